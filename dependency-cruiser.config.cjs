@@ -1,0 +1,41 @@
+/** Import directions: app → views → ui, work → store → core; work → connect → core. No exceptions. */
+const floor = (name, from, allowed) => ({
+  name,
+  severity: 'error',
+  from: { path: `^${from}` },
+  to: { path: '^(src|stand-ins|demo)/', pathNot: [`^${from}`, ...allowed.map((a) => `^${a}`)] },
+});
+
+module.exports = {
+  forbidden: [
+    floor('core-is-the-ground', 'src/core/', []),
+    floor('connect-on-core', 'src/connect/', ['src/core/']),
+    floor('store-on-core', 'src/store/', ['src/core/']),
+    floor('work-on-store-and-connect', 'src/work/', ['src/store/', 'src/connect/', 'src/core/']),
+    floor('ui-on-work', 'src/ui/', ['src/work/', 'src/store/', 'src/core/']),
+    floor('views-on-ui', 'src/views/', ['src/ui/', 'src/work/', 'src/store/', 'src/core/']),
+    floor('app-on-views', 'src/app/', ['src/views/', 'src/ui/', 'src/work/', 'src/store/', 'src/connect/', 'src/core/']),
+    floor('stand-ins-know-only-the-wire', 'stand-ins/', ['src/connect/wire.ts']),
+    floor('demo-writes-the-past', 'demo/', ['stand-ins/', 'src/core/', 'src/store/', 'src/connect/wire.ts']),
+    {
+      name: 'subjects-by-their-face',
+      severity: 'error',
+      comment: 'a subject of the core is entered by its index.ts only',
+      from: { path: '^src/(?:core/([^/]+)|(?!core/)[^/]+|proxy)', pathNot: '\\.test\\.ts$' },
+      to: { path: '^src/core/([^/]+)/', pathNot: ['^src/core/[^/]+/index\\.ts$', '^src/core/$1/'] },
+    },
+    {
+      name: 'core-stays-pure',
+      severity: 'error',
+      from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['npm', 'core', 'npm-dev'], pathNot: 'node_modules/xss/' },
+    },
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsConfig: { fileName: 'tsconfig.json' },
+    tsPreCompilationDeps: true,
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default'] },
+  },
+};

@@ -1,0 +1,24 @@
+export default {
+  testEnvironment: 'node',
+  testEnvironmentOptions: { globalsCleanup: 'on' },
+  testMatch: [
+    '<rootDir>/src/**/*.test.ts',
+    '<rootDir>/tests/**/*.test.ts',
+    '<rootDir>/demo/**/*.test.ts',
+    '<rootDir>/stand-ins/**/*.test.ts',
+  ],
+  setupFiles: ['<rootDir>/tests/setup.ts'],
+  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: {
+          target: 'es2016',
+          parser: { syntax: 'typescript', decorators: true, tsx: true },
+          transform: { legacyDecorator: true, decoratorMetadata: true },
+        },
+      },
+    ],
+  },
+};

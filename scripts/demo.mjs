@@ -1,0 +1,22 @@
+/** `npm run demo`: from a fresh clone to a running shop. Arguments go on to scripts/start.ts. */
+import { build, install, tsx } from './prepare.mjs';
+
+const args = process.argv.slice(2);
+const value = (name, otherwise) => {
+  const at = args.findIndex((a) => a === name || a.startsWith(`${name}=`));
+  return at < 0 ? otherwise : args[at].includes('=') ? args[at].split('=')[1] : args[at + 1];
+};
+
+try {
+  await install();
+  const items = value('--items', '2400');
+  const folder = value('--data', `.sampan/demo${items === '2400' ? '' : `-${items}`}`);
+  const past = args.includes('--empty')
+    ? Promise.resolve()
+    : (console.log('Living sixty days of demo history, unless done before …'), tsx('demo/make.ts', [folder, items]));
+  await Promise.all([build(), past]);
+  await tsx('scripts/start.ts', args);
+} catch (error) {
+  console.error(error.message);
+  process.exit(error.code ?? 1);
+}

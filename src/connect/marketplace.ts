@@ -1,0 +1,253 @@
+import type { Site } from '../core/checks';
+import { plainText } from '../core/copy';
+import { decimalOf } from '../core/money';
+import type { Address } from '../core/orders';
+import type { Instant } from '../core/units';
+import { minorOf, ppmOf } from './amounts';
+import { ask, type Reach, type Result } from './reach';
+import { ChangesShape, ListingAnswerShape, OrderShape, SiteShape, shaped, TokenShape } from './shapes';
+import type { WireDispatch, WireListing, WireOffer } from './wire';
+
+export interface ListingDraft {
+  readonly sku: string;
+  readonly group: string | null;
+  readonly options: Readonly<Record<string, string>>;
+  readonly title: string;
+  readonly description: string;
+  readonly category: string;
+  readonly brand: string;
+  readonly gtin: string | null;
+  readonly pictures: readonly string[];
+  readonly price: number;
+  readonly quantity: number;
+}
+
+export interface Offer {
+  readonly sku: string;
+  readonly price: number;
+  readonly quantity: number;
+  readonly live: boolean;
+}
+
+export interface MarketOrder {
+  readonly number: string;
+  readonly status: 'paid' | 'shipped' | 'delivered' | 'cancelled';
+  readonly paidAt: Instant;
+  readonly shipBy: Instant;
+  readonly buyer: { readonly name: string; readonly email: string };
+  readonly address: Address;
+  readonly lines: readonly {
+    readonly id: string;
+    readonly sku: string;
+    readonly title: string;
+    readonly quantity: number;
+    readonly unitPrice: number;
+    readonly personalisation: string | null;
+  }[];
+  readonly fee: number | null;
+  readonly payment: number | null;
+}
+
+export interface MarketChanges {
+  readonly orders: readonly MarketOrder[];
+  readonly refused: readonly string[];
+  readonly next: string;
+  readonly more: boolean;
+}
+
+/** A marketplace as Sampan sees it. */
+export interface MarketDoor {
+  site(): Promise<Result<Site>>;
+  publish(draft: ListingDraft): Promise<Result<{ id: string }>>;
+  /** At most {@link OFFERS_AT_ONCE}; the answer names each SKU with what the marketplace said, null for yes. */
+  offers(offers: readonly Offer[]): Promise<Result<ReadonlyMap<string, string | null>>>;
+  orders(cursor: string | null): Promise<Result<MarketChanges>>;
+  dispatch(key: string, number: string, dispatch: WireDispatch): Promise<Result<null>>;
+  cancel(key: string, number: string, reason: string): Promise<Result<null>>;
+}
+
+export const OFFERS_AT_ONCE = 100;
+
+const nonsense = (says: string) => ({ ok: false, trouble: { kind: 'nonsense', says } }) as const;
+
+function orderOf(plain: unknown, currency: string): MarketOrder | string {
+  const checked = shaped(OrderShape, plain);
+  if (!checked.ok) return checked.reason;
+  const o = checked.value;
+  if (o.currency !== currency) return `order ${o.number} is in ${o.currency}, not ${currency}`;
+  try {
+    return {
+      number: o.number,
+      status: o.status,
+      paidAt: Date.parse(o.paidAt),
+      shipBy: Date.parse(o.shipBy),
+      buyer: { name: plainText(o.buyer.name), email: plainText(o.buyer.email) },
+      address: {
+        name: plainText(o.shipTo.name),
+        line1: plainText(o.shipTo.line1),
+        line2: plainText(o.shipTo.line2 ?? ''),
+        town: plainText(o.shipTo.town),
+        postcode: plainText(o.shipTo.postcode),
+        country: o.shipTo.country.toUpperCase(),
+      },
+      lines: o.lines.map((l) => ({
+        id: l.id,
+        sku: l.sku,
+        title: plainText(l.title),
+        quantity: l.quantity,
+        unitPrice: minorOf(l.unitPrice, currency),
+        personalisation: l.personalisation ? plainText(l.personalisation) : null,
+      })),
+      fee: o.charged ? minorOf(o.charged.fee, currency) : null,
+      payment: o.charged ? minorOf(o.charged.payment, currency) : null,
+    };
+  } catch (error) {
+    return (error as Error).message;
+  }
+}
+
+/** A marketplace behind the wire contract's HTTP service. */
+export function marketService(reach: Reach, service: string, token: string, currency: string | null): MarketDoor {
+  const headers = { authorization: `Bearer ${token}`, accept: 'application/json' };
+  const go = (path: string, init: RequestInit = {}) =>
+    ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
+  const send = (method: string, path: string, body: unknown, key?: string) =>
+    go(path, {
+      method,
+      headers: { 'content-type': 'application/json', ...(key && { 'idempotency-key': key }) },
+      body: JSON.stringify(body),
+    });
+  const money = (minor: number) => decimalOf(minor, currency ?? '');
+  return {
+    async site() {
+      const answer = await go('/v1/site');
+      if (!answer.ok) return answer;
+      const checked = shaped(SiteShape, answer.value.body);
+      if (!checked.ok) return nonsense(`The site cannot be read: ${checked.reason}.`);
+      const s = checked.value;
+      if (s.categories.some((c) => !c.fees.length)) return nonsense('A category has no fees.');
+      try {
+        return { ok: true, value: siteOf(s) };
+      } catch (error) {
+        return nonsense((error as Error).message);
+      }
+    },
+
+    async publish(draft) {
+      const { sku, group, gtin, price, options, ...rest } = draft;
+      const body: WireListing = {
+        ...rest,
+        sku,
+        ...(group && { group, options }),
+        ...(gtin && { gtin }),
+        pictures: [...draft.pictures],
+        price: money(price),
+        state: 'live',
+      };
+      const answer = await send('PUT', `/v1/listings/${encodeURIComponent(sku)}`, body);
+      if (!answer.ok) return answer;
+      const checked = shaped(ListingAnswerShape, answer.value.body);
+      return checked.ok
+        ? { ok: true, value: { id: checked.value.id } }
+        : nonsense(`The answer cannot be read: ${checked.reason}.`);
+    },
+
+    async offers(offers) {
+      const body = offers.map(
+        (o): WireOffer => ({ sku: o.sku, price: money(o.price), quantity: o.quantity, state: o.live ? 'live' : 'paused' }),
+      );
+      const answer = await send('PATCH', '/v1/offers', { offers: body });
+      if (!answer.ok) return answer;
+      const results = (answer.value.body as { results?: unknown } | null)?.results;
+      if (!Array.isArray(results)) return nonsense('The answer has no results.');
+      const said = new Map<string, string | null>();
+      for (const r of results as { sku?: unknown; ok?: unknown; reason?: unknown }[]) {
+        if (typeof r?.sku === 'string') said.set(r.sku, r.ok === true ? null : String(r.reason ?? 'refused').slice(0, 300));
+      }
+      return { ok: true, value: said };
+    },
+
+    async orders(cursor) {
+      const answer = await go(`/v1/orders${cursor ? `?${new URLSearchParams({ after: cursor })}` : ''}`);
+      if (!answer.ok) return answer;
+      const checked = shaped(ChangesShape, answer.value.body);
+      const list = (answer.value.body as { orders?: unknown }).orders;
+      if (!checked.ok || !Array.isArray(list)) return nonsense('The list of orders cannot be read.');
+      const orders: MarketOrder[] = [];
+      const refused: string[] = [];
+      for (const plain of list.slice(0, 1000)) {
+        const order = orderOf(plain, currency ?? '');
+        if (typeof order === 'string') refused.push(order);
+        else orders.push(order);
+      }
+      return { ok: true, value: { orders, refused, next: checked.value.next, more: checked.value.more } };
+    },
+
+    async dispatch(key, number, dispatch) {
+      const answer = await send('POST', `/v1/orders/${encodeURIComponent(number)}/dispatch`, dispatch, key);
+      return answer.ok ? { ok: true, value: null } : answer;
+    },
+
+    async cancel(key, number, reason) {
+      const answer = await send('POST', `/v1/orders/${encodeURIComponent(number)}/cancel`, { reason }, key);
+      return answer.ok ? { ok: true, value: null } : answer;
+    },
+  };
+}
+
+function siteOf(s: SiteShape): Site {
+  const minor = (text: string) => minorOf(text, s.currency);
+  return {
+    name: plainText(s.name),
+    currency: s.currency,
+    zone: s.zone,
+    titleLimit: s.titleLimit,
+    descriptionLimit: s.descriptionLimit,
+    pictures: { least: s.pictures.least, most: s.pictures.most },
+    bannedWords: s.bannedWords.map(plainText),
+    shipsTo: s.shipsTo,
+    carriers: s.carriers.map((c) => ({ code: c.code, name: plainText(c.name) })),
+    categories: s.categories.map((c) => ({
+      id: c.id,
+      name: plainText(c.name),
+      words: c.words.map(plainText),
+      needsBrand: c.needsBrand,
+      needsGtin: c.needsGtin,
+    })),
+    fees: {
+      categories: Object.fromEntries(
+        s.categories.map((c) => [
+          c.id,
+          c.fees.map((b) => ({ upTo: b.upTo === null || b.upTo === undefined ? null : minor(b.upTo), rate: ppmOf(b.rate) })),
+        ]),
+      ),
+      fixed: minor(s.fixedFee),
+      payment: { rate: ppmOf(s.payment.rate), fixed: minor(s.payment.fixed) },
+      taxInside: ppmOf(s.taxInside),
+    },
+  };
+}
+
+/** Exchanges the code of a consent for a token (RFC 6749 section 4.1.3 with RFC 7636). */
+export async function exchangeCode(
+  reach: Reach,
+  service: string,
+  code: string,
+  verifier: string,
+  redirect: string,
+): Promise<Result<string>> {
+  const answer = await ask(reach, service, '/token', {
+    method: 'POST',
+    headers: { 'content-type': 'application/x-www-form-urlencoded' },
+    body: new URLSearchParams({
+      grant_type: 'authorization_code',
+      client_id: 'sampan',
+      code,
+      code_verifier: verifier,
+      redirect_uri: redirect,
+    }).toString(),
+  });
+  if (!answer.ok) return answer;
+  const checked = shaped(TokenShape, answer.value.body);
+  return checked.ok ? { ok: true, value: checked.value.access_token } : nonsense('The token cannot be read.');
+}

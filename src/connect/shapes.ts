@@ -1,0 +1,207 @@
+import 'reflect-metadata';
+import { type ClassConstructor, plainToInstance, Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsDateString,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+  type ValidationError,
+  validateSync,
+} from 'class-validator';
+
+/** The wire contract as classes that check what really came. Text limits keep a hostile answer from filling the database. */
+
+const AMOUNT = /^\d{1,8}(\.\d{1,4})?$/;
+const PERCENT = /^\d{1,2}(\.\d{1,4})?$/;
+
+const Amount = () => Matches(AMOUNT, { message: '$property must be an amount such as "12.50", not "$value"' });
+const Percent = () => Matches(PERCENT, { message: '$property must be a percentage such as "12.5"' });
+
+export class ItemShape {
+  @IsString() @Length(1, 64) sku: string;
+  @IsOptional() @IsString() @Length(1, 64) group?: string;
+  @IsString() @Length(1, 500) title: string;
+  @IsString() @MaxLength(120) brand: string;
+  @IsString() @Length(1, 200) category: string;
+  @IsOptional() @IsObject() options?: Record<string, string>;
+  @IsOptional() @IsString() @MaxLength(20) gtin?: string;
+  @Amount() cost: string;
+  @IsOptional() @Amount() map?: string;
+  @IsOptional() @Amount() msrp?: string;
+  @IsInt() @Min(0) @Max(10_000_000) stock: number;
+  @IsInt() @Min(0) @Max(1_000_000) grams: number;
+  @IsString() @MaxLength(50_000) description: string;
+  @IsArray() @ArrayMaxSize(24) @IsString({ each: true }) pictures: string[];
+}
+
+export class ItemPageShape {
+  @IsString() @Length(3, 3) currency: string;
+  @IsInt() @Min(0) @Max(5_000_000) total: number;
+  @IsArray() @ArrayMaxSize(1000) items: unknown[];
+  @IsOptional() @IsString() @MaxLength(200) next: string | null;
+}
+
+class ShippingShape {
+  @IsInt() @Min(1) upToGrams: number;
+  @Amount() price: string;
+}
+
+export class SupplierAccountShape {
+  @IsString() @Length(1, 100) name: string;
+  @IsString() @Length(3, 3) currency: string;
+  @IsString() @Length(1, 60) zone: string;
+  @IsOptional() @Amount() balance: string | null;
+  @IsArray() @ArrayMaxSize(100) @ValidateNested({ each: true }) @Type(() => ShippingShape) shipping: ShippingShape[];
+  @IsArray() @ArrayMaxSize(300) @IsString({ each: true }) shipsTo: string[];
+}
+
+class ChargeShape {
+  @Amount() goods: string;
+  @Amount() shipping: string;
+}
+
+class ParcelShape {
+  @IsString() @Length(1, 80) carrier: string;
+  @IsString() @Length(1, 80) tracking: string;
+  @IsDateString() shippedAt: string;
+  @IsOptional() @IsDateString() deliveredAt?: string;
+}
+
+export class SupplierOrderShape {
+  @IsString() @Length(1, 64) number: string;
+  @IsString() @Length(1, 100) reference: string;
+  @IsIn(['accepted', 'shipped', 'delivered', 'cancelled']) status: 'accepted' | 'shipped' | 'delivered' | 'cancelled';
+  @IsString() @Length(3, 3) currency: string;
+  @IsObject() @ValidateNested() @Type(() => ChargeShape) charge: ChargeShape;
+  @IsArray() @ArrayMaxSize(50) @ValidateNested({ each: true }) @Type(() => ParcelShape) parcels: ParcelShape[];
+  @IsDateString() acceptedAt: string;
+  @IsOptional() @Amount() balance?: string | null;
+}
+
+export class ChangesShape {
+  @IsString() @MaxLength(200) next: string;
+  @IsBoolean() more: boolean;
+}
+
+class FeeBandShape {
+  @IsOptional() @Amount() upTo: string | null;
+  @Percent() rate: string;
+}
+
+class CategoryShape {
+  @IsString() @Length(1, 64) id: string;
+  @IsString() @Length(1, 120) name: string;
+  @IsArray() @IsString({ each: true }) words: string[];
+  @IsBoolean() needsBrand: boolean;
+  @IsBoolean() needsGtin: boolean;
+  @IsArray() @ArrayMaxSize(20) @ValidateNested({ each: true }) @Type(() => FeeBandShape) fees: FeeBandShape[];
+}
+
+class PicturesShape {
+  @IsInt() @Min(0) least: number;
+  @IsInt() @Min(1) most: number;
+}
+
+class PaymentShape {
+  @Percent() rate: string;
+  @Amount() fixed: string;
+}
+
+class CarrierShape {
+  @IsString() @Length(1, 64) code: string;
+  @IsString() @Length(1, 80) name: string;
+}
+
+export class SiteShape {
+  @IsString() @Length(1, 80) name: string;
+  @IsString() @Length(3, 3) currency: string;
+  @IsString() @Length(1, 60) zone: string;
+  @IsInt() @Min(1) @Max(1000) titleLimit: number;
+  @IsInt() @Min(1) descriptionLimit: number;
+  @IsObject() @ValidateNested() @Type(() => PicturesShape) pictures: PicturesShape;
+  @IsArray() @IsString({ each: true }) bannedWords: string[];
+  @IsArray() @IsString({ each: true }) shipsTo: string[];
+  @Percent() taxInside: string;
+  @Amount() fixedFee: string;
+  @IsObject() @ValidateNested() @Type(() => PaymentShape) payment: PaymentShape;
+  @IsArray() @ArrayMaxSize(5000) @ValidateNested({ each: true }) @Type(() => CategoryShape) categories: CategoryShape[];
+  @IsArray() @ValidateNested({ each: true }) @Type(() => CarrierShape) carriers: CarrierShape[];
+}
+
+export class TokenShape {
+  @IsString() @Length(8, 4000) access_token: string;
+}
+
+export class ListingAnswerShape {
+  @IsString() @Length(1, 100) id: string;
+  @IsInt() revision: number;
+}
+
+class AddressShape {
+  @IsString() @MaxLength(120) name: string;
+  @IsString() @MaxLength(200) line1: string;
+  @IsOptional() @IsString() @MaxLength(200) line2?: string;
+  @IsString() @MaxLength(100) town: string;
+  @IsString() @MaxLength(20) postcode: string;
+  @IsString() @MaxLength(3) country: string;
+}
+
+class BuyerShape {
+  @IsString() @MaxLength(120) name: string;
+  @IsString() @MaxLength(200) email: string;
+}
+
+class OrderLineShape {
+  @IsString() @Length(1, 100) id: string;
+  @IsString() @Length(1, 100) sku: string;
+  @IsString() @MaxLength(500) title: string;
+  @IsInt() @Min(1) @Max(100_000) quantity: number;
+  @Amount() unitPrice: string;
+  @IsOptional() @IsString() @MaxLength(1000) personalisation?: string;
+}
+
+class FeesShape {
+  @Amount() fee: string;
+  @Amount() payment: string;
+}
+
+export class OrderShape {
+  @IsString() @Length(1, 64) number: string;
+  @IsIn(['paid', 'shipped', 'delivered', 'cancelled']) status: 'paid' | 'shipped' | 'delivered' | 'cancelled';
+  @IsString() @Length(3, 3) currency: string;
+  @IsDateString() paidAt: string;
+  @IsDateString() shipBy: string;
+  @IsObject() @ValidateNested() @Type(() => BuyerShape) buyer: BuyerShape;
+  @IsObject() @ValidateNested() @Type(() => AddressShape) shipTo: AddressShape;
+  @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => OrderLineShape) lines: OrderLineShape[];
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => FeesShape) charged?: FeesShape;
+}
+
+function firstProblem(errors: readonly ValidationError[], path = ''): string {
+  const error = errors[0]!;
+  const at = path ? `${path}.${error.property}` : error.property;
+  if (error.children?.length) return firstProblem(error.children, at);
+  const reason = Object.values(error.constraints ?? {})[0] ?? 'is not right';
+  return `${at}: ${reason}`.slice(0, 240);
+}
+
+export type Shaped<T> = { ok: true; value: T } | { ok: false; reason: string };
+
+/** Checks plain JSON against a class; only its own fields come through. */
+export function shaped<T extends object>(type: ClassConstructor<T>, plain: unknown): Shaped<T> {
+  if (typeof plain !== 'object' || plain === null || Array.isArray(plain)) return { ok: false, reason: 'is not an object' };
+  const value = plainToInstance(type, plain);
+  const errors = validateSync(value, { whitelist: true, stopAtFirstError: true });
+  return errors.length ? { ok: false, reason: firstProblem(errors) } : { ok: true, value };
+}

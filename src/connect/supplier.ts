@@ -1,0 +1,248 @@
+import type { Item, ItemDetail } from '../core/catalogue';
+import { cleanHtml, plainText } from '../core/copy';
+import type { Address } from '../core/orders';
+import type { ShippingBand } from '../core/pricing';
+import type { Instant } from '../core/units';
+import { minorOf } from './amounts';
+import { ask, type Reach, type Result } from './reach';
+import { ChangesShape, ItemPageShape, ItemShape, SupplierAccountShape, SupplierOrderShape, shaped } from './shapes';
+import type { WirePurchase } from './wire';
+
+export interface SupplierAccount {
+  readonly name: string;
+  readonly currency: string;
+  readonly zone: string;
+  readonly balance: number | null;
+  readonly shipping: readonly ShippingBand[];
+  readonly shipsTo: readonly string[];
+}
+
+export type ItemPage =
+  | { readonly unchanged: true }
+  | {
+      readonly unchanged: false;
+      readonly etag: string | null;
+      readonly total: number;
+      readonly next: string | null;
+      readonly items: readonly Item[];
+      readonly details: readonly ItemDetail[];
+      /** Items of the page that were not taken, and why. */
+      readonly refused: readonly { readonly sku: string; readonly reason: string }[];
+    };
+
+export interface Purchase {
+  readonly reference: string;
+  readonly shop: string;
+  readonly address: Address;
+  readonly lines: readonly { readonly sku: string; readonly quantity: number; readonly personalisation: string | null }[];
+  readonly slip: string;
+}
+
+export interface SupplierOrder {
+  readonly number: string;
+  readonly reference: string;
+  readonly status: 'accepted' | 'shipped' | 'delivered' | 'cancelled';
+  readonly goods: number;
+  readonly shipping: number;
+  readonly acceptedAt: Instant;
+  readonly parcels: readonly {
+    readonly carrier: string;
+    readonly tracking: string;
+    readonly shippedAt: Instant;
+    readonly deliveredAt: Instant | null;
+  }[];
+  readonly balance: number | null;
+}
+
+export interface SupplierChanges {
+  readonly orders: readonly SupplierOrder[];
+  readonly refused: readonly string[];
+  readonly next: string;
+  readonly more: boolean;
+}
+
+/** A supplier as Sampan sees it, whatever lies behind: a service here, files later. */
+export interface SupplierDoor {
+  account(): Promise<Result<SupplierAccount>>;
+  page(cursor: string, etag: string | null, limit: number): Promise<Result<ItemPage>>;
+  buy(key: string, purchase: Purchase): Promise<Result<SupplierOrder>>;
+  changes(cursor: string | null): Promise<Result<SupplierChanges>>;
+}
+
+const nonsense = (says: string) => ({ ok: false, trouble: { kind: 'nonsense', says } }) as const;
+
+function itemOf(plain: unknown, currency: string): { item: Item; detail: ItemDetail } | { sku: string; reason: string } {
+  const checked = shaped(ItemShape, plain);
+  const sku = String((plain as { sku?: unknown } | null)?.sku ?? '(no SKU)').slice(0, 64);
+  if (!checked.ok) return { sku, reason: checked.reason };
+  const p = checked.value;
+  const options = Object.entries(p.options ?? {});
+  if (options.length > 6 || options.some(([, v]) => typeof v !== 'string'))
+    return { sku, reason: 'options: at most six, each a text' };
+  const title = plainText(p.title);
+  if (!title) return { sku, reason: 'title: nothing is left once markup is taken out' };
+  try {
+    const cost = minorOf(p.cost, currency);
+    if (cost === 0) return { sku, reason: 'cost: 0 cannot be right' };
+    return {
+      item: {
+        sku,
+        group: p.group ?? null,
+        title,
+        brand: plainText(p.brand),
+        category: plainText(p.category),
+        options: Object.fromEntries(options.map(([k, v]) => [plainText(k), plainText(v)])),
+        gtin: p.gtin ?? null,
+        cost,
+        map: p.map ? minorOf(p.map, currency) : null,
+        msrp: p.msrp ? minorOf(p.msrp, currency) : null,
+        stock: p.stock,
+        grams: p.grams,
+      },
+      // Pictures may only come from the supplier's own service: a path there, never an address.
+      detail: {
+        sku,
+        description: cleanHtml(p.description),
+        pictures: p.pictures.filter((path) => /^\/pictures\/[\w.-]+$/.test(path)),
+      },
+    };
+  } catch (error) {
+    return { sku, reason: `cost: ${(error as Error).message}` };
+  }
+}
+
+function orderOf(plain: unknown, currency: string): SupplierOrder | string {
+  const checked = shaped(SupplierOrderShape, plain);
+  if (!checked.ok) return checked.reason;
+  const o = checked.value;
+  if (o.currency !== currency) return `order ${o.number} is charged in ${o.currency}, not ${currency}`;
+  try {
+    return {
+      number: o.number,
+      reference: o.reference,
+      status: o.status,
+      goods: minorOf(o.charge.goods, currency),
+      shipping: minorOf(o.charge.shipping, currency),
+      acceptedAt: Date.parse(o.acceptedAt),
+      parcels: o.parcels.map((p) => ({
+        carrier: plainText(p.carrier),
+        tracking: p.tracking,
+        shippedAt: Date.parse(p.shippedAt),
+        deliveredAt: p.deliveredAt ? Date.parse(p.deliveredAt) : null,
+      })),
+      balance: o.balance ? minorOf(o.balance, currency) : null,
+    };
+  } catch (error) {
+    return (error as Error).message;
+  }
+}
+
+/** Basic credentials of RFC 7617, UTF-8. */
+export const basic = (account: string, key: string) =>
+  `Basic ${btoa(String.fromCharCode(...new TextEncoder().encode(`${account}:${key}`)))}`;
+
+/** A supplier behind the wire contract's HTTP service. `currency` is what the connection was made in; anything else is refused. */
+export function supplierService(reach: Reach, service: string, authorization: string, currency: string | null): SupplierDoor {
+  const headers = { authorization, accept: 'application/json' };
+  const go = (path: string, init: RequestInit = {}) =>
+    ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
+  return {
+    async account() {
+      const answer = await go('/v1/account');
+      if (!answer.ok) return answer;
+      const checked = shaped(SupplierAccountShape, answer.value.body);
+      if (!checked.ok) return nonsense(`The account cannot be read: ${checked.reason}.`);
+      const a = checked.value;
+      if (currency && a.currency !== currency)
+        return nonsense(`The account is in ${a.currency}, it was connected in ${currency}.`);
+      try {
+        return {
+          ok: true,
+          value: {
+            name: plainText(a.name),
+            currency: a.currency,
+            zone: a.zone,
+            balance: a.balance ? minorOf(a.balance, a.currency) : null,
+            shipping: a.shipping
+              .map((b) => ({ upToGrams: b.upToGrams, minor: minorOf(b.price, a.currency) }))
+              .sort((x, y) => x.upToGrams - y.upToGrams),
+            shipsTo: a.shipsTo,
+          },
+        };
+      } catch (error) {
+        return nonsense((error as Error).message);
+      }
+    },
+
+    async page(cursor, etag, limit) {
+      const query = new URLSearchParams({ limit: String(limit), ...(cursor && { cursor }) });
+      const answer = await go(`/v1/items?${query}`, { headers: etag ? { 'if-none-match': etag } : {} });
+      if (!answer.ok) return answer;
+      if (answer.value.status === 304) return { ok: true, value: { unchanged: true } };
+      const checked = shaped(ItemPageShape, answer.value.body);
+      if (!checked.ok) return nonsense(`A page of the catalogue cannot be read: ${checked.reason}.`);
+      const page = checked.value;
+      if (page.currency !== currency)
+        return nonsense(`The catalogue came in ${page.currency.slice(0, 3)}, not in ${currency}. It was not taken.`);
+      const items: Item[] = [];
+      const details: ItemDetail[] = [];
+      const refused: { sku: string; reason: string }[] = [];
+      const seen = new Set<string>();
+      for (const plain of page.items) {
+        const read = itemOf(plain, currency);
+        if ('reason' in read) refused.push(read);
+        else if (seen.has(read.item.sku)) refused.push({ sku: read.item.sku, reason: 'sku: twice on one page' });
+        else {
+          seen.add(read.item.sku);
+          items.push(read.item);
+          details.push(read.detail);
+        }
+      }
+      return {
+        ok: true,
+        value: { unchanged: false, etag: answer.value.etag, total: page.total, next: page.next ?? null, items, details, refused },
+      };
+    },
+
+    async buy(key, purchase) {
+      const { name, line1, line2, town, postcode, country } = purchase.address;
+      const body: WirePurchase = {
+        reference: purchase.reference,
+        shop: purchase.shop,
+        shipTo: { name, line1, ...(line2 && { line2 }), town, postcode, country },
+        lines: purchase.lines.map((l) => ({
+          sku: l.sku,
+          quantity: l.quantity,
+          ...(l.personalisation !== null && { personalisation: l.personalisation }),
+        })),
+        slip: purchase.slip,
+      };
+      const answer = await go('/v1/orders', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json', 'idempotency-key': key },
+        body: JSON.stringify(body),
+      });
+      if (!answer.ok) return answer;
+      const order = orderOf(answer.value.body, currency ?? '');
+      return typeof order === 'string'
+        ? nonsense(`The answer to the order cannot be read: ${order}.`)
+        : { ok: true, value: order };
+    },
+
+    async changes(cursor) {
+      const answer = await go(`/v1/orders${cursor ? `?${new URLSearchParams({ after: cursor })}` : ''}`);
+      if (!answer.ok) return answer;
+      const checked = shaped(ChangesShape, answer.value.body);
+      const list = (answer.value.body as { changes?: unknown }).changes;
+      if (!checked.ok || !Array.isArray(list)) return nonsense('The list of changes cannot be read.');
+      const orders: SupplierOrder[] = [];
+      const refused: string[] = [];
+      for (const plain of list.slice(0, 1000)) {
+        const order = orderOf(plain, currency ?? '');
+        if (typeof order === 'string') refused.push(order);
+        else orders.push(order);
+      }
+      return { ok: true, value: { orders, refused, next: checked.value.next, more: checked.value.more } };
+    },
+  };
+}

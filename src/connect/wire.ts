@@ -1,0 +1,190 @@
+/**
+ * The wire contract as types: what supplier and marketplace services say over HTTP. `docs/wire-contract.md` describes it in words.
+ * Amounts are decimal text (`"12.50"`) in the currency named beside them; times are RFC 3339 with an offset; errors are RFC 9457 problem details.
+ */
+
+export type WireAmount = string;
+
+export interface Problem {
+  type: string;
+  title: string;
+  status: number;
+  detail?: string;
+  /** What was wrong with single fields or lines. */
+  errors?: { field: string; reason: string }[];
+}
+
+// ---- supplier
+
+export interface WireSupplierAccount {
+  account: string;
+  name: string;
+  currency: string;
+  zone: string;
+  balance: WireAmount | null;
+  items: number;
+  shipping: { upToGrams: number; price: WireAmount }[];
+  shipsTo: string[];
+}
+
+export interface WireItem {
+  sku: string;
+  group?: string;
+  title: string;
+  brand: string;
+  category: string;
+  options?: Record<string, string>;
+  gtin?: string;
+  cost: WireAmount;
+  map?: WireAmount;
+  msrp?: WireAmount;
+  stock: number;
+  grams: number;
+  description: string;
+  pictures: string[];
+}
+
+export interface WireItemPage {
+  currency: string;
+  total: number;
+  items: WireItem[];
+  /** Cursor of the next page, null on the last. */
+  next: string | null;
+}
+
+export interface WireAddress {
+  name: string;
+  line1: string;
+  line2?: string;
+  town: string;
+  postcode: string;
+  country: string;
+}
+
+export interface WirePurchase {
+  reference: string;
+  shop: string;
+  shipTo: WireAddress;
+  lines: { sku: string; quantity: number; personalisation?: string }[];
+  slip: string;
+}
+
+export type SupplierOrderStatus = 'accepted' | 'shipped' | 'delivered' | 'cancelled';
+
+export interface WireSupplierOrder {
+  number: string;
+  reference: string;
+  status: SupplierOrderStatus;
+  currency: string;
+  charge: { goods: WireAmount; shipping: WireAmount };
+  parcels: { carrier: string; tracking: string; shippedAt: string; deliveredAt?: string }[];
+  acceptedAt: string;
+}
+
+export interface WirePurchaseAnswer extends WireSupplierOrder {
+  balance: WireAmount | null;
+}
+
+export interface WireSupplierChanges {
+  changes: WireSupplierOrder[];
+  next: string;
+  more: boolean;
+}
+
+// ---- marketplace
+
+export interface WireToken {
+  access_token: string;
+  token_type: 'Bearer';
+  scope: string;
+}
+
+export interface WireMarketAccount {
+  seller: string;
+  site: string;
+}
+
+export interface WireSite {
+  name: string;
+  currency: string;
+  zone: string;
+  titleLimit: number;
+  descriptionLimit: number;
+  pictures: { least: number; most: number };
+  bannedWords: string[];
+  shipsTo: string[];
+  /** Percentages as decimal text: `"12.5"`. */
+  taxInside: string;
+  fixedFee: WireAmount;
+  payment: { rate: string; fixed: WireAmount };
+  categories: {
+    id: string;
+    name: string;
+    words: string[];
+    needsBrand: boolean;
+    needsGtin: boolean;
+    fees: { upTo: WireAmount | null; rate: string }[];
+  }[];
+  carriers: { code: string; name: string }[];
+}
+
+export type OfferState = 'live' | 'paused';
+
+export interface WireListing {
+  sku: string;
+  group?: string;
+  options?: Record<string, string>;
+  title: string;
+  description: string;
+  category: string;
+  brand: string;
+  gtin?: string;
+  pictures: string[];
+  price: WireAmount;
+  quantity: number;
+  state: OfferState;
+}
+
+export interface WireListingAnswer {
+  sku: string;
+  id: string;
+  state: OfferState;
+  revision: number;
+}
+
+export interface WireOffer {
+  sku: string;
+  price: WireAmount;
+  quantity: number;
+  state: OfferState;
+}
+
+export interface WireOfferResults {
+  results: ({ sku: string; ok: true; revision: number } | { sku: string; ok: false; reason: string })[];
+}
+
+export interface WireOrder {
+  number: string;
+  status: 'paid' | 'shipped' | 'delivered' | 'cancelled';
+  currency: string;
+  paidAt: string;
+  shipBy: string;
+  buyer: { name: string; email: string };
+  shipTo: WireAddress;
+  lines: { id: string; sku: string; title: string; quantity: number; unitPrice: WireAmount; personalisation?: string }[];
+  /** What the marketplace took, once it is settled. */
+  charged?: { fee: WireAmount; payment: WireAmount };
+  dispatch?: { carrier: string; tracking: string };
+}
+
+export interface WireOrderChanges {
+  orders: WireOrder[];
+  next: string;
+  more: boolean;
+}
+
+export interface WireDispatch {
+  carrier: string;
+  tracking: string;
+  shippedAt: string;
+}

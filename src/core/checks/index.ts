@@ -1,0 +1,3 @@
+export { guessCategory } from './category';
+export { type Draft, type Missing, missingFor } from './draft';
+export type { Site, SiteCategory } from './site';

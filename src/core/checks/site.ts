@@ -1,0 +1,26 @@
+import type { FeeTable } from '../pricing';
+import type { Carrier } from '../tracking';
+
+/** What a marketplace's country site asks of a listing, and what it takes. */
+export interface Site {
+  readonly name: string;
+  readonly currency: string;
+  readonly zone: string;
+  readonly titleLimit: number;
+  readonly pictures: { readonly least: number; readonly most: number };
+  readonly descriptionLimit: number;
+  readonly categories: readonly SiteCategory[];
+  readonly bannedWords: readonly string[];
+  readonly fees: FeeTable;
+  readonly carriers: readonly Carrier[];
+  readonly shipsTo: readonly string[];
+}
+
+export interface SiteCategory {
+  readonly id: string;
+  readonly name: string;
+  /** Words that suppliers use for such goods. */
+  readonly words: readonly string[];
+  readonly needsBrand: boolean;
+  readonly needsGtin: boolean;
+}

@@ -1,0 +1,50 @@
+import { FilterXSS } from 'xss';
+
+const NOTHING: string[] = [];
+/** Plain formatting only: no links, pictures, styles, classes or handlers survive. */
+const allowed = Object.fromEntries(
+  ['p', 'br', 'ul', 'ol', 'li', 'b', 'strong', 'i', 'em', 'h3', 'h4', 'table', 'tbody', 'tr', 'td', 'th'].map((tag) => [
+    tag,
+    NOTHING,
+  ]),
+);
+
+const cleaner = new FilterXSS({
+  whiteList: allowed,
+  stripIgnoreTag: true,
+  stripIgnoreTagBody: ['script', 'style', 'iframe', 'object', 'embed', 'svg', 'math', 'template', 'noscript'],
+  allowCommentTag: false,
+});
+
+const bare = new FilterXSS({
+  whiteList: {},
+  stripIgnoreTag: true,
+  stripIgnoreTagBody: ['script', 'style', 'iframe', 'svg', 'template'],
+});
+
+/** A description with everything active taken out; formatting tags stay, without attributes. */
+export function cleanHtml(html: string): string {
+  return cleaner.process(html).trim();
+}
+
+/** Whether cleaning a description would take something out of it. */
+export function hasActiveMarkup(html: string): boolean {
+  return /<\s*(script|style|iframe|object|embed|svg|math|template|a|img|form|input|link|meta)\b|\son\w+\s*=|javascript:/i.test(
+    html,
+  );
+}
+
+const ENTITIES: Record<string, string> = { '&lt;': '<', '&gt;': '>', '&amp;': '&', '&quot;': '"', '&#39;': "'", '&nbsp;': ' ' };
+
+/** One line of text without any markup, for titles and names. */
+export function plainText(text: string): string {
+  return (
+    bare
+      .process(text)
+      .replace(/&(lt|gt|amp|quot|nbsp|#39);/g, (e) => ENTITIES[e]!)
+      // biome-ignore lint/suspicious/noControlCharactersInRegex: control characters are what is taken out
+      .replace(/[\u0000-\u001f\u007f\u200b-\u200f\u202a-\u202e\ufeff]+/g, ' ')
+      .replace(/\s+/g, ' ')
+      .trim()
+  );
+}

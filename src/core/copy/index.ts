@@ -1,0 +1,2 @@
+export { cleanHtml, hasActiveMarkup, plainText } from './html';
+export { fold, shortenAtWord } from './text';

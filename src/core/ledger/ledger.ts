@@ -1,0 +1,109 @@
+import { divideHalfUp, WHOLE } from '../money';
+import { type FeeTable, feesFor, marketplaceFee, type ShippingBand, shippingFor } from '../pricing';
+import { dayOf, type Instant } from '../units';
+
+/** One order's account. Minor units of the marketplace's currency. */
+export interface Account {
+  readonly revenue: number;
+  readonly goods: number;
+  readonly shipping: number;
+  readonly fee: number;
+  readonly payment: number;
+  readonly tax: number;
+  readonly profit: number;
+}
+
+export interface AccountLine {
+  readonly unitPrice: number;
+  readonly quantity: number;
+  readonly category: string;
+  readonly cost: number;
+  readonly grams: number;
+}
+
+const account = (a: Omit<Account, 'profit'>): Account => ({
+  ...a,
+  profit: a.revenue - a.goods - a.shipping - a.fee - a.payment - a.tax,
+});
+
+/**
+ * What an order earns at given costs: category fee for each unit, one fixed fee and one payment fee for the order, tax inside each unit's price
+ * summed, one parcel by the weight of everything in it.
+ * @returns null where the supplier ships no parcel of that weight
+ */
+export function expectedAccount(lines: readonly AccountLine[], fees: FeeTable, bands: readonly ShippingBand[]): Account | null {
+  const shipping = shippingFor(
+    bands,
+    lines.reduce((sum, l) => sum + l.grams * l.quantity, 0),
+  );
+  if (shipping === null) return null;
+  const revenue = lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
+  const fee = lines.reduce(
+    (sum, l) => sum + (marketplaceFee(feesFor(fees, l.category), l.unitPrice) - fees.fixed) * l.quantity,
+    fees.fixed,
+  );
+  return account({
+    revenue,
+    goods: lines.reduce((sum, l) => sum + l.cost * l.quantity, 0),
+    shipping,
+    fee,
+    payment: divideHalfUp(revenue * fees.payment.rate, WHOLE) + fees.payment.fixed,
+    tax: divideHalfUp(revenue * fees.taxInside, WHOLE + fees.taxInside),
+  });
+}
+
+/** What really was charged, as far as the outside has said it; null parts are not known yet. */
+export interface Charged {
+  readonly goods: number | null;
+  readonly shipping: number | null;
+  readonly fee: number | null;
+  readonly payment: number | null;
+}
+
+/** The actual account once both the supplier's charge and the marketplace's fees are known, else null. A refunded order has no revenue. */
+export function actualAccount(expected: Account, charged: Charged): Account | null {
+  const { goods, shipping, fee, payment } = charged;
+  if (goods === null || shipping === null || fee === null || payment === null) return null;
+  return account({ revenue: expected.revenue, tax: expected.tax, goods, shipping, fee, payment });
+}
+
+export const NOTHING: Account = { revenue: 0, goods: 0, shipping: 0, fee: 0, payment: 0, tax: 0, profit: 0 };
+
+export function addAccounts(a: Account, b: Account): Account {
+  return account({
+    revenue: a.revenue + b.revenue,
+    goods: a.goods + b.goods,
+    shipping: a.shipping + b.shipping,
+    fee: a.fee + b.fee,
+    payment: a.payment + b.payment,
+    tax: a.tax + b.tax,
+  });
+}
+
+/** A day's totals; `best` takes the actual account of an order where it is known and the expected one where not. */
+export interface DayTotal {
+  readonly day: string;
+  readonly orders: number;
+  readonly best: Account;
+  readonly expectedProfit: number;
+  readonly actualKnown: number;
+}
+
+/** Totals by calendar day in a zone, days without orders included, in order. */
+export function totalsByDay(
+  orders: readonly { placedAt: Instant; expected: Account | null; actual: Account | null }[],
+  days: readonly string[],
+  zone: string,
+): DayTotal[] {
+  const byDay = new Map(days.map((day) => [day, { day, orders: 0, best: NOTHING, expectedProfit: 0, actualKnown: 0 }]));
+  for (const order of orders) {
+    const total = byDay.get(dayOf(order.placedAt, zone));
+    const best = order.actual ?? order.expected;
+    if (!total) continue;
+    total.orders++;
+    if (best) total.best = addAccounts(total.best, best);
+    total.expectedProfit += order.expected?.profit ?? 0;
+    if (order.actual) total.actualKnown++;
+  }
+  return [...byDay.values()];
+}

@@ -1,0 +1,173 @@
+import { LARGEST_MINOR, type Ppm, WHOLE } from '../money';
+import { type Fees, profitAt } from './costs';
+import type { PricePlan, Target } from './plan';
+
+/** Profit times a million must reach `rate × price + amount`: every target in one integer form, so that nothing is rounded before it is compared. */
+interface Wanted {
+  readonly rate: Ppm;
+  readonly amount: number;
+}
+
+/** Parts that are rounded on their own (fee, payment, tax), each by half a minor unit at most, and one more against float error in the bracket. */
+const SLACK = 3;
+
+function wanted(target: Target, flat: number, landed: number): Wanted {
+  switch (target.kind) {
+    case 'margin':
+      return { rate: target.rate, amount: flat * WHOLE };
+    case 'markup':
+      return { rate: 0, amount: target.rate * landed + flat * WHOLE };
+    case 'profit':
+      return { rate: 0, amount: (target.minor + flat) * WHOLE };
+  }
+}
+
+const reaches = (price: number, landed: number, fees: Fees, want: Wanted) =>
+  profitAt(price, landed, fees) * WHOLE >= want.rate * price + want.amount;
+
+/** Profit beyond what is wanted if nothing were rounded. Rises with the price as long as the shares leave something; brackets the search, decides nothing. */
+function unrounded(price: number, landed: number, fees: Fees, want: Wanted): number {
+  let fee = fees.fixed;
+  let from = 0;
+  for (const band of fees.bands) {
+    const to = band.upTo === null ? price : Math.min(price, band.upTo);
+    if (to > from) fee += ((to - from) * band.rate) / WHOLE;
+    if (band.upTo === null || price <= band.upTo) break;
+    from = band.upTo;
+  }
+  const shares = (price * fees.paymentRate) / WHOLE + fees.paymentFixed + (price * fees.taxInside) / (WHOLE + fees.taxInside);
+  return price - landed - fee - shares - (want.rate * price + want.amount) / WHOLE;
+}
+
+/**
+ * The smallest price from `from` on at which the sale earns what is wanted, exactly.
+ *
+ * Rounded parts make profit dip by a few minor units as the price rises, so bisection over rounded profit can miss the smallest price. Within one
+ * fee band the unrounded profit is a straight line: bisection over it, lowered by all the rounding there can be, gives the price below which nothing
+ * in the band can reach the target; from there each minor unit is tried. Bands are taken one after the other, as a dear band may make profit fall.
+ * @returns the price, or null where no price up to the largest amount reaches it (shares of 100 % and more)
+ */
+function smallest(landed: number, fees: Fees, want: Wanted, from: number): number | null {
+  const near = (price: number) => unrounded(price, landed, fees, want) >= -SLACK;
+  let start = Math.max(from, 0);
+  for (const band of fees.bands) {
+    const end = Math.min(band.upTo ?? LARGEST_MINOR, LARGEST_MINOR);
+    if (end < start) continue;
+    if (near(start) || near(end)) {
+      let low = start;
+      let high = near(start) ? start : end;
+      // Doubling first keeps the bisection short for everyday prices in an endless band.
+      for (let guess = Math.max(low, 2 * (landed + 100)); guess < high; guess *= 2) if (near(guess)) high = guess;
+      while (low < high) {
+        const middle = Math.floor((low + high) / 2);
+        if (near(middle)) high = middle;
+        else low = middle + 1;
+      }
+      for (let price = low; price <= end && near(price); price++) if (reaches(price, landed, fees, want)) return price;
+    }
+    start = end + 1;
+  }
+  return null;
+}
+
+/** The smallest price that meets a target, flat amount added, whatever the guards say. Null where none does. */
+export function solveTarget(target: Target, flat: number, landed: number, fees: Fees): number | null {
+  return smallest(landed, fees, wanted(target, flat, landed), 0);
+}
+
+/** The smallest price at which a sale does not lose. Null where none exists. */
+export function breakEven(landed: number, fees: Fees): number | null {
+  return smallest(landed, fees, { rate: 0, amount: 0 }, 0);
+}
+
+/** What is known of one item when it is priced, minor units of the marketplace. */
+export interface Priced {
+  readonly landed: number;
+  readonly map: number | null;
+  readonly msrp: number | null;
+}
+
+/** What moved the price, in the order in which it happened. */
+export type PriceStep =
+  | { readonly rule: 'target'; readonly price: number }
+  | { readonly rule: 'map' | 'msrp' | 'smallest-profit' | 'ending'; readonly from: number; readonly price: number };
+
+/** Why no price can be given. */
+export type PriceRefusal =
+  | { readonly why: 'unreachable' }
+  | { readonly why: 'guards'; readonly floor: number; readonly floorBy: 'map' | 'smallest-profit'; readonly ceiling: number };
+
+export type PriceAnswer =
+  | { readonly ok: true; readonly price: number; readonly steps: readonly PriceStep[]; readonly meetsTarget: boolean }
+  | ({ readonly ok: false } & PriceRefusal);
+
+/**
+ * Solves one price under a plan: target, then floor (MAP, smallest profit), then ceiling (MSRP), then ending, which never goes through a guard.
+ *
+ * Where the ceiling stops the price below its target, the price stands at the ceiling and `meetsTarget` is false.
+ * @example solvePrice(plan with 20 % margin and .99 up, { landed: 1120, map: null, msrp: null }, fees) → { ok: true, price: 2499, … }
+ */
+export function solvePrice(plan: PricePlan, item: Priced, fees: Fees): PriceAnswer {
+  const want = wanted(plan.target, plan.flat, item.landed);
+  const keep: Wanted = { rate: 0, amount: plan.smallestProfit * WHOLE };
+  const solved = smallest(item.landed, fees, want, 0);
+  const least = smallest(item.landed, fees, keep, 0);
+  if (solved === null || least === null) return { ok: false, why: 'unreachable' };
+
+  const map = plan.neverUnderMap ? (item.map ?? 0) : 0;
+  const ceiling = plan.neverOverMsrp && item.msrp !== null ? item.msrp : LARGEST_MINOR;
+  const floor = Math.max(map, least);
+  const floorBy = map > least ? 'map' : 'smallest-profit';
+  if (floor > ceiling) return { ok: false, why: 'guards', floor, floorBy, ceiling };
+
+  const allowed = (price: number) => price >= floor && price <= ceiling && reaches(price, item.landed, fees, keep);
+  const steps: PriceStep[] = [{ rule: 'target', price: solved }];
+  let price = solved;
+  const move = (rule: 'map' | 'msrp' | 'smallest-profit' | 'ending', to: number) => {
+    if (to !== price) steps.push({ rule, from: price, price: to });
+    price = to;
+  };
+  if (price < floor) move(floorBy, floor);
+  if (price > ceiling) move('msrp', ceiling);
+  // A dip of rounding just above a floor may earn a unit less than the smallest profit: step past it.
+  if (!allowed(price)) {
+    const past = smallest(item.landed, fees, keep, price);
+    if (past === null || past > ceiling) return { ok: false, why: 'guards', floor, floorBy: 'smallest-profit', ceiling };
+    move('smallest-profit', past);
+  }
+  if (plan.ending)
+    move(
+      'ending',
+      endAt(price, plan.ending, allowed, (p) => reaches(p, item.landed, fees, want)),
+    );
+  return { ok: true, price, steps, meetsTarget: reaches(price, item.landed, fees, want) };
+}
+
+/**
+ * The price with the wanted ending in the wanted direction. Upwards it also keeps the target, if the price before met it (rounding may dip);
+ * where no such price lies between the guards, the nearest one on the other side, and where that is none either, the price as it was.
+ */
+function endAt(
+  price: number,
+  { minor, per, direction }: { minor: number; per: number; direction: 'up' | 'down' | 'nearest' },
+  allowed: (price: number) => boolean,
+  meets: (price: number) => boolean,
+): number {
+  const met = meets(price);
+  const up = () => {
+    const first = Math.ceil((price - minor) / per) * per + minor;
+    for (let k = 0; k < 4; k++) if (allowed(first + k * per) && (!met || meets(first + k * per))) return first + k * per;
+    return null;
+  };
+  const down = () => {
+    const first = Math.floor((price - minor) / per) * per + minor;
+    for (let k = 0; k < 2; k++) if (first - k * per > 0 && allowed(first - k * per)) return first - k * per;
+    return null;
+  };
+  const above = up();
+  const below = down();
+  if (direction === 'up') return above ?? below ?? price;
+  if (direction === 'down') return below ?? above ?? price;
+  if (above === null || below === null) return above ?? below ?? price;
+  return price - below < above - price ? below : above;
+}

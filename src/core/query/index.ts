@@ -1,0 +1,1 @@
+export { type Compiled, compile, type Field, type Fields, parseQuery, parseRange, type Term } from './query';

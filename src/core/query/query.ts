@@ -1,0 +1,113 @@
+import { fold } from '../copy';
+
+/** One condition of a search line. */
+export type Term =
+  | { readonly kind: 'word'; readonly text: string; readonly not: boolean; readonly raw: string }
+  | { readonly kind: 'field'; readonly field: string; readonly value: string; readonly not: boolean; readonly raw: string };
+
+/** Splits a search line into terms: words, `"quoted words"`, `field:value`, `field:"a b"`, each with `-` before it for “not”. Never fails. */
+export function parseQuery(text: string): Term[] {
+  const terms: Term[] = [];
+  for (const match of text.matchAll(/(-?)(?:([\p{L}][\p{L}\d-]*):)?(?:"([^"]*)"?|([^\s"]+))/gu)) {
+    const value = match[3] ?? match[4] ?? '';
+    const not = match[1] === '-';
+    if (match[2]) terms.push({ kind: 'field', field: match[2].toLowerCase(), value, not, raw: match[0] });
+    else if (value) terms.push({ kind: 'word', text: fold(value), not, raw: match[0] });
+  }
+  return terms;
+}
+
+/** What a row offers to `field:value` terms. Money is read in major units as typed (`cost:5..20`) against minor units. */
+export type Field<R> =
+  | { readonly kind: 'text'; readonly get: (row: R) => string | null; readonly hint: string }
+  | { readonly kind: 'number'; readonly get: (row: R) => number | null; readonly hint: string; readonly scale?: number }
+  | {
+      readonly kind: 'flags';
+      readonly get: (row: R, flag: string) => boolean;
+      readonly flags: readonly string[];
+      readonly hint: string;
+    };
+
+export type Fields<R> = Readonly<Record<string, Field<R>>>;
+
+export interface Compiled<R> {
+  readonly test: (row: R) => boolean;
+  /** Terms that could not be used, each with the reason and how to mend it. They do not narrow the result. */
+  readonly problems: readonly { readonly raw: string; readonly reason: string }[];
+}
+
+/** `5..20`, `>3`, `>=3`, `<8`, `<=8`, `7`, `5..`, `..20`; null where it is none of these. Ends are included but for `>` and `<`. */
+export function parseRange(text: string): ((n: number) => boolean) | null {
+  const span = /^(-?\d+(?:[.,]\d+)?)?\.\.(-?\d+(?:[.,]\d+)?)?$/.exec(text);
+  const num = (t: string | undefined) => (t === undefined ? null : Number(t.replace(',', '.')));
+  if (span && (span[1] ?? span[2]) !== undefined) {
+    const min = num(span[1]) ?? Number.NEGATIVE_INFINITY;
+    const max = num(span[2]) ?? Number.POSITIVE_INFINITY;
+    return (n) => n >= min && n <= max;
+  }
+  const one = /^(>=|<=|>|<|=)?(-?\d+(?:[.,]\d+)?)$/.exec(text);
+  if (!one) return null;
+  const x = num(one[2])!;
+  switch (one[1]) {
+    case '>':
+      return (n) => n > x;
+    case '>=':
+      return (n) => n >= x;
+    case '<':
+      return (n) => n < x;
+    case '<=':
+      return (n) => n <= x;
+    default:
+      return (n) => n === x;
+  }
+}
+
+/**
+ * Turns terms into one test over rows, cheap conditions first and text last.
+ * @param words the folded text in which free words are looked for: every word must begin a word of it
+ */
+export function compile<R>(terms: readonly Term[], fields: Fields<R>, words: (row: R) => string): Compiled<R> {
+  const cheap: ((row: R) => boolean)[] = [];
+  const dear: ((row: R) => boolean)[] = [];
+  const problems: { raw: string; reason: string }[] = [];
+  const names = Object.keys(fields).join(', ');
+  const turn = (not: boolean, test: (row: R) => boolean) => (not ? (row: R) => !test(row) : test);
+
+  for (const term of terms) {
+    if (term.kind === 'word') {
+      dear.push(turn(term.not, (row) => beginsWord(words(row), term.text)));
+      continue;
+    }
+    const field = fields[term.field];
+    if (!field || !Object.hasOwn(fields, term.field)) {
+      problems.push({ raw: term.raw, reason: `There is no field “${term.field}” here. There are: ${names}.` });
+    } else if (field.kind === 'number') {
+      const range = parseRange(term.value);
+      const scale = field.scale ?? 1;
+      if (!range) problems.push({ raw: term.raw, reason: `“${term.value}” is not a number or a range such as 5..20 or >3.` });
+      else
+        cheap.push(
+          turn(term.not, (row) => {
+            const n = field.get(row);
+            return n !== null && range(n / scale);
+          }),
+        );
+    } else if (field.kind === 'flags') {
+      if (!field.flags.includes(term.value))
+        problems.push({ raw: term.raw, reason: `${term.field} takes ${field.flags.join(', ')}.` });
+      else cheap.push(turn(term.not, (row) => field.get(row, term.value)));
+    } else {
+      const wanted = fold(term.value);
+      dear.push(turn(term.not, (row) => fold(field.get(row) ?? '').includes(wanted)));
+    }
+  }
+  const tests = [...cheap, ...dear];
+  return { test: (row) => tests.every((t) => t(row)), problems };
+}
+
+function beginsWord(text: string, word: string): boolean {
+  for (let at = text.indexOf(word); at >= 0; at = text.indexOf(word, at + 1)) {
+    if (at === 0 || !/[\p{L}\p{N}]/u.test(text[at - 1]!)) return true;
+  }
+  return false;
+}

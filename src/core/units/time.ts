@@ -1,0 +1,59 @@
+/** An instant: milliseconds since 1970-01-01T00:00Z, handed in by the caller's clock. */
+export type Instant = number;
+
+const formats = new Map<string, Intl.DateTimeFormat>();
+function format(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = zone + JSON.stringify(options);
+  let found = formats.get(key);
+  if (!found) {
+    found = new Intl.DateTimeFormat('en-GB', { timeZone: zone, ...options });
+    formats.set(key, found);
+  }
+  return found;
+}
+
+/** The calendar day (`2026-11-23`) on which an instant falls in a zone such as `Europe/London`. */
+export function dayOf(at: Instant, zone: string): string {
+  const parts = format(zone, { year: 'numeric', month: '2-digit', day: '2-digit' }).formatToParts(at);
+  const get = (type: string) => parts.find((p) => p.type === type)!.value;
+  return `${get('year')}-${get('month')}-${get('day')}`;
+}
+
+/** `14:05` in the zone. */
+export function clockTime(at: Instant, zone: string): string {
+  return format(zone, { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }).format(at);
+}
+
+/** The day `n` days after (or before) a calendar day. */
+export function addDays(day: string, n: number): string {
+  const at = new Date(`${day}T12:00:00Z`);
+  at.setUTCDate(at.getUTCDate() + n);
+  return at.toISOString().slice(0, 10);
+}
+
+/** `23 Nov` for a calendar day. */
+export function dayName(day: string): string {
+  return format('UTC', { day: 'numeric', month: 'short' }).format(new Date(`${day}T12:00:00Z`));
+}
+
+/** When something was, as a person would say it from now: `14:05`, `yesterday 14:05`, `3 Nov 14:05`. */
+export function whenOf(at: Instant, now: Instant, zone: string): string {
+  const today = dayOf(now, zone);
+  const day = dayOf(at, zone);
+  const time = clockTime(at, zone);
+  if (day === today) return time;
+  if (day === addDays(today, -1)) return `yesterday ${time}`;
+  if (day === addDays(today, 1)) return `tomorrow ${time}`;
+  return `${dayName(day)} ${time}`;
+}
+
+/** A span in the two largest units that matter: `1 d 4 h`, `5 h`, `12 min`, `8 s`. */
+export function spanOf(ms: number): string {
+  const s = Math.round(Math.abs(ms) / 1000);
+  if (s < 60) return `${s} s`;
+  const min = Math.round(s / 60);
+  if (min < 60) return `${min} min`;
+  const h = Math.round(min / 60);
+  if (h < 24) return `${h} h`;
+  return h % 24 ? `${Math.floor(h / 24)} d ${h % 24} h` : `${h / 24} d`;
+}

@@ -1,0 +1,131 @@
+import type { Table } from 'dexie';
+import type { SampanDatabase } from './database';
+import { CHANGED_TABLES, type Change, type ChangedTable, type Edit } from './rows';
+
+/** What one change does to one row: fields to set, a whole row to add (`add`), or nothing left of it (`remove`). */
+export type RowChange =
+  | { readonly table: ChangedTable; readonly id: string; readonly set: Readonly<Record<string, unknown>>; readonly says?: string }
+  | { readonly table: ChangedTable; readonly add: { readonly id: string }; readonly says?: string }
+  | { readonly table: ChangedTable; readonly remove: string; readonly says?: string };
+
+export interface ChangeHead {
+  readonly by: 'person' | 'rule';
+  readonly name: string;
+  readonly why?: string;
+  /** Whether taking it back makes sense; what was told to the outside is not taken back by undo. */
+  readonly undoable?: boolean;
+}
+
+export interface Now {
+  readonly at: number;
+  readonly newId: () => string;
+}
+
+const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
+
+/** `listing:ID` for a row of `listings`, and so on: what a history is asked for. */
+export const subjectOf = (table: ChangedTable, id: string) => `${table.replace(/s$/, '')}:${id}`;
+
+/**
+ * Writes rows as one named change, with what they were before. Must run inside a read-write transaction that holds the tables, `changes` and `edits`.
+ * Rows that would not change are passed over; without any, nothing is written.
+ * @returns the change's id, or null where nothing changed
+ */
+export async function applyChange(
+  db: SampanDatabase,
+  head: ChangeHead,
+  rows: readonly RowChange[],
+  now: Now,
+): Promise<string | null> {
+  const id = now.newId();
+  const edits: Edit[] = [];
+  const edit = (table: ChangedTable, row: string, before: Edit['before'], after: Edit['after'], says?: string) =>
+    edits.push({
+      id: `${id}:${edits.length}`,
+      change: id,
+      subject: subjectOf(table, row),
+      table,
+      at: now.at,
+      before,
+      after,
+      says: says ?? null,
+    });
+
+  for (const name of CHANGED_TABLES) {
+    const own = rows.filter((r) => r.table === name);
+    if (!own.length) continue;
+    const table = db.table(name) as Table<Record<string, unknown> & { id: string }, string>;
+    const sets = own.filter((r) => 'set' in r);
+    const known = new Map((await table.bulkGet(sets.map((r) => r.id))).flatMap((row) => (row ? [[row.id, row] as const] : [])));
+    const puts = new Map<string, Record<string, unknown> & { id: string }>();
+    for (const { id: rowId, set, says } of sets) {
+      const row = puts.get(rowId) ?? known.get(rowId);
+      if (!row) continue;
+      const fields = Object.keys(set).filter((f) => !same(row[f], set[f]));
+      if (!fields.length) continue;
+      const part = (from: Readonly<Record<string, unknown>>) => Object.fromEntries(fields.map((f) => [f, from[f]]));
+      edit(name, rowId, part(row), part(set), says);
+      puts.set(rowId, { ...row, ...part(set) } as Record<string, unknown> & { id: string });
+    }
+    for (const r of own) {
+      if ('add' in r) {
+        puts.set(r.add.id, r.add as Record<string, unknown> & { id: string });
+        edit(name, r.add.id, null, {}, r.says);
+      }
+    }
+    if (puts.size) await table.bulkPut([...puts.values()]);
+    const removes = own.filter((r) => 'remove' in r);
+    for (const row of await table.bulkGet(removes.map((r) => r.remove))) if (row) edit(name, row.id, row, null);
+    if (removes.length) await table.bulkDelete(removes.map((r) => r.remove));
+  }
+  if (!edits.length) return null;
+  await db.edits.bulkAdd(edits);
+  const change: Change = {
+    id,
+    at: now.at,
+    by: head.by,
+    name: head.name,
+    why: head.why ?? null,
+    edits: edits.length,
+    undoneBy: null,
+    undoable: head.undoable ?? head.by === 'person',
+  };
+  await db.changes.add(change);
+  return id;
+}
+
+export type Undone = { ok: true; name: string; kept: number } | { ok: false; reason: string };
+
+/**
+ * Takes a change back as a change of its own. A row that was changed again since keeps its newer values; `kept` counts those.
+ * `mayUndo` can refuse rows whose state has gone too far (a listing already live).
+ */
+export async function undoChange(
+  db: SampanDatabase,
+  id: string,
+  now: Now,
+  mayUndo: (edit: Edit, row: unknown) => boolean = () => true,
+): Promise<Undone> {
+  const change = await db.changes.get(id);
+  if (!change) return { ok: false, reason: 'This change is not known any more.' };
+  if (change.undoneBy) return { ok: false, reason: `“${change.name}” was taken back before.` };
+  if (!change.undoable) return { ok: false, reason: `“${change.name}” cannot be taken back: it was told to the outside.` };
+  const edits = await db.edits.where('change').equals(id).toArray();
+  const rows: RowChange[] = [];
+  let kept = 0;
+  for (const e of edits.reverse()) {
+    const rowId = e.subject.slice(e.subject.indexOf(':') + 1);
+    const row = (await db.table(e.table).get(rowId)) as Record<string, unknown> | undefined;
+    if (!mayUndo(e, row)) kept++;
+    else if (e.before === null && row) rows.push({ table: e.table, remove: rowId });
+    else if (e.after === null && !row) rows.push({ table: e.table, add: e.before as { id: string } });
+    else if (e.before && e.after && row && Object.entries(e.after).every(([f, v]) => same(row[f], v)))
+      rows.push({ table: e.table, id: rowId, set: e.before });
+    else kept++;
+  }
+  if (!rows.length)
+    return { ok: false, reason: `“${change.name}” cannot be taken back: everything in it was changed again since.` };
+  const undo = await applyChange(db, { by: 'person', name: `Undo: ${change.name}`, undoable: false }, rows, now);
+  await db.changes.update(id, { undoneBy: undo });
+  return { ok: true, name: change.name, kept };
+}

@@ -1,0 +1,16 @@
+import { type Remote, wrap } from 'comlink';
+import type { DeskApi } from './desk.worker';
+
+let desk: Remote<DeskApi> | null = null;
+let runner: Worker | null = null;
+
+/** This tab's worker for everything that looks at many items. */
+export function theDesk(): Remote<DeskApi> {
+  desk ??= wrap<DeskApi>(new Worker(new URL('./desk.worker.ts', import.meta.url), { type: 'module' }));
+  return desk;
+}
+
+/** Starts this tab's runner; it works only while it holds the lock. */
+export function startRunner(): void {
+  runner ??= new Worker(new URL('./runner.worker.ts', import.meta.url), { type: 'module' });
+}

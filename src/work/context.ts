@@ -1,0 +1,15 @@
+import type { Reach } from '../connect/reach';
+import type { Instant } from '../core/units';
+import type { Now, SampanDatabase } from '../store';
+
+/** What work is done with: handed in, so that tests and replays can hand in their own. */
+export interface Work {
+  readonly db: SampanDatabase;
+  readonly reach: Reach;
+  readonly clock: () => Instant;
+  readonly newId: () => string;
+  /** At least 0, under 1: jitter of backoff. */
+  readonly chance: () => number;
+}
+
+export const nowOf = (work: Work): Now => ({ at: work.clock(), newId: work.newId });

@@ -1,0 +1,287 @@
+import { type Account, type AccountLine, actualAccount, expectedAccount } from '../core/ledger';
+import {
+  type Address,
+  type CheckInput,
+  type CheckKind,
+  checkOrder,
+  holdsOf,
+  isOpen,
+  mayDo,
+  type Standing,
+  standingOf,
+} from '../core/orders';
+import { applyChange, type Listing, type Order, type OutboxRow, type Product, type RowChange } from '../store';
+import { nowOf, type Work } from './context';
+import { categoryOf, marketOf, planOf, type Shop, supplierOf } from './quote';
+import { readShop } from './shop';
+
+/** What an outbox row of kind `buy` carries: the purchase as the supplier will get it. */
+export interface BuyBody {
+  readonly reference: string;
+  readonly shop: string;
+  readonly address: Address;
+  readonly lines: readonly { readonly sku: string; readonly quantity: number; readonly personalisation: string | null }[];
+  readonly slip: string;
+}
+
+export const standingFor = (order: Order): Standing => standingOf(order.facts, order.forwarding);
+
+/** The account by what was really charged, once all of it is known. */
+export const actualOf = (order: Order): Account | null => (order.expected ? actualAccount(order.expected, order.charged) : null);
+
+interface Linked {
+  readonly listings: ReadonlyMap<string, Listing>;
+  readonly products: ReadonlyMap<string, Product>;
+}
+
+/** Expected account of an order at today's cost; null where a line is not linked or its cost cannot be told. */
+export function accountToday(order: Order, linked: Linked, shop: Shop): Account | null {
+  const site = marketOf(shop, order.marketplace)?.site;
+  const supplier = order.supplier ? supplierOf(shop, order.supplier) : undefined;
+  if (!site || !supplier || supplier.currency !== site.currency) return null;
+  const lines: AccountLine[] = [];
+  for (const line of order.lines) {
+    const listing = linked.listings.get(line.listing ?? '');
+    const product = listing && linked.products.get(listing.product);
+    const category = product && categoryOf(product, site);
+    if (!listing || !category || !Object.hasOwn(site.fees.categories, category)) return null;
+    lines.push({
+      unitPrice: line.unitPrice,
+      quantity: line.quantity,
+      category,
+      cost: listing.facts.cost,
+      grams: listing.facts.grams,
+    });
+  }
+  return expectedAccount(lines, site.fees, supplier.shipping);
+}
+
+/** Gathers what the checks look at. `spoken` is what other orders on their way to the same supplier will cost. */
+function inputFor(order: Order, linked: Linked, shop: Shop, spoken: number): CheckInput {
+  const supplier = order.supplier ? supplierOf(shop, order.supplier) : undefined;
+  const site = marketOf(shop, order.marketplace)?.site;
+  const plan = linked.products.get(linked.listings.get(order.lines[0]?.listing ?? '')?.product ?? '')?.plan ?? null;
+  return {
+    currency: site?.currency ?? 'GBP',
+    supplier: supplier?.name ?? 'The supplier',
+    lines: order.lines.map((l) => {
+      const listing = linked.listings.get(l.listing ?? '');
+      return {
+        title: l.title,
+        quantity: l.quantity,
+        personalisation: l.personalisation,
+        item: listing ? { stock: listing.facts.stock } : null,
+      };
+    }),
+    address: order.address,
+    shipsTo: supplier?.shipsTo ?? site?.shipsTo ?? [],
+    account: accountToday(order, linked, shop),
+    smallestProfit: planOf(shop, plan)?.smallestProfit ?? 0,
+    balance: supplier?.balance === null || supplier?.balance === undefined ? null : supplier.balance - spoken,
+    boughtAlready: order.supplierNumber,
+  };
+}
+
+export async function linkedOf(work: Work, orders: readonly Order[]): Promise<Linked> {
+  const ids = [...new Set(orders.flatMap((o) => o.lines.flatMap((l) => (l.listing ? [l.listing] : []))))];
+  const listings = new Map((await work.db.listings.bulkGet(ids)).flatMap((l) => (l ? [[l.id, l] as const] : [])));
+  const productIds = [...new Set([...listings.values()].map((l) => l.product))];
+  const products = new Map((await work.db.products.bulkGet(productIds)).flatMap((p) => (p ? [[p.id, p] as const] : [])));
+  return { listings, products };
+}
+
+const openOf = (facts: Order['facts'], forwarding: boolean): 0 | 1 => (isOpen(standingOf(facts, forwarding)) ? 1 : 0);
+
+/**
+ * Checks an order as things stand and decides: held, ready, or forwarded. Pure but for the clock.
+ * @param go whether it may be forwarded if nothing holds it
+ */
+export function decide(
+  order: Order,
+  linked: Linked,
+  shop: Shop,
+  spoken: number,
+  go: boolean,
+  at: number,
+): { set: Partial<Order>; buy: OutboxRow | null; says: string } {
+  const input = inputFor(order, linked, shop, spoken);
+  const checks = checkOrder(input);
+  const holds = holdsOf(checks, order.released);
+  const passed = holds.length === 0 && order.refusal === null;
+  const facts = { ...order.facts, checkedAt: passed ? (order.facts.checkedAt ?? at) : null };
+  if (!passed || !go || !order.supplier) {
+    const why = order.refusal ? `The supplier refused: ${order.refusal}` : holds.map((h) => h.says).join(' ');
+    return {
+      set: { checks, facts, open: openOf(facts, false) },
+      buy: null,
+      says: passed ? 'All checks passed; waits to be forwarded.' : `Held. ${why}`,
+    };
+  }
+  const body: BuyBody = {
+    reference: order.number,
+    shop: shop.settings.shop,
+    address: order.address,
+    lines: order.lines.map((l) => ({
+      sku: linked.listings.get(l.listing!)!.item,
+      quantity: l.quantity,
+      personalisation: l.personalisation,
+    })),
+    slip: order.slip ?? shop.settings.slip,
+  };
+  return {
+    set: { checks, facts, forwarding: true, expected: input.account, open: 1 },
+    buy: {
+      id: `buy:${order.id}:${order.attempt}`,
+      connection: order.supplier,
+      kind: 'buy',
+      subject: `order:${order.id}`,
+      body,
+      state: 'waiting',
+      at,
+      attempts: 0,
+      nextAt: at,
+      says: null,
+    },
+    says: `All checks passed; goes to ${input.supplier}.`,
+  };
+}
+
+/** What orders on their way to a supplier will cost it. */
+export async function spokenFor(work: Work, supplier: string | null): Promise<number> {
+  const open = await work.db.orders.where('open').equals(1).toArray();
+  return open
+    .filter((o) => o.forwarding && o.supplier === supplier)
+    .reduce((sum, o) => sum + (o.expected ? o.expected.goods + o.expected.shipping : 0), 0);
+}
+
+export const deskTables = (work: Work) => {
+  const { db } = work;
+  return [db.orders, db.listings, db.products, db.plans, db.settings, db.connections, db.jobs, db.outbox, db.changes, db.edits];
+};
+
+export type Said = { ok: true } | { ok: false; reason: string };
+
+async function onOrder(
+  work: Work,
+  id: string,
+  step: 'edit' | 'release' | 'forward' | 'cancel',
+  name: (order: Order) => string,
+  undoable: boolean,
+  next: (
+    order: Order,
+    shop: Shop,
+    linked: Linked,
+    spoken: number,
+  ) => { set: Partial<Order>; outbox: OutboxRow | null; says: string },
+): Promise<Said> {
+  const { db } = work;
+  return db.transaction('rw', deskTables(work), async (): Promise<Said> => {
+    const order = await db.orders.get(id);
+    if (!order) return { ok: false, reason: 'This order is not known.' };
+    if (!mayDo(step, order.facts, order.forwarding))
+      return { ok: false, reason: `${order.number} is ${standingFor(order)}: it is too late to ${step} it.` };
+    const shop = await readShop(db);
+    const { set, outbox, says } = next(order, shop, await linkedOf(work, [order]), await spokenFor(work, order.supplier));
+    const rows: RowChange[] = [{ table: 'orders', id, set, says }];
+    await applyChange(db, { by: 'person', name: name(order), undoable }, rows, nowOf(work));
+    if (outbox) await db.outbox.put(outbox);
+    return { ok: true };
+  });
+}
+
+/** Buys an order that stands ready. */
+export const forwardOrder = (work: Work, id: string) =>
+  onOrder(
+    work,
+    id,
+    'forward',
+    (o) => `Forward ${o.number}`,
+    false,
+    (order, shop, linked, spoken) => {
+      const { set, buy, says } = decide(order, linked, shop, spoken, true, work.clock());
+      return { set, outbox: buy, says };
+    },
+  );
+
+/** Lets failed checks pass by a person's word, then forwards it by the shop's rule unless `go` is false. `bought` and a missing link cannot be released. */
+export const releaseOrder = (work: Work, id: string, kinds: readonly CheckKind[], go: boolean) =>
+  onOrder(
+    work,
+    id,
+    'release',
+    (o) => `Release ${o.number}`,
+    false,
+    (order, shop, linked, spoken) => {
+      const released = [...new Set([...order.released, ...kinds.filter((k) => k !== 'bought' && k !== 'linked')])];
+      const { set, buy, says } = decide({ ...order, released, refusal: null }, linked, shop, spoken, go, work.clock());
+      return { set: { ...set, released, refusal: null }, outbox: buy, says: `Released by hand: ${kinds.join(', ')}. ${says}` };
+    },
+  );
+
+/** Edits ship-to and packing-slip message, and checks again. Does not forward. */
+export const editOrder = (work: Work, id: string, edit: { address?: Address; slip?: string }) =>
+  onOrder(
+    work,
+    id,
+    'edit',
+    (o) => `Edit ${o.number}`,
+    true,
+    (order, shop, linked, spoken) => {
+      const edited = { ...order, ...edit, refusal: null };
+      const { set, says } = decide(edited, linked, shop, spoken, false, work.clock());
+      return { set: { ...set, ...edit, refusal: null }, outbox: null, says };
+    },
+  );
+
+/** Cancels an order that was not bought, and tells the marketplace. */
+export const cancelOrder = (work: Work, id: string, reason: string) =>
+  onOrder(
+    work,
+    id,
+    'cancel',
+    (o) => `Cancel ${o.number}`,
+    false,
+    (order) => {
+      const at = work.clock();
+      return {
+        set: { facts: { ...order.facts, cancelledAt: at }, open: 0 },
+        outbox: {
+          id: `cancel:${order.id}`,
+          connection: order.marketplace,
+          kind: 'cancel',
+          subject: `order:${order.id}`,
+          body: { number: order.number, reason },
+          state: 'waiting',
+          at,
+          attempts: 0,
+          nextAt: at,
+          says: null,
+        },
+        says: `Cancelled: ${reason}`,
+      };
+    },
+  );
+
+/** Checks every order that is held or ready again, as after a refresh; forwards what passes if the rule says so. */
+export async function recheckOrders(work: Work): Promise<number> {
+  const { db } = work;
+  return db.transaction('rw', deskTables(work), async () => {
+    const shop = await readShop(db);
+    const waiting = (await db.orders.where('open').equals(1).toArray()).filter((o) => ['held', 'ready'].includes(standingFor(o)));
+    if (!waiting.length) return 0;
+    const linked = await linkedOf(work, waiting);
+    const rows: RowChange[] = [];
+    const spoken = new Map<string | null, number>();
+    for (const order of waiting) {
+      const before = spoken.get(order.supplier) ?? (await spokenFor(work, order.supplier));
+      const { set, buy, says } = decide(order, linked, shop, before, shop.settings.forward === 'at once', work.clock());
+      const cost = buy && set.expected ? set.expected.goods + set.expected.shipping : 0;
+      spoken.set(order.supplier, before + cost);
+      if (JSON.stringify(set.checks) !== JSON.stringify(order.checks) || buy)
+        rows.push({ table: 'orders', id: order.id, set, says });
+      if (buy) await db.outbox.put(buy);
+    }
+    await applyChange(db, { by: 'rule', name: `Checked ${rows.length} waiting orders again` }, rows, nowOf(work));
+    return rows.length;
+  });
+}

@@ -1,0 +1,147 @@
+import { createHash } from 'node:crypto';
+import type { WireItemPage, WirePurchase, WireSupplierAccount, WireSupplierChanges } from '../../src/connect/wire';
+import type { FaultSettings, Faults } from '../faults';
+import { readFeed } from '../feed';
+import { type Answer, type Handler, problem, type Request } from '../http';
+import type { Pace } from '../pace';
+import { drawPicture } from './catalogue';
+import { advance, itemsOf, move, onWire, purchase, purchaseOnWire, SHIPPING, SHIPS_TO, type Warehouse } from './warehouse';
+
+const decimal = (minor: number) => (minor / 100).toFixed(2);
+
+function allowed(w: Warehouse, request: Request): boolean {
+  const [scheme, code] = (request.headers.authorization ?? '').split(' ');
+  if (scheme !== 'Basic' || !code) return false;
+  const [account, key] = Buffer.from(code, 'base64').toString('utf8').split(':');
+  return account !== undefined && Object.hasOwn(w.accounts, account) && w.accounts[account] === key;
+}
+
+function isPurchase(body: unknown): body is WirePurchase {
+  const b = body as WirePurchase | null;
+  return (
+    typeof b?.reference === 'string' &&
+    typeof b.shipTo?.name === 'string' &&
+    typeof b.shipTo.country === 'string' &&
+    Array.isArray(b.lines) &&
+    b.lines.length > 0 &&
+    b.lines.every((l) => typeof l.sku === 'string' && Number.isInteger(l.quantity) && l.quantity > 0)
+  );
+}
+
+function page(w: Warehouse, request: Request): Answer {
+  const limit = Math.min(Math.max(Number(request.query.get('limit')) || 200, 1), 1000);
+  const after = request.query.get('cursor') ?? '';
+  const all = [...itemsOf(w).values()];
+  const from = after ? all.findIndex((item) => item.sku > after) : 0;
+  const slice = from < 0 ? [] : all.slice(from, from + limit);
+  const last = slice.at(-1);
+  const body: WireItemPage = {
+    currency: 'GBP',
+    total: all.length,
+    items: slice.map(onWire),
+    next: last && last !== all.at(-1) ? last.sku : null,
+  };
+  const etag = `"${createHash('sha256').update(JSON.stringify(body)).digest('base64url').slice(0, 22)}"`;
+  return request.headers['if-none-match'] === etag
+    ? { status: 304, headers: { etag } }
+    : { status: 200, headers: { etag }, body };
+}
+
+export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => number): Handler {
+  return (request) => {
+    if (request.method === 'GET' && request.path.startsWith('/pictures/')) {
+      return { status: 200, headers: { 'content-type': 'image/svg+xml' }, body: drawPicture(request.path.slice(10)) };
+    }
+    if (!request.path.startsWith('/v1/')) return null;
+    if (!allowed(w, request))
+      return problem({
+        status: 401,
+        type: 'urn:wire:credentials',
+        title: 'Account or key is wrong',
+        detail: 'Check the account number and key.',
+      });
+    const at = `${request.method} ${request.path}`;
+    if (at === 'GET /v1/account') {
+      const body: WireSupplierAccount = {
+        account: 'DD-4471',
+        name: 'Dusk & Dipper',
+        currency: 'GBP',
+        zone: 'Europe/London',
+        balance: decimal(w.balance),
+        items: w.count,
+        shipping: SHIPPING.map((b) => ({ upToGrams: b.upToGrams, price: decimal(b.minor) })),
+        shipsTo: SHIPS_TO,
+      };
+      return { status: 200, body };
+    }
+    if (at === 'GET /v1/items') return page(w, request);
+    if (at === 'POST /v1/orders') {
+      const key = request.headers['idempotency-key'];
+      if (typeof key !== 'string' || key.length < 8) return problem({ status: 400, title: 'Idempotency-Key is missing' });
+      if (!isPurchase(request.body)) return problem({ status: 400, title: 'The order cannot be read' });
+      const taken = purchase(w, key, request.body, now(), pace.shipAfter());
+      return 'refusal' in taken ? problem(taken.refusal) : { status: taken.again ? 200 : 201, body: taken.answer };
+    }
+    if (at === 'GET /v1/orders') {
+      const { keys, next, more } = readFeed(w.feed, request.query.get('after'), faults);
+      const body: WireSupplierChanges = {
+        changes: keys.map((n) => purchaseOnWire(w.purchases.find((p) => p.number === n)!)),
+        next,
+        more,
+      };
+      return { status: 200, body };
+    }
+    return null;
+  };
+}
+
+/** Provoking things: costs, stock, moving purchases on. */
+export function brackwaterControl(w: Warehouse, faults: Faults, pace: Pace, now: () => number): Handler {
+  return (request) => {
+    const body = (request.body ?? {}) as Record<string, unknown>;
+    const skus = Array.isArray(body.skus) ? body.skus.filter((s): s is string => typeof s === 'string') : [];
+    switch (`${request.method} ${request.path}`) {
+      case 'GET /control':
+        return {
+          status: 200,
+          body: {
+            faults: faults.settings,
+            pace: pace.name,
+            balance: w.balance,
+            purchases: w.purchases.length,
+            open: w.purchases.filter((p) => p.status !== 'delivered').length,
+          },
+        };
+      case 'GET /control/purchases':
+        return { status: 200, body: w.purchases };
+      case 'POST /control/faults':
+        faults.set(body as Partial<FaultSettings>);
+        return { status: 200, body: faults.settings };
+      case 'POST /control/cost': {
+        const percent = Number(body.percent);
+        if (!Number.isFinite(percent)) return problem({ status: 400, title: 'percent must be a number' });
+        for (const sku of skus) move(w, sku, { cost: Math.round((itemsOf(w).get(sku)?.cost ?? 0) * (1 + percent / 100)) });
+        return { status: 200, body: { moved: skus.length } };
+      }
+      case 'POST /control/stock': {
+        const stock = Number(body.stock);
+        if (!Number.isInteger(stock)) return problem({ status: 400, title: 'stock must be a whole number' });
+        for (const sku of skus) move(w, sku, { stock });
+        return { status: 200, body: { moved: skus.length } };
+      }
+      case 'POST /control/balance':
+        w.balance = Math.max(0, Math.round(Number(body.minor) || 0));
+        return { status: 200, body: { balance: w.balance } };
+      case 'POST /control/advance': {
+        const open = w.purchases.filter((p) => p.status === (body.status ?? 'accepted'));
+        for (const p of open) advance(w, p.number, now(), pace.deliverAfter());
+        return { status: 200, body: { moved: open.length } };
+      }
+      case 'POST /control/pace':
+        pace.set(body.pace);
+        return { status: 200, body: { pace: pace.name } };
+      default:
+        return null;
+    }
+  };
+}

@@ -1,0 +1,243 @@
+import type {
+  SupplierOrderStatus,
+  WireAddress,
+  WireItem,
+  WirePurchase,
+  WirePurchaseAnswer,
+  WireSupplierOrder,
+} from '../../src/connect/wire';
+import type { Chance } from '../random';
+import { makeCatalogue, type StockedItem } from './catalogue';
+
+export const SHIPPING = [
+  { upToGrams: 100, minor: 155 },
+  { upToGrams: 250, minor: 210 },
+  { upToGrams: 750, minor: 295 },
+  { upToGrams: 2000, minor: 395 },
+  { upToGrams: 5000, minor: 595 },
+  { upToGrams: 10000, minor: 895 },
+  { upToGrams: 30000, minor: 1490 },
+] as const;
+export const SHIPS_TO = ['GB', 'IE', 'FR', 'DE', 'NL', 'PL'];
+
+interface Purchase {
+  number: string;
+  reference: string;
+  status: SupplierOrderStatus;
+  lines: { sku: string; quantity: number }[];
+  shipTo: WireAddress;
+  goods: number;
+  shipping: number;
+  parcels: { carrier: string; tracking: string; shippedAt: number; deliveredAt?: number }[];
+  acceptedAt: number;
+  /** When the next thing happens to it, as chance had it: ship, then deliver. */
+  dueAt: number;
+}
+
+/** All that the warehouse remembers. Items come from the seed; only what moved is kept. */
+export interface Warehouse {
+  seed: number;
+  count: number;
+  moved: Record<string, { cost: number; stock: number }>;
+  /** Rises with each move: the catalogue's version. */
+  version: number;
+  balance: number;
+  purchases: Purchase[];
+  /** Order numbers in the order in which they changed; a position is a cursor. */
+  feed: string[];
+  /** Answers by idempotency key, with the body they answered. */
+  keys: Record<string, { body: string; number: string }>;
+  accounts: Record<string, string>;
+  issued: number;
+}
+
+export function openWarehouse(seed: number, count: number): Warehouse {
+  return {
+    seed,
+    count,
+    moved: {},
+    version: 1,
+    balance: 250_000,
+    purchases: [],
+    feed: [],
+    keys: {},
+    accounts: { 'DD-4471': 'lantern-moss-42' },
+    issued: 88_000,
+  };
+}
+
+const catalogues = new WeakMap<Warehouse, Map<string, StockedItem>>();
+
+/** Items by SKU as they stand now. The first call makes the catalogue from the seed (200,000 items: about a second). */
+export function itemsOf(w: Warehouse): Map<string, StockedItem> {
+  let items = catalogues.get(w);
+  if (!items) {
+    items = new Map(makeCatalogue(w.seed, w.count).map((item) => [item.sku, { ...item, ...w.moved[item.sku] }]));
+    catalogues.set(w, items);
+  }
+  return items;
+}
+
+/** Changes cost or stock of one item. */
+export function move(w: Warehouse, sku: string, to: { cost?: number; stock?: number }): void {
+  const item = itemsOf(w).get(sku);
+  if (!item) return;
+  item.cost = Math.max(1, to.cost ?? item.cost);
+  item.stock = Math.max(0, to.stock ?? item.stock);
+  w.moved[sku] = { cost: item.cost, stock: item.stock };
+  w.version++;
+}
+
+/** What a while brings of itself: a share of the items sell elsewhere, are restocked, change their cost. */
+export function drift(w: Warehouse, luck: Chance, share: number): void {
+  const all = [...itemsOf(w).values()];
+  for (let k = Math.round(all.length * share); k > 0; k--) {
+    const item = luck.pick(all);
+    const what = luck.next();
+    if (what < 0.12) move(w, item.sku, { cost: Math.round(item.cost * (1 + (luck.next() - 0.42) * 0.22)) });
+    else if (what < 0.16) move(w, item.sku, { stock: 0 });
+    else if (item.stock === 0 || what < 0.3) move(w, item.sku, { stock: item.stock + luck.whole(5, 150) });
+    else move(w, item.sku, { stock: item.stock - luck.whole(1, 8) });
+  }
+}
+
+const decimal = (minor: number) => `${Math.floor(minor / 100)}.${String(minor % 100).padStart(2, '0')}`;
+
+export function onWire(item: StockedItem): WireItem {
+  const { cost, map, msrp, ...rest } = item;
+  return {
+    ...rest,
+    cost: decimal(cost),
+    ...(map !== null && { map: decimal(map) }),
+    ...(msrp !== null && { msrp: decimal(msrp) }),
+  };
+}
+
+export function purchaseOnWire(p: Purchase): WireSupplierOrder {
+  return {
+    number: p.number,
+    reference: p.reference,
+    status: p.status,
+    currency: 'GBP',
+    charge: { goods: decimal(p.goods), shipping: decimal(p.shipping) },
+    parcels: p.parcels.map((parcel) => ({
+      carrier: parcel.carrier,
+      tracking: parcel.tracking,
+      shippedAt: new Date(parcel.shippedAt).toISOString(),
+      ...(parcel.deliveredAt && { deliveredAt: new Date(parcel.deliveredAt).toISOString() }),
+    })),
+    acceptedAt: new Date(p.acceptedAt).toISOString(),
+  };
+}
+
+export type Refusal = {
+  status: number;
+  type: string;
+  title: string;
+  detail: string;
+  errors?: { field: string; reason: string }[];
+};
+
+/** Takes a purchase: checks it, charges the balance, lowers the stock. The same key with the same body gives the same answer again. */
+export function purchase(
+  w: Warehouse,
+  key: string,
+  body: WirePurchase,
+  at: number,
+  shipAfter: number,
+): { answer: WirePurchaseAnswer; again: boolean } | { refusal: Refusal } {
+  const known = Object.hasOwn(w.keys, key) ? w.keys[key] : undefined;
+  const text = JSON.stringify(body);
+  const answerFor = (p: Purchase) => ({ ...purchaseOnWire(p), balance: decimal(w.balance) });
+  if (known) {
+    if (known.body !== text)
+      return {
+        refusal: {
+          status: 422,
+          type: 'urn:wire:key-reused',
+          title: 'Key used before',
+          detail: 'This idempotency key came with another order.',
+        },
+      };
+    return { answer: answerFor(w.purchases.find((p) => p.number === known.number)!), again: true };
+  }
+  const items = itemsOf(w);
+  const errors = body.lines.flatMap((line, i) => {
+    const item = items.get(line.sku);
+    if (!item) return [{ field: `lines[${i}].sku`, reason: `We have no ${line.sku}.` }];
+    return item.stock < line.quantity ? [{ field: `lines[${i}].quantity`, reason: `We have ${item.stock} of ${line.sku}.` }] : [];
+  });
+  if (errors.length)
+    return {
+      refusal: {
+        status: 409,
+        type: 'urn:wire:out-of-stock',
+        title: 'Not enough stock',
+        detail: errors.map((e) => e.reason).join(' '),
+        errors,
+      },
+    };
+  if (!SHIPS_TO.includes(body.shipTo.country))
+    return {
+      refusal: {
+        status: 422,
+        type: 'urn:wire:destination',
+        title: 'Destination',
+        detail: `We do not ship to ${body.shipTo.country}.`,
+      },
+    };
+  const goods = body.lines.reduce((sum, l) => sum + items.get(l.sku)!.cost * l.quantity, 0);
+  const grams = body.lines.reduce((sum, l) => sum + items.get(l.sku)!.grams * l.quantity, 0);
+  const shipping = SHIPPING.find((band) => grams <= band.upToGrams)?.minor;
+  if (shipping === undefined)
+    return { refusal: { status: 422, type: 'urn:wire:too-heavy', title: 'Too heavy', detail: 'No parcel takes this weight.' } };
+  if (w.balance < goods + shipping) {
+    return {
+      refusal: {
+        status: 402,
+        type: 'urn:wire:balance',
+        title: 'Balance too low',
+        detail: `The balance of ${decimal(w.balance)} does not cover ${decimal(goods + shipping)}.`,
+      },
+    };
+  }
+  for (const line of body.lines) move(w, line.sku, { stock: items.get(line.sku)!.stock - line.quantity });
+  w.balance -= goods + shipping;
+  const made: Purchase = {
+    number: `BT-${++w.issued}`,
+    reference: body.reference,
+    status: 'accepted',
+    lines: body.lines.map(({ sku, quantity }) => ({ sku, quantity })),
+    shipTo: body.shipTo,
+    goods,
+    shipping,
+    parcels: [],
+    acceptedAt: at,
+    dueAt: at + shipAfter,
+  };
+  w.purchases.push(made);
+  w.keys[key] = { body: text, number: made.number };
+  w.feed.push(made.number);
+  return { answer: answerFor(made), again: false };
+}
+
+function s10(n: number): string {
+  const eight = String(n).padStart(8, '0');
+  const rest = 11 - ([8, 6, 4, 2, 3, 5, 9, 7].reduce((sum, weight, i) => sum + weight * Number(eight[i]), 0) % 11);
+  return `LX${eight}${rest === 10 ? 0 : rest === 11 ? 5 : rest}GB`;
+}
+
+/** Moves one purchase on: accepted → shipped → delivered. */
+export function advance(w: Warehouse, number: string, at: number, deliverAfter: number): void {
+  const p = w.purchases.find((one) => one.number === number);
+  if (!p) return;
+  if (p.status === 'accepted') {
+    p.status = 'shipped';
+    p.parcels.push({ carrier: 'Rookline Parcels', tracking: s10(40_000_000 + Number(number.slice(3)) * 7), shippedAt: at });
+    p.dueAt = at + deliverAfter;
+  } else if (p.status === 'shipped') {
+    p.status = 'delivered';
+    p.parcels[0]!.deliveredAt = at;
+  } else return;
+  w.feed.push(number);
+}

@@ -1,0 +1,105 @@
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import type { Problem } from '../src/connect/wire';
+import type { Faults } from './faults';
+
+export interface Request {
+  method: string;
+  path: string;
+  query: URLSearchParams;
+  headers: IncomingMessage['headers'];
+  /** Parsed JSON, or form fields; null without a body. */
+  body: unknown;
+}
+
+export interface Answer {
+  status: number;
+  headers?: Record<string, string>;
+  /** An object goes out as JSON, text as it is. */
+  body?: unknown;
+}
+
+export const problem = (p: Omit<Problem, 'type'> & { type?: string }): Answer => ({
+  status: p.status,
+  headers: { 'content-type': 'application/problem+json' },
+  body: { type: 'about:blank', ...p },
+});
+
+export type Handler = (request: Request) => Answer | null;
+
+const LARGEST_BODY = 2_000_000;
+
+async function read(message: IncomingMessage): Promise<unknown> {
+  let text = '';
+  for await (const piece of message) {
+    text += piece;
+    if (text.length > LARGEST_BODY) throw new RangeError('too large');
+  }
+  if (!text) return null;
+  return message.headers['content-type']?.startsWith('application/x-www-form-urlencoded')
+    ? Object.fromEntries(new URLSearchParams(text))
+    : JSON.parse(text);
+}
+
+/**
+ * A small HTTP service with faults that can be provoked. `control` answers below `/control` and is never faulted.
+ * @param done called after every request that changed something, before the answer goes out, so that what was answered is also kept
+ */
+export function serve(handle: Handler, control: Handler, faults: Faults, done: () => void): Server {
+  const server = createServer(async (message, response) => {
+    const url = new URL(message.url ?? '/', 'http://service');
+    let request: Request;
+    try {
+      request = {
+        method: message.method ?? 'GET',
+        path: url.pathname,
+        query: url.searchParams,
+        headers: message.headers,
+        body: await read(message),
+      };
+    } catch {
+      return send(
+        response,
+        problem({ status: 400, title: 'The body cannot be read', detail: 'It must be JSON of at most 2 MB.' }),
+      );
+    }
+    if (request.path.startsWith('/control')) {
+      const answer = control(request) ?? problem({ status: 404, title: 'Nothing here' });
+      done();
+      return send(response, answer);
+    }
+    const fate = faults.fate(request);
+    if (fate.wait) await new Promise((resolve) => setTimeout(resolve, fate.wait));
+    if (fate.before === 'drop') return void response.destroy();
+    if (fate.before) return send(response, fate.before);
+    let answer: Answer;
+    try {
+      answer = handle(request) ?? problem({ status: 404, title: 'Nothing here', detail: `${request.method} ${request.path}` });
+    } catch (error) {
+      answer = problem({ status: 500, title: 'The service failed', detail: String(error) });
+    }
+    if (request.method !== 'GET') done();
+    if (fate.lose) return void response.destroy();
+    send(response, fate.spoil ? fate.spoil(answer) : answer);
+  });
+  server.keepAliveTimeout = 2_000;
+  return server;
+}
+
+function send(response: ServerResponse, answer: Answer): void {
+  const json = typeof answer.body === 'object';
+  response.writeHead(answer.status, {
+    ...(json && { 'content-type': 'application/json' }),
+    'cache-control': 'no-store',
+    ...answer.headers,
+  });
+  response.end(answer.body === undefined ? undefined : json ? JSON.stringify(answer.body) : String(answer.body));
+}
+
+/** Listens on this machine only and tells the origin. */
+export function listen(server: Server, port: number): Promise<string> {
+  return new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, '127.0.0.1', () => resolve(`http://127.0.0.1:${(server.address() as AddressInfo).port}`));
+  });
+}

@@ -1,0 +1,204 @@
+import { createHash, randomBytes } from 'node:crypto';
+import type {
+  WireDispatch,
+  WireListing,
+  WireMarketAccount,
+  WireOffer,
+  WireOfferResults,
+  WireOrderChanges,
+} from '../../src/connect/wire';
+import type { FaultSettings, Faults } from '../faults';
+import { readFeed } from '../feed';
+import { type Answer, type Handler, problem, type Request } from '../http';
+import type { Chance } from '../random';
+import { chargeOf, listingErrors, type Market, putListing, putOffer, type SaleWish, sell, touch } from './market';
+import { UK_SITE } from './site';
+
+const escapeHtml = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+
+/** Applications on the seller's own machine may come back to any of its ports (RFC 8252, section 7.3). */
+function isLoopback(redirect: string): boolean {
+  try {
+    const url = new URL(redirect);
+    return url.protocol === 'http:' && ['127.0.0.1', 'localhost'].includes(url.hostname);
+  } catch {
+    return false;
+  }
+}
+
+function consentPage(query: URLSearchParams): Answer {
+  const redirect = query.get('redirect_uri') ?? '';
+  const fields = ['redirect_uri', 'state', 'code_challenge']
+    .map((n) => `<input type="hidden" name="${n}" value="${escapeHtml(query.get(n) ?? '')}">`)
+    .join('');
+  const bad = !isLoopback(redirect) || query.get('code_challenge_method') !== 'S256' || !query.get('code_challenge');
+  const body = bad
+    ? '<h1>This request cannot be granted</h1><p>The application that sent you here did not say properly where to return.</p>'
+    : `<h1>Pennywharf</h1><p>Signed in as <b>Dusk &amp; Dipper</b>, Bristol.</p><p><b>Sampan</b> asks to read your orders, and to create and change listings on Pennywharf UK.</p>
+<form method="post" action="/consent">${fields}<button name="answer" value="allow">Allow</button> <button name="answer" value="refuse">Refuse</button></form>`;
+  return {
+    status: bad ? 400 : 200,
+    headers: {
+      'content-type': 'text/html; charset=utf-8',
+      'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'",
+    },
+    body: `<!doctype html><html lang="en"><meta charset="utf-8"><title>Pennywharf: consent</title><style>body{font:16px/1.5 sans-serif;max-width:34rem;margin:12vh auto;padding:0 1rem;color:#2b2118;background:#fbf7f0}button{font:inherit;padding:.5rem 1.2rem;margin-right:.5rem}</style>${body}</html>`,
+  };
+}
+
+function consentAnswer(m: Market, body: Record<string, string>): Answer {
+  if (!isLoopback(body.redirect_uri ?? '')) return problem({ status: 400, title: 'Bad redirect_uri' });
+  const back = new URL(body.redirect_uri!);
+  back.searchParams.set('state', body.state ?? '');
+  if (body.answer === 'allow') {
+    const code = randomBytes(18).toString('base64url');
+    m.codes[code] = { challenge: body.code_challenge ?? '', redirect: body.redirect_uri! };
+    back.searchParams.set('code', code);
+  } else back.searchParams.set('error', 'access_denied');
+  return { status: 303, headers: { location: back.href } };
+}
+
+function token(m: Market, body: Record<string, string>): Answer {
+  const grant = Object.hasOwn(m.codes, body.code ?? '') ? m.codes[body.code!] : undefined;
+  const challenge = createHash('sha256')
+    .update(body.code_verifier ?? '')
+    .digest('base64url');
+  if (!grant || grant.challenge !== challenge || grant.redirect !== body.redirect_uri) {
+    return problem({
+      status: 400,
+      type: 'urn:wire:grant',
+      title: 'The code is not valid',
+      detail: 'It was used before, or belongs to another request.',
+    });
+  }
+  delete m.codes[body.code!];
+  const made = randomBytes(24).toString('base64url');
+  m.tokens.push(made);
+  return { status: 200, body: { access_token: made, token_type: 'Bearer', scope: 'orders listings' } };
+}
+
+export function pennywharf(m: Market, faults: Faults, now: () => number): Handler {
+  return (request) => {
+    const at = `${request.method} ${request.path}`;
+    if (at === 'GET /consent') return consentPage(request.query);
+    if (at === 'POST /consent') return consentAnswer(m, (request.body ?? {}) as Record<string, string>);
+    if (at === 'POST /token') return token(m, (request.body ?? {}) as Record<string, string>);
+    if (!request.path.startsWith('/v1/')) return null;
+    const [scheme, given] = (request.headers.authorization ?? '').split(' ');
+    if (scheme !== 'Bearer' || !given || !m.tokens.includes(given)) {
+      return problem({
+        status: 401,
+        type: 'urn:wire:consent',
+        title: 'Consent is missing or was withdrawn',
+        detail: 'Give consent again.',
+      });
+    }
+    return inside(m, faults, now, request, at);
+  };
+}
+
+function inside(m: Market, faults: Faults, now: () => number, request: Request, at: string): Answer | null {
+  if (at === 'GET /v1/account') return { status: 200, body: { seller: 'Dusk & Dipper', site: 'uk' } satisfies WireMarketAccount };
+  if (at === 'GET /v1/site') return { status: 200, body: UK_SITE };
+  if (at === 'GET /v1/orders') {
+    const { keys, next, more } = readFeed(m.feed, request.query.get('after'), faults);
+    const orders = keys.map((n) => m.orders.find((o) => o.number === n)!);
+    return { status: 200, body: { orders, next, more } satisfies WireOrderChanges };
+  }
+  if (at === 'PATCH /v1/offers') {
+    const offers = (request.body as { offers?: WireOffer[] } | null)?.offers;
+    if (!Array.isArray(offers) || offers.length > 200)
+      return problem({ status: 400, title: 'offers must be a list of at most 200' });
+    return { status: 200, body: { results: offers.map((o) => ({ sku: o.sku, ...putOffer(m, o) })) } as WireOfferResults };
+  }
+  const listing = /^\/v1\/listings\/([^/]+)$/.exec(request.path);
+  if (listing && request.method === 'PUT') {
+    const body = { ...(request.body as WireListing), sku: decodeURIComponent(listing[1]!) };
+    const errors = listingErrors(body);
+    if (errors.length)
+      return problem({
+        status: 422,
+        type: 'urn:wire:listing',
+        title: 'The listing was refused',
+        detail: errors.map((e) => e.reason).join(' '),
+        errors,
+      });
+    const { sku, id, state, revision } = putListing(m, body);
+    return { status: 200, body: { sku, id, state, revision } };
+  }
+  const order = /^\/v1\/orders\/([^/]+)\/(dispatch|cancel)$/.exec(request.path);
+  if (order && request.method === 'POST') return onOrder(m, request, decodeURIComponent(order[1]!), order[2]!, now());
+  return null;
+}
+
+function onOrder(m: Market, request: Request, number: string, step: string, now: number): Answer {
+  const order = m.orders.find((o) => o.number === number);
+  const key = request.headers['idempotency-key'];
+  if (!order) return problem({ status: 404, title: 'No such order' });
+  if (typeof key !== 'string') return problem({ status: 400, title: 'Idempotency-Key is missing' });
+  const body = JSON.stringify(request.body);
+  const known = Object.hasOwn(m.keys, key) ? m.keys[key] : undefined;
+  if (known)
+    return known.body === body
+      ? { status: 200, body: order }
+      : problem({ status: 422, type: 'urn:wire:key-reused', title: 'Key used before' });
+  if (order.status === 'cancelled') return problem({ status: 409, type: 'urn:wire:state', title: 'The order is cancelled' });
+  if (step === 'dispatch') {
+    const d = request.body as WireDispatch;
+    if (order.dispatch)
+      return problem({
+        status: 409,
+        type: 'urn:wire:state',
+        title: 'The order was dispatched before',
+        detail: order.dispatch.tracking,
+      });
+    if (!UK_SITE.carriers.some((c) => c.code === d?.carrier))
+      return problem({
+        status: 422,
+        title: 'Unknown carrier',
+        errors: [{ field: 'carrier', reason: `We do not know “${d?.carrier}”.` }],
+      });
+    if (!Number.isFinite(Date.parse(d.shippedAt)) || Date.parse(d.shippedAt) > now + 60_000)
+      return problem({ status: 422, title: 'shippedAt is not in the past' });
+    touch(m, order, { status: 'shipped', dispatch: { carrier: d.carrier, tracking: d.tracking }, charged: chargeOf(m, order) });
+  } else {
+    if (order.status !== 'paid') return problem({ status: 409, type: 'urn:wire:state', title: 'The order is on its way' });
+    for (const line of order.lines) if (m.listings[line.sku]) m.listings[line.sku]!.quantity += line.quantity;
+    touch(m, order, { status: 'cancelled' });
+  }
+  m.keys[key] = { body, number };
+  return { status: 200, body: order };
+}
+
+/** Provoking things: orders of every kind, withdrawn consent. */
+export function pennywharfControl(m: Market, faults: Faults, luck: Chance, now: () => number): Handler {
+  return (request) => {
+    const body = (request.body ?? {}) as Record<string, unknown> & SaleWish;
+    switch (`${request.method} ${request.path}`) {
+      case 'GET /control':
+        return {
+          status: 200,
+          body: { faults: faults.settings, orders: m.orders.length, listings: Object.keys(m.listings).length },
+        };
+      case 'GET /control/orders':
+        return { status: 200, body: m.orders };
+      case 'GET /control/listings':
+        return { status: 200, body: Object.values(m.listings) };
+      case 'POST /control/faults':
+        faults.set(body as Partial<FaultSettings>);
+        return { status: 200, body: faults.settings };
+      case 'POST /control/orders': {
+        const n = Math.min(Math.max(Number(body.n) || 1, 1), 500);
+        const made = Array.from({ length: n }, () => sell(m, luck, now(), body)).filter((o) => o !== null);
+        return made.length
+          ? { status: 200, body: { numbers: made.map((o) => o.number) } }
+          : problem({ status: 409, title: 'Nothing is for sale' });
+      }
+      case 'POST /control/withdraw':
+        m.tokens = [];
+        return { status: 200, body: {} };
+      default:
+        return null;
+    }
+  };
+}

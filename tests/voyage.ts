@@ -1,0 +1,83 @@
+import { marketService } from '@/connect/marketplace';
+import { STARTING_PLAN } from '@/core/pricing';
+import { SampanDatabase, STARTING_SETTINGS } from '@/store';
+import { connectSupplier, type Service } from '@/work/connections';
+import type { Work } from '@/work/context';
+import { newJob } from '@/work/jobs';
+import { runRound } from '@/work/runner';
+import { chance } from '../stand-ins/random';
+import { type StandIns, startStandIns } from '../stand-ins/start';
+
+export const BRACKWATER: Service = { id: 'brackwater', role: 'supplier', name: 'Brackwater Trade', about: '' };
+
+/** A shop in a database of its own against stand-ins of its own, with a clock that the test moves. */
+export interface Voyage {
+  work: Work;
+  outside: StandIns;
+  /** Moves the clock and runs rounds until nothing is left to do. */
+  settle(ms?: number): Promise<void>;
+  end(): Promise<void>;
+}
+
+let count = 0;
+
+export async function setOut(options: { items?: number; seed?: number } = {}): Promise<Voyage> {
+  let time = Date.parse('2026-11-02T09:00:00Z');
+  let ids = 0;
+  const luck = chance(options.seed ?? 1);
+  const outside = await startStandIns({
+    folder: null,
+    pace: 'still',
+    items: options.items ?? 120,
+    ports: { brackwater: 0, pennywharf: 0 },
+    now: () => time,
+    luck: luck.next,
+  });
+  const db = new SampanDatabase(`voyage-${++count}-${Math.random()}`);
+  const work: Work = {
+    db,
+    reach: (service, path, init) => fetch(outside.origins[service as 'brackwater'] + path, init),
+    clock: () => time,
+    newId: () => `id-${String(++ids).padStart(8, '0')}`,
+    chance: luck.next,
+  };
+  outside.market.tokens.push('token-of-the-test');
+  const site = await marketService(work.reach, 'pennywharf', 'token-of-the-test', null).site();
+  if (!site.ok) throw new Error(site.trouble.says);
+  await db.settings.put(STARTING_SETTINGS);
+  await db.plans.put({ id: 'everything', name: 'Everything', ...STARTING_PLAN });
+  await db.connections.put({
+    id: 'pennywharf',
+    service: 'pennywharf',
+    role: 'marketplace',
+    name: 'Pennywharf UK',
+    credential: { kind: 'consent', token: 'token-of-the-test' },
+    paused: false,
+    trouble: null,
+    failures: 0,
+    openUntil: null,
+    cursor: null,
+    connectedAt: time,
+    site: site.value,
+  });
+  await db.jobs.put(newJob('pennywharf', 'orders', time));
+  const connected = await connectSupplier(work, BRACKWATER, 'DD-4471', 'lantern-moss-42');
+  if (!connected.ok) throw new Error(connected.reason);
+  const settle = async (ms = 0) => {
+    time += ms;
+    for (let i = 0; i < 400; i++) {
+      if (!(await runRound(work))) return;
+      time += 5;
+    }
+    throw new Error('never came to rest');
+  };
+  return {
+    work,
+    outside,
+    settle,
+    end: async () => {
+      await db.delete();
+      await outside.stop();
+    },
+  };
+}
