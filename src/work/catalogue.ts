@@ -5,6 +5,7 @@ import { type Compiled, compile, type Fields, parseQuery } from '../core/query';
 import type { Block } from '../store';
 import { takeItems } from './bench';
 import type { Work } from './context';
+import type { CatalogueNote } from './jobs';
 import { marketOf, planOf, type Quote, quoteItem, type Shop, supplierOf } from './quote';
 import { readShop } from './shop';
 
@@ -71,7 +72,7 @@ export class CatalogueDesk {
 
   private async load(supplier: string): Promise<Loaded> {
     const { db } = this.work;
-    const stamp = (await db.notes.get(`catalogue:${supplier}`))?.value;
+    const stamp = ((await db.notes.get(`catalogue:${supplier}`))?.value as CatalogueNote | undefined)?.stamp;
     const known = this.loaded.get(supplier);
     if (known && known.stamp === stamp) return known;
     const blocks = await db.blocks.where('[connection+from]').between([supplier, ''], [supplier, '￿']).toArray();

@@ -13,6 +13,12 @@ const PAGE = 200;
 
 export const jobId = (connection: string, task: Job['task']) => `${connection}:${task}`;
 
+/** What is known of a stored catalogue without reading it: when a block last changed, and how many items it holds. */
+export interface CatalogueNote {
+  readonly stamp: number;
+  readonly items: number;
+}
+
 const MINUTE = 60_000;
 /** How often each task runs until the seller says otherwise. */
 export const USUAL: Readonly<Record<Job['task'], number>> = { catalogue: 15 * MINUTE, orders: MINUTE, shipments: 2 * MINUTE };
@@ -84,8 +90,11 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
     if (!page.unchanged) {
       await db.blocks.put({ connection: c.id, from, etag: page.etag, next, total, columns: toColumns(page.items), refused, at });
       await db.details.put({ connection: c.id, from, details: page.details });
-      await db.notes.put({ id: `catalogue:${c.id}`, value: at });
     }
+    const known = (await db.notes.get(`catalogue:${c.id}`))?.value as CatalogueNote | undefined;
+    const items = next === null ? done - progress.refused - refused.length : Math.max(known?.items ?? 0, done);
+    const note: CatalogueNote = { stamp: page.unchanged ? (known?.stamp ?? at) : at, items };
+    await db.notes.put({ id: `catalogue:${c.id}`, value: note });
     const seen = [...progress.seen, from];
     await db.jobs.update(job.id, {
       progress: { ...progress, cursor: next, done, seen, refused: progress.refused + refused.length },

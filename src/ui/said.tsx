@@ -1,0 +1,74 @@
+'use client';
+import { useSyncExternalStore } from 'react';
+import { lastUndoable, undo } from '../work/bench';
+import { work } from '../work/browser';
+import { Button } from './button';
+
+interface Message {
+  readonly id: number;
+  readonly text: string;
+  readonly tone: 'well' | 'wrong';
+  readonly change: string | null;
+}
+
+let messages: readonly Message[] = [];
+let count = 0;
+const listeners = new Set<() => void>();
+const set = (next: readonly Message[]) => {
+  messages = next;
+  for (const tell of listeners) tell();
+};
+
+/** Says in the corner what was done, with Undo beside it when the last change can be taken back. Errors stay until they are closed. */
+export async function say(text: string, options: { undo?: boolean; wrong?: boolean } = {}): Promise<void> {
+  const change = options.undo ? ((await lastUndoable(work.db))?.id ?? null) : null;
+  const id = ++count;
+  set([...messages.slice(-2), { id, text, tone: options.wrong ? 'wrong' : 'well', change }]);
+  if (!options.wrong) setTimeout(() => set(messages.filter((m) => m.id !== id)), 8_000);
+}
+
+/** Takes the last change back that a person made. */
+export async function undoLast(id?: string): Promise<void> {
+  const change = id ? { id } : await lastUndoable(work.db);
+  if (!change) return say('There is nothing to take back.');
+  const undone = await undo(work, change.id);
+  set(messages.filter((m) => m.change !== change.id));
+  if (undone.ok)
+    await say(`Taken back: ${undone.name}${undone.kept ? `. ${undone.kept} rows were changed since and kept` : ''}.`);
+  else await say(undone.reason, { wrong: true });
+}
+
+export function Said() {
+  const now = useSyncExternalStore(
+    (tell) => {
+      listeners.add(tell);
+      return () => listeners.delete(tell);
+    },
+    () => messages,
+    () => messages,
+  );
+  return (
+    <div
+      role="status"
+      aria-live="polite"
+      className="pointer-events-none fixed bottom-9 left-1/2 z-50 flex -translate-x-1/2 flex-col gap-2"
+    >
+      {now.map((m) => (
+        <div
+          key={m.id}
+          className={`pointer-events-auto flex items-center gap-3 rounded-sm border px-3 py-2 text-[13.5px] shadow-md ${m.tone === 'wrong' ? 'border-loss bg-loss-soft' : 'border-rule bg-surface'}`}
+        >
+          <span>{m.text}</span>
+          {m.change && (
+            <Button kind="text" onClick={() => undoLast(m.change ?? undefined)}>
+              Undo
+            </Button>
+          )}
+          <Button kind="text" aria-label="Close message" onClick={() => set(messages.filter((one) => one.id !== m.id))}>
+            Close
+          </Button>
+        </div>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,15 @@
+'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { db, type MarketConnection, type SupplierConnection } from '../store';
+import type { Shop } from '../work/quote';
+import { readShop } from '../work/shop';
+
+/** What quotes are made with, followed live; undefined while it is read. */
+export function useShop(): Shop | undefined {
+  return useLiveQuery(() => readShop(db), []);
+}
+
+export const suppliersOf = (shop: Shop) =>
+  [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
+export const marketsOf = (shop: Shop) =>
+  [...shop.connections.values()].filter((c): c is MarketConnection => c.role === 'marketplace');

@@ -1,0 +1,269 @@
+'use client';
+import { type ColumnDef, flexRender, getCoreRowModel, type RowData, useReactTable } from '@tanstack/react-table';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { ArrowDown, ArrowUp } from 'lucide-react';
+import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+
+declare module '@tanstack/react-table' {
+  interface ColumnMeta<TData extends RowData, TValue> {
+    /** Numbers stand on the right. */
+    readonly right?: boolean;
+    /** CSS grid track. */
+    readonly width: string;
+    /** Left out on windows narrower than this many pixels. */
+    readonly from?: 640 | 900 | 1180;
+    readonly help?: string;
+    readonly types?: [TData, TValue];
+  }
+}
+
+export type Column<R> = ColumnDef<R, unknown>;
+
+export interface Marks {
+  readonly has: (key: string) => boolean;
+  readonly toggle: (key: string) => void;
+  readonly add: (keys: readonly string[]) => void;
+}
+
+interface Props<R> {
+  readonly label: string;
+  readonly columns: readonly Column<R>[];
+  readonly count: number;
+  /** The row at a place, or undefined while it is being fetched. */
+  readonly rowAt: (i: number) => R | undefined;
+  readonly keyOf: (row: R) => string;
+  readonly chosen: string;
+  readonly onChoose: (key: string) => void;
+  readonly marks?: Marks;
+  readonly sort?: { readonly by: string; readonly descending: boolean };
+  readonly onSort?: (by: string) => void;
+  readonly onRange?: (from: number, to: number) => void;
+}
+
+const ROW = 38;
+
+function useWidth(): number {
+  const [width, setWidth] = useState(1280);
+  useEffect(() => {
+    const read = () => setWidth(window.innerWidth);
+    read();
+    window.addEventListener('resize', read);
+    return () => window.removeEventListener('resize', read);
+  }, []);
+  return width;
+}
+
+/**
+ * A dense table of any length: only rows in view are drawn. Arrows or j/k move, Space marks, Shift extends, Enter opens the docket, Home and End go to
+ * the ends. The cursor follows the open docket.
+ */
+export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, marks, sort, onSort, onRange }: Props<R>) {
+  const box = useRef<HTMLDivElement>(null);
+  const [cursor, setCursor] = useState(0);
+  const width = useWidth();
+  const virtual = useVirtualizer({ count, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
+  const items = virtual.getVirtualItems();
+  const first = items[0]?.index ?? 0;
+  const last = items.at(-1)?.index ?? 0;
+  useEffect(() => {
+    if (count) onRange?.(first, last);
+  }, [first, last, count, onRange]);
+  const at = Math.min(cursor, Math.max(0, count - 1));
+
+  const shown = useMemo(() => columns.filter((c) => width >= (c.meta?.from ?? 0)), [columns, width]);
+  const data = items.flatMap((item) => {
+    const row = rowAt(item.index);
+    return row === undefined ? [] : [row];
+  });
+  const table = useReactTable({
+    data,
+    columns: shown as Column<R>[],
+    getCoreRowModel: getCoreRowModel(),
+    getRowId: keyOf,
+    manualSorting: true,
+  });
+  const rows = new Map(table.getRowModel().rows.map((r) => [r.id, r]));
+  const tracks = `${marks ? '34px ' : ''}${shown.map((c) => c.meta?.width ?? '1fr').join(' ')}`;
+
+  const go = useCallback(
+    (to: number, extend: boolean) => {
+      const next = Math.min(Math.max(to, 0), count - 1);
+      if (extend && marks) {
+        const keys: string[] = [];
+        for (let i = Math.min(at, next); i <= Math.max(at, next); i++) {
+          const row = rowAt(i);
+          if (row !== undefined) keys.push(keyOf(row));
+        }
+        marks.add(keys);
+      }
+      setCursor(next);
+      virtual.scrollToIndex(next);
+      const row = rowAt(next);
+      if (chosen && row !== undefined) onChoose(keyOf(row));
+    },
+    [at, count, marks, rowAt, keyOf, chosen, onChoose, virtual],
+  );
+
+  const onKey = (event: KeyboardEvent) => {
+    if (event.ctrlKey || event.metaKey || event.altKey || !count) return;
+    const page = Math.max(1, Math.floor((box.current?.clientHeight ?? 400) / ROW) - 1);
+    const step: Record<string, number> = { ArrowDown: 1, j: 1, J: 1, ArrowUp: -1, k: -1, K: -1, PageDown: page, PageUp: -page };
+    const row = rowAt(at);
+    if (event.key in step) go(at + step[event.key]!, event.shiftKey);
+    else if (event.key === 'Home') go(0, event.shiftKey);
+    else if (event.key === 'End') go(count - 1, event.shiftKey);
+    else if (event.key === ' ' && marks && row !== undefined) marks.toggle(keyOf(row));
+    else if (event.key === 'Enter' && row !== undefined) onChoose(keyOf(row));
+    else if (event.key === 'Escape' && chosen) onChoose('');
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+
+  const active = rowAt(at);
+  return (
+    <div
+      ref={box}
+      role="grid"
+      aria-label={label}
+      aria-rowcount={count + 1}
+      aria-multiselectable={marks ? true : undefined}
+      aria-activedescendant={active === undefined ? undefined : `row-${keyOf(active)}`}
+      tabIndex={0}
+      onKeyDown={onKey}
+      data-table
+      className="group/table min-h-0 grow overflow-auto border-t border-rule bg-surface outline-offset-[-2px]"
+    >
+      <div
+        role="row"
+        aria-rowindex={1}
+        className="sticky top-0 z-10 grid min-w-full items-center border-b border-rule bg-raised text-xs font-semibold text-muted"
+        style={{ gridTemplateColumns: tracks }}
+      >
+        {marks && (
+          <span role="columnheader" className="px-2">
+            <span className="sr-only">Marked</span>
+          </span>
+        )}
+        {table.getHeaderGroups()[0]!.headers.map((header) => {
+          const { id, columnDef } = header.column;
+          const on = sort?.by === id;
+          const name = flexRender(columnDef.header, header.getContext());
+          return (
+            <span
+              key={id}
+              role="columnheader"
+              aria-sort={on ? (sort.descending ? 'descending' : 'ascending') : undefined}
+              className={`truncate px-2 py-1.5 ${columnDef.meta?.right ? 'text-right' : ''}`}
+            >
+              {onSort && columnDef.enableSorting ? (
+                <button
+                  type="button"
+                  title={columnDef.meta?.help}
+                  className="inline-flex items-center gap-0.5 hover:text-ink"
+                  onClick={() => onSort(id)}
+                >
+                  {name}
+                  {on && (sort.descending ? <ArrowDown aria-hidden size={12} /> : <ArrowUp aria-hidden size={12} />)}
+                </button>
+              ) : (
+                name
+              )}
+            </span>
+          );
+        })}
+      </div>
+      <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+        {items.map((item) => {
+          const plain = rowAt(item.index);
+          const place = { transform: `translateY(${item.start}px)`, gridTemplateColumns: tracks, height: ROW };
+          if (plain === undefined)
+            return (
+              <div
+                key={`wait-${item.index}`}
+                role="row"
+                aria-rowindex={item.index + 2}
+                aria-busy
+                className="absolute inset-x-0 border-b border-rule-soft"
+                style={place}
+              >
+                <span role="gridcell" className="sr-only">
+                  Loading
+                </span>
+              </div>
+            );
+          const key = keyOf(plain);
+          const isChosen = key === chosen;
+          const marked = marks?.has(key) ?? false;
+          return (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the grid, which keeps the focus
+            <div
+              key={key}
+              id={`row-${key}`}
+              role="row"
+              aria-rowindex={item.index + 2}
+              aria-selected={marks ? marked : isChosen}
+              onClick={() => {
+                setCursor(item.index);
+                onChoose(key);
+              }}
+              className={`absolute inset-x-0 grid cursor-default items-center border-b border-rule-soft ${isChosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--river)]' : marked ? 'bg-river-soft' : 'hover:bg-raised'} ${item.index === at ? 'group-focus-visible/table:outline-1 group-focus-visible/table:-outline-offset-1 group-focus-visible/table:outline-river' : ''}`}
+              style={place}
+            >
+              {marks && (
+                <span role="gridcell" className="px-2">
+                  <input
+                    type="checkbox"
+                    tabIndex={-1}
+                    aria-label="Mark this row"
+                    checked={marked}
+                    onClick={(e) => e.stopPropagation()}
+                    onChange={() => {
+                      setCursor(item.index);
+                      marks.toggle(key);
+                    }}
+                    className="size-3.5 accent-river"
+                  />
+                </span>
+              )}
+              {rows
+                .get(key)
+                ?.getVisibleCells()
+                .map((cell) => (
+                  <span
+                    key={cell.id}
+                    role="gridcell"
+                    className={`min-w-0 truncate px-2 leading-tight ${cell.column.columnDef.meta?.right ? 'text-right' : ''}`}
+                  >
+                    {flexRender(cell.column.columnDef.cell, cell.getContext())}
+                  </span>
+                ))}
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+/** A column by its name, width and what it shows. */
+export function column<R>(
+  id: string,
+  header: string,
+  width: string,
+  cell: (row: R) => React.ReactNode,
+  meta: { right?: boolean; sort?: boolean; from?: 640 | 900 | 1180; help?: string } = {},
+): Column<R> {
+  const { sort, ...rest } = meta;
+  return { id, header, enableSorting: sort ?? false, cell: (context) => cell(context.row.original), meta: { width, ...rest } };
+}
+
+/** Two lines in one cell: what it is, and the small print. */
+export function Two({ top, under }: { top: React.ReactNode; under: React.ReactNode }) {
+  return (
+    <span className="block min-w-0">
+      <span className="block truncate">{top}</span>
+      <span className="block truncate text-xs text-muted">{under}</span>
+    </span>
+  );
+}

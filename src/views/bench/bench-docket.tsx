@@ -1,0 +1,267 @@
+'use client';
+import { useId, useState } from 'react';
+import { optionsInWords } from '../../core/catalogue';
+import { cleanHtml, plainText } from '../../core/copy';
+import { formatMinor, parseMinor } from '../../core/money';
+import { stepInWords } from '../../core/pricing';
+import type { Listing } from '../../store';
+import { AmountField } from '../../ui/amount-field';
+import { Button } from '../../ui/button';
+import { CleanedHtml } from '../../ui/cleaned-html';
+import { useNow } from '../../ui/clock';
+import { Docket } from '../../ui/docket';
+import { Notice, Section } from '../../ui/head';
+import { History } from '../../ui/history';
+import { Picture } from '../../ui/picture';
+import { PriceStrip } from '../../ui/price-strip';
+import { say } from '../../ui/said';
+import { SumTable } from '../../ui/sum-table';
+import { approve, editProduct, publish, setOwnPrice } from '../../work/bench';
+import { work } from '../../work/browser';
+import { categoryOf, planOf, type Shop } from '../../work/quote';
+import type { BenchRow } from './rows';
+
+/** One product on the Bench: what it lacks, its text, category and plan, the price of each variant with the full sum. */
+export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop; onClose: () => void }) {
+  const { product, standing, site } = row;
+  const now = useNow();
+  const [at, setAt] = useState(0);
+  const variant = standing.variants[Math.min(at, standing.variants.length - 1)];
+  const listing: Listing | undefined = variant?.listing ?? row.listings[0];
+  const currency = site?.currency ?? 'GBP';
+  const quote = variant?.quote;
+  const plan = planOf(shop, product.plan);
+  const id = useId();
+  const title = product.title ?? product.taken.title;
+  const category = site ? categoryOf(product, site) : null;
+
+  const approveAndPublish = async () => {
+    await approve(work, [product.id]);
+    const done = await publish(work, [product.id]);
+    await say(`${title}: ${done.queued} on the way.`);
+  };
+  return (
+    <Docket label="Product on the Bench" onClose={onClose}>
+      <h2 className="text-base font-semibold">{title}</h2>
+      <p className="text-xs text-muted">
+        {product.taken.brand} · {product.taken.category} · {shop.connections.get(product.supplier)?.name}
+      </p>
+      <div className="mt-2 flex gap-2">
+        {(product.taken.pictures.length ? product.taken.pictures : [undefined]).slice(0, 4).map((path, i) => (
+          <Picture
+            key={path ?? i}
+            supplier={shop.connections.get(product.supplier)?.service ?? ''}
+            path={path}
+            alt={`${title}, picture ${i + 1}`}
+            size={64}
+          />
+        ))}
+      </div>
+      {row.refused > 0 && (
+        <Notice tone="loss">
+          {row.listings.find((l) => l.state === 'refused')?.last?.says} Mend it below, then approve and publish again.
+        </Notice>
+      )}
+      {standing.missing.length > 0 && (
+        <Notice>
+          <b className="font-semibold">What {site?.name} still misses</b>
+          <ul className="mt-1 list-disc pl-4">
+            {[...new Map(standing.missing.map((m) => [m.reason, m])).values()].map((m) => (
+              <li key={m.reason}>
+                {m.reason}
+                {m.fix !== undefined && m.field === 'title' && (
+                  <>
+                    {' '}
+                    <Button kind="text" onClick={() => editProduct(work, product.id, { title: m.fix! })}>
+                      Shorten to “{m.fix}”
+                    </Button>
+                  </>
+                )}
+              </li>
+            ))}
+          </ul>
+        </Notice>
+      )}
+      {standing.ready && (
+        <div className="mt-3 flex gap-2">
+          <Button kind="main" onClick={approveAndPublish}>
+            {product.approvedAt === null ? 'Approve and publish' : 'Publish'}
+          </Button>
+          {product.approvedAt === null && (
+            <Button
+              onClick={async () => {
+                await approve(work, [product.id]);
+                await say(`${title} approved.`, { undo: true });
+              }}
+            >
+              Approve
+            </Button>
+          )}
+        </div>
+      )}
+
+      {row.listings.length > 1 && (
+        <Section title={`${row.listings.length} variants`}>
+          <table className="w-full text-[13px]">
+            <tbody>
+              {standing.variants.map((v, i) => (
+                <tr key={v.listing.id} className={i === at ? 'bg-chosen' : ''}>
+                  <th scope="row" className="py-0.5 text-left font-normal">
+                    <button type="button" aria-pressed={i === at} className="text-river hover:underline" onClick={() => setAt(i)}>
+                      {optionsInWords(v.listing.options) || v.listing.sku}
+                    </button>
+                  </th>
+                  <td className="text-right">{v.quote?.price ? formatMinor(v.quote.price, currency) : 'none'}</td>
+                  <td className="pl-2 text-right text-muted">{v.listing.facts.stock} in stock</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Section>
+      )}
+      <Section
+        title={`Price on ${site?.name ?? 'the marketplace'}${listing && row.listings.length > 1 ? `, ${optionsInWords(listing.options)}` : ''}`}
+      >
+        {quote?.sum && quote.fees ? (
+          <>
+            <PriceStrip
+              large
+              sum={quote.sum}
+              breakEven={quote.breakEven}
+              currency={currency}
+              map={listing?.facts.map}
+              msrp={listing?.facts.msrp}
+            />
+            <SumTable sum={quote.sum} fees={quote.fees} breakEven={quote.breakEven} currency={currency} />
+            {quote.by === 'plan' && quote.answer?.ok && (
+              <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
+                {quote.answer.steps.map((s) => (
+                  <li key={s.rule}>{stepInWords(s, plan, currency)}</li>
+                ))}
+              </ul>
+            )}
+          </>
+        ) : (
+          <p className="text-[13px] text-muted">{quote?.problem ?? 'No price yet.'}</p>
+        )}
+        {listing && (
+          <div className="mt-2 flex items-end gap-3">
+            <AmountField
+              label="Own price"
+              optional
+              value={listing.ownPrice}
+              placeholder="by plan"
+              write={(n) => formatMinor(n, currency)}
+              parse={(t) => parseMinor(t, currency)}
+              onChange={(price) => setOwnPrice(work, listing, price)}
+            />
+            {listing.ownPrice !== null && <Button onClick={() => setOwnPrice(work, listing, null)}>Follow the plan</Button>}
+          </div>
+        )}
+      </Section>
+
+      <Section title="Text">
+        <TextField
+          key={`t${title}`}
+          id={`${id}-title`}
+          label={`Title, ${[...title].length} of ${site?.titleLimit ?? '?'} characters`}
+          value={title}
+          onCommit={(t) => editProduct(work, product.id, { title: plainText(t) || null })}
+        />
+        {product.title !== null && (
+          <p className="text-xs text-muted">
+            Supplier’s: {product.taken.title}{' '}
+            <Button kind="text" onClick={() => editProduct(work, product.id, { title: null })}>
+              Use the supplier’s
+            </Button>
+          </p>
+        )}
+        <label htmlFor={`${id}-category`} className="mt-2 block text-xs text-muted">
+          Category{product.category === null && category ? ', guessed from the supplier’s' : ''}
+        </label>
+        <select
+          id={`${id}-category`}
+          value={category ?? ''}
+          onChange={(e) => editProduct(work, product.id, { category: e.target.value || null })}
+          className="w-full rounded-sm border border-edge bg-surface px-1.5 py-1"
+        >
+          <option value="">Choose a category</option>
+          {site?.categories.map((c) => (
+            <option key={c.id} value={c.id}>
+              {c.name}
+            </option>
+          ))}
+        </select>
+        {shop.plans.length > 1 && (
+          <>
+            <label htmlFor={`${id}-plan`} className="mt-2 block text-xs text-muted">
+              Price plan
+            </label>
+            <select
+              id={`${id}-plan`}
+              value={plan.id}
+              onChange={(e) => editProduct(work, product.id, { plan: e.target.value })}
+              className="w-full rounded-sm border border-edge bg-surface px-1.5 py-1"
+            >
+              {shop.plans.map((p) => (
+                <option key={p.id} value={p.id}>
+                  {p.name}
+                </option>
+              ))}
+            </select>
+          </>
+        )}
+        <TextField
+          key={`d${product.description ?? ''}`}
+          id={`${id}-description`}
+          label="Description (plain formatting tags are kept)"
+          area
+          value={product.description ?? product.taken.description}
+          onCommit={(d) => editProduct(work, product.id, { description: cleanHtml(d) || null })}
+        />
+        <div className="mt-2 rounded-sm border border-rule-soft p-2">
+          <CleanedHtml html={product.description ?? product.taken.description} />
+        </div>
+      </Section>
+      <Section title="History">
+        {listing && <History subject={`listing:${listing.id}`} now={now} zone={shop.settings.zone} />}
+      </Section>
+    </Docket>
+  );
+}
+
+/** A text kept when the field is left, so that each edit is one change with undo. */
+function TextField({
+  id,
+  label,
+  value,
+  onCommit,
+  area,
+}: {
+  id: string;
+  label: string;
+  value: string;
+  onCommit: (text: string) => void;
+  area?: boolean;
+}) {
+  const [text, setText] = useState(value);
+  const props = {
+    id,
+    value: text,
+    onChange: (e: { target: { value: string } }) => setText(e.target.value),
+    onBlur: () => text !== value && onCommit(text),
+    className: 'w-full rounded-sm border border-edge bg-surface px-1.5 py-1',
+  };
+  return (
+    <>
+      <label htmlFor={id} className="mt-1 block text-xs text-muted">
+        {label}
+      </label>
+      {area ? (
+        <textarea rows={4} {...props} />
+      ) : (
+        <input {...props} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+      )}
+    </>
+  );
+}

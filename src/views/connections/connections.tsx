@@ -1,0 +1,309 @@
+'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { formatMinor } from '../../core/money';
+import { clockTime, countOf, spanOf, whenOf } from '../../core/units';
+import { type Connection, db, type Job } from '../../store';
+import { useAddress } from '../../ui/address';
+import { Button } from '../../ui/button';
+import { useNow } from '../../ui/clock';
+import { Head, Notice } from '../../ui/head';
+import { say } from '../../ui/said';
+import { StateMark } from '../../ui/state-mark';
+import { work } from '../../work/browser';
+import { isOpenAt, troubleInWords } from '../../work/circuit';
+import {
+  connectSupplier,
+  disconnect,
+  pause,
+  runNow,
+  type Service,
+  setEvery,
+  startConsent,
+  stopJob,
+} from '../../work/connections';
+import { useWorld } from '../frame/frame';
+import { StandIns } from './stand-ins';
+
+const TASKS: Record<Job['task'], string> = {
+  catalogue: 'Read the catalogue',
+  orders: 'Read orders',
+  shipments: 'Read shipments',
+};
+const MINUTE = 60_000;
+const INTERVALS = [1, 2, 5, 15, 60, 360, 1440].map((n) => n * MINUTE);
+
+export function Connections() {
+  const world = useWorld();
+  const now = useNow(1_000);
+  const { get } = useAddress();
+  const read = useLiveQuery(async () => ({
+    connections: await db.connections.toArray(),
+    jobs: await db.jobs.toArray(),
+    refused: (await db.blocks.toArray()).flatMap((b) => b.refused.map((r) => ({ ...r, connection: b.connection }))),
+  }));
+  if (!read || !now) return null;
+  const open = world.services.filter((s) => !read.connections.some((c) => c.id === s.id));
+  return (
+    <section className="min-w-0 grow overflow-auto">
+      <Head
+        name="Connections"
+        state={
+          read.connections.length
+            ? `${countOf(read.connections.length, 'connection')}. Times are yours${localZone() === 'Europe/London' ? '' : ` (${localZone()})`}.`
+            : 'Nothing is connected yet.'
+        }
+      />
+      <div className="grid max-w-6xl gap-4 px-4 pb-8 lg:grid-cols-2">
+        {read.connections.map((c) => (
+          <ConnectionCard
+            key={c.id}
+            connection={c}
+            jobs={read.jobs.filter((j) => j.connection === c.id)}
+            refused={read.refused.filter((r) => r.connection === c.id)}
+            service={world.services.find((s) => s.id === c.service)}
+            now={now}
+            pointed={get('row') === c.id}
+          />
+        ))}
+        {open.map((s) => (
+          <div key={s.id} className="rounded-sm border border-dashed border-edge p-4">
+            <h2 className="font-semibold">
+              {s.name} <span className="text-xs font-normal text-muted">{s.role}, not connected</span>
+            </h2>
+            <p className="mt-1 text-[13.5px] text-muted">{s.about}.</p>
+            {s.role === 'supplier' ? <SupplierForm service={s} /> : <ConsentButton service={s} words={`Connect ${s.name}`} />}
+          </div>
+        ))}
+        {!world.services.length && (
+          <Notice>Sampan’s server knows no service to connect. It is started with one by `npm run demo`.</Notice>
+        )}
+        {world.standIns && read.connections.length > 0 && <StandIns connections={read.connections} />}
+      </div>
+    </section>
+  );
+}
+
+const localZone = () => Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+function ConsentButton({ service, words }: { service: Service; words: string }) {
+  return (
+    <div className="mt-3">
+      <Button
+        kind="main"
+        onClick={async () => {
+          window.location.href = await startConsent(work, service, `${window.location.origin}/connections/return`);
+        }}
+      >
+        {words}
+      </Button>
+      <p className="mt-1.5 text-xs text-muted">You go to {service.name}’s own page, say yes there, and come back.</p>
+    </div>
+  );
+}
+
+function SupplierForm({ service, again }: { service: Service; again?: boolean }) {
+  const { register, handleSubmit, formState } = useForm<{ account: string; key: string }>();
+  const [wrong, setWrong] = useState<string | null>(null);
+  const submit = async ({ account, key }: { account: string; key: string }) => {
+    setWrong(null);
+    const done = await connectSupplier(work, service, account, key);
+    if (done.ok) await say(again ? `${done.name} works again.` : `${done.name} is connected. Its catalogue is being read.`);
+    else setWrong(done.reason);
+  };
+  const look = 'block w-44 rounded-sm border border-edge bg-surface px-1.5 py-1 font-mono text-ink';
+  return (
+    <form onSubmit={handleSubmit(submit)} className="mt-3">
+      <div className="flex flex-wrap items-end gap-3">
+        <label className="text-xs text-muted">
+          Account number
+          <input
+            {...register('account', { required: true })}
+            autoComplete="off"
+            aria-invalid={Boolean(formState.errors.account)}
+            className={look}
+          />
+        </label>
+        <label className="text-xs text-muted">
+          Key
+          <input
+            {...register('key', { required: true })}
+            type="password"
+            autoComplete="off"
+            aria-invalid={Boolean(formState.errors.key)}
+            className={look}
+          />
+        </label>
+        <Button kind="main" type="submit" disabled={formState.isSubmitting}>
+          {formState.isSubmitting ? 'Asking …' : again ? 'Save account and key' : `Connect ${service.name}`}
+        </Button>
+      </div>
+      {(formState.errors.account || formState.errors.key) && (
+        <p className="mt-1.5 text-[13px] text-loss">Both are needed: the account number and the key.</p>
+      )}
+      {wrong && (
+        <p role="alert" className="mt-1.5 text-[13px] text-loss">
+          {wrong}
+        </p>
+      )}
+    </form>
+  );
+}
+
+function state(c: Connection, now: number) {
+  if (c.paused) return <StateMark tone="waits">Paused</StateMark>;
+  if (c.trouble?.kind === 'credentials')
+    return (
+      <StateMark tone="person">{c.role === 'marketplace' ? 'Consent is needed again' : 'Account or key is wrong'}</StateMark>
+    );
+  if (c.trouble) return <StateMark tone="loss">{isOpenAt(c, now) ? 'Out of reach, waiting' : 'In trouble'}</StateMark>;
+  return <StateMark tone="well">Works</StateMark>;
+}
+
+interface CardProps {
+  readonly connection: Connection;
+  readonly jobs: readonly Job[];
+  readonly refused: readonly { readonly sku: string; readonly reason: string }[];
+  readonly service: Service | undefined;
+  readonly now: number;
+  readonly pointed: boolean;
+}
+
+function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }: CardProps) {
+  const [asks, setAsks] = useState(false);
+  const says = troubleInWords(c, now);
+  const zone = c.role === 'supplier' ? c.zone : c.site.zone;
+  return (
+    <article
+      aria-label={c.name}
+      className={`rounded-sm border bg-surface p-4 ${pointed ? 'border-river shadow-[inset_3px_0_0_var(--river)]' : 'border-rule'}`}
+    >
+      <div className="flex items-start gap-3">
+        <div className="grow">
+          <h2 className="font-semibold">
+            {c.name} <span className="text-xs font-normal text-muted">{c.role}</span>
+          </h2>
+          <p className="text-[13px] text-muted">
+            {c.role === 'supplier'
+              ? `${c.currency}${c.balance === null ? '' : `, prepaid balance ${formatMinor(c.balance, c.currency)}`}, ships to ${c.shipsTo.join(', ')}`
+              : `${c.site.currency}, VAT inside the price, ${countOf(c.site.categories.length, 'category', 'categories')}`}
+            . Its clock shows {clockTime(now, zone)} ({zone}).
+          </p>
+        </div>
+        {state(c, now)}
+      </div>
+      {says && <Notice tone={c.trouble?.kind === 'credentials' ? 'person' : 'loss'}>{says}</Notice>}
+      {c.trouble?.kind === 'credentials' &&
+        service &&
+        (c.role === 'supplier' ? (
+          <SupplierForm service={service} again />
+        ) : (
+          <ConsentButton service={service} words="Give consent again" />
+        ))}
+      <table className="mt-3 w-full text-[13px]">
+        <thead className="text-left text-xs text-muted">
+          <tr>
+            {['Task', 'Every', 'Last', 'Next', ''].map((h) => (
+              <th key={h} scope="col" className="py-1 pr-2 font-normal">
+                {h || <span className="sr-only">Run</span>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {jobs.map((j) => (
+            <tr key={j.id} className="border-t border-rule-soft align-top">
+              <th scope="row" className="py-1.5 pr-2 text-left font-normal">
+                {TASKS[j.task]}
+                <span className={`block text-xs ${j.lastOk ? 'text-muted' : 'text-lamp'}`}>
+                  {j.running?.total ? `${j.running.done} of ${j.running.total} read` : j.lastSays}
+                </span>
+              </th>
+              <td className="py-1.5 pr-2">
+                <select
+                  aria-label={`How often: ${TASKS[j.task]}`}
+                  value={j.every}
+                  onChange={(e) => setEvery(work, j.id, Number(e.target.value))}
+                  className="rounded-sm border border-edge bg-surface"
+                >
+                  {[...new Set([...INTERVALS, j.every])]
+                    .sort((a, b) => a - b)
+                    .map((ms) => (
+                      <option key={ms} value={ms}>
+                        {spanOf(ms)}
+                      </option>
+                    ))}
+                </select>
+              </td>
+              <td className="py-1.5 pr-2 whitespace-nowrap">{j.lastAt ? whenOf(j.lastAt, now, localZone()) : 'never'}</td>
+              <td className="py-1.5 pr-2 whitespace-nowrap">
+                {c.paused ? 'paused' : j.running ? 'running' : j.nextAt <= now ? 'now' : `in ${spanOf(j.nextAt - now)}`}
+              </td>
+              <td className="py-1.5 text-right">
+                {j.running?.total ? (
+                  <Button kind="text" className="py-0" onClick={() => stopJob(work, j.id)}>
+                    Stop
+                  </Button>
+                ) : (
+                  <Button
+                    kind="text"
+                    className="py-0"
+                    disabled={c.paused}
+                    aria-label={`Run now: ${TASKS[j.task]}`}
+                    onClick={() => runNow(work, j.id)}
+                  >
+                    Run now
+                  </Button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {refused.length > 0 && (
+        <details className="mt-2 text-[13px]">
+          <summary className="cursor-default font-semibold text-lamp">
+            {countOf(refused.length, 'item')} not taken in, with why
+          </summary>
+          <ul className="mt-1 max-h-40 overflow-auto">
+            {refused.slice(0, 200).map((r) => (
+              <li key={r.sku + r.reason}>
+                <span className="font-mono">{r.sku}</span> {r.reason}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      <div className="mt-3 flex gap-2">
+        <Button
+          onClick={async () => {
+            await pause(work, c.id, !c.paused);
+            await say(
+              c.paused ? `${c.name} goes on.` : `${c.name} is paused: nothing is read from it or sent to it. Work waits.`,
+            );
+          }}
+        >
+          {c.paused ? 'Go on' : 'Pause'}
+        </Button>
+        <Button kind="text" onClick={() => setAsks(true)}>
+          Disconnect…
+        </Button>
+      </div>
+      {asks && (
+        <Notice tone="loss">
+          {c.role === 'supplier'
+            ? 'Its catalogue leaves Source, costs and stock are no longer followed, orders can no longer be forwarded.'
+            : 'Prices and quantities are no longer told, orders no longer read.'}{' '}
+          Listings, orders and their history stay.
+          <div className="mt-2 flex gap-2">
+            <Button kind="main" onClick={() => disconnect(work, c.id)}>
+              Disconnect {c.name}
+            </Button>
+            <Button onClick={() => setAsks(false)}>Keep it</Button>
+          </div>
+        </Notice>
+      )}
+    </article>
+  );
+}

@@ -1,0 +1,84 @@
+'use client';
+import { useRouter } from 'next/navigation';
+import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from 'react';
+import { Said, undoLast } from '../../ui/said';
+import { Course, STOPS } from './course';
+import { Help } from './help';
+import { Palette } from './palette';
+import { StatusLine } from './status-line';
+import { useTheme } from './theme';
+import { useOpening, type World } from './world';
+
+const WorldContext = createContext<World>({ services: [], standIns: false });
+export const useWorld = () => useContext(WorldContext);
+
+const isTyping = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+
+/** Keys that work everywhere. In a field only those with Ctrl, and there undo belongs to the field. */
+function useKeys(act: { commands: () => void; help: () => void }): void {
+  const router = useRouter();
+  const going = useRef(0);
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const control = e.ctrlKey || e.metaKey;
+      if (control && e.key.toLowerCase() === 'k') {
+        e.preventDefault();
+        act.commands();
+      } else if (isTyping(e.target) && (e.target as HTMLInputElement).type !== 'checkbox') return;
+      else if (control && e.key.toLowerCase() === 'z' && !e.shiftKey) {
+        e.preventDefault();
+        undoLast();
+      } else if (control || e.altKey) return;
+      else if (Date.now() - going.current < 1500 && (e.key === 'c' || STOPS.some((s) => s.key === e.key))) {
+        going.current = 0;
+        e.preventDefault();
+        e.stopPropagation();
+        router.push(e.key === 'c' ? '/connections' : STOPS.find((s) => s.key === e.key)!.path);
+      } else if (e.key === 'g') going.current = Date.now();
+      else if (e.key === '?') act.help();
+      else if (e.key === '/') {
+        const search = document.querySelector<HTMLInputElement>('[data-search]');
+        if (!search) return;
+        e.preventDefault();
+        search.focus();
+      }
+    };
+    window.addEventListener('keydown', onKey, true);
+    return () => window.removeEventListener('keydown', onKey, true);
+  }, [act, router]);
+}
+
+/** The frame around every view: course, status line, commands, keys, messages. */
+export function Frame({ children }: { children: ReactNode }) {
+  const opening = useOpening();
+  const [shown, setShown] = useState<'commands' | 'help' | null>(null);
+  const act = useRef({ commands: () => setShown('commands'), help: () => setShown('help') });
+  useTheme();
+  useKeys(act.current);
+  return (
+    <div className="flex h-screen flex-col overflow-hidden">
+      <a href="#work" className="sr-only focus:not-sr-only">
+        To the work
+      </a>
+      <Course onCommands={act.current.commands} onHelp={act.current.help} />
+      <main id="work" tabIndex={-1} className="relative flex min-h-0 grow outline-none">
+        {opening.state === 'open' ? (
+          <WorldContext value={opening.world}>{children}</WorldContext>
+        ) : (
+          <div className="m-auto max-w-md p-6 text-center">
+            <p role={opening.state === 'failed' ? 'alert' : 'status'}>
+              {opening.state === 'failed'
+                ? `The shop cannot be opened: ${opening.says} Reload to try again; nothing is lost.`
+                : opening.says}
+            </p>
+          </div>
+        )}
+      </main>
+      <StatusLine />
+      <Palette open={shown === 'commands'} onClose={() => setShown(null)} onHelp={act.current.help} />
+      <Help open={shown === 'help'} onClose={() => setShown(null)} />
+      <Said />
+    </div>
+  );
+}

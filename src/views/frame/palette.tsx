@@ -1,0 +1,93 @@
+'use client';
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { fold } from '../../core/copy';
+import { db } from '../../store';
+import { say, undoLast } from '../../ui/said';
+import { work } from '../../work/browser';
+import { runNow } from '../../work/connections';
+import { STOPS } from './course';
+import { setTheme } from './theme';
+
+interface Command {
+  readonly name: string;
+  readonly keys?: string;
+  readonly run: () => void;
+}
+
+/** Everything that can be done from anywhere, found by typing. Orders and SKUs are found too. */
+export function Palette({ open, onClose, onHelp }: { open: boolean; onClose: () => void; onHelp: () => void }) {
+  const router = useRouter();
+  const [query, setQuery] = useState('');
+  const jobs = useLiveQuery(() => db.jobs.toArray(), []) ?? [];
+  const names = useLiveQuery(async () => new Map((await db.connections.toArray()).map((c) => [c.id, c.name])), []);
+  const commands: Command[] = [
+    ...STOPS.map((s) => ({ name: `Go to ${s.name}`, keys: `g ${s.key}`, run: () => router.push(s.path) })),
+    { name: 'Go to Connections', keys: 'g c', run: () => router.push('/connections') },
+    ...jobs.map((j) => ({
+      name: `Run now: ${names?.get(j.connection) ?? j.connection} ${j.task}`,
+      run: async () => {
+        await runNow(work, j.id);
+        await say(`${names?.get(j.connection) ?? j.connection} ${j.task} runs now.`);
+      },
+    })),
+    { name: 'Undo the last change', keys: 'Ctrl Z', run: () => undoLast() },
+    { name: 'Light theme', run: () => setTheme('light') },
+    { name: 'Dark theme', run: () => setTheme('dark') },
+    { name: 'Theme of the system', run: () => setTheme('system') },
+    { name: 'Keys and help', keys: '?', run: onHelp },
+  ];
+  const words = fold(query).split(/\s+/).filter(Boolean);
+  const found = commands.filter((c) => words.every((w) => fold(c.name).includes(w)));
+  const term = query.trim();
+  if (term) {
+    for (const [name, path] of [
+      ['orders', '/orders'],
+      ['listings', '/listings'],
+      ['the catalogue', '/source'],
+    ] as const) {
+      found.push({ name: `Search ${name} for “${term}”`, run: () => router.push(`${path}?q=${encodeURIComponent(term)}`) });
+    }
+  }
+  const close = () => {
+    setQuery('');
+    onClose();
+  };
+  return (
+    <Dialog open={open} onClose={close} className="relative z-50">
+      <div aria-hidden className="fixed inset-0 bg-black/30" />
+      <DialogPanel className="fixed top-[12vh] left-1/2 w-[560px] max-w-[94vw] -translate-x-1/2 rounded-sm border border-rule bg-surface shadow-lg">
+        <h2 className="sr-only">Commands</h2>
+        <Combobox<Command>
+          immediate
+          onChange={(command) => {
+            close();
+            command?.run();
+          }}
+        >
+          <ComboboxInput
+            autoFocus
+            aria-label="Command"
+            placeholder="Type a command, an order or a SKU"
+            className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none placeholder:text-muted"
+            onChange={(e) => setQuery(e.target.value)}
+          />
+          <ComboboxOptions static className="max-h-[50vh] overflow-auto p-1.5">
+            {found.map((command) => (
+              <ComboboxOption
+                key={command.name}
+                value={command}
+                className="flex cursor-default rounded-sm px-2.5 py-1.5 data-focus:bg-river-soft"
+              >
+                <span className="grow">{command.name}</span>
+                {command.keys && <kbd className="font-mono text-xs text-muted">{command.keys}</kbd>}
+              </ComboboxOption>
+            ))}
+          </ComboboxOptions>
+        </Combobox>
+      </DialogPanel>
+    </Dialog>
+  );
+}

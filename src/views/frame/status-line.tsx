@@ -1,0 +1,90 @@
+'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
+import Link from 'next/link';
+import { countOf, formatCount, spanOf } from '../../core/units';
+import { db, type Job } from '../../store';
+import { useNow } from '../../ui/clock';
+import { stopPublishing } from '../../work/bench';
+import { work } from '../../work/browser';
+import { stopJob } from '../../work/connections';
+import { useCourse } from './world';
+
+const TASKS = { catalogue: 'catalogue', orders: 'orders in', shipments: 'shipments' } as const;
+
+function Bar({ done, total }: { done: number; total: number }) {
+  return (
+    <span
+      role="progressbar"
+      aria-valuenow={done}
+      aria-valuemax={total}
+      aria-label="Progress"
+      className="mx-2 inline-block h-[5px] w-24 bg-rule align-[2px]"
+    >
+      <span className="block h-full bg-river" style={{ width: `${total ? Math.min(100, (done / total) * 100) : 0}%` }} />
+    </span>
+  );
+}
+
+function left(job: Job, now: number): string {
+  const { running } = job;
+  if (!running || running.done === 0 || running.total === 0) return '';
+  return ` · ${spanOf(((now - running.startedAt) / running.done) * (running.total - running.done))} left`;
+}
+
+const StopButton = ({ onClick, label }: { onClick: () => void; label: string }) => (
+  <button type="button" onClick={onClick} aria-label={label} className="ml-1 font-semibold text-river hover:underline">
+    Stop
+  </button>
+);
+
+/** What runs and how to stop it, what comes next, how the connections are, how old the data is. */
+export function StatusLine() {
+  const now = useNow(1_000);
+  const course = useCourse();
+  const seen = useLiveQuery(async () => ({
+    jobs: await db.jobs.toArray(),
+    connections: new Map((await db.connections.toArray()).map((c) => [c.id, c])),
+    waiting: await db.outbox.where('[state+nextAt]').between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER]).count(),
+    error: (await db.notes.get('runner-error'))?.value as { at: number; says: string } | undefined,
+  }));
+  const nameOf = (id: string) => seen?.connections.get(id)?.name ?? id;
+  const running = seen?.jobs.filter((j) => j.running && j.running.total > 0) ?? [];
+  const next = seen?.jobs
+    .filter((j) => !j.running && !seen.connections.get(j.connection)?.paused)
+    .sort((a, b) => a.nextAt - b.nextAt)[0];
+  const read = Math.min(...(seen?.jobs.flatMap((j) => (j.task === 'catalogue' && j.lastAt ? [j.lastAt] : [])) ?? []));
+  const ill = [...(seen?.connections.values() ?? [])].filter((c) => c.trouble);
+  return (
+    <footer className="flex h-[26px] shrink-0 items-center gap-5 overflow-hidden border-t border-rule bg-foot px-3.5 text-[12.5px] whitespace-nowrap text-muted">
+      {running.map((j) => (
+        <span key={j.id}>
+          {nameOf(j.connection)} {TASKS[j.task]}
+          <Bar done={j.running!.done} total={j.running!.total} />
+          {formatCount(j.running!.done)} of {formatCount(j.running!.total)}
+          {left(j, now)}
+          <StopButton label={`Stop ${nameOf(j.connection)} ${TASKS[j.task]}`} onClick={() => stopJob(work, j.id)} />
+        </span>
+      ))}
+      {course && course.listings.publishing > 0 && (
+        <span>
+          Publishing, {countOf(course.listings.publishing, 'listing')} to go
+          <StopButton label="Stop publishing" onClick={() => stopPublishing(work)} />
+        </span>
+      )}
+      {seen && seen.waiting > 0 && <span>{countOf(seen.waiting, 'message')} to send</span>}
+      {seen?.error && now - seen.error.at < 60_000 && <span className="text-loss">A job failed: {seen.error.says}</span>}
+      {ill.map((c) => (
+        <Link key={c.id} href={`/connections?row=${c.id}`} className="font-semibold text-lamp hover:underline">
+          {c.name}: {c.trouble!.says}
+        </Link>
+      ))}
+      <span className="grow" />
+      {next && now > 0 && (
+        <span>
+          Next: {nameOf(next.connection)} {TASKS[next.task]} {next.nextAt > now ? `in ${spanOf(next.nextAt - now)}` : 'now'}
+        </span>
+      )}
+      {Number.isFinite(read) && now > 0 && <span>Stock data {spanOf(now - read)} old</span>}
+    </footer>
+  );
+}

@@ -1,0 +1,69 @@
+'use client';
+import { proxy } from 'comlink';
+import { useEffect, useState, useSyncExternalStore } from 'react';
+import { work } from '../../work/browser';
+import { startRunner, theDesk } from '../../work/clients';
+import { type Service, startShop } from '../../work/connections';
+import type { Course } from '../../work/needs';
+import { loadRecorded } from '../../work/recorded';
+
+export interface World {
+  readonly services: readonly Service[];
+  readonly standIns: boolean;
+}
+
+export type Opening = { state: 'opening'; says: string } | { state: 'open'; world: World } | { state: 'failed'; says: string };
+
+/** Opens the shop in this browser: what can be connected, the demo's past where there is one and nothing stands yet, then the workers. */
+export function useOpening(): Opening {
+  const [opening, setOpening] = useState<Opening>({ state: 'opening', says: 'Opening the shop …' });
+  useEffect(() => {
+    let left = false;
+    const open = async () => {
+      const answer = await fetch('/api/services');
+      if (!answer.ok) throw new Error(`Sampan’s server answered ${answer.status}.`);
+      const { services, recorded, standIns } = (await answer.json()) as World & { recorded: boolean };
+      if (recorded && !(await work.db.connections.count()) && !(await work.db.notes.get('left-demo'))) {
+        if (!left) setOpening({ state: 'opening', says: 'Loading sixty days of demo history …' });
+        const past = await fetch('/api/recorded');
+        if (past.ok) await loadRecorded(work.db, await past.text());
+      }
+      await startShop(work);
+      await navigator.storage?.persist?.();
+      startRunner();
+      if (!left) setOpening({ state: 'open', world: { services, standIns } });
+    };
+    open().catch((error) => {
+      if (!left) setOpening({ state: 'failed', says: error instanceof Error ? error.message : String(error) });
+    });
+    return () => {
+      left = true;
+    };
+  }, []);
+  return opening;
+}
+
+let course: Course | null = null;
+let watching = false;
+const listeners = new Set<() => void>();
+
+/** Counts and needs along the course, told by the worker; null until the first are there. */
+export function useCourse(): Course | null {
+  return useSyncExternalStore(
+    (tell) => {
+      listeners.add(tell);
+      if (!watching) {
+        watching = true;
+        theDesk().watchCourse(
+          proxy((next: Course) => {
+            course = next;
+            for (const one of listeners) one();
+          }),
+        );
+      }
+      return () => listeners.delete(tell);
+    },
+    () => course,
+    () => null,
+  );
+}

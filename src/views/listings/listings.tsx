@@ -1,0 +1,279 @@
+'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
+import Link from 'next/link';
+import { useCallback, useMemo } from 'react';
+import { optionsInWords } from '../../core/catalogue';
+import { fold } from '../../core/copy';
+import { formatMinor, formatShare, signOf } from '../../core/money';
+import { sumAt } from '../../core/pricing';
+import { compile, type Fields, parseQuery } from '../../core/query';
+import { formatCount, whenOf } from '../../core/units';
+import { db, type Listing, type Product } from '../../store';
+import { useAddress } from '../../ui/address';
+import { Button } from '../../ui/button';
+import { useNow } from '../../ui/clock';
+import { Empty, Head, NeedsYou } from '../../ui/head';
+import { PriceStrip } from '../../ui/price-strip';
+import { say } from '../../ui/said';
+import { SearchLine } from '../../ui/search-line';
+import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
+import { StateMark } from '../../ui/state-mark';
+import { type Column, column, DataTable, Two } from '../../ui/table';
+import { work } from '../../work/browser';
+import { runNow } from '../../work/connections';
+import { jobId } from '../../work/jobs';
+import { quoteListing, type Shop } from '../../work/quote';
+import { ListingDocket } from './listing-docket';
+import type { ListingRow } from './rows';
+
+const FIELDS = [
+  { example: 'is:live', means: 'on sale' },
+  { example: 'is:paused', means: 'paused, out of stock' },
+  { example: 'is:held', means: 'needs you' },
+  { example: 'is:loss', means: 'sells below cost' },
+  { example: 'is:own', means: 'own price' },
+  { example: 'stock:<5', means: 'supplier has fewer than 5' },
+  { example: 'margin:<15', means: 'margin under 15 %' },
+  { example: 'moved:<24', means: 'moved within 24 hours' },
+];
+
+const SORTS: Record<string, (r: ListingRow) => number | string> = {
+  title: (r) => r.title,
+  landed: (r) => r.sum?.landed ?? 0,
+  price: (r) => r.listing.told?.price ?? 0,
+  profit: (r) => r.sum?.profit ?? 0,
+  shown: (r) => r.listing.facts.stock,
+  last: (r) => r.listing.last?.at ?? 0,
+};
+
+function searchFields(now: number): Fields<ListingRow> {
+  return {
+    is: {
+      kind: 'flags',
+      flags: ['live', 'paused', 'held', 'loss', 'own'],
+      hint: '',
+      get: (r, flag) => {
+        if (flag === 'held') return r.listing.problem !== null;
+        if (flag === 'loss') return (r.sum?.profit ?? 0) < 0;
+        if (flag === 'own') return r.listing.ownPrice !== null;
+        return r.listing.state === flag;
+      },
+    },
+    stock: { kind: 'number', hint: '', get: (r) => r.listing.facts.stock },
+    price: { kind: 'number', scale: 100, hint: '', get: (r) => r.listing.told?.price ?? null },
+    margin: { kind: 'number', hint: '', get: (r) => (r.sum ? (r.sum.profit * 100) / r.sum.price : null) },
+    moved: { kind: 'number', hint: '', get: (r) => (r.listing.last ? (now - r.listing.last.at) / 3_600_000 : null) },
+  };
+}
+
+function rowsFor(listings: readonly Listing[], products: ReadonlyMap<string, Product>, shop: Shop): ListingRow[] {
+  return listings.flatMap((listing) => {
+    const product = products.get(listing.product);
+    const quote = product && quoteListing(listing, product, shop);
+    if (!product || !quote) return [];
+    const sum =
+      listing.told && quote.fees && quote.shipping !== null
+        ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees)
+        : null;
+    const options = optionsInWords(listing.options);
+    return [{ listing, product, quote, sum, title: (product.title ?? product.taken.title) + (options ? `, ${options}` : '') }];
+  });
+}
+
+export function Listings() {
+  const shop = useShop();
+  const now = useNow();
+  const { get, set } = useAddress();
+  const read = useLiveQuery(async () => ({
+    listings: await db.listings.where('state').anyOf(['live', 'paused']).toArray(),
+    products: new Map((await db.products.toArray()).map((p) => [p.id, p])),
+  }));
+  const rows = useMemo(() => (shop && read ? rowsFor(read.listings, read.products, shop) : null), [shop, read]);
+  const query = get('q');
+  const hour = Math.floor(now / 60_000);
+  const { test, problems } = useMemo(
+    () => compile(parseQuery(query), searchFields(hour * 60_000), (r) => fold(`${r.title} ${r.listing.sku} ${r.listing.item}`)),
+    [query, hour],
+  );
+  const sort = get('sort');
+  const by = sort.replace('-', '') in SORTS ? sort.replace('-', '') : 'last';
+  const descending = sort ? sort.startsWith('-') : true;
+  const found = useMemo(() => {
+    const value = SORTS[by]!;
+    const turn = descending ? -1 : 1;
+    return (rows?.filter(test) ?? []).sort((a, b) => {
+      const [x, y] = [value(a), value(b)];
+      return x < y ? -turn : x > y ? turn : a.listing.id < b.listing.id ? -1 : 1;
+    });
+  }, [rows, test, by, descending]);
+  const choose = useCallback((row: string) => set({ row }), [set]);
+  const currency = (shop && marketsOf(shop)[0]?.site.currency) ?? 'GBP';
+  const zone = shop?.settings.zone ?? 'UTC';
+  const columns = useMemo(() => columnsFor(currency, now, zone), [currency, now, zone]);
+  if (!rows || !shop) return null;
+
+  const live = rows.filter((r) => r.listing.state === 'live').length;
+  const held = rows.filter((r) => r.listing.problem !== null || ((r.sum?.profit ?? 0) < 0 && r.listing.state === 'live')).length;
+  const chosen = rows.find((r) => r.listing.id === get('row'));
+  const check = async () => {
+    for (const s of suppliersOf(shop)) await runNow(work, jobId(s.id, 'catalogue'));
+    await say('The suppliers are read now; prices and quantities follow.');
+  };
+  return (
+    <>
+      <section className="flex min-w-0 grow flex-col">
+        <Head
+          name="Listings"
+          state={
+            <>
+              {formatCount(rows.length)} on {marketsOf(shop)[0]?.name ?? 'no marketplace'}: {formatCount(live)} live,{' '}
+              {formatCount(rows.length - live)} paused
+              {held > 0 && (
+                <>
+                  , <NeedsYou>{formatCount(held)} need you</NeedsYou>
+                </>
+              )}
+            </>
+          }
+        >
+          <Button kind="main" disabled={!rows.length} onClick={check}>
+            Read suppliers now
+          </Button>
+        </Head>
+        {rows.length === 0 ? (
+          <Empty title="Nothing is on sale yet">
+            <p>
+              What you approve and publish on the Bench stands here, with its price, its profit, what the supplier has and what
+              the buyer sees.
+            </p>
+            <Link href="/bench" className="font-semibold text-river underline">
+              Go to the Bench
+            </Link>
+          </Empty>
+        ) : (
+          <>
+            <SearchLine
+              value={query}
+              onChange={(q) => set({ q })}
+              placeholder="a word, a SKU or field:value"
+              fields={FIELDS}
+              matches={found.length}
+              problems={problems}
+            />
+            {found.length === 0 ? (
+              <Empty title="Nothing matches">
+                <Button onClick={() => set({ q: '' })}>Empty the search</Button>
+              </Empty>
+            ) : (
+              <DataTable
+                label="Listings"
+                columns={columns}
+                count={found.length}
+                rowAt={(i) => found[i]}
+                keyOf={(r) => r.listing.id}
+                chosen={get('row')}
+                onChoose={choose}
+                sort={{ by, descending }}
+                onSort={(next) =>
+                  set({
+                    sort: next === by && descending ? next : next === by ? `-${next}` : next === 'title' ? next : `-${next}`,
+                  })
+                }
+              />
+            )}
+          </>
+        )}
+      </section>
+      {chosen && <ListingDocket row={chosen} shop={shop} now={now} onClose={() => set({ row: '' })} />}
+    </>
+  );
+}
+
+function columnsFor(currency: string, now: number, zone: string): Column<ListingRow>[] {
+  const sign = signOf(currency);
+  const m = (minor: number) => formatMinor(minor, currency);
+  return [
+    column<ListingRow>(
+      'title',
+      'Listing',
+      'minmax(190px,1fr)',
+      (r) => <Two top={r.title} under={<span className="font-mono">{r.listing.sku}</span>} />,
+      { sort: true },
+    ),
+    column<ListingRow>('landed', `Landed ${sign}`, '84px', (r) => (r.sum ? m(r.sum.landed) : ''), { right: true, sort: true }),
+    column<ListingRow>(
+      'price',
+      `Price ${sign}`,
+      '78px',
+      (r) => <b className="font-semibold">{r.listing.told ? m(r.listing.told.price) : ''}</b>,
+      { right: true, sort: true },
+    ),
+    column<ListingRow>(
+      'strip',
+      'Price strip',
+      '144px',
+      (r) =>
+        r.sum && (
+          <PriceStrip
+            sum={r.sum}
+            breakEven={r.quote.breakEven}
+            currency={currency}
+            map={r.listing.facts.map}
+            msrp={r.listing.facts.msrp}
+          />
+        ),
+      { from: 640 },
+    ),
+    column<ListingRow>(
+      'profit',
+      `Profit ${sign}`,
+      '78px',
+      (r) =>
+        r.sum && (
+          <Two
+            top={
+              <span className={r.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
+                {formatMinor(r.sum.profit, currency, true)}
+              </span>
+            }
+            under={formatShare(r.sum.profit, r.sum.price)}
+          />
+        ),
+      { right: true, sort: true },
+    ),
+    column<ListingRow>(
+      'shown',
+      'Shown of stock',
+      '112px',
+      (r) => `${r.listing.told?.quantity ?? 0} of ${formatCount(r.listing.facts.stock)}`,
+      { right: true, sort: true, from: 640 },
+    ),
+    column<ListingRow>(
+      'last',
+      'State and last move',
+      'minmax(150px,0.9fr)',
+      (r) => (
+        <Two
+          top={<ListingState row={r} />}
+          under={
+            r.listing.last && now ? (
+              <span title={r.listing.last.says}>
+                {whenOf(r.listing.last.at, now, zone)} · {r.listing.last.says}
+              </span>
+            ) : (
+              ''
+            )
+          }
+        />
+      ),
+      { sort: true, from: 640 },
+    ),
+  ];
+}
+
+function ListingState({ row: { listing, sum } }: { row: ListingRow }) {
+  if (listing.problem) return <StateMark tone="person">Held at this price</StateMark>;
+  if (listing.state === 'paused') return <StateMark tone="waits">Paused, out of stock</StateMark>;
+  if (sum && sum.profit < 0) return <StateMark tone="loss">Live, below cost</StateMark>;
+  return <StateMark tone="well">{listing.ownPrice === null ? 'Live' : 'Live, own price'}</StateMark>;
+}

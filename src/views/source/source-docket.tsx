@@ -1,0 +1,126 @@
+'use client';
+import { useEffect, useState } from 'react';
+import { type ItemDetail, optionsInWords } from '../../core/catalogue';
+import { formatMinor } from '../../core/money';
+import { stepInWords } from '../../core/pricing';
+import { countOf, formatGrams } from '../../core/units';
+import type { MarketConnection, SupplierConnection } from '../../store';
+import { Button } from '../../ui/button';
+import { CleanedHtml } from '../../ui/cleaned-html';
+import { Docket } from '../../ui/docket';
+import { Notice, Section } from '../../ui/head';
+import { Picture } from '../../ui/picture';
+import { PriceStrip } from '../../ui/price-strip';
+import { say } from '../../ui/said';
+import { useShop } from '../../ui/shop';
+import { SumTable } from '../../ui/sum-table';
+import type { SourceRow } from '../../work/catalogue';
+import { theDesk } from '../../work/clients';
+import { planOf } from '../../work/quote';
+
+interface Props {
+  readonly sku: string;
+  readonly supplier: SupplierConnection;
+  readonly market: MarketConnection | undefined;
+  /** Changes when the catalogue, the plan or what is taken changed. */
+  readonly stamp: string;
+  readonly onClose: () => void;
+}
+
+/** One item of a catalogue in full, with the price it would get and why. */
+export function SourceDocket({ sku, supplier, market, stamp, onClose }: Props) {
+  const [row, setRow] = useState<(SourceRow & { detail: ItemDetail | null }) | null | undefined>(undefined);
+  const shop = useShop();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when to look again
+  useEffect(() => {
+    let old = false;
+    theDesk()
+      .look(supplier.id, market?.id ?? null, sku)
+      .then((got) => !old && setRow(got));
+    return () => {
+      old = true;
+    };
+  }, [sku, supplier.id, market?.id, stamp]);
+  const take = async () => {
+    const { listings } = await theDesk().take(supplier.id, market!.id, { skus: [sku] });
+    await say(`${countOf(listings, 'item')} went to the Bench.`, { undo: true });
+  };
+  if (row === undefined) return null;
+  if (row === null) {
+    return (
+      <Docket label="Item" onClose={onClose}>
+        <h2 className="text-base font-semibold">No such item</h2>
+        <p className="mt-2 text-muted">
+          {supplier.name} has no item <span className="font-mono">{sku.slice(0, 64)}</span> now.
+        </p>
+      </Docket>
+    );
+  }
+  const { item, quote, detail } = row;
+  const m = (minor: number) => formatMinor(minor, supplier.currency);
+  const plan = shop && planOf(shop, null);
+  return (
+    <Docket label="Item" onClose={onClose}>
+      <h2 className="text-base font-semibold">{item.title}</h2>
+      <p className="text-xs text-muted">
+        <span className="font-mono">{item.sku}</span> · {item.brand} · {item.category}
+      </p>
+      {Object.keys(item.options).length > 0 && (
+        <p className="text-[13px]">{optionsInWords(item.options)}; its other variants come with it.</p>
+      )}
+      <div className="mt-2 flex gap-2">
+        {(detail?.pictures.length ? detail.pictures : [undefined]).slice(0, 4).map((path, i) => (
+          <Picture key={path ?? i} supplier={supplier.service} path={path} alt={`${item.title}, picture ${i + 1}`} size={76} />
+        ))}
+      </div>
+      <div className="mt-3">
+        {row.taken ? (
+          <Notice tone="plain">Taken already: it is on the Bench or listed.</Notice>
+        ) : (
+          <Button kind="main" disabled={!market} onClick={take}>
+            Take to the Bench
+          </Button>
+        )}
+      </div>
+      {quote?.sum && quote.fees ? (
+        <Section title={`Expected on ${market?.name}`}>
+          <PriceStrip
+            large
+            sum={quote.sum}
+            breakEven={quote.breakEven}
+            currency={supplier.currency}
+            map={item.map}
+            msrp={item.msrp}
+          />
+          <SumTable sum={quote.sum} fees={quote.fees} breakEven={quote.breakEven} currency={supplier.currency} />
+          {quote.answer?.ok && plan && (
+            <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
+              {quote.answer.steps.map((s) => (
+                <li key={s.rule}>{stepInWords(s, plan, supplier.currency)}</li>
+              ))}
+            </ul>
+          )}
+        </Section>
+      ) : (
+        quote?.problem && <Notice>{quote.problem}</Notice>
+      )}
+      <Section title="From the supplier">
+        <dl className="grid grid-cols-[7rem_1fr] gap-y-1 text-[13.5px]">
+          <dt className="text-muted">Cost</dt>
+          <dd>{m(item.cost)}</dd>
+          <dt className="text-muted">Stock</dt>
+          <dd>{item.stock}</dd>
+          <dt className="text-muted">Weight</dt>
+          <dd>{formatGrams(item.grams)}</dd>
+          <dt className="text-muted">MAP, MSRP</dt>
+          <dd>
+            {item.map === null ? 'none' : m(item.map)}, {item.msrp === null ? 'none' : m(item.msrp)}
+          </dd>
+          <dt className="text-muted">Barcode</dt>
+          <dd className="font-mono">{item.gtin ?? 'none'}</dd>
+        </dl>
+        <div className="mt-2">{detail && <CleanedHtml html={detail.description} />}</div>
+      </Section>
+    </Docket>
+  );
+}

@@ -1,0 +1,224 @@
+'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { formatMinor, formatMoney } from '../../core/money';
+import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
+import { db } from '../../store';
+import { Button } from '../../ui/button';
+import { useNow } from '../../ui/clock';
+import { Empty, Head, NeedsYou } from '../../ui/head';
+import { undoLast } from '../../ui/said';
+import { useShop } from '../../ui/shop';
+import type { Course, Need } from '../../work/needs';
+import { useCourse } from '../frame/world';
+
+/** What needs a person, worst first, each with the step that resolves it; beside it the last two days in figures and what was changed. */
+export function Today() {
+  const course = useCourse();
+  const shop = useShop();
+  const now = useNow();
+  if (!course || !shop || !now) return null;
+  const n = course.needs.length;
+  if (shop.connections.size === 0) return <FirstSteps />;
+  return (
+    <section className="flex min-w-0 grow flex-col overflow-auto">
+      <Head
+        name="Today"
+        state={
+          n ? (
+            <NeedsYou>
+              {countOf(n, 'thing')} {n === 1 ? 'needs' : 'need'} you
+            </NeedsYou>
+          ) : (
+            'Nothing needs you.'
+          )
+        }
+      />
+      <div className="grid gap-x-5 gap-y-4 px-4 pb-6 lg:grid-cols-[1fr_340px]">
+        <div>
+          {n > 0 ? (
+            <ol
+              aria-label="What needs you, worst first"
+              className="divide-y divide-rule-soft rounded-sm border border-rule bg-surface"
+            >
+              {course.needs.map((need) => (
+                <NeedItem key={need.id} need={need} currency={course.currency} />
+              ))}
+            </ol>
+          ) : (
+            <div className="rounded-sm border border-rule bg-surface p-5">
+              <h2 className="font-semibold">All is under way</h2>
+              <p className="mt-1 text-muted">
+                Yesterday brought {countOf(course.yesterday.orders, 'order')} and{' '}
+                {formatMoney({ minor: course.yesterday.profit, currency: course.currency })} profit on{' '}
+                {formatMoney({ minor: course.yesterday.revenue, currency: course.currency })}.
+              </p>
+            </div>
+          )}
+          <NextSteps course={course} />
+        </div>
+        <div className="space-y-4">
+          <Figures course={course} />
+          <Changes now={now} zone={shop.settings.zone} />
+        </div>
+      </div>
+    </section>
+  );
+}
+
+const HOUR = 3_600_000;
+
+function NeedItem({ need, currency }: { need: Need; currency: string }) {
+  const router = useRouter();
+  const left = need.left <= 0 ? 'now' : need.left < 1000 * HOUR ? `${spanOf(need.left)} left` : '';
+  return (
+    <li className="grid grid-cols-[88px_1fr_auto] items-center gap-x-3 px-3 py-2 max-sm:grid-cols-1">
+      <span className={`text-[13px] ${need.left < 6 * HOUR ? 'font-semibold text-loss' : 'text-muted'}`}>
+        <span aria-hidden className={`mr-1.5 inline-block size-2 rotate-45 ${need.left < 6 * HOUR ? 'bg-loss' : 'bg-lamp'}`} />
+        {left}
+      </span>
+      <span className="min-w-0">
+        <span className="block truncate font-semibold">{need.what}</span>
+        <span className="block text-[13px] text-muted">
+          {need.why}
+          {need.stake > 0 && ` At stake ${formatMinor(need.stake, currency)}.`}
+        </span>
+      </span>
+      <Button onClick={() => router.push(need.href)}>{need.step}</Button>
+    </li>
+  );
+}
+
+function NextSteps({ course }: { course: Course }) {
+  const steps = [
+    course.bench.ready > 0 &&
+      ([
+        `${countOf(course.bench.ready, 'product')} on the Bench ${course.bench.ready === 1 ? 'is' : 'are'} ready to approve`,
+        '/bench?q=is:ready',
+      ] as const),
+    course.bench.approved > 0 &&
+      ([
+        `${countOf(course.bench.approved, 'approved product')} wait${course.bench.approved === 1 ? 's' : ''} to be published`,
+        '/bench?q=is:approved',
+      ] as const),
+    course.bench.lacking > 0 &&
+      ([
+        `${countOf(course.bench.lacking, 'product')} on the Bench lack${course.bench.lacking === 1 ? 's' : ''} something`,
+        '/bench?q=is:lacking',
+      ] as const),
+    course.orders.ready > 0 &&
+      ([`${countOf(course.orders.ready, 'order')} ready to be forwarded by hand`, '/orders?q=is:ready'] as const),
+  ].filter((s) => s !== false);
+  if (!steps.length) return null;
+  return (
+    <div className="mt-4">
+      <h2 className="text-xs font-semibold text-muted">When you have time</h2>
+      <ul className="mt-1 space-y-1">
+        {steps.map(([words, href]) => (
+          <li key={href}>
+            <Link href={href} className="text-river hover:underline">
+              {words}
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function Figures({ course }: { course: Course }) {
+  const m = (minor: number, plus = false) => formatMinor(minor, course.currency, plus);
+  const rows = [
+    ['Orders', formatCount(course.today.orders), formatCount(course.yesterday.orders)],
+    [`Revenue ${course.currency}`, m(course.today.revenue), m(course.yesterday.revenue)],
+    [`Profit ${course.currency}`, m(course.today.profit, true), m(course.yesterday.profit, true)],
+  ] as const;
+  return (
+    <div className="rounded-sm border border-rule bg-surface p-3">
+      <table className="w-full text-[13.5px]">
+        <caption className="pb-1 text-left text-xs font-semibold text-muted">
+          In figures ·{' '}
+          <Link href="/money" className="text-river hover:underline">
+            all days
+          </Link>
+        </caption>
+        <thead className="text-xs text-muted">
+          <tr>
+            <td />
+            <th scope="col" className="text-right font-normal">
+              Today
+            </th>
+            <th scope="col" className="text-right font-normal">
+              Yesterday
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(([name, today, yesterday]) => (
+            <tr key={name}>
+              <th scope="row" className="py-0.5 text-left font-normal">
+                {name}
+              </th>
+              <td className="text-right font-semibold">{today}</td>
+              <td className="text-right">{yesterday}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-2 border-t border-rule-soft pt-2 text-[13px] text-muted">
+        {formatCount(course.listings.live)} listings live, {formatCount(course.listings.paused)} paused;{' '}
+        {countOf(course.orders.open, 'order')} open.
+      </p>
+    </div>
+  );
+}
+
+const SHOWN = 12;
+
+function Changes({ now, zone }: { now: number; zone: string }) {
+  const changes = useLiveQuery(() => db.changes.orderBy('at').reverse().limit(SHOWN).toArray(), []);
+  if (!changes?.length) return null;
+  return (
+    <div className="rounded-sm border border-rule bg-surface p-3">
+      <h2 className="pb-1 text-xs font-semibold text-muted">What changed last</h2>
+      <ol className="space-y-1.5 text-[13px]">
+        {changes.map((c) => (
+          <li key={c.id} className="flex items-baseline gap-2">
+            <span className="min-w-0 grow">
+              <span className={c.undoneBy ? 'line-through' : ''}>{c.name}</span>
+              <span className="block text-xs text-muted">
+                {whenOf(c.at, now, zone)} · {c.by === 'person' ? 'by hand' : 'by rule'} · {countOf(c.edits, 'row')}
+              </span>
+            </span>
+            {c.undoable && !c.undoneBy && (
+              <Button kind="text" className="py-0" aria-label={`Undo ${c.name}`} onClick={() => undoLast(c.id)}>
+                Undo
+              </Button>
+            )}
+          </li>
+        ))}
+      </ol>
+    </div>
+  );
+}
+
+function FirstSteps() {
+  return (
+    <div className="grow overflow-auto">
+      <Head name="Today" state="The shop is empty." />
+      <Empty title="Begin with two connections">
+        <ol className="list-decimal space-y-2 pl-5">
+          <li>Connect a supplier with the account number and key it gave you. Its catalogue is read into Source.</li>
+          <li>Connect a marketplace: you give consent on its own page and come back.</li>
+          <li>Take goods to the Bench, approve their price, publish. Orders then come in by themselves.</li>
+        </ol>
+        <p>
+          <Link href="/connections" className="font-semibold text-river underline">
+            Go to Connections
+          </Link>
+        </p>
+      </Empty>
+    </div>
+  );
+}
