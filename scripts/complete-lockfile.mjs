@@ -14,7 +14,7 @@ const placeOf = (from, name) => {
   for (let at = from; ; at = at.slice(0, Math.max(0, at.lastIndexOf('/node_modules/')))) {
     const place = `${at ? `${at}/` : ''}node_modules/${name}`;
     if (packages[place]) return place;
-    if (!at || !at.includes('/node_modules/')) return packages[`node_modules/${name}`] ? `node_modules/${name}` : null;
+    if (!at?.includes('/node_modules/')) return packages[`node_modules/${name}`] ? `node_modules/${name}` : null;
   }
 };
 

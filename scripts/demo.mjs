@@ -11,10 +11,11 @@ try {
   await install();
   const items = value('--items', '2400');
   const folder = value('--data', `.sampan/demo${items === '2400' ? '' : `-${items}`}`);
-  const past = args.includes('--empty')
-    ? Promise.resolve()
-    : (console.log('Living sixty days of demo history, unless done before …'), tsx('demo/make.ts', [folder, items]));
-  await Promise.all([build(), past]);
+  const livePast = () => {
+    console.log('Living sixty days of demo history, unless done before …');
+    return tsx('demo/make.ts', [folder, items]);
+  };
+  await Promise.all([build(), args.includes('--empty') ? null : livePast()]);
   await tsx('scripts/start.ts', args);
 } catch (error) {
   console.error(error.message);

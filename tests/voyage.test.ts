@@ -1,40 +1,19 @@
-import { itemAt } from '@/core/catalogue';
-import { db as _unused } from '@/store';
-import { approve, publish, takeItems } from '@/work/bench';
-import { standingFor } from '@/work/desk';
+import { lastUndoable, saveRules, undo } from '@/work/bench';
+import { runNow } from '@/work/connections';
+import { cancelOrder, releaseOrder, standingFor } from '@/work/desk';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/pennywharf/market';
 import { chance } from '../stand-ins/random';
 import { setOut, type Voyage } from './voyage';
 
-void _unused;
 let v: Voyage;
 afterEach(() => v.end());
-
-async function stockUp(n: number) {
-  const { db } = v.work;
-  const [block] = await db.blocks.toArray();
-  const details = new Map((await db.details.toArray()).flatMap((b) => b.details.map((d) => [d.sku, d])));
-  const items = Array.from({ length: block!.columns.length }, (_, i) => itemAt(block!.columns, i))
-    .filter((i) => i.stock > 10)
-    .slice(0, n);
-  await takeItems(
-    v.work,
-    'brackwater',
-    'pennywharf',
-    items.map((item) => ({ item, detail: details.get(item.sku)! })),
-  );
-  const ids = (await db.products.toArray()).map((p) => p.id);
-  await approve(v.work, ids);
-  await publish(v.work, ids);
-  await v.settle();
-}
 
 test('a product goes the whole way from the catalogue to tracking returned', async () => {
   v = await setOut();
   const { db } = v.work;
   await v.settle();
-  await stockUp(30);
+  await v.stockUp(30);
   const live = await db.listings.where('state').equals('live').toArray();
   expect(live.length).toBeGreaterThan(20);
   expect(Object.keys(v.outside.market.listings)).toHaveLength(live.length);
@@ -61,7 +40,7 @@ test('cost and stock moves reach the marketplace, out of stock pauses and back i
   v = await setOut();
   const { db } = v.work;
   await v.settle();
-  await stockUp(20);
+  await v.stockUp(20);
   const before = (await db.listings.where('state').equals('live').first())!;
   move(v.outside.warehouse, before.item, { cost: before.facts.cost * 2 });
   await v.settle(16 * 60_000);
@@ -82,4 +61,102 @@ test('cost and stock moves reach the marketplace, out of stock pauses and back i
     .between([`listing:${before.id}`, 0], [`listing:${before.id}`, Infinity])
     .toArray();
   expect(history.map((e) => e.says).join('\n')).toMatch(/Cost .* → .*\n.*Price .* → .* by plan “Everything”/);
+});
+
+test('an order at a loss is held, says so, and goes only when a person lets it', async () => {
+  v = await setOut();
+  const { db } = v.work;
+  await v.settle();
+  await v.stockUp(10);
+  const listing = (await db.listings.where('state').equals('live').first())!;
+  sell(v.outside.market, chance(3), v.work.clock(), { sku: listing.sku, quantity: 1 });
+  move(v.outside.warehouse, listing.item, { cost: listing.told!.price });
+  await runNow(v.work, 'brackwater:catalogue');
+  await db.jobs.update('pennywharf:orders', { nextAt: v.work.clock() + 60_000 });
+  await v.settle();
+  await v.settle(61_000);
+  const held = (await db.orders.toCollection().first())!;
+  expect(held.checks.filter((c) => !c.passed).map((c) => c.kind)).toEqual(['profit']);
+  expect(held.expected!.profit).toBeLessThan(0);
+  await v.settle(3_600_000);
+  expect(v.outside.warehouse.purchases).toHaveLength(0);
+  expect(await releaseOrder(v.work, held.id, ['profit'], true)).toEqual({ ok: true });
+  expect(await cancelOrder(v.work, held.id, 'late')).toMatchObject({ ok: false });
+  await v.settle();
+  expect(v.outside.warehouse.purchases).toHaveLength(1);
+});
+
+test('two orders for the last pieces: the second is refused by the supplier, held, and goes when there is stock again', async () => {
+  v = await setOut();
+  const { db } = v.work;
+  await v.settle();
+  await v.stockUp(10);
+  const listing = (await db.listings.where('state').equals('live').first())!;
+  move(v.outside.warehouse, listing.item, { stock: 1 });
+  sell(v.outside.market, chance(3), v.work.clock(), { sku: listing.sku, quantity: 1 });
+  sell(v.outside.market, chance(4), v.work.clock(), { sku: listing.sku, quantity: 1 });
+  await v.settle(61_000);
+  const refused = (await db.orders.toArray()).find((o) => o.refusal !== null)!;
+  expect(refused.refusal).toMatch(/We have 0/);
+  expect(v.outside.warehouse.purchases).toHaveLength(1);
+  move(v.outside.warehouse, listing.item, { stock: 30 });
+  await v.settle(16 * 60_000);
+  expect(await releaseOrder(v.work, refused.id, [], true)).toEqual({ ok: true });
+  await v.settle();
+  expect(v.outside.warehouse.purchases).toHaveLength(2);
+});
+
+test('undo brings a plan and the prices it moved back, and a taken item leaves the Bench', async () => {
+  v = await setOut();
+  const { db } = v.work;
+  await v.settle();
+  await v.stockUp(12);
+  const before = new Map((await db.listings.toArray()).map((l) => [l.id, l.told?.price]));
+  const told = await saveRules(v.work, { plan: { id: 'everything', set: { target: { kind: 'margin', rate: 320_000 } } } }, 'Dearer');
+  expect(told).toBeGreaterThan(5);
+  await v.settle();
+  expect((await db.listings.toArray()).filter((l) => (l.told?.price ?? 0) > (before.get(l.id) ?? 0)).length).toBe(told);
+  const undone = await undo(v.work, (await lastUndoable(db))!.id);
+  expect(undone).toMatchObject({ ok: true, kept: 0 });
+  await v.settle();
+  expect(new Map((await db.listings.toArray()).map((l) => [l.id, l.told?.price]))).toEqual(before);
+  expect((await db.plans.get('everything'))!.target).toEqual({ kind: 'margin', rate: 200_000 });
+});
+
+test('an outage opens the circuit, says so, loses nothing and heals; wrong credentials wait for a person', async () => {
+  v = await setOut();
+  const { db } = v.work;
+  await v.settle();
+  await v.stockUp(10);
+  v.outside.faults.brackwater.set({ outage: true });
+  sell(v.outside.market, chance(3), v.work.clock());
+  for (let i = 0; i < 8; i++) await v.settle(20_000);
+  const ill = (await db.connections.get('brackwater'))!;
+  expect(ill.trouble).toMatchObject({ kind: 'outage' });
+  expect(ill.openUntil).not.toBeNull();
+  expect((await db.connections.get('pennywharf'))!.trouble).toBeNull();
+  v.outside.faults.brackwater.set({ outage: false });
+  await v.settle(600_000);
+  expect((await db.connections.get('brackwater'))!.trouble).toBeNull();
+  expect(v.outside.warehouse.purchases).toHaveLength(1);
+
+  v.outside.market.tokens = [];
+  await v.settle(120_000);
+  expect((await db.connections.get('pennywharf'))!.trouble).toMatchObject({ kind: 'credentials' });
+  const failures = (await db.connections.get('pennywharf'))!.failures;
+  await v.settle(600_000);
+  expect((await db.connections.get('pennywharf'))!.failures).toBe(failures);
+});
+
+test('orders come in once although pages repeat and come late', async () => {
+  v = await setOut();
+  const { db } = v.work;
+  await v.settle();
+  await v.stockUp(20);
+  v.outside.faults.pennywharf.set({ duplicate: true, late: 2 });
+  for (let i = 0; i < 12; i++) sell(v.outside.market, chance(i + 10), v.work.clock());
+  for (let i = 0; i < 6; i++) await v.settle(61_000);
+  const made = v.outside.market.orders.length;
+  expect(await db.orders.count()).toBe(made);
+  expect(v.outside.warehouse.purchases.map((p) => p.reference).sort()).toEqual([...new Set(v.outside.warehouse.purchases.map((p) => p.reference))].sort());
 });

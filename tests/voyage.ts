@@ -1,6 +1,8 @@
 import { marketService } from '@/connect/marketplace';
 import { STARTING_PLAN } from '@/core/pricing';
 import { SampanDatabase, STARTING_SETTINGS } from '@/store';
+import { itemAt } from '@/core/catalogue';
+import { approve, publish, takeItems } from '@/work/bench';
 import { connectSupplier, type Service } from '@/work/connections';
 import type { Work } from '@/work/context';
 import { newJob } from '@/work/jobs';
@@ -14,6 +16,8 @@ export const BRACKWATER: Service = { id: 'brackwater', role: 'supplier', name: '
 export interface Voyage {
   work: Work;
   outside: StandIns;
+  /** Takes items with stock to the Bench, approves and publishes them. */
+  stockUp(n: number): Promise<void>;
   /** Moves the clock and runs rounds until nothing is left to do. */
   settle(ms?: number): Promise<void>;
   end(): Promise<void>;
@@ -71,10 +75,21 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
     }
     throw new Error('never came to rest');
   };
+  const stockUp = async (n: number) => {
+    const blocks = await db.blocks.toArray();
+    const details = new Map((await db.details.toArray()).flatMap((b) => b.details.map((d) => [d.sku, d])));
+    const items = blocks.flatMap(({ columns }) => Array.from({ length: columns.length }, (_, i) => itemAt(columns, i))).filter((i) => i.stock > 10 && details.get(i.sku)!.pictures.length && i.gtin);
+    await takeItems(work, 'brackwater', 'pennywharf', items.slice(0, n).map((item) => ({ item, detail: details.get(item.sku)! })));
+    const products = (await db.products.toArray()).map((p) => p.id);
+    await approve(work, products);
+    await publish(work, products);
+    await settle();
+  };
   return {
     work,
     outside,
     settle,
+    stockUp,
     end: async () => {
       await db.delete();
       await outside.stop();

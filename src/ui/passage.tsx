@@ -26,7 +26,7 @@ export function Passage(props: Props) {
   const width = large ? 356 : 144;
   const step = (width - 12) / (MARKS.length - 1);
   const x = (i: number) => 6 + i * step;
-  const next = marks.findIndex((m) => m === null);
+  const next = marks.indexOf(null);
   const text = inWords(props);
   return (
     <svg

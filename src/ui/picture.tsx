@@ -21,7 +21,6 @@ export function Picture({
         none
       </span>
     );
-  // biome-ignore lint/performance/noImgElement: pictures come from the supplier through our own door and must not be resized by the server
   return (
     <img
       src={`/api/outside/${encodeURIComponent(supplier)}${path}`}

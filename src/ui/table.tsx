@@ -2,7 +2,7 @@
 import { type ColumnDef, flexRender, getCoreRowModel, type RowData, useReactTable } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 
 declare module '@tanstack/react-table' {
   interface ColumnMeta<TData extends RowData, TValue> {
@@ -10,8 +10,8 @@ declare module '@tanstack/react-table' {
     readonly right?: boolean;
     /** CSS grid track. */
     readonly width: string;
-    /** Left out on windows narrower than this many pixels. */
-    readonly from?: 640 | 900 | 1180;
+    /** Left out of tables narrower than this many pixels. */
+    readonly from?: 600 | 800 | 1000;
     readonly help?: string;
     readonly types?: [TData, TValue];
   }
@@ -42,14 +42,16 @@ interface Props<R> {
 
 const ROW = 38;
 
-function useWidth(): number {
+/** The width of the table itself, which the open docket narrows. */
+function useWidth(box: RefObject<HTMLElement | null>): number {
   const [width, setWidth] = useState(1280);
   useEffect(() => {
-    const read = () => setWidth(window.innerWidth);
-    read();
-    window.addEventListener('resize', read);
-    return () => window.removeEventListener('resize', read);
-  }, []);
+    const { current } = box;
+    if (!current) return;
+    const observer = new ResizeObserver(() => setWidth(current.clientWidth));
+    observer.observe(current);
+    return () => observer.disconnect();
+  }, [box]);
   return width;
 }
 
@@ -60,7 +62,7 @@ function useWidth(): number {
 export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, marks, sort, onSort, onRange }: Props<R>) {
   const box = useRef<HTMLDivElement>(null);
   const [cursor, setCursor] = useState(0);
-  const width = useWidth();
+  const width = useWidth(box);
   const virtual = useVirtualizer({ count, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
   const items = virtual.getVirtualItems();
   const first = items[0]?.index ?? 0;
@@ -80,6 +82,8 @@ export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onCh
     columns: shown as Column<R>[],
     getCoreRowModel: getCoreRowModel(),
     getRowId: keyOf,
+    // Rows are a window on what is in view: a new one with each scroll, nothing in the table hangs on it.
+    autoResetAll: false,
     manualSorting: true,
   });
   const rows = new Map(table.getRowModel().rows.map((r) => [r.id, r]));
@@ -252,7 +256,7 @@ export function column<R>(
   header: string,
   width: string,
   cell: (row: R) => React.ReactNode,
-  meta: { right?: boolean; sort?: boolean; from?: 640 | 900 | 1180; help?: string } = {},
+  meta: { right?: boolean; sort?: boolean; from?: 600 | 800 | 1000; help?: string } = {},
 ): Column<R> {
   const { sort, ...rest } = meta;
   return { id, header, enableSorting: sort ?? false, cell: (context) => cell(context.row.original), meta: { width, ...rest } };

@@ -2,7 +2,6 @@ import { type Remote, wrap } from 'comlink';
 import type { DeskApi } from './desk.worker';
 
 let desk: Remote<DeskApi> | null = null;
-let runner: Worker | null = null;
 
 /** This tab's worker for everything that looks at many items. */
 export function theDesk(): Remote<DeskApi> {
@@ -10,7 +9,11 @@ export function theDesk(): Remote<DeskApi> {
   return desk;
 }
 
+let started = false;
+
 /** Starts this tab's runner; it works only while it holds the lock. */
 export function startRunner(): void {
-  runner ??= new Worker(new URL('./runner.worker.ts', import.meta.url), { type: 'module' });
+  if (started) return;
+  started = true;
+  new Worker(new URL('./runner.worker.ts', import.meta.url), { type: 'module' });
 }

@@ -18,13 +18,15 @@ const api = {
   whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) => whatIf(work, ...args),
   /** Tells the counts and needs along the course, now and whenever they may have changed, and at least each half minute as time passes. */
   watchCourse: (tell: (course: Course) => void) => {
-    let timer: ReturnType<typeof setTimeout> | null = null;
+    let planned = false;
     const read = async () => {
-      timer = null;
+      planned = false;
       tell(await readCourse(work.db, work.clock()));
     };
     const soon = () => {
-      timer ??= setTimeout(read, CALM);
+      if (planned) return;
+      planned = true;
+      setTimeout(read, CALM);
     };
     const { db } = work;
     liveQuery(async () => [

@@ -221,7 +221,7 @@ function columnsFor(shop: Shop | undefined): Column<BenchRow>[] {
     column<BenchRow>(
       'price',
       `Price ${sign}`,
-      '88px',
+      '104px',
       (r) =>
         r.quote?.price ? (
           <b className="font-semibold">
@@ -247,7 +247,7 @@ function columnsFor(shop: Shop | undefined): Column<BenchRow>[] {
             msrp={r.standing.variants[0]?.listing.facts.msrp}
           />
         ),
-      { from: 900 },
+      { from: 800 },
     ),
     column<BenchRow>(
       'profit',

@@ -9,7 +9,7 @@ import { work } from '../../work/browser';
 import { stopJob } from '../../work/connections';
 import { useCourse } from './world';
 
-const TASKS = { catalogue: 'catalogue', orders: 'orders in', shipments: 'shipments' } as const;
+const TASKS = { catalogue: 'catalogue', orders: 'orders', shipments: 'shipments' } as const;
 
 function Bar({ done, total }: { done: number; total: number }) {
   return (

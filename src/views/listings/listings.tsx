@@ -222,7 +222,7 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
             msrp={r.listing.facts.msrp}
           />
         ),
-      { from: 640 },
+      { from: 600 },
     ),
     column<ListingRow>(
       'profit',
@@ -246,7 +246,7 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
       'Shown of stock',
       '112px',
       (r) => `${r.listing.told?.quantity ?? 0} of ${formatCount(r.listing.facts.stock)}`,
-      { right: true, sort: true, from: 640 },
+      { right: true, sort: true, from: 600 },
     ),
     column<ListingRow>(
       'last',
@@ -266,7 +266,7 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
           }
         />
       ),
-      { sort: true, from: 640 },
+      { sort: true, from: 600 },
     ),
   ];
 }

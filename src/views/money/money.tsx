@@ -19,9 +19,9 @@ import { AccountTable } from './account-table';
 const DAY = 86_400_000;
 const isDay = (text: string) => /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(text));
 const RANGES = [
-  ['7', 'Last 7 days'],
-  ['30', 'Last 30 days'],
-  ['60', 'Last 60 days'],
+  ['7', '7 days'],
+  ['30', '30 days'],
+  ['60', '60 days'],
 ] as const;
 const MOST_DAYS = 400;
 

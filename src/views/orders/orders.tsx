@@ -193,9 +193,9 @@ function columnsFor(currency: string, now: number, zone: string): Column<Order>[
       'Goods',
       'minmax(120px,1fr)',
       (o) => o.lines.map((l) => (l.quantity > 1 ? `${l.quantity} × ${l.title}` : l.title)).join('; '),
-      { from: 640 },
+      { from: 600 },
     ),
-    column<Order>('paid', `Paid ${sign}`, '72px', (o) => formatMinor(paidFor(o), currency), { right: true, from: 640 }),
+    column<Order>('paid', `Paid ${sign}`, '72px', (o) => formatMinor(paidFor(o), currency), { right: true, from: 1000 }),
     column<Order>(
       'profit',
       `Profit ${sign}`,
@@ -233,7 +233,7 @@ function columnsFor(currency: string, now: number, zone: string): Column<Order>[
           />
         );
       },
-      { from: 640 },
+      { from: 600 },
     ),
     column<Order>('stands', 'Stands at', 'minmax(140px,1fr)', (o) => {
       const { tone, says } = standsAt(o, now, zone);
@@ -255,7 +255,7 @@ function columnsFor(currency: string, now: number, zone: string): Column<Order>[
             {o.shipBy < now ? `−${spanOf(now - o.shipBy)}` : spanOf(o.shipBy - now)}
           </span>
         ),
-      { right: true, from: 900 },
+      { right: true, from: 1000 },
     ),
   ];
 }

@@ -264,14 +264,14 @@ function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; 
               <span className="text-muted">{formatShare(p.profitFrom, p.from)} →</span> {formatShare(p.profitTo!, p.to)}
             </>
           ),
-        { right: true, from: 640 },
+        { right: true, from: 600 },
       ),
       column<Prospect>(
         'shown',
         'Shown',
         '90px',
         (p) => (p.shownFrom === p.shownTo ? p.shownTo : `${p.shownFrom} → ${p.shownTo}`),
-        { right: true, from: 640 },
+        { right: true, from: 600 },
       ),
       column<Prospect>(
         'says',
@@ -282,7 +282,7 @@ function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; 
             {p.says}
           </span>
         ),
-        { from: 900 },
+        { from: 1000 },
       ),
     ],
     [currency],
@@ -304,9 +304,15 @@ function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; 
           {ahead.shown > 0 && `${countOf(ahead.shown, 'listing')} would show another quantity.`}
         </span>
       </p>
-      <div className="px-4 pt-2 pb-1">
-        <Swarm prospects={ahead.prospects} />
-      </div>
+      {changed ? (
+        <div className="px-4 pt-2 pb-1">
+          <Swarm prospects={ahead.prospects} />
+        </div>
+      ) : (
+        <p className="px-4 pt-1 pb-2 text-[13px] text-muted">
+          Change an underlined part: what would happen to each listing is drawn here before anything is saved.
+        </p>
+      )}
       <DataTable
         label="What would happen"
         columns={columns}

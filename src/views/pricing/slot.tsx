@@ -3,7 +3,8 @@ import { Listbox, ListboxButton, ListboxOption, ListboxOptions, Popover, Popover
 import type { Parsed } from '../../core/money';
 import { AmountField } from '../../ui/amount-field';
 
-const LOOK = 'border-b-[1.5px] border-river bg-river-soft/60 px-0.5 font-semibold text-river hover:bg-river-soft';
+const LOOK =
+  'inline-block leading-snug border-b-[1.5px] border-river bg-river-soft/60 px-0.5 font-semibold text-river hover:bg-river-soft';
 
 /** An underlined part of the sentence that opens a small list. */
 export function ChoiceSlot<T extends string>({

@@ -8,6 +8,8 @@ const STEP = 2;
 /** Columns of dots from −20 % to +40 %, the ends holding all beyond. */
 const FROM = -20;
 const TO = 40;
+/** Dots side by side within one column. */
+const ABREAST = 4;
 
 /** One dot per listing over its change in price; columns too tall are squeezed so that all are seen. */
 export function Swarm({ prospects }: { prospects: readonly Prospect[] }) {
@@ -24,9 +26,13 @@ export function Swarm({ prospects }: { prospects: readonly Prospect[] }) {
     else column.up++;
     columns.set(at, column);
   }
-  const tallest = Math.max(1, ...[...columns.values()].map((c) => c.up + c.held));
-  const pitch = Math.min(6.6, (HEIGHT - 24) / tallest);
+  const tallest = Math.max(1, ...[...columns.values()].map((c) => Math.ceil((c.up + c.held) / ABREAST)));
+  const pitch = Math.min(6.6, (HEIGHT - 12) / tallest);
   const x = (percent: number) => ((percent - FROM + 2) / (TO - FROM + 4)) * WIDTH;
+  const place = (percent: number, k: number) => ({
+    cx: x(percent) + ((k % ABREAST) - (ABREAST - 1) / 2) * 6.4,
+    cy: HEIGHT - 5 - Math.floor(k / ABREAST) * pitch,
+  });
   const rise = prospects.filter((p) => p.to !== null && p.to > p.from).length;
   const fall = prospects.filter((p) => p.to !== null && p.to < p.from).length;
   return (
@@ -35,24 +41,25 @@ export function Swarm({ prospects }: { prospects: readonly Prospect[] }) {
       <path d={`M${x(0)} 0V${HEIGHT}`} stroke="var(--ink)" strokeDasharray="2 3" />
       <path d={`M0 ${HEIGHT}H${WIDTH}`} stroke="var(--rule)" />
       {[...columns].flatMap(([percent, { up, held }]) =>
-        Array.from({ length: Math.min(up + held, 400) }, (_, k) =>
-          k < up ? (
+        Array.from({ length: up + held }, (_, k) => {
+          const { cx, cy } = place(percent, k);
+          const key = `${percent}-${k}`;
+          if (k >= up) return <path key={key} d={`M${cx} ${cy - 4}l4 4-4 4-4-4z`} fill="var(--lamp)" />;
+          return (
             <circle
-              key={`${percent}-${k}`}
-              cx={x(percent)}
-              cy={HEIGHT - 6 - k * pitch}
+              key={key}
+              cx={cx}
+              cy={cy}
               r={Math.min(2.8, pitch * 0.42 + 0.6)}
               fill={percent === 0 ? 'var(--edge)' : percent < 0 ? 'var(--muted)' : 'var(--river)'}
             />
-          ) : (
-            <path key={`${percent}-${k}`} d={`M${x(percent)} ${HEIGHT - 10 - k * pitch}l4 4-4 4-4-4z`} fill="var(--lamp)" />
-          ),
-        ),
+          );
+        }),
       )}
       {[-20, -10, 0, 10, 20, 30, 40].map((percent) => (
         <text key={percent} x={x(percent)} y={HEIGHT + 17} fontSize="12" textAnchor="middle" fill="var(--muted)">
           {percent > 0 ? '+' : percent < 0 ? '−' : ''}
-          {Math.abs(percent)} %{percent === TO ? ' and more' : ''}
+          {Math.abs(percent)} %{percent === TO ? '+' : ''}
         </text>
       ))}
     </svg>

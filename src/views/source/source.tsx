@@ -235,7 +235,7 @@ export function Source() {
 function Categories({ found, query, onPick }: { found: SourceFound | null; query: string; onPick: (query: string) => void }) {
   if (!found || found.categories.length < 2) return null;
   return (
-    <fieldset className="flex gap-1.5 overflow-x-auto px-4 pb-2" aria-label="Categories of the matches">
+    <fieldset className="flex shrink-0 gap-1.5 overflow-x-auto px-4 pb-2" aria-label="Categories of the matches">
       {found.categories.map((c) => (
         <button
           key={c.name}
@@ -312,7 +312,7 @@ function columnsFor(currency: string): Column<SourceRow>[] {
       { right: true, sort: true },
     ),
     column<SourceRow>('state', '', '84px', ({ taken }) => (taken ? <StateMark tone="well">Taken</StateMark> : null), {
-      from: 640,
+      from: 600,
     }),
   ];
 }

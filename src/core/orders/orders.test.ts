@@ -1,0 +1,74 @@
+import fc from 'fast-check';
+import { addressProblem, type CheckInput, checkOrder, type Facts, holdsOf, isLate, isOpen, mayDo, standingOf } from '.';
+
+const ACCOUNT = { revenue: 2499, goods: 1000, shipping: 120, fee: 320, payment: 85, tax: 417, profit: 557 };
+const ADDRESS = { name: 'Nia Lind', line1: '4 Otter Row', line2: '', town: 'Bath', postcode: 'BA1 5TT', country: 'GB' };
+const GOOD: CheckInput = {
+  currency: 'GBP',
+  supplier: 'Brackwater',
+  lines: [{ title: 'Torch', quantity: 1, personalisation: null, item: { stock: 4 } }],
+  address: ADDRESS,
+  shipsTo: ['GB', 'IE'],
+  account: ACCOUNT,
+  smallestProfit: 100,
+  balance: 5000,
+  boughtAlready: null,
+};
+const failed = (part: Partial<CheckInput>) => checkOrder({ ...GOOD, ...part }).filter((c) => !c.passed).map((c) => c.kind);
+
+test('each check holds for its own reason', () => {
+  expect(failed({})).toEqual([]);
+  expect(failed({ lines: [{ ...GOOD.lines[0]!, item: null }], account: null })).toEqual(['linked', 'stock', 'profit']);
+  expect(failed({ lines: [{ ...GOOD.lines[0]!, quantity: 5 }] })).toEqual(['stock']);
+  expect(failed({ account: { ...ACCOUNT, profit: 99 } })).toEqual(['profit']);
+  expect(failed({ account: { ...ACCOUNT, profit: 100 } })).toEqual([]);
+  expect(failed({ address: { ...ADDRESS, postcode: 'BA1' } })).toEqual(['address']);
+  expect(failed({ lines: [{ ...GOOD.lines[0]!, personalisation: 'For Ida' }] })).toEqual(['personalised']);
+  expect(failed({ balance: 1119 })).toEqual(['balance']);
+  expect(failed({ balance: 1120 })).toEqual([]);
+  expect(failed({ boughtAlready: 'BT-1' })).toEqual(['bought']);
+});
+
+test('a person can release every hold but one: what was bought is not bought again', () => {
+  const checks = checkOrder({ ...GOOD, boughtAlready: 'BT-1', balance: 0 });
+  expect(holdsOf(checks, ['balance', 'bought']).map((c) => c.kind)).toEqual(['bought']);
+});
+
+test.each([
+  [{}, null],
+  [{ name: ' ' }, /name/],
+  [{ line1: '' }, /street/],
+  [{ town: '' }, /town/],
+  [{ country: 'US' }, /does not ship to US/],
+  [{ country: 'gb' }, /country code/],
+  [{ postcode: '' }, /missing/],
+  [{ postcode: 'SW1A1AA' }, null],
+  [{ postcode: '12345' }, /not a postcode/],
+  [{ country: 'IE', postcode: '' }, null],
+])('address %j', (part, problem) => {
+  const says = addressProblem({ ...ADDRESS, ...part }, ['GB', 'IE']);
+  if (problem === null) expect(says).toBeNull();
+  else expect(says).toMatch(problem);
+});
+
+const maybe = fc.option(fc.integer({ min: 1, max: 1000 }), { nil: null });
+const facts: fc.Arbitrary<Facts> = fc.record({ paidAt: fc.constant(1), checkedAt: maybe, boughtAt: maybe, shippedAt: maybe, toldAt: maybe, deliveredAt: maybe, cancelledAt: maybe });
+
+test('whatever happened to an order, nothing can be bought, edited or cancelled once it was bought, is being bought, or was cancelled', () => {
+  fc.assert(
+    fc.property(facts, fc.boolean(), (f, forwarding) => {
+      const past = f.boughtAt !== null || f.cancelledAt !== null || forwarding;
+      for (const step of ['edit', 'release', 'forward', 'cancel'] as const) if (past) expect(mayDo(step, f, forwarding)).toBe(false);
+      if (f.cancelledAt !== null) expect(isOpen(standingOf(f, forwarding))).toBe(false);
+      if (!past) expect(mayDo('forward', f, forwarding)).toBe(f.checkedAt !== null);
+    }),
+  );
+});
+
+test('an order is late within six hours of its ship-by, until a parcel is there', () => {
+  const f: Facts = { paidAt: 0, checkedAt: 1, boughtAt: 2, shippedAt: null, toldAt: null, deliveredAt: null, cancelledAt: null };
+  const hour = 3_600_000;
+  expect(isLate(f, 48 * hour, 41 * hour)).toBe(false);
+  expect(isLate(f, 48 * hour, 43 * hour)).toBe(true);
+  expect(isLate({ ...f, shippedAt: 3 }, 48 * hour, 60 * hour)).toBe(false);
+});
