@@ -20,7 +20,6 @@ test.each([11, 12])('every order is bought once and its tracking returned once, 
   await v.stockUp(60);
   v.outside.warehouse.balance = 100_000_000;
   const luck = chance(seed * 31);
-  let time = v.work.clock();
   let kills = 0;
   const { brackwater, pennywharf } = v.outside.faults;
   for (const faults of [brackwater, pennywharf]) faults.set({ random: FAULTS, duplicate: true });
@@ -45,21 +44,21 @@ test.each([11, 12])('every order is bought once and its tracking returned once, 
       const answer = await v.work.reach(service, path, init);
       return fate < 0.06 ? never() : answer;
     };
-    return { work: { ...v.work, reach, clock: () => time, chance: luck.next }, died };
+    return { work: { ...v.work, reach, chance: luck.next }, died };
   };
 
   let made = 0;
   let runner = runnerOf();
   for (let round = 0; round < 4000; round++) {
-    if (made < ORDERS && luck.next() < 0.3 && sell(v.outside.market, luck, time, { quantity: 1 })) made++;
-    for (const p of v.outside.warehouse.purchases) if (p.status === 'accepted' && luck.next() < 0.02) advance(v.outside.warehouse, p.number, time, 0);
+    if (made < ORDERS && luck.next() < 0.3 && sell(v.outside.market, luck, v.work.clock(), { quantity: 1 })) made++;
+    for (const p of v.outside.warehouse.purchases) if (p.status === 'accepted' && luck.next() < 0.02) advance(v.outside.warehouse, p.number, v.work.clock(), 0);
     const end = await Promise.race([runRound(runner.work), runner.died]);
     if (end === 'died') runner = runnerOf();
-    time += luck.whole(500, 20_000);
-    if (round % 50 === 0) await db.jobs.toCollection().modify({ nextAt: time });
+    v.tick(luck.whole(500, 20_000));
+    if (round % 50 === 0) await db.jobs.toCollection().modify({ nextAt: v.work.clock() });
     const told = v.outside.market.orders.filter((o) => o.status === 'shipped').length;
     if (made === ORDERS && told === ORDERS && (await db.orders.where('open').equals(1).count()) === 0) break;
-    if (made === ORDERS && v.outside.warehouse.purchases.length === ORDERS) for (const p of v.outside.warehouse.purchases) if (p.status === 'accepted') advance(v.outside.warehouse, p.number, time, 0);
+    if (made === ORDERS && v.outside.warehouse.purchases.length === ORDERS) for (const p of v.outside.warehouse.purchases) if (p.status === 'accepted') advance(v.outside.warehouse, p.number, v.work.clock(), 0);
   }
   const references = v.outside.warehouse.purchases.map((p) => p.reference);
   const injected = [brackwater, pennywharf].map((f) => Object.values(f.injected).reduce((a, b) => a + b, 0)).reduce((a, b) => a + b, 0);

@@ -18,6 +18,8 @@ export interface Voyage {
   outside: StandIns;
   /** Takes items with stock to the Bench, approves and publishes them. */
   stockUp(n: number): Promise<void>;
+  /** Moves the clock alone. */
+  tick(ms: number): void;
   /** Moves the clock and runs rounds until nothing is left to do. */
   settle(ms?: number): Promise<void>;
   end(): Promise<void>;
@@ -89,6 +91,9 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
     work,
     outside,
     settle,
+    tick: (ms) => {
+      time += ms;
+    },
     stockUp,
     end: async () => {
       await db.delete();

@@ -112,7 +112,7 @@ export function decide(
   if (!passed || !go || !order.supplier) {
     const why = order.refusal ? `The supplier refused: ${order.refusal}` : holds.map((h) => h.says).join(' ');
     return {
-      set: { checks, facts, open: openOf(facts, false) },
+      set: { checks, facts, expected: input.account, open: openOf(facts, false) },
       buy: null,
       says: passed ? 'All checks passed; waits to be forwarded.' : `Held. ${why}`,
     };

@@ -158,7 +158,7 @@ function updateFrom(order: Order, read: MarketOrder, at: number): RowChange[] {
 }
 
 /** Fields of an order after the supplier said where it stands. News may come late, twice, or before the answer to the purchase: each only adds what is not known. */
-export function afterSupplier(order: Order, said: SupplierOrder): { set: Partial<Order>; says: string } | null {
+function afterSupplier(order: Order, said: SupplierOrder): { set: Partial<Order>; says: string } | null {
   const f = order.facts;
   const parcels = said.parcels.length >= order.parcels.length ? said.parcels : order.parcels;
   const shipped = parcels[0]?.shippedAt ?? null;
@@ -227,6 +227,22 @@ export function dispatchFor(
 }
 
 /**
+ * Moves one order on by what its supplier said, wherever that was said (the answer to the purchase may come so late that parcels are in it), and puts
+ * its first parcel into the outbox. Runs inside the caller's transaction.
+ * @returns the row to change, or null where nothing is new
+ */
+export async function moveOn(work: Work, order: Order, said: SupplierOrder): Promise<{ set: Partial<Order>; says: string } | null> {
+  const { db } = work;
+  const moved = afterSupplier(order, said);
+  const market = (await db.connections.get(order.marketplace)) as MarketConnection | undefined;
+  if (!moved || !market) return moved;
+  const dispatch = order.parcels.length === 0 ? dispatchFor({ ...order, ...moved.set }, market, work.clock()) : null;
+  if (dispatch && 'problem' in dispatch) return { ...moved, set: { ...moved.set, refusal: dispatch.problem } };
+  if (dispatch && !(await db.outbox.get(dispatch.id))) await db.outbox.put(dispatch);
+  return moved;
+}
+
+/**
  * Takes in what a supplier says of its orders, with the position read up to: numbers, real charges, parcels. Parcels go into the outbox for the marketplace.
  * @returns how many orders moved
  */
@@ -244,17 +260,11 @@ export async function takeShipments(
       (await db.orders.bulkGet(ids)).flatMap((o) => (o && o.supplier === supplier.id ? [[o.number, o] as const] : [])),
     );
     const rows: RowChange[] = [];
-    const at = work.clock();
     for (const s of said) {
       const order = orders.get(s.reference);
-      const market = markets.find((m) => m.id === order?.marketplace);
-      const moved = order && afterSupplier(order, s);
-      if (!order || !moved || !market) continue;
-      const after = { ...order, ...moved.set };
-      const dispatch = order.parcels.length === 0 ? dispatchFor(after, market, at) : null;
-      if (dispatch && 'problem' in dispatch) moved.set = { ...moved.set, refusal: dispatch.problem };
-      else if (dispatch && !(await db.outbox.get(dispatch.id))) await db.outbox.put(dispatch);
-      orders.set(s.reference, { ...after, ...moved.set });
+      const moved = order && (await moveOn(work, order, s));
+      if (!order || !moved) continue;
+      orders.set(s.reference, { ...order, ...moved.set });
       rows.push({ table: 'orders', id: order.id, set: moved.set, says: moved.says });
     }
     await applyChange(

@@ -15,7 +15,7 @@ import { backoff, noteTrouble, noteWell } from './circuit';
 import { nowOf, type Work } from './context';
 import { type BuyBody, decide, deskTables, linkedOf } from './desk';
 import { marketDoor, supplierDoor } from './doors';
-import { afterSupplier, type DispatchBody } from './intake';
+import { type DispatchBody, moveOn } from './intake';
 import type { OfferBody } from './reprice';
 import { readShop } from './shop';
 
@@ -129,7 +129,7 @@ async function buy(work: Work, c: SupplierConnection, row: OutboxRow): Promise<T
     const order = await db.orders.get(orderOf(row));
     if (!order) return close(work, row, 'done', 'The order is gone.');
     if (answer.ok) {
-      const moved = afterSupplier(order, answer.value);
+      const moved = await moveOn(work, order, answer.value);
       await close(work, row, 'done', `Accepted as ${answer.value.number}.`);
       if (moved)
         await applyChange(
