@@ -4,15 +4,15 @@ import { livePast } from './past';
 
 /**
  * Writes the demo world into a folder, unless it is there: the two services' state, and what Sampan recorded of sixty days.
- * `tsx demo/make.ts FOLDER ITEMS`
+ * `tsx demo/make.ts FOLDER ITEMS DAYS`
  */
 async function main() {
-  const [folder = '.sampan/demo', items = '2400'] = process.argv.slice(2);
+  const [folder = '.sampan/demo', items = '2400', days = '60'] = process.argv.slice(2);
   const file = join(folder, 'recorded.json');
   if (!existsSync(file)) {
     mkdirSync(folder, { recursive: true });
     const until = Math.floor(Date.now() / 60_000) * 60_000;
-    const past = await livePast(until, 60, Number(items));
+    const past = await livePast(until, Number(days), Number(items));
     writeFileSync(join(folder, 'brackwater.json'), JSON.stringify(past.warehouse));
     writeFileSync(join(folder, 'pennywharf.json'), JSON.stringify(past.market));
     writeFileSync(file, JSON.stringify({ made: until, tables: past.recorded }));

@@ -233,10 +233,12 @@ async function lastMorning(
   await takeSome('has:map is:new is:stocked', 5);
   await takeSome('mug is:new', 3);
   const live = (await db.listings.where('state').equals('live').toArray()).filter((l) => (l.told?.quantity ?? 0) > 1);
-  const own = live[3]!;
+  // In a small catalogue fewer are live: the count goes round.
+  const nth = (k: number) => live[k % live.length]!;
+  const own = nth(3);
   await setOwnPrice(work, own, own.told!.price - 100);
   // Sold, and the cost rises before the order is read: the check at the moment of buying finds it.
-  const dear = live[11]!;
+  const dear = nth(11);
   sell(m, luck, until - 150 * 60_000, { sku: dear.sku });
   move(w, dear.item, { cost: Math.round(itemsOf(w).get(dear.item)!.cost * 1.9) });
   await db.jobs.update('brackwater:catalogue', { nextAt: 0 });
@@ -245,17 +247,17 @@ async function lastMorning(
   await db.jobs.update('pennywharf:orders', { nextAt: 0 });
   await settle();
   setTime(until - 2 * HOUR);
-  sell(m, luck, until - 125 * 60_000, { sku: live[20]!.sku, personalised: true });
-  sell(m, luck, until - 122 * 60_000, { sku: live[27]!.sku, badAddress: true });
-  const gone = live[33]!;
+  sell(m, luck, until - 125 * 60_000, { sku: nth(20).sku, personalised: true });
+  sell(m, luck, until - 122 * 60_000, { sku: nth(27).sku, badAddress: true });
+  const gone = nth(33);
   sell(m, luck, until - 121 * 60_000, { sku: gone.sku, quantity: 2 });
   move(w, gone.item, { stock: 1 });
-  for (const l of live.slice(40, 43)) move(w, l.item, { stock: 0 });
+  for (const l of [nth(40), nth(41), nth(42)]) move(w, l.item, { stock: 0 });
   await db.jobs.toCollection().modify({ nextAt: 0 });
   await settle();
   setTime(until - 40 * 60_000);
-  sell(m, luck, until - 55 * 60_000, { sku: live[50]!.sku });
-  sell(m, luck, until - 52 * 60_000, { sku: live[55]!.sku });
+  sell(m, luck, until - 55 * 60_000, { sku: nth(50).sku });
+  sell(m, luck, until - 52 * 60_000, { sku: nth(55).sku });
   await db.jobs.toCollection().modify({ nextAt: 0 });
   await settle();
   await db.jobs

@@ -88,7 +88,11 @@ export class Faults {
         fate.before = limited;
       }
     }
-    if (s.spoil && request.path === '/v1/items') fate.spoil = spoiler(s.spoil);
+    if (s.spoil && request.path === '/v1/items') {
+      // A page said to be unchanged could not be spoiled.
+      request.headers = { ...request.headers, 'if-none-match': undefined };
+      fate.spoil = spoiler(s.spoil);
+    }
     return fate;
   }
 

@@ -112,7 +112,11 @@ test('undo brings a plan and the prices it moved back, and a taken item leaves t
   await v.settle();
   await v.stockUp(12);
   const before = new Map((await db.listings.toArray()).map((l) => [l.id, l.told?.price]));
-  const told = await saveRules(v.work, { plan: { id: 'everything', set: { target: { kind: 'margin', rate: 320_000 } } } }, 'Dearer');
+  const told = await saveRules(
+    v.work,
+    { plan: { id: 'everything', set: { target: { kind: 'margin', rate: 320_000 } } } },
+    'Dearer',
+  );
   expect(told).toBeGreaterThan(5);
   await v.settle();
   expect((await db.listings.toArray()).filter((l) => (l.told?.price ?? 0) > (before.get(l.id) ?? 0)).length).toBe(told);
@@ -158,5 +162,7 @@ test('orders come in once although pages repeat and come late', async () => {
   for (let i = 0; i < 6; i++) await v.settle(61_000);
   const made = v.outside.market.orders.length;
   expect(await db.orders.count()).toBe(made);
-  expect(v.outside.warehouse.purchases.map((p) => p.reference).sort()).toEqual([...new Set(v.outside.warehouse.purchases.map((p) => p.reference))].sort());
+  expect(v.outside.warehouse.purchases.map((p) => p.reference).sort()).toEqual(
+    [...new Set(v.outside.warehouse.purchases.map((p) => p.reference))].sort(),
+  );
 });

@@ -1,7 +1,7 @@
 import { marketService } from '@/connect/marketplace';
+import { itemAt } from '@/core/catalogue';
 import { STARTING_PLAN } from '@/core/pricing';
 import { SampanDatabase, STARTING_SETTINGS } from '@/store';
-import { itemAt } from '@/core/catalogue';
 import { approve, publish, takeItems } from '@/work/bench';
 import { connectSupplier, type Service } from '@/work/connections';
 import type { Work } from '@/work/context';
@@ -80,8 +80,15 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
   const stockUp = async (n: number) => {
     const blocks = await db.blocks.toArray();
     const details = new Map((await db.details.toArray()).flatMap((b) => b.details.map((d) => [d.sku, d])));
-    const items = blocks.flatMap(({ columns }) => Array.from({ length: columns.length }, (_, i) => itemAt(columns, i))).filter((i) => i.stock > 10 && details.get(i.sku)!.pictures.length && i.gtin);
-    await takeItems(work, 'brackwater', 'pennywharf', items.slice(0, n).map((item) => ({ item, detail: details.get(item.sku)! })));
+    const items = blocks
+      .flatMap(({ columns }) => Array.from({ length: columns.length }, (_, i) => itemAt(columns, i)))
+      .filter((i) => i.stock > 10 && details.get(i.sku)!.pictures.length && i.gtin);
+    await takeItems(
+      work,
+      'brackwater',
+      'pennywharf',
+      items.slice(0, n).map((item) => ({ item, detail: details.get(item.sku)! })),
+    );
     const products = (await db.products.toArray()).map((p) => p.id);
     await approve(work, products);
     await publish(work, products);

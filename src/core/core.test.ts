@@ -8,7 +8,8 @@ import { carrierFor, isS10, trackingProblem } from './tracking';
 import { addDays, dayOf, isGtin, spanOf, whenOf } from './units';
 
 test('supplier markup cannot run anything, formatting stays', () => {
-  const hostile = '<p onclick="x()">Dry <b style="x">tube</b></p><script>steal()</script><img src=x onerror=alert(1)><a href="javascript:x()">go</a><svg><script>y()</script></svg>';
+  const hostile =
+    '<p onclick="x()">Dry <b style="x">tube</b></p><script>steal()</script><img src=x onerror=alert(1)><a href="javascript:x()">go</a><svg><script>y()</script></svg>';
   const clean = cleanHtml(hostile);
   expect(clean).toContain('<p>Dry <b>tube</b></p>');
   expect(clean).not.toMatch(/script|onclick|onerror|img|href|style|steal|alert/);
@@ -22,13 +23,30 @@ test('titles are cut at a word', () => {
 });
 
 test('items survive their columns, alone and joined', () => {
-  const item = { sku: 'BW-1', group: null, title: 'Torch', brand: 'B', category: 'C', options: { Size: 'L' }, gtin: null, cost: 100, map: null, msrp: 300, stock: 0, grams: 9 };
+  const item = {
+    sku: 'BW-1',
+    group: null,
+    title: 'Torch',
+    brand: 'B',
+    category: 'C',
+    options: { Size: 'L' },
+    gtin: null,
+    cost: 100,
+    map: null,
+    msrp: 300,
+    stock: 0,
+    grams: 9,
+  };
   const other = { ...item, sku: 'BW-2', group: 'G', map: 250, stock: 7 };
   const joined = joinColumns([toColumns([item]), toColumns([other])]);
   expect([itemAt(joined, 0), itemAt(joined, 1)]).toEqual([item, other]);
 });
 
-interface Row { title: string; cost: number; brand: string | null }
+interface Row {
+  title: string;
+  cost: number;
+  brand: string | null;
+}
 const FIELDS: Fields<Row> = {
   cost: { kind: 'number', scale: 100, get: (r) => r.cost, hint: '' },
   brand: { kind: 'text', get: (r) => r.brand, hint: '' },
@@ -45,7 +63,17 @@ const search = (text: string) => {
 };
 
 test.each([
-  ['torch red', [0, 2]], ['CAFE', [0]], ['orch', []], ['cost:1..6', [0, 2]], ['cost:>5.5', [1]], ['cost:>=5,5', [0, 1]], ['-torch', [1]], ['brand:"oxbow & reed"', [0]], ['-is:dear', [0, 2]], ['red -cost:>2', [2]], ['', [0, 1, 2]],
+  ['torch red', [0, 2]],
+  ['CAFE', [0]],
+  ['orch', []],
+  ['cost:1..6', [0, 2]],
+  ['cost:>5.5', [1]],
+  ['cost:>=5,5', [0, 1]],
+  ['-torch', [1]],
+  ['brand:"oxbow & reed"', [0]],
+  ['-is:dear', [0, 2]],
+  ['red -cost:>2', [2]],
+  ['', [0, 1, 2]],
 ])('search %s', (text, found) => {
   expect(search(text)).toEqual({ found, problems: 0 });
 });
@@ -62,12 +90,33 @@ test('stock shown keeps safety and promises back', () => {
   expect(quantityShown(3, 9, rule)).toBe(0);
 });
 
-const FEES = { categories: { a: [{ upTo: 5000, rate: 120_000 }, { upTo: null, rate: 90_000 }] }, fixed: 20, payment: { rate: 24_000, fixed: 25 }, taxInside: 200_000 };
-const BANDS = [{ upToGrams: 500, minor: 295 }, { upToGrams: 2000, minor: 395 }];
+const FEES = {
+  categories: {
+    a: [
+      { upTo: 5000, rate: 120_000 },
+      { upTo: null, rate: 90_000 },
+    ],
+  },
+  fixed: 20,
+  payment: { rate: 24_000, fixed: 25 },
+  taxInside: 200_000,
+};
+const BANDS = [
+  { upToGrams: 500, minor: 295 },
+  { upToGrams: 2000, minor: 395 },
+];
 const LINE = { unitPrice: 2499, quantity: 2, category: 'a', cost: 1000, grams: 300 };
 
 test('an order’s account adds up: fees by unit, one fixed fee, one parcel', () => {
-  expect(expectedAccount([LINE], FEES, BANDS)).toEqual({ revenue: 4998, goods: 2000, shipping: 395, fee: 620, payment: 145, tax: 833, profit: 1005 });
+  expect(expectedAccount([LINE], FEES, BANDS)).toEqual({
+    revenue: 4998,
+    goods: 2000,
+    shipping: 395,
+    fee: 620,
+    payment: 145,
+    tax: 833,
+    profit: 1005,
+  });
   expect(expectedAccount([{ ...LINE, grams: 1001 }], FEES, BANDS)).toBeNull();
 });
 
@@ -82,7 +131,11 @@ test('days are cut in the shop’s zone, summer time included', () => {
   expect(dayOf(Date.parse('2026-12-01T23:30:00Z'), 'Europe/London')).toBe('2026-12-01');
   expect(addDays('2026-03-28', 2)).toBe('2026-03-30');
   const account = expectedAccount([LINE], FEES, BANDS)!;
-  const [first, second] = totalsByDay([{ placedAt: Date.parse('2026-06-30T23:30:00Z'), expected: account, actual: null }], ['2026-06-30', '2026-07-01'], 'Europe/London');
+  const [first, second] = totalsByDay(
+    [{ placedAt: Date.parse('2026-06-30T23:30:00Z'), expected: account, actual: null }],
+    ['2026-06-30', '2026-07-01'],
+    'Europe/London',
+  );
   expect([first!.orders, second!.orders, second!.best.profit]).toEqual([0, 1, account.profit]);
 });
 
@@ -93,7 +146,12 @@ test('times and spans in words', () => {
 });
 
 test('barcodes and tracking numbers are checked by their digits', () => {
-  expect([isGtin('4006381333931'), isGtin('4006381333932'), isGtin('96385074'), isGtin('12345')]).toEqual([true, false, true, false]);
+  expect([isGtin('4006381333931'), isGtin('4006381333932'), isGtin('96385074'), isGtin('12345')]).toEqual([
+    true,
+    false,
+    true,
+    false,
+  ]);
   expect([isS10('RB123456785GB'), isS10('RB123456786GB')]).toEqual([true, false]);
   expect(trackingProblem('RB123456786GB')).toMatch(/check digit/);
   expect(trackingProblem('<b>')).toMatch(/not a tracking number/);
@@ -101,7 +159,16 @@ test('barcodes and tracking numbers are checked by their digits', () => {
 });
 
 const SITE: Site = {
-  name: 'Pennywharf UK', currency: 'GBP', zone: 'Europe/London', titleLimit: 20, descriptionLimit: 200, pictures: { least: 1, most: 3 }, bannedWords: ['best'], shipsTo: ['GB'], fees: FEES, carriers: [],
+  name: 'Pennywharf UK',
+  currency: 'GBP',
+  zone: 'Europe/London',
+  titleLimit: 20,
+  descriptionLimit: 200,
+  pictures: { least: 1, most: 3 },
+  bannedWords: ['best'],
+  shipsTo: ['GB'],
+  fees: FEES,
+  carriers: [],
   categories: [
     { id: 'optics', name: 'Optics', words: ['filter'], needsBrand: true, needsGtin: true },
     { id: 'lighting', name: 'Lighting', words: ['torch'], needsBrand: false, needsGtin: false },
@@ -109,10 +176,39 @@ const SITE: Site = {
 };
 
 test('the Bench says everything a marketplace would refuse', () => {
-  const draft = { title: 'The best moon filter of them all', description: '<p>x</p><a href="//y">z</a>', brand: '', gtin: '4006381333932', category: 'optics', pictures: [], priceProblem: 'No price.' };
-  expect(missingFor(draft, SITE).map((m) => m.field)).toEqual(['title', 'title', 'description', 'brand', 'gtin', 'pictures', 'price']);
+  const draft = {
+    title: 'The best moon filter of them all',
+    description: '<p>x</p><a href="//y">z</a>',
+    brand: '',
+    gtin: '4006381333932',
+    category: 'optics',
+    pictures: [],
+    priceProblem: 'No price.',
+  };
+  expect(missingFor(draft, SITE).map((m) => m.field)).toEqual([
+    'title',
+    'title',
+    'description',
+    'brand',
+    'gtin',
+    'pictures',
+    'price',
+  ]);
   expect(missingFor(draft, SITE)[0]!.fix).toBe('The best moon filter');
-  expect(missingFor({ ...draft, title: 'Moon filter', description: '<p>x</p>', brand: 'B', gtin: '4006381333931', pictures: ['/p'], priceProblem: null }, SITE)).toEqual([]);
+  expect(
+    missingFor(
+      {
+        ...draft,
+        title: 'Moon filter',
+        description: '<p>x</p>',
+        brand: 'B',
+        gtin: '4006381333931',
+        pictures: ['/p'],
+        priceProblem: null,
+      },
+      SITE,
+    ),
+  ).toEqual([]);
 });
 
 test('categories are guessed from the supplier’s words first', () => {

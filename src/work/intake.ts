@@ -231,7 +231,11 @@ export function dispatchFor(
  * its first parcel into the outbox. Runs inside the caller's transaction.
  * @returns the row to change, or null where nothing is new
  */
-export async function moveOn(work: Work, order: Order, said: SupplierOrder): Promise<{ set: Partial<Order>; says: string } | null> {
+export async function moveOn(
+  work: Work,
+  order: Order,
+  said: SupplierOrder,
+): Promise<{ set: Partial<Order>; says: string } | null> {
   const { db } = work;
   const moved = afterSupplier(order, said);
   const market = (await db.connections.get(order.marketplace)) as MarketConnection | undefined;

@@ -1,6 +1,6 @@
-import { toColumns } from '../core/catalogue';
+import { type Item, type ItemDetail, itemAt, toColumns } from '../core/catalogue';
 import { countOf } from '../core/units';
-import type { Connection, Job, MarketConnection, SupplierConnection } from '../store';
+import type { Block, Connection, Job, MarketConnection, SampanDatabase, SupplierConnection } from '../store';
 import { isOpenAt, noteTrouble, noteWell } from './circuit';
 import type { Work } from './context';
 import { recheckOrders } from './desk';
@@ -58,6 +58,18 @@ async function interrupt(work: Work, job: Job, connection: string, trouble: Para
   await work.db.jobs.update(job.id, { lastSays: trouble.says, lastOk: false, nextAt: Math.max(until, work.clock() + 1000) });
 }
 
+async function keptOf(
+  db: SampanDatabase,
+  block: Block,
+  skus: ReadonlySet<string>,
+): Promise<{ item: Item; detail: ItemDetail }[]> {
+  if (!block.columns.sku.some((sku) => skus.has(sku))) return [];
+  const details = new Map((await db.details.get([block.connection, block.from]))?.details.map((d) => [d.sku, d]));
+  return block.columns.sku.flatMap((sku, i) =>
+    skus.has(sku) ? [{ item: itemAt(block.columns, i), detail: details.get(sku) ?? { sku, description: '', pictures: [] } }] : [],
+  );
+}
+
 /** Reads one page of a supplier's catalogue; the page, its details and the place reached are stored in one transaction. */
 async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
   const { db } = work;
@@ -85,11 +97,22 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
   const total = page.unchanged ? before!.total : page.total;
   const count = page.unchanged ? before!.columns.length : page.items.length;
   const refused = page.unchanged ? before!.refused : page.refused;
+  // An item that came spoiled this time stays as it was last read well.
+  const kept = page.unchanged || !before ? [] : await keptOf(db, before, new Set(refused.map((r) => r.sku)));
   const done = progress.done + count + refused.length;
   await db.transaction('rw', [db.blocks, db.details, db.jobs, db.notes], async () => {
     if (!page.unchanged) {
-      await db.blocks.put({ connection: c.id, from, etag: page.etag, next, total, columns: toColumns(page.items), refused, at });
-      await db.details.put({ connection: c.id, from, details: page.details });
+      await db.blocks.put({
+        connection: c.id,
+        from,
+        etag: page.etag,
+        next,
+        total,
+        columns: toColumns([...page.items, ...kept.map((k) => k.item)]),
+        refused,
+        at,
+      });
+      await db.details.put({ connection: c.id, from, details: [...page.details, ...kept.map((k) => k.detail)] });
     }
     const known = (await db.notes.get(`catalogue:${c.id}`))?.value as CatalogueNote | undefined;
     const items = next === null ? done - progress.refused - refused.length : Math.max(known?.items ?? 0, done);

@@ -5,7 +5,18 @@ import { readFeed } from '../feed';
 import { type Answer, type Handler, problem, type Request } from '../http';
 import type { Pace } from '../pace';
 import { drawPicture } from './catalogue';
-import { advance, itemsOf, move, onWire, purchase, purchaseOnWire, SHIPPING, SHIPS_TO, type Warehouse } from './warehouse';
+import {
+  advance,
+  itemsOf,
+  move,
+  onWire,
+  purchase,
+  purchaseOnWire,
+  SHIPPING,
+  SHIPS_TO,
+  startAnew,
+  type Warehouse,
+} from './warehouse';
 
 const decimal = (minor: number) => (minor / 100).toFixed(2);
 
@@ -137,6 +148,9 @@ export function brackwaterControl(w: Warehouse, faults: Faults, pace: Pace, now:
         for (const p of open) advance(w, p.number, now(), pace.deliverAfter());
         return { status: 200, body: { moved: open.length } };
       }
+      case 'POST /control/reset':
+        startAnew(w);
+        return { status: 200, body: {} };
       case 'POST /control/pace':
         pace.set(body.pace);
         return { status: 200, body: { pace: pace.name } };

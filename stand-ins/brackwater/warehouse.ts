@@ -68,6 +68,12 @@ export function openWarehouse(seed: number, count: number): Warehouse {
 
 const catalogues = new WeakMap<Warehouse, Map<string, StockedItem>>();
 
+/** Forgets everything but the seed. */
+export function startAnew(w: Warehouse): void {
+  Object.assign(w, openWarehouse(w.seed, w.count));
+  catalogues.delete(w);
+}
+
 /** Items by SKU as they stand now. The first call makes the catalogue from the seed (200,000 items: about a second). */
 export function itemsOf(w: Warehouse): Map<string, StockedItem> {
   let items = catalogues.get(w);

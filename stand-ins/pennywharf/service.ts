@@ -11,7 +11,7 @@ import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import { type Answer, type Handler, problem, type Request } from '../http';
 import type { Chance } from '../random';
-import { chargeOf, listingErrors, type Market, putListing, putOffer, type SaleWish, sell, touch } from './market';
+import { chargeOf, listingErrors, type Market, openMarket, putListing, putOffer, type SaleWish, sell, touch } from './market';
 import { UK_SITE } from './site';
 
 const escapeHtml = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
@@ -194,6 +194,9 @@ export function pennywharfControl(m: Market, faults: Faults, luck: Chance, now: 
           ? { status: 200, body: { numbers: made.map((o) => o.number) } }
           : problem({ status: 409, title: 'Nothing is for sale' });
       }
+      case 'POST /control/reset':
+        Object.assign(m, openMarket());
+        return { status: 200, body: {} };
       case 'POST /control/withdraw':
         m.tokens = [];
         return { status: 200, body: {} };

@@ -2,14 +2,28 @@ import fc from 'fast-check';
 import { decimalOf, divideDown, divideHalfUp, divideUp, formatMinor, formatMoney, parseMinor, parseRate, shareOut } from '.';
 
 test.each([
-  ['12.50', 1250], ['12,5', 1250], ['£ 3.20', 320], ['1.299,00', 129_900], ['1,299.00', 129_900], ['1 299.00', 129_900], ['+0.5', 50], ['-3', -300], ['−3.06', -306], ['.99', 99], ['1,234,567', 123_456_700], ['0', 0],
+  ['12.50', 1250],
+  ['12,5', 1250],
+  ['£ 3.20', 320],
+  ['1.299,00', 129_900],
+  ['1,299.00', 129_900],
+  ['1 299.00', 129_900],
+  ['+0.5', 50],
+  ['-3', -300],
+  ['−3.06', -306],
+  ['.99', 99],
+  ['1,234,567', 123_456_700],
+  ['0', 0],
 ])('reads %s as people type it', (text, minor) => {
   expect(parseMinor(text, 'GBP')).toEqual({ ok: true, value: minor });
 });
 
-test.each(['', 'call', '1.2.3', '12.345678', '1.299', '1,2345.00', '99999999999', '3 €', '1e5', '--2'])('refuses %s with a reason', (text) => {
-  expect(parseMinor(text, 'GBP')).toMatchObject({ ok: false, reason: expect.stringMatching(/\S/) });
-});
+test.each(['', 'call', '1.2.3', '12.345678', '1.299', '1,2345.00', '99999999999', '3 €', '1e5', '--2'])(
+  'refuses %s with a reason',
+  (text) => {
+    expect(parseMinor(text, 'GBP')).toMatchObject({ ok: false, reason: expect.stringMatching(/\S/) });
+  },
+);
 
 test('currencies with other digits keep them', () => {
   expect(formatMoney({ minor: 1500, currency: 'JPY' })).toBe('¥1,500');
@@ -20,10 +34,14 @@ test('currencies with other digits keep them', () => {
 
 test('what is written can be read again', () => {
   fc.assert(
-    fc.property(fc.integer({ min: -1_000_000_000, max: 1_000_000_000 }), fc.constantFrom('GBP', 'JPY', 'EUR'), (minor, currency) => {
-      expect(parseMinor(formatMinor(minor, currency), currency)).toEqual({ ok: true, value: minor });
-      expect(Number(decimalOf(minor, currency))).toBeCloseTo(minor / (currency === 'JPY' ? 1 : 100), 6);
-    }),
+    fc.property(
+      fc.integer({ min: -1_000_000_000, max: 1_000_000_000 }),
+      fc.constantFrom('GBP', 'JPY', 'EUR'),
+      (minor, currency) => {
+        expect(parseMinor(formatMinor(minor, currency), currency)).toEqual({ ok: true, value: minor });
+        expect(Number(decimalOf(minor, currency))).toBeCloseTo(minor / (currency === 'JPY' ? 1 : 100), 6);
+      },
+    ),
   );
 });
 
@@ -36,10 +54,14 @@ test('each rounding does what its name says, on both sides of nothing', () => {
 
 test('sharing out loses no penny', () => {
   fc.assert(
-    fc.property(fc.integer({ min: 0, max: 1_000_000 }), fc.array(fc.integer({ min: 0, max: 1000 }), { minLength: 1, maxLength: 9 }), (minor, weights) => {
-      fc.pre(weights.some((w) => w > 0));
-      expect(shareOut(minor, weights).reduce((a, b) => a + b, 0)).toBe(minor);
-    }),
+    fc.property(
+      fc.integer({ min: 0, max: 1_000_000 }),
+      fc.array(fc.integer({ min: 0, max: 1000 }), { minLength: 1, maxLength: 9 }),
+      (minor, weights) => {
+        fc.pre(weights.some((w) => w > 0));
+        expect(shareOut(minor, weights).reduce((a, b) => a + b, 0)).toBe(minor);
+      },
+    ),
   );
   expect(shareOut(100, [1, 1, 1])).toEqual([34, 33, 33]);
 });

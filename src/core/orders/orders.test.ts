@@ -14,7 +14,10 @@ const GOOD: CheckInput = {
   balance: 5000,
   boughtAlready: null,
 };
-const failed = (part: Partial<CheckInput>) => checkOrder({ ...GOOD, ...part }).filter((c) => !c.passed).map((c) => c.kind);
+const failed = (part: Partial<CheckInput>) =>
+  checkOrder({ ...GOOD, ...part })
+    .filter((c) => !c.passed)
+    .map((c) => c.kind);
 
 test('each check holds for its own reason', () => {
   expect(failed({})).toEqual([]);
@@ -52,13 +55,22 @@ test.each([
 });
 
 const maybe = fc.option(fc.integer({ min: 1, max: 1000 }), { nil: null });
-const facts: fc.Arbitrary<Facts> = fc.record({ paidAt: fc.constant(1), checkedAt: maybe, boughtAt: maybe, shippedAt: maybe, toldAt: maybe, deliveredAt: maybe, cancelledAt: maybe });
+const facts: fc.Arbitrary<Facts> = fc.record({
+  paidAt: fc.constant(1),
+  checkedAt: maybe,
+  boughtAt: maybe,
+  shippedAt: maybe,
+  toldAt: maybe,
+  deliveredAt: maybe,
+  cancelledAt: maybe,
+});
 
 test('whatever happened to an order, nothing can be bought, edited or cancelled once it was bought, is being bought, or was cancelled', () => {
   fc.assert(
     fc.property(facts, fc.boolean(), (f, forwarding) => {
       const past = f.boughtAt !== null || f.cancelledAt !== null || forwarding;
-      for (const step of ['edit', 'release', 'forward', 'cancel'] as const) if (past) expect(mayDo(step, f, forwarding)).toBe(false);
+      for (const step of ['edit', 'release', 'forward', 'cancel'] as const)
+        if (past) expect(mayDo(step, f, forwarding)).toBe(false);
       if (f.cancelledAt !== null) expect(isOpen(standingOf(f, forwarding))).toBe(false);
       if (!past) expect(mayDo('forward', f, forwarding)).toBe(f.checkedAt !== null);
     }),

@@ -83,7 +83,11 @@ const plan = fc.record({
   neverOverMsrp: fc.boolean(),
   smallestProfit: fc.integer({ min: 0, max: 600 }),
   ending: fc.option(
-    fc.record({ minor: fc.constantFrom(99, 95, 0), per: fc.constant(100), direction: fc.constantFrom('up' as const, 'down' as const, 'nearest' as const) }),
+    fc.record({
+      minor: fc.constantFrom(99, 95, 0),
+      per: fc.constant(100),
+      direction: fc.constantFrom('up' as const, 'down' as const, 'nearest' as const),
+    }),
     { nil: null },
   ),
 });
@@ -94,7 +98,9 @@ test('no price ever goes through a guard, and a refusal is given only where the 
     fc.property(plan, fees, landed, guard, guard, (p: PricePlan, f, cost, map, msrp) => {
       const answer = solvePrice(p, { landed: cost, map, msrp }, f);
       const kept = (price: number) =>
-        (!p.neverUnderMap || map === null || price >= map) && (!p.neverOverMsrp || msrp === null || price <= msrp) && profitAt(price, cost, f) >= p.smallestProfit;
+        (!p.neverUnderMap || map === null || price >= map) &&
+        (!p.neverOverMsrp || msrp === null || price <= msrp) &&
+        profitAt(price, cost, f) >= p.smallestProfit;
       if (answer.ok) {
         expect(kept(answer.price)).toBe(true);
         expect(answer.meetsTarget).toBe(meets(answer.price, cost, f, p.target, p.flat));
@@ -107,25 +113,56 @@ test('no price ever goes through a guard, and a refusal is given only where the 
   );
 });
 
-const UK: Fees = { bands: [{ upTo: 5_000, rate: 120_000 }, { upTo: null, rate: 90_000 }], fixed: 20, paymentRate: 24_000, paymentFixed: 25, taxInside: 200_000 };
-const PLAN: PricePlan = { target: { kind: 'margin', rate: 200_000 }, flat: 0, neverUnderMap: true, neverOverMsrp: true, smallestProfit: 100, ending: { minor: 99, per: 100, direction: 'up' } };
+const UK: Fees = {
+  bands: [
+    { upTo: 5_000, rate: 120_000 },
+    { upTo: null, rate: 90_000 },
+  ],
+  fixed: 20,
+  paymentRate: 24_000,
+  paymentFixed: 25,
+  taxInside: 200_000,
+};
+const PLAN: PricePlan = {
+  target: { kind: 'margin', rate: 200_000 },
+  flat: 0,
+  neverUnderMap: true,
+  neverOverMsrp: true,
+  smallestProfit: 100,
+  ending: { minor: 99, per: 100, direction: 'up' },
+};
 
 test('a worked example adds up to the penny', () => {
   // 24.99: fee 12 % = 2.9988 → 3.00 + 0.20; payment 2.4 % = 0.59976 → 0.60 + 0.25; VAT 24.99 / 6 = 4.165 → 4.17.
-  expect(sumAt(2499, 1000, 120, UK)).toEqual({ price: 2499, goods: 1000, shipping: 120, landed: 1120, fee: 320, payment: 85, tax: 417, profit: 557 });
+  expect(sumAt(2499, 1000, 120, UK)).toEqual({
+    price: 2499,
+    goods: 1000,
+    shipping: 120,
+    landed: 1120,
+    fee: 320,
+    payment: 85,
+    tax: 417,
+    profit: 557,
+  });
   // 60.00 crosses the band: 50.00 at 12 % and 10.00 at 9 %.
   expect(sumAt(6000, 0, 0, UK).fee).toBe(600 + 90 + 20);
 });
 
 test('guards move the price and say so in order', () => {
-  const solve = (part: Partial<PricePlan>, map: number | null, msrp: number | null) => solvePrice({ ...PLAN, ...part }, { landed: 1120, map, msrp }, UK);
+  const solve = (part: Partial<PricePlan>, map: number | null, msrp: number | null) =>
+    solvePrice({ ...PLAN, ...part }, { landed: 1120, map, msrp }, UK);
   const free = solve({ ending: null }, null, null);
   expect(free.ok && free.steps.map((s) => s.rule)).toEqual(['target']);
   const underMap = solve({}, 3_050, null);
   expect(underMap.ok && [underMap.price, underMap.steps.map((s) => s.rule)]).toEqual([3_099, ['target', 'map', 'ending']]);
   const overMsrp = solve({}, null, 2_200);
   expect(overMsrp.ok && [overMsrp.price, overMsrp.meetsTarget]).toEqual([2_199, false]);
-  expect(solve({ smallestProfit: 900 }, null, 2_200)).toMatchObject({ ok: false, why: 'guards', floorBy: 'smallest-profit', ceiling: 2_200 });
+  expect(solve({ smallestProfit: 900 }, null, 2_200)).toMatchObject({
+    ok: false,
+    why: 'guards',
+    floorBy: 'smallest-profit',
+    ceiling: 2_200,
+  });
   expect(solve({ target: { kind: 'margin', rate: 800_000 } }, null, null)).toEqual({ ok: false, why: 'unreachable' });
   // .99 up would break MSRP 24.50, so the ending below is taken.
   const capped = solve({ target: { kind: 'profit', minor: 500 } }, null, 2_450);

@@ -3,7 +3,7 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatMinor } from '../../core/money';
-import { clockTime, countOf, spanOf, whenOf } from '../../core/units';
+import { clockTime, countOf, formatCount, spanOf, whenOf } from '../../core/units';
 import { type Connection, db, type Job } from '../../store';
 import { useAddress } from '../../ui/address';
 import { Button } from '../../ui/button';
@@ -217,7 +217,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
               <th scope="row" className="py-1.5 pr-2 text-left font-normal">
                 {TASKS[j.task]}
                 <span className={`block text-xs ${j.lastOk ? 'text-muted' : 'text-lamp'}`}>
-                  {j.running?.total ? `${j.running.done} of ${j.running.total} read` : j.lastSays}
+                  {j.running?.total ? `${formatCount(j.running.done)} of ${formatCount(j.running.total)} read` : j.lastSays}
                 </span>
               </th>
               <td className="py-1.5 pr-2">

@@ -91,7 +91,7 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
         <button
           type="button"
           onClick={onCommands}
-          aria-label="Commands"
+          aria-label="Ctrl K, commands"
           aria-keyshortcuts="Control+K"
           className="rounded-sm border border-[#3F6470] px-1.5 py-0.5 font-mono text-[11px] text-[#D5E3E7] hover:border-white"
         >
@@ -100,7 +100,7 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
         <button
           type="button"
           onClick={onHelp}
-          aria-label="Help and keys"
+          aria-label="? Help and keys"
           aria-keyshortcuts="?"
           className="rounded-sm border border-[#3F6470] px-1.5 py-0.5 font-mono text-[11px] text-[#D5E3E7] hover:border-white"
         >

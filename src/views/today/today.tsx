@@ -139,7 +139,7 @@ function Figures({ course }: { course: Course }) {
       <table className="w-full text-[13.5px]">
         <caption className="pb-1 text-left text-xs font-semibold text-muted">
           In figures ·{' '}
-          <Link href="/money" className="text-river hover:underline">
+          <Link href="/money" className="text-river underline">
             all days
           </Link>
         </caption>

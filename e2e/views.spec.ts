@@ -1,0 +1,108 @@
+import AxeBuilder from '@axe-core/playwright';
+import { DEMO, expect, rows, test } from './harbour';
+
+const VIEWS = ['/today', '/source', '/bench', '/pricing', '/listings', '/orders', '/money', '/connections'] as const;
+const TABLES: Record<string, string> = {
+  '/source': 'Catalogue',
+  '/bench': 'Bench',
+  '/listings': 'Listings',
+  '/orders': 'Orders',
+};
+
+for (const theme of ['light', 'dark'] as const) {
+  test(`no view has an accessibility fault that a machine can find (${theme})`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: theme });
+    const faults: string[] = [];
+    for (const path of VIEWS) {
+      await page.goto(DEMO + path);
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      const table = TABLES[path];
+      if (table) {
+        await rows(page, table).first().click();
+        await expect(page.getByRole('complementary')).toBeVisible();
+      }
+      await page.waitForTimeout(300);
+      const axe = new AxeBuilder({ page });
+      // The dark theme differs in its colours alone.
+      const { violations } = await (theme === 'dark'
+        ? axe.withRules(['color-contrast'])
+        : axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+      ).analyze();
+      faults.push(...violations.map((v) => `${path} ${v.id}: ${v.nodes[0]?.html.slice(0, 200)}`));
+    }
+    expect(faults).toEqual([]);
+  });
+}
+
+test('the whole of it by keyboard: stops, search, rows, docket, commands, help', async ({ page }) => {
+  await page.goto(`${DEMO}/today`);
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+  await page.keyboard.press('g');
+  await page.keyboard.press('l');
+  await expect(page.getByRole('heading', { name: 'Listings', level: 1 })).toBeVisible();
+  await page.keyboard.press('/');
+  await page.keyboard.type('is:live margin:>10 ');
+  await expect(page.getByRole('button', { name: 'Remove is:live' })).toBeVisible();
+  await expect(page).toHaveURL(/q=is%3Alive\+margin/);
+  await page.keyboard.press('Tab');
+  await page.getByRole('grid', { name: 'Listings' }).focus();
+  await page.keyboard.press('j');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  const docket = page.getByRole('complementary', { name: 'Listing' });
+  await expect(docket).toBeVisible();
+  const title = await docket.getByRole('heading', { level: 2 }).innerText();
+  const address = page.url();
+  await page.keyboard.press('ArrowDown');
+  await expect(docket.getByRole('heading', { level: 2 })).not.toHaveText(title);
+  await page.goto(address);
+  await expect(docket.getByRole('heading', { level: 2 })).toHaveText(title);
+  await page.getByRole('grid', { name: 'Listings' }).focus();
+  await page.keyboard.press('Escape');
+  await expect(docket).toBeHidden();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('go to ord');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Orders', level: 1 })).toBeVisible();
+  await page.keyboard.press('?');
+  await expect(page.getByRole('heading', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('heading', { name: 'Keys' })).toBeHidden();
+});
+
+test('held orders stand first, each with a reason and a way out; a loss is released only by hand', async ({ page }) => {
+  await page.goto(`${DEMO}/orders?q=is:held`);
+  await expect(rows(page, 'Orders').first()).toBeVisible();
+  await rows(page, 'Orders').filter({ hasText: 'Profit at today' }).first().click();
+  const docket = page.getByRole('complementary', { name: 'Order' });
+  await expect(docket.getByText('Held.', { exact: true })).toBeVisible();
+  await expect(docket.getByText(/Profit at today’s cost is −/).first()).toBeVisible();
+  await docket.getByRole('button', { name: 'Cancel order…' }).click();
+  await docket.getByRole('button', { name: 'Keep it' }).click();
+  await docket.getByRole('button', { name: 'Forward anyway' }).click();
+  await expect(docket.getByText(/accepted it as/)).toBeVisible();
+  await expect(docket.getByText('Released by hand: profit.', { exact: false }).first()).toBeVisible();
+});
+
+test('addresses from outside and search lines nobody meant are answered calmly', async ({ page }) => {
+  await page.goto(
+    `${DEMO}/orders?q=${encodeURIComponent('__proto__:x cost:cheap "unclosed <script>alert(1)</script>')}&row=${encodeURIComponent('"><img src=x>')}`,
+  );
+  await expect(page.getByText(/was left out: There is no field/)).toBeVisible();
+  await page.goto(`${DEMO}/money?from=2026-99-99&to=yesterday&day=%00`);
+  await expect(page.getByRole('heading', { name: 'Money' })).toBeVisible();
+  await page.goto(`${DEMO}/nowhere`);
+  await expect(page.getByText('There is no such place on the course')).toBeVisible();
+});
+
+test('the frame holds at 1024 and 390 wide: Today and Orders can be used', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 780 });
+  for (const path of ['/today', '/orders'] as const) {
+    await page.goto(DEMO + path);
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+    const wide = await page.evaluate(() => document.documentElement.scrollWidth);
+    expect(wide).toBeLessThanOrEqual(390);
+  }
+  await rows(page, 'Orders').first().click();
+  await expect(page.getByRole('complementary', { name: 'Order' })).toBeVisible();
+});

@@ -1,0 +1,39 @@
+import { defineConfig } from '@playwright/test';
+
+/** The real interface on the production build: one shop that starts empty, one with a short demo past. Services stand still unless a test moves them. */
+const start = (args: string) => `node node_modules/tsx/dist/cli.mjs scripts/start.ts --pace still ${args}`;
+
+export default defineConfig({
+  testDir: 'e2e',
+  workers: 1,
+  timeout: 150_000,
+  expect: { timeout: 15_000 },
+  reporter: [['list']],
+  forbidOnly: Boolean(process.env.CI),
+  use: {
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    timezoneId: 'Europe/London',
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+  webServer: [
+    { command: start('--empty --port 4910 --data .sampan/test-empty'), url: 'http://127.0.0.1:4910/api/health', timeout: 60_000 },
+    {
+      command: start('--port 4920 --items 400 --data .sampan/test-demo'),
+      url: 'http://127.0.0.1:4920/api/health',
+      timeout: 60_000,
+    },
+  ],
+});

@@ -1,0 +1,120 @@
+import Dexie from 'dexie';
+import fc from 'fast-check';
+import { applyChange, type ChangedTable, type RowChange, SampanDatabase, undoChange } from '@/store';
+import { backoff } from '@/work/circuit';
+
+let n = 0;
+const fresh = () => new SampanDatabase(`store-${++n}-${Math.random()}`);
+
+test('data of the first version is carried over', async () => {
+  const name = `old-${Math.random()}`;
+  const old = new Dexie(name);
+  old.version(1).stores({
+    connections: 'id',
+    jobs: 'id',
+    blocks: '[connection+from]',
+    details: '[connection+from]',
+    products: 'id',
+    listings: 'id, product, state, [supplier+item]',
+    plans: 'id',
+    orders: 'id, facts.paidAt',
+    outbox: 'id, state',
+    changes: 'id, at',
+    edits: 'id, change, [subject+at]',
+    settings: 'id',
+    notes: 'id',
+  });
+  const facts = { paidAt: 1, checkedAt: 2, boughtAt: 3, shippedAt: null, toldAt: null, deliveredAt: null, cancelledAt: null };
+  await old.table('orders').bulkAdd([
+    { id: 'm:1', number: '1', facts },
+    { id: 'm:2', number: '2', facts: { ...facts, shippedAt: 4, toldAt: 5 } },
+    { id: 'm:3', number: '3', facts: { ...facts, cancelledAt: 6 } },
+  ]);
+  await old.table('outbox').add({ id: 'buy:m:1:0', state: 'waiting', at: 77, body: { reference: '1' } });
+  old.close();
+  const db = new SampanDatabase(name);
+  expect((await db.orders.where('open').equals(1).toArray()).map((o) => o.id)).toEqual(['m:1']);
+  expect(await db.orders.count()).toBe(3);
+  const due = await db.outbox.where('[state+nextAt]').between(['waiting', 0], ['waiting', 1000]).toArray();
+  expect(due).toMatchObject([{ id: 'buy:m:1:0', nextAt: 77, body: { reference: '1' } }]);
+  await db.delete();
+});
+
+/** Random changes to a few rows, then every one of them undone from the last to the first, must leave what was there before. */
+test('undoing all changes brings everything back', async () => {
+  const row = fc.record({
+    id: fc.constantFrom('a', 'b', 'c', 'd'),
+    title: fc.string({ maxLength: 3 }),
+    n: fc.integer({ min: 0, max: 3 }),
+    what: fc.constantFrom('set', 'add', 'remove'),
+  });
+  await fc.assert(
+    fc.asyncProperty(fc.array(fc.array(row, { minLength: 1, maxLength: 4 }), { minLength: 1, maxLength: 8 }), async (batches) => {
+      const db = fresh();
+      let at = 0;
+      let ids = 0;
+      const now = () => ({ at: ++at, newId: () => `c${++ids}` });
+      const tables = [db.products, db.changes, db.edits];
+      await db.products.bulkAdd([
+        { id: 'a', title: 'A', n: 1 },
+        { id: 'b', title: 'B', n: 2 },
+      ] as never[]);
+      const before = await db.products.toArray();
+      const made: string[] = [];
+      for (const batch of batches) {
+        await db.transaction('rw', tables, async () => {
+          const there = new Set((await db.products.toArray()).map((p) => p.id));
+          const once = [...new Map(batch.map((r) => [r.id, r])).values()];
+          const table: ChangedTable = 'products';
+          const rows = once.flatMap((r): RowChange[] => {
+            if (r.what === 'add')
+              return there.has(r.id) ? [] : [{ table, add: { id: r.id, title: r.title, n: r.n } as { id: string } }];
+            return r.what === 'remove' ? [{ table, remove: r.id }] : [{ table, id: r.id, set: { title: r.title, n: r.n } }];
+          });
+          const id = await applyChange(db, { by: 'person', name: 'x' }, rows, now());
+          if (id) made.push(id);
+        });
+      }
+      for (const id of made.reverse())
+        expect(await db.transaction('rw', tables, () => undoChange(db, id, now()))).toMatchObject({ ok: true, kept: 0 });
+      expect(await db.products.toArray()).toEqual(before);
+      expect(await db.transaction('rw', tables, () => undoChange(db, made[0] ?? 'none', now()))).toMatchObject({ ok: false });
+      await db.delete();
+    }),
+    { numRuns: 40, seed: 5 },
+  );
+});
+
+test('undo keeps what was changed again since', async () => {
+  const db = fresh();
+  let ids = 0;
+  const now = () => ({ at: ++ids, newId: () => `c${++ids}` });
+  await db.products.bulkAdd([
+    { id: 'a', title: 'A' },
+    { id: 'b', title: 'B' },
+  ] as never[]);
+  const tables = [db.products, db.changes, db.edits];
+  const set = (rows: { id: string; title: string }[]) =>
+    db.transaction('rw', tables, () =>
+      applyChange(
+        db,
+        { by: 'person', name: 'x' },
+        rows.map(({ id, title }) => ({ table: 'products' as const, id, set: { title } })),
+        now(),
+      ),
+    );
+  const first = await set([
+    { id: 'a', title: 'A2' },
+    { id: 'b', title: 'B2' },
+  ]);
+  await set([{ id: 'a', title: 'A3' }]);
+  expect(await db.transaction('rw', tables, () => undoChange(db, first!, now()))).toMatchObject({ ok: true, kept: 1 });
+  expect((await db.products.toArray()).map((p) => p.title)).toEqual(['A3', 'B']);
+  await db.delete();
+});
+
+test('waits double, stay under five minutes and differ by chance', () => {
+  expect([0, 1, 2, 3].map((k) => backoff(k, 1))).toEqual([2000, 4000, 8000, 16_000]);
+  expect(backoff(30, 1)).toBe(300_000);
+  expect(backoff(3, 0)).toBeLessThan(backoff(3, 0.9));
+});
