@@ -1,12 +1,7 @@
 export default {
   testEnvironment: 'node',
   testEnvironmentOptions: { globalsCleanup: 'on' },
-  testMatch: [
-    '<rootDir>/src/**/*.test.ts',
-    '<rootDir>/tests/**/*.test.ts',
-    '<rootDir>/demo/**/*.test.ts',
-    '<rootDir>/stand-ins/**/*.test.ts',
-  ],
+  testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/tests/**/*.test.ts', '<rootDir>/demo/**/*.test.ts', '<rootDir>/stand-ins/**/*.test.ts'],
   setupFiles: ['<rootDir>/tests/setup.ts'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   transform: {

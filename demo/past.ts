@@ -12,7 +12,7 @@ import { runRound } from '../src/work/runner';
 import { brackwater } from '../stand-ins/brackwater/service';
 import { advance, drift, itemsOf, move, openWarehouse, type Warehouse } from '../stand-ins/brackwater/warehouse';
 import { Faults } from '../stand-ins/faults';
-import type { Handler } from '../stand-ins/http';
+import type { Handler } from '../stand-ins/answer';
 import { Pace } from '../stand-ins/pace';
 import { type Market, openMarket, sell, touch } from '../stand-ins/pennywharf/market';
 import { pennywharf } from '../stand-ins/pennywharf/service';
@@ -191,8 +191,7 @@ export async function livePast(until: number, days: number, items: number): Prom
     for (const order of await db.orders.where('open').equals(1).toArray()) {
       if (last || standingFor(order) !== 'held') continue;
       const failed = order.checks.filter((c) => !c.passed).map((c) => c.kind);
-      if (failed.includes('stock') || failed.includes('address'))
-        await cancelOrder(work, order.id, 'The supplier has none left.');
+      if (failed.includes('stock') || failed.includes('address')) await cancelOrder(work, order.id, 'The supplier has none left.');
       else await releaseOrder(work, order.id, failed, true);
     }
     await settle();
@@ -208,9 +207,7 @@ export async function livePast(until: number, days: number, items: number): Prom
   );
   const recorded: Recorded = {};
   for (const table of db.tables)
-    recorded[table.name] = JSON.parse(
-      JSON.stringify(await table.toArray(), (_, v) => (v instanceof Int32Array ? { int32: [...v] } : v)),
-    );
+    recorded[table.name] = JSON.parse(JSON.stringify(await table.toArray(), (_, v) => (v instanceof Int32Array ? { int32: [...v] } : v)));
   await db.delete();
   return { warehouse: w, market: m, recorded };
 }

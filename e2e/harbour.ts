@@ -30,8 +30,7 @@ export const control = async (request: APIRequestContext, origin: string, what: 
   return answer.json();
 };
 
-export const look = async (request: APIRequestContext, origin: string, what: string) =>
-  (await request.get(`${origin}/control/${what}`)).json();
+export const look = async (request: APIRequestContext, origin: string, what: string) => (await request.get(`${origin}/control/${what}`)).json();
 
 export const WELL = { outage: false, slowMs: 0, tooMany: 0, loseAnswers: 0, duplicate: false, late: 0, spoil: null };
 

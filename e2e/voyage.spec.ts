@@ -1,18 +1,4 @@
-import {
-  BRACKWATER,
-  connectBoth,
-  control,
-  EMPTY,
-  expect,
-  go,
-  look,
-  PENNYWHARF,
-  rows,
-  runNow,
-  startAnew,
-  take,
-  test,
-} from './harbour';
+import { BRACKWATER, connectBoth, control, EMPTY, expect, go, look, PENNYWHARF, rows, runNow, startAnew, take, test } from './harbour';
 
 test.beforeEach(({ request }) => startAnew(request));
 
@@ -153,10 +139,7 @@ test('one product’s whole voyage, from an empty start to tracking returned', a
   await expect(page.getByText('Nothing needs you.')).toBeVisible();
 });
 
-test('a reload in the middle of reading, publishing and forwarding loses nothing and does nothing twice', async ({
-  page,
-  request,
-}) => {
+test('a reload in the middle of reading, publishing and forwarding loses nothing and does nothing twice', async ({ page, request }) => {
   await control(request, BRACKWATER, 'faults', { slowMs: 900 });
   await connectBoth(page);
   await expect(page.getByText(/[1-9],?\d* of 2,400 read/)).toBeVisible();
@@ -177,9 +160,7 @@ test('a reload in the middle of reading, publishing and forwarding loses nothing
   await control(request, PENNYWHARF, 'faults', { slowMs: 0 });
   await go(page, 'Listings');
   await expect(page.getByText(/^\d+ on Pennywharf UK: [1-9]\d* live, 0 paused/)).toBeVisible();
-  await expect
-    .poll(async () => ((await look(request, PENNYWHARF, 'listings')) as { revision: number }[]).length)
-    .toBeGreaterThanOrEqual(7);
+  await expect.poll(async () => ((await look(request, PENNYWHARF, 'listings')) as { revision: number }[]).length).toBeGreaterThanOrEqual(7);
 
   await control(request, BRACKWATER, 'faults', { slowMs: 1500 });
   await control(request, PENNYWHARF, 'orders', { n: 3 });

@@ -24,8 +24,7 @@ export const node = (args, options) => run(process.execPath, args, options);
 
 export async function install() {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major < 20 || (major === 20 && minor < 19))
-    throw new Error(`Node.js 20.19 or newer is needed, this is ${process.versions.node}.`);
+  if (major < 20 || (major === 20 && minor < 19)) throw new Error(`Node.js 20.19 or newer is needed, this is ${process.versions.node}.`);
   const marker = 'node_modules/.package-lock.json';
   if (existsSync(marker) && statSync(marker).mtimeMs >= statSync('package-lock.json').mtimeMs) return;
   const npm = process.env.npm_execpath;

@@ -27,9 +27,7 @@ const fail = (message: string): never => {
 
 const wholeNumber = (name: string, text: string, from: number, to: number): number => {
   const n = Number(text);
-  return Number.isInteger(n) && n >= from && n <= to
-    ? n
-    : fail(`--${name} takes a whole number from ${from} to ${to}, not “${text}”.`);
+  return Number.isInteger(n) && n >= from && n <= to ? n : fail(`--${name} takes a whole number from ${from} to ${to}, not “${text}”.`);
 };
 
 function isFree(port: number, host: string): Promise<boolean> {
@@ -45,9 +43,7 @@ async function main() {
   const port = wholeNumber('port', values.port ?? (values.empty ? '4810' : '4800'), 1, 65_533);
   const items = wholeNumber('items', values.items, 1, 200_000);
   const pace = PACES.find((p) => p === values.pace) ?? fail(`--pace takes ${PACES.join(', ')}, not “${values.pace}”.`);
-  const folder = resolve(
-    values.data ?? join('.sampan', `${values.empty ? 'empty' : 'demo'}${items === 2400 ? '' : `-${items}`}`),
-  );
+  const folder = resolve(values.data ?? join('.sampan', `${values.empty ? 'empty' : 'demo'}${items === 2400 ? '' : `-${items}`}`));
   for (const [p, host] of [
     [port, values.host],
     [port + 1, '127.0.0.1'],
@@ -82,14 +78,7 @@ async function main() {
   ];
   const next = spawn(
     process.execPath,
-    [
-      join('node_modules', 'next', 'dist', 'bin', 'next'),
-      values.dev ? 'dev' : 'start',
-      '--port',
-      String(port),
-      '--hostname',
-      values.host,
-    ],
+    [join('node_modules', 'next', 'dist', 'bin', 'next'), values.dev ? 'dev' : 'start', '--port', String(port), '--hostname', values.host],
     {
       stdio: ['ignore', 'pipe', 'inherit'],
       env: {

@@ -65,13 +65,19 @@ async function main() {
   await check('import directions', () => run(bin('.bin/depcruise'), ['--config', 'dependency-cruiser.config.cjs', 'src', 'stand-ins', 'demo']));
   const built = await check('production build', build);
   await check('types', () => run(bin('.bin/tsc'), ['--noEmit']));
-  await runner('Jest', [bin('jest/bin/jest.js'), '--forceExit'], (text) => [number(text, /Tests:.*?(\d+) passed/), number(text, /Tests:.*?(\d+) failed/)]);
+  await runner('Jest', [bin('jest/bin/jest.js'), '--forceExit'], (text) => [
+    number(text, /Tests:.*?(\d+) passed/),
+    number(text, /Tests:.*?(\d+) failed/),
+  ]);
   const browser = await check('Chromium', chromium);
   if (built && browser) {
     // The short past of the test shop is lived anew, so that its times are today's.
     for (const folder of ['.sampan/test-empty', '.sampan/test-demo']) rmSync(folder, { recursive: true, force: true });
     await check('demo past', () => tsx('demo/make.ts', ['.sampan/test-demo', '400', '6']));
-    await runner('Playwright', [bin('@playwright/test/cli.js'), 'test'], (text) => [number(text, /(\d+) passed/), number(text, /(\d+) failed/) + number(text, /(\d+) did not run/)]);
+    await runner('Playwright', [bin('@playwright/test/cli.js'), 'test'], (text) => [
+      number(text, /(\d+) passed/),
+      number(text, /(\d+) failed/) + number(text, /(\d+) did not run/),
+    ]);
   } else failed++;
   console.log(`\n${passed} passed, ${failed} failed`);
   process.exit(failed ? 1 : 0);

@@ -1,16 +1,8 @@
 import type { WireItem, WireItemPage } from '../src/connect/wire';
-import { type Answer, problem, type Request } from './http';
+import { type Answer, problem, type Request } from './answer';
 
 /** Ways in which a page of the catalogue can be wrong. */
-export const SPOILS = [
-  'broken-json',
-  'negative-cost',
-  'absurd-number',
-  'other-currency',
-  'markup',
-  'missing-fields',
-  'huge-page',
-] as const;
+export const SPOILS = ['broken-json', 'negative-cost', 'absurd-number', 'other-currency', 'markup', 'missing-fields', 'huge-page'] as const;
 export type Spoil = (typeof SPOILS)[number];
 
 /** What is provoked at one service; numbers count down with each request they touch. */
@@ -110,8 +102,7 @@ function spoiler(how: Spoil): (answer: Answer) => Answer {
         headers: { 'content-type': 'application/json' },
         body: `${JSON.stringify(answer.body).slice(0, 4000)}…`,
       };
-    if (how === 'huge-page')
-      return { ...answer, headers: { 'content-type': 'application/json' }, body: `{"items":"${'x'.repeat(50_000_000)}"}` };
+    if (how === 'huge-page') return { ...answer, headers: { 'content-type': 'application/json' }, body: `{"items":"${'x'.repeat(50_000_000)}"}` };
     const page = structuredClone(answer.body) as WireItemPage;
     if (how === 'other-currency') page.currency = 'XTS';
     const first = page.items[0] as (WireItem & Record<string, unknown>) | undefined;

@@ -6,11 +6,7 @@ const PAGE = 50;
  * Reads a list of changes by cursor, oldest first, the same change perhaps more than once.
  * A cursor is `c` and a position; anything else starts from the beginning.
  */
-export function readFeed(
-  feed: readonly string[],
-  cursor: string | null,
-  faults: Faults,
-): { keys: string[]; next: string; more: boolean } {
+export function readFeed(feed: readonly string[], cursor: string | null, faults: Faults): { keys: string[]; next: string; more: boolean } {
   const asked = /^c(\d+)$/.exec(cursor ?? '');
   const from = Math.min(asked ? Number(asked[1]) : 0, feed.length);
   if (faults.settings.late > 0 && from < feed.length) {

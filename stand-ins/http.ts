@@ -1,31 +1,7 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import type { Problem } from '../src/connect/wire';
+import { type Answer, type Handler, problem, type Request } from './answer';
 import type { Faults } from './faults';
-
-export interface Request {
-  method: string;
-  path: string;
-  query: URLSearchParams;
-  headers: IncomingMessage['headers'];
-  /** Parsed JSON, or form fields; null without a body. */
-  body: unknown;
-}
-
-export interface Answer {
-  status: number;
-  headers?: Record<string, string>;
-  /** An object goes out as JSON, text as it is. */
-  body?: unknown;
-}
-
-export const problem = (p: Omit<Problem, 'type'> & { type?: string }): Answer => ({
-  status: p.status,
-  headers: { 'content-type': 'application/problem+json' },
-  body: { type: 'about:blank', ...p },
-});
-
-export type Handler = (request: Request) => Answer | null;
 
 const LARGEST_BODY = 2_000_000;
 
@@ -58,10 +34,7 @@ export function serve(handle: Handler, control: Handler, faults: Faults, done: (
         body: await read(message),
       };
     } catch {
-      return send(
-        response,
-        problem({ status: 400, title: 'The body cannot be read', detail: 'It must be JSON of at most 2 MB.' }),
-      );
+      return send(response, problem({ status: 400, title: 'The body cannot be read', detail: 'It must be JSON of at most 2 MB.' }));
     }
     if (request.path.startsWith('/control')) {
       const answer = control(request) ?? problem({ status: 404, title: 'Nothing here' });

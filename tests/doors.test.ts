@@ -20,11 +20,7 @@ const answers =
   async () =>
     new Response(typeof body === 'string' ? body : JSON.stringify(body), init);
 const page = (items: unknown[], more: object = {}) =>
-  supplierService(answers({ currency: 'GBP', total: items.length, next: null, items, ...more }), 's', 'Basic x', 'GBP').page(
-    '',
-    null,
-    200,
-  );
+  supplierService(answers({ currency: 'GBP', total: items.length, next: null, items, ...more }), 's', 'Basic x', 'GBP').page('', null, 200);
 
 test.each([
   ['negative cost', { cost: '-3.20' }, /cost/],
@@ -66,11 +62,7 @@ test.each([
   ['another currency', () => page([ITEM], { currency: 'USD' }), /came in USD, not in GBP/],
   ['items that are no list', () => page([], { items: 'x' }), /cannot be read/],
   ['half a JSON', () => supplierService(answers('{"items":['), 's', '', 'GBP').page('', null, 200), /not whole JSON/],
-  [
-    'an endless answer',
-    () => supplierService(answers('x'.repeat(9_000_000)), 's', '', 'GBP').page('', null, 200),
-    /larger than 8 MB/,
-  ],
+  ['an endless answer', () => supplierService(answers('x'.repeat(9_000_000)), 's', '', 'GBP').page('', null, 200), /larger than 8 MB/],
 ])('refuses a page with %s and says why', async (_, ask, says) => {
   const answer = await ask();
   expect(answer).toMatchObject({ ok: false, trouble: { kind: 'nonsense' } });
@@ -87,10 +79,7 @@ test.each([
   [409, 'refused'],
   [422, 'refused'],
 ] as const)('status %i is %s', async (status, kind) => {
-  const reach = answers(
-    { type: 'about:blank', title: 'No', status, detail: 'Because' },
-    { status, headers: { 'retry-after': '7' } },
-  );
+  const reach = answers({ type: 'about:blank', title: 'No', status, detail: 'Because' }, { status, headers: { 'retry-after': '7' } });
   const answer = await supplierService(reach, 's', '', 'GBP').account();
   expect(answer).toMatchObject({ ok: false, trouble: { kind, ...(status === 429 && { retryAfter: 7000 }) } });
 });

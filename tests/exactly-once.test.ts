@@ -62,13 +62,10 @@ test.each([11, 12])(
       const told = v.outside.market.orders.filter((o) => o.status === 'shipped').length;
       if (made === ORDERS && told === ORDERS && (await db.orders.where('open').equals(1).count()) === 0) break;
       if (made === ORDERS && v.outside.warehouse.purchases.length === ORDERS)
-        for (const p of v.outside.warehouse.purchases)
-          if (p.status === 'accepted') advance(v.outside.warehouse, p.number, v.work.clock(), 0);
+        for (const p of v.outside.warehouse.purchases) if (p.status === 'accepted') advance(v.outside.warehouse, p.number, v.work.clock(), 0);
     }
     const references = v.outside.warehouse.purchases.map((p) => p.reference);
-    const injected = [brackwater, pennywharf]
-      .map((f) => Object.values(f.injected).reduce((a, b) => a + b, 0))
-      .reduce((a, b) => a + b, 0);
+    const injected = [brackwater, pennywharf].map((f) => Object.values(f.injected).reduce((a, b) => a + b, 0)).reduce((a, b) => a + b, 0);
     console.info(
       `exactly once, seed ${seed}: ${made} orders, ${injected} faults, ${kills} kills, ${references.length - new Set(references).size} doubles, ${made - new Set(references).size} losses`,
     );

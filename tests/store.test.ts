@@ -67,8 +67,7 @@ test('undoing all changes brings everything back', async () => {
           const once = [...new Map(batch.map((r) => [r.id, r])).values()];
           const table: ChangedTable = 'products';
           const rows = once.flatMap((r): RowChange[] => {
-            if (r.what === 'add')
-              return there.has(r.id) ? [] : [{ table, add: { id: r.id, title: r.title, n: r.n } as { id: string } }];
+            if (r.what === 'add') return there.has(r.id) ? [] : [{ table, add: { id: r.id, title: r.title, n: r.n } as { id: string } }];
             return r.what === 'remove' ? [{ table, remove: r.id }] : [{ table, id: r.id, set: { title: r.title, n: r.n } }];
           });
           const id = await applyChange(db, { by: 'person', name: 'x' }, rows, now());

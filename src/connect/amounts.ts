@@ -6,8 +6,7 @@ export function minorOf(text: string, currency: string): number {
   const digits = digitsOf(currency);
   if (part.slice(digits).replace(/0/g, '')) throw new RangeError(`${text} has more digits than ${currency}`);
   const minor = Number(whole! + part.slice(0, digits).padEnd(digits, '0'));
-  if (!Number.isSafeInteger(minor) || minor > LARGEST_MINOR)
-    throw new RangeError(`${text} is larger than any amount Sampan takes`);
+  if (!Number.isSafeInteger(minor) || minor > LARGEST_MINOR) throw new RangeError(`${text} is larger than any amount Sampan takes`);
   return minor;
 }
 

@@ -109,8 +109,7 @@ function orderOf(plain: unknown, currency: string): MarketOrder | string {
 /** A marketplace behind the wire contract's HTTP service. */
 export function marketService(reach: Reach, service: string, token: string, currency: string | null): MarketDoor {
   const headers = { authorization: `Bearer ${token}`, accept: 'application/json' };
-  const go = (path: string, init: RequestInit = {}) =>
-    ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
+  const go = (path: string, init: RequestInit = {}) => ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
   const send = (method: string, path: string, body: unknown, key?: string) =>
     go(path, {
       method,
@@ -147,15 +146,11 @@ export function marketService(reach: Reach, service: string, token: string, curr
       const answer = await send('PUT', `/v1/listings/${encodeURIComponent(sku)}`, body);
       if (!answer.ok) return answer;
       const checked = shaped(ListingAnswerShape, answer.value.body);
-      return checked.ok
-        ? { ok: true, value: { id: checked.value.id } }
-        : nonsense(`The answer cannot be read: ${checked.reason}.`);
+      return checked.ok ? { ok: true, value: { id: checked.value.id } } : nonsense(`The answer cannot be read: ${checked.reason}.`);
     },
 
     async offers(offers) {
-      const body = offers.map(
-        (o): WireOffer => ({ sku: o.sku, price: money(o.price), quantity: o.quantity, state: o.live ? 'live' : 'paused' }),
-      );
+      const body = offers.map((o): WireOffer => ({ sku: o.sku, price: money(o.price), quantity: o.quantity, state: o.live ? 'live' : 'paused' }));
       const answer = await send('PATCH', '/v1/offers', { offers: body });
       if (!answer.ok) return answer;
       const results = (answer.value.body as { results?: unknown } | null)?.results;
@@ -229,13 +224,7 @@ function siteOf(s: SiteShape): Site {
 }
 
 /** Exchanges the code of a consent for a token (RFC 6749 section 4.1.3 with RFC 7636). */
-export async function exchangeCode(
-  reach: Reach,
-  service: string,
-  code: string,
-  verifier: string,
-  redirect: string,
-): Promise<Result<string>> {
+export async function exchangeCode(reach: Reach, service: string, code: string, verifier: string, redirect: string): Promise<Result<string>> {
   const answer = await ask(reach, service, '/token', {
     method: 'POST',
     headers: { 'content-type': 'application/x-www-form-urlencoded' },

@@ -49,9 +49,7 @@ function troubleOf(status: number, headers: Headers, body: unknown): Trouble {
   const text = [p.detail, p.title].find((t): t is string => typeof t === 'string' && t !== '')?.slice(0, 300);
   const errors = Array.isArray(p.errors)
     ? p.errors.flatMap((e) =>
-        typeof e?.field === 'string' && typeof e?.reason === 'string'
-          ? [{ field: e.field.slice(0, 60), reason: e.reason.slice(0, 300) }]
-          : [],
+        typeof e?.field === 'string' && typeof e?.reason === 'string' ? [{ field: e.field.slice(0, 60), reason: e.reason.slice(0, 300) }] : [],
       )
     : undefined;
   if (status === 401 || status === 403) return { kind: 'credentials', says: text ?? 'It does not accept our key.', status };
@@ -83,15 +81,13 @@ export async function ask(reach: Reach, service: string, path: string, init: Req
       trouble: { kind: 'unreachable', says: late ? `No answer within ${PATIENCE / 1000} seconds.` : 'The connection broke off.' },
     };
   }
-  if (text === null)
-    return { ok: false, trouble: { kind: 'nonsense', says: 'The answer is larger than 8 MB and was not read.' } };
+  if (text === null) return { ok: false, trouble: { kind: 'nonsense', says: 'The answer is larger than 8 MB and was not read.' } };
   let body: unknown = null;
   try {
     if (text) body = JSON.parse(text);
   } catch {
     if (response.ok) return { ok: false, trouble: { kind: 'nonsense', says: 'The answer is not whole JSON.' } };
   }
-  if (response.ok || response.status === 304)
-    return { ok: true, value: { status: response.status, etag: response.headers.get('etag'), body } };
+  if (response.ok || response.status === 304) return { ok: true, value: { status: response.status, etag: response.headers.get('etag'), body } };
   return { ok: false, trouble: troubleOf(response.status, response.headers, body) };
 }

@@ -77,8 +77,7 @@ function itemOf(plain: unknown, currency: string): { item: Item; detail: ItemDet
   if (!checked.ok) return { sku, reason: checked.reason };
   const p = checked.value;
   const options = Object.entries(p.options ?? {});
-  if (options.length > 6 || options.some(([, v]) => typeof v !== 'string'))
-    return { sku, reason: 'options: at most six, each a text' };
+  if (options.length > 6 || options.some(([, v]) => typeof v !== 'string')) return { sku, reason: 'options: at most six, each a text' };
   const title = plainText(p.title);
   if (!title) return { sku, reason: 'title: nothing is left once markup is taken out' };
   try {
@@ -138,14 +137,12 @@ function orderOf(plain: unknown, currency: string): SupplierOrder | string {
 }
 
 /** Basic credentials of RFC 7617, UTF-8. */
-export const basic = (account: string, key: string) =>
-  `Basic ${btoa(String.fromCharCode(...new TextEncoder().encode(`${account}:${key}`)))}`;
+export const basic = (account: string, key: string) => `Basic ${btoa(String.fromCharCode(...new TextEncoder().encode(`${account}:${key}`)))}`;
 
 /** A supplier behind the wire contract's HTTP service. `currency` is what the connection was made in; anything else is refused. */
 export function supplierService(reach: Reach, service: string, authorization: string, currency: string | null): SupplierDoor {
   const headers = { authorization, accept: 'application/json' };
-  const go = (path: string, init: RequestInit = {}) =>
-    ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
+  const go = (path: string, init: RequestInit = {}) => ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
   return {
     async account() {
       const answer = await go('/v1/account');
@@ -153,8 +150,7 @@ export function supplierService(reach: Reach, service: string, authorization: st
       const checked = shaped(SupplierAccountShape, answer.value.body);
       if (!checked.ok) return nonsense(`The account cannot be read: ${checked.reason}.`);
       const a = checked.value;
-      if (currency && a.currency !== currency)
-        return nonsense(`The account is in ${a.currency}, it was connected in ${currency}.`);
+      if (currency && a.currency !== currency) return nonsense(`The account is in ${a.currency}, it was connected in ${currency}.`);
       try {
         return {
           ok: true,
@@ -182,8 +178,7 @@ export function supplierService(reach: Reach, service: string, authorization: st
       const checked = shaped(ItemPageShape, answer.value.body);
       if (!checked.ok) return nonsense(`A page of the catalogue cannot be read: ${checked.reason}.`);
       const page = checked.value;
-      if (page.currency !== currency)
-        return nonsense(`The catalogue came in ${page.currency.slice(0, 3)}, not in ${currency}. It was not taken.`);
+      if (page.currency !== currency) return nonsense(`The catalogue came in ${page.currency.slice(0, 3)}, not in ${currency}. It was not taken.`);
       const items: Item[] = [];
       const details: ItemDetail[] = [];
       const refused: { sku: string; reason: string }[] = [];
@@ -224,9 +219,7 @@ export function supplierService(reach: Reach, service: string, authorization: st
       });
       if (!answer.ok) return answer;
       const order = orderOf(answer.value.body, currency ?? '');
-      return typeof order === 'string'
-        ? nonsense(`The answer to the order cannot be read: ${order}.`)
-        : { ok: true, value: order };
+      return typeof order === 'string' ? nonsense(`The answer to the order cannot be read: ${order}.`) : { ok: true, value: order };
     },
 
     async changes(cursor) {

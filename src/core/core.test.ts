@@ -146,12 +146,7 @@ test('times and spans in words', () => {
 });
 
 test('barcodes and tracking numbers are checked by their digits', () => {
-  expect([isGtin('4006381333931'), isGtin('4006381333932'), isGtin('96385074'), isGtin('12345')]).toEqual([
-    true,
-    false,
-    true,
-    false,
-  ]);
+  expect([isGtin('4006381333931'), isGtin('4006381333932'), isGtin('96385074'), isGtin('12345')]).toEqual([true, false, true, false]);
   expect([isS10('RB123456785GB'), isS10('RB123456786GB')]).toEqual([true, false]);
   expect(trackingProblem('RB123456786GB')).toMatch(/check digit/);
   expect(trackingProblem('<b>')).toMatch(/not a tracking number/);
@@ -185,15 +180,7 @@ test('the Bench says everything a marketplace would refuse', () => {
     pictures: [],
     priceProblem: 'No price.',
   };
-  expect(missingFor(draft, SITE).map((m) => m.field)).toEqual([
-    'title',
-    'title',
-    'description',
-    'brand',
-    'gtin',
-    'pictures',
-    'price',
-  ]);
+  expect(missingFor(draft, SITE).map((m) => m.field)).toEqual(['title', 'title', 'description', 'brand', 'gtin', 'pictures', 'price']);
   expect(missingFor(draft, SITE)[0]!.fix).toBe('The best moon filter');
   expect(
     missingFor(

@@ -31,12 +31,7 @@ export const subjectOf = (table: ChangedTable, id: string) => `${table.replace(/
  * Rows that would not change are passed over; without any, nothing is written.
  * @returns the change's id, or null where nothing changed
  */
-export async function applyChange(
-  db: SampanDatabase,
-  head: ChangeHead,
-  rows: readonly RowChange[],
-  now: Now,
-): Promise<string | null> {
+export async function applyChange(db: SampanDatabase, head: ChangeHead, rows: readonly RowChange[], now: Now): Promise<string | null> {
   const id = now.newId();
   const edits: Edit[] = [];
   const edit = (table: ChangedTable, row: string, before: Edit['before'], after: Edit['after'], says?: string) =>
@@ -123,8 +118,7 @@ export async function undoChange(
       rows.push({ table: e.table, id: rowId, set: e.before });
     else kept++;
   }
-  if (!rows.length)
-    return { ok: false, reason: `“${change.name}” cannot be taken back: everything in it was changed again since.` };
+  if (!rows.length) return { ok: false, reason: `“${change.name}” cannot be taken back: everything in it was changed again since.` };
   const undo = await applyChange(db, { by: 'person', name: `Undo: ${change.name}`, undoable: false }, rows, now);
   await db.changes.update(id, { undoneBy: undo });
   return { ok: true, name: change.name, kept };

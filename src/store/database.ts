@@ -1,19 +1,5 @@
 import Dexie, { type Table } from 'dexie';
-import type {
-  Block,
-  Change,
-  Connection,
-  DetailBlock,
-  Edit,
-  Job,
-  Listing,
-  Note,
-  Order,
-  OutboxRow,
-  PlanRow,
-  Product,
-  Settings,
-} from './rows';
+import type { Block, Change, Connection, DetailBlock, Edit, Job, Listing, Note, Order, OutboxRow, PlanRow, Product, Settings } from './rows';
 
 /**
  * The browser's database. Every version of the schema stays here for good; a new one says how old data is carried over.

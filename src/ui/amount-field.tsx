@@ -17,17 +17,7 @@ interface Props {
 }
 
 /** A number typed as people type it, checked when the field is left or Enter is pressed, echoed back in full, with the reason beside it when it cannot be read. */
-export function AmountField({
-  label,
-  value,
-  write,
-  parse,
-  onChange,
-  optional,
-  placeholder,
-  className = 'w-24',
-  hideLabel,
-}: Props) {
+export function AmountField({ label, value, write, parse, onChange, optional, placeholder, className = 'w-24', hideLabel }: Props) {
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const id = useId();

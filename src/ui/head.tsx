@@ -29,8 +29,7 @@ export function Section({ title, aside, children }: { title: string; aside?: Rea
 
 /** Something that needs a person, with the steps at hand. */
 export function Notice({ tone = 'person', children }: { tone?: 'person' | 'loss' | 'plain'; children: ReactNode }) {
-  const look =
-    tone === 'person' ? 'border-lamp bg-lamp-soft' : tone === 'loss' ? 'border-loss bg-loss-soft' : 'border-edge bg-raised';
+  const look = tone === 'person' ? 'border-lamp bg-lamp-soft' : tone === 'loss' ? 'border-loss bg-loss-soft' : 'border-edge bg-raised';
   return <div className={`my-2.5 border-l-[3px] px-2.5 py-2 text-[13.5px] ${look}`}>{children}</div>;
 }
 

@@ -8,15 +8,8 @@ const LONGEST = 40;
 /** What happened to a listing or an order, newest first: what, when, by which rule or person. */
 export function History({ subject, now, zone }: { subject: string; now: number; zone: string }) {
   const edits = useLiveQuery(async () => {
-    const rows = await db.edits
-      .where('[subject+at]')
-      .between([subject, 0], [subject, Number.MAX_SAFE_INTEGER])
-      .reverse()
-      .limit(LONGEST)
-      .toArray();
-    const changes = new Map(
-      (await db.changes.bulkGet([...new Set(rows.map((r) => r.change))])).flatMap((c) => (c ? [[c.id, c] as const] : [])),
-    );
+    const rows = await db.edits.where('[subject+at]').between([subject, 0], [subject, Number.MAX_SAFE_INTEGER]).reverse().limit(LONGEST).toArray();
+    const changes = new Map((await db.changes.bulkGet([...new Set(rows.map((r) => r.change))])).flatMap((c) => (c ? [[c.id, c] as const] : [])));
     return rows.map((row) => ({ ...row, head: changes.get(row.change) }));
   }, [subject]);
   if (!edits) return null;

@@ -29,13 +29,7 @@ export function Passage(props: Props) {
   const next = marks.indexOf(null);
   const text = inWords(props);
   return (
-    <svg
-      role="img"
-      aria-label={text}
-      width={large ? '100%' : width}
-      viewBox={`0 0 ${width} ${large ? 34 : 20}`}
-      className="block overflow-visible"
-    >
+    <svg role="img" aria-label={text} width={large ? '100%' : width} viewBox={`0 0 ${width} ${large ? 34 : 20}`} className="block overflow-visible">
       <title>{text}</title>
       {MARKS.slice(1).map((name, i) => {
         const done = marks[i + 1] !== null && marks[i] !== null;

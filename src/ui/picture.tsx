@@ -1,15 +1,5 @@
 /** A supplier's picture, through Sampan's own server; a path is all that the door let in. */
-export function Picture({
-  supplier,
-  path,
-  alt,
-  size,
-}: {
-  supplier: string;
-  path: string | undefined;
-  alt: string;
-  size: number;
-}) {
+export function Picture({ supplier, path, alt, size }: { supplier: string; path: string | undefined; alt: string; size: number }) {
   if (!path)
     return (
       <span

@@ -43,13 +43,7 @@ export function PriceStrip(props: Props) {
   const low = Math.min(sum.price, costs);
   const high = Math.max(sum.price, costs);
   return (
-    <svg
-      role="img"
-      aria-label={text}
-      width={large ? '100%' : width}
-      viewBox={`0 0 ${width} ${large ? 50 : 18}`}
-      className="block overflow-visible"
-    >
+    <svg role="img" aria-label={text} width={large ? '100%' : width} viewBox={`0 0 ${width} ${large ? 50 : 18}`} className="block overflow-visible">
       <title>{text}</title>
       <pattern id={hatch} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
         <rect width="5" height="5" fill="var(--loss-soft)" />
@@ -60,16 +54,8 @@ export function PriceStrip(props: Props) {
         at += minor;
         return <rect key={fill} x={from} y={top} width={Math.max(0, x(at) - from)} height={bar} fill={fill} />;
       })}
-      <rect
-        x={x(low)}
-        y={top}
-        width={Math.max(0, x(high) - x(low))}
-        height={bar}
-        fill={sum.profit < 0 ? `url(#${hatch})` : 'var(--river)'}
-      />
-      {breakEven !== null && breakEven <= end && (
-        <rect x={x(breakEven) - 0.75} y={top - 3} width="1.5" height={bar + 6} fill="var(--ink)" />
-      )}
+      <rect x={x(low)} y={top} width={Math.max(0, x(high) - x(low))} height={bar} fill={sum.profit < 0 ? `url(#${hatch})` : 'var(--river)'} />
+      {breakEven !== null && breakEven <= end && <rect x={x(breakEven) - 0.75} y={top - 3} width="1.5" height={bar + 6} fill="var(--ink)" />}
       <path d={`M${x(sum.price) - 4} ${top - 4}h8l-4 5z`} fill="var(--ink)" />
       {map ? <path d={`M${x(map) + 3} ${top + bar + 4}h-3v-4`} fill="none" stroke="var(--muted)" /> : null}
       {msrp && msrp <= end ? <path d={`M${x(msrp) - 3} ${top + bar + 4}h3v-4`} fill="none" stroke="var(--muted)" /> : null}

@@ -33,8 +33,7 @@ export async function undoLast(id?: string): Promise<void> {
   if (!change) return say('There is nothing to take back.');
   const undone = await undo(work, change.id);
   set(messages.filter((m) => m.change !== change.id));
-  if (undone.ok)
-    await say(`Taken back: ${undone.name}${undone.kept ? `. ${undone.kept} rows were changed since and kept` : ''}.`);
+  if (undone.ok) await say(`Taken back: ${undone.name}${undone.kept ? `. ${undone.kept} rows were changed since and kept` : ''}.`);
   else await say(undone.reason, { wrong: true });
 }
 
@@ -48,11 +47,7 @@ export function Said() {
     () => messages,
   );
   return (
-    <div
-      role="status"
-      aria-live="polite"
-      className="pointer-events-none fixed bottom-9 left-1/2 z-50 flex -translate-x-1/2 flex-col gap-2"
-    >
+    <div role="status" aria-live="polite" className="pointer-events-none fixed bottom-9 left-1/2 z-50 flex -translate-x-1/2 flex-col gap-2">
       {now.map((m) => (
         <div
           key={m.id}

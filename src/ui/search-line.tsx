@@ -19,9 +19,7 @@ interface Props {
 function split(value: string): { chips: string[]; typed: string } {
   const ended = /\s$/.test(value);
   const raws = parseQuery(value).map((t) => t.raw);
-  return ended || !raws.length
-    ? { chips: raws, typed: '' }
-    : { chips: raws.slice(0, -1), typed: value.slice(value.lastIndexOf(raws.at(-1)!)) };
+  return ended || !raws.length ? { chips: raws, typed: '' } : { chips: raws.slice(0, -1), typed: value.slice(value.lastIndexOf(raws.at(-1)!)) };
 }
 
 const join = (chips: readonly string[], typed: string) => [...chips, typed].join(' ').replace(/^\s+/, '');
@@ -96,10 +94,7 @@ export function SearchLine({ value, onChange, placeholder, fields, matches, prob
             >
               <ListFilter aria-hidden size={15} />
             </PopoverButton>
-            <PopoverPanel
-              anchor="bottom end"
-              className="z-40 w-72 rounded-sm border border-rule bg-surface p-2 text-[13px] shadow-md"
-            >
+            <PopoverPanel anchor="bottom end" className="z-40 w-72 rounded-sm border border-rule bg-surface p-2 text-[13px] shadow-md">
               {({ close }) => (
                 <ul>
                   {fields.map((f) => (

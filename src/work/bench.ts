@@ -104,12 +104,7 @@ export async function takeItems(
         listings++;
       }
     }
-    await applyChange(
-      db,
-      { by: 'person', name: `Take ${listings} ${listings === 1 ? 'item' : 'items'} to the Bench` },
-      rows,
-      nowOf(work),
-    );
+    await applyChange(db, { by: 'person', name: `Take ${listings} ${listings === 1 ? 'item' : 'items'} to the Bench` }, rows, nowOf(work));
     return { products: groups.size, listings };
   });
 }
@@ -157,9 +152,7 @@ async function repriceProducts(work: Work, ids: readonly string[] | null, becaus
   const listings = ids
     ? await db.listings.where('product').anyOf(ids).toArray()
     : await db.listings.where('state').anyOf(['live', 'paused']).toArray();
-  const products = new Map(
-    (ids ? await db.products.bulkGet([...ids]) : await db.products.toArray()).flatMap((p) => (p ? [[p.id, p] as const] : [])),
-  );
+  const products = new Map((ids ? await db.products.bulkGet([...ids]) : await db.products.toArray()).flatMap((p) => (p ? [[p.id, p] as const] : [])));
   const moves = movesFor(listings, products, shop, work, () => because);
   await queueOffers(work, moves.outbox);
   await applyChange(db, { by: 'rule', name: `Prices follow: ${because}` }, moves.rows, nowOf(work));
@@ -232,18 +225,10 @@ export async function approve(work: Work, ids: readonly string[]): Promise<{ app
     const rows: RowChange[] = [];
     for (const product of await db.products.bulkGet([...ids])) {
       if (!product || product.approvedAt !== null) continue;
-      const listings = (await db.listings.where('product').equals(product.id).toArray()).filter(
-        (l) => l.state === 'bench' || l.state === 'refused',
-      );
-      if (benchStanding(product, listings, shop).ready)
-        rows.push({ table: 'products', id: product.id, set: { approvedAt: at }, says: 'Approved.' });
+      const listings = (await db.listings.where('product').equals(product.id).toArray()).filter((l) => l.state === 'bench' || l.state === 'refused');
+      if (benchStanding(product, listings, shop).ready) rows.push({ table: 'products', id: product.id, set: { approvedAt: at }, says: 'Approved.' });
     }
-    await applyChange(
-      db,
-      { by: 'person', name: `Approve ${rows.length} ${rows.length === 1 ? 'product' : 'products'}` },
-      rows,
-      nowOf(work),
-    );
+    await applyChange(db, { by: 'person', name: `Approve ${rows.length} ${rows.length === 1 ? 'product' : 'products'}` }, rows, nowOf(work));
     return { approved: rows.length, lacking: ids.length - rows.length };
   });
 }
@@ -283,9 +268,7 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
         left++;
         continue;
       }
-      const listings = (await db.listings.where('product').equals(product.id).toArray()).filter(
-        (l) => l.state === 'bench' || l.state === 'refused',
-      );
+      const listings = (await db.listings.where('product').equals(product.id).toArray()).filter((l) => l.state === 'bench' || l.state === 'refused');
       const standing = benchStanding(product, listings, shop);
       for (const { listing, quote, missing } of standing.variants) {
         if (missing.length || !quote?.category || quote.price === null) {
@@ -341,9 +324,9 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
 export async function stopPublishing(work: Work): Promise<number> {
   const { db } = work;
   return db.transaction('rw', TABLES(db), async () => {
-    const waiting = (
-      await db.outbox.where('[state+nextAt]').between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER]).toArray()
-    ).filter((r) => r.kind === 'publish' && r.attempts === 0);
+    const waiting = (await db.outbox.where('[state+nextAt]').between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER]).toArray()).filter(
+      (r) => r.kind === 'publish' && r.attempts === 0,
+    );
     await db.outbox.bulkDelete(waiting.map((r) => r.id));
     const rows: RowChange[] = waiting.map((r) => ({
       table: 'listings',

@@ -119,10 +119,10 @@ export class CatalogueDesk {
   }
 
   private async taken(supplier: string): Promise<Set<string>> {
-    const keys = (await this.work.db.listings
-      .where('[supplier+item]')
-      .between([supplier, ''], [supplier, '￿'])
-      .keys()) as unknown as [string, string][];
+    const keys = (await this.work.db.listings.where('[supplier+item]').between([supplier, ''], [supplier, '￿']).keys()) as unknown as [
+      string,
+      string,
+    ][];
     return new Set(keys.map(([, item]) => item));
   }
 
@@ -191,8 +191,7 @@ export class CatalogueDesk {
         margin: (i) => (priced.price[i]! > 0 ? priced.profit[i]! / priced.price[i]! : Number.NEGATIVE_INFINITY),
       };
       const turn = s.descending ? -1 : 1;
-      if (s.sort === 'title')
-        found.sort((a, b) => turn * (c.title[a]! < c.title[b]! ? -1 : c.title[a]! > c.title[b]! ? 1 : a - b));
+      if (s.sort === 'title') found.sort((a, b) => turn * (c.title[a]! < c.title[b]! ? -1 : c.title[a]! > c.title[b]! ? 1 : a - b));
       else {
         const value = Float64Array.from({ length: c.length }, (_, i) => by[s.sort as 'cost'](i));
         found.sort((a, b) => turn * (value[a]! - value[b]!) || a - b);
@@ -200,9 +199,7 @@ export class CatalogueDesk {
       this.last = { key, found, counts, problems };
     }
     const { found, counts, problems } = this.last;
-    const rows = [...found.subarray(s.offset, s.offset + s.limit)].map((i) =>
-      this.row(loaded, i, s.supplier, s.market, shop, taken),
-    );
+    const rows = [...found.subarray(s.offset, s.offset + s.limit)].map((i) => this.row(loaded, i, s.supplier, s.market, shop, taken));
     return { total: c.length, matches: found.length, rows, problems, categories: counts, refused: loaded.refused };
   }
 
@@ -213,16 +210,7 @@ export class CatalogueDesk {
     const plan = planOf(shop, null);
     const quote =
       site && source && plan
-        ? quoteItem(
-            item,
-            guessCategory(item.category, item.title, site.categories),
-            null,
-            0,
-            plan,
-            shop.settings.stock,
-            site,
-            source,
-          )
+        ? quoteItem(item, guessCategory(item.category, item.title, site.categories), null, 0, plan, shop.settings.stock, site, source)
         : null;
     return {
       item,
@@ -246,12 +234,9 @@ export class CatalogueDesk {
   private async details(supplier: string, skus: ReadonlySet<string>): Promise<Map<string, ItemDetail>> {
     const { db } = this.work;
     const blocks = await db.blocks.where('[connection+from]').between([supplier, ''], [supplier, '￿']).toArray();
-    const wanted = blocks
-      .filter((b) => b.columns.sku.some((sku) => skus.has(sku)))
-      .map((b) => [supplier, b.from] as [string, string]);
+    const wanted = blocks.filter((b) => b.columns.sku.some((sku) => skus.has(sku))).map((b) => [supplier, b.from] as [string, string]);
     const found = new Map<string, ItemDetail>();
-    for (const block of await db.details.bulkGet(wanted))
-      for (const d of block?.details ?? []) if (skus.has(d.sku)) found.set(d.sku, d);
+    for (const block of await db.details.bulkGet(wanted)) for (const d of block?.details ?? []) if (skus.has(d.sku)) found.set(d.sku, d);
     return found;
   }
 

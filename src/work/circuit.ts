@@ -39,8 +39,7 @@ export async function noteTrouble(work: Work, id: string, trouble: Trouble): Pro
 
 /** Notes that a connection answered well. Writes only where something stood against it. */
 export async function noteWell(work: Work, c: Connection): Promise<void> {
-  if (c.failures || c.trouble || c.openUntil)
-    await work.db.connections.update(c.id, { failures: 0, trouble: null, openUntil: null });
+  if (c.failures || c.trouble || c.openUntil) await work.db.connections.update(c.id, { failures: 0, trouble: null, openUntil: null });
 }
 
 /** `Out of service. Trying again in 12 s.` */

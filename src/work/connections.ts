@@ -92,8 +92,7 @@ interface PendingConsent {
   readonly redirect: string;
 }
 
-const base64url = (bytes: Uint8Array) =>
-  btoa(String.fromCharCode(...bytes)).replace(/[+/=]/g, (c) => ({ '+': '-', '/': '_', '=': '' })[c]!);
+const base64url = (bytes: Uint8Array) => btoa(String.fromCharCode(...bytes)).replace(/[+/=]/g, (c) => ({ '+': '-', '/': '_', '=': '' })[c]!);
 
 /** Starts a consent (authorization code with PKCE, RFC 7636) and tells the address to go to. The secret stays here until the return. */
 export async function startConsent(work: Work, service: Service, redirect: string): Promise<string> {
@@ -125,9 +124,7 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
     return {
       ok: false,
       reason:
-        token.trouble.kind === 'refused'
-          ? `${service.name} did not accept the consent: ${token.trouble.says}`
-          : inWords(token.trouble, service.name),
+        token.trouble.kind === 'refused' ? `${service.name} did not accept the consent: ${token.trouble.says}` : inWords(token.trouble, service.name),
     };
   const site = await marketService(work.reach, service.id, token.value, null).site();
   if (!site.ok) return { ok: false, reason: inWords(site.trouble, service.name) };
@@ -169,5 +166,4 @@ export async function runNow(work: Work, job: string): Promise<void> {
 }
 
 export const stopJob = (work: Work, job: string) => work.db.jobs.update(job, { stop: true });
-export const setEvery = (work: Work, job: string, every: number) =>
-  work.db.jobs.update(job, { every, nextAt: work.clock() + every });
+export const setEvery = (work: Work, job: string, every: number) => work.db.jobs.update(job, { every, nextAt: work.clock() + every });

@@ -1,15 +1,5 @@
 import { type Account, type AccountLine, actualAccount, expectedAccount } from '../core/ledger';
-import {
-  type Address,
-  type CheckInput,
-  type CheckKind,
-  checkOrder,
-  holdsOf,
-  isOpen,
-  mayDo,
-  type Standing,
-  standingOf,
-} from '../core/orders';
+import { type Address, type CheckInput, type CheckKind, checkOrder, holdsOf, isOpen, mayDo, type Standing, standingOf } from '../core/orders';
 import { applyChange, type Listing, type Order, type OutboxRow, type Product, type RowChange } from '../store';
 import { nowOf, type Work } from './context';
 import { categoryOf, marketOf, planOf, type Shop, supplierOf } from './quote';
@@ -167,12 +157,7 @@ async function onOrder(
   step: 'edit' | 'release' | 'forward' | 'cancel',
   name: (order: Order) => string,
   undoable: boolean,
-  next: (
-    order: Order,
-    shop: Shop,
-    linked: Linked,
-    spoken: number,
-  ) => { set: Partial<Order>; outbox: OutboxRow | null; says: string },
+  next: (order: Order, shop: Shop, linked: Linked, spoken: number) => { set: Partial<Order>; outbox: OutboxRow | null; says: string },
 ): Promise<Said> {
   const { db } = work;
   return db.transaction('rw', deskTables(work), async (): Promise<Said> => {
@@ -277,8 +262,7 @@ export async function recheckOrders(work: Work): Promise<number> {
       const { set, buy, says } = decide(order, linked, shop, before, shop.settings.forward === 'at once', work.clock());
       const cost = buy && set.expected ? set.expected.goods + set.expected.shipping : 0;
       spoken.set(order.supplier, before + cost);
-      if (JSON.stringify(set.checks) !== JSON.stringify(order.checks) || buy)
-        rows.push({ table: 'orders', id: order.id, set, says });
+      if (JSON.stringify(set.checks) !== JSON.stringify(order.checks) || buy) rows.push({ table: 'orders', id: order.id, set, says });
       if (buy) await db.outbox.put(buy);
     }
     await applyChange(db, { by: 'rule', name: `Checked ${rows.length} waiting orders again` }, rows, nowOf(work));

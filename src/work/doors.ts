@@ -5,12 +5,7 @@ import type { MarketConnection, SupplierConnection } from '../store';
 
 export function supplierDoor(reach: Reach, c: SupplierConnection): SupplierDoor {
   const { credential } = c;
-  return supplierService(
-    reach,
-    c.service,
-    credential.kind === 'account' ? basic(credential.account, credential.key) : '',
-    c.currency,
-  );
+  return supplierService(reach, c.service, credential.kind === 'account' ? basic(credential.account, credential.key) : '', c.currency);
 }
 
 export function marketDoor(reach: Reach, c: MarketConnection): MarketDoor {

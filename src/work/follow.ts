@@ -62,12 +62,7 @@ export async function followSupplier(work: Work, supplier: string, whole: boolea
       const moves = movesFor(moved, products, shop, work, (l) => why.get(l.id) ?? '');
       await queueOffers(work, moves.outbox);
       const name = `${shop.connections.get(supplier)?.name ?? supplier} refresh: ${rows.length} moved`;
-      await applyChange(
-        db,
-        { by: 'rule', name, why: 'Prices and quantities follow the supplier.' },
-        [...rows, ...moves.rows],
-        nowOf(work),
-      );
+      await applyChange(db, { by: 'rule', name, why: 'Prices and quantities follow the supplier.' }, [...rows, ...moves.rows], nowOf(work));
       return { moved: rows.length, told: moves.outbox.filter((o) => o.state === 'waiting').length };
     },
   );

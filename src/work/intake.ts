@@ -2,14 +2,7 @@ import type { MarketOrder } from '../connect/marketplace';
 import type { SupplierOrder } from '../connect/supplier';
 import { isOpen, standingOf } from '../core/orders';
 import { carrierFor, trackingProblem } from '../core/tracking';
-import {
-  applyChange,
-  type MarketConnection,
-  type Order,
-  type OutboxRow,
-  type RowChange,
-  type SupplierConnection,
-} from '../store';
+import { applyChange, type MarketConnection, type Order, type OutboxRow, type RowChange, type SupplierConnection } from '../store';
 import { nowOf, type Work } from './context';
 import { decide, deskTables, linkedOf, spokenFor } from './desk';
 import { movesFor, queueOffers } from './reprice';
@@ -67,17 +60,11 @@ function newOrder(market: MarketConnection, read: MarketOrder, listings: Readonl
  * comes in once. New ones are checked and, where the rule says so, forwarded at once; quantities shown follow.
  * @returns how many were new
  */
-export async function takeOrders(
-  work: Work,
-  market: MarketConnection,
-  page: { orders: readonly MarketOrder[]; next: string },
-): Promise<number> {
+export async function takeOrders(work: Work, market: MarketConnection, page: { orders: readonly MarketOrder[]; next: string }): Promise<number> {
   const { db } = work;
   return db.transaction('rw', deskTables(work), async () => {
     const at = work.clock();
-    const known = new Map(
-      (await db.orders.bulkGet(page.orders.map((o) => idOf(market, o.number)))).flatMap((o) => (o ? [[o.id, o] as const] : [])),
-    );
+    const known = new Map((await db.orders.bulkGet(page.orders.map((o) => idOf(market, o.number)))).flatMap((o) => (o ? [[o.id, o] as const] : [])));
     const skus = [...new Set(page.orders.flatMap((o) => o.lines.map((l) => `${market.id}:${l.sku}`)))];
     const listings = new Map((await db.listings.bulkGet(skus)).flatMap((l) => (l ? [[l.id, l] as const] : [])));
     const rows: RowChange[] = [];
@@ -116,9 +103,7 @@ export async function takeOrders(
       if (buy) buys.push(buy);
     }
     await db.outbox.bulkPut(buys);
-    const sold = [...listings.values()].filter((l) =>
-      [...fresh.values()].some((o) => o.lines.some((line) => line.listing === l.id)),
-    );
+    const sold = [...listings.values()].filter((l) => [...fresh.values()].some((o) => o.lines.some((line) => line.listing === l.id)));
     const moves = movesFor(sold, linked.products, await readShop(db), work, () => 'Sold.');
     await queueOffers(work, moves.outbox);
     const name =
@@ -162,8 +147,7 @@ function afterSupplier(order: Order, said: SupplierOrder): { set: Partial<Order>
   const f = order.facts;
   const parcels = said.parcels.length >= order.parcels.length ? said.parcels : order.parcels;
   const shipped = parcels[0]?.shippedAt ?? null;
-  const delivered =
-    parcels.length > 0 && parcels.every((p) => p.deliveredAt !== null) ? Math.max(...parcels.map((p) => p.deliveredAt!)) : null;
+  const delivered = parcels.length > 0 && parcels.every((p) => p.deliveredAt !== null) ? Math.max(...parcels.map((p) => p.deliveredAt!)) : null;
   const facts = {
     ...f,
     boughtAt: f.boughtAt ?? said.acceptedAt,
@@ -194,12 +178,7 @@ function afterSupplier(order: Order, said: SupplierOrder): { set: Partial<Order>
 }
 
 /** The outbox row that tells the marketplace of the first parcel, or why it cannot be told. */
-export function dispatchFor(
-  order: Order,
-  market: MarketConnection,
-  at: number,
-  anyway = false,
-): OutboxRow | { problem: string } | null {
+export function dispatchFor(order: Order, market: MarketConnection, at: number, anyway = false): OutboxRow | { problem: string } | null {
   const parcel = order.parcels[0];
   if (!parcel || order.facts.toldAt !== null || order.facts.cancelledAt !== null) return null;
   const problem = trackingProblem(parcel.tracking);
@@ -231,11 +210,7 @@ export function dispatchFor(
  * its first parcel into the outbox. Runs inside the caller's transaction.
  * @returns the row to change, or null where nothing is new
  */
-export async function moveOn(
-  work: Work,
-  order: Order,
-  said: SupplierOrder,
-): Promise<{ set: Partial<Order>; says: string } | null> {
+export async function moveOn(work: Work, order: Order, said: SupplierOrder): Promise<{ set: Partial<Order>; says: string } | null> {
   const { db } = work;
   const moved = afterSupplier(order, said);
   const market = (await db.connections.get(order.marketplace)) as MarketConnection | undefined;
@@ -250,19 +225,12 @@ export async function moveOn(
  * Takes in what a supplier says of its orders, with the position read up to: numbers, real charges, parcels. Parcels go into the outbox for the marketplace.
  * @returns how many orders moved
  */
-export async function takeShipments(
-  work: Work,
-  supplier: SupplierConnection,
-  said: readonly SupplierOrder[],
-  next: string | null,
-): Promise<number> {
+export async function takeShipments(work: Work, supplier: SupplierConnection, said: readonly SupplierOrder[], next: string | null): Promise<number> {
   const { db } = work;
   return db.transaction('rw', deskTables(work), async () => {
     const markets = (await db.connections.toArray()).filter((c): c is MarketConnection => c.role === 'marketplace');
     const ids = said.flatMap((s) => markets.map((m) => idOf(m, s.reference)));
-    const orders = new Map(
-      (await db.orders.bulkGet(ids)).flatMap((o) => (o && o.supplier === supplier.id ? [[o.number, o] as const] : [])),
-    );
+    const orders = new Map((await db.orders.bulkGet(ids)).flatMap((o) => (o && o.supplier === supplier.id ? [[o.number, o] as const] : [])));
     const rows: RowChange[] = [];
     for (const s of said) {
       const order = orders.get(s.reference);

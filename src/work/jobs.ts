@@ -58,11 +58,7 @@ async function interrupt(work: Work, job: Job, connection: string, trouble: Para
   await work.db.jobs.update(job.id, { lastSays: trouble.says, lastOk: false, nextAt: Math.max(until, work.clock() + 1000) });
 }
 
-async function keptOf(
-  db: SampanDatabase,
-  block: Block,
-  skus: ReadonlySet<string>,
-): Promise<{ item: Item; detail: ItemDetail }[]> {
+async function keptOf(db: SampanDatabase, block: Block, skus: ReadonlySet<string>): Promise<{ item: Item; detail: ItemDetail }[]> {
   if (!block.columns.sku.some((sku) => skus.has(sku))) return [];
   const details = new Map((await db.details.get([block.connection, block.from]))?.details.map((d) => [d.sku, d]));
   return block.columns.sku.flatMap((sku, i) =>
@@ -89,8 +85,7 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
   await noteWell(work, c);
   const page = answer.value;
-  if (page.unchanged && !before)
-    return interrupt(work, job, c.id, { kind: 'nonsense', says: 'It says a page is unchanged that was never read.' });
+  if (page.unchanged && !before) return interrupt(work, job, c.id, { kind: 'nonsense', says: 'It says a page is unchanged that was never read.' });
   const next = page.unchanged ? before!.next : page.next;
   if (next !== null && (next === from || progress.seen.includes(next)))
     return interrupt(work, job, c.id, { kind: 'nonsense', says: 'The pages of the catalogue go round in a circle.' });
@@ -124,9 +119,7 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
       running: { startedAt: progress.startedAt, done, total },
     });
     if (next === null) {
-      const stale = (await db.blocks.where('[connection+from]').between([c.id, ''], [c.id, '￿']).primaryKeys()).filter(
-        ([, f]) => !seen.includes(f),
-      );
+      const stale = (await db.blocks.where('[connection+from]').between([c.id, ''], [c.id, '￿']).primaryKeys()).filter(([, f]) => !seen.includes(f));
       await db.blocks.bulkDelete(stale);
       await db.details.bulkDelete(stale);
     }
@@ -185,8 +178,7 @@ export async function stepJob(work: Work, c: Connection, job: Job): Promise<void
     return;
   }
   if (isOpenAt(c, work.clock())) return;
-  if (!job.running)
-    await work.db.jobs.update(job.id, { running: { startedAt: work.clock(), done: job.progress?.done ?? 0, total: 0 } });
+  if (!job.running) await work.db.jobs.update(job.id, { running: { startedAt: work.clock(), done: job.progress?.done ?? 0, total: 0 } });
   if (job.task === 'catalogue') await catalogueStep(work, c as SupplierConnection, job);
   else if (job.task === 'orders') await ordersStep(work, c as MarketConnection, job);
   else await shipmentsStep(work, c as SupplierConnection, job);

@@ -39,8 +39,7 @@ export interface Course {
 
 const HOUR = 3_600_000;
 
-const needsPerson = (order: Order, now: number) =>
-  standingFor(order) === 'held' || order.refusal !== null || isLate(order.facts, order.shipBy, now);
+const needsPerson = (order: Order, now: number) => standingFor(order) === 'held' || order.refusal !== null || isLate(order.facts, order.shipBy, now);
 
 /** Everything that needs a person, worst first, and the counts along the course. Cost: live and waiting listings, open orders, two days of orders. */
 export async function readCourse(db: SampanDatabase, now: number): Promise<Course> {
@@ -124,8 +123,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
   for (const listing of listings) {
     const product = byId.get(listing.product);
     if (!product) continue;
-    if (listing.state === 'bench' || listing.state === 'refused')
-      bench.set(product.id, [...(bench.get(product.id) ?? []), listing]);
+    if (listing.state === 'bench' || listing.state === 'refused') bench.set(product.id, [...(bench.get(product.id) ?? []), listing]);
     if (listing.state === 'publishing' || !product) continue;
     const title = product.title ?? product.taken.title;
     const href = `/listings?row=${encodeURIComponent(listing.id)}`;
@@ -141,8 +139,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
       });
     } else if (listing.told && listing.state !== 'bench') {
       const quote = quoteListing(listing, product, shop);
-      const sum =
-        quote?.fees && quote.shipping !== null ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees) : null;
+      const sum = quote?.fees && quote.shipping !== null ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees) : null;
       if (listing.problem) {
         listingNeeds++;
         needs.push({
@@ -194,9 +191,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
     .above(now - 50 * HOUR)
     .toArray();
   const totals = totalsByDay(
-    recent
-      .filter((o) => o.facts.cancelledAt === null)
-      .map((o) => ({ placedAt: o.facts.paidAt, expected: o.expected, actual: actualOf(o) })),
+    recent.filter((o) => o.facts.cancelledAt === null).map((o) => ({ placedAt: o.facts.paidAt, expected: o.expected, actual: actualOf(o) })),
     days,
     zone,
   );

@@ -58,9 +58,7 @@ async function publish(work: Work, c: MarketConnection, row: OutboxRow): Promise
   if (!answer.ok && !isFinal(answer.trouble)) return answer.trouble;
   const at = work.clock();
   const price = formatMinor(draft.price, c.site.currency);
-  const errors = answer.ok
-    ? ''
-    : (answer.trouble.errors ?? []).map((e) => `${e.field}: ${e.reason}`).join(' ') || answer.trouble.says;
+  const errors = answer.ok ? '' : (answer.trouble.errors ?? []).map((e) => `${e.field}: ${e.reason}`).join(' ') || answer.trouble.says;
   const says = answer.ok ? `${c.name} took it at ${price}, ${draft.quantity} shown.` : `${c.name} refused it. ${errors}`;
   const set: Partial<Listing> = answer.ok
     ? {
@@ -106,17 +104,10 @@ async function offers(work: Work, c: MarketConnection, batch: readonly OutboxRow
       const listing = listings[i];
       if (!listing) continue;
       const set: Partial<Listing> =
-        refusal === null
-          ? { told: { price: body.price, quantity: body.quantity, at }, state: body.live ? 'live' : 'paused' }
-          : { problem: says };
+        refusal === null ? { told: { price: body.price, quantity: body.quantity, at }, state: body.live ? 'live' : 'paused' } : { problem: says };
       rows.push({ table: 'listings', id: listing.id, set, says });
     }
-    await applyChange(
-      db,
-      { by: 'rule', name: `${c.name} was told of ${rows.length} ${rows.length === 1 ? 'offer' : 'offers'}` },
-      rows,
-      nowOf(work),
-    );
+    await applyChange(db, { by: 'rule', name: `${c.name} was told of ${rows.length} ${rows.length === 1 ? 'offer' : 'offers'}` }, rows, nowOf(work));
   });
   return null;
 }
@@ -138,8 +129,7 @@ async function buy(work: Work, c: SupplierConnection, row: OutboxRow): Promise<T
           [{ table: 'orders', id: order.id, set: moved.set, says: moved.says }],
           nowOf(work),
         );
-      if (answer.value.balance !== null)
-        await db.connections.update(c.id, { balance: answer.value.balance } as Partial<Connection>);
+      if (answer.value.balance !== null) await db.connections.update(c.id, { balance: answer.value.balance } as Partial<Connection>);
       return;
     }
     const refusal = answer.trouble.says;
@@ -178,11 +168,7 @@ async function tell(work: Work, c: MarketConnection, row: OutboxRow): Promise<Tr
   const what = row.kind === 'dispatch' ? 'the parcel' : 'the cancellation';
   const says = answer.ok ? `${c.name} was told of ${what}.` : `${c.name} refused ${what}: ${answer.trouble.says}`;
   const at = work.clock();
-  const set = answer.ok
-    ? row.kind === 'dispatch' && order
-      ? { facts: { ...order.facts, toldAt: at }, open: 0 as const }
-      : {}
-    : { refusal: says };
+  const set = answer.ok ? (row.kind === 'dispatch' && order ? { facts: { ...order.facts, toldAt: at }, open: 0 as const } : {}) : { refusal: says };
   await settle(
     work,
     { name: `${order?.number ?? ''}: ${says}` },

@@ -104,20 +104,13 @@ export function quoteItem(
 
 function ownPriceProblem(price: number, item: Priceable, plan: PricePlan, currency: string): string | null {
   const own = formatMinor(price, currency);
-  if (plan.neverUnderMap && item.map !== null && price < item.map)
-    return `Own price ${own} is under MAP ${formatMinor(item.map, currency)}.`;
-  if (plan.neverOverMsrp && item.msrp !== null && price > item.msrp)
-    return `Own price ${own} is over MSRP ${formatMinor(item.msrp, currency)}.`;
+  if (plan.neverUnderMap && item.map !== null && price < item.map) return `Own price ${own} is under MAP ${formatMinor(item.map, currency)}.`;
+  if (plan.neverOverMsrp && item.msrp !== null && price > item.msrp) return `Own price ${own} is over MSRP ${formatMinor(item.msrp, currency)}.`;
   return null;
 }
 
 /** The quote of a listing under its plan, or under another one for a look ahead. Null where its marketplace or supplier is not connected. */
-export function quoteListing(
-  listing: Listing,
-  product: Product,
-  shop: Shop,
-  plan: PricePlan = planOf(shop, product.plan),
-): Quote | null {
+export function quoteListing(listing: Listing, product: Product, shop: Shop, plan: PricePlan = planOf(shop, product.plan)): Quote | null {
   const site = marketOf(shop, listing.marketplace)?.site;
   const supplier = supplierOf(shop, listing.supplier);
   if (!site || !supplier) return null;

@@ -56,9 +56,7 @@ export function movesFor(
     const moved = price !== listing.told.price || quantity !== listing.told.quantity;
     const money = (minor: number) => formatMinor(minor, site.currency);
     const says = [
-      price !== listing.told.price
-        ? `Price ${money(listing.told.price)} → ${money(price)} by ${reasonOf(quote, product, shop, site.currency)}.`
-        : '',
+      price !== listing.told.price ? `Price ${money(listing.told.price)} → ${money(price)} by ${reasonOf(quote, product, shop, site.currency)}.` : '',
       quantity !== listing.told.quantity
         ? `Shown ${listing.told.quantity} → ${quantity}${live ? '' : ', paused'}${live && listing.state === 'paused' ? ', on sale again' : ''}.`
         : '',

@@ -88,8 +88,6 @@ export async function whatIf(work: Work, planId: string, plan: PricePlan, stock:
     shown: prospects.filter((p) => p.shownFrom !== p.shownTo).length,
     marginFrom: median(marginsFrom),
     marginTo: median(marginsTo),
-    prospects: prospects.sort(
-      (a, b) => Number(a.to !== null) - Number(b.to !== null) || Math.abs(moved(b)) * a.from - Math.abs(moved(a)) * b.from,
-    ),
+    prospects: prospects.sort((a, b) => Number(a.to !== null) - Number(b.to !== null) || Math.abs(moved(b)) * a.from - Math.abs(moved(a)) * b.from),
   };
 }

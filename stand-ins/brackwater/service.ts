@@ -2,21 +2,10 @@ import { createHash } from 'node:crypto';
 import type { WireItemPage, WirePurchase, WireSupplierAccount, WireSupplierChanges } from '../../src/connect/wire';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
-import { type Answer, type Handler, problem, type Request } from '../http';
+import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { Pace } from '../pace';
 import { drawPicture } from './catalogue';
-import {
-  advance,
-  itemsOf,
-  move,
-  onWire,
-  purchase,
-  purchaseOnWire,
-  SHIPPING,
-  SHIPS_TO,
-  startAnew,
-  type Warehouse,
-} from './warehouse';
+import { advance, itemsOf, move, onWire, purchase, purchaseOnWire, SHIPPING, SHIPS_TO, startAnew, type Warehouse } from './warehouse';
 
 const decimal = (minor: number) => (minor / 100).toFixed(2);
 
@@ -53,9 +42,7 @@ function page(w: Warehouse, request: Request): Answer {
     next: last && last !== all.at(-1) ? last.sku : null,
   };
   const etag = `"${createHash('sha256').update(JSON.stringify(body)).digest('base64url').slice(0, 22)}"`;
-  return request.headers['if-none-match'] === etag
-    ? { status: 304, headers: { etag } }
-    : { status: 200, headers: { etag }, body };
+  return request.headers['if-none-match'] === etag ? { status: 304, headers: { etag } } : { status: 200, headers: { etag }, body };
 }
 
 export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => number): Handler {

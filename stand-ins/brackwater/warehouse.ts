@@ -1,11 +1,4 @@
-import type {
-  SupplierOrderStatus,
-  WireAddress,
-  WireItem,
-  WirePurchase,
-  WirePurchaseAnswer,
-  WireSupplierOrder,
-} from '../../src/connect/wire';
+import type { SupplierOrderStatus, WireAddress, WireItem, WirePurchase, WirePurchaseAnswer, WireSupplierOrder } from '../../src/connect/wire';
 import type { Chance } from '../random';
 import { makeCatalogue, type StockedItem } from './catalogue';
 

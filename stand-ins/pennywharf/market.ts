@@ -34,8 +34,7 @@ export function listingErrors(listing: WireListing): { field: string; reason: st
   const errors: { field: string; reason: string }[] = [];
   const category = UK_SITE.categories.find((c) => c.id === listing.category);
   if (!listing.title) errors.push({ field: 'title', reason: 'A title is needed.' });
-  if ([...(listing.title ?? '')].length > UK_SITE.titleLimit)
-    errors.push({ field: 'title', reason: `At most ${UK_SITE.titleLimit} characters.` });
+  if ([...(listing.title ?? '')].length > UK_SITE.titleLimit) errors.push({ field: 'title', reason: `At most ${UK_SITE.titleLimit} characters.` });
   if (/[<>]/.test(listing.title ?? '')) errors.push({ field: 'title', reason: 'No markup in a title.' });
   const banned = UK_SITE.bannedWords.find((word) => new RegExp(`\\b${word}\\b`, 'i').test(listing.title ?? ''));
   if (banned) errors.push({ field: 'title', reason: `The word “${banned}” is not allowed.` });
@@ -47,8 +46,7 @@ export function listingErrors(listing: WireListing): { field: string; reason: st
   if (category?.needsBrand && !listing.brand) errors.push({ field: 'brand', reason: 'This category needs a brand.' });
   if (category?.needsGtin && !listing.gtin) errors.push({ field: 'gtin', reason: 'This category needs a barcode.' });
   if (!listing.pictures?.length) errors.push({ field: 'pictures', reason: 'At least one picture.' });
-  if (!isAmount(listing.price) || minorOf(listing.price) < 50)
-    errors.push({ field: 'price', reason: 'A price of at least 0.50.' });
+  if (!isAmount(listing.price) || minorOf(listing.price) < 50) errors.push({ field: 'price', reason: 'A price of at least 0.50.' });
   if (!Number.isInteger(listing.quantity) || listing.quantity < 0 || listing.quantity > 9999)
     errors.push({ field: 'quantity', reason: 'A quantity from 0 to 9999.' });
   return errors;

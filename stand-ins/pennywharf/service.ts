@@ -1,15 +1,8 @@
 import { createHash, randomBytes } from 'node:crypto';
-import type {
-  WireDispatch,
-  WireListing,
-  WireMarketAccount,
-  WireOffer,
-  WireOfferResults,
-  WireOrderChanges,
-} from '../../src/connect/wire';
+import type { WireDispatch, WireListing, WireMarketAccount, WireOffer, WireOfferResults, WireOrderChanges } from '../../src/connect/wire';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
-import { type Answer, type Handler, problem, type Request } from '../http';
+import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { Chance } from '../random';
 import { chargeOf, listingErrors, type Market, openMarket, putListing, putOffer, type SaleWish, sell, touch } from './market';
 import { UK_SITE } from './site';
@@ -107,8 +100,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
   }
   if (at === 'PATCH /v1/offers') {
     const offers = (request.body as { offers?: WireOffer[] } | null)?.offers;
-    if (!Array.isArray(offers) || offers.length > 200)
-      return problem({ status: 400, title: 'offers must be a list of at most 200' });
+    if (!Array.isArray(offers) || offers.length > 200) return problem({ status: 400, title: 'offers must be a list of at most 200' });
     return { status: 200, body: { results: offers.map((o) => ({ sku: o.sku, ...putOffer(m, o) })) } as WireOfferResults };
   }
   const listing = /^\/v1\/listings\/([^/]+)$/.exec(request.path);
@@ -139,9 +131,7 @@ function onOrder(m: Market, request: Request, number: string, step: string, now:
   const body = JSON.stringify(request.body);
   const known = Object.hasOwn(m.keys, key) ? m.keys[key] : undefined;
   if (known)
-    return known.body === body
-      ? { status: 200, body: order }
-      : problem({ status: 422, type: 'urn:wire:key-reused', title: 'Key used before' });
+    return known.body === body ? { status: 200, body: order } : problem({ status: 422, type: 'urn:wire:key-reused', title: 'Key used before' });
   if (order.status === 'cancelled') return problem({ status: 409, type: 'urn:wire:state', title: 'The order is cancelled' });
   if (step === 'dispatch') {
     const d = request.body as WireDispatch;
@@ -190,9 +180,7 @@ export function pennywharfControl(m: Market, faults: Faults, luck: Chance, now: 
       case 'POST /control/orders': {
         const n = Math.min(Math.max(Number(body.n) || 1, 1), 500);
         const made = Array.from({ length: n }, () => sell(m, luck, now(), body)).filter((o) => o !== null);
-        return made.length
-          ? { status: 200, body: { numbers: made.map((o) => o.number) } }
-          : problem({ status: 409, title: 'Nothing is for sale' });
+        return made.length ? { status: 200, body: { numbers: made.map((o) => o.number) } } : problem({ status: 409, title: 'Nothing is for sale' });
       }
       case 'POST /control/reset':
         Object.assign(m, openMarket());

@@ -32,10 +32,7 @@ export function toColumns(items: readonly Item[]): Columns {
     for (const name of NUMBERS) numbers[name][i] = items[i]![name];
     for (const name of MAYBE_NUMBERS) numbers[name][i] = items[i]![name] ?? -1;
   }
-  const texts = Object.fromEntries(TEXTS.map((name) => [name, items.map((item) => item[name])])) as Pick<
-    Columns,
-    (typeof TEXTS)[number]
-  >;
+  const texts = Object.fromEntries(TEXTS.map((name) => [name, items.map((item) => item[name])])) as Pick<Columns, (typeof TEXTS)[number]>;
   return { length: n, ...texts, options: items.map((item) => JSON.stringify(item.options)), ...numbers };
 }
 

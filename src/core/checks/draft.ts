@@ -51,11 +51,9 @@ export function missingFor(draft: Draft, site: Site): Missing[] {
       reason: draft.category ? `${site.name} has no category “${draft.category}”.` : 'A category is missing.',
     });
   if (category?.needsBrand && !draft.brand) missing.push({ field: 'brand', reason: `“${category.name}” needs a brand.` });
-  if (draft.gtin !== null && !isGtin(draft.gtin))
-    missing.push({ field: 'gtin', reason: `Barcode ${draft.gtin} has a wrong check digit.` });
+  if (draft.gtin !== null && !isGtin(draft.gtin)) missing.push({ field: 'gtin', reason: `Barcode ${draft.gtin} has a wrong check digit.` });
   else if (category?.needsGtin && !draft.gtin) missing.push({ field: 'gtin', reason: `“${category.name}” needs a barcode.` });
-  if (draft.pictures.length < site.pictures.least)
-    missing.push({ field: 'pictures', reason: `At least ${site.pictures.least} picture is needed.` });
+  if (draft.pictures.length < site.pictures.least) missing.push({ field: 'pictures', reason: `At least ${site.pictures.least} picture is needed.` });
   if (draft.priceProblem) missing.push({ field: 'price', reason: draft.priceProblem });
   return missing;
 }

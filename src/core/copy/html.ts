@@ -3,10 +3,7 @@ import { FilterXSS } from 'xss';
 const NOTHING: string[] = [];
 /** Plain formatting only: no links, pictures, styles, classes or handlers survive. */
 const allowed = Object.fromEntries(
-  ['p', 'br', 'ul', 'ol', 'li', 'b', 'strong', 'i', 'em', 'h3', 'h4', 'table', 'tbody', 'tr', 'td', 'th'].map((tag) => [
-    tag,
-    NOTHING,
-  ]),
+  ['p', 'br', 'ul', 'ol', 'li', 'b', 'strong', 'i', 'em', 'h3', 'h4', 'table', 'tbody', 'tr', 'td', 'th'].map((tag) => [tag, NOTHING]),
 );
 
 const cleaner = new FilterXSS({
@@ -29,9 +26,7 @@ export function cleanHtml(html: string): string {
 
 /** Whether cleaning a description would take something out of it. */
 export function hasActiveMarkup(html: string): boolean {
-  return /<\s*(script|style|iframe|object|embed|svg|math|template|a|img|form|input|link|meta)\b|\son\w+\s*=|javascript:/i.test(
-    html,
-  );
+  return /<\s*(script|style|iframe|object|embed|svg|math|template|a|img|form|input|link|meta)\b|\son\w+\s*=|javascript:/i.test(html);
 }
 
 const ENTITIES: Record<string, string> = { '&lt;': '<', '&gt;': '>', '&amp;': '&', '&quot;': '"', '&#39;': "'", '&nbsp;': ' ' };

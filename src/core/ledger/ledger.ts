@@ -38,10 +38,7 @@ export function expectedAccount(lines: readonly AccountLine[], fees: FeeTable, b
   );
   if (shipping === null) return null;
   const revenue = lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
-  const fee = lines.reduce(
-    (sum, l) => sum + (marketplaceFee(feesFor(fees, l.category), l.unitPrice) - fees.fixed) * l.quantity,
-    fees.fixed,
-  );
+  const fee = lines.reduce((sum, l) => sum + (marketplaceFee(feesFor(fees, l.category), l.unitPrice) - fees.fixed) * l.quantity, fees.fixed);
   return account({
     revenue,
     goods: lines.reduce((sum, l) => sum + l.cost * l.quantity, 0),

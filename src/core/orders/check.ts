@@ -44,9 +44,7 @@ export function addressProblem(address: Address, shipsTo: readonly string[]): st
   if (!/^[A-Z]{2}$/.test(address.country)) return `“${address.country}” is not a country code.`;
   if (!shipsTo.includes(address.country)) return `The supplier does not ship to ${address.country}.`;
   if (address.country === 'GB' && !GB_POSTCODE.test(address.postcode.trim().toUpperCase())) {
-    return address.postcode.trim()
-      ? `“${address.postcode}” is not a postcode of the United Kingdom.`
-      : 'The postcode is missing.';
+    return address.postcode.trim() ? `“${address.postcode}” is not a postcode of the United Kingdom.` : 'The postcode is missing.';
   }
   if (!address.postcode.trim() && address.country !== 'IE') return 'The postcode is missing.';
   return null;

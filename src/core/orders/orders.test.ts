@@ -69,8 +69,7 @@ test('whatever happened to an order, nothing can be bought, edited or cancelled 
   fc.assert(
     fc.property(facts, fc.boolean(), (f, forwarding) => {
       const past = f.boughtAt !== null || f.cancelledAt !== null || forwarding;
-      for (const step of ['edit', 'release', 'forward', 'cancel'] as const)
-        if (past) expect(mayDo(step, f, forwarding)).toBe(false);
+      for (const step of ['edit', 'release', 'forward', 'cancel'] as const) if (past) expect(mayDo(step, f, forwarding)).toBe(false);
       if (f.cancelledAt !== null) expect(isOpen(standingOf(f, forwarding))).toBe(false);
       if (!past) expect(mayDo('forward', f, forwarding)).toBe(f.checkedAt !== null);
     }),

@@ -22,8 +22,7 @@ function wanted(target: Target, flat: number, landed: number): Wanted {
   }
 }
 
-const reaches = (price: number, landed: number, fees: Fees, want: Wanted) =>
-  profitAt(price, landed, fees) * WHOLE >= want.rate * price + want.amount;
+const reaches = (price: number, landed: number, fees: Fees, want: Wanted) => profitAt(price, landed, fees) * WHOLE >= want.rate * price + want.amount;
 
 /** Profit beyond what is wanted if nothing were rounded. Rises with the price as long as the shares leave something; brackets the search, decides nothing. */
 function unrounded(price: number, landed: number, fees: Fees, want: Wanted): number {

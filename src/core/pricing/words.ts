@@ -46,8 +46,7 @@ export function stepInWords(step: PriceStep, plan: PricePlan, currency: Currency
 /** Why there is no price, or null where there is one. */
 export function refusalInWords(answer: PriceAnswer, currency: Currency): string | null {
   if (answer.ok) return null;
-  if (answer.why === 'unreachable')
-    return 'No price reaches this target: fees, tax and margin together take the whole of it. Lower the target.';
+  if (answer.why === 'unreachable') return 'No price reaches this target: fees, tax and margin together take the whole of it. Lower the target.';
   const floor = answer.floorBy === 'map' ? 'MAP' : 'the smallest profit';
   return `Guards contradict: ${floor} asks for at least ${formatMinor(answer.floor, currency)}, MSRP allows at most ${formatMinor(answer.ceiling, currency)}.`;
 }

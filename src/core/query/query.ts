@@ -93,8 +93,7 @@ export function compile<R>(terms: readonly Term[], fields: Fields<R>, words: (ro
           }),
         );
     } else if (field.kind === 'flags') {
-      if (!field.flags.includes(term.value))
-        problems.push({ raw: term.raw, reason: `${term.field} takes ${field.flags.join(', ')}.` });
+      if (!field.flags.includes(term.value)) problems.push({ raw: term.raw, reason: `${term.field} takes ${field.flags.join(', ')}.` });
       else cheap.push(turn(term.not, (row) => field.get(row, term.value)));
     } else {
       const wanted = fold(term.value);

@@ -58,9 +58,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
         ))}
       </div>
       {row.refused > 0 && (
-        <Notice tone="loss">
-          {row.listings.find((l) => l.state === 'refused')?.last?.says} Mend it below, then approve and publish again.
-        </Notice>
+        <Notice tone="loss">{row.listings.find((l) => l.state === 'refused')?.last?.says} Mend it below, then approve and publish again.</Notice>
       )}
       {standing.missing.length > 0 && (
         <Notice>
@@ -124,14 +122,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
       >
         {quote?.sum && quote.fees ? (
           <>
-            <PriceStrip
-              large
-              sum={quote.sum}
-              breakEven={quote.breakEven}
-              currency={currency}
-              map={listing?.facts.map}
-              msrp={listing?.facts.msrp}
-            />
+            <PriceStrip large sum={quote.sum} breakEven={quote.breakEven} currency={currency} map={listing?.facts.map} msrp={listing?.facts.msrp} />
             <SumTable sum={quote.sum} fees={quote.fees} breakEven={quote.breakEven} currency={currency} />
             {quote.by === 'plan' && quote.answer?.ok && (
               <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
@@ -223,9 +214,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
           <CleanedHtml html={product.description ?? product.taken.description} />
         </div>
       </Section>
-      <Section title="History">
-        {listing && <History subject={`listing:${listing.id}`} now={now} zone={shop.settings.zone} />}
-      </Section>
+      <Section title="History">{listing && <History subject={`listing:${listing.id}`} now={now} zone={shop.settings.zone} />}</Section>
     </Docket>
   );
 }
@@ -257,11 +246,7 @@ function TextField({
       <label htmlFor={id} className="mt-1 block text-xs text-muted">
         {label}
       </label>
-      {area ? (
-        <textarea rows={4} {...props} />
-      ) : (
-        <input {...props} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
-      )}
+      {area ? <textarea rows={4} {...props} /> : <input {...props} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />}
     </>
   );
 }

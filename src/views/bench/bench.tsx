@@ -89,9 +89,7 @@ export function Bench() {
       toPublish.map((r) => r.product.id),
     );
     marks.clear();
-    await say(
-      `${countOf(done.queued, 'listing')} on the way${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`,
-    );
+    await say(`${countOf(done.queued, 'listing')} on the way${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`);
   };
   const onPutBack = async () => {
     const n = await putBack(
@@ -126,9 +124,7 @@ export function Bench() {
         >
           {marked.length > 0 && (
             <>
-              <span className="text-[13.5px]">
-                {marks.all ? `all ${formatCount(marked.length)} matches` : formatCount(marked.length)} marked
-              </span>
+              <span className="text-[13.5px]">{marks.all ? `all ${formatCount(marked.length)} matches` : formatCount(marked.length)} marked</span>
               <Button kind="text" onClick={marks.clear}>
                 Clear
               </Button>
@@ -146,8 +142,8 @@ export function Bench() {
         {rows.length === 0 ? (
           <Empty title="The Bench is clear">
             <p>
-              Goods you take at Source wait here until they are fit to sell: text, category, price. Nothing reaches a marketplace
-              before you approve it.
+              Goods you take at Source wait here until they are fit to sell: text, category, price. Nothing reaches a marketplace before you approve
+              it.
             </p>
             <Link href="/source" className="font-semibold text-river underline">
               Take goods at Source
@@ -268,8 +264,7 @@ function columnsFor(shop: Shop | undefined): Column<BenchRow>[] {
     ),
     column<BenchRow>('state', 'State', 'minmax(140px,0.7fr)', (r) => {
       if (r.publishing) return <StateMark tone="waits">Being published, {r.publishing} to go</StateMark>;
-      if (r.refused)
-        return <StateMark tone="person">Refused: {r.listings.find((l) => l.state === 'refused')?.problem}</StateMark>;
+      if (r.refused) return <StateMark tone="person">Refused: {r.listings.find((l) => l.state === 'refused')?.problem}</StateMark>;
       if (!r.standing.ready) return <StateMark tone="person">{r.standing.missing[0]?.reason ?? 'Not connected'}</StateMark>;
       if (r.product.approvedAt !== null) return <StateMark tone="well">Approved, not published</StateMark>;
       return <StateMark tone="waits">Ready to approve</StateMark>;

@@ -13,16 +13,7 @@ import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
 import { work } from '../../work/browser';
 import { isOpenAt, troubleInWords } from '../../work/circuit';
-import {
-  connectSupplier,
-  disconnect,
-  pause,
-  runNow,
-  type Service,
-  setEvery,
-  startConsent,
-  stopJob,
-} from '../../work/connections';
+import { connectSupplier, disconnect, pause, runNow, type Service, setEvery, startConsent, stopJob } from '../../work/connections';
 import { useWorld } from '../frame/frame';
 import { StandIns } from './stand-ins';
 
@@ -76,9 +67,7 @@ export function Connections() {
             {s.role === 'supplier' ? <SupplierForm service={s} /> : <ConsentButton service={s} words={`Connect ${s.name}`} />}
           </div>
         ))}
-        {!world.services.length && (
-          <Notice>Sampan’s server knows no service to connect. It is started with one by `npm run demo`.</Notice>
-        )}
+        {!world.services.length && <Notice>Sampan’s server knows no service to connect. It is started with one by `npm run demo`.</Notice>}
         {world.standIns && read.connections.length > 0 && <StandIns connections={read.connections} />}
       </div>
     </section>
@@ -118,12 +107,7 @@ function SupplierForm({ service, again }: { service: Service; again?: boolean })
       <div className="flex flex-wrap items-end gap-3">
         <label className="text-xs text-muted">
           Account number
-          <input
-            {...register('account', { required: true })}
-            autoComplete="off"
-            aria-invalid={Boolean(formState.errors.account)}
-            className={look}
-          />
+          <input {...register('account', { required: true })} autoComplete="off" aria-invalid={Boolean(formState.errors.account)} className={look} />
         </label>
         <label className="text-xs text-muted">
           Key
@@ -154,9 +138,7 @@ function SupplierForm({ service, again }: { service: Service; again?: boolean })
 function state(c: Connection, now: number) {
   if (c.paused) return <StateMark tone="waits">Paused</StateMark>;
   if (c.trouble?.kind === 'credentials')
-    return (
-      <StateMark tone="person">{c.role === 'marketplace' ? 'Consent is needed again' : 'Account or key is wrong'}</StateMark>
-    );
+    return <StateMark tone="person">{c.role === 'marketplace' ? 'Consent is needed again' : 'Account or key is wrong'}</StateMark>;
   if (c.trouble) return <StateMark tone="loss">{isOpenAt(c, now) ? 'Out of reach, waiting' : 'In trouble'}</StateMark>;
   return <StateMark tone="well">Works</StateMark>;
 }
@@ -196,11 +178,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
       {says && <Notice tone={c.trouble?.kind === 'credentials' ? 'person' : 'loss'}>{says}</Notice>}
       {c.trouble?.kind === 'credentials' &&
         service &&
-        (c.role === 'supplier' ? (
-          <SupplierForm service={service} again />
-        ) : (
-          <ConsentButton service={service} words="Give consent again" />
-        ))}
+        (c.role === 'supplier' ? <SupplierForm service={service} again /> : <ConsentButton service={service} words="Give consent again" />)}
       <table className="mt-3 w-full text-[13px]">
         <thead className="text-left text-xs text-muted">
           <tr>
@@ -263,9 +241,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
       </table>
       {refused.length > 0 && (
         <details className="mt-2 text-[13px]">
-          <summary className="cursor-default font-semibold text-lamp">
-            {countOf(refused.length, 'item')} not taken in, with why
-          </summary>
+          <summary className="cursor-default font-semibold text-lamp">{countOf(refused.length, 'item')} not taken in, with why</summary>
           <ul className="mt-1 max-h-40 overflow-auto">
             {refused.slice(0, 200).map((r) => (
               <li key={r.sku + r.reason}>
@@ -279,9 +255,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
         <Button
           onClick={async () => {
             await pause(work, c.id, !c.paused);
-            await say(
-              c.paused ? `${c.name} goes on.` : `${c.name} is paused: nothing is read from it or sent to it. Work waits.`,
-            );
+            await say(c.paused ? `${c.name} goes on.` : `${c.name} is paused: nothing is read from it or sent to it. Work waits.`);
           }}
         >
           {c.paused ? 'Go on' : 'Pause'}

@@ -27,15 +27,9 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
   const moveSome = async (what: 'cost' | 'stock', state: 'live' | 'paused', body: object, done: string) => {
     const skus = await some(state, n);
     if (!skus.length) return say(`No listing is ${state}.`, { wrong: true });
-    await act(
-      supplier,
-      what,
-      { skus, ...body },
-      `${countOf(skus.length, 'item')}: ${done}. The next reading of the catalogue finds it.`,
-    );
+    await act(supplier, what, { skus, ...body }, `${countOf(skus.length, 'item')}: ${done}. The next reading of the catalogue finds it.`);
   };
-  const both = (what: string, body: object, done: string) =>
-    Promise.all([supplier, market].map((s) => act(s, what, body, `${s}: ${done}`)));
+  const both = (what: string, body: object, done: string) => Promise.all([supplier, market].map((s) => act(s, what, body, `${s}: ${done}`)));
   const groups = [
     [
       'The supplier',
@@ -53,10 +47,7 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
       [
         ['New orders', () => act(market, 'orders', { n }, `${countOf(n, 'order')} made.`)],
         ['A personalised order', () => act(market, 'orders', { n: 1, personalised: true }, 'A personalised order was made.')],
-        [
-          'A badly addressed order',
-          () => act(market, 'orders', { n: 1, badAddress: true }, 'An order with half a postcode was made.'),
-        ],
+        ['A badly addressed order', () => act(market, 'orders', { n: 1, badAddress: true }, 'An order with half a postcode was made.')],
         ['Withdraw consent', () => act(market, 'withdraw', {}, 'Consent was withdrawn on the marketplace.')],
       ],
     ],
@@ -69,18 +60,10 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
         ['Lose the next answer', () => both('faults', { loseAnswers: 1 }, 'the next answer is lost after it was carried out')],
         ['Say things twice', () => both('faults', { duplicate: true }, 'changes are told more than once')],
         ['Tell late', () => both('faults', { late: 3 }, 'changes come three readings late')],
-        [
-          'Spoil a page',
-          () => act(supplier, 'faults', { spoil: 'negative-cost' }, 'The catalogue has a negative cost in it now.'),
-        ],
+        ['Spoil a page', () => act(supplier, 'faults', { spoil: 'negative-cost' }, 'The catalogue has a negative cost in it now.')],
         [
           'All well',
-          () =>
-            both(
-              'faults',
-              { outage: false, slowMs: 0, tooMany: 0, loseAnswers: 0, duplicate: false, late: 0, spoil: null },
-              'all well',
-            ),
+          () => both('faults', { outage: false, slowMs: 0, tooMany: 0, loseAnswers: 0, duplicate: false, late: 0, spoil: null }, 'all well'),
         ],
       ],
     ],
@@ -88,8 +71,7 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
   return (
     <article aria-label="Stand-ins" className="rounded-sm border border-rule bg-surface p-4 lg:col-span-2">
       <h2 className="font-semibold">
-        Stand-ins{' '}
-        <span className="text-xs font-normal text-muted">the services here are simulated: try how the shop takes it</span>
+        Stand-ins <span className="text-xs font-normal text-muted">the services here are simulated: try how the shop takes it</span>
       </h2>
       <label className="mt-2 block text-[13px] text-muted">
         How many{' '}

@@ -68,10 +68,7 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
                   </span>
                 )}
               </span>
-              <span
-                aria-hidden
-                className={`absolute bottom-[9px] left-0 h-0.5 bg-[#2F5561] ${i === STOPS.length - 1 ? 'w-5' : 'right-0'}`}
-              />
+              <span aria-hidden className={`absolute bottom-[9px] left-0 h-0.5 bg-[#2F5561] ${i === STOPS.length - 1 ? 'w-5' : 'right-0'}`} />
               <span
                 aria-hidden
                 className={`absolute bottom-[5px] left-0 size-2.5 rounded-full border-2 ${on ? 'border-white bg-white ring-3 ring-[#2E7F8D]' : 'border-[#5B7F8B] bg-night'}`}

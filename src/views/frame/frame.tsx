@@ -68,9 +68,7 @@ export function Frame({ children }: { children: ReactNode }) {
         ) : (
           <div className="m-auto max-w-md p-6 text-center">
             <p role={opening.state === 'failed' ? 'alert' : 'status'}>
-              {opening.state === 'failed'
-                ? `The shop cannot be opened: ${opening.says} Reload to try again; nothing is lost.`
-                : opening.says}
+              {opening.state === 'failed' ? `The shop cannot be opened: ${opening.says} Reload to try again; nothing is lost.` : opening.says}
             </p>
           </div>
         )}

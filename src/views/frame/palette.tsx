@@ -76,11 +76,7 @@ export function Palette({ open, onClose, onHelp }: { open: boolean; onClose: () 
           />
           <ComboboxOptions static className="max-h-[50vh] overflow-auto p-1.5">
             {found.map((command) => (
-              <ComboboxOption
-                key={command.name}
-                value={command}
-                className="flex cursor-default rounded-sm px-2.5 py-1.5 data-focus:bg-river-soft"
-              >
+              <ComboboxOption key={command.name} value={command} className="flex cursor-default rounded-sm px-2.5 py-1.5 data-focus:bg-river-soft">
                 <span className="grow">{command.name}</span>
                 {command.keys && <kbd className="font-mono text-xs text-muted">{command.keys}</kbd>}
               </ComboboxOption>

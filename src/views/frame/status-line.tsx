@@ -49,9 +49,7 @@ export function StatusLine() {
   }));
   const nameOf = (id: string) => seen?.connections.get(id)?.name ?? id;
   const running = seen?.jobs.filter((j) => j.running && j.running.total > 0) ?? [];
-  const next = seen?.jobs
-    .filter((j) => !j.running && !seen.connections.get(j.connection)?.paused)
-    .sort((a, b) => a.nextAt - b.nextAt)[0];
+  const next = seen?.jobs.filter((j) => !j.running && !seen.connections.get(j.connection)?.paused).sort((a, b) => a.nextAt - b.nextAt)[0];
   const read = Math.min(...(seen?.jobs.flatMap((j) => (j.task === 'catalogue' && j.lastAt ? [j.lastAt] : [])) ?? []));
   const ill = [...(seen?.connections.values() ?? [])].filter((c) => c.trouble);
   return (

@@ -39,28 +39,19 @@ export function ListingDocket({ row, shop, now, onClose }: { row: ListingRow; sh
       </p>
       {listing.problem && (
         <Notice>
-          <b className="font-semibold">Held at {listing.told ? m(listing.told.price) : 'its price'}.</b> {listing.problem} Give it
-          an own price below, or change the plan or its guards.
+          <b className="font-semibold">Held at {listing.told ? m(listing.told.price) : 'its price'}.</b> {listing.problem} Give it an own price below,
+          or change the plan or its guards.
         </Notice>
       )}
       {sum && sum.profit < 0 && listing.state === 'live' && (
         <Notice tone="loss">
           <b className="font-semibold">Each sale loses {m(-sum.profit)}.</b>{' '}
-          {listing.ownPrice !== null && planned !== null && (
-            <Button onClick={() => own(null)}>Follow the plan: {m(planned)}</Button>
-          )}
+          {listing.ownPrice !== null && planned !== null && <Button onClick={() => own(null)}>Follow the plan: {m(planned)}</Button>}
         </Notice>
       )}
       {sum && quote.fees && (
         <Section title={`At ${m(sum.price)} each sale ${sum.profit < 0 ? 'loses' : 'earns'} ${m(Math.abs(sum.profit))}`}>
-          <PriceStrip
-            large
-            sum={sum}
-            breakEven={quote.breakEven}
-            currency={currency}
-            map={listing.facts.map}
-            msrp={listing.facts.msrp}
-          />
+          <PriceStrip large sum={sum} breakEven={quote.breakEven} currency={currency} map={listing.facts.map} msrp={listing.facts.msrp} />
           <SumTable sum={sum} fees={quote.fees} breakEven={quote.breakEven} currency={currency} />
         </Section>
       )}

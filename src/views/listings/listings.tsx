@@ -72,9 +72,7 @@ function rowsFor(listings: readonly Listing[], products: ReadonlyMap<string, Pro
     const quote = product && quoteListing(listing, product, shop);
     if (!product || !quote) return [];
     const sum =
-      listing.told && quote.fees && quote.shipping !== null
-        ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees)
-        : null;
+      listing.told && quote.fees && quote.shipping !== null ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees) : null;
     const options = optionsInWords(listing.options);
     return [{ listing, product, quote, sum, title: (product.title ?? product.taken.title) + (options ? `, ${options}` : '') }];
   });
@@ -142,10 +140,7 @@ export function Listings() {
         </Head>
         {rows.length === 0 ? (
           <Empty title="Nothing is on sale yet">
-            <p>
-              What you approve and publish on the Bench stands here, with its price, its profit, what the supplier has and what
-              the buyer sees.
-            </p>
+            <p>What you approve and publish on the Bench stands here, with its price, its profit, what the supplier has and what the buyer sees.</p>
             <Link href="/bench" className="font-semibold text-river underline">
               Go to the Bench
             </Link>
@@ -201,27 +196,16 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
       { sort: true },
     ),
     column<ListingRow>('landed', `Landed ${sign}`, '84px', (r) => (r.sum ? m(r.sum.landed) : ''), { right: true, sort: true }),
-    column<ListingRow>(
-      'price',
-      `Price ${sign}`,
-      '78px',
-      (r) => <b className="font-semibold">{r.listing.told ? m(r.listing.told.price) : ''}</b>,
-      { right: true, sort: true },
-    ),
+    column<ListingRow>('price', `Price ${sign}`, '78px', (r) => <b className="font-semibold">{r.listing.told ? m(r.listing.told.price) : ''}</b>, {
+      right: true,
+      sort: true,
+    }),
     column<ListingRow>(
       'strip',
       'Price strip',
       '144px',
       (r) =>
-        r.sum && (
-          <PriceStrip
-            sum={r.sum}
-            breakEven={r.quote.breakEven}
-            currency={currency}
-            map={r.listing.facts.map}
-            msrp={r.listing.facts.msrp}
-          />
-        ),
+        r.sum && <PriceStrip sum={r.sum} breakEven={r.quote.breakEven} currency={currency} map={r.listing.facts.map} msrp={r.listing.facts.msrp} />,
       { from: 600 },
     ),
     column<ListingRow>(
@@ -231,23 +215,17 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
       (r) =>
         r.sum && (
           <Two
-            top={
-              <span className={r.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
-                {formatMinor(r.sum.profit, currency, true)}
-              </span>
-            }
+            top={<span className={r.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>{formatMinor(r.sum.profit, currency, true)}</span>}
             under={formatShare(r.sum.profit, r.sum.price)}
           />
         ),
       { right: true, sort: true },
     ),
-    column<ListingRow>(
-      'shown',
-      'Shown of stock',
-      '112px',
-      (r) => `${r.listing.told?.quantity ?? 0} of ${formatCount(r.listing.facts.stock)}`,
-      { right: true, sort: true, from: 600 },
-    ),
+    column<ListingRow>('shown', 'Shown of stock', '112px', (r) => `${r.listing.told?.quantity ?? 0} of ${formatCount(r.listing.facts.stock)}`, {
+      right: true,
+      sort: true,
+      from: 600,
+    }),
     column<ListingRow>(
       'last',
       'State and last move',

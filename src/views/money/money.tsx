@@ -138,8 +138,8 @@ export function Money() {
       {inRange.length === 0 ? (
         <Empty title="No orders in these days">
           <p>
-            Each order has its account: revenue, fees, tax, cost and profit, as expected when it was bought and as it was really
-            charged. Choose other days, or wait for the first order.
+            Each order has its account: revenue, fees, tax, cost and profit, as expected when it was bought and as it was really charged. Choose other
+            days, or wait for the first order.
           </p>
         </Empty>
       ) : (
@@ -150,9 +150,7 @@ export function Money() {
             <div className="space-y-4">
               <div className="rounded-sm border border-rule bg-surface p-3">
                 <h2 className="text-sm font-semibold">Expected beside actual</h2>
-                <p className="mb-1 text-xs text-muted">
-                  {countOf(expectedBoth.length, 'order')} that supplier and marketplace have settled.
-                </p>
+                <p className="mb-1 text-xs text-muted">{countOf(expectedBoth.length, 'order')} that supplier and marketplace have settled.</p>
                 <AccountTable expected={expected} actual={actual} currency={currency} />
               </div>
               {day && <DayOrders day={day} orders={shown} currency={currency} />}
@@ -179,11 +177,7 @@ function Chart({ totals, currency, onDay }: { totals: readonly DayTotal[]; curre
           Profit {signOf(currency)} by day
         </span>
       </figcaption>
-      <div
-        className="h-52"
-        role="img"
-        aria-label={`Revenue and profit by day, ${totals.length} days; the table below has the figures.`}
-      >
+      <div className="h-52" role="img" aria-label={`Revenue and profit by day, ${totals.length} days; the table below has the figures.`}>
         <ResponsiveContainer width="100%" height="100%">
           <ComposedChart
             data={data}
@@ -216,17 +210,7 @@ function Chart({ totals, currency, onDay }: { totals: readonly DayTotal[]; curre
   );
 }
 
-function DayTable({
-  totals,
-  day,
-  currency,
-  onDay,
-}: {
-  totals: readonly DayTotal[];
-  day: string;
-  currency: string;
-  onDay: (day: string) => void;
-}) {
+function DayTable({ totals, day, currency, onDay }: { totals: readonly DayTotal[]; day: string; currency: string; onDay: (day: string) => void }) {
   const sign = signOf(currency);
   const heads = [
     'Day',
@@ -270,9 +254,7 @@ function DayTable({
             <td className="px-2">{m(t.best.goods + t.best.shipping)}</td>
             <td className="px-2">{m(t.best.fee + t.best.payment)}</td>
             <td className="px-2">{m(t.best.tax)}</td>
-            <td className={`px-2 font-semibold ${t.best.profit < 0 ? 'text-loss' : 'text-river'}`}>
-              {formatMinor(t.best.profit, currency, true)}
-            </td>
+            <td className={`px-2 font-semibold ${t.best.profit < 0 ? 'text-loss' : 'text-river'}`}>{formatMinor(t.best.profit, currency, true)}</td>
             <td className="px-2 text-muted">{formatMinor(t.expectedProfit, currency, true)}</td>
           </tr>
         ))}

@@ -67,9 +67,7 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
       {standing === 'held' && (
         <Notice>
           <b className="font-semibold">Held.</b>{' '}
-          {order.refusal
-            ? `${supplier?.name ?? 'The supplier'} refused it: ${order.refusal}`
-            : holds.map((h) => h.says).join(' ')}
+          {order.refusal ? `${supplier?.name ?? 'The supplier'} refused it: ${order.refusal}` : holds.map((h) => h.says).join(' ')}
           <div className="mt-2 flex flex-wrap gap-2">
             {holds.some((h) => h.kind === 'address') && (
               <Button kind="main" onClick={() => setAsks('edit')}>
@@ -102,10 +100,7 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
       )}
       {standing === 'ready' && (
         <div className="mt-3 flex gap-2">
-          <Button
-            kind="main"
-            onClick={() => act(forwardOrder(work, order.id), `${order.number} is on its way to ${supplier?.name}.`)}
-          >
+          <Button kind="main" onClick={() => act(forwardOrder(work, order.id), `${order.number} is on its way to ${supplier?.name}.`)}>
             Forward to {supplier?.name}
           </Button>
           <Button kind="text" onClick={() => setAsks('cancel')}>
@@ -117,10 +112,7 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
         <Notice tone="loss">
           Cancelling tells the marketplace, and the buyer is refunded. It cannot be undone.
           <div className="mt-2 flex gap-2">
-            <Button
-              kind="main"
-              onClick={() => act(cancelOrder(work, order.id, 'The seller cannot deliver.'), `${order.number} cancelled.`)}
-            >
+            <Button kind="main" onClick={() => act(cancelOrder(work, order.id, 'The seller cannot deliver.'), `${order.number} cancelled.`)}>
               Cancel {order.number}
             </Button>
             <Button onClick={() => setAsks(null)}>Keep it</Button>
@@ -161,9 +153,7 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
             order={order}
             slip={order.slip ?? shop.settings.slip}
             onCancel={() => setAsks(null)}
-            onSave={({ slip, ...address }) =>
-              act(editOrder(work, order.id, { address, slip }), `${order.number} changed and checked again.`, true)
-            }
+            onSave={({ slip, ...address }) => act(editOrder(work, order.id, { address, slip }), `${order.number} changed and checked again.`, true)}
           />
         ) : (
           <div className="text-[13.5px]">
@@ -175,20 +165,12 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
             ))}
             <div className="mt-1">
               to{' '}
-              {[
-                order.address.name,
-                order.address.line1,
-                order.address.line2,
-                order.address.town,
-                order.address.postcode,
-                order.address.country,
-              ]
+              {[order.address.name, order.address.line1, order.address.line2, order.address.town, order.address.postcode, order.address.country]
                 .filter(Boolean)
                 .join(', ')}
             </div>
             <div className="text-muted">
-              Shop {shop.settings.shop}, reference <span className="font-mono">{order.number}</span>, slip “
-              {order.slip ?? shop.settings.slip}”
+              Shop {shop.settings.shop}, reference <span className="font-mono">{order.number}</span>, slip “{order.slip ?? shop.settings.slip}”
             </div>
             {order.supplierNumber && (
               <div className="mt-1">
@@ -209,8 +191,8 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
           <AccountTable expected={order.expected as Account} actual={actual} currency={currency} />
           {!actual && order.charged.goods !== null && (
             <p className="mt-1 text-xs text-muted">
-              {supplier?.name} charged {formatMinor(order.charged.goods + (order.charged.shipping ?? 0), currency)}; the
-              marketplace settles its fees when it is told of the parcel.
+              {supplier?.name} charged {formatMinor(order.charged.goods + (order.charged.shipping ?? 0), currency)}; the marketplace settles its fees
+              when it is told of the parcel.
             </p>
           )}
         </Section>
@@ -224,17 +206,7 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
 
 type EditFields = Address & { slip: string };
 
-function EditForm({
-  order,
-  slip,
-  onSave,
-  onCancel,
-}: {
-  order: Order;
-  slip: string;
-  onSave: (fields: EditFields) => void;
-  onCancel: () => void;
-}) {
+function EditForm({ order, slip, onSave, onCancel }: { order: Order; slip: string; onSave: (fields: EditFields) => void; onCancel: () => void }) {
   const { register, handleSubmit, formState } = useForm<EditFields>({ defaultValues: { ...order.address, slip } });
   const field = (name: keyof EditFields, label: string, required: boolean, longest: number) => (
     <label className="block text-xs text-muted">
@@ -253,9 +225,7 @@ function EditForm({
   );
   return (
     <form
-      onSubmit={handleSubmit((fields) =>
-        onSave({ ...fields, country: fields.country.toUpperCase(), postcode: fields.postcode.toUpperCase() }),
-      )}
+      onSubmit={handleSubmit((fields) => onSave({ ...fields, country: fields.country.toUpperCase(), postcode: fields.postcode.toUpperCase() }))}
       className="space-y-1.5"
     >
       {field('name', 'Name', true, 120)}

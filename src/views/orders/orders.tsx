@@ -79,11 +79,8 @@ export function Orders() {
     [query, minute],
   );
   const found = useMemo(() => {
-    const rank = (o: Order) =>
-      o.open === 0 ? 3 : standingFor(o) === 'held' || o.refusal ? 0 : isLate(o.facts, o.shipBy, minute) ? 1 : 2;
-    return (orders?.filter(test) ?? []).sort(
-      (a, b) => rank(a) - rank(b) || (rank(a) === 0 ? a.shipBy - b.shipBy : b.facts.paidAt - a.facts.paidAt),
-    );
+    const rank = (o: Order) => (o.open === 0 ? 3 : standingFor(o) === 'held' || o.refusal ? 0 : isLate(o.facts, o.shipBy, minute) ? 1 : 2);
+    return (orders?.filter(test) ?? []).sort((a, b) => rank(a) - rank(b) || (rank(a) === 0 ? a.shipBy - b.shipBy : b.facts.paidAt - a.facts.paidAt));
   }, [orders, test, minute]);
   const marks = useMarks(found.length);
   const choose = useCallback((row: string) => set({ row }), [set]);
@@ -140,8 +137,8 @@ export function Orders() {
         {orders.length === 0 ? (
           <Empty title="No orders yet">
             <p>
-              Orders come in from your marketplaces by themselves. Each is checked before money is spent: linked, in stock, profit
-              at today’s cost, address. What passes goes to the supplier once.
+              Orders come in from your marketplaces by themselves. Each is checked before money is spent: linked, in stock, profit at today’s cost,
+              address. What passes goes to the supplier once.
             </p>
             <Link href="/connections" className="font-semibold text-river underline">
               See when orders are read next
@@ -206,9 +203,7 @@ function columnsFor(currency: string, now: number, zone: string): Column<Order>[
           <span className="text-muted">–</span>
         ) : (
           <Two
-            top={
-              <span className={profit < 0 ? 'font-semibold text-loss' : 'text-river'}>{formatMinor(profit, currency, true)}</span>
-            }
+            top={<span className={profit < 0 ? 'font-semibold text-loss' : 'text-river'}>{formatMinor(profit, currency, true)}</span>}
             under={actualOf(o) ? 'actual' : 'expected'}
           />
         );

@@ -29,9 +29,7 @@ export function standsAt(order: Order, now: number, zone: string): { tone: Tone;
         ? { tone: 'loss', says: `No parcel for ${spanOf(now - facts.boughtAt!)}, ${order.supplierNumber}` }
         : { tone: 'well', says: `Accepted, ${order.supplierNumber}` };
     case 'shipped':
-      return order.refusal
-        ? { tone: 'person', says: order.refusal }
-        : { tone: 'well', says: `Shipped, ${order.parcels[0]?.tracking}` };
+      return order.refusal ? { tone: 'person', says: order.refusal } : { tone: 'well', says: `Shipped, ${order.parcels[0]?.tracking}` };
     case 'told':
       return { tone: 'well', says: `Marketplace told ${when(facts.toldAt!)}` };
     case 'delivered':

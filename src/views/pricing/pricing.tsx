@@ -20,9 +20,7 @@ import { Swarm } from './swarm';
 
 const whole = (text: string): Parsed<number> => {
   const n = Number(text.trim());
-  return Number.isInteger(n) && n >= 0 && n <= 9999 && text.trim()
-    ? { ok: true, value: n }
-    : { ok: false, reason: 'A whole number from 0 to 9999' };
+  return Number.isInteger(n) && n >= 0 && n <= 9999 && text.trim() ? { ok: true, value: n } : { ok: false, reason: 'A whole number from 0 to 9999' };
 };
 const count = (n: number) => String(n);
 
@@ -67,8 +65,7 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
   const [plan, setPlan] = useState<PricePlan>(() => planPart(saved));
   const [stock, setStock] = useState(stockSaved);
   const [ahead, setAhead] = useState<WhatIf | null>(null);
-  const changed =
-    JSON.stringify(plan) !== JSON.stringify(planPart(saved)) || JSON.stringify(stock) !== JSON.stringify(stockSaved);
+  const changed = JSON.stringify(plan) !== JSON.stringify(planPart(saved)) || JSON.stringify(stock) !== JSON.stringify(stockSaved);
   useEffect(() => {
     let old = false;
     theDesk()
@@ -85,10 +82,7 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
 
   const save = async () => {
     const told = await saveRules(work, { plan: { id: saved.id, set: { ...plan } }, stock }, `Plan “${saved.name}” changed`);
-    await say(
-      told ? `Saved. ${countOf(told, 'listing')} on the way to the marketplace.` : 'Saved. No live listing had to change.',
-      { undo: true },
-    );
+    await say(told ? `Saved. ${countOf(told, 'listing')} on the way to the marketplace.` : 'Saved. No live listing had to change.', { undo: true });
   };
   const rateLimit = (text: string): Parsed<number> => {
     const parsed = parseRate(text);
@@ -101,9 +95,7 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
     <section className="flex min-w-0 grow flex-col">
       <Head
         name="Pricing"
-        state={
-          changed ? <NeedsYou>changed, not saved</NeedsYou> : `One plan sets the price of every product; an own price beats it.`
-        }
+        state={changed ? <NeedsYou>changed, not saved</NeedsYou> : `One plan sets the price of every product; an own price beats it.`}
       >
         <Button
           disabled={!changed}
@@ -132,12 +124,7 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
         />{' '}
         of{' '}
         {target.kind === 'profit' ? (
-          <NumberSlot
-            label="Profit a sale"
-            value={target.minor}
-            {...money}
-            onChange={(minor) => set({ target: { kind: 'profit', minor } })}
-          />
+          <NumberSlot label="Profit a sale" value={target.minor} {...money} onChange={(minor) => set({ target: { kind: 'profit', minor } })} />
         ) : (
           <NumberSlot
             label={target.kind === 'margin' ? 'Margin' : 'Markup'}
@@ -147,8 +134,7 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
             onChange={(rate) => set({ target: { kind: target.kind, rate } })}
           />
         )}
-        , plus{' '}
-        <NumberSlot label="Flat amount added to the profit" value={plan.flat} {...money} onChange={(flat) => set({ flat })} />.
+        , plus <NumberSlot label="Flat amount added to the profit" value={plan.flat} {...money} onChange={(flat) => set({ flat })} />.
         <br />
         Never under{' '}
         <ChoiceSlot
@@ -161,13 +147,8 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
           onChange={(v) => set({ neverUnderMap: v === 'yes' })}
         />{' '}
         or a profit of{' '}
-        <NumberSlot
-          label="Smallest profit"
-          value={plan.smallestProfit}
-          {...money}
-          onChange={(smallestProfit) => set({ smallestProfit })}
-        />
-        , never over{' '}
+        <NumberSlot label="Smallest profit" value={plan.smallestProfit} {...money} onChange={(smallestProfit) => set({ smallestProfit })} />, never
+        over{' '}
         <ChoiceSlot
           label="MSRP guard"
           value={plan.neverOverMsrp ? 'yes' : 'no'}
@@ -205,21 +186,9 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
         .
         <br />
         Show at most{' '}
-        <NumberSlot
-          label="At most"
-          value={stock.atMost}
-          write={count}
-          parse={whole}
-          onChange={(atMost) => setStock({ ...stock, atMost })}
-        />{' '}
-        of what the supplier has, after keeping{' '}
-        <NumberSlot
-          label="Safety amount"
-          value={stock.safety}
-          write={count}
-          parse={whole}
-          onChange={(safety) => setStock({ ...stock, safety })}
-        />{' '}
+        <NumberSlot label="At most" value={stock.atMost} write={count} parse={whole} onChange={(atMost) => setStock({ ...stock, atMost })} /> of what
+        the supplier has, after keeping{' '}
+        <NumberSlot label="Safety amount" value={stock.safety} write={count} parse={whole} onChange={(safety) => setStock({ ...stock, safety })} />{' '}
         back for safety.
       </div>
       {ahead && ahead.listings > 0 ? (
@@ -228,8 +197,8 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
         ahead && (
           <Empty title="No live listing follows this plan yet">
             <p>
-              Goods on the Bench show their price under it; once some are live, what a change would do to each of them is drawn
-              here before it is saved.
+              Goods on the Bench show their price under it; once some are live, what a change would do to each of them is drawn here before it is
+              saved.
             </p>
           </Empty>
         )
@@ -242,9 +211,7 @@ function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; 
   const share = (tenths: number | null) => (tenths === null ? 'none' : formatShare(tenths, 1000));
   const columns = useMemo(
     () => [
-      column<Prospect>('title', 'Listing', 'minmax(220px,1fr)', (p) => (
-        <Two top={p.title} under={<span className="font-mono">{p.sku}</span>} />
-      )),
+      column<Prospect>('title', 'Listing', 'minmax(220px,1fr)', (p) => <Two top={p.title} under={<span className="font-mono">{p.sku}</span>} />),
       column<Prospect>(
         'price',
         `Price ${signOf(currency)}`,
@@ -266,13 +233,10 @@ function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; 
           ),
         { right: true, from: 600 },
       ),
-      column<Prospect>(
-        'shown',
-        'Shown',
-        '90px',
-        (p) => (p.shownFrom === p.shownTo ? p.shownTo : `${p.shownFrom} → ${p.shownTo}`),
-        { right: true, from: 600 },
-      ),
+      column<Prospect>('shown', 'Shown', '90px', (p) => (p.shownFrom === p.shownTo ? p.shownTo : `${p.shownFrom} → ${p.shownTo}`), {
+        right: true,
+        from: 600,
+      }),
       column<Prospect>(
         'says',
         '',
@@ -293,8 +257,7 @@ function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; 
       <p className="px-4 pt-3 text-sm" role="status">
         <b className="font-semibold">{changed ? 'What would happen' : 'As things stand'}</b>{' '}
         <span className="text-muted">
-          {formatCount(ahead.stay)} stay, <b className="font-semibold text-river">{formatCount(ahead.rise)} rise</b>,{' '}
-          {formatCount(ahead.fall)} fall
+          {formatCount(ahead.stay)} stay, <b className="font-semibold text-river">{formatCount(ahead.rise)} rise</b>, {formatCount(ahead.fall)} fall
           {ahead.held > 0 && (
             <>
               , <NeedsYou>{formatCount(ahead.held)} held by guards</NeedsYou>

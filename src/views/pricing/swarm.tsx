@@ -18,9 +18,7 @@ export function Swarm({ prospects }: { prospects: readonly Prospect[] }) {
   for (const p of prospects) {
     const change = p.to === null ? 0 : ((p.to - p.from) * 100) / p.from;
     const at =
-      p.to === null || p.to === p.from
-        ? 0
-        : Math.min(TO, Math.max(FROM, Math.sign(change) * Math.max(1, Math.ceil(Math.abs(change) / STEP)) * STEP));
+      p.to === null || p.to === p.from ? 0 : Math.min(TO, Math.max(FROM, Math.sign(change) * Math.max(1, Math.ceil(Math.abs(change) / STEP)) * STEP));
     const column = columns.get(at) ?? { up: 0, held: 0 };
     if (p.to === null) column.held++;
     else column.up++;

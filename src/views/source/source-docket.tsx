@@ -65,9 +65,7 @@ export function SourceDocket({ sku, supplier, market, stamp, onClose }: Props) {
       <p className="text-xs text-muted">
         <span className="font-mono">{item.sku}</span> · {item.brand} · {item.category}
       </p>
-      {Object.keys(item.options).length > 0 && (
-        <p className="text-[13px]">{optionsInWords(item.options)}; its other variants come with it.</p>
-      )}
+      {Object.keys(item.options).length > 0 && <p className="text-[13px]">{optionsInWords(item.options)}; its other variants come with it.</p>}
       <div className="mt-2 flex gap-2">
         {(detail?.pictures.length ? detail.pictures : [undefined]).slice(0, 4).map((path, i) => (
           <Picture key={path ?? i} supplier={supplier.service} path={path} alt={`${item.title}, picture ${i + 1}`} size={76} />
@@ -84,14 +82,7 @@ export function SourceDocket({ sku, supplier, market, stamp, onClose }: Props) {
       </div>
       {quote?.sum && quote.fees ? (
         <Section title={`Expected on ${market?.name}`}>
-          <PriceStrip
-            large
-            sum={quote.sum}
-            breakEven={quote.breakEven}
-            currency={supplier.currency}
-            map={item.map}
-            msrp={item.msrp}
-          />
+          <PriceStrip large sum={quote.sum} breakEven={quote.breakEven} currency={supplier.currency} map={item.map} msrp={item.msrp} />
           <SumTable sum={quote.sum} fees={quote.fees} breakEven={quote.breakEven} currency={supplier.currency} />
           {quote.answer?.ok && plan && (
             <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">

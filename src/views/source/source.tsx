@@ -49,9 +49,7 @@ export function Source() {
   const taken = useLiveQuery(() => db.listings.count(), []);
 
   const query = get('q');
-  const sort = (SOURCE_SORTS as readonly string[]).includes(get('sort').replace('-', ''))
-    ? (get('sort').replace('-', '') as SourceSort)
-    : 'title';
+  const sort = (SOURCE_SORTS as readonly string[]).includes(get('sort').replace('-', '')) ? (get('sort').replace('-', '') as SourceSort) : 'title';
   const descending = get('sort').startsWith('-');
   const chosen = get('row');
   const key = JSON.stringify([supplier?.id, market?.id, query, sort, descending, note?.stamp, taken, shop?.plans]);
@@ -125,8 +123,8 @@ export function Source() {
     return (
       <Empty title="No supplier is connected yet">
         <p>
-          Source shows what your suppliers offer, with the price and profit to expect on your marketplace. Connect a supplier and
-          its catalogue is read.
+          Source shows what your suppliers offer, with the price and profit to expect on your marketplace. Connect a supplier and its catalogue is
+          read.
         </p>
         <Link href="/connections" className="font-semibold text-river underline">
           Go to Connections
@@ -157,9 +155,7 @@ export function Source() {
         >
           {marks.size > 0 && (
             <>
-              <span className="text-[13.5px]">
-                {marks.all ? `all ${formatCount(marks.size)} matches` : formatCount(marks.size)} marked
-              </span>
+              <span className="text-[13.5px]">{marks.all ? `all ${formatCount(marks.size)} matches` : formatCount(marks.size)} marked</span>
               <Button kind="text" onClick={marks.clear}>
                 Clear
               </Button>
@@ -170,12 +166,7 @@ export function Source() {
               Mark all {formatCount(found!.matches)}
             </Button>
           )}
-          <Button
-            kind="main"
-            disabled={!marks.size || !market}
-            title={market ? undefined : 'Connect a marketplace first'}
-            onClick={take}
-          >
+          <Button kind="main" disabled={!marks.size || !market} title={market ? undefined : 'Connect a marketplace first'} onClick={take}>
             Take {marks.size ? formatCount(marks.size) : ''} to the Bench
           </Button>
         </Head>
@@ -196,10 +187,7 @@ export function Source() {
           </Empty>
         ) : found && found.total === 0 ? (
           <Empty title="The catalogue is empty so far">
-            <p>
-              {job?.lastSays ?? 'It has not been read yet.'} The next reading is planned in Connections; it can be started there
-              at once.
-            </p>
+            <p>{job?.lastSays ?? 'It has not been read yet.'} The next reading is planned in Connections; it can be started there at once.</p>
             <Link href={`/connections?row=${supplier.id}`} className="font-semibold text-river underline">
               Open the connection
             </Link>
@@ -220,9 +208,7 @@ export function Source() {
             onChoose={choose}
             marks={marks}
             sort={{ by: sort, descending }}
-            onSort={(by) =>
-              set({ sort: by === sort && !descending ? `-${by}` : by === sort ? by : by === 'title' ? by : `-${by}` })
-            }
+            onSort={(by) => set({ sort: by === sort && !descending ? `-${by}` : by === sort ? by : by === 'title' ? by : `-${by}` })}
             onRange={onRange}
           />
         )}
@@ -271,13 +257,10 @@ function columnsFor(currency: string): Column<SourceRow>[] {
       { sort: true },
     ),
     column<SourceRow>('cost', `Cost ${sign}`, '84px', ({ item }) => m(item.cost), { right: true, sort: true }),
-    column<SourceRow>(
-      'stock',
-      'Stock',
-      '74px',
-      ({ item }) => (item.stock ? formatCount(item.stock) : <span className="text-muted">out</span>),
-      { right: true, sort: true },
-    ),
+    column<SourceRow>('stock', 'Stock', '74px', ({ item }) => (item.stock ? formatCount(item.stock) : <span className="text-muted">out</span>), {
+      right: true,
+      sort: true,
+    }),
     column<SourceRow>(
       'price',
       `Price ${sign}`,
@@ -297,20 +280,13 @@ function columnsFor(currency: string): Column<SourceRow>[] {
       `Profit ${sign}`,
       '88px',
       ({ profit }) =>
-        profit === null ? (
-          ''
-        ) : (
-          <span className={profit < 0 ? 'font-semibold text-loss' : 'text-river'}>{formatMinor(profit, currency, true)}</span>
-        ),
+        profit === null ? '' : <span className={profit < 0 ? 'font-semibold text-loss' : 'text-river'}>{formatMinor(profit, currency, true)}</span>,
       { right: true, sort: true },
     ),
-    column<SourceRow>(
-      'margin',
-      'Margin',
-      '76px',
-      ({ price, profit }) => (price === null || profit === null ? '' : formatShare(profit, price)),
-      { right: true, sort: true },
-    ),
+    column<SourceRow>('margin', 'Margin', '76px', ({ price, profit }) => (price === null || profit === null ? '' : formatShare(profit, price)), {
+      right: true,
+      sort: true,
+    }),
     column<SourceRow>('state', '', '84px', ({ taken }) => (taken ? <StateMark tone="well">Taken</StateMark> : null), {
       from: 600,
     }),

@@ -38,10 +38,7 @@ export function Today() {
       <div className="grid gap-x-5 gap-y-4 px-4 pb-6 lg:grid-cols-[1fr_340px]">
         <div>
           {n > 0 ? (
-            <ol
-              aria-label="What needs you, worst first"
-              className="divide-y divide-rule-soft rounded-sm border border-rule bg-surface"
-            >
+            <ol aria-label="What needs you, worst first" className="divide-y divide-rule-soft rounded-sm border border-rule bg-surface">
               {course.needs.map((need) => (
                 <NeedItem key={need.id} need={need} currency={course.currency} />
               ))}
@@ -107,8 +104,7 @@ function NextSteps({ course }: { course: Course }) {
         `${countOf(course.bench.lacking, 'product')} on the Bench lack${course.bench.lacking === 1 ? 's' : ''} something`,
         '/bench?q=is:lacking',
       ] as const),
-    course.orders.ready > 0 &&
-      ([`${countOf(course.orders.ready, 'order')} ready to be forwarded by hand`, '/orders?q=is:ready'] as const),
+    course.orders.ready > 0 && ([`${countOf(course.orders.ready, 'order')} ready to be forwarded by hand`, '/orders?q=is:ready'] as const),
   ].filter((s) => s !== false);
   if (!steps.length) return null;
   return (
@@ -167,8 +163,7 @@ function Figures({ course }: { course: Course }) {
         </tbody>
       </table>
       <p className="mt-2 border-t border-rule-soft pt-2 text-[13px] text-muted">
-        {formatCount(course.listings.live)} listings live, {formatCount(course.listings.paused)} paused;{' '}
-        {countOf(course.orders.open, 'order')} open.
+        {formatCount(course.listings.live)} listings live, {formatCount(course.listings.paused)} paused; {countOf(course.orders.open, 'order')} open.
       </p>
     </div>
   );

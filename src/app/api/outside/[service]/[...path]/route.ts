@@ -8,10 +8,7 @@ const PATIENCE = 12_000;
 const LARGEST = 8_000_000;
 
 const problem = (status: number, title: string, detail: string) =>
-  Response.json(
-    { type: 'about:blank', title, status, detail },
-    { status, headers: { 'content-type': 'application/problem+json' } },
-  );
+  Response.json({ type: 'about:blank', title, status, detail }, { status, headers: { 'content-type': 'application/problem+json' } });
 
 /** Cuts an answer off that grows too large, so that no service can fill the memory of server or browser. */
 function limited(body: ReadableStream<Uint8Array>): ReadableStream<Uint8Array> {
@@ -68,11 +65,7 @@ async function pass(request: Request, context: { params: Promise<{ service: stri
   const length = Number(answer.headers.get('content-length') ?? 0);
   if (length > LARGEST) {
     await answer.body?.cancel();
-    return problem(
-      413,
-      'Too large',
-      `${service.name} sent ${Math.round(length / 1_000_000)} MB, at most ${LARGEST / 1_000_000} MB are read.`,
-    );
+    return problem(413, 'Too large', `${service.name} sent ${Math.round(length / 1_000_000)} MB, at most ${LARGEST / 1_000_000} MB are read.`);
   }
   const back = new Headers({
     'x-content-type-options': 'nosniff',
@@ -88,11 +81,7 @@ async function pass(request: Request, context: { params: Promise<{ service: stri
       return problem(415, 'Not a picture', `${service.name} sent ${type.slice(0, 60)} for a picture.`);
     back.set('cache-control', 'private, max-age=86400');
   } else if (answer.body && !/json/.test(type))
-    return problem(
-      502,
-      'Not readable',
-      `${service.name} sent ${type.slice(0, 60) || 'something without a type'} instead of JSON.`,
-    );
+    return problem(502, 'Not readable', `${service.name} sent ${type.slice(0, 60) || 'something without a type'} instead of JSON.`);
   return new Response(answer.status === 304 || !answer.body ? null : limited(answer.body), {
     status: answer.status,
     headers: back,
