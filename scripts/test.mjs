@@ -1,6 +1,7 @@
 /** `npm test`: everything that must be true, from a fresh clone. Ends with `N passed, N failed` alone on a line, summed over the runners. */
 import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, rmSync } from 'node:fs';
+import { stripVTControlCharacters } from 'node:util';
 import { build, install, run, tsx } from './prepare.mjs';
 
 let passed = 0;
@@ -34,7 +35,7 @@ function runner(name, args, counts) {
       });
     }
     child.on('exit', (code) => {
-      const [good, bad] = counts(text.replace(/\u001b\[[0-9;]*m/g, ''));
+      const [good, bad] = counts(stripVTControlCharacters(text));
       passed += good;
       failed += bad || (code === 0 ? 0 : 1);
       resolve();

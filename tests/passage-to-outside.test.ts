@@ -88,7 +88,11 @@ test('a service that is not there is told as such', async () => {
 
 test('bodies go on as they are, with their key', async () => {
   await POST(
-    new Request('http://127.0.0.1:4800/api/outside/known/v1/orders', { method: 'POST', headers: { 'content-type': 'application/json', 'idempotency-key': 'k' }, body: '{"a":1}' }),
+    new Request('http://127.0.0.1:4800/api/outside/known/v1/orders', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', 'idempotency-key': 'k' },
+      body: '{"a":1}',
+    }),
     { params: Promise.resolve({ service: 'known', path: [] }) },
   );
   expect(seen[0]).toMatchObject({ url: '/v1/orders', body: '{"a":1}', headers: { 'idempotency-key': 'k', 'content-type': 'application/json' } });

@@ -8,8 +8,13 @@ let time = Date.parse('2026-11-02T09:00:00Z');
 const BASIC = { authorization: `Basic ${Buffer.from('DD-4471:lantern-moss-42').toString('base64')}` };
 const JSON_BODY = { 'content-type': 'application/json' };
 const bw = (path: string, init: RequestInit = {}) => fetch(s.origins.brackwater + path, { ...init, headers: { ...BASIC, ...init.headers } });
-const pw = (path: string, init: RequestInit = {}, token = 'tok') => fetch(s.origins.pennywharf + path, { ...init, headers: { authorization: `Bearer ${token}`, ...init.headers } });
-const post = (body: unknown, headers: Record<string, string> = {}): RequestInit => ({ method: 'POST', headers: { ...JSON_BODY, ...headers }, body: JSON.stringify(body) });
+const pw = (path: string, init: RequestInit = {}, token = 'tok') =>
+  fetch(s.origins.pennywharf + path, { ...init, headers: { authorization: `Bearer ${token}`, ...init.headers } });
+const post = (body: unknown, headers: Record<string, string> = {}): RequestInit => ({
+  method: 'POST',
+  headers: { ...JSON_BODY, ...headers },
+  body: JSON.stringify(body),
+});
 
 beforeEach(async () => {
   s = await startStandIns({ folder: null, pace: 'still', items: 60, ports: { brackwater: 0, pennywharf: 0 }, now: () => time });
@@ -71,7 +76,12 @@ test.each([
   ['no key', (sku: string) => bw('/v1/orders', post(purchase(sku))), 400],
   ['too many', (sku: string) => bw('/v1/orders', post(purchase(sku, 9999), { 'idempotency-key': 'key-00000002' })), 409],
   ['an unknown item', () => bw('/v1/orders', post(purchase('BW-none'), { 'idempotency-key': 'key-00000003' })), 409],
-  ['a strange country', (sku: string) => bw('/v1/orders', post({ ...purchase(sku), shipTo: { ...purchase(sku).shipTo, country: 'US' } }, { 'idempotency-key': 'key-00000004' })), 422],
+  [
+    'a strange country',
+    (sku: string) =>
+      bw('/v1/orders', post({ ...purchase(sku), shipTo: { ...purchase(sku).shipTo, country: 'US' } }, { 'idempotency-key': 'key-00000004' })),
+    422,
+  ],
   ['no lines', (sku: string) => bw('/v1/orders', post({ ...purchase(sku), lines: [] }, { 'idempotency-key': 'key-00000005' })), 400],
   ['broken JSON', () => bw('/v1/orders', { method: 'POST', headers: JSON_BODY, body: '{' }), 400],
 ] as const)('a purchase with %s is refused and costs nothing', async (_, ask, status) => {
@@ -89,7 +99,9 @@ test('an order on its way shows up in the feed after its cursor, with carrier an
   expect(first.changes.map((c: { status: string }) => c.status)).toEqual(['accepted']);
   await fetch(`${s.origins.brackwater}/control/advance`, post({ status: 'accepted' }));
   const second = await (await bw(`/v1/orders?after=${first.next}`)).json();
-  expect(second.changes).toMatchObject([{ status: 'shipped', reference: 'PW-1', parcels: [{ carrier: 'Rookline Parcels', tracking: expect.stringMatching(/^LX\d{9}GB$/) }] }]);
+  expect(second.changes).toMatchObject([
+    { status: 'shipped', reference: 'PW-1', parcels: [{ carrier: 'Rookline Parcels', tracking: expect.stringMatching(/^LX\d{9}GB$/) }] },
+  ]);
   expect((await (await bw(`/v1/orders?after=${second.next}`)).json()).changes).toEqual([]);
 });
 
@@ -127,8 +139,18 @@ test('a refused consent comes back with an error, and nobody is sent to another 
   expect(await page.text()).not.toContain('<script>');
 });
 
-const LISTING = { title: 'Red torch', description: '<p>Red</p>', category: 'lighting', brand: 'Fellmoor', pictures: ['/p.svg'], price: '12.99', quantity: 3, state: 'live' };
-const put = (sku: string, change: object = {}) => pw(`/v1/listings/${sku}`, { method: 'PUT', headers: JSON_BODY, body: JSON.stringify({ ...LISTING, ...change }) });
+const LISTING = {
+  title: 'Red torch',
+  description: '<p>Red</p>',
+  category: 'lighting',
+  brand: 'Fellmoor',
+  pictures: ['/p.svg'],
+  price: '12.99',
+  quantity: 3,
+  state: 'live',
+};
+const put = (sku: string, change: object = {}) =>
+  pw(`/v1/listings/${sku}`, { method: 'PUT', headers: JSON_BODY, body: JSON.stringify({ ...LISTING, ...change }) });
 
 test.each([
   ['title', { title: 'x'.repeat(76) }],
@@ -149,14 +171,30 @@ test.each([
 
 test('offers are answered one by one', async () => {
   await put('DD-1');
-  const answer = await pw('/v1/offers', { method: 'PATCH', headers: JSON_BODY, body: JSON.stringify({ offers: [{ sku: 'DD-1', price: '13.99', quantity: 2, state: 'live' }, { sku: 'DD-9', price: '1.00', quantity: 1, state: 'live' }] }) });
-  expect((await answer.json()).results).toMatchObject([{ sku: 'DD-1', ok: true, revision: 2 }, { sku: 'DD-9', ok: false }]);
+  const answer = await pw('/v1/offers', {
+    method: 'PATCH',
+    headers: JSON_BODY,
+    body: JSON.stringify({
+      offers: [
+        { sku: 'DD-1', price: '13.99', quantity: 2, state: 'live' },
+        { sku: 'DD-9', price: '1.00', quantity: 1, state: 'live' },
+      ],
+    }),
+  });
+  expect((await answer.json()).results).toMatchObject([
+    { sku: 'DD-1', ok: true, revision: 2 },
+    { sku: 'DD-9', ok: false },
+  ]);
 });
 
 test('an order is dispatched once; the same key is answered again, another is refused', async () => {
   await put('DD-1');
   const { numbers } = await (await fetch(`${s.origins.pennywharf}/control/orders`, post({ n: 1 }))).json();
-  const dispatch = (key: string, change: object = {}) => pw(`/v1/orders/${numbers[0]}/dispatch`, post({ carrier: 'rookline', tracking: 'LX406160077GB', shippedAt: new Date(time).toISOString(), ...change }, { 'idempotency-key': key }));
+  const dispatch = (key: string, change: object = {}) =>
+    pw(
+      `/v1/orders/${numbers[0]}/dispatch`,
+      post({ carrier: 'rookline', tracking: 'LX406160077GB', shippedAt: new Date(time).toISOString(), ...change }, { 'idempotency-key': key }),
+    );
   expect((await dispatch('k1', { carrier: 'unknown' })).status).toBe(422);
   expect((await dispatch('k1', { shippedAt: new Date(time + 3_600_000).toISOString() })).status).toBe(422);
   expect([(await dispatch('k1')).status, (await dispatch('k1')).status, (await dispatch('k2')).status]).toEqual([200, 200, 409]);

@@ -95,6 +95,8 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
   // An item that came spoiled this time stays as it was last read well.
   const kept = page.unchanged || !before ? [] : await keptOf(db, before, new Set(refused.map((r) => r.sku)));
   const done = progress.done + count + refused.length;
+  if (done > total + 2 * PAGE)
+    return interrupt(work, job, c.id, { kind: 'nonsense', says: `The catalogue says it has ${total} items and sends more without end.` });
   await db.transaction('rw', [db.blocks, db.details, db.jobs, db.notes], async () => {
     if (!page.unchanged) {
       await db.blocks.put({

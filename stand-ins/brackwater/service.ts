@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import type { WireItemPage, WirePurchase, WireSupplierAccount, WireSupplierChanges } from '../../src/connect/wire';
+import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
-import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { Pace } from '../pace';
 import { drawPicture } from './catalogue';
 import { advance, itemsOf, move, onWire, purchase, purchaseOnWire, SHIPPING, SHIPS_TO, startAnew, type Warehouse } from './warehouse';

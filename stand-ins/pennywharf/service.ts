@@ -1,8 +1,8 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { WireDispatch, WireListing, WireMarketAccount, WireOffer, WireOfferResults, WireOrderChanges } from '../../src/connect/wire';
+import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
-import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { Chance } from '../random';
 import { chargeOf, listingErrors, type Market, openMarket, putListing, putOffer, type SaleWish, sell, touch } from './market';
 import { UK_SITE } from './site';

@@ -1,0 +1,203 @@
+import { STARTING_PLAN } from '@/core/pricing';
+import type { Listing } from '@/store';
+import { approve, editProduct, lastUndoable, publish, putBack, setOwnPrice, stopPublishing, takeItems, undo } from '@/work/bench';
+import { CatalogueDesk } from '@/work/catalogue';
+import { quoteListing } from '@/work/quote';
+import { readShop } from '@/work/shop';
+import { whatIf } from '@/work/whatif';
+import { setOut, type Voyage } from './voyage';
+
+let v: Voyage;
+let desk: CatalogueDesk;
+beforeEach(async () => {
+  v = await setOut({ items: 240 });
+  await v.settle();
+  desk = new CatalogueDesk(v.work);
+});
+afterEach(() => v.end());
+
+const search = (query: string, sort: 'title' | 'cost' | 'margin' = 'title', descending = false) =>
+  desk.search({ supplier: 'brackwater', market: 'pennywharf', query, sort, descending, offset: 0, limit: 500 });
+const take = (query: string) => desk.take('brackwater', 'pennywharf', { query });
+
+describe('Source', () => {
+  test('search narrows by text, range, flag and category, sorts, and counts by category', async () => {
+    const all = await search('');
+    expect([all.total, all.matches]).toEqual([240, 240]);
+    expect(all.categories.reduce((n, c) => n + c.count, 0)).toBe(240);
+    const found = await search('torch cost:5..15 is:stocked category:Torches', 'cost');
+    expect(found.matches).toBeGreaterThan(2);
+    expect(found.rows.every((r) => /torch/i.test(r.item.title) && r.item.cost >= 500 && r.item.cost <= 1500 && r.item.stock > 0)).toBe(true);
+    const costs = found.rows.map((r) => r.item.cost);
+    expect(costs).toEqual([...costs].sort((a, b) => a - b));
+    const sku = all.rows[7]!.item.sku;
+    expect((await search(sku)).rows.map((r) => r.item.sku)).toEqual([sku]);
+  });
+
+  test('the quick price of the scan agrees with the price shown, item by item', async () => {
+    const found = await search('', 'margin', true);
+    let last = Number.POSITIVE_INFINITY;
+    for (const row of found.rows) {
+      if (row.price === null) continue;
+      const margin = row.profit! / row.price;
+      expect(margin).toBeLessThanOrEqual(last + 1e-12);
+      last = margin;
+    }
+    const one = found.rows.find((r) => r.price !== null)!;
+    const same = await search(`sku:${one.item.sku} price:${one.price! / 100}`);
+    expect(same.matches).toBe(1);
+  });
+
+  test('a window is only a window', async () => {
+    const page = await desk.search({ supplier: 'brackwater', market: null, query: '', sort: 'title', descending: false, offset: 100, limit: 30 });
+    const whole = await search('');
+    expect(page.rows.map((r) => r.item.sku)).toEqual(whole.rows.slice(100, 130).map((r) => r.item.sku));
+    expect(page.rows[0]!.price).toBeNull();
+  });
+
+  test('taking all matches brings whole groups, once, and undo takes them off again', async () => {
+    const lantern = await take('lantern cost:<30');
+    const taken = await v.work.db.listings.toArray();
+    const groups = new Set(taken.map((l) => l.product));
+    expect(groups.size).toBe(lantern.products);
+    expect(taken.length).toBe(lantern.listings);
+    for (const group of groups) expect(taken.filter((l) => l.product === group).length).toBe(3);
+    expect(await take('lantern cost:<30')).toMatchObject({ listings: 0 });
+    expect((await search('is:taken')).matches).toBe(taken.length);
+    expect(await undo(v.work, (await lastUndoable(v.work.db))!.id)).toMatchObject({ ok: true, kept: 0 });
+    expect(await v.work.db.listings.count()).toBe(0);
+    expect(await v.work.db.products.count()).toBe(0);
+    expect((await search('is:taken')).matches).toBe(0);
+  });
+
+  test('one item is shown with its cleaned description; an unknown SKU is nothing', async () => {
+    const { rows } = await search('');
+    const seen = await desk.look('brackwater', 'pennywharf', rows[0]!.item.sku);
+    expect(seen!.detail!.description).toMatch(/^<p>/);
+    expect(seen!.detail!.description).not.toMatch(/script|href/);
+    expect(await desk.look('brackwater', 'pennywharf', "'; drop")).toBeNull();
+  });
+});
+
+describe('the Bench', () => {
+  const ready = async () => {
+    await take('compass is:stocked has:barcode');
+    return (await v.work.db.products.toArray()).filter((p) => p.taken.pictures.length > 0).map((p) => p.id);
+  };
+
+  test('only what lacks nothing is approved, and only what is approved is published', async () => {
+    await take('compass');
+    const products = await v.work.db.products.toArray();
+    const bare = products.filter((p) => !p.taken.pictures.length);
+    expect(
+      await publish(
+        v.work,
+        products.map((p) => p.id),
+      ),
+    ).toMatchObject({ queued: 0 });
+    const done = await approve(
+      v.work,
+      products.map((p) => p.id),
+    );
+    expect(done.lacking).toBeGreaterThanOrEqual(bare.length);
+    expect(
+      (
+        await publish(
+          v.work,
+          products.map((p) => p.id),
+        )
+      ).queued,
+    ).toBe(done.approved);
+  });
+
+  test('an edit takes the approval away; cleaning is done to our own text too; null goes back to theirs', async () => {
+    const [id] = await ready();
+    await approve(v.work, [id!]);
+    expect((await v.work.db.products.get(id!))!.approvedAt).not.toBeNull();
+    await editProduct(v.work, id!, { title: 'Compass for the field' });
+    expect(await v.work.db.products.get(id!)).toMatchObject({ title: 'Compass for the field', approvedAt: null });
+    await editProduct(v.work, id!, { title: null });
+    expect((await v.work.db.products.get(id!))!.title).toBeNull();
+  });
+
+  test('an own price beats the plan, is refused outside MAP and MSRP, and leaves by undo', async () => {
+    const [id] = await ready();
+    const listing = (await v.work.db.listings.where('product').equals(id!).first())!;
+    const quote = async () =>
+      quoteListing((await v.work.db.listings.get(listing.id))!, (await v.work.db.products.get(id!))!, await readShop(v.work.db))!;
+    const planned = (await quote()).price;
+    await setOwnPrice(v.work, listing, planned! + 123);
+    expect(await quote()).toMatchObject({ price: planned! + 123, by: 'own', problem: null });
+    await setOwnPrice(v.work, listing, listing.facts.msrp! + 1);
+    expect((await quote()).problem).toMatch(/over MSRP/);
+    await undo(v.work, (await lastUndoable(v.work.db))!.id);
+    expect((await quote()).price).toBe(planned! + 123);
+  });
+
+  test('what was not sent yet can be called back; what is live stays when its taking is undone', async () => {
+    const ids = await ready();
+    const taking = (await lastUndoable(v.work.db))!.id;
+    await approve(v.work, ids);
+    await publish(v.work, ids);
+    v.outside.faults.pennywharf.set({ outage: true });
+    expect(await stopPublishing(v.work)).toBeGreaterThan(0);
+    expect(await v.work.db.listings.where('state').equals('publishing').count()).toBe(0);
+    v.outside.faults.pennywharf.set({ outage: false });
+    await publish(v.work, ids.slice(0, 1));
+    await v.settle();
+    const undone = await undo(v.work, taking);
+    expect(undone).toMatchObject({ ok: true });
+    const left = await v.work.db.listings.toArray();
+    expect(left.length).toBeGreaterThan(0);
+    expect(left.every((l) => l.state === 'live')).toBe(true);
+    expect(await v.work.db.products.get(left[0]!.product)).toBeDefined();
+  });
+
+  test('putting back removes what is on the Bench and can be undone', async () => {
+    const ids = await ready();
+    expect(await putBack(v.work, ids)).toBe(ids.length);
+    expect(await v.work.db.products.bulkGet(ids)).toEqual(ids.map(() => undefined));
+    await undo(v.work, (await lastUndoable(v.work.db))!.id);
+    expect((await v.work.db.products.bulkGet(ids)).every((p) => p !== undefined)).toBe(true);
+  });
+
+  test('a refused listing says why, is mended and published', async () => {
+    const [id] = await ready();
+    await editProduct(v.work, id!, { title: 'A replica compass' });
+    await approve(v.work, [id!]);
+    await publish(v.work, [id!]);
+    await v.settle();
+    const listing = async () => (await v.work.db.listings.where('product').equals(id!).first())! as Listing;
+    expect(await listing()).toMatchObject({ state: 'refused', problem: expect.stringMatching(/Copies of branded goods/) });
+    await editProduct(v.work, id!, { title: 'A field compass' });
+    await approve(v.work, [id!]);
+    await publish(v.work, [id!]);
+    await v.settle();
+    expect(await listing()).toMatchObject({ state: 'live', problem: null });
+    expect(v.outside.market.listings[(await listing()).sku]!.title).toBe('A field compass');
+  });
+
+  test('the same items handed in twice make one listing each', async () => {
+    const { rows } = await search('compass');
+    const items = rows.map((r) => ({ item: r.item, detail: null }));
+    await takeItems(v.work, 'brackwater', 'pennywharf', items);
+    await takeItems(v.work, 'brackwater', 'pennywharf', items);
+    expect(await v.work.db.listings.count()).toBe(items.length);
+  });
+});
+
+test('the look ahead says exactly what saving would tell the marketplace', async () => {
+  await v.stockUp(40);
+  const plan = { ...STARTING_PLAN, target: { kind: 'markup' as const, rate: 900_000 }, ending: null };
+  const ahead = await whatIf(v.work, 'everything', plan, { atMost: 3, safety: 1 });
+  expect(ahead.rise + ahead.fall + ahead.stay + ahead.held).toBe(ahead.listings);
+  const { saveRules } = await import('@/work/bench');
+  await saveRules(v.work, { plan: { id: 'everything', set: { ...plan } }, stock: { atMost: 3, safety: 1 } }, 'Try');
+  await v.settle();
+  for (const p of ahead.prospects) {
+    const listing = (await v.work.db.listings.get(p.id))!;
+    expect([listing.told!.price, listing.told!.quantity]).toEqual([p.to ?? p.from, p.shownTo]);
+    const shown = v.outside.market.listings[listing.sku]!;
+    expect([shown.price, shown.quantity]).toEqual([((p.to ?? p.from) / 100).toFixed(2), p.shownTo]);
+  }
+});

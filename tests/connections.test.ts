@@ -1,0 +1,172 @@
+import { troubleInWords } from '@/work/circuit';
+import { connectSupplier, disconnect, endConsent, runNow, type Service, setEvery, startConsent, stopJob } from '@/work/connections';
+import { runRound } from '@/work/runner';
+import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
+import { BRACKWATER, setOut, type Voyage } from './voyage';
+
+let v: Voyage;
+beforeEach(async () => {
+  v = await setOut({ items: 900 });
+});
+afterEach(() => v.end());
+
+const job = (id: string) => v.work.db.jobs.get(id).then((j) => j!);
+const skus = async () => (await v.work.db.blocks.toArray()).flatMap((b) => b.columns.sku);
+const HARBOUR = 'http://127.0.0.1:4800/connections/return';
+
+describe('a marketplace by consent', () => {
+  const service = (): Service => ({
+    id: 'pennywharf',
+    role: 'marketplace',
+    name: 'Pennywharf UK',
+    about: '',
+    consent: `${v.outside.origins.pennywharf}/consent`,
+  });
+
+  /** What the seller's browser does: opens the page, answers, and is sent back. */
+  async function answer(address: string, how: 'allow' | 'refuse'): Promise<URLSearchParams> {
+    const asked = new URL(address).searchParams;
+    const back = await fetch(`${v.outside.origins.pennywharf}/consent`, {
+      method: 'POST',
+      redirect: 'manual',
+      headers: { 'content-type': 'application/x-www-form-urlencoded' },
+      body: new URLSearchParams({
+        redirect_uri: asked.get('redirect_uri')!,
+        state: asked.get('state')!,
+        code_challenge: asked.get('code_challenge')!,
+        answer: how,
+      }),
+    });
+    return new URL(back.headers.get('location')!).searchParams;
+  }
+
+  test('is connected with its site, keeps its place in the feed, and each return works once', async () => {
+    await v.work.db.connections.update('pennywharf', { cursor: 'c0', trouble: { kind: 'credentials', says: 'x', since: 1 } });
+    const back = await answer(await startConsent(v.work, service(), HARBOUR), 'allow');
+    expect(await endConsent(v.work, back)).toEqual({ ok: true, name: 'Pennywharf UK' });
+    expect(await v.work.db.connections.get('pennywharf')).toMatchObject({ trouble: null, cursor: 'c0', site: { currency: 'GBP', titleLimit: 75 } });
+    expect(await endConsent(v.work, back)).toMatchObject({ ok: false, reason: expect.stringMatching(/does not belong/) });
+  });
+
+  test('a refusal, a foreign state and a stolen code each say so', async () => {
+    expect(await endConsent(v.work, await answer(await startConsent(v.work, service(), HARBOUR), 'refuse'))).toMatchObject({
+      ok: false,
+      reason: expect.stringMatching(/refused consent/),
+    });
+    await startConsent(v.work, service(), HARBOUR);
+    expect(await endConsent(v.work, new URLSearchParams({ code: 'x', state: 'other' }))).toMatchObject({ ok: false });
+    const state = new URL(await startConsent(v.work, service(), HARBOUR)).searchParams.get('state')!;
+    expect(await endConsent(v.work, new URLSearchParams({ code: 'stolen', state }))).toMatchObject({
+      ok: false,
+      reason: expect.stringMatching(/did not accept/),
+    });
+  });
+});
+
+describe('a supplier by account and key', () => {
+  test.each([
+    ['a wrong key', {}, 'wrong', /does not know this account or key/],
+    ['an outage', { outage: true }, 'lantern-moss-42', /out of service/],
+    ['a limit', { tooMany: 1 }, 'lantern-moss-42', /too many requests/],
+  ])('%s says so and changes nothing', async (_, fault, key, says) => {
+    v.outside.faults.brackwater.set(fault);
+    const before = await v.work.db.connections.get('brackwater');
+    expect(await connectSupplier(v.work, BRACKWATER, ' DD-4471 ', key)).toMatchObject({ ok: false, reason: expect.stringMatching(says) });
+    expect(await v.work.db.connections.get('brackwater')).toEqual(before);
+  });
+
+  test('a key that stops working is asked for again, and nothing is asked meanwhile', async () => {
+    await v.settle();
+    v.outside.warehouse.accounts['DD-4471'] = 'changed';
+    await v.settle(16 * 60_000);
+    const c = (await v.work.db.connections.get('brackwater'))!;
+    expect(troubleInWords(c, v.work.clock())).toMatch(/Enter account and key again/);
+    expect(await connectSupplier(v.work, BRACKWATER, 'DD-4471', 'changed')).toMatchObject({ ok: true });
+    await v.settle();
+    expect((await v.work.db.connections.get('brackwater'))!.trouble).toBeNull();
+  });
+});
+
+describe('reading the catalogue', () => {
+  test('is stopped, keeps what it read, and goes on from there', async () => {
+    for (let i = 0; i < 2; i++) await runRound(v.work);
+    const read = (await skus()).length;
+    expect(read).toBeGreaterThan(100);
+    expect(read).toBeLessThan(900);
+    await stopJob(v.work, 'brackwater:catalogue');
+    await runRound(v.work);
+    expect(await job('brackwater:catalogue')).toMatchObject({ running: null, stop: false, lastSays: expect.stringMatching(/Stopped after/) });
+    await v.settle();
+    expect((await skus()).length).toBe(read);
+    const asked: string[] = [];
+    const reach = v.work.reach;
+    v.work = {
+      ...v.work,
+      reach: (service, path, init) => {
+        asked.push(path);
+        return reach(service, path, init);
+      },
+    };
+    await runNow(v.work, 'brackwater:catalogue');
+    for (let i = 0; i < 8; i++) await runRound(v.work);
+    expect(new Set(await skus()).size).toBe(900);
+    expect(asked.filter((p) => p === '/v1/items?limit=200')).toEqual([]);
+  });
+
+  test('an unchanged catalogue is not written again; a moved item writes one block', async () => {
+    await v.settle();
+    const before = await v.work.db.blocks.toArray();
+    await v.settle(16 * 60_000);
+    expect(await v.work.db.blocks.toArray()).toEqual(before);
+    move(v.outside.warehouse, before[2]!.columns.sku[5]!, { cost: 4321 });
+    await v.settle(16 * 60_000);
+    const after = await v.work.db.blocks.toArray();
+    expect(after.filter((b, i) => b.at !== before[i]!.at).map((b) => b.from)).toEqual([before[2]!.from]);
+    expect(after[2]!.columns.cost[5]).toBe(4321);
+  });
+
+  test('an item that the supplier dropped leaves the catalogue, and its listing is paused and says why', async () => {
+    await v.settle();
+    await v.stockUp(6);
+    const listing = (await v.work.db.listings.where('state').equals('live').first())!;
+    itemsOf(v.outside.warehouse).delete(listing.item);
+    await v.settle(16 * 60_000);
+    expect(await skus()).not.toContain(listing.item);
+    expect(v.outside.market.listings[listing.sku]).toMatchObject({ state: 'paused', quantity: 0 });
+    expect((await v.work.db.listings.get(listing.id))!.last!.says).toMatch(/shows|No longer offered/);
+  });
+
+  test('pages that go round in a circle are given up with a reason', async () => {
+    const reach = v.work.reach;
+    v.work = {
+      ...v.work,
+      reach: async (service, path, init) => {
+        const answer = await reach(service, path, init);
+        if (!path.startsWith('/v1/items')) return answer;
+        const page = await answer.json();
+        return new Response(JSON.stringify({ ...page, next: 'BW-010001' }), { headers: answer.headers });
+      },
+    };
+    for (let i = 0; i < 12; i++) await runRound(v.work);
+    expect((await v.work.db.connections.get('brackwater'))!.trouble).toMatchObject({ kind: 'nonsense', says: expect.stringMatching(/circle/) });
+  });
+});
+
+test('a paused connection is left alone and goes on where it was; disconnecting keeps listings and history', async () => {
+  await v.settle();
+  await v.stockUp(5);
+  await v.work.db.connections.update('brackwater', { paused: true });
+  const last = (await job('brackwater:catalogue')).lastAt;
+  await v.settle(3_600_000);
+  expect((await job('brackwater:catalogue')).lastAt).toBe(last);
+  await v.work.db.connections.update('brackwater', { paused: false });
+  await setEvery(v.work, 'brackwater:catalogue', 60_000);
+  await v.settle(61_000);
+  expect((await job('brackwater:catalogue')).lastAt).toBeGreaterThan(last!);
+  const edits = await v.work.db.edits.count();
+  await disconnect(v.work, 'brackwater');
+  await v.settle(3_600_000);
+  expect(await v.work.db.blocks.count()).toBe(0);
+  expect(await v.work.db.listings.count()).toBeGreaterThan(0);
+  expect(await v.work.db.edits.count()).toBeGreaterThanOrEqual(edits);
+});

@@ -1,0 +1,188 @@
+import { NOTHING } from '@/core/ledger';
+import { type MarketConnection, type Order, SampanDatabase } from '@/store';
+import { cancelOrder, editOrder, forwardOrder, recheckOrders, releaseOrder, standingFor } from '@/work/desk';
+import { dispatchFor, tellAnyway } from '@/work/intake';
+import { readCourse } from '@/work/needs';
+import { loadRecorded } from '@/work/recorded';
+import { advance, move } from '../stand-ins/brackwater/warehouse';
+import { sell, touch } from '../stand-ins/pennywharf/market';
+import { chance } from '../stand-ins/random';
+import { setOut, type Voyage } from './voyage';
+
+let v: Voyage;
+let n = 0;
+beforeEach(async () => {
+  v = await setOut();
+  await v.settle();
+  await v.stockUp(20);
+});
+afterEach(() => v.end());
+
+const byHand = () => v.work.db.settings.update('shop', { forward: 'by hand' });
+const sold = async (wish: Parameters<typeof sell>[3] = {}): Promise<Order> => {
+  const made = sell(v.outside.market, chance(++n + 50), v.work.clock(), { quantity: 1, ...wish })!;
+  await v.settle(61_000);
+  return (await v.work.db.orders.get(`pennywharf:${made.number}`))!;
+};
+const now = (order: Order) => v.work.db.orders.get(order.id) as Promise<Order>;
+
+test('by hand: nothing is bought before a person says so, and then once', async () => {
+  await byHand();
+  const order = await sold();
+  expect(standingFor(order)).toBe('ready');
+  await v.settle(3_600_000);
+  expect(v.outside.warehouse.purchases).toHaveLength(0);
+  expect(await forwardOrder(v.work, order.id)).toEqual({ ok: true });
+  expect(await forwardOrder(v.work, order.id)).toMatchObject({ ok: false, reason: expect.stringMatching(/too late/) });
+  await v.settle();
+  expect(v.outside.warehouse.purchases).toHaveLength(1);
+});
+
+test('the supplier gets name, reference, ship-to and the slip as edited; nothing can be edited afterwards', async () => {
+  await byHand();
+  const order = await sold();
+  const address = { ...order.address, line2: 'Top floor' };
+  expect(await editOrder(v.work, order.id, { address, slip: 'For Ida' })).toEqual({ ok: true });
+  await forwardOrder(v.work, order.id);
+  const [row] = await v.work.db.outbox.where('subject').equals(`order:${order.id}`).toArray();
+  expect(row!.body).toMatchObject({ reference: order.number, shop: 'Dusk & Dipper', slip: 'For Ida', address: { line2: 'Top floor' } });
+  await v.settle();
+  expect(v.outside.warehouse.purchases[0]!.shipTo).toMatchObject({ line2: 'Top floor', name: order.address.name });
+  expect(await editOrder(v.work, order.id, { slip: 'late' })).toMatchObject({ ok: false });
+});
+
+test('a personalised or badly addressed order never goes by itself', async () => {
+  const personal = await sold({ personalised: true });
+  const bad = await sold({ badAddress: true });
+  expect([standingFor(personal), standingFor(bad)]).toEqual(['held', 'held']);
+  await recheckOrders(v.work);
+  await v.settle(3_600_000);
+  expect(v.outside.warehouse.purchases).toHaveLength(0);
+  await releaseOrder(v.work, personal.id, ['personalised'], true);
+  await v.settle();
+  expect(v.outside.warehouse.purchases.map((p) => p.reference)).toEqual([personal.number]);
+  await editOrder(v.work, bad.id, { address: { ...bad.address, postcode: 'LS8 4QX' } });
+  expect(standingFor(await now(bad))).toBe('ready');
+});
+
+test('goods that are not ours are held and cannot be released, only cancelled; the marketplace is told', async () => {
+  const live = Object.values(v.outside.market.listings)[0]!;
+  v.outside.market.listings['XX-1'] = { ...live, sku: 'XX-1', quantity: 9 };
+  const order = await sold({ sku: 'XX-1' });
+  expect(order.checks.filter((c) => !c.passed).map((c) => c.kind)).toContain('linked');
+  await releaseOrder(v.work, order.id, ['linked', 'stock', 'profit'], true);
+  await v.settle();
+  expect(v.outside.warehouse.purchases).toHaveLength(0);
+  expect(await cancelOrder(v.work, order.id, 'Not ours')).toEqual({ ok: true });
+  await v.settle();
+  expect(v.outside.market.orders[0]!.status).toBe('cancelled');
+  expect(standingFor(await now(order))).toBe('cancelled');
+});
+
+test('a prepaid balance is shared out: what it does not cover is held until it does', async () => {
+  await byHand();
+  const first = await sold();
+  const second = await sold();
+  const cost = first.expected!.goods + first.expected!.shipping;
+  v.outside.warehouse.balance = cost + 10;
+  await v.work.db.connections.update('brackwater', { balance: cost + 10 } as never);
+  expect(await forwardOrder(v.work, first.id)).toEqual({ ok: true });
+  await forwardOrder(v.work, second.id);
+  const held = await now(second);
+  expect(standingFor(held)).toBe('held');
+  expect(held.checks.find((c) => c.kind === 'balance')).toMatchObject({ passed: false });
+  await v.settle();
+  v.outside.warehouse.balance = 100_000;
+  await v.work.db.settings.update('shop', { forward: 'at once' });
+  await v.settle(16 * 60_000);
+  expect(v.outside.warehouse.purchases).toHaveLength(2);
+});
+
+test('a buyer who cancels before it is bought stops it; afterwards a person is called', async () => {
+  await byHand();
+  const early = await sold();
+  touch(v.outside.market, v.outside.market.orders[0]!, { status: 'cancelled' });
+  await v.settle(61_000);
+  expect(standingFor(await now(early))).toBe('cancelled');
+  expect(await forwardOrder(v.work, early.id)).toMatchObject({ ok: false });
+  await v.work.db.settings.update('shop', { forward: 'at once' });
+  const late = await sold();
+  touch(v.outside.market, v.outside.market.orders[1]!, { status: 'cancelled' });
+  await v.settle(61_000);
+  expect((await now(late)).refusal).toMatch(/cancelled after it was bought/);
+});
+
+test('a sale lowers what is promised, so that the last piece is not sold twice', async () => {
+  const listing = (await v.work.db.listings.where('state').equals('live').first())!;
+  move(v.outside.warehouse, listing.item, { stock: 3 });
+  await v.work.db.jobs.update('brackwater:catalogue', { nextAt: 0 });
+  await v.settle();
+  expect(v.outside.market.listings[listing.sku]!.quantity).toBe(1);
+  await byHand();
+  await sold({ sku: listing.sku });
+  await v.settle();
+  expect(v.outside.market.listings[listing.sku]).toMatchObject({ quantity: 0 });
+});
+
+test('a tracking number with a wrong check digit is not passed on until a person says so', async () => {
+  const order = await sold();
+  advance(v.outside.warehouse, v.outside.warehouse.purchases[0]!.number, v.work.clock(), 0);
+  v.outside.warehouse.purchases[0]!.parcels[0]!.tracking = 'LX406160078GB';
+  await v.settle(300_000);
+  expect((await now(order)).refusal).toMatch(/wrong check digit/);
+  expect(v.outside.market.orders[0]!.status).toBe('paid');
+  await tellAnyway(v.work, order.id);
+  await v.settle();
+  expect(v.outside.market.orders[0]!.dispatch?.tracking).toBe('LX406160078GB');
+});
+
+test('a carrier the marketplace does not list is told as another carrier', async () => {
+  const order = await sold();
+  const market = (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+  const parcel = { carrier: 'Snail Mail', tracking: 'ABC123456', shippedAt: 1, deliveredAt: null };
+  expect(dispatchFor({ ...order, parcels: [parcel] }, market, 5)).toMatchObject({ body: { carrier: 'other' } });
+  expect(dispatchFor({ ...order, parcels: [] }, market, 5)).toBeNull();
+});
+
+test('Today names what needs a person, worst first, with where to mend it', async () => {
+  const bad = await sold({ badAddress: true });
+  const listing = (await v.work.db.listings.where('state').equals('live').last())!;
+  await v.work.db.listings.update(listing.id, { told: { ...listing.told!, price: 100 } });
+  v.outside.faults.pennywharf.set({ outage: true });
+  for (let i = 0; i < 4; i++) await v.settle(61_000);
+  const course = await readCourse(v.work.db, v.work.clock());
+  const ids = course.needs.map((need) => need.id.split(':')[0]);
+  expect(new Set(ids)).toEqual(new Set(['connection', 'order', 'listing']));
+  expect(course.needs.map((need) => need.left)).toEqual([...course.needs.map((need) => need.left)].sort((a, b) => a - b));
+  expect(course.needs.find((need) => need.id === `order:${bad.id}`)).toMatchObject({
+    href: `/orders?row=${encodeURIComponent(bad.id)}`,
+    why: expect.stringMatching(/postcode/),
+  });
+  expect(course.orders).toMatchObject({ open: 1, need: 1 });
+  v.outside.faults.pennywharf.set({ outage: false });
+  await cancelOrder(v.work, bad.id, 'x');
+  await v.work.db.listings.update(listing.id, { told: listing.told });
+  await v.settle(600_000);
+  expect((await readCourse(v.work.db, v.work.clock())).needs).toEqual([]);
+});
+
+test('an account is settled to the penny, and differs where the supplier charged more', async () => {
+  const listing = (await v.work.db.listings.where('state').equals('live').first())!;
+  move(v.outside.warehouse, listing.item, { cost: listing.facts.cost + 37 });
+  const order = await sold({ sku: listing.sku });
+  expect(order.expected!.goods).toBe(listing.facts.cost);
+  expect((await now(order)).charged.goods).toBe(listing.facts.cost + 37);
+  const { expected } = order;
+  expect(expected!.profit).toBe(expected!.revenue - expected!.goods - expected!.shipping - expected!.fee - expected!.payment - expected!.tax);
+  expect(NOTHING.profit).toBe(0);
+});
+
+test('a recorded past is loaded once into an empty shop, and an unknown one is refused whole', async () => {
+  const db = new SampanDatabase(`past-${Math.random()}`);
+  const text = JSON.stringify({ tables: { notes: [{ id: 'n', value: { int32: [1, 2] } }], connections: [{ id: 'c' }] } });
+  await expect(loadRecorded(db, JSON.stringify({ tables: { notes: [], surprises: [{}] } }))).rejects.toThrow(/surprises/);
+  expect(await loadRecorded(db, text)).toBe(true);
+  expect((await db.notes.get('n'))!.value).toEqual(Int32Array.from([1, 2]));
+  expect(await loadRecorded(db, text)).toBe(false);
+  await db.delete();
+});
