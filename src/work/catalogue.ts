@@ -1,6 +1,7 @@
 import { type Columns, type Item, type ItemDetail, itemAt, joinColumns } from '../core/catalogue';
 import { guessCategory } from '../core/checks';
 import { fold } from '../core/copy';
+import { type Fees, feesFor, profitAt, shippingFor, solvePrice } from '../core/pricing';
 import { type Compiled, compile, type Fields, parseQuery } from '../core/query';
 import type { Block } from '../store';
 import { takeItems } from './bench';
@@ -95,23 +96,27 @@ export class CatalogueDesk {
     const price = new Int32Array(c.length).fill(-1);
     const profit = new Int32Array(c.length);
     if (site && source && plan) {
-      const guesses = new Map<string, string | null>();
-      for (let i = 0; i < c.length; i++) {
-        // The title only decides where the category's own words tell nothing, so one guess serves most of a category.
-        if (!guesses.has(c.category[i]!)) guesses.set(c.category[i]!, guessCategory(c.category[i]!, '', site.categories));
-        const category = guesses.get(c.category[i]!) ?? guessCategory('', c.title[i]!, site.categories);
-        const item = {
-          cost: c.cost[i]!,
-          stock: c.stock[i]!,
-          grams: c.grams[i]!,
-          map: c.map[i]! < 0 ? null : c.map[i]!,
-          msrp: c.msrp[i]! < 0 ? null : c.msrp[i]!,
-        };
-        const quote = quoteItem(item, category, null, 0, plan, shop.settings.stock, site, source);
-        if (quote.price !== null && quote.sum) {
-          price[i] = quote.price;
-          profit[i] = quote.sum.profit;
+      // Plain integers with everything that repeats taken out of the loop; the row that is looked at gets its whole quote from `quoteItem`.
+      const known = new Map<string, Fees | null>();
+      const feesOf = (i: number): Fees | null => {
+        const name = c.category[i]!;
+        if (!known.has(name)) {
+          const guess = guessCategory(name, '', site.categories);
+          known.set(name, guess === null ? null : feesFor(site.fees, guess));
         }
+        // The title only decides where the category's own words tell nothing.
+        const byTitle = known.get(name) ? null : guessCategory('', c.title[i]!, site.categories);
+        return known.get(name) ?? (byTitle === null ? null : feesFor(site.fees, byTitle));
+      };
+      for (let i = 0; i < c.length && source.currency === site.currency; i++) {
+        const fees = feesOf(i);
+        const shipping = shippingFor(source.shipping, c.grams[i]!);
+        if (!fees || shipping === null) continue;
+        const landed = c.cost[i]! + shipping;
+        const answer = solvePrice(plan, { landed, map: c.map[i]! < 0 ? null : c.map[i]!, msrp: c.msrp[i]! < 0 ? null : c.msrp[i]! }, fees);
+        if (!answer.ok) continue;
+        price[i] = answer.price;
+        profit[i] = profitAt(answer.price, landed, fees);
       }
     }
     this.priced = { key, price, profit };

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { decimalOf, divideDown, divideHalfUp, divideUp, formatMinor, formatMoney, parseMinor, parseRate, shareOut } from '.';
+import { decimalOf, divideDown, divideHalfUp, divideUp, formatMinor, formatMoney, halfUp, parseMinor, parseRate, shareOut } from '.';
 
 test.each([
   ['12.50', 1250],
@@ -43,6 +43,22 @@ test('each rounding does what its name says, on both sides of nothing', () => {
   expect([5, -5, 4].map((n) => divideDown(n, 2))).toEqual([2, -3, 2]);
   expect([5, -5, 4].map((n) => divideUp(n, 2))).toEqual([3, -2, 2]);
   expect(() => divideHalfUp(2 ** 60, 3)).toThrow(RangeError);
+});
+
+test('the quick rounding of the inner loop agrees with the checked one', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 0, max: 1_000_000_000 }),
+      fc.integer({ min: 0, max: 1_000_000 }),
+      fc.constantFrom(1_000_000, 1_200_000, 1_077_000, 7),
+      (price, rate, d) => {
+        fc.pre((price * rate) / d < 2 ** 31);
+        expect(halfUp(price * rate, d)).toBe(divideHalfUp(price * rate, d));
+      },
+    ),
+    { numRuns: 5000 },
+  );
+  for (let k = 0; k < 2000; k++) expect(halfUp(2 * k + 1, 2)).toBe(k + 1);
 });
 
 test('sharing out loses no penny', () => {

@@ -1,4 +1,4 @@
-import { divideHalfUp, type Ppm, WHOLE } from '../money';
+import { halfUp, type Ppm, WHOLE } from '../money';
 
 /** One band of a fee: the rate holds for the part of the price up to `upTo` minor units, the last band has no end. */
 export interface FeeBand {
@@ -60,17 +60,17 @@ export function marketplaceFee(fees: Fees, price: number): number {
     if (band.upTo === null || price <= band.upTo) break;
     from = band.upTo;
   }
-  return divideHalfUp(sum, WHOLE) + fees.fixed;
+  return halfUp(sum, WHOLE) + fees.fixed;
 }
 
 /** The payment fee on a price, halves rounded up. */
 export function paymentFee(fees: Fees, price: number): number {
-  return divideHalfUp(price * fees.paymentRate, WHOLE) + fees.paymentFixed;
+  return halfUp(price * fees.paymentRate, WHOLE) + fees.paymentFixed;
 }
 
 /** Tax contained in a price: price × r ÷ (1 + r), halves rounded up. */
 export function taxInside(fees: Fees, price: number): number {
-  return divideHalfUp(price * fees.taxInside, WHOLE + fees.taxInside);
+  return halfUp(price * fees.taxInside, WHOLE + fees.taxInside);
 }
 
 /** Everything that leaves the price before profit; `landed` is the supplier's price and shipping, both without reclaimable tax. */

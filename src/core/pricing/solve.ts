@@ -8,8 +8,8 @@ interface Wanted {
   readonly amount: number;
 }
 
-/** Parts that are rounded on their own (fee, payment, tax), each by half a minor unit at most, and one more against float error in the bracket. */
-const SLACK = 3;
+/** Fee, payment and tax are rounded on their own, each by half a minor unit at most; the rest is against float error where the search begins. */
+const SLACK = 1.75;
 
 function wanted(target: Target, flat: number, landed: number): Wanted {
   switch (target.kind) {
@@ -24,47 +24,37 @@ function wanted(target: Target, flat: number, landed: number): Wanted {
 
 const reaches = (price: number, landed: number, fees: Fees, want: Wanted) => profitAt(price, landed, fees) * WHOLE >= want.rate * price + want.amount;
 
-/** Profit beyond what is wanted if nothing were rounded. Rises with the price as long as the shares leave something; brackets the search, decides nothing. */
-function unrounded(price: number, landed: number, fees: Fees, want: Wanted): number {
-  let fee = fees.fixed;
-  let from = 0;
-  for (const band of fees.bands) {
-    const to = band.upTo === null ? price : Math.min(price, band.upTo);
-    if (to > from) fee += ((to - from) * band.rate) / WHOLE;
-    if (band.upTo === null || price <= band.upTo) break;
-    from = band.upTo;
-  }
-  const shares = (price * fees.paymentRate) / WHOLE + fees.paymentFixed + (price * fees.taxInside) / (WHOLE + fees.taxInside);
-  return price - landed - fee - shares - (want.rate * price + want.amount) / WHOLE;
-}
-
 /**
  * The smallest price from `from` on at which the sale earns what is wanted, exactly.
  *
- * Rounded parts make profit dip by a few minor units as the price rises, so bisection over rounded profit can miss the smallest price. Within one
- * fee band the unrounded profit is a straight line: bisection over it, lowered by all the rounding there can be, gives the price below which nothing
- * in the band can reach the target; from there each minor unit is tried. Bands are taken one after the other, as a dear band may make profit fall.
+ * Rounded parts make profit dip by a minor unit or two as the price rises, so bisection over rounded profit can miss the smallest price. Within one fee
+ * band the profit beyond what is wanted, were nothing rounded, is a straight line `slope × price + base`. Where it lies below all the rounding there can
+ * be, no price reaches the target; from there on each minor unit is tried, by the exact sum. Bands are taken one after the other, as a dear band may make
+ * profit fall. The line only says where to begin: it decides nothing.
  * @returns the price, or null where no price up to the largest amount reaches it (shares of 100 % and more)
  */
 function smallest(landed: number, fees: Fees, want: Wanted, from: number): number | null {
-  const near = (price: number) => unrounded(price, landed, fees, want) >= -SLACK;
+  const shares = fees.paymentRate / WHOLE + fees.taxInside / (WHOLE + fees.taxInside) + want.rate / WHOLE;
+  const fixed = landed + fees.fixed + fees.paymentFixed + want.amount / WHOLE;
   let start = Math.max(from, 0);
+  let edge = 0;
+  let below = 0;
   for (const band of fees.bands) {
     const end = Math.min(band.upTo ?? LARGEST_MINOR, LARGEST_MINOR);
-    if (end < start) continue;
-    if (near(start) || near(end)) {
-      let low = start;
-      let high = near(start) ? start : end;
-      // Doubling first keeps the bisection short for everyday prices in an endless band.
-      for (let guess = Math.max(low, 2 * (landed + 100)); guess < high; guess *= 2) if (near(guess)) high = guess;
-      while (low < high) {
-        const middle = Math.floor((low + high) / 2);
-        if (near(middle)) high = middle;
-        else low = middle + 1;
+    const rate = band.rate / WHOLE;
+    const slope = 1 - shares - rate;
+    const base = edge * rate - below - fixed;
+    if (end >= start) {
+      const near = (price: number) => slope * price + base >= -SLACK;
+      const low = slope > 0 ? Math.max(start, Math.floor((-SLACK - base) / slope) - 1) : start;
+      for (let price = low; price <= end; price++) {
+        if (reaches(price, landed, fees, want)) return price;
+        if (slope <= 0 && !near(price)) break;
       }
-      for (let price = low; price <= end && near(price); price++) if (reaches(price, landed, fees, want)) return price;
+      start = end + 1;
     }
-    start = end + 1;
+    below += (end - edge) * rate;
+    edge = end;
   }
   return null;
 }
