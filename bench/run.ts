@@ -116,7 +116,7 @@ async function main() {
   console.log(`${'what'.padEnd(64)}${'n'.padStart(9)}${'ms'.padStart(10)}${'µs each'.padStart(10)}`);
   for (const f of figures)
     console.log(`${f.what.padEnd(64)}${String(f.n).padStart(9)}${f.ms.toFixed(1).padStart(10)}${((f.ms * 1000) / f.n).toFixed(2).padStart(10)}`);
-  writeFileSync(new URL('./last.json', import.meta.url), `${JSON.stringify({ node: process.version, figures }, null, 2)}\n`);
+  writeFileSync('bench/last.json', `${JSON.stringify({ node: process.version, figures }, null, 2)}\n`);
 }
 
 main();

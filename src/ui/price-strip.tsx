@@ -22,6 +22,18 @@ function inWords({ sum, breakEven, currency, map, msrp }: Props): string {
   return `Price ${m(sum.price)}: landed cost ${m(sum.landed)}, marketplace fee ${m(sum.fee)}, payment fee ${m(sum.payment)}, VAT ${m(sum.tax)}, ${end}. Break-even ${breakEven === null ? 'none' : m(breakEven)}.${guards ? ` ${guards}.` : ''}`;
 }
 
+/** Room that “price 159.99” and “break-even 159.99” take. */
+const PRICE_LABEL = 80;
+const BREAK_EVEN_LABEL = 100;
+
+/** Where the two labels above the strip stand so that they never cover each other: the price ends at its mark, break-even stays clear of it. */
+function labelsAt(price: number, breakEven: number | null, width: number): { price: number; breakEven: number; breakEvenAnchor: 'start' | 'end' } {
+  const loses = breakEven !== null && breakEven > price;
+  if (loses) return { price: Math.min(price - 6, width - BREAK_EVEN_LABEL - 6), breakEven: Math.min(breakEven + 4, width - BREAK_EVEN_LABEL), breakEvenAnchor: 'start' };
+  const end = Math.min(Math.max(price + PRICE_LABEL, PRICE_LABEL), width);
+  return { price: end, breakEven: Math.max(Math.min((breakEven ?? 0) - 4, end - PRICE_LABEL), BREAK_EVEN_LABEL), breakEvenAnchor: 'end' };
+}
+
 /** A price from nothing upwards: what leaves it, the tick at break-even, the profit beyond, a shortfall hatched, a bracket for MAP and MSRP. */
 export function PriceStrip(props: Props) {
   const { sum, breakEven, currency, map, msrp, large } = props;
@@ -38,6 +50,7 @@ export function PriceStrip(props: Props) {
     ['var(--payment)', sum.payment],
     ['var(--tax)', sum.tax],
   ] as const;
+  const labels = labelsAt(x(sum.price), breakEven === null ? null : x(breakEven), width);
   let at = 0;
   const text = inWords(props);
   const low = Math.min(sum.price, costs);
@@ -62,18 +75,11 @@ export function PriceStrip(props: Props) {
       {large && (
         <g fontSize="11" fill="var(--muted)">
           {breakEven !== null && (
-            <text x={x(breakEven) + (breakEven > sum.price ? 4 : -4)} y="9" textAnchor={breakEven > sum.price ? 'start' : 'end'}>
+            <text x={labels.breakEven} y="9" textAnchor={labels.breakEvenAnchor}>
               break-even {formatMinor(breakEven, currency)}
             </text>
           )}
-          <text
-            x={x(sum.price) + (breakEven !== null && breakEven > sum.price ? -6 : 6)}
-            y="9"
-            textAnchor={breakEven !== null && breakEven > sum.price ? 'end' : x(sum.price) > width - 70 ? 'end' : 'start'}
-            dy={x(sum.price) > width - 70 && !(breakEven !== null && breakEven > sum.price) ? 37 : 0}
-            fontWeight="600"
-            fill="var(--ink)"
-          >
+          <text x={labels.price} y="9" textAnchor="end" fontWeight="600" fill="var(--ink)">
             price {formatMinor(sum.price, currency)}
           </text>
           {map ? (

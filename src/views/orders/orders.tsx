@@ -208,7 +208,7 @@ function columnsFor(currency: string, now: number, zone: string): Column<Order>[
           />
         );
       },
-      { right: true },
+      { right: true, from: 600 },
     ),
     column<Order>(
       'passage',
