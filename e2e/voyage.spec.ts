@@ -192,3 +192,47 @@ test('two tabs see the same shop, one of them works, and closing it hands over',
   await expect(second.getByText(/Accepted, BT-/)).toHaveCount(2);
   expect(await look(request, BRACKWATER, 'purchases')).toHaveLength(2);
 });
+
+test('from the catalogue to a live listing by keyboard alone', async ({ page, request }) => {
+  await connectBoth(page);
+  /** Tab until something with this name has the focus; what cannot be reached fails the test. */
+  const tabTo = async (name: RegExp, back = false) => {
+    for (let i = 0; i < 60; i++) {
+      const focused = await page.evaluate(() => {
+        const e = document.activeElement;
+        return e?.getAttribute('aria-label') ?? e?.textContent ?? '';
+      });
+      if (name.test(focused)) return;
+      await page.keyboard.press(back ? 'Shift+Tab' : 'Tab');
+    }
+    throw new Error(`${name} cannot be reached by Tab`);
+  };
+  await page.keyboard.press('g');
+  await page.keyboard.press('s');
+  await expect(page.getByText(/2,400 items of Brackwater/)).toBeVisible({ timeout: 60_000 });
+  await page.keyboard.press('/');
+  await page.keyboard.type('compass has:barcode stock:>20 ');
+  await expect(rows(page, 'Catalogue').first()).toBeVisible();
+  await page.waitForTimeout(400);
+  await tabTo(/^Catalogue$/);
+  await page.keyboard.press('Space');
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect(page.getByText('2 marked')).toBeVisible();
+  await tabTo(/^Take 2 to the Bench$/, true);
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/2 items went to the Bench/)).toBeVisible();
+  await page.keyboard.press('g');
+  await page.keyboard.press('b');
+  await expect(rows(page, 'Bench')).toHaveCount(2);
+  await tabTo(/^Approve 2$/);
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('0 ready, 2 approved')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('2 ready, 0 approved')).toBeVisible();
+  await tabTo(/^Approve 2$/);
+  await page.keyboard.press('Enter');
+  await tabTo(/^Publish 2$/);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'The Bench is clear' })).toBeVisible();
+  expect(await look(request, PENNYWHARF, 'listings')).toHaveLength(2);
+});

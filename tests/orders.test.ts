@@ -1,6 +1,7 @@
 import { NOTHING } from '@/core/ledger';
 import { type MarketConnection, type Order, SampanDatabase } from '@/store';
-import { cancelOrder, editOrder, forwardOrder, recheckOrders, releaseOrder, standingFor } from '@/work/desk';
+import { lastUndoable, undo } from '@/work/bench';
+import { cancelOrder, editOrder, forwardOrder, recheckOrders, releaseOrder, setForwarding, standingFor } from '@/work/desk';
 import { dispatchFor, tellAnyway } from '@/work/intake';
 import { readCourse } from '@/work/needs';
 import { loadRecorded } from '@/work/recorded';
@@ -185,4 +186,36 @@ test('a recorded past is loaded once into an empty shop, and an unknown one is r
   expect((await db.notes.get('n'))!.value).toEqual(Int32Array.from([1, 2]));
   expect(await loadRecorded(db, text)).toBe(false);
   await db.delete();
+});
+
+test('a new forwarding rule sends what stands ready, and undo brings the old rule back', async () => {
+  await byHand();
+  const order = await sold();
+  expect(standingFor(order)).toBe('ready');
+  await setForwarding(v.work, 'at once');
+  await v.settle();
+  expect(standingFor(await now(order))).toBe('with supplier');
+  await undo(v.work, (await lastUndoable(v.work.db))!.id);
+  expect((await v.work.db.settings.get('shop'))!.forward).toBe('by hand');
+  expect(standingFor(await sold())).toBe('ready');
+  expect(v.outside.warehouse.purchases).toHaveLength(1);
+});
+
+test('checking a held order again writes history only when something about it changed', async () => {
+  const bad = await sold({ badAddress: true });
+  const lines = () =>
+    v.work.db.edits
+      .where('[subject+at]')
+      .between([`order:${bad.id}`, 0], [`order:${bad.id}`, Number.POSITIVE_INFINITY])
+      .count();
+  const before = await lines();
+  await sold();
+  for (let i = 0; i < 3; i++) await recheckOrders(v.work);
+  expect(await lines()).toBe(before);
+  const { item } = (await v.work.db.listings.get(bad.lines[0]!.listing!))!;
+  move(v.outside.warehouse, item, { stock: 0 });
+  await v.work.db.jobs.update('brackwater:catalogue', { nextAt: 0 });
+  await v.settle();
+  expect(await lines()).toBe(before + 1);
+  expect((await now(bad)).checks.filter((c) => !c.passed).map((c) => c.kind)).toEqual(['stock', 'address']);
 });

@@ -29,7 +29,12 @@ const BREAK_EVEN_LABEL = 100;
 /** Where the two labels above the strip stand so that they never cover each other: the price ends at its mark, break-even stays clear of it. */
 function labelsAt(price: number, breakEven: number | null, width: number): { price: number; breakEven: number; breakEvenAnchor: 'start' | 'end' } {
   const loses = breakEven !== null && breakEven > price;
-  if (loses) return { price: Math.min(price - 6, width - BREAK_EVEN_LABEL - 6), breakEven: Math.min(breakEven + 4, width - BREAK_EVEN_LABEL), breakEvenAnchor: 'start' };
+  if (loses)
+    return {
+      price: Math.min(price - 6, width - BREAK_EVEN_LABEL - 6),
+      breakEven: Math.min(breakEven + 4, width - BREAK_EVEN_LABEL),
+      breakEvenAnchor: 'start',
+    };
   const end = Math.min(Math.max(price + PRICE_LABEL, PRICE_LABEL), width);
   return { price: end, breakEven: Math.max(Math.min((breakEven ?? 0) - 4, end - PRICE_LABEL), BREAK_EVEN_LABEL), breakEvenAnchor: 'end' };
 }

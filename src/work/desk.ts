@@ -1,6 +1,6 @@
 import { type Account, type AccountLine, actualAccount, expectedAccount } from '../core/ledger';
 import { type Address, type CheckInput, type CheckKind, checkOrder, holdsOf, isOpen, mayDo, type Standing, standingOf } from '../core/orders';
-import { applyChange, type Listing, type Order, type OutboxRow, type Product, type RowChange } from '../store';
+import { applyChange, type Listing, type Order, type OutboxRow, type Product, type RowChange, type Settings } from '../store';
 import { nowOf, type Work } from './context';
 import { categoryOf, marketOf, planOf, type Shop, supplierOf } from './quote';
 import { readShop } from './shop';
@@ -247,6 +247,18 @@ export const cancelOrder = (work: Work, id: string, reason: string) =>
     },
   );
 
+/** What of the checks is worth a line in the history: which failed and why. What passed may say other figures each time. */
+const gist = (order: Pick<Order, 'checks'>) => order.checks.map((c) => (c.passed ? c.kind : c.kind + c.says)).join();
+
+/** Sets when orders that pass their checks are forwarded; those that stand ready go at once if that is the new rule. */
+export async function setForwarding(work: Work, forward: Settings['forward']): Promise<void> {
+  const { db } = work;
+  await db.transaction('rw', deskTables(work), () =>
+    applyChange(db, { by: 'person', name: `Forward orders ${forward}` }, [{ table: 'settings', id: 'shop', set: { forward } }], nowOf(work)),
+  );
+  await recheckOrders(work);
+}
+
 /** Checks every order that is held or ready again, as after a refresh; forwards what passes if the rule says so. */
 export async function recheckOrders(work: Work): Promise<number> {
   const { db } = work;
@@ -262,7 +274,7 @@ export async function recheckOrders(work: Work): Promise<number> {
       const { set, buy, says } = decide(order, linked, shop, before, shop.settings.forward === 'at once', work.clock());
       const cost = buy && set.expected ? set.expected.goods + set.expected.shipping : 0;
       spoken.set(order.supplier, before + cost);
-      if (JSON.stringify(set.checks) !== JSON.stringify(order.checks) || buy) rows.push({ table: 'orders', id: order.id, set, says });
+      if (buy || gist({ checks: set.checks ?? [] }) !== gist(order)) rows.push({ table: 'orders', id: order.id, set, says });
       if (buy) await db.outbox.put(buy);
     }
     await applyChange(db, { by: 'rule', name: `Checked ${rows.length} waiting orders again` }, rows, nowOf(work));

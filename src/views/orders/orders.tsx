@@ -20,7 +20,7 @@ import { marketsOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
 import { work } from '../../work/browser';
-import { actualOf, forwardOrder, standingFor } from '../../work/desk';
+import { actualOf, forwardOrder, setForwarding, standingFor } from '../../work/desk';
 import { OrderDocket } from './order-docket';
 import { paidFor, profitOf, standsAt } from './standing';
 
@@ -123,7 +123,7 @@ export function Orders() {
             Forward{' '}
             <select
               value={shop.settings.forward}
-              onChange={(e) => db.settings.update('shop', { forward: e.target.value === 'by hand' ? 'by hand' : 'at once' })}
+              onChange={(e) => setForwarding(work, e.target.value === 'by hand' ? 'by hand' : 'at once')}
               className="rounded-sm border border-edge bg-surface px-1 py-0.5 text-ink"
             >
               <option>at once</option>
