@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { CHROMIUM } from './scripts/chromium';
 
 /** The real interface on the production build: one shop that starts empty, one with a short demo past. Services stand still unless a test moves them. */
 const start = (args: string) => `node node_modules/tsx/dist/cli.mjs scripts/start.ts --pace still ${args}`;
@@ -15,18 +16,7 @@ export default defineConfig({
     locale: 'en-GB',
     timezoneId: 'Europe/London',
     trace: 'retain-on-failure',
-    launchOptions: {
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--disable-gpu',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-      ],
-    },
+    launchOptions: CHROMIUM,
   },
   webServer: [
     { command: start('--empty --port 4910 --data .sampan/test-empty'), url: 'http://127.0.0.1:4910/api/health', timeout: 60_000 },

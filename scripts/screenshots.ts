@@ -1,5 +1,6 @@
 import { mkdirSync } from 'node:fs';
 import { chromium } from '@playwright/test';
+import { CHROMIUM } from './chromium';
 
 /** `npm run screenshots -- http://127.0.0.1:4800`: one picture of each main view, 1280 x 800, from a running demo, into docs/screenshots. */
 const origin = process.argv[2] ?? 'http://127.0.0.1:4800';
@@ -31,18 +32,7 @@ const SHOTS: readonly Shot[] = [
 
 async function main() {
   mkdirSync(folder, { recursive: true });
-  const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-  });
+  const browser = await chromium.launch(CHROMIUM);
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, locale: 'en-GB', timezoneId: 'Europe/London' });
   const page = await context.newPage();
   for (const shot of SHOTS) {

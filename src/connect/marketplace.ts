@@ -4,8 +4,9 @@ import { decimalOf } from '../core/money';
 import type { Address } from '../core/orders';
 import type { Instant } from '../core/units';
 import { minorOf, ppmOf } from './amounts';
+import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
-import { ChangesShape, ListingAnswerShape, OrderShape, SiteShape, shaped, TokenShape } from './shapes';
+import { ListingAnswerShape, OrderShape, SiteShape, shaped, TokenShape } from './shapes';
 import type { WireDispatch, WireListing, WireOffer } from './wire';
 
 export interface ListingDraft {
@@ -48,20 +49,13 @@ export interface MarketOrder {
   readonly payment: number | null;
 }
 
-export interface MarketChanges {
-  readonly orders: readonly MarketOrder[];
-  readonly refused: readonly string[];
-  readonly next: string;
-  readonly more: boolean;
-}
-
 /** A marketplace as Sampan sees it. */
 export interface MarketDoor {
   site(): Promise<Result<Site>>;
   publish(draft: ListingDraft): Promise<Result<{ id: string }>>;
   /** At most {@link OFFERS_AT_ONCE}; the answer names each SKU with what the marketplace said, null for yes. */
   offers(offers: readonly Offer[]): Promise<Result<ReadonlyMap<string, string | null>>>;
-  orders(cursor: string | null): Promise<Result<MarketChanges>>;
+  orders(cursor: string | null): Promise<Result<FeedPage<MarketOrder>>>;
   dispatch(key: string, number: string, dispatch: WireDispatch): Promise<Result<null>>;
   cancel(key: string, number: string, reason: string): Promise<Result<null>>;
 }
@@ -163,19 +157,7 @@ export function marketService(reach: Reach, service: string, token: string, curr
     },
 
     async orders(cursor) {
-      const answer = await go(`/v1/orders${cursor ? `?${new URLSearchParams({ after: cursor })}` : ''}`);
-      if (!answer.ok) return answer;
-      const checked = shaped(ChangesShape, answer.value.body);
-      const list = (answer.value.body as { orders?: unknown }).orders;
-      if (!checked.ok || !Array.isArray(list)) return nonsense('The list of orders cannot be read.');
-      const orders: MarketOrder[] = [];
-      const refused: string[] = [];
-      for (const plain of list.slice(0, 1000)) {
-        const order = orderOf(plain, currency ?? '');
-        if (typeof order === 'string') refused.push(order);
-        else orders.push(order);
-      }
-      return { ok: true, value: { orders, refused, next: checked.value.next, more: checked.value.more } };
+      return readFeed(await go(feedPath(cursor)), 'orders', (plain) => orderOf(plain, currency ?? ''));
     },
 
     async dispatch(key, number, dispatch) {

@@ -4,8 +4,9 @@ import type { Address } from '../core/orders';
 import type { ShippingBand } from '../core/pricing';
 import type { Instant } from '../core/units';
 import { minorOf } from './amounts';
+import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
-import { ChangesShape, ItemPageShape, ItemShape, SupplierAccountShape, SupplierOrderShape, shaped } from './shapes';
+import { ItemPageShape, ItemShape, SupplierAccountShape, SupplierOrderShape, shaped } from './shapes';
 import type { WirePurchase } from './wire';
 
 export interface SupplierAccount {
@@ -54,19 +55,12 @@ export interface SupplierOrder {
   readonly balance: number | null;
 }
 
-export interface SupplierChanges {
-  readonly orders: readonly SupplierOrder[];
-  readonly refused: readonly string[];
-  readonly next: string;
-  readonly more: boolean;
-}
-
 /** A supplier as Sampan sees it, whatever lies behind: a service here, files later. */
 export interface SupplierDoor {
   account(): Promise<Result<SupplierAccount>>;
   page(cursor: string, etag: string | null, limit: number): Promise<Result<ItemPage>>;
   buy(key: string, purchase: Purchase): Promise<Result<SupplierOrder>>;
-  changes(cursor: string | null): Promise<Result<SupplierChanges>>;
+  changes(cursor: string | null): Promise<Result<FeedPage<SupplierOrder>>>;
 }
 
 const nonsense = (says: string) => ({ ok: false, trouble: { kind: 'nonsense', says } }) as const;
@@ -223,19 +217,7 @@ export function supplierService(reach: Reach, service: string, authorization: st
     },
 
     async changes(cursor) {
-      const answer = await go(`/v1/orders${cursor ? `?${new URLSearchParams({ after: cursor })}` : ''}`);
-      if (!answer.ok) return answer;
-      const checked = shaped(ChangesShape, answer.value.body);
-      const list = (answer.value.body as { changes?: unknown }).changes;
-      if (!checked.ok || !Array.isArray(list)) return nonsense('The list of changes cannot be read.');
-      const orders: SupplierOrder[] = [];
-      const refused: string[] = [];
-      for (const plain of list.slice(0, 1000)) {
-        const order = orderOf(plain, currency ?? '');
-        if (typeof order === 'string') refused.push(order);
-        else orders.push(order);
-      }
-      return { ok: true, value: { orders, refused, next: checked.value.next, more: checked.value.more } };
+      return readFeed(await go(feedPath(cursor)), 'changes', (plain) => orderOf(plain, currency ?? ''));
     },
   };
 }

@@ -12,6 +12,7 @@ import {
 } from '../store';
 import { nowOf, type Work } from './context';
 import type { PublishBody } from './outbox';
+import { outgoing } from './outgoing';
 import { marketOf, missingOf, quoteListing, type Shop } from './quote';
 import { movesFor, queueOffers } from './reprice';
 import { readShop } from './shop';
@@ -289,18 +290,7 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
           quantity: quote.quantity,
         };
         const body: PublishBody = { listing: listing.id, draft };
-        outbox.push({
-          id: `publish:${listing.id}`,
-          connection: listing.marketplace,
-          kind: 'publish',
-          subject: `listing:${listing.id}`,
-          body,
-          state: 'waiting',
-          at,
-          attempts: 0,
-          nextAt: at,
-          says: null,
-        });
+        outbox.push(outgoing(`publish:${listing.id}`, listing.marketplace, 'publish', `listing:${listing.id}`, body, at));
         rows.push({
           table: 'listings',
           id: listing.id,

@@ -2,6 +2,7 @@ import { type Account, type AccountLine, actualAccount, expectedAccount } from '
 import { type Address, type CheckInput, type CheckKind, checkOrder, holdsOf, isOpen, mayDo, type Standing, standingOf } from '../core/orders';
 import { applyChange, type Listing, type Order, type OutboxRow, type Product, type RowChange, type Settings } from '../store';
 import { nowOf, type Work } from './context';
+import { outgoing } from './outgoing';
 import { categoryOf, marketOf, planOf, type Shop, supplierOf } from './quote';
 import { readShop } from './shop';
 
@@ -120,18 +121,7 @@ export function decide(
   };
   return {
     set: { checks, facts, forwarding: true, expected: input.account, open: 1 },
-    buy: {
-      id: `buy:${order.id}:${order.attempt}`,
-      connection: order.supplier,
-      kind: 'buy',
-      subject: `order:${order.id}`,
-      body,
-      state: 'waiting',
-      at,
-      attempts: 0,
-      nextAt: at,
-      says: null,
-    },
+    buy: outgoing(`buy:${order.id}:${order.attempt}`, order.supplier, 'buy', `order:${order.id}`, body, at),
     says: `All checks passed; goes to ${input.supplier}.`,
   };
 }
@@ -230,18 +220,7 @@ export const cancelOrder = (work: Work, id: string, reason: string) =>
       const at = work.clock();
       return {
         set: { facts: { ...order.facts, cancelledAt: at }, open: 0 },
-        outbox: {
-          id: `cancel:${order.id}`,
-          connection: order.marketplace,
-          kind: 'cancel',
-          subject: `order:${order.id}`,
-          body: { number: order.number, reason },
-          state: 'waiting',
-          at,
-          attempts: 0,
-          nextAt: at,
-          says: null,
-        },
+        outbox: outgoing(`cancel:${order.id}`, order.marketplace, 'cancel', `order:${order.id}`, { number: order.number, reason }, at),
         says: `Cancelled: ${reason}`,
       };
     },

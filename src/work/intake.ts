@@ -5,6 +5,7 @@ import { carrierFor, trackingProblem } from '../core/tracking';
 import { applyChange, type MarketConnection, type Order, type OutboxRow, type RowChange, type SupplierConnection } from '../store';
 import { nowOf, type Work } from './context';
 import { decide, deskTables, linkedOf, spokenFor } from './desk';
+import { outgoing } from './outgoing';
 import { movesFor, queueOffers } from './reprice';
 import { readShop } from './shop';
 
@@ -191,18 +192,7 @@ export function dispatchFor(order: Order, market: MarketConnection, at: number, 
     tracking: parcel.tracking,
     shippedAt: new Date(parcel.shippedAt).toISOString(),
   };
-  return {
-    id: `dispatch:${order.id}`,
-    connection: market.id,
-    kind: 'dispatch',
-    subject: `order:${order.id}`,
-    body,
-    state: 'waiting',
-    at,
-    attempts: 0,
-    nextAt: at,
-    says: null,
-  };
+  return outgoing(`dispatch:${order.id}`, market.id, 'dispatch', `order:${order.id}`, body, at);
 }
 
 /**

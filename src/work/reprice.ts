@@ -2,6 +2,7 @@ import { formatMinor } from '../core/money';
 import { stepInWords } from '../core/pricing';
 import type { Listing, OutboxRow, Product, RowChange } from '../store';
 import type { Work } from './context';
+import { outgoing } from './outgoing';
 import { marketOf, planOf, type Quote, quoteListing, type Shop } from './quote';
 
 /** What an outbox row of kind `offer` carries. */
@@ -75,18 +76,8 @@ export function movesFor(
     }
     // Written even where nothing moved from what was last told: an offer still waiting may say something older.
     const body: OfferBody = { listing: listing.id, sku: listing.sku, price, quantity, live };
-    outbox.push({
-      id: `offer:${listing.id}`,
-      connection: listing.marketplace,
-      kind: 'offer',
-      subject: `listing:${listing.id}`,
-      body,
-      state: moved ? 'waiting' : 'done',
-      at,
-      attempts: 0,
-      nextAt: at,
-      says: null,
-    });
+    const row = outgoing(`offer:${listing.id}`, listing.marketplace, 'offer', `listing:${listing.id}`, body, at);
+    outbox.push(moved ? row : { ...row, state: 'done' });
   }
   return { rows, outbox };
 }
