@@ -28,17 +28,20 @@ const join = (chips: readonly string[], typed: string) => [...chips, typed].join
 export function SearchLine({ value, onChange, placeholder, fields, matches, problems = [] }: Props) {
   const [text, setText] = useState(value);
   const input = useRef<HTMLInputElement>(null);
-  const told = useRef(value);
+  /** What was told upwards and has not come back yet. The address follows typing with a delay: an echo of an earlier key must not undo later ones. */
+  const told = useRef<string[]>([value]);
   const id = useId();
   useEffect(() => {
-    if (value !== told.current) {
-      told.current = value;
+    const echo = told.current.lastIndexOf(value);
+    if (echo >= 0) told.current = told.current.slice(echo);
+    else {
+      told.current = [value];
       setText(value ? `${value} ` : '');
     }
   }, [value]);
   const change = (next: string) => {
     setText(next);
-    told.current = next.trim();
+    told.current.push(next.trim());
     onChange(next.trim());
   };
   const { chips, typed } = split(text);
