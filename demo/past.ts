@@ -206,9 +206,11 @@ export async function livePast(until: number, days: number, items: number): Prom
     takeSome,
   );
   // What is on its way moves on once time runs again; in the past it was moved by hand.
-  w.purchases.filter((p) => p.status !== 'delivered').forEach((p, k) => {
-    p.dueAt = until + k * 120_000;
-  });
+  w.purchases
+    .filter((p) => p.status !== 'delivered')
+    .forEach((p, k) => {
+      p.dueAt = until + k * 120_000;
+    });
   const recorded: Recorded = {};
   for (const table of db.tables)
     recorded[table.name] = JSON.parse(JSON.stringify(await table.toArray(), (_, v) => (v instanceof Int32Array ? { int32: [...v] } : v)));
