@@ -95,7 +95,7 @@ test('addresses from outside and search lines nobody meant are answered calmly',
   await expect(page.getByText('There is no such place on the course')).toBeVisible();
 });
 
-test('the frame holds at 1024 and 390 wide: Today and Orders can be used', async ({ page }) => {
+test('the frame holds at 390 wide: Today and Orders can be used', async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 780 });
   for (const path of ['/today', '/orders'] as const) {
     await page.goto(DEMO + path);
