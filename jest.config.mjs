@@ -1,5 +1,6 @@
 export default {
   testEnvironment: 'node',
+  testTimeout: 30_000,
   testEnvironmentOptions: { globalsCleanup: 'on' },
   testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/tests/**/*.test.ts', '<rootDir>/demo/**/*.test.ts', '<rootDir>/stand-ins/**/*.test.ts'],
   setupFiles: ['<rootDir>/tests/setup.ts'],

@@ -64,6 +64,10 @@ const reachOf =
     });
   };
 
+/** Typed arrays as JSON can hold them. */
+const typedArray = (v: unknown) =>
+  v instanceof Int32Array ? { int32: [...v] } : v instanceof Float64Array ? { float64: [...v] } : v instanceof Uint8Array ? { uint8: [...v] } : v;
+
 /**
  * Lives through the days before `until` with the application itself and the services in one process, from a seed and a clock that is set: what comes
  * out was really read, priced, sold, bought and shipped. Takes some seconds.
@@ -83,6 +87,7 @@ export async function livePast(until: number, days: number, items: number): Prom
     db,
     reach: reachOf({ brackwater: brackwater(w, faults, pace, clock), pennywharf: pennywharf(m, faults, clock) }),
     clock,
+    fetchAddress: async () => new Response(null, { status: 404 }),
     newId: () => `past-${String(++ids).padStart(7, '0')}`,
     chance: luck.next,
   };
@@ -123,8 +128,8 @@ export async function livePast(until: number, days: number, items: number): Prom
 
   const desk = new CatalogueDesk(work);
   const takeSome = async (query: string, n: number) => {
+    desk.stale();
     const found = await desk.search({
-      supplier: 'brackwater',
       market: 'pennywharf',
       query,
       sort: 'profit',
@@ -132,7 +137,7 @@ export async function livePast(until: number, days: number, items: number): Prom
       offset: 5,
       limit: n,
     });
-    await desk.take('brackwater', 'pennywharf', { skus: found.rows.map((r) => r.item.sku) });
+    await desk.take({ keys: found.rows.map((r) => r.key) }, 'pennywharf');
   };
   const openAll = async () => {
     const ids = (await db.products.toArray()).filter((p) => p.approvedAt === null).map((p) => p.id);
@@ -212,8 +217,7 @@ export async function livePast(until: number, days: number, items: number): Prom
       p.dueAt = until + k * 120_000;
     });
   const recorded: Recorded = {};
-  for (const table of db.tables)
-    recorded[table.name] = JSON.parse(JSON.stringify(await table.toArray(), (_, v) => (v instanceof Int32Array ? { int32: [...v] } : v)));
+  for (const table of db.tables) recorded[table.name] = JSON.parse(JSON.stringify(await table.toArray(), (_, v) => typedArray(v)));
   await db.delete();
   return { warehouse: w, market: m, recorded };
 }

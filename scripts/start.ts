@@ -40,7 +40,7 @@ function isFree(port: number, host: string): Promise<boolean> {
 
 async function main() {
   // An empty shop has an address of its own, so that the browser keeps its data apart from the demo's.
-  const port = wholeNumber('port', values.port ?? (values.empty ? '4810' : '4800'), 1, 65_533);
+  const port = wholeNumber('port', values.port ?? (values.empty ? '4810' : '4800'), 1, 65_532);
   const items = wholeNumber('items', values.items, 1, 200_000);
   const pace = PACES.find((p) => p === values.pace) ?? fail(`--pace takes ${PACES.join(', ')}, not “${values.pace}”.`);
   const folder = resolve(values.data ?? join('.sampan', `${values.empty ? 'empty' : 'demo'}${items === 2400 ? '' : `-${items}`}`));
@@ -48,8 +48,9 @@ async function main() {
     [port, values.host],
     [port + 1, '127.0.0.1'],
     [port + 2, '127.0.0.1'],
+    [port + 3, '127.0.0.1'],
   ] as const) {
-    if (!(await isFree(p, host))) fail(`Port ${p} is taken. Choose another with --port N (N, N + 1 and N + 2 are used).`);
+    if (!(await isFree(p, host))) fail(`Port ${p} is taken. Choose another with --port N (N to N + 3 are used).`);
   }
   mkdirSync(folder, { recursive: true });
   const recorded = join(folder, 'recorded.json');
@@ -58,7 +59,8 @@ async function main() {
     folder,
     pace: pace as PaceName,
     items,
-    ports: { brackwater: port + 1, pennywharf: port + 2 },
+    older: 1200,
+    ports: { brackwater: port + 1, pennywharf: port + 2, lists: port + 3 },
   });
   const services = [
     {
@@ -86,6 +88,9 @@ async function main() {
         NEXT_TELEMETRY_DISABLED: '1',
         SAMPAN_SERVICES: JSON.stringify(services),
         SAMPAN_STAND_INS: '1',
+        // The stand-ins' file server is on this machine: the one place inside that may be fetched from.
+        SAMPAN_LIST_HOSTS: process.env.SAMPAN_LIST_HOSTS ?? '',
+        SAMPAN_LIST_INSIDE: new URL(outside.origins.lists).host,
         ...(!values.empty && { SAMPAN_RECORDED: recorded }),
       },
     },
@@ -93,7 +98,7 @@ async function main() {
   const address = `http://${values.host === '0.0.0.0' ? '127.0.0.1' : values.host}:${port}`;
   await ready(next, address);
   console.log(
-    `\nSampan is at ${address}\n  stand-ins: Brackwater ${outside.origins.brackwater}, Pennywharf ${outside.origins.pennywharf}, pace ${pace}\n  data of the stand-ins: ${folder}\n  Ctrl+C ends all of it.`,
+    `\nSampan is at ${address}\n  stand-ins: Brackwater ${outside.origins.brackwater}, Pennywharf ${outside.origins.pennywharf}, pace ${pace}\n  price lists to fetch: ${outside.origins.lists}/hollin/price-list.csv, /hollin/stock.csv, /brackwater/catalogue.csv, /pennywharf/listings.csv\n  data of the stand-ins: ${folder}\n  Ctrl+C ends all of it.`,
   );
   const end = async () => {
     next.kill('SIGTERM');

@@ -1,11 +1,13 @@
 import { join } from 'node:path';
 import { brackwater, brackwaterControl } from './brackwater/service';
-import { advance, drift, openWarehouse, type Warehouse } from './brackwater/warehouse';
+import { advance, drift, itemsOf, openWarehouse, type Warehouse } from './brackwater/warehouse';
 import { Faults } from './faults';
 import { listen, serve } from './http';
 import { keeper } from './keep';
+import { listServer } from './lists/service';
 import { Pace, type PaceName } from './pace';
-import { type Market, openMarket, sell, touch } from './pennywharf/market';
+import { addOlder, type Market, openMarket, sell, touch } from './pennywharf/market';
+import { makeOlder } from './pennywharf/older';
 import { pennywharf, pennywharfControl } from './pennywharf/service';
 import { chance } from './random';
 
@@ -16,14 +18,16 @@ export interface Options {
   folder: string | null;
   pace: PaceName;
   items: number;
+  /** How many listings the seller had before Sampan. */
+  older?: number;
   /** Ports; 0 takes any free one. */
-  ports: { brackwater: number; pennywharf: number };
+  ports: { brackwater: number; pennywharf: number; lists?: number };
   now?: () => number;
   luck?: () => number;
 }
 
 export interface StandIns {
-  origins: { brackwater: string; pennywharf: string };
+  origins: { brackwater: string; pennywharf: string; lists: string };
   warehouse: Warehouse;
   market: Market;
   faults: { brackwater: Faults; pennywharf: Faults };
@@ -39,15 +43,28 @@ export async function startStandIns(options: Options): Promise<StandIns> {
   const file = (name: string) => (options.folder ? join(options.folder, `${name}.json`) : null);
   const w = keeper(file('brackwater'), () => openWarehouse(SEED, options.items));
   const m = keeper(file('pennywharf'), openMarket);
+  // From the first items alone: a larger catalogue has the same ones, and the shop was no larger before.
+  if (options.older)
+    addOlder(
+      m.state,
+      makeOlder([...itemsOf(w.state).values()].slice(0, 2400), options.older, 12).map((o) => o.listing),
+    );
   const luck = chance((SEED + m.state.issued + w.state.version) >>> 0);
   const faults = { brackwater: new Faults(options.luck), pennywharf: new Faults(options.luck) };
   const servers = [
     serve(brackwater(w.state, faults.brackwater, pace, now), brackwaterControl(w.state, faults.brackwater, pace, now), faults.brackwater, w.save),
     serve(pennywharf(m.state, faults.pennywharf, now), pennywharfControl(m.state, faults.pennywharf, luck, now), faults.pennywharf, m.save),
+    serve(
+      listServer(w.state, m.state, () => new Date(now()).toISOString().slice(0, 10)),
+      () => null,
+      new Faults(options.luck),
+      () => {},
+    ),
   ] as const;
   const origins = {
     brackwater: await listen(servers[0], options.ports.brackwater),
     pennywharf: await listen(servers[1], options.ports.pennywharf),
+    lists: await listen(servers[2], options.ports.lists ?? 0),
   };
 
   const live = (ms: number) => {

@@ -1,8 +1,9 @@
 import { marketService } from '@/connect/marketplace';
 import type { Reach } from '@/connect/reach';
 import { supplierService } from '@/connect/supplier';
+import { cleanHtml } from '@/core/copy';
 import { SPOILS } from '../stand-ins/faults';
-import { setOut } from './voyage';
+import { itemsIn, setOut } from './voyage';
 
 const ITEM = {
   sku: 'BW-1',
@@ -39,9 +40,9 @@ test.each([
   const bad = change === null ? 'x' : { ...ITEM, sku: 'BW-2', ...change };
   const answer = await page([ITEM, bad, { ...ITEM, sku: 'BW-3' }]);
   if (!answer.ok || answer.value.unchanged) throw new Error('the page was refused');
-  expect(answer.value.items.map((i) => i.sku)).toEqual(['BW-1', 'BW-3']);
-  expect(answer.value.refused).toHaveLength(1);
-  expect(answer.value.refused[0]!.reason).toMatch(reason);
+  const read = answer.value.items.map((i) => i.read());
+  expect(read.flatMap((r) => ('item' in r ? [r.item.sku] : []))).toEqual(['BW-1', 'BW-3']);
+  expect(read.flatMap((r) => ('reason' in r ? [r.reason] : []))).toEqual([expect.stringMatching(reason)]);
 });
 
 test('names lose their markup, pictures come only from paths of the supplier, descriptions cannot run', async () => {
@@ -54,8 +55,11 @@ test('names lose their markup, pictures come only from paths of the supplier, de
     },
   ]);
   if (!answer.ok || answer.value.unchanged) throw new Error();
-  expect(answer.value.items[0]!.title).toBe('Torch');
-  expect(answer.value.details[0]).toEqual({ sku: 'BW-1', description: '<p>Red</p>', pictures: ['/pictures/a.svg'] });
+  const read = answer.value.items[0]!.read();
+  if (!('item' in read)) throw new Error(read.reason);
+  expect(read.item.title).toBe('Torch');
+  expect(read.detail.pictures).toEqual(['/pictures/a.svg']);
+  expect(cleanHtml(read.detail.description)).toBe('<p>Red</p>');
 });
 
 test.each([
@@ -111,7 +115,7 @@ test.each(SPOILS)('a catalogue spoiled by %s leaves what was known whole and hea
   const v = await setOut({ items: 40 });
   try {
     await v.settle();
-    const known = async () => (await v.work.db.blocks.toArray()).flatMap((b) => b.columns.sku).length;
+    const known = async () => (await itemsIn(v.work.db)).size;
     expect(await known()).toBe(40);
     v.outside.faults.brackwater.set({ spoil });
     await v.work.db.jobs.update('brackwater:catalogue', { nextAt: 0 });

@@ -1,8 +1,8 @@
 import { marketService } from '@/connect/marketplace';
-import { itemAt } from '@/core/catalogue';
 import { STARTING_PLAN } from '@/core/pricing';
-import { SampanDatabase, STARTING_SETTINGS } from '@/store';
+import { catalogueNote, readCatalogue, SampanDatabase, STARTING_SETTINGS } from '@/store';
 import { approve, publish, takeItems } from '@/work/bench';
+import { CatalogueDesk, type SourceRow } from '@/work/catalogue';
 import { connectSupplier, type Service } from '@/work/connections';
 import type { Work } from '@/work/context';
 import { newJob } from '@/work/jobs';
@@ -25,6 +25,21 @@ export interface Voyage {
   end(): Promise<void>;
 }
 
+/** The items of a supplier as stored, by SKU. */
+export async function itemsIn(db: SampanDatabase, supplier = 'brackwater') {
+  const note = await catalogueNote(db, supplier);
+  const catalogue = note && (await readCatalogue(db, supplier, note.generation, note.pieces, note.items));
+  const rows = catalogue ? Array.from({ length: catalogue.length }, (_, row) => row).filter((row) => !catalogue.gone[row]) : [];
+  return new Map(rows.map((row) => [catalogue!.skuAt(row), catalogue!.itemAt(row)]));
+}
+
+/** Takes rows without the other variants of their products. */
+async function takeSingly(work: Work, rows: readonly SourceRow[]) {
+  const desk = new CatalogueDesk(work);
+  const items = await Promise.all(rows.map(async (r) => ({ supplier: r.supplier, item: r.item, detail: (await desk.look(r.key, null))!.detail })));
+  await takeItems(work, 'pennywharf', items);
+}
+
 let count = 0;
 
 export async function setOut(options: { items?: number; seed?: number } = {}): Promise<Voyage> {
@@ -43,6 +58,10 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
   const work: Work = {
     db,
     reach: (service, path, init) => fetch(outside.origins[service as 'brackwater'] + path, init),
+    fetchAddress: (url, headers) =>
+      fetch(url, {
+        headers: { ...(headers.etag && { 'if-none-match': headers.etag }), ...(headers.modified && { 'if-modified-since': headers.modified }) },
+      }),
     clock: () => time,
     newId: () => `id-${String(++ids).padStart(8, '0')}`,
     chance: luck.next,
@@ -78,17 +97,16 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
     throw new Error('never came to rest');
   };
   const stockUp = async (n: number) => {
-    const blocks = await db.blocks.toArray();
-    const details = new Map((await db.details.toArray()).flatMap((b) => b.details.map((d) => [d.sku, d])));
-    const items = blocks
-      .flatMap(({ columns }) => Array.from({ length: columns.length }, (_, i) => itemAt(columns, i)))
-      .filter((i) => i.stock > 10 && details.get(i.sku)!.pictures.length && i.gtin);
-    await takeItems(
-      work,
-      'brackwater',
-      'pennywharf',
-      items.slice(0, n).map((item) => ({ item, detail: details.get(item.sku)! })),
-    );
+    const desk = new CatalogueDesk(work);
+    const { rows } = await desk.search({
+      market: 'pennywharf',
+      query: 'stock:>10 has:picture has:barcode',
+      sort: 'listed',
+      descending: false,
+      offset: 0,
+      limit: n,
+    });
+    await takeSingly(work, rows);
     const products = (await db.products.toArray()).map((p) => p.id);
     await approve(work, products);
     await publish(work, products);

@@ -1,12 +1,13 @@
 import type { Site } from '../core/checks';
-import { plainText } from '../core/copy';
+import { cleanHtml, plainText } from '../core/copy';
+import type { ListingRow } from '../core/lists';
 import { decimalOf } from '../core/money';
 import type { Address } from '../core/orders';
 import type { Instant } from '../core/units';
 import { minorOf, ppmOf } from './amounts';
 import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
-import { ListingAnswerShape, OrderShape, SiteShape, shaped, TokenShape } from './shapes';
+import { KnownListingShape, ListingAnswerShape, ListingPageShape, OrderShape, SiteShape, shaped, TokenShape } from './shapes';
 import type { WireDispatch, WireListing, WireOffer } from './wire';
 
 export interface ListingDraft {
@@ -55,9 +56,25 @@ export interface MarketDoor {
   publish(draft: ListingDraft): Promise<Result<{ id: string }>>;
   /** At most {@link OFFERS_AT_ONCE}; the answer names each SKU with what the marketplace said, null for yes. */
   offers(offers: readonly Offer[]): Promise<Result<ReadonlyMap<string, string | null>>>;
+  /** The shop's listings as the marketplace knows them, page by page. */
+  listings(filter: ListingFilter, cursor: string | null): Promise<Result<ListingPage>>;
   orders(cursor: string | null): Promise<Result<FeedPage<MarketOrder>>>;
   dispatch(key: string, number: string, dispatch: WireDispatch): Promise<Result<null>>;
   cancel(key: string, number: string, reason: string): Promise<Result<null>>;
+}
+
+/** Which of a shop's listings are asked for. */
+export interface ListingFilter {
+  readonly state: 'live' | 'paused' | 'ended' | 'all';
+  /** A category of the site, '' for all. */
+  readonly category: string;
+}
+
+export interface ListingPage {
+  readonly total: number;
+  readonly listings: readonly ListingRow[];
+  readonly refused: readonly string[];
+  readonly next: string | null;
 }
 
 export const OFFERS_AT_ONCE = 100;
@@ -154,6 +171,54 @@ export function marketService(reach: Reach, service: string, token: string, curr
         if (typeof r?.sku === 'string') said.set(r.sku, r.ok === true ? null : String(r.reason ?? 'refused').slice(0, 300));
       }
       return { ok: true, value: said };
+    },
+
+    async listings(filter, cursor) {
+      const query = new URLSearchParams({
+        limit: '200',
+        state: filter.state,
+        ...(filter.category && { category: filter.category }),
+        ...(cursor && { cursor }),
+      });
+      const answer = await go(`/v1/listings?${query}`);
+      if (!answer.ok) return answer;
+      const checked = shaped(ListingPageShape, answer.value.body);
+      if (!checked.ok) return nonsense(`The list of listings cannot be read: ${checked.reason}.`);
+      const page = checked.value;
+      if (page.currency !== currency) return nonsense(`The listings came in ${page.currency.slice(0, 3)}, not in ${currency}.`);
+      const listings: ListingRow[] = [];
+      const refused: string[] = [];
+      for (const plain of page.listings) {
+        const one = shaped(KnownListingShape, plain);
+        if (!one.ok) {
+          refused.push(one.reason);
+          continue;
+        }
+        const l = one.value;
+        try {
+          listings.push({
+            sku: l.sku,
+            group: l.group ?? null,
+            title: plainText(l.title),
+            category: l.category,
+            brand: plainText(l.brand),
+            gtin: l.gtin && /^\d{8,14}$/.test(l.gtin) ? l.gtin : null,
+            options: Object.fromEntries(
+              Object.entries(l.options ?? {})
+                .slice(0, 6)
+                .map(([k, v]) => [plainText(k), plainText(String(v))]),
+            ),
+            price: minorOf(l.price, currency ?? ''),
+            quantity: l.quantity,
+            state: l.state,
+            description: cleanHtml(l.description),
+            pictures: l.pictures.filter((p) => /^(\/pictures\/[\w.-]+|https?:\/\/\S+)$/.test(p)),
+          });
+        } catch (error) {
+          refused.push(`${l.sku}: ${(error as Error).message}`);
+        }
+      }
+      return { ok: true, value: { total: page.total, listings, refused, next: page.next ?? null } };
     },
 
     async orders(cursor) {

@@ -43,6 +43,8 @@ export class ItemShape {
   @IsInt() @Min(0) @Max(1_000_000) grams: number;
   @IsString() @MaxLength(50_000) description: string;
   @IsArray() @ArrayMaxSize(24) @IsString({ each: true }) pictures: string[];
+  @IsOptional() @IsString() @MaxLength(60) shipsFrom?: string;
+  @IsOptional() @IsInt() @Min(0) @Max(365) dispatchDays?: number;
 }
 
 export class ItemPageShape {
@@ -146,6 +148,29 @@ export class TokenShape {
 export class ListingAnswerShape {
   @IsString() @Length(1, 100) id: string;
   @IsInt() revision: number;
+}
+
+export class KnownListingShape {
+  @IsString() @Length(1, 100) sku: string;
+  @IsString() @Length(1, 100) id: string;
+  @IsOptional() @IsString() @Length(1, 64) group?: string;
+  @IsOptional() @IsObject() options?: Record<string, string>;
+  @IsString() @Length(1, 500) title: string;
+  @IsString() @MaxLength(50_000) description: string;
+  @IsString() @MaxLength(100) category: string;
+  @IsString() @MaxLength(120) brand: string;
+  @IsOptional() @IsString() @MaxLength(20) gtin?: string;
+  @IsArray() @ArrayMaxSize(24) @IsString({ each: true }) pictures: string[];
+  @Amount() price: string;
+  @IsInt() @Min(0) @Max(10_000_000) quantity: number;
+  @IsIn(['live', 'paused', 'ended']) state: 'live' | 'paused' | 'ended';
+}
+
+export class ListingPageShape {
+  @IsString() @Length(3, 3) currency: string;
+  @IsInt() @Min(0) @Max(10_000_000) total: number;
+  @IsArray() @ArrayMaxSize(1000) listings: unknown[];
+  @IsOptional() @IsString() @Length(1, 500) next?: string | null;
 }
 
 class AddressShape {

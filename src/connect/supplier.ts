@@ -1,5 +1,5 @@
-import type { Item, ItemDetail } from '../core/catalogue';
-import { cleanHtml, plainText } from '../core/copy';
+import { type Item, type ItemDetail, type Mark, markOf } from '../core/catalogue';
+import { plainText } from '../core/copy';
 import type { Address } from '../core/orders';
 import type { ShippingBand } from '../core/pricing';
 import type { Instant } from '../core/units';
@@ -18,6 +18,12 @@ export interface SupplierAccount {
   readonly shipsTo: readonly string[];
 }
 
+/** An item of a page: marked as it came, read only where the mark is not known. */
+export interface PageItem {
+  readonly mark: Mark;
+  readonly read: () => { readonly item: Item; readonly detail: ItemDetail } | { readonly sku: string; readonly reason: string };
+}
+
 export type ItemPage =
   | { readonly unchanged: true }
   | {
@@ -25,10 +31,7 @@ export type ItemPage =
       readonly etag: string | null;
       readonly total: number;
       readonly next: string | null;
-      readonly items: readonly Item[];
-      readonly details: readonly ItemDetail[];
-      /** Items of the page that were not taken, and why. */
-      readonly refused: readonly { readonly sku: string; readonly reason: string }[];
+      readonly items: readonly PageItem[];
     };
 
 export interface Purchase {
@@ -74,6 +77,7 @@ function itemOf(plain: unknown, currency: string): { item: Item; detail: ItemDet
   if (options.length > 6 || options.some(([, v]) => typeof v !== 'string')) return { sku, reason: 'options: at most six, each a text' };
   const title = plainText(p.title);
   if (!title) return { sku, reason: 'title: nothing is left once markup is taken out' };
+  const pictures = p.pictures.filter((path) => /^\/pictures\/[\w.-]+$/.test(path));
   try {
     const cost = minorOf(p.cost, currency);
     if (cost === 0) return { sku, reason: 'cost: 0 cannot be right' };
@@ -85,18 +89,21 @@ function itemOf(plain: unknown, currency: string): { item: Item; detail: ItemDet
         brand: plainText(p.brand),
         category: plainText(p.category),
         options: Object.fromEntries(options.map(([k, v]) => [plainText(k), plainText(v)])),
-        gtin: p.gtin ?? null,
+        gtin: p.gtin && /^\d{8,14}$/.test(p.gtin) ? p.gtin : null,
         cost,
         map: p.map ? minorOf(p.map, currency) : null,
         msrp: p.msrp ? minorOf(p.msrp, currency) : null,
         stock: p.stock,
         grams: p.grams,
+        shipsFrom: plainText(p.shipsFrom ?? ''),
+        days: p.dispatchDays ?? null,
+        pictures: pictures.length,
       },
       // Pictures may only come from the supplier's own service: a path there, never an address.
       detail: {
         sku,
-        description: cleanHtml(p.description),
-        pictures: p.pictures.filter((path) => /^\/pictures\/[\w.-]+$/.test(path)),
+        description: p.description,
+        pictures,
       },
     };
   } catch (error) {
@@ -173,23 +180,15 @@ export function supplierService(reach: Reach, service: string, authorization: st
       if (!checked.ok) return nonsense(`A page of the catalogue cannot be read: ${checked.reason}.`);
       const page = checked.value;
       if (page.currency !== currency) return nonsense(`The catalogue came in ${page.currency.slice(0, 3)}, not in ${currency}. It was not taken.`);
-      const items: Item[] = [];
-      const details: ItemDetail[] = [];
-      const refused: { sku: string; reason: string }[] = [];
-      const seen = new Set<string>();
-      for (const plain of page.items) {
-        const read = itemOf(plain, currency);
-        if ('reason' in read) refused.push(read);
-        else if (seen.has(read.item.sku)) refused.push({ sku: read.item.sku, reason: 'sku: twice on one page' });
-        else {
-          seen.add(read.item.sku);
-          items.push(read.item);
-          details.push(read.detail);
-        }
-      }
       return {
         ok: true,
-        value: { unchanged: false, etag: answer.value.etag, total: page.total, next: page.next ?? null, items, details, refused },
+        value: {
+          unchanged: false,
+          etag: answer.value.etag,
+          total: page.total,
+          next: page.next ?? null,
+          items: page.items.map((plain) => ({ mark: markOf(JSON.stringify(plain)), read: () => itemOf(plain, currency) })),
+        },
       };
     },
 

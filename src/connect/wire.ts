@@ -42,6 +42,9 @@ export interface WireItem {
   grams: number;
   description: string;
   pictures: string[];
+  shipsFrom?: string;
+  /** Working days until it is sent. */
+  dispatchDays?: number;
 }
 
 export interface WireItemPage {
@@ -143,6 +146,19 @@ export interface WireListing {
   price: WireAmount;
   quantity: number;
   state: OfferState;
+}
+
+/** A listing as the marketplace knows it, made by Sampan or not. */
+export interface WireKnownListing extends Omit<WireListing, 'state'> {
+  id: string;
+  state: 'live' | 'paused' | 'ended';
+}
+
+export interface WireListingPage {
+  currency: string;
+  total: number;
+  listings: WireKnownListing[];
+  next: string | null;
 }
 
 export interface WireListingAnswer {

@@ -1,4 +1,3 @@
-import { itemAt, joinColumns, toColumns } from './catalogue';
 import { guessCategory, missingFor, type Site } from './checks';
 import { cleanHtml, plainText, shortenAtWord } from './copy';
 import { actualAccount, expectedAccount, totalsByDay } from './ledger';
@@ -20,26 +19,6 @@ test('titles are cut at a word', () => {
   expect(shortenAtWord('Observing chair, folding, 12 heights', 26)).toBe('Observing chair, folding');
   expect(shortenAtWord('short', 26)).toBe('short');
   expect([...shortenAtWord('x'.repeat(90), 75)]).toHaveLength(75);
-});
-
-test('items survive their columns, alone and joined', () => {
-  const item = {
-    sku: 'BW-1',
-    group: null,
-    title: 'Torch',
-    brand: 'B',
-    category: 'C',
-    options: { Size: 'L' },
-    gtin: null,
-    cost: 100,
-    map: null,
-    msrp: 300,
-    stock: 0,
-    grams: 9,
-  };
-  const other = { ...item, sku: 'BW-2', group: 'G', map: 250, stock: 7 };
-  const joined = joinColumns([toColumns([item]), toColumns([other])]);
-  expect([itemAt(joined, 0), itemAt(joined, 1)]).toEqual([item, other]);
 });
 
 interface Row {

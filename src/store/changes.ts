@@ -89,6 +89,52 @@ export async function applyChange(db: SampanDatabase, head: ChangeHead, rows: re
   return id;
 }
 
+/**
+ * Adds many rows as one named change. Their history is one edit for each `atOnce` rows, not one for each row, so that tens of thousands can be added and
+ * taken back. Runs inside a transaction like {@link applyChange}.
+ */
+export async function addAll(
+  db: SampanDatabase,
+  head: ChangeHead,
+  added: readonly { readonly table: ChangedTable; readonly rows: readonly { readonly id: string }[] }[],
+  now: Now,
+  atOnce: number,
+  tell?: (n: number) => void,
+): Promise<string | null> {
+  const count = added.reduce((n, a) => n + a.rows.length, 0);
+  if (!count) return null;
+  const id = now.newId();
+  let n = 0;
+  for (const { table, rows } of added) {
+    for (let from = 0; from < rows.length; from += atOnce) {
+      const some = rows.slice(from, from + atOnce);
+      await db.table(table).bulkAdd(some as object[]);
+      const edit: Edit = {
+        id: `${id}:${n++}`,
+        change: id,
+        subject: `${table}:`,
+        table,
+        at: now.at,
+        before: null,
+        after: { ids: some.map((r) => r.id) },
+        says: null,
+      };
+      await db.edits.add(edit);
+      tell?.(some.length);
+    }
+  }
+  const undoable = head.undoable ?? head.by === 'person';
+  const change: Change = { id, at: now.at, by: head.by, name: head.name, why: head.why ?? null, edits: count, undoneBy: null, undoable };
+  await db.changes.add(change);
+  return id;
+}
+
+/** An edit of {@link addAll} as one edit for each of its rows. */
+function eachRow(edit: Edit): Edit[] {
+  const ids = edit.before === null ? (edit.after?.ids as readonly string[] | undefined) : undefined;
+  return ids ? ids.map((id) => ({ ...edit, subject: subjectOf(edit.table, id), after: {} })) : [edit];
+}
+
 export type Undone = { ok: true; name: string; kept: number } | { ok: false; reason: string };
 
 /**
@@ -108,9 +154,17 @@ export async function undoChange(
   const edits = await db.edits.where('change').equals(id).toArray();
   const rows: RowChange[] = [];
   let kept = 0;
-  for (const e of edits.reverse()) {
-    const rowId = e.subject.slice(e.subject.indexOf(':') + 1);
-    const row = (await db.table(e.table).get(rowId)) as Record<string, unknown> | undefined;
+  const idOf = (e: Edit) => e.subject.slice(e.subject.indexOf(':') + 1);
+  const parts = edits.reverse().flatMap(eachRow);
+  const current = new Map<string, Record<string, unknown>>();
+  for (const table of new Set(parts.map((e) => e.table))) {
+    const ids = [...new Set(parts.filter((e) => e.table === table).map(idOf))];
+    for (const row of (await db.table(table).bulkGet(ids)) as ({ id: string } | undefined)[])
+      if (row) current.set(subjectOf(table, row.id), { ...row });
+  }
+  for (const e of parts) {
+    const rowId = idOf(e);
+    const row = current.get(e.subject);
     if (!mayUndo(e, row)) kept++;
     else if (e.before === null && row) rows.push({ table: e.table, remove: rowId });
     else if (e.after === null && !row) rows.push({ table: e.table, add: e.before as { id: string } });

@@ -1,15 +1,49 @@
 import Dexie, { type Table } from 'dexie';
-import type { Block, Change, Connection, DetailBlock, Edit, Job, Listing, Note, Order, OutboxRow, PlanRow, Product, Settings } from './rows';
+import type {
+  Change,
+  Connection,
+  Edit,
+  HistoryRow,
+  Job,
+  LinkProposal,
+  ListFile,
+  Listing,
+  MatchRow,
+  Note,
+  Order,
+  OutboxRow,
+  PageRow,
+  PlanRow,
+  Product,
+  ReadingRow,
+  RefusedRow,
+  RemovedListing,
+  SavedSearch,
+  Settings,
+  Stage,
+  StoredCold,
+  StoredPiece,
+} from './rows';
 
 /**
  * The browser's database. Every version of the schema stays here for good; a new one says how old data is carried over.
- * Catalogues are blocks of columns, never one record per item; only what was taken becomes rows.
+ * Catalogues are pieces of columns, never one record per item; only what was taken becomes rows.
  */
 export class SampanDatabase extends Dexie {
   connections!: Table<Connection, string>;
   jobs!: Table<Job, string>;
-  blocks!: Table<Block, [string, string]>;
-  details!: Table<DetailBlock, [string, string]>;
+  pieces!: Table<StoredPiece, [string, number, number]>;
+  cold!: Table<StoredCold, [string, number, number]>;
+  stages!: Table<Stage, string>;
+  pages!: Table<PageRow, [string, string]>;
+  readings!: Table<ReadingRow, string>;
+  refused!: Table<RefusedRow, [string, number]>;
+  history!: Table<HistoryRow, [string, number, number]>;
+  files!: Table<ListFile, string>;
+  matches!: Table<MatchRow, string>;
+  searches!: Table<SavedSearch, string>;
+  proposals!: Table<LinkProposal, string>;
+  removed!: Table<RemovedListing, string>;
   products!: Table<Product, string>;
   listings!: Table<Listing, string>;
   plans!: Table<PlanRow, string>;
@@ -53,6 +87,51 @@ export class SampanDatabase extends Dexie {
           .toCollection()
           .modify((row: { nextAt?: number; at: number }) => {
             row.nextAt ??= row.at;
+          });
+      });
+    // 3: catalogues are kept as pieces, hot columns apart from cold text. What was stored page by page is read from the supplier again.
+    this.version(3)
+      .stores({
+        blocks: null,
+        details: null,
+        pieces: '[supplier+generation+seq]',
+        cold: '[supplier+generation+seq]',
+        stages: 'supplier',
+        pages: '[supplier+from]',
+        readings: 'id, [supplier+at]',
+        refused: '[reading+seq], supplier',
+        history: '[supplier+bucket+day]',
+        files: 'id, supplier',
+        matches: 'id, supplier',
+        searches: 'id',
+        proposals: 'id',
+        removed: 'id',
+      })
+      .upgrade(async (tx) => {
+        await tx.table('notes').where('id').startsWith('catalogue:').delete();
+        await tx
+          .table('jobs')
+          .toCollection()
+          .modify((job: { task: string; progress: unknown; running: unknown; nextAt: number }) => {
+            if (job.task === 'catalogue') Object.assign(job, { progress: null, running: null, nextAt: 0 });
+          });
+        await tx
+          .table('connections')
+          .toCollection()
+          .modify((c: { role: string; list?: null }) => {
+            if (c.role === 'supplier') c.list ??= null;
+          });
+        await tx
+          .table('products')
+          .toCollection()
+          .modify((p: { theirs?: null }) => {
+            p.theirs ??= null;
+          });
+        await tx
+          .table('listings')
+          .toCollection()
+          .modify((l: { backup?: null }) => {
+            l.backup ??= null;
           });
       });
   }

@@ -1,4 +1,5 @@
-export { applyChange, type ChangeHead, type Now, type RowChange, subjectOf, type Undone, undoChange } from './changes';
+export * from './catalogue';
+export { addAll, applyChange, type ChangeHead, type Now, type RowChange, subjectOf, type Undone, undoChange } from './changes';
 export { SampanDatabase } from './database';
 export { db } from './open';
 export * from './rows';

@@ -1,6 +1,8 @@
-import type { Columns, Item, ItemDetail } from '../core/catalogue';
+import type { ColdPiece, Item, Piece, Tally } from '../core/catalogue';
 import type { Site } from '../core/checks';
 import type { Account, Charged } from '../core/ledger';
+import type { Proposal } from '../core/linking';
+import type { Match } from '../core/lists';
 import type { Address, Check, CheckKind, Facts } from '../core/orders';
 import type { PricePlan, ShippingBand } from '../core/pricing';
 import type { StockRule } from '../core/stock';
@@ -39,6 +41,11 @@ export interface SupplierConnection extends ConnectionBase {
   readonly balance: number | null;
   readonly shipping: readonly ShippingBand[];
   readonly shipsTo: readonly string[];
+  /** Where its price list comes from where it has no service: files by hand, or an address read on a schedule. */
+  readonly list:
+    | { readonly kind: 'file' }
+    | { readonly kind: 'address'; readonly url: string; readonly etag: string | null; readonly modified: string | null }
+    | null;
 }
 
 export interface MarketConnection extends ConnectionBase {
@@ -48,7 +55,7 @@ export interface MarketConnection extends ConnectionBase {
 
 export type Connection = SupplierConnection | MarketConnection;
 
-export type Task = 'catalogue' | 'shipments' | 'orders';
+export type Task = 'catalogue' | 'list' | 'shipments' | 'orders' | 'listings';
 
 /** What moves by itself on a schedule; one row for each task of a connection. */
 export interface Job {
@@ -61,41 +68,149 @@ export interface Job {
   readonly lastAt: Instant | null;
   readonly lastSays: string | null;
   readonly lastOk: boolean;
-  readonly running: { readonly startedAt: Instant; readonly done: number; readonly total: number } | null;
+  /** `done` of `total` in the reader's own measure; `rows` where that is not rows. */
+  readonly running: { readonly startedAt: Instant; readonly done: number; readonly total: number; readonly rows?: number } | null;
   readonly stop: boolean;
-  /** Where a long reading stands, so that it goes on after a reload. */
+  /** Where a long reading stands, so that it goes on after a reload; what it read lies in its {@link Stage}. */
   readonly progress: {
+    /** Page of a service, or place in a list; what it means is the reader's. */
     readonly cursor: string | null;
     readonly done: number;
     readonly seen: readonly string[];
-    readonly refused: number;
     readonly startedAt: Instant;
   } | null;
 }
 
-/** One page of a supplier's catalogue: hot columns here, descriptions and pictures in {@link DetailBlock}. */
-export interface Block {
-  readonly connection: string;
-  /** The cursor the page was asked with; '' for the first. */
+/** What is known of a stored catalogue without reading it. Only the pieces counted here are part of it; others wait for their reading to end. */
+export interface CatalogueNote {
+  readonly generation: number;
+  readonly pieces: number;
+  readonly items: number;
+  /** When it last changed. */
+  readonly stamp: number;
+  /** From which source and in which way its records were marked. */
+  readonly source: string;
+}
+
+/** A piece of a catalogue as it is stored; its description and pictures in {@link StoredCold}. */
+export interface StoredPiece {
+  readonly supplier: string;
+  readonly generation: number;
+  readonly seq: number;
+  readonly piece: Piece;
+}
+
+export interface StoredCold {
+  readonly supplier: string;
+  readonly generation: number;
+  readonly seq: number;
+  readonly cold: ColdPiece;
+}
+
+/** A reading under way: what it wrote that is not visible yet. */
+export interface Stage {
+  readonly supplier: string;
+  readonly reading: string;
+  readonly source: string;
+  readonly generation: number;
+  /** Number of the next piece. */
+  readonly seq: number;
+  readonly seen: Uint8Array;
+  readonly tally: Tally;
+  readonly refused: number;
+}
+
+/** A reading that ended, and what it brought. */
+export interface ReadingRow {
+  readonly id: string;
+  readonly supplier: string;
+  readonly at: Instant;
+  /** Name of the file, the address, or '' for a service. */
+  readonly from: string;
+  readonly tally: Tally;
+  readonly refused: number;
+}
+
+/** A record that was not taken: where it stands, what was wrong, and how it came, so that it can be mended. */
+export interface Refused {
+  readonly line: number | null;
+  readonly sku: string;
+  readonly column: string | null;
+  readonly value: string;
+  readonly reason: string;
+  readonly cells: readonly string[] | null;
+}
+
+/** The refused records of one step of a reading. */
+export interface RefusedRow {
+  readonly reading: string;
+  readonly seq: number;
+  readonly supplier: string;
+  /** Names of the columns, where the source has any. */
+  readonly header: readonly string[] | null;
+  readonly refused: readonly Refused[];
+}
+
+/** A page of a supplier's service as it was last read: asked for again only if it changed. */
+export interface PageRow {
+  readonly supplier: string;
   readonly from: string;
   readonly etag: string | null;
   readonly next: string | null;
   readonly total: number;
-  readonly columns: Columns;
-  readonly refused: readonly Refused[];
+  readonly rows: Int32Array;
+}
+
+/** Cost and stock of a supplier's items over one day, for a share of its items: columns side by side. */
+export interface HistoryRow {
+  readonly supplier: string;
+  readonly bucket: number;
+  /** Days since 1970, in UTC. */
+  readonly day: number;
+  readonly sku: readonly string[];
+  readonly at: readonly number[];
+  readonly cost: readonly number[];
+  readonly stock: readonly number[];
+  readonly costBefore: readonly number[];
+  readonly stockBefore: readonly number[];
+}
+
+/** A list as it was dropped or fetched, kept until it is read. */
+export interface ListFile {
+  readonly id: string;
+  readonly supplier: string;
+  readonly name: string;
+  readonly size: number;
+  readonly blob: Blob;
+  readonly at: Instant;
+  /** How it is read, once it was matched. */
+  readonly match: Match | null;
+}
+
+/** How a list with certain columns is read, remembered for a supplier. */
+export interface MatchRow {
+  readonly id: string;
+  readonly supplier: string;
+  readonly signature: string;
+  readonly match: Match;
   readonly at: Instant;
 }
 
-/** An item the door did not take, with what was wrong. */
-export interface Refused {
-  readonly sku: string;
-  readonly reason: string;
-}
-
-export interface DetailBlock {
-  readonly connection: string;
-  readonly from: string;
-  readonly details: readonly ItemDetail[];
+/** A search kept under a name. */
+export interface SavedSearch {
+  readonly id: string;
+  readonly name: string;
+  readonly query: string;
+  readonly sort: string;
+  readonly market: string | null;
+  /** What happens with new matches after a refresh. */
+  readonly watch: 'off' | 'report' | 'take';
+  /** Hashes of supplier and SKU of what matched before, in order. */
+  readonly known: Int32Array;
+  /** New matches since they were last looked at. */
+  readonly fresh: number;
+  readonly freshAt: Instant | null;
+  readonly at: Instant;
 }
 
 /** A supplier's product that was taken: theirs as it was, ours beside it. */
@@ -111,7 +226,19 @@ export interface Product {
     readonly brand: string;
     readonly pictures: readonly string[];
     readonly at: Instant;
+    /** Hash of description and pictures as the supplier gave them, to see without reading them whether they changed. */
+    readonly mark?: number;
   };
+  /** The supplier's text as it is now, where it changed since; null while it is as it was taken. */
+  readonly theirs: {
+    readonly title: string;
+    readonly description: string;
+    readonly category: string;
+    readonly brand: string;
+    readonly pictures: readonly string[];
+    readonly at: Instant;
+    readonly mark?: number;
+  } | null;
   /** Our own text; null where the supplier's is kept. */
   readonly title: string | null;
   readonly description: string | null;
@@ -121,7 +248,7 @@ export interface Product {
   readonly approvedAt: Instant | null;
 }
 
-export type ListingState = 'bench' | 'publishing' | 'refused' | 'live' | 'paused';
+export type ListingState = 'bench' | 'publishing' | 'refused' | 'live' | 'paused' | 'ended';
 
 /** What is known of the supplier's item a listing sells. */
 export interface SupplierFacts {
@@ -146,6 +273,8 @@ export interface Listing {
   readonly options: Item['options'];
   readonly gtin: string | null;
   readonly facts: SupplierFacts;
+  /** Where it could be bought instead; null for nowhere. */
+  readonly backup: { readonly supplier: string; readonly item: string } | null;
   readonly state: ListingState;
   readonly ownPrice: number | null;
   /** What the marketplace was last told and said yes to. */
@@ -247,7 +376,7 @@ export interface Edit {
   readonly says: string | null;
 }
 
-export const CHANGED_TABLES = ['products', 'listings', 'plans', 'orders', 'settings', 'connections'] as const;
+export const CHANGED_TABLES = ['products', 'listings', 'plans', 'orders', 'settings', 'connections', 'searches', 'removed'] as const;
 export type ChangedTable = (typeof CHANGED_TABLES)[number];
 
 export interface Settings {
@@ -257,6 +386,18 @@ export interface Settings {
   readonly slip: string;
   readonly forward: 'at once' | 'by hand';
   readonly stock: StockRule;
+}
+
+/** What was found for a listing that was brought in and is not linked. */
+export interface LinkProposal extends Proposal {
+  readonly id: string;
+  readonly at: Instant;
+}
+
+/** A listing that was taken out of Sampan and goes on selling; it is brought in again only if asked for. */
+export interface RemovedListing {
+  readonly id: string;
+  readonly at: Instant;
 }
 
 /** Who runs the jobs, and small things that are not the shop's data. */

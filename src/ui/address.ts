@@ -1,6 +1,6 @@
 'use client';
 import { usePathname, useSearchParams } from 'next/navigation';
-import { useCallback } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 
 /**
  * State held in the page's address, so that back, reload and a second tab do what one expects. An empty value leaves the address.
@@ -26,4 +26,36 @@ export function useAddress(): {
     [path],
   );
   return { get, set };
+}
+
+const TYPED = 250;
+
+/** A value of the address that is typed: it moves with each key, the address follows when the typing rests. Back and links move it, too. */
+export function useTyped(name: string): [string, (value: string) => void] {
+  const { get, set } = useAddress();
+  const there = get(name);
+  const [value, setValue] = useState(there);
+  const told = useRef(there);
+  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  useEffect(() => {
+    // What comes back is what was told; anything else was changed from outside.
+    if (there !== told.current) {
+      clearTimeout(timer.current);
+      told.current = there;
+      setValue(there);
+    }
+  }, [there]);
+  useEffect(() => () => clearTimeout(timer.current), []);
+  const change = useCallback(
+    (next: string) => {
+      setValue(next);
+      clearTimeout(timer.current);
+      timer.current = setTimeout(() => {
+        told.current = next.slice(0, 2000);
+        set({ [name]: next });
+      }, TYPED);
+    },
+    [name, set],
+  );
+  return [value, change];
 }

@@ -1,4 +1,4 @@
-/** A supplier's picture, through Sampan's own server; a path is all that the door let in. */
+/** A supplier's picture, through Sampan's own server: a path of its service, or an address of its list. */
 export function Picture({ supplier, path, alt, size }: { supplier: string; path: string | undefined; alt: string; size: number }) {
   if (!path)
     return (
@@ -13,7 +13,7 @@ export function Picture({ supplier, path, alt, size }: { supplier: string; path:
     );
   return (
     <img
-      src={`/api/outside/${encodeURIComponent(supplier)}${path}`}
+      src={path.startsWith('/') ? `/api/outside/${encodeURIComponent(supplier)}${path}` : `/api/address?picture=${encodeURIComponent(path)}`}
       alt={alt}
       width={size}
       height={size}

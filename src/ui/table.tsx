@@ -38,6 +38,8 @@ interface Props<R> {
   readonly sort?: { readonly by: string; readonly descending: boolean };
   readonly onSort?: (by: string) => void;
   readonly onRange?: (from: number, to: number) => void;
+  /** Keys of rows between two places, fetched or not; needed to mark ranges of a table that holds only a window. */
+  readonly keysBetween?: (from: number, to: number) => Promise<string[]>;
 }
 
 const ROW = 38;
@@ -59,7 +61,7 @@ function useWidth(box: RefObject<HTMLElement | null>): number {
  * A dense table of any length: only rows in view are drawn. Arrows or j/k move, Space marks, Shift extends, Enter opens the docket, Home and End go to
  * the ends. The cursor follows the open docket.
  */
-export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, marks, sort, onSort, onRange }: Props<R>) {
+export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, marks, sort, onSort, onRange, keysBetween }: Props<R>) {
   const box = useRef<HTMLDivElement>(null);
   const [cursor, setCursor] = useState(0);
   const width = useWidth(box);
@@ -89,23 +91,31 @@ export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onCh
   const rows = new Map(table.getRowModel().rows.map((r) => [r.id, r]));
   const tracks = `${marks ? '34px ' : ''}${shown.map((c) => c.meta?.width ?? '1fr').join(' ')}`;
 
+  const markBetween = useCallback(
+    async (a: number, b: number) => {
+      if (!marks) return;
+      const [from, to] = [Math.min(a, b), Math.max(a, b)];
+      const keys: string[] = [];
+      for (let i = from; i <= to; i++) {
+        const row = rowAt(i);
+        if (row !== undefined) keys.push(keyOf(row));
+        else if (keysBetween) return marks.add(await keysBetween(from, to));
+      }
+      marks.add(keys);
+    },
+    [marks, rowAt, keyOf, keysBetween],
+  );
+
   const go = useCallback(
     (to: number, extend: boolean) => {
       const next = Math.min(Math.max(to, 0), count - 1);
-      if (extend && marks) {
-        const keys: string[] = [];
-        for (let i = Math.min(at, next); i <= Math.max(at, next); i++) {
-          const row = rowAt(i);
-          if (row !== undefined) keys.push(keyOf(row));
-        }
-        marks.add(keys);
-      }
+      if (extend) markBetween(at, next);
       setCursor(next);
       virtual.scrollToIndex(next);
       const row = rowAt(next);
       if (chosen && row !== undefined) onChoose(keyOf(row));
     },
-    [at, count, marks, rowAt, keyOf, chosen, onChoose, virtual],
+    [at, count, markBetween, rowAt, keyOf, chosen, onChoose, virtual],
   );
 
   const onKey = (event: KeyboardEvent) => {
@@ -207,7 +217,12 @@ export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onCh
               role="row"
               aria-rowindex={item.index + 2}
               aria-selected={marks ? marked : isChosen}
-              onClick={() => {
+              onClick={(e) => {
+                if (e.shiftKey && marks) {
+                  markBetween(at, item.index);
+                  setCursor(item.index);
+                  return;
+                }
                 setCursor(item.index);
                 onChoose(key);
               }}
@@ -221,7 +236,13 @@ export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onCh
                     tabIndex={-1}
                     aria-label="Mark this row"
                     checked={marked}
-                    onClick={(e) => e.stopPropagation()}
+                    onClick={(e) => {
+                      e.stopPropagation();
+                      if (!e.shiftKey) return;
+                      e.preventDefault();
+                      markBetween(at, item.index);
+                      setCursor(item.index);
+                    }}
                     onChange={() => {
                       setCursor(item.index);
                       marks.toggle(key);

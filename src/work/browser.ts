@@ -1,3 +1,4 @@
+import { addressThroughServer } from '../connect/address';
 import { throughServer } from '../connect/reach';
 import { db } from '../store';
 import type { Work } from './context';
@@ -6,6 +7,7 @@ import type { Work } from './context';
 export const work: Work = {
   db,
   reach: throughServer,
+  fetchAddress: addressThroughServer,
   clock: () => Date.now(),
   newId: () => crypto.randomUUID(),
   chance: () => Math.random(),

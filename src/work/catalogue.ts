@@ -1,32 +1,47 @@
-import { type Columns, type Item, type ItemDetail, itemAt, joinColumns } from '../core/catalogue';
+import {
+  type Catalogue,
+  type FacetName,
+  type FacetValue,
+  type Found,
+  hashOf,
+  type Item,
+  type ItemDetail,
+  type Prices,
+  type Problem,
+  Searcher,
+  type Shelf,
+  type SortColumn,
+} from '../core/catalogue';
 import { guessCategory } from '../core/checks';
-import { fold } from '../core/copy';
-import { type Fees, feesFor, profitAt, shippingFor, solvePrice } from '../core/pricing';
-import { type Compiled, compile, type Fields, parseQuery } from '../core/query';
-import type { Block } from '../store';
-import { takeItems } from './bench';
+import { digitsOf } from '../core/money';
+import { parseQuery } from '../core/query';
+import { isGtin } from '../core/units';
+import { catalogueNote, type HistoryPoint, historyOf, readCatalogue, readDetails, type SupplierConnection } from '../store';
+import { type Taken, type Taking, takeItems } from './bench';
+import { findLinks, type Link, linkListings } from './bring-in';
 import type { Work } from './context';
-import type { CatalogueNote } from './jobs';
+import { factsAt } from './follow';
+import { expectedPrices, pricesKey } from './prices';
 import { marketOf, planOf, type Quote, quoteItem, type Shop, supplierOf } from './quote';
 import { readShop } from './shop';
+import { takenRows } from './watch';
 
+/** A row of Source: one item of one supplier with what is expected of it. */
 export interface SourceRow {
+  readonly key: string;
+  readonly supplier: string;
+  readonly currency: string;
   readonly item: Item;
   readonly taken: boolean;
-  readonly picture: string | null;
   readonly price: number | null;
   readonly profit: number | null;
   readonly quote: Quote | null;
 }
 
-export const SOURCE_SORTS = ['title', 'cost', 'stock', 'price', 'profit', 'margin'] as const;
-export type SourceSort = (typeof SOURCE_SORTS)[number];
-
 export interface SourceSearch {
-  readonly supplier: string;
   readonly market: string | null;
   readonly query: string;
-  readonly sort: SourceSort;
+  readonly sort: SortColumn;
   readonly descending: boolean;
   readonly offset: number;
   readonly limit: number;
@@ -36,241 +51,432 @@ export interface SourceFound {
   readonly total: number;
   readonly matches: number;
   readonly rows: readonly SourceRow[];
-  readonly problems: Compiled<number>['problems'];
-  readonly categories: readonly { readonly name: string; readonly count: number }[];
-  readonly refused: Block['refused'];
+  readonly problems: readonly Problem[];
+  readonly facets: Readonly<Record<FacetName, readonly FacetValue[]>>;
+  /** Time in the worker, in milliseconds. */
+  readonly took: number;
 }
+
+/** Items meant by an action: marked ones by key, or all matches of a search. */
+export type Meant = { readonly keys: readonly string[] } | { readonly query: string };
+
+/** What taking would do, before it is done. */
+export interface Weighed {
+  readonly items: number;
+  /** Variants that come along because one of their product is taken. */
+  readonly along: number;
+  readonly products: number;
+  readonly taken: number;
+  readonly noPrice: number;
+  readonly noPicture: number;
+  readonly noBarcode: number;
+  readonly noStock: number;
+  readonly suppliers: readonly { readonly name: string; readonly count: number }[];
+}
+
+/** The answer to one pasted line. */
+export interface PastedLine {
+  readonly line: number;
+  readonly text: string;
+  readonly state: 'found' | 'several' | 'taken' | 'unknown';
+  readonly by: 'SKU' | 'barcode' | 'link' | null;
+  readonly choices: readonly {
+    readonly key: string;
+    readonly title: string;
+    readonly supplier: string;
+    readonly cost: number;
+    readonly currency: string;
+  }[];
+  readonly says: string;
+}
+
+export const keyOf = (supplier: string, sku: string) => `${supplier}:${sku}`;
+export const splitKey = (key: string) => ({ supplier: key.slice(0, key.indexOf(':')), sku: key.slice(key.indexOf(':') + 1) });
 
 interface Loaded {
-  readonly stamp: unknown;
-  readonly columns: Columns;
-  readonly words: readonly string[];
-  readonly refused: Block['refused'];
+  readonly generation: number;
+  pieces: number;
+  catalogue: Catalogue;
 }
 
-/** Expected price and profit of every item on one marketplace; -1 in `price` where there is none. */
-interface Priced {
-  readonly key: string;
-  readonly price: Int32Array;
-  readonly profit: Int32Array;
-}
+const MOST_LINES = 5_000;
+const SORTED_AHEAD = 200;
 
 /**
- * A supplier's catalogue held as columns and searched by scan. Lives in a worker: one for each tab. Blocks are read again only after a refresh wrote
- * some, prices are computed again only after plan, fees or blocks changed.
+ * All suppliers' catalogues held as columns and searched by scan. Lives in a worker, one for each tab. Only new pieces are read after a refresh; prices
+ * are computed again only after plan, fees or pieces changed. `stale` must be called when the database changed.
  */
 export class CatalogueDesk {
   private loaded = new Map<string, Loaded>();
-  private priced: Priced | null = null;
-  private last: {
-    key: string;
-    found: Int32Array;
-    counts: { name: string; count: number }[];
-    problems: Compiled<number>['problems'];
-  } | null = null;
+  private shop: Shop | null = null;
+  private searchers = new Map<string, Searcher>();
+  private taken = new Map<string, Uint8Array>();
+  private last: { searcher: Searcher; key: string; found: Found; order: string; ids: Int32Array } | null = null;
+  private refreshing: Promise<void> | null = null;
 
   constructor(private readonly work: Work) {}
 
-  private async load(supplier: string): Promise<Loaded> {
+  /** Says that something in the database changed: the next question looks. */
+  stale(): void {
+    this.shop = null;
+  }
+
+  private async fresh(): Promise<Shop> {
+    while (!this.shop) {
+      this.refreshing ??= this.refresh().finally(() => {
+        this.refreshing = null;
+      });
+      await this.refreshing;
+    }
+    return this.shop;
+  }
+
+  private async refresh(): Promise<void> {
     const { db } = this.work;
-    const stamp = ((await db.notes.get(`catalogue:${supplier}`))?.value as CatalogueNote | undefined)?.stamp;
-    const known = this.loaded.get(supplier);
-    if (known && known.stamp === stamp) return known;
-    const blocks = await db.blocks.where('[connection+from]').between([supplier, ''], [supplier, '￿']).toArray();
-    const columns = joinColumns(blocks.map((b) => b.columns));
-    const words = columns.title.map((title, i) =>
-      fold(`${title} ${columns.sku[i]} ${columns.gtin[i] ?? ''} ${columns.category[i]} ${columns.options[i]}`),
-    );
-    const loaded = { stamp, columns, words, refused: blocks.flatMap((b) => b.refused) };
-    this.loaded.set(supplier, loaded);
-    return loaded;
-  }
-
-  private price(loaded: Loaded, supplier: string, market: string | null, shop: Shop): Priced {
-    const site = market ? marketOf(shop, market)?.site : undefined;
-    const source = supplierOf(shop, supplier);
-    const plan = planOf(shop, null);
-    const key = JSON.stringify([supplier, loaded.stamp, market, plan, source?.shipping, site?.fees]);
-    if (this.priced?.key === key) return this.priced;
-    const c = loaded.columns;
-    const price = new Int32Array(c.length).fill(-1);
-    const profit = new Int32Array(c.length);
-    if (site && source && plan) {
-      // Plain integers with everything that repeats taken out of the loop; the row that is looked at gets its whole quote from `quoteItem`.
-      const known = new Map<string, Fees | null>();
-      const feesOf = (i: number): Fees | null => {
-        const name = c.category[i]!;
-        if (!known.has(name)) {
-          const guess = guessCategory(name, '', site.categories);
-          known.set(name, guess === null ? null : feesFor(site.fees, guess));
-        }
-        // The title only decides where the category's own words tell nothing.
-        const byTitle = known.get(name) ? null : guessCategory('', c.title[i]!, site.categories);
-        return known.get(name) ?? (byTitle === null ? null : feesFor(site.fees, byTitle));
-      };
-      for (let i = 0; i < c.length && source.currency === site.currency; i++) {
-        const fees = feesOf(i);
-        const shipping = shippingFor(source.shipping, c.grams[i]!);
-        if (!fees || shipping === null) continue;
-        const landed = c.cost[i]! + shipping;
-        const answer = solvePrice(plan, { landed, map: c.map[i]! < 0 ? null : c.map[i]!, msrp: c.msrp[i]! < 0 ? null : c.msrp[i]! }, fees);
-        if (!answer.ok) continue;
-        price[i] = answer.price;
-        profit[i] = profitAt(answer.price, landed, fees);
+    const shop = await readShop(db);
+    const suppliers = [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
+    for (const id of this.loaded.keys()) if (!suppliers.some((s) => s.id === id)) this.loaded.delete(id);
+    for (const { id } of suppliers) {
+      const note = await catalogueNote(db, id);
+      const known = this.loaded.get(id);
+      if (!note) {
+        this.loaded.delete(id);
+        continue;
+      }
+      if (known && known.generation === note.generation && known.pieces === note.pieces) continue;
+      if (known && known.generation === note.generation && known.pieces < note.pieces) {
+        const more = await db.pieces
+          .where('[supplier+generation+seq]')
+          .between([id, note.generation, known.pieces], [id, note.generation, note.pieces])
+          .toArray();
+        for (const { piece } of more) known.catalogue.apply(piece);
+        known.pieces = note.pieces;
+        // A new object stands for a new state, so that what was derived from the old one is made again.
+        this.loaded.set(id, { ...known });
+      } else {
+        const catalogue = await readCatalogue(db, id, note.generation, note.pieces, note.items);
+        this.loaded.set(id, { generation: note.generation, pieces: note.pieces, catalogue });
       }
     }
-    this.priced = { key, price, profit };
-    return this.priced;
+    this.taken = new Map();
+    for (const [id, { catalogue }] of this.loaded) this.taken.set(id, await takenRows(this.work, id, catalogue));
+    this.searchers.clear();
+    this.last = null;
+    this.shop = shop;
   }
 
-  private async taken(supplier: string): Promise<Set<string>> {
-    const keys = (await this.work.db.listings.where('[supplier+item]').between([supplier, ''], [supplier, '￿']).keys()) as unknown as [
-      string,
-      string,
-    ][];
-    return new Set(keys.map(([, item]) => item));
+  private readonly prices = new Map<string, { key: string; of: Loaded; prices: Prices }>();
+
+  /** Expected prices of a supplier's rows on one marketplace; kept until plan, fees, shipping or rows change. */
+  private pricesOf(id: string, market: string | null, shop: Shop): Prices | null {
+    const loaded = this.loaded.get(id)!;
+    const key = pricesKey(shop, id, market);
+    if (key === null) return null;
+    const known = this.prices.get(id);
+    if (known && known.key === key && known.of === loaded) return known.prices;
+    const prices = expectedPrices(loaded.catalogue, shop, id, market)!;
+    this.prices.set(id, { key, of: loaded, prices });
+    return prices;
   }
 
-  private find(
-    loaded: Loaded,
-    priced: Priced,
-    taken: Set<string>,
-    query: string,
-  ): { found: Int32Array; counts: { name: string; count: number }[]; problems: Compiled<number>['problems'] } {
-    const c = loaded.columns;
-    const margin = (i: number) => (priced.price[i]! > 0 ? (priced.profit[i]! * 100) / priced.price[i]! : null);
-    const fields: Fields<number> = {
-      cost: { kind: 'number', scale: 100, get: (i) => c.cost[i]!, hint: 'cost:5..20' },
-      stock: { kind: 'number', get: (i) => c.stock[i]!, hint: 'stock:>3' },
-      price: { kind: 'number', scale: 100, get: (i) => (priced.price[i]! < 0 ? null : priced.price[i]!), hint: 'price:10..30' },
-      profit: { kind: 'number', scale: 100, get: (i) => (priced.price[i]! < 0 ? null : priced.profit[i]!), hint: 'profit:>4' },
-      margin: { kind: 'number', get: margin, hint: 'margin:>20' },
-      weight: { kind: 'number', get: (i) => c.grams[i]!, hint: 'weight:<500' },
-      is: {
-        kind: 'flags',
-        flags: ['taken', 'new', 'stocked'],
-        get: (i, flag) => (flag === 'stocked' ? c.stock[i]! > 0 : taken.has(c.sku[i]!) === (flag === 'taken')),
-        hint: 'is:new',
-      },
-      has: {
-        kind: 'flags',
-        flags: ['barcode', 'map', 'msrp'],
-        get: (i, flag) => (flag === 'barcode' ? c.gtin[i] !== null : c[flag as 'map' | 'msrp'][i]! >= 0),
-        hint: 'has:barcode',
-      },
-      brand: { kind: 'text', get: (i) => c.brand[i]!, hint: 'brand:Fellmoor' },
-      sku: { kind: 'text', get: (i) => c.sku[i]!, hint: 'sku:BW-010042' },
-      category: { kind: 'text', get: (i) => c.category[i]!, hint: 'category:"Optics > Filters"' },
-    };
-    const { test, problems } = compile(parseQuery(query), fields, (i) => loaded.words[i]!);
-    const found = new Int32Array(c.length);
-    const counts = new Map<string, number>();
-    let n = 0;
-    for (let i = 0; i < c.length; i++) {
-      if (!test(i)) continue;
-      found[n++] = i;
-      counts.set(c.category[i]!, (counts.get(c.category[i]!) ?? 0) + 1);
-    }
-    return {
-      found: found.subarray(0, n),
-      counts: [...counts].map(([name, count]) => ({ name, count })).sort((a, b) => a.name.localeCompare(b.name)),
-      problems,
-    };
+  private searcher(market: string | null, shop: Shop): Searcher {
+    const known = this.searchers.get(market ?? '');
+    if (known) return known;
+    const shelves: Shelf[] = [...this.loaded].map(([id, { catalogue }]) => ({
+      supplier: id,
+      name: supplierOf(shop, id)!.name,
+      scale: 10 ** digitsOf(supplierOf(shop, id)!.currency),
+      catalogue,
+      prices: this.pricesOf(id, market, shop),
+      taken: this.taken.get(id)!,
+    }));
+    const made = new Searcher(shelves);
+    this.searchers.set(market ?? '', made);
+    return made;
   }
 
-  /** The rows of one window, the number of matches, and what of the query could not be used. Cost: one scan, one sort, one window of objects. */
+  /** The rows of one window, the number of matches and of each choice, and what of the query could not be used. Cost: one scan, one window of objects. */
   async search(s: SourceSearch): Promise<SourceFound> {
-    const loaded = await this.load(s.supplier);
-    const shop = await readShop(this.work.db);
-    const priced = this.price(loaded, s.supplier, s.market, shop);
-    const taken = await this.taken(s.supplier);
-    const c = loaded.columns;
-    const key = JSON.stringify([priced.key, taken.size, s.query, s.sort, s.descending]);
-    if (this.last?.key !== key) {
-      const { found, counts, problems } = this.find(loaded, priced, taken, s.query);
-      const by: Record<Exclude<SourceSort, 'title'>, (i: number) => number> = {
-        cost: (i) => c.cost[i]!,
-        stock: (i) => c.stock[i]!,
-        price: (i) => priced.price[i]!,
-        profit: (i) => (priced.price[i]! < 0 ? Number.NEGATIVE_INFINITY : priced.profit[i]!),
-        margin: (i) => (priced.price[i]! > 0 ? priced.profit[i]! / priced.price[i]! : Number.NEGATIVE_INFINITY),
-      };
-      const turn = s.descending ? -1 : 1;
-      if (s.sort === 'title') found.sort((a, b) => turn * (c.title[a]! < c.title[b]! ? -1 : c.title[a]! > c.title[b]! ? 1 : a - b));
-      else {
-        const value = Float64Array.from({ length: c.length }, (_, i) => by[s.sort as 'cost'](i));
-        found.sort((a, b) => turn * (value[a]! - value[b]!) || a - b);
-      }
-      this.last = { key, found, counts, problems };
+    const shop = await this.fresh();
+    const begun = performance.now();
+    const searcher = this.searcher(s.market, shop);
+    if (this.last?.searcher !== searcher || this.last.key !== s.query) {
+      this.last = { searcher, key: s.query, found: searcher.find(parseQuery(s.query)), order: '', ids: new Int32Array(0) };
     }
-    const { found, counts, problems } = this.last;
-    const rows = [...found.subarray(s.offset, s.offset + s.limit)].map((i) => this.row(loaded, i, s.supplier, s.market, shop, taken));
-    return { total: c.length, matches: found.length, rows, problems, categories: counts, refused: loaded.refused };
+    const { last } = this;
+    const order = `${s.sort}${s.descending}`;
+    const upTo = Math.min(s.offset + s.limit, last.found.ids.length);
+    if (last.order !== order || last.ids.length < upTo) {
+      const all = upTo > SORTED_AHEAD;
+      last.ids = searcher.order(last.found.ids, s.sort, s.descending, all ? last.found.ids.length : SORTED_AHEAD);
+      last.order = order;
+    }
+    const rows = [...last.ids.subarray(s.offset, upTo)].map((id) => this.rowOf(searcher, id, s.market, shop));
+    return {
+      total: searcher.total,
+      matches: last.found.ids.length,
+      rows,
+      problems: last.found.problems,
+      facets: last.found.facets,
+      took: performance.now() - begun,
+    };
   }
 
-  private row(loaded: Loaded, i: number, supplier: string, market: string | null, shop: Shop, taken: Set<string>): SourceRow {
-    const item = itemAt(loaded.columns, i);
+  /** Keys of the matches between two places of a sorted search: a range marked with Shift, seen or not. */
+  async range(s: SourceSearch): Promise<string[]> {
+    await this.search({ ...s, offset: 0, limit: s.offset + s.limit });
+    const { searcher, ids } = this.last!;
+    return [...ids.subarray(s.offset, s.offset + s.limit)].map((id) => {
+      const { shelf, row } = searcher.at(id);
+      return keyOf(shelf.supplier, shelf.catalogue.skuAt(row));
+    });
+  }
+
+  private rowOf(searcher: Searcher, id: number, market: string | null, shop: Shop): SourceRow {
+    const { shelf, row } = searcher.at(id);
+    const item = shelf.catalogue.itemAt(row);
     const site = market ? marketOf(shop, market)?.site : undefined;
-    const source = supplierOf(shop, supplier);
+    const source = supplierOf(shop, shelf.supplier)!;
     const plan = planOf(shop, null);
     const quote =
-      site && source && plan
+      site && plan
         ? quoteItem(item, guessCategory(item.category, item.title, site.categories), null, 0, plan, shop.settings.stock, site, source)
         : null;
     return {
+      key: keyOf(shelf.supplier, item.sku),
+      supplier: shelf.supplier,
+      currency: source.currency,
       item,
-      taken: taken.has(item.sku),
-      picture: null,
+      taken: shelf.taken[row] === 1,
       price: quote?.price ?? null,
       profit: quote?.sum?.profit ?? null,
       quote,
     };
   }
 
-  /** One item in full, or null where the catalogue has no such SKU. */
-  async look(supplier: string, market: string | null, sku: string): Promise<(SourceRow & { detail: ItemDetail | null }) | null> {
-    const loaded = await this.load(supplier);
-    const i = loaded.columns.sku.indexOf(sku);
-    if (i < 0) return null;
-    const row = this.row(loaded, i, supplier, market, await readShop(this.work.db), await this.taken(supplier));
-    return { ...row, detail: (await this.details(supplier, new Set([sku]))).get(sku) ?? null };
-  }
-
-  private async details(supplier: string, skus: ReadonlySet<string>): Promise<Map<string, ItemDetail>> {
+  /** One item in full with its history, or null where no catalogue has it now. */
+  async look(
+    key: string,
+    market: string | null,
+  ): Promise<(SourceRow & { detail: ItemDetail | null; gone: boolean; history: readonly HistoryPoint[] }) | null> {
+    const shop = await this.fresh();
+    const { supplier, sku } = splitKey(key);
+    const loaded = this.loaded.get(supplier);
+    const row = loaded?.catalogue.rowOf(sku) ?? -1;
+    if (!loaded || row < 0) return null;
+    const searcher = this.searcher(market, shop);
+    const k = searcher.shelves.findIndex((s) => s.supplier === supplier);
     const { db } = this.work;
-    const blocks = await db.blocks.where('[connection+from]').between([supplier, ''], [supplier, '￿']).toArray();
-    const wanted = blocks.filter((b) => b.columns.sku.some((sku) => skus.has(sku))).map((b) => [supplier, b.from] as [string, string]);
-    const found = new Map<string, ItemDetail>();
-    for (const block of await db.details.bulkGet(wanted)) for (const d of block?.details ?? []) if (skus.has(d.sku)) found.set(d.sku, d);
-    return found;
+    const [details, history] = await Promise.all([
+      readDetails(db, supplier, loaded.generation, loaded.catalogue, [row]),
+      historyOf(db, supplier, sku),
+    ]);
+    return {
+      ...this.rowOf(searcher, searcher.bases[k]! + row, market, shop),
+      detail: details.get(sku) ?? null,
+      gone: loaded.catalogue.gone[row] === 1,
+      history,
+    };
   }
 
-  /** Puts marked items, or all matches of a query, on the Bench; whole groups come together. */
-  async take(
-    supplier: string,
-    market: string,
-    what: { skus: readonly string[] } | { query: string },
-  ): Promise<{ products: number; listings: number }> {
-    const loaded = await this.load(supplier);
-    const c = loaded.columns;
-    let rows: number[];
+  /** Rows meant by an action, by supplier, with all variants of their products. */
+  private rowsOf(searcher: Searcher, what: Meant): Map<string, { chosen: number[]; along: number[] }> {
+    const chosen = new Map<string, Set<number>>();
+    const add = (supplier: string, row: number) => {
+      const own = chosen.get(supplier);
+      if (own) own.add(row);
+      else chosen.set(supplier, new Set([row]));
+    };
     if ('query' in what) {
-      const shop = await readShop(this.work.db);
-      rows = [...this.find(loaded, this.price(loaded, supplier, market, shop), await this.taken(supplier), what.query).found];
+      for (const id of searcher.find(parseQuery(what.query)).ids) {
+        const { shelf, row } = searcher.at(id);
+        add(shelf.supplier, row);
+      }
     } else {
-      const marked = new Set(what.skus);
-      rows = c.sku.flatMap((sku, i) => (marked.has(sku) ? [i] : []));
+      for (const key of what.keys) {
+        const { supplier, sku } = splitKey(key);
+        const c = this.loaded.get(supplier)?.catalogue;
+        const row = c?.rowOf(sku) ?? -1;
+        if (c && row >= 0 && !c.gone[row]) add(supplier, row);
+      }
     }
-    const chosen = new Set(rows);
-    const groups = new Set(rows.flatMap((i) => (c.group[i] ? [c.group[i]] : [])));
-    if (groups.size) for (let i = 0; i < c.length; i++) if (c.group[i] && groups.has(c.group[i]!)) chosen.add(i);
-    const items = [...chosen].sort((a, b) => a - b).map((i) => itemAt(c, i));
-    const details = await this.details(supplier, new Set(items.map((i) => i.sku)));
-    return takeItems(
+    const all = new Map<string, { chosen: number[]; along: number[] }>();
+    for (const [supplier, rows] of chosen) {
+      const c = this.loaded.get(supplier)!.catalogue;
+      const groups = new Set<string>();
+      for (const row of rows) {
+        const group = c.groupAt(row);
+        if (group) groups.add(group);
+      }
+      const along: number[] = [];
+      if (groups.size)
+        for (let row = 0; row < c.length; row++) {
+          const group = c.gone[row] || rows.has(row) ? null : c.groupAt(row);
+          if (group && groups.has(group)) along.push(row);
+        }
+      all.set(supplier, { chosen: [...rows].sort((a, b) => a - b), along });
+    }
+    return all;
+  }
+
+  /** What taking would bring, before it is done. Cost: one search and one look at each row. */
+  async weigh(what: Meant, market: string | null): Promise<Weighed> {
+    const shop = await this.fresh();
+    const searcher = this.searcher(market, shop);
+    let [items, along, taken, noPrice, noPicture, noBarcode, noStock] = [0, 0, 0, 0, 0, 0, 0];
+    const products = new Set<string>();
+    const suppliers: { name: string; count: number }[] = [];
+    for (const [supplier, rows] of this.rowsOf(searcher, what)) {
+      const shelf = searcher.shelves.find((s) => s.supplier === supplier)!;
+      const { catalogue: c, prices } = shelf;
+      suppliers.push({ name: shelf.name, count: rows.chosen.length });
+      for (const row of [...rows.chosen, ...rows.along]) {
+        if (shelf.taken[row]) {
+          taken++;
+          continue;
+        }
+        products.add(`${supplier}:${c.groupAt(row) ?? c.skuAt(row)}`);
+        if (!prices || prices.price[row]! < 0) noPrice++;
+        if (c.numbers.pictures[row] === 0) noPicture++;
+        if (c.gtin[row] === 0) noBarcode++;
+        if (c.numbers.stock[row] === 0) noStock++;
+      }
+      items += rows.chosen.length;
+      along += rows.along.filter((row) => !shelf.taken[row]).length;
+    }
+    return { items, along, products: products.size, taken, noPrice, noPicture, noBarcode, noStock, suppliers };
+  }
+
+  /** Puts marked items, or all matches of a query, on the Bench as one change; whole products come together. */
+  async take(what: Meant, market: string, tell?: (done: number, total: number) => void): Promise<Taken> {
+    const shop = await this.fresh();
+    const { db } = this.work;
+    const items: Taking[] = [];
+    for (const [supplier, rows] of this.rowsOf(this.searcher(market, shop), what)) {
+      const { catalogue, generation } = this.loaded.get(supplier)!;
+      const taken = this.taken.get(supplier)!;
+      const wanted = [...rows.chosen, ...rows.along].filter((row) => !taken[row]).sort((a, b) => a - b);
+      const details = await readDetails(db, supplier, generation, catalogue, wanted);
+      for (const row of wanted)
+        items.push({ supplier, item: catalogue.itemAt(row), detail: details.get(catalogue.skuAt(row)) ?? null, mark: catalogue.cold[row] });
+    }
+    const done = await takeItems(this.work, market, items, {}, tell);
+    this.stale();
+    return done;
+  }
+
+  /** Answers pasted lines one by one: a link, a supplier's SKU or a barcode on each. Cost: one look-up a line; barcodes one scan for all of them. */
+  async findLines(text: string): Promise<{ lines: PastedLine[]; left: number }> {
+    const shop = await this.fresh();
+    const all = text.split(/\r\n|\r|\n/).map((t, i) => ({
+      line: i + 1,
+      text: t
+        .trim()
+        .replace(/^"(.*)"$/, '$1')
+        .slice(0, 500),
+    }));
+    const given = all.filter((l) => l.text);
+    const used = given.slice(0, MOST_LINES);
+    const wanted = new Map<number, string[]>();
+    for (const { text: t } of used) if (isGtin(t)) wanted.set(Number(t), []);
+    if (wanted.size)
+      for (const [supplier, { catalogue: c }] of this.loaded)
+        for (let row = 0; row < c.length; row++) {
+          if (c.gone[row] || !c.gtin[row]) continue;
+          wanted.get(Math.floor(c.gtin[row]! / 16))?.push(keyOf(supplier, c.skuAt(row)));
+        }
+    const seen = new Map<string, number>();
+    const lines = used.map(({ line, text: t }): PastedLine => {
+      const bySku = (sku: string) =>
+        [...this.loaded].flatMap(([supplier, { catalogue: c }]) => {
+          const row = c.rowOf(sku);
+          return row >= 0 && !c.gone[row] ? [keyOf(supplier, sku)] : [];
+        });
+      let by: PastedLine['by'] = 'SKU';
+      let keys = bySku(t);
+      if (!keys.length) keys = bySku(t.toUpperCase());
+      if (!keys.length && wanted.has(Number(t))) {
+        by = 'barcode';
+        keys = wanted.get(Number(t))!;
+      }
+      if (!keys.length) {
+        const fromLink = skusInLink(t).map((sku) => bySku(sku));
+        if (fromLink.length) by = 'link';
+        keys = fromLink.find((k) => k.length) ?? [];
+      }
+      const choices = keys.slice(0, 20).map((key) => {
+        const { supplier, sku } = splitKey(key);
+        const c = this.loaded.get(supplier)!.catalogue;
+        const row = c.rowOf(sku);
+        const source = supplierOf(shop, supplier)!;
+        return { key, title: c.titleAt(row), supplier: source.name, cost: c.numbers.cost[row]!, currency: source.currency };
+      });
+      const isTaken = (key: string) => {
+        const { supplier, sku } = splitKey(key);
+        return this.taken.get(supplier)![this.loaded.get(supplier)!.catalogue.rowOf(sku)] === 1;
+      };
+      const answer = (state: PastedLine['state'], says: string): PastedLine => ({ line, text: t, state, by: keys.length ? by : null, choices, says });
+      if (!keys.length) {
+        const digits = /^\d{8,14}$/.test(t);
+        return answer(
+          'unknown',
+          digits && !isGtin(t)
+            ? 'No item has it as SKU, and as a barcode its check digit is wrong.'
+            : 'No supplier has an item with this SKU, barcode or link.',
+        );
+      }
+      if (keys.length > 1) return answer('several', `${keys.length} items have it: choose.`);
+      const before = seen.get(keys[0]!);
+      seen.set(keys[0]!, before ?? line);
+      if (isTaken(keys[0]!)) return answer('taken', 'It is on the Bench or listed already.');
+      return answer('found', before ? `The same item as line ${before}.` : `Found by ${by}.`);
+    });
+    return { lines, left: given.length - used.length };
+  }
+
+  /** Finds what unlinked listings may sell, among all suppliers. */
+  async findLinks(): Promise<{ looked: number; sure: number; took: number }> {
+    const shop = await this.fresh();
+    return findLinks(
       this.work,
-      supplier,
-      market,
-      items.map((item) => ({ item, detail: details.get(item.sku) ?? null })),
+      [...this.loaded].map(([id, { catalogue }]) => ({ supplier: supplierOf(shop, id)!, catalogue })),
     );
+  }
+
+  /** Links listings to items as one change, with what the catalogues know of the items now. */
+  async link(links: readonly Link[]): Promise<number> {
+    await this.fresh();
+    const at = this.work.clock();
+    const done = await linkListings(this.work, links, ({ supplier, item }) => {
+      const c = this.loaded.get(supplier)?.catalogue;
+      const row = c?.rowOf(item) ?? -1;
+      return c && row >= 0 && !c.gone[row] ? factsAt(c, row, at) : null;
+    });
+    this.stale();
+    return done;
+  }
+
+  /** Hashes of supplier and SKU of all matches of a query: what a watched search compares. Only rows of one supplier if named. */
+  async matchesOf(query: string, market: string | null, supplier?: string): Promise<{ hashes: Int32Array; keys: string[] }> {
+    const shop = await this.fresh();
+    const searcher = this.searcher(market, shop);
+    const keys: string[] = [];
+    for (const id of searcher.find(parseQuery(query)).ids) {
+      const { shelf, row } = searcher.at(id);
+      if (!supplier || shelf.supplier === supplier) keys.push(keyOf(shelf.supplier, shelf.catalogue.skuAt(row)));
+    }
+    return { hashes: Int32Array.from(keys, hashOf), keys };
+  }
+}
+
+/** What of a link may be a SKU: the values of its query and its path's parts, last first. */
+function skusInLink(text: string): string[] {
+  if (!/^https?:\/\//i.test(text)) return [];
+  try {
+    const url = new URL(text);
+    const parts = url.pathname.split('/').filter(Boolean).reverse().map(decodeURIComponent);
+    return [...url.searchParams.values(), ...parts, ...parts.map((p) => p.replace(/\.\w{2,5}$/, ''))].slice(0, 40);
+  } catch {
+    return [];
   }
 }

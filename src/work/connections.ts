@@ -1,10 +1,11 @@
 import { exchangeCode, marketService } from '../connect/marketplace';
 import type { Trouble } from '../connect/reach';
 import { basic, supplierService } from '../connect/supplier';
-import { STARTING_PLAN } from '../core/pricing';
-import { type Connection, type MarketConnection, STARTING_SETTINGS, type SupplierConnection } from '../store';
+import { type ShippingBand, STARTING_PLAN } from '../core/pricing';
+import { type Connection, dropPieces, type MarketConnection, STARTING_SETTINGS, type SupplierConnection } from '../store';
 import type { Work } from './context';
 import { jobId, newJob } from './jobs';
+import { dropStage } from './reading';
 
 /** A service that can be connected, as Sampan's server names it. */
 export interface Service {
@@ -53,7 +54,13 @@ async function keep(work: Work, connection: Connection): Promise<void> {
       cursor: before?.cursor ?? null,
       connectedAt: before?.connectedAt ?? at,
     } as Connection);
-    for (const task of connection.role === 'supplier' ? (['catalogue', 'shipments'] as const) : (['orders'] as const)) {
+    for (const task of connection.role === 'supplier'
+      ? connection.list === null
+        ? (['catalogue', 'shipments'] as const)
+        : connection.list.kind === 'address'
+          ? (['catalogue'] as const)
+          : []
+      : (['orders'] as const)) {
       const job = await db.jobs.get(jobId(connection.id, task));
       if (job) await db.jobs.update(job.id, { nextAt: at });
       else await db.jobs.add(newJob(connection.id, task, at));
@@ -80,9 +87,53 @@ export async function connectSupplier(work: Work, service: Service, account: str
     balance,
     shipping,
     shipsTo,
+    list: null,
   };
   await keep(work, connection);
   return { ok: true, name: service.name };
+}
+
+/** What the seller says of a supplier that sends price lists. */
+export interface ListSupplier {
+  readonly name: string;
+  readonly currency: string;
+  readonly shipping: readonly ShippingBand[];
+  readonly shipsTo: readonly string[];
+  /** Where its list is fetched from; '' for files dropped by hand. */
+  readonly url: string;
+}
+
+/** Adds a supplier whose catalogue comes as price lists, or changes what was said of it. Its id is made from its name. */
+export async function keepListSupplier(work: Work, said: ListSupplier, id?: string): Promise<Connected & { id?: string }> {
+  const name = said.name.trim().slice(0, 80);
+  if (!name) return { ok: false, reason: 'Give the supplier a name.' };
+  if (said.url && !/^https?:\/\/\S+$/i.test(said.url)) return { ok: false, reason: 'The address begins with https:// and has no blanks.' };
+  const before = id ? ((await work.db.connections.get(id)) as SupplierConnection | undefined) : undefined;
+  const made =
+    id ??
+    `list-${
+      name
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, '-')
+        .replace(/^-|-$/g, '') || work.newId()
+    }`;
+  if (!before && (await work.db.connections.get(made))) return { ok: false, reason: `There is a supplier “${name}” already.` };
+  const known = before?.list?.kind === 'address' && before.list.url === said.url ? before.list : null;
+  await keep(work, {
+    ...clean,
+    id: made,
+    service: '',
+    role: 'supplier',
+    name,
+    credential: { kind: 'account', account: '', key: '' },
+    currency: said.currency,
+    zone: before?.zone ?? 'UTC',
+    balance: null,
+    shipping: said.shipping,
+    shipsTo: said.shipsTo,
+    list: said.url ? (known ?? { kind: 'address', url: said.url, etag: null, modified: null }) : { kind: 'file' },
+  });
+  return { ok: true, name, id: made };
 }
 
 interface PendingConsent {
@@ -145,11 +196,16 @@ export const pause = (work: Work, id: string, paused: boolean) => work.db.connec
 
 export async function disconnect(work: Work, id: string): Promise<void> {
   const { db } = work;
-  await db.transaction('rw', [db.connections, db.jobs, db.blocks, db.details], async () => {
+  await dropStage(work, id);
+  await db.transaction('rw', [db.connections, db.jobs, db.notes, db.pieces, db.cold, db.pages, db.readings, db.refused, db.files], async () => {
     await db.connections.delete(id);
     await db.jobs.filter((j) => j.connection === id).delete();
-    await db.blocks.where('[connection+from]').between([id, ''], [id, '￿']).delete();
-    await db.details.where('[connection+from]').between([id, ''], [id, '￿']).delete();
+    await db.notes.delete(`catalogue:${id}`);
+    await dropPieces(db, id);
+    await db.pages.where('[supplier+from]').between([id, ''], [id, '￿']).delete();
+    await db.readings.where('[supplier+at]').between([id, 0], [id, Number.MAX_SAFE_INTEGER]).delete();
+    await db.refused.where('supplier').equals(id).delete();
+    await db.files.where('supplier').equals(id).delete();
   });
 }
 

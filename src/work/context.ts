@@ -1,3 +1,4 @@
+import type { FetchAddress } from '../connect/address';
 import type { Reach } from '../connect/reach';
 import type { Instant } from '../core/units';
 import type { Now, SampanDatabase } from '../store';
@@ -6,6 +7,8 @@ import type { Now, SampanDatabase } from '../store';
 export interface Work {
   readonly db: SampanDatabase;
   readonly reach: Reach;
+  /** Fetches a list at an address; in the browser through Sampan's own server. */
+  readonly fetchAddress: FetchAddress;
   readonly clock: () => Instant;
   readonly newId: () => string;
   /** At least 0, under 1: jitter of backoff. */

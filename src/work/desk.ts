@@ -1,5 +1,5 @@
 import { type Account, type AccountLine, actualAccount, expectedAccount } from '../core/ledger';
-import { type Address, type CheckInput, type CheckKind, checkOrder, holdsOf, isOpen, mayDo, type Standing, standingOf } from '../core/orders';
+import { type Address, type CheckInput, type CheckKind, checkOrder, FIRM, holdsOf, isOpen, mayDo, type Standing, standingOf } from '../core/orders';
 import { applyChange, type Listing, type Order, type OutboxRow, type Product, type RowChange, type Settings } from '../store';
 import { nowOf, type Work } from './context';
 import { outgoing } from './outgoing';
@@ -55,13 +55,15 @@ function inputFor(order: Order, linked: Linked, shop: Shop, spoken: number): Che
   return {
     currency: site?.currency ?? 'GBP',
     supplier: supplier?.name ?? 'The supplier',
+    suppliers: new Set(order.lines.map((l) => linked.listings.get(l.listing ?? '')?.supplier).filter(Boolean)).size,
+    takesOrders: supplier !== undefined && supplier.list === null,
     lines: order.lines.map((l) => {
       const listing = linked.listings.get(l.listing ?? '');
       return {
         title: l.title,
         quantity: l.quantity,
         personalisation: l.personalisation,
-        item: listing ? { stock: listing.facts.stock } : null,
+        item: listing?.supplier ? { stock: listing.facts.stock } : null,
       };
     }),
     address: order.address,
@@ -187,7 +189,7 @@ export const releaseOrder = (work: Work, id: string, kinds: readonly CheckKind[]
     (o) => `Release ${o.number}`,
     false,
     (order, shop, linked, spoken) => {
-      const released = [...new Set([...order.released, ...kinds.filter((k) => k !== 'bought' && k !== 'linked')])];
+      const released = [...new Set([...order.released, ...kinds.filter((k) => !FIRM.includes(k))])];
       const { set, buy, says } = decide({ ...order, released, refusal: null }, linked, shop, spoken, go, work.clock());
       return { set: { ...set, released, refusal: null }, outbox: buy, says: `Released by hand: ${kinds.join(', ')}. ${says}` };
     },

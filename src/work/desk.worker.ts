@@ -1,9 +1,14 @@
 import { expose } from 'comlink';
 import { liveQuery } from 'dexie';
+import { bringInFile } from './bring-in';
 import { work } from './browser';
 import { CatalogueDesk } from './catalogue';
+import { inspect, resample } from './lists';
 import { type Course, readCourse } from './needs';
 import { whatIf } from './whatif';
+
+/** Arguments after the first, which is the work. */
+type Rest<F> = F extends (work: never, ...rest: infer R) => unknown ? R : never;
 
 /** What a tab asks of its worker: everything that looks at many items at once. */
 const desk = new CatalogueDesk(work);
@@ -15,6 +20,32 @@ const api = {
   search: desk.search.bind(desk),
   look: desk.look.bind(desk),
   take: desk.take.bind(desk),
+  range: desk.range.bind(desk),
+  weigh: desk.weigh.bind(desk),
+  findLines: desk.findLines.bind(desk),
+  matchesOf: desk.matchesOf.bind(desk),
+  findLinks: desk.findLinks.bind(desk),
+  link: desk.link.bind(desk),
+  inspect: (...args: Rest<typeof inspect>) => inspect(work, ...args),
+  resample: (...args: Rest<typeof resample>) => resample(work, ...args),
+  bringInFile: (...args: Rest<typeof bringInFile>) => bringInFile(work, ...args),
+  /** Tells, now and after each change that matters to a search, a number that grows. */
+  watchSource: (tell: (version: number) => void) => {
+    let version = 0;
+    liveQuery(async () => [
+      await work.db.notes.where('id').startsWith('catalogue:').toArray(),
+      await work.db.listings.count(),
+      await work.db.plans.toArray(),
+      await work.db.settings.toArray(),
+      (await work.db.connections.toArray()).map((c) => [c.id, c.name, c.role === 'supplier' ? c.shipping : c.site]),
+    ]).subscribe({
+      next: () => {
+        desk.stale();
+        tell(++version);
+      },
+      error: (error) => console.error(error),
+    });
+  },
   whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) => whatIf(work, ...args),
   /** Tells the counts and needs along the course, now and whenever they may have changed, and at least each half minute as time passes. */
   watchCourse: (tell: (course: Course) => void) => {

@@ -41,7 +41,7 @@ function newOrder(market: MarketConnection, read: MarketOrder, listings: Readonl
     buyer: read.buyer,
     address: read.address,
     lines,
-    supplier: lines.map((l) => listings.get(l.listing ?? '')?.supplier).find((s) => s !== undefined) ?? null,
+    supplier: lines.map((l) => listings.get(l.listing ?? '')?.supplier).find(Boolean) ?? null,
     open: 1,
     checks: [],
     released: [],

@@ -1,27 +1,36 @@
-import { type Item, type ItemDetail, itemAt, toColumns } from '../core/catalogue';
-import { countOf } from '../core/units';
-import type { Block, Connection, Job, MarketConnection, SampanDatabase, SupplierConnection } from '../store';
+import { askAddress } from '../connect/address';
+import { tallyInWords } from '../core/catalogue';
+import { countOf, formatCount } from '../core/units';
+import type { Connection, Job, MarketConnection, PageRow, SupplierConnection } from '../store';
+import { bringInStep, wishOf } from './bring-in';
 import { isOpenAt, noteTrouble, noteWell } from './circuit';
 import type { Work } from './context';
 import { recheckOrders } from './desk';
 import { marketDoor, supplierDoor } from './doors';
 import { followSupplier } from './follow';
 import { takeOrders, takeShipments } from './intake';
+import { inspect, listJob, readListStep } from './lists';
+import { endReading, forget, noteRefused, openReading, type Session, storeStep } from './reading';
+import { lookForNew } from './watch';
 
 /** Items asked for at once: large enough for few requests, small enough that progress moves and a reload loses little. */
-const PAGE = 200;
+const PAGE = 500;
+/** Grows when items are read in another way, so that none is passed over because it looks as before. */
+const READER = 1;
+/** Pages after which the place reached is stored even where nothing changed. */
+const STORE_AFTER = 8;
 
 export const jobId = (connection: string, task: Job['task']) => `${connection}:${task}`;
 
-/** What is known of a stored catalogue without reading it: when a block last changed, and how many items it holds. */
-export interface CatalogueNote {
-  readonly stamp: number;
-  readonly items: number;
-}
-
 const MINUTE = 60_000;
 /** How often each task runs until the seller says otherwise. */
-export const USUAL: Readonly<Record<Job['task'], number>> = { catalogue: 15 * MINUTE, orders: MINUTE, shipments: 2 * MINUTE };
+export const USUAL: Readonly<Record<Job['task'], number>> = {
+  catalogue: 15 * MINUTE,
+  list: 60 * MINUTE,
+  listings: 60 * MINUTE,
+  orders: MINUTE,
+  shipments: 2 * MINUTE,
+};
 
 export function newJob(connection: string, task: Job['task'], at: number): Job {
   return {
@@ -39,17 +48,16 @@ export function newJob(connection: string, task: Job['task'], at: number): Job {
   };
 }
 
+/** Ends a run. When the next is due follows the interval as it stands now: it may have been changed meanwhile. */
 async function finish(work: Work, job: Job, ok: boolean, says: string, startedAt: number): Promise<void> {
   const at = work.clock();
-  await work.db.jobs.update(job.id, {
-    running: null,
-    progress: null,
-    stop: false,
-    lastAt: ok ? startedAt : job.lastAt,
-    lastSays: says,
-    lastOk: ok,
-    nextAt: at + job.every,
-  });
+  await work.db.jobs
+    .where('id')
+    .equals(job.id)
+    .modify((j: { -readonly [K in keyof Job]: Job[K] }) => {
+      Object.assign(j, { running: null, progress: null, stop: false, lastSays: says, lastOk: ok, nextAt: at + j.every });
+      if (ok) j.lastAt = startedAt;
+    });
 }
 
 /** Trouble in the middle: what was read stays, and it goes on from there when the connection answers again. */
@@ -58,19 +66,61 @@ async function interrupt(work: Work, job: Job, connection: string, trouble: Para
   await work.db.jobs.update(job.id, { lastSays: trouble.says, lastOk: false, nextAt: Math.max(until, work.clock() + 1000) });
 }
 
-async function keptOf(db: SampanDatabase, block: Block, skus: ReadonlySet<string>): Promise<{ item: Item; detail: ItemDetail }[]> {
-  if (!block.columns.sku.some((sku) => skus.has(sku))) return [];
-  const details = new Map((await db.details.get([block.connection, block.from]))?.details.map((d) => [d.sku, d]));
-  return block.columns.sku.flatMap((sku, i) =>
-    skus.has(sku) ? [{ item: itemAt(block.columns, i), detail: details.get(sku) ?? { sku, description: '', pictures: [] } }] : [],
-  );
+/** Follows a list that was read whole: listings, watched searches, waiting orders. */
+async function follow(work: Work, c: SupplierConnection, job: Job, session: Session, says: string, startedAt: number): Promise<void> {
+  const { moved, told } = await followSupplier(work, c.id, session.catalogue);
+  await lookForNew(work, c.id, session.catalogue);
+  await finish(work, job, true, `${says}; ${moved} listings moved, ${told} told`, startedAt);
+  await recheckOrders(work);
 }
 
-/** Reads one page of a supplier's catalogue; the page, its details and the place reached are stored in one transaction. */
+/** Reads the next piece of the list that waits for a supplier, by the match that was made or remembered. */
+async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
+  const { db } = work;
+  const file = (await db.files.where('supplier').equals(c.id).toArray()).find((f) => f.match !== null);
+  const startedAt = job.progress?.startedAt ?? job.running?.startedAt ?? work.clock();
+  if (!file)
+    return c.list?.kind === 'address' && job.task === 'catalogue'
+      ? fetchList(work, c, job)
+      : finish(work, job, true, 'No list waits to be read.', startedAt);
+  const step = await readListStep(work, c, job, file);
+  if (step.state === 'failed') {
+    await db.files.delete(file.id);
+    // What could not be read is fetched again, changed or not.
+    if (c.list?.kind === 'address') await db.connections.update(c.id, { list: { ...c.list, etag: null, modified: null } } as Partial<Connection>);
+    await finish(work, job, false, step.says, startedAt);
+  } else if (step.state === 'done') await follow(work, c, job, step.session, step.says, startedAt);
+}
+
+/** Fetches the list at a supplier's address, if it changed since; it is read by the match remembered for its columns. */
+async function fetchList(work: Work, c: SupplierConnection, job: Job): Promise<void> {
+  const { db } = work;
+  const startedAt = job.running?.startedAt ?? work.clock();
+  if (c.list?.kind !== 'address') return;
+  const answer = await askAddress(work.fetchAddress, c.list.url, c.list.etag, c.list.modified);
+  if (!answer.ok) {
+    await interrupt(work, job, c.id, answer.trouble);
+    if (answer.trouble.kind === 'refused') await finish(work, job, false, answer.trouble.says, startedAt);
+    return;
+  }
+  await noteWell(work, c);
+  if (answer.value === 'unchanged') return finish(work, job, true, 'The list at the address did not change.', startedAt);
+  const { blob, name, etag, modified } = answer.value;
+  const seen = await inspect(work, c, blob, name);
+  if (!seen.ok) return finish(work, job, false, seen.reason, startedAt);
+  if (!seen.value.remembered) return finish(work, job, false, 'The columns of the list are new: match them under Source, Price lists.', startedAt);
+  await db.transaction('rw', [db.files, db.connections, db.jobs], async () => {
+    await db.files.update(seen.value.file, { match: seen.value.sample.match });
+    const list: SupplierConnection['list'] = { kind: 'address', url: (c.list as { url: string }).url, etag, modified };
+    await db.connections.update(c.id, { list } as Partial<Connection>);
+    await db.jobs.update(job.id, { running: { startedAt, done: 0, total: blob.size } });
+  });
+}
+
+/** Reads one page of a supplier's catalogue. What is read stays unseen until the last page: until then the catalogue before it is whole and in use. */
 async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
   const { db } = work;
-  const at = work.clock();
-  const progress = job.progress ?? { cursor: '', done: 0, seen: [], refused: 0, startedAt: at };
+  const startedAt = job.progress?.startedAt ?? work.clock();
   const door = supplierDoor(work.reach, c);
   if (!job.progress) {
     const account = await door.account();
@@ -79,65 +129,71 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
     const read: Partial<SupplierConnection> = { balance, shipping, shipsTo };
     await db.connections.update(c.id, read as Partial<Connection>);
   }
-  const from = progress.cursor ?? '';
-  const before = await db.blocks.get([c.id, from]);
+  const session = await openReading(work, c.id, `service:${READER}:${c.service}`, job.progress);
+  const { reading } = session;
+  const from = session.cursor ?? '';
+  const before = await db.pages.get([c.id, from]);
   const answer = await door.page(from, before?.etag ?? null, PAGE);
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
   await noteWell(work, c);
   const page = answer.value;
-  if (page.unchanged && !before) return interrupt(work, job, c.id, { kind: 'nonsense', says: 'It says a page is unchanged that was never read.' });
+  const nonsense = (says: string) => interrupt(work, job, c.id, { kind: 'nonsense', says });
+  if (page.unchanged && !before) return nonsense('It says a page is unchanged that was never read.');
   const next = page.unchanged ? before!.next : page.next;
-  if (next !== null && (next === from || progress.seen.includes(next)))
-    return interrupt(work, job, c.id, { kind: 'nonsense', says: 'The pages of the catalogue go round in a circle.' });
+  const seen = job.progress?.seen ?? [];
+  if (next !== null && (next === from || seen.includes(next))) return nonsense('The pages of the catalogue go round in a circle.');
   const total = page.unchanged ? before!.total : page.total;
-  const count = page.unchanged ? before!.columns.length : page.items.length;
-  const refused = page.unchanged ? before!.refused : page.refused;
-  // An item that came spoiled this time stays as it was last read well.
-  const kept = page.unchanged || !before ? [] : await keptOf(db, before, new Set(refused.map((r) => r.sku)));
-  const done = progress.done + count + refused.length;
-  if (done > total + 2 * PAGE)
-    return interrupt(work, job, c.id, { kind: 'nonsense', says: `The catalogue says it has ${total} items and sends more without end.` });
-  await db.transaction('rw', [db.blocks, db.details, db.jobs, db.notes], async () => {
-    if (!page.unchanged) {
-      await db.blocks.put({
-        connection: c.id,
-        from,
-        etag: page.etag,
-        next,
-        total,
-        columns: toColumns([...page.items, ...kept.map((k) => k.item)]),
-        refused,
-        at,
-      });
-      await db.details.put({ connection: c.id, from, details: [...page.details, ...kept.map((k) => k.detail)] });
+  const count = page.unchanged ? before!.rows.length : page.items.length;
+  if (session.done + count > total + 2 * PAGE) return nonsense(`The catalogue says it has ${total} items and sends more without end.`);
+  if (page.unchanged) reading.seeRows(before!.rows);
+  else {
+    const rows: number[] = [];
+    for (const { mark, read } of page.items) {
+      const known = reading.knownRow(mark.a, mark.b);
+      if (known >= 0) {
+        rows.push(known);
+        continue;
+      }
+      const taken = read();
+      if ('reason' in taken) {
+        reading.keep(taken.sku);
+        noteRefused(session, { line: null, sku: taken.sku, column: null, value: '', reason: taken.reason, cells: null });
+      } else if (reading.put(taken.item, taken.detail, mark.a, mark.b) === 'twice')
+        noteRefused(session, { line: null, sku: taken.item.sku, column: 'sku', value: taken.item.sku, reason: 'sku: came twice', cells: null });
+      else rows.push(reading.itemOf(taken.item.sku)!.row);
     }
-    const known = (await db.notes.get(`catalogue:${c.id}`))?.value as CatalogueNote | undefined;
-    const items = next === null ? done - progress.refused - refused.length : Math.max(known?.items ?? 0, done);
-    const note: CatalogueNote = { stamp: page.unchanged ? (known?.stamp ?? at) : at, items };
-    await db.notes.put({ id: `catalogue:${c.id}`, value: note });
-    const seen = [...progress.seen, from];
-    await db.jobs.update(job.id, {
-      progress: { ...progress, cursor: next, done, seen, refused: progress.refused + refused.length },
-      running: { startedAt: progress.startedAt, done, total },
-    });
-    if (next === null) {
-      const stale = (await db.blocks.where('[connection+from]').between([c.id, ''], [c.id, '￿']).primaryKeys()).filter(([, f]) => !seen.includes(f));
-      await db.blocks.bulkDelete(stale);
-      await db.details.bulkDelete(stale);
-    }
-  });
-  if (next === null) {
-    const { moved, told } = await followSupplier(work, c.id, true);
-    const bad = progress.refused + refused.length;
-    await finish(
-      work,
-      job,
-      true,
-      `${countOf(done - bad, 'item')}${bad ? `, ${bad} not taken` : ''}; ${moved} listings moved, ${told} told`,
-      progress.startedAt,
-    );
-    await recheckOrders(work);
+    // A page with refused items is asked for whole next time, so that they are told again.
+    const spoiled = rows.length < page.items.length;
+    const stored: PageRow = { supplier: c.id, from, etag: spoiled ? null : page.etag, next, total, rows: Int32Array.from(rows) };
+    session.pages.push(stored);
   }
+  session.done += count;
+  session.steps++;
+  if (next !== null) {
+    session.cursor = next;
+    const places = [...seen, from];
+    if (session.steps % STORE_AFTER === 0 || !job.progress || reading.waiting >= 1000)
+      await storeStep(work, session, job.id, startedAt, total, places, true);
+    else await db.jobs.update(job.id, { running: { startedAt, done: session.done, total }, 'progress.seen': places } as Partial<Job>);
+    return;
+  }
+  const { tally, refused } = await endReading(work, session, true, '');
+  const bad = refused ? `, ${refused} not taken` : '';
+  await follow(work, c, job, session, `${countOf(session.catalogue.items, 'item')}${bad}: ${tallyInWords(tally)}`, startedAt);
+}
+
+/** Brings in one page of a shop's listings. */
+async function listingsStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
+  const startedAt = job.progress?.startedAt ?? work.clock();
+  const wish = await wishOf(work.db, c.id);
+  const answer = await marketDoor(work.reach, c).listings(wish, job.progress?.cursor ?? null);
+  if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
+  await noteWell(work, c);
+  const next = answer.value.next;
+  if (next !== null && next <= (job.progress?.cursor ?? ''))
+    return interrupt(work, job, c.id, { kind: 'nonsense', says: 'The pages of its listings go round in a circle.' });
+  const { done, says } = await bringInStep(work, c, job, answer.value);
+  if (done) await finish(work, job, true, says, startedAt);
 }
 
 async function ordersStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
@@ -164,24 +220,41 @@ async function shipmentsStep(work: Work, c: SupplierConnection, job: Job): Promi
   else await finish(work, job, bad.length === 0, says, startedAt);
 }
 
+/** A step that throws may have half done its work in memory: the next one starts from what is stored. */
+async function held(work: Work, supplier: string, step: () => Promise<void>): Promise<void> {
+  try {
+    await step();
+  } catch (error) {
+    forget(work, supplier);
+    throw error;
+  }
+}
+
 /** A running job keeps the due time it started by, so that it goes on at once after a reload, and waits only where trouble moved that time. */
 export const isDue = (job: Job, at: number) => job.nextAt <= at || (job.stop && job.running !== null);
 
 /** Moves one job on by one step. A stop asked for is kept here: what was read stays, the place reached too. */
 export async function stepJob(work: Work, c: Connection, job: Job): Promise<void> {
   if (job.stop) {
+    forget(work, c.id);
     await work.db.jobs.update(job.id, {
       running: null,
       stop: false,
-      lastSays: `Stopped after ${job.running?.done ?? 0}; goes on from there next time`,
+      lastSays: `Stopped after ${formatCount(job.running?.rows ?? job.running?.done ?? 0)}; goes on from there`,
       lastOk: false,
       nextAt: work.clock() + job.every,
     });
     return;
   }
   if (isOpenAt(c, work.clock())) return;
+  // One list of a supplier is read at a time.
+  const other = job.task === 'catalogue' ? listJob(c.id) : job.task === 'list' ? jobId(c.id, 'catalogue') : null;
+  if (other && !job.running && (await work.db.jobs.get(other))?.running) return;
   if (!job.running) await work.db.jobs.update(job.id, { running: { startedAt: work.clock(), done: job.progress?.done ?? 0, total: 0 } });
-  if (job.task === 'catalogue') await catalogueStep(work, c as SupplierConnection, job);
+  if (job.task === 'catalogue' && (c as SupplierConnection).list) await held(work, c.id, () => listStep(work, c as SupplierConnection, job));
+  else if (job.task === 'catalogue') await held(work, c.id, () => catalogueStep(work, c as SupplierConnection, job));
+  else if (job.task === 'list') await held(work, c.id, () => listStep(work, c as SupplierConnection, job));
+  else if (job.task === 'listings') await listingsStep(work, c as MarketConnection, job);
   else if (job.task === 'orders') await ordersStep(work, c as MarketConnection, job);
   else await shipmentsStep(work, c as SupplierConnection, job);
 }

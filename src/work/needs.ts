@@ -3,11 +3,10 @@ import { formatMinor } from '../core/money';
 import { isLate } from '../core/orders';
 import { sumAt } from '../core/pricing';
 import { addDays, dayOf, spanOf } from '../core/units';
-import type { Order, SampanDatabase } from '../store';
+import type { CatalogueNote, Order, SampanDatabase } from '../store';
 import { benchStanding } from './bench';
 import { troubleInWords } from './circuit';
 import { actualOf, standingFor } from './desk';
-import type { CatalogueNote } from './jobs';
 import { quoteListing } from './quote';
 import { readShop } from './shop';
 
@@ -27,6 +26,8 @@ export interface Need {
 export interface Course {
   readonly needs: readonly Need[];
   readonly source: number;
+  /** Watched searches with new matches. */
+  readonly fresh: readonly { readonly id: string; readonly name: string; readonly count: number; readonly taken: boolean }[];
   readonly bench: { readonly all: number; readonly lacking: number; readonly ready: number; readonly approved: number };
   readonly plans: number;
   readonly listings: { readonly live: number; readonly paused: number; readonly need: number; readonly publishing: number };
@@ -43,7 +44,7 @@ const needsPerson = (order: Order, now: number) => standingFor(order) === 'held'
 
 /** Everything that needs a person, worst first, and the counts along the course. Cost: live and waiting listings, open orders, two days of orders. */
 export async function readCourse(db: SampanDatabase, now: number): Promise<Course> {
-  const [shop, listings, products, open, catalogues, refusedRows, jobs] = await Promise.all([
+  const [shop, listings, products, open, catalogues, refusedRows, jobs, searches] = await Promise.all([
     readShop(db),
     db.listings.toArray(),
     db.products.toArray(),
@@ -51,6 +52,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
     db.notes.where('id').startsWith('catalogue:').toArray(),
     db.outbox.where('[state+nextAt]').between(['refused', 0], ['refused', Number.MAX_SAFE_INTEGER]).toArray(),
     db.jobs.toArray(),
+    db.searches.toArray(),
   ]);
   const byId = new Map(products.map((p) => [p.id, p]));
   const market = [...shop.connections.values()].find((c) => c.role === 'marketplace');
@@ -202,6 +204,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
   });
   return {
     needs: needs.sort((a, b) => a.left - b.left || b.stake - a.stake),
+    fresh: searches.filter((s) => s.fresh > 0).map((s) => ({ id: s.id, name: s.name, count: s.fresh, taken: s.watch === 'take' })),
     source: catalogues.reduce((n, note) => n + (note.value as CatalogueNote).items, 0),
     bench: { all: standings.length, lacking, ready, approved: standings.filter((s) => s.product.approvedAt !== null).length },
     plans: shop.plans.length,

@@ -335,6 +335,9 @@ export function makeCatalogue(seed: number, count: number): StockedItem[] {
         stock: luck.next() < 0.07 ? 0 : luck.whole(1, luck.next() < 0.3 ? 20 : 400),
         grams,
         description: `<p>${family.about}</p><ul><li>Made by ${brand}, ${word}</li><li>Weight ${grams} g</li></ul>${luck.next() < 0.02 ? '<script>track()</script><p onclick="buy()">See our <a href="https://brackwater.example">shop</a>.</p>' : ''}`,
+        // Heavy and bulky goods come from the second store.
+        shipsFrom: grams > 4000 || items.length % 11 === 0 ? 'Gdynia' : 'Hull',
+        dispatchDays: items.length % 5 === 0 ? 3 : 1,
         pictures: noPicture ? [] : [`/pictures/${sku}.svg`, `/pictures/${sku}-b.svg`],
       });
     }

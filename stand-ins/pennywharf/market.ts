@@ -1,12 +1,15 @@
-import type { WireListing, WireOffer, WireOrder } from '../../src/connect/wire';
+import type { WireKnownListing, WireListing, WireOffer, WireOrder } from '../../src/connect/wire';
 import type { Chance } from '../random';
 import { UK_SITE } from './site';
 
 const HOUR = 3_600_000;
 
-interface LiveListing extends WireListing {
+interface LiveListing extends Omit<WireListing, 'state'> {
   id: string;
   revision: number;
+  state: WireKnownListing['state'];
+  /** Made by the seller before Sampan, and not changed through it since: buyers of the demo leave it alone. */
+  older?: true;
 }
 
 /** All that the marketplace remembers. */
@@ -63,11 +66,17 @@ export function putListing(m: Market, listing: WireListing): LiveListing {
   return made;
 }
 
+/** The seller's own listings from before. Those that are there already stay. */
+export function addOlder(m: Market, listings: readonly WireKnownListing[]): void {
+  for (const l of listings) if (!Object.hasOwn(m.listings, l.sku)) m.listings[l.sku] = { ...l, revision: 1, older: true };
+}
+
 export function putOffer(m: Market, offer: WireOffer): { ok: true; revision: number } | { ok: false; reason: string } {
   const listing = Object.hasOwn(m.listings, offer.sku) ? m.listings[offer.sku] : undefined;
   if (!listing) return { ok: false, reason: `There is no listing ${offer.sku}.` };
   if (!isAmount(offer.price) || minorOf(offer.price) < 50) return { ok: false, reason: 'A price of at least 0.50 is needed.' };
   if (!Number.isInteger(offer.quantity) || offer.quantity < 0) return { ok: false, reason: 'A quantity of 0 or more is needed.' };
+  delete listing.older;
   Object.assign(listing, { price: offer.price, quantity: offer.quantity, state: offer.state, revision: listing.revision + 1 });
   return { ok: true, revision: listing.revision };
 }
@@ -145,7 +154,9 @@ export interface SaleWish {
 
 /** A buyer buys one or two live listings; lowers the shown quantities. Null where nothing is for sale. */
 export function sell(m: Market, luck: Chance, at: number, wish: SaleWish = {}): WireOrder | null {
-  const live = Object.values(m.listings).filter((l) => l.state === 'live' && l.quantity > 0 && (!wish.sku || l.sku === wish.sku));
+  const live = Object.values(m.listings).filter(
+    (l) => l.state === 'live' && l.quantity > 0 && (!l.older || l.sku === wish.sku) && (!wish.sku || l.sku === wish.sku),
+  );
   if (!live.length) return null;
   const chosen = new Set([luck.pick(live)]);
   if (!wish.sku && luck.next() < 0.15) chosen.add(luck.pick(live));

@@ -1,5 +1,14 @@
 import { createHash, randomBytes } from 'node:crypto';
-import type { WireDispatch, WireListing, WireMarketAccount, WireOffer, WireOfferResults, WireOrderChanges } from '../../src/connect/wire';
+import type {
+  WireDispatch,
+  WireKnownListing,
+  WireListing,
+  WireListingPage,
+  WireMarketAccount,
+  WireOffer,
+  WireOfferResults,
+  WireOrderChanges,
+} from '../../src/connect/wire';
 import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
@@ -98,6 +107,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
     const orders = keys.map((n) => m.orders.find((o) => o.number === n)!);
     return { status: 200, body: { orders, next, more } satisfies WireOrderChanges };
   }
+  if (at === 'GET /v1/listings') return listingPage(m, request.query);
   if (at === 'PATCH /v1/offers') {
     const offers = (request.body as { offers?: WireOffer[] } | null)?.offers;
     if (!Array.isArray(offers) || offers.length > 200) return problem({ status: 400, title: 'offers must be a list of at most 200' });
@@ -121,6 +131,26 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
   const order = /^\/v1\/orders\/([^/]+)\/(dispatch|cancel)$/.exec(request.path);
   if (order && request.method === 'POST') return onOrder(m, request, decodeURIComponent(order[1]!), order[2]!, now());
   return null;
+}
+
+/** The seller's listings, by SKU; a cursor is the last SKU of the page before. */
+function listingPage(m: Market, query: URLSearchParams): Answer {
+  const state = query.get('state') ?? 'all';
+  const category = query.get('category');
+  const after = query.get('cursor') ?? '';
+  const limit = Math.min(Math.max(Number(query.get('limit')) || 100, 1), 500);
+  const all = Object.values(m.listings)
+    .filter((l) => (state === 'all' || l.state === state) && (!category || l.category === category))
+    .sort((a, b) => (a.sku < b.sku ? -1 : 1));
+  const slice = all.filter((l) => l.sku > after).slice(0, limit);
+  const last = slice.at(-1);
+  const body: WireListingPage = {
+    currency: UK_SITE.currency,
+    total: all.length,
+    listings: slice.map(({ revision: _, older: __, ...l }): WireKnownListing => l),
+    next: last && last !== all.at(-1) ? last.sku : null,
+  };
+  return { status: 200, body };
 }
 
 function onOrder(m: Market, request: Request, number: string, step: string, now: number): Answer {

@@ -1,2 +1,19 @@
-export { type Columns, itemAt, joinColumns, toColumns } from './columns';
+export { Catalogue, coldHash, detailAt, type Incoming } from './catalogue';
+export { hashOf, type Mark, markOf, markOfBytes, RowTable } from './hash';
 export { type Item, type ItemDetail, optionsInWords } from './item';
+export { type ColdPiece, gtinNumber, LISTS, type ListName, NUMBERS, type NumberName, type Piece, packGtin, unpackGtin } from './piece';
+export { NO_PRICE, type Prices, priceRows } from './prices';
+export { type Moved, NO_TALLY, PIECE, type Put, Reading, type Tally, tallyInWords } from './reading';
+export {
+  FACETS,
+  type FacetName,
+  type FacetValue,
+  type Found,
+  MARGIN_BANDS,
+  type Problem,
+  Searcher,
+  type Shelf,
+  SORTS,
+  type SortColumn,
+} from './search';
+export { eachWord, wordsOf } from './words';

@@ -1,4 +1,4 @@
-/** One thing a supplier sells, as known after the door. Amounts in minor units of the supplier's currency. */
+/** One thing a supplier sells, as known after the door. Amounts in minor units of the supplier's currency, without reclaimable tax. */
 export interface Item {
   readonly sku: string;
   /** Items that are variants of one product share it; null for a single item. */
@@ -7,18 +7,25 @@ export interface Item {
   readonly brand: string;
   readonly category: string;
   readonly options: Readonly<Record<string, string>>;
+  /** A barcode of 8 to 14 digits as the supplier wrote it, checked or not; null where there is none. */
   readonly gtin: string | null;
   readonly cost: number;
   readonly map: number | null;
   readonly msrp: number | null;
   readonly stock: number;
   readonly grams: number;
+  /** Where it is sent from, in the supplier's words; '' where not told. */
+  readonly shipsFrom: string;
+  /** Working days until it is sent; null where not told. */
+  readonly days: number | null;
+  /** How many pictures there are; the addresses are in {@link ItemDetail}. */
+  readonly pictures: number;
 }
 
 /** What is shown of an item only when it is looked at or picked. */
 export interface ItemDetail {
   readonly sku: string;
-  /** Cleaned HTML. */
+  /** The supplier's HTML: cleaned where it is read, see `cleanHtml`. */
   readonly description: string;
   readonly pictures: readonly string[];
 }

@@ -2,27 +2,37 @@ import { fold } from '../copy';
 import type { SiteCategory } from './site';
 
 const stem = (word: string) => word.replace(/(ies|es|s)$/, '');
+
 const wordsOf = (text: string) =>
   fold(text)
     .split(/[^a-z0-9]+/)
     .filter((w) => w.length > 2)
     .map(stem);
 
-/** The site's category that shares most words with a supplier's category, else with the title; null where neither shares any. */
-export function guessCategory(supplierCategory: string, title: string, categories: readonly SiteCategory[]): string | null {
-  return closest(wordsOf(supplierCategory), categories) ?? closest(wordsOf(title), categories);
+/** Which categories use a word, by its stem; made once for a site. */
+const known = new WeakMap<readonly SiteCategory[], Map<string, number[]>>();
+
+function categoriesByWord(categories: readonly SiteCategory[]): Map<string, number[]> {
+  let byWord = known.get(categories);
+  if (!byWord) {
+    byWord = new Map();
+    for (const [i, category] of categories.entries())
+      for (const word of new Set([...wordsOf(category.name), ...category.words.flatMap(wordsOf)])) byWord.set(word, [...(byWord.get(word) ?? []), i]);
+    known.set(categories, byWord);
+  }
+  return byWord;
 }
 
-function closest(words: readonly string[], categories: readonly SiteCategory[]): string | null {
-  let best: string | null = null;
-  let most = 0;
-  for (const category of categories) {
-    const known = new Set([...wordsOf(category.name), ...category.words.flatMap(wordsOf)]);
-    const shared = words.filter((w) => known.has(w)).length;
-    if (shared > most) {
-      most = shared;
-      best = category.id;
-    }
-  }
-  return best;
+/** The site's category that shares most words with a supplier's category, else with the title; null where neither shares any. */
+export function guessCategory(supplierCategory: string, title: string, categories: readonly SiteCategory[]): string | null {
+  return closest(supplierCategory, categories) ?? closest(title, categories);
+}
+
+function closest(text: string, categories: readonly SiteCategory[]): string | null {
+  const byWord = categoriesByWord(categories);
+  const shared = new Int32Array(categories.length);
+  let best = -1;
+  for (const word of wordsOf(text)) for (const i of byWord.get(word) ?? []) shared[i]!++;
+  for (let i = 0; i < shared.length; i++) if (shared[i]! > (best < 0 ? 0 : shared[best]!)) best = i;
+  return best < 0 ? null : categories[best]!.id;
 }

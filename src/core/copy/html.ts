@@ -31,8 +31,9 @@ export function hasActiveMarkup(html: string): boolean {
 
 const ENTITIES: Record<string, string> = { '&lt;': '<', '&gt;': '>', '&amp;': '&', '&quot;': '"', '&#39;': "'", '&nbsp;': ' ' };
 
-/** One line of text without any markup, for titles and names. */
+/** One line of text without any markup, for titles and names. Text with nothing to take out comes back as it is, quickly. */
 export function plainText(text: string): string {
+  if (/^[\p{L}\p{N}\p{P}\p{S}]?(?:[^<>&\s\p{C}]| (?! |$))*$/u.test(text)) return text;
   return (
     bare
       .process(text)

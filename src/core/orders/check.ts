@@ -3,7 +3,7 @@ import { type Currency, formatMinor } from '../money';
 import type { Address } from './order';
 
 /** Every check made before money is spent, in the order shown. */
-export const CHECKS = ['linked', 'stock', 'profit', 'address', 'personalised', 'balance', 'bought'] as const;
+export const CHECKS = ['linked', 'supplier', 'stock', 'profit', 'address', 'personalised', 'balance', 'bought'] as const;
 export type CheckKind = (typeof CHECKS)[number];
 
 export interface Check {
@@ -16,6 +16,10 @@ export interface Check {
 export interface CheckInput {
   readonly currency: Currency;
   readonly supplier: string;
+  /** Suppliers of the lines: one order goes to one of them. */
+  readonly suppliers: number;
+  /** Whether the supplier takes orders by a service. */
+  readonly takesOrders: boolean;
   readonly lines: readonly {
     readonly title: string;
     readonly quantity: number;
@@ -63,6 +67,17 @@ export function checkOrder(input: CheckInput): Check[] {
     unlinked.length
       ? { kind: 'linked', passed: false, says: `Not linked to a supplier item: ${unlinked.map((l) => l.title).join(', ')}.` }
       : { kind: 'linked', passed: true, says: 'Every line is linked to a supplier item.' },
+    input.suppliers > 1
+      ? { kind: 'supplier', passed: false, says: `Its lines come from ${input.suppliers} suppliers: it cannot go to one. Order it by hand.` }
+      : input.takesOrders
+        ? { kind: 'supplier', passed: true, says: `${input.supplier} takes it.` }
+        : {
+            kind: 'supplier',
+            passed: unlinked.length > 0,
+            says: unlinked.length
+              ? 'The supplier cannot be told without a link.'
+              : `${input.supplier} takes no orders through Sampan: order it by hand.`,
+          },
     short.length
       ? {
           kind: 'stock',
@@ -109,7 +124,10 @@ export function checkOrder(input: CheckInput): Check[] {
   ];
 }
 
-/** The checks that hold an order: failed and not released by a person. `bought` can never be released. */
+/** Holds that no word of a person lifts: there is nothing to buy, nobody to buy it from, or it was bought before. */
+export const FIRM: readonly CheckKind[] = ['linked', 'supplier', 'bought'];
+
+/** The checks that hold an order: failed and not released by a person. */
 export function holdsOf(checks: readonly Check[], released: readonly CheckKind[]): Check[] {
-  return checks.filter((c) => !c.passed && (c.kind === 'bought' || !released.includes(c.kind)));
+  return checks.filter((c) => !c.passed && (FIRM.includes(c.kind) || !released.includes(c.kind)));
 }

@@ -6,6 +6,8 @@ const ADDRESS = { name: 'Nia Lind', line1: '4 Otter Row', line2: '', town: 'Bath
 const GOOD: CheckInput = {
   currency: 'GBP',
   supplier: 'Brackwater',
+  suppliers: 1,
+  takesOrders: true,
   lines: [{ title: 'Torch', quantity: 1, personalisation: null, item: { stock: 4 } }],
   address: ADDRESS,
   shipsTo: ['GB', 'IE'],

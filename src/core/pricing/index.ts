@@ -13,5 +13,6 @@ export {
   taxInside,
 } from './costs';
 export { type Ending, type PricePlan, STARTING_PLAN, type Target } from './plan';
+export { parseShipping, shippingInWords } from './shipping';
 export { breakEven, type PriceAnswer, type Priced, type PriceStep, solvePrice, solveTarget } from './solve';
 export { endingInWords, planInWords, refusalInWords, stepInWords, targetInWords } from './words';

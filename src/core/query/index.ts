@@ -1,1 +1,2 @@
-export { type Compiled, compile, type Field, type Fields, parseQuery, parseRange, type Term } from './query';
+export { type Bounds, type Compiled, compile, type Field, type Fields, parseBounds, parseQuery, parseRange, type Term } from './query';
+export { hasTerm, termFor, toggleTerm } from './terms';

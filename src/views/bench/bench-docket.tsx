@@ -16,6 +16,7 @@ import { Picture } from '../../ui/picture';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { SumTable } from '../../ui/sum-table';
+import { SupplierText } from '../../ui/supplier-text';
 import { approve, editProduct, publish, setOwnPrice } from '../../work/bench';
 import { work } from '../../work/browser';
 import { categoryOf, planOf, type Shop } from '../../work/quote';
@@ -213,6 +214,9 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
         <div className="mt-2 rounded-sm border border-rule-soft p-2">
           <CleanedHtml html={product.description ?? product.taken.description} />
         </div>
+      </Section>
+      <Section title="Supplier’s original and ours">
+        <SupplierText product={product} now={now} zone={shop.settings.zone} />
       </Section>
       <Section title="History">{listing && <History subject={`listing:${listing.id}`} now={now} zone={shop.settings.zone} />}</Section>
     </Docket>

@@ -14,11 +14,14 @@ import { StateMark } from '../../ui/state-mark';
 import { work } from '../../work/browser';
 import { isOpenAt, troubleInWords } from '../../work/circuit';
 import { connectSupplier, disconnect, pause, runNow, type Service, setEvery, startConsent, stopJob } from '../../work/connections';
+import { lastRefused, NEVER } from '../../work/lists';
 import { useWorld } from '../frame/frame';
 import { StandIns } from './stand-ins';
 
 const TASKS: Record<Job['task'], string> = {
   catalogue: 'Read the catalogue',
+  list: 'Read a price list',
+  listings: 'Bring in listings',
   orders: 'Read orders',
   shipments: 'Read shipments',
 };
@@ -32,7 +35,7 @@ export function Connections() {
   const read = useLiveQuery(async () => ({
     connections: await db.connections.toArray(),
     jobs: await db.jobs.toArray(),
-    refused: (await db.blocks.toArray()).flatMap((b) => b.refused.map((r) => ({ ...r, connection: b.connection }))),
+    refused: (await lastRefused(db)).flatMap((r) => r.refused.slice(0, 200).map((one) => ({ ...one, connection: r.supplier }))),
   }));
   if (!read || !now) return null;
   const open = world.services.filter((s) => !read.connections.some((c) => c.id === s.id));
@@ -199,24 +202,36 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
                 </span>
               </th>
               <td className="py-1.5 pr-2">
-                <select
-                  aria-label={`How often: ${TASKS[j.task]}`}
-                  value={j.every}
-                  onChange={(e) => setEvery(work, j.id, Number(e.target.value))}
-                  className="rounded-sm border border-edge bg-surface"
-                >
-                  {[...new Set([...INTERVALS, j.every])]
-                    .sort((a, b) => a - b)
-                    .map((ms) => (
-                      <option key={ms} value={ms}>
-                        {spanOf(ms)}
-                      </option>
-                    ))}
-                </select>
+                {j.every === NEVER ? (
+                  'once'
+                ) : (
+                  <select
+                    aria-label={`How often: ${TASKS[j.task]}`}
+                    value={j.every}
+                    onChange={(e) => setEvery(work, j.id, Number(e.target.value))}
+                    className="rounded-sm border border-edge bg-surface"
+                  >
+                    {[...new Set([...INTERVALS, j.every])]
+                      .sort((a, b) => a - b)
+                      .map((ms) => (
+                        <option key={ms} value={ms}>
+                          {spanOf(ms)}
+                        </option>
+                      ))}
+                  </select>
+                )}
               </td>
               <td className="py-1.5 pr-2 whitespace-nowrap">{j.lastAt ? whenOf(j.lastAt, now, localZone()) : 'never'}</td>
               <td className="py-1.5 pr-2 whitespace-nowrap">
-                {c.paused ? 'paused' : j.running ? 'running' : j.nextAt <= now ? 'now' : `in ${spanOf(j.nextAt - now)}`}
+                {c.paused
+                  ? 'paused'
+                  : j.running
+                    ? 'running'
+                    : j.nextAt <= now
+                      ? 'now'
+                      : j.every === NEVER
+                        ? 'when asked'
+                        : `in ${spanOf(j.nextAt - now)}`}
               </td>
               <td className="py-1.5 text-right">
                 {j.running?.total ? (

@@ -26,6 +26,8 @@ export function Palette({ open, onClose, onHelp }: { open: boolean; onClose: () 
   const commands: Command[] = [
     ...STOPS.map((s) => ({ name: `Go to ${s.name}`, keys: `g ${s.key}`, run: () => router.push(s.path) })),
     { name: 'Go to Connections', keys: 'g c', run: () => router.push('/connections') },
+    { name: 'Go to Price lists', run: () => router.push('/source/lists') },
+    { name: 'Bring in a shop', run: () => router.push('/listings/bring-in') },
     ...jobs.map((j) => ({
       name: `Run now: ${names?.get(j.connection) ?? j.connection} ${j.task}`,
       run: async () => {

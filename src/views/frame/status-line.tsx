@@ -9,7 +9,7 @@ import { work } from '../../work/browser';
 import { stopJob } from '../../work/connections';
 import { useCourse } from './world';
 
-const TASKS = { catalogue: 'catalogue', orders: 'orders', shipments: 'shipments' } as const;
+const TASKS = { catalogue: 'catalogue', list: 'price list', listings: 'listings', orders: 'orders', shipments: 'shipments' } as const;
 
 function Bar({ done, total }: { done: number; total: number }) {
   return (
@@ -49,7 +49,9 @@ export function StatusLine() {
   }));
   const nameOf = (id: string) => seen?.connections.get(id)?.name ?? id;
   const running = seen?.jobs.filter((j) => j.running && j.running.total > 0) ?? [];
-  const next = seen?.jobs.filter((j) => !j.running && !seen.connections.get(j.connection)?.paused).sort((a, b) => a.nextAt - b.nextAt)[0];
+  const next = seen?.jobs
+    .filter((j) => !j.running && !seen.connections.get(j.connection)?.paused && j.nextAt - now < 30 * 86_400_000)
+    .sort((a, b) => a.nextAt - b.nextAt)[0];
   const read = Math.min(...(seen?.jobs.flatMap((j) => (j.task === 'catalogue' && j.lastAt ? [j.lastAt] : [])) ?? []));
   const ill = [...(seen?.connections.values() ?? [])].filter((c) => c.trouble);
   return (
@@ -58,7 +60,9 @@ export function StatusLine() {
         <span key={j.id}>
           {nameOf(j.connection)} {TASKS[j.task]}
           <Bar done={j.running!.done} total={j.running!.total} />
-          {formatCount(j.running!.done)} of {formatCount(j.running!.total)}
+          {j.running!.rows === undefined || j.running!.rows === j.running!.done
+            ? `${formatCount(j.running!.done)} of ${formatCount(j.running!.total)}`
+            : `${countOf(j.running!.rows, 'row')}, ${Math.floor((j.running!.done / j.running!.total) * 100)} %`}
           {left(j, now)}
           <StopButton label={`Stop ${nameOf(j.connection)} ${TASKS[j.task]}`} onClick={() => stopJob(work, j.id)} />
         </span>

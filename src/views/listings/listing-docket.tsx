@@ -7,10 +7,12 @@ import { Button } from '../../ui/button';
 import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
 import { History } from '../../ui/history';
+import { LinkEditor } from '../../ui/link-editor';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { StockStack } from '../../ui/stock-stack';
 import { SumTable } from '../../ui/sum-table';
+import { SupplierText } from '../../ui/supplier-text';
 import { setOwnPrice } from '../../work/bench';
 import { work } from '../../work/browser';
 import { marketOf, planOf, type Shop } from '../../work/quote';
@@ -23,7 +25,7 @@ export function ListingDocket({ row, shop, now, onClose }: { row: ListingRow; sh
   const currency = market?.site.currency ?? 'GBP';
   const plan = planOf(shop, product.plan);
   const m = (minor: number) => formatMinor(minor, currency);
-  const planned = quote.answer?.ok ? quote.answer.price : null;
+  const planned = quote?.answer?.ok ? quote.answer.price : null;
   const own = async (price: number | null) => {
     await setOwnPrice(work, listing, price);
     await say(price === null ? `${listing.sku} follows its plan again.` : `${listing.sku} is offered at ${m(price)}.`, {
@@ -49,49 +51,61 @@ export function ListingDocket({ row, shop, now, onClose }: { row: ListingRow; sh
           {listing.ownPrice !== null && planned !== null && <Button onClick={() => own(null)}>Follow the plan: {m(planned)}</Button>}
         </Notice>
       )}
-      {sum && quote.fees && (
+      <Section title="Supplier item">
+        <LinkEditor listing={listing} shop={shop} />
+      </Section>
+      {sum && quote?.fees && (
         <Section title={`At ${m(sum.price)} each sale ${sum.profit < 0 ? 'loses' : 'earns'} ${m(Math.abs(sum.profit))}`}>
           <PriceStrip large sum={sum} breakEven={quote.breakEven} currency={currency} map={listing.facts.map} msrp={listing.facts.msrp} />
           <SumTable sum={sum} fees={quote.fees} breakEven={quote.breakEven} currency={currency} />
         </Section>
       )}
-      <Section title={`Why this price${listing.ownPrice !== null ? ': set by hand' : `: plan “${plan.name}”`}`}>
-        {quote.answer?.ok ? (
-          <ul className="list-disc pl-4 text-[13px]">
-            {quote.answer.steps.map((s) => (
-              <li key={s.rule}>{stepInWords(s, plan, currency)}</li>
-            ))}
-            {!quote.answer.meetsTarget && <li className="text-lamp">The target is not reached at this price.</li>}
-          </ul>
-        ) : (
-          <p className="text-[13px]">{quote.problem}</p>
-        )}
-        <p className="mt-1 text-xs text-muted">
-          Cost {m(listing.facts.cost)}
-          {now > 0 && `, as read ${whenOf(listing.facts.at, now, shop.settings.zone)}`}; fees of {market?.name}.
-        </p>
-        <div className="mt-2 flex items-end gap-3">
-          <AmountField
-            label="Own price"
-            optional
-            value={listing.ownPrice}
-            placeholder={planned === null ? '' : m(planned)}
-            write={m}
-            parse={(t) => parseMinor(t, currency)}
-            onChange={own}
-          />
-          {listing.ownPrice !== null && <Button onClick={() => own(null)}>Follow the plan</Button>}
-        </div>
-      </Section>
-      <Section title="Stock">
-        <StockStack
-          stock={listing.facts.stock}
-          safety={shop.settings.stock.safety}
-          promised={shop.promised.get(listing.id) ?? 0}
-          shown={quote.quantity}
-          atMost={shop.settings.stock.atMost}
-        />
-      </Section>
+      {quote && (
+        <>
+          <Section title={`Why this price${listing.ownPrice !== null ? ': set by hand' : `: plan “${plan.name}”`}`}>
+            {quote.answer?.ok ? (
+              <ul className="list-disc pl-4 text-[13px]">
+                {quote.answer.steps.map((s) => (
+                  <li key={s.rule}>{stepInWords(s, plan, currency)}</li>
+                ))}
+                {!quote.answer.meetsTarget && <li className="text-lamp">The target is not reached at this price.</li>}
+              </ul>
+            ) : (
+              <p className="text-[13px]">{quote.problem}</p>
+            )}
+            <p className="mt-1 text-xs text-muted">
+              Cost {m(listing.facts.cost)}
+              {now > 0 && `, as read ${whenOf(listing.facts.at, now, shop.settings.zone)}`}; fees of {market?.name}.
+            </p>
+            <div className="mt-2 flex items-end gap-3">
+              <AmountField
+                label="Own price"
+                optional
+                value={listing.ownPrice}
+                placeholder={planned === null ? '' : m(planned)}
+                write={m}
+                parse={(t) => parseMinor(t, currency)}
+                onChange={own}
+              />
+              {listing.ownPrice !== null && <Button onClick={() => own(null)}>Follow the plan</Button>}
+            </div>
+          </Section>
+          <Section title="Stock">
+            <StockStack
+              stock={listing.facts.stock}
+              safety={shop.settings.stock.safety}
+              promised={shop.promised.get(listing.id) ?? 0}
+              shown={quote.quantity}
+              atMost={shop.settings.stock.atMost}
+            />
+          </Section>
+        </>
+      )}
+      {listing.item && (
+        <Section title="Supplier’s original and ours">
+          <SupplierText product={product} now={now} zone={shop.settings.zone} />
+        </Section>
+      )}
       <Section title="History">
         <History subject={`listing:${listing.id}`} now={now} zone={shop.settings.zone} />
       </Section>

@@ -32,6 +32,8 @@ const FIELDS = [
   { example: 'is:held', means: 'needs you' },
   { example: 'is:loss', means: 'sells below cost' },
   { example: 'is:own', means: 'own price' },
+  { example: 'is:unlinked', means: 'no supplier item linked' },
+  { example: 'is:ended', means: 'ended on the marketplace' },
   { example: 'stock:<5', means: 'supplier has fewer than 5' },
   { example: 'margin:<15', means: 'margin under 15 %' },
   { example: 'moved:<24', means: 'moved within 24 hours' },
@@ -50,12 +52,13 @@ function searchFields(now: number): Fields<ListingRow> {
   return {
     is: {
       kind: 'flags',
-      flags: ['live', 'paused', 'held', 'loss', 'own'],
+      flags: ['live', 'paused', 'ended', 'held', 'loss', 'own', 'unlinked'],
       hint: '',
       get: (r, flag) => {
         if (flag === 'held') return r.listing.problem !== null;
         if (flag === 'loss') return (r.sum?.profit ?? 0) < 0;
         if (flag === 'own') return r.listing.ownPrice !== null;
+        if (flag === 'unlinked') return !r.listing.item;
         return r.listing.state === flag;
       },
     },
@@ -69,10 +72,10 @@ function searchFields(now: number): Fields<ListingRow> {
 function rowsFor(listings: readonly Listing[], products: ReadonlyMap<string, Product>, shop: Shop): ListingRow[] {
   return listings.flatMap((listing) => {
     const product = products.get(listing.product);
-    const quote = product && quoteListing(listing, product, shop);
-    if (!product || !quote) return [];
+    if (!product) return [];
+    const quote = listing.item ? quoteListing(listing, product, shop) : null;
     const sum =
-      listing.told && quote.fees && quote.shipping !== null ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees) : null;
+      listing.told && quote?.fees && quote.shipping !== null ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees) : null;
     const options = optionsInWords(listing.options);
     return [{ listing, product, quote, sum, title: (product.title ?? product.taken.title) + (options ? `, ${options}` : '') }];
   });
@@ -83,7 +86,7 @@ export function Listings() {
   const now = useNow();
   const { get, set } = useAddress();
   const read = useLiveQuery(async () => ({
-    listings: await db.listings.where('state').anyOf(['live', 'paused']).toArray(),
+    listings: await db.listings.where('state').anyOf(['live', 'paused', 'ended']).toArray(),
     products: new Map((await db.products.toArray()).map((p) => [p.id, p])),
   }));
   const rows = useMemo(() => (shop && read ? rowsFor(read.listings, read.products, shop) : null), [shop, read]);
@@ -110,6 +113,8 @@ export function Listings() {
   const columns = useMemo(() => columnsFor(currency, now, zone), [currency, now, zone]);
   if (!rows || !shop) return null;
 
+  const unlinked = rows.filter((r) => !r.listing.item).length;
+  const ended = rows.filter((r) => r.listing.state === 'ended').length;
   const live = rows.filter((r) => r.listing.state === 'live').length;
   const held = rows.filter((r) => r.listing.problem !== null || ((r.sum?.profit ?? 0) < 0 && r.listing.state === 'live')).length;
   const chosen = rows.find((r) => r.listing.id === get('row'));
@@ -125,7 +130,16 @@ export function Listings() {
           state={
             <>
               {formatCount(rows.length)} on {marketsOf(shop)[0]?.name ?? 'no marketplace'}: {formatCount(live)} live,{' '}
-              {formatCount(rows.length - live)} paused
+              {formatCount(rows.length - live - ended)} paused
+              {ended > 0 && `, ${formatCount(ended)} ended`}
+              {unlinked > 0 && (
+                <>
+                  ,{' '}
+                  <Link href="/listings/bring-in" className="font-semibold text-lamp underline">
+                    {formatCount(unlinked)} not linked
+                  </Link>
+                </>
+              )}
               {held > 0 && (
                 <>
                   , <NeedsYou>{formatCount(held)} need you</NeedsYou>
@@ -134,6 +148,12 @@ export function Listings() {
             </>
           }
         >
+          <Link
+            href="/listings/bring-in"
+            className="rounded-sm border border-edge px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap text-river hover:bg-river-soft"
+          >
+            Bring in a shop
+          </Link>
           <Button kind="main" disabled={!rows.length} onClick={check}>
             Read suppliers now
           </Button>
@@ -141,9 +161,14 @@ export function Listings() {
         {rows.length === 0 ? (
           <Empty title="Nothing is on sale yet">
             <p>What you approve and publish on the Bench stands here, with its price, its profit, what the supplier has and what the buyer sees.</p>
-            <Link href="/bench" className="font-semibold text-river underline">
-              Go to the Bench
-            </Link>
+            <p className="flex gap-4">
+              <Link href="/bench" className="font-semibold text-river underline">
+                Go to the Bench
+              </Link>
+              <Link href="/listings/bring-in" className="font-semibold text-river underline">
+                Bring in a shop that sells already
+              </Link>
+            </p>
           </Empty>
         ) : (
           <>
@@ -205,7 +230,9 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
       'Price strip',
       '144px',
       (r) =>
-        r.sum && <PriceStrip sum={r.sum} breakEven={r.quote.breakEven} currency={currency} map={r.listing.facts.map} msrp={r.listing.facts.msrp} />,
+        r.sum && (
+          <PriceStrip sum={r.sum} breakEven={r.quote?.breakEven ?? null} currency={currency} map={r.listing.facts.map} msrp={r.listing.facts.msrp} />
+        ),
       { from: 600 },
     ),
     column<ListingRow>(
@@ -221,11 +248,17 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
         ),
       { right: true, sort: true },
     ),
-    column<ListingRow>('shown', 'Shown of stock', '112px', (r) => `${r.listing.told?.quantity ?? 0} of ${formatCount(r.listing.facts.stock)}`, {
-      right: true,
-      sort: true,
-      from: 600,
-    }),
+    column<ListingRow>(
+      'shown',
+      'Shown of stock',
+      '112px',
+      (r) => (r.listing.item ? `${r.listing.told?.quantity ?? 0} of ${formatCount(r.listing.facts.stock)}` : `${r.listing.told?.quantity ?? 0}`),
+      {
+        right: true,
+        sort: true,
+        from: 600,
+      },
+    ),
     column<ListingRow>(
       'last',
       'State and last move',
@@ -250,6 +283,8 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
 }
 
 function ListingState({ row: { listing, sum } }: { row: ListingRow }) {
+  if (listing.state === 'ended') return <StateMark tone="waits">Ended</StateMark>;
+  if (!listing.item) return <StateMark tone="person">Not linked</StateMark>;
   if (listing.problem) return <StateMark tone="person">Held at this price</StateMark>;
   if (listing.state === 'paused') return <StateMark tone="waits">Paused, out of stock</StateMark>;
   if (sum && sum.profit < 0) return <StateMark tone="loss">Live, below cost</StateMark>;

@@ -5,7 +5,8 @@ import type { Quote } from '../../work/quote';
 export interface ListingRow {
   readonly listing: Listing;
   readonly product: Product;
-  readonly quote: Quote;
+  /** Null where no supplier item is linked, or its supplier is not connected. */
+  readonly quote: Quote | null;
   /** At the price the marketplace shows. */
   readonly sum: Sum | null;
   readonly title: string;

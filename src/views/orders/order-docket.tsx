@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import type { Account } from '../../core/ledger';
 import { formatMinor } from '../../core/money';
-import { type Address, type CheckKind, isLate, marksOf, mayDo } from '../../core/orders';
+import { type Address, type CheckKind, FIRM, isLate, marksOf, mayDo } from '../../core/orders';
 import { whenOf } from '../../core/units';
 import type { Listing, Order } from '../../store';
 import { Button } from '../../ui/button';
@@ -41,7 +41,7 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
     if (said.ok) await say(done, { undo });
     else await say(said.reason, { wrong: true });
   };
-  const kinds = holds.map((h) => h.kind).filter((k): k is CheckKind => k !== 'linked' && k !== 'bought');
+  const kinds = holds.map((h) => h.kind).filter((k): k is CheckKind => !FIRM.includes(k));
   const canRelease = holds.length === kinds.length;
   const actual = actualOf(order);
   return (

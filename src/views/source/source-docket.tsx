@@ -4,23 +4,25 @@ import { type ItemDetail, optionsInWords } from '../../core/catalogue';
 import { formatMinor } from '../../core/money';
 import { stepInWords } from '../../core/pricing';
 import { countOf, formatGrams } from '../../core/units';
-import type { MarketConnection, SupplierConnection } from '../../store';
+import type { HistoryPoint, MarketConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { CleanedHtml } from '../../ui/cleaned-html';
+import { useNow } from '../../ui/clock';
 import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
+import { HistoryChart } from '../../ui/history-chart';
 import { Picture } from '../../ui/picture';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
-import type { SourceRow } from '../../work/catalogue';
+import { type SourceRow, splitKey } from '../../work/catalogue';
 import { theDesk } from '../../work/clients';
-import { planOf } from '../../work/quote';
+import { planOf, supplierOf } from '../../work/quote';
 
 interface Props {
-  readonly sku: string;
-  readonly supplier: SupplierConnection;
+  /** Supplier and SKU, see `keyOf`. */
+  readonly row: string;
   readonly market: MarketConnection | undefined;
   /** Changes when the catalogue, the plan or what is taken changed. */
   readonly stamp: string;
@@ -28,42 +30,46 @@ interface Props {
 }
 
 /** One item of a catalogue in full, with the price it would get and why. */
-export function SourceDocket({ sku, supplier, market, stamp, onClose }: Props) {
-  const [row, setRow] = useState<(SourceRow & { detail: ItemDetail | null }) | null | undefined>(undefined);
+export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
+  const [row, setRow] = useState<(SourceRow & { detail: ItemDetail | null; gone: boolean; history: readonly HistoryPoint[] }) | null | undefined>(
+    undefined,
+  );
+  const now = useNow(60_000);
   const shop = useShop();
   // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when to look again
   useEffect(() => {
     let old = false;
     theDesk()
-      .look(supplier.id, market?.id ?? null, sku)
+      .look(chosen, market?.id ?? null)
       .then((got) => !old && setRow(got));
     return () => {
       old = true;
     };
-  }, [sku, supplier.id, market?.id, stamp]);
+  }, [chosen, market?.id, stamp]);
   const take = async () => {
-    const { listings } = await theDesk().take(supplier.id, market!.id, { skus: [sku] });
+    const { listings } = await theDesk().take({ keys: [chosen] }, market!.id);
     await say(`${countOf(listings, 'item')} went to the Bench.`, { undo: true });
   };
-  if (row === undefined) return null;
+  if (row === undefined || !shop) return null;
   if (row === null) {
     return (
       <Docket label="Item" onClose={onClose}>
         <h2 className="text-base font-semibold">No such item</h2>
         <p className="mt-2 text-muted">
-          {supplier.name} has no item <span className="font-mono">{sku.slice(0, 64)}</span> now.
+          No supplier has an item <span className="font-mono">{splitKey(chosen).sku.slice(0, 64)}</span> now.
         </p>
       </Docket>
     );
   }
   const { item, quote, detail } = row;
+  const supplier = supplierOf(shop, row.supplier)!;
   const m = (minor: number) => formatMinor(minor, supplier.currency);
-  const plan = shop && planOf(shop, null);
+  const plan = planOf(shop, null);
   return (
     <Docket label="Item" onClose={onClose}>
       <h2 className="text-base font-semibold">{item.title}</h2>
       <p className="text-xs text-muted">
-        <span className="font-mono">{item.sku}</span> · {item.brand} · {item.category}
+        <span className="font-mono">{item.sku}</span> · {[supplier.name, item.brand, item.category].filter(Boolean).join(' · ')}
       </p>
       {Object.keys(item.options).length > 0 && <p className="text-[13px]">{optionsInWords(item.options)}; its other variants come with it.</p>}
       <div className="mt-2 flex gap-2">
@@ -72,7 +78,9 @@ export function SourceDocket({ sku, supplier, market, stamp, onClose }: Props) {
         ))}
       </div>
       <div className="mt-3">
-        {row.taken ? (
+        {row.gone ? (
+          <Notice>{supplier.name} no longer offers it. What is listed of it shows a quantity of 0.</Notice>
+        ) : row.taken ? (
           <Notice tone="plain">Taken already: it is on the Bench or listed.</Notice>
         ) : (
           <Button kind="main" disabled={!market} onClick={take}>
@@ -95,6 +103,9 @@ export function SourceDocket({ sku, supplier, market, stamp, onClose }: Props) {
       ) : (
         quote?.problem && <Notice>{quote.problem}</Notice>
       )}
+      <Section title="Cost and stock over time">
+        <HistoryChart points={row.history} currency={supplier.currency} now={now} zone={shop.settings.zone} />
+      </Section>
       <Section title="From the supplier">
         <dl className="grid grid-cols-[7rem_1fr] gap-y-1 text-[13.5px]">
           <dt className="text-muted">Cost</dt>
@@ -106,6 +117,11 @@ export function SourceDocket({ sku, supplier, market, stamp, onClose }: Props) {
           <dt className="text-muted">MAP, MSRP</dt>
           <dd>
             {item.map === null ? 'none' : m(item.map)}, {item.msrp === null ? 'none' : m(item.msrp)}
+          </dd>
+          <dt className="text-muted">Ships</dt>
+          <dd>
+            {item.shipsFrom ? `from ${item.shipsFrom}` : 'place not told'}
+            {item.days !== null && `, within ${countOf(item.days, 'day')}`}
           </dd>
           <dt className="text-muted">Barcode</dt>
           <dd className="font-mono">{item.gtin ?? 'none'}</dd>

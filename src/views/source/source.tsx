@@ -2,23 +2,28 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { optionsInWords } from '../../core/catalogue';
+import { optionsInWords, SORTS, type SortColumn } from '../../core/catalogue';
 import { formatMinor, formatShare, signOf } from '../../core/money';
 import { countOf, formatCount } from '../../core/units';
 import { db } from '../../store';
-import { useAddress } from '../../ui/address';
+import { useAddress, useTyped } from '../../ui/address';
 import { Button } from '../../ui/button';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useMarks } from '../../ui/marks';
-import { say } from '../../ui/said';
 import { SearchLine } from '../../ui/search-line';
 import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
+import { useSourceVersion } from '../../ui/source-version';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
-import { SOURCE_SORTS, type SourceFound, type SourceRow, type SourceSort } from '../../work/catalogue';
+import type { SourceFound, SourceRow } from '../../work/catalogue';
 import { theDesk } from '../../work/clients';
-import { type CatalogueNote, jobId } from '../../work/jobs';
+import { jobId } from '../../work/jobs';
+import { listJob } from '../../work/lists';
+import { Facets } from './facets';
+import { PasteDocket } from './paste-docket';
+import { SavedSearches } from './saved-searches';
 import { SourceDocket } from './source-docket';
+import { TakeDocket } from './take-docket';
 
 const FIELDS = [
   { example: 'cost:5..20', means: 'cost from 5 to 20' },
@@ -30,65 +35,68 @@ const FIELDS = [
   { example: 'profit:>4', means: 'expected profit over 4' },
   { example: 'category:"Optics > Filters"', means: 'a category' },
   { example: 'brand:Fellmoor', means: 'a brand' },
-  { example: 'has:barcode', means: 'barcode, map or msrp' },
+  { example: 'supplier:Hollin', means: 'a supplier' },
+  { example: 'from:Hull', means: 'the place it ships from' },
+  { example: 'days:<=2', means: 'sent within 2 days' },
+  { example: 'weight:<500', means: 'under 500 g' },
+  { example: 'has:barcode', means: 'barcode, picture, map or msrp' },
+  { example: '-torch', means: 'without a word or term' },
 ];
 
 /** Rows fetched at once: a few screens. */
 const WINDOW = 100;
 
+/** All that the suppliers offer, searched as one types, with what to expect of each item on a marketplace. */
 export function Source() {
   const shop = useShop();
+  const version = useSourceVersion();
   const { get, set } = useAddress();
-  const supplier = shop && suppliersOf(shop)[0];
-  const market = shop && marketsOf(shop)[0];
-  const note = useLiveQuery(
-    async () => (supplier ? ((await db.notes.get(`catalogue:${supplier.id}`))?.value as CatalogueNote | undefined) : undefined),
-    [supplier?.id],
+  const [query, setQuery] = useTyped('q');
+  const [side, setSide] = useState<'take' | 'paste' | null>(null);
+  const suppliers = shop ? suppliersOf(shop) : [];
+  const markets = shop ? marketsOf(shop) : [];
+  const market = markets.find((m) => m.id === get('on')) ?? markets[0];
+  const jobs = useLiveQuery(
+    () =>
+      db.jobs
+        .where('id')
+        .anyOf(suppliers.flatMap((s) => [jobId(s.id, 'catalogue'), listJob(s.id)]))
+        .toArray(),
+    [suppliers.map((s) => s.id).join()],
   );
-  const job = useLiveQuery(() => (supplier ? db.jobs.get(jobId(supplier.id, 'catalogue')) : undefined), [supplier?.id]);
-  const taken = useLiveQuery(() => db.listings.count(), []);
 
-  const query = get('q');
-  const sort = (SOURCE_SORTS as readonly string[]).includes(get('sort').replace('-', '')) ? (get('sort').replace('-', '') as SourceSort) : 'title';
+  const asked = get('sort').replace('-', '');
+  const sort: SortColumn = (SORTS as readonly string[]).includes(asked) ? (asked as SortColumn) : 'listed';
   const descending = get('sort').startsWith('-');
   const chosen = get('row');
-  const key = JSON.stringify([supplier?.id, market?.id, query, sort, descending, note?.stamp, taken, shop?.plans]);
+  const key = JSON.stringify([version, market?.id, query, sort, descending]);
 
   const [found, setFound] = useState<SourceFound | null>(null);
   const [rows, setRows] = useState<ReadonlyMap<number, SourceRow>>(new Map());
-  const asked = useRef(new Set<number>());
+  const pages = useRef(new Set<number>());
   const current = useRef(key);
   const marks = useMarks(found?.matches ?? 0);
+  const question = useMemo(() => ({ market: market?.id ?? null, query, sort, descending }), [market?.id, query, sort, descending]);
 
   const fetchWindow = useCallback(
     async (page: number) => {
-      if (!supplier || asked.current.has(page)) return;
-      asked.current.add(page);
-      const mine = key;
-      const got = await theDesk().search({
-        supplier: supplier.id,
-        market: market?.id ?? null,
-        query,
-        sort,
-        descending,
-        offset: page * WINDOW,
-        limit: WINDOW,
-      });
-      if (current.current !== mine) return;
-      setFound(got);
+      if (pages.current.has(page)) return;
+      pages.current.add(page);
+      const got = await theDesk().search({ ...question, offset: page * WINDOW, limit: WINDOW });
+      if (current.current !== key) return;
       setRows((before) => new Map([...before, ...got.rows.map((row, i) => [page * WINDOW + i, row] as const)]));
     },
-    [key, supplier, market, query, sort, descending],
+    [key, question],
   );
 
   // A new question starts over; the old rows stay until its first answer is there.
   useEffect(() => {
-    if (!supplier) return;
+    if (version === 0) return;
     current.current = key;
-    asked.current = new Set([0]);
+    pages.current = new Set([0]);
     let old = false;
     theDesk()
-      .search({ supplier: supplier.id, market: market?.id ?? null, query, sort, descending, offset: 0, limit: WINDOW })
+      .search({ ...question, offset: 0, limit: WINDOW })
       .then((got) => {
         if (old) return;
         setFound(got);
@@ -97,7 +105,21 @@ export function Source() {
     return () => {
       old = true;
     };
-  }, [key, supplier, market, query, sort, descending]);
+  }, [key, question, version]);
+
+  // A link from Today names a kept search: it is opened, and its new matches count as seen.
+  const saved = get('saved');
+  useEffect(() => {
+    if (!saved) return;
+    const open = async () => {
+      const kept = await db.searches.get(saved);
+      set({ saved: '', ...(kept && { sort: kept.sort, q: kept.query }) });
+      if (!kept) return;
+      setQuery(kept.query);
+      await db.searches.update(kept.id, { fresh: 0 });
+    };
+    open();
+  }, [saved, set, setQuery]);
 
   const onRange = useCallback(
     (from: number, to: number) => {
@@ -105,34 +127,46 @@ export function Source() {
     },
     [fetchWindow],
   );
+  const keysBetween = useCallback((from: number, to: number) => theDesk().range({ ...question, offset: from, limit: to - from + 1 }), [question]);
 
-  const currency = supplier?.currency ?? 'GBP';
-  const columns = useMemo(() => columnsFor(currency), [currency]);
-  const choose = useCallback((row: string) => set({ row }), [set]);
-
-  const take = async () => {
-    if (!supplier || !market) return;
-    const { products, listings } = await theDesk().take(supplier.id, market.id, marks.all ? { query } : { skus: marks.keys() });
-    marks.clear();
-    if (!listings) await say('All of these are on the Bench or listed already.');
-    else await say(`${countOf(listings, 'item')} went to the Bench as ${countOf(products, 'product')}.`, { undo: true });
+  const currencies = [...new Set(suppliers.map((s) => s.currency))];
+  const currency = market?.site.currency ?? currencies[0] ?? 'GBP';
+  const one = currencies.length === 1 && currencies[0] === currency;
+  const names = useMemo(() => new Map(suppliers.map((s) => [s.id, s.name])), [suppliers]);
+  const columns = useMemo(() => columnsFor(currency, one, names), [currency, one, names]);
+  const choose = useCallback(
+    (row: string) => {
+      setSide(null);
+      set({ row });
+    },
+    [set],
+  );
+  const open = (to: 'take' | 'paste') => {
+    set({ row: '' });
+    setSide(to);
   };
 
   if (!shop) return null;
-  if (!supplier) {
+  if (!suppliers.length) {
     return (
       <Empty title="No supplier is connected yet">
         <p>
-          Source shows what your suppliers offer, with the price and profit to expect on your marketplace. Connect a supplier and its catalogue is
-          read.
+          Source shows what your suppliers offer, with the price and profit to expect on your marketplace. Connect a supplier’s service, or read its
+          price list from a file or an address.
         </p>
-        <Link href="/connections" className="font-semibold text-river underline">
-          Go to Connections
-        </Link>
+        <p className="flex gap-4">
+          <Link href="/connections" className="font-semibold text-river underline">
+            Go to Connections
+          </Link>
+          <Link href="/source/lists" className="font-semibold text-river underline">
+            Read a price list
+          </Link>
+        </p>
       </Empty>
     );
   }
-  const reading = job?.running && !note;
+  const reading = jobs?.filter((j) => j.running && j.running.total > 0) ?? [];
+  const narrow = chosen || side;
   return (
     <>
       <section className="flex min-w-0 grow flex-col">
@@ -140,15 +174,27 @@ export function Source() {
           name="Source"
           state={
             <>
-              {formatCount(found?.total ?? 0)} items of {supplier.name}
-              {market ? `, expected on ${market.name}` : <NeedsYou>; connect a marketplace to see prices</NeedsYou>}
-              {found && found.refused.length > 0 && (
+              {countOf(found?.total ?? 0, 'item')} of {suppliers.length === 1 ? suppliers[0]!.name : countOf(suppliers.length, 'supplier')}
+              {markets.length > 1 ? (
                 <>
-                  ;{' '}
-                  <Link href={`/connections?row=${supplier.id}`} className="font-semibold text-lamp underline">
-                    {formatCount(found.refused.length)} not taken in
-                  </Link>
+                  , expected on{' '}
+                  <select
+                    aria-label="Marketplace to expect prices on"
+                    value={market?.id}
+                    onChange={(e) => set({ on: e.target.value })}
+                    className="rounded-sm border border-edge bg-surface"
+                  >
+                    {markets.map((m) => (
+                      <option key={m.id} value={m.id}>
+                        {m.name}
+                      </option>
+                    ))}
+                  </select>
                 </>
+              ) : market ? (
+                `, expected on ${market.name}`
+              ) : (
+                <NeedsYou>; connect a marketplace to see prices</NeedsYou>
               )}
             </>
           }
@@ -166,77 +212,130 @@ export function Source() {
               Mark all {formatCount(found!.matches)}
             </Button>
           )}
-          <Button kind="main" disabled={!marks.size || !market} title={market ? undefined : 'Connect a marketplace first'} onClick={take}>
+          <Button
+            kind="main"
+            disabled={!marks.size || !market}
+            title={market ? undefined : 'Connect a marketplace first'}
+            onClick={() => open('take')}
+          >
             Take {marks.size ? formatCount(marks.size) : ''} to the Bench
           </Button>
         </Head>
-        <SearchLine
-          value={query}
-          onChange={(q) => set({ q, row: '' })}
-          placeholder="a word, a SKU, a barcode or field:value"
-          fields={FIELDS}
-          matches={found?.matches ?? null}
-          problems={found?.problems}
-        />
-        <Categories found={found} query={query} onPick={(q) => set({ q })} />
-        {reading ? (
-          <Empty title={`Reading ${supplier.name}’s catalogue`}>
-            <p role="status">
-              {formatCount(job.running!.done)} of {formatCount(job.running!.total)} items. They appear here as they come in.
-            </p>
-          </Empty>
-        ) : found && found.total === 0 ? (
-          <Empty title="The catalogue is empty so far">
-            <p>{job?.lastSays ?? 'It has not been read yet.'} The next reading is planned in Connections; it can be started there at once.</p>
-            <Link href={`/connections?row=${supplier.id}`} className="font-semibold text-river underline">
-              Open the connection
+        <div className="flex items-start pr-4">
+          <div className="min-w-0 grow">
+            <SearchLine
+              value={query}
+              onChange={(q) => setQuery(q)}
+              placeholder="a word, a SKU, a barcode or field:value"
+              fields={FIELDS}
+              matches={found?.matches ?? null}
+              problems={found?.problems}
+            />
+          </div>
+          <div className="flex items-center gap-2 max-md:hidden">
+            <SavedSearches
+              query={query}
+              sort={get('sort')}
+              market={market?.id ?? null}
+              onOpen={(s) => {
+                setQuery(s.query);
+                set({ sort: s.sort, row: '' });
+                db.searches.update(s.id, { fresh: 0 });
+              }}
+            />
+            <Button disabled={!market} onClick={() => open('paste')}>
+              Paste lines
+            </Button>
+            <Link
+              href="/source/lists"
+              className="rounded-sm border border-edge px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap text-river hover:bg-river-soft"
+            >
+              Price lists
             </Link>
-          </Empty>
-        ) : found && found.matches === 0 ? (
-          <Empty title="Nothing matches">
-            <p>No item of {formatCount(found.total)} fits every term.</p>
-            <Button onClick={() => set({ q: '' })}>Empty the search</Button>
-          </Empty>
+          </div>
+        </div>
+        {found && found.total === 0 ? (
+          reading.length ? (
+            <Empty title={`Reading ${names.get(reading[0]!.connection) ?? 'a supplier'}’s catalogue`}>
+              <p role="status">
+                {formatCount(reading[0]!.running!.rows ?? reading[0]!.running!.done)} read. It can be searched as soon as it is whole.
+              </p>
+            </Empty>
+          ) : (
+            <Empty title="There is no catalogue yet">
+              <p>
+                {jobs?.find((j) => j.lastSays)?.lastSays ?? 'None has been read yet.'} A reading is planned in Connections and can be started there;
+                files are read here.
+              </p>
+              <p className="flex gap-4">
+                <Link href="/connections" className="font-semibold text-river underline">
+                  Open Connections
+                </Link>
+                <Link href="/source/lists" className="font-semibold text-river underline">
+                  Read a price list
+                </Link>
+              </p>
+            </Empty>
+          )
         ) : (
-          <DataTable
-            label="Catalogue"
-            columns={columns}
-            count={found?.matches ?? 0}
-            rowAt={(i) => rows.get(i)}
-            keyOf={(r) => r.item.sku}
-            chosen={chosen}
-            onChoose={choose}
-            marks={marks}
-            sort={{ by: sort, descending }}
-            onSort={(by) => set({ sort: by === sort && !descending ? `-${by}` : by === sort ? by : by === 'title' ? by : `-${by}` })}
-            onRange={onRange}
-          />
+          <div className="flex min-h-0 grow border-t border-rule">
+            {found && (
+              <div className={`flex shrink-0 max-lg:hidden ${narrow ? 'max-[1500px]:hidden' : ''}`}>
+                <Facets
+                  facets={found.facets}
+                  query={query}
+                  onPick={(q) => {
+                    setQuery(q);
+                  }}
+                />
+              </div>
+            )}
+            {found && found.matches === 0 ? (
+              <Empty title="Nothing matches">
+                <p>No item of {formatCount(found.total)} fits every term.</p>
+                <Button onClick={() => setQuery('')}>Empty the search</Button>
+              </Empty>
+            ) : (
+              <DataTable
+                label="Catalogue"
+                columns={columns}
+                count={found?.matches ?? 0}
+                rowAt={(i) => rows.get(i)}
+                keyOf={(r) => r.key}
+                chosen={chosen}
+                onChoose={choose}
+                marks={marks}
+                keysBetween={keysBetween}
+                sort={{ by: sort, descending }}
+                onSort={(by) => set({ sort: by === sort && !descending ? `-${by}` : by === sort ? '' : TEXTS.has(by) ? by : `-${by}` })}
+                onRange={onRange}
+              />
+            )}
+          </div>
         )}
       </section>
-      {chosen && <SourceDocket sku={chosen} supplier={supplier} market={market} stamp={key} onClose={() => set({ row: '' })} />}
+      {side === 'take' && market && marks.size > 0 && (
+        <TakeDocket
+          what={marks.all ? { query } : { keys: marks.keys() }}
+          market={market}
+          onClose={() => setSide(null)}
+          onTaken={() => {
+            setSide(null);
+            marks.clear();
+          }}
+        />
+      )}
+      {side === 'paste' && market && <PasteDocket market={market} onClose={() => setSide(null)} />}
+      {chosen && !side && <SourceDocket row={chosen} market={market} stamp={key} onClose={() => set({ row: '' })} />}
     </>
   );
 }
 
-function Categories({ found, query, onPick }: { found: SourceFound | null; query: string; onPick: (query: string) => void }) {
-  if (!found || found.categories.length < 2) return null;
-  return (
-    <fieldset className="flex shrink-0 gap-1.5 overflow-x-auto px-4 pb-2" aria-label="Categories of the matches">
-      {found.categories.map((c) => (
-        <button
-          key={c.name}
-          type="button"
-          onClick={() => onPick(`${query} category:"${c.name}"`.trim())}
-          className="shrink-0 rounded-sm border border-rule bg-surface px-1.5 py-0.5 text-xs hover:border-river"
-        >
-          {c.name} <span className="text-muted">{formatCount(c.count)}</span>
-        </button>
-      ))}
-    </fieldset>
-  );
-}
+/** Columns that a first click sorts from A, not from the largest. */
+const TEXTS = new Set(['title', 'sku', 'brand', 'category', 'supplier']);
 
-function columnsFor(currency: string): Column<SourceRow>[] {
+/** @param one whether all suppliers charge in the marketplace's currency, so that it need not stand in each row */
+function columnsFor(currency: string, one: boolean, names: ReadonlyMap<string, string>): Column<SourceRow>[] {
   const sign = signOf(currency);
   const m = (minor: number) => formatMinor(minor, currency);
   return [
@@ -249,14 +348,25 @@ function columnsFor(currency: string): Column<SourceRow>[] {
           top={item.title + (Object.keys(item.options).length ? `, ${optionsInWords(item.options)}` : '')}
           under={
             <>
-              <span className="font-mono">{item.sku}</span> · {item.category}
+              <span className="font-mono">{item.sku}</span>
+              {item.category && ` · ${item.category}`}
             </>
           }
         />
       ),
       { sort: true },
     ),
-    column<SourceRow>('cost', `Cost ${sign}`, '84px', ({ item }) => m(item.cost), { right: true, sort: true }),
+    ...(names.size > 1
+      ? [column<SourceRow>('supplier', 'Supplier', '128px', ({ supplier }) => names.get(supplier) ?? '', { sort: true, from: 800 })]
+      : []),
+    column<SourceRow>('brand', 'Brand', '110px', ({ item }) => item.brand, { sort: true, from: 1000 }),
+    column<SourceRow>(
+      'cost',
+      one ? `Cost ${sign}` : 'Cost',
+      one ? '84px' : '96px',
+      (row) => (one ? m(row.item.cost) : `${signOf(row.currency)}${formatMinor(row.item.cost, row.currency)}`),
+      { right: true, sort: true },
+    ),
     column<SourceRow>('stock', 'Stock', '74px', ({ item }) => (item.stock ? formatCount(item.stock) : <span className="text-muted">out</span>), {
       right: true,
       sort: true,

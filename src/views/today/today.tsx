@@ -104,6 +104,13 @@ function NextSteps({ course }: { course: Course }) {
         `${countOf(course.bench.lacking, 'product')} on the Bench lack${course.bench.lacking === 1 ? 's' : ''} something`,
         '/bench?q=is:lacking',
       ] as const),
+    ...course.fresh.map(
+      (f) =>
+        [
+          `“${f.name}” ${f.taken ? 'found and put on the Bench' : 'found'} ${countOf(f.count, 'new match', 'new matches')}`,
+          `/source?saved=${encodeURIComponent(f.id)}`,
+        ] as const,
+    ),
     course.orders.ready > 0 && ([`${countOf(course.orders.ready, 'order')} ready to be forwarded by hand`, '/orders?q=is:ready'] as const),
   ].filter((s) => s !== false);
   if (!steps.length) return null;

@@ -1,0 +1,321 @@
+import { unzip, unzipSync } from 'fflate';
+import Papa from 'papaparse';
+import { markOf } from '../../core/catalogue';
+import { cellsOf, type Encoding, type Format, flatten, guessHeaderRow, headerOf, listAt, repeatingIn } from '../../core/lists';
+import { openCsv } from './csv';
+import { type Batch, LARGEST_OTHER, LARGEST_TEXT, type ListSource, MOST_ROWS, megabytes, type Opened, refuse } from './source';
+import { recordsOfXml, repeatingInXml } from './xml';
+
+/** What a file is, found from its first bytes, with the choices a seller can make about it. */
+export interface Sniffed {
+  readonly format: Format;
+  /** The list itself, taken out of the archive it came in. */
+  readonly blob: Blob;
+  readonly name: string;
+  /** Repeating elements of nested data, sheets of a workbook. */
+  readonly choices: readonly { readonly path: string; readonly count: number }[];
+  /** What was noticed on the way. */
+  readonly notes: readonly string[];
+}
+
+const startsWith = (b: Uint8Array, ...bytes: number[]) => bytes.every((x, i) => b[i] === x);
+const ascii = (b: Uint8Array, from = 0, to = b.length) => String.fromCharCode(...b.subarray(from, to));
+
+function encodingOf(b: Uint8Array, whole: boolean): Encoding | null {
+  if (startsWith(b, 0xff, 0xfe)) return 'utf-16le';
+  if (startsWith(b, 0xfe, 0xff)) return 'utf-16be';
+  const zeros = [0, 0];
+  const n = Math.min(b.length, 4000);
+  for (let i = 0; i < n; i++) if (b[i] === 0) zeros[i % 2]!++;
+  if (zeros[1]! > n * 0.2 && zeros[0]! < n * 0.02) return 'utf-16le';
+  if (zeros[0]! > n * 0.2 && zeros[1]! < n * 0.02) return 'utf-16be';
+  if (zeros[0]! + zeros[1]! > 0) return null;
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(b, { stream: !whole });
+    return 'utf-8';
+  } catch {
+    return 'windows-1252';
+  }
+}
+
+/** The sign that parts the fields: the one that gives most lines the same number of fields. */
+export function guessDelimiter(text: string): string {
+  let best = ',';
+  let most = 0;
+  for (const delimiter of [',', ';', '\t', '|']) {
+    const rows = Papa.parse<string[]>(text, { delimiter, preview: 40 }).data.filter((r) => r.length > 1 || r[0] !== '');
+    const widths = new Map<number, number>();
+    for (const row of rows) widths.set(row.length, (widths.get(row.length) ?? 0) + 1);
+    const [width, count] = [...widths].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0] ?? [1, 0];
+    const score = width < 2 ? 0 : (count / Math.max(rows.length, 1)) * 100 + Math.min(width, 40);
+    if (score > most) {
+      most = score;
+      best = delimiter;
+    }
+  }
+  return best;
+}
+
+interface Entry {
+  readonly name: string;
+  readonly size: number;
+  readonly packed: number;
+}
+
+/** Names and sizes in an archive, without unpacking anything. */
+function entriesOf(bytes: Uint8Array): Opened<Entry[]> {
+  const entries: Entry[] = [];
+  try {
+    unzipSync(bytes, {
+      filter: (f) => {
+        entries.push({ name: f.name, size: f.originalSize, packed: f.size });
+        return false;
+      },
+    });
+  } catch {
+    return refuse('The archive is cut off or damaged. Fetch it again.');
+  }
+  return { ok: true, value: entries };
+}
+
+const unpackOne = (bytes: Uint8Array, name: string) =>
+  new Promise<Uint8Array>((resolve, reject) =>
+    unzip(bytes, { filter: (f) => f.name === name }, (error, files) => (error ? reject(error) : resolve(files[name] ?? new Uint8Array(0)))),
+  );
+
+const LIST = /\.(csv|tsv|txt|tab|xml|json|jsonl|ndjson|xlsx)$/i;
+
+function bombIn(entries: readonly Entry[]): string | null {
+  const total = entries.reduce((n, e) => n + e.size, 0);
+  const packed = entries.reduce((n, e) => n + e.packed, 0);
+  if (entries.length > 2000) return `The archive holds ${entries.length} files. Send the price list alone.`;
+  if (total > LARGEST_TEXT) return `Unpacked, the archive has ${megabytes(total)}; lists of up to ${megabytes(LARGEST_TEXT)} are read.`;
+  if (total > 20_000_000 && total > packed * 300)
+    return `The archive blows up ${Math.round(total / Math.max(packed, 1))}-fold when unpacked. No price list does that; it was not opened.`;
+  return null;
+}
+
+async function sniffZip(file: Blob, name: string, depth: number): Promise<Opened<Sniffed>> {
+  if (file.size > LARGEST_OTHER) return refuse(`The archive has ${megabytes(file.size)}; up to ${megabytes(LARGEST_OTHER)} are read.`);
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const entries = entriesOf(bytes);
+  if (!entries.ok) return entries;
+  const bomb = bombIn(entries.value);
+  if (bomb) return refuse(bomb);
+  if (entries.value.some((e) => e.name === 'xl/workbook.xml')) return sniffXlsx(file, name);
+  if (depth > 0) return refuse('There is an archive in the archive. Unpack the outer one and drop the list itself.');
+  const hostile = entries.value.filter((e) => /(^|[\\/])\.\.([\\/]|$)|^[\\/]|^[a-z]:/i.test(e.name));
+  const lists = entries.value.filter((e) => !hostile.includes(e) && LIST.test(e.name) && !e.name.includes('__MACOSX') && e.size > 0);
+  const notes = hostile.map((e) => `“${e.name.slice(0, 60)}” in the archive names a place outside of it and was left out.`);
+  if (!lists.length)
+    return refuse(
+      `${notes.join(' ')} There is no price list in the archive: it holds ${
+        entries.value
+          .filter((e) => !hostile.includes(e))
+          .slice(0, 4)
+          .map((e) => `“${e.name.slice(0, 40)}”`)
+          .join(', ') || 'nothing else'
+      }. CSV, TSV, XLSX, XML and JSON are read.`.trim(),
+    );
+  const chosen = [...lists].sort((a, b) => b.size - a.size)[0]!;
+  if (lists.length > 1) notes.push(`The archive holds ${lists.length} lists; “${chosen.name}”, the largest, is read.`);
+  let unpacked: Uint8Array;
+  try {
+    unpacked = await unpackOne(bytes, chosen.name);
+  } catch {
+    return refuse(`“${chosen.name}” in the archive is damaged or not of the size it claims. It was not read.`);
+  }
+  if (unpacked.length === 0) return refuse(`“${chosen.name}” in the archive is empty or damaged.`);
+  const inner = await sniff(new Blob([unpacked as Uint8Array<ArrayBuffer>]), chosen.name, depth + 1);
+  return inner.ok ? { ok: true, value: { ...inner.value, notes: [...notes, ...inner.value.notes] } } : inner;
+}
+
+type Sheets = { name: string; data: unknown[][] }[];
+
+async function readSheets(blob: Blob): Promise<Opened<Sheets>> {
+  try {
+    const { default: readXlsx } = await import('read-excel-file/universal');
+    const sheets = (await readXlsx(blob)) as unknown as { sheet: string; data: unknown[][] }[];
+    return { ok: true, value: sheets.map((s) => ({ name: s.sheet, data: s.data })) };
+  } catch (error) {
+    return refuse(`The workbook cannot be read: ${String((error as Error).message).slice(0, 120)}. Save it anew as .xlsx, or as CSV.`);
+  }
+}
+
+/** Cells of a workbook as text: whole numbers in full, days as 2026-11-23, the decimal sign as the list's texts have it. */
+function cellText(value: unknown, decimal: '.' | ','): string {
+  if (value === null || value === undefined) return '';
+  if (value instanceof Date) return value.toISOString().slice(0, 10);
+  if (typeof value === 'number') return decimal === ',' ? String(value).replace('.', ',') : String(value);
+  return String(value);
+}
+
+async function sniffXlsx(file: Blob, name: string): Promise<Opened<Sniffed>> {
+  const sheets = await readSheets(file);
+  if (!sheets.ok) return sheets;
+  const choices = sheets.value.map((s) => ({ path: s.name, count: s.data.length }));
+  const sheet = choices.reduce((best, s, i) => (s.count > choices[best]!.count ? i : best), 0);
+  const rows = sheets.value[sheet]?.data.slice(0, 40).map((r) => r.map((c) => cellText(c, '.'))) ?? [];
+  if (!rows.length) return refuse('The workbook has no filled cells.');
+  return { ok: true, value: { format: { kind: 'xlsx', sheet, headerRow: guessHeaderRow(rows) }, blob: file, name, choices, notes: [] } };
+}
+
+/** Says what a file is, or why it is no list. Looks at its first bytes; archives are opened. */
+export async function sniff(file: Blob, name: string, depth = 0): Promise<Opened<Sniffed>> {
+  if (file.size === 0) return refuse(`“${name}” is empty. If it comes from a portal, fetch it again.`);
+  const head = new Uint8Array(await file.slice(0, 262_144).arrayBuffer());
+  if (startsWith(head, 0x50, 0x4b, 3, 4) || startsWith(head, 0x50, 0x4b, 5, 6)) return sniffZip(file, name, depth);
+  if (startsWith(head, 0xd0, 0xcf, 0x11, 0xe0)) return refuse('This is a workbook of the old kind (.xls). Open it and save it as .xlsx or CSV.');
+  if (startsWith(head, 0x1f, 0x8b)) return refuse('This is a gzip archive. Unpack it, or send it as .zip.');
+  if (ascii(head, 0, 5) === '%PDF-') return refuse('This is a PDF: pages to look at, not a list. Ask the supplier for CSV or XLSX.');
+  if (startsWith(head, 0x89, 0x50, 0x4e, 0x47) || startsWith(head, 0xff, 0xd8, 0xff) || ascii(head, 0, 4) === 'GIF8')
+    return refuse('This is a picture, not a list. Ask the supplier for CSV or XLSX.');
+  const encoding = encodingOf(head, file.size <= head.length);
+  if (encoding === null) return refuse('This is not text: it holds bytes that no list has. CSV, TSV, XLSX, XML, JSON and archives of them are read.');
+  if (file.size > LARGEST_TEXT)
+    return refuse(
+      `“${name}” has ${megabytes(file.size)}; lists of up to ${megabytes(LARGEST_TEXT)} are read. Ask the supplier for fewer columns, or split it.`,
+    );
+  const text = new TextDecoder(encoding).decode(head).replace(/^﻿/, '');
+  const first = text.trimStart();
+  if (!first) return refuse(`“${name}” holds nothing but blanks.`);
+  if (/^<(!doctype html|html)/i.test(first))
+    return refuse('This is a web page, perhaps a sign-in page, not a list. Check the address or fetch the file again.');
+  if (first.startsWith('<')) {
+    if (file.size > LARGEST_OTHER) return refuse(`XML of up to ${megabytes(LARGEST_OTHER)} is read, this has ${megabytes(file.size)}. Ask for CSV.`);
+    const choices = await repeatingInXml(file, xmlEncoding(first, encoding));
+    if (!choices.ok) return choices;
+    if (!choices.value.length) return refuse('No element repeats in this XML, so that there is no list in it.');
+    return { ok: true, value: { format: { kind: 'xml', path: choices.value[0]!.path }, blob: file, name, choices: choices.value, notes: [] } };
+  }
+  if (first.startsWith('[') || first.startsWith('{')) {
+    const data = await readJson(file, encoding);
+    if (!data.ok) return data;
+    const choices = repeatingIn(data.value);
+    if (!choices.length) return refuse('There is no list of records in this JSON.');
+    return { ok: true, value: { format: { kind: 'json', path: choices[0]!.path }, blob: file, name, choices, notes: [] } };
+  }
+  const delimiter = guessDelimiter(text);
+  const rows = Papa.parse<string[]>(text, { delimiter, preview: 40 }).data.filter((r) => r.some((c) => c.trim()));
+  const notes = encoding === 'windows-1252' ? ['The text is read as Windows-1252. If accents look wrong, choose another encoding.'] : [];
+  return { ok: true, value: { format: { kind: 'csv', delimiter, encoding, headerRow: guessHeaderRow(rows) }, blob: file, name, choices: [], notes } };
+}
+
+const xmlEncoding = (head: string, guessed: Encoding): string => {
+  const named = /^<\?xml[^>]*encoding=["']([\w-]+)["']/i.exec(head)?.[1]?.toLowerCase();
+  if (!named || guessed.startsWith('utf-16')) return guessed;
+  try {
+    return new TextDecoder(named).encoding;
+  } catch {
+    return guessed;
+  }
+};
+
+async function readJson(file: Blob, encoding: Encoding): Promise<Opened<unknown>> {
+  if (file.size > LARGEST_OTHER) return refuse(`JSON of up to ${megabytes(LARGEST_OTHER)} is read, this has ${megabytes(file.size)}. Ask for CSV.`);
+  const text = new TextDecoder(encoding).decode(await file.arrayBuffer()).replace(/^﻿/, '');
+  try {
+    return { ok: true, value: JSON.parse(text) };
+  } catch (error) {
+    const lines = text.split('\n').filter((l) => l.trim());
+    if (lines.length > 1 && lines[0]!.trim().endsWith('}')) {
+      try {
+        return { ok: true, value: lines.map((l) => JSON.parse(l)) };
+      } catch {
+        // Not one record to a line either.
+      }
+    }
+    const at = /position (\d+)/.exec((error as Error).message)?.[1];
+    const line = at ? text.slice(0, Number(at)).split('\n').length : null;
+    return refuse(`The JSON breaks off or is not valid${line ? ` at line ${line}` : ''}. Fetch it again, or ask the supplier.`);
+  }
+}
+
+/** Rows that are all in memory, given out some thousands at a time. */
+function fromRows(header: readonly string[], rows: readonly (readonly string[])[], lines: readonly number[]): ListSource {
+  const AT_ONCE = 5_000;
+  return {
+    header,
+    total: rows.length,
+    async read(place, known): Promise<Batch> {
+      const from = Number(place ?? 0);
+      const to = Math.min(from + AT_ONCE, rows.length);
+      const marks = new Int32Array((to - from) * 2);
+      const some = rows.slice(from, to).map((cells, k) => {
+        const { a, b } = markOf(cells.join('\u001f'));
+        marks[k * 2] = a;
+        marks[k * 2 + 1] = b;
+        return known(a, b) ? null : cells;
+      });
+      return { rows: some, lines: lines.slice(from, to), marks, broken: [], next: to < rows.length ? String(to) : null, at: to };
+    },
+  };
+}
+
+const filled = (cells: readonly string[]) => cells.some((c) => c.trim());
+
+/** Opens a list for reading. @param decimal the sign that numbers of a workbook are written with, as its texts have it */
+export async function openList(file: Blob, format: Format, decimal: '.' | ','): Promise<Opened<ListSource>> {
+  switch (format.kind) {
+    case 'csv':
+      return openCsv(file, format.delimiter, format.encoding, format.headerRow);
+    case 'xlsx': {
+      const sheets = await readSheets(file);
+      if (!sheets.ok) return sheets;
+      const sheet = sheets.value[format.sheet];
+      if (!sheet) return refuse(`The workbook has no sheet ${format.sheet + 1}.`);
+      const rows = sheet.data.map((r) => r.map((c) => cellText(c, decimal)));
+      const top = format.headerRow;
+      const width = Math.max(0, ...rows.slice(0, 200).map((r) => r.length));
+      const header = top === null ? Array.from({ length: width }, (_, i) => `Column ${i + 1}`) : (rows[top] ?? []).map((h) => h.trim());
+      const body = rows.flatMap((cells, i) => (i > (top ?? -1) && filled(cells) ? [{ cells, line: i + 1 }] : []));
+      return {
+        ok: true,
+        value: fromRows(
+          header,
+          body.map((r) => r.cells),
+          body.map((r) => r.line),
+        ),
+      };
+    }
+    case 'json': {
+      const head = new Uint8Array(await file.slice(0, 65_536).arrayBuffer());
+      const data = await readJson(file, encodingOf(head, file.size <= head.length) ?? 'utf-8');
+      if (!data.ok) return data;
+      const list = listAt(data.value, format.path);
+      if (!list) return refuse(`There is no list at “${format.path || 'the top'}” of this JSON any more.`);
+      if (list.length > MOST_ROWS) return refuse(`The list has ${list.length} records, up to ${MOST_ROWS} are read.`);
+      const records = list.map((r) => {
+        const flat = new Map<string, string>();
+        flatten(r, flat);
+        return flat;
+      });
+      const header = headerOf(records.slice(0, 500));
+      return {
+        ok: true,
+        value: fromRows(
+          header,
+          records.map((r) => cellsOf(r, header)),
+          records.map((_, i) => i + 1),
+        ),
+      };
+    }
+    case 'xml': {
+      const head = new TextDecoder().decode(await file.slice(0, 200).arrayBuffer());
+      const bytes = new Uint8Array(await file.slice(0, 65_536).arrayBuffer());
+      const encoding = xmlEncoding(head.replace(/^﻿/, ''), encodingOf(bytes, file.size <= bytes.length) ?? 'utf-8');
+      const read = await recordsOfXml(file, encoding, format.path, MOST_ROWS);
+      if (!read.ok) return read;
+      if (!read.value.records.length) return refuse(`There is no element “${format.path}” in this XML any more.`);
+      const header = headerOf(read.value.records.slice(0, 500));
+      return {
+        ok: true,
+        value: fromRows(
+          header,
+          read.value.records.map((r) => cellsOf(r, header)),
+          read.value.lines,
+        ),
+      };
+    }
+  }
+}

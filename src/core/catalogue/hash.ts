@@ -1,0 +1,100 @@
+/**
+ * Two independent 32-bit hashes of one record, enough together that among millions of records two that differ are never taken for the same in practice
+ * (a pair of a million records collides with a chance of about 3 in 10 million). FNV-1a with two primes and a final mix after MurmurHash3.
+ */
+export interface Mark {
+  readonly a: number;
+  readonly b: number;
+}
+
+const mix = (h: number): number => {
+  let x = h ^ (h >>> 16);
+  x = Math.imul(x, 0x85ebca6b);
+  x ^= x >>> 13;
+  x = Math.imul(x, 0xc2b2ae35);
+  return x ^ (x >>> 16);
+};
+
+/** Marks a text by its UTF-16 units. */
+export function markOf(text: string): Mark {
+  let a = 0x811c9dc5;
+  let b = 0x1b873593;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    a = Math.imul(a ^ c, 0x01000193);
+    b = Math.imul(b ^ c, 0x5bd1e995);
+  }
+  return { a: mix(a), b: mix(b ^ text.length) };
+}
+
+/** One 32-bit hash of a text, for tables that compare the text itself afterwards. */
+export function hashOf(text: string): number {
+  let a = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) a = Math.imul(a ^ text.charCodeAt(i), 0x01000193);
+  return mix(a);
+}
+
+/**
+ * Marks bytes `from` to `to`, four at a time while they last: records of a file are marked before they are read.
+ */
+export function markOfBytes(bytes: Uint8Array, from: number, to: number, out: Int32Array, at: number): void {
+  let a = 0x811c9dc5;
+  let b = 0x1b873593;
+  let i = from;
+  for (const end = to - 3; i < end; i += 4) {
+    const four = bytes[i]! | (bytes[i + 1]! << 8) | (bytes[i + 2]! << 16) | (bytes[i + 3]! << 24);
+    a = Math.imul(a ^ four, 0x01000193);
+    a ^= a >>> 15;
+    b = Math.imul(b ^ four, 0x5bd1e995);
+    b ^= b >>> 13;
+  }
+  for (; i < to; i++) {
+    a = Math.imul(a ^ bytes[i]!, 0x01000193);
+    b = Math.imul(b ^ bytes[i]!, 0x5bd1e995);
+  }
+  out[at] = mix(a);
+  out[at + 1] = mix(b ^ (to - from));
+}
+
+/** Rows by a 32-bit hash: open addressing in one typed array, so that a million rows cost 8 MB and no objects. */
+export class RowTable {
+  private slots: Int32Array;
+  private used = 0;
+
+  constructor(
+    capacity: number,
+    private readonly hashAt: (row: number) => number,
+  ) {
+    let size = 1024;
+    while (size < capacity * 2) size *= 2;
+    this.slots = new Int32Array(size).fill(-1);
+  }
+
+  add(row: number): void {
+    if (++this.used * 2 > this.slots.length) this.grow();
+    this.place(row);
+  }
+
+  /** The first row with this hash that `is` the one wanted; -1 for none. */
+  find(hash: number, is: (row: number) => boolean): number {
+    const mask = this.slots.length - 1;
+    for (let at = hash & mask; this.slots[at] !== -1; at = (at + 1) & mask) {
+      const row = this.slots[at]!;
+      if (this.hashAt(row) === hash && is(row)) return row;
+    }
+    return -1;
+  }
+
+  private place(row: number): void {
+    const mask = this.slots.length - 1;
+    let at = this.hashAt(row) & mask;
+    while (this.slots[at] !== -1) at = (at + 1) & mask;
+    this.slots[at] = row;
+  }
+
+  private grow(): void {
+    const before = this.slots;
+    this.slots = new Int32Array(before.length * 2).fill(-1);
+    for (const row of before) if (row !== -1) this.place(row);
+  }
+}

@@ -1,0 +1,244 @@
+import { type Catalogue, coldHash, type Incoming } from './catalogue';
+import { RowTable } from './hash';
+import type { Item, ItemDetail } from './item';
+import { type ColdPiece, goneOnly, type Piece, packGtin } from './piece';
+
+/** What reading a list again brought. */
+export interface Tally {
+  readonly read: number;
+  readonly fresh: number;
+  readonly back: number;
+  readonly gone: number;
+  readonly costUp: number;
+  readonly costDown: number;
+  readonly stock: number;
+  readonly content: number;
+}
+
+export const NO_TALLY: Tally = { read: 0, fresh: 0, back: 0, gone: 0, costUp: 0, costDown: 0, stock: 0, content: 0 };
+
+/** An item whose cost or stock moved, with what they were: a point of its history. */
+export interface Moved {
+  readonly sku: string;
+  readonly cost: number;
+  readonly stock: number;
+  readonly costBefore: number;
+  readonly stockBefore: number;
+}
+
+/** What became of an item put in. */
+export type Put = 'fresh' | 'changed' | 'same' | 'twice';
+
+/** `14 new, 3 gone, cost up 12, down 4, stock of 310, content of 2`; `nothing changed`. */
+export function tallyInWords(t: Tally): string {
+  const parts = [
+    t.fresh && `${t.fresh} new`,
+    t.back && `${t.back} back`,
+    t.gone && `${t.gone} gone`,
+    t.costUp && `cost up ${t.costUp}`,
+    t.costDown && `cost down ${t.costDown}`,
+    t.stock && `stock of ${t.stock}`,
+    t.content && `content of ${t.content}`,
+  ].filter(Boolean);
+  return parts.length ? parts.join(', ') : 'nothing changed';
+}
+
+/** Items in a piece: small enough that one is written quickly, large enough that 200,000 items are few records. */
+export const PIECE = 1000;
+
+/**
+ * One reading of a supplier's list over the catalogue as it was known: takes items as they come, compares, and gives out the pieces to be stored. The
+ * catalogue handed in is extended as pieces are given out; what is stored becomes visible only when the reading ends, which is the caller's part.
+ */
+export class Reading {
+  private seen: Uint8Array;
+  private pending: Incoming[] = [];
+  /** Those whose description and pictures stay as they are. */
+  private keeping: Incoming[] = [];
+  private readonly pendingSku = new Map<string, Incoming>();
+  private moves: Moved[] = [];
+  private marks: RowTable | null = null;
+  private counts: { -readonly [K in keyof Tally]: Tally[K] };
+  private nextRow: number;
+
+  /**
+   * @param useMarks whether marks of the records can be trusted: they were made from the same source in the same way
+   * @param before what an interrupted reading had seen and counted, to go on from there
+   */
+  constructor(
+    private readonly catalogue: Catalogue,
+    useMarks: boolean,
+    before?: { readonly seen: Uint8Array; readonly tally: Tally },
+  ) {
+    this.counts = { ...(before?.tally ?? NO_TALLY) };
+    this.nextRow = catalogue.length;
+    this.seen = new Uint8Array(Math.max(1024, Math.ceil((catalogue.length * 1.25) / 8), before?.seen.length ?? 0));
+    if (before) this.seen.set(before.seen);
+    if (useMarks && catalogue.length) {
+      this.marks = new RowTable(catalogue.length, (row) => catalogue.marks[row * 2]!);
+      for (let row = 0; row < catalogue.length; row++) if (!catalogue.gone[row] && catalogue.marks[row * 2]) this.marks.add(row);
+    }
+  }
+
+  get tally(): Tally {
+    return this.counts;
+  }
+
+  /** Which rows were seen so far, one bit each. */
+  get seenBits(): Uint8Array {
+    return this.seen;
+  }
+
+  private see(row: number): boolean {
+    if (row >> 3 >= this.seen.length) {
+      const more = new Uint8Array(this.seen.length * 2);
+      more.set(this.seen);
+      this.seen = more;
+    }
+    const bits = this.seen;
+    const bit = 1 << (row & 7);
+    const before = (bits[row >> 3]! & bit) !== 0;
+    bits[row >> 3]! |= bit;
+    return before;
+  }
+
+  /** Whether a record with this mark was there before, so that it need not be read. A record that comes twice is not known the second time. */
+  known(a: number, b: number): boolean {
+    return this.knownRow(a, b) >= 0;
+  }
+
+  /** {@link known}, with the row; -1 where it is not. */
+  knownRow(a: number, b: number): number {
+    if (!this.marks) return -1;
+    const row = this.marks.find(a, (r) => this.catalogue.marks[r * 2 + 1] === b && !(this.seen[r >> 3]! & (1 << (r & 7))));
+    if (row < 0) return -1;
+    this.see(row);
+    this.counts.read++;
+    return row;
+  }
+
+  /** Items that wait to become a piece. */
+  get waiting(): number {
+    return this.pending.length + this.keeping.length;
+  }
+
+  /** What is known of a SKU so far, offered or gone; null where it is new. Items put in a moment ago are known, too. */
+  itemOf(sku: string): { item: Item; row: number } | null {
+    const waiting = this.pendingSku.get(sku);
+    if (waiting !== undefined) return { item: waiting.item, row: waiting.row };
+    const row = this.catalogue.rowOf(sku);
+    return row < 0 ? null : { item: this.catalogue.itemAt(row), row };
+  }
+
+  /**
+   * Takes one item. `twice` means that its SKU came before in this reading; the first stays.
+   * @param detail null leaves description and pictures of a known item as they are: a list of stock and cost alone
+   */
+  put(item: Item, detail: ItemDetail | null, markA = 0, markB = 0): Put {
+    const c = this.catalogue;
+    if (this.pendingSku.has(item.sku)) return 'twice';
+    const known = c.rowOf(item.sku);
+    const row = known < 0 ? this.nextRow : known;
+    if (this.see(row)) return 'twice';
+    this.counts.read++;
+    const was = known >= 0 && !c.gone[row];
+    if (was) {
+      const { cost, stock } = c.numbers;
+      const content = !this.sameContent(row, item, detail);
+      const up = item.cost - cost[row]!;
+      const moved = up !== 0 || item.stock !== stock[row];
+      if (!moved && !content && this.sameRest(row, item)) return 'same';
+      if (up > 0) this.counts.costUp++;
+      else if (up < 0) this.counts.costDown++;
+      if (item.stock !== stock[row]) this.counts.stock++;
+      if (content) this.counts.content++;
+      if (moved) this.moves.push({ sku: item.sku, cost: item.cost, stock: item.stock, costBefore: cost[row]!, stockBefore: stock[row]! });
+    } else {
+      if (known < 0) this.counts.fresh++;
+      else {
+        this.counts.back++;
+        this.moves.push({ sku: item.sku, cost: item.cost, stock: item.stock, costBefore: c.numbers.cost[row]!, stockBefore: 0 });
+      }
+    }
+    if (known < 0) this.nextRow++;
+    const keeps = known >= 0 && (detail === null || c.cold[row] === coldHash(detail));
+    const incoming = { row, item, detail: keeps ? null : (detail ?? { sku: item.sku, description: '', pictures: [] }), markA, markB };
+    this.pendingSku.set(item.sku, incoming);
+    (keeps ? this.keeping : this.pending).push(incoming);
+    return was ? 'changed' : 'fresh';
+  }
+
+  private sameContent(row: number, item: Item, detail: ItemDetail | null): boolean {
+    const c = this.catalogue;
+    return (
+      (detail === null || c.cold[row] === coldHash(detail)) &&
+      c.titleAt(row) === item.title &&
+      c.lists.brand[c.codes.brand[row]!] === item.brand &&
+      c.lists.category[c.codes.category[row]!] === item.category &&
+      c.lists.options[c.codes.options[row]!] === JSON.stringify(item.options) &&
+      c.gtin[row] === packGtin(item.gtin)
+    );
+  }
+
+  private sameRest(row: number, item: Item): boolean {
+    const { map, msrp, grams, days } = this.catalogue.numbers;
+    const c = this.catalogue;
+    return (
+      map[row] === (item.map ?? -1) &&
+      msrp[row] === (item.msrp ?? -1) &&
+      grams[row] === item.grams &&
+      days[row] === (item.days ?? -1) &&
+      c.groupAt(row) === item.group &&
+      c.lists.shipsFrom[c.codes.shipsFrom[row]!] === item.shipsFrom
+    );
+  }
+
+  /** The next piece to be stored, once a thousand items wait for it or `all` is asked for; null otherwise. */
+  piece(all = false): { piece: Piece; cold: ColdPiece | null } | null {
+    const least = all ? 1 : PIECE;
+    // New rows must follow each other without a gap, so that they go first.
+    const next = this.pending.length >= least ? this.pending : this.keeping.length >= least ? this.keeping : null;
+    if (!next) return null;
+    const made = this.catalogue.encode(next);
+    this.catalogue.apply(made.piece);
+    if (next === this.pending) this.pending = [];
+    else this.keeping = [];
+    for (const { item } of next) this.pendingSku.delete(item.sku);
+    return made;
+  }
+
+  /** What moved since this was asked last. */
+  takeMoves(): Moved[] {
+    const moves = this.moves;
+    this.moves = [];
+    return moves;
+  }
+
+  /** Ends the reading of a whole list: everything offered that did not come is gone. Null where nothing is. */
+  endWhole(): Piece | null {
+    const c = this.catalogue;
+    const gone: number[] = [];
+    for (let row = 0; row < c.length; row++) {
+      if (c.gone[row] || this.seen[row >> 3]! & (1 << (row & 7))) continue;
+      gone.push(row);
+      const cost = c.numbers.cost[row]!;
+      this.moves.push({ sku: c.skuAt(row), cost, stock: 0, costBefore: cost, stockBefore: c.numbers.stock[row]! });
+    }
+    if (!gone.length) return null;
+    this.counts.gone += gone.length;
+    const piece = goneOnly(Int32Array.from(gone));
+    c.apply(piece);
+    return piece;
+  }
+
+  /** An item that came spoiled this time stays as it was last read well. */
+  keep(sku: string): void {
+    const row = this.catalogue.rowOf(sku);
+    if (row >= 0) this.see(row);
+  }
+
+  /** Counts rows as seen without reading them: a page that the supplier says is unchanged. */
+  seeRows(rows: Int32Array): void {
+    for (const row of rows) if (!this.see(row)) this.counts.read++;
+  }
+}

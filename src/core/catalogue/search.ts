@@ -1,0 +1,463 @@
+import { fold } from '../copy';
+import { parseBounds, type Term } from '../query';
+import type { Catalogue } from './catalogue';
+import type { ListName } from './piece';
+import { NO_PRICE, type Prices } from './prices';
+import { wordsOf } from './words';
+
+/** One supplier's catalogue with what is derived from it: expected prices and what is taken already. */
+export interface Shelf {
+  readonly supplier: string;
+  readonly name: string;
+  /** Digits of the currency after the point, as a power of ten. */
+  readonly scale: number;
+  readonly catalogue: Catalogue;
+  readonly prices: Prices | null;
+  readonly taken: Uint8Array;
+}
+
+/** Fields whose choices are counted beside the results. */
+export const FACETS = ['category', 'brand', 'supplier', 'from', 'margin'] as const;
+export type FacetName = (typeof FACETS)[number];
+
+export interface FacetValue {
+  readonly value: string;
+  readonly count: number;
+}
+
+export const MARGIN_BANDS = ['<0', '0..10', '10..20', '20..30', '30..'] as const;
+
+export interface Problem {
+  readonly raw: string;
+  readonly reason: string;
+}
+
+/** What was found: rows of all shelves as one number each, `base` of the shelf plus the row. */
+export interface Found {
+  readonly ids: Int32Array;
+  readonly facets: Readonly<Record<FacetName, readonly FacetValue[]>>;
+  readonly problems: readonly Problem[];
+}
+
+const NUMBER_FIELDS: Readonly<Record<string, { readonly of: string; readonly scale: 'money' | number }>> = {
+  cost: { of: 'cost', scale: 'money' },
+  stock: { of: 'stock', scale: 1 },
+  weight: { of: 'grams', scale: 1 },
+  days: { of: 'days', scale: 1 },
+  price: { of: 'price', scale: 'money' },
+  profit: { of: 'profit', scale: 'money' },
+  margin: { of: 'margin', scale: 10_000 },
+};
+const FLAGS: Readonly<Record<string, readonly string[]>> = {
+  is: ['new', 'taken', 'stocked'],
+  has: ['barcode', 'picture', 'map', 'msrp'],
+};
+const TEXT_FIELDS = ['brand', 'category', 'supplier', 'from', 'sku'] as const;
+const NAMES = [...Object.keys(NUMBER_FIELDS), ...Object.keys(FLAGS), ...TEXT_FIELDS];
+const LIST_OF: Readonly<Record<string, Exclude<ListName, 'word'>>> = { brand: 'brand', category: 'category', from: 'shipsFrom' };
+
+interface NumberTest {
+  readonly column: Int32Array;
+  readonly min: number;
+  readonly max: number;
+  readonly not: boolean;
+  /** Values that mean “none given”. */
+  readonly none: number;
+}
+
+interface ListTest {
+  readonly codes: Int32Array;
+  readonly ok: Uint8Array;
+}
+
+/** Where the terms stand apart: facets are counted as if their own term were not there. */
+interface Plan {
+  readonly numbers: readonly { readonly field: string; readonly scale: 'money' | number; readonly not: boolean; readonly texts: string[] }[];
+  readonly flags: readonly { readonly name: string; readonly not: boolean }[];
+  readonly texts: readonly { readonly field: string; readonly wanted: readonly string[]; readonly not: boolean }[];
+  readonly words: readonly { readonly words: readonly string[]; readonly text: string; readonly not: boolean }[];
+  readonly problems: readonly Problem[];
+}
+
+function planFor(terms: readonly Term[]): Plan {
+  const problems: Problem[] = [];
+  const numbers: { field: string; scale: 'money' | number; not: boolean; texts: string[] }[] = [];
+  const flags: { name: string; not: boolean }[] = [];
+  const texts: { field: string; wanted: string[]; not: boolean }[] = [];
+  const words: Plan['words'][number][] = [];
+  for (const term of terms) {
+    if (term.kind === 'word') {
+      words.push({ words: wordsOf(term.text), text: term.text, not: term.not });
+      continue;
+    }
+    const { field, value, not, raw } = term;
+    if (Object.hasOwn(NUMBER_FIELDS, field)) {
+      if (!parseBounds(value, 1)) problems.push({ raw, reason: `“${value}” is not a number or a range such as 5..20 or >3.` });
+      else {
+        const { scale } = NUMBER_FIELDS[field]!;
+        // Several bands of margin are alternatives, as with every choice that is counted; other ranges all hold.
+        const same = field === 'margin' && !not ? numbers.find((n) => n.field === field && !n.not) : undefined;
+        if (same) same.texts.push(value);
+        else numbers.push({ field, scale, not, texts: [value] });
+      }
+    } else if (Object.hasOwn(FLAGS, field)) {
+      if (FLAGS[field]!.includes(value)) flags.push({ name: `${field}:${value}`, not });
+      else problems.push({ raw, reason: `${field} takes ${FLAGS[field]!.join(', ')}.` });
+    } else if ((TEXT_FIELDS as readonly string[]).includes(field)) {
+      const same = not || field === 'sku' ? undefined : texts.find((t) => t.field === field && !t.not);
+      if (same) same.wanted.push(fold(value));
+      else texts.push({ field, wanted: [fold(value)], not });
+    } else problems.push({ raw, reason: `There is no field “${field}” here. There are: ${NAMES.join(', ')}.` });
+  }
+  return { numbers, flags, texts, words, problems };
+}
+
+/** One word against one shelf: which words of titles begin with it, which brands and categories do, which rows have it as SKU or barcode. */
+interface WordTest {
+  readonly not: boolean;
+  readonly parts: readonly { readonly title: Uint8Array; readonly brand: Uint8Array; readonly category: Uint8Array; readonly options: Uint8Array }[];
+  readonly exact: ReadonlySet<number>;
+}
+
+const beginnings = (list: readonly string[], begin: string): Uint8Array => {
+  const ok = new Uint8Array(list.length);
+  for (let i = 0; i < list.length; i++) if (list[i]!.startsWith(begin)) ok[i] = 1;
+  return ok;
+};
+
+const withWord = (list: readonly string[], begin: string): Uint8Array => {
+  const ok = new Uint8Array(list.length);
+  for (let i = 0; i < list.length; i++) if (wordsOf(list[i]!).some((w) => w.startsWith(begin))) ok[i] = 1;
+  return ok;
+};
+
+function wordTest(c: Catalogue, word: Plan['words'][number]): WordTest {
+  const exact = new Set<number>();
+  for (const sku of new Set([word.text, word.text.toUpperCase()])) {
+    const row = c.rowOf(sku);
+    if (row >= 0) exact.add(row);
+  }
+  if (/^\d{8,14}$/.test(word.text)) for (const row of c.rowsOfGtin(Number(word.text))) exact.add(row);
+  const { lists } = c;
+  return {
+    not: word.not,
+    exact,
+    parts: word.words.map((w) => ({
+      title: beginnings(lists.word, w),
+      brand: withWord(lists.brand, w),
+      category: withWord(lists.category, w),
+      options: withWord(lists.options, w),
+    })),
+  };
+}
+
+function wordFits(c: Catalogue, test: WordTest, i: number): boolean {
+  if (test.exact.has(i)) return true;
+  if (!test.parts.length) return false;
+  const { brand, category, options } = c.codes;
+  const start = c.wordStart[i]!;
+  const end = start + c.wordCount[i]!;
+  for (const part of test.parts) {
+    if (part.brand[brand[i]!] || part.category[category[i]!] || part.options[options[i]!]) continue;
+    let found = false;
+    for (let k = start; k < end; k++) {
+      if (part.title[c.words[k]!]) {
+        found = true;
+        break;
+      }
+    }
+    if (!found) return false;
+  }
+  return true;
+}
+
+/** What was worked out for one word on one shelf; a next key mostly changes one word only. */
+const KEPT_WORDS = 24;
+
+/** Searches shelves by scan: cheap conditions first, words last. No index; cost about 20 ns a row and condition. */
+export class Searcher {
+  private words = new Map<string, WordTest>();
+
+  constructor(readonly shelves: readonly Shelf[]) {
+    let base = 0;
+    this.bases = shelves.map((s) => {
+      const own = base;
+      base += s.catalogue.length;
+      return own;
+    });
+  }
+
+  readonly bases: readonly number[];
+
+  /** Items that are offered on all shelves. */
+  get total(): number {
+    return this.shelves.reduce((n, s) => n + s.catalogue.items, 0);
+  }
+
+  /** The shelf and row of an id. */
+  at(id: number): { shelf: Shelf; row: number } {
+    let k = this.bases.length - 1;
+    while (k > 0 && this.bases[k]! > id) k--;
+    return { shelf: this.shelves[k]!, row: id - this.bases[k]! };
+  }
+
+  private wordTest(k: number, word: Plan['words'][number]): WordTest {
+    const key = `${k} ${word.not ? '-' : ''}${word.text}`;
+    let known = this.words.get(key);
+    if (!known) {
+      known = wordTest(this.shelves[k]!.catalogue, word);
+      this.words.set(key, known);
+      if (this.words.size > KEPT_WORDS) this.words.delete(this.words.keys().next().value!);
+    }
+    return known;
+  }
+
+  find(terms: readonly Term[]): Found {
+    const plan = planFor(terms);
+    const counts = Object.fromEntries(FACETS.map((f) => [f, new Map<string, number>()])) as Record<FacetName, Map<string, number>>;
+    const ids = new Int32Array(this.shelves.reduce((n, s) => n + s.catalogue.length, 0));
+    let found = 0;
+    for (let k = 0; k < this.shelves.length; k++) found = this.scan(k, plan, ids, found, counts);
+    const facets = Object.fromEntries(
+      FACETS.map((f) => [
+        f,
+        f === 'margin'
+          ? MARGIN_BANDS.map((value) => ({ value, count: counts.margin.get(value) ?? 0 }))
+          : [...counts[f]].map(([value, count]) => ({ value, count })).sort((a, b) => b.count - a.count || (a.value < b.value ? -1 : 1)),
+      ]),
+    ) as Record<FacetName, FacetValue[]>;
+    return { ids: ids.subarray(0, found), facets, problems: plan.problems };
+  }
+
+  private scan(k: number, plan: Plan, ids: Int32Array, from: number, counts: Record<FacetName, Map<string, number>>): number {
+    const shelf = this.shelves[k]!;
+    const { catalogue: c, prices, taken } = shelf;
+    const base = this.bases[k]!;
+    const column = (field: string): Int32Array | null => {
+      const { of } = NUMBER_FIELDS[field]!;
+      return of === 'price' || of === 'profit' || of === 'margin' ? (prices?.[of] ?? null) : c.numbers[of as 'cost'];
+    };
+    const numbers: NumberTest[] = [];
+    let marginTests: NumberTest[] = [];
+    for (const n of plan.numbers) {
+      const col = column(n.field);
+      const priced = n.field === 'price' || n.field === 'profit' || n.field === 'margin';
+      const tests = n.texts.map((text): NumberTest => {
+        const bounds = parseBounds(text, n.scale === 'money' ? shelf.scale : n.scale)!;
+        return { column: col ?? new Int32Array(0), ...bounds, not: n.not, none: priced ? NO_PRICE : n.field === 'days' ? -1 : -2 };
+      });
+      // Nothing is priced here: no row can be in a range of prices, every row is outside of it.
+      if (!col && !n.not) return from;
+      if (!col) continue;
+      if (n.field === 'margin' && !n.not) marginTests = tests;
+      else numbers.push(...tests);
+    }
+    const lists: ListTest[] = [];
+    const facetTests: (ListTest & { facet: number })[] = [];
+    let supplierFails = false;
+    const skus: { wanted: string; not: boolean }[] = [];
+    for (const t of plan.texts) {
+      if (t.field === 'sku') {
+        skus.push({ wanted: t.wanted[0]!, not: t.not });
+        continue;
+      }
+      if (t.field === 'supplier') {
+        const fits = t.wanted.some((w) => fold(shelf.name).includes(w));
+        if (fits === t.not) {
+          if (t.not) return from;
+          supplierFails = true;
+        }
+        continue;
+      }
+      const name = LIST_OF[t.field]!;
+      const ok = new Uint8Array(c.lists[name].length);
+      c.lists[name].forEach((text, i) => {
+        const low = fold(text);
+        if (t.wanted.some((w) => low.includes(w)) !== t.not) ok[i] = 1;
+      });
+      const test = { codes: c.codes[name], ok };
+      if (t.not) lists.push(test);
+      else facetTests.push({ ...test, facet: FACETS.indexOf(t.field as FacetName) });
+    }
+    const words = plan.words.map((w) => this.wordTest(k, w));
+    const flags = plan.flags;
+    const { stock, pictures, map, msrp } = c.numbers;
+    const flag = (name: string, i: number): boolean => {
+      switch (name) {
+        case 'is:new':
+          return !taken[i];
+        case 'is:taken':
+          return taken[i] === 1;
+        case 'is:stocked':
+          return stock[i]! > 0;
+        case 'has:barcode':
+          return c.gtin[i]! > 0;
+        case 'has:picture':
+          return pictures[i]! > 0;
+        case 'has:map':
+          return map[i]! >= 0;
+        default:
+          return msrp[i]! >= 0;
+      }
+    };
+    const byCategory = new Int32Array(c.lists.category.length);
+    const byBrand = new Int32Array(c.lists.brand.length);
+    const byFrom = new Int32Array(c.lists.shipsFrom.length);
+    const byBand = new Int32Array(MARGIN_BANDS.length);
+    const bands = MARGIN_BANDS.map((b) => parseBounds(b, 10_000)!);
+    const margin = prices?.margin ?? null;
+    let bySupplier = 0;
+    let n = from;
+
+    next: for (let i = 0; i < c.length; i++) {
+      if (c.gone[i]) continue;
+      for (const t of numbers) {
+        const x = t.column[i]!;
+        const inside = x !== t.none && x >= t.min && x <= t.max;
+        if (inside === t.not) continue next;
+      }
+      for (const t of lists) if (!t.ok[t.codes[i]!]) continue next;
+      for (const f of flags) if (flag(f.name, i) === f.not) continue next;
+      // Which of the counted choices does it miss? With one missed it still counts for that choice.
+      let missed = supplierFails ? 2 : -1;
+      for (const t of facetTests) {
+        if (t.ok[t.codes[i]!]) continue;
+        if (missed >= 0) continue next;
+        missed = t.facet;
+      }
+      if (marginTests.length) {
+        const x = margin![i]!;
+        if (!marginTests.some((t) => x !== NO_PRICE && x >= t.min && x <= t.max)) {
+          if (missed >= 0) continue;
+          missed = 4;
+        }
+      }
+      for (const t of words) if (wordFits(c, t, i) === t.not) continue next;
+      for (const s of skus) if (fold(c.skuAt(i)).includes(s.wanted) === s.not) continue next;
+      if (missed < 0) ids[n++] = base + i;
+      if (missed < 0 || missed === 0) byCategory[c.codes.category[i]!]!++;
+      if (missed < 0 || missed === 1) byBrand[c.codes.brand[i]!]!++;
+      if (missed < 0 || missed === 2) bySupplier++;
+      if (missed < 0 || missed === 3) byFrom[c.codes.shipsFrom[i]!]!++;
+      if (margin && (missed < 0 || missed === 4)) {
+        const x = margin[i]!;
+        if (x !== NO_PRICE) for (let b = 0; b < bands.length; b++) if (x >= bands[b]!.min && x <= bands[b]!.max) byBand[b]!++;
+      }
+    }
+    const tell = (facet: FacetName, list: readonly string[], by: Int32Array) => {
+      for (let i = 0; i < by.length; i++) if (by[i]) counts[facet].set(list[i]!, (counts[facet].get(list[i]!) ?? 0) + by[i]!);
+    };
+    tell('category', c.lists.category, byCategory);
+    tell('brand', c.lists.brand, byBrand);
+    tell('from', c.lists.shipsFrom, byFrom);
+    tell('margin', MARGIN_BANDS, byBand);
+    if (bySupplier) counts.supplier.set(shelf.name, (counts.supplier.get(shelf.name) ?? 0) + bySupplier);
+    return n;
+  }
+
+  private readonly ranks = new Map<string, Int32Array>();
+
+  /** The place of each id in alphabetical order of a text column; made on first use (200,000 titles: about 0.4 s). */
+  private rank(name: 'title' | 'sku' | 'brand' | 'category' | 'supplier'): Int32Array {
+    const known = this.ranks.get(name);
+    if (known) return known;
+    const n = this.shelves.reduce((sum, s) => sum + s.catalogue.length, 0);
+    const rank = new Int32Array(n);
+    if (name === 'title' || name === 'sku') {
+      const texts: string[] = [];
+      for (const { catalogue: c } of this.shelves) for (let i = 0; i < c.length; i++) texts.push(name === 'title' ? c.titleAt(i) : c.skuAt(i));
+      const order = Array.from(texts, (_, i) => i).sort((a, b) => (texts[a]! < texts[b]! ? -1 : texts[a]! > texts[b]! ? 1 : a - b));
+      order.forEach((id, place) => {
+        rank[id] = place;
+      });
+    } else {
+      const nameOf = (k: number, i: number) => {
+        const c = this.shelves[k]!.catalogue;
+        return name === 'supplier' ? this.shelves[k]!.name : c.lists[name][c.codes[name][i]!]!;
+      };
+      const all = [...new Set(this.shelves.flatMap((s) => (name === 'supplier' ? [s.name] : s.catalogue.lists[name])))].sort();
+      const place = new Map(all.map((text, i) => [text, i]));
+      this.shelves.forEach(({ catalogue: c }, k) => {
+        for (let i = 0; i < c.length; i++) rank[this.bases[k]! + i] = place.get(nameOf(k, i))!;
+      });
+    }
+    this.ranks.set(name, rank);
+    return rank;
+  }
+
+  /**
+   * The first `limit` of the ids in the order of a column, or all of them. Rows without a value come last either way.
+   * Cost: a heap of `limit` over the matches, or one sort of plain numbers (200,000: about 15 ms).
+   */
+  order(ids: Int32Array, by: SortColumn, descending: boolean, limit: number): Int32Array {
+    if (by === 'listed' && !descending) return ids.subarray(0, limit);
+    const value = this.valuesFor(by);
+    const keys = new Float64Array(ids.length);
+    for (let k = 0; k < ids.length; k++) {
+      const x = value ? value(ids[k]!) : ids[k]!;
+      // 32 bits of value over 21 of place: still a whole number below 2^53, so that plain numbers can be sorted.
+      keys[k] = (x === NO_PRICE ? 4_294_967_295 : descending ? 2_147_483_647 - x : x + 2_147_483_648) * 2_097_152 + k;
+    }
+    const first = limit < ids.length / 4 ? smallest(keys, limit) : keys.sort().subarray(0, limit);
+    const out = new Int32Array(first.length);
+    for (let k = 0; k < first.length; k++) out[k] = ids[first[k]! % 2_097_152]!;
+    return out;
+  }
+
+  private valuesFor(by: SortColumn): ((id: number) => number) | null {
+    if (by === 'listed') return null;
+    if (by === 'title' || by === 'sku' || by === 'brand' || by === 'category' || by === 'supplier') {
+      const rank = this.rank(by);
+      return (id) => rank[id]!;
+    }
+    const columns = this.shelves.map((s) =>
+      by === 'price' || by === 'profit' || by === 'margin' ? (s.prices?.[by] ?? null) : s.catalogue.numbers[by === 'weight' ? 'grams' : by],
+    );
+    const { bases } = this;
+    if (columns.length === 1) {
+      const only = columns[0]!;
+      return only ? (id) => only[id]! : () => NO_PRICE;
+    }
+    return (id) => {
+      let k = bases.length - 1;
+      while (k > 0 && bases[k]! > id) k--;
+      return columns[k]?.[id - bases[k]!] ?? NO_PRICE;
+    };
+  }
+}
+
+export const SORTS = ['listed', 'title', 'sku', 'brand', 'category', 'supplier', 'cost', 'stock', 'weight', 'price', 'profit', 'margin'] as const;
+export type SortColumn = (typeof SORTS)[number];
+
+/** The `k` smallest of the keys in order, by a heap of that size. */
+function smallest(keys: Float64Array, k: number): Float64Array {
+  const heap = new Float64Array(k);
+  let size = 0;
+  const down = (from: number) => {
+    const x = heap[from]!;
+    let at = from;
+    for (;;) {
+      let child = at * 2 + 1;
+      if (child >= size) break;
+      if (child + 1 < size && heap[child + 1]! > heap[child]!) child++;
+      if (heap[child]! <= x) break;
+      heap[at] = heap[child]!;
+      at = child;
+    }
+    heap[at] = x;
+  };
+  for (const key of keys) {
+    if (size < k) {
+      let at = size++;
+      while (at > 0 && heap[(at - 1) >> 1]! < key) {
+        heap[at] = heap[(at - 1) >> 1]!;
+        at = (at - 1) >> 1;
+      }
+      heap[at] = key;
+    } else if (key < heap[0]!) {
+      heap[0] = key;
+      down(0);
+    }
+  }
+  return heap.subarray(0, size).sort();
+}

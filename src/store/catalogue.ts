@@ -1,0 +1,139 @@
+import { Catalogue, detailAt, hashOf, type ItemDetail, type Moved } from '../core/catalogue';
+import { cleanHtml } from '../core/copy';
+import type { SampanDatabase } from './database';
+import type { CatalogueNote, HistoryRow, StoredCold, StoredPiece } from './rows';
+
+const DAY = 86_400_000;
+/** A supplier's history is kept in this many shares, so that one item's is read without the others'. */
+const BUCKETS = 64;
+
+export async function catalogueNote(db: SampanDatabase, supplier: string): Promise<CatalogueNote | null> {
+  return ((await db.notes.get(`catalogue:${supplier}`))?.value as CatalogueNote | undefined) ?? null;
+}
+
+const range = (supplier: string, generation: number, from: number, to: number) =>
+  [
+    [supplier, generation, from],
+    [supplier, generation, to],
+  ] as const;
+
+/** Pieces read from storage at once: enough to be quick, few enough that their copies do not fill the memory. */
+const AT_ONCE = 60;
+
+/** Reads a catalogue's hot columns into memory: pieces `0` to `pieces − 1`. Cost: about 2 µs an item. */
+export async function readCatalogue(db: SampanDatabase, supplier: string, generation: number, pieces: number, items: number): Promise<Catalogue> {
+  const catalogue = new Catalogue(items);
+  for (let from = 0; from < pieces; from += AT_ONCE) {
+    const [low, high] = range(supplier, generation, from, Math.min(from + AT_ONCE, pieces) - 1);
+    const stored = await db.pieces.where('[supplier+generation+seq]').between(low, high, true, true).toArray();
+    if (stored.length !== Math.min(AT_ONCE, pieces - from)) throw new Error(`The catalogue of ${supplier} is not whole: read it again.`);
+    for (const { piece } of stored) catalogue.apply(piece);
+  }
+  return catalogue;
+}
+
+/** Descriptions and pictures of some rows, cleaned. Reads only the pieces they lie in. */
+export async function readDetails(
+  db: SampanDatabase,
+  supplier: string,
+  generation: number,
+  catalogue: Catalogue,
+  rows: readonly number[],
+): Promise<Map<string, ItemDetail>> {
+  const byPiece = new Map<number, number[]>();
+  for (const row of rows) {
+    const { piece } = catalogue.coldPlace(row);
+    const own = byPiece.get(piece);
+    if (own) own.push(row);
+    else byPiece.set(piece, [row]);
+  }
+  const found = new Map<string, ItemDetail>();
+  const numbers = [...byPiece.keys()];
+  for (let from = 0; from < numbers.length; from += AT_ONCE) {
+    const some = numbers.slice(from, from + AT_ONCE);
+    const cold = await db.cold.bulkGet(some.map((seq) => [supplier, generation, seq] as [string, number, number]));
+    some.forEach((seq, k) => {
+      for (const row of byPiece.get(seq)!) {
+        const sku = catalogue.skuAt(row);
+        const stored = cold[k];
+        const detail = stored ? detailAt(sku, stored.cold, catalogue.coldPlace(row).place) : { sku, description: '', pictures: [] };
+        found.set(sku, { ...detail, description: cleanHtml(detail.description) });
+      }
+    });
+  }
+  return found;
+}
+
+/** Deletes the pieces of a supplier from number `from` on in one generation, or all that it ever had. */
+export async function dropPieces(db: SampanDatabase, supplier: string, generation?: number, from = 0): Promise<void> {
+  const [low, high] =
+    generation === undefined
+      ? [
+          [supplier, 0, 0],
+          [supplier, Number.MAX_SAFE_INTEGER, Number.MAX_SAFE_INTEGER],
+        ]
+      : range(supplier, generation, from, Number.MAX_SAFE_INTEGER);
+  for (const table of [db.pieces, db.cold]) await table.where('[supplier+generation+seq]').between(low, high, true, true).delete();
+}
+
+export async function putPieces(db: SampanDatabase, stored: readonly (StoredPiece & Partial<StoredCold>)[]): Promise<void> {
+  await db.pieces.bulkPut(stored.map(({ supplier, generation, seq, piece }) => ({ supplier, generation, seq, piece })));
+  await db.cold.bulkPut(stored.flatMap(({ supplier, generation, seq, cold }) => (cold ? [{ supplier, generation, seq, cold }] : [])));
+}
+
+const bucketOf = (sku: string) => hashOf(sku) & (BUCKETS - 1);
+
+/** Adds moves to the history. Runs inside the caller's transaction; cost: one record for each share touched. */
+export async function addHistory(db: SampanDatabase, supplier: string, moves: readonly Moved[], at: number): Promise<void> {
+  if (!moves.length) return;
+  const day = Math.floor(at / DAY);
+  const byBucket = new Map<number, Moved[]>();
+  for (const move of moves) {
+    const own = byBucket.get(bucketOf(move.sku));
+    if (own) own.push(move);
+    else byBucket.set(bucketOf(move.sku), [move]);
+  }
+  const keys = [...byBucket.keys()].map((bucket) => [supplier, bucket, day] as [string, number, number]);
+  const known = await db.history.bulkGet(keys);
+  await db.history.bulkPut(
+    keys.map(([, bucket], k): HistoryRow => {
+      const before = known[k];
+      const own = byBucket.get(bucket)!;
+      return {
+        supplier,
+        bucket,
+        day,
+        sku: [...(before?.sku ?? []), ...own.map((m) => m.sku)],
+        at: [...(before?.at ?? []), ...own.map(() => at)],
+        cost: [...(before?.cost ?? []), ...own.map((m) => m.cost)],
+        stock: [...(before?.stock ?? []), ...own.map((m) => m.stock)],
+        costBefore: [...(before?.costBefore ?? []), ...own.map((m) => m.costBefore)],
+        stockBefore: [...(before?.stockBefore ?? []), ...own.map((m) => m.stockBefore)],
+      };
+    }),
+  );
+}
+
+/** One point of an item's history: what cost and stock were from then on. */
+export interface HistoryPoint {
+  readonly at: number;
+  readonly cost: number;
+  readonly stock: number;
+}
+
+/** Cost and stock of one item over time, oldest first; the first point says what they were before the first move. Empty where nothing ever moved. */
+export async function historyOf(db: SampanDatabase, supplier: string, sku: string): Promise<HistoryPoint[]> {
+  const days = await db.history
+    .where('[supplier+bucket+day]')
+    .between([supplier, bucketOf(sku), 0], [supplier, bucketOf(sku), Number.MAX_SAFE_INTEGER])
+    .toArray();
+  const points: HistoryPoint[] = [];
+  for (const d of days) {
+    for (let k = 0; k < d.sku.length; k++) {
+      if (d.sku[k] !== sku) continue;
+      if (!points.length) points.push({ at: d.day * DAY, cost: d.costBefore[k]!, stock: d.stockBefore[k]! });
+      points.push({ at: d.at[k]!, cost: d.cost[k]!, stock: d.stock[k]! });
+    }
+  }
+  return points;
+}

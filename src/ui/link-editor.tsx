@@ -1,0 +1,101 @@
+'use client';
+import { useState } from 'react';
+import type { Listing } from '../store';
+import { setBackup } from '../work/bring-in';
+import { work } from '../work/browser';
+import { theDesk } from '../work/clients';
+import type { Shop } from '../work/quote';
+import { Button } from './button';
+import { Notice } from './head';
+import { say } from './said';
+import { suppliersOf } from './shop';
+
+/** Which supplier item a listing sells, and its backup; both can be changed. */
+export function LinkEditor({ listing, shop }: { listing: Listing; shop: Shop }) {
+  const suppliers = suppliersOf(shop);
+  const [supplier, setSupplier] = useState(listing.supplier || (suppliers[0]?.id ?? ''));
+  const [sku, setSku] = useState('');
+  const nameOf = (id: string) => shop.connections.get(id)?.name ?? id;
+  const find = async () => {
+    const item = await theDesk().look(`${supplier}:${sku.trim()}`, null);
+    if (!item || item.gone) {
+      await say(`${nameOf(supplier)} has no item ${sku.trim()} now.`, { wrong: true });
+      return false;
+    }
+    return true;
+  };
+  const link = async () => {
+    if (!(await find())) return;
+    await theDesk().link([{ listing: listing.id, supplier, item: sku.trim() }]);
+    setSku('');
+    await say(`${listing.sku} is linked to ${sku.trim()}. Its price stays; quantity and cost follow ${nameOf(supplier)}.`, { undo: true });
+  };
+  const backup = async () => {
+    if (supplier === listing.supplier && sku.trim() === listing.item) return say('That is its main source already.', { wrong: true });
+    if (!(await find())) return;
+    await setBackup(work, listing.id, { supplier, item: sku.trim() });
+    setSku('');
+    await say(`${sku.trim()} of ${nameOf(supplier)} is its backup.`, { undo: true });
+  };
+  const unlink = async () => {
+    await theDesk().link([{ listing: listing.id, supplier: '', item: '' }]);
+    await say(`${listing.sku} is not linked any more.`, { undo: true });
+  };
+  return (
+    <div className="text-[13px]">
+      {listing.item ? (
+        <p>
+          <span className="font-mono">{listing.item}</span> of {nameOf(listing.supplier)}{' '}
+          <Button kind="text" className="py-0" onClick={unlink}>
+            Take the link away
+          </Button>
+        </p>
+      ) : (
+        <Notice>
+          <b className="font-semibold">No supplier item is linked.</b> It goes on selling as it is, but its orders are held: nothing can be forwarded,
+          and neither cost nor stock is known.
+        </Notice>
+      )}
+      {listing.backup && (
+        <p>
+          Backup: <span className="font-mono">{listing.backup.item}</span> of {nameOf(listing.backup.supplier)}{' '}
+          <Button kind="text" className="py-0" onClick={() => setBackup(work, listing.id, null)}>
+            Take it away
+          </Button>
+        </p>
+      )}
+      <div className="mt-1.5 flex flex-wrap items-end gap-2">
+        <label className="text-xs text-muted">
+          Supplier
+          <select
+            value={supplier}
+            onChange={(e) => setSupplier(e.target.value)}
+            className="mt-0.5 block max-w-36 rounded-sm border border-edge bg-surface px-1 py-1 text-[13px] text-ink"
+          >
+            {suppliers.map((s) => (
+              <option key={s.id} value={s.id}>
+                {s.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="text-xs text-muted">
+          SKU there
+          <input
+            value={sku}
+            onChange={(e) => setSku(e.target.value)}
+            className="mt-0.5 block w-28 rounded-sm border border-edge bg-surface px-1.5 py-1 font-mono text-[13px] text-ink"
+          />
+        </label>
+        <Button disabled={!sku.trim() || !supplier} onClick={link}>
+          {listing.item ? 'Link to this' : 'Link'}
+        </Button>
+        {listing.item && (
+          <Button disabled={!sku.trim() || !supplier} onClick={backup}>
+            As backup
+          </Button>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,373 @@
+'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
+import Link from 'next/link';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { optionsInWords } from '../../core/catalogue';
+import type { Candidate } from '../../core/linking';
+import { formatMinor, signOf } from '../../core/money';
+import { countOf, formatCount } from '../../core/units';
+import { db, type MarketConnection } from '../../store';
+import { useAddress } from '../../ui/address';
+import { Button } from '../../ui/button';
+import { DropFile, LIST_FILES } from '../../ui/drop-file';
+import { Empty, Head, NeedsYou, Notice } from '../../ui/head';
+import { useMarks } from '../../ui/marks';
+import { say } from '../../ui/said';
+import { marketsOf, useShop } from '../../ui/shop';
+import { StateMark } from '../../ui/state-mark';
+import { type Column, column, DataTable, Two } from '../../ui/table';
+import { removeListings, startBringIn, type BringIn as Wish } from '../../work/bring-in';
+import { work } from '../../work/browser';
+import { theDesk } from '../../work/clients';
+import { stopJob } from '../../work/connections';
+import { jobId } from '../../work/jobs';
+import type { Inspected } from '../../work/lists';
+import { MatchPicture } from '../lists/match-picture';
+import { LinkDocket } from './link-docket';
+import { type BroughtRow, SHOWS, type Show, showOf } from './rows';
+
+const WORDS: Record<Show, string> = { sure: 'Sure', doubtful: 'Doubtful', none: 'Nothing found', linked: 'Linked' };
+const MEANS: Record<Show, string> = {
+  sure: 'SKU, barcode or all looks agree and nothing speaks against it. They can be linked together.',
+  doubtful: 'There are candidates, and something speaks against each or several are alike. Enter opens one, a digit links, S goes on.',
+  none: 'No supplier has anything like them. They go on selling; their orders are held, because there is nobody to forward them to.',
+  linked: 'Cost and stock follow the supplier; the price stays until you let a plan move it.',
+};
+
+/** Takes over a shop that already trades: its listings come in as they are, then each is linked to the supplier item it sells. */
+export function BringIn() {
+  const shop = useShop();
+  const { get, set } = useAddress();
+  const read = useLiveQuery(async () => {
+    const [listings, products, proposals] = await Promise.all([
+      db.listings.where('product').startsWith('shop:').toArray(),
+      db.products.where('id').startsWith('shop:').toArray(),
+      db.proposals.toArray(),
+    ]);
+    const byId = new Map(products.map((p) => [p.id, p]));
+    const found = new Map(proposals.map((p) => [p.id, p]));
+    return listings.flatMap((listing): BroughtRow[] => {
+      const product = byId.get(listing.product);
+      return product ? [{ listing, product, proposal: found.get(listing.id) }] : [];
+    });
+  }, []);
+  const market = shop && marketsOf(shop)[0];
+  const job = useLiveQuery(() => (market ? db.jobs.get(jobId(market.id, 'listings')) : undefined), [market?.id]);
+  const [looking, setLooking] = useState<string | null>(null);
+  const [form, setForm] = useState(false);
+
+  const unlooked = read?.filter((r) => !r.listing.item && !r.proposal).length ?? 0;
+  const busy = useRef(false);
+  // What came in is looked up at once; again when the seller asks, as after a new price list.
+  const findAll = useCallback(async () => {
+    if (busy.current) return;
+    busy.current = true;
+    setLooking('Looking for the supplier items …');
+    try {
+      const { looked, sure, took } = await theDesk().findLinks();
+      setLooking(null);
+      await say(`${countOf(looked, 'listing')} looked up in ${(took / 1000).toFixed(1)} s: ${formatCount(sure)} sure.`);
+    } catch (error) {
+      setLooking(null);
+      await say(`The look-up failed: ${error instanceof Error ? error.message : String(error)}`, { wrong: true });
+    }
+    busy.current = false;
+  }, []);
+  const running = job?.running ?? null;
+  useEffect(() => {
+    if (unlooked > 0 && !running) findAll();
+  }, [unlooked, running, findAll]);
+
+  const groups = useMemo(() => {
+    const by: Record<Show, BroughtRow[]> = { sure: [], doubtful: [], none: [], linked: [] };
+    for (const row of read ?? []) by[showOf(row)].push(row);
+    const score = (r: BroughtRow) => r.proposal?.candidates[0]?.score ?? 0;
+    for (const rows of Object.values(by)) rows.sort((a, b) => score(b) - score(a) || (a.listing.sku < b.listing.sku ? -1 : 1));
+    return by;
+  }, [read]);
+  const asked = get('show') as Show;
+  const show: Show = SHOWS.includes(asked) ? asked : groups.sure.length ? 'sure' : groups.doubtful.length ? 'doubtful' : 'linked';
+  const rows = groups[show];
+  const marks = useMarks(rows.length);
+  const chosen = rows.find((r) => r.listing.id === get('row'));
+  const currency = market?.site.currency ?? 'GBP';
+  const names = useMemo(() => new Map([...(shop?.connections.values() ?? [])].map((c) => [c.id, c.name])), [shop]);
+  const columns = useMemo(() => columnsFor(currency, show, names), [currency, show, names]);
+  const choose = useCallback((row: string) => set({ row }), [set]);
+
+  const goOn = useCallback(() => {
+    const at = rows.findIndex((r) => r.listing.id === get('row'));
+    const next = rows[at + 1] ?? rows[at - 1];
+    set({ row: next ? next.listing.id : '' });
+  }, [rows, get, set]);
+  const link = useCallback(
+    async (candidate: Candidate) => {
+      const listing = chosen?.listing;
+      if (!listing) return;
+      goOn();
+      await theDesk().link([{ listing: listing.id, supplier: candidate.supplier, item: candidate.sku }]);
+      await say(`${listing.sku} is linked to ${candidate.sku}.`, { undo: true });
+    },
+    [chosen, goOn],
+  );
+  const linkSure = async () => {
+    const wanted = marks.size && !marks.all ? rows.filter((r) => marks.has(r.listing.id)) : groups.sure;
+    const links = wanted.flatMap((r) => {
+      const best = r.proposal?.candidates[0];
+      return best ? [{ listing: r.listing.id, supplier: best.supplier, item: best.sku }] : [];
+    });
+    setLooking(`Linking ${formatCount(links.length)} …`);
+    const n = await theDesk().link(links);
+    setLooking(null);
+    marks.clear();
+    set({ show: '', row: '' });
+    await say(`${countOf(n, 'listing')} linked. Prices stay as they are; quantities follow the supplier’s stock from its next reading on.`, {
+      undo: true,
+    });
+  };
+  const remove = async () => {
+    const ids = marks.all ? rows.map((r) => r.listing.id) : marks.keys();
+    const n = await removeListings(work, ids);
+    marks.clear();
+    await say(`${countOf(n, 'listing')} taken out of Sampan. On the marketplace they stay as they are.`, { undo: true });
+  };
+
+  if (!shop || !read) return null;
+  if (!market)
+    return (
+      <Empty title="Connect the marketplace first">
+        <p>Its listings can be brought in once you gave consent there.</p>
+        <Link href="/connections" className="font-semibold text-river underline">
+          Go to Connections
+        </Link>
+      </Empty>
+    );
+  const open = groups.sure.length + groups.doubtful.length + groups.none.length;
+  const opened = form || read.length === 0;
+  return (
+    <>
+      <section className="flex min-w-0 grow flex-col">
+        <Head
+          name="Bring in a shop"
+          state={
+            read.length === 0 ? (
+              `Nothing of ${market.name} was brought in yet.`
+            ) : (
+              <>
+                {countOf(read.length, 'listing')} brought in, {formatCount(groups.linked.length)} linked
+                {open > 0 && (
+                  <>
+                    , <NeedsYou>{formatCount(open)} not linked yet</NeedsYou>
+                  </>
+                )}
+              </>
+            )
+          }
+        >
+          <Link href="/listings" className="text-[13px] font-semibold text-river hover:underline">
+            Back to Listings
+          </Link>
+          {read.length > 0 && <Button onClick={() => setForm(!form)}>{form ? 'Close the form' : 'Bring in more'}</Button>}
+          {open > 0 && <Button onClick={findAll}>Look up again</Button>}
+          {marks.size > 0 && <Button onClick={remove}>Take {formatCount(marks.size)} out of Sampan</Button>}
+          {groups.sure.length > 0 && show === 'sure' && (
+            <Button kind="main" disabled={looking !== null} onClick={linkSure}>
+              Link {marks.size && !marks.all ? formatCount(marks.size) : `all ${formatCount(groups.sure.length)} sure ones`}
+            </Button>
+          )}
+        </Head>
+        {looking && (
+          <p role="status" className="px-4 pb-2 text-[13.5px] text-river">
+            {looking}
+          </p>
+        )}
+        {running && (
+          <p role="status" className="flex items-center gap-3 px-4 pb-2 text-[13.5px]">
+            {formatCount(running.done)} of {formatCount(running.total)} listings of {market.name} brought in
+            <Button onClick={() => stopJob(work, job!.id)}>Stop</Button>
+          </p>
+        )}
+        {!running && job?.lastSays && read.length > 0 && form && <p className="px-4 pb-2 text-[13.5px] text-muted">Last time: {job.lastSays}.</p>}
+        {opened ? (
+          <WishForm market={market} onStarted={() => setForm(false)} />
+        ) : (
+          <>
+            <fieldset aria-label="Which listings are shown" className="flex flex-wrap items-center gap-1.5 px-4 pb-1.5">
+              {SHOWS.map((s) => (
+                <button
+                  key={s}
+                  type="button"
+                  aria-pressed={s === show}
+                  onClick={() => {
+                    marks.clear();
+                    set({ show: s, row: '' });
+                  }}
+                  className={`rounded-sm border px-2 py-0.5 text-[13px] ${s === show ? 'border-river bg-river-soft font-semibold' : 'border-rule bg-surface hover:border-river'}`}
+                >
+                  {WORDS[s]} <span className="text-muted">{formatCount(groups[s].length)}</span>
+                </button>
+              ))}
+              <span className="ml-1 text-[13px] text-muted">{MEANS[show]}</span>
+            </fieldset>
+            {rows.length === 0 ? (
+              <Empty title="None of this kind">
+                <p>{open === 0 ? 'Every listing is linked.' : 'Choose another kind above.'}</p>
+              </Empty>
+            ) : (
+              <DataTable
+                label="Listings brought in"
+                columns={columns}
+                count={rows.length}
+                rowAt={(i) => rows[i]}
+                keyOf={(r) => r.listing.id}
+                chosen={get('row')}
+                onChoose={choose}
+                marks={marks}
+              />
+            )}
+          </>
+        )}
+      </section>
+      {chosen && !opened && <LinkDocket row={chosen} shop={shop} currency={currency} onLink={link} onNext={goOn} onClose={() => set({ row: '' })} />}
+    </>
+  );
+}
+
+/** What is brought in: by the marketplace's service, filtered, or out of a file. */
+function WishForm({ market, onStarted }: { market: MarketConnection; onStarted: () => void }) {
+  const [wish, setWish] = useState<Wish>({ state: 'live', category: '', removed: false });
+  const [busy, setBusy] = useState(false);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const [picture, setPicture] = useState<Inspected | null>(null);
+  const look = async (file: File) => {
+    setBusy(true);
+    setWrong(null);
+    const seen = await theDesk().inspect({ id: market.id, currency: market.site.currency }, file, file.name, 'listings');
+    setBusy(false);
+    if (seen.ok) setPicture(seen.value);
+    else setWrong(seen.reason);
+  };
+  if (picture)
+    return (
+      <MatchPicture
+        inspected={picture}
+        of={market.name}
+        action="Bring them in"
+        onLeave={() => setPicture(null)}
+        onRead={async (match) => {
+          const done = await theDesk().bringInFile(market, picture.file, match, wish.removed);
+          if (!done.ok) return setWrong(done.reason);
+          const { added, known, removed, refused } = done.value;
+          setPicture(null);
+          onStarted();
+          const first = refused[0];
+          await say(
+            `${countOf(added, 'listing')} brought in${known ? `, ${known} known already` : ''}${removed ? `, ${removed} taken out before and left` : ''}${
+              first ? `; ${countOf(refused.length, 'row')} not read, the first in line ${first.line}: ${first.problem.reason}` : ''
+            }.`,
+            { undo: added > 0, wrong: refused.length > 0 },
+          );
+        }}
+      />
+    );
+  const look_ = 'block rounded-sm border border-edge bg-surface px-1.5 py-1 text-[13px] text-ink';
+  return (
+    <div className="max-w-3xl px-4 pb-6">
+      <p className="text-[13.5px] text-muted">
+        Listings come in as they stand on {market.name}: text, price and state. Nothing is told to the marketplace. Then each is linked to the
+        supplier item it sells, by SKU, by barcode, or by looks that you confirm.
+      </p>
+      <div className="mt-3 flex flex-wrap items-end gap-4 rounded-sm border border-rule bg-surface p-4">
+        <label className="text-xs text-muted">
+          State
+          <select value={wish.state} onChange={(e) => setWish({ ...wish, state: e.target.value as Wish['state'] })} className={look_}>
+            <option value="live">on sale</option>
+            <option value="paused">paused</option>
+            <option value="ended">ended</option>
+            <option value="all">all</option>
+          </select>
+        </label>
+        <label className="text-xs text-muted">
+          Category
+          <select value={wish.category} onChange={(e) => setWish({ ...wish, category: e.target.value })} className={look_}>
+            <option value="">all</option>
+            {market.site.categories.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="flex items-center gap-1.5 pb-1 text-[13px]">
+          <input type="checkbox" checked={wish.removed} onChange={(e) => setWish({ ...wish, removed: e.target.checked })} className="accent-river" />
+          also those taken out of Sampan before
+        </label>
+        <Button
+          kind="main"
+          onClick={async () => {
+            await startBringIn(work, market.id, wish);
+            onStarted();
+            await say(`Bringing in from ${market.name}.`);
+          }}
+        >
+          Bring them in
+        </Button>
+      </div>
+      <div className="mt-3">
+        <DropFile words="Or pick a file of listings" accept={LIST_FILES} busy={busy} onFile={look} />
+      </div>
+      {wrong && (
+        <div role="alert">
+          <Notice tone="loss">{wrong}</Notice>
+        </div>
+      )}
+    </div>
+  );
+}
+
+const BY = { sku: 'by SKU', gtin: 'by barcode', looks: 'by looks' } as const;
+const STATES: Readonly<Record<string, string>> = { live: 'on sale', paused: 'paused', ended: 'ended' };
+
+function columnsFor(currency: string, show: Show, names: ReadonlyMap<string, string>): Column<BroughtRow>[] {
+  const options = (o: Readonly<Record<string, string>>) => (Object.keys(o).length ? `, ${optionsInWords(o)}` : '');
+  return [
+    column<BroughtRow>('listing', 'In the shop', 'minmax(180px,1fr)', ({ listing, product }) => (
+      <Two top={`${product.title ?? ''}${options(listing.options)}`} under={<span className="font-mono">{listing.sku}</span>} />
+    )),
+    column<BroughtRow>('state', 'State', '76px', ({ listing }) => STATES[listing.state] ?? listing.state, { from: 800 }),
+    column<BroughtRow>(
+      'price',
+      `Price ${signOf(currency)}`,
+      '74px',
+      ({ listing }) => (listing.told ? formatMinor(listing.told.price, currency) : ''),
+      { right: true },
+    ),
+    column<BroughtRow>('item', show === 'linked' ? 'Sells' : 'May sell', 'minmax(180px,1fr)', ({ listing, proposal }) => {
+      const best = proposal?.candidates.find((c) => !listing.item || (c.sku === listing.item && c.supplier === listing.supplier));
+      if (listing.item)
+        return (
+          <Two
+            top={best?.title ?? listing.item}
+            under={<span className="font-mono">{`${listing.item} · ${names.get(listing.supplier) ?? ''}`}</span>}
+          />
+        );
+      return best ? (
+        <Two
+          top={best.title + options(best.options)}
+          under={<span className="font-mono">{`${best.sku} · ${names.get(best.supplier) ?? ''}`}</span>}
+        />
+      ) : (
+        <span className="text-muted">nothing like it</span>
+      );
+    }),
+    column<BroughtRow>('by', 'Found', '96px', ({ listing, proposal }) => {
+      const best = proposal?.candidates[0];
+      if (listing.item) return <StateMark tone="well">Linked</StateMark>;
+      return best ? (
+        <Two top={<StateMark tone={proposal?.sure ? 'well' : 'person'}>{BY[best.by]}</StateMark>} under={`${best.score} of 100`} />
+      ) : (
+        <StateMark tone="waits">not found</StateMark>
+      );
+    }),
+  ];
+}

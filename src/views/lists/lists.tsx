@@ -1,0 +1,300 @@
+'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
+import Link from 'next/link';
+import Papa from 'papaparse';
+import { useState } from 'react';
+import { tallyInWords } from '../../core/catalogue';
+import { type Match, REASON_COLUMN } from '../../core/lists';
+import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
+import { db, type Job, type ReadingRow, type RefusedRow, type SupplierConnection } from '../../store';
+import { Button } from '../../ui/button';
+import { useNow } from '../../ui/clock';
+import { DropFile, LIST_FILES } from '../../ui/drop-file';
+import { Empty, Head, Notice } from '../../ui/head';
+import { say } from '../../ui/said';
+import { useShop } from '../../ui/shop';
+import { work } from '../../work/browser';
+import { theDesk } from '../../work/clients';
+import { runNow, stopJob } from '../../work/connections';
+import { giveUp, type Inspected, lastRefused, listJob, startReading } from '../../work/lists';
+import { MatchPicture } from './match-picture';
+import { SupplierForm } from './supplier-form';
+
+/** Price lists of suppliers: files dropped here, addresses read on a schedule, how they are read and what each reading brought. */
+export function Lists() {
+  const shop = useShop();
+  const [looking, setLooking] = useState<string | null>(null);
+  const [picture, setPicture] = useState<{ supplier: SupplierConnection; inspected: Inspected } | null>(null);
+  const [wrong, setWrong] = useState<{ supplier: string; says: string } | null>(null);
+  const [editing, setEditing] = useState<string | null>(null);
+  if (!shop) return null;
+  const suppliers = [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
+
+  const look = async (supplier: SupplierConnection, file: Blob, name: string) => {
+    setLooking(supplier.id);
+    setWrong(null);
+    const seen = await theDesk().inspect({ id: supplier.id, currency: supplier.currency }, file, name);
+    setLooking(null);
+    if (!seen.ok) return setWrong({ supplier: supplier.id, says: seen.reason });
+    if (seen.value.remembered && !seen.value.sample.problems.length) return read(supplier, seen.value, seen.value.sample.match);
+    setPicture({ supplier, inspected: seen.value });
+  };
+  const read = async (supplier: SupplierConnection, inspected: Inspected, match: Match) => {
+    if (match.kind === 'catalogue' && match.currency !== supplier.currency)
+      return say(`${supplier.name} charges in ${supplier.currency}, the list is in ${match.currency}. Change one of them.`, { wrong: true });
+    const started = await startReading(work, supplier.id, inspected.file, match);
+    if (!started.ok) return say(started.reason, { wrong: true });
+    setPicture(null);
+    await say(inspected.remembered ? `${inspected.name} is read as the last list was.` : `${inspected.name} is being read; its match is remembered.`);
+  };
+
+  if (picture)
+    return (
+      <div className="flex min-w-0 grow flex-col">
+        <Head name="Price lists" state="Say what each column is. The guess can be corrected here, and is remembered." />
+        <MatchPicture
+          inspected={picture.inspected}
+          of={picture.supplier.name}
+          action="Read the list"
+          onRead={(match) => read(picture.supplier, picture.inspected, match)}
+          onLeave={() => {
+            db.files.delete(picture.inspected.file);
+            setPicture(null);
+          }}
+        />
+      </div>
+    );
+  return (
+    <section className="min-w-0 grow overflow-auto">
+      <Head name="Price lists" state={suppliers.length ? 'CSV, TSV, XLSX, XML, JSON, or an archive of one.' : 'No supplier yet.'}>
+        <Link href="/source" className="text-[13px] font-semibold text-river hover:underline">
+          Back to Source
+        </Link>
+        <Button kind="main" onClick={() => setEditing('')}>
+          Add a supplier
+        </Button>
+      </Head>
+      <div className="max-w-4xl space-y-4 px-4 pb-8">
+        {editing === '' && (
+          <div className="rounded-sm border border-river bg-surface p-4">
+            <h2 className="mb-2 font-semibold">A supplier that sends price lists</h2>
+            <SupplierForm onDone={() => setEditing(null)} />
+          </div>
+        )}
+        {!suppliers.length && editing === null && (
+          <Empty title="Read a supplier’s price list">
+            <p>
+              Add the supplier with its name, currency and what a parcel costs. Then drop its list; what each column is gets guessed and shown on the
+              first rows.
+            </p>
+            <Button kind="main" onClick={() => setEditing('')}>
+              Add a supplier
+            </Button>
+          </Empty>
+        )}
+        {suppliers.map((supplier) => (
+          <article key={supplier.id} aria-label={supplier.name} className="rounded-sm border border-rule bg-surface p-4">
+            <div className="flex items-baseline gap-3">
+              <h2 className="font-semibold">{supplier.name}</h2>
+              <span className="grow text-[13px] text-muted">
+                {supplier.currency}
+                {supplier.list === null
+                  ? ', has a service; a list of stock or items can be read besides'
+                  : supplier.list.kind === 'address'
+                    ? `, list at ${supplier.list.url}`
+                    : ', files by hand'}
+              </span>
+              {supplier.list !== null && (
+                <Button kind="text" onClick={() => setEditing(editing === supplier.id ? null : supplier.id)}>
+                  Change
+                </Button>
+              )}
+            </div>
+            {editing === supplier.id && (
+              <div className="my-3">
+                <SupplierForm supplier={supplier} onDone={() => setEditing(null)} />
+              </div>
+            )}
+            <div className="mt-2 flex flex-wrap items-center gap-3">
+              <DropFile
+                words="Pick a price list"
+                accept={LIST_FILES}
+                busy={looking === supplier.id}
+                onFile={(file) => look(supplier, file, file.name)}
+              />
+              {supplier.list?.kind === 'address' && <FetchNow supplier={supplier} onFile={(blob, name) => look(supplier, blob, name)} />}
+            </div>
+            {wrong?.supplier === supplier.id && (
+              <div role="alert">
+                <Notice tone="loss">{wrong.says} The catalogue stays as it is.</Notice>
+              </div>
+            )}
+            <Standing supplier={supplier} />
+          </article>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+/** Fetches the list at once, to match it or to see whether it changed. */
+function FetchNow({ supplier, onFile }: { supplier: SupplierConnection; onFile: (blob: Blob, name: string) => void }) {
+  const [busy, setBusy] = useState(false);
+  const matched = useLiveQuery(() => db.matches.where('supplier').equals(supplier.id).count(), [supplier.id]);
+  const fetchNow = async () => {
+    if (matched) return runNow(work, `${supplier.id}:catalogue`);
+    setBusy(true);
+    const { askAddress } = await import('../../connect/address');
+    const got = await askAddress(work.fetchAddress, (supplier.list as { url: string }).url, null, null);
+    setBusy(false);
+    if (!got.ok) return say(got.trouble.says, { wrong: true });
+    if (got.value !== 'unchanged') onFile(got.value.blob, got.value.name);
+  };
+  return (
+    <Button disabled={busy} onClick={fetchNow}>
+      {busy ? 'Fetching …' : matched ? 'Fetch it now' : 'Fetch and match'}
+    </Button>
+  );
+}
+
+function Progress({ job, supplier, now }: { job: Job; supplier: string; now: number }) {
+  const { running } = job;
+  if (!running) {
+    if (!job.progress && job.lastOk) return null;
+    if (!job.progress) return job.lastSays ? <Notice tone="loss">{job.lastSays} The catalogue stays as it was.</Notice> : null;
+    return (
+      <Notice>
+        {job.lastSays}. The catalogue is the one before until the list is read whole.
+        <div className="mt-2 flex gap-2">
+          <Button kind="main" onClick={() => runNow(work, job.id)}>
+            Go on reading
+          </Button>
+          <Button onClick={() => giveUp(work, supplier)}>Give it up</Button>
+        </div>
+      </Notice>
+    );
+  }
+  const share = running.total ? running.done / running.total : 0;
+  const seconds = Math.max(0.1, (now - running.startedAt) / 1000);
+  const rows = running.rows ?? running.done;
+  return (
+    <div role="status" className="mt-3 text-[13.5px]">
+      <div className="flex items-center gap-3">
+        <span className="grow">
+          {formatCount(rows)} rows read, {Math.floor(share * 100)} %
+          {rows > 0 && seconds > 0.5 && `, ${formatCount(Math.round(rows / seconds))} a second`}
+          {share > 0 && share < 1 && seconds > 1 && `, ${spanOf((seconds / share) * (1 - share) * 1000)} left`}
+        </span>
+        <Button onClick={() => stopJob(work, job.id)}>Stop</Button>
+      </div>
+      <div role="progressbar" aria-label="Reading" aria-valuenow={Math.floor(share * 100)} aria-valuemax={100} className="mt-1 h-[5px] bg-rule">
+        <div className="h-full bg-river" style={{ width: `${share * 100}%` }} />
+      </div>
+    </div>
+  );
+}
+
+/** What runs, what the last readings brought, and what of the last one was not taken. */
+function Standing({ supplier }: { supplier: SupplierConnection }) {
+  const now = useNow(500);
+  const seen = useLiveQuery(async () => {
+    const jobs = await db.jobs.bulkGet([listJob(supplier.id), `${supplier.id}:catalogue`]);
+    return {
+      jobs: jobs.filter((j) => j !== undefined),
+      readings: (await db.readings.where('[supplier+at]').between([supplier.id, 0], [supplier.id, Number.MAX_SAFE_INTEGER]).toArray())
+        .reverse()
+        .slice(0, 5),
+      refused: await lastRefused(db, supplier.id),
+    };
+  }, [supplier.id]);
+  if (!seen) return null;
+  return (
+    <>
+      {seen.jobs
+        .filter((j) => j.task === 'list' || (supplier.list !== null && (j.running?.total || !j.lastOk)))
+        .map((j) => (
+          <Progress key={j.id} job={j} supplier={supplier.id} now={now} />
+        ))}
+      {seen.readings.length > 0 && (
+        <table className="mt-3 w-full text-[13px]">
+          <caption className="pb-0.5 text-left text-xs font-semibold text-muted">What the last readings brought</caption>
+          <tbody>
+            {seen.readings.map((r: ReadingRow) => (
+              <tr key={r.id} className="border-t border-rule-soft">
+                <th scope="row" className="py-1 pr-3 text-left font-normal whitespace-nowrap text-muted">
+                  {now > 0 && whenOf(r.at, now, 'Europe/London')}
+                </th>
+                <td className="max-w-48 truncate py-1 pr-3">{r.from || 'by service'}</td>
+                <td className="py-1 pr-3 text-right">{formatCount(r.tally.read)}</td>
+                <td className="py-1">{tallyInWords(r.tally)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {seen.refused.length > 0 && <RefusedTable rows={seen.refused} supplier={supplier.name} />}
+    </>
+  );
+}
+
+const SHOWN = 200;
+
+function RefusedTable({ rows, supplier }: { rows: readonly RefusedRow[]; supplier: string }) {
+  const all = rows.flatMap((r) => r.refused.map((one) => ({ ...one, header: r.header })));
+  const left = all.filter((r) => r.cells !== null && r.header);
+  const save = () => {
+    const header = left[0]!.header!;
+    const text = Papa.unparse(
+      { fields: [...header, REASON_COLUMN], data: left.map((r) => [...header.map((_, i) => r.cells![i] ?? ''), r.reason]) },
+      { escapeFormulae: true },
+    );
+    const url = URL.createObjectURL(new Blob([`﻿${text}`], { type: 'text/csv' }));
+    const link = document.createElement('a');
+    link.href = url;
+    link.download = `${supplier} rows to mend.csv`;
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(url), 10_000);
+  };
+  return (
+    <details className="mt-3 text-[13px]">
+      <summary className="cursor-default font-semibold text-lamp">
+        {countOf(all.length, 'remark')}: {countOf(left.length, 'row')} not taken, {countOf(all.length - left.length, 'row')} taken with something left
+        out
+      </summary>
+      {left.length > 0 && (
+        <p className="my-1.5">
+          <Button onClick={save}>Save {countOf(left.length, 'row')} to mend</Button>{' '}
+          <span className="text-muted">Mend the file and drop it above: it adds to the catalogue.</span>
+        </p>
+      )}
+      <div className="max-h-72 overflow-auto">
+        <table className="w-full">
+          <thead className="text-left text-xs text-muted">
+            <tr>
+              {['Line', 'SKU', 'Column', 'Value', 'What is wrong'].map((h) => (
+                <th key={h} scope="col" className="py-1 pr-3 font-normal">
+                  {h}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {all.slice(0, SHOWN).map((r, i) => (
+              <tr key={`${r.line}-${i}`} className="border-t border-rule-soft align-top">
+                <td className="py-0.5 pr-3">{r.line ?? ''}</td>
+                <td className="py-0.5 pr-3 font-mono">{r.sku}</td>
+                <td className="py-0.5 pr-3">{r.column ?? ''}</td>
+                <td className="max-w-40 truncate py-0.5 pr-3 font-mono">{r.value}</td>
+                <td className="py-0.5">
+                  {r.reason}
+                  {r.cells === null && r.line !== null ? ' (the row was taken)' : ''}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {all.length > SHOWN && <p className="text-muted">and {formatCount(all.length - SHOWN)} more, in the file to mend.</p>}
+      </div>
+    </details>
+  );
+}

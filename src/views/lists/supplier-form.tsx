@@ -1,0 +1,88 @@
+'use client';
+import { useForm } from 'react-hook-form';
+import { formatMinor } from '../../core/money';
+import { parseShipping, shippingInWords } from '../../core/pricing';
+import type { SupplierConnection } from '../../store';
+import { Button } from '../../ui/button';
+import { say } from '../../ui/said';
+import { work } from '../../work/browser';
+import { keepListSupplier } from '../../work/connections';
+
+interface Fields {
+  name: string;
+  currency: string;
+  shipping: string;
+  shipsTo: string;
+  url: string;
+}
+
+/** What must be known of a supplier that sends price lists: what it is called, charges in, and asks for a parcel. */
+export function SupplierForm({ supplier, onDone }: { supplier?: SupplierConnection; onDone: (id: string | null) => void }) {
+  const { register, handleSubmit, formState, setError, watch } = useForm<Fields>({
+    defaultValues: {
+      name: supplier?.name ?? '',
+      currency: supplier?.currency ?? 'GBP',
+      shipping: supplier ? shippingInWords(supplier.shipping, supplier.currency) : '2 kg: 3.50, 30 kg: 9.90',
+      shipsTo: supplier?.shipsTo.join(', ') ?? 'GB',
+      url: supplier?.list?.kind === 'address' ? supplier.list.url : '',
+    },
+  });
+  const currency = watch('currency');
+  const bands = parseShipping(watch('shipping'), /^[A-Za-z]{3}$/.test(currency) ? currency.toUpperCase() : 'GBP');
+  const save = async (f: Fields) => {
+    if (!/^[A-Za-z]{3}$/.test(f.currency.trim())) return setError('currency', { message: 'Three letters, such as GBP.' });
+    const shipping = parseShipping(f.shipping, f.currency.trim().toUpperCase());
+    if (!shipping.ok) return setError('shipping', { message: shipping.reason });
+    const shipsTo = f.shipsTo
+      .toUpperCase()
+      .split(/[\s,;]+/)
+      .filter(Boolean);
+    if (!shipsTo.length || shipsTo.some((c) => !/^[A-Z]{2}$/.test(c)))
+      return setError('shipsTo', { message: 'Country codes of two letters, such as GB, IE.' });
+    const done = await keepListSupplier(
+      work,
+      { name: f.name, currency: f.currency.trim().toUpperCase(), shipping: shipping.value, shipsTo, url: f.url.trim() },
+      supplier?.id,
+    );
+    if (!done.ok) return setError('name', { message: done.reason });
+    await say(`${done.name} is kept.`);
+    onDone(done.id ?? null);
+  };
+  const field = (name: keyof Fields, label: string, hint: string, wide = false) => (
+    <label className={`block text-xs text-muted ${wide ? 'sm:col-span-2' : ''}`}>
+      {label}
+      <input
+        {...register(name, { required: name === 'name' || name === 'currency' || name === 'shipping' })}
+        aria-invalid={Boolean(formState.errors[name])}
+        className="mt-0.5 block w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink"
+      />
+      {formState.errors[name] ? (
+        <span role="alert" className="text-loss">
+          {formState.errors[name]?.message || 'This is needed.'}
+        </span>
+      ) : (
+        hint
+      )}
+    </label>
+  );
+  return (
+    <form onSubmit={handleSubmit(save)} className="grid gap-3 sm:grid-cols-2" aria-label={supplier ? `Change ${supplier.name}` : 'Add a supplier'}>
+      {field('name', 'Name', '')}
+      {field('currency', 'It charges in', 'ISO code')}
+      {field(
+        'shipping',
+        'Shipping of one parcel by weight',
+        bands.ok ? bands.value.map((b) => `up to ${b.upToGrams / 1000} kg ${formatMinor(b.minor, currency)}`).join(', ') : bands.reason,
+        true,
+      )}
+      {field('shipsTo', 'It ships to', 'country codes')}
+      {field('url', 'Address of its list, if it has one', 'read on a schedule; leave empty to drop files')}
+      <div className="flex gap-2">
+        <Button kind="main" type="submit">
+          {supplier ? 'Save' : 'Add the supplier'}
+        </Button>
+        <Button onClick={() => onDone(null)}>Leave it</Button>
+      </div>
+    </form>
+  );
+}

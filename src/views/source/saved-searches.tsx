@@ -1,0 +1,135 @@
+'use client';
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { Bookmark, X } from 'lucide-react';
+import { useState } from 'react';
+import { countOf } from '../../core/units';
+import { db, type SavedSearch } from '../../store';
+import { Button } from '../../ui/button';
+import { say } from '../../ui/said';
+import { work } from '../../work/browser';
+import { theDesk } from '../../work/clients';
+import { MOST_TAKEN, saveSearch } from '../../work/watch';
+
+const WATCH: Record<SavedSearch['watch'], string> = {
+  off: 'only keep it',
+  report: 'tell new matches on Today',
+  take: 'put new matches on the Bench',
+};
+
+interface Props {
+  readonly query: string;
+  readonly sort: string;
+  readonly market: string | null;
+  readonly onOpen: (search: SavedSearch) => void;
+}
+
+/** Searches kept under a name, and what is done with their new matches. */
+export function SavedSearches({ query, sort, market, onOpen }: Props) {
+  const saved = useLiveQuery(() => db.searches.toArray(), []);
+  const [name, setName] = useState('');
+  const [watch, setWatch] = useState<SavedSearch['watch']>('report');
+  const known = async (q: string) => (await theDesk().matchesOf(q, market)).hashes;
+  const keep = async () => {
+    const same = saved?.find((s) => s.name === name.trim());
+    await saveSearch(work, { id: same?.id, name: name.trim().slice(0, 60), query, sort, market, watch }, await known(query));
+    setName('');
+    await say(`“${name.trim()}” is kept${watch === 'off' ? '' : `: after each refresh it will ${WATCH[watch]}`}.`);
+  };
+  const change = async (s: SavedSearch, to: SavedSearch['watch']) => {
+    const update: Partial<SavedSearch> = { watch: to, ...(s.watch === 'off' && { known: await known(s.query) }) };
+    await db.searches.update(s.id, update);
+  };
+  const fresh = saved?.reduce((n, s) => n + s.fresh, 0) ?? 0;
+  return (
+    <Popover className="relative shrink-0">
+      <PopoverButton className="flex items-center gap-1.5 rounded-sm border border-edge px-2 py-1 text-[13px] font-semibold text-river hover:bg-river-soft">
+        <Bookmark aria-hidden size={14} />
+        Saved{saved?.length ? ` ${saved.length}` : ''}
+        {fresh > 0 && <span className="text-lamp">, {fresh} new</span>}
+      </PopoverButton>
+      <PopoverPanel anchor="bottom end" className="z-40 w-[400px] rounded-sm border border-rule bg-surface p-3 text-[13.5px] shadow-md">
+        {({ close }) => (
+          <>
+            {saved?.length ? (
+              <ul>
+                {saved.map((s) => (
+                  <li key={s.id} className="flex items-center gap-2 border-b border-rule-soft py-1.5">
+                    <button
+                      type="button"
+                      className="min-w-0 grow text-left hover:underline"
+                      onClick={() => {
+                        onOpen(s);
+                        close();
+                      }}
+                    >
+                      <span className="block truncate font-semibold text-river">{s.name}</span>
+                      <span className="block truncate font-mono text-xs text-muted">{s.query || 'everything'}</span>
+                      {s.fresh > 0 && <span className="text-xs font-semibold text-lamp">{countOf(s.fresh, 'new match', 'new matches')}</span>}
+                    </button>
+                    <select
+                      aria-label={`What “${s.name}” does with new matches`}
+                      value={s.watch}
+                      onChange={(e) => change(s, e.target.value as SavedSearch['watch'])}
+                      className="w-40 rounded-sm border border-edge bg-surface text-xs"
+                    >
+                      {Object.entries(WATCH).map(([value, words]) => (
+                        <option key={value} value={value} disabled={value === 'take' && !s.market}>
+                          {words}
+                        </option>
+                      ))}
+                    </select>
+                    <button
+                      type="button"
+                      aria-label={`Forget “${s.name}”`}
+                      className="p-1 text-muted hover:text-ink"
+                      onClick={() => db.searches.delete(s.id)}
+                    >
+                      <X aria-hidden size={14} />
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            ) : (
+              <p className="text-muted">No search is kept yet. A kept search can watch for new matches after each refresh.</p>
+            )}
+            <form
+              className="mt-3 space-y-2"
+              onSubmit={(e) => {
+                e.preventDefault();
+                if (name.trim()) keep();
+              }}
+            >
+              <label className="block text-xs text-muted">
+                Keep this search as
+                <input
+                  value={name}
+                  onChange={(e) => setName(e.target.value)}
+                  className="mt-0.5 block w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink"
+                />
+              </label>
+              <label className="block text-xs text-muted">
+                and
+                <select
+                  value={watch}
+                  onChange={(e) => setWatch(e.target.value as SavedSearch['watch'])}
+                  className="ml-1 rounded-sm border border-edge bg-surface px-1 py-0.5 text-sm text-ink"
+                >
+                  {Object.entries(WATCH).map(([value, words]) => (
+                    <option key={value} value={value} disabled={value === 'take' && !market}>
+                      {words}
+                    </option>
+                  ))}
+                </select>
+              </label>
+              {watch === 'take' && <p className="text-xs text-muted">More than {MOST_TAKEN} at once are only told.</p>}
+              <Button type="submit" kind="main" disabled={!name.trim()}>
+                Keep the search
+              </Button>
+            </form>
+          </>
+        )}
+      </PopoverPanel>
+    </Popover>
+  );
+}
