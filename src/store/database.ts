@@ -6,6 +6,7 @@ import type {
   HistoryRow,
   Job,
   LinkProposal,
+  ListBytes,
   ListFile,
   Listing,
   MatchRow,
@@ -40,6 +41,7 @@ export class SampanDatabase extends Dexie {
   refused!: Table<RefusedRow, [string, number]>;
   history!: Table<HistoryRow, [string, number, number]>;
   files!: Table<ListFile, string>;
+  bytes!: Table<ListBytes, string>;
   matches!: Table<MatchRow, string>;
   searches!: Table<SavedSearch, string>;
   proposals!: Table<LinkProposal, string>;
@@ -102,6 +104,7 @@ export class SampanDatabase extends Dexie {
         refused: '[reading+seq], supplier',
         history: '[supplier+bucket+day]',
         files: 'id, supplier',
+        bytes: 'id',
         matches: 'id, supplier',
         searches: 'id',
         proposals: 'id',

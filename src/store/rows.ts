@@ -175,16 +175,21 @@ export interface HistoryRow {
   readonly stockBefore: readonly number[];
 }
 
-/** A list as it was dropped or fetched, kept until it is read. */
+/** A list as it was dropped or fetched, kept until it is read; its bytes in {@link ListBytes}. */
 export interface ListFile {
   readonly id: string;
   readonly supplier: string;
   readonly name: string;
   readonly size: number;
-  readonly blob: Blob;
   readonly at: Instant;
   /** How it is read, once it was matched. */
   readonly match: Match | null;
+}
+
+/** The bytes of a list, apart from what is said of it, so that saying more does not copy them. */
+export interface ListBytes {
+  readonly id: string;
+  readonly blob: Blob;
 }
 
 /** How a list with certain columns is read, remembered for a supplier. */

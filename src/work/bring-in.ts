@@ -18,7 +18,7 @@ import {
 } from '../store';
 import { nowOf, type Work } from './context';
 import { jobId, newJob } from './jobs';
-import { NEVER } from './lists';
+import { dropFiles, NEVER } from './lists';
 
 /** How a shop is brought in: which listings, and whether those that were taken out of Sampan before come again. */
 export interface BringIn extends ListingFilter {
@@ -137,7 +137,7 @@ export async function bringInFile(
   const { db } = work;
   const wrong = matchProblems(match);
   if (wrong.length) return { ok: false, reason: wrong.join(' ') };
-  const row = await db.files.get(file);
+  const row = await db.bytes.get(file);
   if (!row) return { ok: false, reason: 'This file is not kept any more. Drop it again.' };
   const opened = await openList(row.blob, match.format, match.decimal);
   if (!opened.ok) return opened;
@@ -161,7 +161,7 @@ export async function bringInFile(
     place = batch.next;
     if (place === null) break;
   }
-  await db.files.delete(file);
+  await dropFiles(db, [{ id: file }]);
   return { ok: true, value: { ...sum, refused } };
 }
 

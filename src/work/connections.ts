@@ -5,6 +5,7 @@ import { type ShippingBand, STARTING_PLAN } from '../core/pricing';
 import { type Connection, dropPieces, type MarketConnection, STARTING_SETTINGS, type SupplierConnection } from '../store';
 import type { Work } from './context';
 import { jobId, newJob } from './jobs';
+import { dropFiles } from './lists';
 import { dropStage } from './reading';
 
 /** A service that can be connected, as Sampan's server names it. */
@@ -197,16 +198,20 @@ export const pause = (work: Work, id: string, paused: boolean) => work.db.connec
 export async function disconnect(work: Work, id: string): Promise<void> {
   const { db } = work;
   await dropStage(work, id);
-  await db.transaction('rw', [db.connections, db.jobs, db.notes, db.pieces, db.cold, db.pages, db.readings, db.refused, db.files], async () => {
-    await db.connections.delete(id);
-    await db.jobs.filter((j) => j.connection === id).delete();
-    await db.notes.delete(`catalogue:${id}`);
-    await dropPieces(db, id);
-    await db.pages.where('[supplier+from]').between([id, ''], [id, '￿']).delete();
-    await db.readings.where('[supplier+at]').between([id, 0], [id, Number.MAX_SAFE_INTEGER]).delete();
-    await db.refused.where('supplier').equals(id).delete();
-    await db.files.where('supplier').equals(id).delete();
-  });
+  await db.transaction(
+    'rw',
+    [db.connections, db.jobs, db.notes, db.pieces, db.cold, db.pages, db.readings, db.refused, db.files, db.bytes],
+    async () => {
+      await db.connections.delete(id);
+      await db.jobs.filter((j) => j.connection === id).delete();
+      await db.notes.delete(`catalogue:${id}`);
+      await dropPieces(db, id);
+      await db.pages.where('[supplier+from]').between([id, ''], [id, '￿']).delete();
+      await db.readings.where('[supplier+at]').between([id, 0], [id, Number.MAX_SAFE_INTEGER]).delete();
+      await db.refused.where('supplier').equals(id).delete();
+      await dropFiles(db, await db.files.where('supplier').equals(id).toArray());
+    },
+  );
 }
 
 /** Due at once, circuit or not. */

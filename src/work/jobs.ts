@@ -9,7 +9,7 @@ import { recheckOrders } from './desk';
 import { marketDoor, supplierDoor } from './doors';
 import { followSupplier } from './follow';
 import { takeOrders, takeShipments } from './intake';
-import { inspect, listJob, readListStep } from './lists';
+import { dropFiles, inspect, listJob, readListStep } from './lists';
 import { endReading, forget, noteRefused, openReading, type Session, storeStep } from './reading';
 import { lookForNew } from './watch';
 
@@ -85,7 +85,7 @@ async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<vo
       : finish(work, job, true, 'No list waits to be read.', startedAt);
   const step = await readListStep(work, c, job, file);
   if (step.state === 'failed') {
-    await db.files.delete(file.id);
+    await dropFiles(db, [file]);
     // What could not be read is fetched again, changed or not.
     if (c.list?.kind === 'address') await db.connections.update(c.id, { list: { ...c.list, etag: null, modified: null } } as Partial<Connection>);
     await finish(work, job, false, step.says, startedAt);

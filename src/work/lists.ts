@@ -41,7 +41,7 @@ export interface Inspected {
   readonly changed: boolean;
 }
 
-const SAMPLED = 200;
+const SAMPLED = 100;
 const SHOWN = 10;
 
 async function firstRows(
@@ -50,7 +50,7 @@ async function firstRows(
   decimal: '.' | ',',
 ): Promise<{ ok: true; source: ListSource; rows: string[][]; lines: number[] } | { ok: false; reason: string }> {
   // The first piece is enough for a look; text files are cut behind it.
-  const part = format.kind === 'csv' && blob.size > 2_000_000 ? blob.slice(0, 1_000_000) : blob;
+  const part = format.kind === 'csv' && blob.size > 400_000 ? blob.slice(0, 200_000) : blob;
   const opened = await openList(part, format, decimal);
   if (!opened.ok) return opened;
   const batch = await opened.value.read(null, () => false);
@@ -68,6 +68,12 @@ export function sampleOf(match: Match, rows: readonly (readonly string[])[], lin
     problems: matchProblems(match),
     reads: shown.map((cells) => match.header.map((_, i) => cellInWords(match, i, cells[i] ?? ''))),
   };
+}
+
+/** Takes files away with their bytes. */
+export async function dropFiles(db: SampanDatabase, files: readonly { readonly id: string }[]): Promise<void> {
+  const ids = files.map((f) => f.id);
+  await Promise.all([db.files.bulkDelete(ids), db.bytes.bulkDelete(ids)]);
 }
 
 /** Looks at a dropped or fetched file and says how it would be read; keeps it until it is read or taken away. */
@@ -104,12 +110,13 @@ export async function inspect(
       }
     : guess;
   const id = work.newId();
-  const row: ListFile = { id, supplier: supplier.id, name: name.slice(0, 200), size: file.size, blob, at: work.clock(), match: null };
-  await db.transaction('rw', [db.files], async () => {
+  const row: ListFile = { id, supplier: supplier.id, name: name.slice(0, 200), size: file.size, at: work.clock(), match: null };
+  await db.transaction('rw', [db.files, db.bytes], async () => {
     // One list waits for its match at a time; one that is being read stays.
     const waiting = (await db.files.where('supplier').equals(supplier.id).toArray()).filter((f) => f.match === null);
-    await db.files.bulkDelete(waiting.map((f) => f.id));
+    await dropFiles(db, waiting);
     await db.files.put(row);
+    await db.bytes.put({ id, blob });
   });
   const told = [...notes, ...(doubled.length ? [`Two columns are named “${doubled[0]}”. They are told apart by a number.`] : [])];
   return {
@@ -139,7 +146,7 @@ export async function resample(
   match: Match,
   reguess: boolean,
 ): Promise<{ ok: true; sample: Sample } | { ok: false; reason: string }> {
-  const row = await work.db.files.get(file);
+  const row = await work.db.bytes.get(file);
   if (!row) return { ok: false, reason: 'This file is not kept any more. Drop it again.' };
   const first = await firstRows(row.blob, match.format, match.decimal);
   if (!first.ok) return first;
@@ -164,11 +171,11 @@ export async function startReading(work: Work, supplier: string, file: string, m
   const at = work.clock();
   const stage = await db.stages.get(supplier);
   if (stage) await dropStage(work, supplier);
-  return db.transaction('rw', [db.files, db.matches, db.jobs], async () => {
+  return db.transaction('rw', [db.files, db.bytes, db.matches, db.jobs], async () => {
     const row = await db.files.get(file);
     if (!row) return { ok: false as const, reason: 'This file is not kept any more. Drop it again.' };
     const others = (await db.files.where('supplier').equals(supplier).toArray()).filter((f) => f.id !== file);
-    await db.files.bulkDelete(others.map((f) => f.id));
+    await dropFiles(db, others);
     await db.files.update(file, { match });
     const signature = signatureOf(match.format.kind, match.header);
     if (!match.header.includes(REASON_COLUMN)) await db.matches.put({ id: `${supplier}:${hashOf(signature)}`, supplier, signature, match, at });
@@ -201,14 +208,17 @@ export async function lastRefused(db: SampanDatabase, supplier?: string): Promis
 export async function giveUp(work: Work, supplier: string): Promise<void> {
   await dropStage(work, supplier);
   const { db } = work;
-  await db.transaction('rw', [db.files, db.jobs], async () => {
-    await db.files.where('supplier').equals(supplier).delete();
+  await db.transaction('rw', [db.files, db.bytes, db.jobs], async () => {
+    await dropFiles(db, await db.files.where('supplier').equals(supplier).toArray());
     await db.jobs.delete(listJob(supplier));
   });
 }
 
 /** Lists that are open, by file: opening a workbook or XML reads it whole. */
 const opened = new WeakMap<SampanDatabase, { file: string; source: ListSource }>();
+
+/** How long a list is read before other work has its turn, in milliseconds. */
+const STEP = 600;
 
 /** What one step of a list came to. */
 export type ListStep =
@@ -225,7 +235,9 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
   const match = file.match!;
   let held = opened.get(db);
   if (held?.file !== file.id) {
-    const list = await openList(file.blob, match.format, match.decimal);
+    const bytes = await db.bytes.get(file.id);
+    if (!bytes) return { state: 'failed', says: 'The file is not kept any more. Drop it again.' };
+    const list = await openList(bytes.blob, match.format, match.decimal);
     if (!list.ok) return { state: 'failed', says: list.reason };
     held = { file: file.id, source: list.value };
     opened.set(db, held);
@@ -244,20 +256,24 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
   const session = await openReading(work, c.id, `list:${hashOf(JSON.stringify(meaning))}`, job.progress);
   session.header ??= match.header;
   const startedAt = job.progress?.startedAt ?? job.running?.startedAt ?? work.clock();
-  const batch = await source.read(session.cursor, (a, b) => match.kind === 'catalogue' && session.reading.known(a, b));
-  if (match.kind === 'stock') takeStock(session, match, batch);
-  else takeItems(session, match, batch);
-  for (const b of batch.broken) noteRefused(session, { line: b.line, sku: '', column: null, value: b.text, reason: b.reason, cells: null });
-  session.done = batch.at;
-  session.cursor = batch.next;
-  session.steps++;
-  if (batch.next !== null) {
-    await storeStep(work, session, job.id, startedAt, source.total, [], false);
-    return { state: 'going' };
+  const begun = performance.now();
+  for (;;) {
+    const batch = await source.read(session.cursor, (a, b) => match.kind === 'catalogue' && session.reading.known(a, b));
+    if (match.kind === 'stock') takeStock(session, match, batch);
+    else takeItems(session, match, batch);
+    for (const b of batch.broken) noteRefused(session, { line: b.line, sku: '', column: null, value: b.text, reason: b.reason, cells: null });
+    session.done = batch.at;
+    session.cursor = batch.next;
+    session.steps++;
+    if (batch.next === null) break;
+    // Each part is written while the next one is read; between steps a stop is heard, and other work has its turn.
+    const rest = performance.now() - begun > STEP;
+    await storeStep(work, session, job.id, startedAt, source.total, [], rest);
+    if (rest) return { state: 'going' };
   }
   const { tally, refused } = await endReading(work, session, match.whole && match.kind === 'catalogue', file.name);
   opened.delete(db);
-  await db.files.delete(file.id);
+  await dropFiles(db, [file]);
   const says = `${countOf(tally.read, 'row')} of ${file.name}${refused ? `, ${countOf(refused, 'remark')}` : ''}: ${tallyInWords(tally)}`;
   return { state: 'done', says, session };
 }

@@ -1,4 +1,4 @@
-import { hashOf, RowTable } from './hash';
+import { hashOf, hashOfLong, RowTable } from './hash';
 import type { Item, ItemDetail } from './item';
 import { type ColdPiece, LISTS, type ListName, NUMBERS, type NumberName, type Piece, packGtin, unpackGtin } from './piece';
 import { packTexts, textAt, textIs } from './texts';
@@ -17,7 +17,12 @@ export interface Incoming {
   readonly markB: number;
 }
 
-export const coldHash = (d: ItemDetail): number => hashOf(`${d.description}\n${d.pictures.join('\n')}`);
+/** Hash of what lies in the cold part: tells whether it changed without reading it. */
+export function coldHash(d: ItemDetail): number {
+  let hash = hashOfLong(d.description);
+  for (const picture of d.pictures) hash = Math.imul(hash ^ hashOfLong(picture), 0x01000193);
+  return hash;
+}
 
 /**
  * One supplier's catalogue in memory, as columns over rows. Rows keep their number for good; one that is no longer offered stays as `gone`.
@@ -217,22 +222,41 @@ export class Catalogue {
     const numbers = Object.fromEntries(NUMBERS.map((name) => [name, new Int32Array(n)])) as Record<NumberName, Int32Array>;
     const codes = Object.fromEntries(CODES.map((name) => [name, new Int32Array(n)])) as Record<Codes, Int32Array>;
     const fresh = Object.fromEntries(LISTS.map((name) => [name, [] as string[]])) as Record<ListName, string[]>;
-    const added = new Map<ListName, Map<string, number>>(LISTS.map((name) => [name, new Map()]));
-    const placeIn = (name: ListName, text: string): number => {
-      const known = this.placesOf(name).get(text) ?? added.get(name)!.get(text);
-      if (known !== undefined) return known;
-      const place = this.lists[name].length + fresh[name].length;
-      added.get(name)!.set(text, place);
-      fresh[name].push(text);
-      return place;
+    const placer = (name: ListName) => {
+      const places = this.placesOf(name);
+      const added = new Map<string, number>();
+      const before = this.lists[name].length;
+      return (text: string): number => {
+        const known = places.get(text) ?? added.get(text);
+        if (known !== undefined) return known;
+        const place = before + fresh[name].length;
+        added.set(text, place);
+        fresh[name].push(text);
+        return place;
+      };
     };
+    const [brandOf, categoryOf, optionsOf, fromOf, wordOf] = [
+      placer('brand'),
+      placer('category'),
+      placer('options'),
+      placer('shipsFrom'),
+      placer('word'),
+    ];
     const rows = new Int32Array(n);
     const gtin = new Float64Array(n);
     const marks = new Int32Array(n * 2);
     const cold = new Int32Array(n);
-    const words: number[] = [];
+    let words = new Int32Array(n * 8);
+    let used = 0;
     const wordEnds = new Int32Array(n);
-    const addWord = (word: string) => words.push(placeIn('word', word));
+    const addWord = (word: string) => {
+      if (used === words.length) {
+        const more = new Int32Array(words.length * 2 + 8);
+        more.set(words);
+        words = more;
+      }
+      words[used++] = wordOf(word);
+    };
     for (let k = 0; k < n; k++) {
       const { row, item, detail, markA, markB } = incoming[k]!;
       rows[k] = row;
@@ -243,16 +267,16 @@ export class Catalogue {
       numbers.grams[k] = item.grams;
       numbers.days[k] = item.days ?? -1;
       numbers.pictures[k] = detail ? detail.pictures.length : item.pictures;
-      codes.brand[k] = placeIn('brand', item.brand);
-      codes.category[k] = placeIn('category', item.category);
-      codes.options[k] = placeIn('options', JSON.stringify(item.options));
-      codes.shipsFrom[k] = placeIn('shipsFrom', item.shipsFrom);
+      codes.brand[k] = brandOf(item.brand);
+      codes.category[k] = categoryOf(item.category);
+      codes.options[k] = optionsOf(item.group === null && Object.keys(item.options).length === 0 ? '{}' : JSON.stringify(item.options));
+      codes.shipsFrom[k] = fromOf(item.shipsFrom);
       gtin[k] = packGtin(item.gtin);
       marks[k * 2] = markA;
       marks[k * 2 + 1] = markB;
       cold[k] = detail ? coldHash(detail) : this.cold[row]!;
       eachWord(item.title, addWord);
-      wordEnds[k] = words.length;
+      wordEnds[k] = used;
     }
     return {
       piece: {
@@ -265,7 +289,7 @@ export class Catalogue {
         numbers,
         gtin,
         codes,
-        words: Int32Array.from(words),
+        words: words.slice(0, used),
         wordEnds,
         marks,
         cold,

@@ -34,26 +34,46 @@ export function hashOf(text: string): number {
   return mix(a);
 }
 
-/**
- * Marks bytes `from` to `to`, four at a time while they last: records of a file are marked before they are read.
- */
-export function markOfBytes(bytes: Uint8Array, from: number, to: number, out: Int32Array, at: number): void {
+/** Two hashes of bytes `from` to `to`, eight at a time, each mixed into the other so that both depend on every byte. */
+function hashBytes(view: DataView, from: number, to: number, out: Int32Array, at: number): void {
   let a = 0x811c9dc5;
   let b = 0x1b873593;
   let i = from;
-  for (const end = to - 3; i < end; i += 4) {
-    const four = bytes[i]! | (bytes[i + 1]! << 8) | (bytes[i + 2]! << 16) | (bytes[i + 3]! << 24);
-    a = Math.imul(a ^ four, 0x01000193);
-    a ^= a >>> 15;
-    b = Math.imul(b ^ four, 0x5bd1e995);
-    b ^= b >>> 13;
+  for (const end = to - 7; i < end; i += 8) {
+    a = Math.imul(a ^ view.getInt32(i, true), 0x01000193) ^ (b >>> 15);
+    b = Math.imul(b ^ view.getInt32(i + 4, true), 0x5bd1e995) ^ (a >>> 13);
   }
   for (; i < to; i++) {
-    a = Math.imul(a ^ bytes[i]!, 0x01000193);
-    b = Math.imul(b ^ bytes[i]!, 0x5bd1e995);
+    const c = view.getUint8(i);
+    a = Math.imul(a ^ c, 0x01000193) ^ (b >>> 15);
+    b = Math.imul(b ^ c, 0x5bd1e995) ^ (a >>> 13);
   }
   out[at] = mix(a);
   out[at + 1] = mix(b ^ (to - from));
+}
+
+/** Marks records of a file before they are read: two numbers for each of the ranges. */
+export function marksOfBytes(bytes: Uint8Array, starts: readonly number[], ends: readonly number[]): Int32Array {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const marks = new Int32Array(starts.length * 2);
+  for (let k = 0; k < starts.length; k++) hashBytes(view, starts[k]!, ends[k]!, marks, k * 2);
+  return marks;
+}
+
+const encoder = new TextEncoder();
+let scratch = new Uint8Array(4096);
+let scratchView = new DataView(scratch.buffer);
+const pair = new Int32Array(2);
+
+/** {@link hashOf} for long texts: through their bytes, several times as quick. */
+export function hashOfLong(text: string): number {
+  if (text.length * 3 > scratch.length) {
+    scratch = new Uint8Array(text.length * 3);
+    scratchView = new DataView(scratch.buffer);
+  }
+  const { written } = encoder.encodeInto(text, scratch);
+  hashBytes(scratchView, 0, written, pair, 0);
+  return pair[0]!;
 }
 
 /** Rows by a 32-bit hash: open addressing in one typed array, so that a million rows cost 8 MB and no objects. */

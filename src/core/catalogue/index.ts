@@ -1,5 +1,5 @@
 export { Catalogue, coldHash, detailAt, type Incoming } from './catalogue';
-export { hashOf, type Mark, markOf, markOfBytes, RowTable } from './hash';
+export { hashOf, type Mark, markOf, marksOfBytes, RowTable } from './hash';
 export { type Item, type ItemDetail, optionsInWords } from './item';
 export { type ColdPiece, gtinNumber, LISTS, type ListName, NUMBERS, type NumberName, type Piece, packGtin, unpackGtin } from './piece';
 export { NO_PRICE, type Prices, priceRows } from './prices';

@@ -199,11 +199,13 @@ export class Reading {
     // New rows must follow each other without a gap, so that they go first.
     const next = this.pending.length >= least ? this.pending : this.keeping.length >= least ? this.keeping : null;
     if (!next) return null;
-    const made = this.catalogue.encode(next);
+    const part = next.length > PIECE ? next.slice(0, PIECE) : next;
+    const made = this.catalogue.encode(part);
     this.catalogue.apply(made.piece);
-    if (next === this.pending) this.pending = [];
-    else this.keeping = [];
-    for (const { item } of next) this.pendingSku.delete(item.sku);
+    if (next === this.pending) this.pending = next.slice(part.length);
+    else this.keeping = next.slice(part.length);
+    if (this.pending.length + this.keeping.length) for (const { item } of part) this.pendingSku.delete(item.sku);
+    else this.pendingSku.clear();
     return made;
   }
 

@@ -56,8 +56,9 @@ const TEXT_FIELDS = ['brand', 'category', 'supplier', 'from', 'sku'] as const;
 const NAMES = [...Object.keys(NUMBER_FIELDS), ...Object.keys(FLAGS), ...TEXT_FIELDS];
 const LIST_OF: Readonly<Record<string, Exclude<ListName, 'word'>>> = { brand: 'brand', category: 'category', from: 'shipsFrom' };
 
+/** One comparison over a column; the same shape for ranges and for flags. */
 interface NumberTest {
-  readonly column: Int32Array;
+  readonly column: Int32Array | Uint8Array | Float64Array;
   readonly min: number;
   readonly max: number;
   readonly not: boolean;
@@ -151,24 +152,92 @@ function wordTest(c: Catalogue, word: Plan['words'][number]): WordTest {
   };
 }
 
-function wordFits(c: Catalogue, test: WordTest, i: number): boolean {
-  if (test.exact.has(i)) return true;
-  if (!test.parts.length) return false;
+/** Rows that are offered. */
+function offeredRows(c: Catalogue): Int32Array {
+  const rows = new Int32Array(c.length);
+  let n = 0;
+  for (let i = 0; i < c.length; i++) if (!c.gone[i]) rows[n++] = i;
+  return rows.subarray(0, n);
+}
+
+function keepNumbers(t: NumberTest, rows: Int32Array, left: number, out: Int32Array): number {
+  const { column, min, max, not, none } = t;
+  let n = 0;
+  for (let j = 0; j < left; j++) {
+    const i = rows[j]!;
+    const x = column[i]!;
+    if ((x !== none && x >= min && x <= max) !== not) out[n++] = i;
+  }
+  return n;
+}
+
+function keepListed({ codes, ok }: ListTest, rows: Int32Array, left: number): number {
+  let n = 0;
+  for (let j = 0; j < left; j++) if (ok[codes[rows[j]!]!]) rows[n++] = rows[j]!;
+  return n;
+}
+
+function noteMissed({ codes, ok, facet }: ListTest & { facet: number }, rows: Int32Array, missed: Int8Array, left: number): number {
+  let n = 0;
+  for (let j = 0; j < left; j++) {
+    const i = rows[j]!;
+    let m = missed[j]!;
+    if (!ok[codes[i]!]) {
+      if (m >= 0) continue;
+      m = facet;
+    }
+    rows[n] = i;
+    missed[n++] = m;
+  }
+  return n;
+}
+
+function noteMargin(tests: readonly NumberTest[], margin: Int32Array, rows: Int32Array, missed: Int8Array, left: number): number {
+  let n = 0;
+  for (let j = 0; j < left; j++) {
+    const i = rows[j]!;
+    const x = margin[i]!;
+    let m = missed[j]!;
+    let inside = false;
+    if (x !== NO_PRICE) for (let t = 0; t < tests.length; t++) if (x >= tests[t]!.min && x <= tests[t]!.max) inside = true;
+    if (!inside) {
+      if (m >= 0) continue;
+      m = 4;
+    }
+    rows[n] = i;
+    missed[n++] = m;
+  }
+  return n;
+}
+
+function keepWords(c: Catalogue, test: WordTest, rows: Int32Array, missed: Int8Array, left: number): number {
+  const { words, wordStart, wordCount } = c;
   const { brand, category, options } = c.codes;
-  const start = c.wordStart[i]!;
-  const end = start + c.wordCount[i]!;
-  for (const part of test.parts) {
-    if (part.brand[brand[i]!] || part.category[category[i]!] || part.options[options[i]!]) continue;
-    let found = false;
-    for (let k = start; k < end; k++) {
-      if (part.title[c.words[k]!]) {
-        found = true;
-        break;
+  const { parts, exact, not } = test;
+  let n = 0;
+  for (let j = 0; j < left; j++) {
+    const i = rows[j]!;
+    let fits = parts.length > 0;
+    for (let p = 0; fits && p < parts.length; p++) {
+      const part = parts[p]!;
+      if (part.brand[brand[i]!] || part.category[category[i]!] || part.options[options[i]!]) continue;
+      const { title } = part;
+      const start = wordStart[i]!;
+      const end = start + wordCount[i]!;
+      fits = false;
+      for (let w = start; w < end; w++) {
+        if (title[words[w]!]) {
+          fits = true;
+          break;
+        }
       }
     }
-    if (!found) return false;
+    if (!fits && exact.size > 0 && exact.has(i)) fits = true;
+    if (fits === not) continue;
+    rows[n] = i;
+    missed[n++] = missed[j]!;
   }
-  return true;
+  return n;
 }
 
 /** What was worked out for one word on one shelf; a next key mostly changes one word only. */
@@ -279,69 +348,72 @@ export class Searcher {
       if (t.not) lists.push(test);
       else facetTests.push({ ...test, facet: FACETS.indexOf(t.field as FacetName) });
     }
-    const words = plan.words.map((w) => this.wordTest(k, w));
-    const flags = plan.flags;
     const { stock, pictures, map, msrp } = c.numbers;
-    const flag = (name: string, i: number): boolean => {
-      switch (name) {
-        case 'is:new':
-          return !taken[i];
-        case 'is:taken':
-          return taken[i] === 1;
-        case 'is:stocked':
-          return stock[i]! > 0;
-        case 'has:barcode':
-          return c.gtin[i]! > 0;
-        case 'has:picture':
-          return pictures[i]! > 0;
-        case 'has:map':
-          return map[i]! >= 0;
-        default:
-          return msrp[i]! >= 0;
+    const least = (column: NumberTest['column'], min: number, not: boolean): NumberTest => ({
+      column,
+      min,
+      max: Number.POSITIVE_INFINITY,
+      not,
+      none: Number.NaN,
+    });
+    for (const { name, not } of plan.flags) {
+      if (name === 'is:new') numbers.push(least(taken, 1, !not));
+      else if (name === 'is:taken') numbers.push(least(taken, 1, not));
+      else if (name === 'is:stocked') numbers.push(least(stock, 1, not));
+      else if (name === 'has:barcode') numbers.push(least(c.gtin, 1, not));
+      else if (name === 'has:picture') numbers.push(least(pictures, 1, not));
+      else numbers.push(least(name === 'has:map' ? map : msrp, 0, not));
+    }
+    const margin = prices?.margin ?? null;
+
+    // Condition after condition over the rows that are left: short loops over one column each.
+    let rows = offeredRows(c);
+    let left = rows.length;
+    for (const t of numbers) {
+      const out = new Int32Array(left);
+      left = keepNumbers(t, rows, left, out);
+      rows = out;
+    }
+    for (const t of lists) left = keepListed(t, rows, left);
+    // Which of the counted choices does a row miss? With one missed it still counts for that choice; with two it is out.
+    const missed = new Int8Array(left).fill(supplierFails ? 2 : -1);
+    for (const t of facetTests) left = noteMissed(t, rows, missed, left);
+    if (marginTests.length) left = noteMargin(marginTests, margin!, rows, missed, left);
+    for (const w of plan.words) left = keepWords(c, this.wordTest(k, w), rows, missed, left);
+    for (const t of skus) {
+      let n = 0;
+      for (let j = 0; j < left; j++) {
+        if (fold(c.skuAt(rows[j]!)).includes(t.wanted) === t.not) continue;
+        rows[n] = rows[j]!;
+        missed[n++] = missed[j]!;
       }
-    };
+      left = n;
+    }
+
     const byCategory = new Int32Array(c.lists.category.length);
     const byBrand = new Int32Array(c.lists.brand.length);
     const byFrom = new Int32Array(c.lists.shipsFrom.length);
     const byBand = new Int32Array(MARGIN_BANDS.length);
-    const bands = MARGIN_BANDS.map((b) => parseBounds(b, 10_000)!);
-    const margin = prices?.margin ?? null;
+    const bands = MARGIN_BANDS.map((band) => parseBounds(band, 10_000)!);
+    const { category, brand, shipsFrom } = c.codes;
     let bySupplier = 0;
     let n = from;
-
-    next: for (let i = 0; i < c.length; i++) {
-      if (c.gone[i]) continue;
-      for (const t of numbers) {
-        const x = t.column[i]!;
-        const inside = x !== t.none && x >= t.min && x <= t.max;
-        if (inside === t.not) continue next;
-      }
-      for (const t of lists) if (!t.ok[t.codes[i]!]) continue next;
-      for (const f of flags) if (flag(f.name, i) === f.not) continue next;
-      // Which of the counted choices does it miss? With one missed it still counts for that choice.
-      let missed = supplierFails ? 2 : -1;
-      for (const t of facetTests) {
-        if (t.ok[t.codes[i]!]) continue;
-        if (missed >= 0) continue next;
-        missed = t.facet;
-      }
-      if (marginTests.length) {
-        const x = margin![i]!;
-        if (!marginTests.some((t) => x !== NO_PRICE && x >= t.min && x <= t.max)) {
-          if (missed >= 0) continue;
-          missed = 4;
-        }
-      }
-      for (const t of words) if (wordFits(c, t, i) === t.not) continue next;
-      for (const s of skus) if (fold(c.skuAt(i)).includes(s.wanted) === s.not) continue next;
-      if (missed < 0) ids[n++] = base + i;
-      if (missed < 0 || missed === 0) byCategory[c.codes.category[i]!]!++;
-      if (missed < 0 || missed === 1) byBrand[c.codes.brand[i]!]!++;
-      if (missed < 0 || missed === 2) bySupplier++;
-      if (missed < 0 || missed === 3) byFrom[c.codes.shipsFrom[i]!]!++;
-      if (margin && (missed < 0 || missed === 4)) {
+    for (let j = 0; j < left; j++) {
+      const i = rows[j]!;
+      const m = missed[j]!;
+      if (m < 0) {
+        ids[n++] = base + i;
+        bySupplier++;
+        byCategory[category[i]!]!++;
+        byBrand[brand[i]!]!++;
+        byFrom[shipsFrom[i]!]!++;
+      } else if (m === 0) byCategory[category[i]!]!++;
+      else if (m === 1) byBrand[brand[i]!]!++;
+      else if (m === 2) bySupplier++;
+      else if (m === 3) byFrom[shipsFrom[i]!]!++;
+      if (margin && (m < 0 || m === 4)) {
         const x = margin[i]!;
-        if (x !== NO_PRICE) for (let b = 0; b < bands.length; b++) if (x >= bands[b]!.min && x <= bands[b]!.max) byBand[b]!++;
+        if (x !== NO_PRICE) for (let band = 0; band < bands.length; band++) if (x >= bands[band]!.min && x <= bands[band]!.max) byBand[band]!++;
       }
     }
     const tell = (facet: FacetName, list: readonly string[], by: Int32Array) => {

@@ -31,9 +31,22 @@ export function hasActiveMarkup(html: string): boolean {
 
 const ENTITIES: Record<string, string> = { '&lt;': '<', '&gt;': '>', '&amp;': '&', '&quot;': '"', '&#39;': "'", '&nbsp;': ' ' };
 
+/** Whether `plainText` would change nothing: no markup, no control or hidden characters, single blanks between words. */
+function isPlainLine(text: string): boolean {
+  let before = 32;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    if (c < 32 || c === 60 || c === 127 || (c === 38 && text.indexOf(';', i) > 0)) return false;
+    if (c === 32 && before === 32) return false;
+    if (c > 127 && (c <= 0xa0 || (c >= 0x2000 && c <= 0x202f) || c === 0x1680 || c === 0x205f || c === 0x3000 || c === 0xfeff)) return false;
+    before = c;
+  }
+  return text.length === 0 || before !== 32;
+}
+
 /** One line of text without any markup, for titles and names. Text with nothing to take out comes back as it is, quickly. */
 export function plainText(text: string): string {
-  if (/^[\p{L}\p{N}\p{P}\p{S}]?(?:[^<>&\s\p{C}]| (?! |$))*$/u.test(text)) return text;
+  if (isPlainLine(text)) return text;
   return (
     bare
       .process(text)

@@ -4,6 +4,10 @@ import type { WeightUnit } from './match';
 
 /** Text as a spreadsheet may have wrapped it: `="0012"` is 0012; anything else that begins with = stays text and is never worked out. */
 export function unwrapCell(text: string): string {
+  const first = text.charCodeAt(0);
+  const last = text.charCodeAt(text.length - 1);
+  if (first > 61 && last > 32 && last < 160) return text;
+  if (first > 39 && first < 61 && last > 32 && last < 160) return text;
   const t = text.trim();
   return t.startsWith('="') && t.endsWith('"') && t.length > 2 ? t.slice(2, -1) : /^'[=+\-@]/.test(t) ? t.slice(1) : t;
 }
@@ -94,6 +98,7 @@ const UNIT_WORDS: Readonly<Record<string, WeightUnit>> = {
 
 /** Grams, rounded up: `250 g`, `0,25 kg`, `8 oz`, `1.2` in the list's own unit. */
 export function readWeight(text: string, unit: WeightUnit): Parsed<number> {
+  if (unit === 'g' && /^\d{1,6}$/.test(text)) return { ok: true, value: Number(text) };
   const match = /^(\d+(?:[.,]\d+)?)\s*([a-z]+)?\.?$/i.exec(text.trim());
   const named = match?.[2] ? UNIT_WORDS[match[2].toLowerCase()] : unit;
   if (!match || !named) return { ok: false, reason: text.trim() ? `“${text.trim()}” is not a weight` : 'is empty' };
@@ -119,6 +124,7 @@ export const isDateLike = (text: string): boolean =>
  * A wrong check digit is kept: it is shown where it matters.
  */
 export function readGtin(text: string): Parsed<string | null> {
+  if (isGtin(text)) return { ok: true, value: text };
   const t = text.trim();
   if (!t || t === '-' || t === '0') return { ok: true, value: null };
   if (isShortened(t))

@@ -17,6 +17,8 @@ interface Look {
   readonly words: number;
   readonly distinct: number;
   readonly path: number;
+  /** Letters and figures without a blank: codes of items and groups. */
+  readonly code: number;
 }
 
 const share = (cells: readonly string[], is: (cell: string) => boolean) => (cells.length ? cells.filter(is).length / cells.length : 0);
@@ -35,6 +37,7 @@ function lookAt(values: readonly string[], decimal: '.' | ','): Look {
     long: share(cells, (c) => c.length > 60),
     words: share(cells, (c) => /\p{L}{3,}\s+\S+/u.test(c)),
     distinct: cells.length ? new Set(cells).size / cells.length : 0,
+    code: share(cells, (c) => /^(?=.*\d)[\p{L}\d._/-]+$/u.test(c)),
     path: share(cells, (c) => /\S\s*[>/]\s*\S/.test(c) && !/^https?:/i.test(c)),
   };
 }
@@ -164,6 +167,8 @@ export function guessMatch(
       if (score > 1) claims.push({ i, field: named.field, score });
       // A description may stand where the title is meant, a group where the parent is, a price where the selling price is.
       if (named.field === 'description' && look.long < 0.3 && look.markup < 0.1) claims.push({ i, field: 'title', score: 3 + fitOf('title', look) });
+      // A group is a category where its values are words, and a product's where they are codes.
+      if (named.field === 'category' && look.words < 0.1 && look.path < 0.1 && look.code > 0.8) claims.push({ i, field: 'parent', score: score + 2 });
       if (named.field === 'cost' && kind === 'listings') claims.push({ i, field: 'price', score: score + 1 });
     }
     if (!named || named.sure < 2) {

@@ -37,6 +37,19 @@ function netEach(minor: number, match: Match, pack: number): number {
   return pack > 1 ? divideUp(net, pack) : net;
 }
 
+/** Works a text out once where the same ones come again and again: brands, categories, colours. */
+function once(work: (text: string) => string): (text: string) => string {
+  const known = new Map<string, string>();
+  return (text) => {
+    let answer = known.get(text);
+    if (answer === undefined) {
+      answer = work(text);
+      if (known.size < 10_000) known.set(text, answer);
+    }
+    return answer;
+  };
+}
+
 /**
  * Makes the reader of a list's rows: a row of cells becomes an item, or the first thing that is wrong with it.
  * Cost: about 2 µs a row of twelve columns.
@@ -63,6 +76,12 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
   const options = all('option').map((i) => ({ i, name: plainText(match.header[i] ?? '').slice(0, 40) || `Option ${i + 1}` }));
   const pictures = all('picture');
   const { decimal, currency } = match;
+  const path = once((text) =>
+    plainText(text)
+      .replace(/\s*[>/]\s*/g, ' > ')
+      .slice(0, 200),
+  );
+  const name = once((text) => plainText(text).slice(0, 120));
 
   return (cells) => {
     const cell = (i: number) => (i < 0 ? '' : unwrapCell(cells[i] ?? ''));
@@ -115,34 +134,37 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
       else tell(at.gtin, read.reason);
     }
     const chosen: Record<string, string> = {};
-    for (const { i, name } of options) {
-      const value = plainText(cell(i)).slice(0, 100);
-      if (!value || Object.keys(chosen).length >= 6) continue;
+    let choices = 0;
+    for (const { i, name: option } of options) {
+      const value = name(cell(i));
+      if (!value || ++choices > 6) continue;
       if (isDateLike(value)) tell(i, `“${value}” looks as if a spreadsheet turned it into a date`);
-      chosen[name] = value;
+      chosen[option] = value;
     }
-    const links = pictures
-      .flatMap((i) => cell(i).split(/[|;\s]+|,(?=https?:)/))
-      .filter((p) => /^https?:\/\/\S{4,1000}$/i.test(p))
-      .slice(0, 24);
+    const links: string[] = [];
+    for (const i of pictures)
+      for (const link of cell(i).split(/[|;\s]+|,(?=https?:)/)) if (links.length < 24 && /^https?:\/\/\S{4,1000}$/i.test(link)) links.push(link);
     const group =
       match.variants === 'parent'
         ? cell(at.parent) || null
         : match.variants === 'pattern'
           ? stemOf(sku)
-          : match.variants === 'title' && Object.keys(chosen).length
+          : match.variants === 'title' && choices > 0
             ? title.slice(0, 64)
             : null;
     const item: Item = {
       sku,
       group: group?.slice(0, 64) ?? null,
       title,
-      brand: plainText(cell(at.brand)).slice(0, 120),
-      category: categories
-        .map((i) => plainText(cell(i)).replace(/\s*[>/]\s*/g, ' > '))
-        .filter(Boolean)
-        .join(' > ')
-        .slice(0, 200),
+      brand: name(cell(at.brand)),
+      category:
+        categories.length === 1
+          ? path(cell(categories[0]!))
+          : categories
+              .map((i) => path(cell(i)))
+              .filter(Boolean)
+              .join(' > ')
+              .slice(0, 200),
       options: chosen,
       gtin,
       cost: each,
@@ -150,7 +172,7 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
       msrp: maybe(at.msrp, amount, 'MSRP'),
       stock,
       grams: maybe(at.weight, (t) => readWeight(t, match.weightUnit), 'weight') ?? 0,
-      shipsFrom: plainText(cell(at.shipsFrom)).slice(0, 60),
+      shipsFrom: name(cell(at.shipsFrom)),
       days: maybe(at.days, (t) => readStock(/\d+/.exec(t)?.[0] ?? t, 0), 'dispatch time'),
       pictures: links.length,
     };

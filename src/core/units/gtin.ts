@@ -3,8 +3,15 @@
  * Source: GS1 General Specifications, section 7.9, "Standard check digit calculations".
  */
 export function isGtin(text: string): boolean {
-  if (!/^(\d{8}|\d{12,14})$/.test(text)) return false;
-  return gtinCheckDigit(text.slice(0, -1)) === text.at(-1);
+  const n = text.length;
+  if (n !== 8 && (n < 12 || n > 14)) return false;
+  let sum = 0;
+  for (let i = n - 1, weight = 1; i >= 0; i--, weight = 4 - weight) {
+    const digit = text.charCodeAt(i) - 48;
+    if (digit < 0 || digit > 9) return false;
+    sum += digit * weight;
+  }
+  return sum % 10 === 0;
 }
 
 /** The check digit for the digits before it. */

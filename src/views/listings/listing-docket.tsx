@@ -36,8 +36,13 @@ export function ListingDocket({ row, shop, now, onClose }: { row: ListingRow; sh
     <Docket label="Listing" onClose={onClose}>
       <h2 className="text-base font-semibold">{row.title}</h2>
       <p className="text-xs text-muted">
-        <span className="font-mono">{listing.sku}</span> · {market?.name} · {shop.connections.get(listing.supplier)?.name}{' '}
-        <span className="font-mono">{listing.item}</span>
+        <span className="font-mono">{listing.sku}</span> · {market?.name}
+        {listing.item && (
+          <>
+            {' '}
+            · {shop.connections.get(listing.supplier)?.name} <span className="font-mono">{listing.item}</span>
+          </>
+        )}
       </p>
       {listing.problem && (
         <Notice>

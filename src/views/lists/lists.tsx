@@ -16,7 +16,7 @@ import { useShop } from '../../ui/shop';
 import { work } from '../../work/browser';
 import { theDesk } from '../../work/clients';
 import { runNow, stopJob } from '../../work/connections';
-import { giveUp, type Inspected, lastRefused, listJob, startReading } from '../../work/lists';
+import { dropFiles, giveUp, type Inspected, lastRefused, listJob, startReading } from '../../work/lists';
 import { MatchPicture } from './match-picture';
 import { SupplierForm } from './supplier-form';
 
@@ -58,7 +58,7 @@ export function Lists() {
           action="Read the list"
           onRead={(match) => read(picture.supplier, picture.inspected, match)}
           onLeave={() => {
-            db.files.delete(picture.inspected.file);
+            dropFiles(db, [{ id: picture.inspected.file }]);
             setPicture(null);
           }}
         />
