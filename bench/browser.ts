@@ -16,7 +16,7 @@ const sizes = (args[args.indexOf('--items') + 1] && args.includes('--items') ? a
   .map(Number);
 const large = args.includes('--large');
 const OUT = '.sampan/bench';
-const TURNS = 1;
+const TURNS = 3;
 
 const median = (list: readonly number[]) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
 const p95 = (list: readonly number[]) => [...list].sort((a, b) => a - b)[Math.floor(list.length * 0.95)]!;

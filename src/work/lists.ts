@@ -16,7 +16,7 @@ import {
 import { countOf } from '../core/units';
 import type { Job, ListFile, Refused, RefusedRow, SampanDatabase, SupplierConnection } from '../store';
 import type { Work } from './context';
-import { dropStage, endReading, noteRefused, openReading, type Session, storeStep } from './reading';
+import { dropStage, endReading, makePieces, noteRefused, openReading, type Session, storeStep } from './reading';
 
 /** The first rows of a list as they would be read, for the picture on which the match is made. */
 export interface Sample {
@@ -217,8 +217,11 @@ export async function giveUp(work: Work, supplier: string): Promise<void> {
 /** Lists that are open, by file: opening a workbook or XML reads it whole. */
 const opened = new WeakMap<SampanDatabase, { file: string; source: ListSource }>();
 
+/** Pieces written at once. */
+const AT_ONCE = 10;
+
 /** How long a list is read before other work has its turn, in milliseconds. */
-const STEP = 600;
+const STEP = 1_000;
 
 /** What one step of a list came to. */
 export type ListStep =
@@ -266,9 +269,10 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
     session.cursor = batch.next;
     session.steps++;
     if (batch.next === null) break;
+    makePieces(session);
     // Each part is written while the next one is read; between steps a stop is heard, and other work has its turn.
     const rest = performance.now() - begun > STEP;
-    await storeStep(work, session, job.id, startedAt, source.total, [], rest);
+    if (rest || session.pieces.length >= AT_ONCE) await storeStep(work, session, job.id, startedAt, source.total, [], rest);
     if (rest) return { state: 'going' };
   }
   const { tally, refused } = await endReading(work, session, match.whole && match.kind === 'catalogue', file.name);

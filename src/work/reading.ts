@@ -124,6 +124,11 @@ export async function openReading(
   return session;
 }
 
+/** Lays out what waits in whole pieces, so that the items themselves can go. */
+export function makePieces(s: Session): void {
+  for (let made = s.reading.piece(); made; made = s.reading.piece()) s.pieces.push(made);
+}
+
 /** Takes what is ready out of a session and gives back how to write it; runs inside the caller's transaction over {@link readingTables}. */
 function takeReady(work: Work, s: Session): () => Promise<void> {
   for (let made = s.reading.piece(true); made; made = s.reading.piece(true)) s.pieces.push(made);

@@ -3,8 +3,8 @@ import { marksOfBytes } from '../../core/catalogue';
 import type { Encoding } from '../../core/lists';
 import { type Batch, type ListSource, type Opened, refuse } from './source';
 
-/** Bytes read at once: large enough that few slices are asked for, small enough that a step is short. */
-const SLICE = 4_000_000;
+/** Bytes read at once: small enough that their rows are gone again before they would be kept for long by the collector of garbage. */
+const SLICE = 1_000_000;
 /** A record longer than this has a quote that is never closed. */
 const LONGEST_RECORD = 400_000;
 

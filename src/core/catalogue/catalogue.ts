@@ -249,14 +249,15 @@ export class Catalogue {
     let words = new Int32Array(n * 8);
     let used = 0;
     const wordEnds = new Int32Array(n);
-    const addWord = (word: string) => {
+    const add = (code: number) => {
       if (used === words.length) {
         const more = new Int32Array(words.length * 2 + 8);
         more.set(words);
         words = more;
       }
-      words[used++] = wordOf(word);
+      words[used++] = code;
     };
+    const addWord = (word: string) => add(wordOf(word));
     for (let k = 0; k < n; k++) {
       const { row, item, detail, markA, markB } = incoming[k]!;
       rows[k] = row;
@@ -275,7 +276,9 @@ export class Catalogue {
       marks[k * 2] = markA;
       marks[k * 2 + 1] = markB;
       cold[k] = detail ? coldHash(detail) : this.cold[row]!;
-      eachWord(item.title, addWord);
+      // Variants of one product mostly share their title.
+      if (k > 0 && item.title === incoming[k - 1]!.item.title) for (let w = wordEnds[k - 2] ?? 0, end = used; w < end; w++) add(words[w]!);
+      else eachWord(item.title, addWord);
       wordEnds[k] = used;
     }
     return {

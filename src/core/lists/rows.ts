@@ -83,6 +83,10 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
   );
   const name = once((text) => plainText(text).slice(0, 120));
 
+  // Variants of one product mostly share their title.
+  let lastWritten = '';
+  let lastTitle = '';
+
   return (cells) => {
     const cell = (i: number) => (i < 0 ? '' : unwrapCell(cells[i] ?? ''));
     const wrong = (i: number, reason: string): RowRead => ({
@@ -98,7 +102,12 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
     if (sku.length > 64) return wrong(at.sku, `the SKU has ${sku.length} characters, at most 64 are taken`);
     if (isShortened(sku)) return wrong(at.sku, `a spreadsheet turned the SKU into ${sku}, its last digits are lost`);
     if (isDateLike(sku)) return wrong(at.sku, `“${sku}” looks as if a spreadsheet turned the SKU into a date`);
-    const title = plainText(cell(at.title)).slice(0, 500);
+    const written = cell(at.title);
+    if (written !== lastWritten) {
+      lastWritten = written;
+      lastTitle = plainText(written).slice(0, 500);
+    }
+    const title = lastTitle;
     if (!title) return wrong(at.title, 'the title is empty');
 
     let pack = match.pack;
