@@ -1,5 +1,5 @@
 import { type Catalogue, wordsOf } from '../catalogue';
-import { byVariant, type Candidate, type Offered, type Proposal, propose, type Rarity, type Wanted, weigh } from './link';
+import { byVariant, type Candidate, type Offered, type Proposal, propose, type Rarity, scalesFor, type Wanted, weigh } from './link';
 import { meaningOf } from './words';
 
 /** One supplier's items to look among. */
@@ -62,6 +62,7 @@ export function linkAll(listings: readonly Wanted[], stalls: readonly Stall[]): 
     }
   });
   const rarity: Rarity = (word) => Math.log(1 + total / (1 + (counts.get(word) ?? 0)));
+  const scales = scalesFor(rarity);
 
   const closest = (l: Wanted): Place[] => {
     const points = new Map<number, number>();
@@ -86,7 +87,7 @@ export function linkAll(listings: readonly Wanted[], stalls: readonly Stall[]): 
       const key = `${place.stall} ${place.row}`;
       if (seen.has(key)) return;
       seen.add(key);
-      candidates.push(weigh(l, offered(place), by, rarity));
+      candidates.push(weigh(l, offered(place), by, scales));
     };
     stalls.forEach(({ catalogue: c }, stall) => {
       const row = c.rowOf(l.sku);
@@ -123,6 +124,6 @@ export function linkAll(listings: readonly Wanted[], stalls: readonly Stall[]): 
   };
   const proposals = new Map<string, Proposal>();
   for (const members of groups.values())
-    for (const p of members.length > 1 ? byVariant(members, variantsOf, rarity) : members.map((m) => m.proposal)) proposals.set(p.listing, p);
+    for (const p of members.length > 1 ? byVariant(members, variantsOf, scales) : members.map((m) => m.proposal)) proposals.set(p.listing, p);
   return listings.map((l) => proposals.get(l.id)!);
 }

@@ -65,6 +65,28 @@ interface Told extends Meaning {
   readonly all: ReadonlySet<string>;
 }
 
+/** What is needed to weigh: how rare words are, and what texts say, each worked out once. */
+export interface Scales {
+  readonly rarity: Rarity;
+  readonly tell: (title: string, brand: string, options: Readonly<Record<string, string>>) => Told;
+}
+
+export function scalesFor(rarity: Rarity): Scales {
+  const known = new Map<string, Told>();
+  return {
+    rarity,
+    tell: (title, brand, options) => {
+      const key = `${title}\n${brand}\n${Object.values(options).join('\n')}`;
+      let told = known.get(key);
+      if (!told) {
+        told = tell(title, brand, options);
+        known.set(key, told);
+      }
+      return told;
+    },
+  };
+}
+
 const tell = (title: string, brand: string, options: Readonly<Record<string, string>>): Told => {
   const own = meaningOf(title);
   const more = meaningOf(`${brand} ${Object.values(options).join(' ')}`);
@@ -78,12 +100,12 @@ const weight = (words: Iterable<string>, rarity: Rarity) => {
 };
 
 /** How options agree: each value of the one found among the other's, whatever the options are called. */
-function compareOptions(listing: Wanted, item: Item): { state: 'none' | 'agree' | 'differ' | 'open'; says: string } {
+function compareOptions(listing: Wanted, item: Item, scales: Scales): { state: 'none' | 'agree' | 'differ' | 'open'; says: string } {
   const ours = Object.entries(listing.options);
   const theirs = Object.entries(item.options);
   if (!theirs.length) return ours.length ? { state: 'open', says: 'The item has no variants.' } : { state: 'none', says: '' };
   const told = ours.length ? ours.map(([, v]) => v) : [];
-  const title = ours.length ? null : tell(listing.title, '', {});
+  const title = ours.length ? null : scales.tell(listing.title, '', {});
   const pairs: string[] = [];
   for (const [name, value] of theirs) {
     const meant = valueMeaning(value);
@@ -98,10 +120,11 @@ function compareOptions(listing: Wanted, item: Item): { state: 'none' | 'agree' 
 }
 
 /** Weighs one item against a listing. The score is for ordering; what makes it firm is that nothing contradicts. */
-export function weigh(listing: Wanted, offered: Offered, by: LinkBy, rarity: Rarity): Candidate {
+export function weigh(listing: Wanted, offered: Offered, by: LinkBy, scales: Scales): Candidate {
   const { item } = offered;
-  const ours = tell(listing.title, listing.brand, listing.options);
-  const theirs = tell(item.title, item.brand, item.options);
+  const { rarity } = scales;
+  const ours = scales.tell(listing.title, listing.brand, listing.options);
+  const theirs = scales.tell(item.title, item.brand, item.options);
   const common = [...theirs.words].filter((w) => ours.all.has(w));
   const back = [...ours.words].filter((w) => theirs.all.has(w));
   const covers = weight(common, rarity) / Math.max(weight(theirs.words, rarity), 0.001);
@@ -143,7 +166,7 @@ export function weigh(listing: Wanted, offered: Offered, by: LinkBy, rarity: Rar
   else if (missing.length || foreign.length) bad(`Only one of them tells ${[...missing, ...foreign].join(', ')}.`, 6, by === 'looks');
   else if (theirs.measures.size) good(`Same measures: ${[...theirs.measures].join(', ')}.`, 6);
 
-  const options = compareOptions(listing, item);
+  const options = compareOptions(listing, item, scales);
   if (options.state === 'agree') good(`Variant: ${options.says}.`, 8);
   else if (options.state === 'differ') bad(`Variant: ${options.says}`, 30);
   else if (options.state === 'open') bad(options.says, 4, by === 'looks' || Object.keys(item.options).length > 0);
@@ -192,7 +215,7 @@ export function propose(listing: string, candidates: readonly Candidate[]): Prop
 export function byVariant(
   members: readonly { readonly wanted: Wanted; readonly proposal: Proposal }[],
   variantsOf: (supplier: string, group: string) => readonly Offered[],
-  rarity: Rarity,
+  scales: Scales,
 ): Proposal[] {
   const sure = members.filter((m) => m.proposal.sure && m.proposal.candidates[0]!.group);
   const [leader] = sure;
@@ -202,9 +225,9 @@ export function byVariant(
   const used = new Set(sure.map((m) => m.proposal.candidates[0]!.sku));
   return members.map(({ wanted, proposal }) => {
     if (proposal.sure) return proposal;
-    const fitting = variants.filter((v) => !used.has(v.item.sku) && compareOptions(wanted, v.item).state === 'agree');
+    const fitting = variants.filter((v) => !used.has(v.item.sku) && compareOptions(wanted, v.item, scales).state === 'agree');
     if (fitting.length !== 1) return proposal;
-    const own = weigh(wanted, fitting[0]!, 'looks', rarity);
+    const own = weigh(wanted, fitting[0]!, 'looks', scales);
     if (own.reasons.some((r) => !r.good && /^(The barcodes|Brands) differ/.test(r.says))) return proposal;
     used.add(own.sku);
     const reason = { good: true, says: `Its other variants are of the same product, ${group}.` };

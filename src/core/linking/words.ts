@@ -63,7 +63,7 @@ const UNITS: Readonly<Record<string, { readonly base: string; readonly times: nu
 /** What a text says, as words of one meaning and as measures: `0,5 l Flasche, schwarz` → words `flasche black`, measures `500ml`. */
 export interface Meaning {
   readonly words: readonly string[];
-  /** Numbers, with their unit in its smallest form. What differs here is another thing. */
+  /** Numbers, with their unit in its smallest form, and codes of models. What differs here is another thing. */
   readonly measures: ReadonlySet<string>;
 }
 
@@ -80,14 +80,23 @@ export function meaningOf(text: string): Meaning {
       return ' ';
     },
   );
+  // Letters and figures together name a model: another code is another thing, as another measure is.
+  for (const word of wordsOf(rest)) if (/\d/.test(word) && /\p{L}/u.test(word)) measures.add(word);
   return { words: [...new Set(wordsOf(rest).map((w) => meaning.get(w) ?? stem(w)))], measures };
 }
 
 /** Plurals of English, so that “straps” meets “strap”. */
 const stem = (word: string) => (word.length > 4 && word.endsWith('s') && !word.endsWith('ss') ? word.slice(0, -1) : word);
 
-/** The meanings of an option's value, in one text that can be compared: `Größe: Groß` and `Size: Large` agree. */
+/** The meanings of an option's value, in one text that can be compared: `Größe: Groß` and `Size: Large` agree. Values repeat: each is worked out once. */
 export function valueMeaning(value: string): string {
-  const { words, measures } = meaningOf(value);
-  return [...words, ...measures].sort().join(' ');
+  let known = values.get(value);
+  if (known === undefined) {
+    const { words, measures } = meaningOf(value);
+    known = [...words, ...measures].sort().join(' ');
+    if (values.size < 5_000) values.set(value, known);
+  }
+  return known;
 }
+
+const values = new Map<string, string>();

@@ -176,7 +176,8 @@ export function guessMatch(
         const score = fitOf(field, look);
         if (score >= (field === 'cost' ? 2 : 3)) claims.push({ i, field, score: score - (field === 'cost' ? 1 : 0) });
       }
-      if (!plainName(name)) for (const field of ['sku', 'title'] as const) if (fitOf(field, look) >= 2) claims.push({ i, field, score: 1.5 });
+      if (/^(column \d+)?$/.test(plainName(name)))
+        for (const field of ['sku', 'title'] as const) if (fitOf(field, look) >= 2) claims.push({ i, field, score: 1.5 });
     }
   }
   const fields: (FieldName | null)[] = header.map(() => null);
@@ -185,6 +186,9 @@ export function guessMatch(
     if (!MANY.includes(claim.field) && fields.includes(claim.field)) continue;
     fields[claim.i] = claim.field;
   }
+  // Many lists call their title a description: where nothing else is the title and it is short, that is what it is.
+  const about = fields.indexOf('description');
+  if (!fields.includes('title') && about >= 0 && columns[about]!.look.long < 0.5 && columns[about]!.look.markup < 0.1) fields[about] = 'title';
   const costName = header[fields.indexOf('cost')] ?? '';
   const has = (f: FieldName) => fields.includes(f);
   const told = kind ?? (has('price') && has('state') ? 'listings' : !has('title') && has('stock') ? 'stock' : 'catalogue');
