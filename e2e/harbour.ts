@@ -66,6 +66,15 @@ export async function runNow(page: Page, task: 'Read the catalogue' | 'Read orde
 
 export const rows = (page: Page, table: string) => page.getByRole('grid', { name: table }).locator('[role=rowgroup] [role=row]');
 
+/** Says yes to what taking would bring, as it is told in the docket. */
+export async function confirmTake(page: Page): Promise<void> {
+  await page
+    .getByRole('complementary', { name: 'Take to the Bench' })
+    .getByRole('button', { name: /^Take [\d,]+ to the Bench$/ })
+    .click();
+  await expect(page.getByText(/went to the Bench/)).toBeVisible();
+}
+
 /** Takes the first n matches of a query from Source to the Bench with the keyboard. */
 export async function take(page: Page, query: string, n: number): Promise<void> {
   await go(page, 'Source');
@@ -80,5 +89,5 @@ export async function take(page: Page, query: string, n: number): Promise<void> 
     await page.keyboard.press('ArrowDown');
   }
   await page.getByRole('button', { name: new RegExp(`^Take ${n} `) }).click();
-  await expect(page.getByText(/went to the Bench/)).toBeVisible();
+  await confirmTake(page);
 }

@@ -1,7 +1,18 @@
 import AxeBuilder from '@axe-core/playwright';
 import { DEMO, expect, rows, test } from './harbour';
 
-const VIEWS = ['/today', '/source', '/bench', '/pricing', '/listings', '/orders', '/money', '/connections'] as const;
+const VIEWS = [
+  '/today',
+  '/source',
+  '/bench',
+  '/pricing',
+  '/listings',
+  '/orders',
+  '/money',
+  '/connections',
+  '/source/lists',
+  '/listings/bring-in',
+] as const;
 const TABLES: Record<string, string> = {
   '/source': 'Catalogue',
   '/bench': 'Bench',

@@ -220,6 +220,10 @@ test('from the catalogue to a live listing by keyboard alone', async ({ page, re
   await expect(page.getByText('2 marked')).toBeVisible();
   await tabTo(/^Take 2 to the Bench$/, true);
   await page.keyboard.press('Enter');
+  await expect(page.getByRole('complementary', { name: 'Take to the Bench' })).toBeVisible();
+  // What it would bring is told, and its button has the focus.
+  await expect(page.getByRole('complementary').getByRole('button', { name: /^Take \d+ to the Bench$/ })).toBeFocused();
+  await page.keyboard.press('Enter');
   await expect(page.getByText(/2 items went to the Bench/)).toBeVisible();
   await page.keyboard.press('g');
   await page.keyboard.press('b');

@@ -26,6 +26,8 @@ const TABLES = (db: SampanDatabase) => [
   db.plans,
   db.orders,
   db.settings,
+  db.searches,
+  db.removed,
   db.connections,
   db.jobs,
   db.outbox,

@@ -203,7 +203,7 @@ export function pennywharfControl(m: Market, faults: Faults, luck: Chance, now: 
       case 'GET /control/orders':
         return { status: 200, body: m.orders };
       case 'GET /control/listings':
-        return { status: 200, body: Object.values(m.listings) };
+        return { status: 200, body: Object.values(m.listings).filter((l) => !l.older) };
       case 'POST /control/faults':
         faults.set(body as Partial<FaultSettings>);
         return { status: 200, body: faults.settings };

@@ -246,6 +246,7 @@ const KEPT_WORDS = 24;
 /** Searches shelves by scan: cheap conditions first, words last. No index; cost about 20 ns a row and condition. */
 export class Searcher {
   private words = new Map<string, WordTest>();
+  private readonly kept: { key: string; rows: Int32Array; missed: Int8Array }[] = [];
 
   constructor(readonly shelves: readonly Shelf[]) {
     let base = 0;
@@ -366,19 +367,29 @@ export class Searcher {
     }
     const margin = prices?.margin ?? null;
 
-    // Condition after condition over the rows that are left: short loops over one column each.
-    let rows = offeredRows(c);
-    let left = rows.length;
-    for (const t of numbers) {
-      const out = new Int32Array(left);
-      left = keepNumbers(t, rows, left, out);
-      rows = out;
+    // Condition after condition over the rows that are left: short loops over one column each. What all but the words leave is kept: a next key mostly
+    // changes one word alone.
+    const key = JSON.stringify([plan.numbers, plan.flags, plan.texts]);
+    let kept = this.kept[k];
+    if (kept?.key !== key) {
+      let all = offeredRows(c);
+      let count = all.length;
+      for (const t of numbers) {
+        const out = new Int32Array(count);
+        count = keepNumbers(t, all, count, out);
+        all = out;
+      }
+      for (const t of lists) count = keepListed(t, all, count);
+      // Which of the counted choices does a row miss? With one missed it still counts for that choice; with two it is out.
+      const misses = new Int8Array(count).fill(supplierFails ? 2 : -1);
+      for (const t of facetTests) count = noteMissed(t, all, misses, count);
+      if (marginTests.length) count = noteMargin(marginTests, margin!, all, misses, count);
+      kept = { key, rows: all.subarray(0, count), missed: misses.subarray(0, count) };
+      this.kept[k] = kept;
     }
-    for (const t of lists) left = keepListed(t, rows, left);
-    // Which of the counted choices does a row miss? With one missed it still counts for that choice; with two it is out.
-    const missed = new Int8Array(left).fill(supplierFails ? 2 : -1);
-    for (const t of facetTests) left = noteMissed(t, rows, missed, left);
-    if (marginTests.length) left = noteMargin(marginTests, margin!, rows, missed, left);
+    const rows = kept.rows.slice();
+    const missed = kept.missed.slice();
+    let left = rows.length;
     for (const w of plan.words) left = keepWords(c, this.wordTest(k, w), rows, missed, left);
     for (const t of skus) {
       let n = 0;

@@ -98,7 +98,7 @@ export function TakeDocket({ what, market, onClose, onTaken }: Props) {
         </p>
       ) : (
         <div className="mt-4 flex gap-2">
-          <Button kind="main" disabled={n <= 0} onClick={take}>
+          <Button kind="main" disabled={n <= 0} onClick={take} autoFocus>
             Take {n > 0 ? formatCount(n) : ''} to the Bench
           </Button>
           <Button onClick={onClose}>Not now</Button>

@@ -1,0 +1,304 @@
+import type { ListingRow } from '@/core/lists';
+import { guessMatch } from '@/core/lists';
+import type { MarketConnection } from '@/store';
+import { lastUndoable, undo } from '@/work/bench';
+import { addListings, bringInFile, findLinks, linkListings, removeListings, setBackup, startBringIn, unlinkedOf } from '@/work/bring-in';
+import { CatalogueDesk, keyOf } from '@/work/catalogue';
+import { standingFor } from '@/work/desk';
+import { inspect } from '@/work/lists';
+import { readCourse } from '@/work/needs';
+import { MOST_TAKEN, saveSearch } from '@/work/watch';
+import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
+import { addOlder, sell } from '../stand-ins/pennywharf/market';
+import { makeOlder } from '../stand-ins/pennywharf/older';
+import { chance } from '../stand-ins/random';
+import { setOut, type Voyage } from './voyage';
+
+let v: Voyage;
+let desk: CatalogueDesk;
+beforeEach(async () => {
+  v = await setOut({ items: 240 });
+  await v.settle();
+  desk = new CatalogueDesk(v.work);
+});
+afterEach(() => v.end());
+
+const refresh = () => v.settle(16 * 60_000);
+const search = (query: string) => {
+  desk.stale();
+  return desk.search({ market: 'pennywharf', query, sort: 'listed', descending: false, offset: 0, limit: 500 });
+};
+
+describe('taking goods', () => {
+  test('what taking would bring is told before, and is what comes', async () => {
+    const told = await desk.weigh({ query: 'lantern cost:<20' }, 'pennywharf');
+    const found = (await search('lantern cost:<20')).rows;
+    expect(told.items).toBe(found.length);
+    const { products, listings } = await desk.take({ query: 'lantern cost:<20' }, 'pennywharf');
+    expect([listings, products]).toEqual([told.items + told.along - told.taken, told.products]);
+    expect(told.noPicture).toBe(found.filter((r) => r.item.pictures === 0).length);
+    expect(await desk.weigh({ query: 'lantern cost:<20' }, 'pennywharf')).toMatchObject({ taken: told.items, products: 0 });
+  });
+
+  test('a range of a sorted search is marked by keys, seen or not', async () => {
+    const whole = (await search('')).rows.map((r) => r.key);
+    expect(await desk.range({ market: null, query: '', sort: 'listed', descending: false, offset: 60, limit: 100 })).toEqual(whole.slice(60, 160));
+  });
+
+  test('two suppliers whose numbers are the same get SKUs of their own', async () => {
+    const c = (await v.work.db.connections.get('brackwater'))!;
+    await v.work.db.connections.put({ ...c, id: 'other', name: 'Other' } as typeof c);
+    const [row] = (await search('stock:>5')).rows;
+    const { takeItems } = await import('@/work/bench');
+    const one = { item: row!.item, detail: null };
+    await takeItems(v.work, 'pennywharf', [
+      { ...one, supplier: 'brackwater' },
+      { ...one, supplier: 'other', item: { ...row!.item, sku: row!.item.sku.replace('BW', 'XX') } },
+    ]);
+    const skus = (await v.work.db.listings.toArray()).map((l) => l.sku);
+    expect(new Set(skus).size).toBe(2);
+    expect(await v.work.db.listings.count()).toBe(2);
+  });
+
+  test('pasted lines are answered one by one', async () => {
+    const items = [...itemsOf(v.outside.warehouse).values()].filter((i) => i.gtin && !i.group);
+    const [a, b, c, d] = items;
+    await desk.take({ keys: [keyOf('brackwater', d!.sku)] }, 'pennywharf');
+    const text = [
+      a!.sku,
+      '',
+      b!.gtin,
+      `https://brackwater.example/items/${c!.sku}?x=1`,
+      d!.sku.toLowerCase(),
+      'NONE-1',
+      '4006381333932',
+      a!.sku,
+      `"${b!.sku}"`,
+    ].join('\r\n');
+    const { lines, left } = await desk.findLines(text);
+    expect(left).toBe(0);
+    expect(lines.map((l) => [l.line, l.state, l.by])).toEqual([
+      [1, 'found', 'SKU'],
+      [3, 'found', 'barcode'],
+      [4, 'found', 'link'],
+      [5, 'taken', 'SKU'],
+      [6, 'unknown', null],
+      [7, 'unknown', null],
+      [8, 'found', 'SKU'],
+      [9, 'found', 'SKU'],
+    ]);
+    expect(lines[5]!.says).toMatch(/check digit/);
+    expect(lines[6]!.says).toMatch(/line 1/);
+  });
+
+  test('the supplier’s changed text stands beside ours, and goes when it is changed back', async () => {
+    await desk.take({ query: 'compass' }, 'pennywharf');
+    const product = (await v.work.db.products.toArray())[0]!;
+    const listing = (await v.work.db.listings.where('product').equals(product.id).first())!;
+    const item = itemsOf(v.outside.warehouse).get(listing.item)!;
+    const [title, description] = [item.title, item.description];
+    item.title = 'Compass, new edition';
+    item.description = '<p>New text</p><script>x()</script>';
+    v.outside.warehouse.version++;
+    await refresh();
+    const after = (await v.work.db.products.get(product.id))!;
+    expect(after.taken.title).toBe(title);
+    expect(after.theirs).toMatchObject({ title: 'Compass, new edition', description: '<p>New text</p>' });
+    expect(after.title).toBeNull();
+    Object.assign(item, { title, description });
+    await refresh();
+    expect((await v.work.db.products.get(product.id))!.theirs).toBeNull();
+  });
+});
+
+describe('saved searches that watch', () => {
+  const keep = async (query: string, watch: 'report' | 'take') => {
+    desk.stale();
+    return saveSearch(v.work, { name: 'Watched', query, sort: '', market: 'pennywharf', watch }, (await desk.matchesOf(query, 'pennywharf')).hashes);
+  };
+  const item = () => [...itemsOf(v.outside.warehouse).values()].find((i) => i.stock > 0 && i.stock < 9000 && !i.group)!;
+
+  test('tell what is new once, on Today', async () => {
+    const id = await keep('stock:>9000', 'report');
+    await refresh();
+    expect((await v.work.db.searches.get(id))!.fresh).toBe(0);
+    const one = item();
+    move(v.outside.warehouse, one.sku, { stock: 9500 });
+    await refresh();
+    expect((await v.work.db.searches.get(id))!.fresh).toBe(1);
+    expect((await readCourse(v.work.db, v.work.clock())).fresh).toEqual([{ id, name: 'Watched', count: 1, taken: false }]);
+    move(v.outside.warehouse, one.sku, { stock: 5 });
+    await refresh();
+    move(v.outside.warehouse, one.sku, { stock: 9600 });
+    await refresh();
+    expect((await v.work.db.searches.get(id))!.fresh).toBe(1);
+    expect(await v.work.db.listings.count()).toBe(0);
+  });
+
+  test('put new matches on the Bench where the seller said so, as a change that names the search and can be taken back', async () => {
+    const id = await keep('stock:>9000', 'take');
+    const one = item();
+    move(v.outside.warehouse, one.sku, { stock: 9500 });
+    await refresh();
+    expect((await v.work.db.listings.toArray()).map((l) => [l.item, l.state])).toEqual([[one.sku, 'bench']]);
+    const change = (await v.work.db.changes.orderBy('at').reverse().toArray()).find((c) => c.name.includes('Watched'))!;
+    expect(change).toMatchObject({ by: 'rule', undoable: true });
+    expect((await undo(v.work, change.id)).ok).toBe(true);
+    expect(await v.work.db.listings.count()).toBe(0);
+    expect((await v.work.db.searches.get(id))!.fresh).toBe(1);
+    expect(MOST_TAKEN).toBeLessThan(1000);
+  });
+});
+
+describe('a shop that already trades', () => {
+  const market = async () => (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+  const older = () => makeOlder([...itemsOf(v.outside.warehouse).values()], 60, 3);
+  const bring = async (wish = { state: 'all' as const, category: '', removed: false }) => {
+    await startBringIn(v.work, 'pennywharf', wish);
+    await v.settle();
+  };
+  const linkSure = async () => {
+    desk.stale();
+    await desk.findLinks();
+    const sure = (await v.work.db.proposals.toArray()).filter((p) => p.sure);
+    return desk.link(sure.map((p) => ({ listing: p.id, supplier: p.candidates[0]!.supplier, item: p.candidates[0]!.sku })));
+  };
+
+  test('comes in as it is, in pages, tells the marketplace nothing, and comes in once', async () => {
+    addOlder(
+      v.outside.market,
+      older().map((o) => o.listing),
+    );
+    const before = JSON.stringify(v.outside.market.listings);
+    await bring();
+    const listings = await v.work.db.listings.toArray();
+    expect(listings.length).toBe(Object.keys(v.outside.market.listings).length);
+    for (const l of listings)
+      expect([l.item, l.ownPrice, (l.told!.price / 100).toFixed(2)]).toEqual(['', l.told!.price, v.outside.market.listings[l.sku]!.price]);
+    expect(new Set(listings.map((l) => l.state))).toEqual(new Set(['live', 'paused', 'ended']));
+    await refresh();
+    expect(JSON.stringify(v.outside.market.listings)).toBe(before);
+    await bring();
+    expect(await v.work.db.listings.count()).toBe(listings.length);
+    expect(await v.work.db.jobs.get('pennywharf:listings')).toMatchObject({
+      lastSays: expect.stringMatching(/^0 listings brought in, \d+ known already/),
+    });
+  });
+
+  test('by state and category; what was taken out stays out unless it is asked for; undo brings it back', async () => {
+    addOlder(
+      v.outside.market,
+      older().map((o) => o.listing),
+    );
+    await bring({ state: 'ended' as never, category: 'kitchen', removed: false });
+    const own = await v.work.db.listings.toArray();
+    expect(own.length).toBeGreaterThan(0);
+    for (const l of own) expect([l.state, v.outside.market.listings[l.sku]!.category]).toEqual(['ended', 'kitchen']);
+    await removeListings(v.work, [own[0]!.id]);
+    await bring({ state: 'ended' as never, category: 'kitchen', removed: false });
+    expect(await v.work.db.listings.get(own[0]!.id)).toBeUndefined();
+    await bring({ state: 'ended' as never, category: 'kitchen', removed: true });
+    expect(await v.work.db.listings.get(own[0]!.id)).toBeDefined();
+    await removeListings(v.work, [own[0]!.id]);
+    expect((await undo(v.work, (await lastUndoable(v.work.db))!.id)).ok).toBe(true);
+    expect(await v.work.db.listings.get(own[0]!.id)).toBeDefined();
+    expect(await v.work.db.removed.count()).toBe(0);
+  });
+
+  test('sure ones are linked together; the price stays, the quantity follows stock; undo unlinks them all', async () => {
+    const set = older();
+    addOlder(
+      v.outside.market,
+      set.map((o) => o.listing),
+    );
+    await bring();
+    const prices = new Map((await v.work.db.listings.toArray()).map((l) => [l.id, l.told!.price]));
+    const n = await linkSure();
+    expect(n).toBeGreaterThan(20);
+    const truth = new Map(set.map((o) => [o.listing.sku, o.sells]));
+    const linked = (await v.work.db.listings.toArray()).filter((l) => l.item);
+    for (const l of linked) expect(l.item).toBe(truth.get(l.sku));
+    await refresh();
+    for (const l of (await v.work.db.listings.toArray()).filter((one) => one.item && one.state !== 'ended')) {
+      expect(l.told!.price).toBe(prices.get(l.id));
+      expect(v.outside.market.listings[l.sku]!.quantity).toBe(l.told!.quantity);
+      expect(l.told!.quantity).toBeLessThanOrEqual(Math.max(0, itemsOf(v.outside.warehouse).get(l.item)!.stock));
+    }
+    const change = (await v.work.db.changes.toArray()).find((c) => c.name.startsWith('Link '))!;
+    await undo(v.work, change.id);
+    expect((await unlinkedOf(v.work.db)).length).toBeGreaterThanOrEqual(n - 5);
+  });
+
+  test('an order for a listing without a link is held and spends nothing', async () => {
+    addOlder(
+      v.outside.market,
+      older().map((o) => o.listing),
+    );
+    await bring();
+    const live = Object.values(v.outside.market.listings).find((l) => l.state === 'live' && l.quantity > 0)!;
+    sell(v.outside.market, chance(1), v.work.clock(), { sku: live.sku });
+    await v.settle(2 * 60_000);
+    const [order] = await v.work.db.orders.toArray();
+    expect(standingFor(order!)).toBe('held');
+    expect(order!.checks.filter((c) => !c.passed).map((c) => c.kind)).toContain('linked');
+    expect(v.outside.warehouse.purchases).toEqual([]);
+  });
+
+  test('out of a file, with rows that cannot be read named', async () => {
+    const text =
+      'SKU;Status;Title;Price;Quantity;EAN\nA-1;live;Lamp;12,50;3;4006381333931\nA-2;ended;Old lamp;9,00;0;\nA-3;live;Bad;call;1;\nA-1;live;Twice;1,00;1;\n';
+    const seen = await inspect(v.work, { id: 'pennywharf', currency: 'GBP' }, new Blob([text]), 'shop.csv', 'listings');
+    if (!seen.ok) throw new Error(seen.reason);
+    const done = await bringInFile(v.work, await market(), seen.value.file, seen.value.sample.match, false);
+    expect(done).toMatchObject({ ok: true, value: { added: 2, refused: [{ line: 4, problem: { column: 'Price', value: 'call' } }] } });
+    expect((await v.work.db.listings.toArray()).map((l) => [l.sku, l.told!.price, l.state])).toEqual([
+      ['A-1', 1250, 'live'],
+      ['A-2', 900, 'ended'],
+    ]);
+  });
+
+  test('a link can be changed, taken away and given a backup; an unknown item is not linked', async () => {
+    const row = (sku: string): ListingRow => ({
+      sku,
+      group: null,
+      title: 'Lamp',
+      category: 'lighting',
+      brand: '',
+      gtin: null,
+      options: {},
+      price: 1999,
+      quantity: 2,
+      state: 'live',
+      description: '',
+      pictures: [],
+    });
+    await addListings(v.work, await market(), [row('A-1')], false);
+    const [first, second] = (await search('stock:>5')).rows.map((r) => r.item.sku);
+    const link = (item: string) => desk.link([{ listing: 'pennywharf:A-1', supplier: item ? 'brackwater' : '', item }]);
+    expect(await link('NONE')).toBe(0);
+    await link(first!);
+    await setBackup(v.work, 'pennywharf:A-1', { supplier: 'brackwater', item: second! });
+    expect(await v.work.db.listings.get('pennywharf:A-1')).toMatchObject({
+      item: first,
+      backup: { item: second },
+      facts: { stock: expect.any(Number) },
+    });
+    await link(second!);
+    expect(await v.work.db.listings.get('pennywharf:A-1')).toMatchObject({ item: second, backup: null });
+    await link('');
+    expect(await v.work.db.listings.get('pennywharf:A-1')).toMatchObject({ item: '', supplier: '' });
+    expect(await linkListings(v.work, [{ listing: 'gone', supplier: 'brackwater', item: first! }], () => null)).toBe(0);
+    expect((await findLinks(v.work, [])).looked).toBe(1);
+  });
+});
+
+test('a guess for listings takes the price for the price', () => {
+  const match = guessMatch(
+    { kind: 'csv', delimiter: ',', encoding: 'utf-8', headerRow: 0 },
+    ['SKU', 'Title', 'Price', 'Qty', 'Status'],
+    [['A', 'Lamp with hook', '12.50', '3', 'live']],
+    'GBP',
+    'listings',
+  );
+  expect(match.fields).toEqual(['sku', 'title', 'price', 'stock', 'state']);
+});
