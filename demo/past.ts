@@ -7,7 +7,7 @@ import { CatalogueDesk } from '../src/work/catalogue';
 import { connectSupplier, startShop } from '../src/work/connections';
 import type { Work } from '../src/work/context';
 import { cancelOrder, releaseOrder, standingFor } from '../src/work/desk';
-import { newJob } from '../src/work/jobs';
+import { newJob } from '../src/work/job';
 import { runRound } from '../src/work/runner';
 import type { Handler } from '../stand-ins/answer';
 import { brackwater } from '../stand-ins/brackwater/service';

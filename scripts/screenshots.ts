@@ -13,13 +13,19 @@ interface Shot {
   readonly open?: boolean;
   readonly dark?: boolean;
   readonly width?: number;
+  /** Adds a supplier and shows how its list is matched. */
+  readonly list?: boolean;
+  /** Brings in the listings of before, and opens a doubtful one. */
+  readonly bringIn?: boolean;
   /** Types another margin into the plan. */
   readonly margin?: string;
 }
 
 const SHOTS: readonly Shot[] = [
   { name: 'today', path: '/today' },
-  { name: 'source', path: '/source?q=torch+is:stocked+is:new&sort=-margin', open: true },
+  { name: 'source', path: '/source?q=is:stocked+is:new+cost:5..20&sort=-margin' },
+  { name: 'price-list', path: '/source/lists', list: true },
+  { name: 'bring-in', path: '/listings/bring-in', bringIn: true },
   { name: 'bench', path: '/bench', open: true },
   { name: 'pricing', path: '/pricing', margin: '24' },
   { name: 'listings', path: '/listings', open: true },
@@ -47,6 +53,25 @@ async function main() {
       await page.getByLabel('Margin', { exact: true }).fill(shot.margin);
       await page.getByLabel('Margin', { exact: true }).press('Enter');
       await page.keyboard.press('Escape');
+    }
+    if (shot.list) {
+      await page.getByRole('button', { name: 'Add a supplier' }).first().click();
+      await page.getByLabel('Name', { exact: true }).fill('Hollin Optics Wholesale');
+      await page.getByLabel('It charges in').fill('USD');
+      await page
+        .getByLabel('Address of its list')
+        .fill(`${new URL(origin).protocol}//127.0.0.1:${Number(new URL(origin).port) + 3}/hollin/price-list.csv`);
+      await page.getByRole('button', { name: 'Add the supplier' }).click();
+      await page.getByRole('button', { name: 'Fetch and match' }).click();
+      await page.getByRole('button', { name: 'Read the list' }).waitFor();
+    }
+    if (shot.bringIn) {
+      await page.getByLabel('State').selectOption('all');
+      await page.getByRole('button', { name: 'Bring them in' }).click();
+      await page.getByText(/looked up in/).waitFor({ timeout: 60_000 });
+      await page.getByRole('button', { name: /^Doubtful/ }).click();
+      await page.locator('[role=rowgroup] [role=row]').first().click();
+      await page.waitForTimeout(9_000);
     }
     await page.waitForTimeout(1200);
     await page.screenshot({ path: `${folder}/${shot.name}.png` });

@@ -5,7 +5,7 @@ import { approve, publish, takeItems } from '@/work/bench';
 import { CatalogueDesk, type SourceRow } from '@/work/catalogue';
 import { connectSupplier, type Service } from '@/work/connections';
 import type { Work } from '@/work/context';
-import { newJob } from '@/work/jobs';
+import { newJob } from '@/work/job';
 import { runRound } from '@/work/runner';
 import { chance } from '../stand-ins/random';
 import { type StandIns, startStandIns } from '../stand-ins/start';

@@ -17,8 +17,8 @@ import {
   type SupplierConnection,
 } from '../store';
 import { nowOf, type Work } from './context';
-import { jobId, newJob } from './jobs';
-import { dropFiles, NEVER } from './lists';
+import { jobId, NEVER, newJob } from './job';
+import { dropFiles } from './lists';
 
 /** How a shop is brought in: which listings, and whether those that were taken out of Sampan before come again. */
 export interface BringIn extends ListingFilter {

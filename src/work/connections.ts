@@ -4,7 +4,7 @@ import { basic, supplierService } from '../connect/supplier';
 import { type ShippingBand, STARTING_PLAN } from '../core/pricing';
 import { type Connection, dropPieces, type MarketConnection, STARTING_SETTINGS, type SupplierConnection } from '../store';
 import type { Work } from './context';
-import { jobId, newJob } from './jobs';
+import { jobId, newJob } from './job';
 import { dropFiles } from './lists';
 import { dropStage } from './reading';
 

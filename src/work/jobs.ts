@@ -9,7 +9,8 @@ import { recheckOrders } from './desk';
 import { marketDoor, supplierDoor } from './doors';
 import { followSupplier } from './follow';
 import { takeOrders, takeShipments } from './intake';
-import { dropFiles, inspect, listJob, readListStep } from './lists';
+import { jobId, listJob } from './job';
+import { dropFiles, inspect, readListStep } from './lists';
 import { endReading, forget, noteRefused, openReading, type Session, storeStep } from './reading';
 import { lookForNew } from './watch';
 
@@ -19,34 +20,6 @@ const PAGE = 500;
 const READER = 1;
 /** Pages after which the place reached is stored even where nothing changed. */
 const STORE_AFTER = 8;
-
-export const jobId = (connection: string, task: Job['task']) => `${connection}:${task}`;
-
-const MINUTE = 60_000;
-/** How often each task runs until the seller says otherwise. */
-export const USUAL: Readonly<Record<Job['task'], number>> = {
-  catalogue: 15 * MINUTE,
-  list: 60 * MINUTE,
-  listings: 60 * MINUTE,
-  orders: MINUTE,
-  shipments: 2 * MINUTE,
-};
-
-export function newJob(connection: string, task: Job['task'], at: number): Job {
-  return {
-    id: jobId(connection, task),
-    connection,
-    task,
-    every: USUAL[task],
-    nextAt: at,
-    lastAt: null,
-    lastSays: null,
-    lastOk: true,
-    running: null,
-    stop: false,
-    progress: null,
-  };
-}
 
 /** Ends a run. When the next is due follows the interval as it stands now: it may have been changed meanwhile. */
 async function finish(work: Work, job: Job, ok: boolean, says: string, startedAt: number): Promise<void> {

@@ -1,9 +1,9 @@
+import { askAddress } from '../connect/address';
 import { type ListSource, openList, type Sniffed, sniff } from '../connect/lists';
 import { hashOf, tallyInWords } from '../core/catalogue';
 import {
   cellInWords,
   type Format,
-  guessHeaderRow,
   guessMatch,
   type ListKind,
   type Match,
@@ -16,6 +16,7 @@ import {
 import { countOf } from '../core/units';
 import type { Job, ListFile, Refused, RefusedRow, SampanDatabase, SupplierConnection } from '../store';
 import type { Work } from './context';
+import { listJob, NEVER } from './job';
 import { dropStage, endReading, makePieces, noteRefused, openReading, type Session, storeStep } from './reading';
 
 /** The first rows of a list as they would be read, for the picture on which the match is made. */
@@ -156,13 +157,6 @@ export async function resample(
   return { ok: true, sample: sampleOf(fitting, first.rows, first.lines) };
 }
 
-export const guessTop = guessHeaderRow;
-
-export const listJob = (supplier: string) => `${supplier}:list`;
-
-/** A job that runs when a file is there has no next time of its own. */
-export const NEVER = 3_200_000_000_000;
-
 /** Remembers a match for a supplier and has the file read by the runner. */
 export async function startReading(work: Work, supplier: string, file: string, match: Match): Promise<{ ok: true } | { ok: false; reason: string }> {
   const { db } = work;
@@ -202,6 +196,17 @@ export async function lastRefused(db: SampanDatabase, supplier?: string): Promis
   const rows = supplier ? await db.refused.where('supplier').equals(supplier).toArray() : await db.refused.toArray();
   const under = new Set((await db.stages.toArray()).map((s) => s.reading));
   return rows.filter((r) => !under.has(r.reading));
+}
+
+/** Fetches a supplier's list at once, to be matched by hand for the first time. */
+export async function fetchToMatch(
+  work: Work,
+  supplier: SupplierConnection,
+): Promise<{ ok: true; blob: Blob; name: string } | { ok: false; reason: string }> {
+  if (supplier.list?.kind !== 'address') return { ok: false, reason: `${supplier.name} has no address to fetch from.` };
+  const got = await askAddress(work.fetchAddress, supplier.list.url, null, null);
+  if (!got.ok) return { ok: false, reason: got.trouble.says };
+  return got.value === 'unchanged' ? { ok: false, reason: 'The list did not change.' } : { ok: true, blob: got.value.blob, name: got.value.name };
 }
 
 /** Gives a stopped reading up: what it read goes, the catalogue before it stays. */

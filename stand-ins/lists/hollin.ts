@@ -1,4 +1,3 @@
-import { gtinCheckDigit } from '../../src/core/units';
 import { chance } from '../random';
 
 /** An optical part as Hollin's list has it. Amounts in US cents. */
@@ -30,6 +29,12 @@ const KINDS: readonly (readonly [string, string, number, number, readonly string
 ];
 const BRANDS = ['Hollin', 'Merrow Glass', 'Ashtabula Optical'];
 
+/** The check digit of a barcode (GS1 General Specifications, 7.9). */
+const checkDigit = (digits: string) => {
+  const sum = [...digits].reverse().reduce((n, d, i) => n + Number(d) * (i % 2 ? 1 : 3), 0);
+  return String((10 - (sum % 10)) % 10);
+};
+
 /** Hollin Optics Wholesale's 600 parts, by seed. */
 export function makeParts(seed: number, count = 600): Part[] {
   const luck = chance(seed);
@@ -46,7 +51,7 @@ export function makeParts(seed: number, count = 600): Part[] {
       parts.push({
         code: `HO-${model}${size ? `-${k + 1}` : ''}`,
         parent: size ? `HO-${model}` : '',
-        upc: eleven + gtinCheckDigit(eleven),
+        upc: eleven + checkDigit(eleven),
         name: `${kind} ${model}`,
         brand,
         group,

@@ -1,3 +1,4 @@
+import { formatCount } from '../units';
 import { type Catalogue, coldHash, type Incoming } from './catalogue';
 import { RowTable } from './hash';
 import type { Item, ItemDetail } from './item';
@@ -32,13 +33,13 @@ export type Put = 'fresh' | 'changed' | 'same' | 'twice';
 /** `14 new, 3 gone, cost up 12, down 4, stock of 310, content of 2`; `nothing changed`. */
 export function tallyInWords(t: Tally): string {
   const parts = [
-    t.fresh && `${t.fresh} new`,
-    t.back && `${t.back} back`,
-    t.gone && `${t.gone} gone`,
-    t.costUp && `cost up ${t.costUp}`,
-    t.costDown && `cost down ${t.costDown}`,
-    t.stock && `stock of ${t.stock}`,
-    t.content && `content of ${t.content}`,
+    t.fresh && `${formatCount(t.fresh)} new`,
+    t.back && `${formatCount(t.back)} back`,
+    t.gone && `${formatCount(t.gone)} gone`,
+    t.costUp && `cost up ${formatCount(t.costUp)}`,
+    t.costDown && `cost down ${formatCount(t.costDown)}`,
+    t.stock && `stock of ${formatCount(t.stock)}`,
+    t.content && `content of ${formatCount(t.content)}`,
   ].filter(Boolean);
   return parts.length ? parts.join(', ') : 'nothing changed';
 }

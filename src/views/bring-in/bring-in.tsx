@@ -20,7 +20,7 @@ import { removeListings, startBringIn, type BringIn as Wish } from '../../work/b
 import { work } from '../../work/browser';
 import { theDesk } from '../../work/clients';
 import { stopJob } from '../../work/connections';
-import { jobId } from '../../work/jobs';
+import { jobId } from '../../work/job';
 import type { Inspected } from '../../work/lists';
 import { MatchPicture } from '../lists/match-picture';
 import { LinkDocket } from './link-docket';

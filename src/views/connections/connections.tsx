@@ -14,7 +14,8 @@ import { StateMark } from '../../ui/state-mark';
 import { work } from '../../work/browser';
 import { isOpenAt, troubleInWords } from '../../work/circuit';
 import { connectSupplier, disconnect, pause, runNow, type Service, setEvery, startConsent, stopJob } from '../../work/connections';
-import { lastRefused, NEVER } from '../../work/lists';
+import { NEVER } from '../../work/job';
+import { lastRefused } from '../../work/lists';
 import { useWorld } from '../frame/frame';
 import { StandIns } from './stand-ins';
 

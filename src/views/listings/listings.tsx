@@ -21,7 +21,7 @@ import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
 import { work } from '../../work/browser';
 import { runNow } from '../../work/connections';
-import { jobId } from '../../work/jobs';
+import { jobId } from '../../work/job';
 import { quoteListing, type Shop } from '../../work/quote';
 import { ListingDocket } from './listing-docket';
 import type { ListingRow } from './rows';

@@ -16,7 +16,8 @@ import { useShop } from '../../ui/shop';
 import { work } from '../../work/browser';
 import { theDesk } from '../../work/clients';
 import { runNow, stopJob } from '../../work/connections';
-import { dropFiles, giveUp, type Inspected, lastRefused, listJob, startReading } from '../../work/lists';
+import { listJob } from '../../work/job';
+import { dropFiles, fetchToMatch, giveUp, type Inspected, lastRefused, startReading } from '../../work/lists';
 import { MatchPicture } from './match-picture';
 import { SupplierForm } from './supplier-form';
 
@@ -144,11 +145,10 @@ function FetchNow({ supplier, onFile }: { supplier: SupplierConnection; onFile: 
   const fetchNow = async () => {
     if (matched) return runNow(work, `${supplier.id}:catalogue`);
     setBusy(true);
-    const { askAddress } = await import('../../connect/address');
-    const got = await askAddress(work.fetchAddress, (supplier.list as { url: string }).url, null, null);
+    const got = await fetchToMatch(work, supplier);
     setBusy(false);
-    if (!got.ok) return say(got.trouble.says, { wrong: true });
-    if (got.value !== 'unchanged') onFile(got.value.blob, got.value.name);
+    if (!got.ok) return say(got.reason, { wrong: true });
+    onFile(got.blob, got.name);
   };
   return (
     <Button disabled={busy} onClick={fetchNow}>
@@ -205,6 +205,10 @@ function Standing({ supplier }: { supplier: SupplierConnection }) {
         .reverse()
         .slice(0, 5),
       refused: await lastRefused(db, supplier.id),
+      // Rows to mend are saved as the list came, so that amounts with commas stay whole in a seller's spreadsheet.
+      delimiter: (await db.matches.where('supplier').equals(supplier.id).toArray())
+        .sort((a, b) => b.at - a.at)
+        .map((m) => (m.match.format.kind === 'csv' ? m.match.format.delimiter : ','))[0],
     };
   }, [supplier.id]);
   if (!seen) return null;
@@ -232,21 +236,21 @@ function Standing({ supplier }: { supplier: SupplierConnection }) {
           </tbody>
         </table>
       )}
-      {seen.refused.length > 0 && <RefusedTable rows={seen.refused} supplier={supplier.name} />}
+      {seen.refused.length > 0 && <RefusedTable rows={seen.refused} supplier={supplier.name} delimiter={seen.delimiter ?? ','} />}
     </>
   );
 }
 
 const SHOWN = 200;
 
-function RefusedTable({ rows, supplier }: { rows: readonly RefusedRow[]; supplier: string }) {
+function RefusedTable({ rows, supplier, delimiter }: { rows: readonly RefusedRow[]; supplier: string; delimiter: string }) {
   const all = rows.flatMap((r) => r.refused.map((one) => ({ ...one, header: r.header })));
   const left = all.filter((r) => r.cells !== null && r.header);
   const save = () => {
     const header = left[0]!.header!;
     const text = Papa.unparse(
       { fields: [...header, REASON_COLUMN], data: left.map((r) => [...header.map((_, i) => r.cells![i] ?? ''), r.reason]) },
-      { escapeFormulae: true },
+      { escapeFormulae: true, delimiter },
     );
     const url = URL.createObjectURL(new Blob([`﻿${text}`], { type: 'text/csv' }));
     const link = document.createElement('a');
