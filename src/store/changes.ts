@@ -129,11 +129,8 @@ export async function addAll(
   return id;
 }
 
-/** An edit of {@link addAll} as one edit for each of its rows. */
-function eachRow(edit: Edit): Edit[] {
-  const ids = edit.before === null ? (edit.after?.ids as readonly string[] | undefined) : undefined;
-  return ids ? ids.map((id) => ({ ...edit, subject: subjectOf(edit.table, id), after: {} })) : [edit];
-}
+/** The rows that an edit of {@link addAll} added; null for an edit of one row. */
+const addedBy = (edit: Edit) => (edit.before === null ? ((edit.after?.ids as readonly string[] | undefined) ?? null) : null);
 
 export type Undone = { ok: true; name: string; kept: number } | { ok: false; reason: string };
 
@@ -155,7 +152,17 @@ export async function undoChange(
   const rows: RowChange[] = [];
   let kept = 0;
   const idOf = (e: Edit) => e.subject.slice(e.subject.indexOf(':') + 1);
-  const parts = edits.reverse().flatMap(eachRow);
+  // What was added together goes together: with one edit for all of it, as it came.
+  const removed: { table: ChangedTable; ids: string[] }[] = [];
+  for (const e of edits) {
+    const ids = addedBy(e);
+    if (!ids) continue;
+    const there = (await db.table(e.table).bulkGet([...ids])) as ({ id: string } | undefined)[];
+    const going = there.flatMap((row) => (row && mayUndo({ ...e, subject: subjectOf(e.table, row.id), after: {} }, row) ? [row.id] : []));
+    kept += ids.length - going.length;
+    if (going.length) removed.push({ table: e.table, ids: going });
+  }
+  const parts = edits.filter((e) => !addedBy(e)).reverse();
   const current = new Map<string, Record<string, unknown>>();
   for (const table of new Set(parts.map((e) => e.table))) {
     const ids = [...new Set(parts.filter((e) => e.table === table).map(idOf))];
@@ -172,8 +179,30 @@ export async function undoChange(
       rows.push({ table: e.table, id: rowId, set: e.before });
     else kept++;
   }
-  if (!rows.length) return { ok: false, reason: `“${change.name}” cannot be taken back: everything in it was changed again since.` };
-  const undo = await applyChange(db, { by: 'person', name: `Undo: ${change.name}`, undoable: false }, rows, now);
+  const head: ChangeHead = { by: 'person', name: `Undo: ${change.name}`, undoable: false };
+  if (!rows.length && !removed.length)
+    return { ok: false, reason: `“${change.name}” cannot be taken back: everything in it was changed again since.` };
+  let undo = await applyChange(db, head, rows, now);
+  if (removed.length) {
+    const own = undo ?? now.newId();
+    const count = removed.reduce((n, r) => n + r.ids.length, 0);
+    for (const [k, { table, ids: gone }] of removed.entries()) {
+      await db.table(table).bulkDelete(gone);
+      await db.edits.add({
+        id: `${own}:removed${k}`,
+        change: own,
+        subject: `${table}:`,
+        table,
+        at: now.at,
+        before: { ids: gone },
+        after: null,
+        says: null,
+      });
+    }
+    if (undo) await db.changes.update(undo, { edits: rows.length + count });
+    else await db.changes.add({ id: own, at: now.at, by: 'person', name: head.name, why: null, edits: count, undoneBy: null, undoable: false });
+    undo = own;
+  }
   await db.changes.update(id, { undoneBy: undo });
   return { ok: true, name: change.name, kept };
 }

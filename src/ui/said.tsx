@@ -1,7 +1,8 @@
 'use client';
 import { useSyncExternalStore } from 'react';
-import { lastUndoable, undo } from '../work/bench';
+import { lastUndoable } from '../work/bench';
 import { work } from '../work/browser';
+import { theDesk } from '../work/clients';
 import { Button } from './button';
 
 interface Message {
@@ -31,7 +32,7 @@ export async function say(text: string, options: { undo?: boolean; wrong?: boole
 export async function undoLast(id?: string): Promise<void> {
   const change = id ? { id } : await lastUndoable(work.db);
   if (!change) return say('There is nothing to take back.');
-  const undone = await undo(work, change.id);
+  const undone = await theDesk().undo(change.id);
   set(messages.filter((m) => m.change !== change.id));
   if (undone.ok) await say(`Taken back: ${undone.name}${undone.kept ? `. ${undone.kept} rows were changed since and kept` : ''}.`);
   else await say(undone.reason, { wrong: true });

@@ -1,8 +1,8 @@
 'use client';
-import { type ColumnDef, flexRender, getCoreRowModel, type RowData, useReactTable } from '@tanstack/react-table';
+import { type ColumnDef, flexRender, getCoreRowModel, type Row, type RowData, useReactTable } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { type KeyboardEvent, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, memo, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 
 declare module '@tanstack/react-table' {
   interface ColumnMeta<TData extends RowData, TValue> {
@@ -134,6 +134,23 @@ export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onCh
     event.stopPropagation();
   };
 
+  const pick = useCallback(
+    (index: number, key: string, extend: boolean) => {
+      if (extend && marks) markBetween(at, index);
+      setCursor(index);
+      if (!extend || !marks) onChoose(key);
+    },
+    [at, marks, markBetween, onChoose],
+  );
+  const mark = useCallback(
+    (index: number, key: string, extend: boolean) => {
+      if (extend) markBetween(at, index);
+      else marks?.toggle(key);
+      setCursor(index);
+    },
+    [at, marks, markBetween],
+  );
+
   const active = rowAt(at);
   return (
     <div
@@ -207,69 +224,103 @@ export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onCh
               </div>
             );
           const key = keyOf(plain);
-          const isChosen = key === chosen;
-          const marked = marks?.has(key) ?? false;
           return (
-            // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the grid, which keeps the focus
-            <div
+            <BodyRow
               key={key}
-              id={`row-${key}`}
-              role="row"
-              aria-rowindex={item.index + 2}
-              aria-selected={marks ? marked : isChosen}
-              onClick={(e) => {
-                if (e.shiftKey && marks) {
-                  markBetween(at, item.index);
-                  setCursor(item.index);
-                  return;
-                }
-                setCursor(item.index);
-                onChoose(key);
-              }}
-              className={`absolute inset-x-0 grid cursor-default items-center border-b border-rule-soft ${isChosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--river)]' : marked ? 'bg-river-soft' : 'hover:bg-raised'} ${item.index === at ? 'group-focus-visible/table:outline-1 group-focus-visible/table:-outline-offset-1 group-focus-visible/table:outline-river' : ''}`}
-              style={place}
-            >
-              {marks && (
-                <span role="gridcell" className="px-2">
-                  <input
-                    type="checkbox"
-                    tabIndex={-1}
-                    aria-label="Mark this row"
-                    checked={marked}
-                    onClick={(e) => {
-                      e.stopPropagation();
-                      if (!e.shiftKey) return;
-                      e.preventDefault();
-                      markBetween(at, item.index);
-                      setCursor(item.index);
-                    }}
-                    onChange={() => {
-                      setCursor(item.index);
-                      marks.toggle(key);
-                    }}
-                    className="size-3.5 accent-river"
-                  />
-                </span>
-              )}
-              {rows
-                .get(key)
-                ?.getVisibleCells()
-                .map((cell) => (
-                  <span
-                    key={cell.id}
-                    role="gridcell"
-                    className={`min-w-0 truncate px-2 leading-tight ${cell.column.columnDef.meta?.right ? 'text-right' : ''}`}
-                  >
-                    {flexRender(cell.column.columnDef.cell, cell.getContext())}
-                  </span>
-                ))}
-            </div>
+              id={key}
+              row={rows.get(key)}
+              plain={plain}
+              index={item.index}
+              start={item.start}
+              tracks={tracks}
+              columns={shown}
+              chosen={key === chosen}
+              marked={marks ? marks.has(key) : null}
+              cursor={item.index === at}
+              onPick={pick}
+              onMark={mark}
+            />
           );
         })}
       </div>
     </div>
   );
 }
+
+interface BodyRowProps<R> {
+  readonly id: string;
+  readonly row: Row<R> | undefined;
+  readonly plain: R;
+  readonly index: number;
+  readonly start: number;
+  readonly tracks: string;
+  readonly columns: readonly Column<R>[];
+  readonly chosen: boolean;
+  /** Null in a table without marks. */
+  readonly marked: boolean | null;
+  readonly cursor: boolean;
+  readonly onPick: (index: number, key: string, extend: boolean) => void;
+  readonly onMark: (index: number, key: string, extend: boolean) => void;
+}
+
+function PlainRow<R>({ id, row, index, start, tracks, chosen, marked, cursor, onPick, onMark }: BodyRowProps<R>) {
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the grid, which keeps the focus
+    <div
+      id={`row-${id}`}
+      role="row"
+      aria-rowindex={index + 2}
+      aria-selected={marked ?? chosen}
+      onClick={(e) => onPick(index, id, e.shiftKey)}
+      className={`absolute inset-x-0 grid cursor-default items-center border-b border-rule-soft ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--river)]' : marked ? 'bg-river-soft' : 'hover:bg-raised'} ${cursor ? 'group-focus-visible/table:outline-1 group-focus-visible/table:-outline-offset-1 group-focus-visible/table:outline-river' : ''}`}
+      style={{ transform: `translateY(${start}px)`, gridTemplateColumns: tracks, height: ROW }}
+    >
+      {marked !== null && (
+        <span role="gridcell" className="px-2">
+          <input
+            type="checkbox"
+            tabIndex={-1}
+            aria-label="Mark this row"
+            checked={marked}
+            onClick={(e) => {
+              e.stopPropagation();
+              if (!e.shiftKey) return;
+              e.preventDefault();
+              onMark(index, id, true);
+            }}
+            onChange={() => onMark(index, id, false)}
+            className="size-3.5 accent-river"
+          />
+        </span>
+      )}
+      {row?.getVisibleCells().map((cell) => (
+        <span
+          key={cell.id}
+          role="gridcell"
+          className={`min-w-0 truncate px-2 leading-tight ${cell.column.columnDef.meta?.right ? 'text-right' : ''}`}
+        >
+          {flexRender(cell.column.columnDef.cell, cell.getContext())}
+        </span>
+      ))}
+    </div>
+  );
+}
+
+/** A row is drawn again only when what it shows changed: scrolling draws the rows that come in, not those that stay. */
+const BodyRow = memo(
+  PlainRow,
+  (a, b) =>
+    a.plain === b.plain &&
+    a.start === b.start &&
+    a.tracks === b.tracks &&
+    a.columns === b.columns &&
+    a.chosen === b.chosen &&
+    a.marked === b.marked &&
+    a.cursor === b.cursor &&
+    a.onPick === b.onPick &&
+    a.onMark === b.onMark &&
+    (a.row === undefined) === (b.row === undefined),
+) as typeof PlainRow;
 
 /** A column by its name, width and what it shows. */
 export function column<R>(

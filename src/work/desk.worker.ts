@@ -1,5 +1,6 @@
 import { expose } from 'comlink';
 import { liveQuery } from 'dexie';
+import { undo } from './bench';
 import { bringInFile } from './bring-in';
 import { work } from './browser';
 import { CatalogueDesk } from './catalogue';
@@ -26,6 +27,7 @@ const api = {
   matchesOf: desk.matchesOf.bind(desk),
   findLinks: desk.findLinks.bind(desk),
   link: desk.link.bind(desk),
+  undo: (id: string) => undo(work, id),
   inspect: (...args: Rest<typeof inspect>) => inspect(work, ...args),
   resample: (...args: Rest<typeof resample>) => resample(work, ...args),
   bringInFile: (...args: Rest<typeof bringInFile>) => bringInFile(work, ...args),
