@@ -1,3 +1,4 @@
+import { makeOlder, OLDER, OLDER_SEED } from '../stand-ins/pennywharf/older';
 import 'fake-indexeddb/auto';
 import { marketService } from '../src/connect/marketplace';
 import type { Reach } from '../src/connect/reach';
@@ -216,6 +217,9 @@ export async function livePast(until: number, days: number, items: number): Prom
     .forEach((p, k) => {
       p.dueAt = until + k * 120_000;
     });
+  // Some of the listings from before Sampan were brought in once and taken out again.
+  const before = makeOlder([...itemsOf(w).values()].slice(0, 2400), OLDER, OLDER_SEED);
+  await db.removed.bulkPut(before.filter((_, k) => k % 30 === 7).map((o) => ({ id: `pennywharf:${o.listing.sku}`, at: until - 20 * DAY })));
   const recorded: Recorded = {};
   for (const table of db.tables) recorded[table.name] = JSON.parse(JSON.stringify(await table.toArray(), (_, v) => typedArray(v)));
   await db.delete();

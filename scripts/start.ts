@@ -4,6 +4,7 @@ import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { PACES, type PaceName } from '../stand-ins/pace';
+import { OLDER } from '../stand-ins/pennywharf/older';
 import { startStandIns } from '../stand-ins/start';
 
 /** Starts Sampan with its stand-ins next to it. `tsx scripts/start.ts [--port N] [--host H] [--pace still|real|fast] [--empty] [--items N] [--data DIR] [--dev]` */
@@ -59,7 +60,7 @@ async function main() {
     folder,
     pace: pace as PaceName,
     items,
-    older: 1200,
+    older: OLDER,
     ports: { brackwater: port + 1, pennywharf: port + 2, lists: port + 3 },
   });
   const services = [

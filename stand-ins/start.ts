@@ -7,7 +7,7 @@ import { keeper } from './keep';
 import { listServer } from './lists/service';
 import { Pace, type PaceName } from './pace';
 import { addOlder, type Market, openMarket, sell, touch } from './pennywharf/market';
-import { makeOlder } from './pennywharf/older';
+import { makeOlder, OLDER_SEED } from './pennywharf/older';
 import { pennywharf, pennywharfControl } from './pennywharf/service';
 import { chance } from './random';
 
@@ -47,7 +47,7 @@ export async function startStandIns(options: Options): Promise<StandIns> {
   if (options.older)
     addOlder(
       m.state,
-      makeOlder([...itemsOf(w.state).values()].slice(0, 2400), options.older, 12).map((o) => o.listing),
+      makeOlder([...itemsOf(w.state).values()].slice(0, 2400), options.older, OLDER_SEED).map((o) => o.listing),
     );
   const luck = chance((SEED + m.state.issued + w.state.version) >>> 0);
   const faults = { brackwater: new Faults(options.luck), pennywharf: new Faults(options.luck) };

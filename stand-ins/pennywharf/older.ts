@@ -10,6 +10,10 @@ export interface Older {
   readonly kind: 'sku' | 'gtin' | 'rewritten' | 'vague' | 'foreign' | 'decoy';
 }
 
+/** How many listings the demo's shop had before Sampan, and the seed they are made from. */
+export const OLDER = 1200;
+export const OLDER_SEED = 12;
+
 /** Colours and sizes as the shop wrote them over the years. */
 const ELSEWHERE: Readonly<Record<string, readonly string[]>> = {
   Black: ['Schwarz', 'Noir', 'black', 'Negro', 'Czarny'],

@@ -115,7 +115,7 @@ export const isShortened = (text: string): boolean => /^\d(?:[.,]\d+)?E\+\d{1,2}
 /** What a spreadsheet makes of a size or code such as 10-12: `12-Oct`, `Oct-12`, `01.12.2026`. */
 export const isDateLike = (text: string): boolean =>
   /^\d{4}-\d{2}-\d{2}$/.test(text.trim()) ||
-  /^(?:\d{1,2}[-. ](?:jan|feb|mar|mär|apr|may|mai|jun|jul|aug|sep|oct|okt|nov|dec|dez)|(?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[-. ]\d{2,4})\.?$/i.test(
+  /^(?:\d{1,2}[-. ](?:jan|feb|mar|mär|apr|may|mai|jun|jul|aug|sep|oct|okt|nov|dec|dez)|(?:jan|feb|mar|mär|apr|may|mai|jun|jul|aug|sep|oct|okt|nov|dec|dez)[-. ]\d{2,4})\.?$/i.test(
     text.trim(),
   );
 

@@ -130,7 +130,7 @@ export function Lists() {
                 <Notice tone="loss">{wrong.says} The catalogue stays as it is.</Notice>
               </div>
             )}
-            <Standing supplier={supplier} />
+            <Standing supplier={supplier} zone={shop.settings.zone} />
           </article>
         ))}
       </div>
@@ -195,7 +195,7 @@ function Progress({ job, supplier, now }: { job: Job; supplier: string; now: num
 }
 
 /** What runs, what the last readings brought, and what of the last one was not taken. */
-function Standing({ supplier }: { supplier: SupplierConnection }) {
+function Standing({ supplier, zone }: { supplier: SupplierConnection; zone: string }) {
   const now = useNow(500);
   const seen = useLiveQuery(async () => {
     const jobs = await db.jobs.bulkGet([listJob(supplier.id), `${supplier.id}:catalogue`]);
@@ -226,7 +226,7 @@ function Standing({ supplier }: { supplier: SupplierConnection }) {
             {seen.readings.map((r: ReadingRow) => (
               <tr key={r.id} className="border-t border-rule-soft">
                 <th scope="row" className="py-1 pr-3 text-left font-normal whitespace-nowrap text-muted">
-                  {now > 0 && whenOf(r.at, now, 'Europe/London')}
+                  {now > 0 && whenOf(r.at, now, zone)}
                 </th>
                 <td className="max-w-48 truncate py-1 pr-3">{r.from || 'by service'}</td>
                 <td className="py-1 pr-3 text-right">{formatCount(r.tally.read)}</td>

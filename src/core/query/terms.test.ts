@@ -1,0 +1,36 @@
+import fc from 'fast-check';
+import { hasTerm, parseBounds, parseQuery, parseRange, termFor, toggleTerm } from '.';
+
+test('a choice is added to a query and taken out again, and nothing else is touched', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom('', 'torch', 'torch cost:5..20', '-brand:Otter "two words"'),
+      fc.constantFrom('Fellmoor', 'Oxbow & Reed', 'Optics > Filters', 'a"b'),
+      (query, value) => {
+        const on = toggleTerm(query, 'brand', value);
+        expect(hasTerm(on, 'brand', value)).toBe(true);
+        expect(
+          parseQuery(on)
+            .slice(0, -1)
+            .map((t) => t.raw),
+        ).toEqual(parseQuery(query).map((t) => t.raw));
+        expect(hasTerm(toggleTerm(on, 'brand', value), 'brand', value)).toBe(false);
+        expect(parseQuery(toggleTerm(on, 'brand', value))).toEqual(parseQuery(query));
+      },
+    ),
+  );
+  expect(termFor('category', 'Optics > Filters')).toBe('category:"Optics > Filters"');
+  expect(hasTerm('-brand:A', 'brand', 'A')).toBe(false);
+});
+
+test('bounds over whole units agree with the range as it is typed', () => {
+  const typed = fc.constantFrom('5..20', '>3', '>=3', '<8', '<=8', '7', '5..', '..20', '>3.5', '2.25..9,75', '<0', '-3..-1');
+  fc.assert(
+    fc.property(typed, fc.integer({ min: -2500, max: 2500 }), (text, minor) => {
+      const bounds = parseBounds(text, 100)!;
+      expect(minor >= bounds.min && minor <= bounds.max).toBe(parseRange(text)!(minor / 100));
+    }),
+    { numRuns: 2000 },
+  );
+  for (const text of ['', 'cheap', '5..20..30', '>', '..']) expect(parseBounds(text, 100)).toBeNull();
+});

@@ -1,0 +1,187 @@
+import Dexie from 'dexie';
+import { Catalogue, NO_PRICE, Reading } from '@/core/catalogue';
+import { guessCategory } from '@/core/checks';
+import { addAll, addHistory, dropPieces, historyOf, putPieces, readCatalogue, readDetails, SampanDatabase, undoChange } from '@/store';
+import { expectedPrices } from '@/work/prices';
+import { quoteItem } from '@/work/quote';
+import { openReading } from '@/work/reading';
+import { readShop } from '@/work/shop';
+import { setOut } from './voyage';
+
+let n = 0;
+const fresh = () => new SampanDatabase(`catalogue-${++n}-${Math.random()}`);
+const item = (sku: string, part: object = {}) => ({
+  sku,
+  group: null,
+  title: `Part ${sku}`,
+  brand: '',
+  category: 'C',
+  options: {},
+  gtin: null,
+  cost: 100,
+  map: null,
+  msrp: null,
+  stock: 1,
+  grams: 1,
+  shipsFrom: '',
+  days: null,
+  pictures: 0,
+  ...part,
+});
+
+test('a catalogue is read back as it was stored, its texts cleaned on the way out; a piece that is missing is said', async () => {
+  const db = fresh();
+  const made = new Catalogue();
+  const reading = new Reading(made, false);
+  for (let k = 0; k < 2_500; k++)
+    reading.put(item(`H-${k}`, { cost: k + 1 }), {
+      sku: `H-${k}`,
+      description: `<p onclick="x()">${k}</p><script>y()</script>`,
+      pictures: [`https://a.example/${k}.jpg`],
+    });
+  let seq = 0;
+  for (let p = reading.piece(true); p; p = reading.piece(true))
+    await putPieces(db, [{ supplier: 's', generation: 1, seq: seq++, piece: p.piece, cold: p.cold ?? undefined }]);
+  expect(seq).toBe(3);
+  const back = await readCatalogue(db, 's', 1, seq, 2500);
+  expect(back.items).toBe(2500);
+  for (const k of [0, 999, 1000, 2499]) expect(back.itemAt(back.rowOf(`H-${k}`))).toMatchObject({ sku: `H-${k}`, cost: k + 1, pictures: 1 });
+  const details = await readDetails(db, 's', 1, back, [0, 2400]);
+  expect(details.get('H-2400')).toEqual({ sku: 'H-2400', description: '<p>2400</p>', pictures: ['https://a.example/2400.jpg'] });
+  expect(back.itemAt(0)).toEqual({ ...item('H-0', { cost: 1 }), pictures: 1 });
+  await dropPieces(db, 's', 1, 2);
+  await expect(readCatalogue(db, 's', 1, 3, 2500)).rejects.toThrow(/not whole/);
+  expect((await readCatalogue(db, 's', 1, 2, 2000)).items).toBe(2000);
+  await db.delete();
+});
+
+test('history is told oldest first, across days, and only of the item that is asked for', async () => {
+  const db = fresh();
+  const DAY = 86_400_000;
+  const move = (sku: string, cost: number, costBefore: number) => ({ sku, cost, stock: 5, costBefore, stockBefore: 4 });
+  await addHistory(db, 's', [move('A', 110, 100), move('B', 9, 8)], 3 * DAY + 5);
+  await addHistory(db, 's', [move('A', 120, 110)], 3 * DAY + 9);
+  await addHistory(db, 's', [move('A', 90, 120)], 7 * DAY);
+  await addHistory(db, 'other', [move('A', 1, 2)], 7 * DAY);
+  await addHistory(db, 's', [], 8 * DAY);
+  expect((await historyOf(db, 's', 'A')).map((p) => [p.at, p.cost])).toEqual([
+    [3 * DAY, 100],
+    [3 * DAY + 5, 110],
+    [3 * DAY + 9, 120],
+    [7 * DAY, 90],
+  ]);
+  expect(await historyOf(db, 's', 'NONE')).toEqual([]);
+  await db.delete();
+});
+
+test('many rows added as one change go as one; what has moved on stays', async () => {
+  const db = fresh();
+  let ids = 0;
+  const now = { at: 1, newId: () => `c${++ids}` };
+  const rows = Array.from({ length: 25 }, (_, k) => ({ id: `p${k}`, supplier: '' }));
+  const told: number[] = [];
+  const change = await db.transaction('rw', db.tables, () =>
+    addAll(db, { by: 'person', name: 'Take 25' }, [{ table: 'products', rows }], now, 10, (k) => told.push(k)),
+  );
+  expect([await db.products.count(), await db.edits.count(), told]).toEqual([25, 3, [10, 10, 5]]);
+  const undone = await db.transaction('rw', db.tables, () => undoChange(db, change!, now, (_, row) => (row as { id: string }).id !== 'p7'));
+  expect(undone).toEqual({ ok: true, name: 'Take 25', kept: 1 });
+  expect((await db.products.toArray()).map((p) => p.id)).toEqual(['p7']);
+  expect(await db.transaction('rw', db.tables, () => undoChange(db, change!, now))).toMatchObject({
+    ok: false,
+    reason: expect.stringMatching(/before/),
+  });
+  expect(await db.transaction('rw', db.tables, () => addAll(db, { by: 'person', name: 'None' }, [], now, 10))).toBeNull();
+  await db.delete();
+});
+
+test('a database with catalogues page by page loses them, reads them again, and keeps all else', async () => {
+  const name = `pages-${Math.random()}`;
+  const old = new Dexie(name);
+  old.version(2).stores({
+    connections: 'id',
+    jobs: 'id',
+    blocks: '[connection+from]',
+    details: '[connection+from]',
+    products: 'id',
+    listings: 'id, product, state, [supplier+item]',
+    plans: 'id',
+    orders: 'id, facts.paidAt, open, supplierNumber',
+    outbox: 'id, [state+nextAt], subject',
+    changes: 'id, at',
+    edits: 'id, change, [subject+at]',
+    settings: 'id',
+    notes: 'id',
+  });
+  await old.table('connections').bulkAdd([
+    { id: 's', role: 'supplier' },
+    { id: 'm', role: 'marketplace' },
+  ]);
+  await old.table('jobs').bulkAdd([
+    { id: 's:catalogue', task: 'catalogue', progress: { done: 3 }, nextAt: 99 },
+    { id: 'm:orders', task: 'orders', nextAt: 99 },
+  ]);
+  await old.table('notes').bulkAdd([
+    { id: 'catalogue:s', value: { stamp: 1 } },
+    { id: 'runner', value: 1 },
+  ]);
+  await old.table('blocks').add({ connection: 's', from: '' });
+  await old.table('listings').add({ id: 'l', product: 'p', state: 'live', supplier: 's', item: 'A' });
+  await old.table('products').add({ id: 'p', title: 'Ours' });
+  old.close();
+  const db = new SampanDatabase(name);
+  expect(await db.notes.toCollection().primaryKeys()).toEqual(['runner']);
+  expect(await db.jobs.get('s:catalogue')).toMatchObject({ progress: null, nextAt: 0 });
+  expect(await db.jobs.get('m:orders')).toMatchObject({ nextAt: 99 });
+  expect(await db.connections.get('s')).toMatchObject({ list: null });
+  expect(await db.listings.get('l')).toMatchObject({ item: 'A', backup: null });
+  expect(await db.products.get('p')).toMatchObject({ title: 'Ours', theirs: null });
+  expect(db.tables.map((t) => t.name)).not.toContain('blocks');
+  await db.delete();
+});
+
+test('prices of the quick loop agree with the quote that is shown, item by item', async () => {
+  const v = await setOut({ items: 300 });
+  await v.settle();
+  const { db } = v.work;
+  const shop = await readShop(db);
+  const note = (await db.notes.get('catalogue:brackwater'))!.value as { generation: number; pieces: number; items: number };
+  const c = await readCatalogue(db, 'brackwater', note.generation, note.pieces, note.items);
+  const prices = expectedPrices(c, shop, 'brackwater', 'pennywharf')!;
+  const market = shop.connections.get('pennywharf')!;
+  const supplier = shop.connections.get('brackwater')!;
+  if (market.role !== 'marketplace' || supplier.role !== 'supplier') throw new Error();
+  for (let row = 0; row < c.length; row++) {
+    const i = c.itemAt(row);
+    const quote = quoteItem(
+      i,
+      guessCategory(i.category, i.title, market.site.categories),
+      null,
+      0,
+      shop.plans[0]!,
+      shop.settings.stock,
+      market.site,
+      supplier,
+    );
+    expect([i.sku, prices.price[row], prices.profit[row]]).toEqual([
+      i.sku,
+      quote.price ?? NO_PRICE,
+      quote.price === null ? NO_PRICE : quote.sum!.profit,
+    ]);
+  }
+  expect(expectedPrices(c, shop, 'brackwater', null)).toBeNull();
+  await v.end();
+});
+
+test('a reading of another source drops what an earlier one left behind', async () => {
+  const v = await setOut({ items: 40 });
+  await v.settle();
+  const first = await openReading(v.work, 'brackwater', 'list:1', null);
+  await v.work.db.refused.put({ reading: first.id, seq: 1, supplier: 'brackwater', header: null, refused: [] });
+  const second = await openReading(v.work, 'brackwater', 'list:2', { cursor: '9', done: 9 });
+  expect(second.id).not.toBe(first.id);
+  expect([second.cursor, second.done]).toEqual([null, 0]);
+  expect(await v.work.db.refused.count()).toBe(0);
+  expect(second.catalogue.items).toBe(40);
+  await v.end();
+});
