@@ -540,6 +540,19 @@ describe('reading lists into the catalogue', () => {
     expect(again).toMatchObject({ ok: true, sample: { header: ['a|b'] } });
   });
 
+  test('columns of the same name are told apart, and what the seller corrected about them stays', async () => {
+    const seen = await inspect(v.work, { id, currency: 'GBP' }, file('SKU,Title,Price,Price\nX-1,One,2.00,9.00\nX-2,Two,3.00,9.50\n'), 'x.csv');
+    if (!seen.ok) throw new Error(seen.reason);
+    const { match } = seen.value.sample;
+    expect(match.header).toEqual(['SKU', 'Title', 'Price', 'Price (2)']);
+    const again = await resample(v.work, seen.value.file, { ...match, fields: ['sku', 'title', null, 'cost'] }, false);
+    if (!again.ok) throw new Error(again.reason);
+    expect(again.sample.match.fields).toEqual(['sku', 'title', null, 'cost']);
+    await startReading(v.work, id, seen.value.file, again.sample.match);
+    await v.settle();
+    expect([...(await itemsIn(v.work.db, id)).values()].map((i) => i.cost)).toEqual([900, 950]);
+  });
+
   test('a list at an address is read by its match, asked for again only if it changed, and asks when its columns change', async () => {
     const address = `${v.outside.origins.lists}/hollin/price-list.csv`;
     const kept = await keepListSupplier(

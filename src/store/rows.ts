@@ -218,32 +218,28 @@ export interface SavedSearch {
   readonly at: Instant;
 }
 
+/** What a supplier says of a product. */
+export interface SupplierText {
+  readonly title: string;
+  /** Cleaned HTML. */
+  readonly description: string;
+  readonly category: string;
+  readonly brand: string;
+  readonly pictures: readonly string[];
+  readonly at: Instant;
+  /** Hash of description and pictures as the supplier gave them, to see without reading them whether they changed. */
+  readonly mark?: number;
+}
+
 /** A supplier's product that was taken: theirs as it was, ours beside it. */
 export interface Product {
   readonly id: string;
   readonly supplier: string;
   readonly group: string | null;
   readonly marketplace: string;
-  readonly taken: {
-    readonly title: string;
-    readonly description: string;
-    readonly category: string;
-    readonly brand: string;
-    readonly pictures: readonly string[];
-    readonly at: Instant;
-    /** Hash of description and pictures as the supplier gave them, to see without reading them whether they changed. */
-    readonly mark?: number;
-  };
+  readonly taken: SupplierText;
   /** The supplier's text as it is now, where it changed since; null while it is as it was taken. */
-  readonly theirs: {
-    readonly title: string;
-    readonly description: string;
-    readonly category: string;
-    readonly brand: string;
-    readonly pictures: readonly string[];
-    readonly at: Instant;
-    readonly mark?: number;
-  } | null;
+  readonly theirs: SupplierText | null;
   /** Our own text; null where the supplier's is kept. */
   readonly title: string | null;
   readonly description: string | null;

@@ -16,7 +16,7 @@ export function SupplierText({ product, now, zone }: Props) {
   const rows: { name: string; before: string; now: string; ours: string | null }[] = [
     { name: 'Title', before: taken.title, now: theirs?.title ?? taken.title, ours: product.title },
     { name: 'Brand', before: taken.brand, now: theirs?.brand ?? taken.brand, ours: null },
-    { name: 'Category', before: taken.category, now: theirs?.category ?? taken.category, ours: null },
+    { name: 'Category', before: taken.category, now: theirs?.category ?? taken.category, ours: product.category },
     { name: 'Pictures', before: String(taken.pictures.length), now: String((theirs ?? taken).pictures.length), ours: null },
   ];
   const description = (theirs ?? taken).description;
@@ -54,7 +54,9 @@ export function SupplierText({ product, now, zone }: Props) {
                   </span>
                 )}
               </td>
-              <td className="py-1">{r.ours ?? <span className="text-muted">as the supplier’s when taken</span>}</td>
+              <td className="py-1">
+                {r.ours ?? <span className="text-muted">{r.before === r.now ? 'the same' : `still ${r.before || 'none'}`}</span>}
+              </td>
             </tr>
           ))}
         </tbody>

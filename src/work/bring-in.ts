@@ -17,7 +17,7 @@ import {
   type SupplierConnection,
 } from '../store';
 import { nowOf, type Work } from './context';
-import { jobId, NEVER, newJob } from './job';
+import { NEVER, newJob } from './job';
 import { dropFiles } from './lists';
 
 /** How a shop is brought in: which listings, and whether those that were taken out of Sampan before come again. */
@@ -33,7 +33,7 @@ export async function startBringIn(work: Work, market: string, wish: BringIn): P
   await db.transaction('rw', [db.notes, db.jobs], async () => {
     await db.notes.put({ id: wishId(market), value: wish });
     const at = work.clock();
-    await db.jobs.put({ ...newJob(market, 'listings', at), every: NEVER, id: jobId(market, 'listings') });
+    await db.jobs.put({ ...newJob(market, 'listings', at), every: NEVER });
   });
 }
 

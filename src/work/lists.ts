@@ -16,7 +16,7 @@ import {
 import { countOf } from '../core/units';
 import type { Job, ListFile, Refused, RefusedRow, SampanDatabase, SupplierConnection } from '../store';
 import type { Work } from './context';
-import { listJob, NEVER } from './job';
+import { listJob, NEVER, newJob } from './job';
 import { dropStage, endReading, makePieces, noteRefused, openReading, type Session, storeStep } from './reading';
 
 /** The first rows of a list as they would be read, for the picture on which the match is made. */
@@ -71,6 +71,10 @@ export function sampleOf(match: Match, rows: readonly (readonly string[])[], lin
   };
 }
 
+/** Columns of the same name get a number, so that each can be matched by itself. */
+const toldApart = (header: readonly string[]): string[] =>
+  header.map((h, i) => (h && header.indexOf(h) !== i ? `${h} (${header.slice(0, i + 1).filter((o) => o === h).length})` : h));
+
 /** Takes files away with their bytes. */
 export async function dropFiles(db: SampanDatabase, files: readonly { readonly id: string }[]): Promise<void> {
   const ids = files.map((f) => f.id);
@@ -93,9 +97,7 @@ export async function inspect(
   if (!first.ok) return first;
   if (!first.rows.length) return { ok: false, reason: `“${name}” has names of columns and no rows below them.` };
   const doubled = first.source.header.filter((h, i, all) => h && all.indexOf(h) !== i);
-  const header = first.source.header.map((h, i, all) =>
-    h && all.indexOf(h) !== i ? `${h} (${all.slice(0, i + 1).filter((o) => o === h).length})` : h,
-  );
+  const header = toldApart(first.source.header);
   const guess = guessMatch(format, header, first.rows, supplier.currency, kind);
   const own = await db.matches.where('supplier').equals(supplier.id).toArray();
   const signature = signatureOf(format.kind, header);
@@ -104,7 +106,7 @@ export async function inspect(
   const match: Match = known
     ? {
         ...known.match,
-        format: refit(known.match.format, format),
+        format,
         header,
         fields: refield(known.match, header),
         whole: known.match.whole && !partial,
@@ -134,9 +136,6 @@ export async function inspect(
   };
 }
 
-/** How the file is opened is the new file's own; what the seller corrected about it stays. */
-const refit = (before: Format, now: Format): Format => (before.kind === 'csv' && now.kind === 'csv' ? { ...now, delimiter: now.delimiter } : now);
-
 /** Columns that only a file of refused rows has are not used. */
 const refield = (match: Match, header: readonly string[]) => header.map((h) => match.fields[match.header.indexOf(h)] ?? null);
 
@@ -151,7 +150,7 @@ export async function resample(
   if (!row) return { ok: false, reason: 'This file is not kept any more. Drop it again.' };
   const first = await firstRows(row.blob, match.format, match.decimal);
   if (!first.ok) return first;
-  const { header } = first.source;
+  const header = toldApart(first.source.header);
   const changed = header.length !== match.header.length || header.some((h, i) => h !== match.header[i]);
   const fitting = changed || reguess ? { ...guessMatch(match.format, header, first.rows, match.currency, match.kind), format: match.format } : match;
   return { ok: true, sample: sampleOf(fitting, first.rows, first.lines) };
@@ -173,19 +172,7 @@ export async function startReading(work: Work, supplier: string, file: string, m
     await db.files.update(file, { match });
     const signature = signatureOf(match.format.kind, match.header);
     if (!match.header.includes(REASON_COLUMN)) await db.matches.put({ id: `${supplier}:${hashOf(signature)}`, supplier, signature, match, at });
-    const job: Job = {
-      id: listJob(supplier),
-      connection: supplier,
-      task: 'list',
-      every: NEVER,
-      nextAt: at,
-      lastAt: null,
-      lastSays: null,
-      lastOk: true,
-      running: null,
-      stop: false,
-      progress: null,
-    };
+    const job: Job = { ...newJob(supplier, 'list', at), every: NEVER };
     await db.jobs.put(job);
     return { ok: true as const };
   });
@@ -251,14 +238,7 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
     opened.set(db, held);
   }
   const { source } = held;
-  if (
-    signatureOf(match.format.kind, source.header) !==
-      signatureOf(
-        match.format.kind,
-        match.header.map((h) => h.replace(/ \(\d+\)$/, '')),
-      ) &&
-    source.header.length !== match.header.length
-  )
+  if (signatureOf(match.format.kind, toldApart(source.header)) !== signatureOf(match.format.kind, match.header))
     return { state: 'failed', says: 'The columns of the file are not those it was matched by. Match it again.' };
   const { kind: _, whole: __, ...meaning } = match;
   const session = await openReading(work, c.id, `list:${hashOf(JSON.stringify(meaning))}`, job.progress);

@@ -220,8 +220,24 @@ function Standing({ supplier, zone }: { supplier: SupplierConnection; zone: stri
           <Progress key={j.id} job={j} supplier={supplier.id} now={now} />
         ))}
       {seen.readings.length > 0 && (
-        <table className="mt-3 w-full text-[13px]">
+        <table className="mt-3 w-full table-fixed text-[13px]">
           <caption className="pb-0.5 text-left text-xs font-semibold text-muted">What the last readings brought</caption>
+          <thead className="text-left text-xs text-muted">
+            <tr>
+              <th scope="col" className="w-32 font-normal">
+                Read
+              </th>
+              <th scope="col" className="w-48 font-normal">
+                From
+              </th>
+              <th scope="col" className="w-20 pr-3 text-right font-normal">
+                Rows
+              </th>
+              <th scope="col" className="font-normal">
+                Changes
+              </th>
+            </tr>
+          </thead>
           <tbody>
             {seen.readings.map((r: ReadingRow) => (
               <tr key={r.id} className="border-t border-rule-soft">
