@@ -25,7 +25,8 @@ const seconds = (ms: number) => `${(ms / 1000).toFixed(2)} s`;
 async function serve(): Promise<string> {
   mkdirSync(OUT, { recursive: true });
   await build({
-    entryPoints: ['bench/page.ts', 'bench/page.worker.ts'],
+    entryPoints: ['bench/page.ts', 'bench/page.worker.ts', 'src/work/items.worker.ts'],
+    entryNames: '[name]',
     bundle: true,
     format: 'esm',
     outdir: OUT,

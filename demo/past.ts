@@ -8,6 +8,7 @@ import { CatalogueDesk } from '../src/work/catalogue';
 import { connectSupplier, startShop } from '../src/work/connections';
 import type { Work } from '../src/work/context';
 import { cancelOrder, releaseOrder, standingFor } from '../src/work/desk';
+import { readItemsHere } from '../src/work/items';
 import { newJob } from '../src/work/job';
 import { runRound } from '../src/work/runner';
 import type { Handler } from '../stand-ins/answer';
@@ -66,8 +67,11 @@ const reachOf =
   };
 
 /** Typed arrays as JSON can hold them. */
-const typedArray = (v: unknown) =>
-  v instanceof Int32Array ? { int32: [...v] } : v instanceof Float64Array ? { float64: [...v] } : v instanceof Uint8Array ? { uint8: [...v] } : v;
+const typedArray = (v: unknown) => {
+  if (v instanceof Int32Array) return { int32: [...v] };
+  if (v instanceof Float64Array) return { float64: [...v] };
+  return v instanceof Uint8Array ? { base64: Buffer.from(v).toString('base64') } : v;
+};
 
 /**
  * Lives through the days before `until` with the application itself and the services in one process, from a seed and a clock that is set: what comes
@@ -88,6 +92,7 @@ export async function livePast(until: number, days: number, items: number): Prom
     db,
     reach: reachOf({ brackwater: brackwater(w, faults, pace, clock), pennywharf: pennywharf(m, faults, clock) }),
     clock,
+    readItems: readItemsHere,
     fetchAddress: async () => new Response(null, { status: 404 }),
     newId: () => `past-${String(++ids).padStart(7, '0')}`,
     chance: luck.next,

@@ -1,4 +1,5 @@
 import Dexie, { type Table } from 'dexie';
+import { type ColdPiece, packBytes, type Texts, textsIn } from '../core/catalogue';
 import type {
   Change,
   Connection,
@@ -136,6 +137,18 @@ export class SampanDatabase extends Dexie {
           .modify((l: { backup?: null }) => {
             l.backup ??= null;
           });
+      });
+    // 4: descriptions and pictures lie as bytes.
+    this.version(4)
+      .stores({})
+      .upgrade(async (tx) => {
+        type Before = Record<'description' | 'pictures', Texts>;
+        const table = tx.table<{ cold: Before | ColdPiece }>('cold');
+        for (const key of await table.toCollection().primaryKeys()) {
+          const row = (await table.get(key))!;
+          const { description, pictures } = row.cold as Before;
+          await table.put({ ...row, cold: { description: packBytes(textsIn(description)), pictures: packBytes(textsIn(pictures)) } });
+        }
       });
   }
 }

@@ -1,4 +1,4 @@
-import { openList } from '../connect/lists';
+import { openList, rowsOf } from '../connect/lists';
 import type { ListingFilter } from '../connect/marketplace';
 import type { Catalogue } from '../core/catalogue';
 import { linkAll, type Proposal, type Wanted } from '../core/linking';
@@ -145,13 +145,13 @@ export async function bringInFile(
   const refused: { line: number; problem: CellProblem }[] = [];
   const sum = { added: 0, known: 0, removed: 0 };
   for (let place: string | null = null; ; ) {
-    const batch = await opened.value.read(place, () => false);
+    const batch = await opened.value.next(place);
     const rows: ListingRow[] = [];
-    batch.rows.forEach((cells, k) => {
-      const one = cells && read(cells);
-      if (one?.ok) rows.push(one.listing);
-      else if (one) refused.push({ line: batch.lines[k]!, problem: one.problem });
-    });
+    for (const [k, cells] of rowsOf(batch).entries()) {
+      const one = read(cells);
+      if (one.ok) rows.push(one.listing);
+      else refused.push({ line: batch.lines[k]!, problem: one.problem });
+    }
     for (let from = 0; from < rows.length; from += BATCH) {
       const part = await addListings(work, market, rows.slice(from, from + BATCH), again);
       sum.added += part.added;

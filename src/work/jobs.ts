@@ -1,5 +1,5 @@
 import { askAddress } from '../connect/address';
-import { tallyInWords } from '../core/catalogue';
+import { PIECE, tallyInWords } from '../core/catalogue';
 import { countOf, formatCount } from '../core/units';
 import type { Connection, Job, MarketConnection, PageRow, SupplierConnection } from '../store';
 import { bringInStep, wishOf } from './bring-in';
@@ -10,7 +10,8 @@ import { marketDoor, supplierDoor } from './doors';
 import { followSupplier } from './follow';
 import { takeOrders, takeShipments } from './intake';
 import { jobId, listJob } from './job';
-import { dropFiles, inspect, readListStep } from './lists';
+import { dropFiles, inspect } from './lists';
+import { readListStep } from './read-list';
 import { endReading, forget, noteRefused, openReading, type Session, storeStep } from './reading';
 import { lookForNew } from './watch';
 
@@ -122,8 +123,8 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
   else {
     const rows: number[] = [];
     for (const { mark, read } of page.items) {
-      const known = reading.knownRow(mark.a, mark.b);
-      if (known >= 0) {
+      const known = reading.rowOfMark(mark.a, mark.b);
+      if (known >= 0 && reading.seeRow(known)) {
         rows.push(known);
         continue;
       }
@@ -145,7 +146,7 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
   if (next !== null) {
     session.cursor = next;
     const places = [...seen, from];
-    if (session.steps % STORE_AFTER === 0 || !job.progress || reading.waiting >= 1000)
+    if (session.steps % STORE_AFTER === 0 || !job.progress || reading.waiting >= PIECE)
       await storeStep(work, session, job.id, startedAt, total, places, true);
     else await db.jobs.update(job.id, { running: { startedAt, done: session.done, total }, 'progress.seen': places } as Partial<Job>);
     return;

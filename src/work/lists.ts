@@ -1,23 +1,11 @@
 import { askAddress } from '../connect/address';
-import { type ListSource, openList, type Sniffed, sniff } from '../connect/lists';
-import { hashOf, tallyInWords } from '../core/catalogue';
-import {
-  cellInWords,
-  type Format,
-  guessMatch,
-  type ListKind,
-  type Match,
-  matchProblems,
-  REASON_COLUMN,
-  rowReader,
-  signatureOf,
-  stockReader,
-} from '../core/lists';
-import { countOf } from '../core/units';
-import type { Job, ListFile, Refused, RefusedRow, SampanDatabase, SupplierConnection } from '../store';
+import { type ListSource, openList, rowsOf, type Sniffed, sniff } from '../connect/lists';
+import { hashOf } from '../core/catalogue';
+import { cellInWords, type Format, guessMatch, type ListKind, type Match, matchProblems, REASON_COLUMN, signatureOf } from '../core/lists';
+import type { Job, ListFile, RefusedRow, SampanDatabase, SupplierConnection } from '../store';
 import type { Work } from './context';
 import { listJob, NEVER, newJob } from './job';
-import { dropStage, endReading, makePieces, noteRefused, openReading, type Session, storeStep } from './reading';
+import { dropStage } from './reading';
 
 /** The first rows of a list as they would be read, for the picture on which the match is made. */
 export interface Sample {
@@ -54,8 +42,10 @@ async function firstRows(
   const part = format.kind === 'csv' && blob.size > 400_000 ? blob.slice(0, 200_000) : blob;
   const opened = await openList(part, format, decimal);
   if (!opened.ok) return opened;
-  const batch = await opened.value.read(null, () => false);
-  const rows = batch.rows.slice(0, SAMPLED).flatMap((r) => (r ? [[...r]] : []));
+  const batch = await opened.value.next(null);
+  const rows = rowsOf(batch)
+    .slice(0, SAMPLED)
+    .map((r) => [...r]);
   return { ok: true, source: opened.value, rows, lines: [...batch.lines.slice(0, SAMPLED)] };
 }
 
@@ -72,7 +62,7 @@ export function sampleOf(match: Match, rows: readonly (readonly string[])[], lin
 }
 
 /** Columns of the same name get a number, so that each can be matched by itself. */
-const toldApart = (header: readonly string[]): string[] =>
+export const toldApart = (header: readonly string[]): string[] =>
   header.map((h, i) => (h && header.indexOf(h) !== i ? `${h} (${header.slice(0, i + 1).filter((o) => o === h).length})` : h));
 
 /** Takes files away with their bytes. */
@@ -204,160 +194,4 @@ export async function giveUp(work: Work, supplier: string): Promise<void> {
     await dropFiles(db, await db.files.where('supplier').equals(supplier).toArray());
     await db.jobs.delete(listJob(supplier));
   });
-}
-
-/** Lists that are open, by file: opening a workbook or XML reads it whole. */
-const opened = new WeakMap<SampanDatabase, { file: string; source: ListSource }>();
-
-/** Pieces written at once. */
-const AT_ONCE = 10;
-
-/** How long a list is read before other work has its turn, in milliseconds. */
-const STEP = 1_000;
-
-/** What one step of a list came to. */
-export type ListStep =
-  | { readonly state: 'going' }
-  | { readonly state: 'failed'; readonly says: string }
-  | { readonly state: 'done'; readonly says: string; readonly session: Session };
-
-/**
- * Reads the next piece of a list: some megabytes of text, or some thousand rows. Rows known by their mark are passed over unread.
- * Cost: about 15 µs a new row, 2 µs a known one.
- */
-export async function readListStep(work: Work, c: SupplierConnection, job: Job, file: ListFile): Promise<ListStep> {
-  const { db } = work;
-  const match = file.match!;
-  let held = opened.get(db);
-  if (held?.file !== file.id) {
-    const bytes = await db.bytes.get(file.id);
-    if (!bytes) return { state: 'failed', says: 'The file is not kept any more. Drop it again.' };
-    const list = await openList(bytes.blob, match.format, match.decimal);
-    if (!list.ok) return { state: 'failed', says: list.reason };
-    held = { file: file.id, source: list.value };
-    opened.set(db, held);
-  }
-  const { source } = held;
-  if (signatureOf(match.format.kind, toldApart(source.header)) !== signatureOf(match.format.kind, match.header))
-    return { state: 'failed', says: 'The columns of the file are not those it was matched by. Match it again.' };
-  const { kind: _, whole: __, ...meaning } = match;
-  const session = await openReading(work, c.id, `list:${hashOf(JSON.stringify(meaning))}`, job.progress);
-  session.header ??= match.header;
-  const startedAt = job.progress?.startedAt ?? job.running?.startedAt ?? work.clock();
-  const begun = performance.now();
-  for (;;) {
-    const batch = await source.read(session.cursor, (a, b) => match.kind === 'catalogue' && session.reading.known(a, b));
-    if (match.kind === 'stock') takeStock(session, match, batch);
-    else takeItems(session, match, batch);
-    for (const b of batch.broken) noteRefused(session, { line: b.line, sku: '', column: null, value: b.text, reason: b.reason, cells: null });
-    session.done = batch.at;
-    session.cursor = batch.next;
-    session.steps++;
-    if (batch.next === null) break;
-    makePieces(session);
-    // Each part is written while the next one is read; between steps a stop is heard, and other work has its turn.
-    const rest = performance.now() - begun > STEP;
-    if (rest || session.pieces.length >= AT_ONCE) await storeStep(work, session, job.id, startedAt, source.total, [], rest);
-    if (rest) return { state: 'going' };
-  }
-  const { tally, refused } = await endReading(work, session, match.whole && match.kind === 'catalogue', file.name);
-  opened.delete(db);
-  await dropFiles(db, [file]);
-  const says = `${countOf(tally.read, 'row')} of ${file.name}${refused ? `, ${countOf(refused, 'remark')}` : ''}: ${tallyInWords(tally)}`;
-  return { state: 'done', says, session };
-}
-
-type Taken = Awaited<ReturnType<ListSource['read']>>;
-
-function takeItems(session: Session, match: Match, batch: Taken): void {
-  const { reading } = session;
-  const read = rowReader(match);
-  const skuAt = match.fields.indexOf('sku');
-  const firstLine = linesOf(session);
-  const width = match.header.length;
-  for (const [k, cells] of batch.rows.entries()) {
-    if (cells === null) continue;
-    const line = batch.lines[k]!;
-    const refuse = (sku: string, column: string | null, value: string, reason: string, keep: boolean) => {
-      noteRefused(session, { line, sku, column, value, reason, cells: keep ? [...cells].slice(0, 200) : null } satisfies Refused);
-    };
-    const sku = (cells[skuAt] ?? '').trim().slice(0, 64);
-    if (cells.length > width && cells.slice(width).some((c) => c.trim())) {
-      reading.keep(sku);
-      refuse(
-        sku,
-        null,
-        cells.slice(width).join(' ').slice(0, 200),
-        `the row has ${cells.length} cells, there are ${width} columns: a delimiter or quote stands in a text`,
-        true,
-      );
-      continue;
-    }
-    const row = read(cells);
-    if (!row.ok) {
-      reading.keep(sku);
-      refuse(sku, row.problem.column, row.problem.value, row.problem.reason, true);
-      continue;
-    }
-    if (reading.put(row.item, row.detail, batch.marks[k * 2], batch.marks[k * 2 + 1]) === 'twice') {
-      refuse(
-        sku,
-        match.header[skuAt] ?? null,
-        sku,
-        `the SKU came before${firstLine.has(sku) ? `, in line ${firstLine.get(sku)}` : ''}; the first one stays`,
-        true,
-      );
-      continue;
-    }
-    if (firstLine.size < 200_000) firstLine.set(row.item.sku, line);
-    for (const t of row.told) refuse(row.item.sku, t.column, t.value, t.reason, false);
-  }
-}
-
-/** Lines of the rows of this reading, to say where a SKU came first. Lost with the session; then it is not said. */
-const lines = new WeakMap<Session, Map<string, number>>();
-function linesOf(session: Session): Map<string, number> {
-  let own = lines.get(session);
-  if (!own) {
-    own = new Map();
-    lines.set(session, own);
-  }
-  return own;
-}
-
-function takeStock(session: Session, match: Match, batch: Taken): void {
-  const { reading, catalogue } = session;
-  const read = stockReader(match);
-  const byGtin = new Map<number, string[]>();
-  if (!match.fields.includes('sku'))
-    for (let row = 0; row < catalogue.length; row++) {
-      const gtin = Math.floor(catalogue.gtin[row]! / 16);
-      if (!gtin || catalogue.gone[row]) continue;
-      const own = byGtin.get(gtin);
-      if (own) own.push(catalogue.skuAt(row));
-      else byGtin.set(gtin, [catalogue.skuAt(row)]);
-    }
-  for (const [k, cells] of batch.rows.entries()) {
-    if (cells === null) continue;
-    const refuse = (sku: string, column: string | null, value: string, reason: string) =>
-      noteRefused(session, { line: batch.lines[k]!, sku, column, value, reason, cells: [...cells].slice(0, 200) });
-    const row = read(cells);
-    if (!row.ok) {
-      refuse('', row.problem.column, row.problem.value, row.problem.reason);
-      continue;
-    }
-    const named = row.sku ? [row.sku] : (byGtin.get(Number(row.gtin)) ?? []);
-    if (named.length > 1) {
-      refuse('', null, row.gtin ?? '', `${named.length} items have this barcode: name the SKU`);
-      continue;
-    }
-    const known = named[0] === undefined ? null : reading.itemOf(named[0]);
-    if (!known || catalogue.gone[known.row]) {
-      refuse(row.sku ?? '', null, row.sku ?? row.gtin ?? '', 'no item of this supplier has it');
-      continue;
-    }
-    const item = { ...known.item, stock: row.stock ?? known.item.stock, cost: row.cost ?? known.item.cost };
-    // Without a mark: the full list, when it comes again, is read again for this item.
-    if (reading.put(item, null) === 'twice') refuse(known.item.sku, null, known.item.sku, 'the item came before; the first one stays');
-  }
 }

@@ -1,4 +1,4 @@
-import { Catalogue, type ColdPiece, detailAt, type Moved, type Piece, Reading, type Tally } from '../core/catalogue';
+import { Catalogue, detailAt, type Laid, type Moved, PIECE, Reading, type Tally } from '../core/catalogue';
 import {
   addHistory,
   type CatalogueNote,
@@ -27,7 +27,7 @@ export interface Session {
   readonly reading: Reading;
   seq: number;
   /** Pieces that are made and not yet stored. */
-  pieces: { piece: Piece; cold: ColdPiece | null }[];
+  pieces: Laid[];
   refused: Refused[];
   refusedBefore: number;
   header: readonly string[] | null;
@@ -43,9 +43,12 @@ export interface Session {
 /** Refused records that are kept to be looked at; beyond that they are only counted. */
 const MOST_REFUSED = 5_000;
 
+/** Whether one more refused record would be kept. */
+export const hasRoom = (s: Session) => s.refusedBefore + s.refused.length < MOST_REFUSED;
+
 /** Notes a record that was not taken, or not whole. */
 export function noteRefused(s: Session, refused: Refused): void {
-  if (s.refusedBefore + s.refused.length < MOST_REFUSED) s.refused.push(refused);
+  if (hasRoom(s)) s.refused.push(refused);
   else s.refusedBefore++;
 }
 
@@ -229,7 +232,7 @@ export async function endReading(work: Work, s: Session, whole: boolean, from: s
     await db.readings.put(row);
   });
   forget(work, s.supplier);
-  const small = s.seq - Math.ceil(s.catalogue.length / 1000);
+  const small = s.seq - Math.ceil(s.catalogue.length / PIECE);
   if (small > MANY_PIECES) await layOutAnew(work, s);
   return { tally, refused: s.refusedBefore };
 }
@@ -257,8 +260,8 @@ async function layOutAnew(work: Work, s: Session): Promise<void> {
   const made = new Catalogue(old.length);
   let seq = 0;
   await dropPieces(db, supplier, generation);
-  for (let from = 0; from < old.length; from += 1000) {
-    const rows = Array.from({ length: Math.min(1000, old.length - from) }, (_, k) => from + k);
+  for (let from = 0; from < old.length; from += PIECE) {
+    const rows = Array.from({ length: Math.min(PIECE, old.length - from) }, (_, k) => from + k);
     const cold = new Map<number, { description: string; pictures: readonly string[] }>();
     const places = new Set(rows.map((r) => old.coldPlace(r).piece));
     const stored = new Map(

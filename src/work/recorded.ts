@@ -2,10 +2,10 @@ import type { SampanDatabase } from '../store';
 
 /** JSON has no typed arrays: the demo's past writes them as `{ int32: […] }` and so on. */
 const revive = (_: string, value: unknown) => {
-  const typed = value as { int32?: unknown; float64?: unknown; uint8?: unknown } | null;
+  const typed = value as { int32?: unknown; float64?: unknown; base64?: unknown } | null;
   if (Array.isArray(typed?.int32)) return Int32Array.from(typed.int32 as number[]);
   if (Array.isArray(typed?.float64)) return Float64Array.from(typed.float64 as number[]);
-  return Array.isArray(typed?.uint8) ? Uint8Array.from(typed.uint8 as number[]) : value;
+  return typeof typed?.base64 === 'string' ? Uint8Array.from(atob(typed.base64), (c) => c.charCodeAt(0)) : value;
 };
 
 /**

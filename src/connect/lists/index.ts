@@ -1,3 +1,3 @@
-export { findRecords, inBytes, openCsv } from './csv';
-export { guessDelimiter, openList, type Sniffed, sniff } from './open';
-export type { Batch, ListSource, Opened } from './source';
+export { findRecords, openCsv } from './csv';
+export { guessDelimiter, openList, readPart, rowsOf, type Sniffed, sniff } from './open';
+export type { Batch, ListSource, Opened, Part } from './source';

@@ -2,8 +2,8 @@ import { unzip, unzipSync } from 'fflate';
 import Papa from 'papaparse';
 import { markOf } from '../../core/catalogue';
 import { cellsOf, type Encoding, type Format, flatten, guessHeaderRow, headerOf, listAt, repeatingIn } from '../../core/lists';
-import { openCsv } from './csv';
-import { type Batch, LARGEST_OTHER, LARGEST_TEXT, type ListSource, MOST_ROWS, megabytes, type Opened, refuse } from './source';
+import { openCsv, readText } from './csv';
+import { type Batch, LARGEST_OTHER, LARGEST_TEXT, type ListSource, MOST_ROWS, megabytes, type Opened, type Part, refuse } from './source';
 import { recordsOfXml, repeatingInXml } from './xml';
 
 /** What a file is, found from its first bytes, with the choices a seller can make about it. */
@@ -237,17 +237,25 @@ function fromRows(header: readonly string[], rows: readonly (readonly string[])[
   return {
     header,
     total: rows.length,
-    async read(place, known): Promise<Batch> {
+    async next(place): Promise<Batch> {
       const from = Number(place ?? 0);
       const to = Math.min(from + AT_ONCE, rows.length);
-      const marks = new Int32Array((to - from) * 2);
-      const some = rows.slice(from, to).map((cells, k) => {
+      const some = rows.slice(from, to);
+      const marks = new Int32Array(some.length * 2);
+      for (const [k, cells] of some.entries()) {
         const { a, b } = markOf(cells.join('\u001f'));
         marks[k * 2] = a;
         marks[k * 2 + 1] = b;
-        return known(a, b) ? null : cells;
-      });
-      return { rows: some, lines: lines.slice(from, to), marks, broken: [], next: to < rows.length ? String(to) : null, at: to };
+      }
+      return {
+        lines: Int32Array.from(lines.slice(from, to)),
+        marks,
+        broken: [],
+        next: to < rows.length ? String(to) : null,
+        at: to,
+        part: (wanted) => ({ kind: 'cells', rows: Array.from(wanted, (k) => some[k]!) }),
+        cells: async (k) => some[k]!,
+      };
     },
   };
 }
@@ -319,3 +327,12 @@ export async function openList(file: Blob, format: Format, decimal: '.' | ','): 
     }
   }
 }
+
+/** Makes the cells of a part, some at a time and in order. */
+export function* readPart(part: Part): Generator<readonly (readonly string[])[]> {
+  if (part.kind === 'cells') yield part.rows;
+  else yield* readText(part);
+}
+
+/** The cells of all records of a batch. */
+export const rowsOf = (batch: Batch): (readonly string[])[] => [...readPart(batch.part(Int32Array.from(batch.lines, (_, k) => k)))].flat();

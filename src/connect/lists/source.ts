@@ -1,18 +1,34 @@
-import type { Format } from '../../core/lists';
+import type { Encoding, Format } from '../../core/lists';
 
-/** Some rows of a list, in order. A row is null where its record was known before, so that its cells were never made. */
+/** Records on their way to be read: plain data, so that a worker can do it. */
+export type Part =
+  | { readonly kind: 'cells'; readonly rows: readonly (readonly string[])[] }
+  | {
+      readonly kind: 'text';
+      /** The records one after the other, each closed by a line feed. */
+      readonly bytes: Uint8Array<ArrayBuffer>;
+      /** Where each record ends, before its line feed. */
+      readonly ends: Int32Array;
+      readonly delimiter: string;
+      readonly encoding: Encoding;
+    };
+
+/** The next records of a list, found and marked, in the list's order; their cells are not made yet. */
 export interface Batch {
-  readonly rows: readonly (readonly string[] | null)[];
-  /** The line (or the number of the record) each row begins at, counted from 1. */
-  readonly lines: readonly number[];
-  /** Marks of the records, two numbers a row. */
+  /** The line (or the number of the record) each one begins at, counted from 1. */
+  readonly lines: Int32Array;
+  /** Marks of the records, two numbers each. */
   readonly marks: Int32Array;
-  /** Records that cannot be read at all: line and reason. */
+  /** Records that cannot be read at all: line and reason. They are not counted among the others. */
   readonly broken: readonly { readonly line: number; readonly text: string; readonly reason: string }[];
   /** Where the next batch begins; null at the end. */
   readonly next: string | null;
-  /** Share of the list that is read, of `total`. */
+  /** Share of the list that is found, of `total`. */
   readonly at: number;
+  /** Some of the records, by their places in the batch, to be read by `readPart`. Asked for once: its bytes may be sent away. */
+  part(wanted: Int32Array): Part;
+  /** The cells of one record, fetched again. */
+  cells(place: number): Promise<readonly string[]>;
 }
 
 /** A list that is open for reading, whatever its format: rows of cells under one header. */
@@ -20,11 +36,8 @@ export interface ListSource {
   readonly header: readonly string[];
   /** Size in units of {@link Batch.at}: bytes of a text file, rows of others. */
   readonly total: number;
-  /**
-   * Reads on from a place.
-   * @param known tells of a record's mark whether it was read before and stays unread
-   */
-  read(place: string | null, known: (a: number, b: number) => boolean): Promise<Batch>;
+  /** Finds the next records from a place on; null is the begin. */
+  next(place: string | null): Promise<Batch>;
 }
 
 export type Opened<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly reason: string };

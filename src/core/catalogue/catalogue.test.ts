@@ -55,7 +55,8 @@ class Store {
     const made: typeof this.pieces = [];
     list.forEach(([i, d], k) => {
       const mark = markOf(JSON.stringify([i, d]));
-      if (!reading.known(mark.a, mark.b)) reading.put(i, d, mark.a, mark.b);
+      const known = reading.rowOfMark(mark.a, mark.b);
+      if (known < 0 || !reading.seeRow(known)) reading.put(i, d, mark.a, mark.b);
       if (k % (options.pieces ?? 7) === 0) for (let p = reading.piece(true); p; p = reading.piece(true)) made.push(p);
     });
     for (let p = reading.piece(true); p; p = reading.piece(true)) made.push(p);

@@ -1,7 +1,7 @@
-import { hashOf, hashOfLong, RowTable } from './hash';
+import { hashesOf, hashOf, hashOfLong, RowTable } from './hash';
 import type { Item, ItemDetail } from './item';
 import { type ColdPiece, LISTS, type ListName, NUMBERS, type NumberName, type Piece, packGtin, unpackGtin } from './piece';
-import { packTexts, textAt, textIs } from './texts';
+import { packBytes, packTexts, textAt, textIs } from './texts';
 import { eachWord } from './words';
 
 type Codes = Exclude<ListName, 'word'>;
@@ -17,12 +17,10 @@ export interface Incoming {
   readonly markB: number;
 }
 
+const both = (description: number, pictures: number) => Math.imul(description, 0x01000193) ^ pictures;
+
 /** Hash of what lies in the cold part: tells whether it changed without reading it. */
-export function coldHash(d: ItemDetail): number {
-  let hash = hashOfLong(d.description);
-  for (const picture of d.pictures) hash = Math.imul(hash ^ hashOfLong(picture), 0x01000193);
-  return hash;
-}
+export const coldHash = (d: ItemDetail): number => both(hashOfLong(d.description), hashOfLong(d.pictures.join('\n')));
 
 /**
  * One supplier's catalogue in memory, as columns over rows. Rows keep their number for good; one that is no longer offered stays as `gone`.
@@ -59,7 +57,8 @@ export class Catalogue {
     this.reserve(capacity);
   }
 
-  private reserve(rows: number): void {
+  /** Makes room, where about so many rows are to come. */
+  reserve(rows: number): void {
     if (rows <= this.gone.length) return;
     const size = this.gone.length === 0 ? rows : Math.max(rows, Math.ceil(this.gone.length * 1.25));
     const grown = (from: Int32Array, n = size) => {
@@ -86,8 +85,11 @@ export class Catalogue {
     this.skuHash = grown(this.skuHash);
   }
 
-  /** Applies the next piece. Cost: its own size, copied column by column where its rows follow each other. */
-  apply(piece: Piece): void {
+  /**
+   * Applies the next piece. Cost: its own size, copied column by column where its rows follow each other.
+   * @param skuHashes {@link hashOf} of each SKU where all its rows are new and that is known
+   */
+  apply(piece: Piece, skuHashes?: Int32Array): void {
     const { n, rows } = piece;
     const to = Math.max(this.length, n ? rows.reduce((m, r) => Math.max(m, r + 1), 0) : 0);
     this.reserve(to);
@@ -136,7 +138,7 @@ export class Catalogue {
     this.wordsUsed += piece.words.length;
     this.texts.push({ sku: piece.sku, title: piece.title, group: piece.group });
     this.pieces++;
-    if (grown && this.skus) for (let row = before; row < to; row++) this.addSku(row);
+    if (grown && this.skus) for (let row = before; row < to; row++) this.addSku(row, skuHashes?.[row - before]);
     for (const row of piece.gone) {
       if (!this.gone[row]) this.items--;
       this.gone[row] = 1;
@@ -152,8 +154,8 @@ export class Catalogue {
     }
   }
 
-  private addSku(row: number): void {
-    this.skuHash[row] = hashOf(this.skuAt(row));
+  private addSku(row: number, hash = hashOf(this.skuAt(row))): void {
+    this.skuHash[row] = hash;
     this.skus!.add(row);
   }
 
@@ -165,11 +167,20 @@ export class Catalogue {
 
   /** The row of a SKU, offered or gone; -1 where it never was there. The first question builds a table (20 ms for 200,000). */
   rowOf(sku: string): number {
+    return this.skuTable().find(hashOf(sku), (row) => textIs(this.texts[this.pieceOf[row]!]!.sku, this.placeOf[row]!, sku));
+  }
+
+  /** Whether there may be a SKU with this hash; false is certain. */
+  mayHave(skuHash: number): boolean {
+    return this.skuTable().find(skuHash, () => true) >= 0;
+  }
+
+  private skuTable(): RowTable {
     if (!this.skus) {
       this.skus = new RowTable(this.length, (row) => this.skuHash[row]!);
       for (let row = 0; row < this.length; row++) this.addSku(row);
     }
-    return this.skus.find(hashOf(sku), (row) => textIs(this.texts[this.pieceOf[row]!]!.sku, this.placeOf[row]!, sku));
+    return this.skus;
   }
 
   /** All offered rows with a barcode, given as a number without leading zeros. One scan. */
@@ -203,6 +214,16 @@ export class Catalogue {
     };
   }
 
+  /** Where texts stand in one of the lists; those that are not in it are given the next places and told. */
+  placesFor(name: ListName, texts: readonly string[]): readonly [places: Int32Array, fresh: string[]] {
+    const known = this.placesOf(name);
+    const fresh: string[] = [];
+    const places = new Int32Array(texts.length);
+    const length = this.lists[name].length;
+    for (let i = 0; i < texts.length; i++) places[i] = known.get(texts[i]!) ?? length + fresh.push(texts[i]!) - 1;
+    return [places, fresh];
+  }
+
   private placesOf(name: ListName): Map<string, number> {
     let known = this.places.get(name);
     if (!known) {
@@ -227,7 +248,7 @@ export class Catalogue {
       const added = new Map<string, number>();
       const before = this.lists[name].length;
       return (text: string): number => {
-        const known = places.get(text) ?? added.get(text);
+        const known = (before ? places.get(text) : undefined) ?? added.get(text);
         if (known !== undefined) return known;
         const place = before + fresh[name].length;
         added.set(text, place);
@@ -242,6 +263,7 @@ export class Catalogue {
       placer('shipsFrom'),
       placer('word'),
     ];
+    const optionCodes = new Map<Item['options'], number>();
     const rows = new Int32Array(n);
     const gtin = new Float64Array(n);
     const marks = new Int32Array(n * 2);
@@ -258,28 +280,45 @@ export class Catalogue {
       words[used++] = code;
     };
     const addWord = (word: string) => add(wordOf(word));
+    const { cost, map, msrp, stock, grams, days, pictures } = numbers;
+    const { brand, category, options, shipsFrom } = codes;
     for (let k = 0; k < n; k++) {
       const { row, item, detail, markA, markB } = incoming[k]!;
       rows[k] = row;
-      numbers.cost[k] = item.cost;
-      numbers.map[k] = item.map ?? -1;
-      numbers.msrp[k] = item.msrp ?? -1;
-      numbers.stock[k] = item.stock;
-      numbers.grams[k] = item.grams;
-      numbers.days[k] = item.days ?? -1;
-      numbers.pictures[k] = detail ? detail.pictures.length : item.pictures;
-      codes.brand[k] = brandOf(item.brand);
-      codes.category[k] = categoryOf(item.category);
-      codes.options[k] = optionsOf(item.group === null && Object.keys(item.options).length === 0 ? '{}' : JSON.stringify(item.options));
-      codes.shipsFrom[k] = fromOf(item.shipsFrom);
+      cost[k] = item.cost;
+      map[k] = item.map ?? -1;
+      msrp[k] = item.msrp ?? -1;
+      stock[k] = item.stock;
+      grams[k] = item.grams;
+      days[k] = item.days ?? -1;
+      pictures[k] = detail ? detail.pictures.length : item.pictures;
+      brand[k] = brandOf(item.brand);
+      category[k] = categoryOf(item.category);
+      let chosen = optionCodes.get(item.options);
+      if (chosen === undefined) {
+        chosen = optionsOf(JSON.stringify(item.options));
+        optionCodes.set(item.options, chosen);
+      }
+      options[k] = chosen;
+      shipsFrom[k] = fromOf(item.shipsFrom);
       gtin[k] = packGtin(item.gtin);
       marks[k * 2] = markA;
       marks[k * 2 + 1] = markB;
-      cold[k] = detail ? coldHash(detail) : this.cold[row]!;
+      if (keepsCold) cold[k] = this.cold[row]!;
       // Variants of one product mostly share their title.
       if (k > 0 && item.title === incoming[k - 1]!.item.title) for (let w = wordEnds[k - 2] ?? 0, end = used; w < end; w++) add(words[w]!);
       else eachWord(item.title, addWord);
       wordEnds[k] = used;
+    }
+    const coldPart = keepsCold
+      ? null
+      : {
+          description: packBytes(incoming.map((i) => i.detail?.description ?? '')),
+          pictures: packBytes(incoming.map((i) => i.detail?.pictures.join('\n') ?? '')),
+        };
+    if (coldPart) {
+      const [descriptions, pictures] = [hashesOf(coldPart.description), hashesOf(coldPart.pictures)];
+      for (let k = 0; k < n; k++) cold[k] = both(descriptions[k]!, pictures[k]!);
     }
     return {
       piece: {
@@ -299,18 +338,7 @@ export class Catalogue {
         keepsCold,
         fresh,
       },
-      cold: keepsCold
-        ? null
-        : {
-            description: packTexts(incoming.map((i) => i.detail?.description ?? '')),
-            pictures: packTexts(incoming.map((i) => i.detail?.pictures.join('\n') ?? '')),
-          },
+      cold: coldPart,
     };
   }
-}
-
-/** The description and pictures at one place of a cold piece. */
-export function detailAt(sku: string, cold: ColdPiece, place: number): ItemDetail {
-  const pictures = textAt(cold.pictures, place);
-  return { sku, description: textAt(cold.description, place), pictures: pictures ? pictures.split('\n') : [] };
 }

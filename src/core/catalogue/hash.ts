@@ -1,3 +1,5 @@
+import { type Bytes, bytesOf } from './texts';
+
 /**
  * Two independent 32-bit hashes of one record, enough together that among millions of records two that differ are never taken for the same in practice
  * (a pair of a million records collides with a chance of about 3 in 10 million). FNV-1a with two primes and a final mix after MurmurHash3.
@@ -54,23 +56,29 @@ function hashBytes(view: DataView, from: number, to: number, out: Int32Array, at
 
 /** Marks records of a file before they are read: two numbers for each of the ranges. */
 export function marksOfBytes(bytes: Uint8Array, starts: readonly number[], ends: readonly number[]): Int32Array {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const view = viewOf(bytes);
   const marks = new Int32Array(starts.length * 2);
   for (let k = 0; k < starts.length; k++) hashBytes(view, starts[k]!, ends[k]!, marks, k * 2);
   return marks;
 }
 
-/** {@link hashOf} for long texts: four characters at a time. */
+const pair = new Int32Array(2);
+const one = (view: DataView, from: number, to: number): number => {
+  hashBytes(view, from, to, pair, 0);
+  return pair[0]! ^ Math.imul(pair[1]!, 0x9e3779b1);
+};
+const viewOf = (b: Uint8Array) => new DataView(b.buffer, b.byteOffset, b.byteLength);
+
+/** {@link hashOf} for long texts: over their UTF-8 bytes, eight at a time. */
 export function hashOfLong(text: string): number {
-  let a = 0x811c9dc5;
-  let i = 0;
-  for (const end = text.length - 3; i < end; i += 4) {
-    const four = text.charCodeAt(i) ^ (text.charCodeAt(i + 1) << 8) ^ (text.charCodeAt(i + 2) << 16) ^ (text.charCodeAt(i + 3) << 24);
-    // What shifts push out at the top comes back in below, so that signs beyond Latin count whole.
-    a = Math.imul(a ^ four ^ (text.charCodeAt(i + 3) >>> 8), 0x01000193) ^ (a >>> 15);
-  }
-  for (; i < text.length; i++) a = Math.imul(a ^ text.charCodeAt(i), 0x01000193);
-  return mix(a ^ text.length);
+  const bytes = bytesOf(text);
+  return one(viewOf(bytes), 0, bytes.length);
+}
+
+/** {@link hashOfLong} of each of many texts. */
+export function hashesOf({ bytes, ends }: Bytes): Int32Array {
+  const view = viewOf(bytes);
+  return ends.map((end, k) => one(view, k === 0 ? 0 : ends[k - 1]!, end));
 }
 
 /** Rows by a 32-bit hash: open addressing in one typed array, so that a million rows cost 8 MB and no objects. */

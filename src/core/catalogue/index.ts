@@ -1,9 +1,9 @@
-export { Catalogue, coldHash, detailAt, type Incoming } from './catalogue';
+export { Catalogue, coldHash, type Incoming } from './catalogue';
 export { hashOf, type Mark, markOf, marksOfBytes, RowTable } from './hash';
 export { type Item, type ItemDetail, optionsInWords } from './item';
-export { type ColdPiece, gtinNumber, LISTS, type ListName, NUMBERS, type NumberName, type Piece, packGtin, unpackGtin } from './piece';
+export { type ColdPiece, detailAt, gtinNumber, LISTS, type ListName, NUMBERS, type NumberName, type Piece, packGtin, unpackGtin } from './piece';
 export { NO_PRICE, type Prices, priceRows } from './prices';
-export { type Moved, NO_TALLY, PIECE, type Put, Reading, type Tally, tallyInWords } from './reading';
+export { type Laid, type Moved, NO_TALLY, PIECE, type Put, Reading, type Tally, tallyInWords } from './reading';
 export {
   FACETS,
   type FacetName,
@@ -16,4 +16,6 @@ export {
   SORTS,
   type SortColumn,
 } from './search';
+export { itemsOnSheet, layOut, type Sheet } from './sheet';
+export { packBytes, type Texts, textsIn } from './texts';
 export { eachWord, wordsOf } from './words';

@@ -1,4 +1,5 @@
-import { packTexts, type Texts } from './texts';
+import type { ItemDetail } from './item';
+import { type Bytes, packTexts, type Texts, unpackAt } from './texts';
 
 /** Texts that repeat are kept once, in lists that only grow; rows hold their places in the list. */
 export const LISTS = ['brand', 'category', 'options', 'shipsFrom', 'word'] as const;
@@ -9,7 +10,7 @@ export const NUMBERS = ['cost', 'map', 'msrp', 'stock', 'grams', 'days', 'pictur
 export type NumberName = (typeof NUMBERS)[number];
 
 /**
- * A part of a stored catalogue: about a thousand items laid out as columns. A catalogue is its pieces applied in their order: an item is written to
+ * A part of a stored catalogue: some thousand items laid out as columns. A catalogue is its pieces applied in their order: an item is written to
  * `rows[k]`, which is a new row or one that is overwritten, so that a refresh is one more piece with what changed.
  */
 export interface Piece {
@@ -40,9 +41,9 @@ export interface Piece {
 
 /** What is read only when an item is looked at or taken, kept apart so that a restart does not read it. */
 export interface ColdPiece {
-  readonly description: Texts;
+  readonly description: Bytes;
   /** Addresses of pictures, one to a line. */
-  readonly pictures: Texts;
+  readonly pictures: Bytes;
 }
 
 /** A barcode of up to 14 digits as one number with its length in the last four bits, so that leading zeros stay; 0 for none. */
@@ -80,4 +81,10 @@ export function goneOnly(gone: Int32Array): Piece {
     keepsCold: true,
     fresh: { brand: [], category: [], options: [], shipsFrom: [], word: [] },
   };
+}
+
+/** The description and pictures at one place of a cold piece. */
+export function detailAt(sku: string, cold: ColdPiece, place: number): ItemDetail {
+  const pictures = unpackAt(cold.pictures, place);
+  return { sku, description: unpackAt(cold.description, place), pictures: pictures ? pictures.split('\n') : [] };
 }

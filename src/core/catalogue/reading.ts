@@ -3,6 +3,8 @@ import { type Catalogue, coldHash, type Incoming } from './catalogue';
 import { RowTable } from './hash';
 import type { Item, ItemDetail } from './item';
 import { type ColdPiece, goneOnly, type Piece, packGtin } from './piece';
+import { adopt, type Sheet } from './sheet';
+import { textAt } from './texts';
 
 /** What reading a list again brought. */
 export interface Tally {
@@ -44,8 +46,17 @@ export function tallyInWords(t: Tally): string {
   return parts.length ? parts.join(', ') : 'nothing changed';
 }
 
-/** Items in a piece: small enough that one is written quickly, large enough that 200,000 items are few records. */
-export const PIECE = 1000;
+/** Items in a piece: small enough that one is read quickly for a single description, large enough that 200,000 items are few records. */
+export const PIECE = 4000;
+
+/** Fewer new items than this wait for others instead of becoming a piece of their own. */
+const LEAST_WHOLE = 250;
+
+/** A piece that is laid out, with its cold part where it has one of its own. */
+export interface Laid {
+  readonly piece: Piece;
+  readonly cold: ColdPiece | null;
+}
 
 /**
  * One reading of a supplier's list over the catalogue as it was known: takes items as they come, compares, and gives out the pieces to be stored. The
@@ -53,9 +64,11 @@ export const PIECE = 1000;
  */
 export class Reading {
   private seen: Uint8Array;
-  private pending: Incoming[] = [];
+  private readonly pending: Incoming[] = [];
+  /** Pieces that are laid out and not yet given out. */
+  private readonly ready: Laid[] = [];
   /** Those whose description and pictures stay as they are. */
-  private keeping: Incoming[] = [];
+  private readonly keeping: Incoming[] = [];
   private readonly pendingSku = new Map<string, Incoming>();
   private moves: Moved[] = [];
   private marks: RowTable | null = null;
@@ -103,24 +116,32 @@ export class Reading {
     return before;
   }
 
-  /** Whether a record with this mark was there before, so that it need not be read. A record that comes twice is not known the second time. */
-  known(a: number, b: number): boolean {
-    return this.knownRow(a, b) >= 0;
+  /** The row that came from a record with this mark, so that the record need not be read; -1 where there is none. */
+  rowOfMark(a: number, b: number): number {
+    return this.marks ? this.marks.find(a, (row) => this.catalogue.marks[row * 2 + 1] === b) : -1;
   }
 
-  /** {@link known}, with the row; -1 where it is not. */
-  knownRow(a: number, b: number): number {
-    if (!this.marks) return -1;
-    const row = this.marks.find(a, (r) => this.catalogue.marks[r * 2 + 1] === b && !(this.seen[r >> 3]! & (1 << (r & 7))));
-    if (row < 0) return -1;
-    this.see(row);
+  /** Counts a row as seen that stays as it is. @returns false where it came before in this reading */
+  seeRow(row: number): boolean {
+    if (this.see(row)) return false;
     this.counts.read++;
-    return row;
+    return true;
   }
 
   /** Items that wait to become a piece. */
   get waiting(): number {
     return this.pending.length + this.keeping.length;
+  }
+
+  /** The row of a SKU that is known or was put in; -1 where neither. */
+  rowOf(sku: string): number {
+    return this.pendingSku.get(sku)?.row ?? this.catalogue.rowOf(sku);
+  }
+
+  /** The SKU of a row that is known or was put in. */
+  skuOf(row: number): string {
+    if (row < this.catalogue.length) return this.catalogue.skuAt(row);
+    return this.pending.find((i) => i.row === row)!.item.sku;
   }
 
   /** What is known of a SKU so far, offered or gone; null where it is new. Items put in a moment ago are known, too. */
@@ -169,6 +190,31 @@ export class Reading {
     return was ? 'changed' : 'fresh';
   }
 
+  /**
+   * Takes a sheet whole where nothing on it is known or comes twice, and there is enough of it for a piece of its own.
+   * @returns false where it is to be put item by item
+   */
+  putSheet(sheet: Sheet): boolean {
+    const { piece } = sheet;
+    const c = this.catalogue;
+    if (piece.n < LEAST_WHOLE || !sheet.distinct) return false;
+    for (let k = 0; k < piece.n; k++) {
+      if (c.mayHave(sheet.skuHashes[k]!)) return false;
+      if (this.pendingSku.size && this.pendingSku.has(textAt(piece.sku, k))) return false;
+    }
+    // New rows follow each other without a gap: those that wait go first.
+    while (this.pending.length) this.ready.push(this.layOutNext(this.pending));
+    const first = c.length;
+    const adopted = adopt(c, piece);
+    c.apply(adopted, sheet.skuHashes);
+    for (let row = first; row < c.length; row++) this.see(row);
+    this.counts.read += piece.n;
+    this.counts.fresh += piece.n;
+    this.nextRow += piece.n;
+    this.ready.push({ piece: adopted, cold: sheet.cold });
+    return true;
+  }
+
   private sameContent(row: number, item: Item, detail: ItemDetail | null): boolean {
     const c = this.catalogue;
     return (
@@ -194,17 +240,20 @@ export class Reading {
     );
   }
 
-  /** The next piece to be stored, once a thousand items wait for it or `all` is asked for; null otherwise. */
-  piece(all = false): { piece: Piece; cold: ColdPiece | null } | null {
+  /** The next piece to be stored, once enough items wait for it or `all` is asked for; null otherwise. */
+  piece(all = false): Laid | null {
+    const ready = this.ready.shift();
+    if (ready) return ready;
     const least = all ? 1 : PIECE;
     // New rows must follow each other without a gap, so that they go first.
     const next = this.pending.length >= least ? this.pending : this.keeping.length >= least ? this.keeping : null;
-    if (!next) return null;
-    const part = next.length > PIECE ? next.slice(0, PIECE) : next;
+    return next ? this.layOutNext(next) : null;
+  }
+
+  private layOutNext(waiting: Incoming[]): Laid {
+    const part = waiting.splice(0, PIECE);
     const made = this.catalogue.encode(part);
     this.catalogue.apply(made.piece);
-    if (next === this.pending) this.pending = next.slice(part.length);
-    else this.keeping = next.slice(part.length);
     if (this.pending.length + this.keeping.length) for (const { item } of part) this.pendingSku.delete(item.sku);
     else this.pendingSku.clear();
     return made;

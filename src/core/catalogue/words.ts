@@ -1,20 +1,18 @@
 import { fold } from '../copy';
 
-const isPlain = (text: string) => {
-  for (let i = 0; i < text.length; i++) if (text.charCodeAt(i) > 127) return false;
-  return true;
-};
-
 /** A word is a run of letters and digits; accents are folded away, case too. */
 export function eachWord(text: string, tell: (word: string) => void): void {
-  if (!isPlain(text)) {
-    for (const word of fold(text).split(/[^\p{L}\p{N}]+/u)) if (word) tell(word);
-    return;
-  }
+  // A new string is looked through several times as quickly as a part of a long one.
   const low = text.toLowerCase();
   let start = -1;
   for (let i = 0; i <= low.length; i++) {
     const c = i < low.length ? low.charCodeAt(i) : 0;
+    if (c > 127) {
+      // The words told so far are the same when folded.
+      const from = start < 0 ? i : start;
+      for (const word of fold(low.slice(from)).split(/[^\p{L}\p{N}]+/u)) if (word) tell(word);
+      return;
+    }
     const inside = (c > 96 && c < 123) || (c > 47 && c < 58);
     if (inside) {
       if (start < 0) start = i;

@@ -31,22 +31,13 @@ export function hasActiveMarkup(html: string): boolean {
 
 const ENTITIES: Record<string, string> = { '&lt;': '<', '&gt;': '>', '&amp;': '&', '&quot;': '"', '&#39;': "'", '&nbsp;': ' ' };
 
-/** Whether `plainText` would change nothing: no markup, no control or hidden characters, single blanks between words. */
-function isPlainLine(text: string): boolean {
-  let before = 32;
-  for (let i = 0; i < text.length; i++) {
-    const c = text.charCodeAt(i);
-    if (c < 32 || c === 60 || c === 127 || (c === 38 && text.indexOf(';', i) > 0)) return false;
-    if (c === 32 && before === 32) return false;
-    if (c > 127 && (c <= 0xa0 || (c >= 0x2000 && c <= 0x202f) || c === 0x1680 || c === 0x205f || c === 0x3000 || c === 0xfeff)) return false;
-    before = c;
-  }
-  return text.length === 0 || before !== 32;
-}
+/** What `plainText` would change: markup, control and hidden characters, blanks that are not single ones between words. */
+// biome-ignore lint/suspicious/noControlCharactersInRegex: control characters are what is looked for
+const NOT_PLAIN = /[\u0000-\u001f<\u007f-\u00a0\u1680\u2000-\u202f\u205f\u3000\ufeff]|&.*;|^ | {2}| $/;
 
 /** One line of text without any markup, for titles and names. Text with nothing to take out comes back as it is, quickly. */
 export function plainText(text: string): string {
-  if (isPlainLine(text)) return text;
+  if (!NOT_PLAIN.test(text)) return text;
   return (
     bare
       .process(text)

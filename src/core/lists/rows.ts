@@ -23,6 +23,15 @@ export type StockRead =
   | { readonly ok: false; readonly problem: CellProblem };
 
 const MOST_TEXT = 50_000;
+const MOST_OPTIONS = 6;
+const NONE_TOLD: CellProblem[] = [];
+/** Texts that are kept because they may come again. */
+const MOST_KEPT = 10_000;
+
+/** A cell that is one link, or several beside each other. */
+const LINK = /^https?:\/\/\S{4,1000}$/i;
+const ONE_LINK = /^https?:\/\/[^\s|;,]{4,1000}$/i;
+const LINK_ENDS = /[|;\s]+|,(?=https?:)/;
 
 /** The places of each field's columns, found once for a list. */
 function placesOf(match: Match) {
@@ -38,13 +47,13 @@ function netEach(minor: number, match: Match, pack: number): number {
 }
 
 /** Works a text out once where the same ones come again and again: brands, categories, colours. */
-function once(work: (text: string) => string): (text: string) => string {
-  const known = new Map<string, string>();
+function once<T>(work: (text: string) => T): (text: string) => T {
+  const known = new Map<string, T>();
   return (text) => {
     let answer = known.get(text);
     if (answer === undefined) {
       answer = work(text);
-      if (known.size < 10_000) known.set(text, answer);
+      if (known.size < MOST_KEPT) known.set(text, answer);
     }
     return answer;
   };
@@ -82,21 +91,79 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
       .slice(0, 200),
   );
   const name = once((text) => plainText(text).slice(0, 120));
+  const looksDated = once(isDateLike);
 
   // Variants of one product mostly share their title.
   let lastWritten = '';
   let lastTitle = '';
 
-  return (cells) => {
-    const cell = (i: number) => (i < 0 ? '' : unwrapCell(cells[i] ?? ''));
-    const wrong = (i: number, reason: string): RowRead => ({
-      ok: false,
-      problem: { column: match.header[i] ?? null, value: (cells[i] ?? '').slice(0, 200), reason, taken: false },
-    });
-    const told: CellProblem[] = [];
-    const tell = (i: number, reason: string) =>
-      told.push({ column: match.header[i] ?? null, value: (cells[i] ?? '').slice(0, 200), reason, taken: true });
+  // The row at hand. The helpers below are made once, not for each of a million rows.
+  let cells: readonly string[] = [];
+  let told: CellProblem[] = NONE_TOLD;
+  const cell = (i: number) => (i < 0 ? '' : unwrapCell(cells[i] ?? ''));
+  const problem = (i: number, reason: string, taken: boolean): CellProblem => ({
+    column: match.header[i] ?? null,
+    value: (cells[i] ?? '').slice(0, 200),
+    reason,
+    taken,
+  });
+  const wrong = (i: number, reason: string): RowRead => ({ ok: false, problem: problem(i, reason, false) });
+  const tell = (i: number, reason: string) => {
+    if (told === NONE_TOLD) told = [];
+    told.push(problem(i, reason, true));
+  };
+  const maybe = (i: number, read: (text: string) => Parsed<number>, word: string): number | null => {
+    const text = cell(i);
+    if (!text || text === '-') return null;
+    const value = read(text);
+    if (value.ok) return value.value;
+    tell(i, `the ${word} ${value.reason}: left out`);
+    return null;
+  };
+  const amount = (text: string) => readAmount(text, decimal, currency);
+  const weight = (text: string) => readWeight(text, match.weightUnit);
+  const days = (text: string) => readStock(/\d+/.exec(text)?.[0] ?? text, 0);
+  const linksIn = (): string[] => {
+    const links: string[] = [];
+    for (const i of pictures) {
+      const text = cell(i);
+      if (ONE_LINK.test(text) && links.length < 24) links.push(text);
+      else if (text) for (const link of text.split(LINK_ENDS)) if (links.length < 24 && LINK.test(link)) links.push(link);
+    }
+    return links;
+  };
+  const categoryOf = () =>
+    categories.length === 1
+      ? path(cell(categories[0]!))
+      : categories
+          .map((i) => path(cell(i)))
+          .filter(Boolean)
+          .join(' > ')
+          .slice(0, 200);
+  // The same choices come again and again: they are one object, which is laid out once.
+  const choices = new Map<string, Readonly<Record<string, string>>>();
+  const choose = (): Readonly<Record<string, string>> => {
+    let key = '';
+    for (const { i } of options) key += `${name(cell(i))}\u001f`;
+    let known = choices.get(key);
+    if (!known) {
+      const given = options.flatMap(({ i, name: option }) => (name(cell(i)) ? [[option, name(cell(i))] as const] : []));
+      known = Object.fromEntries(given.slice(0, MOST_OPTIONS));
+      if (choices.size < MOST_KEPT) choices.set(key, known);
+    }
+    for (const { i } of options) if (looksDated(cell(i))) tell(i, `“${cell(i)}” looks as if a spreadsheet turned it into a date`);
+    return known;
+  };
+  const groupOf = (sku: string, title: string): string | null => {
+    const { variants } = match;
+    if (variants === 'parent') return cell(at.parent) || null;
+    if (variants === 'pattern') return stemOf(sku);
+    return variants === 'title' && options.some(({ i }) => cell(i)) ? title : null;
+  };
 
+  return (row) => {
+    cells = row;
+    told = NONE_TOLD;
     const sku = cell(at.sku);
     if (!sku) return wrong(at.sku, 'the SKU is empty');
     if (sku.length > 64) return wrong(at.sku, `the SKU has ${sku.length} characters, at most 64 are taken`);
@@ -111,12 +178,13 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
     if (!title) return wrong(at.title, 'the title is empty');
 
     let pack = match.pack;
-    if (at.pack >= 0 && cell(at.pack)) {
-      const read = readStock(cell(at.pack), 1);
-      if (!read.ok || read.value < 1) return wrong(at.pack, `“${cell(at.pack)}” is not a number of pieces`);
+    const packed = cell(at.pack);
+    if (packed) {
+      const read = readStock(packed, 1);
+      if (!read.ok || read.value < 1) return wrong(at.pack, `“${packed}” is not a number of pieces`);
       pack = read.value;
     }
-    const cost = readAmount(cell(at.cost), decimal, currency);
+    const cost = amount(cell(at.cost));
     if (!cost.ok) return wrong(at.cost, `the cost ${cost.reason}`);
     const each = netEach(cost.value, match, pack);
     if (each === 0) return wrong(at.cost, 'a cost of 0 cannot be right');
@@ -127,62 +195,29 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
       if (read.ok) stock = read.value;
       else tell(at.stock, `the stock ${read.reason}: taken as 0`);
     }
-    const maybe = (i: number, read: (text: string) => Parsed<number>, word: string): number | null => {
-      const text = cell(i);
-      if (!text || text === '-') return null;
-      const value = read(text);
-      if (value.ok) return value.value;
-      tell(i, `the ${word} ${value.reason}: left out`);
-      return null;
-    };
-    const amount = (text: string) => readAmount(text, decimal, currency);
     let gtin: string | null = null;
     if (at.gtin >= 0) {
       const read = readGtin(cell(at.gtin));
       if (read.ok) gtin = read.value;
       else tell(at.gtin, read.reason);
     }
-    const chosen: Record<string, string> = {};
-    let choices = 0;
-    for (const { i, name: option } of options) {
-      const value = name(cell(i));
-      if (!value || ++choices > 6) continue;
-      if (isDateLike(value)) tell(i, `“${value}” looks as if a spreadsheet turned it into a date`);
-      chosen[option] = value;
-    }
-    const links: string[] = [];
-    for (const i of pictures)
-      for (const link of cell(i).split(/[|;\s]+|,(?=https?:)/)) if (links.length < 24 && /^https?:\/\/\S{4,1000}$/i.test(link)) links.push(link);
-    const group =
-      match.variants === 'parent'
-        ? cell(at.parent) || null
-        : match.variants === 'pattern'
-          ? stemOf(sku)
-          : match.variants === 'title' && choices > 0
-            ? title.slice(0, 64)
-            : null;
+    const chosen = choose();
+    const links = linksIn();
     const item: Item = {
       sku,
-      group: group?.slice(0, 64) ?? null,
+      group: groupOf(sku, title)?.slice(0, 64) ?? null,
       title,
       brand: name(cell(at.brand)),
-      category:
-        categories.length === 1
-          ? path(cell(categories[0]!))
-          : categories
-              .map((i) => path(cell(i)))
-              .filter(Boolean)
-              .join(' > ')
-              .slice(0, 200),
+      category: categoryOf(),
       options: chosen,
       gtin,
       cost: each,
       map: maybe(at.map, amount, 'MAP'),
       msrp: maybe(at.msrp, amount, 'MSRP'),
       stock,
-      grams: maybe(at.weight, (t) => readWeight(t, match.weightUnit), 'weight') ?? 0,
+      grams: maybe(at.weight, weight, 'weight') ?? 0,
       shipsFrom: name(cell(at.shipsFrom)),
-      days: maybe(at.days, (t) => readStock(/\d+/.exec(t)?.[0] ?? t, 0), 'dispatch time'),
+      days: maybe(at.days, days, 'dispatch time'),
       pictures: links.length,
     };
     return { ok: true, item, detail: { sku, description: cell(at.description).slice(0, MOST_TEXT), pictures: links }, told };

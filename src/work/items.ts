@@ -1,0 +1,77 @@
+import { type Part, readPart } from '../connect/lists';
+import { type Incoming, layOut, PIECE, type Sheet } from '../core/catalogue';
+import { type Match, rowReader } from '../core/lists';
+import type { Refused } from '../store';
+
+/** What a part of a price list came to: its items laid out, what was wrong, and whose rows were spoiled. In the order of the part. */
+export interface ItemsRead {
+  readonly sheets: readonly { readonly sheet: Sheet; readonly lines: Int32Array }[];
+  readonly refused: readonly Refused[];
+  /** SKUs of rows that were not taken: those items stay as they were. */
+  readonly spoiled: readonly { readonly sku: string; readonly line: number }[];
+}
+
+/** Reads items out of a part of a list; by helpers where there are some. */
+export type ReadItems = (match: Match, part: Part, lines: Int32Array, marks: Int32Array) => Promise<ItemsRead>;
+
+/** Cells of a refused row that are kept. */
+export const keptCells = (cells: readonly string[]): string[] => cells.slice(0, 200);
+
+let last: { key: string; read: ReturnType<typeof rowReader> } | null = null;
+
+/** The reader of a match: parts of one list come one after the other, and it remembers texts that repeat. */
+function readerOf(match: Match): ReturnType<typeof rowReader> {
+  const key = JSON.stringify(match);
+  if (last?.key !== key) last = { key, read: rowReader(match) };
+  return last.read;
+}
+
+/**
+ * Reads the items of a part of a price list and lays them out. Knows nothing of the catalogue, so that it can be done anywhere.
+ * @param lines where each record stands in the list; marks: two numbers for each
+ */
+export function readItems(match: Match, part: Part, lines: Int32Array, marks: Int32Array): ItemsRead {
+  const read = readerOf(match);
+  const skuAt = match.fields.indexOf('sku');
+  const width = match.header.length;
+  const sheets: ItemsRead['sheets'][number][] = [];
+  const refused: Refused[] = [];
+  const spoiled: ItemsRead['spoiled'][number][] = [];
+  const most = Math.ceil(lines.length / Math.ceil(lines.length / PIECE));
+  let items: Incoming[] = [];
+  let itemLines: number[] = [];
+  const close = () => {
+    if (items.length) sheets.push({ sheet: layOut(items), lines: Int32Array.from(itemLines) });
+    items = [];
+    itemLines = [];
+  };
+  const spoil = (cells: readonly string[], line: number, column: string | null, value: string, reason: string) => {
+    const sku = (cells[skuAt] ?? '').trim().slice(0, 64);
+    spoiled.push({ sku, line });
+    refused.push({ line, sku, column, value, reason, cells: keptCells(cells) });
+  };
+  let k = -1;
+  for (const rows of readPart(part))
+    for (const cells of rows) {
+      const line = lines[++k]!;
+      if (cells.length > width && cells.slice(width).some((c) => c.trim())) {
+        const reason = `the row has ${cells.length} cells, there are ${width} columns: a delimiter or quote stands in a text`;
+        spoil(cells, line, null, cells.slice(width).join(' ').slice(0, 200), reason);
+        continue;
+      }
+      const row = read(cells);
+      if (!row.ok) {
+        spoil(cells, line, row.problem.column, row.problem.value, row.problem.reason);
+        continue;
+      }
+      items.push({ row: items.length, item: row.item, detail: row.detail, markA: marks[k * 2]!, markB: marks[k * 2 + 1]! });
+      itemLines.push(line);
+      for (const t of row.told) refused.push({ line, sku: row.item.sku, column: t.column, value: t.value, reason: t.reason, cells: null });
+      if (items.length === most) close();
+    }
+  close();
+  return { sheets, refused, spoiled };
+}
+
+/** {@link readItems} where there are no helpers. */
+export const readItemsHere: ReadItems = async (...of) => readItems(...of);
