@@ -2,6 +2,7 @@ import { fold } from '../copy';
 import { parseBounds, type Term } from '../query';
 import type { Catalogue } from './catalogue';
 import type { ListName } from './piece';
+import { postingsOf, rowsBeginning } from './postings';
 import { NO_PRICE, type Prices } from './prices';
 import { wordsOf } from './words';
 
@@ -113,60 +114,56 @@ function planFor(terms: readonly Term[]): Plan {
   return { numbers, flags, texts, words, problems };
 }
 
-/** One word against one shelf: which words of titles begin with it, which brands and categories do, which rows have it as SKU or barcode. */
-interface WordTest {
-  readonly not: boolean;
-  readonly parts: readonly { readonly title: Uint8Array; readonly brand: Uint8Array; readonly category: Uint8Array; readonly options: Uint8Array }[];
-  readonly exact: ReadonlySet<number>;
-}
-
-const beginnings = (list: readonly string[], begin: string): Uint8Array => {
-  const ok = new Uint8Array(list.length);
-  for (let i = 0; i < list.length; i++) if (list[i]!.startsWith(begin)) ok[i] = 1;
-  return ok;
-};
-
 const withWord = (list: readonly string[], begin: string): Uint8Array => {
   const ok = new Uint8Array(list.length);
   for (let i = 0; i < list.length; i++) if (wordsOf(list[i]!).some((w) => w.startsWith(begin))) ok[i] = 1;
   return ok;
 };
 
-function wordTest(c: Catalogue, word: Plan['words'][number]): WordTest {
-  const exact = new Set<number>();
+/**
+ * Which rows of a shelf have a word: it begins a word of the title, brand, category or options, or is the SKU or barcode. One byte a row.
+ * Cost: its rows once, and one pass over three columns.
+ */
+function rowsWith(c: Catalogue, word: Plan['words'][number]): Uint8Array {
+  const { lists, codes } = c;
+  const hits = new Uint8Array(c.length);
+  // A word such as red-light has several parts: a row is hit once for each that it has.
+  for (const [part, begin] of word.words.entries()) {
+    const hit = part + 1;
+    const titled = rowsBeginning(postingsOf(c), begin);
+    for (let at = 0; at < titled.length; at++) if (hits[titled[at]!] === part) hits[titled[at]!] = hit;
+    for (const name of ['brand', 'category', 'options'] as const) {
+      const ok = withWord(lists[name], begin);
+      if (!ok.includes(1)) continue;
+      const code = codes[name];
+      for (let row = 0; row < hits.length; row++) if (ok[code[row]!] && hits[row] === part) hits[row] = hit;
+    }
+  }
+  const all = word.words.length;
+  if (all > 1) for (let row = 0; row < hits.length; row++) hits[row] = hits[row] === all ? 1 : 0;
   for (const sku of new Set([word.text, word.text.toUpperCase()])) {
     const row = c.rowOf(sku);
-    if (row >= 0) exact.add(row);
+    if (row >= 0) hits[row] = 1;
   }
-  if (/^\d{8,14}$/.test(word.text)) for (const row of c.rowsOfGtin(Number(word.text))) exact.add(row);
-  const { lists } = c;
-  return {
-    not: word.not,
-    exact,
-    parts: word.words.map((w) => ({
-      title: beginnings(lists.word, w),
-      brand: withWord(lists.brand, w),
-      category: withWord(lists.category, w),
-      options: withWord(lists.options, w),
-    })),
-  };
+  if (/^\d{8,14}$/.test(word.text)) for (const row of c.rowsOfGtin(Number(word.text))) hits[row] = 1;
+  return hits;
 }
 
-/** Rows that are offered. */
-function offeredRows(c: Catalogue): Int32Array {
-  const rows = new Int32Array(c.length);
+/** Writes the rows that are offered. @returns how many */
+function offeredRows(c: Catalogue, rows: Int32Array): number {
+  const { gone, length } = c;
   let n = 0;
-  for (let i = 0; i < c.length; i++) if (!c.gone[i]) rows[n++] = i;
-  return rows.subarray(0, n);
+  for (let i = 0; i < length; i++) if (!gone[i]) rows[n++] = i;
+  return n;
 }
 
-function keepNumbers(t: NumberTest, rows: Int32Array, left: number, out: Int32Array): number {
+function keepNumbers(t: NumberTest, rows: Int32Array, left: number): number {
   const { column, min, max, not, none } = t;
   let n = 0;
   for (let j = 0; j < left; j++) {
     const i = rows[j]!;
     const x = column[i]!;
-    if ((x !== none && x >= min && x <= max) !== not) out[n++] = i;
+    if ((x !== none && x >= min && x <= max) !== not) rows[n++] = i;
   }
   return n;
 }
@@ -210,43 +207,51 @@ function noteMargin(tests: readonly NumberTest[], margin: Int32Array, rows: Int3
   return n;
 }
 
-function keepWords(c: Catalogue, test: WordTest, rows: Int32Array, missed: Int8Array, left: number): number {
-  const { words, wordStart, wordCount } = c;
-  const { brand, category, options } = c.codes;
-  const { parts, exact, not } = test;
+function keepHit(hits: Uint8Array, not: boolean, rows: Int32Array, missed: Int8Array, left: number): number {
+  const wanted = not ? 0 : 1;
   let n = 0;
   for (let j = 0; j < left; j++) {
     const i = rows[j]!;
-    let fits = parts.length > 0;
-    for (let p = 0; fits && p < parts.length; p++) {
-      const part = parts[p]!;
-      if (part.brand[brand[i]!] || part.category[category[i]!] || part.options[options[i]!]) continue;
-      const { title } = part;
-      const start = wordStart[i]!;
-      const end = start + wordCount[i]!;
-      fits = false;
-      for (let w = start; w < end; w++) {
-        if (title[words[w]!]) {
-          fits = true;
-          break;
-        }
-      }
-    }
-    if (!fits && exact.size > 0 && exact.has(i)) fits = true;
-    if (fits === not) continue;
+    if (hits[i] !== wanted) continue;
     rows[n] = i;
     missed[n++] = missed[j]!;
   }
   return n;
 }
 
-/** What was worked out for one word on one shelf; a next key mostly changes one word only. */
-const KEPT_WORDS = 24;
+const BANDS = MARGIN_BANDS.map((band) => parseBounds(band, 10_000)!);
+const bandsMade = new WeakMap<Prices, Uint8Array>();
 
-/** Searches shelves by scan: cheap conditions first, words last. No index; cost about 20 ns a row and condition. */
+/** The bands of margin each row is in, one bit each: bounds belong to both sides. */
+function bandsOf(prices: Prices): Uint8Array {
+  let bands = bandsMade.get(prices);
+  if (!bands) {
+    const { margin } = prices;
+    bands = new Uint8Array(margin.length);
+    for (let band = 0; band < BANDS.length; band++) {
+      const { min, max } = BANDS[band]!;
+      for (let i = 0; i < bands.length; i++) if (margin[i] !== NO_PRICE && margin[i]! >= min && margin[i]! <= max) bands[i]! |= 1 << band;
+    }
+    bandsMade.set(prices, bands);
+  }
+  return bands;
+}
+
+/** Where a shelf is searched: rows that are left with what they miss, and what all but the words left at the last search. Made once, as fresh memory is slow. */
+interface Room {
+  readonly rows: Int32Array;
+  readonly missed: Int8Array;
+  readonly kept: { key: string | null; count: number; readonly rows: Int32Array; readonly missed: Int8Array };
+}
+
+/** What was worked out for one word on one shelf; a next key mostly changes one word only. */
+const KEPT_WORDS = 8;
+
+/** Searches shelves by scan over columns, cheap conditions first; words by the rows that have them. Cost: some nanoseconds a row and condition. */
 export class Searcher {
-  private words = new Map<string, WordTest>();
-  private readonly kept: { key: string; rows: Int32Array; missed: Int8Array }[] = [];
+  private readonly words = new Map<string, Uint8Array>();
+  private readonly rooms: Room[] = [];
+  private readonly ids: Int32Array;
 
   constructor(readonly shelves: readonly Shelf[]) {
     let base = 0;
@@ -255,6 +260,17 @@ export class Searcher {
       base += s.catalogue.length;
       return own;
     });
+    this.ids = new Int32Array(base);
+  }
+
+  private roomOf(k: number): Room {
+    const n = this.shelves[k]!.catalogue.length;
+    this.rooms[k] ??= {
+      rows: new Int32Array(n),
+      missed: new Int8Array(n),
+      kept: { key: null, count: 0, rows: new Int32Array(n), missed: new Int8Array(n) },
+    };
+    return this.rooms[k];
   }
 
   readonly bases: readonly number[];
@@ -271,13 +287,13 @@ export class Searcher {
     return { shelf: this.shelves[k]!, row: id - this.bases[k]! };
   }
 
-  private wordTest(k: number, word: Plan['words'][number]): WordTest {
-    const key = `${k} ${word.not ? '-' : ''}${word.text}`;
+  private rowsWith(k: number, word: Plan['words'][number]): Uint8Array {
+    const key = `${k} ${word.text}`;
     let known = this.words.get(key);
     if (!known) {
-      known = wordTest(this.shelves[k]!.catalogue, word);
+      known = rowsWith(this.shelves[k]!.catalogue, word);
       this.words.set(key, known);
-      if (this.words.size > KEPT_WORDS) this.words.delete(this.words.keys().next().value!);
+      if (this.words.size > KEPT_WORDS * this.shelves.length) this.words.delete(this.words.keys().next().value!);
     }
     return known;
   }
@@ -285,7 +301,7 @@ export class Searcher {
   find(terms: readonly Term[]): Found {
     const plan = planFor(terms);
     const counts = Object.fromEntries(FACETS.map((f) => [f, new Map<string, number>()])) as Record<FacetName, Map<string, number>>;
-    const ids = new Int32Array(this.shelves.reduce((n, s) => n + s.catalogue.length, 0));
+    const { ids } = this;
     let found = 0;
     for (let k = 0; k < this.shelves.length; k++) found = this.scan(k, plan, ids, found, counts);
     const facets = Object.fromEntries(
@@ -296,7 +312,7 @@ export class Searcher {
           : [...counts[f]].map(([value, count]) => ({ value, count })).sort((a, b) => b.count - a.count || (a.value < b.value ? -1 : 1)),
       ]),
     ) as Record<FacetName, FacetValue[]>;
-    return { ids: ids.subarray(0, found), facets, problems: plan.problems };
+    return { ids: ids.slice(0, found), facets, problems: plan.problems };
   }
 
   private scan(k: number, plan: Plan, ids: Int32Array, from: number, counts: Record<FacetName, Map<string, number>>): number {
@@ -370,27 +386,24 @@ export class Searcher {
     // Condition after condition over the rows that are left: short loops over one column each. What all but the words leave is kept: a next key mostly
     // changes one word alone.
     const key = JSON.stringify([plan.numbers, plan.flags, plan.texts]);
-    let kept = this.kept[k];
-    if (kept?.key !== key) {
-      let all = offeredRows(c);
-      let count = all.length;
-      for (const t of numbers) {
-        const out = new Int32Array(count);
-        count = keepNumbers(t, all, count, out);
-        all = out;
-      }
-      for (const t of lists) count = keepListed(t, all, count);
+    const room = this.roomOf(k);
+    const { kept } = room;
+    if (kept.key !== key) {
+      let count = offeredRows(c, kept.rows);
+      for (const t of numbers) count = keepNumbers(t, kept.rows, count);
+      for (const t of lists) count = keepListed(t, kept.rows, count);
       // Which of the counted choices does a row miss? With one missed it still counts for that choice; with two it is out.
-      const misses = new Int8Array(count).fill(supplierFails ? 2 : -1);
-      for (const t of facetTests) count = noteMissed(t, all, misses, count);
-      if (marginTests.length) count = noteMargin(marginTests, margin!, all, misses, count);
-      kept = { key, rows: all.subarray(0, count), missed: misses.subarray(0, count) };
-      this.kept[k] = kept;
+      kept.missed.fill(supplierFails ? 2 : -1, 0, count);
+      for (const t of facetTests) count = noteMissed(t, kept.rows, kept.missed, count);
+      if (marginTests.length) count = noteMargin(marginTests, margin!, kept.rows, kept.missed, count);
+      kept.key = key;
+      kept.count = count;
     }
-    const rows = kept.rows.slice();
-    const missed = kept.missed.slice();
-    let left = rows.length;
-    for (const w of plan.words) left = keepWords(c, this.wordTest(k, w), rows, missed, left);
+    const { rows, missed } = room;
+    let left = kept.count;
+    rows.set(kept.rows.subarray(0, left));
+    missed.set(kept.missed.subarray(0, left));
+    for (const w of plan.words) left = keepHit(this.rowsWith(k, w), w.not, rows, missed, left);
     for (const t of skus) {
       let n = 0;
       for (let j = 0; j < left; j++) {
@@ -404,8 +417,8 @@ export class Searcher {
     const byCategory = new Int32Array(c.lists.category.length);
     const byBrand = new Int32Array(c.lists.brand.length);
     const byFrom = new Int32Array(c.lists.shipsFrom.length);
-    const byBand = new Int32Array(MARGIN_BANDS.length);
-    const bands = MARGIN_BANDS.map((band) => parseBounds(band, 10_000)!);
+    const byBands = new Int32Array(1 << BANDS.length);
+    const bands = prices ? bandsOf(prices) : null;
     const { category, brand, shipsFrom } = c.codes;
     let bySupplier = 0;
     let n = from;
@@ -422,11 +435,9 @@ export class Searcher {
       else if (m === 1) byBrand[brand[i]!]!++;
       else if (m === 2) bySupplier++;
       else if (m === 3) byFrom[shipsFrom[i]!]!++;
-      if (margin && (m < 0 || m === 4)) {
-        const x = margin[i]!;
-        if (x !== NO_PRICE) for (let band = 0; band < bands.length; band++) if (x >= bands[band]!.min && x <= bands[band]!.max) byBand[band]!++;
-      }
+      if (bands && (m < 0 || m === 4)) byBands[bands[i]!]!++;
     }
+    const byBand = Int32Array.from(BANDS, (_, band) => byBands.reduce((sum, count, mask) => (mask & (1 << band) ? sum + count : sum), 0));
     const tell = (facet: FacetName, list: readonly string[], by: Int32Array) => {
       for (let i = 0; i < by.length; i++) if (by[i]) counts[facet].set(list[i]!, (counts[facet].get(list[i]!) ?? 0) + by[i]!);
     };
