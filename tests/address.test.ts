@@ -130,3 +130,14 @@ test('what the browser makes of it: unchanged, refused, out of reach', async () 
   };
   expect(await askAddress(thrown, 'https://a.example/', null, null)).toMatchObject({ ok: false, trouble: { kind: 'unreachable' } });
 });
+
+test('what is larger than allowed is not passed on, told beforehand or not', async () => {
+  const big = Buffer.alloc(10_500_000);
+  respond = () => ({ headers: { 'content-type': 'image/png', 'content-length': String(big.length) }, body: big });
+  const told = await picture(`${origin}/told.png`);
+  expect([told.status, (await told.json()).detail]).toEqual([413, 'It has 11 MB, up to 10 MB are fetched.']);
+  respond = () => ({ headers: { 'content-type': 'image/png', 'transfer-encoding': 'chunked' }, body: big });
+  const untold = await picture(`${origin}/untold.png`);
+  expect(untold.status).toBe(200);
+  await expect(untold.arrayBuffer()).rejects.toThrow(/too large/);
+});

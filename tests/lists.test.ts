@@ -1,10 +1,11 @@
 import { zipSync } from 'fflate';
 import writeXlsx from 'write-excel-file/node';
-import { findRecords, openList, rowsOf, sniff } from '@/connect/lists';
+import { findRecords, openList, readPart, rowsOf, sniff } from '@/connect/lists';
 import { addressProblem, isPublic } from '@/connect/outside';
 import { type FieldName, guessMatch, type Match, rowReader, stockReader } from '@/core/lists';
 import type { SupplierConnection } from '@/store';
 import { keepListSupplier, runNow, stopJob } from '@/work/connections';
+import { readItemsHere } from '@/work/items';
 import { listJob } from '@/work/job';
 import { inspect, lastRefused, resample, startReading } from '@/work/lists';
 import { forget } from '@/work/reading';
@@ -327,6 +328,60 @@ describe('records of delimited text', () => {
   });
 });
 
+describe('records across blocks of a file', () => {
+  const CSV = { kind: 'csv', delimiter: ',', encoding: 'utf-8', headerRow: 0 } as const;
+  /** About six megabytes: several blocks, some records longer than what blocks share, quotes with line ends in them, letters of several bytes. */
+  const rows = Array.from({ length: 14_000 }, (_, k) => [
+    `H-${k}`,
+    k % 1700 === 3 ? 'ł'.repeat(60_000) : `Part ${k} “new”`,
+    k % 5 === 0 ? `two\nlines, "quoted" ${k}` : 'x'.repeat(300 + (k % 200)),
+  ]);
+  const cell = (t: string) => (/[",\n]/.test(t) ? `"${t.replaceAll('"', '""')}"` : t);
+  const text = (end: string) => `SKU,Title,About${end}${rows.map((r) => r.map(cell).join(',')).join(end)}${end}`;
+
+  test.each([['\n'], ['\r\n']])('all come once, in order, whole and with their lines (%j)', async (end) => {
+    const open = await openList(file(text(end)), CSV, '.');
+    if (!open.ok) throw new Error(open.reason);
+    const got: (readonly string[])[] = [];
+    const lines: number[] = [];
+    const marks = new Set<string>();
+    let batches = 0;
+    for (let place: string | null = null; ; batches++) {
+      const batch = await open.value.next(place);
+      for (let k = 0; k < batch.lines.length; k++) marks.add(`${batch.marks[k * 2]} ${batch.marks[k * 2 + 1]}`);
+      lines.push(...batch.lines);
+      const one = batch.lines.length - 1;
+      const all = rowsOf(batch);
+      got.push(...all);
+      expect(await batch.cells(one)).toEqual(all[one]);
+      place = batch.next;
+      if (place === null) break;
+    }
+    expect(batches).toBeGreaterThan(1);
+    expect(got).toEqual(rows);
+    expect(marks.size).toBe(rows.length);
+    let line = 2;
+    expect(lines).toEqual(
+      rows.map((r) => {
+        const own = line;
+        line += r[2]!.includes('\n') ? 2 : 1;
+        return own;
+      }),
+    );
+  });
+
+  test('some of them can be asked for, wherever they stand', async () => {
+    const open = await openList(file(text('\r\n')), CSV, '.');
+    if (!open.ok) throw new Error(open.reason);
+    const batch = await open.value.next(null);
+    const wanted = Int32Array.from([0, 3, 4, 5, 100, batch.lines.length - 1]);
+    expect([...readPart(batch.part(wanted))].flat()).toEqual([...wanted].map((k) => rows[k]));
+    // A place in the middle of a block is gone on from as well as its begin.
+    const middle = await open.value.next(batch.next);
+    expect(rowsOf(middle)[0]).toEqual(rows[batch.lines.length]);
+  });
+});
+
 describe('files that are no list each say so', () => {
   const bomb = zipSync({ 'list.csv': new Uint8Array(40_000_000) });
   const deep = `${'{"a":'.repeat(10_000)}1${'}'.repeat(10_000)}`;
@@ -510,6 +565,31 @@ describe('reading lists into the catalogue', () => {
     expect(await job()).toMatchObject({ lastOk: true });
     expect(await v.work.db.stages.count()).toBe(0);
     expect(await v.work.db.bytes.count()).toBe(0);
+  });
+
+  test('helpers that answer late and out of turn change nothing: the first of two stays, remarks stand by line', async () => {
+    const text = ['SKU,Title,Cost,Stock,About'];
+    for (let k = 0; k < 9_000; k++) text.push(`H-${k === 8_000 ? 12 : k},Part ${k},${k % 1000 === 7 ? 'call' : '2.00'},5,${'x'.repeat(600)}`);
+    let parts = 0;
+    const late: Voyage['work'] = {
+      ...v.work,
+      // The first part is answered last.
+      readItems: async (...of) => {
+        const turn = parts++;
+        await new Promise((done) => setTimeout(done, turn === 0 ? 60 : 5));
+        return readItemsHere(...of);
+      },
+    };
+    const seen = await inspect(late, { id, currency: 'GBP' }, file(`${text.join('\n')}\n`), 'list.csv');
+    if (!seen.ok) throw new Error(seen.reason);
+    await startReading(late, id, seen.value.file, seen.value.sample.match);
+    for (let k = 0; k < 20 && (await late.db.bytes.count()); k++) await runRound(late);
+    expect(parts).toBeGreaterThan(2);
+    const items = await itemsIn(v.work.db, id);
+    expect([items.size, items.get('H-12')!.title, items.has('H-8000')]).toEqual([8990, 'Part 12', false]);
+    const refused = (await lastRefused(v.work.db, id)).flatMap((r) => r.refused);
+    expect(refused.map((r) => r.line)).toEqual([9, 1009, 2009, 3009, 4009, 5009, 6009, 7009, 8002, 8009]);
+    expect(refused[8]).toMatchObject({ sku: 'H-12', reason: expect.stringMatching(/in line 14/), cells: expect.arrayContaining(['Part 8000']) });
   });
 
   test('a list that turns out unreadable leaves the catalogue as it was and says why', async () => {

@@ -1,23 +1,22 @@
 'use client';
-import { type ColumnDef, flexRender, getCoreRowModel, type Row, type RowData, useReactTable } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { type KeyboardEvent, memo, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, memo, type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 
-declare module '@tanstack/react-table' {
-  interface ColumnMeta<TData extends RowData, TValue> {
-    /** Numbers stand on the right. */
-    readonly right?: boolean;
-    /** CSS grid track. */
-    readonly width: string;
-    /** Left out of tables narrower than this many pixels. */
-    readonly from?: 600 | 800 | 1000;
-    readonly help?: string;
-    readonly types?: [TData, TValue];
-  }
+/** A column by its name, width and what it shows of a row. */
+export interface Column<R> {
+  readonly id: string;
+  readonly header: string;
+  /** CSS grid track. */
+  readonly width: string;
+  readonly cell: (row: R) => ReactNode;
+  /** Numbers stand on the right. */
+  readonly right?: boolean;
+  readonly sort?: boolean;
+  /** Left out of tables narrower than this many pixels. */
+  readonly from?: 600 | 800 | 1000;
+  readonly help?: string;
 }
-
-export type Column<R> = ColumnDef<R, unknown>;
 
 export interface Marks {
   readonly has: (key: string) => boolean;
@@ -61,11 +60,11 @@ function useWidth(box: RefObject<HTMLElement | null>): number {
  * A dense table of any length: only rows in view are drawn. Arrows or j/k move, Space marks, Shift extends, Enter opens the docket, Home and End go to
  * the ends. The cursor follows the open docket.
  */
-export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, marks, sort, onSort, onRange, keysBetween }: Props<R>) {
+function PlainTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, marks, sort, onSort, onRange, keysBetween }: Props<R>) {
   const box = useRef<HTMLDivElement>(null);
   const [cursor, setCursor] = useState(0);
   const width = useWidth(box);
-  const virtual = useVirtualizer({ count, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
+  const virtual = useVirtualizer({ count, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 5 });
   const items = virtual.getVirtualItems();
   const first = items[0]?.index ?? 0;
   const last = items.at(-1)?.index ?? 0;
@@ -74,22 +73,8 @@ export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onCh
   }, [first, last, count, onRange]);
   const at = Math.min(cursor, Math.max(0, count - 1));
 
-  const shown = useMemo(() => columns.filter((c) => width >= (c.meta?.from ?? 0)), [columns, width]);
-  const data = items.flatMap((item) => {
-    const row = rowAt(item.index);
-    return row === undefined ? [] : [row];
-  });
-  const table = useReactTable({
-    data,
-    columns: shown as Column<R>[],
-    getCoreRowModel: getCoreRowModel(),
-    getRowId: keyOf,
-    // Rows are a window on what is in view: a new one with each scroll, nothing in the table hangs on it.
-    autoResetAll: false,
-    manualSorting: true,
-  });
-  const rows = new Map(table.getRowModel().rows.map((r) => [r.id, r]));
-  const tracks = `${marks ? '34px ' : ''}${shown.map((c) => c.meta?.width ?? '1fr').join(' ')}`;
+  const shown = useMemo(() => columns.filter((c) => width >= (c.from ?? 0)), [columns, width]);
+  const tracks = `${marks ? '34px ' : ''}${shown.map((c) => c.width).join(' ')}`;
 
   const markBetween = useCallback(
     async (a: number, b: number) => {
@@ -176,29 +161,22 @@ export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onCh
             <span className="sr-only">Marked</span>
           </span>
         )}
-        {table.getHeaderGroups()[0]!.headers.map((header) => {
-          const { id, columnDef } = header.column;
+        {shown.map(({ id, header, right, sort: sortable, help }) => {
           const on = sort?.by === id;
-          const name = flexRender(columnDef.header, header.getContext());
           return (
             <span
               key={id}
               role="columnheader"
               aria-sort={on ? (sort.descending ? 'descending' : 'ascending') : undefined}
-              className={`truncate px-2 py-1.5 ${columnDef.meta?.right ? 'text-right' : ''}`}
+              className={`truncate px-2 py-1.5 ${right ? 'text-right' : ''}`}
             >
-              {onSort && columnDef.enableSorting ? (
-                <button
-                  type="button"
-                  title={columnDef.meta?.help}
-                  className="inline-flex items-center gap-0.5 hover:text-ink"
-                  onClick={() => onSort(id)}
-                >
-                  {name}
+              {onSort && sortable ? (
+                <button type="button" title={help} className="inline-flex items-center gap-0.5 hover:text-ink" onClick={() => onSort(id)}>
+                  {header}
                   {on && (sort.descending ? <ArrowDown aria-hidden size={12} /> : <ArrowUp aria-hidden size={12} />)}
                 </button>
               ) : (
-                name
+                header
               )}
             </span>
           );
@@ -206,12 +184,12 @@ export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onCh
       </div>
       <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
         {items.map((item) => {
-          const plain = rowAt(item.index);
+          const row = rowAt(item.index);
           const place = { transform: `translateY(${item.start}px)`, gridTemplateColumns: tracks, height: ROW };
-          if (plain === undefined)
+          if (row === undefined)
             return (
               <div
-                key={`wait-${item.index}`}
+                key={item.index}
                 role="row"
                 aria-rowindex={item.index + 2}
                 aria-busy
@@ -223,13 +201,13 @@ export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onCh
                 </span>
               </div>
             );
-          const key = keyOf(plain);
+          const key = keyOf(row);
           return (
             <BodyRow
-              key={key}
+              // By place, not by row: an answer to a new key writes into the rows that stand there instead of building them anew.
+              key={item.index}
               id={key}
-              row={rows.get(key)}
-              plain={plain}
+              row={row}
               index={item.index}
               start={item.start}
               tracks={tracks}
@@ -247,10 +225,12 @@ export function DataTable<R>({ label, columns, count, rowAt, keyOf, chosen, onCh
   );
 }
 
+/** Drawn again only when what it is given changed; its callers keep that the same between keys. */
+export const DataTable = memo(PlainTable) as typeof PlainTable;
+
 interface BodyRowProps<R> {
   readonly id: string;
-  readonly row: Row<R> | undefined;
-  readonly plain: R;
+  readonly row: R;
   readonly index: number;
   readonly start: number;
   readonly tracks: string;
@@ -263,7 +243,7 @@ interface BodyRowProps<R> {
   readonly onMark: (index: number, key: string, extend: boolean) => void;
 }
 
-function PlainRow<R>({ id, row, index, start, tracks, chosen, marked, cursor, onPick, onMark }: BodyRowProps<R>) {
+function PlainRow<R>({ id, row, index, start, tracks, columns, chosen, marked, cursor, onPick, onMark }: BodyRowProps<R>) {
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the grid, which keeps the focus
     <div
@@ -272,7 +252,7 @@ function PlainRow<R>({ id, row, index, start, tracks, chosen, marked, cursor, on
       aria-rowindex={index + 2}
       aria-selected={marked ?? chosen}
       onClick={(e) => onPick(index, id, e.shiftKey)}
-      className={`absolute inset-x-0 grid cursor-default items-center border-b border-rule-soft ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--river)]' : marked ? 'bg-river-soft' : 'hover:bg-raised'} ${cursor ? 'group-focus-visible/table:outline-1 group-focus-visible/table:-outline-offset-1 group-focus-visible/table:outline-river' : ''}`}
+      className={`contain-content absolute inset-x-0 grid cursor-default items-center border-b border-rule-soft ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--river)]' : marked ? 'bg-river-soft' : 'hover:bg-raised'} ${cursor ? 'group-focus-visible/table:outline-1 group-focus-visible/table:-outline-offset-1 group-focus-visible/table:outline-river' : ''}`}
       style={{ transform: `translateY(${start}px)`, gridTemplateColumns: tracks, height: ROW }}
     >
       {marked !== null && (
@@ -293,13 +273,9 @@ function PlainRow<R>({ id, row, index, start, tracks, chosen, marked, cursor, on
           />
         </span>
       )}
-      {row?.getVisibleCells().map((cell) => (
-        <span
-          key={cell.id}
-          role="gridcell"
-          className={`min-w-0 truncate px-2 leading-tight ${cell.column.columnDef.meta?.right ? 'text-right' : ''}`}
-        >
-          {flexRender(cell.column.columnDef.cell, cell.getContext())}
+      {columns.map((column) => (
+        <span key={column.id} role="gridcell" className={`min-w-0 truncate px-2 leading-tight ${column.right ? 'text-right' : ''}`}>
+          {column.cell(row)}
         </span>
       ))}
     </div>
@@ -307,32 +283,16 @@ function PlainRow<R>({ id, row, index, start, tracks, chosen, marked, cursor, on
 }
 
 /** A row is drawn again only when what it shows changed: scrolling draws the rows that come in, not those that stay. */
-const BodyRow = memo(
-  PlainRow,
-  (a, b) =>
-    a.plain === b.plain &&
-    a.start === b.start &&
-    a.tracks === b.tracks &&
-    a.columns === b.columns &&
-    a.chosen === b.chosen &&
-    a.marked === b.marked &&
-    a.cursor === b.cursor &&
-    a.onPick === b.onPick &&
-    a.onMark === b.onMark &&
-    (a.row === undefined) === (b.row === undefined),
-) as typeof PlainRow;
+const BodyRow = memo(PlainRow) as typeof PlainRow;
 
-/** A column by its name, width and what it shows. */
-export function column<R>(
+/** A column in one line. */
+export const column = <R,>(
   id: string,
   header: string,
   width: string,
-  cell: (row: R) => React.ReactNode,
-  meta: { right?: boolean; sort?: boolean; from?: 600 | 800 | 1000; help?: string } = {},
-): Column<R> {
-  const { sort, ...rest } = meta;
-  return { id, header, enableSorting: sort ?? false, cell: (context) => cell(context.row.original), meta: { width, ...rest } };
-}
+  cell: (row: R) => ReactNode,
+  more: Pick<Column<R>, 'right' | 'sort' | 'from' | 'help'> = {},
+): Column<R> => ({ id, header, width, cell, ...more });
 
 /** Two lines in one cell: what it is, and the small print. */
 export function Two({ top, under }: { top: React.ReactNode; under: React.ReactNode }) {

@@ -6,6 +6,7 @@ import {
   hashOf,
   type Item,
   type ItemDetail,
+  NO_PRICE,
   type Prices,
   type Problem,
   Searcher,
@@ -35,7 +36,16 @@ export interface SourceRow {
   readonly taken: boolean;
   readonly price: number | null;
   readonly profit: number | null;
+  /** Why no price can be expected; null where one is, or where none is asked for. */
+  readonly problem: string | null;
+}
+
+/** One item in full: with the parts of its price, its cold texts and what it was before. */
+export interface SourceItem extends SourceRow {
   readonly quote: Quote | null;
+  readonly detail: ItemDetail | null;
+  readonly gone: boolean;
+  readonly history: readonly HistoryPoint[];
 }
 
 export interface SourceSearch {
@@ -235,30 +245,29 @@ export class CatalogueDesk {
   private rowOf(searcher: Searcher, id: number, market: string | null, shop: Shop): SourceRow {
     const { shelf, row } = searcher.at(id);
     const item = shelf.catalogue.itemAt(row);
-    const site = market ? marketOf(shop, market)?.site : undefined;
-    const source = supplierOf(shop, shelf.supplier)!;
-    const plan = planOf(shop, null);
-    const quote =
-      site && plan
-        ? quoteItem(item, guessCategory(item.category, item.title, site.categories), null, 0, plan, shop.settings.stock, site, source)
-        : null;
+    const expected = shelf.prices?.price[row] ?? NO_PRICE;
     return {
       key: keyOf(shelf.supplier, item.sku),
       supplier: shelf.supplier,
-      currency: source.currency,
+      currency: supplierOf(shop, shelf.supplier)!.currency,
       item,
       taken: shelf.taken[row] === 1,
-      price: quote?.price ?? null,
-      profit: quote?.sum?.profit ?? null,
-      quote,
+      price: expected === NO_PRICE ? null : expected,
+      profit: expected === NO_PRICE ? null : shelf.prices!.profit[row]!,
+      problem: expected === NO_PRICE ? (this.quoteOf(item, shelf.supplier, market, shop)?.problem ?? null) : null,
     };
   }
 
+  private quoteOf(item: Item, supplier: string, market: string | null, shop: Shop): Quote | null {
+    const site = market ? marketOf(shop, market)?.site : undefined;
+    const plan = planOf(shop, null);
+    if (!site || !plan) return null;
+    const category = guessCategory(item.category, item.title, site.categories);
+    return quoteItem(item, category, null, 0, plan, shop.settings.stock, site, supplierOf(shop, supplier)!);
+  }
+
   /** One item in full with its history, or null where no catalogue has it now. */
-  async look(
-    key: string,
-    market: string | null,
-  ): Promise<(SourceRow & { detail: ItemDetail | null; gone: boolean; history: readonly HistoryPoint[] }) | null> {
+  async look(key: string, market: string | null): Promise<SourceItem | null> {
     const shop = await this.fresh();
     const { supplier, sku } = splitKey(key);
     const loaded = this.loaded.get(supplier);
@@ -271,8 +280,10 @@ export class CatalogueDesk {
       readDetails(db, supplier, loaded.generation, loaded.catalogue, [row]),
       historyOf(db, supplier, sku),
     ]);
+    const found = this.rowOf(searcher, searcher.bases[k]! + row, market, shop);
     return {
-      ...this.rowOf(searcher, searcher.bases[k]! + row, market, shop),
+      ...found,
+      quote: this.quoteOf(found.item, supplier, market, shop),
       detail: details.get(sku) ?? null,
       gone: loaded.catalogue.gone[row] === 1,
       history,

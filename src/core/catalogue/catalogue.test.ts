@@ -6,6 +6,8 @@ import {
   detailAt,
   type Item,
   type ItemDetail,
+  itemsOnSheet,
+  layOut,
   markOf,
   marksOfBytes,
   type Piece,
@@ -64,9 +66,30 @@ class Store {
     this.pieces.push(...made, ...(gone ? [{ piece: gone, cold: null }] : []));
     return reading;
   }
-  contents(): Map<string, unknown> {
+  /** Reads a list as helpers do: part by part, each laid out apart from what is not known by its mark, and taken whole where that can be. */
+  readInParts(list: readonly (readonly [Item, ItemDetail])[], size: number): { reading: Reading; whole: number } {
+    const reading = new Reading(this.open(), true);
+    let whole = 0;
+    for (let from = 0; from < list.length; from += size) {
+      const part = list.slice(from, from + size).map(([i, d]) => ({ item: i, detail: d, mark: markOf(JSON.stringify([i, d])) }));
+      const unknown = part.filter(({ mark }) => {
+        const row = reading.rowOfMark(mark.a, mark.b);
+        return row < 0 || !reading.seeRow(row);
+      });
+      if (!unknown.length) continue;
+      const sheet = layOut(unknown.map((u, row) => ({ row, item: u.item, detail: u.detail, markA: u.mark.a, markB: u.mark.b })));
+      if (reading.putSheet(sheet)) whole++;
+      else for (const i of itemsOnSheet(sheet)) reading.put(i.item, i.detail, i.markA, i.markB);
+      for (let p = reading.piece(); p; p = reading.piece()) this.pieces.push(p);
+    }
+    for (let p = reading.piece(true); p; p = reading.piece(true)) this.pieces.push(p);
+    const gone = reading.endWhole();
+    if (gone) this.pieces.push({ piece: gone, cold: null });
+    return { reading, whole };
+  }
+  contents(): Map<string, [Item, ItemDetail]> {
     const c = this.open();
-    const all = new Map<string, unknown>();
+    const all = new Map<string, [Item, ItemDetail]>();
     for (let row = 0; row < c.length; row++) {
       if (c.gone[row]) continue;
       const { piece, place } = c.coldPlace(row);
@@ -111,6 +134,40 @@ test('reading a list again from any state equals reading it for the first time',
     ),
     { numRuns: 400 },
   );
+});
+
+test('lists read in parts laid out apart come to the same as item by item, whatever was known before', () => {
+  const listOf = ({ from, to, step, title }: { from: number; to: number; step: number; title: string }) =>
+    Array.from({ length: to - from }, (_, k) => from + k).map((k): [Item, ItemDetail] => {
+      const sku = `BW-${k}`;
+      const options: Record<string, string> = k % 3 ? { Size: k % 2 ? 'S' : 'Ł' } : {};
+      const item_ = item(sku, { cost: 100 + (k % step === 0 ? step : 0), title: `${title} ${k % 11}`, brand: `Brand ${k % 7}`, options });
+      return [item_, { sku, description: `${title} – ${k % step}`, pictures: k % 5 ? [`https://a.example/${k}.jpg`] : [] }];
+    });
+  const aReading = fc.record({
+    from: fc.integer({ min: 0, max: 400 }),
+    to: fc.integer({ min: 500, max: 1100 }),
+    step: fc.integer({ min: 2, max: 60 }),
+    title: fc.constantFrom('Torch', 'Café lamp'),
+    size: fc.integer({ min: 200, max: 700 }),
+  });
+  let whole = 0;
+  fc.assert(
+    fc.property(fc.array(aReading, { minLength: 1, maxLength: 4 }), (readings) => {
+      const inParts = new Store();
+      const oneByOne = new Store();
+      for (const r of readings) {
+        const done = inParts.readInParts(listOf(r), r.size);
+        const plain = oneByOne.read(listOf(r), { pieces: 1000 });
+        expect(done.reading.tally).toEqual(plain.tally);
+        whole += done.whole;
+      }
+      expect(inParts.contents()).toEqual(new Map([...oneByOne.contents()].map(([sku, [i, d]]) => [sku, [{ ...i, pictures: d.pictures.length }, d]])));
+    }),
+    { numRuns: 25 },
+  );
+  // Some were taken whole, so that this test is about them.
+  expect(whole).toBeGreaterThan(10);
 });
 
 test('the same list again writes nothing; what changed is counted and written alone', () => {

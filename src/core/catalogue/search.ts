@@ -131,7 +131,8 @@ function rowsWith(c: Catalogue, word: Plan['words'][number]): Uint8Array {
   for (const [part, begin] of word.words.entries()) {
     const hit = part + 1;
     const titled = rowsBeginning(postingsOf(c), begin);
-    for (let at = 0; at < titled.length; at++) if (hits[titled[at]!] === part) hits[titled[at]!] = hit;
+    if (part === 0) for (let at = 0; at < titled.length; at++) hits[titled[at]!] = 1;
+    else for (let at = 0; at < titled.length; at++) if (hits[titled[at]!] === part) hits[titled[at]!] = hit;
     for (const name of ['brand', 'category', 'options'] as const) {
       const ok = withWord(lists[name], begin);
       if (!ok.includes(1)) continue;
@@ -149,12 +150,13 @@ function rowsWith(c: Catalogue, word: Plan['words'][number]): Uint8Array {
   return hits;
 }
 
-/** Writes the rows that are offered. @returns how many */
-function offeredRows(c: Catalogue, rows: Int32Array): number {
+/** Rows that are offered. */
+function offeredRows(c: Catalogue): Int32Array {
   const { gone, length } = c;
+  const rows = new Int32Array(c.items);
   let n = 0;
   for (let i = 0; i < length; i++) if (!gone[i]) rows[n++] = i;
-  return n;
+  return rows;
 }
 
 function keepNumbers(t: NumberTest, rows: Int32Array, left: number): number {
@@ -190,13 +192,14 @@ function noteMissed({ codes, ok, facet }: ListTest & { facet: number }, rows: In
 }
 
 function noteMargin(tests: readonly NumberTest[], margin: Int32Array, rows: Int32Array, missed: Int8Array, left: number): number {
+  const { min, max } = tests[0]!;
   let n = 0;
   for (let j = 0; j < left; j++) {
     const i = rows[j]!;
     const x = margin[i]!;
     let m = missed[j]!;
-    let inside = false;
-    if (x !== NO_PRICE) for (let t = 0; t < tests.length; t++) if (x >= tests[t]!.min && x <= tests[t]!.max) inside = true;
+    let inside = x !== NO_PRICE && x >= min && x <= max;
+    for (let t = 1; t < tests.length && !inside && x !== NO_PRICE; t++) inside = x >= tests[t]!.min && x <= tests[t]!.max;
     if (!inside) {
       if (m >= 0) continue;
       m = 4;
@@ -239,6 +242,7 @@ function bandsOf(prices: Prices): Uint8Array {
 
 /** Where a shelf is searched: rows that are left with what they miss, and what all but the words left at the last search. Made once, as fresh memory is slow. */
 interface Room {
+  readonly offered: Int32Array;
   readonly rows: Int32Array;
   readonly missed: Int8Array;
   readonly kept: { key: string | null; count: number; readonly rows: Int32Array; readonly missed: Int8Array };
@@ -252,6 +256,7 @@ export class Searcher {
   private readonly words = new Map<string, Uint8Array>();
   private readonly rooms: Room[] = [];
   private readonly ids: Int32Array;
+  private readonly keys: Float64Array;
 
   constructor(readonly shelves: readonly Shelf[]) {
     let base = 0;
@@ -261,11 +266,14 @@ export class Searcher {
       return own;
     });
     this.ids = new Int32Array(base);
+    this.keys = new Float64Array(base);
   }
 
   private roomOf(k: number): Room {
-    const n = this.shelves[k]!.catalogue.length;
+    const { catalogue } = this.shelves[k]!;
+    const n = catalogue.length;
     this.rooms[k] ??= {
+      offered: offeredRows(catalogue),
       rows: new Int32Array(n),
       missed: new Int8Array(n),
       kept: { key: null, count: 0, rows: new Int32Array(n), missed: new Int8Array(n) },
@@ -389,7 +397,8 @@ export class Searcher {
     const room = this.roomOf(k);
     const { kept } = room;
     if (kept.key !== key) {
-      let count = offeredRows(c, kept.rows);
+      let count = room.offered.length;
+      kept.rows.set(room.offered);
       for (const t of numbers) count = keepNumbers(t, kept.rows, count);
       for (const t of lists) count = keepListed(t, kept.rows, count);
       // Which of the counted choices does a row miss? With one missed it still counts for that choice; with two it is out.
@@ -486,7 +495,7 @@ export class Searcher {
   order(ids: Int32Array, by: SortColumn, descending: boolean, limit: number): Int32Array {
     if (by === 'listed' && !descending) return ids.subarray(0, limit);
     const value = this.valuesFor(by);
-    const keys = new Float64Array(ids.length);
+    const keys = this.keys.subarray(0, ids.length);
     for (let k = 0; k < ids.length; k++) {
       const x = value ? value(ids[k]!) : ids[k]!;
       // 32 bits of value over 21 of place: still a whole number below 2^53, so that plain numbers can be sorted.

@@ -1,7 +1,7 @@
 'use client';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { FacetName, FacetValue } from '../../core/catalogue';
-import { hasTerm, toggleTerm } from '../../core/query';
+import { hasTerm } from '../../core/query';
 import { formatCount } from '../../core/units';
 
 const FEW = 6;
@@ -29,30 +29,25 @@ function tree(values: readonly FacetValue[]): { name: string; count: number; bel
 
 interface Props {
   readonly facets: Readonly<Record<FacetName, readonly FacetValue[]>>;
+  /** The search these counts answer. */
   readonly query: string;
-  readonly onPick: (query: string) => void;
+  readonly onPick: (field: string, value: string) => void;
 }
 
 /** Choices that narrow the search, each with how many items it would leave. */
-export function Facets({ facets, query, onPick }: Props) {
-  const choice = (field: string, value: string, count: number, words = value, indent = false) => {
-    const on = hasTerm(query, field, value);
-    return (
-      <li key={field + value}>
-        <button
-          type="button"
-          aria-pressed={on}
-          onClick={() => onPick(toggleTerm(query, field, value))}
-          className={`flex w-full items-baseline gap-1.5 rounded-sm px-1 py-[2px] text-left text-[12.5px] hover:bg-river-soft ${on ? 'bg-river-soft font-semibold' : ''} ${indent ? 'pl-3.5' : ''}`}
-        >
-          <span className="min-w-0 grow truncate" title={words}>
-            {words || 'not told'}
-          </span>
-          <span className="text-muted">{formatCount(count)}</span>
-        </button>
-      </li>
-    );
-  };
+function PlainFacets({ facets, query, onPick }: Props) {
+  const choice = (field: string, value: string, count: number, words = value, indent = false) => (
+    <Choice
+      key={field + value}
+      field={field}
+      value={value}
+      count={count}
+      words={words || 'not told'}
+      indent={indent}
+      on={hasTerm(query, field, value)}
+      onPick={onPick}
+    />
+  );
   const tops = tree(facets.category);
   return (
     <nav aria-label="Narrow the search" className="w-[188px] shrink-0 overflow-y-auto border-r border-rule px-2 pb-4">
@@ -100,6 +95,35 @@ export function Facets({ facets, query, onPick }: Props) {
     </nav>
   );
 }
+
+interface ChoiceProps {
+  readonly field: string;
+  readonly value: string;
+  readonly count: number;
+  readonly words: string;
+  readonly indent: boolean;
+  readonly on: boolean;
+  readonly onPick: Props['onPick'];
+}
+
+const Choice = memo(({ field, value, count, words, indent, on, onPick }: ChoiceProps) => (
+  <li>
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={() => onPick(field, value)}
+      className={`flex w-full items-baseline gap-1.5 rounded-sm px-1 py-[2px] text-left text-[12.5px] hover:bg-river-soft ${on ? 'bg-river-soft font-semibold' : ''} ${indent ? 'pl-3.5' : ''}`}
+    >
+      <span className="min-w-0 grow truncate" title={words}>
+        {words}
+      </span>
+      <span className="text-muted">{formatCount(count)}</span>
+    </button>
+  </li>
+));
+
+/** Drawn again with each answer, not with each key. */
+export const Facets = memo(PlainFacets);
 
 function Group({ name, count, children }: { name: string; count: number; children: (all: boolean) => React.ReactNode }) {
   const [all, setAll] = useState(false);

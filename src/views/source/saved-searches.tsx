@@ -2,7 +2,7 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { Bookmark, X } from 'lucide-react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { countOf } from '../../core/units';
 import { db, type SavedSearch } from '../../store';
 import { Button } from '../../ui/button';
@@ -25,7 +25,7 @@ interface Props {
 }
 
 /** Searches kept under a name, and what is done with their new matches. */
-export function SavedSearches({ query, sort, market, onOpen }: Props) {
+function PlainSavedSearches({ query, sort, market, onOpen }: Props) {
   const saved = useLiveQuery(() => db.searches.toArray(), []);
   const [name, setName] = useState('');
   const [watch, setWatch] = useState<SavedSearch['watch']>('report');
@@ -133,3 +133,6 @@ export function SavedSearches({ query, sort, market, onOpen }: Props) {
     </Popover>
   );
 }
+
+/** Not drawn again with each key that is typed into the search. */
+export const SavedSearches = memo(PlainSavedSearches);

@@ -1,10 +1,10 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { type ItemDetail, optionsInWords } from '../../core/catalogue';
+import { optionsInWords } from '../../core/catalogue';
 import { formatMinor } from '../../core/money';
 import { stepInWords } from '../../core/pricing';
 import { countOf, formatGrams } from '../../core/units';
-import type { HistoryPoint, MarketConnection } from '../../store';
+import type { MarketConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { CleanedHtml } from '../../ui/cleaned-html';
 import { useNow } from '../../ui/clock';
@@ -16,7 +16,7 @@ import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
-import { type SourceRow, splitKey } from '../../work/catalogue';
+import { type SourceItem, splitKey } from '../../work/catalogue';
 import { theDesk } from '../../work/clients';
 import { planOf, supplierOf } from '../../work/quote';
 
@@ -25,15 +25,13 @@ interface Props {
   readonly row: string;
   readonly market: MarketConnection | undefined;
   /** Changes when the catalogue, the plan or what is taken changed. */
-  readonly stamp: string;
+  readonly stamp: number;
   readonly onClose: () => void;
 }
 
 /** One item of a catalogue in full, with the price it would get and why. */
 export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
-  const [row, setRow] = useState<(SourceRow & { detail: ItemDetail | null; gone: boolean; history: readonly HistoryPoint[] }) | null | undefined>(
-    undefined,
-  );
+  const [row, setRow] = useState<SourceItem | null | undefined>(undefined);
   const now = useNow(60_000);
   const shop = useShop();
   // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when to look again

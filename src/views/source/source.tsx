@@ -1,11 +1,12 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { optionsInWords, SORTS, type SortColumn } from '../../core/catalogue';
 import { formatMinor, formatShare, signOf } from '../../core/money';
+import { toggleTerm } from '../../core/query';
 import { countOf, formatCount } from '../../core/units';
-import { db } from '../../store';
+import { db, type SavedSearch } from '../../store';
 import { useAddress, useTyped } from '../../ui/address';
 import { Button } from '../../ui/button';
 import { Empty, Head, NeedsYou } from '../../ui/head';
@@ -42,8 +43,8 @@ const FIELDS = [
   { example: '-torch', means: 'without a word or term' },
 ];
 
-/** Rows fetched at once: a few screens. */
-const WINDOW = 100;
+/** Rows fetched at once: about two screens. */
+const WINDOW = 50;
 
 /** All that the suppliers offer, searched as one types, with what to expect of each item on a marketplace. */
 export function Source() {
@@ -52,7 +53,7 @@ export function Source() {
   const { get, set } = useAddress();
   const [query, setQuery] = useTyped('q');
   const [side, setSide] = useState<'take' | 'paste' | null>(null);
-  const suppliers = shop ? suppliersOf(shop) : [];
+  const suppliers = useMemo(() => (shop ? suppliersOf(shop) : []), [shop]);
   const markets = shop ? marketsOf(shop) : [];
   const market = markets.find((m) => m.id === get('on')) ?? markets[0];
   const jobs = useLiveQuery(
@@ -70,35 +71,34 @@ export function Source() {
   const chosen = get('row');
   const key = JSON.stringify([version, market?.id, query, sort, descending]);
 
-  const [found, setFound] = useState<SourceFound | null>(null);
+  const [found, setFound] = useState<(SourceFound & { readonly query: string }) | null>(null);
   const [rows, setRows] = useState<ReadonlyMap<number, SourceRow>>(new Map());
   const pages = useRef(new Set<number>());
-  const current = useRef(key);
   const marks = useMarks(found?.matches ?? 0);
   const question = useMemo(() => ({ market: market?.id ?? null, query, sort, descending }), [market?.id, query, sort, descending]);
 
-  const fetchWindow = useCallback(
-    async (page: number) => {
-      if (pages.current.has(page)) return;
-      pages.current.add(page);
-      const got = await theDesk().search({ ...question, offset: page * WINDOW, limit: WINDOW });
-      if (current.current !== key) return;
-      setRows((before) => new Map([...before, ...got.rows.map((row, i) => [page * WINDOW + i, row] as const)]));
-    },
-    [key, question],
-  );
+  /** What is asked now. Held apart from drawing, so that the table is given the same between keys and is drawn with each answer only. */
+  const asking = useRef({ key, question });
+  const fetchWindow = useCallback(async (page: number) => {
+    if (pages.current.has(page)) return;
+    pages.current.add(page);
+    const asked = asking.current;
+    const got = await theDesk().search({ ...asked.question, offset: page * WINDOW, limit: WINDOW });
+    if (asking.current !== asked) return;
+    setRows((before) => new Map([...before, ...got.rows.map((row, i) => [page * WINDOW + i, row] as const)]));
+  }, []);
 
   // A new question starts over; the old rows stay until its first answer is there.
   useEffect(() => {
     if (version === 0) return;
-    current.current = key;
+    asking.current = { key, question };
     pages.current = new Set([0]);
     let old = false;
     theDesk()
       .search({ ...question, offset: 0, limit: WINDOW })
       .then((got) => {
         if (old) return;
-        setFound(got);
+        setFound({ ...got, query: question.query });
         setRows(new Map(got.rows.map((row, i) => [i, row])));
       });
     return () => {
@@ -126,7 +126,30 @@ export function Source() {
     },
     [fetchWindow],
   );
-  const keysBetween = useCallback((from: number, to: number) => theDesk().range({ ...question, offset: from, limit: to - from + 1 }), [question]);
+  const rowAt = useCallback((i: number) => rows.get(i), [rows]);
+  const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
+  const onSort = useCallback(
+    (by: string) => set({ sort: by === sort && !descending ? `-${by}` : by === sort ? '' : TEXTS.has(by) ? by : `-${by}` }),
+    [set, sort, descending],
+  );
+  const latest = useRef(query);
+  useEffect(() => {
+    latest.current = query;
+  }, [query]);
+  const onPick = useCallback((field: string, value: string) => setQuery(toggleTerm(latest.current, field, value)), [setQuery]);
+  const onOpenSaved = useCallback(
+    (s: SavedSearch) => {
+      setQuery(s.query);
+      set({ sort: s.sort, row: '' });
+      db.searches.update(s.id, { fresh: 0 });
+    },
+    [set, setQuery],
+  );
+  const calm = useDeferredValue(query);
+  const keysBetween = useCallback(
+    (from: number, to: number) => theDesk().range({ ...asking.current.question, offset: from, limit: to - from + 1 }),
+    [],
+  );
 
   const currencies = [...new Set(suppliers.map((s) => s.currency))];
   const currency = market?.site.currency ?? currencies[0] ?? 'GBP';
@@ -232,16 +255,7 @@ export function Source() {
             />
           </div>
           <div className="flex items-center gap-2 max-md:hidden">
-            <SavedSearches
-              query={query}
-              sort={get('sort')}
-              market={market?.id ?? null}
-              onOpen={(s) => {
-                setQuery(s.query);
-                set({ sort: s.sort, row: '' });
-                db.searches.update(s.id, { fresh: 0 });
-              }}
-            />
+            <SavedSearches query={calm} sort={get('sort')} market={market?.id ?? null} onOpen={onOpenSaved} />
             <Button disabled={!market} onClick={() => open('paste')}>
               Paste lines
             </Button>
@@ -280,13 +294,7 @@ export function Source() {
           <div className="flex min-h-0 grow border-t border-rule">
             {found && (
               <div className={`flex shrink-0 max-lg:hidden ${narrow ? 'max-[1500px]:hidden' : ''}`}>
-                <Facets
-                  facets={found.facets}
-                  query={query}
-                  onPick={(q) => {
-                    setQuery(q);
-                  }}
-                />
+                <Facets facets={found.facets} query={found.query} onPick={onPick} />
               </div>
             )}
             {found && found.matches === 0 ? (
@@ -299,14 +307,14 @@ export function Source() {
                 label="Catalogue"
                 columns={columns}
                 count={found?.matches ?? 0}
-                rowAt={(i) => rows.get(i)}
-                keyOf={(r) => r.key}
+                rowAt={rowAt}
+                keyOf={keyOfRow}
                 chosen={chosen}
                 onChoose={choose}
                 marks={marks}
                 keysBetween={keysBetween}
-                sort={{ by: sort, descending }}
-                onSort={(by) => set({ sort: by === sort && !descending ? `-${by}` : by === sort ? '' : TEXTS.has(by) ? by : `-${by}` })}
+                sort={sorting}
+                onSort={onSort}
                 onRange={onRange}
               />
             )}
@@ -325,10 +333,12 @@ export function Source() {
         />
       )}
       {side === 'paste' && market && <PasteDocket market={market} onClose={() => setSide(null)} />}
-      {chosen && !side && <SourceDocket row={chosen} market={market} stamp={key} onClose={() => set({ row: '' })} />}
+      {chosen && !side && <SourceDocket row={chosen} market={market} stamp={version} onClose={() => set({ row: '' })} />}
     </>
   );
 }
+
+const keyOfRow = (row: SourceRow) => row.key;
 
 /** Columns that a first click sorts from A, not from the largest. */
 const TEXTS = new Set(['title', 'sku', 'brand', 'category', 'supplier']);
@@ -374,9 +384,9 @@ function columnsFor(currency: string, one: boolean, names: ReadonlyMap<string, s
       'price',
       `Price ${sign}`,
       '88px',
-      ({ price, quote }) =>
+      ({ price, problem }) =>
         price === null ? (
-          <span title={quote?.problem ?? undefined} className="text-muted">
+          <span title={problem ?? undefined} className="text-muted">
             none
           </span>
         ) : (
