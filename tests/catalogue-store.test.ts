@@ -2,10 +2,12 @@ import Dexie from 'dexie';
 import { Catalogue, detailAt, NO_PRICE, Reading } from '@/core/catalogue';
 import { guessCategory } from '@/core/checks';
 import { addAll, addHistory, dropPieces, historyOf, putPieces, readCatalogue, readDetails, SampanDatabase, undoChange } from '@/store';
+import { CatalogueDesk } from '@/work/catalogue';
 import { expectedPrices } from '@/work/prices';
 import { quoteItem } from '@/work/quote';
 import { openReading } from '@/work/reading';
 import { readShop } from '@/work/shop';
+import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { setOut } from './voyage';
 
 let n = 0;
@@ -206,5 +208,22 @@ test('a reading of another source drops what an earlier one left behind', async 
   expect([second.cursor, second.done]).toEqual([null, 0]);
   expect(await v.work.db.refused.count()).toBe(0);
   expect(second.catalogue.items).toBe(40);
+  await v.end();
+});
+
+test('after a refresh only what came is priced again, and all stands as if priced anew', async () => {
+  const v = await setOut({ items: 300 });
+  await v.settle();
+  const desk = new CatalogueDesk(v.work);
+  const ask = { market: 'pennywharf', query: '', sort: 'listed', descending: false, offset: 0, limit: 1000 } as const;
+  const before = await desk.search(ask);
+  for (const [k, sku] of [...itemsOf(v.outside.warehouse).keys()].entries())
+    if (k % 23 === 0) move(v.outside.warehouse, sku, { cost: itemsOf(v.outside.warehouse).get(sku)!.cost + 700 });
+  await v.settle(16 * 60_000);
+  desk.stale();
+  const after = await desk.search(ask);
+  expect(after.rows).toEqual((await new CatalogueDesk(v.work).search(ask)).rows);
+  const moved = after.rows.filter((row, k) => row.price !== before.rows[k]!.price);
+  expect(moved.length).toBeGreaterThan(3);
   await v.end();
 });

@@ -17,7 +17,7 @@ import { guessCategory } from '../core/checks';
 import { digitsOf } from '../core/money';
 import { parseQuery } from '../core/query';
 import { isGtin } from '../core/units';
-import { catalogueNote, type HistoryPoint, historyOf, readCatalogue, readDetails, type SupplierConnection } from '../store';
+import { catalogueNote, type HistoryPoint, historyOf, readCatalogue, readDetails, readPieces, type SupplierConnection } from '../store';
 import { type Taken, type Taking, takeItems } from './bench';
 import { findLinks, type Link, linkListings } from './bring-in';
 import type { Work } from './context';
@@ -105,8 +105,10 @@ export const splitKey = (key: string) => ({ supplier: key.slice(0, key.indexOf('
 
 interface Loaded {
   readonly generation: number;
-  pieces: number;
-  catalogue: Catalogue;
+  readonly pieces: number;
+  readonly catalogue: Catalogue;
+  /** The state before, and the rows that were written since; null where all was read anew. */
+  readonly since: { readonly pieces: number; readonly rows: readonly Int32Array[] } | null;
 }
 
 const MOST_LINES = 5_000;
@@ -155,17 +157,18 @@ export class CatalogueDesk {
       }
       if (known && known.generation === note.generation && known.pieces === note.pieces) continue;
       if (known && known.generation === note.generation && known.pieces < note.pieces) {
-        const more = await db.pieces
-          .where('[supplier+generation+seq]')
-          .between([id, note.generation, known.pieces], [id, note.generation, note.pieces])
-          .toArray();
-        for (const { piece } of more) known.catalogue.apply(piece);
-        known.pieces = note.pieces;
+        const { catalogue } = known;
+        const rows: Int32Array[] = [];
+        for await (const more of readPieces(db, id, note.generation, known.pieces, note.pieces))
+          for (const piece of more) {
+            catalogue.apply(piece);
+            rows.push(piece.rows);
+          }
         // A new object stands for a new state, so that what was derived from the old one is made again.
-        this.loaded.set(id, { ...known });
+        this.loaded.set(id, { generation: note.generation, pieces: note.pieces, catalogue, since: { pieces: known.pieces, rows } });
       } else {
         const catalogue = await readCatalogue(db, id, note.generation, note.pieces, note.items);
-        this.loaded.set(id, { generation: note.generation, pieces: note.pieces, catalogue });
+        this.loaded.set(id, { generation: note.generation, pieces: note.pieces, catalogue, since: null });
       }
     }
     this.taken = new Map();
@@ -184,7 +187,11 @@ export class CatalogueDesk {
     if (key === null) return null;
     const known = this.prices.get(id);
     if (known && known.key === key && known.of === loaded) return known.prices;
-    const prices = expectedPrices(loaded.catalogue, shop, id, market)!;
+    const { since } = loaded;
+    // Where only some rows came since, the others keep their prices.
+    const still = known && known.key === key && known.of.catalogue === loaded.catalogue && since?.pieces === known.of.pieces;
+    const before = still ? { prices: known.prices, rows: since.rows.flatMap((r) => [...r]) } : undefined;
+    const prices = expectedPrices(loaded.catalogue, shop, id, market, before)!;
     this.prices.set(id, { key, of: loaded, prices });
     return prices;
   }
@@ -230,6 +237,11 @@ export class CatalogueDesk {
       facets: last.found.facets,
       took: performance.now() - begun,
     };
+  }
+
+  /** Makes ready, between questions, what the first word that is typed would wait for. @returns whether there was something to do */
+  prepare(): boolean {
+    return this.last?.searcher.prepare() ?? false;
   }
 
   /** Keys of the matches between two places of a sorted search: a range marked with Shift, seen or not. */

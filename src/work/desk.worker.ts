@@ -17,8 +17,17 @@ const desk = new CatalogueDesk(work);
 /** Changes come in bursts; the course is drawn again at most this often. */
 const CALM = 400;
 
+/** After an answer, while nothing else is asked. */
+const prepare = () => {
+  if (desk.prepare()) setTimeout(prepare);
+};
+
 const api = {
-  search: desk.search.bind(desk),
+  search: async (...of: Parameters<CatalogueDesk['search']>) => {
+    const found = await desk.search(...of);
+    setTimeout(prepare);
+    return found;
+  },
   look: desk.look.bind(desk),
   take: desk.take.bind(desk),
   range: desk.range.bind(desk),

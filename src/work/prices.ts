@@ -11,8 +11,17 @@ export function pricesKey(shop: Shop, supplier: string, market: string | null): 
   return site && source && plan && source.currency === site.currency ? JSON.stringify([market, plan, source.shipping, site.fees]) : null;
 }
 
-/** Expected prices of all rows of a supplier on one marketplace, under the first plan. */
-export function expectedPrices(c: Catalogue, shop: Shop, supplier: string, market: string | null): Prices | null {
+/**
+ * Expected prices of all rows of a supplier on one marketplace, under the first plan.
+ * @param before prices that still hold, but for these rows and those behind their end
+ */
+export function expectedPrices(
+  c: Catalogue,
+  shop: Shop,
+  supplier: string,
+  market: string | null,
+  before?: { readonly prices: Prices; readonly rows: Iterable<number> },
+): Prices | null {
   if (pricesKey(shop, supplier, market) === null) return null;
   const { site } = marketOf(shop, market!)!;
   const prices = { price: new Int32Array(c.length), profit: new Int32Array(c.length), margin: new Int32Array(c.length) };
@@ -29,6 +38,13 @@ export function expectedPrices(c: Catalogue, shop: Shop, supplier: string, marke
   const byCategory = c.lists.category.map((name) => feesIn(guessCategory(name, '', site.categories)));
   // The title only decides where the category's own words tell nothing.
   const feesOf = (row: number) => byCategory[c.codes.category[row]!] ?? feesIn(guessCategory('', c.titleAt(row), site.categories));
-  priceRows(c, 0, c.length, planOf(shop, null), supplierOf(shop, supplier)!.shipping, feesOf, new Map(), prices);
+  const kept = new Map<Fees, Int32Array>();
+  const plan = planOf(shop, null);
+  const { shipping } = supplierOf(shop, supplier)!;
+  const rows = before ? [...before.rows].filter((row) => row < before.prices.price.length) : [];
+  const held = before && rows.length < c.length / 4 ? before.prices : null;
+  if (held) for (const name of ['price', 'profit', 'margin'] as const) prices[name].set(held[name]);
+  if (held) for (const row of rows) priceRows(c, row, row + 1, plan, shipping, feesOf, kept, prices);
+  priceRows(c, held ? held.price.length : 0, c.length, plan, shipping, feesOf, kept, prices);
   return prices;
 }

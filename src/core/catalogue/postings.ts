@@ -35,6 +35,9 @@ function make(c: Catalogue): Postings {
 
 const made = new WeakMap<Catalogue, { readonly pieces: number; readonly postings: Postings }>();
 
+/** Whether {@link postingsOf} would have nothing to do. */
+export const hasPostings = (c: Catalogue): boolean => made.get(c)?.pieces === c.pieces;
+
 /** The postings of a catalogue as it is now; made again once a piece was applied. */
 export function postingsOf(c: Catalogue): Postings {
   const known = made.get(c);

@@ -2,7 +2,7 @@ import { fold } from '../copy';
 import { parseBounds, type Term } from '../query';
 import type { Catalogue } from './catalogue';
 import type { ListName } from './piece';
-import { postingsOf, rowsBeginning } from './postings';
+import { hasPostings, postingsOf, rowsBeginning } from './postings';
 import { NO_PRICE, type Prices } from './prices';
 import { wordsOf } from './words';
 
@@ -304,6 +304,13 @@ export class Searcher {
       if (this.words.size > KEPT_WORDS * this.shelves.length) this.words.delete(this.words.keys().next().value!);
     }
     return known;
+  }
+
+  /** Makes what the first word would wait for, one shelf at a time. @returns whether there was something to make */
+  prepare(): boolean {
+    const shelf = this.shelves.find((s) => !hasPostings(s.catalogue));
+    if (shelf) postingsOf(shelf.catalogue);
+    return shelf !== undefined;
   }
 
   find(terms: readonly Term[]): Found {

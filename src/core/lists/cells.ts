@@ -83,7 +83,7 @@ export function readStock(text: string, someStock: number): Parsed<number> {
 
 /** Milligrams, so that ounces stay exact: 1 oz is 28,349.523125 mg (international pound of 1959). */
 const GRAMS: Readonly<Record<WeightUnit, number>> = { g: 1, kg: 1000, oz: 28.349523125, lb: 453.59237 };
-const UNIT_WORDS: Readonly<Record<string, WeightUnit>> = {
+export const UNIT_WORDS: Readonly<Record<string, WeightUnit>> = {
   g: 'g',
   gr: 'g',
   gram: 'g',

@@ -1,5 +1,5 @@
 import { isGtin } from '../units';
-import { hasWeightUnit, isShortened, isStockWord, readAmount } from './cells';
+import { hasWeightUnit, isShortened, isStockWord, readAmount, UNIT_WORDS } from './cells';
 import { type FieldName, type Format, type ListKind, MANY, type Match, REASON_COLUMN, type Variants, type WeightUnit } from './match';
 import { fieldByName, packByName, plainName, taxByName } from './words';
 
@@ -202,14 +202,30 @@ export function guessMatch(
     currency: currencyIn([...header, ...rows.slice(0, 20).flat()]) ?? currency,
     taxInside: taxByName(costName) ? 200_000 : 0,
     pack: 1,
-    weightUnit: guessUnit(
-      header[fields.indexOf('weight')] ?? '',
-      rows.map((r) => r[fields.indexOf('weight')] ?? ''),
-    ),
+    weightUnit:
+      unitBeside(header, rows, fields.indexOf('weight')) ??
+      guessUnit(
+        header[fields.indexOf('weight')] ?? '',
+        rows.map((r) => r[fields.indexOf('weight')] ?? ''),
+      ),
     variants: guessVariants(fields, rows),
     someStock: 10,
     whole: told === 'catalogue' && !header.includes(REASON_COLUMN),
   };
+}
+
+/** The unit that stands in a column of its own, such as an attribute of the weight; null where there is none, or several. */
+function unitBeside(header: readonly string[], rows: readonly (readonly string[])[], weight: number): WeightUnit | null {
+  if (weight < 0) return null;
+  const named = header.flatMap((name, i) =>
+    i !== weight && (name.startsWith(`${header[weight]}/@`) || / unit /.test(` ${plainName(name)} `)) ? [i] : [],
+  );
+  for (const i of named) {
+    const units = new Set(rows.flatMap((r) => (r[i]?.trim() ? [UNIT_WORDS[r[i]!.trim().toLowerCase()]] : [])));
+    const [unit] = units;
+    if (units.size === 1 && unit) return unit;
+  }
+  return null;
 }
 
 function guessUnit(name: string, cells: readonly string[]): WeightUnit {

@@ -215,3 +215,16 @@ test('the picture of the first rows says what a cell is read as, after tax and p
   expect(cellInWords(match, 3, 'lots')).toMatchObject({ ok: false });
   expect(cellInWords(match, 0, '')).toBeNull();
 });
+
+test.each<[string, string[], string[], string]>([
+  ['an attribute', ['@code', 'name', 'price', 'weight', 'weight/@unit'], ['lb', 'lb'], 'lb'],
+  ['a column named so', ['SKU', 'Name', 'Price', 'Weight', 'Weight unit'], ['OZ', 'oz'], 'oz'],
+  ['cells that differ: the number decides', ['SKU', 'Name', 'Price', 'Weight', 'Weight unit'], ['g', 'oz'], 'kg'],
+])('the unit of weights in %s', (_, header, units, wanted) => {
+  const rows = [
+    ['A-1', 'Torch', '4.20', '0.4', units[0]!],
+    ['A-2', 'Lamp', '5.20', '1.5', units[1]!],
+  ];
+  const match = guessMatch({ kind: 'csv', delimiter: ',', encoding: 'utf-8', headerRow: 0 }, header, rows, 'GBP');
+  expect([match.fields[3], match.weightUnit]).toEqual(['weight', wanted]);
+});
