@@ -7,31 +7,49 @@ const HELPERS = 2;
 /** Milliseconds after the last part when the helpers are let go: another list often follows soon. */
 const IDLE = 60_000;
 
-/** Reads parts of lists in workers of their own, each part by the helper with the least to do. @param start makes a worker */
-export function readInHelpers(start: () => Worker): ReadItems {
-  let helpers: { worker: Worker; api: Remote<ItemsApi>; busy: number }[] = [];
+interface Helper {
+  readonly worker: Worker;
+  readonly api: Remote<ItemsApi>;
+  /** Never kept, broken when the worker dies or cannot start: a part it had is asked for in vain. */
+  readonly lost: Promise<never>;
+  busy: number;
+}
+
+/** Reads parts of lists in workers of their own, each part by the helper with the least to do. @param start makes a worker; rest: milliseconds without a part after which they are let go */
+export function readInHelpers(start: () => Worker, rest = IDLE): ReadItems {
+  let helpers: Helper[] = [];
   let idle: ReturnType<typeof setTimeout> | undefined;
+  const add = (): Helper => {
+    const worker = start();
+    const lost = new Promise<never>((_, reject) => {
+      worker.addEventListener('error', (event) => {
+        worker.terminate();
+        helpers = helpers.filter((h) => h.worker !== worker);
+        reject(new Error(`A helper that reads the list was lost${event.message ? `: ${event.message}` : '.'}`));
+      });
+    });
+    // It is heard where a part waits for it.
+    lost.catch(() => {});
+    const helper = { worker, api: wrap<ItemsApi>(worker), lost, busy: 0 };
+    helpers.push(helper);
+    return helper;
+  };
   return async (match, part, lines, marks) => {
     clearTimeout(idle);
-    let helper = [...helpers].sort((a, b) => a.busy - b.busy)[0];
-    if ((!helper || helper.busy > 0) && helpers.length < HELPERS) {
-      const worker = start();
-      helper = { worker, api: wrap<ItemsApi>(worker), busy: 0 };
-      helpers.push(helper);
-    }
-    const own = helper!;
-    own.busy++;
+    const [free] = [...helpers].sort((a, b) => a.busy - b.busy);
+    const helper = free && (free.busy === 0 || helpers.length >= HELPERS) ? free : add();
+    helper.busy++;
     try {
       const sent = part.kind === 'text' ? transfer(part, [part.bytes.buffer]) : part;
-      return await own.api.read(match, sent, lines, marks);
+      return await Promise.race([helper.api.read(match, sent, lines, marks), helper.lost]);
     } finally {
-      own.busy--;
+      helper.busy--;
       clearTimeout(idle);
       if (helpers.every((h) => h.busy === 0))
         idle = setTimeout(() => {
           for (const h of helpers) h.worker.terminate();
           helpers = [];
-        }, IDLE);
+        }, rest);
     }
   };
 }
