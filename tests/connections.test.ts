@@ -111,6 +111,16 @@ describe('reading the catalogue', () => {
     expect(asked.filter((p) => p === '/v1/items?limit=500')).toEqual([]);
   });
 
+  test('an interval chosen while it is read holds for the next run', async () => {
+    await runRound(v.work);
+    expect((await job('brackwater:catalogue')).running).not.toBeNull();
+    await setEvery(v.work, 'brackwater:catalogue', 3_600_000);
+    await v.settle();
+    const after = await job('brackwater:catalogue');
+    expect([after.running, after.every]).toEqual([null, 3_600_000]);
+    expect(after.nextAt - v.work.clock()).toBeGreaterThan(3_500_000);
+  });
+
   test('an unchanged catalogue is not written again; a moved item writes one small piece and its history', async () => {
     await v.settle();
     const pieces = await v.work.db.pieces.toArray();

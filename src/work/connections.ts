@@ -2,7 +2,7 @@ import { exchangeCode, marketService } from '../connect/marketplace';
 import type { Trouble } from '../connect/reach';
 import { basic, supplierService } from '../connect/supplier';
 import { type ShippingBand, STARTING_PLAN } from '../core/pricing';
-import { type Connection, dropPieces, type MarketConnection, STARTING_SETTINGS, type SupplierConnection } from '../store';
+import { type Connection, dropPieces, type Job, type MarketConnection, STARTING_SETTINGS, type SupplierConnection } from '../store';
 import type { Work } from './context';
 import { jobId, newJob } from './job';
 import { dropFiles } from './lists';
@@ -227,4 +227,12 @@ export async function runNow(work: Work, job: string): Promise<void> {
 }
 
 export const stopJob = (work: Work, job: string) => work.db.jobs.update(job, { stop: true });
-export const setEvery = (work: Work, job: string, every: number) => work.db.jobs.update(job, { every, nextAt: work.clock() + every });
+export const setEvery = (work: Work, job: string, every: number) =>
+  work.db.jobs
+    .where('id')
+    .equals(job)
+    .modify((j: { -readonly [K in keyof Job]: Job[K] }) => {
+      j.every = every;
+      // What runs keeps the time it was due at, and goes on.
+      if (!j.running) j.nextAt = work.clock() + every;
+    });

@@ -32,6 +32,17 @@ test('each check holds for its own reason', () => {
   expect(failed({ balance: 1119 })).toEqual(['balance']);
   expect(failed({ balance: 1120 })).toEqual([]);
   expect(failed({ boughtAlready: 'BT-1' })).toEqual(['bought']);
+  expect(failed({ suppliers: 2 })).toEqual(['supplier']);
+  expect(failed({ takesOrders: false })).toEqual(['supplier']);
+});
+
+test('what no supplier could carry out stays held, whatever a person releases', () => {
+  const released = (part: Partial<CheckInput>) =>
+    holdsOf(checkOrder({ ...GOOD, ...part }), ['linked', 'supplier', 'stock', 'profit']).map((c) => c.kind);
+  expect(released({ suppliers: 2 })).toEqual(['supplier']);
+  expect(released({ takesOrders: false })).toEqual(['supplier']);
+  expect(released({ lines: [{ ...GOOD.lines[0]!, item: null }], account: null })).toEqual(['linked']);
+  expect(released({ lines: [{ ...GOOD.lines[0]!, quantity: 5 }] })).toEqual([]);
 });
 
 test('a person can release every hold but one: what was bought is not bought again', () => {
