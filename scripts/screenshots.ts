@@ -28,7 +28,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'bring-in', path: '/listings/bring-in', bringIn: true },
   { name: 'bench', path: '/bench', open: true },
   { name: 'pricing', path: '/pricing', margin: '24' },
-  { name: 'listings', path: '/listings', open: true },
+  { name: 'listings', path: '/listings?q=-is:unlinked', open: true },
   { name: 'orders', path: '/orders', open: true },
   { name: 'money', path: '/money' },
   { name: 'connections', path: '/connections' },

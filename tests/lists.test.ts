@@ -518,6 +518,19 @@ describe('reading lists into the catalogue', () => {
     expect(items.get('H-4')!.cost).toBe(104);
   });
 
+  test('a file besides a service takes nothing for gone by itself', async () => {
+    await v.settle();
+    const before = await itemsIn(v.work.db, 'brackwater');
+    const seen = await inspect(v.work, { id: 'brackwater', currency: 'GBP' }, file(list(4)), 'list.csv');
+    if (!seen.ok) throw new Error(seen.reason);
+    expect(seen.value.sample.match).toMatchObject({ kind: 'catalogue', whole: false });
+    await startReading(v.work, 'brackwater', seen.value.file, seen.value.sample.match);
+    await v.settle();
+    const after = await itemsIn(v.work.db, 'brackwater');
+    expect([...after.keys()]).toEqual(expect.arrayContaining([...before.keys()]));
+    expect(after.size).toBe(before.size + 4);
+  });
+
   test('a list of stock changes stock alone; the full list after it wins back', async () => {
     await drop(list(10));
     await v.settle();

@@ -5,9 +5,8 @@ export function Head({ name, state, children }: { name: string; state: ReactNode
   return (
     <header className="flex flex-wrap items-center gap-x-3.5 gap-y-1.5 px-4 pt-3 pb-2">
       <h1 className="text-xl font-semibold">{name}</h1>
-      <p className="min-w-0 text-[13.5px] text-muted">{state}</p>
-      <span className="grow" />
-      {children}
+      <p className="min-w-0 flex-1 basis-52 text-[13.5px] text-muted">{state}</p>
+      {children && <div className="flex flex-wrap items-center gap-x-3.5 gap-y-1.5">{children}</div>}
     </header>
   );
 }

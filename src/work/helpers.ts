@@ -10,7 +10,7 @@ const IDLE = 60_000;
 interface Helper {
   readonly worker: Worker;
   readonly api: Remote<ItemsApi>;
-  /** Never kept, broken when the worker dies or cannot start: a part it had is asked for in vain. */
+  /** Fails when the worker dies or cannot start; never comes to anything else. */
   readonly lost: Promise<never>;
   busy: number;
 }

@@ -101,7 +101,7 @@ export async function inspect(
         fields: refield(known.match, header),
         whole: known.match.whole && !partial,
       }
-    : guess;
+    : { ...guess, whole: guess.whole && !(await hasService(db, supplier.id)) };
   const id = work.newId();
   const row: ListFile = { id, supplier: supplier.id, name: name.slice(0, 200), size: file.size, at: work.clock(), match: null };
   await db.transaction('rw', [db.files, db.bytes], async () => {
@@ -124,6 +124,12 @@ export async function inspect(
       changed: known === undefined && own.length > 0,
     },
   };
+}
+
+/** Whether a supplier's service tells its whole catalogue: a file besides it is no reason to take what it does not name for gone. */
+async function hasService(db: SampanDatabase, supplier: string): Promise<boolean> {
+  const connection = await db.connections.get(supplier);
+  return connection?.role === 'supplier' && connection.list === null;
 }
 
 /** Columns that only a file of refused rows has are not used. */

@@ -32,7 +32,7 @@ const [LFS, CRS, QUOTES] = [four(LF), four(CR), four(QUOTE)];
 
 /** Finds signs among bytes four at a time: a word with one of them has a byte that is 0 once the sign is taken off (after Mycroft's test for a zero byte). */
 class Signs {
-  readonly length: number;
+  private readonly length: number;
   private readonly words: Int32Array;
   private readonly shift: number;
 
@@ -80,7 +80,7 @@ function closing(b: Uint8Array, signs: Signs, open: number, delimiter: number, l
 /**
  * Finds the records of delimited text (RFC 4180, with what files really do: lone CR, mixed endings, quotes in the middle of a field) without decoding it, so
  * that a record can be marked, and known ones passed over, before anything is made of it. A quote opens only at the begin of a field and closes only before a
- * delimiter or the end of a line, as the parser reads it, too. Cost: about a third of a nanosecond a byte.
+ * delimiter or the end of a line, as the parser reads it, too. Cost: about 2 ns a byte.
  * @param last whether the file ends with these bytes
  */
 export function findRecords(b: Uint8Array, delimiter: number, last: boolean, firstLine: number): Records {
@@ -170,7 +170,9 @@ const standTogether = (bytes: Uint8Array, starts: readonly number[], ends: reado
   return true;
 };
 
-type Standing = { bytes: Uint8Array<ArrayBuffer>; ends: Int32Array };
+/** Records that follow each other, a line feed behind each. */
+type Standing = Pick<Extract<Part, { readonly kind: 'text' }>, 'bytes' | 'ends'>;
+
 /** All records as they stand, their bytes and all: whoever sends them away takes them from here. */
 function lend(bytes: Uint8Array<ArrayBuffer>, starts: readonly number[], endsAt: readonly number[]): Standing {
   const first = starts[0] ?? 0;

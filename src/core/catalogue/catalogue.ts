@@ -57,8 +57,7 @@ export class Catalogue {
     this.reserve(capacity);
   }
 
-  /** Makes room, where about so many rows are to come. */
-  reserve(rows: number): void {
+  private reserve(rows: number): void {
     if (rows <= this.gone.length) return;
     const size = this.gone.length === 0 ? rows : Math.max(rows, Math.ceil(this.gone.length * 1.25));
     const grown = (from: Int32Array, n = size) => {

@@ -87,7 +87,7 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
                       )}
                       <span className="font-mono text-xs text-muted">{c.sku}</span>
                     </div>
-                    <span className="text-right text-[13px]">
+                    <span className="text-right text-[13px] whitespace-nowrap">
                       <b className="font-semibold">{c.score}</b> of 100
                     </span>
                   </div>

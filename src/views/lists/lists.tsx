@@ -224,18 +224,11 @@ function Standing({ supplier, zone }: { supplier: SupplierConnection; zone: stri
           <caption className="pb-0.5 text-left text-xs font-semibold text-muted">What the last readings brought</caption>
           <thead className="text-left text-xs text-muted">
             <tr>
-              <th scope="col" className="w-32 font-normal">
-                Read
-              </th>
-              <th scope="col" className="w-48 font-normal">
-                From
-              </th>
-              <th scope="col" className="w-20 pr-3 text-right font-normal">
-                Rows
-              </th>
-              <th scope="col" className="font-normal">
-                Changes
-              </th>
+              {Object.entries({ Read: 'w-32', From: 'w-48', Rows: 'w-20 pr-3 text-right', Changes: '' }).map(([name, look]) => (
+                <th key={name} scope="col" className={`font-normal ${look}`}>
+                  {name}
+                </th>
+              ))}
             </tr>
           </thead>
           <tbody>

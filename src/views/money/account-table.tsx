@@ -18,15 +18,11 @@ export function AccountTable({ expected, actual, currency }: { expected: Account
       <thead className="text-xs text-muted">
         <tr>
           <td />
-          <th scope="col" className="text-right font-normal">
-            Expected
-          </th>
-          <th scope="col" className="text-right font-normal">
-            Actual
-          </th>
-          <th scope="col" className="text-right font-normal">
-            Difference
-          </th>
+          {['Expected', 'Actual', 'Difference'].map((name) => (
+            <th key={name} scope="col" className="text-right font-normal">
+              {name}
+            </th>
+          ))}
         </tr>
       </thead>
       <tbody>

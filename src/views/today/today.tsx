@@ -149,12 +149,11 @@ function Figures({ course }: { course: Course }) {
         <thead className="text-xs text-muted">
           <tr>
             <td />
-            <th scope="col" className="text-right font-normal">
-              Today
-            </th>
-            <th scope="col" className="text-right font-normal">
-              Yesterday
-            </th>
+            {['Today', 'Yesterday'].map((name) => (
+              <th key={name} scope="col" className="text-right font-normal">
+                {name}
+              </th>
+            ))}
           </tr>
         </thead>
         <tbody>
