@@ -66,6 +66,15 @@ const reachOf =
     });
   };
 
+/** Rows whose files are read, so that JSON can hold them. */
+const withFiles = (rows: object[]) =>
+  Promise.all(
+    rows.map(async (row) => {
+      const fields = Object.entries(row).map(async ([name, v]) => [name, v instanceof Blob ? { file: new Uint8Array(await v.arrayBuffer()) } : v]);
+      return Object.fromEntries(await Promise.all(fields));
+    }),
+  );
+
 /** Typed arrays as JSON can hold them. */
 const typedArray = (v: unknown) => {
   if (v instanceof Int32Array) return { int32: [...v] };
@@ -226,7 +235,7 @@ export async function livePast(until: number, days: number, items: number): Prom
   const before = makeOlder([...itemsOf(w).values()].slice(0, 2400), OLDER, OLDER_SEED);
   await db.removed.bulkPut(before.filter((_, k) => k % 30 === 7).map((o) => ({ id: `pennywharf:${o.listing.sku}`, at: until - 20 * DAY })));
   const recorded: Recorded = {};
-  for (const table of db.tables) recorded[table.name] = JSON.parse(JSON.stringify(await table.toArray(), (_, v) => typedArray(v)));
+  for (const table of db.tables) recorded[table.name] = JSON.parse(JSON.stringify(await withFiles(await table.toArray()), (_, v) => typedArray(v)));
   await db.delete();
   return { warehouse: w, market: m, recorded };
 }

@@ -1,7 +1,7 @@
 import Dexie from 'dexie';
-import { Catalogue, detailAt, NO_PRICE, Reading } from '@/core/catalogue';
+import { BytesRoom, Catalogue, detailAt, NO_PRICE, Reading } from '@/core/catalogue';
 import { guessCategory } from '@/core/checks';
-import { addAll, addHistory, dropPieces, historyOf, putPieces, readCatalogue, readDetails, SampanDatabase, undoChange } from '@/store';
+import { addAll, addHistory, dropPieces, historyOf, putPieces, readCatalogue, readCold, readDetails, SampanDatabase, undoChange } from '@/store';
 import { CatalogueDesk } from '@/work/catalogue';
 import { expectedPrices } from '@/work/prices';
 import { quoteItem } from '@/work/quote';
@@ -43,7 +43,7 @@ test('a catalogue is read back as it was stored, its texts cleaned on the way ou
     });
   let seq = 0;
   for (let p = reading.piece(true); p; p = reading.piece(true))
-    await putPieces(db, [{ supplier: 's', generation: 1, seq: seq++, piece: p.piece, cold: p.cold ?? undefined }]);
+    await putPieces(db, [{ supplier: 's', generation: 1, seq: seq++, piece: p.piece, cold: p.cold }]);
   expect(seq).toBe(3);
   const back = await readCatalogue(db, 's', 1, seq, 9000);
   expect(back.items).toBe(9000);
@@ -142,26 +142,31 @@ test('a database with catalogues page by page loses them, reads them again, and 
   await db.delete();
 });
 
-test('descriptions that were stored as text are bytes now, and read the same', async () => {
+test('descriptions that were stored as text or as bytes lie in files now, and read the same', async () => {
   const name = `texts-${Math.random()}`;
   const old = new Dexie(name);
-  old.version(3).stores({ cold: '[supplier+generation+seq]' });
-  const texts = (list: string[]) => ({ text: list.join(''), ends: Int32Array.from(list, (_, i) => list.slice(0, i + 1).join('').length) });
-  await old.table('cold').add({
-    supplier: 's',
-    generation: 1,
-    seq: 0,
-    cold: { description: texts(['<p>Żarówka</p>', '', 'Plain']), pictures: texts(['https://a.example/1.jpg\nhttps://a.example/2.jpg', '', '']) },
-  });
+  old.version(4).stores({ cold: '[supplier+generation+seq]' });
+  const descriptions = ['<p>Żarówka 🔦</p>', '', 'Plain'];
+  const pictures = ['https://a.example/1.jpg\nhttps://a.example/2.jpg', '', ''];
+  const asText = (list: string[]) => ({ text: list.join(''), ends: Int32Array.from(list, (_, i) => list.slice(0, i + 1).join('').length) });
+  const asBytes = (list: string[]) => {
+    const room = new BytesRoom(list.length);
+    for (const text of list) room.add(text);
+    return room.close();
+  };
+  const key = { supplier: 's', generation: 1 };
+  await old.table('cold').bulkAdd([
+    { ...key, seq: 0, cold: { description: asText(descriptions), pictures: asText(pictures) } },
+    { ...key, seq: 1, cold: { description: asBytes(descriptions), pictures: asBytes(pictures) } },
+  ]);
   old.close();
   const db = new SampanDatabase(name);
-  const { cold } = (await db.cold.get(['s', 1, 0]))!;
-  expect(detailAt('A', cold, 0)).toEqual({
-    sku: 'A',
-    description: '<p>Żarówka</p>',
-    pictures: ['https://a.example/1.jpg', 'https://a.example/2.jpg'],
-  });
-  expect(detailAt('C', cold, 2)).toEqual({ sku: 'C', description: 'Plain', pictures: [] });
+  const read = await readCold(db, 's', 1, [0, 1, 2]);
+  expect([...read.keys()]).toEqual([0, 1]);
+  for (const cold of read.values()) {
+    expect(detailAt('A', cold, 0)).toEqual({ sku: 'A', description: descriptions[0], pictures: pictures[0]!.split('\n') });
+    expect(detailAt('C', cold, 2)).toEqual({ sku: 'C', description: 'Plain', pictures: [] });
+  }
   await db.delete();
 });
 

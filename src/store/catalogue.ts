@@ -1,7 +1,8 @@
-import { Catalogue, detailAt, hashOf, type ItemDetail, type Moved, type Piece } from '../core/catalogue';
+import { Catalogue, type ColdPiece, detailAt, hashOf, type ItemDetail, type Laid, type Moved, type Piece } from '../core/catalogue';
 import { cleanHtml } from '../core/copy';
+import { coldOf, storedCold } from './cold';
 import type { SampanDatabase } from './database';
-import type { CatalogueNote, HistoryRow, StoredCold, StoredPiece } from './rows';
+import type { CatalogueNote, HistoryRow, StoredPiece } from './rows';
 
 const DAY = 86_400_000;
 /** A supplier's history is kept in this many shares, so that one item's is read without the others'. */
@@ -44,6 +45,12 @@ export async function readCatalogue(db: SampanDatabase, supplier: string, genera
   return catalogue;
 }
 
+/** Cold parts of some pieces by their number, as they were stored. Not inside a transaction: their files are read. */
+export async function readCold(db: SampanDatabase, supplier: string, generation: number, pieces: readonly number[]): Promise<Map<number, ColdPiece>> {
+  const stored = await db.cold.bulkGet(pieces.map((seq) => [supplier, generation, seq] as [string, number, number]));
+  return new Map(await Promise.all(stored.flatMap((one) => (one ? [coldOf(one).then((cold) => [one.seq, cold] as const)] : []))));
+}
+
 /** Descriptions and pictures of some rows, cleaned. Reads only the pieces they lie in. */
 export async function readDetails(
   db: SampanDatabase,
@@ -63,15 +70,15 @@ export async function readDetails(
   const numbers = [...byPiece.keys()];
   for (let from = 0; from < numbers.length; from += AT_ONCE) {
     const some = numbers.slice(from, from + AT_ONCE);
-    const cold = await db.cold.bulkGet(some.map((seq) => [supplier, generation, seq] as [string, number, number]));
-    some.forEach((seq, k) => {
+    const cold = await readCold(db, supplier, generation, some);
+    for (const seq of some) {
       for (const row of byPiece.get(seq)!) {
         const sku = catalogue.skuAt(row);
-        const stored = cold[k];
-        const detail = stored ? detailAt(sku, stored.cold, catalogue.coldPlace(row).place) : { sku, description: '', pictures: [] };
+        const own = cold.get(seq);
+        const detail = own ? detailAt(sku, own, catalogue.coldPlace(row).place) : { sku, description: '', pictures: [] };
         found.set(sku, { ...detail, description: cleanHtml(detail.description) });
       }
-    });
+    }
   }
   return found;
 }
@@ -88,9 +95,9 @@ export async function dropPieces(db: SampanDatabase, supplier: string, generatio
   for (const table of [db.pieces, db.cold]) await table.where('[supplier+generation+seq]').between(low, high, true, true).delete();
 }
 
-export async function putPieces(db: SampanDatabase, stored: readonly (StoredPiece & Partial<StoredCold>)[]): Promise<void> {
+export async function putPieces(db: SampanDatabase, stored: readonly (StoredPiece & Laid)[]): Promise<void> {
   await db.pieces.bulkPut(stored.map(({ supplier, generation, seq, piece }) => ({ supplier, generation, seq, piece })));
-  await db.cold.bulkPut(stored.flatMap(({ supplier, generation, seq, cold }) => (cold ? [{ supplier, generation, seq, cold }] : [])));
+  await db.cold.bulkPut(stored.flatMap((s) => (s.cold ? [storedCold(s, s.cold)] : [])));
 }
 
 const bucketOf = (sku: string) => hashOf(sku) & (BUCKETS - 1);

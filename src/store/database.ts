@@ -1,5 +1,6 @@
 import Dexie, { type Table } from 'dexie';
-import { type ColdPiece, packBytes, type Texts, textsIn } from '../core/catalogue';
+import { type Bytes, BytesRoom, type Texts, textsIn } from '../core/catalogue';
+import { storedCold } from './cold';
 import type {
   Change,
   Connection,
@@ -138,16 +139,23 @@ export class SampanDatabase extends Dexie {
             l.backup ??= null;
           });
       });
-    // 4: descriptions and pictures lie as bytes.
-    this.version(4)
+    // 4: descriptions and pictures lay as bytes; before, as text.
+    // 5: they lie in a file of their own.
+    this.version(5)
       .stores({})
       .upgrade(async (tx) => {
-        type Before = Record<'description' | 'pictures', Texts>;
-        const table = tx.table<{ cold: Before | ColdPiece }>('cold');
-        for (const key of await table.toCollection().primaryKeys()) {
-          const row = (await table.get(key))!;
-          const { description, pictures } = row.cold as Before;
-          await table.put({ ...row, cold: { description: packBytes(textsIn(description)), pictures: packBytes(textsIn(pictures)) } });
+        const asBytes = (before: Texts | Bytes): Bytes => {
+          if ('bytes' in before) return before;
+          const room = new BytesRoom(before.ends.length);
+          for (const text of textsIn(before)) room.add(text);
+          return room.close();
+        };
+        const table = tx.table<{ cold: Record<'description' | 'pictures', Texts | Bytes> } | StoredCold, [string, number, number]>('cold');
+        for (const [supplier, generation, seq] of await table.toCollection().primaryKeys()) {
+          const row = (await table.get([supplier, generation, seq]))!;
+          if (!('cold' in row)) continue;
+          const cold = { description: asBytes(row.cold.description), pictures: asBytes(row.cold.pictures) };
+          await table.put(storedCold({ supplier, generation, seq }, cold));
         }
       });
   }

@@ -1,4 +1,4 @@
-import type { ColdPiece, Item, Piece, Tally } from '../core/catalogue';
+import type { Item, Piece, Tally } from '../core/catalogue';
 import type { Site } from '../core/checks';
 import type { Account, Charged } from '../core/ledger';
 import type { Proposal } from '../core/linking';
@@ -100,11 +100,14 @@ export interface StoredPiece {
   readonly piece: Piece;
 }
 
+/** The cold part of a piece: descriptions, then pictures, in one file, which storage takes over without looking through it; and where each ends in its half. */
 export interface StoredCold {
   readonly supplier: string;
   readonly generation: number;
   readonly seq: number;
-  readonly cold: ColdPiece;
+  readonly file: Blob;
+  readonly descriptionEnds: Int32Array<ArrayBuffer>;
+  readonly pictureEnds: Int32Array<ArrayBuffer>;
 }
 
 /** A reading under way: what it wrote that is not visible yet. */

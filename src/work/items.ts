@@ -1,5 +1,5 @@
 import { type Part, readPart } from '../connect/lists';
-import { type Incoming, layOut, PIECE, type Sheet } from '../core/catalogue';
+import { PIECE, type Sheet, SheetLayout } from '../core/catalogue';
 import { type Match, rowReader } from '../core/lists';
 import type { Refused } from '../store';
 
@@ -38,11 +38,11 @@ export function readItems(match: Match, part: Part, lines: Int32Array, marks: In
   const refused: Refused[] = [];
   const spoiled: ItemsRead['spoiled'][number][] = [];
   const most = Math.ceil(lines.length / Math.ceil(lines.length / PIECE));
-  let items: Incoming[] = [];
+  let layout = new SheetLayout(most);
   let itemLines: number[] = [];
   const close = () => {
-    if (items.length) sheets.push({ sheet: layOut(items), lines: Int32Array.from(itemLines) });
-    items = [];
+    if (layout.n) sheets.push({ sheet: layout.close(), lines: Int32Array.from(itemLines) });
+    layout = new SheetLayout(most);
     itemLines = [];
   };
   const spoil = (cells: readonly string[], line: number, column: string | null, value: string, reason: string) => {
@@ -64,10 +64,10 @@ export function readItems(match: Match, part: Part, lines: Int32Array, marks: In
         spoil(cells, line, row.problem.column, row.problem.value, row.problem.reason);
         continue;
       }
-      items.push({ row: items.length, item: row.item, detail: row.detail, markA: marks[k * 2]!, markB: marks[k * 2 + 1]! });
+      layout.add(row.item, row.detail, marks[k * 2]!, marks[k * 2 + 1]!);
       itemLines.push(line);
       for (const t of row.told) refused.push({ line, sku: row.item.sku, column: t.column, value: t.value, reason: t.reason, cells: null });
-      if (items.length === most) close();
+      if (layout.n === most) close();
     }
   close();
   return { sheets, refused, spoiled };

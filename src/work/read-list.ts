@@ -2,7 +2,7 @@ import { type Batch, type ListSource, openList, rowsOf } from '../connect/lists'
 import { hashOf, itemsOnSheet, tallyInWords } from '../core/catalogue';
 import { type Match, signatureOf, stockReader } from '../core/lists';
 import { countOf } from '../core/units';
-import type { Job, ListFile, SampanDatabase, SupplierConnection } from '../store';
+import { catalogueNote, type Job, type ListFile, type SampanDatabase, type SupplierConnection } from '../store';
 import type { Work } from './context';
 import { type ItemsRead, keptCells } from './items';
 import { dropFiles, toldApart } from './lists';
@@ -37,7 +37,7 @@ const BEGIN = '';
 const IN_FLIGHT = 4;
 
 /** Batches found while the catalogue before is still being opened. */
-const FOUND_AHEAD = 20;
+const FOUND_AHEAD = 50;
 
 /** Pieces written at once. */
 const AT_ONCE = 4;
@@ -71,7 +71,8 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
   if (signatureOf(match.format.kind, toldApart(source.header)) !== signatureOf(match.format.kind, match.header))
     return { state: 'failed', says: 'The columns of the file are not those it was matched by. Match it again.' };
   const { kind: _, whole: __, ...meaning } = match;
-  const session = await openedBeside(held, openReading(work, c.id, `list:${hashOf(JSON.stringify(meaning))}`, job.progress));
+  const before = held.session === null && (await catalogueNote(db, c.id)) !== null;
+  const session = await openedBeside(held, openReading(work, c.id, `list:${hashOf(JSON.stringify(meaning))}`, job.progress), before);
   session.header ??= match.header;
   const startedAt = job.progress?.startedAt ?? job.running?.startedAt ?? work.clock();
   const begun = performance.now();
@@ -80,6 +81,8 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
       held.flights.push(takeOff(work, session, match, held.found.shift()!));
     }
     const { batch, known, read } = held.flights.shift()!;
+    // Room for as many rows as there will be by what was read so far: growing moves all that is there.
+    if (session.catalogue.length === 0 && batch.at > 0) session.catalogue.reserve(Math.ceil((batch.lines.length * source.total * 1.05) / batch.at));
     if (match.kind === 'stock') takeStock(session, match, batch);
     else await takeItems(session, match, batch, known, await read);
     for (const b of batch.broken) noteRefused(session, { line: b.line, sku: '', column: null, value: b.text, reason: b.reason, cells: null });
@@ -109,10 +112,10 @@ async function findNext(held: OpenList): Promise<boolean> {
   return true;
 }
 
-/** The session of a list, its records being found while the catalogue before comes from storage. */
-async function openedBeside(held: OpenList, opening: Promise<Session>): Promise<Session> {
+/** The session of a list, its records being found while the catalogue before comes from storage, where there is one. */
+async function openedBeside(held: OpenList, opening: Promise<Session>, wanted: boolean): Promise<Session> {
   const begun = held.session === null ? held.place : null;
-  let open = false;
+  let open = !wanted;
   const ahead = async () => {
     while (begun !== null && !open && held.found.length < FOUND_AHEAD && (await findNext(held)));
   };
@@ -132,25 +135,28 @@ async function openedBeside(held: OpenList, opening: Promise<Session>): Promise<
 
 const NOTHING: ItemsRead = { sheets: [], refused: [], spoiled: [] };
 
+/** The two numbers of each record that is wanted. */
+function pairsOf(marks: Int32Array, wanted: Int32Array): Int32Array {
+  const own = new Int32Array(wanted.length * 2);
+  for (let j = 0; j < wanted.length; j++) {
+    own[j * 2] = marks[wanted[j]! * 2]!;
+    own[j * 2 + 1] = marks[wanted[j]! * 2 + 1]!;
+  }
+  return own;
+}
+
 /** Sets a batch on its way: what is known by its mark needs no reading. */
 function takeOff(work: Work, session: Session, match: Match, batch: Batch): Flight {
   const { lines, marks } = batch;
   const known = new Int32Array(lines.length).fill(-1);
   if (match.kind === 'stock') return { batch, known, read: Promise.resolve(NOTHING) };
-  for (let k = 0; k < known.length; k++) known[k] = session.reading.rowOfMark(marks[k * 2]!, marks[k * 2 + 1]!);
+  if (session.reading.hasMarks) for (let k = 0; k < known.length; k++) known[k] = session.reading.rowOfMark(marks[k * 2]!, marks[k * 2 + 1]!);
   const wanted = Int32Array.from(known.keys()).filter((k) => known[k]! < 0);
   if (!wanted.length) return { batch, known, read: Promise.resolve(NOTHING) };
-  const own = new Int32Array(wanted.length * 2);
-  wanted.forEach((k, j) => {
-    own[j * 2] = marks[k * 2]!;
-    own[j * 2 + 1] = marks[k * 2 + 1]!;
-  });
-  const read = work.readItems(
-    match,
-    batch.part(wanted),
-    wanted.map((k) => lines[k]!),
-    own,
-  );
+  const part = batch.part(wanted);
+  const all = wanted.length === lines.length;
+  const own = all ? marks : pairsOf(marks, wanted);
+  const read = work.readItems(match, part, all ? lines : wanted.map((k) => lines[k]!), own);
   // A failure shows when its turn comes.
   read.catch(() => {});
   return { batch, known, read };

@@ -1,4 +1,4 @@
-import { Catalogue, detailAt, type Laid, type Moved, PIECE, Reading, type Tally } from '../core/catalogue';
+import { Catalogue, detailAt, type Laid, Layout, type Moved, PIECE, Reading, type Tally } from '../core/catalogue';
 import {
   addHistory,
   type CatalogueNote,
@@ -9,6 +9,7 @@ import {
   type ReadingRow,
   type Refused,
   readCatalogue,
+  readCold,
   type SampanDatabase,
 } from '../store';
 import type { Work } from './context';
@@ -158,7 +159,7 @@ function takeReady(work: Work, s: Session): () => Promise<void> {
   return async () => {
     await putPieces(
       db,
-      pieces.map(({ piece, cold }, k) => ({ supplier: s.supplier, generation: s.generation, seq: first + k, piece, cold: cold ?? undefined })),
+      pieces.map(({ piece, cold }, k) => ({ supplier: s.supplier, generation: s.generation, seq: first + k, piece, cold })),
     );
     if (refused.length) await db.refused.put({ reading: s.id, seq: stage.refused, supplier: s.supplier, header: s.header, refused });
     await addHistory(db, s.supplier, moves, at);
@@ -263,29 +264,21 @@ async function layOutAnew(work: Work, s: Session): Promise<void> {
   for (let from = 0; from < old.length; from += PIECE) {
     const rows = Array.from({ length: Math.min(PIECE, old.length - from) }, (_, k) => from + k);
     const cold = new Map<number, { description: string; pictures: readonly string[] }>();
-    const places = new Set(rows.map((r) => old.coldPlace(r).piece));
-    const stored = new Map(
-      (await db.cold.bulkGet([...places].map((p) => [supplier, s.generation, p] as [string, number, number]))).flatMap((c) =>
-        c ? [[c.seq, c.cold] as const] : [],
-      ),
-    );
+    const stored = await readCold(db, supplier, s.generation, [...new Set(rows.map((r) => old.coldPlace(r).piece))]);
     for (const row of rows) {
       const { piece, place } = old.coldPlace(row);
       const own = stored.get(piece);
       if (own) cold.set(row, detailAt('', own, place));
     }
-    const { piece, cold: coldPiece } = made.encode(
-      rows.map((row) => ({
-        row,
-        item: old.itemAt(row),
-        detail: { sku: old.skuAt(row), description: cold.get(row)?.description ?? '', pictures: cold.get(row)?.pictures ?? [] },
-        markA: old.marks[row * 2]!,
-        markB: old.marks[row * 2 + 1]!,
-      })),
-      Int32Array.from(rows.filter((r) => old.gone[r])),
-    );
+    const layout = new Layout(made, rows.length);
+    for (const row of rows) {
+      const { description, pictures } = cold.get(row) ?? { description: '', pictures: [] };
+      const [markA, markB] = [old.marks[row * 2]!, old.marks[row * 2 + 1]!];
+      layout.add({ row, item: old.itemAt(row), detail: { sku: old.skuAt(row), description, pictures }, markA, markB });
+    }
+    const { piece, cold: coldPiece } = layout.close(Int32Array.from(rows.filter((r) => old.gone[r])));
     made.apply(piece);
-    await putPieces(db, [{ supplier, generation, seq: seq++, piece, cold: coldPiece ?? undefined }]);
+    await putPieces(db, [{ supplier, generation, seq: seq++, piece, cold: coldPiece }]);
   }
   await db.transaction('rw', [db.notes, db.pieces, db.cold, db.stages], async () => {
     const note = await catalogueNote(db, supplier);

@@ -1,8 +1,9 @@
 import type { SampanDatabase } from '../store';
 
-/** JSON has no typed arrays: the demo's past writes them as `{ int32: […] }` and so on. */
+/** JSON has neither typed arrays nor files: the demo's past writes them as `{ int32: […] }` and so on. */
 const revive = (_: string, value: unknown) => {
-  const typed = value as { int32?: unknown; float64?: unknown; base64?: unknown } | null;
+  const typed = value as { int32?: unknown; float64?: unknown; base64?: unknown; file?: unknown } | null;
+  if (typed?.file instanceof Uint8Array) return new Blob([typed.file as Uint8Array<ArrayBuffer>]);
   if (Array.isArray(typed?.int32)) return Int32Array.from(typed.int32 as number[]);
   if (Array.isArray(typed?.float64)) return Float64Array.from(typed.float64 as number[]);
   return typeof typed?.base64 === 'string' ? Uint8Array.from(atob(typed.base64), (c) => c.charCodeAt(0)) : value;

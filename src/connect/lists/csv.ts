@@ -28,7 +28,10 @@ interface Records {
 const four = (byte: number) => Math.imul(byte, 0x01010101);
 const ONES = 0x01010101;
 const HIGHS = 0x80808080 | 0;
-const [LFS, CRS, QUOTES] = [four(LF), four(CR), four(QUOTE)];
+const QUOTES = four(QUOTE);
+/** Line feed and carriage return are both among 8 to 15: without their last three bits they are 8. */
+const UPPER = four(0xf8);
+const EIGHTS = four(8);
 
 /** Finds signs among bytes four at a time: a word with one of them has a byte that is 0 once the sign is taken off (after Mycroft's test for a zero byte). */
 class Signs {
@@ -50,10 +53,9 @@ class Signs {
     for (; i < length && (i + shift) & 3; i++) if (is(bytes[i]!)) return i;
     for (let w = (i + shift) >> 2, end = (length + shift) >> 2; w < end; w++, i += 4) {
       const x = words[w]!;
-      const l = x ^ LFS;
-      const c = x ^ CRS;
+      const l = (x & UPPER) ^ EIGHTS;
       const q = x ^ QUOTES;
-      if ((((l - ONES) & ~l) | ((c - ONES) & ~c) | ((q - ONES) & ~q)) & HIGHS) break;
+      if ((((l - ONES) & ~l) | ((q - ONES) & ~q)) & HIGHS) for (let k = i; k < i + 4; k++) if (is(bytes[k]!)) return k;
     }
     while (i < length && !is(bytes[i]!)) i++;
     return i;
@@ -140,8 +142,17 @@ export function findRecords(b: Uint8Array, delimiter: number, last: boolean, fir
   return { starts, ends, lines, broken, rest: Math.min(start, n), line };
 }
 
-const cellsOf = (text: string, delimiter: string): string[][] =>
-  Papa.parse<string[]>(text, { delimiter, newline: '\n', quoteChar: '"', skipEmptyLines: false }).data;
+/** One parser for each delimiter, kept: the machine code that a browser makes of a parser goes with it, and making it takes as long as parsing some megabytes. */
+const parsers = new Map<string, Papa.Parser>();
+
+function cellsOf(text: string, delimiter: string): string[][] {
+  let parser = parsers.get(delimiter);
+  if (!parser) {
+    parser = new Papa.Parser({ delimiter, newline: '\n', quoteChar: '"' });
+    parsers.set(delimiter, parser);
+  }
+  return (parser.parse(text, 0, false) as Papa.ParseResult<string[]>).data;
+}
 
 /** Text read at once: small enough that it and its cells are gone again before they would be kept for long by the collector of garbage. */
 const RUN = 250_000;

@@ -7,7 +7,6 @@ import {
   type Item,
   type ItemDetail,
   itemsOnSheet,
-  layOut,
   markOf,
   marksOfBytes,
   type Piece,
@@ -15,6 +14,7 @@ import {
   Reading,
   RowTable,
   Searcher,
+  SheetLayout,
   type Shelf,
   SORTS,
   tallyInWords,
@@ -77,7 +77,9 @@ class Store {
         return row < 0 || !reading.seeRow(row);
       });
       if (!unknown.length) continue;
-      const sheet = layOut(unknown.map((u, row) => ({ row, item: u.item, detail: u.detail, markA: u.mark.a, markB: u.mark.b })));
+      const layout = new SheetLayout(unknown.length + 3);
+      for (const u of unknown) layout.add(u.item, u.detail, u.mark.a, u.mark.b);
+      const sheet = layout.close();
       if (reading.putSheet(sheet)) whole++;
       else for (const i of itemsOnSheet(sheet)) reading.put(i.item, i.detail, i.markA, i.markB);
       for (let p = reading.piece(); p; p = reading.piece()) this.pieces.push(p);

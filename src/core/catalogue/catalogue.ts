@@ -1,26 +1,7 @@
-import { hashesOf, hashOf, hashOfLong, RowTable } from './hash';
-import type { Item, ItemDetail } from './item';
-import { type ColdPiece, LISTS, type ListName, NUMBERS, type NumberName, type Piece, packGtin, unpackGtin } from './piece';
-import { packBytes, packTexts, textAt, textIs } from './texts';
-import { eachWord } from './words';
-
-type Codes = Exclude<ListName, 'word'>;
-const CODES = LISTS.filter((l): l is Codes => l !== 'word');
-
-/** An item on its way into a piece, with the mark of the record it came from. */
-export interface Incoming {
-  readonly row: number;
-  readonly item: Item;
-  /** Null where the row's description and pictures stay as they are. */
-  readonly detail: ItemDetail | null;
-  readonly markA: number;
-  readonly markB: number;
-}
-
-const both = (description: number, pictures: number) => Math.imul(description, 0x01000193) ^ pictures;
-
-/** Hash of what lies in the cold part: tells whether it changed without reading it. */
-export const coldHash = (d: ItemDetail): number => both(hashOfLong(d.description), hashOfLong(d.pictures.join('\n')));
+import { hashOf, RowTable } from './hash';
+import type { Item } from './item';
+import { CODES, type Codes, LISTS, type ListName, NUMBERS, type NumberName, type Piece, unpackGtin } from './piece';
+import { textAt, textIs } from './texts';
 
 /**
  * One supplier's catalogue in memory, as columns over rows. Rows keep their number for good; one that is no longer offered stays as `gone`.
@@ -57,7 +38,8 @@ export class Catalogue {
     this.reserve(capacity);
   }
 
-  private reserve(rows: number): void {
+  /** Makes room for so many rows at once. */
+  reserve(rows: number): void {
     if (rows <= this.gone.length) return;
     const size = this.gone.length === 0 ? rows : Math.max(rows, Math.ceil(this.gone.length * 1.25));
     const grown = (from: Int32Array, n = size) => {
@@ -153,12 +135,16 @@ export class Catalogue {
     }
   }
 
-  private addSku(row: number, hash = hashOf(this.skuAt(row))): void {
-    this.skuHash[row] = hash;
+  private addSku(row: number, known?: number): void {
+    const { text, ends } = this.texts[this.pieceOf[row]!]!.sku;
+    const place = this.placeOf[row]!;
+    this.skuHash[row] = known ?? hashOf(text, place === 0 ? 0 : ends[place - 1]!, ends[place]!);
     this.skus!.add(row);
   }
 
   skuAt = (row: number): string => textAt(this.texts[this.pieceOf[row]!]!.sku, this.placeOf[row]!);
+  /** Whether a row has this title, without making it. */
+  hasTitle = (row: number, title: string): boolean => textIs(this.texts[this.pieceOf[row]!]!.title, this.placeOf[row]!, title);
   titleAt = (row: number): string => textAt(this.texts[this.pieceOf[row]!]!.title, this.placeOf[row]!);
   groupAt = (row: number): string | null => textAt(this.texts[this.pieceOf[row]!]!.group, this.placeOf[row]!) || null;
   /** Where the cold part of a row lies: the number of its piece and its place there. */
@@ -223,121 +209,13 @@ export class Catalogue {
     return [places, fresh];
   }
 
-  private placesOf(name: ListName): Map<string, number> {
+  /** Where each text of a list stands. */
+  placesOf(name: ListName): Map<string, number> {
     let known = this.places.get(name);
     if (!known) {
       known = new Map(this.lists[name].map((text, i) => [text, i]));
       this.places.set(name, known);
     }
     return known;
-  }
-
-  /**
-   * Lays items out as a piece to be stored and applied next. Rows must be those of `rowOf`, new ones from `length` on without a gap. Either all
-   * come with their detail or none. Cost: about 3 µs an item.
-   */
-  encode(incoming: readonly Incoming[], gone: Int32Array = new Int32Array(0)): { piece: Piece; cold: ColdPiece | null } {
-    const keepsCold = incoming[0]?.detail === null;
-    const n = incoming.length;
-    const numbers = Object.fromEntries(NUMBERS.map((name) => [name, new Int32Array(n)])) as Record<NumberName, Int32Array>;
-    const codes = Object.fromEntries(CODES.map((name) => [name, new Int32Array(n)])) as Record<Codes, Int32Array>;
-    const fresh = Object.fromEntries(LISTS.map((name) => [name, [] as string[]])) as Record<ListName, string[]>;
-    const placer = (name: ListName) => {
-      const places = this.placesOf(name);
-      const added = new Map<string, number>();
-      const before = this.lists[name].length;
-      return (text: string): number => {
-        const known = (before ? places.get(text) : undefined) ?? added.get(text);
-        if (known !== undefined) return known;
-        const place = before + fresh[name].length;
-        added.set(text, place);
-        fresh[name].push(text);
-        return place;
-      };
-    };
-    const [brandOf, categoryOf, optionsOf, fromOf, wordOf] = [
-      placer('brand'),
-      placer('category'),
-      placer('options'),
-      placer('shipsFrom'),
-      placer('word'),
-    ];
-    const optionCodes = new Map<Item['options'], number>();
-    const rows = new Int32Array(n);
-    const gtin = new Float64Array(n);
-    const marks = new Int32Array(n * 2);
-    const cold = new Int32Array(n);
-    let words = new Int32Array(n * 8);
-    let used = 0;
-    const wordEnds = new Int32Array(n);
-    const add = (code: number) => {
-      if (used === words.length) {
-        const more = new Int32Array(words.length * 2 + 8);
-        more.set(words);
-        words = more;
-      }
-      words[used++] = code;
-    };
-    const addWord = (word: string) => add(wordOf(word));
-    const { cost, map, msrp, stock, grams, days, pictures } = numbers;
-    const { brand, category, options, shipsFrom } = codes;
-    for (let k = 0; k < n; k++) {
-      const { row, item, detail, markA, markB } = incoming[k]!;
-      rows[k] = row;
-      cost[k] = item.cost;
-      map[k] = item.map ?? -1;
-      msrp[k] = item.msrp ?? -1;
-      stock[k] = item.stock;
-      grams[k] = item.grams;
-      days[k] = item.days ?? -1;
-      pictures[k] = detail ? detail.pictures.length : item.pictures;
-      brand[k] = brandOf(item.brand);
-      category[k] = categoryOf(item.category);
-      let chosen = optionCodes.get(item.options);
-      if (chosen === undefined) {
-        chosen = optionsOf(JSON.stringify(item.options));
-        optionCodes.set(item.options, chosen);
-      }
-      options[k] = chosen;
-      shipsFrom[k] = fromOf(item.shipsFrom);
-      gtin[k] = packGtin(item.gtin);
-      marks[k * 2] = markA;
-      marks[k * 2 + 1] = markB;
-      if (keepsCold) cold[k] = this.cold[row]!;
-      // Variants of one product mostly share their title.
-      if (k > 0 && item.title === incoming[k - 1]!.item.title) for (let w = wordEnds[k - 2] ?? 0, end = used; w < end; w++) add(words[w]!);
-      else eachWord(item.title, addWord);
-      wordEnds[k] = used;
-    }
-    const coldPart = keepsCold
-      ? null
-      : {
-          description: packBytes(incoming.map((i) => i.detail?.description ?? '')),
-          pictures: packBytes(incoming.map((i) => i.detail?.pictures.join('\n') ?? '')),
-        };
-    if (coldPart) {
-      const [descriptions, pictures] = [hashesOf(coldPart.description), hashesOf(coldPart.pictures)];
-      for (let k = 0; k < n; k++) cold[k] = both(descriptions[k]!, pictures[k]!);
-    }
-    return {
-      piece: {
-        n,
-        rows,
-        gone,
-        sku: packTexts(incoming.map((i) => i.item.sku)),
-        title: packTexts(incoming.map((i) => i.item.title)),
-        group: packTexts(incoming.map((i) => i.item.group ?? '')),
-        numbers,
-        gtin,
-        codes,
-        words: words.slice(0, used),
-        wordEnds,
-        marks,
-        cold,
-        keepsCold,
-        fresh,
-      },
-      cold: coldPart,
-    };
   }
 }

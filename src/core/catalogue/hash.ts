@@ -29,10 +29,10 @@ export function markOf(text: string): Mark {
   return { a: mix(a), b: mix(b ^ text.length) };
 }
 
-/** One 32-bit hash of a text, for tables that compare the text itself afterwards. */
-export function hashOf(text: string): number {
+/** One 32-bit hash of a text, or of a part of it, for tables that compare the text itself afterwards. */
+export function hashOf(text: string, from = 0, to = text.length): number {
   let a = 0x811c9dc5;
-  for (let i = 0; i < text.length; i++) a = Math.imul(a ^ text.charCodeAt(i), 0x01000193);
+  for (let i = from; i < to; i++) a = Math.imul(a ^ text.charCodeAt(i), 0x01000193);
   return mix(a);
 }
 

@@ -1,9 +1,12 @@
 import type { ItemDetail } from './item';
-import { type Bytes, packTexts, type Texts, unpackAt } from './texts';
+import { type Bytes, type Texts, unpackAt } from './texts';
 
 /** Texts that repeat are kept once, in lists that only grow; rows hold their places in the list. */
 export const LISTS = ['brand', 'category', 'options', 'shipsFrom', 'word'] as const;
 export type ListName = (typeof LISTS)[number];
+/** Lists of which a row has one text; of words it has several. */
+export type Codes = Exclude<ListName, 'word'>;
+export const CODES = LISTS.filter((l): l is Codes => l !== 'word');
 
 /** Whole numbers of an item; -1 stands for “none given”. */
 export const NUMBERS = ['cost', 'map', 'msrp', 'stock', 'grams', 'days', 'pictures'] as const;
@@ -25,7 +28,7 @@ export interface Piece {
   readonly numbers: Readonly<Record<NumberName, Int32Array>>;
   /** See {@link packGtin}. */
   readonly gtin: Float64Array;
-  readonly codes: Readonly<Record<Exclude<ListName, 'word'>, Int32Array>>;
+  readonly codes: Readonly<Record<Codes, Int32Array>>;
   /** Places of the title's words in the list of words, end to end. */
   readonly words: Int32Array;
   readonly wordEnds: Int32Array;
@@ -46,6 +49,12 @@ export interface ColdPiece {
   readonly pictures: Bytes;
 }
 
+/** A piece that is laid out, with its cold part where it has one of its own. */
+export interface Laid {
+  readonly piece: Piece;
+  readonly cold: ColdPiece | null;
+}
+
 /** A barcode of up to 14 digits as one number with its length in the last four bits, so that leading zeros stay; 0 for none. */
 export function packGtin(gtin: string | null): number {
   return gtin !== null && /^\d{1,14}$/.test(gtin) ? Number(gtin) * 16 + gtin.length : 0;
@@ -63,7 +72,7 @@ export const gtinNumber = (packed: number): number => Math.floor(packed / 16);
 /** An empty piece that only says which rows are gone. */
 export function goneOnly(gone: Int32Array): Piece {
   const none = new Int32Array(0);
-  const nothing = packTexts([]);
+  const nothing: Texts = { text: '', ends: none };
   return {
     n: 0,
     rows: none,

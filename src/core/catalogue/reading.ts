@@ -1,8 +1,9 @@
 import { formatCount } from '../units';
-import { type Catalogue, coldHash, type Incoming } from './catalogue';
+import type { Catalogue } from './catalogue';
 import { RowTable } from './hash';
 import type { Item, ItemDetail } from './item';
-import { type ColdPiece, goneOnly, type Piece, packGtin } from './piece';
+import { coldHash, type Incoming, Layout } from './layout';
+import { goneOnly, type Laid, type Piece, packGtin } from './piece';
 import { adopt, type Sheet } from './sheet';
 import { textAt } from './texts';
 
@@ -51,12 +52,6 @@ export const PIECE = 4000;
 
 /** Fewer new items than this wait for others instead of becoming a piece of their own. */
 const LEAST_WHOLE = 250;
-
-/** A piece that is laid out, with its cold part where it has one of its own. */
-export interface Laid {
-  readonly piece: Piece;
-  readonly cold: ColdPiece | null;
-}
 
 /**
  * One reading of a supplier's list over the catalogue as it was known: takes items as they come, compares, and gives out the pieces to be stored. The
@@ -114,6 +109,11 @@ export class Reading {
     const before = (bits[row >> 3]! & bit) !== 0;
     bits[row >> 3]! |= bit;
     return before;
+  }
+
+  /** Whether any row can be known by its mark. */
+  get hasMarks(): boolean {
+    return this.marks !== null;
   }
 
   /** The row that came from a record with this mark, so that the record need not be read; -1 where there is none. */
@@ -252,7 +252,9 @@ export class Reading {
 
   private layOutNext(waiting: Incoming[]): Laid {
     const part = waiting.splice(0, PIECE);
-    const made = this.catalogue.encode(part);
+    const layout = new Layout(this.catalogue, part.length, waiting === this.keeping);
+    for (const incoming of part) layout.add(incoming);
+    const made = layout.close();
     this.catalogue.apply(made.piece);
     if (this.pending.length + this.keeping.length) for (const { item } of part) this.pendingSku.delete(item.sku);
     else this.pendingSku.clear();

@@ -1,5 +1,7 @@
-import { Catalogue, type Incoming } from './catalogue';
+import { Catalogue } from './catalogue';
 import { hashOf } from './hash';
+import type { Item, ItemDetail } from './item';
+import { type Incoming, Layout } from './layout';
 import { type ColdPiece, detailAt, LISTS, type ListName, type Piece } from './piece';
 
 /** Items laid out as columns apart from any catalogue, with lists of their own: what a worker makes of a part of a price list. */
@@ -11,12 +13,32 @@ export interface Sheet {
   readonly distinct: boolean;
 }
 
-/** Lays items out apart from any catalogue: their rows are 0 and up. Cost: about 5 µs an item. */
-export function layOut(items: readonly Incoming[]): Sheet {
-  const { piece, cold } = new Catalogue().encode(items);
-  const skuHashes = new Int32Array(items.length);
-  for (let k = 0; k < items.length; k++) skuHashes[k] = hashOf(items[k]!.item.sku);
-  return { piece, cold: cold!, skuHashes, distinct: new Set(skuHashes).size === items.length };
+/** Lays items out apart from any catalogue, one after the other; their rows are 0 and up. Cost: about 4 µs an item. */
+export class SheetLayout {
+  private readonly layout: Layout;
+  private readonly skuHashes: Int32Array;
+
+  /** @param room how many items there will be at most */
+  constructor(room: number) {
+    this.layout = new Layout(new Catalogue(), room);
+    this.skuHashes = new Int32Array(room);
+  }
+
+  get n(): number {
+    return this.layout.n;
+  }
+
+  add(item: Item, detail: ItemDetail, markA: number, markB: number): void {
+    const row = this.layout.n;
+    this.skuHashes[row] = hashOf(item.sku);
+    this.layout.add({ row, item, detail, markA, markB });
+  }
+
+  close(): Sheet {
+    const { piece, cold } = this.layout.close();
+    const skuHashes = this.skuHashes.slice(0, piece.n);
+    return { piece, cold: cold!, skuHashes, distinct: new Set(skuHashes).size === piece.n };
+  }
 }
 
 /** The items of a sheet, one by one. */

@@ -4,14 +4,37 @@ export interface Texts {
   readonly ends: Int32Array;
 }
 
-export function packTexts(list: readonly string[]): Texts {
-  const ends = new Int32Array(list.length);
-  let end = 0;
-  for (let i = 0; i < list.length; i++) {
-    end += list[i]!.length;
-    ends[i] = end;
+/** Strings that are joined at once: so few that the long texts they were cut from can go soon. */
+const RUN = 250;
+
+/** Lays strings end to end as they come. */
+export class TextsRoom {
+  private waiting: string[] = [];
+  private readonly parts: string[] = [];
+  private readonly ends: Int32Array<ArrayBuffer>;
+  private n = 0;
+  private end = 0;
+
+  /** @param room how many strings there will be at most */
+  constructor(room: number) {
+    this.ends = new Int32Array(room);
   }
-  return { text: list.join(''), ends };
+
+  add(text: string): void {
+    this.end += text.length;
+    this.ends[this.n++] = this.end;
+    if (this.waiting.push(text) === RUN) this.join();
+  }
+
+  private join(): void {
+    this.parts.push(this.waiting.join(''));
+    this.waiting = [];
+  }
+
+  close(): Texts {
+    this.join();
+    return { text: this.parts.join(''), ends: this.ends.slice(0, this.n) };
+  }
 }
 
 export const textAt = (t: Texts, i: number): string => t.text.slice(i === 0 ? 0 : t.ends[i - 1], t.ends[i]);
@@ -27,7 +50,7 @@ export function textIs(t: Texts, i: number, wanted: string): boolean {
 /** Many long strings as UTF-8 laid end to end: stored and sent without being looked at, made text again one at a time. String `i` ends before byte `ends[i]`. */
 export interface Bytes {
   readonly bytes: Uint8Array<ArrayBuffer>;
-  readonly ends: Int32Array;
+  readonly ends: Int32Array<ArrayBuffer>;
 }
 
 const encoder = new TextEncoder();
@@ -40,17 +63,60 @@ export function bytesOf(text: string): Uint8Array<ArrayBuffer> {
   return room.subarray(0, encoder.encodeInto(text, room).written);
 }
 
-export function packBytes(list: readonly string[]): Bytes {
-  const { text, ends } = packTexts(list);
-  const bytes = bytesOf(text).slice();
-  // Plain letters are one byte each: then bytes end where characters do.
-  if (bytes.length === text.length) return { bytes, ends };
-  let end = 0;
-  for (let i = 0; i < list.length; i++) {
-    end += bytesOf(list[i]!).length;
-    ends[i] = end;
+/** The highest bit of each of four bytes: set where one is not a plain letter. */
+const HIGH_BITS = 0x80808080 | 0;
+
+/** Lays strings end to end as UTF-8 as they come. */
+export class BytesRoom {
+  private waiting: string[] = [];
+  private bytes = new Uint8Array(65_536);
+  private readonly ends: Int32Array<ArrayBuffer>;
+  private n = 0;
+  private end = 0;
+
+  /** @param room how many strings there will be at most */
+  constructor(room: number) {
+    this.ends = new Int32Array(room);
   }
-  return { bytes, ends };
+
+  add(text: string): void {
+    if (this.waiting.push(text) === RUN) this.encode();
+  }
+
+  private encode(): void {
+    const text = this.waiting.join('');
+    if (this.end + text.length * 3 > this.bytes.length) {
+      const more = new Uint8Array(Math.max(this.end + text.length * 3, this.bytes.length * 2));
+      more.set(this.bytes.subarray(0, this.end));
+      this.bytes = more;
+    }
+    const { bytes } = this;
+    const view = new DataView(bytes.buffer);
+    const { written } = encoder.encodeInto(text, bytes.subarray(this.end));
+    // Plain letters are one byte each, so that only what is not needs a look: a lead of two or three bytes stands for one unit, of four for two.
+    let at = this.end;
+    for (const { length } of this.waiting) {
+      let stop = at + length;
+      while (at < stop) {
+        if (at + 4 <= stop && (view.getInt32(at) & HIGH_BITS) === 0) {
+          at += 4;
+          continue;
+        }
+        const lead = bytes[at]!;
+        const long = lead < 0x80 ? 1 : lead < 0xe0 ? 2 : lead < 0xf0 ? 3 : 4;
+        at += long;
+        stop += long === 4 ? 2 : long - 1;
+      }
+      this.ends[this.n++] = at;
+    }
+    this.end += written;
+    this.waiting = [];
+  }
+
+  close(): Bytes {
+    this.encode();
+    return { bytes: this.bytes.slice(0, this.end), ends: this.ends.slice(0, this.n) };
+  }
 }
 
 export const unpackAt = (b: Bytes, i: number): string => decoder.decode(b.bytes.subarray(i === 0 ? 0 : b.ends[i - 1], b.ends[i]));

@@ -25,6 +25,7 @@ export type StockRead =
 const MOST_TEXT = 50_000;
 const MOST_OPTIONS = 6;
 const NONE_TOLD: CellProblem[] = [];
+const NONE_CHOSEN: Readonly<Record<string, string>> = {};
 /** Texts that are kept because they may come again. */
 const MOST_KEPT = 10_000;
 
@@ -32,6 +33,15 @@ const MOST_KEPT = 10_000;
 const LINK = /^https?:\/\/\S{4,1000}$/i;
 const ONE_LINK = /^https?:\/\/[^\s|;,]{4,1000}$/i;
 const LINK_ENDS = /[|;\s]+|,(?=https?:)/;
+
+/** Choices of the first options of a row, and what further options make of them. */
+interface Choice {
+  readonly path: readonly string[];
+  chosen: Readonly<Record<string, string>> | null;
+  /** One of them looks like a date. */
+  readonly dated: boolean;
+  readonly next: Map<string, Choice>;
+}
 
 /** The places of each field's columns, found once for a list. */
 function placesOf(match: Match) {
@@ -91,7 +101,6 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
       .slice(0, 200),
   );
   const name = once((text) => plainText(text).slice(0, 120));
-  const looksDated = once(isDateLike);
 
   // Variants of one product mostly share their title.
   let lastWritten = '';
@@ -140,19 +149,29 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
           .filter(Boolean)
           .join(' > ')
           .slice(0, 200);
-  // The same choices come again and again: they are one object, which is laid out once.
-  const choices = new Map<string, Readonly<Record<string, string>>>();
+  // The same choices come again and again: they are one object, which is laid out once, found by one option after the other.
+  const choices = new Map<string, Choice>();
+  let kept = 0;
+  const chosenBy = (path: Choice['path']): Readonly<Record<string, string>> =>
+    Object.fromEntries(path.flatMap((text, o) => (name(text) ? [[options[o]!.name, name(text)] as const] : [])).slice(0, MOST_OPTIONS));
   const choose = (): Readonly<Record<string, string>> => {
-    let key = '';
-    for (const { i } of options) key += `${name(cell(i))}\u001f`;
-    let known = choices.get(key);
-    if (!known) {
-      const given = options.flatMap(({ i, name: option }) => (name(cell(i)) ? [[option, name(cell(i))] as const] : []));
-      known = Object.fromEntries(given.slice(0, MOST_OPTIONS));
-      if (choices.size < MOST_KEPT) choices.set(key, known);
+    let next = choices;
+    let found: Choice | undefined;
+    for (const { i } of options) {
+      const text = cell(i);
+      const before: Choice | undefined = found;
+      found = next.get(text);
+      if (!found) {
+        found = { path: [...(before?.path ?? []), text], chosen: null, dated: before?.dated || isDateLike(text), next: new Map() };
+        if (kept < MOST_KEPT) next.set(text, found);
+        kept++;
+      }
+      next = found.next;
     }
-    for (const { i } of options) if (looksDated(cell(i))) tell(i, `“${cell(i)}” looks as if a spreadsheet turned it into a date`);
-    return known;
+    if (!found) return NONE_CHOSEN;
+    found.chosen ??= chosenBy(found.path);
+    if (found.dated) for (const { i } of options) if (isDateLike(cell(i))) tell(i, `“${cell(i)}” looks as if a spreadsheet turned it into a date`);
+    return found.chosen;
   };
   const groupOf = (sku: string, title: string): string | null => {
     const { variants } = match;
