@@ -27,6 +27,9 @@ test('currencies with other digits keep them', () => {
   expect(formatMinor(1500, 'KWD')).toBe('1.500');
   expect(parseMinor('1.299', 'KWD')).toEqual({ ok: true, value: 1299 });
   expect(parseMinor('12.5', 'JPY')).toMatchObject({ ok: false });
+  // Without smaller units a mark before three digits can only part thousands.
+  expect(parseMinor('29,990', 'JPY')).toEqual({ ok: true, value: 29_990 });
+  expect(parseMinor('.990', 'JPY')).toMatchObject({ ok: false });
 });
 
 test('what is written can be read again', () => {

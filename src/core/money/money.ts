@@ -64,13 +64,15 @@ export function parseMinor(text: string, currency: Currency): Parsed<number> {
     const after = body.length - at - 1;
     const single = body.indexOf(mark) === at;
     const both = lastDot >= 0 && lastComma >= 0;
-    if (single && !both && after === 3 && digits !== 3) {
+    // A currency without smaller units has no decimals to mistake thousands for.
+    const thousands = digits === 0 && at > 0 && after === 3;
+    if (single && !both && after === 3 && digits !== 3 && !thousands) {
       return {
         ok: false,
         reason: `“${text.trim()}” can be read two ways: write ${body.slice(0, at)}${body.slice(at + 1)} or ${body.slice(0, at)}.${body.slice(at + 1, at + 3)}`,
       };
     }
-    if (single) {
+    if (single && !thousands) {
       whole = body.slice(0, at);
       part = body.slice(at + 1);
     }
