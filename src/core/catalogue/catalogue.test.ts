@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { parseQuery } from '../query';
 import {
+  BytesRoom,
   Catalogue,
   type ColdPiece,
   detailAt,
@@ -331,4 +332,22 @@ describe('search', () => {
     expect(ids.length).toBe(300);
     expect(problems.map((p) => p.raw)).toEqual(['cost:cheap', 'colour:red', 'is:blue']);
   });
+});
+
+test('texts laid end to end come back as they were, whatever letters they are of', () => {
+  const letters = fc.constantFrom('a', 'Z', ' ', '7', 'é', 'ż', '€', '🔦');
+  const text = fc.array(letters, { maxLength: 12 }).map((l) => l.join(''));
+  fc.assert(
+    fc.property(fc.array(text, { maxLength: 600 }), (list) => {
+      const room = new BytesRoom(list.length + 2);
+      for (const one of list) room.add(one);
+      const { bytes, ends } = room.close();
+      expect(ends.length).toBe(list.length);
+      const decoder = new TextDecoder();
+      list.forEach((one, i) => {
+        expect(decoder.decode(bytes.subarray(i === 0 ? 0 : ends[i - 1], ends[i]))).toBe(one);
+      });
+    }),
+    { numRuns: 40 },
+  );
 });
