@@ -39,6 +39,9 @@ const IN_FLIGHT = 4;
 /** Batches found while the catalogue before is still being opened. */
 const FOUND_AHEAD = 50;
 
+/** Rows that room is made for at once: a file that begins with short lines promises more than it has. */
+const MOST_RESERVED = 500_000;
+
 /** Pieces written at once. */
 const AT_ONCE = 4;
 
@@ -82,7 +85,8 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
     }
     const { batch, known, read } = held.flights.shift()!;
     // Room for as many rows as there will be by what was read so far: growing moves all that is there.
-    if (session.catalogue.length === 0 && batch.at > 0) session.catalogue.reserve(Math.ceil((batch.lines.length * source.total * 1.05) / batch.at));
+    if (session.catalogue.length === 0 && batch.at > 0)
+      session.catalogue.reserve(Math.min(MOST_RESERVED, Math.ceil((batch.lines.length * source.total * 1.05) / batch.at)));
     if (match.kind === 'stock') takeStock(session, match, batch);
     else await takeItems(session, match, batch, known, await read);
     for (const b of batch.broken) noteRefused(session, { line: b.line, sku: '', column: null, value: b.text, reason: b.reason, cells: null });

@@ -228,3 +228,39 @@ test.each<[string, string[], string[], string]>([
   const match = guessMatch({ kind: 'csv', delimiter: ',', encoding: 'utf-8', headerRow: 0 }, header, rows, 'GBP');
   expect([match.fields[3], match.weightUnit]).toEqual(['weight', wanted]);
 });
+
+test('choices that come again are the same object, and a size that became a date is told in every row that has it', () => {
+  const guess = guessMatch(CSV, ['SKU', 'Title', 'Cost', 'Colour', 'Size'], [['A1', 'Glove', '3.20', 'Red', 'M']], 'GBP');
+  const match: Match = { ...guess, fields: ['sku', 'title', 'cost', 'option', 'option'] };
+  const read = rowReader(match);
+  const row = (sku: string, colour: string, size: string) => {
+    const made = read([sku, 'Glove', '3.20', colour, size]);
+    if (!made.ok) throw new Error(made.problem.reason);
+    return made;
+  };
+  const first = row('A1', 'Red', 'M');
+  expect(first.item.options).toEqual({ Colour: 'Red', Size: 'M' });
+  expect(row('A2', 'Red', 'M').item.options).toBe(first.item.options);
+  // The same words in other columns are other choices; a blank one is none.
+  expect(row('A3', 'M', 'Red').item.options).toEqual({ Colour: 'M', Size: 'Red' });
+  expect(row('A4', '', 'M').item.options).toEqual({ Size: 'M' });
+  expect(row('A5', '', '').item.options).toEqual({});
+  for (const sku of ['A6', 'A7']) {
+    const dated = row(sku, 'Red', '12-Oct');
+    expect(dated.item.options).toEqual({ Colour: 'Red', Size: '12-Oct' });
+    expect(dated.told.map((t) => [t.column, t.value])).toEqual([['Size', '12-Oct']]);
+  }
+  expect(row('A8', '12-Oct', 'L').told.map((t) => t.column)).toEqual(['Colour']);
+  expect(row('A9', 'Red', 'M').told).toEqual([]);
+});
+
+test('more different choices than are remembered are read all the same', () => {
+  const guess = guessMatch(CSV, ['SKU', 'Title', 'Cost', 'Colour'], [['A1', 'Glove', '3.20', 'Red']], 'GBP');
+  const read = rowReader({ ...guess, fields: ['sku', 'title', 'cost', 'option'] });
+  for (let k = 0; k < 10_100; k++) {
+    const made = read([`A${k}`, 'Glove', '3.20', `Shade ${k}`]);
+    expect(made.ok && made.item.options).toEqual({ Colour: `Shade ${k}` });
+  }
+  const again = read(['B1', 'Glove', '3.20', 'Shade 10050']);
+  expect(again.ok && again.item.options).toEqual({ Colour: 'Shade 10050' });
+});
