@@ -4,10 +4,12 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { build } from 'esbuild';
 import { CHROMIUM } from '../scripts/chromium';
+import { measureTyping } from './typing';
 
 /**
- * `npm run bench -- [--items 20000,200000] [--large]`: what catalogues cost in Chromium, beside the bare tools, in the same run. Medians of three.
- * `--large` goes on to five suppliers (a million items with 200,000 each) and measures the tab's memory.
+ * `npm run bench -- [--items 20000,200000] [--large] [--keys]`: what catalogues cost in Chromium, beside the bare tools, in the same run. Medians of
+ * three. `--large` goes on to five suppliers (a million items with 200,000 each) and measures the tab's memory; `--keys` measures typing in the built
+ * application, alone.
  */
 
 const args = process.argv.slice(2);
@@ -122,7 +124,18 @@ async function measure(page: Page, n: number, rows: Row[]): Promise<void> {
   tell('link 1,200 listings', seconds(median(links)));
 }
 
+async function keys(n: number): Promise<void> {
+  const { painted, tasks } = await measureTyping(n);
+  const value = `median ${median(painted).toFixed(0)} ms, p95 ${p95(painted).toFixed(0)} ms`;
+  const ratio = `at most 60; ${painted.length} keys; ${tasks.length} tasks over 50 ms on the page`;
+  console.log(`${'from a key to rows painted, in the application'.padEnd(62)}${String(n).padStart(9)}  ${value}  ${ratio}`);
+}
+
 async function main() {
+  if (args.includes('--keys')) {
+    await keys(sizes.at(-1)!);
+    return;
+  }
   const address = await serve();
   const profile = `${OUT}/profile`;
   rmSync(profile, { recursive: true, force: true });

@@ -45,6 +45,26 @@ describe('taking goods', () => {
     expect(await desk.range({ market: null, query: '', sort: 'listed', descending: false, offset: 60, limit: 100 })).toEqual(whole.slice(60, 160));
   });
 
+  test('a word that may become a field does not empty the table while it is typed, and no action takes it for more than it is', async () => {
+    const before = await search('lantern');
+    for (const typed of ['lantern cos', 'lantern cost:', 'lantern cost:>', 'lantern -stoc']) {
+      const found = await search(typed);
+      expect([typed, found.matches]).toEqual([typed, before.matches]);
+    }
+    const found = await search('lantern cos');
+    expect([found.begun, found.used]).toEqual(['cos', 'lantern']);
+    expect((await desk.weigh({ query: found.used }, 'pennywharf')).items).toBe(before.matches);
+    // Where nobody types, as in a watched search, the word means what it says.
+    expect((await desk.matchesOf('lantern cos', 'pennywharf')).keys).toEqual([]);
+    expect(await search('lantern zzz')).toMatchObject({ matches: 0, begun: null, used: 'lantern zzz' });
+    // Made ready between questions, the answers stay the same.
+    const sorted = { market: 'pennywharf', query: 'la', sort: 'margin', descending: true, offset: 0, limit: 40 } as const;
+    const cold = (await desk.search(sorted)).rows;
+    while (desk.prepare());
+    await desk.search({ ...sorted, query: '' });
+    expect((await desk.search(sorted)).rows).toEqual(cold);
+  });
+
   test('two suppliers whose numbers are the same get SKUs of their own', async () => {
     const c = (await v.work.db.connections.get('brackwater'))!;
     await v.work.db.connections.put({ ...c, id: 'other', name: 'Other' } as typeof c);

@@ -252,7 +252,7 @@ function PlainRow<R>({ id, row, index, start, tracks, columns, chosen, marked, c
       aria-rowindex={index + 2}
       aria-selected={marked ?? chosen}
       onClick={(e) => onPick(index, id, e.shiftKey)}
-      className={`contain-content absolute inset-x-0 grid cursor-default items-center border-b border-rule-soft ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--river)]' : marked ? 'bg-river-soft' : 'hover:bg-raised'} ${cursor ? 'group-focus-visible/table:outline-1 group-focus-visible/table:-outline-offset-1 group-focus-visible/table:outline-river' : ''}`}
+      className={`absolute inset-x-0 grid [contain:layout_style] cursor-default items-center border-b border-rule-soft ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--river)]' : marked ? 'bg-river-soft' : 'hover:bg-raised'} ${cursor ? 'group-focus-visible/table:outline-1 group-focus-visible/table:-outline-offset-1 group-focus-visible/table:outline-river' : ''}`}
       style={{ transform: `translateY(${start}px)`, gridTemplateColumns: tracks, height: ROW }}
     >
       {marked !== null && (

@@ -43,14 +43,19 @@ const api = {
   /** Tells, now and after each change that matters to a search, a number that grows. */
   watchSource: (tell: (version: number) => void) => {
     let version = 0;
-    liveQuery(async () => [
+    let known = '';
+    // As text: it is asked again with each poll of a service, and most of those change nothing that a search sees.
+    const seen = async () => [
       await work.db.notes.where('id').startsWith('catalogue:').toArray(),
       await work.db.listings.count(),
       await work.db.plans.toArray(),
       await work.db.settings.toArray(),
       (await work.db.connections.toArray()).map((c) => [c.id, c.name, c.role === 'supplier' ? c.shipping : c.site]),
-    ]).subscribe({
-      next: () => {
+    ];
+    liveQuery(async () => JSON.stringify(await seen())).subscribe({
+      next: (now) => {
+        if (now === known) return;
+        known = now;
         desk.stale();
         tell(++version);
       },

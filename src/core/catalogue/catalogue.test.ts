@@ -327,6 +327,38 @@ describe('search', () => {
     }
   });
 
+  test.each(SORTS)('sorted by %s, an order prepared between questions gives what sorting would give, for many matches and few', (by) => {
+    const fresh = () => new Searcher([...searcher.shelves]);
+    for (const descending of [false, true]) {
+      const prepared = fresh();
+      prepared.order(prepared.find([]).ids, by, descending, 20);
+      while (prepared.prepare());
+      for (const query of ['', 'lamp', 'cost:2..4', 'is:taken -torch', 'bw-1007', 'nothing-like-it']) {
+        const { ids } = prepared.find(parseQuery(query));
+        const sorted = fresh();
+        for (const limit of [5, ids.length])
+          expect([query, ...prepared.order(ids, by, descending, limit)]).toEqual([query, ...sorted.order(ids, by, descending, limit)]);
+      }
+    }
+  });
+
+  test('a further item is found by new words of all its lists at once', () => {
+    const c = new Catalogue();
+    const add = (i: Item, n: number) => {
+      const reading = new Reading(c, true);
+      reading.put(i, detail(i.sku), n, n);
+      while (reading.piece(true));
+    };
+    add(item('X-1'), 1);
+    const of = (query: string) => {
+      const shelf: Shelf = { supplier: 'x', name: 'X', scale: 100, catalogue: c, prices: null, taken: new Uint8Array(c.length) };
+      return new Searcher([shelf]).find(parseQuery(query)).ids.length;
+    };
+    expect([of('torch'), of('nether'), of('brand:gate')]).toEqual([1, 0, 0]);
+    add(item('X-2', { title: 'Reading lamp', brand: 'Nethergate', category: 'Study', options: { Colour: 'Rust' }, shipsFrom: 'Gdańsk' }), 2);
+    expect([of('torch'), of('read'), of('nether'), of('stu'), of('rust'), of('brand:gate'), of('from:gdansk')]).toEqual([1, 1, 1, 1, 1, 1, 1]);
+  });
+
   test('what cannot be used is named and narrows nothing', () => {
     const { ids, problems } = searcher.find(parseQuery('cost:cheap colour:red is:blue'));
     expect(ids.length).toBe(300);

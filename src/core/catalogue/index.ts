@@ -23,6 +23,7 @@ export {
   type FacetValue,
   type Found,
   MARGIN_BANDS,
+  mayBecomeField,
   type Problem,
   Searcher,
   type Shelf,

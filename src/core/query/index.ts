@@ -1,2 +1,2 @@
-export { type Bounds, type Compiled, compile, type Field, type Fields, parseBounds, parseQuery, parseRange, type Term } from './query';
+export { type Bounds, type Compiled, compile, type Field, type Fields, NO_VALUE, parseBounds, parseQuery, parseRange, type Term } from './query';
 export { hasTerm, termFor, toggleTerm } from './terms';

@@ -5,10 +5,13 @@ export type Term =
   | { readonly kind: 'word'; readonly text: string; readonly not: boolean; readonly raw: string }
   | { readonly kind: 'field'; readonly field: string; readonly value: string; readonly not: boolean; readonly raw: string };
 
-/** Splits a search line into terms: words, `"quoted words"`, `field:value`, `field:"a b"`, each with `-` before it for “not”. Never fails. */
+/**
+ * Splits a search line into terms: words, `"quoted words"`, `field:value`, `field:"a b"`, each with `-` before it for “not”. A field without a value has an
+ * empty one. Never fails.
+ */
 export function parseQuery(text: string): Term[] {
   const terms: Term[] = [];
-  for (const match of text.matchAll(/(-?)(?:([\p{L}][\p{L}\d-]*):)?(?:"([^"]*)"?|([^\s"]+))/gu)) {
+  for (const match of text.matchAll(/(-?)(?:([\p{L}][\p{L}\d-]*):)?(?:"([^"]*)"?|([^\s"]+)|(?<=:)(?=\s|$))/gu)) {
     const value = match[3] ?? match[4] ?? '';
     const not = match[1] === '-';
     if (match[2]) terms.push({ kind: 'field', field: match[2].toLowerCase(), value, not, raw: match[0] });
@@ -16,6 +19,9 @@ export function parseQuery(text: string): Term[] {
   }
   return terms;
 }
+
+/** Why a field that is still being typed narrows nothing. */
+export const NO_VALUE = 'It has no value yet.';
 
 /** What a row offers to `field:value` terms. Money is read in major units as typed (`cost:5..20`) against minor units. */
 export type Field<R> =
@@ -116,6 +122,8 @@ export function compile<R>(terms: readonly Term[], fields: Fields<R>, words: (ro
     const field = fields[term.field];
     if (!field || !Object.hasOwn(fields, term.field)) {
       problems.push({ raw: term.raw, reason: `There is no field “${term.field}” here. There are: ${names}.` });
+    } else if (!term.value) {
+      problems.push({ raw: term.raw, reason: NO_VALUE });
     } else if (field.kind === 'number') {
       const range = parseRange(term.value);
       const scale = field.scale ?? 1;

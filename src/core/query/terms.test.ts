@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { hasTerm, parseBounds, parseQuery, parseRange, termFor, toggleTerm } from '.';
+import { compile, hasTerm, NO_VALUE, parseBounds, parseQuery, parseRange, termFor, toggleTerm } from '.';
 
 test('a choice is added to a query and taken out again, and nothing else is touched', () => {
   fc.assert(
@@ -33,4 +33,14 @@ test('bounds over whole units agree with the range as it is typed', () => {
     { numRuns: 2000 },
   );
   for (const text of ['', 'cheap', '5..20..30', '>', '..']) expect(parseBounds(text, 100)).toBeNull();
+});
+
+test('a field that has no value yet narrows nothing and says so, with or without “not”', () => {
+  const fields = { cost: { kind: 'number', get: (n: number) => n, hint: '' }, name: { kind: 'text', get: () => 'a', hint: '' } } as const;
+  for (const query of ['cost:', '-cost:', 'name:', '-name:', 'name:""', 'cost: name:a']) {
+    const { test: fits, problems } = compile<number>(parseQuery(query), fields, () => '');
+    expect([query, [1, 2, 3].filter(fits)]).toEqual([query, [1, 2, 3]]);
+    expect(problems).toEqual([{ raw: parseQuery(query)[0]!.raw, reason: NO_VALUE }]);
+  }
+  expect(parseQuery('12:30')).toEqual([{ kind: 'word', text: '12:30', not: false, raw: '12:30' }]);
 });

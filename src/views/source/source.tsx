@@ -16,7 +16,7 @@ import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { useSourceVersion } from '../../ui/source-version';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
-import type { SourceFound, SourceRow } from '../../work/catalogue';
+import type { SourceFound, SourceRow, SourceSearch } from '../../work/catalogue';
 import { theDesk } from '../../work/clients';
 import { jobId, listJob } from '../../work/job';
 import { Facets } from './facets';
@@ -46,6 +46,11 @@ const FIELDS = [
 /** Rows fetched at once: about two screens. */
 const WINDOW = 50;
 
+type SourceQuestion = Omit<SourceSearch, 'offset' | 'limit'>;
+
+const sameQuestion = (a: SourceQuestion, b: SourceQuestion) =>
+  a.query === b.query && a.market === b.market && a.sort === b.sort && a.descending === b.descending;
+
 /** All that the suppliers offer, searched as one types, with what to expect of each item on a marketplace. */
 export function Source() {
   const shop = useShop();
@@ -69,42 +74,53 @@ export function Source() {
   const sort: SortColumn = (SORTS as readonly string[]).includes(asked) ? (asked as SortColumn) : 'listed';
   const descending = get('sort').startsWith('-');
   const chosen = get('row');
-  const key = JSON.stringify([version, market?.id, query, sort, descending]);
 
-  const [found, setFound] = useState<(SourceFound & { readonly query: string }) | null>(null);
-  const [rows, setRows] = useState<ReadonlyMap<number, SourceRow>>(new Map());
+  const [found, setFound] = useState<SourceFound | null>(null);
+  /** What the table shows: the last answer that had rows, so that it is not built anew after one that had none. */
+  const [table, setTable] = useState<{ readonly count: number; readonly rows: ReadonlyMap<number, SourceRow> }>({ count: 0, rows: new Map() });
   const pages = useRef(new Set<number>());
   const marks = useMarks(found?.matches ?? 0);
-  const question = useMemo(() => ({ market: market?.id ?? null, query, sort, descending }), [market?.id, query, sort, descending]);
+  const question = useMemo((): SourceQuestion => ({ market: market?.id ?? null, query, sort, descending }), [market?.id, query, sort, descending]);
 
   /** What is asked now. Held apart from drawing, so that the table is given the same between keys and is drawn with each answer only. */
-  const asking = useRef({ key, question });
+  const asking = useRef({ version: 0, question });
+  const waiting = useRef(false);
   const fetchWindow = useCallback(async (page: number) => {
     if (pages.current.has(page)) return;
     pages.current.add(page);
     const asked = asking.current;
     const got = await theDesk().search({ ...asked.question, offset: page * WINDOW, limit: WINDOW });
     if (asking.current !== asked) return;
-    setRows((before) => new Map([...before, ...got.rows.map((row, i) => [page * WINDOW + i, row] as const)]));
+    setTable(({ count, rows }) => ({ count, rows: new Map([...rows, ...got.rows.map((row, i) => [page * WINDOW + i, row] as const)]) }));
   }, []);
 
-  // A new question starts over; the old rows stay until its first answer is there.
-  useEffect(() => {
-    if (version === 0) return;
-    asking.current = { key, question };
+  // A new question starts over; the old rows stay until its first answer is there. One at a time: after an answer only the newest question is asked.
+  const ask = useCallback(async (version: number, question: SourceQuestion) => {
+    if (version === 0 || (asking.current.version === version && sameQuestion(asking.current.question, question))) return;
+    asking.current = { version, question };
     pages.current = new Set([0]);
-    let old = false;
-    theDesk()
-      .search({ ...question, offset: 0, limit: WINDOW })
-      .then((got) => {
-        if (old) return;
-        setFound({ ...got, query: question.query });
-        setRows(new Map(got.rows.map((row, i) => [i, row])));
-      });
-    return () => {
-      old = true;
-    };
-  }, [key, question, version]);
+    if (waiting.current) return;
+    waiting.current = true;
+    try {
+      for (let asked: typeof asking.current | null = null; asked !== asking.current; ) {
+        asked = asking.current;
+        const got = await theDesk().search({ ...asked.question, offset: 0, limit: WINDOW });
+        if (asking.current !== asked) continue;
+        setFound(got);
+        if (got.matches) setTable({ count: got.matches, rows: new Map(got.rows.map((row, i) => [i, row])) });
+      }
+    } finally {
+      waiting.current = false;
+    }
+  }, []);
+  useEffect(() => {
+    ask(version, question);
+  }, [ask, version, question]);
+  const onType = async (typed: string) => {
+    // Asked before anything is drawn, and the page is drawn once, with the answer: the line itself holds what is typed.
+    await ask(version, { ...question, query: typed });
+    if (version === 0 || asking.current.question.query === typed) setQuery(typed);
+  };
 
   // A link from Today names a kept search: it is opened, and its new matches count as seen.
   const saved = get('saved');
@@ -126,17 +142,13 @@ export function Source() {
     },
     [fetchWindow],
   );
-  const rowAt = useCallback((i: number) => rows.get(i), [rows]);
+  const rowAt = useCallback((i: number) => table.rows.get(i), [table]);
   const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
   const onSort = useCallback(
     (by: string) => set({ sort: by === sort && !descending ? `-${by}` : by === sort ? '' : TEXTS.has(by) ? by : `-${by}` }),
     [set, sort, descending],
   );
-  const latest = useRef(query);
-  useEffect(() => {
-    latest.current = query;
-  }, [query]);
-  const onPick = useCallback((field: string, value: string) => setQuery(toggleTerm(latest.current, field, value)), [setQuery]);
+  const onPick = useCallback((field: string, value: string) => setQuery(toggleTerm(asking.current.question.query, field, value)), [setQuery]);
   const onOpenSaved = useCallback(
     (s: SavedSearch) => {
       setQuery(s.query);
@@ -145,7 +157,7 @@ export function Source() {
     },
     [set, setQuery],
   );
-  const calm = useDeferredValue(query);
+  const kept = useDeferredValue(found?.used ?? '');
   const keysBetween = useCallback(
     (from: number, to: number) => theDesk().range({ ...asking.current.question, offset: from, limit: to - from + 1 }),
     [],
@@ -247,15 +259,16 @@ export function Source() {
           <div className="min-w-0 grow">
             <SearchLine
               value={query}
-              onChange={(q) => setQuery(q)}
+              onChange={onType}
               placeholder="a word, a SKU, a barcode or field:value"
               fields={FIELDS}
               matches={found?.matches ?? null}
+              without={found?.begun}
               problems={found?.problems}
             />
           </div>
           <div className="flex items-center gap-2 max-md:hidden">
-            <SavedSearches query={calm} sort={get('sort')} market={market?.id ?? null} onOpen={onOpenSaved} />
+            <SavedSearches query={kept} sort={get('sort')} market={market?.id ?? null} onOpen={onOpenSaved} />
             <Button disabled={!market} onClick={() => open('paste')}>
               Paste lines
             </Button>
@@ -294,36 +307,41 @@ export function Source() {
           <div className="flex min-h-0 grow border-t border-rule">
             {found && (
               <div className={`flex shrink-0 max-lg:hidden ${narrow ? 'max-[1500px]:hidden' : ''}`}>
-                <Facets facets={found.facets} query={found.query} onPick={onPick} />
+                <Facets facets={found.facets} query={found.used} onPick={onPick} />
               </div>
             )}
-            {found && found.matches === 0 ? (
-              <Empty title="Nothing matches">
-                <p>No item of {formatCount(found.total)} fits every term.</p>
-                <Button onClick={() => setQuery('')}>Empty the search</Button>
-              </Empty>
-            ) : (
-              <DataTable
-                label="Catalogue"
-                columns={columns}
-                count={found?.matches ?? 0}
-                rowAt={rowAt}
-                keyOf={keyOfRow}
-                chosen={chosen}
-                onChoose={choose}
-                marks={marks}
-                keysBetween={keysBetween}
-                sort={sorting}
-                onSort={onSort}
-                onRange={onRange}
-              />
-            )}
+            <div className="relative flex min-w-0 grow">
+              {found?.matches === 0 && (
+                <div className="absolute inset-0 z-20 flex items-start bg-ground">
+                  <Empty title="Nothing matches">
+                    <p>No item of {formatCount(found.total)} fits every term.</p>
+                    <Button onClick={() => setQuery('')}>Empty the search</Button>
+                  </Empty>
+                </div>
+              )}
+              <div className="contents" inert={found?.matches === 0}>
+                <DataTable
+                  label="Catalogue"
+                  columns={columns}
+                  count={table.count}
+                  rowAt={rowAt}
+                  keyOf={keyOfRow}
+                  chosen={chosen}
+                  onChoose={choose}
+                  marks={marks}
+                  keysBetween={keysBetween}
+                  sort={sorting}
+                  onSort={onSort}
+                  onRange={onRange}
+                />
+              </div>
+            </div>
           </div>
         )}
       </section>
       {side === 'take' && market && marks.size > 0 && (
         <TakeDocket
-          what={marks.all ? { query } : { keys: marks.keys() }}
+          what={marks.all ? { query: found?.used ?? '' } : { keys: marks.keys() }}
           market={market}
           onClose={() => setSide(null)}
           onTaken={() => {
