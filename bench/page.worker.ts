@@ -8,7 +8,7 @@ import { STARTING_PLAN } from '../src/core/pricing';
 import { catalogueNote, readCatalogue, SampanDatabase, STARTING_SETTINGS, type SupplierConnection } from '../src/store';
 import { CatalogueDesk } from '../src/work/catalogue';
 import type { Work } from '../src/work/context';
-import { readInHelpers } from '../src/work/helpers';
+import { listHelpers } from '../src/work/helpers';
 import { listJob } from '../src/work/job';
 import { inspect, startReading } from '../src/work/lists';
 import { runRound } from '../src/work/runner';
@@ -58,14 +58,14 @@ let parsed: string[][] = [];
 let work: Work;
 let desk: CatalogueDesk;
 
-const readItems = readInHelpers(() => new Worker('/items.worker.js', { type: 'module' }));
+const helpers = listHelpers(() => new Worker('/items.worker.js', { type: 'module' }));
 const nothing = async () => new Response(null, { status: 404 });
 
 async function openShop(name: string, fresh: boolean): Promise<void> {
   if (fresh) await Dexie.delete(name);
   const db = new SampanDatabase(name);
   let ids = 0;
-  work = { db, reach: nothing, fetchAddress: nothing, readItems, clock: () => Date.now(), newId: () => `${Date.now()}-${++ids}`, chance: () => 0.5 };
+  work = { db, reach: nothing, fetchAddress: nothing, helpers, clock: () => Date.now(), newId: () => `${Date.now()}-${++ids}`, chance: () => 0.5 };
   if (await db.connections.count()) return;
   const site = await marketService(async () => new Response(JSON.stringify(UK_SITE)), 'm', 't', null).site();
   if (!site.ok) throw new Error(site.trouble.says);

@@ -8,7 +8,7 @@ import { CatalogueDesk } from '../src/work/catalogue';
 import { connectSupplier, startShop } from '../src/work/connections';
 import type { Work } from '../src/work/context';
 import { cancelOrder, releaseOrder, standingFor } from '../src/work/desk';
-import { readItemsHere } from '../src/work/items';
+import { withoutHelpers } from '../src/work/items';
 import { newJob } from '../src/work/job';
 import { runRound } from '../src/work/runner';
 import type { Handler } from '../stand-ins/answer';
@@ -101,7 +101,7 @@ export async function livePast(until: number, days: number, items: number): Prom
     db,
     reach: reachOf({ brackwater: brackwater(w, faults, pace, clock), pennywharf: pennywharf(m, faults, clock) }),
     clock,
-    readItems: readItemsHere,
+    helpers: withoutHelpers,
     fetchAddress: async () => new Response(null, { status: 404 }),
     newId: () => `past-${String(++ids).padStart(7, '0')}`,
     chance: luck.next,

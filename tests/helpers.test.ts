@@ -1,16 +1,20 @@
 import { expose } from 'comlink';
+import { type FoundText, openList, type TextList } from '@/connect/lists';
 import type { Match } from '@/core/lists';
-import { readInHelpers } from '@/work/helpers';
+import { helperApi } from '@/work/helper';
+import { listHelpers } from '@/work/helpers';
+import { type ListHelpers, type ReadItems, withoutHelpers } from '@/work/items';
 
 /** A worker that is none: messages go through a channel, its errors are told by hand. */
 class Pretended extends EventTarget {
   static made: Pretended[] = [];
   private readonly channel = new MessageChannel();
   ended = false;
-  constructor(answer: ((lines: Int32Array) => unknown) | null) {
+  constructor(answer: ((lines: Int32Array) => unknown) | typeof helperApi | null) {
     super();
     Pretended.made.push(this);
-    if (answer) expose({ read: (_: unknown, __: unknown, lines: Int32Array) => answer(lines) }, this.channel.port2 as never);
+    const api = typeof answer === 'function' ? { read: (_: unknown, __: unknown, lines: Int32Array) => answer(lines) } : answer;
+    if (api) expose(api, this.channel.port2 as never);
     this.channel.port1.onmessage = ({ data }) => this.dispatchEvent(Object.assign(new Event('message'), { data }));
   }
   postMessage(message: unknown, moved: Transferable[] = []) {
@@ -25,7 +29,7 @@ class Pretended extends EventTarget {
 
 const part = () => ({ kind: 'text', bytes: new Uint8Array(4), ends: Int32Array.of(3), delimiter: ',', encoding: 'utf-8' }) as const;
 const match = {} as Match;
-const ask = (read: ReturnType<typeof readInHelpers>, line: number) => read(match, part(), Int32Array.of(line), new Int32Array(2));
+const ask = (read: ReadItems, line: number) => read(match, part(), Int32Array.of(line), new Int32Array(2));
 beforeEach(() => {
   Pretended.made = [];
 });
@@ -34,7 +38,7 @@ afterEach(() => {
 });
 
 test('two helpers share the parts, and more parts do not make more helpers', async () => {
-  const read = readInHelpers(() => new Pretended((lines) => ({ line: lines[0] })) as unknown as Worker, 5);
+  const { readItems: read } = listHelpers(() => new Pretended((lines) => ({ line: lines[0] })) as unknown as Worker, 5);
   const answers = await Promise.all([1, 2, 3, 4, 5].map((line) => ask(read, line)));
   expect(answers).toEqual([1, 2, 3, 4, 5].map((line) => ({ line })));
   expect(Pretended.made.length).toBe(2);
@@ -45,7 +49,7 @@ test('two helpers share the parts, and more parts do not make more helpers', asy
 
 test('a helper that dies fails the parts it had, and another takes its place', async () => {
   let alive = false;
-  const read = readInHelpers(() => new Pretended(alive ? () => 'read' : null) as unknown as Worker, 5);
+  const { readItems: read } = listHelpers(() => new Pretended(alive ? () => 'read' : null) as unknown as Worker, 5);
   const waiting = ask(read, 1);
   await Promise.resolve();
   Pretended.made[0]!.dispatchEvent(Object.assign(new Event('error'), { message: 'out of memory' }));
@@ -53,4 +57,51 @@ test('a helper that dies fails the parts it had, and another takes its place', a
   expect(Pretended.made[0]!.ended).toBe(true);
   alive = true;
   expect(await ask(read, 2)).toBe('read');
+});
+
+const textOf = async (rows: number, name: string): Promise<TextList> => {
+  const lines = Array.from({ length: rows }, (_, k) =>
+    k === 7_000 ? `${name}-${k},"never closed` : `${name}-${k},"Two\nlines, ${k}",${'x'.repeat(400)}`,
+  );
+  const blob = new Blob([`SKU,Title,About\n${lines.join('\n')}\n`]);
+  const open = await openList(blob, { kind: 'csv', delimiter: ',', encoding: 'utf-8', headerRow: 0 }, '.');
+  if (!open.ok || !open.value.text) throw new Error('not opened');
+  return open.value.text.list;
+};
+const plain = ({ bytes: _, ...found }: FoundText) => found;
+const foundBy = async (helpers: ListHelpers, lists: readonly TextList[], pause = 0): Promise<ReturnType<typeof plain>[][]> => {
+  const ahead = lists.map((list) => helpers.findText(list, list.begin));
+  const all: ReturnType<typeof plain>[][] = lists.map(() => []);
+  for (let going = true; going; ) {
+    going = false;
+    for (const [k, text] of ahead.entries()) {
+      const found = await text.next();
+      if (!found) continue;
+      going = true;
+      all[k]!.push(plain(found));
+      if (pause) await new Promise((done) => setTimeout(done, pause));
+    }
+  }
+  return all;
+};
+
+test('records found by helpers are those found without, for lists read by turns and after helpers were let go in a pause', async () => {
+  const lists = [await textOf(14_000, 'A'), await textOf(9_000, 'B'), await textOf(3, 'C')];
+  const wanted = await foundBy(withoutHelpers, lists);
+  expect(wanted.map((w) => w.length)).toEqual([3, 2, 1]);
+  expect(wanted[0]!.reduce((n, f) => n + f.lines.length, 0)).toBe(13_999);
+  const start = () => new Pretended(helperApi) as unknown as Worker;
+  expect(await foundBy(listHelpers(start, 1_000), lists)).toEqual(wanted);
+  expect(Pretended.made.length).toBe(2);
+  expect(await foundBy(listHelpers(start, 1), lists, 20)).toEqual(wanted);
+  expect(Pretended.made.length).toBeGreaterThan(4);
+});
+
+test('a text that cannot be read any more fails where it is waited for', async () => {
+  const list = await textOf(3, 'A');
+  const broken = { slice: () => ({ arrayBuffer: () => Promise.reject(new Error('the file is gone')) }), size: 100 } as unknown as Blob;
+  const failing = { ...helperApi, find: () => Promise.reject(new Error('the file is gone')) };
+  const { findText } = listHelpers(() => new Pretended(failing) as unknown as Worker, 5);
+  await expect(findText(list, list.begin).next()).rejects.toThrow('the file is gone');
+  await expect(withoutHelpers.findText({ ...list, blob: broken }, list.begin).next()).rejects.toThrow('the file is gone');
 });

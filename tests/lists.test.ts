@@ -5,7 +5,7 @@ import { addressProblem, isPublic } from '@/connect/outside';
 import { type FieldName, guessMatch, type Match, rowReader, stockReader } from '@/core/lists';
 import type { SupplierConnection } from '@/store';
 import { keepListSupplier, runNow, stopJob } from '@/work/connections';
-import { readItemsHere } from '@/work/items';
+import { withoutHelpers } from '@/work/items';
 import { listJob } from '@/work/job';
 import { inspect, lastRefused, resample, startReading } from '@/work/lists';
 import { forget } from '@/work/reading';
@@ -587,10 +587,13 @@ describe('reading lists into the catalogue', () => {
     const late: Voyage['work'] = {
       ...v.work,
       // The first part is answered last.
-      readItems: async (...of) => {
-        const turn = parts++;
-        await new Promise((done) => setTimeout(done, turn === 0 ? 60 : 5));
-        return readItemsHere(...of);
+      helpers: {
+        ...withoutHelpers,
+        readItems: async (...of) => {
+          const turn = parts++;
+          await new Promise((done) => setTimeout(done, turn === 0 ? 60 : 5));
+          return withoutHelpers.readItems(...of);
+        },
       },
     };
     const seen = await inspect(late, { id, currency: 'GBP' }, file(`${text.join('\n')}\n`), 'list.csv');

@@ -5,7 +5,7 @@ import { approve, publish, takeItems } from '@/work/bench';
 import { CatalogueDesk, type SourceRow } from '@/work/catalogue';
 import { connectSupplier, type Service } from '@/work/connections';
 import type { Work } from '@/work/context';
-import { readItemsHere } from '@/work/items';
+import { withoutHelpers } from '@/work/items';
 import { newJob } from '@/work/job';
 import { runRound } from '@/work/runner';
 import { chance } from '../stand-ins/random';
@@ -59,7 +59,7 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
   const work: Work = {
     db,
     reach: (service, path, init) => fetch(outside.origins[service as 'brackwater'] + path, init),
-    readItems: readItemsHere,
+    helpers: withoutHelpers,
     fetchAddress: (url, headers) =>
       fetch(url, {
         headers: { ...(headers.etag && { 'if-none-match': headers.etag }), ...(headers.modified && { 'if-modified-since': headers.modified }) },

@@ -2,14 +2,14 @@ import { addressThroughServer } from '../connect/address';
 import { throughServer } from '../connect/reach';
 import { db } from '../store';
 import type { Work } from './context';
-import { readInHelpers } from './helpers';
+import { listHelpers } from './helpers';
 
 /** Work in the browser, on the page and in workers alike: its database, Sampan's own server, the true clock. */
 export const work: Work = {
   db,
   reach: throughServer,
   fetchAddress: addressThroughServer,
-  readItems: readInHelpers(() => new Worker(new URL('./items.worker.ts', import.meta.url), { type: 'module' })),
+  helpers: listHelpers(() => new Worker(new URL('./items.worker.ts', import.meta.url), { type: 'module' })),
   clock: () => Date.now(),
   newId: () => crypto.randomUUID(),
   chance: () => Math.random(),

@@ -1,6 +1,7 @@
 import { type Remote, transfer, wrap } from 'comlink';
-import type { ReadItems } from './items';
-import type { ItemsApi } from './items.worker';
+import type { FoundText } from '../connect/lists';
+import type { HelperApi } from './helper';
+import type { ListHelpers } from './items';
 
 /** Helpers side by side: as many as two cores keep busy beside the one that writes. */
 const HELPERS = 2;
@@ -9,14 +10,20 @@ const IDLE = 60_000;
 
 interface Helper {
   readonly worker: Worker;
-  readonly api: Remote<ItemsApi>;
+  readonly api: Remote<HelperApi>;
   /** Fails when the worker dies or cannot start; never comes to anything else. */
   readonly lost: Promise<never>;
   busy: number;
 }
 
-/** Reads parts of lists in workers of their own, each part by the helper with the least to do. @param start makes a worker; rest: milliseconds without a part after which they are let go */
-export function readInHelpers(start: () => Worker, rest = IDLE): ReadItems {
+/** Blocks of a text that are found ahead: all that comes while the catalogue before is opened from storage. */
+const FOUND_AHEAD = 50;
+
+/**
+ * Reads parts of lists, and finds records, in workers of their own, each part by the helper with the least to do.
+ * @param start makes a worker; rest: milliseconds without a part after which they are let go
+ */
+export function listHelpers(start: () => Worker, rest = IDLE): ListHelpers {
   let helpers: Helper[] = [];
   let idle: ReturnType<typeof setTimeout> | undefined;
   const add = (): Helper => {
@@ -30,18 +37,19 @@ export function readInHelpers(start: () => Worker, rest = IDLE): ReadItems {
     });
     // It is heard where a part waits for it.
     lost.catch(() => {});
-    const helper = { worker, api: wrap<ItemsApi>(worker), lost, busy: 0 };
+    const helper = { worker, api: wrap<HelperApi>(worker), lost, busy: 0 };
     helpers.push(helper);
     return helper;
   };
-  return async (match, part, lines, marks) => {
-    clearTimeout(idle);
+  const leastBusy = (): Helper => {
     const [free] = [...helpers].sort((a, b) => a.busy - b.busy);
-    const helper = free && (free.busy === 0 || helpers.length >= HELPERS) ? free : add();
+    return free && (free.busy === 0 || helpers.length >= HELPERS) ? free : add();
+  };
+  const asked = async <T>(helper: Helper, answer: Promise<T>): Promise<T> => {
+    clearTimeout(idle);
     helper.busy++;
     try {
-      const sent = part.kind === 'text' ? transfer(part, [part.bytes.buffer]) : part;
-      return await Promise.race([helper.api.read(match, sent, lines, marks), helper.lost]);
+      return await Promise.race([answer, helper.lost]);
     } finally {
       helper.busy--;
       clearTimeout(idle);
@@ -51,5 +59,42 @@ export function readInHelpers(start: () => Worker, rest = IDLE): ReadItems {
           helpers = [];
         }, rest);
     }
+  };
+  let texts = 0;
+  return {
+    readItems(match, part, lines, marks) {
+      const helper = leastBusy();
+      const sent = part.kind === 'text' ? transfer(part, [part.bytes.buffer]) : part;
+      return asked(helper, helper.api.read(match, sent, lines, marks));
+    },
+    findText(list, from) {
+      const id = ++texts;
+      let place: string | null = from;
+      let helper = leastBusy();
+      let ahead: Promise<FoundText | null>[] = [];
+      const look = () => {
+        // A helper that was let go in a long pause is replaced, and the new one goes on at the place reached.
+        if (!helpers.includes(helper)) {
+          helper = leastBusy();
+          ahead = [];
+        }
+        while (ahead.length < FOUND_AHEAD) {
+          const next: Promise<FoundText | null> = asked(helper, helper.api.find(id, ahead.length ? null : { list, place: place! }));
+          // A failure shows when its turn comes.
+          next.catch(() => {});
+          ahead.push(next);
+        }
+      };
+      look();
+      return {
+        async next() {
+          if (place === null) return null;
+          look();
+          const found = await ahead.shift()!;
+          place = found?.next ?? null;
+          return found;
+        },
+      };
+    },
   };
 }

@@ -1,4 +1,4 @@
-import { type Part, readPart } from '../connect/lists';
+import { type FoundText, type Part, readPart, TextFinder, type TextList } from '../connect/lists';
 import { PIECE, type Sheet, SheetLayout } from '../core/catalogue';
 import { type Match, rowReader } from '../core/lists';
 import type { Refused } from '../store';
@@ -13,6 +13,19 @@ export interface ItemsRead {
 
 /** Reads items out of a part of a list; by helpers where there are some. */
 export type ReadItems = (match: Match, part: Part, lines: Int32Array, marks: Int32Array) => Promise<ItemsRead>;
+
+/** Records of a text that are found ahead of whoever takes them. */
+export interface TextAhead {
+  /** The next ones in order; null behind the end. Asked for one at a time. */
+  next(): Promise<FoundText | null>;
+}
+
+/** What helpers do for the one that reads a list. */
+export interface ListHelpers {
+  readonly readItems: ReadItems;
+  /** Begins to find the records of a text from a place on. */
+  readonly findText: (list: TextList, place: string) => TextAhead;
+}
 
 /** Cells of a refused row that are kept. */
 export const keptCells = (cells: readonly string[]): string[] => cells.slice(0, 200);
@@ -73,5 +86,18 @@ export function readItems(match: Match, part: Part, lines: Int32Array, marks: In
   return { sheets, refused, spoiled };
 }
 
-/** {@link readItems} where there are no helpers. */
-export const readItemsHere: ReadItems = async (...of) => readItems(...of);
+/** Where there are no helpers. */
+export const withoutHelpers: ListHelpers = {
+  readItems: async (...of) => readItems(...of),
+  findText: (list, from) => {
+    const finder = new TextFinder(list);
+    let place: string | null = from;
+    return {
+      async next() {
+        const found = place === null ? null : await finder.next(place);
+        place = found?.next ?? null;
+        return found;
+      },
+    };
+  },
+};

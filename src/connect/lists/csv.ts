@@ -2,7 +2,7 @@ import Papa from 'papaparse';
 import { marksOfBytes } from '../../core/catalogue';
 import type { Encoding } from '../../core/lists';
 import { Blocks } from './blocks';
-import { type Batch, type ListSource, type Opened, type Part, refuse } from './source';
+import { type Batch, type FoundText, type ListSource, type Opened, type Part, refuse, type TextList } from './source';
 
 /** Bytes turned from UTF-16 at once. */
 const SLICE = 2_000_000;
@@ -176,7 +176,7 @@ export function* readText(part: Part & { readonly kind: 'text' }): Generator<str
 }
 
 /** Whether records follow each other with one line feed between. */
-const standTogether = (bytes: Uint8Array, starts: readonly number[], ends: readonly number[]): boolean => {
+const standTogether = (bytes: Uint8Array, starts: Int32Array, ends: Int32Array): boolean => {
   for (let k = 1; k < starts.length; k++) if (starts[k] !== ends[k - 1]! + 1 || bytes[ends[k - 1]!] !== LF) return false;
   return true;
 };
@@ -185,7 +185,7 @@ const standTogether = (bytes: Uint8Array, starts: readonly number[], ends: reado
 type Standing = Pick<Extract<Part, { readonly kind: 'text' }>, 'bytes' | 'ends'>;
 
 /** All records as they stand, their bytes and all: whoever sends them away takes them from here. */
-function lend(bytes: Uint8Array<ArrayBuffer>, starts: readonly number[], endsAt: readonly number[]): Standing {
+function lend(bytes: Uint8Array<ArrayBuffer>, starts: Int32Array, endsAt: Int32Array): Standing {
   const first = starts[0] ?? 0;
   const ends = Int32Array.from(endsAt);
   for (let k = 0; k < ends.length; k++) ends[k]! -= first;
@@ -193,7 +193,7 @@ function lend(bytes: Uint8Array<ArrayBuffer>, starts: readonly number[], endsAt:
 }
 
 /** Copies records out of a piece of a file, so that they can be sent away: each closed by a line feed, whatever closed it there. */
-function copyOut(bytes: Uint8Array, starts: readonly number[], endsAt: readonly number[], wanted: Int32Array): Standing {
+function copyOut(bytes: Uint8Array, starts: Int32Array, endsAt: Int32Array, wanted: Int32Array): Standing {
   let size = 0;
   for (const k of wanted) size += endsAt[k]! - starts[k]! + 1;
   const out = new Uint8Array(size);
@@ -230,6 +230,45 @@ async function asUtf8(blob: Blob, encoding: Encoding): Promise<Blob> {
   return new Blob(parts);
 }
 
+/** Finds and marks the records of a text, block by block. */
+export class TextFinder {
+  private readonly blocks: Blocks;
+
+  constructor(private readonly list: TextList) {
+    this.blocks = new Blocks(list.blob);
+  }
+
+  async next(place: string): Promise<FoundText> {
+    const { blob, delimiter } = this.list;
+    const [offset = 0, line = 1] = place.split(':').map(Number);
+    let bytes = await this.blocks.from(offset);
+    let last = offset + bytes.length >= blob.size;
+    let r = findRecords(bytes, delimiter, last, line);
+    if (r.rest === 0 && !last) {
+      bytes = await this.blocks.more(offset);
+      last = offset + bytes.length >= blob.size;
+      r = findRecords(bytes, delimiter, last, line);
+    }
+    const whole = r.broken.includes(true) ? r.broken.flatMap((b, k) => (b ? [] : [k])) : null;
+    const only = (list: readonly number[]) => Int32Array.from(whole ? whole.map((k) => list[k]!) : list);
+    const [starts, ends] = [only(r.starts), only(r.ends)];
+    // Bytes without one whole record can only be the end.
+    const done = last || r.rest === 0;
+    const at = offset + r.rest;
+    return {
+      bytes,
+      offset,
+      starts,
+      ends,
+      lines: only(r.lines),
+      marks: marksOfBytes(bytes, starts, ends),
+      broken: r.broken.flatMap((b, k) => (b ? [{ line: r.lines[k]!, start: r.starts[k]!, end: r.ends[k]! }] : [])),
+      next: done ? null : `${at}:${r.line}`,
+      at: done ? blob.size : at,
+    };
+  }
+}
+
 /**
  * Opens delimited text.
  * @param headerRow which record has the names of the columns, counted from 0; null where there is none
@@ -254,55 +293,32 @@ export async function openCsv(file: Blob, delimiter: string, encoding: Encoding,
       ? { offset: skip, line: 1 }
       : { offset: skip + (first.starts[headerRow + 1] ?? first.rest), line: first.lines[headerRow + 1] ?? first.line };
 
-  const blocks = new Blocks(blob);
-
-  return {
-    ok: true,
-    value: {
-      header,
-      total: blob.size,
-      async next(place): Promise<Batch> {
-        const [offset, line] = place ? place.split(':').map(Number) : [body.offset, body.line];
-        let bytes = await blocks.from(offset!);
-        let last = offset! + bytes.length >= blob.size;
-        let r = findRecords(bytes, mark, last, line!);
-        if (r.rest === 0 && !last) {
-          bytes = await blocks.more(offset!);
-          last = offset! + bytes.length >= blob.size;
-          r = findRecords(bytes, mark, last, line!);
-        }
-        const at = offset! + r.rest;
-        const broken: Batch['broken'][number][] = [];
-        const whole = r.broken.flatMap((b, k) => (b ? [] : [k]));
-        for (const [k, is] of r.broken.entries()) {
-          if (!is) continue;
-          const text = decoder.decode(bytes.subarray(r.starts[k], Math.min(r.ends[k]!, r.starts[k]! + 300)));
-          broken.push({ line: r.lines[k]!, text, reason: 'a quote is opened and never closed' });
-        }
-        const only = (list: readonly number[]) => (broken.length ? whole.map((k) => list[k]!) : list);
-        const [starts, ends] = [only(r.starts), only(r.ends)];
-        // Bytes without one whole record can only be the end.
-        const done = last || r.rest === 0;
-        return {
-          lines: Int32Array.from(only(r.lines)),
-          marks: marksOfBytes(bytes, starts, ends),
-          broken,
-          next: done ? null : `${at}:${r.line}`,
-          at: done ? blob.size : at,
-          part: (wanted) => ({
-            kind: 'text',
-            ...(wanted.length === starts.length && standTogether(bytes, starts, ends)
-              ? lend(bytes, starts, ends)
-              : copyOut(bytes, starts, ends, wanted)),
-            delimiter,
-            encoding: utf,
-          }),
-          cells: async (k) => {
-            const own = new Uint8Array(await blob.slice(offset! + starts[k]!, offset! + ends[k]!).arrayBuffer());
-            return cellsOf(decoder.decode(own), delimiter).flat();
-          },
-        };
+  const list: TextList = { blob, delimiter: mark, begin: `${body.offset}:${body.line}` };
+  const finder = new TextFinder(list);
+  const batchOf = (found: FoundText): Batch => {
+    const { bytes, offset, starts, ends, lines, marks, next, at } = found;
+    return {
+      lines,
+      marks,
+      broken: found.broken.map(({ line, start, end }) => ({
+        line,
+        text: decoder.decode(bytes.subarray(start, Math.min(end, start + 300))),
+        reason: 'a quote is opened and never closed',
+      })),
+      next,
+      at,
+      part: (wanted) => ({
+        kind: 'text',
+        ...(wanted.length === starts.length && standTogether(bytes, starts, ends) ? lend(bytes, starts, ends) : copyOut(bytes, starts, ends, wanted)),
+        delimiter,
+        encoding: utf,
+      }),
+      cells: async (k) => {
+        const own = new Uint8Array(await blob.slice(offset + starts[k]!, offset + ends[k]!).arrayBuffer());
+        return cellsOf(decoder.decode(own), delimiter).flat();
       },
-    },
+    };
   };
+  const next = async (place: string | null) => batchOf(await finder.next(place ?? list.begin));
+  return { ok: true, value: { header, total: blob.size, next, text: { list, batchOf } } };
 }

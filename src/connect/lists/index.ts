@@ -1,3 +1,3 @@
-export { findRecords, openCsv } from './csv';
+export { findRecords, openCsv, TextFinder } from './csv';
 export { guessDelimiter, openList, readPart, rowsOf, type Sniffed, sniff } from './open';
-export type { Batch, ListSource, Opened, Part } from './source';
+export type { Batch, FoundText, ListSource, Opened, Part, TextList } from './source';

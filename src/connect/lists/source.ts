@@ -31,6 +31,32 @@ export interface Batch {
   cells(place: number): Promise<readonly string[]>;
 }
 
+/** Delimited text whose records can be found by anyone who has it. */
+export interface TextList {
+  /** In UTF-8 or an encoding of single bytes. */
+  readonly blob: Blob;
+  readonly delimiter: number;
+  /** The place of the first record under the header: its first byte and its line. */
+  readonly begin: string;
+}
+
+/** Records found in a text and marked: plain data, so that a worker can find them. */
+export interface FoundText {
+  readonly bytes: Uint8Array<ArrayBuffer>;
+  /** Where the bytes begin in the file. */
+  readonly offset: number;
+  /** Begin and end of each record among the bytes, its line, and its mark of two numbers. */
+  readonly starts: Int32Array;
+  readonly ends: Int32Array;
+  readonly lines: Int32Array;
+  readonly marks: Int32Array;
+  /** Records with a quote that is never closed; not among the others. */
+  readonly broken: readonly { readonly line: number; readonly start: number; readonly end: number }[];
+  /** The place of the next records; null at the end. */
+  readonly next: string | null;
+  readonly at: number;
+}
+
 /** A list that is open for reading, whatever its format: rows of cells under one header. */
 export interface ListSource {
   readonly header: readonly string[];
@@ -38,6 +64,8 @@ export interface ListSource {
   readonly total: number;
   /** Finds the next records from a place on; null is the begin. */
   next(place: string | null): Promise<Batch>;
+  /** Of text: what a worker needs to find the records, and a batch of what it found. */
+  readonly text?: { readonly list: TextList; batchOf(found: FoundText): Batch };
 }
 
 export type Opened<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly reason: string };

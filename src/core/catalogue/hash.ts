@@ -55,7 +55,7 @@ function hashBytes(view: DataView, from: number, to: number, out: Int32Array, at
 }
 
 /** Marks records of a file before they are read: two numbers for each of the ranges. */
-export function marksOfBytes(bytes: Uint8Array, starts: readonly number[], ends: readonly number[]): Int32Array {
+export function marksOfBytes(bytes: Uint8Array, starts: ArrayLike<number>, ends: ArrayLike<number>): Int32Array {
   const view = viewOf(bytes);
   const marks = new Int32Array(starts.length * 2);
   for (let k = 0; k < starts.length; k++) hashBytes(view, starts[k]!, ends[k]!, marks, k * 2);
