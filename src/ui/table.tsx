@@ -1,5 +1,5 @@
 'use client';
-import { useVirtualizer } from '@tanstack/react-virtual';
+import { defaultRangeExtractor, type Range, useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { type KeyboardEvent, memo, type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 
@@ -42,6 +42,9 @@ interface Props<R> {
 }
 
 const ROW = 38;
+/** Rows drawn beyond each edge: enough while it scrolls that none comes in empty; next to none while it stands, when an answer writes into all that are drawn. */
+const SCROLLED = 5;
+const STILL = 1;
 
 /** The width of the table itself, which the open docket narrows. */
 function useWidth(box: RefObject<HTMLElement | null>): number {
@@ -64,7 +67,16 @@ function PlainTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, 
   const box = useRef<HTMLDivElement>(null);
   const [cursor, setCursor] = useState(0);
   const width = useWidth(box);
-  const virtual = useVirtualizer({ count, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 5 });
+  const moved = useRef(false);
+  const virtual = useVirtualizer({
+    count,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    onChange: ({ isScrolling }) => {
+      moved.current = isScrolling;
+    },
+    rangeExtractor: useCallback((range: Range) => defaultRangeExtractor({ ...range, overscan: moved.current ? SCROLLED : STILL }), []),
+  });
   const items = virtual.getVirtualItems();
   const first = items[0]?.index ?? 0;
   const last = items.at(-1)?.index ?? 0;

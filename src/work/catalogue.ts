@@ -231,16 +231,16 @@ export class CatalogueDesk {
     }
     const { last } = this;
     const order = `${s.sort}${s.descending}`;
-    const upTo = Math.min(s.offset + s.limit, last.found.ids.length);
+    const upTo = Math.min(s.offset + s.limit, last.found.count);
     if (last.order !== order || last.ids.length < upTo) {
       const all = upTo > SORTED_AHEAD;
-      last.ids = searcher.order(last.found.ids, s.sort, s.descending, all ? last.found.ids.length : SORTED_AHEAD);
+      last.ids = searcher.order(last.found, s.sort, s.descending, all ? last.found.count : SORTED_AHEAD);
       last.order = order;
     }
     const rows = [...last.ids.subarray(s.offset, upTo)].map((id) => this.rowOf(searcher, id, s.market, shop));
     return {
       total: searcher.total,
-      matches: last.found.ids.length,
+      matches: last.found.count,
       rows,
       problems: last.found.problems,
       facets: last.found.facets,
@@ -269,7 +269,7 @@ export class CatalogueDesk {
     const [word = ''] = wordsOf(shelf.catalogue.titleAt(row));
     const terms = turn % 2 ? ' is:stocked cost:>0 margin:>0' : '';
     const found = searcher.find(parseQuery(word.slice(0, 1 + (turn % 3)) + terms));
-    searcher.order(found.ids, 'margin', true, SORTED_AHEAD);
+    searcher.order(found, 'margin', true, SORTED_AHEAD);
   }
 
   /** Keys of the matches between two places of a sorted search: a range marked with Shift, seen or not. */
@@ -339,7 +339,7 @@ export class CatalogueDesk {
       else chosen.set(supplier, new Set([row]));
     };
     if ('query' in what) {
-      for (const id of searcher.find(parseQuery(what.query)).ids) {
+      for (const id of searcher.ids(searcher.find(parseQuery(what.query)))) {
         const { shelf, row } = searcher.at(id);
         add(shelf.supplier, row);
       }
@@ -512,7 +512,7 @@ export class CatalogueDesk {
     const shop = await this.fresh();
     const searcher = this.searcher(market, shop);
     const keys: string[] = [];
-    for (const id of searcher.find(parseQuery(query)).ids) {
+    for (const id of searcher.ids(searcher.find(parseQuery(query)))) {
       const { shelf, row } = searcher.at(id);
       if (!supplier || shelf.supplier === supplier) keys.push(keyOf(shelf.supplier, shelf.catalogue.skuAt(row)));
     }
@@ -528,7 +528,7 @@ function findTyped(searcher: Searcher, query: string): { found: Found; used: str
   const terms = parseQuery(query);
   const found = searcher.find(terms);
   const last = terms.at(-1);
-  if (found.ids.length || !last || !mayBecomeField(last)) return { found, used: query, begun: null };
+  if (found.count || !last || !mayBecomeField(last)) return { found, used: query, begun: null };
   const before = terms.slice(0, -1);
   return { found: searcher.find(before), used: before.map((t) => t.raw).join(' '), begun: last.raw };
 }

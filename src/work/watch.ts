@@ -46,9 +46,9 @@ export async function lookForNew(work: Work, supplier: string, catalogue: Catalo
       taken,
     };
     const known = new Set(search.known);
-    const fresh = [...new Searcher([shelf]).find(parseQuery(search.query)).ids].filter(
-      (row) => !known.has(hashOf(`${supplier}:${catalogue.skuAt(row)}`)),
-    );
+    const searcher = new Searcher([shelf]);
+    const matches = searcher.ids(searcher.find(parseQuery(search.query)));
+    const fresh = [...matches].filter((row) => !known.has(hashOf(`${supplier}:${catalogue.skuAt(row)}`)));
     if (!fresh.length) continue;
     const rows = fresh.filter((row) => !taken[row]);
     const takes = search.watch === 'take' && search.market && rows.length <= MOST_TAKEN;

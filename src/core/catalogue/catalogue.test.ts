@@ -271,7 +271,7 @@ describe('search', () => {
     };
   };
   const searcher = new Searcher([shelfOf('Brackwater', items.slice(0, 200)), shelfOf('Hollin', items.slice(200))]);
-  const found = (query: string) => [...searcher.find(parseQuery(query)).ids].map((id) => items[id]!);
+  const found = (query: string) => [...searcher.ids(searcher.find(parseQuery(query)))].map((id) => items[id]!);
   const naive = (test: (i: Item, k: number) => boolean) => items.filter(test);
 
   test.each<[string, (i: Item, k: number) => boolean]>([
@@ -313,10 +313,10 @@ describe('search', () => {
   });
 
   test.each(SORTS)('sorted by %s, the first window and the whole agree, both ways, rows without a value last', (by) => {
-    const { ids } = searcher.find([]);
+    const all = searcher.find([]);
     for (const descending of [false, true]) {
-      const whole = [...searcher.order(ids, by, descending, ids.length)];
-      expect([...searcher.order(ids, by, descending, 20)]).toEqual(whole.slice(0, 20));
+      const whole = [...searcher.order(all, by, descending, all.count)];
+      expect([...searcher.order(all, by, descending, 20)]).toEqual(whole.slice(0, 20));
       expect(new Set(whole).size).toBe(300);
       if (by === 'profit') {
         const values = whole.map((id) => searcher.at(id).shelf.prices!.profit[searcher.at(id).row]!);
@@ -331,13 +331,13 @@ describe('search', () => {
     const fresh = () => new Searcher([...searcher.shelves]);
     for (const descending of [false, true]) {
       const prepared = fresh();
-      prepared.order(prepared.find([]).ids, by, descending, 20);
+      prepared.order(prepared.find([]), by, descending, 20);
       while (prepared.prepare());
       for (const query of ['', 'lamp', 'cost:2..4', 'is:taken -torch', 'bw-1007', 'nothing-like-it']) {
-        const { ids } = prepared.find(parseQuery(query));
+        const found = prepared.find(parseQuery(query));
         const sorted = fresh();
-        for (const limit of [5, ids.length])
-          expect([query, ...prepared.order(ids, by, descending, limit)]).toEqual([query, ...sorted.order(ids, by, descending, limit)]);
+        for (const limit of [5, found.count])
+          expect([query, ...prepared.order(found, by, descending, limit)]).toEqual([query, ...sorted.order(found, by, descending, limit)]);
       }
     }
   });
@@ -352,7 +352,7 @@ describe('search', () => {
     add(item('X-1'), 1);
     const of = (query: string) => {
       const shelf: Shelf = { supplier: 'x', name: 'X', scale: 100, catalogue: c, prices: null, taken: new Uint8Array(c.length) };
-      return new Searcher([shelf]).find(parseQuery(query)).ids.length;
+      return new Searcher([shelf]).find(parseQuery(query)).count;
     };
     expect([of('torch'), of('nether'), of('brand:gate')]).toEqual([1, 0, 0]);
     add(item('X-2', { title: 'Reading lamp', brand: 'Nethergate', category: 'Study', options: { Colour: 'Rust' }, shipsFrom: 'Gdańsk' }), 2);
@@ -360,8 +360,8 @@ describe('search', () => {
   });
 
   test('what cannot be used is named and narrows nothing', () => {
-    const { ids, problems } = searcher.find(parseQuery('cost:cheap colour:red is:blue'));
-    expect(ids.length).toBe(300);
+    const { count, problems } = searcher.find(parseQuery('cost:cheap colour:red is:blue'));
+    expect(count).toBe(300);
     expect(problems.map((p) => p.raw)).toEqual(['cost:cheap', 'colour:red', 'is:blue']);
   });
 });

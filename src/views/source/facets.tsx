@@ -1,7 +1,7 @@
 'use client';
-import { memo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import type { FacetName, FacetValue } from '../../core/catalogue';
-import { hasTerm } from '../../core/query';
+import { hasTerm, parseQuery } from '../../core/query';
 import { formatCount } from '../../core/units';
 
 const FEW = 6;
@@ -36,6 +36,7 @@ interface Props {
 
 /** Choices that narrow the search, each with how many items it would leave. */
 function PlainFacets({ facets, query, onPick }: Props) {
+  const terms = useMemo(() => parseQuery(query), [query]);
   const choice = (field: string, value: string, count: number, words = value, indent = false) => (
     <Choice
       key={field + value}
@@ -44,7 +45,7 @@ function PlainFacets({ facets, query, onPick }: Props) {
       count={count}
       words={words || 'not told'}
       indent={indent}
-      on={hasTerm(query, field, value)}
+      on={hasTerm(terms, field, value)}
       onPick={onPick}
     />
   );
@@ -54,7 +55,7 @@ function PlainFacets({ facets, query, onPick }: Props) {
       <Group name="Category" count={tops.length}>
         {(all) =>
           tops.slice(0, all ? undefined : FEW + 2).flatMap((top) => {
-            const open = hasTerm(query, 'category', top.name) || top.below.some((b) => hasTerm(query, 'category', b.value));
+            const open = hasTerm(terms, 'category', top.name) || top.below.some((b) => hasTerm(terms, 'category', b.value));
             return [
               choice('category', top.name, top.count),
               ...(open ? top.below.map((b) => choice('category', b.value, b.count, b.value.split(' > ').slice(1).join(' > '), true)) : []),
@@ -88,7 +89,7 @@ function PlainFacets({ facets, query, onPick }: Props) {
       {facets.margin.some((v) => v.count) && (
         <Group name="Expected margin" count={facets.margin.length}>
           {() =>
-            facets.margin.filter((v) => v.count || hasTerm(query, 'margin', v.value)).map((v) => choice('margin', v.value, v.count, BANDS[v.value]))
+            facets.margin.filter((v) => v.count || hasTerm(terms, 'margin', v.value)).map((v) => choice('margin', v.value, v.count, BANDS[v.value]))
           }
         </Group>
       )}

@@ -1,0 +1,138 @@
+import { fold } from '../copy';
+import { parseBounds } from '../query';
+import { Bits } from './bits';
+import type { Catalogue } from './catalogue';
+import { listsOf, placesBeginning, titlesOf } from './postings';
+import { NO_PRICE, type Prices } from './prices';
+import { type Conditions, type Flag, NUMBER_FIELDS, type TextField, type WordTerm } from './terms';
+
+/** One supplier's catalogue with what is derived from it: expected prices and what is taken already. */
+export interface Shelf {
+  readonly supplier: string;
+  readonly name: string;
+  /** Digits of the currency after the point, as a power of ten. */
+  readonly scale: number;
+  readonly catalogue: Catalogue;
+  readonly prices: Prices | null;
+  readonly taken: Uint8Array;
+}
+
+/** Sets kept for terms: a next key mostly changes one term. 200,000 rows: 25 kB each. */
+const KEPT = 24;
+
+const LIST_OF = { brand: 'brand', category: 'category', from: 'shipsFrom' } as const;
+
+/** Which rows of a shelf a term has, each found once and kept. Cost of one: a pass over one column in its order, or the rows of a word. */
+export class ShelfTerms {
+  private readonly kept = new Map<string, Bits>();
+  readonly offered: Bits;
+
+  constructor(private readonly shelf: Shelf) {
+    const { gone, length } = shelf.catalogue;
+    this.offered = Bits.where(length, (row) => !gone[row]);
+  }
+
+  private known(key: string, make: () => Bits): Bits {
+    const known = this.kept.get(key) ?? make();
+    // Put behind the others: the first one is the one not asked for longest.
+    this.kept.delete(key);
+    this.kept.set(key, known);
+    if (this.kept.size > KEPT) this.kept.delete(this.kept.keys().next().value!);
+    return known;
+  }
+
+  /** Rows with a number in one of the ranges; one that is not given, or not priced, is in none. */
+  numbers({ field, texts }: Conditions['numbers'][number]): Bits {
+    return this.known(`${field}:${texts.join(' ')}`, () => {
+      const { catalogue: c, prices, scale: money } = this.shelf;
+      const { of, scale } = NUMBER_FIELDS[field];
+      const priced = of === 'price' || of === 'profit' || of === 'margin';
+      const column = priced ? prices?.[of] : c.numbers[of];
+      const rows = new Bits(c.length);
+      if (!column) return rows;
+      // What stands for “none given” lies under all numbers.
+      const least = priced ? NO_PRICE + 1 : 0;
+      for (const text of texts) {
+        const { min, max } = parseBounds(text, scale === 'money' ? money : scale)!;
+        rows.join(Bits.between(c.length, column, Math.max(min, least), max));
+      }
+      return rows;
+    });
+  }
+
+  flag(name: Flag): Bits {
+    return this.known(name, () => {
+      const { catalogue: c, taken } = this.shelf;
+      const { stock, pictures, map, msrp } = c.numbers;
+      const from = (column: Int32Array, min: number) => Bits.between(c.length, column, min, Number.POSITIVE_INFINITY);
+      switch (name) {
+        case 'is:new':
+          return Bits.where(c.length, (row) => !taken[row]);
+        case 'is:taken':
+          return Bits.where(c.length, (row) => taken[row] === 1);
+        case 'is:stocked':
+          return from(stock, 1);
+        case 'has:barcode':
+          return Bits.where(c.length, (row) => c.gtin[row]! > 0);
+        case 'has:picture':
+          return from(pictures, 1);
+        case 'has:map':
+          return from(map, 0);
+        case 'has:msrp':
+          return from(msrp, 0);
+      }
+    });
+  }
+
+  /** Rows whose text contains one of those wanted. */
+  texts(field: Exclude<TextField, 'supplier'>, wanted: readonly string[]): Bits {
+    return this.known(JSON.stringify([field, wanted]), () => {
+      const { catalogue: c } = this.shelf;
+      const name = LIST_OF[field];
+      const ok = Uint8Array.from(listsOf(c)[name].folded, (text) => (wanted.some((w) => text.includes(w)) ? 1 : 0));
+      return Bits.coded(c.length, c.codes[name], ok);
+    });
+  }
+
+  /** Rows that have a word: it begins a word of the title, brand, category or options, or is the SKU or barcode. */
+  word({ text, words }: WordTerm): Bits {
+    return this.known(`word ${text}`, () => {
+      const { catalogue: c } = this.shelf;
+      // A word such as red-light has several parts, and a row has them all.
+      const rows = words.map((part) => this.beginning(part)).reduce<Bits | null>((all, one) => all?.keep(one) ?? one, null) ?? new Bits(c.length);
+      for (const sku of [text, text.toUpperCase()]) {
+        const row = c.rowOf(sku);
+        if (row >= 0) rows.add(row);
+      }
+      if (/^\d{8,14}$/.test(text)) for (const row of c.rowsOfGtin(Number(text))) rows.add(row);
+      return rows;
+    });
+  }
+
+  private beginning(part: string): Bits {
+    const { catalogue: c } = this.shelf;
+    const lists = listsOf(c);
+    const rows = new Bits(c.length);
+    rows.addAll(placesBeginning(titlesOf(c), part));
+    for (const name of ['brand', 'category', 'options'] as const) {
+      const found = placesBeginning(lists[name].postings, part);
+      if (!found.length) continue;
+      const ok = new Uint8Array(c.lists[name].length);
+      for (let at = 0; at < found.length; at++) ok[found[at]!] = 1;
+      rows.join(Bits.coded(c.length, c.codes[name], ok));
+    }
+    return rows;
+  }
+
+  /** Leaves only rows whose SKU contains a text, or does not. Not kept: it looks at the rows that all else leaves. */
+  keepSkus(rows: Bits, { wanted, not }: Conditions['skus'][number]): Bits {
+    const { catalogue: c } = this.shelf;
+    return Bits.where(c.length, (row) => rows.has(row) && fold(c.skuAt(row)).includes(wanted) !== not);
+  }
+
+  /** Whether the supplier's name contains one of those wanted. */
+  named(wanted: readonly string[]): boolean {
+    const name = fold(this.shelf.name);
+    return wanted.some((w) => name.includes(w));
+  }
+}
