@@ -208,7 +208,7 @@ test('a reading of another source drops what an earlier one left behind', async 
   await v.settle();
   const first = await openReading(v.work, 'brackwater', 'list:1', null);
   await v.work.db.refused.put({ reading: first.id, seq: 1, supplier: 'brackwater', header: null, refused: [] });
-  const second = await openReading(v.work, 'brackwater', 'list:2', { cursor: '9', done: 9 });
+  const second = await openReading(v.work, 'brackwater', 'list:2', { cursor: '9', done: 9, seen: [] });
   expect(second.id).not.toBe(first.id);
   expect([second.cursor, second.done]).toEqual([null, 0]);
   expect(await v.work.db.refused.count()).toBe(0);

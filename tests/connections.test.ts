@@ -1,6 +1,7 @@
 import { catalogueNote, historyOf, readCatalogue, readDetails } from '@/store';
 import { troubleInWords } from '@/work/circuit';
 import { connectSupplier, disconnect, endConsent, runNow, type Service, setEvery, startConsent, stopJob } from '@/work/connections';
+import { forget } from '@/work/reading';
 import { runRound } from '@/work/runner';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { BRACKWATER, itemsIn, setOut, type Voyage } from './voyage';
@@ -180,7 +181,37 @@ describe('reading the catalogue', () => {
       },
     };
     for (let i = 0; i < 12; i++) await runRound(v.work);
-    expect((await v.work.db.connections.get('brackwater'))!.trouble).toMatchObject({ kind: 'nonsense', says: expect.stringMatching(/circle/) });
+    const told = (await v.work.db.connections.get('brackwater'))!;
+    expect(told.trouble).toMatchObject({ kind: 'nonsense', says: expect.stringMatching(/circle/) });
+    // The service heals: what was read of the circle is not gone on with.
+    v.work = { ...v.work, reach };
+    await v.settle(10 * 60_000);
+    expect((await skus()).length).toBe(900);
+    expect((await v.work.db.connections.get('brackwater'))!).toMatchObject({ trouble: null, failures: 0 });
+  });
+
+  test('a reading that loses its memory between two stores goes the same way again, and it is no circle', async () => {
+    await v.end();
+    v = await setOut({ items: 3_000 });
+    await v.settle();
+    const asked = new Set<string>();
+    const { reach } = v.work;
+    v.work = {
+      ...v.work,
+      reach: async (service, path, init) => {
+        if (path.startsWith('/v1/items')) asked.add(path);
+        return reach(service, path, init);
+      },
+    };
+    await runNow(v.work, 'brackwater:catalogue');
+    for (let i = 0; i < 40; i++) {
+      await runRound(v.work);
+      // As when its tab is closed.
+      if (i === 3 || i === 8) forget(v.work, 'brackwater');
+    }
+    expect(asked.size).toBe(6);
+    expect(await job('brackwater:catalogue')).toMatchObject({ lastOk: true, running: null, progress: null });
+    expect((await v.work.db.connections.get('brackwater'))!.trouble).toBeNull();
   });
 });
 

@@ -109,16 +109,20 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
   const before = await db.pages.get([c.id, from]);
   const answer = await door.page(from, before?.etag ?? null, PAGE);
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
-  await noteWell(work, c);
   const page = answer.value;
-  const nonsense = (says: string) => interrupt(work, job, c.id, { kind: 'nonsense', says });
+  // Going on from there would lead to the same: the next try begins anew.
+  const nonsense = async (says: string) => {
+    await interrupt(work, job, c.id, { kind: 'nonsense', says });
+    forget(work, c.id);
+    await db.jobs.update(job.id, { progress: null });
+  };
   if (page.unchanged && !before) return nonsense('It says a page is unchanged that was never read.');
   const next = page.unchanged ? before!.next : page.next;
-  const seen = job.progress?.seen ?? [];
-  if (next !== null && (next === from || seen.includes(next))) return nonsense('The pages of the catalogue go round in a circle.');
+  if (next !== null && (next === from || session.places.includes(next))) return nonsense('The pages of the catalogue go round in a circle.');
   const total = page.unchanged ? before!.total : page.total;
   const count = page.unchanged ? before!.rows.length : page.items.length;
   if (session.done + count > total + 2 * PAGE) return nonsense(`The catalogue says it has ${total} items and sends more without end.`);
+  await noteWell(work, c);
   if (page.unchanged) reading.seeRows(before!.rows);
   else {
     const rows: number[] = [];
@@ -145,10 +149,10 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
   session.steps++;
   if (next !== null) {
     session.cursor = next;
-    const places = [...seen, from];
+    session.places.push(from);
     if (session.steps % STORE_AFTER === 0 || !job.progress || reading.waiting >= PIECE)
-      await storeStep(work, session, job.id, startedAt, total, places, true);
-    else await db.jobs.update(job.id, { running: { startedAt, done: session.done, total }, 'progress.seen': places } as Partial<Job>);
+      await storeStep(work, session, job.id, startedAt, total, true);
+    else await db.jobs.update(job.id, { running: { startedAt, done: session.done, total } });
     return;
   }
   const { tally, refused } = await endReading(work, session, true, '');

@@ -95,7 +95,7 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
     makePieces(session);
     // Each part is written while the next one is read; between steps a stop is heard, and other work has its turn.
     const rest = performance.now() - begun > STEP;
-    if (rest || session.pieces.length >= AT_ONCE) await storeStep(work, session, job.id, startedAt, source.total, [], rest);
+    if (rest || session.pieces.length >= AT_ONCE) await storeStep(work, session, job.id, startedAt, source.total, rest);
     if (rest) return { state: 'going' };
   }
   const { tally, refused } = await endReading(work, session, match.whole && match.kind === 'catalogue', file.name);

@@ -4,6 +4,7 @@ import {
   type CatalogueNote,
   catalogueNote,
   dropPieces,
+  type Job,
   type PageRow,
   putPieces,
   type ReadingRow,
@@ -35,6 +36,8 @@ export interface Session {
   pages: PageRow[];
   /** Where the reader stands; what it means is the reader's. */
   cursor: string | null;
+  /** Places it came by, stored with the one it reached: kept further than that, a reading that lost its session would take the way it goes again for a circle. */
+  places: string[];
   done: number;
   steps: number;
   /** Writing of the step before, still under way. */
@@ -81,7 +84,7 @@ export async function openReading(
   work: Work,
   supplier: string,
   source: string,
-  place: { cursor: string | null; done: number } | null,
+  place: Pick<NonNullable<Job['progress']>, 'cursor' | 'done' | 'seen'> | null,
 ): Promise<Session> {
   const { db } = work;
   const own = held(db);
@@ -120,6 +123,7 @@ export async function openReading(
     header: null,
     pages: [],
     cursor: goOn ? place!.cursor : null,
+    places: goOn ? [...place!.seen] : [],
     done: goOn ? place!.done : 0,
     steps: 0,
     writing: Promise.resolve(),
@@ -174,19 +178,12 @@ export const readingTables = (db: SampanDatabase) => [db.pieces, db.cold, db.ref
  * Stores what was read so far together with the place reached, in one transaction.
  * @param wait whether the writing is waited for; else the next step's writing waits for it
  */
-export async function storeStep(
-  work: Work,
-  s: Session,
-  job: string,
-  startedAt: number,
-  total: number,
-  seen: readonly string[],
-  wait: boolean,
-): Promise<void> {
+export async function storeStep(work: Work, s: Session, job: string, startedAt: number, total: number, wait: boolean): Promise<void> {
   const { db } = work;
   const before = s.writing;
   const write = takeReady(work, s);
   const { cursor, done } = s;
+  const seen = [...s.places];
   const rows = s.reading.tally.read;
   const writing = before.then(() =>
     db.transaction('rw', readingTables(db), async () => {
