@@ -25,8 +25,10 @@ function Bar({ done, total }: { done: number; total: number }) {
   );
 }
 
-function left(job: Job, now: number): string {
+/** @param ill whether the other side does not answer: then no time can be told */
+function left(job: Job, now: number, ill: boolean): string {
   const { running } = job;
+  if (ill) return ' · waits';
   if (!running || running.done === 0 || running.total === 0) return '';
   return ` · ${spanOf(((now - running.startedAt) / running.done) * (running.total - running.done))} left`;
 }
@@ -54,19 +56,29 @@ export function StatusLine() {
     .sort((a, b) => a.nextAt - b.nextAt)[0];
   const read = Math.min(...(seen?.jobs.flatMap((j) => (j.task === 'catalogue' && j.lastAt ? [j.lastAt] : [])) ?? []));
   const ill = [...(seen?.connections.values() ?? [])].filter((c) => c.trouble);
+  const shown = running.slice(0, ill.length ? 1 : 2);
   return (
     <footer className="flex h-[26px] shrink-0 items-center gap-5 overflow-hidden border-t border-rule bg-foot px-3.5 text-[12.5px] whitespace-nowrap text-muted">
-      {running.map((j) => (
+      {shown.map((j) => (
         <span key={j.id}>
           {nameOf(j.connection)} {TASKS[j.task]}
           <Bar done={j.running!.done} total={j.running!.total} />
           {j.running!.rows === undefined || j.running!.rows === j.running!.done
             ? `${formatCount(j.running!.done)} of ${formatCount(j.running!.total)}`
             : `${countOf(j.running!.rows, 'row')}, ${Math.floor((j.running!.done / j.running!.total) * 100)} %`}
-          {left(j, now)}
+          {left(
+            j,
+            now,
+            ill.some((c) => c.id === j.connection),
+          )}
           <StopButton label={`Stop ${nameOf(j.connection)} ${TASKS[j.task]}`} onClick={() => stopJob(work, j.id)} />
         </span>
       ))}
+      {running.length > shown.length && (
+        <Link href="/connections" className="font-semibold text-river hover:underline">
+          {formatCount(running.length - shown.length)} more running
+        </Link>
+      )}
       {course && course.listings.publishing > 0 && (
         <span>
           Publishing, {countOf(course.listings.publishing, 'listing')} to go
