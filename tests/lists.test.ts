@@ -657,8 +657,12 @@ describe('reading lists into the catalogue', () => {
       id,
     );
     expect(kept.ok).toBe(true);
+    const fetchAddress = jest.fn(v.work.fetchAddress);
+    v.work = { ...v.work, fetchAddress };
     await v.settle();
-    expect(await v.work.db.jobs.get(`${id}:catalogue`)).toMatchObject({ lastOk: false, lastSays: expect.stringMatching(/match them/) });
+    // Before it is matched for the first time there is nothing to read it by.
+    expect(await v.work.db.jobs.get(`${id}:catalogue`)).toMatchObject({ lastOk: true, lastSays: expect.stringMatching(/waits to be matched/) });
+    expect(fetchAddress).not.toHaveBeenCalled();
     const seen = await inspect(v.work, { id, currency: 'USD' }, await (await fetch(address)).blob(), 'price-list.csv');
     if (!seen.ok) throw new Error(seen.reason);
     await startReading(v.work, id, seen.value.file, seen.value.sample.match);
@@ -674,5 +678,21 @@ describe('reading lists into the catalogue', () => {
     });
     const c = (await v.work.db.connections.get(id)) as SupplierConnection;
     expect(c.list).toMatchObject({ kind: 'address', etag: expect.any(String) });
+
+    // Its columns change: the reading says so, and a new match answers it.
+    const other = 'Code,Name,Net\nHO-1,Finder,12.50\n';
+    v.work = { ...v.work, fetchAddress: async () => new Response(other, { headers: { 'content-type': 'text/csv' } }) };
+    await v.settle(16 * 60_000);
+    expect(await v.work.db.jobs.get(`${id}:catalogue`)).toMatchObject({
+      lastOk: false,
+      lastSays: expect.stringMatching(/columns of the list are new/),
+    });
+    expect((await itemsIn(v.work.db, id)).size).toBe(600);
+    const anew = await inspect(v.work, { id, currency: 'USD' }, file(other), 'price-list.csv');
+    if (!anew.ok) throw new Error(anew.reason);
+    await startReading(v.work, id, anew.value.file, anew.value.sample.match);
+    expect(await v.work.db.jobs.get(`${id}:catalogue`)).toMatchObject({ lastOk: true, lastSays: null });
+    await v.settle();
+    expect([...(await itemsIn(v.work.db, id)).keys()]).toEqual(['HO-1']);
   });
 });

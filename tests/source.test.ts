@@ -7,7 +7,7 @@ import { CatalogueDesk, keyOf } from '@/work/catalogue';
 import { standingFor } from '@/work/desk';
 import { inspect } from '@/work/lists';
 import { readCourse } from '@/work/needs';
-import { MOST_TAKEN, saveSearch } from '@/work/watch';
+import { forgetSearch, MOST_TAKEN, saveSearch } from '@/work/watch';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { addOlder, sell } from '../stand-ins/pennywharf/market';
 import { makeOlder } from '../stand-ins/pennywharf/older';
@@ -153,6 +153,17 @@ describe('saved searches that watch', () => {
     await refresh();
     expect((await v.work.db.searches.get(id))!.fresh).toBe(1);
     expect(await v.work.db.listings.count()).toBe(0);
+  });
+
+  test('a forgotten one comes back with what it knew, so that nothing is told twice', async () => {
+    const id = await keep('stock:>2', 'report');
+    const before = (await v.work.db.searches.get(id))!;
+    await forgetSearch(v.work, before);
+    expect(await v.work.db.searches.count()).toBe(0);
+    expect(await undo(v.work, (await lastUndoable(v.work.db))!.id)).toMatchObject({ ok: true });
+    expect(await v.work.db.searches.get(id)).toEqual(before);
+    await refresh();
+    expect((await v.work.db.searches.get(id))!.fresh).toBe(0);
   });
 
   test('put new matches on the Bench where the seller said so, as a change that names the search and can be taken back', async () => {

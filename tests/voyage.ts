@@ -93,7 +93,8 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
   const settle = async (ms = 0) => {
     time += ms;
     for (let i = 0; i < 400; i++) {
-      if (!(await runRound(work))) return;
+      // Its work as it stands now: a test may have put another in its place.
+      if (!(await runRound(voyage.work))) return;
       time += 5;
     }
     throw new Error('never came to rest');
@@ -114,7 +115,7 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
     await publish(work, products);
     await settle();
   };
-  return {
+  const voyage: Voyage = {
     work,
     outside,
     settle,
@@ -127,4 +128,5 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
       await outside.stop();
     },
   };
+  return voyage;
 }

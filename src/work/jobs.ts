@@ -71,6 +71,8 @@ async function fetchList(work: Work, c: SupplierConnection, job: Job): Promise<v
   const { db } = work;
   const startedAt = job.running?.startedAt ?? work.clock();
   if (c.list?.kind !== 'address') return;
+  if (!(await db.matches.where('supplier').equals(c.id).count()))
+    return finish(work, job, true, 'Its list waits to be matched: fetch it under Source, Price lists.', startedAt);
   const answer = await askAddress(work.fetchAddress, c.list.url, c.list.etag, c.list.modified);
   if (!answer.ok) {
     await interrupt(work, job, c.id, answer.trouble);

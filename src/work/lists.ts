@@ -4,7 +4,7 @@ import { hashOf } from '../core/catalogue';
 import { cellInWords, type Format, guessMatch, type ListKind, type Match, matchProblems, REASON_COLUMN, signatureOf } from '../core/lists';
 import type { Job, ListFile, RefusedRow, SampanDatabase, SupplierConnection } from '../store';
 import type { Work } from './context';
-import { listJob, NEVER, newJob } from './job';
+import { jobId, listJob, NEVER, newJob } from './job';
 import { dropStage } from './reading';
 
 /** The first rows of a list as they would be read, for the picture on which the match is made. */
@@ -160,6 +160,7 @@ export async function startReading(work: Work, supplier: string, file: string, m
   const at = work.clock();
   const stage = await db.stages.get(supplier);
   if (stage) await dropStage(work, supplier);
+  const service = await hasService(db, supplier);
   return db.transaction('rw', [db.files, db.bytes, db.matches, db.jobs], async () => {
     const row = await db.files.get(file);
     if (!row) return { ok: false as const, reason: 'This file is not kept any more. Drop it again.' };
@@ -170,6 +171,8 @@ export async function startReading(work: Work, supplier: string, file: string, m
     if (!match.header.includes(REASON_COLUMN)) await db.matches.put({ id: `${supplier}:${hashOf(signature)}`, supplier, signature, match, at });
     const job: Job = { ...newJob(supplier, 'list', at), every: NEVER };
     await db.jobs.put(job);
+    // What kept its scheduled reading is answered by this match.
+    if (!service) await db.jobs.update(jobId(supplier, 'catalogue'), { lastOk: true, lastSays: null });
     return { ok: true as const };
   });
 }

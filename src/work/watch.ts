@@ -2,9 +2,9 @@ import { type Catalogue, hashOf, Searcher } from '../core/catalogue';
 import { digitsOf } from '../core/money';
 import { parseQuery } from '../core/query';
 import { countOf } from '../core/units';
-import { catalogueNote, readDetails, type SavedSearch } from '../store';
+import { applyChange, catalogueNote, readDetails, type SavedSearch } from '../store';
 import { takeItems } from './bench';
-import type { Work } from './context';
+import { nowOf, type Work } from './context';
 import { expectedPrices } from './prices';
 import { supplierOf } from './quote';
 import { readShop } from './shop';
@@ -85,4 +85,12 @@ export async function saveSearch(
   const id = search.id ?? work.newId();
   await work.db.searches.put({ ...search, id, known, fresh: 0, freshAt: null, at: work.clock() });
   return id;
+}
+
+/** Forgets a kept search; it can be taken back. */
+export async function forgetSearch(work: Work, search: Pick<SavedSearch, 'id' | 'name'>): Promise<void> {
+  const { db } = work;
+  await db.transaction('rw', [db.searches, db.changes, db.edits], () =>
+    applyChange(db, { by: 'person', name: `Forget the search “${search.name}”` }, [{ table: 'searches', remove: search.id }], nowOf(work)),
+  );
 }

@@ -28,6 +28,9 @@ export function Lists() {
   const [picture, setPicture] = useState<{ supplier: SupplierConnection; inspected: Inspected } | null>(null);
   const [wrong, setWrong] = useState<{ supplier: string; says: string } | null>(null);
   const [editing, setEditing] = useState<string | null>(null);
+  /** Suppliers whose match is shown before their next list is read, though it is remembered. */
+  const [shownFirst, setShownFirst] = useState<ReadonlySet<string>>(new Set());
+  const matched = new Set(useLiveQuery(() => db.matches.orderBy('supplier').uniqueKeys()) ?? []);
   if (!shop) return null;
   const suppliers = [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
 
@@ -37,7 +40,8 @@ export function Lists() {
     const seen = await theDesk().inspect({ id: supplier.id, currency: supplier.currency }, file, name);
     setLooking(null);
     if (!seen.ok) return setWrong({ supplier: supplier.id, says: seen.reason });
-    if (seen.value.remembered && !seen.value.sample.problems.length) return read(supplier, seen.value, seen.value.sample.match);
+    if (seen.value.remembered && !seen.value.sample.problems.length && !shownFirst.has(supplier.id))
+      return read(supplier, seen.value, seen.value.sample.match);
     setPicture({ supplier, inspected: seen.value });
   };
   const read = async (supplier: SupplierConnection, inspected: Inspected, match: Match) => {
@@ -123,7 +127,29 @@ export function Lists() {
                 busy={looking === supplier.id}
                 onFile={(file) => look(supplier, file, file.name)}
               />
-              {supplier.list?.kind === 'address' && <FetchNow supplier={supplier} onFile={(blob, name) => look(supplier, blob, name)} />}
+              {supplier.list?.kind === 'address' && (
+                <FetchNow
+                  supplier={supplier}
+                  byJob={matched.has(supplier.id) && !shownFirst.has(supplier.id)}
+                  onFile={(blob, name) => look(supplier, blob, name)}
+                />
+              )}
+              {matched.has(supplier.id) && (
+                <label className="flex items-center gap-1.5 text-[13px]">
+                  <input
+                    type="checkbox"
+                    checked={shownFirst.has(supplier.id)}
+                    onChange={(e) => {
+                      const next = new Set(shownFirst);
+                      if (e.target.checked) next.add(supplier.id);
+                      else next.delete(supplier.id);
+                      setShownFirst(next);
+                    }}
+                    className="accent-river"
+                  />
+                  Show how it is read first
+                </label>
+              )}
             </div>
             {wrong?.supplier === supplier.id && (
               <div role="alert">
@@ -138,12 +164,21 @@ export function Lists() {
   );
 }
 
+interface FetchProps {
+  readonly supplier: SupplierConnection;
+  /** Whether it is read without a look, by the match that is remembered. */
+  readonly byJob: boolean;
+  readonly onFile: (blob: Blob, name: string) => void;
+}
+
 /** Fetches the list at once, to match it or to see whether it changed. */
-function FetchNow({ supplier, onFile }: { supplier: SupplierConnection; onFile: (blob: Blob, name: string) => void }) {
+function FetchNow({ supplier, byJob, onFile }: FetchProps) {
   const [busy, setBusy] = useState(false);
-  const matched = useLiveQuery(() => db.matches.where('supplier').equals(supplier.id).count(), [supplier.id]);
+  const job = useLiveQuery(() => db.jobs.get(`${supplier.id}:catalogue`), [supplier.id]);
+  // After a list that could not be read as the one before, its match is what must be looked at.
+  const known = byJob && job?.lastOk !== false;
   const fetchNow = async () => {
-    if (matched) return runNow(work, `${supplier.id}:catalogue`);
+    if (known) return runNow(work, `${supplier.id}:catalogue`);
     setBusy(true);
     const got = await fetchToMatch(work, supplier);
     setBusy(false);
@@ -152,7 +187,7 @@ function FetchNow({ supplier, onFile }: { supplier: SupplierConnection; onFile: 
   };
   return (
     <Button disabled={busy} onClick={fetchNow}>
-      {busy ? 'Fetching …' : matched ? 'Fetch it now' : 'Fetch and match'}
+      {busy ? 'Fetching …' : known ? 'Fetch it now' : 'Fetch and match'}
     </Button>
   );
 }

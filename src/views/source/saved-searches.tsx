@@ -9,7 +9,7 @@ import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
 import { theDesk } from '../../work/clients';
-import { MOST_TAKEN, saveSearch } from '../../work/watch';
+import { forgetSearch, MOST_TAKEN, saveSearch } from '../../work/watch';
 
 const WATCH: Record<SavedSearch['watch'], string> = {
   off: 'only keep it',
@@ -39,6 +39,10 @@ function PlainSavedSearches({ query, sort, market, onOpen }: Props) {
   const change = async (s: SavedSearch, to: SavedSearch['watch']) => {
     const update: Partial<SavedSearch> = { watch: to, ...(s.watch === 'off' && { known: await known(s.query) }) };
     await db.searches.update(s.id, update);
+  };
+  const forget = async (s: SavedSearch) => {
+    await forgetSearch(work, s);
+    await say(`“${s.name}” is forgotten.`, { undo: true });
   };
   const fresh = saved?.reduce((n, s) => n + s.fresh, 0) ?? 0;
   return (
@@ -79,12 +83,7 @@ function PlainSavedSearches({ query, sort, market, onOpen }: Props) {
                         </option>
                       ))}
                     </select>
-                    <button
-                      type="button"
-                      aria-label={`Forget “${s.name}”`}
-                      className="p-1 text-muted hover:text-ink"
-                      onClick={() => db.searches.delete(s.id)}
-                    >
+                    <button type="button" aria-label={`Forget “${s.name}”`} className="p-1 text-muted hover:text-ink" onClick={() => forget(s)}>
                       <X aria-hidden size={14} />
                     </button>
                   </li>
