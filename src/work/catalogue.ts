@@ -516,7 +516,7 @@ export class CatalogueDesk {
       const { shelf, row } = searcher.at(id);
       if (!supplier || shelf.supplier === supplier) keys.push(keyOf(shelf.supplier, shelf.catalogue.skuAt(row)));
     }
-    return { hashes: Int32Array.from(keys, hashOf), keys };
+    return { hashes: Int32Array.from(keys, (key) => hashOf(key)), keys };
   }
 }
 
