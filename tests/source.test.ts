@@ -249,6 +249,13 @@ describe('a shop that already trades', () => {
     const truth = new Map(set.map((o) => [o.listing.sku, o.sells]));
     const linked = (await v.work.db.listings.toArray()).filter((l) => l.item);
     for (const l of linked) expect(l.item).toBe(truth.get(l.sku));
+    // One link more is taken back: the others still wait for the next reading.
+    const lone = (await unlinkedOf(v.work.db))[0]!;
+    const facts = { ...linked[0]!.facts, stock: 3 };
+    await linkListings(v.work, [{ listing: lone.id, supplier: 'brackwater', item: linked[0]!.item }], () => facts);
+    expect(await undo(v.work, (await lastUndoable(v.work.db))!.id)).toMatchObject({ ok: true });
+    const waiting = await v.work.db.outbox.filter((o) => o.kind === 'offer' && o.subject !== `listing:${lone.id}`).count();
+    expect(waiting).toBe(0);
     await refresh();
     for (const l of (await v.work.db.listings.toArray()).filter((one) => one.item && one.state !== 'ended')) {
       expect(l.told!.price).toBe(prices.get(l.id));

@@ -132,7 +132,10 @@ export async function addAll(
 /** The rows that an edit of {@link addAll} added; null for an edit of one row. */
 const addedBy = (edit: Edit) => (edit.before === null ? ((edit.after?.ids as readonly string[] | undefined) ?? null) : null);
 
-export type Undone = { ok: true; name: string; kept: number } | { ok: false; reason: string };
+/** `touched`: the rows that were changed or came back; those that went again are not among them. */
+export type Undone =
+  | { ok: true; name: string; kept: number; touched: readonly { readonly table: ChangedTable; readonly id: string }[] }
+  | { ok: false; reason: string };
 
 /**
  * Takes a change back as a change of its own. A row that was changed again since keeps its newer values; `kept` counts those.
@@ -204,5 +207,6 @@ export async function undoChange(
     undo = own;
   }
   await db.changes.update(id, { undoneBy: undo });
-  return { ok: true, name: change.name, kept };
+  const touched = rows.flatMap((r) => ('remove' in r ? [] : [{ table: r.table, id: 'set' in r ? r.id : r.add.id }]));
+  return { ok: true, name: change.name, kept, touched };
 }

@@ -3,6 +3,7 @@ import { countOf } from '../core/units';
 import {
   addAll,
   applyChange,
+  type ChangedTable,
   type ChangeHead,
   type Edit,
   type Listing,
@@ -244,9 +245,19 @@ export async function undo(work: Work, id: string): Promise<Undone> {
       nowOf(work),
       (e, row) => !gone(e, row) && !(e.table === 'products' && e.before === null && live.has(e.subject.slice('product:'.length))),
     );
-    if (undone.ok) await repriceProducts(work, null, `Undo: ${undone.name}.`);
+    if (undone.ok) await followUndo(work, undone);
     return undone;
   });
+}
+
+/** What follows a change that was taken back: the products it touched; all of them where it was a rule or a connection. */
+async function followUndo(work: Work, { name, touched }: Undone & { ok: true }): Promise<void> {
+  const { db } = work;
+  const idsOf = (table: ChangedTable) => touched.flatMap((t) => (t.table === table ? [t.id] : []));
+  const listings = await db.listings.bulkGet(idsOf('listings'));
+  const products = new Set([...idsOf('products'), ...listings.flatMap((l) => (l ? [l.product] : []))]);
+  const all = touched.some(({ table }) => table === 'plans' || table === 'settings' || table === 'connections');
+  if (all || products.size) await repriceProducts(work, all ? null : [...products], `Undo: ${name}.`);
 }
 
 /** The last change a person made that can be taken back. */

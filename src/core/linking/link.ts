@@ -164,7 +164,7 @@ export function weigh(listing: Wanted, offered: Offered, by: LinkBy, scales: Sca
   const foreign = [...ours.measures].filter((m) => !theirs.measures.has(m));
   if (missing.length && foreign.length) bad(`Measures differ: ${foreign.join(', ')} and ${missing.join(', ')}.`, 25, by === 'looks');
   else if (missing.length || foreign.length) bad(`Only one of them tells ${[...missing, ...foreign].join(', ')}.`, 6, by === 'looks');
-  else if (theirs.measures.size) good(`Same measures: ${[...theirs.measures].join(', ')}.`, 6);
+  else if (theirs.measures.size) good(`Same model or measures: ${[...theirs.measures].join(', ')}.`, 6);
 
   const options = compareOptions(listing, item, scales);
   if (options.state === 'agree') good(`Variant: ${options.says}.`, 8);

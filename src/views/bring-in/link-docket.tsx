@@ -7,6 +7,7 @@ import { Button } from '../../ui/button';
 import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
 import { LinkEditor } from '../../ui/link-editor';
+import { say } from '../../ui/said';
 import { setBackup } from '../../work/bring-in';
 import { work } from '../../work/browser';
 import type { Shop } from '../../work/quote';
@@ -39,6 +40,10 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, [candidates, linked, onLink, onNext]);
+  const backUp = async (c: Candidate) => {
+    await setBackup(work, listing.id, { supplier: c.supplier, item: c.sku });
+    await say(`${c.sku} of ${shop.connections.get(c.supplier)?.name ?? c.supplier} is the backup of ${listing.sku}.`, { undo: true });
+  };
   const facts = (title: string, brand: string, options: string, amount: string, gtin: string | null) => (
     <>
       <span className="block font-semibold">{title}</span>
@@ -99,8 +104,12 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
                     ))}
                   </ul>
                   <div className="mt-1.5">
-                    {linked ? (
-                      <Button onClick={() => setBackup(work, listing.id, { supplier: c.supplier, item: c.sku })}>As backup</Button>
+                    {linked && listing.backup?.supplier === c.supplier && listing.backup.item === c.sku ? (
+                      <span className="text-[13px] text-muted">It is the backup.</span>
+                    ) : linked ? (
+                      <Button aria-label={`${c.sku} as backup`} onClick={() => backUp(c)}>
+                        As backup
+                      </Button>
                     ) : (
                       <Button kind={i === 0 ? 'main' : 'quiet'} aria-label={`Link to ${c.sku}`} onClick={() => onLink(c)}>
                         Link to this
