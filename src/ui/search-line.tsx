@@ -17,6 +17,8 @@ interface Props {
   readonly problems?: readonly { readonly raw: string; readonly reason: string }[];
 }
 
+const NONE: NonNullable<Props['problems']> = [];
+
 /** Splits a query into what stands as chips and the word being typed. */
 function split(value: string): { chips: string[]; typed: string } {
   const ended = /\s$/.test(value);
@@ -39,7 +41,7 @@ function useRested(text: string): string {
 const join = (chips: readonly string[], typed: string) => [...chips, typed].join(' ').replace(/^\s+/, '');
 
 /** Free text and `field:value` terms; finished terms become chips, the result follows each key. `/` comes here. */
-export function SearchLine({ value, onChange, placeholder, fields, matches, without, problems = [] }: Props) {
+function PlainSearchLine({ value, onChange, placeholder, fields, matches, without, problems = NONE }: Props) {
   const [text, setText] = useState(value && `${value} `);
   const input = useRef<HTMLInputElement>(null);
   /** What was told upwards and has not come back yet. The address follows typing with a delay: an echo of an earlier key must not undo later ones. */
@@ -129,6 +131,9 @@ export function SearchLine({ value, onChange, placeholder, fields, matches, with
     </div>
   );
 }
+
+/** Drawn with each key, and with each answer that says something else. */
+export const SearchLine = memo(PlainSearchLine);
 
 interface FieldsHelpProps {
   readonly fields: Props['fields'];

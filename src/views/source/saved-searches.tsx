@@ -18,19 +18,21 @@ const WATCH: Record<SavedSearch['watch'], string> = {
 };
 
 interface Props {
-  readonly query: string;
+  /** The search as it stands when it is to be kept. */
+  readonly queryNow: () => string;
   readonly sort: string;
   readonly market: string | null;
   readonly onOpen: (search: SavedSearch) => void;
 }
 
 /** Searches kept under a name, and what is done with their new matches. */
-function PlainSavedSearches({ query, sort, market, onOpen }: Props) {
+function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
   const saved = useLiveQuery(() => db.searches.toArray(), []);
   const [name, setName] = useState('');
   const [watch, setWatch] = useState<SavedSearch['watch']>('report');
   const known = async (q: string) => (await theDesk().matchesOf(q, market)).hashes;
   const keep = async () => {
+    const query = queryNow();
     const same = saved?.find((s) => s.name === name.trim());
     await saveSearch(work, { id: same?.id, name: name.trim().slice(0, 60), query, sort, market, watch }, await known(query));
     setName('');

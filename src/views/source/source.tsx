@@ -1,7 +1,7 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
-import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { optionsInWords, SORTS, type SortColumn } from '../../core/catalogue';
 import { formatMinor, formatShare, signOf } from '../../core/money';
 import { toggleTerm } from '../../core/query';
@@ -43,8 +43,8 @@ const FIELDS = [
   { example: '-torch', means: 'without a word or term' },
 ];
 
-/** Rows fetched at once: about two screens. */
-const WINDOW = 50;
+/** Rows fetched at once: nearly two screens. */
+const WINDOW = 32;
 
 type SourceQuestion = Omit<SourceSearch, 'offset' | 'limit'>;
 
@@ -80,11 +80,15 @@ export function Source() {
   const [table, setTable] = useState<{ readonly count: number; readonly rows: ReadonlyMap<number, SourceRow> }>({ count: 0, rows: new Map() });
   const pages = useRef(new Set<number>());
   const marks = useMarks(found?.matches ?? 0);
-  const question = useMemo((): SourceQuestion => ({ market: market?.id ?? null, query, sort, descending }), [market?.id, query, sort, descending]);
+  const marketId = market?.id ?? null;
+  const question = useMemo((): SourceQuestion => ({ market: marketId, query, sort, descending }), [marketId, query, sort, descending]);
 
   /** What is asked now. Held apart from drawing, so that the table is given the same between keys and is drawn with each answer only. */
   const asking = useRef({ version: 0, question });
   const waiting = useRef(false);
+  /** What the last answer was for, told to those who only need it when they are opened. */
+  const used = useRef('');
+  const usedNow = useCallback(() => used.current, []);
   const fetchWindow = useCallback(async (page: number) => {
     if (pages.current.has(page)) return;
     pages.current.add(page);
@@ -107,6 +111,7 @@ export function Source() {
         const got = await theDesk().search({ ...asked.question, offset: 0, limit: WINDOW });
         if (asking.current !== asked) continue;
         setFound(got);
+        used.current = got.used;
         if (got.matches) setTable({ count: got.matches, rows: new Map(got.rows.map((row, i) => [i, row])) });
       }
     } finally {
@@ -116,11 +121,14 @@ export function Source() {
   useEffect(() => {
     ask(version, question);
   }, [ask, version, question]);
-  const onType = async (typed: string) => {
-    // Asked before anything is drawn, and the page is drawn once, with the answer: the line itself holds what is typed.
-    await ask(version, { ...question, query: typed });
-    if (version === 0 || asking.current.question.query === typed) setQuery(typed);
-  };
+  const onType = useCallback(
+    async (typed: string) => {
+      // Asked before anything is drawn, and the page is drawn once, with the answer: the line itself holds what is typed.
+      await ask(version, { market: marketId, sort, descending, query: typed });
+      if (version === 0 || asking.current.question.query === typed) setQuery(typed);
+    },
+    [ask, version, marketId, sort, descending, setQuery],
+  );
 
   // A link from Today names a kept search: it is opened, and its new matches count as seen.
   const saved = get('saved');
@@ -157,7 +165,6 @@ export function Source() {
     },
     [set, setQuery],
   );
-  const kept = useDeferredValue(found?.used ?? '');
   const keysBetween = useCallback(
     (from: number, to: number) => theDesk().range({ ...asking.current.question, offset: from, limit: to - from + 1 }),
     [],
@@ -268,7 +275,7 @@ export function Source() {
             />
           </div>
           <div className="flex items-center gap-2 max-md:hidden">
-            <SavedSearches query={kept} sort={get('sort')} market={market?.id ?? null} onOpen={onOpenSaved} />
+            <SavedSearches queryNow={usedNow} sort={get('sort')} market={marketId} onOpen={onOpenSaved} />
             <Button disabled={!market} onClick={() => open('paste')}>
               Paste lines
             </Button>
