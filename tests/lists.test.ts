@@ -10,6 +10,7 @@ import { listJob } from '@/work/job';
 import { inspect, lastRefused, resample, startReading } from '@/work/lists';
 import { forget } from '@/work/reading';
 import { runRound } from '@/work/runner';
+import { chance } from '../stand-ins/random';
 import { itemsIn, setOut, type Voyage } from './voyage';
 
 const file = (text: string | Uint8Array) => new Blob([text as BlobPart]);
@@ -579,6 +580,46 @@ describe('reading lists into the catalogue', () => {
     expect(await v.work.db.stages.count()).toBe(0);
     expect(await v.work.db.bytes.count()).toBe(0);
   });
+
+  test('a list that comes again and again, its worker dying at any step, ends as if it had never died', async () => {
+    const luck = chance(7);
+    const filler = 'for long nights '.repeat(140);
+    const versions = Array.from({ length: 3 }, (_, version) =>
+      list(3_000, (k) => {
+        // Some go, some come back, some move, and a row in a thousand cannot be read.
+        if ((k + version) % 97 === 0) return `G-${k}-${version},Another,3.00,1,${filler}`;
+        const cost = k % 1000 === 999 ? 'call' : ((k + (k % 50 === version ? 7 : 0) + 100) / 100).toFixed(2);
+        return `H-${k},Part ${k},${cost},${k % 41 === version ? 0 : 5},${filler}`;
+      }),
+    );
+    const read = async (dies: boolean) => {
+      let clock = 0;
+      jest.spyOn(performance, 'now').mockImplementation(() => (clock += 2000));
+      const says: (string | null)[] = [];
+      for (const text of versions) {
+        await drop(text);
+        for (let rounds = 0; rounds < 200; rounds++) {
+          if (!(await runRound(v.work))) break;
+          // Not each time: what is never stored cannot be gone on from.
+          if (dies && luck.next() < 0.4) forget(v.work, id);
+        }
+        says.push((await job()).lastSays);
+      }
+      jest.restoreAllMocks();
+      const refused = (await lastRefused(v.work.db, id)).flatMap((r) => r.refused).map((r) => [r.line, r.sku, r.value]);
+      return { says, refused, items: await itemsIn(v.work.db, id) };
+    };
+    const died = await read(true);
+    await v.end();
+    v = await setOut({ items: 40 });
+    await keepListSupplier(v.work, { name: 'Hollin', currency: 'GBP', shipping: [{ upToGrams: 5000, minor: 300 }], shipsTo: ['GB'], url: '' });
+    const straight = await read(false);
+    expect(straight.says[2]).toMatch(/new, .*gone, .*cost up/);
+    expect(died.says).toEqual(straight.says);
+    expect(died.refused).toEqual(straight.refused);
+    expect(died.items.size).toBeGreaterThan(2_950);
+    expect(new Map([...died.items].sort())).toEqual(new Map([...straight.items].sort()));
+  }, 60_000);
 
   test('helpers that answer late and out of turn change nothing: the first of two stays, remarks stand by line', async () => {
     const text = ['SKU,Title,Cost,Stock,About'];

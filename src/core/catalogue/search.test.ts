@@ -1,0 +1,282 @@
+import fc from 'fast-check';
+import { fold } from '../copy';
+import { parseQuery, parseRange, type Term } from '../query';
+import { Catalogue, FACETS, type FacetName, type Item, MARGIN_BANDS, NO_PRICE, Reading, Searcher, type Shelf, type SortColumn } from '.';
+import { conditionsOf } from './terms';
+import { wordsOf } from './words';
+
+/** A row as a plain look sees it. */
+interface Plain {
+  readonly item: Item;
+  readonly supplier: string;
+  readonly taken: boolean;
+  readonly price: number | null;
+  readonly profit: number | null;
+}
+const marginOf = ({ price, profit }: Plain) => (price === null ? null : Math.trunc((profit! * 1e6) / price));
+
+const TITLES = ['Red-light torch', 'Lantern with hook', 'Dew strap 20 cm', 'Star atlas', 'Moon map, large', 'Café lamp'];
+const BRANDS = ['Fellmoor', 'Tarnlight', 'Oxbow & Reed', ''];
+const CATEGORIES = ['Lighting > Torches', 'Lighting > Lanterns', 'Charts', 'Optics > Dew control'];
+
+const row = fc.record({
+  title: fc.constantFrom(...TITLES),
+  brand: fc.constantFrom(...BRANDS),
+  category: fc.constantFrom(...CATEGORIES),
+  colour: fc.constantFrom('', 'Slate', 'Rust'),
+  cost: fc.integer({ min: 0, max: 30 }).map((n) => n * 50),
+  stock: fc.constantFrom(0, 0, 3, 40),
+  grams: fc.constantFrom(0, 90, 1500),
+  days: fc.constantFrom(null, 1, 4),
+  from: fc.constantFrom('Hull', 'Gdynia', ''),
+  gtin: fc.boolean(),
+  msrp: fc.constantFrom(null, 900),
+  pictures: fc.constantFrom(0, 2),
+  taken: fc.boolean(),
+  gone: fc.integer({ min: 0, max: 5 }).map((n) => n === 0),
+  profit: fc.constantFrom(null, -80, 0, 40, 300),
+});
+type Row = typeof row extends fc.Arbitrary<infer R> ? R : never;
+
+/** A shelf of rows; those that are gone came once and do not come again. */
+function shelfOf(supplier: string, name: string, rows: readonly Row[]): { shelf: Shelf; plain: (Plain | null)[] } {
+  const items = rows.map(
+    (r, k): Item => ({
+      sku: `${supplier}-${k}`,
+      group: null,
+      title: r.title,
+      brand: r.brand,
+      category: r.category,
+      options: r.colour ? { Colour: r.colour } : {},
+      gtin: r.gtin ? `40063813${String(k).padStart(5, '0')}` : null,
+      cost: r.cost,
+      map: null,
+      msrp: r.msrp,
+      stock: r.stock,
+      grams: r.grams,
+      shipsFrom: r.from,
+      days: r.days,
+      pictures: r.pictures,
+    }),
+  );
+  const catalogue = new Catalogue();
+  const read = (list: readonly Item[]) => {
+    const reading = new Reading(catalogue, false);
+    for (const item of list)
+      reading.put(item, { sku: item.sku, description: '', pictures: Array.from({ length: item.pictures }, (_, k) => `/${k}.jpg`) });
+    while (reading.piece(true));
+    const gone = reading.endWhole();
+    if (gone) catalogue.apply(gone);
+  };
+  read(items);
+  read(items.filter((_, k) => !rows[k]!.gone));
+  const price = Int32Array.from(rows, (r) => (r.profit === null ? NO_PRICE : r.cost + 500));
+  const profit = Int32Array.from(rows, (r) => r.profit ?? NO_PRICE);
+  const margin = Int32Array.from(rows, (r) => (r.profit === null ? NO_PRICE : Math.trunc((r.profit * 1e6) / (r.cost + 500))));
+  const plain = rows.map((r, k) =>
+    r.gone ? null : { item: items[k]!, supplier: name, taken: r.taken, price: r.profit === null ? null : r.cost + 500, profit: r.profit },
+  );
+  return {
+    shelf: { supplier, name, scale: 100, catalogue, prices: { price, profit, margin }, taken: Uint8Array.from(rows, (r) => (r.taken ? 1 : 0)) },
+    plain,
+  };
+}
+
+const rowsOfShop = fc.tuple(fc.array(row, { maxLength: 70 }), fc.array(row, { maxLength: 40 }));
+function shopOf([a, b]: readonly [readonly Row[], readonly Row[]]) {
+  const [one, two] = [shelfOf('BW', 'Brackwater', a), shelfOf('HO', 'Hollin Optics', b)];
+  return { searcher: new Searcher([one.shelf, two.shelf]), plain: [...one.plain, ...two.plain] };
+}
+
+const NUMBERS: Readonly<Record<string, (p: Plain) => number | null>> = {
+  cost: (p) => p.item.cost / 100,
+  stock: (p) => p.item.stock,
+  weight: (p) => p.item.grams,
+  days: (p) => p.item.days,
+  price: (p) => (p.price === null ? null : p.price / 100),
+  profit: (p) => (p.profit === null ? null : p.profit / 100),
+  margin: (p) => (marginOf(p) === null ? null : marginOf(p)! / 10_000),
+};
+const TEXTS: Readonly<Record<string, (p: Plain) => string>> = {
+  brand: (p) => p.item.brand,
+  category: (p) => p.item.category,
+  from: (p) => p.item.shipsFrom,
+  supplier: (p) => p.supplier,
+};
+const FLAGS: Readonly<Record<string, (p: Plain) => boolean>> = {
+  'is:new': (p) => !p.taken,
+  'is:taken': (p) => p.taken,
+  'is:stocked': (p) => p.item.stock > 0,
+  'has:barcode': (p) => p.item.gtin !== null,
+  'has:picture': (p) => p.item.pictures > 0,
+  'has:map': (p) => p.item.map !== null,
+  'has:msrp': (p) => p.item.msrp !== null,
+};
+
+/** Whether a row has a term, looked at plainly: `not` is left to the caller. */
+function holds(p: Plain, t: Term): boolean {
+  if (t.kind === 'word') {
+    const own = [p.item.title, p.item.brand, p.item.category, ...Object.entries(p.item.options).flat()].flatMap((text) => wordsOf(text));
+    return wordsOf(t.text).every((part) => own.some((w) => w.startsWith(part))) || fold(p.item.sku) === t.text;
+  }
+  const flag = FLAGS[`${t.field}:${t.value}`];
+  if (flag) return flag(p);
+  if (t.field === 'sku') return fold(p.item.sku).includes(fold(t.value));
+  const text = TEXTS[t.field];
+  if (text) return fold(text(p)).includes(fold(t.value));
+  const n = NUMBERS[t.field]!(p);
+  return n !== null && parseRange(t.value)!(n);
+}
+
+/** Choices of one counted field are alternatives; all else holds together. `but` leaves the choices of one field out. */
+function fits(p: Plain, terms: readonly Term[], but?: FacetName): boolean {
+  const choice = (t: Term) => t.kind === 'field' && !t.not && (FACETS as readonly string[]).includes(t.field);
+  return terms.every((t) => {
+    if (!choice(t)) return holds(p, t) !== t.not;
+    const { field } = t as Term & { kind: 'field' };
+    return field === but || terms.some((o) => o.kind === 'field' && !o.not && o.field === field && holds(p, o));
+  });
+}
+
+const term = fc.oneof(
+  fc.constantFrom('torch', 'la', 'red-light', 'cafe', 'rust', 'fellm', 'c', '20', 'hook', 'bw-3', 'ho-1', 'nothing'),
+  fc.constantFrom(
+    'cost:2..8',
+    'cost:>5',
+    'cost:<0',
+    'stock:0',
+    'stock:>=3',
+    'weight:<500',
+    'days:<=2',
+    'price:7..',
+    'profit:<0',
+    'profit:>0.3',
+    'margin:>5',
+    'margin:<0',
+  ),
+  fc.constantFrom(...Object.keys(FLAGS)),
+  fc.constantFrom(
+    'brand:fellmoor',
+    'brand:tarn',
+    'brand:"Oxbow & Reed"',
+    'category:lighting',
+    'category:Charts',
+    'from:hull',
+    'from:gdy',
+    'supplier:holl',
+    'supplier:brack',
+    'supplier:none',
+  ),
+  fc.constantFrom('margin:0..10', 'margin:20..30', 'sku:-1', 'sku:bw'),
+);
+const query = fc
+  .array(fc.tuple(term, fc.integer({ min: 0, max: 4 })), { maxLength: 5 })
+  .map((terms) => terms.map(([t, n]) => (n === 0 ? `-${t}` : t)).join(' '));
+
+test('any search finds what a plain look at each row finds, and counts each choice as if it were made alone', () => {
+  fc.assert(
+    fc.property(rowsOfShop, fc.array(query, { minLength: 1, maxLength: 4 }), (rows, queries) => {
+      const { searcher, plain } = shopOf(rows);
+      // One after the other on the same shelves: what is kept of one search must not spoil the next.
+      for (const text of queries) {
+        const terms = parseQuery(text);
+        const found = searcher.find(terms);
+        const expected = plain.flatMap((p, id) => (p && fits(p, terms) ? [id] : []));
+        expect([text, ...searcher.ids(found)]).toEqual([text, ...expected]);
+        expect(found.count).toBe(expected.length);
+        expect([...searcher.ids(found, 3)]).toEqual(expected.slice(0, 3));
+        for (const facet of FACETS) {
+          const counted = new Map<string, number>();
+          for (const p of plain) {
+            if (!p || !fits(p, terms, facet)) continue;
+            const m = marginOf(p);
+            const values = facet !== 'margin' ? [TEXTS[facet]!(p)] : m === null ? [] : MARGIN_BANDS.filter((band) => parseRange(band)!(m / 10_000));
+            for (const value of values) counted.set(value, (counted.get(value) ?? 0) + 1);
+          }
+          const told = found.facets[facet].filter((v) => v.count).map((v) => [v.value, v.count] as const);
+          expect([text, facet, new Map(told)]).toEqual([text, facet, counted]);
+        }
+      }
+    }),
+    { numRuns: 300 },
+  );
+});
+
+test('any order, prepared or not, first rows or all, is that of the values; rows without one come last', () => {
+  const by = fc.constantFrom<SortColumn>('cost', 'stock', 'margin', 'profit', 'price', 'title', 'sku', 'brand', 'supplier', 'listed');
+  fc.assert(
+    fc.property(
+      rowsOfShop,
+      query,
+      by,
+      fc.boolean(),
+      fc.boolean(),
+      fc.integer({ min: 1, max: 30 }),
+      (rows, text, column, descending, prepared, limit) => {
+        const { searcher, plain } = shopOf(rows);
+        if (prepared) {
+          searcher.order(searcher.find([]), column, descending, 5);
+          while (searcher.prepare());
+        }
+        const found = searcher.find(parseQuery(text));
+        const whole = [...searcher.order(found, column, descending)];
+        expect([...searcher.order(found, column, descending, limit)]).toEqual(whole.slice(0, limit));
+        expect([...whole].sort((a, b) => a - b)).toEqual([...searcher.ids(found)]);
+        const orderedBy = (id: number): number | string | null => {
+          const p = plain[id]!;
+          if (column === 'listed') return id;
+          if (column === 'title' || column === 'sku' || column === 'brand') return p.item[column];
+          return column === 'supplier'
+            ? p.supplier
+            : column === 'margin'
+              ? marginOf(p)
+              : column === 'price' || column === 'profit'
+                ? p[column]
+                : p.item[column as 'cost'];
+        };
+        for (let k = 1; k < whole.length; k++) {
+          const [a, b] = [orderedBy(whole[k - 1]!), orderedBy(whole[k]!)];
+          if (b === null) continue;
+          expect(a).not.toBeNull();
+          if (a !== b) expect(a! < b).toBe(!descending);
+        }
+      },
+    ),
+    { numRuns: 300 },
+  );
+});
+
+describe('conditions', () => {
+  const of = (text: string) => conditionsOf(parseQuery(text));
+
+  test('choices of a counted field are alternatives, denied ones and other ranges each hold', () => {
+    const c = of('brand:a brand:b -brand:c margin:0..10 margin:20..30 -margin:<0 cost:>1 cost:<9');
+    expect(c.texts).toEqual([
+      { field: 'brand', wanted: ['a', 'b'], not: false },
+      { field: 'brand', wanted: ['c'], not: true },
+    ]);
+    expect(c.numbers.map((n) => [n.field, n.texts, n.not])).toEqual([
+      ['margin', ['0..10', '20..30'], false],
+      ['margin', ['<0'], true],
+      ['cost', ['>1'], false],
+      ['cost', ['<9'], false],
+    ]);
+    expect(c.problems).toEqual([]);
+  });
+
+  test.each([
+    ['cost:', /no value yet/],
+    ['cost:dear', /not a number or a range/],
+    ['margin:x', /not a number or a range/],
+    ['is:blue', /is takes new, taken, stocked/],
+    ['has:wings', /has takes barcode/],
+    ['colour:red', /There are: cost/],
+    ['constructor:1', /There is no field/],
+    ['__proto__:1', /There is no field|^$/],
+    ['is:constructor', /is takes/],
+  ])('%s is told and narrows nothing', (text, reason) => {
+    const c = of(`torch ${text}`);
+    expect(c.problems.map((p) => p.reason).join()).toMatch(reason);
+    expect([c.numbers, c.flags, c.texts, c.skus]).toEqual([[], [], [], []]);
+  });
+});
