@@ -52,6 +52,29 @@ test('a price list: matched on its first rows, corrected, remembered; bad rows s
   await page.getByRole('button', { name: 'Leave it' }).click();
 });
 
+test('a remembered match is shown again where the seller wants, corrected, and holds for the lists after', async ({ page, request }) => {
+  await startAnew(request);
+  await addSupplier(page);
+  const article = page.getByRole('article', { name: 'Hollin' });
+  const first = article.getByRole('checkbox', { name: 'Show how it is read first' });
+  await expect(first).toBeHidden();
+  await drop(page, csv(`${HEAD}H-1;Fernrohr;10,00;3;Schwarz\n`));
+  await page.getByRole('button', { name: 'Read the list' }).click();
+  await expect(article.getByText('1 new')).toBeVisible();
+  await first.check();
+  await drop(page, csv(`${HEAD}H-1;Fernrohr;12,00;3;Schwarz\n`, 'next.csv'));
+  await page.getByLabel('Costs are').selectOption('with');
+  await expect(page.getByText('= 10.00 GBP')).toBeVisible();
+  await page.getByRole('button', { name: 'Read the list' }).click();
+  await expect(article.getByText('nothing changed')).toBeVisible();
+  await page.reload();
+  await expect(first).not.toBeChecked();
+  await drop(page, csv(`${HEAD}H-1;Fernrohr;24,00;3;Schwarz\n`, 'third.csv'));
+  await expect(article.getByText('cost up 1')).toBeVisible();
+  await page.goto(`${EMPTY}/source`);
+  await expect(rows(page, 'Catalogue').filter({ hasText: 'Fernrohr' }).getByText('20.00').first()).toBeVisible();
+});
+
 test('a long list is stopped, outlives a reload, goes on and ends whole; the old catalogue serves meanwhile', async ({ page, request }) => {
   await startAnew(request);
   await addSupplier(page);
