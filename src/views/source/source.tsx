@@ -43,8 +43,8 @@ const FIELDS = [
   { example: '-torch', means: 'without a word or term' },
 ];
 
-/** Rows fetched at once: nearly two screens. */
-const WINDOW = 32;
+/** Rows fetched at once: about two screens. */
+const WINDOW = 50;
 
 type SourceQuestion = Omit<SourceSearch, 'offset' | 'limit'>;
 
@@ -146,9 +146,12 @@ export function Source() {
 
   const onRange = useCallback(
     (from: number, to: number) => {
-      for (let page = Math.floor(from / WINDOW); page <= Math.floor(to / WINDOW); page++) fetchWindow(page);
+      // Half a window ahead either way, so that scrolling seldom meets a row that is still coming.
+      const first = Math.max(0, from - WINDOW / 2);
+      const last = Math.min(to + WINDOW / 2, table.count - 1);
+      for (let page = Math.floor(first / WINDOW); page <= Math.floor(last / WINDOW); page++) fetchWindow(page);
     },
-    [fetchWindow],
+    [fetchWindow, table.count],
   );
   const rowAt = useCallback((i: number) => table.rows.get(i), [table]);
   const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
