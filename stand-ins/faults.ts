@@ -17,16 +17,23 @@ export interface FaultSettings {
   /** Changes come only after they were asked for this many times. */
   late: number;
   spoil: Spoil | null;
-  /** Chance of each, for tests: refuse the connection, lose the answer, 503, 429. */
-  random: { drop: number; lose: number; fail: number; tooMany: number } | null;
+  /** The next answers to requests that change something are replaced, after they were carried out, by a page of somebody between. */
+  stray: number;
+  /** Chance of each, for tests: refuse the connection, lose the answer, 503, 429, a 404 or 413 from between (before or after it was carried out). */
+  random: { drop: number; lose: number; fail: number; tooMany: number; stray?: number } | null;
 }
 
 export interface Fate {
   wait: number;
   before: Answer | 'drop' | null;
   lose: boolean;
+  /** What is answered instead of the service's own word. */
+  instead: Answer | null;
   spoil: ((answer: Answer) => Answer) | null;
 }
+
+/** What a proxy says of its own: JSON, but no problem document of the contract. */
+const strayAnswer = (status: number): Answer => ({ status, headers: { 'content-type': 'application/json' }, body: { error: 'from a proxy' } });
 
 export class Faults {
   settings: FaultSettings = {
@@ -36,17 +43,18 @@ export class Faults {
     loseAnswers: 0,
     duplicate: false,
     late: 0,
+    stray: 0,
     spoil: null,
     random: null,
   };
   /** How many requests each fault touched, for figures. */
-  readonly injected = { drop: 0, lose: 0, fail: 0, tooMany: 0 };
+  readonly injected = { drop: 0, lose: 0, fail: 0, tooMany: 0, stray: 0 };
 
   constructor(private readonly luck: () => number = Math.random) {}
 
   fate(request: Request): Fate {
     const s = this.settings;
-    const fate: Fate = { wait: s.slowMs, before: null, lose: false, spoil: null };
+    const fate: Fate = { wait: s.slowMs, before: null, lose: false, instead: null, spoil: null };
     const changes = request.method !== 'GET' && request.path.startsWith('/v1/');
     const limited = problem({ status: 429, type: 'urn:wire:too-many', title: 'Too many requests', detail: 'Come back later.' });
     limited.headers = { ...limited.headers, 'retry-after': s.random ? '0' : '3' };
@@ -63,9 +71,12 @@ export class Faults {
     } else if (s.loseAnswers > 0 && changes) {
       s.loseAnswers--;
       fate.lose = true;
+    } else if (s.stray > 0 && changes) {
+      s.stray--;
+      fate.instead = strayAnswer(404);
     } else if (s.random) {
       const r = this.luck();
-      const { drop, lose, fail, tooMany } = s.random;
+      const { drop, lose, fail, tooMany, stray = 0 } = s.random;
       if (r < drop) {
         this.injected.drop++;
         fate.before = 'drop';
@@ -78,6 +89,11 @@ export class Faults {
       } else if (r < drop + lose + fail + tooMany) {
         this.injected.tooMany++;
         fate.before = limited;
+      } else if (r < drop + lose + fail + tooMany + stray) {
+        this.injected.stray++;
+        const answer = strayAnswer(this.luck() < 0.5 ? 404 : 413);
+        if (this.luck() < 0.5) fate.before = answer;
+        else fate.instead = answer;
       }
     }
     if (s.spoil && request.path === '/v1/items') {

@@ -34,7 +34,10 @@ export function serve(handle: Handler, control: Handler, faults: Faults, done: (
         body: await read(message),
       };
     } catch {
-      return send(response, problem({ status: 400, title: 'The body cannot be read', detail: 'It must be JSON of at most 2 MB.' }));
+      return send(
+        response,
+        problem({ status: 400, type: 'urn:wire:unreadable', title: 'The body cannot be read', detail: 'It must be JSON of at most 2 MB.' }),
+      );
     }
     if (request.path.startsWith('/control')) {
       const answer = control(request) ?? problem({ status: 404, title: 'Nothing here' });
@@ -53,6 +56,7 @@ export function serve(handle: Handler, control: Handler, faults: Faults, done: (
     }
     if (request.method !== 'GET') done();
     if (fate.lose) return void response.destroy();
+    if (fate.instead) return send(response, fate.instead);
     send(response, fate.spoil ? fate.spoil(answer) : answer);
   });
   server.keepAliveTimeout = 2_000;

@@ -1,11 +1,11 @@
 import { NOTHING } from '@/core/ledger';
 import { type MarketConnection, type Order, SampanDatabase } from '@/store';
-import { lastUndoable, undo } from '@/work/bench';
-import { cancelOrder, editOrder, forwardOrder, recheckOrders, releaseOrder, setForwarding, standingFor } from '@/work/desk';
+import { lastUndoable, setOwnPrice, undo } from '@/work/bench';
+import { actualOf, cancelOrder, editOrder, forwardOrder, noteSeen, recheckOrders, releaseOrder, setForwarding, standingFor } from '@/work/desk';
 import { dispatchFor, tellAnyway } from '@/work/intake';
 import { readCourse } from '@/work/needs';
 import { loadRecorded } from '@/work/recorded';
-import { advance, move } from '../stand-ins/brackwater/warehouse';
+import { advance, callOff, move } from '../stand-ins/brackwater/warehouse';
 import { sell, touch } from '../stand-ins/pennywharf/market';
 import { chance } from '../stand-ins/random';
 import { setOut, type Voyage } from './voyage';
@@ -99,7 +99,7 @@ test('a prepaid balance is shared out: what it does not cover is held until it d
   expect(v.outside.warehouse.purchases).toHaveLength(2);
 });
 
-test('a buyer who cancels before it is bought stops it; afterwards a person is called', async () => {
+test('a buyer who cancels before it is bought stops it; afterwards the purchase is asked back, and a person sees what it cost', async () => {
   await byHand();
   const early = await sold();
   touch(v.outside.market, v.outside.market.orders[0]!, { status: 'cancelled' });
@@ -110,7 +110,102 @@ test('a buyer who cancels before it is bought stops it; afterwards a person is c
   const late = await sold();
   touch(v.outside.market, v.outside.market.orders[1]!, { status: 'cancelled' });
   await v.settle(61_000);
-  expect((await now(late)).refusal).toMatch(/cancelled after it was bought/);
+  expect(await now(late)).toMatchObject({ refusal: expect.stringMatching(/took BT-88001 back. It costs nothing/), open: 1, charged: { goods: 0 } });
+  expect(v.outside.warehouse).toMatchObject({ purchases: [{ status: 'cancelled' }], balance: 250_000 });
+  await noteSeen(v.work, late.id);
+  expect((await now(late)).open).toBe(0);
+
+  const picked = await sold();
+  v.tick(2 * 3_600_000);
+  touch(v.outside.market, v.outside.market.orders[2]!, { status: 'cancelled' });
+  await v.settle(61_000);
+  expect((await now(picked)).refusal).toMatch(/took BT-88002 back. It costs 1.50/);
+  expect(actualOf(await now(picked))).toMatchObject({ revenue: 0, profit: -150 });
+
+  const gone = await sold();
+  advance(v.outside.warehouse, 'BT-88003', v.work.clock(), 0);
+  touch(v.outside.market, v.outside.market.orders[3]!, { status: 'cancelled' });
+  await v.settle(61_000);
+  const { goods, shipping } = v.outside.warehouse.purchases[2]!;
+  expect(await now(gone)).toMatchObject({
+    refusal: expect.stringMatching(/^Cancelled after it was bought. Brackwater Trade had shipped BT-88003 by then. It costs/),
+    open: 1,
+  });
+  expect(actualOf(await now(gone))!.profit).toBe(-goods - shipping);
+  expect(v.outside.market.orders[3]!.dispatch).toBeUndefined();
+});
+
+test('the seller cancels what is bought: the supplier is asked first, and only if it agrees is the buyer refunded', async () => {
+  const back = await sold();
+  expect(await cancelOrder(v.work, back.id, 'Sold elsewhere')).toEqual({ ok: true });
+  expect([standingFor(await now(back)), v.outside.market.orders[0]!.status]).toEqual(['being cancelled', 'paid']);
+  await v.settle();
+  expect([standingFor(await now(back)), v.outside.market.orders[0]!.status]).toEqual(['cancelled', 'cancelled']);
+  const kept = await sold();
+  advance(v.outside.warehouse, 'BT-88002', v.work.clock(), 0);
+  expect(await cancelOrder(v.work, kept.id, 'Sold elsewhere')).toEqual({ ok: true });
+  await v.settle();
+  expect(await now(kept)).toMatchObject({ refusal: expect.stringMatching(/^It was not cancelled/), facts: { cancelledAt: null } });
+  await v.settle(300_000);
+  expect(v.outside.market.orders[1]!.status).toBe('shipped');
+});
+
+test('a purchase whose answer was lost and whose next try meets a 404 from between is found again, never bought anew, even from a copy of before', async () => {
+  await byHand();
+  const copy = await sold();
+  const { brackwater } = v.outside.faults;
+  brackwater.set({ loseAnswers: 1 });
+  await forwardOrder(v.work, copy.id);
+  await v.settle();
+  brackwater.set({ random: { drop: 0, lose: 0, fail: 0, tooMany: 0, stray: 1 } });
+  for (let k = 0; k < 3; k++) await v.settle(20_000);
+  const doubtful = await now(copy);
+  expect([standingFor(doubtful), doubtful.refusal]).toEqual(['forwarding', null]);
+  expect(await releaseOrder(v.work, copy.id, [], true)).toMatchObject({ ok: false });
+  brackwater.set({ random: null });
+  await v.settle(600_000);
+  expect((await now(copy)).supplierNumber).toBe('BT-88001');
+  // A copy from before the purchase, with another message for the slip: the same key, so that it is the same purchase.
+  await v.work.db.outbox.clear();
+  await v.work.db.orders.put({ ...copy, slip: 'Another word' });
+  await forwardOrder(v.work, copy.id);
+  await v.settle();
+  expect(v.outside.warehouse.purchases).toHaveLength(1);
+  expect((await now(copy)).supplierNumber).toBe('BT-88001');
+});
+
+test('a purchase that waits for an outage to end is withdrawn when the buyer cancels; one the supplier cancels can be bought again', async () => {
+  v.outside.faults.brackwater.set({ outage: true });
+  const order = await sold();
+  expect(standingFor(order)).toBe('forwarding');
+  touch(v.outside.market, v.outside.market.orders[0]!, { status: 'cancelled' });
+  await v.settle(61_000);
+  // It was tried, so that only the supplier can say that it has none.
+  expect(standingFor(await now(order))).toBe('being cancelled');
+  v.outside.faults.brackwater.set({ outage: false });
+  await v.settle(600_000);
+  expect(await now(order)).toMatchObject({ open: 0, refusal: null, forwarding: false });
+  expect(v.outside.warehouse.purchases).toHaveLength(0);
+
+  const again = await sold();
+  callOff(v.outside.warehouse, v.outside.warehouse.purchases[0]!);
+  await v.settle(300_000);
+  expect([standingFor(await now(again)), (await now(again)).refusal]).toEqual(['held', expect.stringMatching(/cancelled BT-88001/)]);
+  await releaseOrder(v.work, again.id, [], true);
+  await v.settle();
+  expect(v.outside.warehouse.purchases.map((p) => p.status)).toEqual(['cancelled', 'accepted']);
+});
+
+test('what somebody between answers refuses no listing and no parcel at once, and blocks the others for a while only', async () => {
+  v.outside.faults.pennywharf.set({ random: { drop: 0, lose: 0, fail: 0, tooMany: 0, stray: 1 } });
+  const listing = (await v.work.db.listings.where('state').equals('live').first())!;
+  await setOwnPrice(v.work, listing, listing.told!.price + 100);
+  await v.settle();
+  expect(await v.work.db.outbox.get(`offer:${listing.id}`)).toMatchObject({ state: 'waiting', attempts: 1 });
+  await v.work.db.outbox.update(`publish:${listing.id}`, { state: 'waiting', attempts: 0 });
+  for (let k = 0; k < 8; k++) await v.settle(400_000);
+  const published = await v.work.db.outbox.get(`publish:${listing.id}`);
+  expect(published).toMatchObject({ state: 'refused', attempts: 5, says: expect.stringMatching(/something stands between/) });
 });
 
 test('a sale lowers what is promised, so that the last piece is not sold twice', async () => {

@@ -92,6 +92,25 @@ test.each([
   expect(s.warehouse.balance).toBe(before);
 });
 
+test('a purchase is found by its reference, and taken back while it has not left: the money and the goods come back but for what was picked', async () => {
+  const { sku, stock } = await anyItem();
+  const before = s.warehouse.balance;
+  const { number } = (await (await bw('/v1/orders', post(purchase(sku, 2), { 'idempotency-key': 'key-00000010' }))).json()) as WirePurchaseAnswer;
+  const find = async (reference: string) => (await (await bw(`/v1/orders?reference=${reference}`)).json()).orders;
+  expect(await find('PW-1')).toMatchObject([{ number, status: 'accepted' }]);
+  expect(await find('PW-2')).toEqual([]);
+  const cancel = () => bw(`/v1/orders/${number}/cancel`, post({ reason: 'x' }, { 'idempotency-key': 'back-0000001' }));
+  for (let k = 0; k < 2; k++)
+    expect(await (await cancel()).json()).toMatchObject({ status: 'cancelled', charge: { goods: '0.00', shipping: '0.00' } });
+  expect([s.warehouse.balance, (await anyItem()).stock]).toEqual([before, stock]);
+  expect(await find('PW-1')).toMatchObject([{ status: 'cancelled' }]);
+  const other = (await (await bw('/v1/orders', post(purchase(sku), { 'idempotency-key': 'key-00000011' }))).json()) as WirePurchaseAnswer;
+  await fetch(`${s.origins.brackwater}/control/advance`, post({ status: 'accepted' }));
+  const late = await bw(`/v1/orders/${other.number}/cancel`, post({ reason: 'x' }, { 'idempotency-key': 'back-0000002' }));
+  expect([late.status, (await late.json()).type]).toEqual([409, 'urn:wire:state']);
+  expect((await bw('/v1/orders/BT-1/cancel', post({}, { 'idempotency-key': 'back-0000003' }))).status).toBe(404);
+});
+
 test('an order on its way shows up in the feed after its cursor, with carrier and number', async () => {
   const { sku } = await anyItem();
   await bw('/v1/orders', post(purchase(sku), { 'idempotency-key': 'key-00000006' }));

@@ -1,6 +1,6 @@
 import { lastUndoable, saveRules, undo } from '@/work/bench';
 import { runNow } from '@/work/connections';
-import { cancelOrder, releaseOrder, standingFor } from '@/work/desk';
+import { releaseOrder, standingFor } from '@/work/desk';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/pennywharf/market';
 import { chance } from '../stand-ins/random';
@@ -81,7 +81,6 @@ test('an order at a loss is held, says so, and goes only when a person lets it',
   await v.settle(3_600_000);
   expect(v.outside.warehouse.purchases).toHaveLength(0);
   expect(await releaseOrder(v.work, held.id, ['profit'], true)).toEqual({ ok: true });
-  expect(await cancelOrder(v.work, held.id, 'late')).toMatchObject({ ok: false });
   await v.settle();
   expect(v.outside.warehouse.purchases).toHaveLength(1);
 });

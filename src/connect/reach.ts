@@ -1,13 +1,18 @@
 /** How a service is reached: its id in the directory, a path, and what fetch takes. In the browser this goes through Sampan's own server. */
 export type Reach = (service: string, path: string, init?: RequestInit) => Promise<Response>;
 
-/** Why an answer of the outside cannot be used. `refused` is final for what was asked; all others are worth another try later. */
+/**
+ * Why an answer of the outside cannot be used. `refused` is the service's own no, a problem document of the contract, and final for what was asked. `stray` is
+ * a 4xx of somebody between (a proxy, a server that restarts): it tells nothing of what became of the request. All but `refused` are worth another try later.
+ */
 export interface Trouble {
-  readonly kind: 'unreachable' | 'outage' | 'limit' | 'credentials' | 'refused' | 'nonsense';
+  readonly kind: 'unreachable' | 'outage' | 'limit' | 'credentials' | 'refused' | 'stray' | 'nonsense';
   readonly says: string;
   /** When the other side asked to come back, in milliseconds from now. */
   readonly retryAfter?: number;
   readonly status?: number;
+  /** Of a refusal: the contract's name for it, `urn:wire:…`. */
+  readonly type?: string;
   readonly errors?: readonly { readonly field: string; readonly reason: string }[];
 }
 
@@ -18,6 +23,8 @@ export const throughServer: Reach = (service, path, init) => fetch(`/api/outside
 /** No answer of the contract is longer; a page of 1,000 items has about one megabyte. */
 const LARGEST_ANSWER = 8_000_000;
 const PATIENCE = 15_000;
+/** Types of the contract's problem documents. */
+const OWN_REFUSAL = /^urn:wire:[a-z-]{1,40}$/;
 
 export interface Answer {
   readonly status: number;
@@ -45,7 +52,7 @@ async function readText(response: Response): Promise<string | null> {
 }
 
 function troubleOf(status: number, headers: Headers, body: unknown): Trouble {
-  const p = (typeof body === 'object' && body !== null ? body : {}) as { title?: unknown; detail?: unknown; errors?: unknown };
+  const p = (typeof body === 'object' && body !== null ? body : {}) as { type?: unknown; title?: unknown; detail?: unknown; errors?: unknown };
   const text = [p.detail, p.title].find((t): t is string => typeof t === 'string' && t !== '')?.slice(0, 300);
   const errors = Array.isArray(p.errors)
     ? p.errors.flatMap((e) =>
@@ -64,7 +71,9 @@ function troubleOf(status: number, headers: Headers, body: unknown): Trouble {
   }
   if (status === 502 || status === 504) return { kind: 'unreachable', says: text ?? 'It does not answer.', status };
   if (status >= 500) return { kind: 'outage', says: text ?? 'It is out of service.', status };
-  return { kind: 'refused', says: text ?? `It refused (${status}).`, status, errors };
+  const own = /^application\/problem\+json\b/i.test(headers.get('content-type') ?? '') && typeof p.type === 'string' && OWN_REFUSAL.test(p.type);
+  if (!own) return { kind: 'stray', says: `The answer (${status}) is not one of the service itself; something stands between.`, status };
+  return { kind: 'refused', says: text ?? `It refused (${status}).`, status, type: p.type as string, errors };
 }
 
 /** Asks once. Answers of 2xx and 304 come back parsed; everything else is a trouble. Never throws. */

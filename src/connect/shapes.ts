@@ -91,6 +91,10 @@ export class SupplierOrderShape {
   @IsOptional() @Amount() balance?: string | null;
 }
 
+export class PurchasesFoundShape {
+  @IsArray() @ArrayMaxSize(100) orders: unknown[];
+}
+
 export class ChangesShape {
   @IsString() @MaxLength(200) next: string;
   @IsBoolean() more: boolean;

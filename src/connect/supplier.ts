@@ -6,8 +6,8 @@ import type { Instant } from '../core/units';
 import { minorOf } from './amounts';
 import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
-import { ItemPageShape, ItemShape, SupplierAccountShape, SupplierOrderShape, shaped } from './shapes';
-import type { WirePurchase } from './wire';
+import { ItemPageShape, ItemShape, PurchasesFoundShape, SupplierAccountShape, SupplierOrderShape, shaped } from './shapes';
+import type { WirePurchase, WireTakeBack } from './wire';
 
 export interface SupplierAccount {
   readonly name: string;
@@ -63,6 +63,10 @@ export interface SupplierDoor {
   account(): Promise<Result<SupplierAccount>>;
   page(cursor: string, etag: string | null, limit: number): Promise<Result<ItemPage>>;
   buy(key: string, purchase: Purchase): Promise<Result<SupplierOrder>>;
+  /** All purchases of a reference, cancelled ones too: what became of one whose answer did not come. */
+  find(reference: string): Promise<Result<readonly SupplierOrder[]>>;
+  /** Asks to take a purchase back. The answer is the cancelled order with what is kept of its charge. */
+  takeBack(key: string, number: string, reason: string): Promise<Result<SupplierOrder>>;
   changes(cursor: string | null): Promise<Result<FeedPage<SupplierOrder>>>;
 }
 
@@ -144,6 +148,8 @@ export const basic = (account: string, key: string) => `Basic ${btoa(String.from
 export function supplierService(reach: Reach, service: string, authorization: string, currency: string | null): SupplierDoor {
   const headers = { authorization, accept: 'application/json' };
   const go = (path: string, init: RequestInit = {}) => ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
+  const send = (path: string, key: string, body: object) =>
+    go(path, { method: 'POST', headers: { 'content-type': 'application/json', 'idempotency-key': key }, body: JSON.stringify(body) });
   return {
     async account() {
       const answer = await go('/v1/account');
@@ -205,14 +211,35 @@ export function supplierService(reach: Reach, service: string, authorization: st
         })),
         slip: purchase.slip,
       };
-      const answer = await go('/v1/orders', {
-        method: 'POST',
-        headers: { 'content-type': 'application/json', 'idempotency-key': key },
-        body: JSON.stringify(body),
-      });
+      const answer = await send('/v1/orders', key, body);
       if (!answer.ok) return answer;
       const order = orderOf(answer.value.body, currency ?? '');
       return typeof order === 'string' ? nonsense(`The answer to the order cannot be read: ${order}.`) : { ok: true, value: order };
+    },
+
+    async find(reference) {
+      const answer = await go(`/v1/orders?${new URLSearchParams({ reference })}`);
+      if (!answer.ok) return answer;
+      const checked = shaped(PurchasesFoundShape, answer.value.body);
+      if (!checked.ok) return nonsense(`The purchases of ${reference} cannot be read: ${checked.reason}.`);
+      const found: SupplierOrder[] = [];
+      for (const plain of checked.value.orders) {
+        const order = orderOf(plain, currency ?? '');
+        if (typeof order === 'string') return nonsense(`A purchase of ${reference} cannot be read: ${order}.`);
+        if (order.reference === reference) found.push(order);
+      }
+      return { ok: true, value: found };
+    },
+
+    async takeBack(key, number, reason) {
+      const body: WireTakeBack = { reason };
+      const answer = await send(`/v1/orders/${encodeURIComponent(number)}/cancel`, key, body);
+      if (!answer.ok) return answer;
+      const order = orderOf(answer.value.body, currency ?? '');
+      if (typeof order === 'string') return nonsense(`The answer to the cancellation cannot be read: ${order}.`);
+      return order.status === 'cancelled' && order.number === number
+        ? { ok: true, value: order }
+        : nonsense(`It says yes to the cancellation of ${number} and shows ${order.number} as ${order.status}.`);
     },
 
     async changes(cursor) {

@@ -88,6 +88,16 @@ export interface WirePurchaseAnswer extends WireSupplierOrder {
   balance: WireAmount | null;
 }
 
+/** All purchases of one reference, cancelled ones too, oldest first. */
+export interface WirePurchasesFound {
+  orders: WireSupplierOrder[];
+}
+
+/** Asks a supplier to take a purchase back; answered with the order, cancelled, its charge what is kept of it. */
+export interface WireTakeBack {
+  reason: string;
+}
+
 export interface WireSupplierChanges {
   changes: WireSupplierOrder[];
   next: string;

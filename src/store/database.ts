@@ -158,5 +158,24 @@ export class SampanDatabase extends Dexie {
           await table.put(storedCold({ supplier, generation, seq }, cold));
         }
       });
+    // 6: purchases can be asked back, and know when they left. What waits may have left before.
+    this.version(6)
+      .stores({})
+      .upgrade(async (tx) => {
+        await tx
+          .table('orders')
+          .toCollection()
+          .modify((order: { ended?: string[]; recall?: null; attempt?: number }) => {
+            order.ended ??= [];
+            order.recall ??= null;
+            delete order.attempt;
+          });
+        await tx
+          .table('outbox')
+          .toCollection()
+          .modify((row: { sentAt?: number | null; at: number }) => {
+            row.sentAt ??= row.at;
+          });
+      });
   }
 }

@@ -312,6 +312,15 @@ export interface Parcel {
   readonly deliveredAt: Instant | null;
 }
 
+/** How far the taking back of a purchase came. */
+export interface Recall {
+  readonly by: 'marketplace' | 'seller';
+  readonly reason: string;
+  readonly at: Instant;
+  /** `asked` also while it is not known whether it was bought at all. */
+  readonly state: 'asked' | 'agreed' | 'refused';
+}
+
 export interface Order {
   readonly id: string;
   readonly marketplace: string;
@@ -326,12 +335,14 @@ export interface Order {
   readonly open: 0 | 1;
   readonly checks: readonly Check[];
   readonly released: readonly CheckKind[];
-  /** What the supplier refused last, in its words. */
+  /** What keeps it until a person has seen it: what the supplier refused, how a cancellation ended. */
   readonly refusal: string | null;
   /** Decided to be bought: an outbox row stands for it. */
   readonly forwarding: boolean;
-  /** Counts refused purchases, so that a new try has a key of its own. */
-  readonly attempt: number;
+  /** Numbers of purchases that the supplier cancelled. The key of a purchase never changes; only after one of these the next is another purchase. */
+  readonly ended: readonly string[];
+  /** A purchase that is asked back, because its sale was or is to be cancelled. */
+  readonly recall: Recall | null;
   readonly slip: string | null;
   readonly supplierNumber: string | null;
   readonly parcels: readonly Parcel[];
@@ -339,7 +350,7 @@ export interface Order {
   readonly charged: Charged;
 }
 
-export type OutboxKind = 'publish' | 'offer' | 'buy' | 'dispatch' | 'cancel';
+export type OutboxKind = 'publish' | 'offer' | 'buy' | 'take back' | 'dispatch' | 'cancel';
 
 /** Something the outside must be told, written in the same transaction as the state it belongs to. Its id is the idempotency key. */
 export interface OutboxRow {
@@ -348,8 +359,10 @@ export interface OutboxRow {
   readonly kind: OutboxKind;
   readonly subject: string;
   readonly body: unknown;
-  readonly state: 'waiting' | 'done' | 'refused';
+  readonly state: 'waiting' | 'done' | 'refused' | 'withdrawn';
   readonly at: Instant;
+  /** When it last left, written before it does: with it, an answer that did not come is known to be missing. */
+  readonly sentAt: Instant | null;
   readonly attempts: number;
   readonly nextAt: Instant;
   readonly says: string | null;

@@ -31,7 +31,7 @@ export async function noteTrouble(work: Work, id: string, trouble: Trouble): Pro
       const wait = trouble.retryAfter ?? backoff(c.failures - 1, work.chance());
       until = at + wait;
       c.openUntil = trouble.kind === 'limit' || c.failures >= PATIENCE ? until : null;
-      const kind = trouble.kind === 'refused' ? 'nonsense' : trouble.kind;
+      const kind = trouble.kind === 'refused' || trouble.kind === 'stray' ? 'nonsense' : trouble.kind;
       c.trouble = { kind, says: trouble.says, since: c.trouble?.kind === kind ? c.trouble.since : at };
     });
   return until;

@@ -1,8 +1,9 @@
-import { type Account, type AccountLine, actualAccount, expectedAccount } from '../core/ledger';
+import { type Account, type AccountLine, actualAccount, cancelledAccount, expectedAccount } from '../core/ledger';
 import { type Address, type CheckInput, type CheckKind, checkOrder, FIRM, holdsOf, isOpen, mayDo, type Standing, standingOf } from '../core/orders';
 import { applyChange, type Listing, type Order, type OutboxRow, type Product, type RowChange, type Settings } from '../store';
+import { callOff } from './call-off';
 import { nowOf, type Work } from './context';
-import { outgoing } from './outgoing';
+import { outgoing, purchaseKey } from './outgoing';
 import { categoryOf, marketOf, planOf, type Shop, supplierOf } from './quote';
 import { readShop } from './shop';
 
@@ -15,10 +16,29 @@ export interface BuyBody {
   readonly slip: string;
 }
 
-export const standingFor = (order: Order): Standing => standingOf(order.facts, order.forwarding);
+export const isRecalling = (order: Order) => order.recall?.state === 'asked';
 
-/** The account by what was really charged, once all of it is known. */
-export const actualOf = (order: Order): Account | null => (order.expected ? actualAccount(order.expected, order.charged) : null);
+export const standingFor = (order: Order): Standing => standingOf(order.facts, order.forwarding, isRecalling(order));
+
+/** 1 while there is something to do, to await, or for a person to see. */
+export const openOf = (order: Order): 0 | 1 => {
+  const standing = standingFor(order);
+  return isOpen(standing) || (standing === 'cancelled' && order.refusal !== null) ? 1 : 0;
+};
+
+/** The account by what was really charged, once all of it is known. Of a cancelled sale only what it cost is left. */
+export const actualOf = (order: Order): Account | null =>
+  order.facts.cancelledAt !== null ? cancelledAccount(order.charged) : order.expected ? actualAccount(order.expected, order.charged) : null;
+
+/** What an order brings to the sums: of a cancelled one nothing is expected any more. */
+export const accountsOf = (order: Order) => ({
+  placedAt: order.facts.paidAt,
+  expected: order.facts.cancelledAt === null ? order.expected : null,
+  actual: actualOf(order),
+});
+
+/** Whether an order belongs to the sums: a cancelled one does where something was bought for it. */
+export const isCounted = (order: Order) => order.facts.cancelledAt === null || order.charged.goods !== null;
 
 interface Linked {
   readonly listings: ReadonlyMap<string, Listing>;
@@ -83,8 +103,6 @@ export async function linkedOf(work: Work, orders: readonly Order[]): Promise<Li
   return { listings, products };
 }
 
-const openOf = (facts: Order['facts'], forwarding: boolean): 0 | 1 => (isOpen(standingOf(facts, forwarding)) ? 1 : 0);
-
 /**
  * Checks an order as things stand and decides: held, ready, or forwarded. Pure but for the clock.
  * @param go whether it may be forwarded if nothing holds it
@@ -103,9 +121,9 @@ export function decide(
   const passed = holds.length === 0 && order.refusal === null;
   const facts = { ...order.facts, checkedAt: passed ? (order.facts.checkedAt ?? at) : null };
   if (!passed || !go || !order.supplier) {
-    const why = order.refusal ? `The supplier refused: ${order.refusal}` : holds.map((h) => h.says).join(' ');
+    const why = order.refusal ?? holds.map((h) => h.says).join(' ');
     return {
-      set: { checks, facts, expected: input.account, open: openOf(facts, false) },
+      set: { checks, facts, expected: input.account, open: openOf({ ...order, facts, forwarding: false }) },
       buy: null,
       says: passed ? 'All checks passed; waits to be forwarded.' : `Held. ${why}`,
     };
@@ -123,7 +141,7 @@ export function decide(
   };
   return {
     set: { checks, facts, forwarding: true, expected: input.account, open: 1 },
-    buy: outgoing(`buy:${order.id}:${order.attempt}`, order.supplier, 'buy', `order:${order.id}`, body, at),
+    buy: outgoing(purchaseKey(order), order.supplier, 'buy', `order:${order.id}`, body, at),
     says: `All checks passed; goes to ${input.supplier}.`,
   };
 }
@@ -141,6 +159,13 @@ export const deskTables = (work: Work) => {
   return [db.orders, db.listings, db.products, db.plans, db.settings, db.connections, db.jobs, db.outbox, db.changes, db.edits];
 };
 
+/** What a step makes of an order, and what it asks of the outside. */
+interface Next {
+  readonly set: Partial<Order>;
+  readonly outbox: OutboxRow | null;
+  readonly says: string;
+}
+
 export type Said = { ok: true } | { ok: false; reason: string };
 
 async function onOrder(
@@ -149,16 +174,16 @@ async function onOrder(
   step: 'edit' | 'release' | 'forward' | 'cancel',
   name: (order: Order) => string,
   undoable: boolean,
-  next: (order: Order, shop: Shop, linked: Linked, spoken: number) => { set: Partial<Order>; outbox: OutboxRow | null; says: string },
+  next: (order: Order, shop: Shop, linked: Linked, spoken: number) => Next | Promise<Next>,
 ): Promise<Said> {
   const { db } = work;
   return db.transaction('rw', deskTables(work), async (): Promise<Said> => {
     const order = await db.orders.get(id);
     if (!order) return { ok: false, reason: 'This order is not known.' };
-    if (!mayDo(step, order.facts, order.forwarding))
+    if (!mayDo(step, order.facts, order.forwarding, isRecalling(order)))
       return { ok: false, reason: `${order.number} is ${standingFor(order)}: it is too late to ${step} it.` };
     const shop = await readShop(db);
-    const { set, outbox, says } = next(order, shop, await linkedOf(work, [order]), await spokenFor(work, order.supplier));
+    const { set, outbox, says } = await next(order, shop, await linkedOf(work, [order]), await spokenFor(work, order.supplier));
     const rows: RowChange[] = [{ table: 'orders', id, set, says }];
     await applyChange(db, { by: 'person', name: name(order), undoable }, rows, nowOf(work));
     if (outbox) await db.outbox.put(outbox);
@@ -210,7 +235,7 @@ export const editOrder = (work: Work, id: string, edit: { address?: Address; sli
     },
   );
 
-/** Cancels an order that was not bought, and tells the marketplace. */
+/** Cancels an order, asking its purchase back where it was bought, and tells the marketplace once nothing is bought for it. */
 export const cancelOrder = (work: Work, id: string, reason: string) =>
   onOrder(
     work,
@@ -218,15 +243,19 @@ export const cancelOrder = (work: Work, id: string, reason: string) =>
     'cancel',
     (o) => `Cancel ${o.number}`,
     false,
-    (order) => {
-      const at = work.clock();
-      return {
-        set: { facts: { ...order.facts, cancelledAt: at }, open: 0 },
-        outbox: outgoing(`cancel:${order.id}`, order.marketplace, 'cancel', `order:${order.id}`, { number: order.number, reason }, at),
-        says: `Cancelled: ${reason}`,
-      };
-    },
+    async (order) => ({ ...(await callOff(work, order, 'seller', reason)), outbox: null }),
   );
+
+/** Puts away what a person has seen: how a cancellation ended. */
+export async function noteSeen(work: Work, id: string): Promise<void> {
+  const { db } = work;
+  await db.transaction('rw', deskTables(work), async () => {
+    const order = await db.orders.get(id);
+    if (!order) return;
+    const set = { refusal: null, open: openOf({ ...order, refusal: null }) };
+    await applyChange(db, { by: 'person', name: `${order.number}: seen` }, [{ table: 'orders', id, set }], nowOf(work));
+  });
+}
 
 /** What of the checks is worth a line in the history: which failed and why. What passed may say other figures each time. */
 const gist = (order: Pick<Order, 'checks'>) => order.checks.map((c) => (c.passed ? c.kind : c.kind + c.says)).join();

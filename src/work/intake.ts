@@ -1,10 +1,10 @@
 import type { MarketOrder } from '../connect/marketplace';
 import type { SupplierOrder } from '../connect/supplier';
-import { isOpen, standingOf } from '../core/orders';
 import { carrierFor, trackingProblem } from '../core/tracking';
 import { applyChange, type MarketConnection, type Order, type OutboxRow, type RowChange, type SupplierConnection } from '../store';
+import { afterCancelled, callOff, notTakenBack, takeBackRow } from './call-off';
 import { nowOf, type Work } from './context';
-import { decide, deskTables, linkedOf, spokenFor } from './desk';
+import { decide, deskTables, linkedOf, openOf, spokenFor } from './desk';
 import { outgoing } from './outgoing';
 import { movesFor, queueOffers } from './reprice';
 import { readShop } from './shop';
@@ -47,7 +47,8 @@ function newOrder(market: MarketConnection, read: MarketOrder, listings: Readonl
     released: [],
     refusal: null,
     forwarding: false,
-    attempt: 0,
+    ended: [],
+    recall: null,
     slip: null,
     supplierNumber: null,
     parcels: [],
@@ -73,7 +74,7 @@ export async function takeOrders(work: Work, market: MarketConnection, page: { o
     for (const read of page.orders) {
       const id = idOf(market, read.number);
       const before = known.get(id);
-      if (before) rows.push(...updateFrom(before, read, at));
+      if (before) rows.push(...(await updateFrom(work, before, read)));
       else if (!fresh.has(id) && read.status === 'paid') fresh.set(id, newOrder(market, read, listings));
     }
     // What the marketplace shows went down by what it sold.
@@ -119,32 +120,28 @@ export async function takeOrders(work: Work, market: MarketConnection, page: { o
   });
 }
 
-function updateFrom(order: Order, read: MarketOrder, at: number): RowChange[] {
+async function updateFrom(work: Work, order: Order, read: MarketOrder): Promise<RowChange[]> {
   const rows: RowChange[] = [];
   const charged = read.fee === null ? order.charged : { ...order.charged, fee: read.fee, payment: read.payment };
   if (read.fee !== null && order.charged.fee === null)
     rows.push({ table: 'orders', id: order.id, set: { charged }, says: 'The marketplace settled its fees.' });
   if (read.status === 'cancelled' && order.facts.cancelledAt === null) {
-    if (order.facts.boughtAt === null && !order.forwarding) {
-      rows.push({
-        table: 'orders',
-        id: order.id,
-        set: { facts: { ...order.facts, cancelledAt: at }, open: 0 },
-        says: 'Cancelled on the marketplace.',
-      });
-    } else
-      rows.push({
-        table: 'orders',
-        id: order.id,
-        set: { refusal: 'The buyer cancelled after it was bought.' },
-        says: 'The buyer cancelled after it was bought.',
-      });
+    const { set, says } = await callOff(work, order, 'marketplace', 'The buyer cancelled.');
+    rows.push({ table: 'orders', id: order.id, set, says });
   }
   return rows;
 }
 
-/** Fields of an order after the supplier said where it stands. News may come late, twice, or before the answer to the purchase: each only adds what is not known. */
-function afterSupplier(order: Order, said: SupplierOrder): { set: Partial<Order>; says: string } | null {
+interface Moved {
+  readonly set: Partial<Order>;
+  readonly says: string;
+}
+
+/**
+ * Fields of an order after the supplier said where it stands. News may come late, twice, or before the answer to the purchase: each only adds what is not
+ * known, and a purchase that was cancelled is not heard again.
+ */
+function afterSupplier(order: Order, said: SupplierOrder): Moved | null {
   const f = order.facts;
   const parcels = said.parcels.length >= order.parcels.length ? said.parcels : order.parcels;
   const shipped = parcels[0]?.shippedAt ?? null;
@@ -164,18 +161,9 @@ function afterSupplier(order: Order, said: SupplierOrder): { set: Partial<Order>
     .filter(Boolean)
     .join(' ');
   if (!says && order.supplierNumber === said.number) return null;
-  return {
-    set: {
-      facts,
-      charged,
-      parcels,
-      supplierNumber: said.number,
-      forwarding: false,
-      refusal: null,
-      open: isOpen(standingOf(facts, false)) ? 1 : 0,
-    },
-    says: says || `Number ${said.number}.`,
-  };
+  // How a cancellation ended stays until a person has seen it.
+  const refusal = order.recall ? order.refusal : null;
+  return { set: { facts, charged, parcels, supplierNumber: said.number, forwarding: false, refusal }, says: says || `Number ${said.number}.` };
 }
 
 /** The outbox row that tells the marketplace of the first parcel, or why it cannot be told. */
@@ -197,19 +185,48 @@ export function dispatchFor(order: Order, market: MarketConnection, at: number, 
 
 /**
  * Moves one order on by what its supplier said, wherever that was said (the answer to the purchase may come so late that parcels are in it), and puts
- * its first parcel into the outbox. Runs inside the caller's transaction.
+ * what follows into the outbox: its first parcel for the marketplace, or the question to take it back where the sale was cancelled meanwhile. Runs inside
+ * the caller's transaction.
  * @returns the row to change, or null where nothing is new
  */
-export async function moveOn(work: Work, order: Order, said: SupplierOrder): Promise<{ set: Partial<Order>; says: string } | null> {
+export async function moveOn(work: Work, order: Order, said: SupplierOrder, supplier: string): Promise<Moved | null> {
   const { db } = work;
+  if (order.ended.includes(said.number)) return null;
+  if (order.supplierNumber !== null && order.supplierNumber !== said.number) {
+    if (said.status === 'cancelled') return null;
+    const refusal = `${supplier} has a second order for it: ${said.number} besides ${order.supplierNumber}. Cancel one of them there.`;
+    return order.refusal === refusal ? null : { set: { refusal, open: 1 }, says: refusal };
+  }
+  if (said.status === 'cancelled') return order.recall?.state === 'agreed' ? null : afterCancelled(work, order, said, supplier);
   const moved = afterSupplier(order, said);
+  if (!moved) return null;
+  const after: Order = { ...order, ...moved.set };
+  const finish = (more: Partial<Order>, says = ''): Moved => ({
+    set: { ...moved.set, ...more, open: openOf({ ...after, ...more }) },
+    says: says ? `${moved.says} ${says}` : moved.says,
+  });
+  // A sale that was over before it was known to be bought is asked back, too.
+  const recall = order.recall ?? (order.facts.cancelledAt === null ? null : cancelledBefore(order.facts.cancelledAt));
+  if (after.parcels.length === 0) {
+    if (recall?.state !== 'asked' || order.supplierNumber !== null) return finish({});
+    await db.outbox.put(takeBackRow(after, said.number, recall.reason, work.clock()));
+    return finish({ recall }, `The sale was cancelled meanwhile: ${said.number} is asked back.`);
+  }
+  let more: Partial<Order> = {};
+  let says = '';
+  if (recall?.state === 'asked') {
+    const ended = await notTakenBack(work, { ...after, recall }, `${supplier} had shipped ${said.number} by then.`);
+    more = ended.set;
+    says = ended.says;
+  }
   const market = (await db.connections.get(order.marketplace)) as MarketConnection | undefined;
-  if (!moved || !market) return moved;
-  const dispatch = order.parcels.length === 0 ? dispatchFor({ ...order, ...moved.set }, market, work.clock()) : null;
-  if (dispatch && 'problem' in dispatch) return { ...moved, set: { ...moved.set, refusal: dispatch.problem } };
+  const dispatch = market && order.parcels.length === 0 ? dispatchFor({ ...after, ...more }, market, work.clock()) : null;
+  if (dispatch && 'problem' in dispatch) return finish({ ...more, refusal: dispatch.problem }, says);
   if (dispatch && !(await db.outbox.get(dispatch.id))) await db.outbox.put(dispatch);
-  return moved;
+  return finish(more, says);
 }
+
+const cancelledBefore = (at: number) => ({ by: 'marketplace', reason: 'The order was cancelled.', at, state: 'asked' }) as const;
 
 /**
  * Takes in what a supplier says of its orders, with the position read up to: numbers, real charges, parcels. Parcels go into the outbox for the marketplace.
@@ -224,7 +241,7 @@ export async function takeShipments(work: Work, supplier: SupplierConnection, sa
     const rows: RowChange[] = [];
     for (const s of said) {
       const order = orders.get(s.reference);
-      const moved = order && (await moveOn(work, order, s));
+      const moved = order && (await moveOn(work, order, s, supplier.name));
       if (!order || !moved) continue;
       orders.set(s.reference, { ...order, ...moved.set });
       rows.push({ table: 'orders', id: order.id, set: moved.set, says: moved.says });

@@ -6,7 +6,7 @@ import { addDays, dayOf, spanOf } from '../core/units';
 import type { CatalogueNote, Order, SampanDatabase } from '../store';
 import { benchStanding } from './bench';
 import { troubleInWords } from './circuit';
-import { actualOf, standingFor } from './desk';
+import { accountsOf, isCounted, standingFor } from './desk';
 import { quoteListing } from './quote';
 import { readShop } from './shop';
 
@@ -104,13 +104,18 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
   for (const order of open) {
     if (!needsPerson(order, now)) continue;
     const paid = order.lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
+    const cancelled = order.facts.cancelledAt !== null;
     const held = standingFor(order) === 'held' || order.refusal !== null;
     const failed = order.checks.filter((c) => !c.passed && !order.released.includes(c.kind));
     needs.push({
       id: `order:${order.id}`,
       left: order.shipBy - now,
       stake: paid,
-      what: held ? `${order.number} is held: ${order.lines[0]?.title ?? ''}` : `${order.number} is late: no parcel yet`,
+      what: cancelled
+        ? `${order.number} was cancelled after it was bought`
+        : held
+          ? `${order.number} is held: ${order.lines[0]?.title ?? ''}`
+          : `${order.number} is late: no parcel yet`,
       why: held
         ? (order.refusal ?? failed.map((c) => c.says).join(' '))
         : order.shipBy > now
@@ -168,7 +173,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
     }
   }
   for (const row of refusedRows) {
-    if (row.kind === 'buy' || row.kind === 'publish' || row.kind === 'offer') continue;
+    if (row.kind === 'buy' || row.kind === 'take back' || row.kind === 'publish' || row.kind === 'offer') continue;
     const order = row.subject.slice('order:'.length);
     if (open.some((o) => o.id === order)) continue;
     needs.push({
@@ -192,11 +197,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
     .where('facts.paidAt')
     .above(now - 50 * HOUR)
     .toArray();
-  const totals = totalsByDay(
-    recent.filter((o) => o.facts.cancelledAt === null).map((o) => ({ placedAt: o.facts.paidAt, expected: o.expected, actual: actualOf(o) })),
-    days,
-    zone,
-  );
+  const totals = totalsByDay(recent.filter(isCounted).map(accountsOf), days, zone);
   const figures = (i: number) => ({
     orders: totals[i]!.orders,
     revenue: totals[i]!.best.revenue,

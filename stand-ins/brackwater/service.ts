@@ -1,11 +1,24 @@
 import { createHash } from 'node:crypto';
-import type { WireItemPage, WirePurchase, WireSupplierAccount, WireSupplierChanges } from '../../src/connect/wire';
+import type { WireItemPage, WirePurchase, WirePurchasesFound, WireSupplierAccount, WireSupplierChanges } from '../../src/connect/wire';
 import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import type { Pace } from '../pace';
 import { drawPicture } from './catalogue';
-import { advance, itemsOf, move, onWire, purchase, purchaseOnWire, SHIPPING, SHIPS_TO, startAnew, type Warehouse } from './warehouse';
+import {
+  advance,
+  callOff,
+  itemsOf,
+  move,
+  onWire,
+  purchase,
+  purchaseOnWire,
+  SHIPPING,
+  SHIPS_TO,
+  startAnew,
+  takeBack,
+  type Warehouse,
+} from './warehouse';
 
 const decimal = (minor: number) => (minor / 100).toFixed(2);
 
@@ -75,10 +88,21 @@ export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => 
     if (at === 'GET /v1/items') return page(w, request);
     if (at === 'POST /v1/orders') {
       const key = request.headers['idempotency-key'];
-      if (typeof key !== 'string' || key.length < 8) return problem({ status: 400, title: 'Idempotency-Key is missing' });
-      if (!isPurchase(request.body)) return problem({ status: 400, title: 'The order cannot be read' });
+      if (typeof key !== 'string' || key.length < 8)
+        return problem({ status: 400, type: 'urn:wire:key-missing', title: 'Idempotency-Key is missing' });
+      if (!isPurchase(request.body)) return problem({ status: 400, type: 'urn:wire:unreadable', title: 'The order cannot be read' });
       const taken = purchase(w, key, request.body, now(), pace.shipAfter());
       return 'refusal' in taken ? problem(taken.refusal) : { status: taken.again ? 200 : 201, body: taken.answer };
+    }
+    const back = /^\/v1\/orders\/([^/]+)\/cancel$/.exec(request.path);
+    if (back && request.method === 'POST') {
+      const taken = takeBack(w, decodeURIComponent(back[1]!), now());
+      return 'refusal' in taken ? problem(taken.refusal) : { status: 200, body: taken.answer };
+    }
+    const reference = request.query.get('reference');
+    if (at === 'GET /v1/orders' && reference !== null) {
+      const body: WirePurchasesFound = { orders: w.purchases.filter((p) => p.reference === reference).map(purchaseOnWire) };
+      return { status: 200, body };
     }
     if (at === 'GET /v1/orders') {
       const { keys, next, more } = readFeed(w.feed, request.query.get('after'), faults);
@@ -107,7 +131,7 @@ export function brackwaterControl(w: Warehouse, faults: Faults, pace: Pace, now:
             pace: pace.name,
             balance: w.balance,
             purchases: w.purchases.length,
-            open: w.purchases.filter((p) => p.status !== 'delivered').length,
+            open: w.purchases.filter((p) => p.status === 'accepted' || p.status === 'shipped').length,
           },
         };
       case 'GET /control/purchases':
@@ -134,6 +158,11 @@ export function brackwaterControl(w: Warehouse, faults: Faults, pace: Pace, now:
         const open = w.purchases.filter((p) => p.status === (body.status ?? 'accepted'));
         for (const p of open) advance(w, p.number, now(), pace.deliverAfter());
         return { status: 200, body: { moved: open.length } };
+      }
+      case 'POST /control/cancel': {
+        const open = w.purchases.filter((p) => p.status === 'accepted').slice(-Math.max(1, Number(body.n) || 1));
+        for (const p of open) callOff(w, p);
+        return { status: 200, body: { cancelled: open.length } };
       }
       case 'POST /control/reset':
         startAnew(w);

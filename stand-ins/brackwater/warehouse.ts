@@ -220,6 +220,28 @@ export function purchase(
   return { answer: answerFor(made), again: false };
 }
 
+/** What is kept of a purchase that is taken back after the first hour: it was picked by then. */
+const PICKED_AFTER = 3_600_000;
+const PICKING = 150;
+
+/** Takes a purchase back while it has not left: the charge is refunded but for picking, the goods go back to the shelf. Asked again, answers the same. */
+export function takeBack(w: Warehouse, number: string, at: number): { answer: WirePurchaseAnswer } | { refusal: Refusal } {
+  const p = w.purchases.find((one) => one.number === number);
+  const refusal = (status: number, type: string, title: string, detail: string) => ({ refusal: { status, type, title, detail } });
+  if (!p) return refusal(404, 'urn:wire:unknown', 'No such order', `We have no order ${number}.`);
+  if (p.status === 'shipped' || p.status === 'delivered') return refusal(409, 'urn:wire:state', 'Too late', `${number} has left the warehouse.`);
+  if (p.status === 'accepted') callOff(w, p, at - p.acceptedAt > PICKED_AFTER ? Math.min(PICKING, p.goods + p.shipping) : 0);
+  return { answer: { ...purchaseOnWire(p), balance: decimal(w.balance) } };
+}
+
+/** Cancels a purchase; `kept` of its charge is not refunded. */
+export function callOff(w: Warehouse, p: Purchase, kept = 0): void {
+  for (const line of p.lines) move(w, line.sku, { stock: itemsOf(w).get(line.sku)!.stock + line.quantity });
+  w.balance += p.goods + p.shipping - kept;
+  Object.assign(p, { status: 'cancelled', goods: kept, shipping: 0 });
+  w.feed.push(p.number);
+}
+
 function s10(n: number): string {
   const eight = String(n).padStart(8, '0');
   const rest = 11 - ([8, 6, 4, 2, 3, 5, 9, 7].reduce((sum, weight, i) => sum + weight * Number(eight[i]), 0) % 11);

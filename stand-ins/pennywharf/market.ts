@@ -219,6 +219,12 @@ export function chargeOf(m: Market, order: WireOrder): { fee: string; payment: s
   };
 }
 
+/** Ends a sale: the buyer is refunded, the quantities shown rise again. */
+export function callOffSale(m: Market, order: WireOrder): void {
+  for (const line of order.lines) if (m.listings[line.sku]) m.listings[line.sku]!.quantity += line.quantity;
+  touch(m, order, { status: 'cancelled' });
+}
+
 /** Changes the state of an order and puts it on the feed. */
 export function touch(m: Market, order: WireOrder, change: Partial<WireOrder>): void {
   Object.assign(order, change);

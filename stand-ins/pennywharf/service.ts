@@ -13,7 +13,7 @@ import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import type { Chance } from '../random';
-import { chargeOf, listingErrors, type Market, openMarket, putListing, putOffer, type SaleWish, sell, touch } from './market';
+import { callOffSale, chargeOf, listingErrors, type Market, openMarket, putListing, putOffer, type SaleWish, sell, touch } from './market';
 import { UK_SITE } from './site';
 
 const escapeHtml = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
@@ -110,7 +110,8 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
   if (at === 'GET /v1/listings') return listingPage(m, request.query);
   if (at === 'PATCH /v1/offers') {
     const offers = (request.body as { offers?: WireOffer[] } | null)?.offers;
-    if (!Array.isArray(offers) || offers.length > 200) return problem({ status: 400, title: 'offers must be a list of at most 200' });
+    if (!Array.isArray(offers) || offers.length > 200)
+      return problem({ status: 400, type: 'urn:wire:unreadable', title: 'offers must be a list of at most 200' });
     return { status: 200, body: { results: offers.map((o) => ({ sku: o.sku, ...putOffer(m, o) })) } as WireOfferResults };
   }
   const listing = /^\/v1\/listings\/([^/]+)$/.exec(request.path);
@@ -156,8 +157,8 @@ function listingPage(m: Market, query: URLSearchParams): Answer {
 function onOrder(m: Market, request: Request, number: string, step: string, now: number): Answer {
   const order = m.orders.find((o) => o.number === number);
   const key = request.headers['idempotency-key'];
-  if (!order) return problem({ status: 404, title: 'No such order' });
-  if (typeof key !== 'string') return problem({ status: 400, title: 'Idempotency-Key is missing' });
+  if (!order) return problem({ status: 404, type: 'urn:wire:unknown', title: 'No such order' });
+  if (typeof key !== 'string') return problem({ status: 400, type: 'urn:wire:key-missing', title: 'Idempotency-Key is missing' });
   const body = JSON.stringify(request.body);
   const known = Object.hasOwn(m.keys, key) ? m.keys[key] : undefined;
   if (known)
@@ -175,16 +176,16 @@ function onOrder(m: Market, request: Request, number: string, step: string, now:
     if (!UK_SITE.carriers.some((c) => c.code === d?.carrier))
       return problem({
         status: 422,
+        type: 'urn:wire:carrier',
         title: 'Unknown carrier',
         errors: [{ field: 'carrier', reason: `We do not know “${d?.carrier}”.` }],
       });
     if (!Number.isFinite(Date.parse(d.shippedAt)) || Date.parse(d.shippedAt) > now + 60_000)
-      return problem({ status: 422, title: 'shippedAt is not in the past' });
+      return problem({ status: 422, type: 'urn:wire:time', title: 'shippedAt is not in the past' });
     touch(m, order, { status: 'shipped', dispatch: { carrier: d.carrier, tracking: d.tracking }, charged: chargeOf(m, order) });
   } else {
     if (order.status !== 'paid') return problem({ status: 409, type: 'urn:wire:state', title: 'The order is on its way' });
-    for (const line of order.lines) if (m.listings[line.sku]) m.listings[line.sku]!.quantity += line.quantity;
-    touch(m, order, { status: 'cancelled' });
+    callOffSale(m, order);
   }
   m.keys[key] = { body, number };
   return { status: 200, body: order };
@@ -211,6 +212,11 @@ export function pennywharfControl(m: Market, faults: Faults, luck: Chance, now: 
         const n = Math.min(Math.max(Number(body.n) || 1, 1), 500);
         const made = Array.from({ length: n }, () => sell(m, luck, now(), body)).filter((o) => o !== null);
         return made.length ? { status: 200, body: { numbers: made.map((o) => o.number) } } : problem({ status: 409, title: 'Nothing is for sale' });
+      }
+      case 'POST /control/cancel': {
+        const open = m.orders.filter((o) => o.status === 'paid').slice(-Math.max(1, Number(body.n) || 1));
+        for (const o of open) callOffSale(m, o);
+        return { status: 200, body: { cancelled: open.length } };
       }
       case 'POST /control/reset':
         Object.assign(m, openMarket());

@@ -4,6 +4,7 @@ export {
   actualAccount,
   addAccounts,
   type Charged,
+  cancelledAccount,
   type DayTotal,
   expectedAccount,
   NOTHING,

@@ -57,7 +57,13 @@ export interface Charged {
   readonly payment: number | null;
 }
 
-/** The actual account once both the supplier's charge and the marketplace's fees are known, else null. A refunded order has no revenue. */
+/** What a cancelled sale cost: the buyer is refunded, what the supplier charged and did not give back stays. Null where nothing was bought. */
+export function cancelledAccount({ goods, shipping, fee, payment }: Charged): Account | null {
+  if (goods === null || shipping === null) return null;
+  return account({ revenue: 0, tax: 0, goods, shipping, fee: fee ?? 0, payment: payment ?? 0 });
+}
+
+/** The actual account once both the supplier's charge and the marketplace's fees are known, else null. */
 export function actualAccount(expected: Account, charged: Charged): Account | null {
   const { goods, shipping, fee, payment } = charged;
   if (goods === null || shipping === null || fee === null || payment === null) return null;

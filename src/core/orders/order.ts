@@ -30,10 +30,14 @@ export function marksOf(f: Facts): readonly (Instant | null)[] {
 }
 
 /** Where an order stands for the person at the desk. */
-export type Standing = 'held' | 'ready' | 'forwarding' | 'with supplier' | 'shipped' | 'told' | 'delivered' | 'cancelled';
+export type Standing = 'held' | 'ready' | 'forwarding' | 'with supplier' | 'shipped' | 'told' | 'delivered' | 'being cancelled' | 'cancelled';
 
-/** @param forwarding whether the buying of it has been decided, so that an answer of the supplier is awaited */
-export function standingOf(f: Facts, forwarding: boolean): Standing {
+/**
+ * @param forwarding whether the buying of it has been decided, so that an answer of the supplier is awaited
+ * @param recalling whether its purchase is asked back, so that it is not known yet how the cancellation ends
+ */
+export function standingOf(f: Facts, forwarding: boolean, recalling: boolean): Standing {
+  if (recalling) return 'being cancelled';
   if (f.cancelledAt !== null) return 'cancelled';
   if (f.deliveredAt !== null && f.toldAt !== null) return 'delivered';
   if (f.toldAt !== null) return 'told';
@@ -49,11 +53,12 @@ export function isOpen(standing: Standing): boolean {
 }
 
 /** Steps an order may take next; everything else is refused where orders are changed. */
-export function mayDo(step: 'edit' | 'release' | 'forward' | 'cancel', f: Facts, forwarding: boolean): boolean {
-  if (f.cancelledAt !== null || f.boughtAt !== null || forwarding) return false;
+export function mayDo(step: 'edit' | 'release' | 'forward' | 'cancel', f: Facts, forwarding: boolean, recalling: boolean): boolean {
+  if (f.cancelledAt !== null || f.shippedAt !== null || recalling) return false;
+  if (step === 'cancel') return true;
+  if (f.boughtAt !== null || forwarding) return false;
   if (step === 'forward') return f.checkedAt !== null;
-  if (step === 'release') return f.checkedAt === null;
-  return true;
+  return step === 'edit' || f.checkedAt === null;
 }
 
 /** A silent supplier: bought, not shipped, and either past the ship-by time or within `warn` of it. */

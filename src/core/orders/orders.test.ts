@@ -78,13 +78,14 @@ const facts: fc.Arbitrary<Facts> = fc.record({
   cancelledAt: maybe,
 });
 
-test('whatever happened to an order, nothing can be bought, edited or cancelled once it was bought, is being bought, or was cancelled', () => {
+test('whatever happened to an order, nothing can be bought or edited once it was bought, is being bought, or was cancelled; it can be cancelled until it ships', () => {
   fc.assert(
-    fc.property(facts, fc.boolean(), (f, forwarding) => {
-      const past = f.boughtAt !== null || f.cancelledAt !== null || forwarding;
-      for (const step of ['edit', 'release', 'forward', 'cancel'] as const) if (past) expect(mayDo(step, f, forwarding)).toBe(false);
-      if (f.cancelledAt !== null) expect(isOpen(standingOf(f, forwarding))).toBe(false);
-      if (!past) expect(mayDo('forward', f, forwarding)).toBe(f.checkedAt !== null);
+    fc.property(facts, fc.boolean(), fc.boolean(), (f, forwarding, recalling) => {
+      const past = f.boughtAt !== null || f.cancelledAt !== null || f.shippedAt !== null || forwarding || recalling;
+      for (const step of ['edit', 'release', 'forward'] as const) if (past) expect(mayDo(step, f, forwarding, recalling)).toBe(false);
+      expect(mayDo('cancel', f, forwarding, recalling)).toBe(f.cancelledAt === null && f.shippedAt === null && !recalling);
+      if (f.cancelledAt !== null) expect(isOpen(standingOf(f, forwarding, recalling))).toBe(recalling);
+      if (!past) expect(mayDo('forward', f, forwarding, recalling)).toBe(f.checkedAt !== null);
     }),
   );
 });

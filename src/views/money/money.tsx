@@ -13,7 +13,7 @@ import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Empty, Head } from '../../ui/head';
 import { marketsOf, useShop } from '../../ui/shop';
-import { actualOf } from '../../work/desk';
+import { accountsOf, actualOf, isCounted } from '../../work/desk';
 import { AccountTable } from './account-table';
 
 const DAY = 86_400_000;
@@ -55,17 +55,10 @@ export function Money() {
       .where('facts.paidAt')
       .between(Date.parse(from) - DAY, Date.parse(to) + 2 * DAY)
       .toArray();
-    return rows.filter((o) => o.facts.cancelledAt === null);
+    return rows.filter(isCounted);
   }, [from, to]);
   const totals = useMemo(
-    () =>
-      orders && from && to
-        ? totalsByDay(
-            orders.map((o) => ({ placedAt: o.facts.paidAt, expected: o.expected, actual: actualOf(o) })),
-            daysBetween(from, to),
-            zone,
-          )
-        : null,
+    () => (orders && from && to ? totalsByDay(orders.map(accountsOf), daysBetween(from, to), zone) : null),
     [orders, from, to, zone],
   );
   if (!shop || !totals || !orders) return null;
@@ -76,7 +69,7 @@ export function Money() {
     return d >= from && d <= to;
   });
   const sum = totals.reduce((a, t) => addAccounts(a, t.best), NOTHING);
-  const expectedBoth = inRange.filter((o) => actualOf(o) && o.expected);
+  const expectedBoth = inRange.filter((o) => o.facts.cancelledAt === null && actualOf(o) && o.expected);
   const expected = expectedBoth.reduce((a, o) => addAccounts(a, o.expected!), NOTHING);
   const actual = expectedBoth.reduce((a, o) => addAccounts(a, actualOf(o)!), NOTHING);
   const shown = day ? inRange.filter((o) => dayOf(o.facts.paidAt, zone) === day) : [];

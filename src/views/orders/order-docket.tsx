@@ -4,6 +4,7 @@ import { useForm } from 'react-hook-form';
 import type { Account } from '../../core/ledger';
 import { formatMinor } from '../../core/money';
 import { type Address, type CheckKind, FIRM, isLate, marksOf, mayDo } from '../../core/orders';
+import { trackingProblem } from '../../core/tracking';
 import { whenOf } from '../../core/units';
 import type { Listing, Order } from '../../store';
 import { Button } from '../../ui/button';
@@ -13,7 +14,7 @@ import { History } from '../../ui/history';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
-import { actualOf, cancelOrder, editOrder, forwardOrder, releaseOrder, type Said, standingFor } from '../../work/desk';
+import { actualOf, cancelOrder, editOrder, forwardOrder, isRecalling, noteSeen, releaseOrder, type Said, standingFor } from '../../work/desk';
 import { tellAnyway } from '../../work/intake';
 import { marketOf, type Shop } from '../../work/quote';
 import { AccountTable } from '../money/account-table';
@@ -34,7 +35,7 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
   const supplier = order.supplier ? shop.connections.get(order.supplier) : undefined;
   const standing = standingFor(order);
   const holds = order.checks.filter((c) => !c.passed && !order.released.includes(c.kind));
-  const may = (step: 'edit' | 'release' | 'forward' | 'cancel') => mayDo(step, order.facts, order.forwarding);
+  const may = (step: 'edit' | 'release' | 'forward' | 'cancel') => mayDo(step, order.facts, order.forwarding, isRecalling(order));
   const act = async (doing: Promise<Said>, done: string, undo = false) => {
     const said = await doing;
     setAsks(null);
@@ -66,8 +67,7 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
       </div>
       {standing === 'held' && (
         <Notice>
-          <b className="font-semibold">Held.</b>{' '}
-          {order.refusal ? `${supplier?.name ?? 'The supplier'} refused it: ${order.refusal}` : holds.map((h) => h.says).join(' ')}
+          <b className="font-semibold">Held.</b> {order.refusal ?? holds.map((h) => h.says).join(' ')}
           <div className="mt-2 flex flex-wrap gap-2">
             {holds.some((h) => h.kind === 'address') && (
               <Button kind="main" onClick={() => setAsks('edit')}>
@@ -91,18 +91,30 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
       {standing !== 'held' && order.refusal && (
         <Notice>
           {order.refusal}
-          {standing === 'shipped' && (
-            <div className="mt-2">
+          <div className="mt-2">
+            {standing === 'shipped' && trackingProblem(order.parcels[0]?.tracking ?? '') !== null ? (
               <Button onClick={() => tellAnyway(work, order.id)}>Tell the marketplace anyway</Button>
-            </div>
-          )}
+            ) : (
+              <Button onClick={() => noteSeen(work, order.id)}>Seen</Button>
+            )}
+          </div>
         </Notice>
       )}
-      {standing === 'ready' && (
+      {standing === 'being cancelled' && (
+        <Notice>
+          {order.recall?.reason}{' '}
+          {order.supplierNumber
+            ? `${supplier?.name ?? 'The supplier'} is asked to take ${order.supplierNumber} back.`
+            : `Whether ${supplier?.name ?? 'the supplier'} took the order is being looked up; if it did, it is asked back.`}
+        </Notice>
+      )}
+      {(standing === 'ready' || standing === 'forwarding' || standing === 'with supplier') && (
         <div className="mt-3 flex gap-2">
-          <Button kind="main" onClick={() => act(forwardOrder(work, order.id), `${order.number} is on its way to ${supplier?.name}.`)}>
-            Forward to {supplier?.name}
-          </Button>
+          {standing === 'ready' && (
+            <Button kind="main" onClick={() => act(forwardOrder(work, order.id), `${order.number} is on its way to ${supplier?.name}.`)}>
+              Forward to {supplier?.name}
+            </Button>
+          )}
           <Button kind="text" onClick={() => setAsks('cancel')}>
             Cancel order…
           </Button>
@@ -110,9 +122,19 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
       )}
       {asks === 'cancel' && (
         <Notice tone="loss">
-          Cancelling tells the marketplace, and the buyer is refunded. It cannot be undone.
+          {order.facts.boughtAt !== null
+            ? `${supplier?.name ?? 'The supplier'} is asked first to take ${order.supplierNumber} back. Only if it does is the marketplace told and the buyer refunded. It cannot be undone.`
+            : 'Cancelling tells the marketplace, and the buyer is refunded. It cannot be undone.'}
           <div className="mt-2 flex gap-2">
-            <Button kind="main" onClick={() => act(cancelOrder(work, order.id, 'The seller cannot deliver.'), `${order.number} cancelled.`)}>
+            <Button
+              kind="main"
+              onClick={() =>
+                act(
+                  cancelOrder(work, order.id, 'The seller cannot deliver.'),
+                  order.facts.boughtAt !== null ? `${order.number}: the supplier is asked.` : `${order.number} cancelled.`,
+                )
+              }
+            >
               Cancel {order.number}
             </Button>
             <Button onClick={() => setAsks(null)}>Keep it</Button>
@@ -189,7 +211,7 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
       {(order.expected || actual) && (
         <Section title="Money">
           <AccountTable expected={order.expected as Account} actual={actual} currency={currency} />
-          {!actual && order.charged.goods !== null && (
+          {!actual && order.charged.goods !== null && order.facts.cancelledAt === null && (
             <p className="mt-1 text-xs text-muted">
               {supplier?.name} charged {formatMinor(order.charged.goods + (order.charged.shipping ?? 0), currency)}; the marketplace settles its fees
               when it is told of the parcel.

@@ -15,10 +15,13 @@ export function standsAt(order: Order, now: number, zone: string): { tone: Tone;
   const failed = order.checks.filter((c) => !c.passed && !order.released.includes(c.kind));
   const when = (at: number) => (now ? whenOf(at, now, zone) : '');
   switch (standingFor(order)) {
+    case 'being cancelled':
+      return { tone: 'waits', says: `Being cancelled; ${order.supplierNumber ?? 'its purchase'} is asked back` };
     case 'cancelled':
+      if (order.refusal) return { tone: 'person', says: order.refusal };
       return { tone: 'waits', says: `Cancelled ${when(facts.cancelledAt!)}` };
     case 'held':
-      return { tone: 'person', says: order.refusal ? `Supplier refused: ${order.refusal}` : (failed[0]?.says ?? 'Held') };
+      return { tone: 'person', says: order.refusal ?? failed[0]?.says ?? 'Held' };
     case 'ready':
       return { tone: 'waits', says: 'Ready to be forwarded' };
     case 'forwarding':
