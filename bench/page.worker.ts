@@ -96,6 +96,7 @@ async function supplier(id: string): Promise<void> {
     openUntil: null,
     cursor: null,
     connectedAt: 0,
+    askFrom: 200_000,
     currency: 'GBP',
     zone: 'UTC',
     balance: null,

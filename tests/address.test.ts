@@ -7,14 +7,15 @@ import { askAddress } from '@/connect/address';
 let server: Server;
 let origin: string;
 let seen: { url: string; headers: Record<string, unknown> }[] = [];
-let respond: (path: string) => { status?: number; headers?: Record<string, string>; body?: string | Buffer };
+let respond: (path: string) => { status?: number; headers?: Record<string, string>; body?: string | Buffer; breaksOff?: boolean };
 
 beforeAll(async () => {
   server = createServer((message, response) => {
     seen.push({ url: message.url!, headers: message.headers });
     const answer = respond(message.url!);
     response.writeHead(answer.status ?? 200, answer.headers ?? {});
-    response.end(answer.body ?? '');
+    if (answer.breaksOff) response.write(answer.body, () => response.destroy());
+    else response.end(answer.body ?? '');
   });
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -140,4 +141,12 @@ test('what is larger than allowed is not passed on, told beforehand or not', asy
   const untold = await picture(`${origin}/untold.png`);
   expect(untold.status).toBe(200);
   await expect(untold.arrayBuffer()).rejects.toThrow(/too large/);
+});
+
+test('an answer shorter than its stated length is no list', async () => {
+  for (const headers of [{ 'content-length': '5000' }, { 'transfer-encoding': 'chunked' }]) {
+    respond = () => ({ headers, body: 'sku,title\nA-1,Torch\n', breaksOff: true });
+    const ask = (url: string) => post({ url });
+    expect(await askAddress(ask, `${origin}/list.csv`, null, null)).toMatchObject({ ok: false, trouble: { kind: 'unreachable' } });
+  }
 });

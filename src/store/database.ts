@@ -1,9 +1,10 @@
 import Dexie, { type Table } from 'dexie';
-import { type Bytes, BytesRoom, type Texts, textsIn } from '../core/catalogue';
+import { ASK_FROM, type Bytes, BytesRoom, type Texts, textsIn } from '../core/catalogue';
 import { storedCold } from './cold';
 import type {
   Change,
   Connection,
+  DoubtRow,
   Edit,
   HistoryRow,
   Job,
@@ -41,6 +42,7 @@ export class SampanDatabase extends Dexie {
   pages!: Table<PageRow, [string, string]>;
   readings!: Table<ReadingRow, string>;
   refused!: Table<RefusedRow, [string, number]>;
+  doubts!: Table<DoubtRow, string>;
   history!: Table<HistoryRow, [string, number, number]>;
   files!: Table<ListFile, string>;
   bytes!: Table<ListBytes, string>;
@@ -160,8 +162,14 @@ export class SampanDatabase extends Dexie {
       });
     // 6: purchases can be asked back, and know when they left. What waits may have left before.
     this.version(6)
-      .stores({})
+      .stores({ doubts: 'supplier' })
       .upgrade(async (tx) => {
+        await tx
+          .table('connections')
+          .toCollection()
+          .modify((c: { role: string; askFrom?: number }) => {
+            if (c.role === 'supplier') c.askFrom ??= ASK_FROM;
+          });
         await tx
           .table('orders')
           .toCollection()

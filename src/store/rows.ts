@@ -1,8 +1,9 @@
-import type { Item, Piece, Tally } from '../core/catalogue';
+import type { Doubt, Item, Piece, Tally } from '../core/catalogue';
 import type { Site } from '../core/checks';
 import type { Account, Charged } from '../core/ledger';
 import type { Proposal } from '../core/linking';
 import type { Match } from '../core/lists';
+import type { Ppm } from '../core/money';
 import type { Address, Check, CheckKind, Facts } from '../core/orders';
 import type { PricePlan, ShippingBand } from '../core/pricing';
 import type { StockRule } from '../core/stock';
@@ -41,6 +42,8 @@ export interface SupplierConnection extends ConnectionBase {
   readonly balance: number | null;
   readonly shipping: readonly ShippingBand[];
   readonly shipsTo: readonly string[];
+  /** Share of its items (in millionths) from which it is asked whether what a list does not name is gone; more than 1,000,000 is never. */
+  readonly askFrom: Ppm;
   /** Where its price list comes from where it has no service: files by hand, or an address read on a schedule. */
   readonly list:
     | { readonly kind: 'file' }
@@ -134,14 +137,35 @@ export interface ReadingRow {
   readonly refused: number;
 }
 
-/** A record that was not taken: where it stands, what was wrong, and how it came, so that it can be mended. */
+/** A record that was not taken, or not whole: where it stands, what was wrong, and how it came, so that it can be mended. */
 export interface Refused {
   readonly line: number | null;
   readonly sku: string;
   readonly column: string | null;
   readonly value: string;
   readonly reason: string;
+  /** Whether the item was taken all the same, without this. */
+  readonly taken: boolean;
+  /** Whether a person can say that it is right as it is. */
+  readonly asks: boolean;
   readonly cells: readonly string[] | null;
+}
+
+/** What a list did not name, and why it is not taken for gone until a person says so. One for each supplier: the next reading answers anew. */
+export interface DoubtRow {
+  readonly supplier: string;
+  readonly at: Instant;
+  readonly from: string;
+  readonly why: Doubt;
+  /** Rows of the catalogue that did not come, and how many items there were. */
+  readonly rows: Int32Array;
+  /** SKUs of the first of them. */
+  readonly some: readonly string[];
+  readonly offered: number;
+  /** Rows of the list whose item cannot be told. */
+  readonly unknown: number;
+  /** A person said that they are gone; the runner takes them out. */
+  readonly confirmed: boolean;
 }
 
 /** The refused records of one step of a reading. */

@@ -1,5 +1,8 @@
 import { type Remote, wrap } from 'comlink';
+import { liveQuery } from 'dexie';
+import { work } from './browser';
 import type { DeskApi } from './desk.worker';
+import type { ListsApi } from './lists.worker';
 
 let desk: Remote<DeskApi> | null = null;
 
@@ -9,11 +12,59 @@ export function theDesk(): Remote<DeskApi> {
   return desk;
 }
 
-let started = false;
+let lists: { readonly worker: Worker; readonly api: Remote<ListsApi> } | null = null;
+
+/**
+ * Asks this tab's worker that looks at files. An end of it is an answer, too: a file may be unreadable, or take more than there is.
+ * @param stop ends the worker at once; what is asked then is answered as stopped
+ */
+export async function askLists<T>(ask: (api: Remote<ListsApi>) => T, stop?: AbortSignal): Promise<Awaited<T> | { ok: false; reason: string }> {
+  if (!lists) {
+    const worker = new Worker(new URL('./lists.worker.ts', import.meta.url), { type: 'module' });
+    lists = { worker, api: wrap<ListsApi>(worker) };
+  }
+  const { worker, api } = lists;
+  const end = (reason: string) => {
+    worker.terminate();
+    if (lists?.worker === worker) lists = null;
+    return { ok: false, reason } as const;
+  };
+  const ended = new Promise<{ ok: false; reason: string }>((resolve) => {
+    stop?.addEventListener('abort', () => resolve(end('Stopped.')));
+    worker.addEventListener('error', (event) => resolve(end(`The file cannot be read: ${event.message || 'its reader was lost'}.`)));
+  });
+  try {
+    return await Promise.race([ask(api), ended]);
+  } catch (error) {
+    const gone = error instanceof Error && /^Not(Readable|Found)Error/.test(error.name);
+    return {
+      ok: false,
+      reason: gone
+        ? 'The file cannot be read: it was moved or changed, it is a folder, or it may not be opened.'
+        : `The file cannot be read: ${String(error).slice(0, 200)}`,
+    };
+  }
+}
+
+/** Milliseconds in which a runner hears that a job is to stop; one that is deep in a step is replaced, and the new one goes on from the database. */
+const HEARS_WITHIN = 1_500;
+
+let runner: Worker | null = null;
 
 /** Starts this tab's runner; it works only while it holds the lock. */
 export function startRunner(): void {
-  if (started) return;
-  started = true;
-  new Worker(new URL('./runner.worker.ts', import.meta.url), { type: 'module' });
+  if (runner) return;
+  const start = () => {
+    runner?.terminate();
+    runner = new Worker(new URL('./runner.worker.ts', import.meta.url), { type: 'module' });
+  };
+  start();
+  let waits: ReturnType<typeof setTimeout> | undefined;
+  liveQuery(() => work.db.jobs.filter((j) => j.stop && j.running !== null).primaryKeys()).subscribe({
+    next: (stopping) => {
+      clearTimeout(waits);
+      if (stopping.length) waits = setTimeout(start, HEARS_WITHIN);
+    },
+    error: (error) => console.error(error),
+  });
 }

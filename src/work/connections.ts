@@ -1,6 +1,8 @@
 import { exchangeCode, marketService } from '../connect/marketplace';
 import type { Trouble } from '../connect/reach';
 import { basic, supplierService } from '../connect/supplier';
+import { ASK_FROM } from '../core/catalogue';
+import { fold } from '../core/copy';
 import { type ShippingBand, STARTING_PLAN } from '../core/pricing';
 import { type Connection, dropPieces, type Job, type MarketConnection, STARTING_SETTINGS, type SupplierConnection } from '../store';
 import type { Work } from './context';
@@ -88,6 +90,7 @@ export async function connectSupplier(work: Work, service: Service, account: str
     balance,
     shipping,
     shipsTo,
+    askFrom: ((await work.db.connections.get(service.id)) as SupplierConnection | undefined)?.askFrom ?? ASK_FROM,
     list: null,
   };
   await keep(work, connection);
@@ -104,21 +107,29 @@ export interface ListSupplier {
   readonly url: string;
 }
 
+const sameName = (a: string, b: string) => a.normalize('NFC').toLowerCase() === b.normalize('NFC').toLowerCase();
+
+/** An id that can be read, made from a name: names of other letters that come to the same get a number. */
+function freeId(name: string, others: readonly Connection[], work: Work): string {
+  const plain = fold(name)
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '');
+  const first = `list-${plain || work.newId()}`;
+  for (let n = 1; ; n++) {
+    const id = n === 1 ? first : `${first}-${n}`;
+    if (!others.some((c) => c.id === id)) return id;
+  }
+}
+
 /** Adds a supplier whose catalogue comes as price lists, or changes what was said of it. Its id is made from its name. */
 export async function keepListSupplier(work: Work, said: ListSupplier, id?: string): Promise<Connected & { id?: string }> {
   const name = said.name.trim().slice(0, 80);
   if (!name) return { ok: false, reason: 'Give the supplier a name.' };
   if (said.url && !/^https?:\/\/\S+$/i.test(said.url)) return { ok: false, reason: 'The address begins with https:// and has no blanks.' };
   const before = id ? ((await work.db.connections.get(id)) as SupplierConnection | undefined) : undefined;
-  const made =
-    id ??
-    `list-${
-      name
-        .toLowerCase()
-        .replace(/[^a-z0-9]+/g, '-')
-        .replace(/^-|-$/g, '') || work.newId()
-    }`;
-  if (!before && (await work.db.connections.get(made))) return { ok: false, reason: `There is a supplier “${name}” already.` };
+  const others = (await work.db.connections.toArray()).filter((c) => c.id !== id);
+  if (others.some((c) => c.role === 'supplier' && sameName(c.name, name))) return { ok: false, reason: `There is a supplier “${name}” already.` };
+  const made = id ?? freeId(name, others, work);
   const known = before?.list?.kind === 'address' && before.list.url === said.url ? before.list : null;
   await keep(work, {
     ...clean,
@@ -132,6 +143,7 @@ export async function keepListSupplier(work: Work, said: ListSupplier, id?: stri
     balance: null,
     shipping: said.shipping,
     shipsTo: said.shipsTo,
+    askFrom: before?.askFrom ?? ASK_FROM,
     list: said.url ? (known ?? { kind: 'address', url: said.url, etag: null, modified: null }) : { kind: 'file' },
   });
   return { ok: true, name, id: made };
@@ -200,12 +212,13 @@ export async function disconnect(work: Work, id: string): Promise<void> {
   await dropStage(work, id);
   await db.transaction(
     'rw',
-    [db.connections, db.jobs, db.notes, db.pieces, db.cold, db.pages, db.readings, db.refused, db.files, db.bytes],
+    [db.connections, db.jobs, db.notes, db.pieces, db.cold, db.pages, db.readings, db.refused, db.files, db.bytes, db.doubts],
     async () => {
       await db.connections.delete(id);
       await db.jobs.filter((j) => j.connection === id).delete();
       await db.notes.delete(`catalogue:${id}`);
       await dropPieces(db, id);
+      await db.doubts.delete(id);
       await db.pages.where('[supplier+from]').between([id, ''], [id, '￿']).delete();
       await db.readings.where('[supplier+at]').between([id, 0], [id, Number.MAX_SAFE_INTEGER]).delete();
       await db.refused.where('supplier').equals(id).delete();

@@ -1,15 +1,10 @@
 import { expose } from 'comlink';
 import { liveQuery } from 'dexie';
 import { undo } from './bench';
-import { bringInFile } from './bring-in';
 import { work } from './browser';
 import { CatalogueDesk } from './catalogue';
-import { inspect, resample } from './lists';
 import { type Course, readCourse } from './needs';
 import { whatIf } from './whatif';
-
-/** Arguments after the first, which is the work. */
-type Rest<F> = F extends (work: never, ...rest: infer R) => unknown ? R : never;
 
 /** What a tab asks of its worker: everything that looks at many items at once. */
 const desk = new CatalogueDesk(work);
@@ -37,9 +32,6 @@ const api = {
   findLinks: desk.findLinks.bind(desk),
   link: desk.link.bind(desk),
   undo: (id: string) => undo(work, id),
-  inspect: (...args: Rest<typeof inspect>) => inspect(work, ...args),
-  resample: (...args: Rest<typeof resample>) => resample(work, ...args),
-  bringInFile: (...args: Rest<typeof bringInFile>) => bringInFile(work, ...args),
   /** Tells, now and after each change that matters to a search, a number that grows. */
   watchSource: (tell: (version: number) => void) => {
     let version = 0;
@@ -77,6 +69,7 @@ const api = {
     };
     const { db } = work;
     liveQuery(async () => [
+      await db.doubts.toArray(),
       await db.changes.count(),
       await db.orders.where('open').equals(1).count(),
       await db.connections.toArray(),

@@ -1,14 +1,14 @@
 import { type FoundText, type Part, readPart, TextFinder, type TextList } from '../connect/lists';
 import { PIECE, type Sheet, SheetLayout } from '../core/catalogue';
-import { type Match, rowReader } from '../core/lists';
+import { type Match, rowReader, whoseRow } from '../core/lists';
 import type { Refused } from '../store';
 
 /** What a part of a price list came to: its items laid out, what was wrong, and whose rows were spoiled. In the order of the part. */
 export interface ItemsRead {
   readonly sheets: readonly { readonly sheet: Sheet; readonly lines: Int32Array }[];
   readonly refused: readonly Refused[];
-  /** SKUs of rows that were not taken: those items stay as they were. */
-  readonly spoiled: readonly { readonly sku: string; readonly line: number }[];
+  /** Whose the rows are that were not taken, null where that cannot be told: those items stay as they were. */
+  readonly spoiled: readonly { readonly sku: string | null; readonly line: number }[];
 }
 
 /** Reads items out of a part of a list; by helpers where there are some. */
@@ -45,7 +45,6 @@ function readerOf(match: Match): ReturnType<typeof rowReader> {
  */
 export function readItems(match: Match, part: Part, lines: Int32Array, marks: Int32Array): ItemsRead {
   const read = readerOf(match);
-  const skuAt = match.fields.indexOf('sku');
   const width = match.header.length;
   const sheets: ItemsRead['sheets'][number][] = [];
   const refused: Refused[] = [];
@@ -59,17 +58,18 @@ export function readItems(match: Match, part: Part, lines: Int32Array, marks: In
     itemLines = [];
   };
   const spoil = (cells: readonly string[], line: number, column: string | null, value: string, reason: string) => {
-    const sku = (cells[skuAt] ?? '').trim().slice(0, 64);
-    spoiled.push({ sku, line });
-    refused.push({ line, sku, column, value, reason, cells: keptCells(cells) });
+    const sku = whoseRow(match, cells);
+    if (sku !== '') spoiled.push({ sku, line });
+    refused.push({ line, sku: sku ?? '', column, value, reason, taken: false, asks: false, cells: keptCells(cells) });
   };
   let k = -1;
   for (const rows of readPart(part))
     for (const cells of rows) {
       const line = lines[++k]!;
-      if (cells.length > width && cells.slice(width).some((c) => c.trim())) {
+      // Also where those too many are empty: a delimiter in a text has moved the others to the right.
+      if (cells.length > width) {
         const reason = `the row has ${cells.length} cells, there are ${width} columns: a delimiter or quote stands in a text`;
-        spoil(cells, line, null, cells.slice(width).join(' ').slice(0, 200), reason);
+        spoil(cells, line, null, keptCells(cells).slice(width).join(' ').slice(0, 200), reason);
         continue;
       }
       const row = read(cells);
@@ -79,7 +79,8 @@ export function readItems(match: Match, part: Part, lines: Int32Array, marks: In
       }
       layout.add(row.item, row.detail, marks[k * 2]!, marks[k * 2 + 1]!);
       itemLines.push(line);
-      for (const t of row.told) refused.push({ line, sku: row.item.sku, column: t.column, value: t.value, reason: t.reason, cells: null });
+      for (const t of row.told)
+        refused.push({ line, sku: row.item.sku, column: t.column, value: t.value, reason: t.reason, taken: true, asks: false, cells: null });
       if (layout.n === most) close();
     }
   close();

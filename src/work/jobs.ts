@@ -10,9 +10,10 @@ import { marketDoor, supplierDoor } from './doors';
 import { followSupplier } from './follow';
 import { takeOrders, takeShipments } from './intake';
 import { jobId, listJob } from './job';
-import { dropFiles, inspect } from './lists';
+import { dropFiles, inspect, nextToRead } from './lists';
 import { readListStep } from './read-list';
-import { endReading, forget, noteRefused, openReading, type Session, storeStep } from './reading';
+import { endReading, forget, noteRefused, openReading, type Session, storeStep, takeGone } from './reading';
+import { doubtInWords } from './reading-words';
 import { lookForNew } from './watch';
 
 /** Items asked for at once: large enough for few requests, small enough that progress moves and a reload loses little. */
@@ -51,8 +52,12 @@ async function follow(work: Work, c: SupplierConnection, job: Job, session: Sess
 /** Reads the next piece of the list that waits for a supplier, by the match that was made or remembered. */
 async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
   const { db } = work;
-  const file = (await db.files.where('supplier').equals(c.id).toArray()).find((f) => f.match !== null);
+  const file = await nextToRead(db, c.id);
   const startedAt = job.progress?.startedAt ?? job.running?.startedAt ?? work.clock();
+  if (!file && job.task === 'list') {
+    const taken = await takeGone(work, c.id);
+    if (taken) return follow(work, c, job, taken.session, tallyInWords(taken.tally), startedAt);
+  }
   if (!file)
     return c.list?.kind === 'address' && job.task === 'catalogue'
       ? fetchList(work, c, job)
@@ -64,6 +69,9 @@ async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<vo
     if (c.list?.kind === 'address') await db.connections.update(c.id, { list: { ...c.list, etag: null, modified: null } } as Partial<Connection>);
     await finish(work, job, false, step.says, startedAt);
   } else if (step.state === 'done') await follow(work, c, job, step.session, step.says, startedAt);
+  else return;
+  // Another list that was dropped meanwhile is read next.
+  if (job.task === 'list' && (await nextToRead(db, c.id))) await db.jobs.update(job.id, { nextAt: work.clock() });
 }
 
 /** Fetches the list at a supplier's address, if it changed since; it is read by the match remembered for its columns. */
@@ -137,9 +145,18 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
       const taken = read();
       if ('reason' in taken) {
         reading.keep(taken.sku);
-        noteRefused(session, { line: null, sku: taken.sku, column: null, value: '', reason: taken.reason, cells: null });
+        noteRefused(session, { line: null, sku: taken.sku, column: null, value: '', reason: taken.reason, taken: false, asks: false, cells: null });
       } else if (reading.put(taken.item, taken.detail, mark.a, mark.b) === 'twice')
-        noteRefused(session, { line: null, sku: taken.item.sku, column: 'sku', value: taken.item.sku, reason: 'sku: came twice', cells: null });
+        noteRefused(session, {
+          line: null,
+          sku: taken.item.sku,
+          column: 'sku',
+          value: taken.item.sku,
+          reason: 'sku: came twice',
+          taken: false,
+          asks: false,
+          cells: null,
+        });
       else rows.push(reading.itemOf(taken.item.sku)!.row);
     }
     // A page with refused items is asked for whole next time, so that they are told again.
@@ -157,8 +174,8 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
     else await db.jobs.update(job.id, { running: { startedAt, done: session.done, total } });
     return;
   }
-  const { tally, refused } = await endReading(work, session, true, '');
-  const bad = refused ? `, ${refused} not taken` : '';
+  const { tally, refused, doubt } = await endReading(work, session, { whole: true, from: '', short: session.done < total });
+  const bad = `${refused ? `, ${refused} not taken` : ''}${doubt ? `, ${doubtInWords(doubt)}` : ''}`;
   await follow(work, c, job, session, `${countOf(session.catalogue.items, 'item')}${bad}: ${tallyInWords(tally)}`, startedAt);
 }
 

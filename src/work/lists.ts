@@ -1,8 +1,9 @@
 import { askAddress } from '../connect/address';
-import { type ListSource, openList, rowsOf, type Sniffed, sniff } from '../connect/lists';
+import { type ListSource, openList, readPart, type Sniffed, sniff } from '../connect/lists';
 import { hashOf } from '../core/catalogue';
 import { cellInWords, type Format, guessMatch, type ListKind, type Match, matchProblems, REASON_COLUMN, signatureOf } from '../core/lists';
-import type { Job, ListFile, RefusedRow, SampanDatabase, SupplierConnection } from '../store';
+import type { Ppm } from '../core/money';
+import type { Connection, Job, ListFile, RefusedRow, SampanDatabase, SupplierConnection } from '../store';
 import type { Work } from './context';
 import { jobId, listJob, NEVER, newJob } from './job';
 import { dropStage } from './reading';
@@ -38,15 +39,29 @@ async function firstRows(
   format: Format,
   decimal: '.' | ',',
 ): Promise<{ ok: true; source: ListSource; rows: string[][]; lines: number[] } | { ok: false; reason: string }> {
-  // The first piece is enough for a look; text files are cut behind it.
-  const part = format.kind === 'csv' && blob.size > 400_000 ? blob.slice(0, 200_000) : blob;
-  const opened = await openList(part, format, decimal);
+  const opened = await openList(blob, format, decimal);
   if (!opened.ok) return opened;
-  const batch = await opened.value.next(null);
-  const rows = rowsOf(batch)
-    .slice(0, SAMPLED)
-    .map((r) => [...r]);
-  return { ok: true, source: opened.value, rows, lines: [...batch.lines.slice(0, SAMPLED)] };
+  const source = opened.value;
+  const broken: string[] = [];
+  for (let place: string | null = null; ; ) {
+    const batch = await source.next(place);
+    broken.push(...batch.broken.map((b) => `line ${b.line}: ${b.reason}`));
+    if (batch.lines.length) {
+      const some = Int32Array.from({ length: Math.min(SAMPLED, batch.lines.length) }, (_, k) => k);
+      const lines = [...batch.lines.subarray(0, some.length)];
+      const rows = [...readPart(batch.part(some))].flat().map((r) => [...r]);
+      return { ok: true, source, rows, lines };
+    }
+    place = batch.next;
+    if (place === null)
+      return broken.length ? { ok: false, reason: `No row of it can be read: ${broken[0]}.` } : { ok: true, source, rows: [], lines: [] };
+  }
+}
+
+/** The list of a supplier that is read next: the one that is being read, else the one that was dropped first. */
+export async function nextToRead(db: SampanDatabase, supplier: string): Promise<ListFile | undefined> {
+  const files = (await db.files.where('supplier').equals(supplier).toArray()).filter((f) => f.match !== null);
+  return files.sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1))[0];
 }
 
 export function sampleOf(match: Match, rows: readonly (readonly string[])[], lines: readonly number[]): Sample {
@@ -91,8 +106,11 @@ export async function inspect(
   const guess = guessMatch(format, header, first.rows, supplier.currency, kind);
   const own = await db.matches.where('supplier').equals(supplier.id).toArray();
   const signature = signatureOf(format.kind, header);
-  const known = own.find((m) => m.signature === signature);
   const partial = header.includes(REASON_COLUMN);
+  // Rows to mend are written as CSV, whatever the list they come from is.
+  const ofColumns = (s: string) => s.slice(s.indexOf(':'));
+  const known =
+    own.find((m) => m.signature === signature) ?? (partial ? own.find((m) => ofColumns(m.signature) === ofColumns(signature)) : undefined);
   const match: Match = known
     ? {
         ...known.match,
@@ -158,19 +176,23 @@ export async function startReading(work: Work, supplier: string, file: string, m
   const problems = matchProblems(match);
   if (problems.length) return { ok: false, reason: problems.join(' ') };
   const at = work.clock();
-  const stage = await db.stages.get(supplier);
-  if (stage) await dropStage(work, supplier);
+  const before = await db.jobs.get(listJob(supplier));
+  // A list that is being read is read to its end first; one that was stopped gives way.
+  const reading = before?.running ? await nextToRead(db, supplier) : undefined;
+  if (!reading && (await db.stages.get(supplier))) await dropStage(work, supplier);
   const service = await hasService(db, supplier);
   return db.transaction('rw', [db.files, db.bytes, db.matches, db.jobs], async () => {
     const row = await db.files.get(file);
     if (!row) return { ok: false as const, reason: 'This file is not kept any more. Drop it again.' };
-    const others = (await db.files.where('supplier').equals(supplier).toArray()).filter((f) => f.id !== file);
+    const others = (await db.files.where('supplier').equals(supplier).toArray()).filter(
+      (f) => f.id !== file && (f.match === null || !before?.running),
+    );
     await dropFiles(db, others);
     await db.files.update(file, { match });
     const signature = signatureOf(match.format.kind, match.header);
     if (!match.header.includes(REASON_COLUMN)) await db.matches.put({ id: `${supplier}:${hashOf(signature)}`, supplier, signature, match, at });
     const job: Job = { ...newJob(supplier, 'list', at), every: NEVER };
-    await db.jobs.put(job);
+    if (!reading) await db.jobs.put(job);
     // What kept its scheduled reading is answered by this match.
     if (!service) await db.jobs.update(jobId(supplier, 'catalogue'), { lastOk: true, lastSays: null });
     return { ok: true as const };
@@ -193,6 +215,25 @@ export async function fetchToMatch(
   const got = await askAddress(work.fetchAddress, supplier.list.url, null, null);
   if (!got.ok) return { ok: false, reason: got.trouble.says };
   return got.value === 'unchanged' ? { ok: false, reason: 'The list did not change.' } : { ok: true, blob: got.value.blob, name: got.value.name };
+}
+
+/** What a list did not name is gone, by a person's word. `askFrom` is remembered for the supplier where it is given. */
+export async function confirmGone(work: Work, supplier: string, askFrom: Ppm | null): Promise<void> {
+  const { db } = work;
+  await db.transaction('rw', [db.doubts, db.jobs, db.connections], async () => {
+    const doubt = await db.doubts.get(supplier);
+    if (!doubt) return;
+    await db.doubts.put({ ...doubt, confirmed: true });
+    if (askFrom !== null) await db.connections.update(supplier, { askFrom } as Partial<Connection>);
+    const job = await db.jobs.get(listJob(supplier));
+    if (job?.running) return;
+    await db.jobs.put({ ...newJob(supplier, 'list', work.clock()), every: NEVER });
+  });
+}
+
+/** What a list did not name stays offered; the next list is asked about anew. */
+export async function keepMissing(work: Work, supplier: string): Promise<void> {
+  await work.db.doubts.delete(supplier);
 }
 
 /** Gives a stopped reading up: what it read goes, the catalogue before it stays. */

@@ -2,12 +2,13 @@ import { totalsByDay } from '../core/ledger';
 import { formatMinor } from '../core/money';
 import { isLate } from '../core/orders';
 import { sumAt } from '../core/pricing';
-import { addDays, dayOf, spanOf } from '../core/units';
+import { addDays, countOf, dayOf, spanOf } from '../core/units';
 import type { CatalogueNote, Order, SampanDatabase } from '../store';
 import { benchStanding } from './bench';
 import { troubleInWords } from './circuit';
 import { accountsOf, isCounted, standingFor } from './desk';
 import { quoteListing } from './quote';
+import { doubtInWords } from './reading-words';
 import { readShop } from './shop';
 
 /** One thing that needs a person, with the step that resolves it. */
@@ -44,7 +45,7 @@ const needsPerson = (order: Order, now: number) => standingFor(order) === 'held'
 
 /** Everything that needs a person, worst first, and the counts along the course. Cost: live and waiting listings, open orders, two days of orders. */
 export async function readCourse(db: SampanDatabase, now: number): Promise<Course> {
-  const [shop, listings, products, open, catalogues, refusedRows, jobs, searches] = await Promise.all([
+  const [shop, listings, products, open, catalogues, refusedRows, jobs, searches, doubts] = await Promise.all([
     readShop(db),
     db.listings.toArray(),
     db.products.toArray(),
@@ -53,6 +54,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
     db.outbox.where('[state+nextAt]').between(['refused', 0], ['refused', Number.MAX_SAFE_INTEGER]).toArray(),
     db.jobs.toArray(),
     db.searches.toArray(),
+    db.doubts.toArray(),
   ]);
   const byId = new Map(products.map((p) => [p.id, p]));
   const market = [...shop.connections.values()].find((c) => c.role === 'marketplace');
@@ -87,6 +89,19 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
           href: `/connections?row=${c.id}`,
         });
     }
+  }
+  for (const doubt of doubts) {
+    const c = shop.connections.get(doubt.supplier);
+    if (c && !doubt.confirmed)
+      needs.push({
+        id: `doubt:${doubt.supplier}`,
+        left: 5 * HOUR,
+        stake: 0,
+        what: `Are ${countOf(doubt.rows.length, 'item')} of ${c.name} gone?`,
+        why: `${doubtInWords(doubt)}. They stay as they were until you say so.`,
+        step: 'Look at the list',
+        href: '/source/lists',
+      });
   }
   for (const job of jobs) {
     const c = shop.connections.get(job.connection);

@@ -1,12 +1,14 @@
 import { type Batch, type ListSource, openList, rowsOf } from '../connect/lists';
-import { hashOf, itemsOnSheet, tallyInWords } from '../core/catalogue';
-import { type Match, signatureOf, stockReader } from '../core/lists';
+import { type Catalogue, hashOf, itemsOnSheet, tallyInWords } from '../core/catalogue';
+import { type Match, REASON_COLUMN, signatureOf, stockReader, whoseRow } from '../core/lists';
+import { decimalOf } from '../core/money';
 import { countOf } from '../core/units';
 import { catalogueNote, type Job, type ListFile, type SampanDatabase, type SupplierConnection } from '../store';
 import type { Work } from './context';
 import { type ItemsRead, keptCells, type TextAhead } from './items';
 import { dropFiles, toldApart } from './lists';
 import { endReading, hasRoom, makePieces, noteRefused, openReading, type Session, storeStep } from './reading';
+import { doubtInWords } from './reading-words';
 
 /** A batch of records on its way: those known by their mark, and the others being read. */
 interface Flight {
@@ -74,9 +76,12 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
   if (held.session === null && (await catalogueNote(db, c.id))) lookAhead(work, held);
   const session = await openReading(work, c.id, `list:${hashOf(JSON.stringify(meaning))}`, job.progress);
   goOn(work, held, session);
+  session.asksOfLeaps = asksOfLeaps(session, match);
   session.header ??= match.header;
   const startedAt = job.progress?.startedAt ?? job.running?.startedAt ?? work.clock();
   const begun = performance.now();
+  const skuAt = match.fields.indexOf('sku');
+  let cut = false;
   for (;;) {
     while (held.flights.length < IN_FLIGHT && held.place !== null) {
       held.flights.push(takeOff(work, session, match, await findNext(held)));
@@ -87,7 +92,12 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
       session.catalogue.reserve(Math.min(MOST_RESERVED, Math.ceil((batch.lines.length * source.total * 1.05) / batch.at)));
     if (match.kind === 'stock') takeStock(session, match, batch);
     else await takeItems(session, match, batch, known, await read);
-    for (const b of batch.broken) noteRefused(session, { line: b.line, sku: '', column: null, value: b.text, reason: b.reason, cells: null });
+    for (const b of batch.broken) {
+      const sku = b.cells.length > skuAt ? whoseRow(match, b.cells) : null;
+      if (match.kind === 'catalogue') session.reading.keep(sku);
+      noteRefused(session, { line: b.line, sku: sku ?? '', column: null, value: b.text, reason: b.reason, taken: false, asks: false, cells: null });
+    }
+    cut ||= batch.cut;
     session.done = batch.at;
     session.cursor = batch.next;
     session.steps++;
@@ -98,10 +108,10 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
     if (rest || session.pieces.length >= AT_ONCE) await storeStep(work, session, job.id, startedAt, source.total, rest);
     if (rest) return { state: 'going' };
   }
-  const { tally, refused } = await endReading(work, session, match.whole && match.kind === 'catalogue', file.name);
+  const { tally, refused, doubt } = await endReading(work, session, { whole: match.whole && match.kind === 'catalogue', from: file.name, cut });
   opened.delete(db);
   await dropFiles(db, [file]);
-  const says = `${countOf(tally.read, 'row')} of ${file.name}${refused ? `, ${countOf(refused, 'remark')}` : ''}: ${tallyInWords(tally)}`;
+  const says = `${countOf(tally.read, 'row')} of ${file.name}${refused ? `, ${countOf(refused, 'remark')}` : ''}: ${tallyInWords(tally)}${doubt ? `; ${doubtInWords(doubt)}` : cut ? '; the file breaks off in the middle of a record' : ''}`;
   return { state: 'done', says, session };
 }
 
@@ -165,6 +175,7 @@ async function takeItems(session: Session, match: Match, batch: Batch, known: In
   const column = match.header[match.fields.indexOf('sku')] ?? null;
   const doubled = new Map<number, number>();
   const twice = (line: number, row: number) => doubled.set(line, row);
+  const leapt = new Map<number, { readonly sku: string; readonly was: number; readonly cost: number }>();
   let next = 0;
   let spoiled = 0;
   /** Counts what was known or spoiled above a line. */
@@ -187,6 +198,12 @@ async function takeItems(session: Session, match: Match, batch: Batch, known: In
     for (const [k, i] of itemsOnSheet(sheet).entries()) {
       const line = own[k]!;
       seeUntil(line);
+      const was = session.asksOfLeaps ? costBefore(catalogue, i.item.sku) : null;
+      if (was !== null && isLeap(was, i.item.cost)) {
+        reading.keep(i.item.sku);
+        leapt.set(line, { sku: i.item.sku, was, cost: i.item.cost });
+        continue;
+      }
       const put = reading.put(i.item, i.detail, i.markA, i.markB);
       const row = reading.rowOf(i.item.sku);
       if (put === 'twice') twice(line, row);
@@ -200,10 +217,36 @@ async function takeItems(session: Session, match: Match, batch: Batch, known: In
     const before = lines.at(row);
     const reason = `the SKU came before${before ? `, in line ${before}` : ''}; the first one stays`;
     const cells = hasRoom(session) ? keptCells(await batch.cells(batch.lines.indexOf(line))) : null;
-    refused.push({ line, sku, column, value: sku, reason, cells });
+    refused.push({ line, sku, column, value: sku, reason, taken: false, asks: false, cells });
+  }
+  const costColumn = match.header[match.fields.indexOf('cost')] ?? null;
+  for (const [line, { sku, was, cost }] of leapt) {
+    const cells = hasRoom(session) ? keptCells(await batch.cells(batch.lines.indexOf(line))) : null;
+    const value = decimalOf(cost, match.currency);
+    refused.push({ line, sku, column: costColumn, value, reason: leapInWords(was, match.currency), taken: false, asks: true, cells });
   }
   refused.sort((a, b) => a.line! - b.line!);
   for (const r of refused) noteRefused(session, r);
+}
+
+/** Times by which a cost may rise or fall between two lists before it is asked about: beyond it, cells have more likely moved aside. */
+const LEAP = 10;
+
+const isLeap = (was: number, cost: number) => cost >= was * LEAP || was >= cost * LEAP;
+const leapInWords = (was: number, currency: string) =>
+  `the cost was ${decimalOf(was, currency)}: ${LEAP} times as much or as little is asked about, not taken`;
+
+/** What an item cost so far; null where it is new or was gone. */
+function costBefore(catalogue: Catalogue, sku: string): number | null {
+  const row = catalogue.rowOf(sku);
+  return row < 0 || catalogue.gone[row] ? null : catalogue.numbers.cost[row]!;
+}
+
+/** Whether leaps of costs are asked about: not in rows that a person sent again, and not where the list is read in another way than before, by which all costs may be others. */
+function asksOfLeaps(session: Session, match: Match): boolean {
+  if (match.header.includes(REASON_COLUMN)) return false;
+  const before = session.note?.source ?? '';
+  return !(match.whole && before.startsWith('list:') && before !== session.source);
 }
 
 /** The lines that rows of this reading came from, to say where a SKU came first. Lost with the session; then it is not said. */
@@ -244,8 +287,8 @@ function takeStock(session: Session, match: Match, batch: Batch): void {
       else byGtin.set(gtin, [catalogue.skuAt(row)]);
     }
   for (const [k, cells] of rowsOf(batch).entries()) {
-    const refuse = (sku: string, column: string | null, value: string, reason: string) =>
-      noteRefused(session, { line: batch.lines[k]!, sku, column, value, reason, cells: keptCells(cells) });
+    const refuse = (sku: string, column: string | null, value: string, reason: string, asks = false) =>
+      noteRefused(session, { line: batch.lines[k]!, sku, column, value, reason, taken: false, asks, cells: keptCells(cells) });
     const row = read(cells);
     if (!row.ok) {
       refuse('', row.problem.column, row.problem.value, row.problem.reason);
@@ -259,6 +302,11 @@ function takeStock(session: Session, match: Match, batch: Batch): void {
     const known = named[0] === undefined ? null : reading.itemOf(named[0]);
     if (!known || catalogue.gone[known.row]) {
       refuse(row.sku ?? '', null, row.sku ?? row.gtin ?? '', 'no item of this supplier has it');
+      continue;
+    }
+    if (row.cost !== null && session.asksOfLeaps && isLeap(known.item.cost, row.cost)) {
+      const column = match.header[match.fields.indexOf('cost')] ?? null;
+      refuse(known.item.sku, column, decimalOf(row.cost, match.currency), leapInWords(known.item.cost, match.currency), true);
       continue;
     }
     const item = { ...known.item, stock: row.stock ?? known.item.stock, cost: row.cost ?? known.item.cost };

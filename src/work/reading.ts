@@ -1,8 +1,9 @@
-import { Catalogue, detailAt, type Laid, Layout, type Moved, PIECE, Reading, type Tally } from '../core/catalogue';
+import { ASK_FROM, Catalogue, detailAt, doubtOf, type Laid, Layout, type Moved, PIECE, Reading, type Tally } from '../core/catalogue';
 import {
   addHistory,
   type CatalogueNote,
   catalogueNote,
+  type DoubtRow,
   dropPieces,
   type Job,
   type PageRow,
@@ -12,6 +13,7 @@ import {
   readCatalogue,
   readCold,
   type SampanDatabase,
+  type SupplierConnection,
 } from '../store';
 import type { Work } from './context';
 
@@ -40,6 +42,8 @@ export interface Session {
   places: string[];
   done: number;
   steps: number;
+  /** Whether a cost that leaps is asked about. */
+  asksOfLeaps: boolean;
   /** Writing of the step before, still under way. */
   writing: Promise<unknown>;
 }
@@ -126,6 +130,7 @@ export async function openReading(
     places: goOn ? [...place!.seen] : [],
     done: goOn ? place!.done : 0,
     steps: 0,
+    asksOfLeaps: false,
     writing: Promise.resolve(),
   };
   own.set(supplier, session);
@@ -200,21 +205,61 @@ export async function storeStep(work: Work, s: Session, job: string, startedAt: 
   }
 }
 
-/** Ends a reading: from here on the catalogue is the new one, in one transaction. @param whole whether what did not come is gone */
-export async function endReading(work: Work, s: Session, whole: boolean, from: string): Promise<{ tally: Tally; refused: number }> {
+/** Items named where it is asked whether they are gone. */
+const SHOWN = 6;
+
+/** What was read, for its end. */
+interface End {
+  /** Whether what did not come is gone. */
+  readonly whole: boolean;
+  /** Name of the file, '' for a service. */
+  readonly from: string;
+  /** It breaks off in the middle of a record. */
+  readonly cut?: boolean;
+  /** It told fewer items than it says it has. */
+  readonly short?: boolean;
+  /** Rows that are gone by a person's word. */
+  readonly gone?: Int32Array;
+}
+
+/** Ends a reading: from here on the catalogue is the new one, in one transaction. What did not come stays where there is a doubt, until a person says that it is gone. */
+export async function endReading(
+  work: Work,
+  s: Session,
+  { whole, from, cut = false, short = false, gone: confirmed }: End,
+): Promise<{ tally: Tally; refused: number; doubt: DoubtRow | null }> {
   const { db } = work;
   await s.writing;
   const at = work.clock();
   const rest = s.reading.piece(true);
   if (rest) s.pieces.push(rest);
-  const gone = whole ? s.reading.endWhole() : null;
+  const missing = whole ? s.reading.missing() : new Int32Array();
+  const offered = s.note?.items ?? 0;
+  const supplier = (await db.connections.get(s.supplier)) as SupplierConnection | undefined;
+  const { unknown } = s.reading.tally;
+  const why = doubtOf({ missing: missing.length, offered, cut, short, unknown, askFrom: supplier?.askFrom ?? ASK_FROM });
+  const doubt: DoubtRow | null = why && {
+    supplier: s.supplier,
+    at,
+    from,
+    why,
+    rows: missing,
+    some: [...missing.subarray(0, SHOWN)].map((row) => s.catalogue.skuAt(row)),
+    offered,
+    unknown,
+    confirmed: false,
+  };
+  const gone = confirmed ? s.reading.takeForGone(confirmed) : whole && !doubt ? s.reading.endWhole() : null;
   if (gone) s.pieces.push({ piece: gone, cold: null });
   const write = takeReady(work, s);
   const { tally } = s.reading;
   const changed = s.seq !== (s.note?.pieces ?? 0);
   const row: ReadingRow = { id: s.id, supplier: s.supplier, at, from, tally, refused: s.refusedBefore };
-  await db.transaction('rw', [...readingTables(db), db.notes, db.readings], async () => {
+  await db.transaction('rw', [...readingTables(db), db.notes, db.readings, db.doubts], async () => {
     await write();
+    // A part of a list says nothing of what the whole one did not name.
+    if (doubt) await db.doubts.put(doubt);
+    else if (whole || confirmed) await db.doubts.delete(s.supplier);
     const note: CatalogueNote = {
       generation: s.generation,
       pieces: s.seq,
@@ -232,7 +277,17 @@ export async function endReading(work: Work, s: Session, whole: boolean, from: s
   forget(work, s.supplier);
   const small = s.seq - Math.ceil(s.catalogue.length / PIECE);
   if (small > MANY_PIECES) await layOutAnew(work, s);
-  return { tally, refused: s.refusedBefore };
+  return { tally, refused: s.refusedBefore, doubt };
+}
+
+/** Takes for gone what a person said is gone. Null where nobody did. Rows keep their places however a catalogue is laid out. */
+export async function takeGone(work: Work, supplier: string): Promise<{ session: Session; tally: Tally } | null> {
+  const doubt = await work.db.doubts.get(supplier);
+  const note = await catalogueNote(work.db, supplier);
+  if (!doubt?.confirmed || !note) return null;
+  const session = await openReading(work, supplier, note.source, null);
+  const { tally } = await endReading(work, session, { whole: false, from: doubt.from, gone: Int32Array.from(doubt.rows) });
+  return { session, tally };
 }
 
 /** Stops a reading for good and drops what it wrote; the catalogue before it stays as it was. */

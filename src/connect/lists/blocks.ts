@@ -34,6 +34,15 @@ export class Blocks {
     return this.fetch(offset, offset + 2 * BLOCK);
   }
 
+  /** The place behind the line that begins at `offset`; the file's size where it is the last. */
+  async afterLine(offset: number): Promise<number> {
+    for (let at = offset; at < this.file.size; at += BLOCK) {
+      const feed = (await this.fetch(at, at + BLOCK)).indexOf(10);
+      if (feed >= 0) return at + feed + 1;
+    }
+    return this.file.size;
+  }
+
   private readonly startOf = (block: number) => Math.max(0, block * BLOCK - SHARED);
 
   private async fetch(from: number, to: number): Promise<Uint8Array<ArrayBuffer>> {

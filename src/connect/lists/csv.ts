@@ -2,145 +2,24 @@ import Papa from 'papaparse';
 import { marksOfBytes } from '../../core/catalogue';
 import type { Encoding } from '../../core/lists';
 import { Blocks } from './blocks';
-import { type Batch, type FoundText, type ListSource, type Opened, type Part, refuse, type TextList } from './source';
+import { asStandard, findRecords, LONGEST_RECORD, looseCells } from './records';
+import {
+  type Batch,
+  type FoundText,
+  type ListSource,
+  LONGEST_NAME,
+  MOST_COLUMNS,
+  megabytes,
+  type Opened,
+  type Part,
+  refuse,
+  type TextList,
+  tooWide,
+} from './source';
 
 /** Bytes turned from UTF-16 at once. */
 const SLICE = 2_000_000;
-/** A record longer than this has a quote that is never closed. */
-const LONGEST_RECORD = 400_000;
-
-const QUOTE = 34;
 const LF = 10;
-const CR = 13;
-
-/** Records of a piece of bytes: begin and end of each, the line it begins at, and which were cut short because a quote stays open. */
-interface Records {
-  readonly starts: number[];
-  readonly ends: number[];
-  readonly lines: number[];
-  readonly broken: boolean[];
-  /** Where the first record that is not whole begins; the length of the bytes where all are. */
-  readonly rest: number;
-  readonly line: number;
-}
-
-/** The same byte four times. */
-const four = (byte: number) => Math.imul(byte, 0x01010101);
-const ONES = 0x01010101;
-const HIGHS = 0x80808080 | 0;
-const QUOTES = four(QUOTE);
-/** Line feed and carriage return are both among 8 to 15: without their last three bits they are 8. */
-const UPPER = four(0xf8);
-const EIGHTS = four(8);
-
-/** Finds signs among bytes four at a time: a word with one of them has a byte that is 0 once the sign is taken off (after Mycroft's test for a zero byte). */
-class Signs {
-  private readonly length: number;
-  private readonly words: Int32Array;
-  private readonly shift: number;
-
-  constructor(private readonly bytes: Uint8Array) {
-    this.length = bytes.length;
-    this.words = new Int32Array(bytes.buffer, 0, bytes.buffer.byteLength >> 2);
-    this.shift = bytes.byteOffset;
-  }
-
-  /** The next line feed, carriage return or quote; the length where there is none. */
-  next(from: number): number {
-    const { bytes, words, shift, length } = this;
-    let i = from;
-    const is = (c: number) => c === LF || c === CR || c === QUOTE;
-    for (; i < length && (i + shift) & 3; i++) if (is(bytes[i]!)) return i;
-    for (let w = (i + shift) >> 2, end = (length + shift) >> 2; w < end; w++, i += 4) {
-      const x = words[w]!;
-      const l = (x & UPPER) ^ EIGHTS;
-      const q = x ^ QUOTES;
-      if ((((l - ONES) & ~l) | ((q - ONES) & ~q)) & HIGHS) for (let k = i; k < i + 4; k++) if (is(bytes[k]!)) return k;
-    }
-    while (i < length && !is(bytes[i]!)) i++;
-    return i;
-  }
-}
-
-/** Where a quoted field that opens at `open` closes: behind its last quote; -1 where it does not. Line feeds inside are counted. */
-function closing(b: Uint8Array, signs: Signs, open: number, delimiter: number, last: boolean, start: number): { at: number; feeds: number } {
-  const n = b.length;
-  let feeds = 0;
-  for (let at = open + 1; ; ) {
-    at = signs.next(at);
-    if (at >= n || at - start > LONGEST_RECORD) return { at: -1, feeds };
-    const after = b[at + 1];
-    if (b[at] !== QUOTE) {
-      if (b[at] === LF) feeds++;
-      at++;
-    } else if (after === QUOTE) at += 2;
-    else if (after === delimiter || after === LF || after === CR || (after === undefined && last)) return { at: at + 1, feeds };
-    else at++;
-  }
-}
-
-/**
- * Finds the records of delimited text (RFC 4180, with what files really do: lone CR, mixed endings, quotes in the middle of a field) without decoding it, so
- * that a record can be marked, and known ones passed over, before anything is made of it. A quote opens only at the begin of a field and closes only before a
- * delimiter or the end of a line, as the parser reads it, too. Cost: about 2 ns a byte.
- * @param last whether the file ends with these bytes
- */
-export function findRecords(b: Uint8Array, delimiter: number, last: boolean, firstLine: number): Records {
-  const n = b.length;
-  const starts: number[] = [];
-  const ends: number[] = [];
-  const lines: number[] = [];
-  const broken: boolean[] = [];
-  let line = firstLine;
-  let start = 0;
-  const signs = new Signs(b);
-  const add = (end: number, wasBroken: boolean) => {
-    starts.push(start);
-    ends.push(end);
-    lines.push(line);
-    broken.push(wasBroken);
-  };
-  while (start < n) {
-    let end = start;
-    /** Lines that end inside quotes of this record. */
-    let inside = 0;
-    for (;;) {
-      end = signs.next(end);
-      if (end === n || b[end] !== QUOTE) break;
-      if (end !== start && b[end - 1] !== delimiter) {
-        // In the middle of a field it is a sign like any other.
-        end++;
-        continue;
-      }
-      const quoted = closing(b, signs, end, delimiter, last, start);
-      inside += quoted.feeds;
-      end = quoted.at;
-      if (end < 0) break;
-    }
-    if (end < 0) {
-      if (!last && n - start <= LONGEST_RECORD) break;
-      // Never closed: the record is taken to end with its first line, and reading goes on below it.
-      end = start;
-      while (end < n && b[end] !== LF && b[end] !== CR) end++;
-      add(end, true);
-      start = end + (b[end] === CR && b[end + 1] === LF ? 2 : 1);
-      line++;
-      continue;
-    }
-    if (end === n) {
-      if (!last) break;
-      add(n, false);
-      start = n;
-      break;
-    }
-    // A CR at the very end may be the half of a pair.
-    if (b[end] === CR && end + 1 === n && !last) break;
-    if (end > start) add(end, false);
-    line += 1 + inside;
-    start = end + (b[end] === CR && b[end + 1] === LF ? 2 : 1);
-  }
-  return { starts, ends, lines, broken, rest: Math.min(start, n), line };
-}
 
 /** One parser for each delimiter, kept: the machine code that a browser makes of a parser goes with it, and making it takes as long as parsing some megabytes. */
 const parsers = new Map<string, Papa.Parser>();
@@ -192,8 +71,21 @@ function lend(bytes: Uint8Array<ArrayBuffer>, starts: Int32Array, endsAt: Int32A
   return { bytes: bytes.subarray(first, endsAt.at(-1) ?? 0), ends };
 }
 
-/** Copies records out of a piece of a file, so that they can be sent away: each closed by a line feed, whatever closed it there. */
-function copyOut(bytes: Uint8Array, starts: Int32Array, endsAt: Int32Array, wanted: Int32Array): Standing {
+/** Copies records out of a piece of a file, so that they can be sent away: each closed by a line feed, whatever closed it there; odd ones as the parser wants them. */
+function copyOut(bytes: Uint8Array, starts: Int32Array, endsAt: Int32Array, wanted: Int32Array, odd: ReadonlyMap<number, Uint8Array>): Standing {
+  if (odd.size) {
+    const parts = Array.from(wanted, (k) => odd.get(k) ?? bytes.subarray(starts[k], endsAt[k]));
+    const out = new Uint8Array(parts.reduce((n, p) => n + p.length + 1, 0));
+    const ends = new Int32Array(parts.length);
+    let at = 0;
+    for (const [j, part] of parts.entries()) {
+      out.set(part, at);
+      at += part.length;
+      ends[j] = at;
+      out[at++] = LF;
+    }
+    return { bytes: out, ends };
+  }
   let size = 0;
   for (const k of wanted) size += endsAt[k]! - starts[k]! + 1;
   const out = new Uint8Array(size);
@@ -239,34 +131,53 @@ export class TextFinder {
   }
 
   async next(place: string): Promise<FoundText> {
-    const { blob, delimiter } = this.list;
+    const { blob, delimiter, width } = this.list;
     const [offset = 0, line = 1] = place.split(':').map(Number);
     let bytes = await this.blocks.from(offset);
     let last = offset + bytes.length >= blob.size;
-    let r = findRecords(bytes, delimiter, last, line);
+    let r = findRecords(bytes, delimiter, last, line, width);
     if (r.rest === 0 && !last) {
       bytes = await this.blocks.more(offset);
       last = offset + bytes.length >= blob.size;
-      r = findRecords(bytes, delimiter, last, line);
+      r = findRecords(bytes, delimiter, last, line, width);
     }
-    const whole = r.broken.includes(true) ? r.broken.flatMap((b, k) => (b ? [] : [k])) : null;
-    const only = (list: readonly number[]) => Int32Array.from(whole ? whole.map((k) => list[k]!) : list);
-    const [starts, ends] = [only(r.starts), only(r.ends)];
-    // Bytes without one whole record can only be the end.
-    const done = last || r.rest === 0;
-    const at = offset + r.rest;
+    const long = [...r.long];
+    let rest = offset + r.rest;
+    if (r.rest === 0 && !last && bytes.length) {
+      // One line longer than all that: passed over to its end, wherever that is.
+      rest = await this.blocks.afterLine(offset);
+      long.push({ line, start: 0, end: bytes.length });
+      r = { ...r, line: line + 1 };
+    }
+    const [starts, ends] = [Int32Array.from(r.starts), Int32Array.from(r.ends)];
+    const done = rest >= blob.size;
     return {
       bytes,
       offset,
       starts,
       ends,
-      lines: only(r.lines),
+      lines: Int32Array.from(r.lines),
       marks: marksOfBytes(bytes, starts, ends),
-      broken: r.broken.flatMap((b, k) => (b ? [{ line: r.lines[k]!, start: r.starts[k]!, end: r.ends[k]! }] : [])),
-      next: done ? null : `${at}:${r.line}`,
-      at: done ? blob.size : at,
+      odd: Int32Array.from(r.odd),
+      long,
+      next: done ? null : `${rest}:${r.line}`,
+      at: done ? blob.size : rest,
+      cut: done && r.cut,
     };
   }
+}
+
+/** Rows looked at to tell how many columns there are. */
+const SAMPLED = 100;
+/** Bytes of a record that is too long which are looked at to say whose it is. */
+const LOOKED_AT = 65_536;
+
+/**
+ * Columns of the rows below a header: more than it names where each of them has as many cells more, all empty, as a delimiter at the end of every line makes.
+ */
+function widthOf(rows: readonly (readonly string[])[], header: number): number {
+  const width = rows[0]?.length ?? header;
+  return width > header && rows.every((r) => r.length === width && r.slice(header).every((c) => !c.trim())) ? width : header;
 }
 
 /**
@@ -279,42 +190,62 @@ export async function openCsv(file: Blob, delimiter: string, encoding: Encoding,
   const utf = wide ? 'utf-8' : encoding;
   const decoder = new TextDecoder(utf);
   const mark = delimiter.charCodeAt(0);
-  const begin = new Uint8Array(await blob.slice(0, 2_000_000).arrayBuffer());
+  const begin = new Uint8Array(await blob.slice(0, 2 * LONGEST_RECORD).arrayBuffer());
   // A byte order mark is not part of the first name.
   const skip = begin[0] === 0xef && begin[1] === 0xbb && begin[2] === 0xbf ? 3 : 0;
   const first = findRecords(begin.subarray(skip), mark, blob.size <= begin.length, 1);
-  if (!first.starts.length) return refuse('There is not one whole line in this file.');
+  if (!first.starts.length)
+    return refuse(
+      blob.size > LONGEST_RECORD
+        ? `Its first line has more than ${megabytes(LONGEST_RECORD)}: no list has such lines. Look at the delimiter and the encoding.`
+        : 'There is not one whole line in this file.',
+    );
   if (headerRow !== null && headerRow >= first.starts.length) return refuse('The file ends before the names of its columns.');
-  const named = headerRow ?? 0;
-  const top = cellsOf(decoder.decode(begin.subarray(skip + first.starts[named]!, skip + first.ends[named]!)), delimiter).flat();
-  const header = headerRow === null ? top.map((_, i) => `Column ${i + 1}`) : top.map((name) => name.trim());
+  const topRow = headerRow ?? 0;
+  const top = cellsOf(decoder.decode(begin.subarray(skip + first.starts[topRow]!, skip + first.ends[topRow]!)), delimiter).flat();
+  if (top.length > MOST_COLUMNS) return refuse(tooWide(top.length));
+  const named = top.map((name) => name.trim().slice(0, LONGEST_NAME));
+  const from = headerRow === null ? 0 : headerRow + 1;
+  // Rows with odd quotes would tell of their quotes.
+  const sample = first.starts.slice(from, from + SAMPLED).flatMap((at, k) => {
+    const record = begin.subarray(skip + at, skip + first.ends[from + k]!);
+    return first.odd.includes(from + k) ? [] : [cellsOf(decoder.decode(record), delimiter).flat()];
+  });
+  const width = widthOf(sample, named.length);
+  const header = Array.from({ length: width }, (_, i) => (headerRow === null ? `Column ${i + 1}` : (named[i] ?? '')));
   const body =
     headerRow === null
       ? { offset: skip, line: 1 }
       : { offset: skip + (first.starts[headerRow + 1] ?? first.rest), line: first.lines[headerRow + 1] ?? first.line };
 
-  const list: TextList = { blob, delimiter: mark, begin: `${body.offset}:${body.line}` };
+  const list: TextList = { blob, delimiter: mark, begin: `${body.offset}:${body.line}`, width };
   const finder = new TextFinder(list);
   const batchOf = (found: FoundText): Batch => {
-    const { bytes, offset, starts, ends, lines, marks, next, at } = found;
+    const { bytes, offset, starts, ends, lines, marks, next, at, cut } = found;
+    // Taken out before the bytes may be sent away.
+    const odd = new Map(Array.from(found.odd, (k) => [k, asStandard(bytes.subarray(starts[k], ends[k]), delimiter, width)] as const));
     return {
       lines,
       marks,
-      broken: found.broken.map(({ line, start, end }) => ({
-        line,
-        text: decoder.decode(bytes.subarray(start, Math.min(end, start + 300))),
-        reason: 'a quote is opened and never closed',
-      })),
+      broken: found.long.map(({ line, start, end }) => {
+        const text = decoder.decode(bytes.subarray(start, Math.min(end, start + LOOKED_AT)));
+        // The last cell of what is looked at may go on.
+        const cells = looseCells(text, delimiter, width).slice(0, -1);
+        return { line, cells, text: text.slice(0, 300), reason: `the row has more than ${megabytes(LONGEST_RECORD)}` };
+      }),
       next,
       at,
+      cut,
       part: (wanted) => ({
         kind: 'text',
-        ...(wanted.length === starts.length && standTogether(bytes, starts, ends) ? lend(bytes, starts, ends) : copyOut(bytes, starts, ends, wanted)),
+        ...(odd.size === 0 && wanted.length === starts.length && standTogether(bytes, starts, ends)
+          ? lend(bytes, starts, ends)
+          : copyOut(bytes, starts, ends, wanted, odd)),
         delimiter,
         encoding: utf,
       }),
       cells: async (k) => {
-        const own = new Uint8Array(await blob.slice(offset + starts[k]!, offset + ends[k]!).arrayBuffer());
+        const own = odd.get(k) ?? new Uint8Array(await blob.slice(offset + starts[k]!, offset + ends[k]!).arrayBuffer());
         return cellsOf(decoder.decode(own), delimiter).flat();
       },
     };

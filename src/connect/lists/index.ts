@@ -1,3 +1,4 @@
-export { findRecords, openCsv, TextFinder } from './csv';
+export { openCsv, TextFinder } from './csv';
 export { guessDelimiter, openList, readPart, rowsOf, type Sniffed, sniff } from './open';
+export { findRecords, looseCells } from './records';
 export type { Batch, FoundText, ListSource, Opened, Part, TextList } from './source';

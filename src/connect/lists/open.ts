@@ -1,9 +1,25 @@
-import { unzip, unzipSync } from 'fflate';
 import Papa from 'papaparse';
 import { markOf } from '../../core/catalogue';
 import { cellsOf, type Encoding, type Format, flatten, guessHeaderRow, headerOf, listAt, repeatingIn } from '../../core/lists';
+import { openArchive } from './archive';
 import { openCsv, readText } from './csv';
-import { type Batch, LARGEST_OTHER, LARGEST_TEXT, type ListSource, MOST_ROWS, megabytes, type Opened, type Part, refuse } from './source';
+import { parseJson } from './json';
+import {
+  type Batch,
+  LARGEST_OTHER,
+  LARGEST_TEXT,
+  type ListSource,
+  LONGEST_NAME,
+  MOST_CELLS,
+  MOST_COLUMNS,
+  MOST_ROWS,
+  megabytes,
+  type Opened,
+  type Part,
+  refuse,
+  tooWide,
+} from './source';
+import { readSheets } from './workbook';
 import { recordsOfXml, repeatingInXml } from './xml';
 
 /** What a file is, found from its first bytes, with the choices a seller can make about it. */
@@ -56,61 +72,21 @@ export function guessDelimiter(text: string): string {
   return best;
 }
 
-interface Entry {
-  readonly name: string;
-  readonly size: number;
-  readonly packed: number;
-}
-
-/** Names and sizes in an archive, without unpacking anything. */
-function entriesOf(bytes: Uint8Array): Opened<Entry[]> {
-  const entries: Entry[] = [];
-  try {
-    unzipSync(bytes, {
-      filter: (f) => {
-        entries.push({ name: f.name, size: f.originalSize, packed: f.size });
-        return false;
-      },
-    });
-  } catch {
-    return refuse('The archive is cut off or damaged. Fetch it again.');
-  }
-  return { ok: true, value: entries };
-}
-
-const unpackOne = (bytes: Uint8Array, name: string) =>
-  new Promise<Uint8Array>((resolve, reject) =>
-    unzip(bytes, { filter: (f) => f.name === name }, (error, files) => (error ? reject(error) : resolve(files[name] ?? new Uint8Array(0)))),
-  );
-
 const LIST = /\.(csv|tsv|txt|tab|xml|json|jsonl|ndjson|xlsx)$/i;
 
-function bombIn(entries: readonly Entry[]): string | null {
-  const total = entries.reduce((n, e) => n + e.size, 0);
-  const packed = entries.reduce((n, e) => n + e.packed, 0);
-  if (entries.length > 2000) return `The archive holds ${entries.length} files. Send the price list alone.`;
-  if (total > LARGEST_TEXT) return `Unpacked, the archive has ${megabytes(total)}; lists of up to ${megabytes(LARGEST_TEXT)} are read.`;
-  if (total > 20_000_000 && total > packed * 300)
-    return `The archive blows up ${Math.round(total / Math.max(packed, 1))}-fold when unpacked. No price list does that; it was not opened.`;
-  return null;
-}
-
 async function sniffZip(file: Blob, name: string, depth: number): Promise<Opened<Sniffed>> {
-  if (file.size > LARGEST_OTHER) return refuse(`The archive has ${megabytes(file.size)}; up to ${megabytes(LARGEST_OTHER)} are read.`);
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  const entries = entriesOf(bytes);
-  if (!entries.ok) return entries;
-  const bomb = bombIn(entries.value);
-  if (bomb) return refuse(bomb);
-  if (entries.value.some((e) => e.name === 'xl/workbook.xml')) return sniffXlsx(file, name);
+  const opened = await openArchive(file);
+  if (!opened.ok) return opened;
+  const entries = opened.value;
+  if (entries.some((e) => e.name === 'xl/workbook.xml')) return sniffXlsx(file, name);
   if (depth > 0) return refuse('There is an archive in the archive. Unpack the outer one and drop the list itself.');
-  const hostile = entries.value.filter((e) => /(^|[\\/])\.\.([\\/]|$)|^[\\/]|^[a-z]:/i.test(e.name));
-  const lists = entries.value.filter((e) => !hostile.includes(e) && LIST.test(e.name) && !e.name.includes('__MACOSX') && e.size > 0);
+  const hostile = entries.filter((e) => /(^|[\\/])\.\.([\\/]|$)|^[\\/]|^[a-z]:/i.test(e.name));
+  const lists = entries.filter((e) => !hostile.includes(e) && LIST.test(e.name) && !e.name.includes('__MACOSX') && e.size > 0);
   const notes = hostile.map((e) => `“${e.name.slice(0, 60)}” in the archive names a place outside of it and was left out.`);
   if (!lists.length)
     return refuse(
       `${notes.join(' ')} There is no price list in the archive: it holds ${
-        entries.value
+        entries
           .filter((e) => !hostile.includes(e))
           .slice(0, 4)
           .map((e) => `“${e.name.slice(0, 40)}”`)
@@ -119,27 +95,10 @@ async function sniffZip(file: Blob, name: string, depth: number): Promise<Opened
     );
   const chosen = [...lists].sort((a, b) => b.size - a.size)[0]!;
   if (lists.length > 1) notes.push(`The archive holds ${lists.length} lists; “${chosen.name}”, the largest, is read.`);
-  let unpacked: Uint8Array;
-  try {
-    unpacked = await unpackOne(bytes, chosen.name);
-  } catch {
-    return refuse(`“${chosen.name}” in the archive is damaged or not of the size it claims. It was not read.`);
-  }
-  if (unpacked.length === 0) return refuse(`“${chosen.name}” in the archive is empty or damaged.`);
-  const inner = await sniff(new Blob([unpacked as Uint8Array<ArrayBuffer>]), chosen.name, depth + 1);
+  const unpacked = await chosen.bytes();
+  if (!unpacked.ok) return unpacked;
+  const inner = await sniff(new Blob([unpacked.value]), chosen.name, depth + 1);
   return inner.ok ? { ok: true, value: { ...inner.value, notes: [...notes, ...inner.value.notes] } } : inner;
-}
-
-type Sheets = { name: string; data: unknown[][] }[];
-
-async function readSheets(blob: Blob): Promise<Opened<Sheets>> {
-  try {
-    const { default: readXlsx } = await import('read-excel-file/universal');
-    const sheets = (await readXlsx(blob)) as unknown as { sheet: string; data: unknown[][] }[];
-    return { ok: true, value: sheets.map((s) => ({ name: s.sheet, data: s.data })) };
-  } catch (error) {
-    return refuse(`The workbook cannot be read: ${String((error as Error).message).slice(0, 120)}. Save it anew as .xlsx, or as CSV.`);
-  }
 }
 
 /** Cells of a workbook as text: whole numbers in full, days as 2026-11-23, the decimal sign as the list's texts have it. */
@@ -213,28 +172,17 @@ const xmlEncoding = (head: string, guessed: Encoding): string => {
 
 async function readJson(file: Blob, encoding: Encoding): Promise<Opened<unknown>> {
   if (file.size > LARGEST_OTHER) return refuse(`JSON of up to ${megabytes(LARGEST_OTHER)} is read, this has ${megabytes(file.size)}. Ask for CSV.`);
-  const text = new TextDecoder(encoding).decode(await file.arrayBuffer()).replace(/^﻿/, '');
-  try {
-    return { ok: true, value: JSON.parse(text) };
-  } catch (error) {
-    const lines = text.split('\n').filter((l) => l.trim());
-    if (lines.length > 1 && lines[0]!.trim().endsWith('}')) {
-      try {
-        return { ok: true, value: lines.map((l) => JSON.parse(l)) };
-      } catch {
-        // Not one record to a line either.
-      }
-    }
-    const at = /position (\d+)/.exec((error as Error).message)?.[1];
-    const line = at ? text.slice(0, Number(at)).split('\n').length : null;
-    return refuse(`The JSON breaks off or is not valid${line ? ` at line ${line}` : ''}. Fetch it again, or ask the supplier.`);
-  }
+  return parseJson(new TextDecoder(encoding).decode(await file.arrayBuffer()).replace(/^\ufeff/, ''));
 }
 
 /** Rows that are all in memory, given out some thousands at a time. */
-function fromRows(header: readonly string[], rows: readonly (readonly string[])[], lines: readonly number[]): ListSource {
+function fromRows(names: readonly string[], rows: readonly (readonly string[])[], lines: readonly number[], cut = false): Opened<ListSource> {
   const AT_ONCE = 5_000;
-  return {
+  const header = names.map((name) => name.slice(0, LONGEST_NAME));
+  if (header.length > MOST_COLUMNS) return refuse(tooWide(header.length));
+  if (rows.length * header.length > MOST_CELLS)
+    return refuse(`It has ${rows.length} rows of ${header.length} columns; up to ${MOST_CELLS / 1_000_000} million cells are read. Ask for CSV.`);
+  const source: ListSource = {
     header,
     total: rows.length,
     async next(place): Promise<Batch> {
@@ -253,14 +201,18 @@ function fromRows(header: readonly string[], rows: readonly (readonly string[])[
         broken: [],
         next: to < rows.length ? String(to) : null,
         at: to,
+        cut: cut && to === rows.length,
         part: (wanted) => ({ kind: 'cells', rows: Array.from(wanted, (k) => some[k]!) }),
         cells: async (k) => some[k]!,
       };
     },
   };
+  return { ok: true, value: source };
 }
 
 const filled = (cells: readonly string[]) => cells.some((c) => c.trim());
+
+const lastFilled = (cells: readonly string[]) => cells.findLastIndex((c) => c.trim() !== '');
 
 /** Opens a list for reading. @param decimal the sign that numbers of a workbook are written with, as its texts have it */
 export async function openList(file: Blob, format: Format, decimal: '.' | ','): Promise<Opened<ListSource>> {
@@ -276,15 +228,14 @@ export async function openList(file: Blob, format: Format, decimal: '.' | ','): 
       const top = format.headerRow;
       const width = Math.max(0, ...rows.slice(0, 200).map((r) => r.length));
       const header = top === null ? Array.from({ length: width }, (_, i) => `Column ${i + 1}`) : (rows[top] ?? []).map((h) => h.trim());
-      const body = rows.flatMap((cells, i) => (i > (top ?? -1) && filled(cells) ? [{ cells, line: i + 1 }] : []));
-      return {
-        ok: true,
-        value: fromRows(
-          header,
-          body.map((r) => r.cells),
-          body.map((r) => r.line),
-        ),
-      };
+      const body = rows.flatMap((cells, i) =>
+        i > (top ?? -1) && filled(cells) ? [{ cells: cells.slice(0, Math.max(header.length, lastFilled(cells) + 1)), line: i + 1 }] : [],
+      );
+      return fromRows(
+        header,
+        body.map((r) => r.cells),
+        body.map((r) => r.line),
+      );
     }
     case 'json': {
       const head = new Uint8Array(await file.slice(0, 65_536).arrayBuffer());
@@ -299,14 +250,11 @@ export async function openList(file: Blob, format: Format, decimal: '.' | ','): 
         return flat;
       });
       const header = headerOf(records.slice(0, 500));
-      return {
-        ok: true,
-        value: fromRows(
-          header,
-          records.map((r) => cellsOf(r, header)),
-          records.map((_, i) => i + 1),
-        ),
-      };
+      return fromRows(
+        header,
+        records.map((r) => cellsOf(r, header)),
+        records.map((_, i) => i + 1),
+      );
     }
     case 'xml': {
       const head = new TextDecoder().decode(await file.slice(0, 200).arrayBuffer());
@@ -316,14 +264,12 @@ export async function openList(file: Blob, format: Format, decimal: '.' | ','): 
       if (!read.ok) return read;
       if (!read.value.records.length) return refuse(`There is no element “${format.path}” in this XML any more.`);
       const header = headerOf(read.value.records.slice(0, 500));
-      return {
-        ok: true,
-        value: fromRows(
-          header,
-          read.value.records.map((r) => cellsOf(r, header)),
-          read.value.lines,
-        ),
-      };
+      return fromRows(
+        header,
+        read.value.records.map((r) => cellsOf(r, header)),
+        read.value.lines,
+        read.value.cut,
+      );
     }
   }
 }

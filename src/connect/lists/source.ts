@@ -1,4 +1,5 @@
 import type { Encoding, Format } from '../../core/lists';
+import { formatCount } from '../../core/units';
 
 /** Records on their way to be read: plain data, so that a worker can do it. */
 export type Part =
@@ -19,12 +20,14 @@ export interface Batch {
   readonly lines: Int32Array;
   /** Marks of the records, two numbers each. */
   readonly marks: Int32Array;
-  /** Records that cannot be read at all: line and reason. They are not counted among the others. */
-  readonly broken: readonly { readonly line: number; readonly text: string; readonly reason: string }[];
+  /** Records that are too long to be read: line, reason, and what cells could be made out. They are not counted among the others. */
+  readonly broken: readonly { readonly line: number; readonly cells: readonly string[]; readonly text: string; readonly reason: string }[];
   /** Where the next batch begins; null at the end. */
   readonly next: string | null;
   /** Share of the list that is found, of `total`. */
   readonly at: number;
+  /** Whether the list ends here in the middle of a record: it was cut off. */
+  readonly cut: boolean;
   /** Some of the records, by their places in the batch, to be read by `readPart`. Asked for once: its bytes may be sent away. */
   part(wanted: Int32Array): Part;
   /** The cells of one record, fetched again. */
@@ -38,6 +41,8 @@ export interface TextList {
   readonly delimiter: number;
   /** The place of the first record under the header: its first byte and its line. */
   readonly begin: string;
+  /** Columns of a record. */
+  readonly width: number;
 }
 
 /** Records found in a text and marked: plain data, so that a worker can find them. */
@@ -50,11 +55,14 @@ export interface FoundText {
   readonly ends: Int32Array;
   readonly lines: Int32Array;
   readonly marks: Int32Array;
-  /** Records with a quote that is never closed; not among the others. */
-  readonly broken: readonly { readonly line: number; readonly start: number; readonly end: number }[];
+  /** Places of records with quotes that no standard has. */
+  readonly odd: Int32Array;
+  /** Records that are too long to be read; not among the others. */
+  readonly long: readonly { readonly line: number; readonly start: number; readonly end: number }[];
   /** The place of the next records; null at the end. */
   readonly next: string | null;
   readonly at: number;
+  readonly cut: boolean;
 }
 
 /** A list that is open for reading, whatever its format: rows of cells under one header. */
@@ -76,6 +84,16 @@ export const refuse = (reason: string) => ({ ok: false, reason }) as const;
 export const LARGEST_TEXT = 500_000_000;
 export const LARGEST_OTHER = 250_000_000;
 export const MOST_ROWS = 1_000_000;
+/** Columns of a list, in every format. */
+export const MOST_COLUMNS = 500;
+/** Cells or values of a list that is held in memory while it is read. */
+export const MOST_CELLS = 30_000_000;
+/** Levels of nested data. */
+export const DEEPEST = 64;
+/** Characters of a column's name. */
+export const LONGEST_NAME = 200;
+
+export const tooWide = (columns: number) => `It has ${formatCount(columns)} columns; lists of up to ${MOST_COLUMNS} are read.`;
 
 export const megabytes = (bytes: number) => `${Math.round(bytes / 1_000_000)} MB`;
 

@@ -1,4 +1,5 @@
 export { Catalogue } from './catalogue';
+export { ASK_FROM, type Doubt, doubtOf } from './doubt';
 export { hashOf, type Mark, markOf, marksOfBytes, RowTable } from './hash';
 export { type Item, type ItemDetail, optionsInWords } from './item';
 export { coldHash, type Incoming, Layout } from './layout';

@@ -17,9 +17,11 @@ export interface Tally {
   readonly costDown: number;
   readonly stock: number;
   readonly content: number;
+  /** Rows of items that could not be told: their item may be any of those that did not come. */
+  readonly unknown: number;
 }
 
-export const NO_TALLY: Tally = { read: 0, fresh: 0, back: 0, gone: 0, costUp: 0, costDown: 0, stock: 0, content: 0 };
+export const NO_TALLY: Tally = { read: 0, fresh: 0, back: 0, gone: 0, costUp: 0, costDown: 0, stock: 0, content: 0, unknown: 0 };
 
 /** An item whose cost or stock moved, with what they were: a point of its history. */
 export interface Moved {
@@ -268,25 +270,40 @@ export class Reading {
     return moves;
   }
 
-  /** Ends the reading of a whole list: everything offered that did not come is gone. Null where nothing is. */
-  endWhole(): Piece | null {
+  /** Rows of what was offered and did not come so far. */
+  missing(): Int32Array<ArrayBuffer> {
     const c = this.catalogue;
-    const gone: number[] = [];
-    for (let row = 0; row < c.length; row++) {
-      if (c.gone[row] || this.seen[row >> 3]! & (1 << (row & 7))) continue;
-      gone.push(row);
+    const rows: number[] = [];
+    for (let row = 0; row < c.length; row++) if (!c.gone[row] && !(this.seen[row >> 3]! & (1 << (row & 7)))) rows.push(row);
+    return Int32Array.from(rows);
+  }
+
+  /** Takes rows for gone. Null where none of them is offered. */
+  takeForGone(rows: Int32Array): Piece | null {
+    const c = this.catalogue;
+    const gone = rows.filter((row) => row < c.length && !c.gone[row]);
+    if (!gone.length) return null;
+    for (const row of gone) {
       const cost = c.numbers.cost[row]!;
       this.moves.push({ sku: c.skuAt(row), cost, stock: 0, costBefore: cost, stockBefore: c.numbers.stock[row]! });
     }
-    if (!gone.length) return null;
     this.counts.gone += gone.length;
-    const piece = goneOnly(Int32Array.from(gone));
+    const piece = goneOnly(gone);
     c.apply(piece);
     return piece;
   }
 
-  /** An item that came spoiled this time stays as it was last read well. */
-  keep(sku: string): void {
+  /** Ends the reading of a whole list: everything offered that did not come is gone. Null where nothing is. */
+  endWhole(): Piece | null {
+    return this.takeForGone(this.missing());
+  }
+
+  /** An item that came spoiled this time stays as it was last read well. @param sku null where it cannot be told which one it is */
+  keep(sku: string | null): void {
+    if (sku === null) {
+      this.counts.unknown++;
+      return;
+    }
     const row = this.catalogue.rowOf(sku);
     if (row >= 0) this.see(row);
   }

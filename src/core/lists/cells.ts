@@ -12,17 +12,53 @@ export function unwrapCell(text: string): string {
   return t.startsWith('="') && t.endsWith('"') && t.length > 2 ? t.slice(2, -1) : /^'[=+\-@]/.test(t) ? t.slice(1) : t;
 }
 
-const CURRENCY_MARKS = /^(?:[A-Z]{3}|[£$€¥]|zł|kr|Fr\.?)|(?:[A-Z]{3}|[£$€¥]|zł|kr|Fr\.?)$/i;
+/** What people write for a currency besides its code. A sign may be that of several. */
+const MARKS: Readonly<Record<string, readonly string[]>> = {
+  '£': ['GBP'],
+  '€': ['EUR'],
+  $: ['USD', 'CAD', 'AUD', 'NZD', 'SGD', 'HKD', 'MXN'],
+  US$: ['USD'],
+  '¥': ['JPY', 'CNY'],
+  ZŁ: ['PLN'],
+  KR: ['SEK', 'NOK', 'DKK', 'ISK'],
+  'KR.': ['DKK'],
+  FR: ['CHF'],
+  'FR.': ['CHF'],
+  SFR: ['CHF'],
+  KČ: ['CZK'],
+  FT: ['HUF'],
+};
+/** Codes of ISO 4217 that lists come in: other three letters beside a number are no currency. */
+const CODES = new Set(
+  'GBP,EUR,USD,PLN,CHF,SEK,NOK,DKK,CZK,HUF,RON,BGN,ISK,TRY,UAH,JPY,CNY,CAD,AUD,NZD,SGD,HKD,MXN,BRL,INR,KRW,ZAR,KWD,BHD,AED,ILS,THB'.split(','),
+);
+/** An amount with all it may be written with has fewer characters. */
+const LONGEST_AMOUNT = 60;
+
+/** What is wrong with the unit beside an amount: another currency than the list's, or none at all; null where nothing is. */
+function unitProblem(mark: string, currency: string | null): string | null {
+  const unit = mark.toUpperCase();
+  const meant = Object.hasOwn(MARKS, unit) ? MARKS[unit]! : CODES.has(unit) || unit === currency ? [unit] : [];
+  if (!meant.length) return 'is not an amount';
+  return currency === null || meant.includes(currency) ? null : `is in ${meant[0]}, the list in ${currency}`;
+}
 
 /**
  * An amount as lists write it: `12.50`, `1.299,00 €`, `12,5`, `EUR 3.20`. More digits than the currency has are rounded up, so that a cost is never told too
  * low. Marks of thousands must stand where they belong.
+ * @param currency the list's: an amount in another is refused; null takes any, for a look at what a column may be
  */
-export function readAmount(text: string, decimal: '.' | ',', currency: string): Parsed<number> {
-  const digits = digitsOf(currency);
+export function readAmount(text: string, decimal: '.' | ',', currency: string | null): Parsed<number> {
+  const digits = currency === null ? 2 : digitsOf(currency);
   if (digits === 2 && decimal === '.' && /^\d{1,7}\.\d\d$/.test(text)) return { ok: true, value: Number(text.slice(0, -3) + text.slice(-2)) };
-  let t = text.replace(/[\s   ']/g, '');
-  t = t.replace(CURRENCY_MARKS, '').replace(CURRENCY_MARKS, '').replace('−', '-');
+  if (text.length > LONGEST_AMOUNT) return { ok: false, reason: `“${text.trim().slice(0, 40)}…” is not an amount` };
+  const bare = text.replace(/[\s\u00a0\u202f\u2009']/g, '').replace('−', '-');
+  const [, before = '', number = '', behind = ''] = /^([^\d.,-]*)(-?[\d.,]*(?:e[+-]?\d+)?)([^\d]*)$/i.exec(bare) ?? ['', '', bare, ''];
+  for (const mark of [before, behind]) {
+    const problem = mark && unitProblem(mark, currency);
+    if (problem) return { ok: false, reason: `“${text.trim()}” ${problem}` };
+  }
+  const t = number;
   if (!t) return { ok: false, reason: text.trim() ? `“${text.trim()}” is not an amount` : 'is empty' };
   if (/^\d+(?:[.,]\d+)?e[+-]?\d+$/i.test(t)) return { ok: false, reason: `“${text}” was turned into a short form by a spreadsheet` };
   if (t.startsWith('-')) return { ok: false, reason: `“${text.trim()}” is below nothing` };

@@ -21,14 +21,19 @@ interface Look {
   readonly code: number;
 }
 
+/** A SKU has no more characters. */
+export const LONGEST_SKU = 64;
+/** Characters of a cell that are looked at: what it is shows in its first words. */
+const LOOKED_AT = 300;
+
 const share = (cells: readonly string[], is: (cell: string) => boolean) => (cells.length ? cells.filter(is).length / cells.length : 0);
 
 function lookAt(values: readonly string[], decimal: '.' | ','): Look {
-  const cells = values.map((v) => v.trim()).filter(Boolean);
+  const cells = values.map((v) => v.slice(0, LOOKED_AT).trim()).filter(Boolean);
   return {
     filled: values.length ? cells.length / values.length : 0,
     gtin: share(cells, (c) => isGtin(c.replace(/[\s-]/g, '')) || isShortened(c)),
-    amount: share(cells, (c) => /[.,]\d{1,4}\D*$/.test(c) && readAmount(c, decimal, 'EUR').ok),
+    amount: share(cells, (c) => /[.,]\d{1,4}\D*$/.test(c) && readAmount(c, decimal, null).ok),
     whole: share(cells, (c) => /^\d{1,6}$/.test(c)),
     stockWord: share(cells, (c) => isStockWord(c) || /^(>\s*\d+|\d+\s*\+)$/.test(c)),
     weight: share(cells, hasWeightUnit),
@@ -47,8 +52,9 @@ export function guessDecimal(cells: readonly string[]): '.' | ',' {
   let comma = 0;
   let point = 0;
   for (const cell of cells) {
+    if (cell.length > 20 || /[a-z]{4}/i.test(cell)) continue;
     const match = /\d([.,])(\d{1,4})\D*$/.exec(cell.trim());
-    if (!match || cell.length > 20 || /[a-z]{4}/i.test(cell)) continue;
+    if (!match) continue;
     // Three digits after the only mark may be thousands.
     if (match[2]!.length === 3 && (cell.match(/[.,]/g) ?? []).length === 1) continue;
     if (match[1] === ',') comma++;
@@ -105,7 +111,7 @@ export function guessHeaderRow(rows: readonly (readonly string[])[]): number | n
   let best: number | null = null;
   let most = 0;
   for (const [i, row] of rows.slice(0, 15).entries()) {
-    const known = row.filter((c) => c.trim() && c.length < 50 && fieldByName(c)).length;
+    const known = row.slice(0, LOOKED_AT).filter((c) => c.trim() && c.length < 50 && fieldByName(c)).length;
     if (known > most && known >= Math.min(2, row.length)) {
       most = known;
       best = i;
@@ -133,7 +139,7 @@ function guessVariants(fields: readonly (FieldName | null)[], rows: readonly (re
 
 /** The first part of a SKU before its last mark: `TS-100-RED` → `TS-100`; null where it has no such part. */
 export function stemOf(sku: string): string | null {
-  const match = /^(.*[A-Za-z0-9].*)[-_/.][A-Za-z0-9]{1,8}$/.exec(sku);
+  const match = sku.length > LONGEST_SKU ? null : /^(.*[A-Za-z0-9].*)[-_/.][A-Za-z0-9]{1,8}$/.exec(sku);
   return match?.[1] ?? null;
 }
 

@@ -18,5 +18,15 @@ export {
   type WeightUnit,
 } from './match';
 export { cellsOf, flatten, headerOf, listAt, type Repeating, repeatingIn } from './nested';
-export { type CellProblem, cellInWords, type ListingRow, listingReader, type RowRead, rowReader, type StockRead, stockReader } from './rows';
+export {
+  type CellProblem,
+  cellInWords,
+  type ListingRow,
+  listingReader,
+  type RowRead,
+  rowReader,
+  type StockRead,
+  stockReader,
+  whoseRow,
+} from './rows';
 export { fieldByName, plainName } from './words';

@@ -2,7 +2,8 @@
 
 /** Levels that are followed; deeper ones are left out. */
 const DEEPEST = 12;
-const MOST_COLUMNS = 400;
+/** One more than a list may have, so that a wider one is seen to be so. */
+const MOST_COLUMNS = 501;
 const HOSTILE = new Set(['__proto__', 'constructor', 'prototype']);
 
 /** Plain text of a value that is not a list or an object. */
@@ -13,7 +14,7 @@ const textOf = (value: unknown): string => (value === null || value === undefine
  * Names that could reach into an object's making are left out.
  */
 export function flatten(record: unknown, into: Map<string, string>, path = '', depth = 0): void {
-  if (depth > DEEPEST || into.size > MOST_COLUMNS) return;
+  if (depth > DEEPEST || into.size >= MOST_COLUMNS) return;
   if (Array.isArray(record)) {
     if (record.every((v) => typeof v !== 'object' || v === null)) into.set(path, record.map(textOf).join('|'));
     else for (const [i, v] of record.slice(0, 6).entries()) flatten(v, into, path ? `${path}/${i + 1}` : String(i + 1), depth + 1);

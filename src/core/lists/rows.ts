@@ -1,8 +1,8 @@
 import type { Item, ItemDetail } from '../catalogue';
 import { plainText } from '../copy';
-import { divideHalfUp, divideUp, type Parsed, WHOLE } from '../money';
+import { decimalOf, divideHalfUp, divideUp, type Parsed, WHOLE } from '../money';
 import { isDateLike, isShortened, readAmount, readGtin, readStock, readWeight, unwrapCell } from './cells';
-import { stemOf } from './guess';
+import { LONGEST_SKU, stemOf } from './guess';
 import { FIELD_WORDS, type FieldName, type Match } from './match';
 
 /** Something wrong with one cell of a row. `taken` tells that the row was taken all the same, without it. */
@@ -28,6 +28,7 @@ const NONE_TOLD: CellProblem[] = [];
 const NONE_CHOSEN: Readonly<Record<string, string>> = {};
 /** Texts that are kept because they may come again. */
 const MOST_KEPT = 10_000;
+const LONGEST_KEPT = 500;
 
 /** A cell that is one link, or several beside each other. */
 const LINK = /^https?:\/\/\S{4,1000}$/i;
@@ -63,10 +64,27 @@ function once<T>(work: (text: string) => T): (text: string) => T {
     let answer = known.get(text);
     if (answer === undefined) {
       answer = work(text);
-      if (known.size < MOST_KEPT) known.set(text, answer);
+      if (known.size < MOST_KEPT && text.length < LONGEST_KEPT) known.set(text, answer);
     }
     return answer;
   };
+}
+
+/** Why a SKU is not the item's own any more; null where it is. */
+function lostSku(sku: string): string | null {
+  if (sku.length > LONGEST_SKU) return `the SKU has ${sku.length} characters, at most ${LONGEST_SKU} are taken`;
+  if (!/[\p{L}\p{N}]/u.test(sku)) return `“${sku}” has no letter or digit: it is no SKU`;
+  if (isShortened(sku)) return `a spreadsheet turned the SKU into ${sku}, its last digits are lost`;
+  return isDateLike(sku) ? `“${sku}” looks as if a spreadsheet turned the SKU into a date` : null;
+}
+
+/** Whose row one is that cannot be taken: the SKU; null where it stands for an item that cannot be told; '' where it stands for none (a heading, a sum). */
+export function whoseRow(match: Match, cells: readonly string[]): string | null {
+  const { one } = placesOf(match);
+  const cell = (field: FieldName) => unwrapCell(cells[one(field)] ?? '').trim();
+  const sku = cell('sku');
+  if (sku) return lostSku(sku) ? null : sku;
+  return cell('title') && cell('cost') ? null : '';
 }
 
 /**
@@ -163,7 +181,7 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
       found = next.get(text);
       if (!found) {
         found = { path: [...(before?.path ?? []), text], chosen: null, dated: before?.dated || isDateLike(text), next: new Map() };
-        if (kept < MOST_KEPT) next.set(text, found);
+        if (kept < MOST_KEPT && text.length < LONGEST_KEPT) next.set(text, found);
         kept++;
       }
       next = found.next;
@@ -185,9 +203,8 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
     told = NONE_TOLD;
     const sku = cell(at.sku);
     if (!sku) return wrong(at.sku, 'the SKU is empty');
-    if (sku.length > 64) return wrong(at.sku, `the SKU has ${sku.length} characters, at most 64 are taken`);
-    if (isShortened(sku)) return wrong(at.sku, `a spreadsheet turned the SKU into ${sku}, its last digits are lost`);
-    if (isDateLike(sku)) return wrong(at.sku, `“${sku}” looks as if a spreadsheet turned the SKU into a date`);
+    const lost = lostSku(sku);
+    if (lost) return wrong(at.sku, lost);
     const written = cell(at.title);
     if (written !== lastWritten) {
       lastWritten = written;
@@ -349,7 +366,7 @@ export function cellInWords(match: Match, column: number, text: string): { ok: b
   const t = unwrapCell(text);
   if (!field || !t) return null;
   const answer = (p: Parsed<number>, write: (n: number) => string) => (p.ok ? { ok: true, says: write(p.value) } : { ok: false, says: p.reason });
-  const money = (n: number) => `${(n / 100).toFixed(2)} ${match.currency}`;
+  const money = (n: number) => `${decimalOf(n, match.currency)} ${match.currency}`;
   switch (field) {
     case 'cost':
       return answer(readAmount(t, match.decimal, match.currency), (n) => money(netEach(n, match, match.pack)));

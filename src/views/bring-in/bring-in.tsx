@@ -11,6 +11,7 @@ import { useAddress } from '../../ui/address';
 import { Button } from '../../ui/button';
 import { DropFile, LIST_FILES } from '../../ui/drop-file';
 import { Empty, Head, NeedsYou, Notice } from '../../ui/head';
+import { useLooks } from '../../ui/looks';
 import { useMarks } from '../../ui/marks';
 import { say } from '../../ui/said';
 import { marketsOf, useShop } from '../../ui/shop';
@@ -18,7 +19,7 @@ import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
 import { removeListings, startBringIn, type BringIn as Wish } from '../../work/bring-in';
 import { work } from '../../work/browser';
-import { theDesk } from '../../work/clients';
+import { askLists, theDesk } from '../../work/clients';
 import { stopJob } from '../../work/connections';
 import { jobId } from '../../work/job';
 import type { Inspected } from '../../work/lists';
@@ -236,16 +237,16 @@ export function BringIn() {
 /** What is brought in: by the marketplace's service, filtered, or out of a file. */
 function WishForm({ market, onStarted }: { market: MarketConnection; onStarted: () => void }) {
   const [wish, setWish] = useState<Wish>({ state: 'live', category: '', removed: false });
-  const [busy, setBusy] = useState(false);
   const [wrong, setWrong] = useState<string | null>(null);
   const [picture, setPicture] = useState<Inspected | null>(null);
-  const look = async (file: File) => {
-    setBusy(true);
-    setWrong(null);
-    const seen = await theDesk().inspect({ id: market.id, currency: market.site.currency }, file, file.name, 'listings');
-    setBusy(false);
-    if (seen.ok) setPicture(seen.value);
-    else setWrong(seen.reason);
+  const owner = { id: market.id, currency: market.site.currency };
+  const looks = useLooks(async (_: typeof owner, seen) => {
+    setPicture(seen);
+    return false;
+  }, 'listings');
+  const leave = () => {
+    setPicture(null);
+    looks.next();
   };
   if (picture)
     return (
@@ -253,12 +254,15 @@ function WishForm({ market, onStarted }: { market: MarketConnection; onStarted: 
         inspected={picture}
         of={market.name}
         action="Bring them in"
-        onLeave={() => setPicture(null)}
+        onLeave={leave}
         onRead={async (match) => {
-          const done = await theDesk().bringInFile(market, picture.file, match, wish.removed);
-          if (!done.ok) return setWrong(done.reason);
+          const done = await askLists((lists) => lists.bringInFile(market, picture.file, match, wish.removed));
+          if (!done.ok) {
+            leave();
+            return setWrong(done.reason);
+          }
           const { added, known, removed, refused } = done.value;
-          setPicture(null);
+          leave();
           onStarted();
           const first = refused[0];
           await say(
@@ -314,11 +318,21 @@ function WishForm({ market, onStarted }: { market: MarketConnection; onStarted: 
         </Button>
       </div>
       <div className="mt-3">
-        <DropFile words="Or pick a file of listings" accept={LIST_FILES} busy={busy} onFile={look} />
+        <DropFile
+          words="Or pick a file of listings"
+          accept={LIST_FILES}
+          looking={looks.looking?.name}
+          onFiles={(files) => {
+            setWrong(null);
+            looks.add(files.map((file) => ({ owner, file, name: file.name })));
+          }}
+          onStop={looks.stop}
+          onWrong={setWrong}
+        />
       </div>
-      {wrong && (
+      {(wrong ?? looks.wrong) && (
         <div role="alert">
-          <Notice tone="loss">{wrong}</Notice>
+          <Notice tone="loss">{wrong ?? looks.wrong?.says}</Notice>
         </div>
       )}
     </div>

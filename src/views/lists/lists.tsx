@@ -11,47 +11,48 @@ import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { DropFile, LIST_FILES } from '../../ui/drop-file';
 import { Empty, Head, Notice } from '../../ui/head';
+import { useLooks } from '../../ui/looks';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { work } from '../../work/browser';
-import { theDesk } from '../../work/clients';
 import { runNow, stopJob } from '../../work/connections';
 import { listJob } from '../../work/job';
-import { dropFiles, fetchToMatch, giveUp, type Inspected, lastRefused, startReading } from '../../work/lists';
+import { confirmGone, dropFiles, fetchToMatch, giveUp, type Inspected, keepMissing, lastRefused, startReading } from '../../work/lists';
+import { doubtInWords } from '../../work/reading-words';
 import { MatchPicture } from './match-picture';
 import { SupplierForm } from './supplier-form';
 
 /** Price lists of suppliers: files dropped here, addresses read on a schedule, how they are read and what each reading brought. */
 export function Lists() {
   const shop = useShop();
-  const [looking, setLooking] = useState<string | null>(null);
   const [picture, setPicture] = useState<{ supplier: SupplierConnection; inspected: Inspected } | null>(null);
-  const [wrong, setWrong] = useState<{ supplier: string; says: string } | null>(null);
   const [editing, setEditing] = useState<string | null>(null);
   /** Suppliers whose match is shown before their next list is read, though it is remembered. */
   const [shownFirst, setShownFirst] = useState<ReadonlySet<string>>(new Set());
   const matched = new Set(useLiveQuery(() => db.matches.orderBy('supplier').uniqueKeys()) ?? []);
-  if (!shop) return null;
-  const suppliers = [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
-
-  const look = async (supplier: SupplierConnection, file: Blob, name: string) => {
-    setLooking(supplier.id);
-    setWrong(null);
-    const seen = await theDesk().inspect({ id: supplier.id, currency: supplier.currency }, file, name);
-    setLooking(null);
-    if (!seen.ok) return setWrong({ supplier: supplier.id, says: seen.reason });
-    if (seen.value.remembered && !seen.value.sample.problems.length && !shownFirst.has(supplier.id))
-      return read(supplier, seen.value, seen.value.sample.match);
-    setPicture({ supplier, inspected: seen.value });
-  };
-  const read = async (supplier: SupplierConnection, inspected: Inspected, match: Match) => {
-    if (match.kind === 'catalogue' && match.currency !== supplier.currency)
-      return say(`${supplier.name} charges in ${supplier.currency}, the list is in ${match.currency}. Change one of them.`, { wrong: true });
+  const read = async (supplier: SupplierConnection, inspected: Inspected, match: Match): Promise<boolean> => {
+    if (match.kind === 'catalogue' && match.currency !== supplier.currency) {
+      await say(`${supplier.name} charges in ${supplier.currency}, the list is in ${match.currency}. Change one of them.`, { wrong: true });
+      return false;
+    }
     const started = await startReading(work, supplier.id, inspected.file, match);
-    if (!started.ok) return say(started.reason, { wrong: true });
+    if (!started.ok) {
+      await say(started.reason, { wrong: true });
+      return false;
+    }
     setPicture(null);
     await say(inspected.remembered ? `${inspected.name} is read as the last list was.` : `${inspected.name} is being read; its match is remembered.`);
+    return true;
   };
+  const looks = useLooks(async (supplier: SupplierConnection, inspected) => {
+    if (inspected.remembered && !inspected.sample.problems.length && !shownFirst.has(supplier.id))
+      return read(supplier, inspected, inspected.sample.match);
+    setPicture({ supplier, inspected });
+    return false;
+  });
+  const look = (supplier: SupplierConnection, ...files: File[]) => looks.add(files.map((file) => ({ owner: supplier, file, name: file.name })));
+  if (!shop) return null;
+  const suppliers = [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
 
   if (picture)
     return (
@@ -61,10 +62,13 @@ export function Lists() {
           inspected={picture.inspected}
           of={picture.supplier.name}
           action="Read the list"
-          onRead={(match) => read(picture.supplier, picture.inspected, match)}
+          onRead={async (match) => {
+            if (await read(picture.supplier, picture.inspected, match)) looks.next();
+          }}
           onLeave={() => {
             dropFiles(db, [{ id: picture.inspected.file }]);
             setPicture(null);
+            looks.next();
           }}
         />
       </div>
@@ -124,14 +128,16 @@ export function Lists() {
               <DropFile
                 words="Pick a price list"
                 accept={LIST_FILES}
-                busy={looking === supplier.id}
-                onFile={(file) => look(supplier, file, file.name)}
+                looking={looks.looking?.owner.id === supplier.id ? looks.looking.name : null}
+                onFiles={(files) => look(supplier, ...files)}
+                onStop={looks.stop}
+                onWrong={(says) => looks.tell(supplier, says)}
               />
               {supplier.list?.kind === 'address' && (
                 <FetchNow
                   supplier={supplier}
                   byJob={matched.has(supplier.id) && !shownFirst.has(supplier.id)}
-                  onFile={(blob, name) => look(supplier, blob, name)}
+                  onFile={(blob, name) => look(supplier, new File([blob], name))}
                 />
               )}
               {matched.has(supplier.id) && (
@@ -151,12 +157,13 @@ export function Lists() {
                 </label>
               )}
             </div>
-            {wrong?.supplier === supplier.id && (
+            {looks.wrong?.owner.id === supplier.id && (
               <div role="alert">
-                <Notice tone="loss">{wrong.says} The catalogue stays as it is.</Notice>
+                <Notice tone="loss">{looks.wrong.says} The catalogue stays as it is.</Notice>
               </div>
             )}
-            <Standing supplier={supplier} zone={shop.settings.zone} />
+            <Doubt supplier={supplier} />
+            <Standing supplier={supplier} zone={shop.settings.zone} onFile={(file) => look(supplier, file)} />
           </article>
         ))}
       </div>
@@ -229,8 +236,54 @@ function Progress({ job, supplier, now }: { job: Job; supplier: string; now: num
   );
 }
 
+const ASK_FROM_CHOICES: readonly (readonly [string, string])[] = [
+  ['', 'ask as before'],
+  ['500000', 'ask from half of the items on'],
+  ['1000001', 'do not ask for the number alone'],
+];
+
+/** What a list did not name is kept until a person says that it is gone. */
+function Doubt({ supplier }: { supplier: SupplierConnection }) {
+  const doubt = useLiveQuery(() => db.doubts.get(supplier.id), [supplier.id]);
+  const [from, setFrom] = useState('');
+  if (!doubt) return null;
+  if (doubt.confirmed) return <Notice>{countOf(doubt.rows.length, 'item')} being taken out.</Notice>;
+  return (
+    <Notice>
+      <b className="font-semibold">Gone?</b> {doubt.from || 'Its service'}: {doubtInWords(doubt)}. They stay as they were until you say so
+      {doubt.some.length > 0 && (
+        <>
+          : <span className="font-mono">{doubt.some.join(', ')}</span>
+          {doubt.rows.length > doubt.some.length && ` and ${formatCount(doubt.rows.length - doubt.some.length)} more`}
+        </>
+      )}
+      .
+      <div className="mt-2 flex flex-wrap items-center gap-2">
+        <Button kind="main" onClick={() => confirmGone(work, supplier.id, from ? Number(from) : null)}>
+          {countOf(doubt.rows.length, 'item')} {doubt.rows.length === 1 ? 'is' : 'are'} gone
+        </Button>
+        <Button onClick={() => keepMissing(work, supplier.id)}>Keep them</Button>
+        <label className="text-xs text-muted">
+          Next time{' '}
+          <select
+            value={from}
+            onChange={(e) => setFrom(e.target.value)}
+            className="rounded-sm border border-edge bg-surface px-1 py-0.5 text-[13px] text-ink"
+          >
+            {ASK_FROM_CHOICES.map(([value, words]) => (
+              <option key={value} value={value}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+    </Notice>
+  );
+}
+
 /** What runs, what the last readings brought, and what of the last one was not taken. */
-function Standing({ supplier, zone }: { supplier: SupplierConnection; zone: string }) {
+function Standing({ supplier, zone, onFile }: { supplier: SupplierConnection; zone: string; onFile: (file: File) => void }) {
   const now = useNow(500);
   const seen = useLiveQuery(async () => {
     const jobs = await db.jobs.bulkGet([listJob(supplier.id), `${supplier.id}:catalogue`]);
@@ -280,39 +333,59 @@ function Standing({ supplier, zone }: { supplier: SupplierConnection; zone: stri
           </tbody>
         </table>
       )}
-      {seen.refused.length > 0 && <RefusedTable rows={seen.refused} supplier={supplier.name} delimiter={seen.delimiter ?? ','} />}
+      {seen.refused.length > 0 && <RefusedTable rows={seen.refused} supplier={supplier.name} delimiter={seen.delimiter ?? ','} onFile={onFile} />}
     </>
   );
 }
 
 const SHOWN = 200;
 
-function RefusedTable({ rows, supplier, delimiter }: { rows: readonly RefusedRow[]; supplier: string; delimiter: string }) {
+interface RefusedProps {
+  readonly rows: readonly RefusedRow[];
+  readonly supplier: string;
+  readonly delimiter: string;
+  readonly onFile: (file: File) => void;
+}
+
+function RefusedTable({ rows, supplier, delimiter, onFile }: RefusedProps) {
   const all = rows.flatMap((r) => r.refused.map((one) => ({ ...one, header: r.header })));
   const left = all.filter((r) => r.cells !== null && r.header);
-  const save = () => {
-    const header = left[0]!.header!;
+  const asked = left.filter((r) => r.asks);
+  const count = { taken: all.filter((r) => r.taken).length, not: all.filter((r) => !r.taken).length };
+  const fileOf = (of: typeof left, name: string) => {
+    const header = of[0]!.header!;
     const text = Papa.unparse(
-      { fields: [...header, REASON_COLUMN], data: left.map((r) => [...header.map((_, i) => r.cells![i] ?? ''), r.reason]) },
+      { fields: [...header, REASON_COLUMN], data: of.map((r) => [...header.map((_, i) => r.cells![i] ?? ''), r.reason]) },
       { escapeFormulae: true, delimiter },
     );
-    const url = URL.createObjectURL(new Blob([`﻿${text}`], { type: 'text/csv' }));
+    return new File([`﻿${text}`], name, { type: 'text/csv' });
+  };
+  const save = () => {
+    const file = fileOf(left, `${supplier} rows to mend.csv`);
+    const url = URL.createObjectURL(file);
     const link = document.createElement('a');
     link.href = url;
-    link.download = `${supplier} rows to mend.csv`;
+    link.download = file.name;
     link.click();
     setTimeout(() => URL.revokeObjectURL(url), 10_000);
   };
   return (
     <details className="mt-3 text-[13px]">
       <summary className="cursor-default font-semibold text-lamp">
-        {countOf(all.length, 'remark')}: {countOf(left.length, 'row')} not taken, {countOf(all.length - left.length, 'row')} taken with something left
-        out
+        {countOf(all.length, 'remark')}: {countOf(count.not, 'row')} not taken, {countOf(count.taken, 'row')} taken with something left out
       </summary>
       {left.length > 0 && (
         <p className="my-1.5">
           <Button onClick={save}>Save {countOf(left.length, 'row')} to mend</Button>{' '}
           <span className="text-muted">Mend the file and drop it above: it adds to the catalogue.</span>
+        </p>
+      )}
+      {asked.length > 0 && (
+        <p className="my-1.5">
+          <Button onClick={() => onFile(fileOf(asked, `${supplier} costs taken as they are.csv`))}>
+            Take {countOf(asked.length, 'cost')} as {asked.length === 1 ? 'it is' : 'they are'}
+          </Button>{' '}
+          <span className="text-muted">Costs ten times as high or as low as before: right, or cells that moved aside?</span>
         </p>
       )}
       <div className="max-h-72 overflow-auto">
@@ -335,7 +408,7 @@ function RefusedTable({ rows, supplier, delimiter }: { rows: readonly RefusedRow
                 <td className="max-w-40 truncate py-0.5 pr-3 font-mono">{r.value}</td>
                 <td className="py-0.5">
                   {r.reason}
-                  {r.cells === null && r.line !== null ? ' (the row was taken)' : ''}
+                  {r.taken ? ' (the row was taken)' : ''}
                 </td>
               </tr>
             ))}

@@ -4,7 +4,7 @@ import { ENCODINGS, FIELD_WORDS, FIELDS, type FieldName, type Format, type Match
 import { formatRate, parseRate } from '../../core/money';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
-import { theDesk } from '../../work/clients';
+import { askLists } from '../../work/clients';
 import type { Inspected, Sample } from '../../work/lists';
 
 interface Props {
@@ -48,7 +48,7 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
   const { match } = sample;
   const id = useId();
   const again = async (next: Match, reguess = false) => {
-    const got = await theDesk().resample(inspected.file, next, reguess);
+    const got = await askLists((lists) => lists.resample(inspected.file, next, reguess));
     if (got.ok) {
       setSample(got.sample);
       setWrong(null);
