@@ -15,6 +15,7 @@ module.exports = {
     floor('ui-on-work', 'src/ui/', ['src/work/', 'src/store/', 'src/core/']),
     floor('views-on-ui', 'src/views/', ['src/ui/', 'src/work/', 'src/store/', 'src/core/']),
     floor('app-on-views', 'src/app/', ['src/views/', 'src/ui/', 'src/work/', 'src/store/', 'src/connect/', 'src/core/']),
+    floor('server-is-a-gate', 'src/server/', []),
     floor('stand-ins-know-only-the-wire', 'stand-ins/', ['src/connect/wire.ts']),
     floor('demo-lives-the-past', 'demo/', ['stand-ins/', 'src/work/', 'src/store/', 'src/connect/', 'src/core/']),
     {

@@ -1,15 +1,17 @@
-import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { livePast } from './past';
+import { livePast, SCHEMA } from './past';
 
 /**
- * Writes the demo world into a folder, unless it is there: the two services' state, and what Sampan recorded of sixty days.
+ * Writes the demo world into a folder, unless it is there as this version has it: the two services' state, and what Sampan recorded of sixty days.
  * `tsx demo/make.ts FOLDER ITEMS DAYS`
  */
 async function main() {
   const [folder = '.sampan/demo', items = '2400', days = '60'] = process.argv.slice(2);
   const file = join(folder, 'recorded.json');
-  if (!existsSync(file)) {
+  const stamp = join(folder, 'schema');
+  const lived = existsSync(stamp) ? readFileSync(stamp, 'utf8') : '';
+  if (!existsSync(file) || lived !== String(SCHEMA)) {
     mkdirSync(folder, { recursive: true });
     const until = Math.floor(Date.now() / 60_000) * 60_000;
     // The past is lived with the usual catalogue; a larger one has the same first items, and the next reading finds the rest.
@@ -18,6 +20,7 @@ async function main() {
     writeFileSync(join(folder, 'brackwater.json'), JSON.stringify(past.warehouse));
     writeFileSync(join(folder, 'pennywharf.json'), JSON.stringify(past.market));
     writeFileSync(file, JSON.stringify({ made: until, tables: past.recorded }));
+    writeFileSync(stamp, String(SCHEMA));
   }
 }
 main();

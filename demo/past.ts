@@ -2,7 +2,7 @@ import { makeOlder, OLDER, OLDER_SEED } from '../stand-ins/pennywharf/older';
 import 'fake-indexeddb/auto';
 import { marketService } from '../src/connect/marketplace';
 import type { Reach } from '../src/connect/reach';
-import { type Connection, SampanDatabase } from '../src/store';
+import { type Connection, SampanDatabase, SCHEMA } from '../src/store';
 import { approve, publish, setOwnPrice } from '../src/work/bench';
 import { CatalogueDesk } from '../src/work/catalogue';
 import { connectSupplier, startShop } from '../src/work/connections';
@@ -19,6 +19,9 @@ import { Pace } from '../stand-ins/pace';
 import { type Market, openMarket, sell, touch } from '../stand-ins/pennywharf/market';
 import { pennywharf } from '../stand-ins/pennywharf/service';
 import { chance } from '../stand-ins/random';
+
+// By way of this file, which gives the database its ground first.
+export { SCHEMA };
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;

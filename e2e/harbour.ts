@@ -32,7 +32,7 @@ export const control = async (request: APIRequestContext, origin: string, what: 
 
 export const look = async (request: APIRequestContext, origin: string, what: string) => (await request.get(`${origin}/control/${what}`)).json();
 
-export const WELL = { outage: false, slowMs: 0, tooMany: 0, loseAnswers: 0, duplicate: false, late: 0, spoil: null };
+export const WELL = { outage: false, slowMs: 0, tooMany: 0, loseAnswers: 0, stray: 0, duplicate: false, late: 0, spoil: null };
 
 /** Both services as they were when they were founded. */
 export async function startAnew(request: APIRequestContext): Promise<void> {

@@ -81,11 +81,20 @@ async function main() {
   ];
   const next = spawn(
     process.execPath,
-    [join('node_modules', 'next', 'dist', 'bin', 'next'), values.dev ? 'dev' : 'start', '--port', String(port), '--hostname', values.host],
+    [
+      join('node_modules', 'tsx', 'dist', 'cli.mjs'),
+      join('src', 'server', 'serve.ts'),
+      '--port',
+      String(port),
+      '--host',
+      values.host,
+      ...(values.dev ? ['--dev'] : []),
+    ],
     {
       stdio: ['ignore', 'pipe', 'inherit'],
       env: {
         ...process.env,
+        NODE_ENV: values.dev ? 'development' : 'production',
         NEXT_TELEMETRY_DISABLED: '1',
         SAMPAN_SERVICES: JSON.stringify(services),
         SAMPAN_STAND_INS: '1',

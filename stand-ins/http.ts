@@ -17,12 +17,24 @@ async function read(message: IncomingMessage): Promise<unknown> {
     : JSON.parse(text);
 }
 
+const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
+
+/** Whether a request names this machine, and what changes something comes from no page of another site. Pages of the service itself are its consent alone. */
+function isOurs(message: IncomingMessage): boolean {
+  const { host, origin } = message.headers;
+  if (!LOOPBACK.test(host ?? '')) return false;
+  const site = message.headers['sec-fetch-site'];
+  const foreign = (site !== undefined && site !== 'same-origin' && site !== 'none') || (origin !== undefined && origin !== `http://${host}`);
+  return message.method === 'GET' || message.method === 'HEAD' || !foreign;
+}
+
 /**
  * A small HTTP service with faults that can be provoked. `control` answers below `/control` and is never faulted.
  * @param done called after every request that changed something, before the answer goes out, so that what was answered is also kept
  */
 export function serve(handle: Handler, control: Handler, faults: Faults, done: () => void): Server {
   const server = createServer(async (message, response) => {
+    if (!isOurs(message)) return send(response, problem({ status: 421, title: 'Not this host, or not from here' }));
     const url = new URL(message.url ?? '/', 'http://service');
     let request: Request;
     try {

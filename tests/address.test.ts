@@ -144,7 +144,8 @@ test('what is larger than allowed is not passed on, told beforehand or not', asy
 });
 
 test('an answer shorter than its stated length is no list', async () => {
-  for (const headers of [{ 'content-length': '5000' }, { 'transfer-encoding': 'chunked' }]) {
+  const stated: Record<string, string>[] = [{ 'content-length': '5000' }, { 'transfer-encoding': 'chunked' }];
+  for (const headers of stated) {
     respond = () => ({ headers, body: 'sku,title\nA-1,Torch\n', breaksOff: true });
     const ask = (url: string) => post({ url });
     expect(await askAddress(ask, `${origin}/list.csv`, null, null)).toMatchObject({ ok: false, trouble: { kind: 'unreachable' } });

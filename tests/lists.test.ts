@@ -447,13 +447,26 @@ describe('addresses', () => {
     if (says) expect(problem).toMatch(says);
     else expect(problem).toBeNull();
   });
-  test.each(['127.0.0.1', '10.1.2.3', '192.168.0.4', '169.254.169.254', '::1', 'fd00::1', '::ffff:10.0.0.1', '0.0.0.0', '100.64.0.1'])(
-    '%s leads inside',
-    (ip) => {
-      expect(isPublic(ip)).toBe(false);
-      expect(addressProblem(`http://${ip.includes(':') ? `[${ip}]` : ip}/`, { hosts: ['*'], inside: [] })).toMatch(/own network/);
-    },
-  );
+  test.each([
+    '127.0.0.1',
+    '10.1.2.3',
+    '192.168.0.4',
+    '169.254.169.254',
+    '::1',
+    'fd00::1',
+    '::ffff:10.0.0.1',
+    '0.0.0.0',
+    '100.64.0.1',
+    '::7f00:1',
+    '::127.0.0.1',
+    '64:ff9b::7f00:1',
+    '2002:7f00:1::',
+    'fec0::1',
+    '::ffff:0:7f00:1',
+  ])('%s leads inside', (ip) => {
+    expect(isPublic(ip)).toBe(false);
+    expect(addressProblem(`http://${ip.includes(':') ? `[${ip}]` : ip}/`, { hosts: ['*'], inside: [] })).toMatch(/own network/);
+  });
 });
 
 describe('reading lists into the catalogue', () => {

@@ -97,7 +97,7 @@ export async function dropPieces(db: SampanDatabase, supplier: string, generatio
 
 export async function putPieces(db: SampanDatabase, stored: readonly (StoredPiece & Laid)[]): Promise<void> {
   await db.pieces.bulkPut(stored.map(({ supplier, generation, seq, piece }) => ({ supplier, generation, seq, piece })));
-  await db.cold.bulkPut(stored.flatMap((s) => (s.cold ? [storedCold(s, s.cold)] : [])));
+  await db.cold.bulkPut(stored.flatMap((s) => (s.cold ? [storedCold(s, s.cold, db.keepsFiles)] : [])));
 }
 
 const bucketOf = (sku: string) => hashOf(sku) & (BUCKETS - 1);

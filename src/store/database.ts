@@ -29,6 +29,9 @@ import type {
   StoredPiece,
 } from './rows';
 
+/** The version of the schema below. */
+export const SCHEMA = 6;
+
 /**
  * The browser's database. Every version of the schema stays here for good; a new one says how old data is carried over.
  * Catalogues are pieces of columns, never one record per item; only what was taken becomes rows.
@@ -59,9 +62,28 @@ export class SampanDatabase extends Dexie {
   edits!: Table<Edit, string>;
   settings!: Table<Settings, string>;
   notes!: Table<Note, string>;
+  /** Whether this browser stores files; else their bytes are stored. Found out when the database is opened. */
+  keepsFiles = true;
 
   constructor(name = 'sampan') {
     super(name);
+    this.on(
+      'ready',
+      async (opened) => {
+        const notes = (opened as SampanDatabase).notes;
+        const known = await notes.get('keeps-files');
+        if (known) this.keepsFiles = known.value === true;
+        else {
+          try {
+            await notes.put({ id: 'keeps-files', value: new Blob(['x']) });
+          } catch {
+            this.keepsFiles = false;
+          }
+          await notes.put({ id: 'keeps-files', value: this.keepsFiles });
+        }
+      },
+      true,
+    );
     this.version(1).stores({
       connections: 'id',
       jobs: 'id',
@@ -157,11 +179,11 @@ export class SampanDatabase extends Dexie {
           const row = (await table.get([supplier, generation, seq]))!;
           if (!('cold' in row)) continue;
           const cold = { description: asBytes(row.cold.description), pictures: asBytes(row.cold.pictures) };
-          await table.put(storedCold({ supplier, generation, seq }, cold));
+          await table.put(storedCold({ supplier, generation, seq }, cold, true));
         }
       });
     // 6: purchases can be asked back, and know when they left. What waits may have left before.
-    this.version(6)
+    this.version(SCHEMA)
       .stores({ doubts: 'supplier' })
       .upgrade(async (tx) => {
         await tx

@@ -1,6 +1,7 @@
 export * from './catalogue';
 export { addAll, applyChange, type ChangeHead, type Now, type RowChange, subjectOf, type Undone, undoChange } from './changes';
-export { SampanDatabase } from './database';
+export { SampanDatabase, SCHEMA } from './database';
+export { fileOf, type StoredFile, toStore } from './files';
 export { db } from './open';
 export * from './rows';
 export { STARTING_SETTINGS, settingsOf } from './settings';

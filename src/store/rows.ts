@@ -8,6 +8,7 @@ import type { Address, Check, CheckKind, Facts } from '../core/orders';
 import type { PricePlan, ShippingBand } from '../core/pricing';
 import type { StockRule } from '../core/stock';
 import type { Instant } from '../core/units';
+import type { StoredFile } from './files';
 
 export type Credential =
   | { readonly kind: 'account'; readonly account: string; readonly key: string }
@@ -108,7 +109,7 @@ export interface StoredCold {
   readonly supplier: string;
   readonly generation: number;
   readonly seq: number;
-  readonly file: Blob;
+  readonly file: StoredFile;
   readonly descriptionEnds: Int32Array<ArrayBuffer>;
   readonly pictureEnds: Int32Array<ArrayBuffer>;
 }
@@ -216,7 +217,7 @@ export interface ListFile {
 /** The bytes of a list, apart from what is said of it, so that saying more does not copy them. */
 export interface ListBytes {
   readonly id: string;
-  readonly blob: Blob;
+  readonly file: StoredFile;
 }
 
 /** How a list with certain columns is read, remembered for a supplier. */

@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, useId, useState } from 'react';
+import { useId, useState } from 'react';
 import type { Parsed } from '../core/money';
 
 interface Props {
@@ -20,12 +20,10 @@ interface Props {
 export function AmountField({ label, value, write, parse, onChange, optional, placeholder, className = 'w-24', hideLabel }: Props) {
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
+  /** The value when typing began: one that changed meanwhile, as by another tab, is told beside what is typed, which stays. */
+  const [from, setFrom] = useState<number | null>(null);
   const id = useId();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a value from outside ends the typing
-  useEffect(() => {
-    setText(null);
-    setWrong(null);
-  }, [value]);
+  const changed = text !== null && from !== value;
   const commit = () => {
     if (text === null) return;
     if (!text.trim() && optional) {
@@ -53,7 +51,11 @@ export function AmountField({ label, value, write, parse, onChange, optional, pl
         placeholder={placeholder}
         aria-invalid={wrong !== null}
         aria-describedby={wrong ? `${id}-wrong` : undefined}
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => {
+          if (text === null) setFrom(value);
+          setText(e.target.value);
+          setWrong(null);
+        }}
         onBlur={commit}
         onKeyDown={(e) => {
           if (e.key === 'Enter') commit();
@@ -66,6 +68,11 @@ export function AmountField({ label, value, write, parse, onChange, optional, pl
         }}
         className={`rounded-sm border bg-surface px-1.5 py-0.5 text-right ${wrong ? 'border-loss' : 'border-edge'} ${className}`}
       />
+      {changed && !wrong && (
+        <span role="status" className="text-xs text-lamp">
+          It is {value === null ? 'empty' : write(value)} by now; Enter keeps yours, Esc takes that.
+        </span>
+      )}
       {wrong && (
         <span id={`${id}-wrong`} className="text-xs text-loss">
           {wrong}

@@ -2,7 +2,7 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { ListFilter, X } from 'lucide-react';
 import { memo, useCallback, useEffect, useId, useRef, useState } from 'react';
-import { parseQuery } from '../core/query';
+import { splitTyped } from '../core/query';
 import { formatCount } from '../core/units';
 
 interface Props {
@@ -19,12 +19,24 @@ interface Props {
 
 const NONE: NonNullable<Props['problems']> = [];
 
-/** Splits a query into what stands as chips and the word being typed. */
-function split(value: string): { chips: string[]; typed: string } {
-  const ended = /\s$/.test(value);
-  const raws = parseQuery(value).map((t) => t.raw);
-  return ended || !raws.length ? { chips: raws, typed: '' } : { chips: raws.slice(0, -1), typed: value.slice(value.lastIndexOf(raws.at(-1)!)) };
+/** A search line: finished terms as chips, and what is being typed, to the letter. */
+interface Line {
+  readonly chips: readonly string[];
+  readonly typed: string;
 }
+
+const EMPTY: Line = { chips: [], typed: '' };
+
+/** A line as it comes from the address: all of it is finished but an open quote. */
+function lineOf(query: string): Line {
+  const { done, rest } = splitTyped(`${query} `);
+  return { chips: done, typed: rest.trimEnd() };
+}
+
+/** A term with its quote closed. */
+const closed = (term: string) => ((term.match(/"/g)?.length ?? 0) % 2 ? `${term}"` : term);
+
+const queryOf = ({ chips, typed }: Line) => [...chips, typed].join(' ').trim();
 
 /** What is wrong with a term that is still being typed is told once the typing rests. */
 const REST = 600;
@@ -38,11 +50,9 @@ function useRested(text: string): string {
   return rested === text ? text : '';
 }
 
-const join = (chips: readonly string[], typed: string) => [...chips, typed].join(' ').replace(/^\s+/, '');
-
 /** Free text and `field:value` terms; finished terms become chips, the result follows each key. `/` comes here. */
 function PlainSearchLine({ value, onChange, placeholder, fields, matches, without, problems = NONE }: Props) {
-  const [text, setText] = useState(value && `${value} `);
+  const [line, setLine] = useState(() => lineOf(value));
   const input = useRef<HTMLInputElement>(null);
   /** What was told upwards and has not come back yet. The address follows typing with a delay: an echo of an earlier key must not undo later ones. */
   const told = useRef<string[]>([value]);
@@ -52,26 +62,36 @@ function PlainSearchLine({ value, onChange, placeholder, fields, matches, withou
     if (echo >= 0) told.current = told.current.slice(echo);
     else {
       told.current = [value];
-      setText(value ? `${value} ` : '');
+      setLine(lineOf(value));
     }
   }, [value]);
   const tell = useRef(onChange);
+  /** The line as it is now: several keys may come before it is drawn. */
+  const now = useRef(line);
   useEffect(() => {
     tell.current = onChange;
+    now.current = line;
   });
-  const change = useCallback((next: string) => {
-    setText(next);
-    told.current.push(next.trim());
-    tell.current(next.trim());
+  const change = useCallback((next: Line) => {
+    now.current = next;
+    setLine(next);
+    const query = queryOf(next);
+    told.current.push(query);
+    tell.current(query);
   }, []);
+  const type = (typed: string) => {
+    const { done, rest } = splitTyped(typed);
+    change({ chips: [...now.current.chips, ...done], typed: rest });
+  };
   const onField = useCallback(
     (example: string) => {
-      change(`${told.current.at(-1)} ${example}`.trimStart());
+      const { chips, typed } = now.current;
+      change({ chips: typed.trim() ? [...chips, closed(typed)] : chips, typed: example });
       input.current?.focus();
     },
     [change],
   );
-  const { chips, typed } = split(text);
+  const { chips, typed } = line;
   const problem = useRested(problems.map((p) => `“${p.raw}” was left out: ${p.reason}`).join(' '));
   return (
     <div className="px-4 pb-2">
@@ -84,14 +104,7 @@ function PlainSearchLine({ value, onChange, placeholder, fields, matches, withou
                 type="button"
                 aria-label={`Remove ${chip}`}
                 className="px-1 py-1 text-muted hover:text-ink"
-                onClick={() =>
-                  change(
-                    `${join(
-                      chips.filter((_, k) => k !== i),
-                      typed,
-                    )} `.trimStart(),
-                  )
-                }
+                onClick={() => change({ chips: chips.filter((_, k) => k !== i), typed })}
               >
                 <X aria-hidden size={12} />
               </button>
@@ -105,12 +118,12 @@ function PlainSearchLine({ value, onChange, placeholder, fields, matches, withou
             aria-describedby={problem ? id : undefined}
             value={typed}
             placeholder={chips.length ? '' : placeholder}
-            onChange={(e) => change(join(chips, e.target.value))}
+            onChange={(e) => type(e.target.value)}
             onKeyDown={(e) => {
-              if (e.key === 'Enter' && typed) change(`${join(chips, typed)} `);
-              else if (e.key === 'Backspace' && !typed && chips.length) change(join(chips.slice(0, -1), chips.at(-1)!));
+              if (e.key === 'Enter' && typed) change({ chips: [...chips, closed(typed)], typed: '' });
+              else if (e.key === 'Backspace' && !typed && chips.length) change({ chips: chips.slice(0, -1), typed: chips.at(-1)! });
               else if (e.key === 'Escape') {
-                if (text) change('');
+                if (chips.length || typed) change(EMPTY);
                 else input.current?.blur();
               } else return;
               e.preventDefault();

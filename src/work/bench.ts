@@ -185,8 +185,9 @@ export async function editProduct(
   });
 }
 
-/** An own price for one variant, or null to follow the plan again. A live listing is told at once. */
+/** An own price for one variant, or null to follow the plan again. A live listing is told at once. @throws RangeError where the price is not more than nothing */
 export async function setOwnPrice(work: Work, listing: Listing, price: number | null): Promise<void> {
+  if (price !== null && !(Number.isSafeInteger(price) && price > 0)) throw new RangeError(`${price} is no price`);
   const { db } = work;
   await db.transaction('rw', TABLES(db), async () => {
     const name = price === null ? `${listing.sku} follows its plan again` : `Own price for ${listing.sku}`;

@@ -7,6 +7,7 @@ import { countOf } from '../core/units';
 import {
   addAll,
   applyChange,
+  fileOf,
   type Job,
   type LinkProposal,
   type Listing,
@@ -139,7 +140,7 @@ export async function bringInFile(
   if (wrong.length) return { ok: false, reason: wrong.join(' ') };
   const row = await db.bytes.get(file);
   if (!row) return { ok: false, reason: 'This file is not kept any more. Drop it again.' };
-  const opened = await openList(row.blob, match.format, match.decimal);
+  const opened = await openList(fileOf(row.file), match.format, match.decimal);
   if (!opened.ok) return opened;
   const read = listingReader({ ...match, currency: market.site.currency });
   const refused: { line: number; problem: CellProblem }[] = [];

@@ -3,7 +3,7 @@ import { type ListSource, openList, readPart, type Sniffed, sniff } from '../con
 import { hashOf } from '../core/catalogue';
 import { cellInWords, type Format, guessMatch, type ListKind, type Match, matchProblems, REASON_COLUMN, signatureOf } from '../core/lists';
 import type { Ppm } from '../core/money';
-import type { Connection, Job, ListFile, RefusedRow, SampanDatabase, SupplierConnection } from '../store';
+import { type Connection, fileOf, type Job, type ListFile, type RefusedRow, type SampanDatabase, type SupplierConnection, toStore } from '../store';
 import type { Work } from './context';
 import { jobId, listJob, NEVER, newJob } from './job';
 import { dropStage } from './reading';
@@ -121,13 +121,14 @@ export async function inspect(
       }
     : { ...guess, whole: guess.whole && !(await hasService(db, supplier.id)) };
   const id = work.newId();
+  const stored = await toStore(db, blob);
   const row: ListFile = { id, supplier: supplier.id, name: name.slice(0, 200), size: file.size, at: work.clock(), match: null };
   await db.transaction('rw', [db.files, db.bytes], async () => {
     // One list waits for its match at a time; one that is being read stays.
     const waiting = (await db.files.where('supplier').equals(supplier.id).toArray()).filter((f) => f.match === null);
     await dropFiles(db, waiting);
     await db.files.put(row);
-    await db.bytes.put({ id, blob });
+    await db.bytes.put({ id, file: stored });
   });
   const told = [...notes, ...(doubled.length ? [`Two columns are named “${doubled[0]}”. They are told apart by a number.`] : [])];
   return {
@@ -162,7 +163,7 @@ export async function resample(
 ): Promise<{ ok: true; sample: Sample } | { ok: false; reason: string }> {
   const row = await work.db.bytes.get(file);
   if (!row) return { ok: false, reason: 'This file is not kept any more. Drop it again.' };
-  const first = await firstRows(row.blob, match.format, match.decimal);
+  const first = await firstRows(fileOf(row.file), match.format, match.decimal);
   if (!first.ok) return first;
   const header = toldApart(first.source.header);
   const changed = header.length !== match.header.length || header.some((h, i) => h !== match.header[i]);

@@ -3,7 +3,7 @@ import { type Catalogue, hashOf, itemsOnSheet, tallyInWords } from '../core/cata
 import { type Match, REASON_COLUMN, signatureOf, stockReader, whoseRow } from '../core/lists';
 import { decimalOf } from '../core/money';
 import { countOf } from '../core/units';
-import { catalogueNote, type Job, type ListFile, type SampanDatabase, type SupplierConnection } from '../store';
+import { catalogueNote, fileOf, type Job, type ListFile, type SampanDatabase, type SupplierConnection } from '../store';
 import type { Work } from './context';
 import { type ItemsRead, keptCells, type TextAhead } from './items';
 import { dropFiles, toldApart } from './lists';
@@ -64,7 +64,7 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
   if (held?.file !== file.id) {
     const bytes = await db.bytes.get(file.id);
     if (!bytes) return { state: 'failed', says: 'The file is not kept any more. Drop it again.' };
-    const list = await openList(bytes.blob, match.format, match.decimal);
+    const list = await openList(fileOf(bytes.file), match.format, match.decimal);
     if (!list.ok) return { state: 'failed', says: list.reason };
     held = { file: file.id, source: list.value, session: null, ahead: null, flights: [], place: job.progress?.cursor ?? BEGIN };
     opened.set(db, held);

@@ -6,6 +6,7 @@ export {
   type Charged,
   cancelledAccount,
   type DayTotal,
+  daysOf,
   expectedAccount,
   NOTHING,
   totalsByDay,

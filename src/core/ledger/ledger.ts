@@ -1,6 +1,6 @@
 import { divideHalfUp, WHOLE } from '../money';
 import { type FeeTable, feesFor, marketplaceFee, type ShippingBand, shippingFor } from '../pricing';
-import { dayOf, type Instant } from '../units';
+import { addDays, dayOf, type Instant } from '../units';
 
 /** One order's account. Minor units of the marketplace's currency. */
 export interface Account {
@@ -92,7 +92,7 @@ export interface DayTotal {
   readonly actualKnown: number;
 }
 
-/** Totals by calendar day in a zone, days without orders included, in order. */
+/** Totals by calendar day in a zone, days without orders included where `days` names them, in order. Orders of other days are none of it. */
 export function totalsByDay(
   orders: readonly { placedAt: Instant; expected: Account | null; actual: Account | null }[],
   days: readonly string[],
@@ -109,4 +109,16 @@ export function totalsByDay(
     if (order.actual) total.actualKnown++;
   }
   return [...byDay.values()];
+}
+
+/** Days of a range up to which all are told; of a longer one, those that have orders. */
+const MOST_DAYS = 400;
+
+/** The calendar days of a range that have a total: every day of up to 400; in longer ranges, however long, those with orders. Both ends included. */
+export function daysOf(from: string, to: string, orders: readonly { readonly placedAt: Instant }[], zone: string): string[] {
+  const days: string[] = [];
+  for (let day = from; day <= to && days.length <= MOST_DAYS; day = addDays(day, 1)) days.push(day);
+  if (days.length <= MOST_DAYS) return days;
+  const sold = new Set(orders.map((o) => dayOf(o.placedAt, zone)));
+  return [...sold].filter((day) => day >= from && day <= to).sort();
 }

@@ -87,6 +87,12 @@ export function parseMinor(text: string, currency: Currency): Parsed<number> {
   return { ok: true, value: match[1] === '-' ? -minor + 0 : minor };
 }
 
+/** Reads a price as people type it: like {@link parseMinor}, and more than nothing. */
+export function parsePrice(text: string, currency: Currency): Parsed<number> {
+  const parsed = parseMinor(text, currency);
+  return !parsed.ok || parsed.value > 0 ? parsed : { ok: false, reason: `“${text.trim()}” is no price: it is more than nothing` };
+}
+
 /**
  * Shares an amount out by weights without losing a minor unit; what is left over goes to the largest fractions, first come first.
  * `shareOut(100, [1, 1, 1])` → `[34, 33, 33]`.

@@ -5,6 +5,28 @@ export type Term =
   | { readonly kind: 'word'; readonly text: string; readonly not: boolean; readonly raw: string }
   | { readonly kind: 'field'; readonly field: string; readonly value: string; readonly not: boolean; readonly raw: string };
 
+/** What is no letter or digit at either end. */
+const EDGES = /^[^\p{L}\p{N}]+|(?<=[\p{L}\p{N}])[^\p{L}\p{N}]+$/gu;
+
+/**
+ * Splits what is typed into terms that are finished, by a blank outside of quotes, and the one that is still being typed. Typed sign by sign or pasted at once, it
+ * comes to the same.
+ */
+export function splitTyped(text: string): { readonly done: readonly string[]; readonly rest: string } {
+  const done: string[] = [];
+  let from = 0;
+  let quoted = false;
+  for (let at = 0; at < text.length; at++) {
+    const c = text[at]!;
+    if (c === '"') quoted = !quoted;
+    else if (!quoted && /\s/.test(c)) {
+      if (at > from) done.push(text.slice(from, at));
+      from = at + 1;
+    }
+  }
+  return { done, rest: text.slice(from) };
+}
+
 /**
  * Splits a search line into terms: words, `"quoted words"`, `field:value`, `field:"a b"`, each with `-` before it for “not”. A field without a value has an
  * empty one. Never fails.
@@ -14,8 +36,10 @@ export function parseQuery(text: string): Term[] {
   for (const match of text.matchAll(/(-?)(?:([\p{L}][\p{L}\d-]*):)?(?:"([^"]*)"?|([^\s"]+)|(?<=:)(?=\s|$))/gu)) {
     const value = match[3] ?? match[4] ?? '';
     const not = match[1] === '-';
+    // Signs around a word are none of it, and what has no letter or digit is no word: `Oxbow & Reed`.
+    const text = match[2] ? '' : fold(value).replace(EDGES, '');
     if (match[2]) terms.push({ kind: 'field', field: match[2].toLowerCase(), value, not, raw: match[0] });
-    else if (value) terms.push({ kind: 'word', text: fold(value), not, raw: match[0] });
+    else if (text) terms.push({ kind: 'word', text, not, raw: match[0] });
   }
   return terms;
 }

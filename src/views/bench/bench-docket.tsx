@@ -2,7 +2,7 @@
 import { useId, useState } from 'react';
 import { optionsInWords } from '../../core/catalogue';
 import { cleanHtml, plainText } from '../../core/copy';
-import { formatMinor, parseMinor } from '../../core/money';
+import { formatMinor, parsePrice } from '../../core/money';
 import { stepInWords } from '../../core/pricing';
 import type { Listing } from '../../store';
 import { AmountField } from '../../ui/amount-field';
@@ -17,6 +17,7 @@ import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
+import { TextField } from '../../ui/text-field';
 import { approve, editProduct, publish, setOwnPrice } from '../../work/bench';
 import { work } from '../../work/browser';
 import { categoryOf, planOf, type Shop } from '../../work/quote';
@@ -144,7 +145,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
               value={listing.ownPrice}
               placeholder="by plan"
               write={(n) => formatMinor(n, currency)}
-              parse={(t) => parseMinor(t, currency)}
+              parse={(t) => parsePrice(t, currency)}
               onChange={(price) => setOwnPrice(work, listing, price)}
             />
             {listing.ownPrice !== null && <Button onClick={() => setOwnPrice(work, listing, null)}>Follow the plan</Button>}
@@ -154,7 +155,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
 
       <Section title="Text">
         <TextField
-          key={`t${title}`}
+          key={`t${product.id}`}
           id={`${id}-title`}
           label={`Title, ${[...title].length} of ${site?.titleLimit ?? '?'} characters`}
           value={title}
@@ -204,7 +205,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
           </>
         )}
         <TextField
-          key={`d${product.description ?? ''}`}
+          key={`d${product.id}`}
           id={`${id}-description`}
           label="Description (plain formatting tags are kept)"
           area
@@ -220,37 +221,5 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
       </Section>
       <Section title="History">{listing && <History subject={`listing:${listing.id}`} now={now} zone={shop.settings.zone} />}</Section>
     </Docket>
-  );
-}
-
-/** A text kept when the field is left, so that each edit is one change with undo. */
-function TextField({
-  id,
-  label,
-  value,
-  onCommit,
-  area,
-}: {
-  id: string;
-  label: string;
-  value: string;
-  onCommit: (text: string) => void;
-  area?: boolean;
-}) {
-  const [text, setText] = useState(value);
-  const props = {
-    id,
-    value: text,
-    onChange: (e: { target: { value: string } }) => setText(e.target.value),
-    onBlur: () => text !== value && onCommit(text),
-    className: 'w-full rounded-sm border border-edge bg-surface px-1.5 py-1',
-  };
-  return (
-    <>
-      <label htmlFor={id} className="mt-1 block text-xs text-muted">
-        {label}
-      </label>
-      {area ? <textarea rows={4} {...props} /> : <input {...props} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />}
-    </>
   );
 }

@@ -7,7 +7,7 @@ import { formatMinor, formatShare, signOf } from '../../core/money';
 import { compile, type Fields, parseQuery } from '../../core/query';
 import { countOf, formatCount } from '../../core/units';
 import { db } from '../../store';
-import { useAddress } from '../../ui/address';
+import { useAddress, useTyped } from '../../ui/address';
 import { Button } from '../../ui/button';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useMarks } from '../../ui/marks';
@@ -54,7 +54,7 @@ export function Bench() {
   const { get, set } = useAddress();
   const read = useLiveQuery(() => readBench(db), []);
   const rows = useMemo(() => (shop && read ? rowsFor(read, shop) : null), [shop, read]);
-  const query = get('q');
+  const [query, setQuery] = useTyped('q');
   const { test, problems } = useMemo(
     () => compile(parseQuery(query), SEARCH, (r) => fold(`${r.title} ${r.listings.map((l) => `${l.sku} ${l.item}`).join(' ')}`)),
     [query],
@@ -153,7 +153,7 @@ export function Bench() {
           <>
             <SearchLine
               value={query}
-              onChange={(q) => set({ q })}
+              onChange={setQuery}
               placeholder="a word, a SKU or field:value"
               fields={FIELDS}
               matches={found.length}

@@ -1,6 +1,7 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from 'react';
+import { Button } from '../../ui/button';
 import { Said, undoLast } from '../../ui/said';
 import { Course, STOPS } from './course';
 import { Help } from './help';
@@ -67,9 +68,16 @@ export function Frame({ children }: { children: ReactNode }) {
           <WorldContext value={opening.world}>{children}</WorldContext>
         ) : (
           <div className="m-auto max-w-md p-6 text-center">
-            <p role={opening.state === 'failed' ? 'alert' : 'status'}>
+            <p role={opening.state === 'opening' ? 'status' : 'alert'}>
               {opening.state === 'failed' ? `The shop cannot be opened: ${opening.says} Reload to try again; nothing is lost.` : opening.says}
             </p>
+            {opening.state === 'lost' && (
+              <p className="mt-3">
+                <Button kind="main" onClick={() => window.location.reload()}>
+                  Reload
+                </Button>
+              </p>
+            )}
           </div>
         )}
       </main>

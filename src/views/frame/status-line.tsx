@@ -7,6 +7,7 @@ import { useNow } from '../../ui/clock';
 import { stopPublishing } from '../../work/bench';
 import { work } from '../../work/browser';
 import { stopJob } from '../../work/connections';
+import { useStorage } from './storage';
 import { useCourse } from './world';
 
 const TASKS = { catalogue: 'catalogue', list: 'price list', listings: 'listings', orders: 'orders', shipments: 'shipments' } as const;
@@ -43,6 +44,7 @@ const StopButton = ({ onClick, label }: { onClick: () => void; label: string }) 
 export function StatusLine() {
   const now = useNow(1_000);
   const course = useCourse();
+  const [storage, keepStorage] = useStorage();
   const seen = useLiveQuery(async () => ({
     jobs: await db.jobs.toArray(),
     connections: new Map((await db.connections.toArray()).map((c) => [c.id, c])),
@@ -99,6 +101,23 @@ export function StatusLine() {
         </span>
       )}
       {Number.isFinite(read) && now > 0 && <span>Stock data {spanOf(now - read)} old</span>}
+      {storage && (
+        <span>
+          {storage.bytes !== null && storage.bytes >= 500_000 && `${formatCount(Math.round(storage.bytes / 1_000_000))} MB, `}
+          {storage.kept ? (
+            'storage kept'
+          ) : (
+            <button
+              type="button"
+              title="This browser may clear the shop when its disk is full. Asks it to keep it."
+              className="underline"
+              onClick={keepStorage}
+            >
+              storage may be cleared: keep it
+            </button>
+          )}
+        </span>
+      )}
     </footer>
   );
 }

@@ -6,19 +6,21 @@ import { startRunner, theDesk } from '../../work/clients';
 import { type Service, startShop } from '../../work/connections';
 import type { Course } from '../../work/needs';
 import { loadRecorded } from '../../work/recorded';
+import { watchForLoss } from './storage';
 
 export interface World {
   readonly services: readonly Service[];
   readonly standIns: boolean;
 }
 
-export type Opening = { state: 'opening'; says: string } | { state: 'open'; world: World } | { state: 'failed'; says: string };
+export type Opening = { state: 'opening'; says: string } | { state: 'open'; world: World } | { state: 'failed' | 'lost'; says: string };
 
 /** Opens the shop in this browser: what can be connected, the demo's past where there is one and nothing stands yet, then the workers. */
 export function useOpening(): Opening {
   const [opening, setOpening] = useState<Opening>({ state: 'opening', says: 'Opening the shop …' });
   useEffect(() => {
     let left = false;
+    let forget = () => {};
     const open = async () => {
       const answer = await fetch('/api/services');
       if (!answer.ok) throw new Error(`Sampan’s server answered ${answer.status}.`);
@@ -29,15 +31,17 @@ export function useOpening(): Opening {
         if (past.ok) await loadRecorded(work.db, await past.text());
       }
       await startShop(work);
-      await navigator.storage?.persist?.();
       startRunner();
-      if (!left) setOpening({ state: 'open', world: { services, standIns } });
+      if (left) return;
+      setOpening({ state: 'open', world: { services, standIns } });
+      forget = watchForLoss((says) => setOpening({ state: 'lost', says }));
     };
     open().catch((error) => {
       if (!left) setOpening({ state: 'failed', says: error instanceof Error ? error.message : String(error) });
     });
     return () => {
       left = true;
+      forget();
     };
   }, []);
   return opening;

@@ -1,5 +1,5 @@
 'use client';
-import { formatMinor, parseMinor } from '../../core/money';
+import { formatMinor, parsePrice } from '../../core/money';
 import { stepInWords } from '../../core/pricing';
 import { whenOf } from '../../core/units';
 import { AmountField } from '../../ui/amount-field';
@@ -89,7 +89,7 @@ export function ListingDocket({ row, shop, now, onClose }: { row: ListingRow; sh
                 value={listing.ownPrice}
                 placeholder={planned === null ? '' : m(planned)}
                 write={m}
-                parse={(t) => parseMinor(t, currency)}
+                parse={(t) => parsePrice(t, currency)}
                 onChange={own}
               />
               {listing.ownPrice !== null && <Button onClick={() => own(null)}>Follow the plan</Button>}

@@ -9,7 +9,7 @@ import { sumAt } from '../../core/pricing';
 import { compile, type Fields, parseQuery } from '../../core/query';
 import { formatCount, whenOf } from '../../core/units';
 import { db, type Listing, type Product } from '../../store';
-import { useAddress } from '../../ui/address';
+import { useAddress, useTyped } from '../../ui/address';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Empty, Head, NeedsYou } from '../../ui/head';
@@ -90,14 +90,15 @@ export function Listings() {
     products: new Map((await db.products.toArray()).map((p) => [p.id, p])),
   }));
   const rows = useMemo(() => (shop && read ? rowsFor(read.listings, read.products, shop) : null), [shop, read]);
-  const query = get('q');
+  const [query, setQuery] = useTyped('q');
   const hour = Math.floor(now / 60_000);
   const { test, problems } = useMemo(
     () => compile(parseQuery(query), searchFields(hour * 60_000), (r) => fold(`${r.title} ${r.listing.sku} ${r.listing.item}`)),
     [query, hour],
   );
   const sort = get('sort');
-  const by = sort.replace('-', '') in SORTS ? sort.replace('-', '') : 'last';
+  // Names come from the address: only columns of ours are sorted by, no names of Object's.
+  const by = Object.hasOwn(SORTS, sort.replace('-', '')) ? sort.replace('-', '') : 'last';
   const descending = sort ? sort.startsWith('-') : true;
   const found = useMemo(() => {
     const value = SORTS[by]!;
@@ -174,7 +175,7 @@ export function Listings() {
           <>
             <SearchLine
               value={query}
-              onChange={(q) => set({ q })}
+              onChange={setQuery}
               placeholder="a word, a SKU or field:value"
               fields={FIELDS}
               matches={found.length}
@@ -182,7 +183,7 @@ export function Listings() {
             />
             {found.length === 0 ? (
               <Empty title="Nothing matches">
-                <Button onClick={() => set({ q: '' })}>Empty the search</Button>
+                <Button onClick={() => setQuery('')}>Empty the search</Button>
               </Empty>
             ) : (
               <DataTable

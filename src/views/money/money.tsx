@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { unparse } from 'papaparse';
 import { useMemo } from 'react';
 import { Bar, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { addAccounts, type DayTotal, NOTHING, totalsByDay } from '../../core/ledger';
+import { addAccounts, type DayTotal, daysOf, NOTHING, totalsByDay } from '../../core/ledger';
 import { decimalOf, digitsOf, formatMinor, formatShare, signOf } from '../../core/money';
 import { addDays, countOf, dayName, dayOf, formatCount } from '../../core/units';
 import { db, type Order } from '../../store';
@@ -23,12 +23,10 @@ const RANGES = [
   ['30', '30 days'],
   ['60', '60 days'],
 ] as const;
-const MOST_DAYS = 400;
 
-function daysBetween(from: string, to: string): string[] {
-  const days: string[] = [];
-  for (let day = from; day <= to && days.length < MOST_DAYS; day = addDays(day, 1)) days.push(day);
-  return days;
+function totalsOf(orders: readonly Order[], from: string, to: string, zone: string): DayTotal[] {
+  const accounts = orders.map(accountsOf);
+  return totalsByDay(accounts, daysOf(from, to, accounts, zone), zone);
 }
 
 function download(name: string, text: string): void {
@@ -57,10 +55,7 @@ export function Money() {
       .toArray();
     return rows.filter(isCounted);
   }, [from, to]);
-  const totals = useMemo(
-    () => (orders && from && to ? totalsByDay(orders.map(accountsOf), daysBetween(from, to), zone) : null),
-    [orders, from, to, zone],
-  );
+  const totals = useMemo(() => (orders && from && to ? totalsOf(orders, from, to, zone) : null), [orders, from, to, zone]);
   if (!shop || !totals || !orders) return null;
   const currency = marketsOf(shop)[0]?.site.currency ?? 'GBP';
   const m = (minor: number, plus = false) => formatMinor(minor, currency, plus);

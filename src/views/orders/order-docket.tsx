@@ -18,6 +18,7 @@ import { actualOf, cancelOrder, editOrder, forwardOrder, isRecalling, noteSeen, 
 import { tellAnyway } from '../../work/intake';
 import { marketOf, type Shop } from '../../work/quote';
 import { AccountTable } from '../money/account-table';
+import { heldAt } from './standing';
 
 interface Props {
   readonly order: Order;
@@ -57,7 +58,7 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
         <Passage
           large
           marks={marksOf(order.facts)}
-          heldAt={standing === 'held' ? 0 : order.refusal ? 3 : null}
+          heldAt={heldAt(order)}
           late={isLate(order.facts, order.shipBy, now)}
           cancelled={order.facts.cancelledAt !== null}
           shipBy={order.shipBy}

@@ -8,7 +8,7 @@ import { isLate, marksOf } from '../../core/orders';
 import { compile, type Fields, parseQuery } from '../../core/query';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
 import { db, type Order } from '../../store';
-import { useAddress } from '../../ui/address';
+import { useAddress, useTyped } from '../../ui/address';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Empty, Head, NeedsYou } from '../../ui/head';
@@ -22,7 +22,7 @@ import { type Column, column, DataTable, Two } from '../../ui/table';
 import { work } from '../../work/browser';
 import { actualOf, forwardOrder, setForwarding, standingFor } from '../../work/desk';
 import { OrderDocket } from './order-docket';
-import { paidFor, profitOf, standsAt } from './standing';
+import { heldAt, paidFor, profitOf, standsAt } from './standing';
 
 const FIELDS = [
   { example: 'is:open', means: 'something to do or await' },
@@ -67,7 +67,7 @@ export function Orders() {
     return [...new Map([...open, ...latest].map((o) => [o.id, o])).values()];
   });
   const linked = useLiveQuery(async () => new Map((await db.listings.toArray()).map((l) => [l.id, l])), []);
-  const query = get('q');
+  const [query, setQuery] = useTyped('q');
   const minute = Math.floor(now / 60_000) * 60_000;
   const { test, problems } = useMemo(
     () =>
@@ -148,7 +148,7 @@ export function Orders() {
           <>
             <SearchLine
               value={query}
-              onChange={(q) => set({ q })}
+              onChange={setQuery}
               placeholder="buyer, order, SKU, tracking number or field:value"
               fields={FIELDS}
               matches={found.length}
@@ -156,7 +156,7 @@ export function Orders() {
             />
             {found.length === 0 ? (
               <Empty title="Nothing matches">
-                <Button onClick={() => set({ q: '' })}>Empty the search</Button>
+                <Button onClick={() => setQuery('')}>Empty the search</Button>
               </Empty>
             ) : (
               <DataTable
@@ -214,20 +214,17 @@ function columnsFor(currency: string, now: number, zone: string): Column<Order>[
       'passage',
       'Passage',
       '164px',
-      (o) => {
-        const held = standingFor(o) === 'held';
-        return (
-          <Passage
-            marks={marksOf(o.facts)}
-            heldAt={held ? 0 : o.refusal ? 3 : null}
-            late={isLate(o.facts, o.shipBy, now)}
-            cancelled={o.facts.cancelledAt !== null}
-            shipBy={o.shipBy}
-            now={now}
-            zone={zone}
-          />
-        );
-      },
+      (o) => (
+        <Passage
+          marks={marksOf(o.facts)}
+          heldAt={heldAt(o)}
+          late={isLate(o.facts, o.shipBy, now)}
+          cancelled={o.facts.cancelledAt !== null}
+          shipBy={o.shipBy}
+          now={now}
+          zone={zone}
+        />
+      ),
       { from: 600 },
     ),
     column<Order>('stands', 'Stands at', 'minmax(140px,1fr)', (o) => {

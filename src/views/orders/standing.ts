@@ -1,4 +1,4 @@
-import { isLate } from '../../core/orders';
+import { isLate, marksOf } from '../../core/orders';
 import { spanOf, whenOf } from '../../core/units';
 import type { Order } from '../../store';
 import type { Tone } from '../../ui/state-mark';
@@ -38,4 +38,15 @@ export function standsAt(order: Order, now: number, zone: string): { tone: Tone;
     case 'delivered':
       return { tone: 'well', says: `Delivered ${when(facts.deliveredAt!)}` };
   }
+}
+
+/** The leg of the passage on which an order is held (0 lies behind “paid”): at once, or behind the last mark it reached; null where it is not held. */
+export function heldAt(order: Order): number | null {
+  if (standingFor(order) === 'held') return 0;
+  return order.refusal === null
+    ? null
+    : Math.min(
+        4,
+        marksOf(order.facts).findLastIndex((mark) => mark !== null),
+      );
 }

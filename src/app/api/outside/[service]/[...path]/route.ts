@@ -36,7 +36,8 @@ async function pass(request: Request, context: { params: Promise<{ service: stri
   if (site && site !== 'same-origin' && site !== 'none')
     return problem(403, 'Not from here', 'Requests to the outside must come from Sampan itself.');
   const asked = new URL(request.url);
-  const path = asked.pathname.slice(`/api/outside/${encodeURIComponent(id)}`.length);
+  // As it came, without the service's name, however that was escaped.
+  const path = asked.pathname.replace(/^\/api\/outside\/[^/]+/, '');
   const target = new URL(service.origin);
   target.pathname = path;
   target.search = asked.search;
@@ -45,7 +46,7 @@ async function pass(request: Request, context: { params: Promise<{ service: stri
     const value = request.headers.get(name);
     if (value) headers.set(name, value);
   }
-  const body = request.method === 'GET' ? undefined : await request.text();
+  const body = request.method === 'GET' || request.method === 'HEAD' ? undefined : await request.text();
   let answer: Response;
   try {
     answer = await fetch(target, {

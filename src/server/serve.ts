@@ -1,0 +1,46 @@
+import { createServer } from 'node:http';
+import { parseArgs } from 'node:util';
+import next from 'next';
+import { guard, limitBody, refusalOf, refuse } from './gate';
+
+/** Sampan's own server: Next behind a gate that every request and answer goes through. `tsx src/server/serve.ts --port N --host H [--dev]` */
+const { values } = parseArgs({
+  options: { port: { type: 'string', default: '4800' }, host: { type: 'string', default: '127.0.0.1' }, dev: { type: 'boolean', default: false } },
+});
+const port = Number(values.port);
+
+/** Time in which head and body must have come: nobody holds a place by saying little for long. */
+const HEAD_WITHIN = 10_000;
+const WHOLE_WITHIN = 30_000;
+
+async function main(): Promise<void> {
+  const app = next({ dev: values.dev, hostname: values.host, port });
+  await app.prepare();
+  const handle = app.getRequestHandler();
+  const server = createServer(
+    { headersTimeout: HEAD_WITHIN, requestTimeout: WHOLE_WITHIN, connectionsCheckingInterval: 2_000 },
+    (request, response) => {
+      guard(response);
+      const refusal = refusalOf(request, values.host, port);
+      if (refusal) return refuse(response, refusal);
+      limitBody(request, response);
+      handle(request, response).catch((error) => {
+        console.error(error);
+        if (response.headersSent) response.destroy();
+        else refuse(response, { status: 500, title: 'Sampan’s server failed', detail: 'Its log says more.' });
+      });
+    },
+  );
+  if (values.dev) server.on('upgrade', app.getUpgradeHandler());
+  server.listen(port, values.host);
+  for (const signal of ['SIGINT', 'SIGTERM'] as const)
+    process.on(signal, () => {
+      server.closeAllConnections();
+      process.exit(0);
+    });
+}
+
+main().catch((error) => {
+  console.error(error);
+  process.exit(1);
+});
