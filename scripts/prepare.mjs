@@ -1,5 +1,5 @@
 /** Installs what is missing and builds what is out of date. Used by the two commands that must work on a fresh machine. */
-import { spawn } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 
@@ -31,6 +31,19 @@ export async function install() {
   console.log('Installing packages …');
   if (npm) await node([npm, 'ci', '--include=dev']);
   else await run('npm', ['ci', '--include=dev']);
+}
+
+/** Installs what is missing of Debian's packages, where that may be done; else says what to install. `wanted` names the package of each file. */
+export async function debian(wanted) {
+  const missing = Object.entries(wanted).filter(([file]) => !existsSync(file));
+  if (!missing.length) return;
+  const packages = missing.map(([, name]) => name);
+  if (process.getuid?.() !== 0 || spawnSync('apt-get', ['--version']).status !== 0)
+    throw new Error(`Missing: ${missing.map(([file]) => file).join(', ')}. Install ${packages.join(' ')} (Debian: apt-get install).`);
+  console.log(`Installing ${packages.join(', ')} …`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  await run('apt-get', ['update', '-q'], { env });
+  await run('apt-get', ['install', '-y', '-q', '--no-install-recommends', ...packages], { env });
 }
 
 function newest(path) {

@@ -1,8 +1,8 @@
 /** `npm test`: everything that must be true, from a fresh clone. Ends with `N passed, N failed` alone on a line, summed over the runners. */
-import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, rmSync } from 'node:fs';
+import { spawn } from 'node:child_process';
+import { rmSync } from 'node:fs';
 import { stripVTControlCharacters } from 'node:util';
-import { build, install, run, tsx } from './prepare.mjs';
+import { build, debian, install, run, tsx } from './prepare.mjs';
 
 let passed = 0;
 let failed = 0;
@@ -45,18 +45,7 @@ function runner(name, args, counts) {
 
 const number = (text, pattern) => Number(pattern.exec(text)?.[1] ?? 0);
 
-async function chromium() {
-  const place = process.env.CHROMIUM ?? '/usr/bin/chromium';
-  if (existsSync(place)) return;
-  const asRoot = process.getuid?.() === 0;
-  if (!asRoot || spawnSync('apt-get', ['--version']).status !== 0) {
-    throw new Error(`Chromium is not at ${place}. Install it (Debian: apt-get install chromium) or set CHROMIUM to its place.`);
-  }
-  console.log('Installing Chromium …');
-  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  await run('apt-get', ['update', '-q'], { env });
-  await run('apt-get', ['install', '-y', '-q', '--no-install-recommends', 'chromium'], { env });
-}
+const chromium = () => debian({ [process.env.CHROMIUM ?? '/usr/bin/chromium']: 'chromium' });
 
 const bin = (path) => `node_modules/${path}`;
 

@@ -4,12 +4,15 @@ import { work } from './browser';
 import type { DeskApi } from './desk.worker';
 import type { ListsApi } from './lists.worker';
 
-let desk: Remote<DeskApi> | null = null;
+let desk: { readonly worker: Worker; readonly api: Remote<DeskApi> } | null = null;
 
 /** This tab's worker for everything that looks at many items. */
 export function theDesk(): Remote<DeskApi> {
-  desk ??= wrap<DeskApi>(new Worker(new URL('./desk.worker.ts', import.meta.url), { type: 'module' }));
-  return desk;
+  if (!desk) {
+    const worker = new Worker(new URL('./desk.worker.ts', import.meta.url), { type: 'module' });
+    desk = { worker, api: wrap<DeskApi>(worker) };
+  }
+  return desk.api;
 }
 
 let lists: { readonly worker: Worker; readonly api: Remote<ListsApi> } | null = null;
@@ -66,5 +69,19 @@ export function startRunner(): void {
       if (stopping.length) waits = setTimeout(start, HEARS_WITHIN);
     },
     error: (error) => console.error(error),
+  });
+}
+
+/**
+ * Lets go of storage when the page is left: a page that a browser keeps for “back” would hold transactions that never end, and the next page would wait for
+ * them. One that comes back is loaded anew.
+ */
+export function letGoWhenLeft(): void {
+  window.addEventListener('pagehide', () => {
+    for (const worker of [desk?.worker, lists?.worker, runner]) worker?.terminate();
+    work.db.close();
+  });
+  window.addEventListener('pageshow', (event) => {
+    if (event.persisted) window.location.reload();
   });
 }

@@ -2,7 +2,7 @@
 import { proxy } from 'comlink';
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import { work } from '../../work/browser';
-import { startRunner, theDesk } from '../../work/clients';
+import { letGoWhenLeft, startRunner, theDesk } from '../../work/clients';
 import { type Service, startShop } from '../../work/connections';
 import type { Course } from '../../work/needs';
 import { loadRecorded } from '../../work/recorded';
@@ -15,12 +15,16 @@ export interface World {
 
 export type Opening = { state: 'opening'; says: string } | { state: 'open'; world: World } | { state: 'failed' | 'lost'; says: string };
 
+let listening = false;
+
 /** Opens the shop in this browser: what can be connected, the demo's past where there is one and nothing stands yet, then the workers. */
 export function useOpening(): Opening {
   const [opening, setOpening] = useState<Opening>({ state: 'opening', says: 'Opening the shop …' });
   useEffect(() => {
     let left = false;
     let forget = () => {};
+    if (!listening) letGoWhenLeft();
+    listening = true;
     const open = async () => {
       const answer = await fetch('/api/services');
       if (!answer.ok) throw new Error(`Sampan’s server answered ${answer.status}.`);

@@ -1,0 +1,91 @@
+import { spawn } from 'node:child_process';
+import { existsSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { CHROMIUM } from '../../scripts/chromium';
+import { walk } from './walk';
+import { type Browser, classic, firefox } from './webdriver';
+
+/** Walks the demo in each browser. `tsx e2e/browsers/run.ts [chromium] [firefox] [webkit]`; pictures go to `.sampan/browsers/pictures`. */
+const PORT = 4940;
+const ADDRESS = `http://127.0.0.1:${PORT}`;
+const FOLDER = '.sampan/browsers';
+
+/** Where Debian keeps WebKitGTK's small browser. */
+function miniBrowser(): string {
+  const root = '/usr/lib/x86_64-linux-gnu';
+  const found = (existsSync(root) ? readdirSync(root) : [])
+    .filter((name) => name.startsWith('webkit2gtk-4'))
+    .map((name) => join(root, name, 'MiniBrowser'));
+  return found.find((path) => existsSync(path)) ?? 'MiniBrowser';
+}
+
+const DISPLAY = ':97';
+
+const BROWSERS: Readonly<Record<string, () => Promise<Browser>>> = {
+  chromium: () =>
+    classic('Chromium', '/usr/bin/chromedriver', ['--port=4951'], 4951, {
+      browserName: 'chrome',
+      'goog:chromeOptions': { binary: CHROMIUM.executablePath, args: [...CHROMIUM.args, '--headless=new', '--window-size=1280,900'] },
+    }),
+  firefox: () => firefox('/usr/bin/firefox-esr', 4952),
+  webkit: () =>
+    classic(
+      'WebKitGTK',
+      '/usr/bin/WebKitWebDriver',
+      ['--port=4953'],
+      4953,
+      { 'webkitgtk:browserOptions': { binary: miniBrowser(), args: ['--automation'] } },
+      { DISPLAY, LIBGL_ALWAYS_SOFTWARE: '1', WEBKIT_DISABLE_COMPOSITING_MODE: '1', WEBKIT_DISABLE_DMABUF_RENDERER: '1', NO_AT_BRIDGE: '1' },
+    ),
+};
+
+async function ready(): Promise<void> {
+  for (let i = 0; i < 240; i++) {
+    if (
+      await fetch(`${ADDRESS}/api/health`).then(
+        (a) => a.ok,
+        () => false,
+      )
+    )
+      return;
+    await new Promise((resolve) => setTimeout(resolve, 250));
+  }
+  throw new Error('The server was not ready within a minute.');
+}
+
+async function main(): Promise<void> {
+  const wanted = process.argv.slice(2).filter((name) => name in BROWSERS);
+  const server = spawn(
+    process.execPath,
+    ['node_modules/tsx/dist/cli.mjs', 'scripts/start.ts', '--port', String(PORT), '--pace', 'still', '--items', '400', '--data', FOLDER],
+    { stdio: ['ignore', 'ignore', 'inherit'] },
+  );
+  const screen = spawn('/usr/bin/Xvfb', [DISPLAY, '-screen', '0', '1400x1000x24', '-nolisten', 'tcp'], { stdio: 'ignore' });
+  let passed = 0;
+  let failed = 0;
+  try {
+    await ready();
+    for (const [name, start] of Object.entries(BROWSERS)) {
+      if (wanted.length && !wanted.includes(name)) continue;
+      const begun = Date.now();
+      let browser: Browser | null = null;
+      try {
+        browser = await start();
+        const done = await walk(browser, ADDRESS, join(FOLDER, 'pictures'));
+        passed++;
+        console.log(`✓ ${browser.name} (${((Date.now() - begun) / 1000).toFixed(1)} s): ${done.join('; ')}`);
+      } catch (error) {
+        failed++;
+        console.log(`✗ ${name}: ${error instanceof Error ? error.message : String(error)}`);
+      }
+      await browser?.end();
+    }
+  } finally {
+    server.kill('SIGTERM');
+    screen.kill('SIGTERM');
+  }
+  console.log(`\n${passed} passed, ${failed} failed`);
+  process.exit(failed ? 1 : 0);
+}
+
+main();
