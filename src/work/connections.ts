@@ -40,6 +40,8 @@ const inWords = (trouble: Trouble, name: string) => {
 /** Rows every shop starts with: its settings and its first plan. */
 export async function startShop(work: Work): Promise<void> {
   const { db } = work;
+  // A shop that is there needs no writing to be opened.
+  if ((await db.settings.get('shop')) && (await db.plans.count())) return;
   await db.transaction('rw', [db.settings, db.plans], async () => {
     if (!(await db.settings.get('shop'))) await db.settings.add(STARTING_SETTINGS);
     if (!(await db.plans.count())) await db.plans.add({ id: 'everything', name: 'Everything', ...STARTING_PLAN });
