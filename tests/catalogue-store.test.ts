@@ -133,7 +133,7 @@ test('a database with catalogues page by page loses them, reads them again, and 
   await old.table('products').add({ id: 'p', title: 'Ours' });
   old.close();
   const db = new SampanDatabase(name);
-  expect(await db.notes.toCollection().primaryKeys()).toEqual(['runner']);
+  expect(await db.notes.toCollection().primaryKeys()).toEqual(['keeps-files', 'runner']);
   expect(await db.jobs.get('s:catalogue')).toMatchObject({ progress: null, nextAt: 0 });
   expect(await db.jobs.get('m:orders')).toMatchObject({ nextAt: 99 });
   expect(await db.connections.get('s')).toMatchObject({ list: null });

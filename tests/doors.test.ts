@@ -83,9 +83,20 @@ test.each([
   [409, 'refused'],
   [422, 'refused'],
 ] as const)('status %i is %s', async (status, kind) => {
-  const reach = answers({ type: 'about:blank', title: 'No', status, detail: 'Because' }, { status, headers: { 'retry-after': '7' } });
+  const headers = { 'retry-after': '7', 'content-type': 'application/problem+json' };
+  const reach = answers({ type: 'urn:wire:state', title: 'No', status, detail: 'Because' }, { status, headers });
   const answer = await supplierService(reach, 's', '', 'GBP').account();
   expect(answer).toMatchObject({ ok: false, trouble: { kind, ...(status === 429 && { retryAfter: 7000 }) } });
+});
+
+test.each([
+  ['a page', '<h1>Not Found</h1>', 'text/html', 404],
+  ['JSON of its own', '{"error":"no"}', 'application/json', 404],
+  ['a problem without a type of the contract', '{"type":"about:blank","title":"No"}', 'application/problem+json', 413],
+  ['a type of the contract that is no problem document', '{"type":"urn:wire:state"}', 'application/json', 409],
+])('%s of somebody between refuses nothing', async (_, body, type, status) => {
+  const answer = await supplierService(answers(body, { status, headers: { 'content-type': type } }), 's', '', 'GBP').account();
+  expect(answer).toMatchObject({ ok: false, trouble: { kind: 'stray', status } });
 });
 
 test('an order in another currency or with a negative amount is left out with a reason, the others come in', async () => {

@@ -77,6 +77,11 @@ export async function walk(browser: Browser, address: string, folder: string): P
   note(`search: ${matches}`);
   await press(browser, ROW);
   await until(browser, 'the docket', `(document.querySelector('aside')?.innerText.length ?? 0) > 100`);
+  await until(
+    browser,
+    'its pictures',
+    `(() => { const all = [...document.querySelectorAll('aside img')]; return all.length > 0 && all.every((i) => i.complete && i.naturalWidth > 0); })()`,
+  );
   await picture('source');
 
   await goTo(browser, 'Pricing');
