@@ -85,7 +85,7 @@ test('a long list is stopped, outlives a reload, goes on and ends whole; the old
   const n = 60_000;
   const big = `SKU,Title,Cost,Stock,Text\n${Array.from({ length: n }, (_, k) => `H-${k},New ${k},2.00,7,${filler}`).join('\n')}\n`;
   await drop(page, csv(big, 'big.csv'));
-  await page.getByRole('article', { name: 'Hollin' }).getByRole('button', { name: 'Stop' }).click({ timeout: 60_000 });
+  await page.getByRole('article', { name: 'Hollin' }).getByRole('button', { name: 'Stop', exact: true }).click({ timeout: 60_000 });
   await expect(page.getByText(/Stopped after [\d,]+; goes on from there/)).toBeVisible({ timeout: 30_000 });
   await page.goto(`${EMPTY}/source`);
   await expect(page.getByText('10 items of Hollin', { exact: false })).toBeVisible();

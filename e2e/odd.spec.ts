@@ -151,7 +151,7 @@ test('lists: a folder says so, two files are read in turn, a look is stopped, wh
   // A workbook of many megabytes takes its time: the look is stopped at once.
   const slow = `[${Array.from({ length: 400_000 }, (_, i) => `{"sku":"J-${i}","title":"Lens ${i}","cost":"4.50","a":[1,2,3]}`).join()}]`;
   await input.setInputFiles(csv('slow.json', slow));
-  await article.getByRole('button', { name: 'Stop' }).click();
+  await article.getByRole('button', { name: 'Stop looking' }).click();
   await expect(article.getByText('slow.json: Stopped. The catalogue stays as it is.')).toBeVisible();
 
   await input.setInputFiles(csv('short.csv', HEAD + items(4)));

@@ -65,7 +65,7 @@ export function DropFile({ words, accept, looking = null, onFiles, onStop, onWro
       ) : (
         <>
           <span role="status">Looking at {looking} …</span>
-          {onStop && <Button onClick={onStop}>Stop</Button>}
+          {onStop && <Button onClick={onStop}>Stop looking</Button>}
         </>
       )}
     </div>
