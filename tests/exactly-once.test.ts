@@ -147,5 +147,5 @@ test.each([
     expect(refused.filter((r) => market.orders.find((o) => `order:pennywharf:${o.number}` === r.subject)?.status !== 'cancelled')).toEqual([]);
     await v.end();
   },
-  120_000,
+  300_000,
 );
