@@ -5,8 +5,8 @@ import writeXlsx from 'write-excel-file/node';
 import { findRecords, looseCells, openList, sniff } from '@/connect/lists';
 import { guessMatch, REASON_COLUMN } from '@/core/lists';
 import type { Refused } from '@/store';
-import { disconnect, keepListSupplier } from '@/work/connections';
-import { confirmGone, inspect, keepMissing, lastRefused, startReading } from '@/work/lists';
+import { disconnect, keepListSupplier, runNow } from '@/work/connections';
+import { confirmGone, inspect, keepMissing, lastRefused, nextToRead, startReading } from '@/work/lists';
 import { chance } from '../stand-ins/random';
 import { itemsIn, setOut, type Voyage } from './voyage';
 
@@ -267,6 +267,21 @@ test('two lists dropped one behind the other are both read, in their order', asy
   await v.settle(10);
   expect([...(await itemsIn(v.work.db, id)).values()].map((i) => i.stock)).toEqual([33, 1]);
   expect((await v.work.db.readings.where('[supplier+at]').between([id, 0], [id, Infinity]).toArray()).map((r) => r.from)).toEqual(['a.csv', 'b.csv']);
+});
+
+test('a reading that is stopped before its first row keeps its list, and goes on when asked', async () => {
+  const id = await supplier();
+  const seen = await inspect(v.work, { id, currency: 'GBP' }, await WRITERS.csv([item(0, 1), item(1, 1)]), 'a.csv');
+  if (!seen.ok) throw new Error(seen.reason);
+  await startReading(v.work, id, seen.value.file, seen.value.sample.match);
+  await v.work.db.jobs.update(`${id}:list`, { running: { startedAt: 1, done: 0, total: 0 }, stop: true });
+  await v.settle();
+  expect(await v.work.db.jobs.get(`${id}:list`)).toMatchObject({ running: null, lastSays: 'Stopped before its first row' });
+  expect(await nextToRead(v.work.db, id)).toMatchObject({ name: 'a.csv' });
+  expect((await itemsIn(v.work.db, id)).size).toBe(0);
+  await runNow(v.work, `${id}:list`);
+  await v.settle();
+  expect((await itemsIn(v.work.db, id)).size).toBe(2);
 });
 
 /** A blob that counts the bytes that are taken out of it. */

@@ -234,10 +234,11 @@ export const isDue = (job: Job, at: number) => job.nextAt <= at || (job.stop && 
 export async function stepJob(work: Work, c: Connection, job: Job): Promise<void> {
   if (job.stop) {
     forget(work, c.id);
+    const done = job.running?.rows ?? job.running?.done ?? 0;
     await work.db.jobs.update(job.id, {
       running: null,
       stop: false,
-      lastSays: `Stopped after ${formatCount(job.running?.rows ?? job.running?.done ?? 0)}; goes on from there`,
+      lastSays: done ? `Stopped after ${formatCount(done)}; goes on from there` : 'Stopped before its first row',
       lastOk: false,
       nextAt: work.clock() + job.every,
     });

@@ -17,7 +17,7 @@ import { useShop } from '../../ui/shop';
 import { work } from '../../work/browser';
 import { runNow, stopJob } from '../../work/connections';
 import { listJob } from '../../work/job';
-import { confirmGone, dropFiles, fetchToMatch, giveUp, type Inspected, keepMissing, lastRefused, startReading } from '../../work/lists';
+import { confirmGone, dropFiles, fetchToMatch, giveUp, type Inspected, keepMissing, lastRefused, nextToRead, startReading } from '../../work/lists';
 import { doubtInWords } from '../../work/reading-words';
 import { MatchPicture } from './match-picture';
 import { SupplierForm } from './supplier-form';
@@ -199,11 +199,12 @@ function FetchNow({ supplier, byJob, onFile }: FetchProps) {
   );
 }
 
-function Progress({ job, supplier, now }: { job: Job; supplier: string; now: number }) {
+/** @param waits whether a list that is matched waits to be read: it was stopped, even before its first row */
+function Progress({ job, supplier, now, waits }: { job: Job; supplier: string; now: number; waits: boolean }) {
   const { running } = job;
   if (!running) {
     if (!job.progress && job.lastOk) return null;
-    if (!job.progress) return job.lastSays ? <Notice tone="loss">{job.lastSays} The catalogue stays as it was.</Notice> : null;
+    if (!job.progress && !waits) return job.lastSays ? <Notice tone="loss">{job.lastSays} The catalogue stays as it was.</Notice> : null;
     return (
       <Notice>
         {job.lastSays}. The catalogue is the one before until the list is read whole.
@@ -293,6 +294,7 @@ function Standing({ supplier, zone, onFile }: { supplier: SupplierConnection; zo
         .reverse()
         .slice(0, 5),
       refused: await lastRefused(db, supplier.id),
+      waits: (await nextToRead(db, supplier.id)) !== undefined,
       // Rows to mend are saved as the list came, so that amounts with commas stay whole in a seller's spreadsheet.
       delimiter: (await db.matches.where('supplier').equals(supplier.id).toArray())
         .sort((a, b) => b.at - a.at)
@@ -305,7 +307,7 @@ function Standing({ supplier, zone, onFile }: { supplier: SupplierConnection; zo
       {seen.jobs
         .filter((j) => j.task === 'list' || (supplier.list !== null && (j.running?.total || !j.lastOk)))
         .map((j) => (
-          <Progress key={j.id} job={j} supplier={supplier.id} now={now} />
+          <Progress key={j.id} job={j} supplier={supplier.id} now={now} waits={seen.waits} />
         ))}
       {seen.readings.length > 0 && (
         <table className="mt-3 w-full table-fixed text-[13px]">
