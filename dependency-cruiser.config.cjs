@@ -14,10 +14,23 @@ module.exports = {
     floor('work-on-store-and-connect', 'src/work/', ['src/store/', 'src/connect/', 'src/core/']),
     floor('ui-on-work', 'src/ui/', ['src/work/', 'src/store/', 'src/core/']),
     floor('views-on-ui', 'src/views/', ['src/ui/', 'src/work/', 'src/store/', 'src/core/']),
-    floor('app-on-views', 'src/app/', ['src/views/', 'src/ui/', 'src/work/', 'src/store/', 'src/connect/', 'src/core/']),
+    floor('app-on-views', 'src/app/', [
+      'src/views/',
+      'src/ui/',
+      'src/work/',
+      'src/store/',
+      'src/connect/',
+      'src/core/',
+    ]),
     floor('server-is-a-gate', 'src/server/', []),
     floor('stand-ins-know-only-the-wire', 'stand-ins/', ['src/connect/wire.ts']),
-    floor('demo-lives-the-past', 'demo/', ['stand-ins/', 'src/work/', 'src/store/', 'src/connect/', 'src/core/']),
+    floor('demo-lives-the-past', 'demo/', [
+      'stand-ins/',
+      'src/work/',
+      'src/store/',
+      'src/connect/',
+      'src/core/',
+    ]),
     {
       name: 'subjects-by-their-face',
       severity: 'error',
@@ -37,6 +50,9 @@ module.exports = {
     doNotFollow: { path: 'node_modules' },
     tsConfig: { fileName: 'tsconfig.json' },
     tsPreCompilationDeps: true,
-    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default'] },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'require', 'node', 'default'],
+    },
   },
 };

@@ -3,7 +3,12 @@ export default {
   // A test that hangs ends; how long one takes on a busy machine is no matter of tests.
   testTimeout: 180_000,
   testEnvironmentOptions: { globalsCleanup: 'on' },
-  testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/tests/**/*.test.ts', '<rootDir>/demo/**/*.test.ts', '<rootDir>/stand-ins/**/*.test.ts'],
+  testMatch: [
+    '<rootDir>/src/**/*.test.ts',
+    '<rootDir>/tests/**/*.test.ts',
+    '<rootDir>/demo/**/*.test.ts',
+    '<rootDir>/stand-ins/**/*.test.ts',
+  ],
   setupFiles: ['<rootDir>/tests/setup.ts'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   transform: {

@@ -1,7 +1,10 @@
 import { defineConfig } from '@playwright/test';
 import { CHROMIUM } from './scripts/chromium';
 
-/** The real interface on the production build: one shop that starts empty, one with a short demo past. Services stand still unless a test moves them. */
+/**
+ * The real interface on the production build: one shop that starts empty, one with a short demo past.
+ * Services stand still unless a test moves them.
+ */
 const start = (args: string) => `node node_modules/tsx/dist/cli.mjs scripts/start.ts --pace still ${args}`;
 
 export default defineConfig({
@@ -21,7 +24,11 @@ export default defineConfig({
     launchOptions: CHROMIUM,
   },
   webServer: [
-    { command: start('--empty --port 4910 --data .sampan/test-empty'), url: 'http://127.0.0.1:4910/api/health', timeout: 60_000 },
+    {
+      command: start('--empty --port 4910 --data .sampan/test-empty'),
+      url: 'http://127.0.0.1:4910/api/health',
+      timeout: 60_000,
+    },
     {
       command: start('--port 4920 --items 400 --data .sampan/test-demo'),
       url: 'http://127.0.0.1:4920/api/health',

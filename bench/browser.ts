@@ -7,13 +7,17 @@ import { CHROMIUM } from '../scripts/chromium';
 import { measureTyping } from './typing';
 
 /**
- * `npm run bench -- [--items 20000,200000] [--large] [--keys]`: what catalogues cost in Chromium, beside the bare tools, in the same run. Medians of
- * three. `--large` goes on to five suppliers (a million items with 200,000 each) and measures the tab's memory; `--keys` measures typing in the built
- * application, alone.
+ * `npm run bench -- [--items 20000,200000] [--large] [--keys]`: what catalogues cost in Chromium, beside the
+ * bare tools, in the same run. Medians of three. `--large` goes on to five suppliers (a million items with
+ * 200,000 each) and measures the tab's memory; `--keys` measures typing in the built application, alone.
  */
 
 const args = process.argv.slice(2);
-const sizes = (args[args.indexOf('--items') + 1] && args.includes('--items') ? args[args.indexOf('--items') + 1]! : '20000,200000')
+const sizes = (
+  args[args.indexOf('--items') + 1] && args.includes('--items')
+    ? args[args.indexOf('--items') + 1]!
+    : '20000,200000'
+)
   .split(',')
   .map(Number);
 const large = args.includes('--large');
@@ -38,7 +42,11 @@ async function serve(): Promise<string> {
     tsconfigRaw: { compilerOptions: { experimentalDecorators: true } },
   });
   const wasm = readFileSync('node_modules/@sqlite.org/sqlite-wasm/dist/sqlite3.wasm');
-  const types: Record<string, string> = { js: 'text/javascript', wasm: 'application/wasm', html: 'text/html' };
+  const types: Record<string, string> = {
+    js: 'text/javascript',
+    wasm: 'application/wasm',
+    html: 'text/html',
+  };
   const server = createServer((request, response) => {
     const name = (request.url ?? '/').split('?')[0]!.slice(1) || 'index.html';
     response.setHeader('cross-origin-opener-policy', 'same-origin');
@@ -110,7 +118,11 @@ async function measure(page: Page, n: number, rows: Row[]): Promise<void> {
   const restarts = [];
   for (let turn = 0; turn < TURNS; turn++) restarts.push(await page.evaluate(() => window.bench.restart()));
   tell('restart: hot columns from storage', seconds(median(restarts.map((r) => r.hot))));
-  tell('restart to the first answer, prices of all rows included', seconds(median(restarts.map((r) => r.whole))), 'at most 1 s for 200,000');
+  tell(
+    'restart to the first answer, prices of all rows included',
+    seconds(median(restarts.map((r) => r.whole))),
+    'at most 1 s for 200,000',
+  );
   const typed = await page.evaluate(() => window.bench.searches(40));
   tell(
     'search as typed: text, two ranges, flag, category, by margin',
@@ -118,9 +130,14 @@ async function measure(page: Page, n: number, rows: Row[]): Promise<void> {
     `p95 ${p95(typed).toFixed(1)} ms (at most 25)`,
   );
   const all = await page.evaluate(() => window.bench.everything(40));
-  tell('search that matches nearly all, by margin', `${median(all).toFixed(1)} ms`, `p95 ${p95(all).toFixed(1)} ms`);
+  tell(
+    'search that matches nearly all, by margin',
+    `${median(all).toFixed(1)} ms`,
+    `p95 ${p95(all).toFixed(1)} ms`,
+  );
   const links: number[] = [];
-  for (let turn = 0; turn < TURNS; turn++) links.push(await page.evaluate((items) => window.bench.link(items), n));
+  for (let turn = 0; turn < TURNS; turn++)
+    links.push(await page.evaluate((items) => window.bench.link(items), n));
   tell('link 1,200 listings', seconds(median(links)));
 }
 
@@ -128,7 +145,9 @@ async function keys(n: number): Promise<void> {
   const { painted, tasks } = await measureTyping(n);
   const value = `median ${median(painted).toFixed(0)} ms, p95 ${p95(painted).toFixed(0)} ms`;
   const ratio = `at most 60; ${painted.length} keys; ${tasks.length} tasks over 50 ms on the page`;
-  console.log(`${'from a key to rows painted, in the application'.padEnd(62)}${String(n).padStart(9)}  ${value}  ${ratio}`);
+  console.log(
+    `${'from a key to rows painted, in the application'.padEnd(62)}${String(n).padStart(9)}  ${value}  ${ratio}`,
+  );
 }
 
 async function main() {
@@ -161,7 +180,10 @@ async function main() {
     };
     say('five suppliers: restart to the first answer', seconds(open));
     say('five suppliers: search as typed', `${median(typed).toFixed(1)} ms, p95 ${p95(typed).toFixed(1)} ms`);
-    say('five suppliers: search that matches nearly all', `${median(all).toFixed(1)} ms, p95 ${p95(all).toFixed(1)} ms`);
+    say(
+      'five suppliers: search that matches nearly all',
+      `${median(all).toFixed(1)} ms, p95 ${p95(all).toFixed(1)} ms`,
+    );
     say('five suppliers: memory of the tab', `${(bytes / 1e6).toFixed(0)} MB (under 700)`);
   }
   await context.close();

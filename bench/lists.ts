@@ -1,7 +1,8 @@
 import { itemsOf, onWire, openWarehouse } from '../stand-ins/brackwater/warehouse';
 
 const cell = (text: string) => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
-const HEADER = 'SKU,Group,Barcode,Title,Brand,Category,Colour,Size,Cost GBP,MAP,MSRP,Stock,Weight g,Ships from,Picture,Description';
+const HEADER =
+  'SKU,Group,Barcode,Title,Brand,Category,Colour,Size,Cost GBP,MAP,MSRP,Stock,Weight g,Ships from,Picture,Description';
 const PROSE =
   'Made for long nights outside: tested in dew and frost, with a two year guarantee. Packed in plain card, without plastic, and sent by the next working day from our own store. ';
 

@@ -11,7 +11,10 @@ declare global {
 }
 
 window.bench = wrap<BenchApi>(new Worker('/page.worker.js', { type: 'module' }));
-/** SQLite has a worker of its own: what it leaves in memory, and what it pushes out of it, is not the others' cost. */
+/**
+ * SQLite has a worker of its own: what it leaves in memory, and what it pushes out of it, is not the others'
+ * cost.
+ */
 window.sqlite = async (n) => {
   const worker = new Worker('/page.worker.js', { type: 'module' });
   const own = wrap<BenchApi>(worker);
@@ -21,6 +24,8 @@ window.sqlite = async (n) => {
   return took;
 };
 window.memory = async () => {
-  const measure = (performance as unknown as { measureUserAgentSpecificMemory?: () => Promise<{ bytes: number }> }).measureUserAgentSpecificMemory;
+  const measure = (
+    performance as unknown as { measureUserAgentSpecificMemory?: () => Promise<{ bytes: number }> }
+  ).measureUserAgentSpecificMemory;
   return measure ? (await measure.call(performance)).bytes : 0;
 };

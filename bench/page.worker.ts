@@ -5,7 +5,13 @@ import Papa from 'papaparse';
 import { marketService } from '../src/connect/marketplace';
 import { linkAll, type Wanted } from '../src/core/linking';
 import { STARTING_PLAN } from '../src/core/pricing';
-import { catalogueNote, readCatalogue, SampanDatabase, STARTING_SETTINGS, type SupplierConnection } from '../src/store';
+import {
+  catalogueNote,
+  readCatalogue,
+  SampanDatabase,
+  STARTING_SETTINGS,
+  type SupplierConnection,
+} from '../src/store';
 import { CatalogueDesk } from '../src/work/catalogue';
 import type { Work } from '../src/work/context';
 import { listHelpers } from '../src/work/helpers';
@@ -17,7 +23,10 @@ import { makeOlder } from '../stand-ins/pennywharf/older';
 import { UK_SITE } from '../stand-ins/pennywharf/site';
 import { makeList } from './lists';
 
-/** What the benchmark asks of Chromium: each step as the application does it, and the bare tools it is compared with. */
+/**
+ * What the benchmark asks of Chromium: each step as the application does it, and the bare tools it is
+ * compared with.
+ */
 
 const lists = new Map<string, Blob>();
 const list = (n: number, prefix = 'BW', moved = 0) => {
@@ -65,7 +74,15 @@ async function openShop(name: string, fresh: boolean): Promise<void> {
   if (fresh) await Dexie.delete(name);
   const db = new SampanDatabase(name);
   let ids = 0;
-  work = { db, reach: nothing, fetchAddress: nothing, helpers, clock: () => Date.now(), newId: () => `${Date.now()}-${++ids}`, chance: () => 0.5 };
+  work = {
+    db,
+    reach: nothing,
+    fetchAddress: nothing,
+    helpers,
+    clock: () => Date.now(),
+    newId: () => `${Date.now()}-${++ids}`,
+    chance: () => 0.5,
+  };
   if (await db.connections.count()) return;
   const site = await marketService(async () => new Response(JSON.stringify(UK_SITE)), 'm', 't', null).site();
   if (!site.ok) throw new Error(site.trouble.says);
@@ -125,7 +142,14 @@ async function read(id: string, blob: Blob): Promise<void> {
   }
 }
 
-const question = (query: string, sort: 'margin' | 'listed' = 'margin') => ({ market: 'm', query, sort, descending: true, offset: 0, limit: 100 });
+const question = (query: string, sort: 'margin' | 'listed' = 'margin') => ({
+  market: 'm',
+  query,
+  sort,
+  descending: true,
+  offset: 0,
+  limit: 100,
+});
 
 const api = {
   prepare: (n: number) => {
@@ -151,7 +175,10 @@ const api = {
         const blocks = [];
         for (let at = from; at < Math.min(from + 20_000, n + 1); at += 1000) {
           const rows = parsed.slice(at, Math.min(at + 1000, n + 1));
-          blocks.push({ id: at, columns: Array.from({ length: width }, (_, c) => rows.map((r) => r[c] ?? '')) });
+          blocks.push({
+            id: at,
+            columns: Array.from({ length: width }, (_, c) => rows.map((r) => r[c] ?? '')),
+          });
         }
         await db.table('blocks').bulkPut(blocks);
       }
@@ -161,7 +188,10 @@ const api = {
     return took;
   },
 
-  /** SQLite in the browser's private file system: the parsed rows into one table with three indexes, in one transaction. */
+  /**
+   * SQLite in the browser's private file system: the parsed rows into one table with three indexes, in one
+   * transaction.
+   */
   async sqlite(n: number) {
     const sqlite3 = await sqlite3InitModule();
     const pool = await sqlite3.installOpfsSAHPoolVfs({ name: `pool-${Date.now()}`, clearOnInit: true });
@@ -206,7 +236,9 @@ const api = {
     return { took, says: (await work.db.jobs.get(listJob('s1')))!.lastSays };
   },
 
-  /** A new desk from storage: until the first search is answered, and the part of it that reads hot columns. */
+  /**
+   * A new desk from storage: until the first search is answered, and the part of it that reads hot columns.
+   */
   async restart() {
     const db = new SampanDatabase('bench');
     let items = 0;
@@ -220,7 +252,10 @@ const api = {
     return { hot, whole, items };
   },
 
-  /** Searches as they are typed: word by word, two ranges, a flag, a category, sorted by margin. Milliseconds of each. */
+  /**
+   * Searches as they are typed: word by word, two ranges, a flag, a category, sorted by margin. Milliseconds
+   * of each.
+   */
   async searches(rounds: number) {
     // As the application does between questions.
     while (desk.prepare());
@@ -239,7 +274,8 @@ const api = {
 
   async everything(rounds: number) {
     const times: number[] = [];
-    for (let k = 0; k < rounds; k++) times.push(await timed(() => desk.search(question(`is:new cost:>${(k % 7) / 100}`)), 0));
+    for (let k = 0; k < rounds; k++)
+      times.push(await timed(() => desk.search(question(`is:new cost:>${(k % 7) / 100}`)), 0));
     return times;
   },
 

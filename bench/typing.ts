@@ -26,11 +26,16 @@ const TYPED: readonly (readonly [category: string, words: readonly string[]])[] 
 /** Between two keys, in milliseconds: someone who types quickly. */
 const GAP = 150;
 
-/** Runs in the page: from the time of a key's event to the task after the frame in which the rows it changed were drawn. */
+/**
+ * Runs in the page: from the time of a key's event to the task after the frame in which the rows it changed
+ * were drawn.
+ */
 function watchKeys(): void {
   window.keys = [];
   window.tasks = [];
-  new PerformanceObserver((list) => window.tasks.push(...list.getEntries().map((e) => e.duration))).observe({ entryTypes: ['longtask'] });
+  new PerformanceObserver((list) => window.tasks.push(...list.getEntries().map((e) => e.duration))).observe({
+    entryTypes: ['longtask'],
+  });
   let last: (Key & { seen?: true }) | null = null;
   window.addEventListener(
     'keydown',
@@ -67,7 +72,10 @@ async function ready(child: ChildProcess): Promise<void> {
   });
 }
 
-/** Opens Source in the built application with `n` items and types; milliseconds from key to rows painted, and tasks of over 50 ms on the page meanwhile. */
+/**
+ * Opens Source in the built application with `n` items and types; milliseconds from key to rows painted, and
+ * tasks of over 50 ms on the page meanwhile.
+ */
 async function type(page: Page, n: number): Promise<{ painted: number[]; tasks: number[] }> {
   const origin = `http://127.0.0.1:${PORT}`;
   await page.goto(`${origin}/connections`);
@@ -94,21 +102,45 @@ async function type(page: Page, n: number): Promise<{ painted: number[]; tasks: 
     for (const word of words) await press([...word, ...Array.from(word, () => 'Backspace')]);
     await press(['Escape']);
   }
-  return page.evaluate(() => ({ painted: window.keys.flatMap((k) => (k.painted ? [k.painted - k.at] : [])), tasks: window.tasks }));
+  return page.evaluate(() => ({
+    painted: window.keys.flatMap((k) => (k.painted ? [k.painted - k.at] : [])),
+    tasks: window.tasks,
+  }));
 }
 
-/** Keys in the built application (`npm run build` first), with the demo's world of `n` items read from its service. */
+/**
+ * Keys in the built application (`npm run build` first), with the demo's world of `n` items read from its
+ * service.
+ */
 export async function measureTyping(n: number): Promise<{ painted: number[]; tasks: number[] }> {
-  if (!existsSync('.next/BUILD_ID')) throw new Error('The keys are measured in the built application: npm run build first.');
+  if (!existsSync('.next/BUILD_ID'))
+    throw new Error('The keys are measured in the built application: npm run build first.');
   const data = `.sampan/bench-${n}`;
   const profile = `${data}-profile`;
   for (const folder of [data, profile]) rmSync(folder, { recursive: true, force: true });
-  const run = (...args: string[]) => spawn(process.execPath, ['node_modules/tsx/dist/cli.mjs', ...args], { stdio: ['ignore', 'pipe', 'inherit'] });
+  const run = (...args: string[]) =>
+    spawn(process.execPath, ['node_modules/tsx/dist/cli.mjs', ...args], {
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
   await new Promise((done) => run('demo/make.ts', data, String(n)).once('exit', done));
-  const app = run('scripts/start.ts', '--pace', 'still', '--items', String(n), '--data', data, '--port', String(PORT));
+  const app = run(
+    'scripts/start.ts',
+    '--pace',
+    'still',
+    '--items',
+    String(n),
+    '--data',
+    data,
+    '--port',
+    String(PORT),
+  );
   try {
     await ready(app);
-    const context = await chromium.launchPersistentContext(profile, { ...CHROMIUM, headless: true, viewport: { width: 1280, height: 800 } });
+    const context = await chromium.launchPersistentContext(profile, {
+      ...CHROMIUM,
+      headless: true,
+      viewport: { width: 1280, height: 800 },
+    });
     const told = await type(context.pages()[0]!, n);
     await context.close();
     return told;

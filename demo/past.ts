@@ -13,7 +13,14 @@ import { newJob } from '../src/work/job';
 import { runRound } from '../src/work/runner';
 import type { Handler } from '../stand-ins/answer';
 import { brackwater } from '../stand-ins/brackwater/service';
-import { advance, drift, itemsOf, move, openWarehouse, type Warehouse } from '../stand-ins/brackwater/warehouse';
+import {
+  advance,
+  drift,
+  itemsOf,
+  move,
+  openWarehouse,
+  type Warehouse,
+} from '../stand-ins/brackwater/warehouse';
 import { Faults } from '../stand-ins/faults';
 import { Pace } from '../stand-ins/pace';
 import { type Market, openMarket, sell, touch } from '../stand-ins/pennywharf/market';
@@ -73,7 +80,10 @@ const reachOf =
 const withFiles = (rows: object[]) =>
   Promise.all(
     rows.map(async (row) => {
-      const fields = Object.entries(row).map(async ([name, v]) => [name, v instanceof Blob ? { file: new Uint8Array(await v.arrayBuffer()) } : v]);
+      const fields = Object.entries(row).map(async ([name, v]) => [
+        name,
+        v instanceof Blob ? { file: new Uint8Array(await v.arrayBuffer()) } : v,
+      ]);
       return Object.fromEntries(await Promise.all(fields));
     }),
   );
@@ -86,8 +96,9 @@ const typedArray = (v: unknown) => {
 };
 
 /**
- * Lives through the days before `until` with the application itself and the services in one process, from a seed and a clock that is set: what comes
- * out was really read, priced, sold, bought and shipped. Takes some seconds.
+ * Lives through the days before `until` with the application itself and the services in one process, from a
+ * seed and a clock that is set: what comes out was really read, priced, sold, bought and shipped. Takes some
+ * seconds.
  */
 export async function livePast(until: number, days: number, items: number): Promise<Past> {
   let time = until - days * DAY;
@@ -102,7 +113,10 @@ export async function livePast(until: number, days: number, items: number): Prom
   const db = new SampanDatabase(`past-${until}`);
   const work: Work = {
     db,
-    reach: reachOf({ brackwater: brackwater(w, faults, pace, clock), pennywharf: pennywharf(m, faults, clock) }),
+    reach: reachOf({
+      brackwater: brackwater(w, faults, pace, clock),
+      pennywharf: pennywharf(m, faults, clock),
+    }),
     clock,
     helpers: withoutHelpers,
     fetchAddress: async () => new Response(null, { status: 404 }),
@@ -214,7 +228,8 @@ export async function livePast(until: number, days: number, items: number): Prom
     for (const order of await db.orders.where('open').equals(1).toArray()) {
       if (last || standingFor(order) !== 'held') continue;
       const failed = order.checks.filter((c) => !c.passed).map((c) => c.kind);
-      if (failed.includes('stock') || failed.includes('address')) await cancelOrder(work, order.id, 'The supplier has none left.');
+      if (failed.includes('stock') || failed.includes('address'))
+        await cancelOrder(work, order.id, 'The supplier has none left.');
       else await releaseOrder(work, order.id, failed, true);
     }
     await settle();
@@ -236,14 +251,24 @@ export async function livePast(until: number, days: number, items: number): Prom
     });
   // Some of the listings from before Sampan were brought in once and taken out again.
   const before = makeOlder([...itemsOf(w).values()].slice(0, 2400), OLDER, OLDER_SEED);
-  await db.removed.bulkPut(before.filter((_, k) => k % 30 === 7).map((o) => ({ id: `pennywharf:${o.listing.sku}`, at: until - 20 * DAY })));
+  await db.removed.bulkPut(
+    before
+      .filter((_, k) => k % 30 === 7)
+      .map((o) => ({ id: `pennywharf:${o.listing.sku}`, at: until - 20 * DAY })),
+  );
   const recorded: Recorded = {};
-  for (const table of db.tables) recorded[table.name] = JSON.parse(JSON.stringify(await withFiles(await table.toArray()), (_, v) => typedArray(v)));
+  for (const table of db.tables)
+    recorded[table.name] = JSON.parse(
+      JSON.stringify(await withFiles(await table.toArray()), (_, v) => typedArray(v)),
+    );
   await db.delete();
   return { warehouse: w, market: m, recorded };
 }
 
-/** The last hours: what makes the first minute worth looking at. Costs rise on goods sold this morning, some goods run out, odd orders come in, the Bench fills. */
+/**
+ * The last hours: what makes the first minute worth looking at. Costs rise on goods sold this morning, some
+ * goods run out, odd orders come in, the Bench fills.
+ */
 async function lastMorning(
   work: Work,
   w: Warehouse,
@@ -260,7 +285,9 @@ async function lastMorning(
   await takeSome('beanie is:new is:stocked', 3);
   await takeSome('has:map is:new is:stocked', 5);
   await takeSome('mug is:new', 3);
-  const live = (await db.listings.where('state').equals('live').toArray()).filter((l) => (l.told?.quantity ?? 0) > 1);
+  const live = (await db.listings.where('state').equals('live').toArray()).filter(
+    (l) => (l.told?.quantity ?? 0) > 1,
+  );
   // In a small catalogue fewer are live: the count goes round.
   const nth = (k: number) => live[k % live.length]!;
   const own = nth(3);

@@ -8,17 +8,28 @@ interface Asked {
 }
 
 /** A request as it is, with any host, path and header; the browser's own fetch would mend some of them. */
-function ask(origin: string, method: string, path: string, headers: Record<string, string> = {}, body?: string): Promise<Asked> {
+function ask(
+  origin: string,
+  method: string,
+  path: string,
+  headers: Record<string, string> = {},
+  body?: string,
+): Promise<Asked> {
   const { hostname, port } = new URL(origin);
   return new Promise((resolve, reject) => {
-    const request = httpRequest({ hostname, port, method, path, headers, setHost: !('host' in headers) }, (answer) => {
-      let text = '';
-      answer.on('data', (piece) => {
-        text += piece;
-      });
-      answer.on('error', reject);
-      answer.on('end', () => resolve({ status: answer.statusCode ?? 0, headers: answer.headers, body: text }));
-    });
+    const request = httpRequest(
+      { hostname, port, method, path, headers, setHost: !('host' in headers) },
+      (answer) => {
+        let text = '';
+        answer.on('data', (piece) => {
+          text += piece;
+        });
+        answer.on('error', reject);
+        answer.on('end', () =>
+          resolve({ status: answer.statusCode ?? 0, headers: answer.headers, body: text }),
+        );
+      },
+    );
     request.on('error', reject);
     // In pieces of unknown length.
     if (body) for (let at = 0; at < body.length; at += 500_000) request.write(body.slice(at, at + 500_000));
@@ -67,13 +78,17 @@ test('every request is answered as it should be, and every answer carries its po
     const name = `${method} ${path} ${JSON.stringify(headers)}`;
     expect(`${name}: ${answer.status}`).toBe(`${name}: ${status}`);
     const policy = String(answer.headers['content-security-policy'] ?? '');
-    expect(`${name}: ${/frame-ancestors 'none'|sandbox/.test(policy)}, ${answer.headers['x-content-type-options']}`).toBe(`${name}: true, nosniff`);
+    expect(
+      `${name}: ${/frame-ancestors 'none'|sandbox/.test(policy)}, ${answer.headers['x-content-type-options']}`,
+    ).toBe(`${name}: true, nosniff`);
     expect(`${name}: ${policy}`).not.toMatch(/unsafe-eval|script-src[^;]*unsafe-inline/);
     expect(answer.headers['x-powered-by']).toBeUndefined();
   }
 });
 
-test('no page of another port can frame any of ours, and the services’ control answers nobody’s page', async ({ page }) => {
+test('no page of another port can frame any of ours, and the services’ control answers nobody’s page', async ({
+  page,
+}) => {
   for (const path of ['/today', '/nowhere', '/_next/static/nowhere', '/api/nowhere', '/api/health']) {
     await page.route('http://127.0.0.1:4999/**', (route) =>
       route.fulfill({ contentType: 'text/html', body: `<iframe src="${EMPTY}${path}"></iframe>` }),
@@ -83,9 +98,20 @@ test('no page of another port can frame any of ours, and the services’ control
     expect(`${path} in a frame: ${page.frames()[1]?.url()}`).toMatch(/chrome-error:/);
     await page.unrouteAll();
   }
-  for (const headers of [{ origin: 'http://127.0.0.1:4999' }, { 'sec-fetch-site': 'cross-site' }, { host: 'rebound.example' }] as Record<
-    string,
-    string
-  >[])
-    expect((await ask(BRACKWATER, 'POST', '/control/pace', { ...headers, 'content-type': 'application/json' }, '{}')).status).toBe(421);
+  for (const headers of [
+    { origin: 'http://127.0.0.1:4999' },
+    { 'sec-fetch-site': 'cross-site' },
+    { host: 'rebound.example' },
+  ] as Record<string, string>[])
+    expect(
+      (
+        await ask(
+          BRACKWATER,
+          'POST',
+          '/control/pace',
+          { ...headers, 'content-type': 'application/json' },
+          '{}',
+        )
+      ).status,
+    ).toBe(421);
 });

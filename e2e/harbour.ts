@@ -14,7 +14,8 @@ export const test = base.extend<{ quiet: undefined }>({
       const errors: string[] = [];
       page.on('pageerror', (e) => errors.push(e.message));
       page.on('console', (m) => {
-        // A provoked answer of 4xx or 5xx is reported by the browser itself; what Sampan makes of it is checked by the test.
+        // A provoked answer of 4xx or 5xx is reported by the browser itself; what Sampan makes of it is
+        // checked by the test.
         if (m.type() === 'error' && !/Failed to load resource/.test(m.text())) errors.push(m.text());
       });
       await use(undefined);
@@ -24,15 +25,30 @@ export const test = base.extend<{ quiet: undefined }>({
   ],
 });
 
-export const control = async (request: APIRequestContext, origin: string, what: string, body: object = {}) => {
+export const control = async (
+  request: APIRequestContext,
+  origin: string,
+  what: string,
+  body: object = {},
+) => {
   const answer = await request.post(`${origin}/control/${what}`, { data: body });
   expect(answer.ok()).toBe(true);
   return answer.json();
 };
 
-export const look = async (request: APIRequestContext, origin: string, what: string) => (await request.get(`${origin}/control/${what}`)).json();
+export const look = async (request: APIRequestContext, origin: string, what: string) =>
+  (await request.get(`${origin}/control/${what}`)).json();
 
-export const WELL = { outage: false, slowMs: 0, tooMany: 0, loseAnswers: 0, stray: 0, duplicate: false, late: 0, spoil: null };
+export const WELL = {
+  outage: false,
+  slowMs: 0,
+  tooMany: 0,
+  loseAnswers: 0,
+  stray: 0,
+  duplicate: false,
+  late: 0,
+  spoil: null,
+};
 
 /** Both services as they were when they were founded. */
 export async function startAnew(request: APIRequestContext): Promise<void> {
@@ -59,12 +75,16 @@ export async function connectBoth(page: Page): Promise<void> {
   await expect(page.getByRole('article', { name: 'Pennywharf UK' })).toBeVisible();
 }
 
-export async function runNow(page: Page, task: 'Read the catalogue' | 'Read orders' | 'Read shipments'): Promise<void> {
+export async function runNow(
+  page: Page,
+  task: 'Read the catalogue' | 'Read orders' | 'Read shipments',
+): Promise<void> {
   await page.getByRole('link', { name: 'Connections' }).click();
   await page.getByRole('button', { name: `Run now: ${task}` }).click();
 }
 
-export const rows = (page: Page, table: string) => page.getByRole('grid', { name: table }).locator('[role=rowgroup] [role=row]');
+export const rows = (page: Page, table: string) =>
+  page.getByRole('grid', { name: table }).locator('[role=rowgroup] [role=row]');
 
 /** Says yes to what taking would bring, as it is told in the docket. */
 export async function confirmTake(page: Page): Promise<void> {

@@ -2,7 +2,11 @@ import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { connectBoth, DEMO, EMPTY, expect, rows, startAnew, test } from './harbour';
 
-const csv = (text: string, name = 'hollin list.csv') => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+const csv = (text: string, name = 'hollin list.csv') => ({
+  name,
+  mimeType: 'text/csv',
+  buffer: Buffer.from(text),
+});
 const HEAD = 'Artikel-Nr.;Bezeichnung;EK-Preis netto;Lagerbestand;Farbe\n';
 
 async function addSupplier(page: Page): Promise<void> {
@@ -16,12 +20,22 @@ async function addSupplier(page: Page): Promise<void> {
 const drop = (page: Page, file: { name: string; mimeType: string; buffer: Buffer }) =>
   page.getByRole('article', { name: 'Hollin' }).locator('input[type=file]').setInputFiles(file);
 
-test('a price list: matched on its first rows, corrected, remembered; bad rows saved, mended and dropped again', async ({ page, request }) => {
+test('a price list: matched on its first rows, corrected, remembered; bad rows saved, mended and dropped again', async ({
+  page,
+  request,
+}) => {
   await startAnew(request);
   await addSupplier(page);
   await drop(page, csv('%PDF-1.7', 'list.pdf.csv'));
-  await expect(page.getByRole('alert').getByText(/This is a PDF.*The catalogue stays as it is/)).toBeVisible();
-  await drop(page, csv(`${HEAD}H-1;Fernrohr;1.299,00;auf Lager;Schwarz\nH-2;Sucher;12,5;3;Rot\nH-3;Klappstuhl;call;1;Blau\n`));
+  await expect(
+    page.getByRole('alert').getByText(/This is a PDF.*The catalogue stays as it is/),
+  ).toBeVisible();
+  await drop(
+    page,
+    csv(
+      `${HEAD}H-1;Fernrohr;1.299,00;auf Lager;Schwarz\nH-2;Sucher;12,5;3;Rot\nH-3;Klappstuhl;call;1;Blau\n`,
+    ),
+  );
   await expect(page.getByText('= 1299.00 GBP')).toBeVisible();
   await expect(page.getByText(/✕ “call” is not an amount/)).toBeVisible();
   await page.getByLabel('Lagerbestand').selectOption('');
@@ -32,7 +46,10 @@ test('a price list: matched on its first rows, corrected, remembered; bad rows s
 
   await page.getByText(/1 remark: 1 row not taken/).click();
   await expect(page.getByRole('cell', { name: 'call', exact: true })).toBeVisible();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save 1 row to mend' }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save 1 row to mend' }).click(),
+  ]);
   const saved = readFileSync((await download.path())!, 'utf8');
   expect(saved).toContain('H-3;Klappstuhl;call;1;Blau;');
   await drop(page, csv(saved.replace('call', '45,90'), 'mended.csv'));
@@ -45,14 +62,23 @@ test('a price list: matched on its first rows, corrected, remembered; bad rows s
   await expect(page.getByRole('complementary', { name: 'Item' }).getByText('1,299.00').first()).toBeVisible();
 
   await page.goto(`${EMPTY}/source/lists`);
-  await drop(page, csv(`${HEAD}H-1;Fernrohr;1.350,00;4;Schwarz\nH-2;Sucher;12,5;3;Rot\nH-3;Klappstuhl;45,90;1;Blau\n`, 'next.csv'));
+  await drop(
+    page,
+    csv(
+      `${HEAD}H-1;Fernrohr;1.350,00;4;Schwarz\nH-2;Sucher;12,5;3;Rot\nH-3;Klappstuhl;45,90;1;Blau\n`,
+      'next.csv',
+    ),
+  );
   await expect(page.getByText('cost up 1, stock of 1')).toBeVisible();
   await drop(page, csv('Code;Name;Netto\nH-1;Fernrohr;1,00\n', 'other.csv'));
   await expect(page.getByText('Its columns are not those of the last list', { exact: false })).toBeVisible();
   await page.getByRole('button', { name: 'Leave it' }).click();
 });
 
-test('a remembered match is shown again where the seller wants, corrected, and holds for the lists after', async ({ page, request }) => {
+test('a remembered match is shown again where the seller wants, corrected, and holds for the lists after', async ({
+  page,
+  request,
+}) => {
   await startAnew(request);
   await addSupplier(page);
   const article = page.getByRole('article', { name: 'Hollin' });
@@ -72,20 +98,33 @@ test('a remembered match is shown again where the seller wants, corrected, and h
   await drop(page, csv(`${HEAD}H-1;Fernrohr;24,00;3;Schwarz\n`, 'third.csv'));
   await expect(article.getByText('cost up 1')).toBeVisible();
   await page.goto(`${EMPTY}/source`);
-  await expect(rows(page, 'Catalogue').filter({ hasText: 'Fernrohr' }).getByText('20.00').first()).toBeVisible();
+  await expect(
+    rows(page, 'Catalogue').filter({ hasText: 'Fernrohr' }).getByText('20.00').first(),
+  ).toBeVisible();
 });
 
-test('a long list is stopped, outlives a reload, goes on and ends whole; the old catalogue serves meanwhile', async ({ page, request }) => {
+test('a long list is stopped, outlives a reload, goes on and ends whole; the old catalogue serves meanwhile', async ({
+  page,
+  request,
+}) => {
   await startAnew(request);
   await addSupplier(page);
-  await drop(page, csv(`SKU,Title,Cost,Stock,Text\n${Array.from({ length: 10 }, (_, k) => `H-${k},Old ${k},1.00,5,`).join('\n')}\n`));
+  await drop(
+    page,
+    csv(
+      `SKU,Title,Cost,Stock,Text\n${Array.from({ length: 10 }, (_, k) => `H-${k},Old ${k},1.00,5,`).join('\n')}\n`,
+    ),
+  );
   await page.getByRole('button', { name: 'Read the list' }).click();
   await expect(page.getByText('10 new')).toBeVisible();
   const filler = 'for long nights outside '.repeat(30);
   const n = 60_000;
   const big = `SKU,Title,Cost,Stock,Text\n${Array.from({ length: n }, (_, k) => `H-${k},New ${k},2.00,7,${filler}`).join('\n')}\n`;
   await drop(page, csv(big, 'big.csv'));
-  await page.getByRole('article', { name: 'Hollin' }).getByRole('button', { name: 'Stop', exact: true }).click({ timeout: 60_000 });
+  await page
+    .getByRole('article', { name: 'Hollin' })
+    .getByRole('button', { name: 'Stop', exact: true })
+    .click({ timeout: 60_000 });
   await expect(page.getByText(/Stopped after [\d,]+; goes on from there/)).toBeVisible({ timeout: 30_000 });
   await page.goto(`${EMPTY}/source`);
   await expect(page.getByText('10 items of Hollin', { exact: false })).toBeVisible();
@@ -98,7 +137,10 @@ test('a long list is stopped, outlives a reload, goes on and ends whole; the old
   await expect(page.getByText('60,000 matches')).toBeVisible();
 });
 
-test('search narrows by choices with counts, keeps and watches, takes by pasted lines', async ({ page, request }) => {
+test('search narrows by choices with counts, keeps and watches, takes by pasted lines', async ({
+  page,
+  request,
+}) => {
   await startAnew(request);
   await connectBoth(page);
   await page.goto(`${EMPTY}/source`);
@@ -119,14 +161,18 @@ test('search narrows by choices with counts, keeps and watches, takes by pasted 
   await expect(page.getByRole('button', { name: 'Saved 1' })).toBeVisible();
 
   await page.getByRole('button', { name: 'Paste lines' }).click();
-  await page.getByLabel(/Links, SKUs or barcodes/).fill('BW-010001\nhttps://brackwater.example/items/BW-010002\n4006381333932\nnonsense');
+  await page
+    .getByLabel(/Links, SKUs or barcodes/)
+    .fill('BW-010001\nhttps://brackwater.example/items/BW-010002\n4006381333932\nnonsense');
   await page.getByRole('button', { name: 'Look them up' }).click();
   await expect(page.getByText('4 lines: 2 found, 0 to choose, 0 taken already, 2 not found')).toBeVisible();
   await page.getByRole('complementary').getByRole('button', { name: 'Take 2 to the Bench' }).click();
   await expect(page.getByText('4 lines: 0 found, 0 to choose, 2 taken already, 2 not found')).toBeVisible();
 });
 
-test('a shop that trades is brought in and linked: the sure at one stroke, a doubtful one by keyboard, all of it undone', async ({ page }) => {
+test('a shop that trades is brought in and linked: the sure at one stroke, a doubtful one by keyboard, all of it undone', async ({
+  page,
+}) => {
   await page.goto(`${DEMO}/listings/bring-in`);
   await page.getByLabel('State').selectOption('all');
   await page.getByRole('button', { name: 'Bring them in' }).click();

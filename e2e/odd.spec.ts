@@ -64,7 +64,15 @@ const queryOf = async (page: Page) =>
 
 test('names out of the address are looked up as our own; any range of Money adds up', async ({ page }) => {
   for (const name of ['__proto__', '-constructor']) {
-    for (const path of ['listings?sort=', 'source?sort=', 'orders?sort=', 'bench?row=', 'listings?row=', 'listings/bring-in?show=', 'money?day=']) {
+    for (const path of [
+      'listings?sort=',
+      'source?sort=',
+      'orders?sort=',
+      'bench?row=',
+      'listings?row=',
+      'listings/bring-in?show=',
+      'money?day=',
+    ]) {
       await page.goto(`${DEMO}/${path}${name}`);
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
       await expect(page.getByText('This view could not be drawn')).toBeHidden();
@@ -84,7 +92,10 @@ test('names out of the address are looked up as our own; any range of Money adds
   expect(far.days).toBeLessThan(20);
 });
 
-test('what is typed stays when another tab changes the same title; no price is nothing or less', async ({ page, context }) => {
+test('what is typed stays when another tab changes the same title; no price is nothing or less', async ({
+  page,
+  context,
+}) => {
   await page.goto(`${DEMO}/bench`);
   await rows(page, 'Bench').first().click();
   const docket = page.getByRole('complementary');
@@ -94,7 +105,9 @@ test('what is typed stays when another tab changes the same title; no price is n
   await docket.getByLabel(/^Title, /).fill('Typed here and not saved yet');
   await other.getByLabel(/^Title, /).fill('Saved in the other tab');
   await other.getByLabel(/^Title, /).press('Enter');
-  await expect(docket.getByText('It was changed elsewhere while you typed: “Saved in the other tab”.')).toBeVisible();
+  await expect(
+    docket.getByText('It was changed elsewhere while you typed: “Saved in the other tab”.'),
+  ).toBeVisible();
   await expect(docket.getByLabel(/^Title, /)).toHaveValue('Typed here and not saved yet');
   await docket.getByRole('button', { name: 'Keep what I typed' }).click();
   await expect(other.getByLabel(/^Title, /)).toHaveValue('Typed here and not saved yet');
@@ -107,7 +120,10 @@ test('what is typed stays when another tab changes the same title; no price is n
   await docket.getByLabel('Own price').press('Escape');
 });
 
-test('storage that is cleared under an open tab is said, and a reload begins anew', async ({ page, context }) => {
+test('storage that is cleared under an open tab is said, and a reload begins anew', async ({
+  page,
+  context,
+}) => {
   await page.goto(`${EMPTY}/today`);
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
   const devtools = await context.newCDPSession(page);
@@ -118,10 +134,18 @@ test('storage that is cleared under an open tab is said, and a reload begins ane
 });
 
 const HEAD = 'SKU,Title,Cost,Stock\n';
-const items = (n: number, stock = 3) => Array.from({ length: n }, (_, i) => `H-${i},Lens ${i},${i + 4}.50,${stock}`).join('\n');
-const csv = (name: string, text: string | Buffer) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+const items = (n: number, stock = 3) =>
+  Array.from({ length: n }, (_, i) => `H-${i},Lens ${i},${i + 4}.50,${stock}`).join('\n');
+const csv = (name: string, text: string | Buffer) => ({
+  name,
+  mimeType: 'text/csv',
+  buffer: Buffer.from(text),
+});
 
-test('lists: a folder says so, two files are read in turn, a look is stopped, what is missing and what leaps is asked', async ({ page, request }) => {
+test('lists: a folder says so, two files are read in turn, a look is stopped, what is missing and what leaps is asked', async ({
+  page,
+  request,
+}) => {
   await startAnew(request);
   await page.goto(`${EMPTY}/source/lists`);
   await page.getByRole('button', { name: 'Add a supplier' }).first().click();
@@ -163,7 +187,12 @@ test('lists: a folder says so, two files are read in turn, a look is stopped, wh
   await page.getByRole('button', { name: '8 items are gone' }).click();
   await expect(article.getByText('8 gone')).toBeVisible();
 
-  await input.setInputFiles(csv('leap.csv', `${HEAD}${items(3)}\nH-3,Lens, 5,750.00,\n`.replace('H-2,Lens 2,6.50', 'H-2,Lens 2,650.00')));
+  await input.setInputFiles(
+    csv(
+      'leap.csv',
+      `${HEAD}${items(3)}\nH-3,Lens, 5,750.00,\n`.replace('H-2,Lens 2,6.50', 'H-2,Lens 2,650.00'),
+    ),
+  );
   await article.getByText(/2 remarks: 2 rows not taken/).click();
   await expect(article.getByText(/the cost was 6.50: 10 times as much/)).toBeVisible();
   await article.getByRole('button', { name: 'Take 1 cost as it is' }).click();

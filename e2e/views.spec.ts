@@ -81,7 +81,9 @@ test('the whole of it by keyboard: stops, search, rows, docket, commands, help',
   await expect(page.getByRole('heading', { name: 'Keys' })).toBeHidden();
 });
 
-test('held orders stand first, each with a reason and a way out; a loss is released only by hand', async ({ page }) => {
+test('held orders stand first, each with a reason and a way out; a loss is released only by hand', async ({
+  page,
+}) => {
   await page.goto(`${DEMO}/orders?q=is:held`);
   await expect(rows(page, 'Orders').first()).toBeVisible();
   await rows(page, 'Orders').filter({ hasText: 'Profit at today' }).first().click();

@@ -1,8 +1,25 @@
-import { BRACKWATER, connectBoth, control, EMPTY, expect, go, look, PENNYWHARF, rows, runNow, startAnew, take, test } from './harbour';
+import {
+  BRACKWATER,
+  connectBoth,
+  control,
+  EMPTY,
+  expect,
+  go,
+  look,
+  PENNYWHARF,
+  rows,
+  runNow,
+  startAnew,
+  take,
+  test,
+} from './harbour';
 
 test.beforeEach(({ request }) => startAnew(request));
 
-test('wrong keys, a refused consent and a service that does not answer each say so', async ({ page, request }) => {
+test('wrong keys, a refused consent and a service that does not answer each say so', async ({
+  page,
+  request,
+}) => {
   await page.goto(EMPTY);
   await expect(page.getByRole('heading', { name: 'Begin with two connections' })).toBeVisible();
   await page.getByRole('link', { name: 'Go to Connections' }).click();
@@ -11,7 +28,9 @@ test('wrong keys, a refused consent and a service that does not answer each say 
   await page.getByLabel('Account number').fill('DD-4471');
   await page.getByLabel('Key', { exact: true }).fill('wrong');
   await page.getByRole('button', { name: 'Connect Brackwater Trade' }).click();
-  await expect(page.getByRole('alert').filter({ hasText: 'does not know this account or key' })).toBeVisible();
+  await expect(
+    page.getByRole('alert').filter({ hasText: 'does not know this account or key' }),
+  ).toBeVisible();
   await control(request, BRACKWATER, 'faults', { outage: true });
   await page.getByLabel('Key', { exact: true }).fill('lantern-moss-42');
   await page.getByRole('button', { name: 'Connect Brackwater Trade' }).click();
@@ -68,7 +87,9 @@ test('one product’s whole voyage, from an empty start to tracking returned', a
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Save and change 2 prices' }).click();
   const priceOf = async (sku: string) =>
-    ((await look(request, PENNYWHARF, 'listings')) as { sku: string; price: string }[]).find((l) => l.sku === sku)!.price;
+    ((await look(request, PENNYWHARF, 'listings')) as { sku: string; price: string }[]).find(
+      (l) => l.sku === sku,
+    )!.price;
   const skus = ((await look(request, PENNYWHARF, 'listings')) as { sku: string }[]).map((l) => l.sku);
   const other = skus.find((s) => s !== bought)!;
   const dear = await expect
@@ -114,7 +135,10 @@ test('one product’s whole voyage, from an empty start to tracking returned', a
   await order.getByRole('button', { name: 'Save and check again' }).click();
   await order.getByRole('button', { name: 'Forward to Brackwater Trade' }).click();
   await expect(page.getByText(/Accepted, BT-/)).toHaveCount(2);
-  const purchases = (await look(request, BRACKWATER, 'purchases')) as { reference: string; shipTo: { postcode: string } }[];
+  const purchases = (await look(request, BRACKWATER, 'purchases')) as {
+    reference: string;
+    shipTo: { postcode: string };
+  }[];
   expect(new Set(purchases.map((p) => p.reference)).size).toBe(2);
   expect(purchases).toHaveLength(2);
   expect(purchases.some((p) => p.shipTo.postcode === 'LS8 4QX')).toBe(true);
@@ -123,7 +147,9 @@ test('one product’s whole voyage, from an empty start to tracking returned', a
   await control(request, BRACKWATER, 'advance', { status: 'accepted' });
   await runNow(page, 'Read shipments');
   await expect
-    .poll(async () => ((await look(request, PENNYWHARF, 'orders')) as { status: string }[]).map((o) => o.status))
+    .poll(async () =>
+      ((await look(request, PENNYWHARF, 'orders')) as { status: string }[]).map((o) => o.status),
+    )
     .toEqual(['shipped', 'shipped']);
   await runNow(page, 'Read orders');
   await go(page, 'Orders');
@@ -139,7 +165,10 @@ test('one product’s whole voyage, from an empty start to tracking returned', a
   await expect(page.getByText('Nothing needs you.')).toBeVisible();
 });
 
-test('a reload in the middle of reading, publishing and forwarding loses nothing and does nothing twice', async ({ page, request }) => {
+test('a reload in the middle of reading, publishing and forwarding loses nothing and does nothing twice', async ({
+  page,
+  request,
+}) => {
   await control(request, BRACKWATER, 'faults', { slowMs: 900 });
   await connectBoth(page);
   await expect(page.getByText(/[1-9],?\d* of 2,400 read/)).toBeVisible();
@@ -160,7 +189,9 @@ test('a reload in the middle of reading, publishing and forwarding loses nothing
   await control(request, PENNYWHARF, 'faults', { slowMs: 0 });
   await go(page, 'Listings');
   await expect(page.getByText(/^\d+ on Pennywharf UK: [1-9]\d* live, 0 paused/)).toBeVisible();
-  await expect.poll(async () => ((await look(request, PENNYWHARF, 'listings')) as { revision: number }[]).length).toBeGreaterThanOrEqual(7);
+  await expect
+    .poll(async () => ((await look(request, PENNYWHARF, 'listings')) as { revision: number }[]).length)
+    .toBeGreaterThanOrEqual(7);
 
   await control(request, BRACKWATER, 'faults', { slowMs: 1500 });
   await control(request, PENNYWHARF, 'orders', { n: 3 });
@@ -170,11 +201,17 @@ test('a reload in the middle of reading, publishing and forwarding loses nothing
   await page.reload();
   await expect(page.getByText(/Accepted, BT-/)).toHaveCount(3, { timeout: 40_000 });
   const purchases = (await look(request, BRACKWATER, 'purchases')) as { reference: string }[];
-  expect(purchases.map((p) => p.reference).sort()).toEqual([...new Set(purchases.map((p) => p.reference))].sort());
+  expect(purchases.map((p) => p.reference).sort()).toEqual(
+    [...new Set(purchases.map((p) => p.reference))].sort(),
+  );
   expect(purchases).toHaveLength(3);
 });
 
-test('two tabs see the same shop, one of them works, and closing it hands over', async ({ page, context, request }) => {
+test('two tabs see the same shop, one of them works, and closing it hands over', async ({
+  page,
+  context,
+  request,
+}) => {
   await connectBoth(page);
   await take(page, 'compass is:stocked has:barcode stock:>10', 2);
   const second = await context.newPage();
@@ -222,7 +259,9 @@ test('from the catalogue to a live listing by keyboard alone', async ({ page, re
   await page.keyboard.press('Enter');
   await expect(page.getByRole('complementary', { name: 'Take to the Bench' })).toBeVisible();
   // What it would bring is told, and its button has the focus.
-  await expect(page.getByRole('complementary').getByRole('button', { name: /^Take \d+ to the Bench$/ })).toBeFocused();
+  await expect(
+    page.getByRole('complementary').getByRole('button', { name: /^Take \d+ to the Bench$/ }),
+  ).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(page.getByText(/2 items went to the Bench/)).toBeVisible();
   await page.keyboard.press('g');

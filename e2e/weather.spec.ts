@@ -1,4 +1,19 @@
-import { BRACKWATER, confirmTake, connectBoth, control, DEMO, expect, go, look, PENNYWHARF, rows, runNow, startAnew, take, test } from './harbour';
+import {
+  BRACKWATER,
+  confirmTake,
+  connectBoth,
+  control,
+  DEMO,
+  expect,
+  go,
+  look,
+  PENNYWHARF,
+  rows,
+  runNow,
+  startAnew,
+  take,
+  test,
+} from './harbour';
 
 /** What the stand-ins' panel and single views do, seen from the seat of the seller. */
 const panel = (page: import('@playwright/test').Page, words: string) =>
@@ -13,7 +28,9 @@ test('an outage is said where one looks, work waits, and it heals by itself', as
   await go(page, 'Bench');
   await page.getByRole('button', { name: 'Approve 2' }).click();
   await page.getByRole('button', { name: 'Publish 2' }).click();
-  await expect(page.getByRole('contentinfo').getByText(/Pennywharf UK: We are mending something/)).toBeVisible();
+  await expect(
+    page.getByRole('contentinfo').getByText(/Pennywharf UK: We are mending something/),
+  ).toBeVisible();
   await go(page, 'Today');
   await expect(page.getByText('Pennywharf UK does not work')).toBeVisible();
   await expect(page.getByText(/Nothing is lost; work waits/).first()).toBeVisible();
@@ -23,7 +40,10 @@ test('an outage is said where one looks, work waits, and it heals by itself', as
   await expect(page.getByText(/2 live, 0 paused/)).toBeVisible({ timeout: 60_000 });
 });
 
-test('withdrawn consent is asked for again on the marketplace’s page, and reading goes on', async ({ page, request }) => {
+test('withdrawn consent is asked for again on the marketplace’s page, and reading goes on', async ({
+  page,
+  request,
+}) => {
   await startAnew(request);
   await connectBoth(page);
   await panel(page, 'Withdraw consent');
@@ -44,7 +64,9 @@ test('a spoiled item is listed with why, the catalogue stays whole', async ({ pa
   await panel(page, 'Spoil a page');
   await runNow(page, 'Read the catalogue');
   await page.getByText('5 items not taken in, with why').click();
-  await expect(page.getByText(/cost: cost must be an amount such as "12.50", not "-3.20"/).first()).toBeVisible();
+  await expect(
+    page.getByText(/cost: cost must be an amount such as "12.50", not "-3.20"/).first(),
+  ).toBeVisible();
   await go(page, 'Source');
   await expect(page.getByText(/2,400 items of Brackwater/)).toBeVisible();
   await page.getByRole('link', { name: 'Connections' }).click();
@@ -74,15 +96,19 @@ test('many at once: all matches to the Bench, and publishing can be stopped', as
   await expect(page.getByText(/[1-9]\d* approved/)).toBeVisible();
 });
 
-test('each table filters by its own words, sorts by its heads, and keeps both in the address', async ({ page }) => {
+test('each table filters by its own words, sorts by its heads, and keeps both in the address', async ({
+  page,
+}) => {
   await page.goto(`${DEMO}/listings`);
   await expect(rows(page, 'Listings').first()).toBeVisible();
   await page.getByRole('button', { name: 'Profit £' }).click();
   await expect(page).toHaveURL(/sort=-profit/);
   const profits = async () =>
-    (await rows(page, 'Listings').locator('[role=gridcell]:nth-child(5) > span > span:first-child').allInnerTexts()).map((t) =>
-      Number(t.replace('−', '-').replace('+', '')),
-    );
+    (
+      await rows(page, 'Listings')
+        .locator('[role=gridcell]:nth-child(5) > span > span:first-child')
+        .allInnerTexts()
+    ).map((t) => Number(t.replace('−', '-').replace('+', '')));
   const falling = await profits();
   expect(falling.length).toBeGreaterThan(5);
   expect(falling).toEqual([...falling].sort((a, b) => b - a));
@@ -105,7 +131,10 @@ test('Money opens the orders behind a day and saves what it shows', async ({ pag
     .getByRole('row')
     .filter({ has: page.locator('button:enabled') })
     .first();
-  const [orders, revenue] = [Number(await day.getByRole('cell').nth(0).innerText()), await day.getByRole('cell').nth(1).innerText()];
+  const [orders, revenue] = [
+    Number(await day.getByRole('cell').nth(0).innerText()),
+    await day.getByRole('cell').nth(1).innerText(),
+  ];
   await day.getByRole('button').click();
   await expect(page.getByRole('heading', { level: 2, name: new RegExp(`: ${orders} order`) })).toBeVisible();
   const links = page.getByRole('link', { name: /^PW-/ });

@@ -1,4 +1,7 @@
-/** `npm run browsers`: walks the demo in Chromium, Firefox and WebKitGTK over WebDriver. Installs what is missing. Ends with `N passed, N failed` alone on a line. */
+/**
+ * `npm run browsers`: walks the demo in Chromium, Firefox and WebKitGTK over WebDriver. Installs what is
+ * missing. Ends with `N passed, N failed` alone on a line.
+ */
 import { build, debian, install, tsx } from './prepare.mjs';
 
 try {

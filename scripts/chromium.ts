@@ -1,4 +1,7 @@
-/** How Debian's Chromium is started, for tests and pictures alike: without a sandbox of its own (tests may run as root), without looking outside. */
+/**
+ * How Debian's Chromium is started, for tests and pictures alike: without a sandbox of its own (tests may run
+ * as root), without looking outside.
+ */
 export const CHROMIUM = {
   executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
   args: [

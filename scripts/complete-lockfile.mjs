@@ -1,6 +1,7 @@
 /**
- * Adds to package-lock.json the optional builds for other platforms that a registry may not serve.
- * npm leaves such packages out when it cannot see them, and `npm ci` then refuses the lock. Run after every change of dependencies.
+ * Adds to package-lock.json the optional builds for other platforms that a registry may not serve. npm leaves
+ * such packages out when it cannot see them, and `npm ci` then refuses the lock. Run after every change of
+ * dependencies.
  */
 import { readFileSync, writeFileSync } from 'node:fs';
 
@@ -14,7 +15,8 @@ const placeOf = (from, name) => {
   for (let at = from; ; at = at.slice(0, Math.max(0, at.lastIndexOf('/node_modules/')))) {
     const place = `${at ? `${at}/` : ''}node_modules/${name}`;
     if (packages[place]) return place;
-    if (!at?.includes('/node_modules/')) return packages[`node_modules/${name}`] ? `node_modules/${name}` : null;
+    if (!at?.includes('/node_modules/'))
+      return packages[`node_modules/${name}`] ? `node_modules/${name}` : null;
   }
 };
 

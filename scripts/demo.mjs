@@ -7,7 +7,8 @@ const value = (name, otherwise) => {
   return at < 0 ? otherwise : args[at].includes('=') ? args[at].split('=')[1] : args[at + 1];
 };
 
-// npm that is ended alone passes no signal on: then the shop ends with it, instead of holding its ports without anyone to stop it.
+// npm that is ended alone passes no signal on: then the shop ends with it, instead of holding its ports
+// without anyone to stop it.
 const parent = process.ppid;
 setInterval(() => process.ppid !== parent && process.kill(process.pid, 'SIGTERM'), 1000).unref();
 

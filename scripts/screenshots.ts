@@ -2,7 +2,10 @@ import { mkdirSync } from 'node:fs';
 import { chromium } from '@playwright/test';
 import { CHROMIUM } from './chromium';
 
-/** `npm run screenshots -- http://127.0.0.1:4800`: one picture of each main view, 1280 x 800, from a running demo, into docs/screenshots. */
+/**
+ * `npm run screenshots -- http://127.0.0.1:4800`: one picture of each main view, 1280 x 800, from a running
+ * demo, into docs/screenshots.
+ */
 const origin = process.argv[2] ?? 'http://127.0.0.1:4800';
 const folder = 'docs/screenshots';
 
@@ -39,7 +42,11 @@ const SHOTS: readonly Shot[] = [
 async function main() {
   mkdirSync(folder, { recursive: true });
   const browser = await chromium.launch(CHROMIUM);
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, locale: 'en-GB', timezoneId: 'Europe/London' });
+  const context = await browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    timezoneId: 'Europe/London',
+  });
   const page = await context.newPage();
   for (const shot of SHOTS) {
     await page.setViewportSize({ width: shot.width ?? 1280, height: 800 });
@@ -60,7 +67,9 @@ async function main() {
       await page.getByLabel('It charges in').fill('USD');
       await page
         .getByLabel('Address of its list')
-        .fill(`${new URL(origin).protocol}//127.0.0.1:${Number(new URL(origin).port) + 3}/hollin/price-list.csv`);
+        .fill(
+          `${new URL(origin).protocol}//127.0.0.1:${Number(new URL(origin).port) + 3}/hollin/price-list.csv`,
+        );
       await page.getByRole('button', { name: 'Add the supplier' }).click();
       await page.getByRole('button', { name: 'Fetch and match' }).click();
       await page.getByRole('button', { name: 'Read the list' }).waitFor();

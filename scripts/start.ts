@@ -7,7 +7,10 @@ import { PACES, type PaceName } from '../stand-ins/pace';
 import { OLDER } from '../stand-ins/pennywharf/older';
 import { startStandIns } from '../stand-ins/start';
 
-/** Starts Sampan with its stand-ins next to it. `tsx scripts/start.ts [--port N] [--host H] [--pace still|real|fast] [--empty] [--items N] [--data DIR] [--dev]` */
+/**
+ * Starts Sampan with its stand-ins next to it. `tsx scripts/start.ts [--port N] [--host H] [--pace
+ * still|real|fast] [--empty] [--items N] [--data DIR] [--dev]`
+ */
 
 const { values } = parseArgs({
   options: {
@@ -28,7 +31,9 @@ const fail = (message: string): never => {
 
 const wholeNumber = (name: string, text: string, from: number, to: number): number => {
   const n = Number(text);
-  return Number.isInteger(n) && n >= from && n <= to ? n : fail(`--${name} takes a whole number from ${from} to ${to}, not “${text}”.`);
+  return Number.isInteger(n) && n >= from && n <= to
+    ? n
+    : fail(`--${name} takes a whole number from ${from} to ${to}, not “${text}”.`);
 };
 
 function isFree(port: number, host: string): Promise<boolean> {
@@ -43,19 +48,24 @@ async function main() {
   // An empty shop has an address of its own, so that the browser keeps its data apart from the demo's.
   const port = wholeNumber('port', values.port ?? (values.empty ? '4810' : '4800'), 1, 65_532);
   const items = wholeNumber('items', values.items, 1, 200_000);
-  const pace = PACES.find((p) => p === values.pace) ?? fail(`--pace takes ${PACES.join(', ')}, not “${values.pace}”.`);
-  const folder = resolve(values.data ?? join('.sampan', `${values.empty ? 'empty' : 'demo'}${items === 2400 ? '' : `-${items}`}`));
+  const pace =
+    PACES.find((p) => p === values.pace) ?? fail(`--pace takes ${PACES.join(', ')}, not “${values.pace}”.`);
+  const folder = resolve(
+    values.data ?? join('.sampan', `${values.empty ? 'empty' : 'demo'}${items === 2400 ? '' : `-${items}`}`),
+  );
   for (const [p, host] of [
     [port, values.host],
     [port + 1, '127.0.0.1'],
     [port + 2, '127.0.0.1'],
     [port + 3, '127.0.0.1'],
   ] as const) {
-    if (!(await isFree(p, host))) fail(`Port ${p} is taken. Choose another with --port N (N to N + 3 are used).`);
+    if (!(await isFree(p, host)))
+      fail(`Port ${p} is taken. Choose another with --port N (N to N + 3 are used).`);
   }
   mkdirSync(folder, { recursive: true });
   const recorded = join(folder, 'recorded.json');
-  if (!values.empty && !existsSync(recorded)) fail(`The demo's data is missing in ${folder}. Start with npm run demo.`);
+  if (!values.empty && !existsSync(recorded))
+    fail(`The demo's data is missing in ${folder}. Start with npm run demo.`);
   const outside = await startStandIns({
     folder,
     pace: pace as PaceName,

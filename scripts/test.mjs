@@ -1,4 +1,7 @@
-/** `npm test`: everything that must be true, from a fresh clone. Ends with `N passed, N failed` alone on a line, summed over the runners. */
+/**
+ * `npm test`: everything that must be true, from a fresh clone. Ends with `N passed, N failed` alone on a
+ * line, summed over the runners.
+ */
 import { spawn } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { stripVTControlCharacters } from 'node:util';
@@ -22,7 +25,10 @@ async function check(name, doing) {
   }
 }
 
-/** Runs a test runner, shows what it says, and reads its own counts; a runner that ends badly without counts is one failure. */
+/**
+ * Runs a test runner, shows what it says, and reads its own counts; a runner that ends badly without counts
+ * is one failure.
+ */
 function runner(name, args, counts) {
   return new Promise((resolve) => {
     console.log(`\n— ${name}`);
@@ -52,7 +58,9 @@ const bin = (path) => `node_modules/${path}`;
 async function main() {
   await install();
   await check('formatting and lint', () => run(bin('.bin/biome'), ['check', '.']));
-  await check('import directions', () => run(bin('.bin/depcruise'), ['--config', 'dependency-cruiser.config.cjs', 'src', 'stand-ins', 'demo']));
+  await check('import directions', () =>
+    run(bin('.bin/depcruise'), ['--config', 'dependency-cruiser.config.cjs', 'src', 'stand-ins', 'demo']),
+  );
   const built = await check('production build', build);
   await check('types', () => run(bin('.bin/tsc'), ['--noEmit']));
   await runner('Jest', [bin('jest/bin/jest.js'), '--forceExit'], (text) => [
@@ -62,7 +70,8 @@ async function main() {
   const browser = await check('Chromium', chromium);
   if (built && browser) {
     // The short past of the test shop is lived anew, so that its times are today's.
-    for (const folder of ['.sampan/test-empty', '.sampan/test-demo']) rmSync(folder, { recursive: true, force: true });
+    for (const folder of ['.sampan/test-empty', '.sampan/test-demo'])
+      rmSync(folder, { recursive: true, force: true });
     await check('demo past', () => tsx('demo/make.ts', ['.sampan/test-demo', '400', '6']));
     await runner('Playwright', [bin('@playwright/test/cli.js'), 'test'], (text) => [
       number(text, /(\d+) passed/) + number(text, /(\d+) flaky/),

@@ -1,6 +1,8 @@
 import { type NextRequest, NextResponse } from 'next/server';
 
-/** A strict content security policy with a nonce of its own for each page. Only development may evaluate text. */
+/**
+ * A strict content security policy with a nonce of its own for each page. Only development may evaluate text.
+ */
 export function proxy(request: NextRequest) {
   const nonce = btoa(String.fromCharCode(...crypto.getRandomValues(new Uint8Array(16))));
   const development = process.env.NODE_ENV === 'development';

@@ -2,7 +2,15 @@ import type { WireItem, WireItemPage } from '../src/connect/wire';
 import { type Answer, problem, type Request } from './answer';
 
 /** Ways in which a page of the catalogue can be wrong. */
-export const SPOILS = ['broken-json', 'negative-cost', 'absurd-number', 'other-currency', 'markup', 'missing-fields', 'huge-page'] as const;
+export const SPOILS = [
+  'broken-json',
+  'negative-cost',
+  'absurd-number',
+  'other-currency',
+  'markup',
+  'missing-fields',
+  'huge-page',
+] as const;
 export type Spoil = (typeof SPOILS)[number];
 
 /** What is provoked at one service; numbers count down with each request they touch. */
@@ -17,9 +25,15 @@ export interface FaultSettings {
   /** Changes come only after they were asked for this many times. */
   late: number;
   spoil: Spoil | null;
-  /** The next answers to requests that change something are replaced, after they were carried out, by a page of somebody between. */
+  /**
+   * The next answers to requests that change something are replaced, after they were carried out, by a page
+   * of somebody between.
+   */
   stray: number;
-  /** Chance of each, for tests: refuse the connection, lose the answer, 503, 429, a 404 or 413 from between (before or after it was carried out). */
+  /**
+   * Chance of each, for tests: refuse the connection, lose the answer, 503, 429, a 404 or 413 from between
+   * (before or after it was carried out).
+   */
   random: { drop: number; lose: number; fail: number; tooMany: number; stray?: number } | null;
 }
 
@@ -33,7 +47,11 @@ export interface Fate {
 }
 
 /** What a proxy says of its own: JSON, but no problem document of the contract. */
-const strayAnswer = (status: number): Answer => ({ status, headers: { 'content-type': 'application/json' }, body: { error: 'from a proxy' } });
+const strayAnswer = (status: number): Answer => ({
+  status,
+  headers: { 'content-type': 'application/json' },
+  body: { error: 'from a proxy' },
+});
 
 export class Faults {
   settings: FaultSettings = {
@@ -56,7 +74,12 @@ export class Faults {
     const s = this.settings;
     const fate: Fate = { wait: s.slowMs, before: null, lose: false, instead: null, spoil: null };
     const changes = request.method !== 'GET' && request.path.startsWith('/v1/');
-    const limited = problem({ status: 429, type: 'urn:wire:too-many', title: 'Too many requests', detail: 'Come back later.' });
+    const limited = problem({
+      status: 429,
+      type: 'urn:wire:too-many',
+      title: 'Too many requests',
+      detail: 'Come back later.',
+    });
     limited.headers = { ...limited.headers, 'retry-after': s.random ? '0' : '3' };
     if (s.outage)
       fate.before = problem({
@@ -118,14 +141,20 @@ function spoiler(how: Spoil): (answer: Answer) => Answer {
         headers: { 'content-type': 'application/json' },
         body: `${JSON.stringify(answer.body).slice(0, 4000)}…`,
       };
-    if (how === 'huge-page') return { ...answer, headers: { 'content-type': 'application/json' }, body: `{"items":"${'x'.repeat(50_000_000)}"}` };
+    if (how === 'huge-page')
+      return {
+        ...answer,
+        headers: { 'content-type': 'application/json' },
+        body: `{"items":"${'x'.repeat(50_000_000)}"}`,
+      };
     const page = structuredClone(answer.body) as WireItemPage;
     if (how === 'other-currency') page.currency = 'XTS';
     const first = page.items[0] as (WireItem & Record<string, unknown>) | undefined;
     if (first) {
       if (how === 'negative-cost') first.cost = '-3.20';
       if (how === 'absurd-number') first.stock = 9e15;
-      if (how === 'markup') first.title = `<img src=x onerror=alert(1)>${first.title}<script>alert(2)</script>`;
+      if (how === 'markup')
+        first.title = `<img src=x onerror=alert(1)>${first.title}<script>alert(2)</script>`;
       if (how === 'missing-fields') (first as Partial<WireItem>).cost = undefined;
     }
     return { ...answer, headers: { ...answer.headers, etag: '"spoiled"' }, body: page };

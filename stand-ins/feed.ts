@@ -6,7 +6,11 @@ const PAGE = 50;
  * Reads a list of changes by cursor, oldest first, the same change perhaps more than once.
  * A cursor is `c` and a position; anything else starts from the beginning.
  */
-export function readFeed(feed: readonly string[], cursor: string | null, faults: Faults): { keys: string[]; next: string; more: boolean } {
+export function readFeed(
+  feed: readonly string[],
+  cursor: string | null,
+  faults: Faults,
+): { keys: string[]; next: string; more: boolean } {
   const asked = /^c(\d+)$/.exec(cursor ?? '');
   const from = Math.min(asked ? Number(asked[1]) : 0, feed.length);
   if (faults.settings.late > 0 && from < feed.length) {
@@ -16,5 +20,9 @@ export function readFeed(feed: readonly string[], cursor: string | null, faults:
   const to = Math.min(from + PAGE, feed.length);
   const keys = feed.slice(from, to);
   const before = faults.settings.duplicate ? feed.slice(Math.max(0, from - 5), from) : [];
-  return { keys: faults.settings.duplicate ? [...before, ...keys, ...keys] : keys, next: `c${to}`, more: to < feed.length };
+  return {
+    keys: faults.settings.duplicate ? [...before, ...keys, ...keys] : keys,
+    next: `c${to}`,
+    more: to < feed.length,
+  };
 }

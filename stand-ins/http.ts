@@ -19,22 +19,30 @@ async function read(message: IncomingMessage): Promise<unknown> {
 
 const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
-/** Whether a request names this machine, and what changes something comes from no page of another site. Pages of the service itself are its consent alone. */
+/**
+ * Whether a request names this machine, and what changes something comes from no page of another site. Pages
+ * of the service itself are its consent alone.
+ */
 function isOurs(message: IncomingMessage): boolean {
   const { host, origin } = message.headers;
   if (!LOOPBACK.test(host ?? '')) return false;
   const site = message.headers['sec-fetch-site'];
-  const foreign = (site !== undefined && site !== 'same-origin' && site !== 'none') || (origin !== undefined && origin !== `http://${host}`);
+  const foreign =
+    (site !== undefined && site !== 'same-origin' && site !== 'none') ||
+    (origin !== undefined && origin !== `http://${host}`);
   return message.method === 'GET' || message.method === 'HEAD' || !foreign;
 }
 
 /**
- * A small HTTP service with faults that can be provoked. `control` answers below `/control` and is never faulted.
- * @param done called after every request that changed something, before the answer goes out, so that what was answered is also kept
+ * A small HTTP service with faults that can be provoked. `control` answers below `/control` and is never
+ * faulted.
+ * @param done called after every request that changed something, before the answer goes out, so that what
+ *   was answered is also kept
  */
 export function serve(handle: Handler, control: Handler, faults: Faults, done: () => void): Server {
   const server = createServer(async (message, response) => {
-    if (!isOurs(message)) return send(response, problem({ status: 421, title: 'Not this host, or not from here' }));
+    if (!isOurs(message))
+      return send(response, problem({ status: 421, title: 'Not this host, or not from here' }));
     const url = new URL(message.url ?? '/', 'http://service');
     let request: Request;
     try {
@@ -48,7 +56,12 @@ export function serve(handle: Handler, control: Handler, faults: Faults, done: (
     } catch {
       return send(
         response,
-        problem({ status: 400, type: 'urn:wire:unreadable', title: 'The body cannot be read', detail: 'It must be JSON of at most 2 MB.' }),
+        problem({
+          status: 400,
+          type: 'urn:wire:unreadable',
+          title: 'The body cannot be read',
+          detail: 'It must be JSON of at most 2 MB.',
+        }),
       );
     }
     if (request.path.startsWith('/control')) {
@@ -62,7 +75,9 @@ export function serve(handle: Handler, control: Handler, faults: Faults, done: (
     if (fate.before) return send(response, fate.before);
     let answer: Answer;
     try {
-      answer = handle(request) ?? problem({ status: 404, title: 'Nothing here', detail: `${request.method} ${request.path}` });
+      answer =
+        handle(request) ??
+        problem({ status: 404, title: 'Nothing here', detail: `${request.method} ${request.path}` });
     } catch (error) {
       answer = problem({ status: 500, title: 'The service failed', detail: String(error) });
     }
@@ -82,13 +97,17 @@ function send(response: ServerResponse, answer: Answer): void {
     'cache-control': 'no-store',
     ...answer.headers,
   });
-  response.end(answer.body === undefined ? undefined : json ? JSON.stringify(answer.body) : String(answer.body));
+  response.end(
+    answer.body === undefined ? undefined : json ? JSON.stringify(answer.body) : String(answer.body),
+  );
 }
 
 /** Listens on this machine only and tells the origin. */
 export function listen(server: Server, port: number): Promise<string> {
   return new Promise((resolve, reject) => {
     server.once('error', reject);
-    server.listen(port, '127.0.0.1', () => resolve(`http://127.0.0.1:${(server.address() as AddressInfo).port}`));
+    server.listen(port, '127.0.0.1', () =>
+      resolve(`http://127.0.0.1:${(server.address() as AddressInfo).port}`),
+    );
   });
 }

@@ -3,7 +3,9 @@ export type PaceName = (typeof PACES)[number];
 
 const HOUR = 3_600_000;
 
-/** How fast things happen outside. Times are always the true time; only the spans between happenings change. */
+/**
+ * How fast things happen outside. Times are always the true time; only the spans between happenings change.
+ */
 export class Pace {
   constructor(public name: PaceName) {}
 

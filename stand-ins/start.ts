@@ -47,13 +47,25 @@ export async function startStandIns(options: Options): Promise<StandIns> {
   if (options.older)
     addOlder(
       m.state,
-      makeOlder([...itemsOf(w.state).values()].slice(0, 2400), options.older, OLDER_SEED).map((o) => o.listing),
+      makeOlder([...itemsOf(w.state).values()].slice(0, 2400), options.older, OLDER_SEED).map(
+        (o) => o.listing,
+      ),
     );
   const luck = chance((SEED + m.state.issued + w.state.version) >>> 0);
   const faults = { brackwater: new Faults(options.luck), pennywharf: new Faults(options.luck) };
   const servers = [
-    serve(brackwater(w.state, faults.brackwater, pace, now), brackwaterControl(w.state, faults.brackwater, pace, now), faults.brackwater, w.save),
-    serve(pennywharf(m.state, faults.pennywharf, now), pennywharfControl(m.state, faults.pennywharf, luck, now), faults.pennywharf, m.save),
+    serve(
+      brackwater(w.state, faults.brackwater, pace, now),
+      brackwaterControl(w.state, faults.brackwater, pace, now),
+      faults.brackwater,
+      w.save,
+    ),
+    serve(
+      pennywharf(m.state, faults.pennywharf, now),
+      pennywharfControl(m.state, faults.pennywharf, luck, now),
+      faults.pennywharf,
+      m.save,
+    ),
     serve(
       listServer(w.state, m.state, () => new Date(now()).toISOString().slice(0, 10)),
       () => null,
@@ -75,10 +87,16 @@ export async function startStandIns(options: Options): Promise<StandIns> {
     drift(w.state, luck, (Math.floor(moves) + (luck.next() < moves % 1 ? 1 : 0)) / items);
     if (luck.next() < pace.ordersPerHour() * hours) sell(m.state, luck, now());
     for (const p of w.state.purchases)
-      if (p.status !== 'delivered' && p.status !== 'cancelled' && p.dueAt <= now()) advance(w.state, p.number, now(), pace.deliverAfter());
-    const arrived = new Set(w.state.purchases.flatMap((p) => (p.status === 'delivered' ? p.parcels.map((one) => one.tracking) : [])));
+      if (p.status !== 'delivered' && p.status !== 'cancelled' && p.dueAt <= now())
+        advance(w.state, p.number, now(), pace.deliverAfter());
+    const arrived = new Set(
+      w.state.purchases.flatMap((p) =>
+        p.status === 'delivered' ? p.parcels.map((one) => one.tracking) : [],
+      ),
+    );
     for (const o of m.state.orders)
-      if (o.status === 'shipped' && o.dispatch && arrived.has(o.dispatch.tracking)) touch(m.state, o, { status: 'delivered' });
+      if (o.status === 'shipped' && o.dispatch && arrived.has(o.dispatch.tracking))
+        touch(m.state, o, { status: 'delivered' });
     w.save();
     m.save();
   };

@@ -7,7 +7,12 @@ import { askAddress } from '@/connect/address';
 let server: Server;
 let origin: string;
 let seen: { url: string; headers: Record<string, unknown> }[] = [];
-let respond: (path: string) => { status?: number; headers?: Record<string, string>; body?: string | Buffer; breaksOff?: boolean };
+let respond: (path: string) => {
+  status?: number;
+  headers?: Record<string, string>;
+  body?: string | Buffer;
+  breaksOff?: boolean;
+};
 
 beforeAll(async () => {
   server = createServer((message, response) => {
@@ -29,14 +34,31 @@ beforeEach(() => {
 });
 
 const post = (body: unknown, headers: Record<string, string> = {}) =>
-  POST(new Request('http://127.0.0.1:4800/api/address', { method: 'POST', body: JSON.stringify(body), headers }));
-const picture = (url: string) => GET(new Request(`http://127.0.0.1:4800/api/address?picture=${encodeURIComponent(url)}`));
+  POST(
+    new Request('http://127.0.0.1:4800/api/address', { method: 'POST', body: JSON.stringify(body), headers }),
+  );
+const picture = (url: string) =>
+  GET(new Request(`http://127.0.0.1:4800/api/address?picture=${encodeURIComponent(url)}`));
 
 test('a listed host is asked, with its own marks and nothing else of the browser', async () => {
-  respond = () => ({ headers: { etag: '"1"', 'last-modified': 'Mon, 02 Nov 2026 09:00:00 GMT', 'set-cookie': 'a=b' }, body: 'sku\n' });
-  const answer = await post({ url: `${origin}/list.csv`, etag: '"0"', modified: 'Sun, 01 Nov 2026 09:00:00 GMT' }, { cookie: 'secret=1' });
-  expect([answer.status, await answer.text(), answer.headers.get('etag'), answer.headers.get('set-cookie')]).toEqual([200, 'sku\n', '"1"', null]);
-  expect(seen[0]!.headers).toMatchObject({ 'if-none-match': '"0"', 'if-modified-since': 'Sun, 01 Nov 2026 09:00:00 GMT' });
+  respond = () => ({
+    headers: { etag: '"1"', 'last-modified': 'Mon, 02 Nov 2026 09:00:00 GMT', 'set-cookie': 'a=b' },
+    body: 'sku\n',
+  });
+  const answer = await post(
+    { url: `${origin}/list.csv`, etag: '"0"', modified: 'Sun, 01 Nov 2026 09:00:00 GMT' },
+    { cookie: 'secret=1' },
+  );
+  expect([
+    answer.status,
+    await answer.text(),
+    answer.headers.get('etag'),
+    answer.headers.get('set-cookie'),
+  ]).toEqual([200, 'sku\n', '"1"', null]);
+  expect(seen[0]!.headers).toMatchObject({
+    'if-none-match': '"0"',
+    'if-modified-since': 'Sun, 01 Nov 2026 09:00:00 GMT',
+  });
   expect(seen[0]!.headers).not.toHaveProperty('cookie');
 });
 
@@ -95,11 +117,11 @@ test.each([
 test('only pictures come back as pictures, and never as a page of ours', async () => {
   respond = () => ({ headers: { 'content-type': 'image/png' }, body: Buffer.of(1, 2) });
   const good = await picture(`${origin}/a.png`);
-  expect([good.status, good.headers.get('content-type'), good.headers.get('content-security-policy')]).toEqual([
-    200,
-    'image/png',
-    expect.stringMatching(/sandbox/),
-  ]);
+  expect([
+    good.status,
+    good.headers.get('content-type'),
+    good.headers.get('content-security-policy'),
+  ]).toEqual([200, 'image/png', expect.stringMatching(/sandbox/)]);
   respond = () => ({ headers: { 'content-type': 'text/html' }, body: '<script>' });
   expect((await picture(`${origin}/a.png`)).status).toBe(415);
   respond = () => ({ headers: { 'content-type': 'image/svg+xml' }, body: '<svg onload="x()"/>' });
@@ -111,8 +133,13 @@ test('what the browser makes of it: unchanged, refused, out of reach', async () 
     (status: number, body = '', headers: Record<string, string> = {}) =>
     async () =>
       new Response(status === 304 ? null : body, { status, headers });
-  expect(await askAddress(via(304), 'https://a.example/l.csv', '"1"', null)).toEqual({ ok: true, value: 'unchanged' });
-  expect(await askAddress(via(200, 'a', { etag: '"2"' }), 'https://a.example/x/l%20ist.csv', null, null)).toMatchObject({
+  expect(await askAddress(via(304), 'https://a.example/l.csv', '"1"', null)).toEqual({
+    ok: true,
+    value: 'unchanged',
+  });
+  expect(
+    await askAddress(via(200, 'a', { etag: '"2"' }), 'https://a.example/x/l%20ist.csv', null, null),
+  ).toMatchObject({
     ok: true,
     value: { name: 'l ist.csv', etag: '"2"' },
   });
@@ -120,21 +147,35 @@ test('what the browser makes of it: unchanged, refused, out of reach', async () 
     ok: false,
     trouble: { kind: 'refused', says: 'No.' },
   });
-  expect(await askAddress(via(502, 'x'), 'https://a.example/', null, null)).toMatchObject({ ok: false, trouble: { kind: 'unreachable' } });
-  expect(await askAddress(via(503), 'https://a.example/', null, null)).toMatchObject({ ok: false, trouble: { kind: 'outage' } });
-  expect(await askAddress(via(429, '', { 'retry-after': '9' }), 'https://a.example/', null, null)).toMatchObject({
+  expect(await askAddress(via(502, 'x'), 'https://a.example/', null, null)).toMatchObject({
+    ok: false,
+    trouble: { kind: 'unreachable' },
+  });
+  expect(await askAddress(via(503), 'https://a.example/', null, null)).toMatchObject({
+    ok: false,
+    trouble: { kind: 'outage' },
+  });
+  expect(
+    await askAddress(via(429, '', { 'retry-after': '9' }), 'https://a.example/', null, null),
+  ).toMatchObject({
     ok: false,
     trouble: { kind: 'limit', retryAfter: 9000 },
   });
   const thrown = async () => {
     throw new TypeError('gone');
   };
-  expect(await askAddress(thrown, 'https://a.example/', null, null)).toMatchObject({ ok: false, trouble: { kind: 'unreachable' } });
+  expect(await askAddress(thrown, 'https://a.example/', null, null)).toMatchObject({
+    ok: false,
+    trouble: { kind: 'unreachable' },
+  });
 });
 
 test('what is larger than allowed is not passed on, told beforehand or not', async () => {
   const big = Buffer.alloc(10_500_000);
-  respond = () => ({ headers: { 'content-type': 'image/png', 'content-length': String(big.length) }, body: big });
+  respond = () => ({
+    headers: { 'content-type': 'image/png', 'content-length': String(big.length) },
+    body: big,
+  });
   const told = await picture(`${origin}/told.png`);
   expect([told.status, (await told.json()).detail]).toEqual([413, 'It has 11 MB, up to 10 MB are fetched.']);
   respond = () => ({ headers: { 'content-type': 'image/png', 'transfer-encoding': 'chunked' }, body: big });
@@ -148,6 +189,9 @@ test('an answer shorter than its stated length is no list', async () => {
   for (const headers of stated) {
     respond = () => ({ headers, body: 'sku,title\nA-1,Torch\n', breaksOff: true });
     const ask = (url: string) => post({ url });
-    expect(await askAddress(ask, `${origin}/list.csv`, null, null)).toMatchObject({ ok: false, trouble: { kind: 'unreachable' } });
+    expect(await askAddress(ask, `${origin}/list.csv`, null, null)).toMatchObject({
+      ok: false,
+      trouble: { kind: 'unreachable' },
+    });
   }
 });

@@ -1,6 +1,16 @@
 import { STARTING_PLAN } from '@/core/pricing';
 import type { Listing } from '@/store';
-import { approve, editProduct, lastUndoable, publish, putBack, setOwnPrice, stopPublishing, takeItems, undo } from '@/work/bench';
+import {
+  approve,
+  editProduct,
+  lastUndoable,
+  publish,
+  putBack,
+  setOwnPrice,
+  stopPublishing,
+  takeItems,
+  undo,
+} from '@/work/bench';
 import { CatalogueDesk } from '@/work/catalogue';
 import { quoteListing } from '@/work/quote';
 import { readShop } from '@/work/shop';
@@ -32,7 +42,11 @@ describe('Source', () => {
     expect(all.facets.category.reduce((n, c) => n + c.count, 0)).toBe(240);
     const found = await search('torch cost:5..15 is:stocked category:Torches', 'cost');
     expect(found.matches).toBeGreaterThan(2);
-    expect(found.rows.every((r) => /torch/i.test(r.item.title) && r.item.cost >= 500 && r.item.cost <= 1500 && r.item.stock > 0)).toBe(true);
+    expect(
+      found.rows.every(
+        (r) => /torch/i.test(r.item.title) && r.item.cost >= 500 && r.item.cost <= 1500 && r.item.stock > 0,
+      ),
+    ).toBe(true);
     const costs = found.rows.map((r) => r.item.cost);
     expect(costs).toEqual([...costs].sort((a, b) => a - b));
     const sku = all.rows[7]!.item.sku;
@@ -54,7 +68,14 @@ describe('Source', () => {
   });
 
   test('a window is only a window', async () => {
-    const page = await desk.search({ market: null, query: '', sort: 'title', descending: false, offset: 100, limit: 30 });
+    const page = await desk.search({
+      market: null,
+      query: '',
+      sort: 'title',
+      descending: false,
+      offset: 100,
+      limit: 30,
+    });
     const whole = await search('');
     expect(page.rows.map((r) => r.item.sku)).toEqual(whole.rows.slice(100, 130).map((r) => r.item.sku));
     expect(page.rows[0]!.price).toBeNull();
@@ -120,7 +141,10 @@ describe('the Bench', () => {
     await approve(v.work, [id!]);
     expect((await v.work.db.products.get(id!))!.approvedAt).not.toBeNull();
     await editProduct(v.work, id!, { title: 'Compass for the field' });
-    expect(await v.work.db.products.get(id!)).toMatchObject({ title: 'Compass for the field', approvedAt: null });
+    expect(await v.work.db.products.get(id!)).toMatchObject({
+      title: 'Compass for the field',
+      approvedAt: null,
+    });
     await editProduct(v.work, id!, { title: null });
     expect((await v.work.db.products.get(id!))!.title).toBeNull();
   });
@@ -129,7 +153,11 @@ describe('the Bench', () => {
     const [id] = await ready();
     const listing = (await v.work.db.listings.where('product').equals(id!).first())!;
     const quote = async () =>
-      quoteListing((await v.work.db.listings.get(listing.id))!, (await v.work.db.products.get(id!))!, await readShop(v.work.db))!;
+      quoteListing(
+        (await v.work.db.listings.get(listing.id))!,
+        (await v.work.db.products.get(id!))!,
+        await readShop(v.work.db),
+      )!;
     const planned = (await quote()).price;
     await setOwnPrice(v.work, listing, planned! + 123);
     expect(await quote()).toMatchObject({ price: planned! + 123, by: 'own', problem: null });
@@ -173,7 +201,10 @@ describe('the Bench', () => {
     await publish(v.work, [id!]);
     await v.settle();
     const listing = async () => (await v.work.db.listings.where('product').equals(id!).first())! as Listing;
-    expect(await listing()).toMatchObject({ state: 'refused', problem: expect.stringMatching(/Copies of branded goods/) });
+    expect(await listing()).toMatchObject({
+      state: 'refused',
+      problem: expect.stringMatching(/Copies of branded goods/),
+    });
     await editProduct(v.work, id!, { title: 'A field compass' });
     await approve(v.work, [id!]);
     await publish(v.work, [id!]);
@@ -197,7 +228,11 @@ test('the look ahead says exactly what saving would tell the marketplace', async
   const ahead = await whatIf(v.work, 'everything', plan, { atMost: 3, safety: 1 });
   expect(ahead.rise + ahead.fall + ahead.stay + ahead.held).toBe(ahead.listings);
   const { saveRules } = await import('@/work/bench');
-  await saveRules(v.work, { plan: { id: 'everything', set: { ...plan } }, stock: { atMost: 3, safety: 1 } }, 'Try');
+  await saveRules(
+    v.work,
+    { plan: { id: 'everything', set: { ...plan } }, stock: { atMost: 3, safety: 1 } },
+    'Try',
+  );
   await v.settle();
   for (const p of ahead.prospects) {
     const listing = (await v.work.db.listings.get(p.id))!;

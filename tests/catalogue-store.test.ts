@@ -1,7 +1,18 @@
 import Dexie from 'dexie';
 import { BytesRoom, Catalogue, detailAt, NO_PRICE, Reading } from '@/core/catalogue';
 import { guessCategory } from '@/core/checks';
-import { addAll, addHistory, dropPieces, historyOf, putPieces, readCatalogue, readCold, readDetails, SampanDatabase, undoChange } from '@/store';
+import {
+  addAll,
+  addHistory,
+  dropPieces,
+  historyOf,
+  putPieces,
+  readCatalogue,
+  readCold,
+  readDetails,
+  SampanDatabase,
+  undoChange,
+} from '@/store';
 import { CatalogueDesk } from '@/work/catalogue';
 import { expectedPrices } from '@/work/prices';
 import { quoteItem } from '@/work/quote';
@@ -47,9 +58,14 @@ test('a catalogue is read back as it was stored, its texts cleaned on the way ou
   expect(seq).toBe(3);
   const back = await readCatalogue(db, 's', 1, seq, 9000);
   expect(back.items).toBe(9000);
-  for (const k of [0, 3999, 4000, 8999]) expect(back.itemAt(back.rowOf(`H-${k}`))).toMatchObject({ sku: `H-${k}`, cost: k + 1, pictures: 1 });
+  for (const k of [0, 3999, 4000, 8999])
+    expect(back.itemAt(back.rowOf(`H-${k}`))).toMatchObject({ sku: `H-${k}`, cost: k + 1, pictures: 1 });
   const details = await readDetails(db, 's', 1, back, [0, 8400]);
-  expect(details.get('H-8400')).toEqual({ sku: 'H-8400', description: '<p>8400</p>', pictures: ['https://a.example/8400.jpg'] });
+  expect(details.get('H-8400')).toEqual({
+    sku: 'H-8400',
+    description: '<p>8400</p>',
+    pictures: ['https://a.example/8400.jpg'],
+  });
   expect(back.itemAt(0)).toEqual({ ...item('H-0', { cost: 1 }), pictures: 1 });
   await dropPieces(db, 's', 1, 2);
   await expect(readCatalogue(db, 's', 1, 3, 9000)).rejects.toThrow(/not whole/);
@@ -60,7 +76,13 @@ test('a catalogue is read back as it was stored, its texts cleaned on the way ou
 test('history is told oldest first, across days, and only of the item that is asked for', async () => {
   const db = fresh();
   const DAY = 86_400_000;
-  const move = (sku: string, cost: number, costBefore: number) => ({ sku, cost, stock: 5, costBefore, stockBefore: 4 });
+  const move = (sku: string, cost: number, costBefore: number) => ({
+    sku,
+    cost,
+    stock: 5,
+    costBefore,
+    stockBefore: 4,
+  });
   await addHistory(db, 's', [move('A', 110, 100), move('B', 9, 8)], 3 * DAY + 5);
   await addHistory(db, 's', [move('A', 120, 110)], 3 * DAY + 9);
   await addHistory(db, 's', [move('A', 90, 120)], 7 * DAY);
@@ -83,10 +105,14 @@ test('many rows added as one change go as one; what has moved on stays', async (
   const rows = Array.from({ length: 25 }, (_, k) => ({ id: `p${k}`, supplier: '' }));
   const told: number[] = [];
   const change = await db.transaction('rw', db.tables, () =>
-    addAll(db, { by: 'person', name: 'Take 25' }, [{ table: 'products', rows }], now, 10, (k) => told.push(k)),
+    addAll(db, { by: 'person', name: 'Take 25' }, [{ table: 'products', rows }], now, 10, (k) =>
+      told.push(k),
+    ),
   );
   expect([await db.products.count(), await db.edits.count(), told]).toEqual([25, 3, [10, 10, 5]]);
-  const undone = await db.transaction('rw', db.tables, () => undoChange(db, change!, now, (_, row) => (row as { id: string }).id !== 'p7'));
+  const undone = await db.transaction('rw', db.tables, () =>
+    undoChange(db, change!, now, (_, row) => (row as { id: string }).id !== 'p7'),
+  );
   // What went again needs nothing that follows it.
   expect(undone).toEqual({ ok: true, name: 'Take 25', kept: 1, touched: [] });
   expect((await db.products.toArray()).map((p) => p.id)).toEqual(['p7']);
@@ -94,7 +120,9 @@ test('many rows added as one change go as one; what has moved on stays', async (
     ok: false,
     reason: expect.stringMatching(/before/),
   });
-  expect(await db.transaction('rw', db.tables, () => addAll(db, { by: 'person', name: 'None' }, [], now, 10))).toBeNull();
+  expect(
+    await db.transaction('rw', db.tables, () => addAll(db, { by: 'person', name: 'None' }, [], now, 10)),
+  ).toBeNull();
   await db.delete();
 });
 
@@ -149,7 +177,10 @@ test('descriptions that were stored as text or as bytes lie in files now, and re
   old.version(4).stores({ cold: '[supplier+generation+seq]' });
   const descriptions = ['<p>Żarówka 🔦</p>', '', 'Plain'];
   const pictures = ['https://a.example/1.jpg\nhttps://a.example/2.jpg', '', ''];
-  const asText = (list: string[]) => ({ text: list.join(''), ends: Int32Array.from(list, (_, i) => list.slice(0, i + 1).join('').length) });
+  const asText = (list: string[]) => ({
+    text: list.join(''),
+    ends: Int32Array.from(list, (_, i) => list.slice(0, i + 1).join('').length),
+  });
   const asBytes = (list: string[]) => {
     const room = new BytesRoom(list.length);
     for (const text of list) room.add(text);
@@ -165,7 +196,11 @@ test('descriptions that were stored as text or as bytes lie in files now, and re
   const read = await readCold(db, 's', 1, [0, 1, 2]);
   expect([...read.keys()]).toEqual([0, 1]);
   for (const cold of read.values()) {
-    expect(detailAt('A', cold, 0)).toEqual({ sku: 'A', description: descriptions[0], pictures: pictures[0]!.split('\n') });
+    expect(detailAt('A', cold, 0)).toEqual({
+      sku: 'A',
+      description: descriptions[0],
+      pictures: pictures[0]!.split('\n'),
+    });
     expect(detailAt('C', cold, 2)).toEqual({ sku: 'C', description: 'Plain', pictures: [] });
   }
   await db.delete();
@@ -176,7 +211,11 @@ test('prices of the quick loop agree with the quote that is shown, item by item'
   await v.settle();
   const { db } = v.work;
   const shop = await readShop(db);
-  const note = (await db.notes.get('catalogue:brackwater'))!.value as { generation: number; pieces: number; items: number };
+  const note = (await db.notes.get('catalogue:brackwater'))!.value as {
+    generation: number;
+    pieces: number;
+    items: number;
+  };
   const c = await readCatalogue(db, 'brackwater', note.generation, note.pieces, note.items);
   const prices = expectedPrices(c, shop, 'brackwater', 'pennywharf')!;
   const market = shop.connections.get('pennywharf')!;
@@ -208,7 +247,13 @@ test('a reading of another source drops what an earlier one left behind', async 
   const v = await setOut({ items: 40 });
   await v.settle();
   const first = await openReading(v.work, 'brackwater', 'list:1', null);
-  await v.work.db.refused.put({ reading: first.id, seq: 1, supplier: 'brackwater', header: null, refused: [] });
+  await v.work.db.refused.put({
+    reading: first.id,
+    seq: 1,
+    supplier: 'brackwater',
+    header: null,
+    refused: [],
+  });
   const second = await openReading(v.work, 'brackwater', 'list:2', { cursor: '9', done: 9, seen: [] });
   expect(second.id).not.toBe(first.id);
   expect([second.cursor, second.done]).toEqual([null, 0]);
@@ -221,10 +266,18 @@ test('after a refresh only what came is priced again, and all stands as if price
   const v = await setOut({ items: 300 });
   await v.settle();
   const desk = new CatalogueDesk(v.work);
-  const ask = { market: 'pennywharf', query: '', sort: 'listed', descending: false, offset: 0, limit: 1000 } as const;
+  const ask = {
+    market: 'pennywharf',
+    query: '',
+    sort: 'listed',
+    descending: false,
+    offset: 0,
+    limit: 1000,
+  } as const;
   const before = await desk.search(ask);
   for (const [k, sku] of [...itemsOf(v.outside.warehouse).keys()].entries())
-    if (k % 23 === 0) move(v.outside.warehouse, sku, { cost: itemsOf(v.outside.warehouse).get(sku)!.cost + 700 });
+    if (k % 23 === 0)
+      move(v.outside.warehouse, sku, { cost: itemsOf(v.outside.warehouse).get(sku)!.cost + 700 });
   await v.settle(16 * 60_000);
   desk.stale();
   const after = await desk.search(ask);

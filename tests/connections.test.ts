@@ -1,6 +1,15 @@
 import { catalogueNote, historyOf, readCatalogue, readDetails } from '@/store';
 import { troubleInWords } from '@/work/circuit';
-import { connectSupplier, disconnect, endConsent, runNow, type Service, setEvery, startConsent, stopJob } from '@/work/connections';
+import {
+  connectSupplier,
+  disconnect,
+  endConsent,
+  runNow,
+  type Service,
+  setEvery,
+  startConsent,
+  stopJob,
+} from '@/work/connections';
 import { forget } from '@/work/reading';
 import { runRound } from '@/work/runner';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
@@ -43,20 +52,34 @@ describe('a marketplace by consent', () => {
   }
 
   test('is connected with its site, keeps its place in the feed, and each return works once', async () => {
-    await v.work.db.connections.update('pennywharf', { cursor: 'c0', trouble: { kind: 'credentials', says: 'x', since: 1 } });
+    await v.work.db.connections.update('pennywharf', {
+      cursor: 'c0',
+      trouble: { kind: 'credentials', says: 'x', since: 1 },
+    });
     const back = await answer(await startConsent(v.work, service(), HARBOUR), 'allow');
     expect(await endConsent(v.work, back)).toEqual({ ok: true, name: 'Pennywharf UK' });
-    expect(await v.work.db.connections.get('pennywharf')).toMatchObject({ trouble: null, cursor: 'c0', site: { currency: 'GBP', titleLimit: 75 } });
-    expect(await endConsent(v.work, back)).toMatchObject({ ok: false, reason: expect.stringMatching(/does not belong/) });
+    expect(await v.work.db.connections.get('pennywharf')).toMatchObject({
+      trouble: null,
+      cursor: 'c0',
+      site: { currency: 'GBP', titleLimit: 75 },
+    });
+    expect(await endConsent(v.work, back)).toMatchObject({
+      ok: false,
+      reason: expect.stringMatching(/does not belong/),
+    });
   });
 
   test('a refusal, a foreign state and a stolen code each say so', async () => {
-    expect(await endConsent(v.work, await answer(await startConsent(v.work, service(), HARBOUR), 'refuse'))).toMatchObject({
+    expect(
+      await endConsent(v.work, await answer(await startConsent(v.work, service(), HARBOUR), 'refuse')),
+    ).toMatchObject({
       ok: false,
       reason: expect.stringMatching(/refused consent/),
     });
     await startConsent(v.work, service(), HARBOUR);
-    expect(await endConsent(v.work, new URLSearchParams({ code: 'x', state: 'other' }))).toMatchObject({ ok: false });
+    expect(await endConsent(v.work, new URLSearchParams({ code: 'x', state: 'other' }))).toMatchObject({
+      ok: false,
+    });
     const state = new URL(await startConsent(v.work, service(), HARBOUR)).searchParams.get('state')!;
     expect(await endConsent(v.work, new URLSearchParams({ code: 'stolen', state }))).toMatchObject({
       ok: false,
@@ -73,7 +96,10 @@ describe('a supplier by account and key', () => {
   ])('%s says so and changes nothing', async (_, fault, key, says) => {
     v.outside.faults.brackwater.set(fault);
     const before = await v.work.db.connections.get('brackwater');
-    expect(await connectSupplier(v.work, BRACKWATER, ' DD-4471 ', key)).toMatchObject({ ok: false, reason: expect.stringMatching(says) });
+    expect(await connectSupplier(v.work, BRACKWATER, ' DD-4471 ', key)).toMatchObject({
+      ok: false,
+      reason: expect.stringMatching(says),
+    });
     expect(await v.work.db.connections.get('brackwater')).toEqual(before);
   });
 
@@ -96,7 +122,11 @@ describe('reading the catalogue', () => {
     expect(await skus()).toEqual([]);
     await stopJob(v.work, 'brackwater:catalogue');
     await runRound(v.work);
-    expect(await job('brackwater:catalogue')).toMatchObject({ running: null, stop: false, lastSays: expect.stringMatching(/Stopped after/) });
+    expect(await job('brackwater:catalogue')).toMatchObject({
+      running: null,
+      stop: false,
+      lastSays: expect.stringMatching(/Stopped after/),
+    });
     const asked: string[] = [];
     const reach = v.work.reach;
     v.work = {
@@ -134,8 +164,13 @@ describe('reading the catalogue', () => {
     expect(after.slice(0, -1)).toEqual(pieces);
     expect(after.at(-1)!.piece).toMatchObject({ n: 1, keepsCold: true });
     expect((await itemsIn(v.work.db)).get('BW-010306')!.cost).toBe(4321);
-    expect((await historyOf(v.work.db, 'brackwater', 'BW-010306')).map((p) => p.cost)).toEqual([before.cost, 4321]);
-    expect(await job('brackwater:catalogue')).toMatchObject({ lastSays: expect.stringMatching(/cost (up|down) 1;/) });
+    expect((await historyOf(v.work.db, 'brackwater', 'BW-010306')).map((p) => p.cost)).toEqual([
+      before.cost,
+      4321,
+    ]);
+    expect(await job('brackwater:catalogue')).toMatchObject({
+      lastSays: expect.stringMatching(/cost (up|down) 1;/),
+    });
   });
 
   test('many small refreshes are laid out anew and hold the same', async () => {
@@ -151,7 +186,8 @@ describe('reading the catalogue', () => {
     expect(note).toMatchObject({ generation: 2, items: 60 });
     expect(await v.work.db.pieces.count()).toBe(note.pieces);
     const stored = await itemsIn(v.work.db);
-    for (const item of items) expect(stored.get(item.sku)).toMatchObject({ stock: item.stock, cost: item.cost, title: item.title });
+    for (const item of items)
+      expect(stored.get(item.sku)).toMatchObject({ stock: item.stock, cost: item.cost, title: item.title });
     const catalogue = await readCatalogue(v.work.db, 'brackwater', note.generation, note.pieces, note.items);
     const row = catalogue.rowOf(items[5]!.sku);
     const details = await readDetails(v.work.db, 'brackwater', note.generation, catalogue, [row]);

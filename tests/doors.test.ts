@@ -21,7 +21,12 @@ const answers =
   async () =>
     new Response(typeof body === 'string' ? body : JSON.stringify(body), init);
 const page = (items: unknown[], more: object = {}) =>
-  supplierService(answers({ currency: 'GBP', total: items.length, next: null, items, ...more }), 's', 'Basic x', 'GBP').page('', null, 200);
+  supplierService(
+    answers({ currency: 'GBP', total: items.length, next: null, items, ...more }),
+    's',
+    'Basic x',
+    'GBP',
+  ).page('', null, 200);
 
 test.each([
   ['negative cost', { cost: '-3.20' }, /cost/],
@@ -51,7 +56,13 @@ test('names lose their markup, pictures come only from paths of the supplier, de
       ...ITEM,
       title: '<img src=x onerror=a()>Torch<script>b()</script>',
       description: '<p onclick="c()">Red</p><iframe src="//x"></iframe>',
-      pictures: ['https://elsewhere.example/a.png', '//x/a.png', '/pictures/../../etc', '/pictures/a.svg', 'javascript:x'],
+      pictures: [
+        'https://elsewhere.example/a.png',
+        '//x/a.png',
+        '/pictures/../../etc',
+        '/pictures/a.svg',
+        'javascript:x',
+      ],
     },
   ]);
   if (!answer.ok || answer.value.unchanged) throw new Error();
@@ -65,8 +76,16 @@ test('names lose their markup, pictures come only from paths of the supplier, de
 test.each([
   ['another currency', () => page([ITEM], { currency: 'USD' }), /came in USD, not in GBP/],
   ['items that are no list', () => page([], { items: 'x' }), /cannot be read/],
-  ['half a JSON', () => supplierService(answers('{"items":['), 's', '', 'GBP').page('', null, 200), /not whole JSON/],
-  ['an endless answer', () => supplierService(answers('x'.repeat(9_000_000)), 's', '', 'GBP').page('', null, 200), /larger than 8 MB/],
+  [
+    'half a JSON',
+    () => supplierService(answers('{"items":['), 's', '', 'GBP').page('', null, 200),
+    /not whole JSON/,
+  ],
+  [
+    'an endless answer',
+    () => supplierService(answers('x'.repeat(9_000_000)), 's', '', 'GBP').page('', null, 200),
+    /larger than 8 MB/,
+  ],
 ])('refuses a page with %s and says why', async (_, ask, says) => {
   const answer = await ask();
   expect(answer).toMatchObject({ ok: false, trouble: { kind: 'nonsense' } });
@@ -84,7 +103,10 @@ test.each([
   [422, 'refused'],
 ] as const)('status %i is %s', async (status, kind) => {
   const headers = { 'retry-after': '7', 'content-type': 'application/problem+json' };
-  const reach = answers({ type: 'urn:wire:state', title: 'No', status, detail: 'Because' }, { status, headers });
+  const reach = answers(
+    { type: 'urn:wire:state', title: 'No', status, detail: 'Because' },
+    { status, headers },
+  );
   const answer = await supplierService(reach, 's', '', 'GBP').account();
   expect(answer).toMatchObject({ ok: false, trouble: { kind, ...(status === 429 && { retryAfter: 7000 }) } });
 });
@@ -92,10 +114,25 @@ test.each([
 test.each([
   ['a page', '<h1>Not Found</h1>', 'text/html', 404],
   ['JSON of its own', '{"error":"no"}', 'application/json', 404],
-  ['a problem without a type of the contract', '{"type":"about:blank","title":"No"}', 'application/problem+json', 413],
-  ['a type of the contract that is no problem document', '{"type":"urn:wire:state"}', 'application/json', 409],
+  [
+    'a problem without a type of the contract',
+    '{"type":"about:blank","title":"No"}',
+    'application/problem+json',
+    413,
+  ],
+  [
+    'a type of the contract that is no problem document',
+    '{"type":"urn:wire:state"}',
+    'application/json',
+    409,
+  ],
 ])('%s of somebody between refuses nothing', async (_, body, type, status) => {
-  const answer = await supplierService(answers(body, { status, headers: { 'content-type': type } }), 's', '', 'GBP').account();
+  const answer = await supplierService(
+    answers(body, { status, headers: { 'content-type': type } }),
+    's',
+    '',
+    'GBP',
+  ).account();
   expect(answer).toMatchObject({ ok: false, trouble: { kind: 'stray', status } });
 });
 
@@ -116,31 +153,36 @@ test('an order in another currency or with a negative amount is left out with a 
     { ...order, number: 'PW-3', lines: [{ ...order.lines[0], unitPrice: '-1.00' }] },
     { ...order, number: 'PW-4', lines: [{ ...order.lines[0], quantity: 0 }] },
   ];
-  const answer = await marketService(answers({ orders, next: 'c4', more: false }), 'm', 't', 'GBP').orders(null);
+  const answer = await marketService(answers({ orders, next: 'c4', more: false }), 'm', 't', 'GBP').orders(
+    null,
+  );
   if (!answer.ok) throw new Error(answer.trouble.says);
   expect(answer.value.orders.map((o) => o.number)).toEqual(['PW-1']);
   expect(answer.value.refused).toHaveLength(3);
 });
 
-test.each(SPOILS)('a catalogue spoiled by %s leaves what was known whole and heals by itself', async (spoil) => {
-  const v = await setOut({ items: 40 });
-  try {
-    await v.settle();
-    const known = async () => (await itemsIn(v.work.db)).size;
-    expect(await known()).toBe(40);
-    v.outside.faults.brackwater.set({ spoil });
-    await v.work.db.jobs.update('brackwater:catalogue', { nextAt: 0 });
-    await v.settle(1_000);
-    expect(await known()).toBe(40);
-    const job = (await v.work.db.jobs.get('brackwater:catalogue'))!;
-    const c = (await v.work.db.connections.get('brackwater'))!;
-    const said = `${job.lastSays} ${c.trouble?.says ?? ''}`;
-    if (spoil !== 'markup') expect(said).toMatch(/not taken|not whole JSON|larger than 8 MB|not in GBP/);
-    v.outside.faults.brackwater.set({ spoil: null });
-    await v.settle(20 * 60_000);
-    expect(await known()).toBe(40);
-    expect((await v.work.db.connections.get('brackwater'))!.trouble).toBeNull();
-  } finally {
-    await v.end();
-  }
-});
+test.each(SPOILS)(
+  'a catalogue spoiled by %s leaves what was known whole and heals by itself',
+  async (spoil) => {
+    const v = await setOut({ items: 40 });
+    try {
+      await v.settle();
+      const known = async () => (await itemsIn(v.work.db)).size;
+      expect(await known()).toBe(40);
+      v.outside.faults.brackwater.set({ spoil });
+      await v.work.db.jobs.update('brackwater:catalogue', { nextAt: 0 });
+      await v.settle(1_000);
+      expect(await known()).toBe(40);
+      const job = (await v.work.db.jobs.get('brackwater:catalogue'))!;
+      const c = (await v.work.db.connections.get('brackwater'))!;
+      const said = `${job.lastSays} ${c.trouble?.says ?? ''}`;
+      if (spoil !== 'markup') expect(said).toMatch(/not taken|not whole JSON|larger than 8 MB|not in GBP/);
+      v.outside.faults.brackwater.set({ spoil: null });
+      await v.settle(20 * 60_000);
+      expect(await known()).toBe(40);
+      expect((await v.work.db.connections.get('brackwater'))!.trouble).toBeNull();
+    } finally {
+      await v.end();
+    }
+  },
+);

@@ -13,9 +13,13 @@ class Pretended extends EventTarget {
   constructor(answer: ((lines: Int32Array) => unknown) | typeof helperApi | null) {
     super();
     Pretended.made.push(this);
-    const api = typeof answer === 'function' ? { read: (_: unknown, __: unknown, lines: Int32Array) => answer(lines) } : answer;
+    const api =
+      typeof answer === 'function'
+        ? { read: (_: unknown, __: unknown, lines: Int32Array) => answer(lines) }
+        : answer;
     if (api) expose(api, this.channel.port2 as never);
-    this.channel.port1.onmessage = ({ data }) => this.dispatchEvent(Object.assign(new Event('message'), { data }));
+    this.channel.port1.onmessage = ({ data }) =>
+      this.dispatchEvent(Object.assign(new Event('message'), { data }));
   }
   postMessage(message: unknown, moved: Transferable[] = []) {
     this.channel.port1.postMessage(message, moved as never);
@@ -27,7 +31,14 @@ class Pretended extends EventTarget {
   }
 }
 
-const part = () => ({ kind: 'text', bytes: new Uint8Array(4), ends: Int32Array.of(3), delimiter: ',', encoding: 'utf-8' }) as const;
+const part = () =>
+  ({
+    kind: 'text',
+    bytes: new Uint8Array(4),
+    ends: Int32Array.of(3),
+    delimiter: ',',
+    encoding: 'utf-8',
+  }) as const;
 const match = {} as Match;
 const ask = (read: ReadItems, line: number) => read(match, part(), Int32Array.of(line), new Int32Array(2));
 beforeEach(() => {
@@ -38,7 +49,10 @@ afterEach(() => {
 });
 
 test('two helpers share the parts, and more parts do not make more helpers', async () => {
-  const { readItems: read } = listHelpers(() => new Pretended((lines) => ({ line: lines[0] })) as unknown as Worker, 5);
+  const { readItems: read } = listHelpers(
+    () => new Pretended((lines) => ({ line: lines[0] })) as unknown as Worker,
+    5,
+  );
   const answers = await Promise.all([1, 2, 3, 4, 5].map((line) => ask(read, line)));
   expect(answers).toEqual([1, 2, 3, 4, 5].map((line) => ({ line })));
   expect(Pretended.made.length).toBe(2);
@@ -49,7 +63,10 @@ test('two helpers share the parts, and more parts do not make more helpers', asy
 
 test('a helper that dies fails the parts it had, and another takes its place', async () => {
   let alive = false;
-  const { readItems: read } = listHelpers(() => new Pretended(alive ? () => 'read' : null) as unknown as Worker, 5);
+  const { readItems: read } = listHelpers(
+    () => new Pretended(alive ? () => 'read' : null) as unknown as Worker,
+    5,
+  );
   const waiting = ask(read, 1);
   await Promise.resolve();
   Pretended.made[0]!.dispatchEvent(Object.assign(new Event('error'), { message: 'out of memory' }));
@@ -69,7 +86,11 @@ const textOf = async (rows: number, name: string): Promise<TextList> => {
   return open.value.text.list;
 };
 const plain = ({ bytes: _, ...found }: FoundText) => found;
-const foundBy = async (helpers: ListHelpers, lists: readonly TextList[], pause = 0): Promise<ReturnType<typeof plain>[][]> => {
+const foundBy = async (
+  helpers: ListHelpers,
+  lists: readonly TextList[],
+  pause = 0,
+): Promise<ReturnType<typeof plain>[][]> => {
   const ahead = lists.map((list) => helpers.findText(list, list.begin));
   const all: ReturnType<typeof plain>[][] = lists.map(() => []);
   for (let going = true; going; ) {
@@ -99,9 +120,14 @@ test('records found by helpers are those found without, for lists read by turns 
 
 test('a text that cannot be read any more fails where it is waited for', async () => {
   const list = await textOf(3, 'A');
-  const broken = { slice: () => ({ arrayBuffer: () => Promise.reject(new Error('the file is gone')) }), size: 100 } as unknown as Blob;
+  const broken = {
+    slice: () => ({ arrayBuffer: () => Promise.reject(new Error('the file is gone')) }),
+    size: 100,
+  } as unknown as Blob;
   const failing = { ...helperApi, find: () => Promise.reject(new Error('the file is gone')) };
   const { findText } = listHelpers(() => new Pretended(failing) as unknown as Worker, 5);
   await expect(findText(list, list.begin).next()).rejects.toThrow('the file is gone');
-  await expect(withoutHelpers.findText({ ...list, blob: broken }, list.begin).next()).rejects.toThrow('the file is gone');
+  await expect(withoutHelpers.findText({ ...list, blob: broken }, list.begin).next()).rejects.toThrow(
+    'the file is gone',
+  );
 });

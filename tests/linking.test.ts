@@ -10,7 +10,15 @@ function stall(items = stocked) {
   const reading = new Reading(catalogue, false);
   for (const i of items) {
     reading.put(
-      { ...i, group: i.group ?? null, options: i.options ?? {}, gtin: i.gtin ?? null, shipsFrom: '', days: null, pictures: 0 },
+      {
+        ...i,
+        group: i.group ?? null,
+        options: i.options ?? {},
+        gtin: i.gtin ?? null,
+        shipsFrom: '',
+        days: null,
+        pictures: 0,
+      },
       { sku: i.sku, description: '', pictures: [] },
     );
   }
@@ -59,7 +67,13 @@ function judge(older: readonly Older[], proposals: readonly Proposal[]): Judged 
     }
     kinds.set(o.kind, kind);
   });
-  return { sure, wrong, recall: right / real, shown: shown / real, byKind: Object.fromEntries([...kinds].map(([k, [a, b]]) => [k, `${a} of ${b}`])) };
+  return {
+    sure,
+    wrong,
+    recall: right / real,
+    shown: shown / real,
+    byKind: Object.fromEntries([...kinds].map(([k, [a, b]]) => [k, `${a} of ${b}`])),
+  };
 }
 
 test.each([12, 2024])('of 1,200 listings with known answers (seed %i), every sure link is right', (seed) => {
@@ -94,12 +108,27 @@ describe('one listing', () => {
   });
   const find = (listing: Partial<Wanted>, items: ReturnType<typeof item>[]) =>
     linkAll(
-      [{ id: 'L', sku: 'OWN-1', group: null, gtin: null, title: '', brand: '', options: {}, price: 1999, currency: 'GBP', ...listing }],
+      [
+        {
+          id: 'L',
+          sku: 'OWN-1',
+          group: null,
+          gtin: null,
+          title: '',
+          brand: '',
+          options: {},
+          price: 1999,
+          currency: 'GBP',
+          ...listing,
+        },
+      ],
       [stall(items as never)],
     )[0]!;
 
   test('a SKU alone is not enough where the goods are others', () => {
-    const p = find({ sku: 'BW-1', title: 'Ceramic plant pot' }, [item('BW-1', 'Head torch, 3 modes, Fellmoor A1')]);
+    const p = find({ sku: 'BW-1', title: 'Ceramic plant pot' }, [
+      item('BW-1', 'Head torch, 3 modes, Fellmoor A1'),
+    ]);
     expect(p).toMatchObject({ sure: false, candidates: [{ sku: 'BW-1', by: 'sku', firm: false }] });
   });
   test('a barcode that says otherwise is named', () => {
@@ -110,8 +139,14 @@ describe('one listing', () => {
     expect(p.candidates[0]!.reasons.map((r) => r.says).join()).toMatch(/barcodes differ/);
   });
   test('measures decide between look-alikes, whatever their unit', () => {
-    const items = [item('A', 'Thermos flask 0.5 l, Fellmoor A1'), item('B', 'Thermos flask 1 l, Fellmoor A1')];
-    expect(find({ title: 'FELLMOOR A1 thermos flask 500 ml' }, items)).toMatchObject({ sure: true, candidates: [{ sku: 'A' }, { sku: 'B' }] });
+    const items = [
+      item('A', 'Thermos flask 0.5 l, Fellmoor A1'),
+      item('B', 'Thermos flask 1 l, Fellmoor A1'),
+    ];
+    expect(find({ title: 'FELLMOOR A1 thermos flask 500 ml' }, items)).toMatchObject({
+      sure: true,
+      candidates: [{ sku: 'A' }, { sku: 'B' }],
+    });
     expect(find({ title: 'FELLMOOR A1 thermos flask 750 ml' }, items).sure).toBe(false);
   });
   test('colours and sizes meet across languages', () => {
@@ -126,12 +161,17 @@ describe('one listing', () => {
       const p = find({ title: 'Fellmoor C3 camp stool low', options: { Farbe: said } }, variants);
       expect([p.sure, p.candidates[0]!.sku]).toEqual([true, sku]);
     }
-    expect(find({ title: 'Fellmoor C3 camp stool low', options: { Farbe: 'Rot' } }, variants).sure).toBe(false);
+    expect(find({ title: 'Fellmoor C3 camp stool low', options: { Farbe: 'Rot' } }, variants).sure).toBe(
+      false,
+    );
     expect(find({ title: 'Fellmoor C3 camp stool low' }, variants).sure).toBe(false);
   });
   test('the same barcode at two suppliers is sure, the second is at hand as backup', () => {
     const goods = item('A', 'Head torch, 3 modes, Fellmoor A1', { gtin: '4006381333931' });
-    const two = [stall([goods] as never), { ...stall([{ ...goods, sku: 'Z', cost: 700 }] as never), supplier: 'other' }];
+    const two = [
+      stall([goods] as never),
+      { ...stall([{ ...goods, sku: 'Z', cost: 700 }] as never), supplier: 'other' },
+    ];
     const [p] = linkAll(
       [
         {

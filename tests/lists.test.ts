@@ -42,7 +42,8 @@ async function readAll(blob: Blob, name = 'list', currency = 'GBP') {
   return { format: found.value.format, notes: found.value.notes, match, rows, broken };
 }
 
-const fieldsOf = (m: Match) => Object.fromEntries(m.header.flatMap((h, i) => (m.fields[i] ? [[h, m.fields[i]]] : [])));
+const fieldsOf = (m: Match) =>
+  Object.fromEntries(m.header.flatMap((h, i) => (m.fields[i] ? [[h, m.fields[i]]] : [])));
 
 const ENGLISH = `Stock list of Hollin,,,,,,,,
 Item no.,EAN,Product name,Make,Group,Trade price (GBP ex VAT),RRP,Availability,Weight
@@ -83,7 +84,15 @@ const BASE = {
 };
 
 describe('price lists of many lands, guessed', () => {
-  test.each<[string, Blob, Partial<Record<keyof typeof BASE, unknown>>, Partial<Match>, [string, number, number, number][]]>([
+  test.each<
+    [
+      string,
+      Blob,
+      Partial<Record<keyof typeof BASE, unknown>>,
+      Partial<Match>,
+      [string, number, number, number][],
+    ]
+  >([
     [
       'English, preamble, ex VAT, units in cells',
       file(ENGLISH),
@@ -153,10 +162,15 @@ describe('price lists of many lands, guessed', () => {
   ])('%s', async (_, blob, __, conventions, want) => {
     const { match, rows } = await readAll(blob);
     const fields = new Set(Object.values(fieldsOf(match)));
-    for (const field of Object.values(BASE)) expect([field, fields.has(field as FieldName)]).toEqual([field, true]);
+    for (const field of Object.values(BASE))
+      expect([field, fields.has(field as FieldName)]).toEqual([field, true]);
     expect(match).toMatchObject(conventions);
     const read = rowReader(match);
-    expect(rows.map((r) => read(r)).map((r) => (r.ok ? [r.item.sku, r.item.cost, r.item.stock, r.item.grams] : r.problem))).toEqual(want);
+    expect(
+      rows
+        .map((r) => read(r))
+        .map((r) => (r.ok ? [r.item.sku, r.item.cost, r.item.stock, r.item.grams] : r.problem)),
+    ).toEqual(want);
   });
 
   test('a list without names of columns is told by its values', async () => {
@@ -198,7 +212,9 @@ describe('price lists of many lands, guessed', () => {
     ['HO-2', 4006381333948, 'Finder', 18, 6, new Date('2026-10-12')],
   ].map((row) =>
     row.map((value) =>
-      value instanceof Date ? { value, type: Date, format: 'yyyy-mm-dd' } : { value, type: typeof value === 'number' ? Number : String },
+      value instanceof Date
+        ? { value, type: Date, format: 'yyyy-mm-dd' }
+        : { value, type: typeof value === 'number' ? Number : String },
     ),
   );
 
@@ -206,17 +222,31 @@ describe('price lists of many lands, guessed', () => {
     ['nested JSON', () => file(JSON.stringify({ meta: {}, catalog: { items: records } }))],
     ['JSON, one record to a line', () => file(records.map((r) => JSON.stringify(r)).join('\n'))],
     ['XML with attributes', () => file(xml)],
-    ['an archive of XML', () => file(zipSync({ 'readme.txt': new Uint8Array(0), 'list.xml': new TextEncoder().encode(xml) }))],
+    [
+      'an archive of XML',
+      () => file(zipSync({ 'readme.txt': new Uint8Array(0), 'list.xml': new TextEncoder().encode(xml) })),
+    ],
     [
       'a workbook',
-      async () => new Blob([(await (writeXlsx as unknown as (d: unknown) => { toBuffer(): Promise<Uint8Array> })(sheet).toBuffer()) as BlobPart]),
+      async () =>
+        new Blob([
+          (await (writeXlsx as unknown as (d: unknown) => { toBuffer(): Promise<Uint8Array> })(
+            sheet,
+          ).toBuffer()) as BlobPart,
+        ]),
     ],
   ])('%s', async (_, make) => {
     const { match, rows } = await readAll(await make());
     const read = rowReader({ ...match, someStock: 10 });
     const items = rows.map((r) => read(r)).map((r) => (r.ok ? r.item : r.problem));
     expect(items).toEqual([
-      expect.objectContaining({ sku: 'HO-1', gtin: '4006381333931', title: 'Star diagonal', cost: 2950, stock: 12 }),
+      expect.objectContaining({
+        sku: 'HO-1',
+        gtin: '4006381333931',
+        title: 'Star diagonal',
+        cost: 2950,
+        stock: 12,
+      }),
       expect.objectContaining({ sku: 'HO-2', gtin: '4006381333948', title: 'Finder', cost: 1800 }),
     ]);
   });
@@ -300,7 +330,13 @@ describe('odd cells', () => {
 
   test('a list of stock names items by SKU or barcode', () => {
     const stock = stockReader({ ...PLAIN, kind: 'stock', header: ['EAN', 'Qty'], fields: ['gtin', 'stock'] });
-    expect(stock(['4006381333931', '>50'])).toEqual({ ok: true, sku: null, gtin: '4006381333931', stock: 50, cost: null });
+    expect(stock(['4006381333931', '>50'])).toEqual({
+      ok: true,
+      sku: null,
+      gtin: '4006381333931',
+      stock: 50,
+      cost: null,
+    });
     expect(stock(['', '5'])).toMatchObject({ ok: false });
     expect(stock(['4006381333931', 'lots'])).toMatchObject({ ok: false, problem: { column: 'Qty' } });
   });
@@ -310,7 +346,12 @@ describe('records of delimited text', () => {
   const cut = (text: string, last = true) => {
     const bytes = new TextEncoder().encode(text);
     const r = findRecords(bytes, 44, last, 1);
-    return { records: r.starts.map((s, k) => text.slice(s, r.ends[k])), lines: r.lines, odd: r.odd, rest: text.slice(r.rest) };
+    return {
+      records: r.starts.map((s, k) => text.slice(s, r.ends[k])),
+      lines: r.lines,
+      odd: r.odd,
+      rest: text.slice(r.rest),
+    };
   };
   test('mixed line ends, quotes over lines, quotes in the middle, empty lines', () => {
     expect(cut('a,b\r\nc,"d\ne"\n\nf 2" g,h\ri,"j ""k"" l"\n')).toEqual({
@@ -336,14 +377,18 @@ describe('records of delimited text', () => {
 
 describe('records across blocks of a file', () => {
   const CSV = { kind: 'csv', delimiter: ',', encoding: 'utf-8', headerRow: 0 } as const;
-  /** About six megabytes: several blocks, some records longer than what blocks share, quotes with line ends in them, letters of several bytes. */
+  /**
+   * About six megabytes: several blocks, some records longer than what blocks share, quotes with line ends in
+   * them, letters of several bytes.
+   */
   const rows = Array.from({ length: 14_000 }, (_, k) => [
     `H-${k}`,
     k % 1700 === 3 ? 'ł'.repeat(60_000) : `Part ${k} “new”`,
     k % 5 === 0 ? `two\nlines, "quoted" ${k}` : 'x'.repeat(300 + (k % 200)),
   ]);
   const cell = (t: string) => (/[",\n]/.test(t) ? `"${t.replaceAll('"', '""')}"` : t);
-  const text = (end: string) => `SKU,Title,About${end}${rows.map((r) => r.map(cell).join(',')).join(end)}${end}`;
+  const text = (end: string) =>
+    `SKU,Title,About${end}${rows.map((r) => r.map(cell).join(',')).join(end)}${end}`;
 
   test.each([['\n'], ['\r\n']])('all come once, in order, whole and with their lines (%j)', async (end) => {
     const open = await openList(file(text(end)), CSV, '.');
@@ -354,7 +399,8 @@ describe('records across blocks of a file', () => {
     let batches = 0;
     for (let place: string | null = null; ; batches++) {
       const batch = await open.value.next(place);
-      for (let k = 0; k < batch.lines.length; k++) marks.add(`${batch.marks[k * 2]} ${batch.marks[k * 2 + 1]}`);
+      for (let k = 0; k < batch.lines.length; k++)
+        marks.add(`${batch.marks[k * 2]} ${batch.marks[k * 2 + 1]}`);
       lines.push(...batch.lines);
       const one = batch.lines.length - 1;
       const all = rowsOf(batch);
@@ -401,12 +447,24 @@ describe('files that are no list each say so', () => {
     ['bytes', Uint8Array.from({ length: 3000 }, (_, i) => (i * 7) % 256), /not text/],
     ['JSON cut off', '[{"sku":"A"},{"sku":', /breaks off|not valid/],
     ['JSON of depth 10,000', deep, /64 levels/],
-    ['XML with entities', '<!DOCTYPE l [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;">]><l><i><s>&b;</s></i><i><s>2</s></i></l>', /entities/],
-    ['XML that fetches', '<!DOCTYPE l SYSTEM "http://127.0.0.1/x"><l><i><s>1</s></i><i><s>2</s></i></l>', /entities/],
+    [
+      'XML with entities',
+      '<!DOCTYPE l [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;">]><l><i><s>&b;</s></i><i><s>2</s></i></l>',
+      /entities/,
+    ],
+    [
+      'XML that fetches',
+      '<!DOCTYPE l SYSTEM "http://127.0.0.1/x"><l><i><s>1</s></i><i><s>2</s></i></l>',
+      /entities/,
+    ],
     ['an archive of nothing', zipSync({ 'readme.pdf': new Uint8Array(9) }), /no price list in the archive/],
     ['an archive that leads out', zipSync({ '../../etc/list.csv': new Uint8Array(9) }), /outside of it/],
     ['an archive that blows up', bomb, /blows up/],
-    ['an archive cut off', zipSync({ 'list.csv': new TextEncoder().encode(ENGLISH) }).slice(0, 60), /cut off or damaged/],
+    [
+      'an archive cut off',
+      zipSync({ 'list.csv': new TextEncoder().encode(ENGLISH) }).slice(0, 60),
+      /cut off or damaged/,
+    ],
     ['a workbook cut off', zipSync({ 'xl/workbook.xml': new Uint8Array(4) }), /workbook cannot be read/],
   ])('%s', async (_, content, says) => {
     const found = await sniff(content instanceof Blob ? content : file(content), 'list');
@@ -416,11 +474,16 @@ describe('files that are no list each say so', () => {
 
   test('600 MB are refused before they are read', async () => {
     const huge = { size: 600_000_000, slice: () => file(ENGLISH) } as unknown as Blob;
-    expect(await sniff(huge, 'huge.csv')).toMatchObject({ ok: false, reason: expect.stringMatching(/600 MB/) });
+    expect(await sniff(huge, 'huge.csv')).toMatchObject({
+      ok: false,
+      reason: expect.stringMatching(/600 MB/),
+    });
   });
 
   test('keys that reach into the making of objects are left out', async () => {
-    const { match, rows } = await readAll(file('[{"__proto__":{"sku":"X"},"sku":"A","title":"T","constructor":{"y":1}},{"sku":"B","title":"U"}]'));
+    const { match, rows } = await readAll(
+      file('[{"__proto__":{"sku":"X"},"sku":"A","title":"T","constructor":{"y":1}},{"sku":"B","title":"U"}]'),
+    );
     expect(match.header).toEqual(['sku', 'title']);
     expect(rows).toEqual([
       ['A', 'T'],
@@ -465,7 +528,9 @@ describe('addresses', () => {
     '::ffff:0:7f00:1',
   ])('%s leads inside', (ip) => {
     expect(isPublic(ip)).toBe(false);
-    expect(addressProblem(`http://${ip.includes(':') ? `[${ip}]` : ip}/`, { hosts: ['*'], inside: [] })).toMatch(/own network/);
+    expect(
+      addressProblem(`http://${ip.includes(':') ? `[${ip}]` : ip}/`, { hosts: ['*'], inside: [] }),
+    ).toMatch(/own network/);
   });
 });
 
@@ -473,7 +538,13 @@ describe('reading lists into the catalogue', () => {
   let v: Voyage;
   beforeEach(async () => {
     v = await setOut({ items: 40 });
-    await keepListSupplier(v.work, { name: 'Hollin', currency: 'GBP', shipping: [{ upToGrams: 5000, minor: 300 }], shipsTo: ['GB'], url: '' });
+    await keepListSupplier(v.work, {
+      name: 'Hollin',
+      currency: 'GBP',
+      shipping: [{ upToGrams: 5000, minor: 300 }],
+      shipsTo: ['GB'],
+      url: '',
+    });
   });
   afterEach(() => v.end());
   const id = 'list-hollin';
@@ -488,7 +559,10 @@ describe('reading lists into the catalogue', () => {
   const list = (n: number, change: (k: number) => string = () => '') =>
     [
       'SKU,Title,Cost,Stock,Description',
-      ...Array.from({ length: n }, (_, k) => change(k) || `H-${k},Part ${k},${(k + 100) / 100},5,"Long, for ""${k}"""`),
+      ...Array.from(
+        { length: n },
+        (_, k) => change(k) || `H-${k},Part ${k},${(k + 100) / 100},5,"Long, for ""${k}"""`,
+      ),
     ].join('\n');
 
   test('is matched once, remembered, and asks again when its columns change', async () => {
@@ -497,13 +571,25 @@ describe('reading lists into the catalogue', () => {
     expect((await itemsIn(v.work.db, id)).size).toBe(30);
     expect(await drop(list(31))).toMatchObject({ remembered: true });
     await v.settle();
-    expect(await job()).toMatchObject({ lastOk: true, lastSays: expect.stringMatching(/31 rows of list\.csv: 1 new/) });
-    const other = await inspect(v.work, { id, currency: 'GBP' }, file('Code,Name,Price\nH-1,A,2.00\n'), 'other.csv');
+    expect(await job()).toMatchObject({
+      lastOk: true,
+      lastSays: expect.stringMatching(/31 rows of list\.csv: 1 new/),
+    });
+    const other = await inspect(
+      v.work,
+      { id, currency: 'GBP' },
+      file('Code,Name,Price\nH-1,A,2.00\n'),
+      'other.csv',
+    );
     expect(other).toMatchObject({ ok: true, value: { remembered: false, changed: true } });
   });
 
   test('bad rows are told with line, column and value, good ones go in, and the mended file adds to the rest', async () => {
-    const seen = await drop(list(20, (k) => (k === 3 ? 'H-3,Part,call,5,' : k === 7 ? 'H-6,Twice,1.00,5,' : k === 9 ? 'H-9,A,1.00,5,b,c,d' : '')));
+    const seen = await drop(
+      list(20, (k) =>
+        k === 3 ? 'H-3,Part,call,5,' : k === 7 ? 'H-6,Twice,1.00,5,' : k === 9 ? 'H-9,A,1.00,5,b,c,d' : '',
+      ),
+    );
     expect(seen.sample.problems).toEqual([]);
     await v.settle();
     const refused = (await lastRefused(v.work.db, id)).flatMap((r) => r.refused);
@@ -515,7 +601,9 @@ describe('reading lists into the catalogue', () => {
     expect(refused[1]!.reason).toMatch(/in line 8/);
     expect((await itemsIn(v.work.db, id)).size).toBe(17);
     const mended = `SKU,Title,Cost,Stock,Description,What to mend\nH-3,Part,9.99,5,,the cost is not an amount\n`;
-    expect((await inspect(v.work, { id, currency: 'GBP' }, file(mended), 'mended.csv')) as object).toMatchObject({
+    expect(
+      (await inspect(v.work, { id, currency: 'GBP' }, file(mended), 'mended.csv')) as object,
+    ).toMatchObject({
       value: { remembered: true, sample: { match: { whole: false } } },
     });
     await drop(mended);
@@ -550,13 +638,23 @@ describe('reading lists into the catalogue', () => {
   test('a list of stock changes stock alone; the full list after it wins back', async () => {
     await drop(list(10));
     await v.settle();
-    const seen = await inspect(v.work, { id, currency: 'GBP' }, file('SKU;Bestand\nH-2;0\nH-3;>40\nNONE;3\n'), 'stock.csv');
+    const seen = await inspect(
+      v.work,
+      { id, currency: 'GBP' },
+      file('SKU;Bestand\nH-2;0\nH-3;>40\nNONE;3\n'),
+      'stock.csv',
+    );
     if (!seen.ok) throw new Error(seen.reason);
     expect(seen.value.sample.match).toMatchObject({ kind: 'stock', whole: false });
     await startReading(v.work, id, seen.value.file, seen.value.sample.match);
     await v.settle();
     let items = await itemsIn(v.work.db, id);
-    expect([items.size, items.get('H-2')!.stock, items.get('H-3')!.stock, items.get('H-3')!.title]).toEqual([10, 0, 40, 'Part 3']);
+    expect([items.size, items.get('H-2')!.stock, items.get('H-3')!.stock, items.get('H-3')!.title]).toEqual([
+      10,
+      0,
+      40,
+      'Part 3',
+    ]);
     expect((await lastRefused(v.work.db, id)).flatMap((r) => r.refused).map((r) => r.sku)).toEqual(['NONE']);
     await drop(list(10));
     await v.settle();
@@ -621,13 +719,21 @@ describe('reading lists into the catalogue', () => {
         says.push((await job()).lastSays);
       }
       jest.restoreAllMocks();
-      const refused = (await lastRefused(v.work.db, id)).flatMap((r) => r.refused).map((r) => [r.line, r.sku, r.value]);
+      const refused = (await lastRefused(v.work.db, id))
+        .flatMap((r) => r.refused)
+        .map((r) => [r.line, r.sku, r.value]);
       return { says, refused, items: await itemsIn(v.work.db, id) };
     };
     const died = await read(true);
     await v.end();
     v = await setOut({ items: 40 });
-    await keepListSupplier(v.work, { name: 'Hollin', currency: 'GBP', shipping: [{ upToGrams: 5000, minor: 300 }], shipsTo: ['GB'], url: '' });
+    await keepListSupplier(v.work, {
+      name: 'Hollin',
+      currency: 'GBP',
+      shipping: [{ upToGrams: 5000, minor: 300 }],
+      shipsTo: ['GB'],
+      url: '',
+    });
     const straight = await read(false);
     expect(straight.says[2]).toMatch(/new, .*gone, .*cost up/);
     expect(died.says).toEqual(straight.says);
@@ -638,7 +744,10 @@ describe('reading lists into the catalogue', () => {
 
   test('helpers that answer late and out of turn change nothing: the first of two stays, remarks stand by line', async () => {
     const text = ['SKU,Title,Cost,Stock,About'];
-    for (let k = 0; k < 9_000; k++) text.push(`H-${k === 8_000 ? 12 : k},Part ${k},${k % 1000 === 7 ? 'call' : '2.00'},5,${'x'.repeat(600)}`);
+    for (let k = 0; k < 9_000; k++)
+      text.push(
+        `H-${k === 8_000 ? 12 : k},Part ${k},${k % 1000 === 7 ? 'call' : '2.00'},5,${'x'.repeat(600)}`,
+      );
     let parts = 0;
     const late: Voyage['work'] = {
       ...v.work,
@@ -661,7 +770,11 @@ describe('reading lists into the catalogue', () => {
     expect([items.size, items.get('H-12')!.title, items.has('H-8000')]).toEqual([8990, 'Part 12', false]);
     const refused = (await lastRefused(v.work.db, id)).flatMap((r) => r.refused);
     expect(refused.map((r) => r.line)).toEqual([9, 1009, 2009, 3009, 4009, 5009, 6009, 7009, 8002, 8009]);
-    expect(refused[8]).toMatchObject({ sku: 'H-12', reason: expect.stringMatching(/in line 14/), cells: expect.arrayContaining(['Part 8000']) });
+    expect(refused[8]).toMatchObject({
+      sku: 'H-12',
+      reason: expect.stringMatching(/in line 14/),
+      cells: expect.arrayContaining(['Part 8000']),
+    });
   });
 
   test('a list that turns out unreadable leaves the catalogue as it was and says why', async () => {
@@ -674,30 +787,51 @@ describe('reading lists into the catalogue', () => {
       'x.json',
     );
     if (!seen.ok) throw new Error(seen.reason);
-    await startReading(v.work, id, seen.value.file, { ...seen.value.sample.match, format: { kind: 'json', path: 'elsewhere' } });
+    await startReading(v.work, id, seen.value.file, {
+      ...seen.value.sample.match,
+      format: { kind: 'json', path: 'elsewhere' },
+    });
     await v.settle();
     expect(await job()).toMatchObject({ lastOk: false, lastSays: expect.stringMatching(/no list at/) });
     expect((await itemsIn(v.work.db, id)).size).toBe(10);
   });
 
   test('another delimiter or row of names is tried on the same picture', async () => {
-    const seen = await inspect(v.work, { id, currency: 'GBP' }, file('a|b\nSKU|Title|Cost\nX-1|One|2.00\nX-2|Two|3.00\n'), 'x.csv');
+    const seen = await inspect(
+      v.work,
+      { id, currency: 'GBP' },
+      file('a|b\nSKU|Title|Cost\nX-1|One|2.00\nX-2|Two|3.00\n'),
+      'x.csv',
+    );
     if (!seen.ok) throw new Error(seen.reason);
     const again = await resample(
       v.work,
       seen.value.file,
-      { ...seen.value.sample.match, format: { kind: 'csv', delimiter: ';', encoding: 'utf-8', headerRow: 0 } },
+      {
+        ...seen.value.sample.match,
+        format: { kind: 'csv', delimiter: ';', encoding: 'utf-8', headerRow: 0 },
+      },
       true,
     );
     expect(again).toMatchObject({ ok: true, sample: { header: ['a|b'] } });
   });
 
   test('columns of the same name are told apart, and what the seller corrected about them stays', async () => {
-    const seen = await inspect(v.work, { id, currency: 'GBP' }, file('SKU,Title,Price,Price\nX-1,One,2.00,9.00\nX-2,Two,3.00,9.50\n'), 'x.csv');
+    const seen = await inspect(
+      v.work,
+      { id, currency: 'GBP' },
+      file('SKU,Title,Price,Price\nX-1,One,2.00,9.00\nX-2,Two,3.00,9.50\n'),
+      'x.csv',
+    );
     if (!seen.ok) throw new Error(seen.reason);
     const { match } = seen.value.sample;
     expect(match.header).toEqual(['SKU', 'Title', 'Price', 'Price (2)']);
-    const again = await resample(v.work, seen.value.file, { ...match, fields: ['sku', 'title', null, 'cost'] }, false);
+    const again = await resample(
+      v.work,
+      seen.value.file,
+      { ...match, fields: ['sku', 'title', null, 'cost'] },
+      false,
+    );
     if (!again.ok) throw new Error(again.reason);
     expect(again.sample.match.fields).toEqual(['sku', 'title', null, 'cost']);
     await startReading(v.work, id, seen.value.file, again.sample.match);
@@ -709,7 +843,13 @@ describe('reading lists into the catalogue', () => {
     const address = `${v.outside.origins.lists}/hollin/price-list.csv`;
     const kept = await keepListSupplier(
       v.work,
-      { name: 'Hollin', currency: 'USD', shipping: [{ upToGrams: 5000, minor: 300 }], shipsTo: ['US'], url: address },
+      {
+        name: 'Hollin',
+        currency: 'USD',
+        shipping: [{ upToGrams: 5000, minor: 300 }],
+        shipsTo: ['US'],
+        url: address,
+      },
       id,
     );
     expect(kept.ok).toBe(true);
@@ -717,9 +857,17 @@ describe('reading lists into the catalogue', () => {
     v.work = { ...v.work, fetchAddress };
     await v.settle();
     // Before it is matched for the first time there is nothing to read it by.
-    expect(await v.work.db.jobs.get(`${id}:catalogue`)).toMatchObject({ lastOk: true, lastSays: expect.stringMatching(/waits to be matched/) });
+    expect(await v.work.db.jobs.get(`${id}:catalogue`)).toMatchObject({
+      lastOk: true,
+      lastSays: expect.stringMatching(/waits to be matched/),
+    });
     expect(fetchAddress).not.toHaveBeenCalled();
-    const seen = await inspect(v.work, { id, currency: 'USD' }, await (await fetch(address)).blob(), 'price-list.csv');
+    const seen = await inspect(
+      v.work,
+      { id, currency: 'USD' },
+      await (await fetch(address)).blob(),
+      'price-list.csv',
+    );
     if (!seen.ok) throw new Error(seen.reason);
     await startReading(v.work, id, seen.value.file, seen.value.sample.match);
     await v.settle();
@@ -737,7 +885,10 @@ describe('reading lists into the catalogue', () => {
 
     // Its columns change: the reading says so, and a new match answers it.
     const other = 'Code,Name,Net\nHO-1,Finder,12.50\n';
-    v.work = { ...v.work, fetchAddress: async () => new Response(other, { headers: { 'content-type': 'text/csv' } }) };
+    v.work = {
+      ...v.work,
+      fetchAddress: async () => new Response(other, { headers: { 'content-type': 'text/csv' } }),
+    };
     await v.settle(16 * 60_000);
     expect(await v.work.db.jobs.get(`${id}:catalogue`)).toMatchObject({
       lastOk: false,

@@ -10,7 +10,10 @@ import { confirmGone, inspect, keepMissing, lastRefused, nextToRead, startReadin
 import { chance } from '../stand-ins/random';
 import { itemsIn, setOut, type Voyage } from './voyage';
 
-/** One row of a made-up list; `raw` is how it stands in a text file where that is not what a writer of CSV would make of it. */
+/**
+ * One row of a made-up list; `raw` is how it stands in a text file where that is not what a writer of CSV
+ * would make of it.
+ */
 interface Row {
   sku: string;
   title: string;
@@ -24,10 +27,20 @@ const NAMES = ['SKU', 'Title', 'Cost', 'Stock', 'Note'];
 
 const WRITERS = {
   csv: async (rows: readonly Row[]) =>
-    new Blob([[NAMES.join(), ...rows.map((r) => r.raw ?? Papa.unparse([COLUMNS.map((c) => r[c])]))].join('\n'), '\n']),
+    new Blob([
+      [NAMES.join(), ...rows.map((r) => r.raw ?? Papa.unparse([COLUMNS.map((c) => r[c])]))].join('\n'),
+      '\n',
+    ]),
   tsv: async (rows: readonly Row[]) =>
-    new Blob([[NAMES.join('\t'), ...rows.map((r) => Papa.unparse([COLUMNS.map((c) => r[c])], { delimiter: '\t' }))].join('\r\n'), '\r\n']),
-  json: async (rows: readonly Row[]) => new Blob([JSON.stringify(rows.map((r) => Object.fromEntries(COLUMNS.map((c, i) => [NAMES[i], r[c]]))))]),
+    new Blob([
+      [
+        NAMES.join('\t'),
+        ...rows.map((r) => Papa.unparse([COLUMNS.map((c) => r[c])], { delimiter: '\t' })),
+      ].join('\r\n'),
+      '\r\n',
+    ]),
+  json: async (rows: readonly Row[]) =>
+    new Blob([JSON.stringify(rows.map((r) => Object.fromEntries(COLUMNS.map((c, i) => [NAMES[i], r[c]]))))]),
   xml: async (rows: readonly Row[]) => {
     const text = (t: string) => t.replaceAll('&', '&amp;').replaceAll('<', '&lt;');
     return new Blob([
@@ -35,7 +48,9 @@ const WRITERS = {
     ]);
   },
   xlsx: async (rows: readonly Row[]) => {
-    const cells = [NAMES, ...rows.map((r) => COLUMNS.map((c) => r[c]))].map((row) => row.map((value) => ({ value, type: String })));
+    const cells = [NAMES, ...rows.map((r) => COLUMNS.map((c) => r[c]))].map((row) =>
+      row.map((value) => ({ value, type: String })),
+    );
     return new Blob([(await writeXlsx(cells as never).toBuffer()) as BlobPart]);
   },
 };
@@ -67,7 +82,8 @@ async function read(id: string, list: Blob, name = 'list'): Promise<void> {
   if (!started.ok) throw new Error(started.reason);
   await v.settle();
 }
-const refusedOf = async (id: string): Promise<Refused[]> => (await lastRefused(v.work.db, id)).flatMap((r) => r.refused);
+const refusedOf = async (id: string): Promise<Refused[]> =>
+  (await lastRefused(v.work.db, id)).flatMap((r) => r.refused);
 
 const N = 11;
 const item = (i: number, stock: number): Row => ({
@@ -96,7 +112,8 @@ const BAD_TEXT: Readonly<Record<string, (r: Row) => string>> = {
   'a delimiter in the title, and no last cell': (r) => `${r.sku},Lens 1,500 mm,1.00,9,`,
   'a lone quote, and a delimiter too many': (r) => `${r.sku},"Lens, 5,${r.cost},9,,`,
   'a record of five megabytes': (r) => `${r.sku},"${'x'.repeat(5_000_000)}",${r.cost},9,`,
-  'a quote that is closed megabytes later': (r) => `${r.sku},"${`${'x'.repeat(59)}\n`.repeat(20_000)}",${r.cost},9,`,
+  'a quote that is closed megabytes later': (r) =>
+    `${r.sku},"${`${'x'.repeat(59)}\n`.repeat(20_000)}",${r.cost},9,`,
 };
 /** Odd, and yet as people mean it: the title that is meant. */
 const ODD_TEXT: Readonly<Record<string, readonly [(r: Row) => string, string]>> = {
@@ -110,54 +127,72 @@ const ODD_TEXT: Readonly<Record<string, readonly [(r: Row) => string, string]>> 
 
 const places = [0, 5, N - 1];
 const cases = [
-  ...Object.keys(BAD).flatMap((kind) => (Object.keys(WRITERS) as FormatName[]).map((format) => [format, kind] as const)),
+  ...Object.keys(BAD).flatMap((kind) =>
+    (Object.keys(WRITERS) as FormatName[]).map((format) => [format, kind] as const),
+  ),
   ...Object.keys(BAD_TEXT).map((kind) => ['csv' as FormatName, kind] as const),
 ];
 
-test.each(cases)('%s with %s: the item stays as it was, all others come in, none goes', async (format, kind) => {
-  const id = await supplier();
-  for (const place of places) {
-    await read(id, await WRITERS[format](Array.from({ length: N }, (_, i) => item(i, 4))));
-    const before = await itemsIn(v.work.db, id);
-    const rows = Array.from({ length: N }, (_, i) => item(i, 7));
-    rows[place] = BAD[kind] ? BAD[kind](rows[place]!) : { ...rows[place]!, raw: BAD_TEXT[kind]!(rows[place]!) };
-    await read(id, await WRITERS[format](rows));
-    const after = await itemsIn(v.work.db, id);
-    expect([...after.keys()].sort()).toEqual([...before.keys()].sort());
-    for (const [i, sku] of Array.from({ length: N }, (_, k) => item(k, 0).sku).entries()) {
-      if (i === place) expect(after.get(sku)).toEqual(before.get(sku));
-      else expect(after.get(sku)).toEqual({ ...before.get(sku), stock: 7 });
-    }
-    const remarks = await refusedOf(id);
-    expect(remarks.length).toBeGreaterThan(0);
-    expect(remarks.every((r) => !r.taken)).toBe(true);
-  }
-  await disconnect(v.work, id);
-});
-
-test.each(Object.keys(ODD_TEXT))('%s is read as people mean it, and takes no other row with it', async (kind) => {
-  const [raw, title] = ODD_TEXT[kind]!;
-  for (const place of places) {
+test.each(cases)(
+  '%s with %s: the item stays as it was, all others come in, none goes',
+  async (format, kind) => {
     const id = await supplier();
-    const rows = Array.from({ length: N }, (_, i) => item(i, 4));
-    rows[place] = { ...rows[place]!, raw: raw(rows[place]!) };
-    await read(id, await WRITERS.csv(rows));
-    const items = await itemsIn(v.work.db, id);
-    expect([...items.values()].map((i) => i.title)).toEqual(rows.map((r, i) => (i === place ? title : r.title)));
+    for (const place of places) {
+      await read(id, await WRITERS[format](Array.from({ length: N }, (_, i) => item(i, 4))));
+      const before = await itemsIn(v.work.db, id);
+      const rows = Array.from({ length: N }, (_, i) => item(i, 7));
+      rows[place] = BAD[kind]
+        ? BAD[kind](rows[place]!)
+        : { ...rows[place]!, raw: BAD_TEXT[kind]!(rows[place]!) };
+      await read(id, await WRITERS[format](rows));
+      const after = await itemsIn(v.work.db, id);
+      expect([...after.keys()].sort()).toEqual([...before.keys()].sort());
+      for (const [i, sku] of Array.from({ length: N }, (_, k) => item(k, 0).sku).entries()) {
+        if (i === place) expect(after.get(sku)).toEqual(before.get(sku));
+        else expect(after.get(sku)).toEqual({ ...before.get(sku), stock: 7 });
+      }
+      const remarks = await refusedOf(id);
+      expect(remarks.length).toBeGreaterThan(0);
+      expect(remarks.every((r) => !r.taken)).toBe(true);
+    }
     await disconnect(v.work, id);
-  }
-});
+  },
+);
+
+test.each(Object.keys(ODD_TEXT))(
+  '%s is read as people mean it, and takes no other row with it',
+  async (kind) => {
+    const [raw, title] = ODD_TEXT[kind]!;
+    for (const place of places) {
+      const id = await supplier();
+      const rows = Array.from({ length: N }, (_, i) => item(i, 4));
+      rows[place] = { ...rows[place]!, raw: raw(rows[place]!) };
+      await read(id, await WRITERS.csv(rows));
+      const items = await itemsIn(v.work.db, id);
+      expect([...items.values()].map((i) => i.title)).toEqual(
+        rows.map((r, i) => (i === place ? title : r.title)),
+      );
+      await disconnect(v.work, id);
+    }
+  },
+);
 
 const cell = fc.string({ maxLength: 12 });
-const odd = fc.array(fc.constantFrom('"', '""', ',', 'a', ' ', '5', '\n', '\r\n', 'é'), { maxLength: 8 }).map((p) => p.join(''));
+const odd = fc
+  .array(fc.constantFrom('"', '""', ',', 'a', ' ', '5', '\n', '\r\n', 'é'), { maxLength: 8 })
+  .map((p) => p.join(''));
 
 test('lists written by the standard come back cell by cell, also where one row of them is not by the standard', () => {
   fc.assert(
     fc.property(
-      fc.array(fc.tuple(fc.oneof(cell, odd), fc.oneof(cell, odd), fc.oneof(cell, odd)), { minLength: 1, maxLength: 8 }),
+      fc.array(fc.tuple(fc.oneof(cell, odd), fc.oneof(cell, odd), fc.oneof(cell, odd)), {
+        minLength: 1,
+        maxLength: 8,
+      }),
       fc.nat(),
       (cells, at) => {
-        // A quoted cell of several lines, each whole by itself, cannot be told from a quote that is never closed.
+        // A quoted cell of several lines, each whole by itself, cannot be told from a quote that is never
+        // closed.
         fc.pre(cells.every((row) => row.every((c) => !/[\r\n]/.test(c) || !/\d"|,/.test(c))));
         const rows = cells.map((row, i) => [`id${i}`, ...row, 'end']);
         const bad = at % (rows.length + 1);
@@ -165,7 +200,9 @@ test('lists written by the standard come back cell by cell, also where one row o
         lines.splice(bad, 0, 'bad,"Big" lens,x,y,z');
         const bytes = new TextEncoder().encode(`${lines.join('\n')}\n`);
         const found = findRecords(bytes, 44, true, 1, 5);
-        const read = found.starts.map((s, k) => looseCells(new TextDecoder().decode(bytes.subarray(s, found.ends[k])), ',', 5));
+        const read = found.starts.map((s, k) =>
+          looseCells(new TextDecoder().decode(bytes.subarray(s, found.ends[k])), ',', 5),
+        );
         expect(read.filter((r) => r[0] !== 'bad')).toEqual(rows);
         expect(read[bad]).toEqual(['bad', '"Big" lens', 'x', 'y', 'z']);
       },
@@ -177,7 +214,9 @@ test('lists written by the standard come back cell by cell, also where one row o
 test('bytes of any kind are found as records that lie one behind the other, in pieces as in one', () => {
   const luck = chance(5);
   for (let run = 0; run < 300; run++) {
-    const text = Array.from({ length: luck.whole(0, 60) }, () => luck.pick(['"', ',', '\n', '\r\n', 'a', '5', '""'])).join('');
+    const text = Array.from({ length: luck.whole(0, 60) }, () =>
+      luck.pick(['"', ',', '\n', '\r\n', 'a', '5', '""']),
+    ).join('');
     const bytes = new TextEncoder().encode(text);
     const whole = findRecords(bytes, 44, true, 1, 3);
     let end = 0;
@@ -190,7 +229,8 @@ test('bytes of any kind are found as records that lie one behind the other, in p
     const cut = luck.whole(0, bytes.length);
     const first = findRecords(bytes.slice(0, cut), 44, false, 1, 3);
     expect(first.rest).toBeLessThanOrEqual(cut);
-    for (const [k, s] of first.starts.entries()) expect([s, first.ends[k]]).toEqual([whole.starts[k], whole.ends[k]]);
+    for (const [k, s] of first.starts.entries())
+      expect([s, first.ends[k]]).toEqual([whole.starts[k], whole.ends[k]]);
   }
 });
 
@@ -223,7 +263,11 @@ test('a list that would let a large share go asks first; the answer, and from wh
   expect((await itemsIn(v.work.db, id)).size).toBe(18);
   await read(id, await WRITERS.csv(all.slice(0, 10)));
   expect((await itemsIn(v.work.db, id)).size).toBe(18);
-  expect(await v.work.db.doubts.get(id)).toMatchObject({ why: 'share', offered: 18, some: expect.arrayContaining(['0060']) });
+  expect(await v.work.db.doubts.get(id)).toMatchObject({
+    why: 'share',
+    offered: 18,
+    some: expect.arrayContaining(['0060']),
+  });
   // The next list answers anew: what came again is not missing any more.
   await read(id, await WRITERS.csv(all.slice(0, 12)));
   expect((await v.work.db.doubts.get(id))!.rows).toHaveLength(6);
@@ -238,7 +282,10 @@ test('a cost that leaps is asked about, and taken by a person’s word', async (
   const id = await supplier();
   const rows = [item(0, 4), item(1, 4), item(2, 4)];
   await read(id, await WRITERS.csv(rows));
-  await read(id, await WRITERS.csv([rows[0]!, { ...rows[1]!, cost: '0.45' }, { ...rows[2]!, cost: '12.00' }]));
+  await read(
+    id,
+    await WRITERS.csv([rows[0]!, { ...rows[1]!, cost: '0.45' }, { ...rows[2]!, cost: '12.00' }]),
+  );
   const [asked] = await refusedOf(id);
   expect(asked).toMatchObject({
     sku: '0051',
@@ -249,14 +296,24 @@ test('a cost that leaps is asked about, and taken by a person’s word', async (
     cells: ['0051', rows[1]!.title, '0.45', '4', ''],
   });
   expect((await itemsIn(v.work.db, id)).get('0051')!.cost).toBe(450);
-  await read(id, new Blob([Papa.unparse({ fields: [...NAMES, REASON_COLUMN], data: [[...asked!.cells!, asked!.reason]] })]));
+  await read(
+    id,
+    new Blob([
+      Papa.unparse({ fields: [...NAMES, REASON_COLUMN], data: [[...asked!.cells!, asked!.reason]] }),
+    ]),
+  );
   expect((await itemsIn(v.work.db, id)).get('0051')!.cost).toBe(45);
   expect((await itemsIn(v.work.db, id)).size).toBe(3);
 });
 
 test('two lists dropped one behind the other are both read, in their order', async () => {
   const id = await supplier();
-  const first = await inspect(v.work, { id, currency: 'GBP' }, await WRITERS.csv([item(0, 1), item(1, 1)]), 'a.csv');
+  const first = await inspect(
+    v.work,
+    { id, currency: 'GBP' },
+    await WRITERS.csv([item(0, 1), item(1, 1)]),
+    'a.csv',
+  );
   if (!first.ok) throw new Error(first.reason);
   await startReading(v.work, id, first.value.file, first.value.sample.match);
   await v.work.db.jobs.update(`${id}:list`, { running: { startedAt: 1, done: 0, total: 1 } });
@@ -266,17 +323,29 @@ test('two lists dropped one behind the other are both read, in their order', asy
   await startReading(v.work, id, second.value.file, second.value.sample.match);
   await v.settle(10);
   expect([...(await itemsIn(v.work.db, id)).values()].map((i) => i.stock)).toEqual([33, 1]);
-  expect((await v.work.db.readings.where('[supplier+at]').between([id, 0], [id, Infinity]).toArray()).map((r) => r.from)).toEqual(['a.csv', 'b.csv']);
+  expect(
+    (await v.work.db.readings.where('[supplier+at]').between([id, 0], [id, Infinity]).toArray()).map(
+      (r) => r.from,
+    ),
+  ).toEqual(['a.csv', 'b.csv']);
 });
 
 test('a reading that is stopped before its first row keeps its list, and goes on when asked', async () => {
   const id = await supplier();
-  const seen = await inspect(v.work, { id, currency: 'GBP' }, await WRITERS.csv([item(0, 1), item(1, 1)]), 'a.csv');
+  const seen = await inspect(
+    v.work,
+    { id, currency: 'GBP' },
+    await WRITERS.csv([item(0, 1), item(1, 1)]),
+    'a.csv',
+  );
   if (!seen.ok) throw new Error(seen.reason);
   await startReading(v.work, id, seen.value.file, seen.value.sample.match);
   await v.work.db.jobs.update(`${id}:list`, { running: { startedAt: 1, done: 0, total: 0 }, stop: true });
   await v.settle();
-  expect(await v.work.db.jobs.get(`${id}:list`)).toMatchObject({ running: null, lastSays: 'Stopped before its first row' });
+  expect(await v.work.db.jobs.get(`${id}:list`)).toMatchObject({
+    running: null,
+    lastSays: 'Stopped before its first row',
+  });
   expect(await nextToRead(v.work.db, id)).toMatchObject({ name: 'a.csv' });
   expect((await itemsIn(v.work.db, id)).size).toBe(0);
   await runNow(v.work, `${id}:list`);
@@ -298,12 +367,21 @@ const opened = async (blob: Blob) => {
 };
 const xlsxWith = (sheet: string) =>
   zipSync({
-    'xl/workbook.xml': new TextEncoder().encode('<workbook><sheets><sheet name="A" sheetId="1"/></sheets></workbook>'),
-    'xl/worksheets/sheet1.xml': new TextEncoder().encode(`<worksheet><sheetData>${sheet}</sheetData></worksheet>`),
+    'xl/workbook.xml': new TextEncoder().encode(
+      '<workbook><sheets><sheet name="A" sheetId="1"/></sheets></workbook>',
+    ),
+    'xl/worksheets/sheet1.xml': new TextEncoder().encode(
+      `<worksheet><sheetData>${sheet}</sheetData></worksheet>`,
+    ),
   });
 
 test.each<[string, () => Blob, RegExp, number]>([
-  ['XML nested 100,000 deep', () => new Counted(['<a>'.repeat(100_000), '</a>'.repeat(100_000), ' '.repeat(9_000_000)]), /64 levels/, 2_500_000],
+  [
+    'XML nested 100,000 deep',
+    () => new Counted(['<a>'.repeat(100_000), '</a>'.repeat(100_000), ' '.repeat(9_000_000)]),
+    /64 levels/,
+    2_500_000,
+  ],
   ['JSON nested 100,000 deep', () => new Counted(['['.repeat(100_000)]), /64 levels/, 1_000_000],
   [
     'a workbook with a cell in its last column',
@@ -326,13 +404,33 @@ test.each<[string, () => Blob, RegExp, number]>([
   ['a workbook nested 1,000 deep', () => new Blob([xlsxWith('<x>'.repeat(1000))]), /64 deep/, 0],
   [
     'CSV of 16,384 columns',
-    () => new Counted([`${Array.from({ length: 16_384 }, (_, i) => `c${i}`).join()}\n`, 'x,'.repeat(16_384), '\n'.repeat(9_000_000)]),
+    () =>
+      new Counted([
+        `${Array.from({ length: 16_384 }, (_, i) => `c${i}`).join()}\n`,
+        'x,'.repeat(16_384),
+        '\n'.repeat(9_000_000),
+      ]),
     /16,384 columns; lists of up to 500/,
     3_000_000,
   ],
-  ['30 MB of one line', () => new Counted(Array.from({ length: 30 }, () => 'x'.repeat(1_000_000))), /first line has more than 1 MB/, 6_000_000],
-  ['30 MB of a,', () => new Counted(Array.from({ length: 30 }, () => 'a,'.repeat(500_000))), /first line has more than 1 MB/, 6_000_000],
-  ['JSON of a million fields', () => new Blob([`[{${Array.from({ length: 100_000 }, (_, i) => `"k${i}":1`).join()}}]`]), /501 columns/, 0],
+  [
+    '30 MB of one line',
+    () => new Counted(Array.from({ length: 30 }, () => 'x'.repeat(1_000_000))),
+    /first line has more than 1 MB/,
+    6_000_000,
+  ],
+  [
+    '30 MB of a,',
+    () => new Counted(Array.from({ length: 30 }, () => 'a,'.repeat(500_000))),
+    /first line has more than 1 MB/,
+    6_000_000,
+  ],
+  [
+    'JSON of a million fields',
+    () => new Blob([`[{${Array.from({ length: 100_000 }, (_, i) => `"k${i}":1`).join()}}]`]),
+    /501 columns/,
+    0,
+  ],
 ])('%s is refused at the limit, and no more of it is read', async (_, make, says, most) => {
   Counted.taken = 0;
   expect(await opened(make())).toMatchObject({ ok: false, reason: expect.stringMatching(says) });
@@ -363,22 +461,42 @@ test.each<[string, string]>([
     .split('\n')
     .slice(1, 50)
     .map((l) => l.split(','));
-  expect(guessMatch({ kind: 'csv', delimiter: ',', encoding: 'utf-8', headerRow: 0 }, found.value.header, rows, 'GBP').fields).toContain('sku');
+  expect(
+    guessMatch(
+      { kind: 'csv', delimiter: ',', encoding: 'utf-8', headerRow: 0 },
+      found.value.header,
+      rows,
+      'GBP',
+    ).fields,
+  ).toContain('sku');
 });
 
 test('a record longer than all that is read at once ends nothing: what stands behind it comes in', async () => {
   const id = await supplier();
-  await read(id, new Blob([`SKU,Title,Cost,Stock,Note\n0050,Lens,1.00,1,\n0051,${'x'.repeat(9_000_000)}\n0052,Lens,2.00,2,\n`]));
+  await read(
+    id,
+    new Blob([
+      `SKU,Title,Cost,Stock,Note\n0050,Lens,1.00,1,\n0051,${'x'.repeat(9_000_000)}\n0052,Lens,2.00,2,\n`,
+    ]),
+  );
   expect([...(await itemsIn(v.work.db, id)).keys()]).toEqual(['0050', '0052']);
-  expect(await refusedOf(id)).toMatchObject([{ line: 3, reason: expect.stringMatching(/more than 1 MB/), taken: false }]);
+  expect(await refusedOf(id)).toMatchObject([
+    { line: 3, reason: expect.stringMatching(/more than 1 MB/), taken: false },
+  ]);
 });
 
 test('archives whose files are not of their checksum or size are damaged; long figures of JSON keep all their digits', async () => {
-  const packed = zipSync({ 'list.csv': new TextEncoder().encode('SKU,Title,Cost\nA-1,Torch,1.00\n') }, { level: 0 });
+  const packed = zipSync(
+    { 'list.csv': new TextEncoder().encode('SKU,Title,Cost\nA-1,Torch,1.00\n') },
+    { level: 0 },
+  );
   const at = new TextDecoder('latin1').decode(packed).indexOf('Torch');
   const touched = packed.slice();
   touched[at] = 66;
-  expect(await opened(new Blob([touched as BlobPart]))).toMatchObject({ ok: false, reason: expect.stringMatching(/damaged/) });
+  expect(await opened(new Blob([touched as BlobPart]))).toMatchObject({
+    ok: false,
+    reason: expect.stringMatching(/damaged/),
+  });
   expect(await opened(new Blob([packed as BlobPart]))).toMatchObject({ ok: true });
   const id = await supplier();
   const json =
@@ -400,5 +518,7 @@ test('a delimiter at the end of every row is no shift; “no rows” is said onl
   };
   expect(await said('SKU,Title,Cost\n')).toMatch(/no rows below/);
   expect(await said(`SKU,Title,Cost\nA-1,${'x'.repeat(300_000)},1.00\n`)).toBe(1);
-  expect(await said(`SKU,Title,Cost\nA-1,${'x'.repeat(3_000_000)},1.00\n`)).toMatch(/No row of it can be read: line 2/);
+  expect(await said(`SKU,Title,Cost\nA-1,${'x'.repeat(3_000_000)},1.00\n`)).toMatch(
+    /No row of it can be read: line 2/,
+  );
 });

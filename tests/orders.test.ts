@@ -1,7 +1,17 @@
 import { NOTHING } from '@/core/ledger';
 import { type MarketConnection, type Order, SampanDatabase } from '@/store';
 import { lastUndoable, setOwnPrice, undo } from '@/work/bench';
-import { actualOf, cancelOrder, editOrder, forwardOrder, noteSeen, recheckOrders, releaseOrder, setForwarding, standingFor } from '@/work/desk';
+import {
+  actualOf,
+  cancelOrder,
+  editOrder,
+  forwardOrder,
+  noteSeen,
+  recheckOrders,
+  releaseOrder,
+  setForwarding,
+  standingFor,
+} from '@/work/desk';
 import { dispatchFor, tellAnyway } from '@/work/intake';
 import { readCourse } from '@/work/needs';
 import { loadRecorded } from '@/work/recorded';
@@ -34,7 +44,10 @@ test('by hand: nothing is bought before a person says so, and then once', async 
   await v.settle(3_600_000);
   expect(v.outside.warehouse.purchases).toHaveLength(0);
   expect(await forwardOrder(v.work, order.id)).toEqual({ ok: true });
-  expect(await forwardOrder(v.work, order.id)).toMatchObject({ ok: false, reason: expect.stringMatching(/too late/) });
+  expect(await forwardOrder(v.work, order.id)).toMatchObject({
+    ok: false,
+    reason: expect.stringMatching(/too late/),
+  });
   await v.settle();
   expect(v.outside.warehouse.purchases).toHaveLength(1);
 });
@@ -46,9 +59,17 @@ test('the supplier gets name, reference, ship-to and the slip as edited; nothing
   expect(await editOrder(v.work, order.id, { address, slip: 'For Ida' })).toEqual({ ok: true });
   await forwardOrder(v.work, order.id);
   const [row] = await v.work.db.outbox.where('subject').equals(`order:${order.id}`).toArray();
-  expect(row!.body).toMatchObject({ reference: order.number, shop: 'Dusk & Dipper', slip: 'For Ida', address: { line2: 'Top floor' } });
+  expect(row!.body).toMatchObject({
+    reference: order.number,
+    shop: 'Dusk & Dipper',
+    slip: 'For Ida',
+    address: { line2: 'Top floor' },
+  });
   await v.settle();
-  expect(v.outside.warehouse.purchases[0]!.shipTo).toMatchObject({ line2: 'Top floor', name: order.address.name });
+  expect(v.outside.warehouse.purchases[0]!.shipTo).toMatchObject({
+    line2: 'Top floor',
+    name: order.address.name,
+  });
   expect(await editOrder(v.work, order.id, { slip: 'late' })).toMatchObject({ ok: false });
 });
 
@@ -110,7 +131,11 @@ test('a buyer who cancels before it is bought stops it; afterwards the purchase 
   const late = await sold();
   touch(v.outside.market, v.outside.market.orders[1]!, { status: 'cancelled' });
   await v.settle(61_000);
-  expect(await now(late)).toMatchObject({ refusal: expect.stringMatching(/took BT-88001 back. It costs nothing/), open: 1, charged: { goods: 0 } });
+  expect(await now(late)).toMatchObject({
+    refusal: expect.stringMatching(/took BT-88001 back. It costs nothing/),
+    open: 1,
+    charged: { goods: 0 },
+  });
   expect(v.outside.warehouse).toMatchObject({ purchases: [{ status: 'cancelled' }], balance: 250_000 });
   await noteSeen(v.work, late.id);
   expect((await now(late)).open).toBe(0);
@@ -128,7 +153,9 @@ test('a buyer who cancels before it is bought stops it; afterwards the purchase 
   await v.settle(61_000);
   const { goods, shipping } = v.outside.warehouse.purchases[2]!;
   expect(await now(gone)).toMatchObject({
-    refusal: expect.stringMatching(/^Cancelled after it was bought. Brackwater Trade had shipped BT-88003 by then. It costs/),
+    refusal: expect.stringMatching(
+      /^Cancelled after it was bought. Brackwater Trade had shipped BT-88003 by then. It costs/,
+    ),
     open: 1,
   });
   expect(actualOf(await now(gone))!.profit).toBe(-goods - shipping);
@@ -138,14 +165,23 @@ test('a buyer who cancels before it is bought stops it; afterwards the purchase 
 test('the seller cancels what is bought: the supplier is asked first, and only if it agrees is the buyer refunded', async () => {
   const back = await sold();
   expect(await cancelOrder(v.work, back.id, 'Sold elsewhere')).toEqual({ ok: true });
-  expect([standingFor(await now(back)), v.outside.market.orders[0]!.status]).toEqual(['being cancelled', 'paid']);
+  expect([standingFor(await now(back)), v.outside.market.orders[0]!.status]).toEqual([
+    'being cancelled',
+    'paid',
+  ]);
   await v.settle();
-  expect([standingFor(await now(back)), v.outside.market.orders[0]!.status]).toEqual(['cancelled', 'cancelled']);
+  expect([standingFor(await now(back)), v.outside.market.orders[0]!.status]).toEqual([
+    'cancelled',
+    'cancelled',
+  ]);
   const kept = await sold();
   advance(v.outside.warehouse, 'BT-88002', v.work.clock(), 0);
   expect(await cancelOrder(v.work, kept.id, 'Sold elsewhere')).toEqual({ ok: true });
   await v.settle();
-  expect(await now(kept)).toMatchObject({ refusal: expect.stringMatching(/^It was not cancelled/), facts: { cancelledAt: null } });
+  expect(await now(kept)).toMatchObject({
+    refusal: expect.stringMatching(/^It was not cancelled/),
+    facts: { cancelledAt: null },
+  });
   await v.settle(300_000);
   expect(v.outside.market.orders[1]!.status).toBe('shipped');
 });
@@ -165,7 +201,8 @@ test('a purchase whose answer was lost and whose next try meets a 404 from betwe
   brackwater.set({ random: null });
   await v.settle(600_000);
   expect((await now(copy)).supplierNumber).toBe('BT-88001');
-  // A copy from before the purchase, with another message for the slip: the same key, so that it is the same purchase.
+  // A copy from before the purchase, with another message for the slip: the same key, so that it is the same
+  // purchase.
   await v.work.db.outbox.clear();
   await v.work.db.orders.put({ ...copy, slip: 'Another word' });
   await forwardOrder(v.work, copy.id);
@@ -190,7 +227,10 @@ test('a purchase that waits for an outage to end is withdrawn when the buyer can
   const again = await sold();
   callOff(v.outside.warehouse, v.outside.warehouse.purchases[0]!);
   await v.settle(300_000);
-  expect([standingFor(await now(again)), (await now(again)).refusal]).toEqual(['held', expect.stringMatching(/cancelled BT-88001/)]);
+  expect([standingFor(await now(again)), (await now(again)).refusal]).toEqual([
+    'held',
+    expect.stringMatching(/cancelled BT-88001/),
+  ]);
   await releaseOrder(v.work, again.id, [], true);
   await v.settle();
   expect(v.outside.warehouse.purchases.map((p) => p.status)).toEqual(['cancelled', 'accepted']);
@@ -205,7 +245,11 @@ test('what somebody between answers refuses no listing and no parcel at once, an
   await v.work.db.outbox.update(`publish:${listing.id}`, { state: 'waiting', attempts: 0 });
   for (let k = 0; k < 8; k++) await v.settle(400_000);
   const published = await v.work.db.outbox.get(`publish:${listing.id}`);
-  expect(published).toMatchObject({ state: 'refused', attempts: 5, says: expect.stringMatching(/something stands between/) });
+  expect(published).toMatchObject({
+    state: 'refused',
+    attempts: 5,
+    says: expect.stringMatching(/something stands between/),
+  });
 });
 
 test('a sale lowers what is promised, so that the last piece is not sold twice', async () => {
@@ -236,7 +280,9 @@ test('a carrier the marketplace does not list is told as another carrier', async
   const order = await sold();
   const market = (await v.work.db.connections.get('pennywharf')) as MarketConnection;
   const parcel = { carrier: 'Snail Mail', tracking: 'ABC123456', shippedAt: 1, deliveredAt: null };
-  expect(dispatchFor({ ...order, parcels: [parcel] }, market, 5)).toMatchObject({ body: { carrier: 'other' } });
+  expect(dispatchFor({ ...order, parcels: [parcel] }, market, 5)).toMatchObject({
+    body: { carrier: 'other' },
+  });
   expect(dispatchFor({ ...order, parcels: [] }, market, 5)).toBeNull();
 });
 
@@ -249,7 +295,9 @@ test('Today names what needs a person, worst first, with where to mend it', asyn
   const course = await readCourse(v.work.db, v.work.clock());
   const ids = course.needs.map((need) => need.id.split(':')[0]);
   expect(new Set(ids)).toEqual(new Set(['connection', 'order', 'listing']));
-  expect(course.needs.map((need) => need.left)).toEqual([...course.needs.map((need) => need.left)].sort((a, b) => a - b));
+  expect(course.needs.map((need) => need.left)).toEqual(
+    [...course.needs.map((need) => need.left)].sort((a, b) => a - b),
+  );
   expect(course.needs.find((need) => need.id === `order:${bad.id}`)).toMatchObject({
     href: `/orders?row=${encodeURIComponent(bad.id)}`,
     why: expect.stringMatching(/postcode/),
@@ -269,14 +317,25 @@ test('an account is settled to the penny, and differs where the supplier charged
   expect(order.expected!.goods).toBe(listing.facts.cost);
   expect((await now(order)).charged.goods).toBe(listing.facts.cost + 37);
   const { expected } = order;
-  expect(expected!.profit).toBe(expected!.revenue - expected!.goods - expected!.shipping - expected!.fee - expected!.payment - expected!.tax);
+  expect(expected!.profit).toBe(
+    expected!.revenue -
+      expected!.goods -
+      expected!.shipping -
+      expected!.fee -
+      expected!.payment -
+      expected!.tax,
+  );
   expect(NOTHING.profit).toBe(0);
 });
 
 test('a recorded past is loaded once into an empty shop, and an unknown one is refused whole', async () => {
   const db = new SampanDatabase(`past-${Math.random()}`);
-  const text = JSON.stringify({ tables: { notes: [{ id: 'n', value: { int32: [1, 2] } }], connections: [{ id: 'c' }] } });
-  await expect(loadRecorded(db, JSON.stringify({ tables: { notes: [], surprises: [{}] } }))).rejects.toThrow(/surprises/);
+  const text = JSON.stringify({
+    tables: { notes: [{ id: 'n', value: { int32: [1, 2] } }], connections: [{ id: 'c' }] },
+  });
+  await expect(loadRecorded(db, JSON.stringify({ tables: { notes: [], surprises: [{}] } }))).rejects.toThrow(
+    /surprises/,
+  );
   expect(await loadRecorded(db, text)).toBe(true);
   expect((await db.notes.get('n'))!.value).toEqual(Int32Array.from([1, 2]));
   expect(await loadRecorded(db, text)).toBe(false);

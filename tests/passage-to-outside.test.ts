@@ -31,7 +31,9 @@ beforeEach(() => {
 });
 
 const ask = (service: string, path: string, headers: Record<string, string> = {}) =>
-  GET(new Request(`http://127.0.0.1:4800/api/outside/${service}${path}`, { headers }), { params: Promise.resolve({ service, path: [] }) });
+  GET(new Request(`http://127.0.0.1:4800/api/outside/${service}${path}`, { headers }), {
+    params: Promise.resolve({ service, path: [] }),
+  });
 
 test('only services the server was started with are asked', async () => {
   expect((await ask('elsewhere', '/v1/items')).status).toBe(404);
@@ -40,13 +42,21 @@ test('only services the server was started with are asked', async () => {
 });
 
 test('a path cannot lead to another host', async () => {
-  for (const path of ['//127.0.0.1:9/x', '/..//127.0.0.1:9/x', '/@127.0.0.1:9/', '/%2e%2e/x']) await ask('known', path);
+  for (const path of ['//127.0.0.1:9/x', '/..//127.0.0.1:9/x', '/@127.0.0.1:9/', '/%2e%2e/x'])
+    await ask('known', path);
   expect(seen.length).toBe(4);
 });
 
 test('few headers pass, each way', async () => {
-  respond = () => ({ headers: { 'content-type': 'application/json', etag: '"1"', 'set-cookie': 'a=b', 'x-powered-by': 'x' } });
-  const answer = await ask('known', '/v1/items', { authorization: 'Basic x', cookie: 'secret=1', 'if-none-match': '"1"', 'x-other': 'y' });
+  respond = () => ({
+    headers: { 'content-type': 'application/json', etag: '"1"', 'set-cookie': 'a=b', 'x-powered-by': 'x' },
+  });
+  const answer = await ask('known', '/v1/items', {
+    authorization: 'Basic x',
+    cookie: 'secret=1',
+    'if-none-match': '"1"',
+    'x-other': 'y',
+  });
   expect(seen[0]!.headers).toMatchObject({ authorization: 'Basic x', 'if-none-match': '"1"' });
   expect(seen[0]!.headers).not.toHaveProperty('cookie');
   expect(seen[0]!.headers).not.toHaveProperty('x-other');
@@ -56,16 +66,35 @@ test('few headers pass, each way', async () => {
 });
 
 test('another site’s page cannot use it', async () => {
-  for (const site of ['cross-site', 'same-site']) expect((await ask('known', '/v1/items', { 'sec-fetch-site': site })).status).toBe(403);
+  for (const site of ['cross-site', 'same-site'])
+    expect((await ask('known', '/v1/items', { 'sec-fetch-site': site })).status).toBe(403);
   expect((await ask('known', '/v1/items', { 'sec-fetch-site': 'same-origin' })).status).toBe(200);
   expect(seen).toHaveLength(1);
 });
 
 test.each([
-  ['a page instead of JSON', { headers: { 'content-type': 'text/html' }, body: '<script>x</script>' }, '/v1/items', 502],
+  [
+    'a page instead of JSON',
+    { headers: { 'content-type': 'text/html' }, body: '<script>x</script>' },
+    '/v1/items',
+    502,
+  ],
   ['a redirect', { status: 302, headers: { location: 'http://127.0.0.1:9/' } }, '/v1/items', 502],
-  ['50 MB', { headers: { 'content-type': 'application/json', 'content-length': '50000000' }, body: Buffer.alloc(50_000_000, 120) }, '/v1/items', 413],
-  ['a page for a picture', { headers: { 'content-type': 'text/html' }, body: '<script>x</script>' }, '/pictures/a.svg', 415],
+  [
+    '50 MB',
+    {
+      headers: { 'content-type': 'application/json', 'content-length': '50000000' },
+      body: Buffer.alloc(50_000_000, 120),
+    },
+    '/v1/items',
+    413,
+  ],
+  [
+    'a page for a picture',
+    { headers: { 'content-type': 'text/html' }, body: '<script>x</script>' },
+    '/pictures/a.svg',
+    415,
+  ],
 ])('%s is not passed on', async (_, answer, path, status) => {
   respond = () => answer;
   const got = await ask('known', path);
@@ -76,7 +105,11 @@ test.each([
 test('a picture is passed on so that nothing in it can run', async () => {
   respond = () => ({ headers: { 'content-type': 'image/svg+xml' }, body: '<svg onload="x()"/>' });
   const got = await ask('known', '/pictures/a.svg');
-  expect([got.status, got.headers.get('content-type'), got.headers.get('x-content-type-options')]).toEqual([200, 'image/svg+xml', 'nosniff']);
+  expect([got.status, got.headers.get('content-type'), got.headers.get('x-content-type-options')]).toEqual([
+    200,
+    'image/svg+xml',
+    'nosniff',
+  ]);
   expect(got.headers.get('content-security-policy')).toMatch(/^sandbox; default-src 'none'/);
 });
 
@@ -95,5 +128,9 @@ test('bodies go on as they are, with their key', async () => {
     }),
     { params: Promise.resolve({ service: 'known', path: [] }) },
   );
-  expect(seen[0]).toMatchObject({ url: '/v1/orders', body: '{"a":1}', headers: { 'idempotency-key': 'k', 'content-type': 'application/json' } });
+  expect(seen[0]).toMatchObject({
+    url: '/v1/orders',
+    body: '{"a":1}',
+    headers: { 'idempotency-key': 'k', 'content-type': 'application/json' },
+  });
 });

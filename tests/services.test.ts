@@ -2,14 +2,20 @@ import { createHash } from 'node:crypto';
 import type { WireItemPage, WireOrder, WirePurchaseAnswer } from '../src/connect/wire';
 import { type StandIns, startStandIns } from '../stand-ins/start';
 
-/** The stand-ins keep to the wire contract; whoever writes another service against it can start from these. */
+/**
+ * The stand-ins keep to the wire contract; whoever writes another service against it can start from these.
+ */
 let s: StandIns;
 let time = Date.parse('2026-11-02T09:00:00Z');
 const BASIC = { authorization: `Basic ${Buffer.from('DD-4471:lantern-moss-42').toString('base64')}` };
 const JSON_BODY = { 'content-type': 'application/json' };
-const bw = (path: string, init: RequestInit = {}) => fetch(s.origins.brackwater + path, { ...init, headers: { ...BASIC, ...init.headers } });
+const bw = (path: string, init: RequestInit = {}) =>
+  fetch(s.origins.brackwater + path, { ...init, headers: { ...BASIC, ...init.headers } });
 const pw = (path: string, init: RequestInit = {}, token = 'tok') =>
-  fetch(s.origins.pennywharf + path, { ...init, headers: { authorization: `Bearer ${token}`, ...init.headers } });
+  fetch(s.origins.pennywharf + path, {
+    ...init,
+    headers: { authorization: `Bearer ${token}`, ...init.headers },
+  });
 const post = (body: unknown, headers: Record<string, string> = {}): RequestInit => ({
   method: 'POST',
   headers: { ...JSON_BODY, ...headers },
@@ -17,7 +23,13 @@ const post = (body: unknown, headers: Record<string, string> = {}): RequestInit 
 });
 
 beforeEach(async () => {
-  s = await startStandIns({ folder: null, pace: 'still', items: 60, ports: { brackwater: 0, pennywharf: 0 }, now: () => time });
+  s = await startStandIns({
+    folder: null,
+    pace: 'still',
+    items: 60,
+    ports: { brackwater: 0, pennywharf: 0 },
+    now: () => time,
+  });
   s.market.tokens.push('tok');
 });
 afterEach(() => s.stop());
@@ -36,7 +48,9 @@ async function anyItem(): Promise<{ sku: string; stock: number }> {
 }
 
 test('nothing is told without account and key', async () => {
-  const answer = await fetch(`${s.origins.brackwater}/v1/items`, { headers: { authorization: `Basic ${btoa('DD-4471:wrong')}` } });
+  const answer = await fetch(`${s.origins.brackwater}/v1/items`, {
+    headers: { authorization: `Basic ${btoa('DD-4471:wrong')}` },
+  });
   expect(answer.status).toBe(401);
   expect(answer.headers.get('content-type')).toBe('application/problem+json');
   expect(await answer.json()).toMatchObject({ status: 401, type: 'urn:wire:credentials' });
@@ -51,7 +65,9 @@ test('pages follow cursors to the end, each item once, and an unchanged page is 
     const page = (await answer.json()) as WireItemPage;
     expect(page.total).toBe(60);
     skus.push(...page.items.map((i) => i.sku));
-    const again = await bw(`/v1/items?limit=25${cursor ? `&cursor=${cursor}` : ''}`, { headers: { 'if-none-match': answer.headers.get('etag')! } });
+    const again = await bw(`/v1/items?limit=25${cursor ? `&cursor=${cursor}` : ''}`, {
+      headers: { 'if-none-match': answer.headers.get('etag')! },
+    });
     expect(again.status).toBe(304);
     if (!page.next) break;
     cursor = page.next;
@@ -66,7 +82,9 @@ test('a purchase with the same key is taken once and answered the same; another 
   const again = await bw('/v1/orders', post(purchase(sku, 2), { 'idempotency-key': 'key-00000001' }));
   const other = await bw('/v1/orders', post(purchase(sku, 1), { 'idempotency-key': 'key-00000001' }));
   expect([first.status, again.status, other.status]).toEqual([201, 200, 422]);
-  expect(((await again.json()) as WirePurchaseAnswer).number).toBe(((await first.json()) as WirePurchaseAnswer).number);
+  expect(((await again.json()) as WirePurchaseAnswer).number).toBe(
+    ((await first.json()) as WirePurchaseAnswer).number,
+  );
   expect(s.warehouse.purchases).toHaveLength(1);
   const page = (await (await bw('/v1/items?limit=60')).json()) as WireItemPage;
   expect(page.items.find((i) => i.sku === sku)!.stock).toBe(stock - 2);
@@ -74,15 +92,34 @@ test('a purchase with the same key is taken once and answered the same; another 
 
 test.each([
   ['no key', (sku: string) => bw('/v1/orders', post(purchase(sku))), 400],
-  ['too many', (sku: string) => bw('/v1/orders', post(purchase(sku, 9999), { 'idempotency-key': 'key-00000002' })), 409],
-  ['an unknown item', () => bw('/v1/orders', post(purchase('BW-none'), { 'idempotency-key': 'key-00000003' })), 409],
+  [
+    'too many',
+    (sku: string) => bw('/v1/orders', post(purchase(sku, 9999), { 'idempotency-key': 'key-00000002' })),
+    409,
+  ],
+  [
+    'an unknown item',
+    () => bw('/v1/orders', post(purchase('BW-none'), { 'idempotency-key': 'key-00000003' })),
+    409,
+  ],
   [
     'a strange country',
     (sku: string) =>
-      bw('/v1/orders', post({ ...purchase(sku), shipTo: { ...purchase(sku).shipTo, country: 'US' } }, { 'idempotency-key': 'key-00000004' })),
+      bw(
+        '/v1/orders',
+        post(
+          { ...purchase(sku), shipTo: { ...purchase(sku).shipTo, country: 'US' } },
+          { 'idempotency-key': 'key-00000004' },
+        ),
+      ),
     422,
   ],
-  ['no lines', (sku: string) => bw('/v1/orders', post({ ...purchase(sku), lines: [] }, { 'idempotency-key': 'key-00000005' })), 400],
+  [
+    'no lines',
+    (sku: string) =>
+      bw('/v1/orders', post({ ...purchase(sku), lines: [] }, { 'idempotency-key': 'key-00000005' })),
+    400,
+  ],
   ['broken JSON', () => bw('/v1/orders', { method: 'POST', headers: JSON_BODY, body: '{' }), 400],
 ] as const)('a purchase with %s is refused and costs nothing', async (_, ask, status) => {
   const { sku } = await anyItem();
@@ -95,20 +132,34 @@ test.each([
 test('a purchase is found by its reference, and taken back while it has not left: the money and the goods come back but for what was picked', async () => {
   const { sku, stock } = await anyItem();
   const before = s.warehouse.balance;
-  const { number } = (await (await bw('/v1/orders', post(purchase(sku, 2), { 'idempotency-key': 'key-00000010' }))).json()) as WirePurchaseAnswer;
-  const find = async (reference: string) => (await (await bw(`/v1/orders?reference=${reference}`)).json()).orders;
+  const { number } = (await (
+    await bw('/v1/orders', post(purchase(sku, 2), { 'idempotency-key': 'key-00000010' }))
+  ).json()) as WirePurchaseAnswer;
+  const find = async (reference: string) =>
+    (await (await bw(`/v1/orders?reference=${reference}`)).json()).orders;
   expect(await find('PW-1')).toMatchObject([{ number, status: 'accepted' }]);
   expect(await find('PW-2')).toEqual([]);
-  const cancel = () => bw(`/v1/orders/${number}/cancel`, post({ reason: 'x' }, { 'idempotency-key': 'back-0000001' }));
+  const cancel = () =>
+    bw(`/v1/orders/${number}/cancel`, post({ reason: 'x' }, { 'idempotency-key': 'back-0000001' }));
   for (let k = 0; k < 2; k++)
-    expect(await (await cancel()).json()).toMatchObject({ status: 'cancelled', charge: { goods: '0.00', shipping: '0.00' } });
+    expect(await (await cancel()).json()).toMatchObject({
+      status: 'cancelled',
+      charge: { goods: '0.00', shipping: '0.00' },
+    });
   expect([s.warehouse.balance, (await anyItem()).stock]).toEqual([before, stock]);
   expect(await find('PW-1')).toMatchObject([{ status: 'cancelled' }]);
-  const other = (await (await bw('/v1/orders', post(purchase(sku), { 'idempotency-key': 'key-00000011' }))).json()) as WirePurchaseAnswer;
+  const other = (await (
+    await bw('/v1/orders', post(purchase(sku), { 'idempotency-key': 'key-00000011' }))
+  ).json()) as WirePurchaseAnswer;
   await fetch(`${s.origins.brackwater}/control/advance`, post({ status: 'accepted' }));
-  const late = await bw(`/v1/orders/${other.number}/cancel`, post({ reason: 'x' }, { 'idempotency-key': 'back-0000002' }));
+  const late = await bw(
+    `/v1/orders/${other.number}/cancel`,
+    post({ reason: 'x' }, { 'idempotency-key': 'back-0000002' }),
+  );
   expect([late.status, (await late.json()).type]).toEqual([409, 'urn:wire:state']);
-  expect((await bw('/v1/orders/BT-1/cancel', post({}, { 'idempotency-key': 'back-0000003' }))).status).toBe(404);
+  expect((await bw('/v1/orders/BT-1/cancel', post({}, { 'idempotency-key': 'back-0000003' }))).status).toBe(
+    404,
+  );
 });
 
 test('an order on its way shows up in the feed after its cursor, with carrier and number', async () => {
@@ -119,7 +170,11 @@ test('an order on its way shows up in the feed after its cursor, with carrier an
   await fetch(`${s.origins.brackwater}/control/advance`, post({ status: 'accepted' }));
   const second = await (await bw(`/v1/orders?after=${first.next}`)).json();
   expect(second.changes).toMatchObject([
-    { status: 'shipped', reference: 'PW-1', parcels: [{ carrier: 'Rookline Parcels', tracking: expect.stringMatching(/^LX\d{9}GB$/) }] },
+    {
+      status: 'shipped',
+      reference: 'PW-1',
+      parcels: [{ carrier: 'Rookline Parcels', tracking: expect.stringMatching(/^LX\d{9}GB$/) }],
+    },
   ]);
   expect((await (await bw(`/v1/orders?after=${second.next}`)).json()).changes).toEqual([]);
 });
@@ -137,7 +192,11 @@ const exchange = (code: string, verifier = VERIFIER) =>
   fetch(`${s.origins.pennywharf}/token`, {
     method: 'POST',
     headers: { 'content-type': 'application/x-www-form-urlencoded' },
-    body: new URLSearchParams({ code, code_verifier: verifier, redirect_uri: 'http://127.0.0.1:4800/connections/return' }),
+    body: new URLSearchParams({
+      code,
+      code_verifier: verifier,
+      redirect_uri: 'http://127.0.0.1:4800/connections/return',
+    }),
   });
 
 test('consent gives a code that works once, with the secret of who began it', async () => {
@@ -151,9 +210,13 @@ test('consent gives a code that works once, with the secret of who began it', as
 });
 
 test('a refused consent comes back with an error, and nobody is sent to another machine', async () => {
-  expect(new URL((await consent('refuse')).headers.get('location')!).searchParams.get('error')).toBe('access_denied');
+  expect(new URL((await consent('refuse')).headers.get('location')!).searchParams.get('error')).toBe(
+    'access_denied',
+  );
   expect((await consent('allow', 'https://evil.example/return')).status).toBe(400);
-  const page = await fetch(`${s.origins.pennywharf}/consent?redirect_uri=${encodeURIComponent('"><script>')}`);
+  const page = await fetch(
+    `${s.origins.pennywharf}/consent?redirect_uri=${encodeURIComponent('"><script>')}`,
+  );
   expect(page.status).toBe(400);
   expect(await page.text()).not.toContain('<script>');
 });
@@ -169,7 +232,11 @@ const LISTING = {
   state: 'live',
 };
 const put = (sku: string, change: object = {}) =>
-  pw(`/v1/listings/${sku}`, { method: 'PUT', headers: JSON_BODY, body: JSON.stringify({ ...LISTING, ...change }) });
+  pw(`/v1/listings/${sku}`, {
+    method: 'PUT',
+    headers: JSON_BODY,
+    body: JSON.stringify({ ...LISTING, ...change }),
+  });
 
 test.each([
   ['title', { title: 'x'.repeat(76) }],
@@ -212,17 +279,34 @@ test('an order is dispatched once; the same key is answered again, another is re
   const dispatch = (key: string, change: object = {}) =>
     pw(
       `/v1/orders/${numbers[0]}/dispatch`,
-      post({ carrier: 'rookline', tracking: 'LX406160077GB', shippedAt: new Date(time).toISOString(), ...change }, { 'idempotency-key': key }),
+      post(
+        {
+          carrier: 'rookline',
+          tracking: 'LX406160077GB',
+          shippedAt: new Date(time).toISOString(),
+          ...change,
+        },
+        { 'idempotency-key': key },
+      ),
     );
   expect((await dispatch('k1', { carrier: 'unknown' })).status).toBe(422);
   expect((await dispatch('k1', { shippedAt: new Date(time + 3_600_000).toISOString() })).status).toBe(422);
-  expect([(await dispatch('k1')).status, (await dispatch('k1')).status, (await dispatch('k2')).status]).toEqual([200, 200, 409]);
+  expect([
+    (await dispatch('k1')).status,
+    (await dispatch('k1')).status,
+    (await dispatch('k2')).status,
+  ]).toEqual([200, 200, 409]);
   const feed = await (await pw('/v1/orders')).json();
   const order = (feed.orders as WireOrder[]).at(-1)!;
   // 12.99: fee 12 % = 1.5588 → 1.56 a unit and 0.20; payment 2.4 % and 0.25.
   const units = order.lines[0]!.quantity;
-  expect(order.charged).toEqual({ fee: (1.56 * units + 0.2).toFixed(2), payment: (Math.round(12.99 * units * 2.4) / 100 + 0.25).toFixed(2) });
-  expect((await pw(`/v1/orders/${numbers[0]}/cancel`, post({ reason: 'x' }, { 'idempotency-key': 'k3' }))).status).toBe(409);
+  expect(order.charged).toEqual({
+    fee: (1.56 * units + 0.2).toFixed(2),
+    payment: (Math.round(12.99 * units * 2.4) / 100 + 0.25).toFixed(2),
+  });
+  expect(
+    (await pw(`/v1/orders/${numbers[0]}/cancel`, post({ reason: 'x' }, { 'idempotency-key': 'k3' }))).status,
+  ).toBe(409);
 });
 
 test('provoked faults happen as often as asked, and the control door stays open', async () => {
@@ -235,7 +319,9 @@ test('provoked faults happen as often as asked, and the control door stays open'
   expect((await bw('/v1/account')).status).toBe(503);
   await fault({ outage: false, loseAnswers: 1 });
   const { sku } = await anyItem();
-  await expect(bw('/v1/orders', post(purchase(sku), { 'idempotency-key': 'key-00000007' }))).rejects.toThrow();
+  await expect(
+    bw('/v1/orders', post(purchase(sku), { 'idempotency-key': 'key-00000007' })),
+  ).rejects.toThrow();
   expect(s.warehouse.purchases).toHaveLength(1);
   time += 1;
 });

@@ -2,7 +2,16 @@ import type { ListingRow } from '@/core/lists';
 import { guessMatch } from '@/core/lists';
 import type { MarketConnection } from '@/store';
 import { lastUndoable, undo } from '@/work/bench';
-import { addListings, bringInFile, findLinks, linkListings, removeListings, setBackup, startBringIn, unlinkedOf } from '@/work/bring-in';
+import {
+  addListings,
+  bringInFile,
+  findLinks,
+  linkListings,
+  removeListings,
+  setBackup,
+  startBringIn,
+  unlinkedOf,
+} from '@/work/bring-in';
 import { CatalogueDesk, keyOf } from '@/work/catalogue';
 import { standingFor } from '@/work/desk';
 import { inspect } from '@/work/lists';
@@ -26,7 +35,14 @@ afterEach(() => v.end());
 const refresh = () => v.settle(16 * 60_000);
 const search = (query: string) => {
   desk.stale();
-  return desk.search({ market: 'pennywharf', query, sort: 'listed', descending: false, offset: 0, limit: 500 });
+  return desk.search({
+    market: 'pennywharf',
+    query,
+    sort: 'listed',
+    descending: false,
+    offset: 0,
+    limit: 500,
+  });
 };
 
 describe('taking goods', () => {
@@ -37,12 +53,24 @@ describe('taking goods', () => {
     const { products, listings } = await desk.take({ query: 'lantern cost:<20' }, 'pennywharf');
     expect([listings, products]).toEqual([told.items + told.along - told.taken, told.products]);
     expect(told.noPicture).toBe(found.filter((r) => r.item.pictures === 0).length);
-    expect(await desk.weigh({ query: 'lantern cost:<20' }, 'pennywharf')).toMatchObject({ taken: told.items, products: 0 });
+    expect(await desk.weigh({ query: 'lantern cost:<20' }, 'pennywharf')).toMatchObject({
+      taken: told.items,
+      products: 0,
+    });
   });
 
   test('a range of a sorted search is marked by keys, seen or not', async () => {
     const whole = (await search('')).rows.map((r) => r.key);
-    expect(await desk.range({ market: null, query: '', sort: 'listed', descending: false, offset: 60, limit: 100 })).toEqual(whole.slice(60, 160));
+    expect(
+      await desk.range({
+        market: null,
+        query: '',
+        sort: 'listed',
+        descending: false,
+        offset: 60,
+        limit: 100,
+      }),
+    ).toEqual(whole.slice(60, 160));
   });
 
   test('a word that may become a field does not empty the table while it is typed, and no action takes it for more than it is', async () => {
@@ -58,7 +86,14 @@ describe('taking goods', () => {
     expect((await desk.matchesOf('lantern cos', 'pennywharf')).keys).toEqual([]);
     expect(await search('lantern zzz')).toMatchObject({ matches: 0, begun: null, used: 'lantern zzz' });
     // Made ready between questions, the answers stay the same.
-    const sorted = { market: 'pennywharf', query: 'la', sort: 'margin', descending: true, offset: 0, limit: 40 } as const;
+    const sorted = {
+      market: 'pennywharf',
+      query: 'la',
+      sort: 'margin',
+      descending: true,
+      offset: 0,
+      limit: 40,
+    } as const;
     const cold = (await desk.search(sorted)).rows;
     while (desk.prepare());
     await desk.search({ ...sorted, query: '' });
@@ -134,9 +169,14 @@ describe('taking goods', () => {
 describe('saved searches that watch', () => {
   const keep = async (query: string, watch: 'report' | 'take') => {
     desk.stale();
-    return saveSearch(v.work, { name: 'Watched', query, sort: '', market: 'pennywharf', watch }, (await desk.matchesOf(query, 'pennywharf')).hashes);
+    return saveSearch(
+      v.work,
+      { name: 'Watched', query, sort: '', market: 'pennywharf', watch },
+      (await desk.matchesOf(query, 'pennywharf')).hashes,
+    );
   };
-  const item = () => [...itemsOf(v.outside.warehouse).values()].find((i) => i.stock > 0 && i.stock < 9000 && !i.group)!;
+  const item = () =>
+    [...itemsOf(v.outside.warehouse).values()].find((i) => i.stock > 0 && i.stock < 9000 && !i.group)!;
 
   test('tell what is new once, on Today', async () => {
     const id = await keep('stock:>9000', 'report');
@@ -146,7 +186,9 @@ describe('saved searches that watch', () => {
     move(v.outside.warehouse, one.sku, { stock: 9500 });
     await refresh();
     expect((await v.work.db.searches.get(id))!.fresh).toBe(1);
-    expect((await readCourse(v.work.db, v.work.clock())).fresh).toEqual([{ id, name: 'Watched', count: 1, taken: false }]);
+    expect((await readCourse(v.work.db, v.work.clock())).fresh).toEqual([
+      { id, name: 'Watched', count: 1, taken: false },
+    ]);
     move(v.outside.warehouse, one.sku, { stock: 5 });
     await refresh();
     move(v.outside.warehouse, one.sku, { stock: 9600 });
@@ -172,7 +214,9 @@ describe('saved searches that watch', () => {
     move(v.outside.warehouse, one.sku, { stock: 9500 });
     await refresh();
     expect((await v.work.db.listings.toArray()).map((l) => [l.item, l.state])).toEqual([[one.sku, 'bench']]);
-    const change = (await v.work.db.changes.orderBy('at').reverse().toArray()).find((c) => c.name.includes('Watched'))!;
+    const change = (await v.work.db.changes.orderBy('at').reverse().toArray()).find((c) =>
+      c.name.includes('Watched'),
+    )!;
     expect(change).toMatchObject({ by: 'rule', undoable: true });
     expect((await undo(v.work, change.id)).ok).toBe(true);
     expect(await v.work.db.listings.count()).toBe(0);
@@ -192,7 +236,9 @@ describe('a shop that already trades', () => {
     desk.stale();
     await desk.findLinks();
     const sure = (await v.work.db.proposals.toArray()).filter((p) => p.sure);
-    return desk.link(sure.map((p) => ({ listing: p.id, supplier: p.candidates[0]!.supplier, item: p.candidates[0]!.sku })));
+    return desk.link(
+      sure.map((p) => ({ listing: p.id, supplier: p.candidates[0]!.supplier, item: p.candidates[0]!.sku })),
+    );
   };
 
   test('comes in as it is, in pages, tells the marketplace nothing, and comes in once', async () => {
@@ -205,7 +251,11 @@ describe('a shop that already trades', () => {
     const listings = await v.work.db.listings.toArray();
     expect(listings.length).toBe(Object.keys(v.outside.market.listings).length);
     for (const l of listings)
-      expect([l.item, l.ownPrice, (l.told!.price / 100).toFixed(2)]).toEqual(['', l.told!.price, v.outside.market.listings[l.sku]!.price]);
+      expect([l.item, l.ownPrice, (l.told!.price / 100).toFixed(2)]).toEqual([
+        '',
+        l.told!.price,
+        v.outside.market.listings[l.sku]!.price,
+      ]);
     expect(new Set(listings.map((l) => l.state))).toEqual(new Set(['live', 'paused', 'ended']));
     await refresh();
     expect(JSON.stringify(v.outside.market.listings)).toBe(before);
@@ -224,7 +274,8 @@ describe('a shop that already trades', () => {
     await bring({ state: 'ended' as never, category: 'kitchen', removed: false });
     const own = await v.work.db.listings.toArray();
     expect(own.length).toBeGreaterThan(0);
-    for (const l of own) expect([l.state, v.outside.market.listings[l.sku]!.category]).toEqual(['ended', 'kitchen']);
+    for (const l of own)
+      expect([l.state, v.outside.market.listings[l.sku]!.category]).toEqual(['ended', 'kitchen']);
     await removeListings(v.work, [own[0]!.id]);
     await bring({ state: 'ended' as never, category: 'kitchen', removed: false });
     expect(await v.work.db.listings.get(own[0]!.id)).toBeUndefined();
@@ -252,15 +303,23 @@ describe('a shop that already trades', () => {
     // One link more is taken back: the others still wait for the next reading.
     const lone = (await unlinkedOf(v.work.db))[0]!;
     const facts = { ...linked[0]!.facts, stock: 3 };
-    await linkListings(v.work, [{ listing: lone.id, supplier: 'brackwater', item: linked[0]!.item }], () => facts);
+    await linkListings(
+      v.work,
+      [{ listing: lone.id, supplier: 'brackwater', item: linked[0]!.item }],
+      () => facts,
+    );
     expect(await undo(v.work, (await lastUndoable(v.work.db))!.id)).toMatchObject({ ok: true });
-    const waiting = await v.work.db.outbox.filter((o) => o.kind === 'offer' && o.subject !== `listing:${lone.id}`).count();
+    const waiting = await v.work.db.outbox
+      .filter((o) => o.kind === 'offer' && o.subject !== `listing:${lone.id}`)
+      .count();
     expect(waiting).toBe(0);
     await refresh();
     for (const l of (await v.work.db.listings.toArray()).filter((one) => one.item && one.state !== 'ended')) {
       expect(l.told!.price).toBe(prices.get(l.id));
       expect(v.outside.market.listings[l.sku]!.quantity).toBe(l.told!.quantity);
-      expect(l.told!.quantity).toBeLessThanOrEqual(Math.max(0, itemsOf(v.outside.warehouse).get(l.item)!.stock));
+      expect(l.told!.quantity).toBeLessThanOrEqual(
+        Math.max(0, itemsOf(v.outside.warehouse).get(l.item)!.stock),
+      );
     }
     const change = (await v.work.db.changes.toArray()).find((c) => c.name.startsWith('Link '))!;
     await undo(v.work, change.id);
@@ -285,10 +344,19 @@ describe('a shop that already trades', () => {
   test('out of a file, with rows that cannot be read named', async () => {
     const text =
       'SKU;Status;Title;Price;Quantity;EAN\nA-1;live;Lamp;12,50;3;4006381333931\nA-2;ended;Old lamp;9,00;0;\nA-3;live;Bad;call;1;\nA-1;live;Twice;1,00;1;\n';
-    const seen = await inspect(v.work, { id: 'pennywharf', currency: 'GBP' }, new Blob([text]), 'shop.csv', 'listings');
+    const seen = await inspect(
+      v.work,
+      { id: 'pennywharf', currency: 'GBP' },
+      new Blob([text]),
+      'shop.csv',
+      'listings',
+    );
     if (!seen.ok) throw new Error(seen.reason);
     const done = await bringInFile(v.work, await market(), seen.value.file, seen.value.sample.match, false);
-    expect(done).toMatchObject({ ok: true, value: { added: 2, refused: [{ line: 4, problem: { column: 'Price', value: 'call' } }] } });
+    expect(done).toMatchObject({
+      ok: true,
+      value: { added: 2, refused: [{ line: 4, problem: { column: 'Price', value: 'call' } }] },
+    });
     expect((await v.work.db.listings.toArray()).map((l) => [l.sku, l.told!.price, l.state])).toEqual([
       ['A-1', 1250, 'live'],
       ['A-2', 900, 'ended'],
@@ -312,7 +380,8 @@ describe('a shop that already trades', () => {
     });
     await addListings(v.work, await market(), [row('A-1')], false);
     const [first, second] = (await search('stock:>5')).rows.map((r) => r.item.sku);
-    const link = (item: string) => desk.link([{ listing: 'pennywharf:A-1', supplier: item ? 'brackwater' : '', item }]);
+    const link = (item: string) =>
+      desk.link([{ listing: 'pennywharf:A-1', supplier: item ? 'brackwater' : '', item }]);
     expect(await link('NONE')).toBe(0);
     await link(first!);
     await setBackup(v.work, 'pennywharf:A-1', { supplier: 'brackwater', item: second! });
@@ -325,7 +394,9 @@ describe('a shop that already trades', () => {
     expect(await v.work.db.listings.get('pennywharf:A-1')).toMatchObject({ item: second, backup: null });
     await link('');
     expect(await v.work.db.listings.get('pennywharf:A-1')).toMatchObject({ item: '', supplier: '' });
-    expect(await linkListings(v.work, [{ listing: 'gone', supplier: 'brackwater', item: first! }], () => null)).toBe(0);
+    expect(
+      await linkListings(v.work, [{ listing: 'gone', supplier: 'brackwater', item: first! }], () => null),
+    ).toBe(0);
     expect((await findLinks(v.work, [])).looked).toBe(1);
   });
 });

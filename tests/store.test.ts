@@ -24,7 +24,15 @@ test('data of the first version is carried over', async () => {
     settings: 'id',
     notes: 'id',
   });
-  const facts = { paidAt: 1, checkedAt: 2, boughtAt: 3, shippedAt: null, toldAt: null, deliveredAt: null, cancelledAt: null };
+  const facts = {
+    paidAt: 1,
+    checkedAt: 2,
+    boughtAt: 3,
+    shippedAt: null,
+    toldAt: null,
+    deliveredAt: null,
+    cancelledAt: null,
+  };
   await old.table('orders').bulkAdd([
     { id: 'm:1', number: '1', facts },
     { id: 'm:2', number: '2', facts: { ...facts, shippedAt: 4, toldAt: 5 } },
@@ -40,7 +48,10 @@ test('data of the first version is carried over', async () => {
   await db.delete();
 });
 
-/** Random changes to a few rows, then every one of them undone from the last to the first, must leave what was there before. */
+/**
+ * Random changes to a few rows, then every one of them undone from the last to the first, must leave what was
+ * there before.
+ */
 test('undoing all changes brings everything back', async () => {
   const row = fc.record({
     id: fc.constantFrom('a', 'b', 'c', 'd'),
@@ -49,37 +60,50 @@ test('undoing all changes brings everything back', async () => {
     what: fc.constantFrom('set', 'add', 'remove'),
   });
   await fc.assert(
-    fc.asyncProperty(fc.array(fc.array(row, { minLength: 1, maxLength: 4 }), { minLength: 1, maxLength: 8 }), async (batches) => {
-      const db = fresh();
-      let at = 0;
-      let ids = 0;
-      const now = () => ({ at: ++at, newId: () => `c${++ids}` });
-      const tables = [db.products, db.changes, db.edits];
-      await db.products.bulkAdd([
-        { id: 'a', title: 'A', n: 1 },
-        { id: 'b', title: 'B', n: 2 },
-      ] as never[]);
-      const before = await db.products.toArray();
-      const made: string[] = [];
-      for (const batch of batches) {
-        await db.transaction('rw', tables, async () => {
-          const there = new Set((await db.products.toArray()).map((p) => p.id));
-          const once = [...new Map(batch.map((r) => [r.id, r])).values()];
-          const table: ChangedTable = 'products';
-          const rows = once.flatMap((r): RowChange[] => {
-            if (r.what === 'add') return there.has(r.id) ? [] : [{ table, add: { id: r.id, title: r.title, n: r.n } as { id: string } }];
-            return r.what === 'remove' ? [{ table, remove: r.id }] : [{ table, id: r.id, set: { title: r.title, n: r.n } }];
+    fc.asyncProperty(
+      fc.array(fc.array(row, { minLength: 1, maxLength: 4 }), { minLength: 1, maxLength: 8 }),
+      async (batches) => {
+        const db = fresh();
+        let at = 0;
+        let ids = 0;
+        const now = () => ({ at: ++at, newId: () => `c${++ids}` });
+        const tables = [db.products, db.changes, db.edits];
+        await db.products.bulkAdd([
+          { id: 'a', title: 'A', n: 1 },
+          { id: 'b', title: 'B', n: 2 },
+        ] as never[]);
+        const before = await db.products.toArray();
+        const made: string[] = [];
+        for (const batch of batches) {
+          await db.transaction('rw', tables, async () => {
+            const there = new Set((await db.products.toArray()).map((p) => p.id));
+            const once = [...new Map(batch.map((r) => [r.id, r])).values()];
+            const table: ChangedTable = 'products';
+            const rows = once.flatMap((r): RowChange[] => {
+              if (r.what === 'add')
+                return there.has(r.id)
+                  ? []
+                  : [{ table, add: { id: r.id, title: r.title, n: r.n } as { id: string } }];
+              return r.what === 'remove'
+                ? [{ table, remove: r.id }]
+                : [{ table, id: r.id, set: { title: r.title, n: r.n } }];
+            });
+            const id = await applyChange(db, { by: 'person', name: 'x' }, rows, now());
+            if (id) made.push(id);
           });
-          const id = await applyChange(db, { by: 'person', name: 'x' }, rows, now());
-          if (id) made.push(id);
-        });
-      }
-      for (const id of made.reverse())
-        expect(await db.transaction('rw', tables, () => undoChange(db, id, now()))).toMatchObject({ ok: true, kept: 0 });
-      expect(await db.products.toArray()).toEqual(before);
-      expect(await db.transaction('rw', tables, () => undoChange(db, made[0] ?? 'none', now()))).toMatchObject({ ok: false });
-      await db.delete();
-    }),
+        }
+        for (const id of made.reverse())
+          expect(await db.transaction('rw', tables, () => undoChange(db, id, now()))).toMatchObject({
+            ok: true,
+            kept: 0,
+          });
+        expect(await db.products.toArray()).toEqual(before);
+        expect(
+          await db.transaction('rw', tables, () => undoChange(db, made[0] ?? 'none', now())),
+        ).toMatchObject({ ok: false });
+        await db.delete();
+      },
+    ),
     { numRuns: 40, seed: 5 },
   );
 });
@@ -107,7 +131,10 @@ test('undo keeps what was changed again since', async () => {
     { id: 'b', title: 'B2' },
   ]);
   await set([{ id: 'a', title: 'A3' }]);
-  expect(await db.transaction('rw', tables, () => undoChange(db, first!, now()))).toMatchObject({ ok: true, kept: 1 });
+  expect(await db.transaction('rw', tables, () => undoChange(db, first!, now()))).toMatchObject({
+    ok: true,
+    kept: 1,
+  });
   expect((await db.products.toArray()).map((p) => p.title)).toEqual(['A3', 'B']);
   await db.delete();
 });

@@ -111,10 +111,16 @@ test('undo brings a plan and the prices it moved back, and a taken item leaves t
   await v.settle();
   await v.stockUp(12);
   const before = new Map((await db.listings.toArray()).map((l) => [l.id, l.told?.price]));
-  const told = await saveRules(v.work, { plan: { id: 'everything', set: { target: { kind: 'margin', rate: 320_000 } } } }, 'Dearer');
+  const told = await saveRules(
+    v.work,
+    { plan: { id: 'everything', set: { target: { kind: 'margin', rate: 320_000 } } } },
+    'Dearer',
+  );
   expect(told).toBeGreaterThan(5);
   await v.settle();
-  expect((await db.listings.toArray()).filter((l) => (l.told?.price ?? 0) > (before.get(l.id) ?? 0)).length).toBe(told);
+  expect(
+    (await db.listings.toArray()).filter((l) => (l.told?.price ?? 0) > (before.get(l.id) ?? 0)).length,
+  ).toBe(told);
   const undone = await undo(v.work, (await lastUndoable(db))!.id);
   expect(undone).toMatchObject({ ok: true, kept: 0 });
   await v.settle();

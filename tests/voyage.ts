@@ -11,7 +11,12 @@ import { runRound } from '@/work/runner';
 import { chance } from '../stand-ins/random';
 import { type StandIns, startStandIns } from '../stand-ins/start';
 
-export const BRACKWATER: Service = { id: 'brackwater', role: 'supplier', name: 'Brackwater Trade', about: '' };
+export const BRACKWATER: Service = {
+  id: 'brackwater',
+  role: 'supplier',
+  name: 'Brackwater Trade',
+  about: '',
+};
 
 /** A shop in a database of its own against stand-ins of its own, with a clock that the test moves. */
 export interface Voyage {
@@ -30,14 +35,22 @@ export interface Voyage {
 export async function itemsIn(db: SampanDatabase, supplier = 'brackwater') {
   const note = await catalogueNote(db, supplier);
   const catalogue = note && (await readCatalogue(db, supplier, note.generation, note.pieces, note.items));
-  const rows = catalogue ? Array.from({ length: catalogue.length }, (_, row) => row).filter((row) => !catalogue.gone[row]) : [];
+  const rows = catalogue
+    ? Array.from({ length: catalogue.length }, (_, row) => row).filter((row) => !catalogue.gone[row])
+    : [];
   return new Map(rows.map((row) => [catalogue!.skuAt(row), catalogue!.itemAt(row)]));
 }
 
 /** Takes rows without the other variants of their products. */
 async function takeSingly(work: Work, rows: readonly SourceRow[]) {
   const desk = new CatalogueDesk(work);
-  const items = await Promise.all(rows.map(async (r) => ({ supplier: r.supplier, item: r.item, detail: (await desk.look(r.key, null))!.detail })));
+  const items = await Promise.all(
+    rows.map(async (r) => ({
+      supplier: r.supplier,
+      item: r.item,
+      detail: (await desk.look(r.key, null))!.detail,
+    })),
+  );
   await takeItems(work, 'pennywharf', items);
 }
 
@@ -62,7 +75,10 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
     helpers: withoutHelpers,
     fetchAddress: (url, headers) =>
       fetch(url, {
-        headers: { ...(headers.etag && { 'if-none-match': headers.etag }), ...(headers.modified && { 'if-modified-since': headers.modified }) },
+        headers: {
+          ...(headers.etag && { 'if-none-match': headers.etag }),
+          ...(headers.modified && { 'if-modified-since': headers.modified }),
+        },
       }),
     clock: () => time,
     newId: () => `id-${String(++ids).padStart(8, '0')}`,

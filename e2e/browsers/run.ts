@@ -5,7 +5,10 @@ import { CHROMIUM } from '../../scripts/chromium';
 import { walk } from './walk';
 import { type Browser, classic, firefox } from './webdriver';
 
-/** Walks the demo in each browser. `tsx e2e/browsers/run.ts [chromium] [firefox] [webkit]`; pictures go to `.sampan/browsers/pictures`. */
+/**
+ * Walks the demo in each browser. `tsx e2e/browsers/run.ts [chromium] [firefox] [webkit]`; pictures go to
+ * `.sampan/browsers/pictures`.
+ */
 const PORT = 4940;
 const ADDRESS = `http://127.0.0.1:${PORT}`;
 const FOLDER = '.sampan/browsers';
@@ -25,7 +28,10 @@ const BROWSERS: Readonly<Record<string, () => Promise<Browser>>> = {
   chromium: () =>
     classic('Chromium', '/usr/bin/chromedriver', ['--port=4951'], 4951, {
       browserName: 'chrome',
-      'goog:chromeOptions': { binary: CHROMIUM.executablePath, args: [...CHROMIUM.args, '--headless=new', '--window-size=1280,900'] },
+      'goog:chromeOptions': {
+        binary: CHROMIUM.executablePath,
+        args: [...CHROMIUM.args, '--headless=new', '--window-size=1280,900'],
+      },
     }),
   firefox: () => firefox('/usr/bin/firefox-esr', 4952),
   webkit: () =>
@@ -35,7 +41,13 @@ const BROWSERS: Readonly<Record<string, () => Promise<Browser>>> = {
       ['--port=4953'],
       4953,
       { 'webkitgtk:browserOptions': { binary: miniBrowser(), args: ['--automation'] } },
-      { DISPLAY, LIBGL_ALWAYS_SOFTWARE: '1', WEBKIT_DISABLE_COMPOSITING_MODE: '1', WEBKIT_DISABLE_DMABUF_RENDERER: '1', NO_AT_BRIDGE: '1' },
+      {
+        DISPLAY,
+        LIBGL_ALWAYS_SOFTWARE: '1',
+        WEBKIT_DISABLE_COMPOSITING_MODE: '1',
+        WEBKIT_DISABLE_DMABUF_RENDERER: '1',
+        NO_AT_BRIDGE: '1',
+      },
     ),
 };
 
@@ -57,10 +69,23 @@ async function main(): Promise<void> {
   const wanted = process.argv.slice(2).filter((name) => name in BROWSERS);
   const server = spawn(
     process.execPath,
-    ['node_modules/tsx/dist/cli.mjs', 'scripts/start.ts', '--port', String(PORT), '--pace', 'still', '--items', '400', '--data', FOLDER],
+    [
+      'node_modules/tsx/dist/cli.mjs',
+      'scripts/start.ts',
+      '--port',
+      String(PORT),
+      '--pace',
+      'still',
+      '--items',
+      '400',
+      '--data',
+      FOLDER,
+    ],
     { stdio: ['ignore', 'ignore', 'inherit'] },
   );
-  const screen = spawn('/usr/bin/Xvfb', [DISPLAY, '-screen', '0', '1400x1000x24', '-nolisten', 'tcp'], { stdio: 'ignore' });
+  const screen = spawn('/usr/bin/Xvfb', [DISPLAY, '-screen', '0', '1400x1000x24', '-nolisten', 'tcp'], {
+    stdio: 'ignore',
+  });
   let passed = 0;
   let failed = 0;
   try {

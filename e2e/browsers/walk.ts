@@ -18,7 +18,8 @@ async function until<T>(browser: Browser, what: string, expression: string): Pro
 }
 
 const quoted = JSON.stringify;
-const shows = (browser: Browser, text: string) => until(browser, `“${text}”`, `document.body.innerText.includes(${quoted(text)})`);
+const shows = (browser: Browser, text: string) =>
+  until(browser, `“${text}”`, `document.body.innerText.includes(${quoted(text)})`);
 
 /** Clicks on the middle of the first thing of a kind whose text or name matches. */
 async function press(browser: Browser, selector: string, pattern = ''): Promise<void> {
@@ -39,7 +40,8 @@ async function goTo(browser: Browser, stop: string): Promise<void> {
   for (let tries = 0; tries < 5; tries++) {
     await press(browser, STOP, `^ ?${stop}`);
     for (let i = 0; i < 30; i++) {
-      if (await browser.evaluate<boolean>(`document.querySelector('h1')?.innerText === ${quoted(stop)}`)) return;
+      if (await browser.evaluate<boolean>(`document.querySelector('h1')?.innerText === ${quoted(stop)}`))
+        return;
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
   }
@@ -50,7 +52,8 @@ const STOP = 'nav[aria-label="The course"] a';
 const ROW = '[role=rowgroup] [role=row]';
 
 /**
- * Opens the demo, searches, opens a docket, looks ahead with a plan and saves it, takes it back, reloads: the way through Sampan that every browser must go.
+ * Opens the demo, searches, opens a docket, looks ahead with a plan and saves it, takes it back, reloads: the
+ * way through Sampan that every browser must go.
  * @returns what was done, for the record
  */
 export async function walk(browser: Browser, address: string, folder: string): Promise<string[]> {
@@ -58,17 +61,28 @@ export async function walk(browser: Browser, address: string, folder: string): P
   const note = (what: string) => done.push(what);
   const picture = async (name: string) => {
     mkdirSync(folder, { recursive: true });
-    writeFileSync(`${folder}/${browser.name.toLowerCase()}-${name}.png`, Buffer.from(await browser.picture(), 'base64'));
+    writeFileSync(
+      `${folder}/${browser.name.toLowerCase()}-${name}.png`,
+      Buffer.from(await browser.picture(), 'base64'),
+    );
   };
   await browser.open(`${address}/today`);
-  await until(browser, 'Today', `document.querySelector('h1')?.innerText === 'Today' && document.querySelectorAll('main li').length > 0`);
+  await until(
+    browser,
+    'Today',
+    `document.querySelector('h1')?.innerText === 'Today' && document.querySelectorAll('main li').length > 0`,
+  );
   note(await browser.evaluate<string>(`document.querySelector('footer').innerText.replaceAll('\\n', ', ')`));
 
   await goTo(browser, 'Source');
   await until(browser, 'rows of the catalogue', `document.querySelectorAll(${quoted(ROW)}).length > 3`);
   await press(browser, 'input[type=search]');
   await browser.type('category:"Optics > Filters" moon');
-  const matches = await until<string>(browser, 'matches', `/[1-9]\\d* match/.exec(document.body.innerText)?.[0]`);
+  const matches = await until<string>(
+    browser,
+    'matches',
+    `/[1-9]\\d* match/.exec(document.body.innerText)?.[0]`,
+  );
   await until(
     browser,
     'the terms',
@@ -97,19 +111,35 @@ export async function walk(browser: Browser, address: string, folder: string): P
   await shows(browser, 'What would happen');
   await browser.type(KEYS.escape);
   await press(browser, 'main button', 'Save and change');
-  await until(browser, 'the saved plan', `[...document.querySelectorAll('main button')].some((b) => /31 %/.test(b.innerText))`);
+  await until(
+    browser,
+    'the saved plan',
+    `[...document.querySelectorAll('main button')].some((b) => /31 %/.test(b.innerText))`,
+  );
   note('plan looked ahead and saved');
   await press(browser, 'h1');
   await browser.type('z', KEYS.control);
   await shows(browser, 'Taken back');
-  await until(browser, 'the plan before', `[...document.querySelectorAll('main button')].every((b) => !/31 %/.test(b.innerText))`);
+  await until(
+    browser,
+    'the plan before',
+    `[...document.querySelectorAll('main button')].every((b) => !/31 %/.test(b.innerText))`,
+  );
   note('taken back');
   await picture('pricing');
 
   await browser.open(`${address}/listings?q=is%3Alive`);
-  const live = await until<string>(browser, 'live listings', `/[1-9]\\d* match/.exec(document.body.innerText)?.[0]`);
+  const live = await until<string>(
+    browser,
+    'live listings',
+    `/[1-9]\\d* match/.exec(document.body.innerText)?.[0]`,
+  );
   await browser.open(`${address}/listings?q=is%3Alive`);
-  const again = await until<string>(browser, 'the same after a reload', `/[1-9]\\d* match/.exec(document.body.innerText)?.[0]`);
+  const again = await until<string>(
+    browser,
+    'the same after a reload',
+    `/[1-9]\\d* match/.exec(document.body.innerText)?.[0]`,
+  );
   if (again !== live) throw new Error(`${live} before the reload, ${again} after it`);
   note(`reloaded: ${again}`);
   return done;

@@ -66,24 +66,38 @@ const end = (child: ChildProcess) =>
   });
 
 /** A browser behind a driver that speaks WebDriver over HTTP (W3C WebDriver). */
-export async function classic(name: string, driver: string, args: readonly string[], port: number, capabilities: object, env = {}): Promise<Browser> {
+export async function classic(
+  name: string,
+  driver: string,
+  args: readonly string[],
+  port: number,
+  capabilities: object,
+  env = {},
+): Promise<Browser> {
   const child = spawn(driver, [...args], { stdio: 'ignore', env: { ...process.env, ...env } });
   const origin = `http://127.0.0.1:${port}`;
   const ask = async (method: string, path: string, body?: object): Promise<unknown> => {
-    const answer = await fetch(origin + path, { method, headers: { 'content-type': 'application/json' }, body: body && JSON.stringify(body) });
+    const answer = await fetch(origin + path, {
+      method,
+      headers: { 'content-type': 'application/json' },
+      body: body && JSON.stringify(body),
+    });
     const { value } = (await answer.json()) as { value: unknown };
     if (!answer.ok) throw new Error(`${name}: ${JSON.stringify(value).slice(0, 500)}`);
     return value;
   };
   await waitFor(driver, () => ask('GET', '/status'));
-  const made = (await ask('POST', '/session', { capabilities: { alwaysMatch: capabilities } })) as { sessionId: string };
+  const made = (await ask('POST', '/session', { capabilities: { alwaysMatch: capabilities } })) as {
+    sessionId: string;
+  };
   const session = `/session/${made.sessionId}`;
   await ask('POST', `${session}/window/rect`, { width: 1280, height: 800 }).catch(() => {});
   const act = (...actions: object[]) => ask('POST', `${session}/actions`, { actions });
   return {
     name,
     open: async (url) => void (await ask('POST', `${session}/url`, { url })),
-    evaluate: async <T>(expression: string) => (await ask('POST', `${session}/execute/sync`, { script: `return (${expression});`, args: [] })) as T,
+    evaluate: async <T>(expression: string) =>
+      (await ask('POST', `${session}/execute/sync`, { script: `return (${expression});`, args: [] })) as T,
     click: async (x, y) => void (await act(pointer(x, y))),
     type: async (text, holding) => void (await act(keys(text, holding))),
     picture: async () => (await ask('GET', `${session}/screenshot`)) as string,
@@ -99,7 +113,18 @@ export async function firefox(binary: string, port: number): Promise<Browser> {
   const profile = mkdtempSync(join(tmpdir(), 'sampan-firefox-'));
   const child = spawn(
     binary,
-    ['--headless', '--no-remote', '--profile', profile, '--remote-debugging-port', String(port), '--width', '1280', '--height', '800'],
+    [
+      '--headless',
+      '--no-remote',
+      '--profile',
+      profile,
+      '--remote-debugging-port',
+      String(port),
+      '--width',
+      '1280',
+      '--height',
+      '800',
+    ],
     {
       stdio: 'ignore',
       env: { ...process.env, HOME: profile, MOZ_DISABLE_CONTENT_SANDBOX: '1' },
@@ -117,7 +142,12 @@ export async function firefox(binary: string, port: number): Promise<Browser> {
   let count = 0;
   const waiting = new Map<number, { resolve: (value: unknown) => void; reject: (error: Error) => void }>();
   socket.on('message', (data) => {
-    const message = JSON.parse(String(data)) as { id?: number; result?: unknown; error?: string; message?: string };
+    const message = JSON.parse(String(data)) as {
+      id?: number;
+      result?: unknown;
+      error?: string;
+      message?: string;
+    };
     const one = message.id === undefined ? undefined : waiting.get(message.id);
     if (!one) return;
     waiting.delete(message.id!);
@@ -140,7 +170,10 @@ export async function firefox(binary: string, port: number): Promise<Browser> {
     open: async (url) => void (await ask('browsingContext.navigate', { context, url, wait: 'complete' })),
     evaluate: async <T>(expression: string) => {
       const target = { context };
-      const { result, exceptionDetails } = await ask<{ result?: { value?: string }; exceptionDetails?: { text: string } }>('script.evaluate', {
+      const { result, exceptionDetails } = await ask<{
+        result?: { value?: string };
+        exceptionDetails?: { text: string };
+      }>('script.evaluate', {
         expression: `JSON.stringify(${expression}) ?? 'null'`,
         target,
         awaitPromise: true,

@@ -30,7 +30,8 @@ export async function askAddress(
   etag: string | null,
   modified: string | null,
 ): Promise<Result<Fetched | 'unchanged'>> {
-  const fail = (kind: Trouble['kind'], says: string, retryAfter?: number) => ({ ok: false, trouble: { kind, says, retryAfter } }) as const;
+  const fail = (kind: Trouble['kind'], says: string, retryAfter?: number) =>
+    ({ ok: false, trouble: { kind, says, retryAfter } }) as const;
   try {
     const response = await fetchAddress(url, { ...(etag && { etag }), ...(modified && { modified }) });
     if (response.status === 304) return { ok: true, value: 'unchanged' };
@@ -42,15 +43,27 @@ export async function askAddress(
       } catch {
         // Not problem details.
       }
-      if (response.status === 429) return fail('limit', 'Too many requests.', Number(response.headers.get('retry-after') ?? 60) * 1000);
+      if (response.status === 429)
+        return fail('limit', 'Too many requests.', Number(response.headers.get('retry-after') ?? 60) * 1000);
       if (response.status === 502 || response.status === 504) return fail('unreachable', detail);
       return response.status >= 500 ? fail('outage', detail) : fail('refused', detail);
     }
     const blob = await response.blob();
     if (blob.size > LARGEST)
-      return fail('refused', `The list has ${Math.round(blob.size / 1_000_000)} MB, up to ${LARGEST / 1_000_000} MB are read.`);
+      return fail(
+        'refused',
+        `The list has ${Math.round(blob.size / 1_000_000)} MB, up to ${LARGEST / 1_000_000} MB are read.`,
+      );
     const name = decodeURIComponent(new URL(url).pathname.split('/').pop() || 'list');
-    return { ok: true, value: { blob, name, etag: response.headers.get('etag'), modified: response.headers.get('last-modified') } };
+    return {
+      ok: true,
+      value: {
+        blob,
+        name,
+        etag: response.headers.get('etag'),
+        modified: response.headers.get('last-modified'),
+      },
+    };
   } catch {
     return fail('unreachable', 'The address cannot be reached, or broke the connection off.');
   }

@@ -1,12 +1,16 @@
 import { digitsOf, LARGEST_MINOR } from '../core/money';
 
-/** Decimal text of the wire to minor units; throws RangeError on more digits than the currency has, or absurd size. Shapes have checked the form. */
+/**
+ * Decimal text of the wire to minor units; throws RangeError on more digits than the currency has, or absurd
+ * size. Shapes have checked the form.
+ */
 export function minorOf(text: string, currency: string): number {
   const [whole, part = ''] = text.split('.');
   const digits = digitsOf(currency);
   if (part.slice(digits).replace(/0/g, '')) throw new RangeError(`${text} has more digits than ${currency}`);
   const minor = Number(whole! + part.slice(0, digits).padEnd(digits, '0'));
-  if (!Number.isSafeInteger(minor) || minor > LARGEST_MINOR) throw new RangeError(`${text} is larger than any amount Sampan takes`);
+  if (!Number.isSafeInteger(minor) || minor > LARGEST_MINOR)
+    throw new RangeError(`${text} is larger than any amount Sampan takes`);
   return minor;
 }
 

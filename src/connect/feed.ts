@@ -10,14 +10,23 @@ export interface FeedPage<T> {
 }
 
 /** The path of a feed from a position on. */
-export const feedPath = (cursor: string | null) => `/v1/orders${cursor ? `?${new URLSearchParams({ after: cursor })}` : ''}`;
+export const feedPath = (cursor: string | null) =>
+  `/v1/orders${cursor ? `?${new URLSearchParams({ after: cursor })}` : ''}`;
 
-/** Reads one page of a feed entry by entry: one that cannot be read is left out with its reason, the others come in. */
-export function readFeed<T>(answer: Result<Answer>, list: string, read: (plain: unknown) => T | string): Result<FeedPage<T>> {
+/**
+ * Reads one page of a feed entry by entry: one that cannot be read is left out with its reason, the others
+ * come in.
+ */
+export function readFeed<T>(
+  answer: Result<Answer>,
+  list: string,
+  read: (plain: unknown) => T | string,
+): Result<FeedPage<T>> {
   if (!answer.ok) return answer;
   const checked = shaped(ChangesShape, answer.value.body);
   const entries = (answer.value.body as Record<string, unknown> | null)?.[list];
-  if (!checked.ok || !Array.isArray(entries)) return { ok: false, trouble: { kind: 'nonsense', says: 'The list of changes cannot be read.' } };
+  if (!checked.ok || !Array.isArray(entries))
+    return { ok: false, trouble: { kind: 'nonsense', says: 'The list of changes cannot be read.' } };
   const orders: T[] = [];
   const refused: string[] = [];
   for (const plain of entries.slice(0, 1000)) {

@@ -7,7 +7,15 @@ import type { Instant } from '../core/units';
 import { minorOf, ppmOf } from './amounts';
 import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
-import { KnownListingShape, ListingAnswerShape, ListingPageShape, OrderShape, SiteShape, shaped, TokenShape } from './shapes';
+import {
+  KnownListingShape,
+  ListingAnswerShape,
+  ListingPageShape,
+  OrderShape,
+  SiteShape,
+  shaped,
+  TokenShape,
+} from './shapes';
 import type { WireDispatch, WireListing, WireOffer } from './wire';
 
 export interface ListingDraft {
@@ -54,7 +62,9 @@ export interface MarketOrder {
 export interface MarketDoor {
   site(): Promise<Result<Site>>;
   publish(draft: ListingDraft): Promise<Result<{ id: string }>>;
-  /** At most {@link OFFERS_AT_ONCE}; the answer names each SKU with what the marketplace said, null for yes. */
+  /**
+   * At most {@link OFFERS_AT_ONCE}; the answer names each SKU with what the marketplace said, null for yes.
+   */
   offers(offers: readonly Offer[]): Promise<Result<ReadonlyMap<string, string | null>>>;
   /** The shop's listings as the marketplace knows them, page by page. */
   listings(filter: ListingFilter, cursor: string | null): Promise<Result<ListingPage>>;
@@ -118,9 +128,15 @@ function orderOf(plain: unknown, currency: string): MarketOrder | string {
 }
 
 /** A marketplace behind the wire contract's HTTP service. */
-export function marketService(reach: Reach, service: string, token: string, currency: string | null): MarketDoor {
+export function marketService(
+  reach: Reach,
+  service: string,
+  token: string,
+  currency: string | null,
+): MarketDoor {
   const headers = { authorization: `Bearer ${token}`, accept: 'application/json' };
-  const go = (path: string, init: RequestInit = {}) => ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
+  const go = (path: string, init: RequestInit = {}) =>
+    ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
   const send = (method: string, path: string, body: unknown, key?: string) =>
     go(path, {
       method,
@@ -157,18 +173,28 @@ export function marketService(reach: Reach, service: string, token: string, curr
       const answer = await send('PUT', `/v1/listings/${encodeURIComponent(sku)}`, body);
       if (!answer.ok) return answer;
       const checked = shaped(ListingAnswerShape, answer.value.body);
-      return checked.ok ? { ok: true, value: { id: checked.value.id } } : nonsense(`The answer cannot be read: ${checked.reason}.`);
+      return checked.ok
+        ? { ok: true, value: { id: checked.value.id } }
+        : nonsense(`The answer cannot be read: ${checked.reason}.`);
     },
 
     async offers(offers) {
-      const body = offers.map((o): WireOffer => ({ sku: o.sku, price: money(o.price), quantity: o.quantity, state: o.live ? 'live' : 'paused' }));
+      const body = offers.map(
+        (o): WireOffer => ({
+          sku: o.sku,
+          price: money(o.price),
+          quantity: o.quantity,
+          state: o.live ? 'live' : 'paused',
+        }),
+      );
       const answer = await send('PATCH', '/v1/offers', { offers: body });
       if (!answer.ok) return answer;
       const results = (answer.value.body as { results?: unknown } | null)?.results;
       if (!Array.isArray(results)) return nonsense('The answer has no results.');
       const said = new Map<string, string | null>();
       for (const r of results as { sku?: unknown; ok?: unknown; reason?: unknown }[]) {
-        if (typeof r?.sku === 'string') said.set(r.sku, r.ok === true ? null : String(r.reason ?? 'refused').slice(0, 300));
+        if (typeof r?.sku === 'string')
+          said.set(r.sku, r.ok === true ? null : String(r.reason ?? 'refused').slice(0, 300));
       }
       return { ok: true, value: said };
     },
@@ -185,7 +211,8 @@ export function marketService(reach: Reach, service: string, token: string, curr
       const checked = shaped(ListingPageShape, answer.value.body);
       if (!checked.ok) return nonsense(`The list of listings cannot be read: ${checked.reason}.`);
       const page = checked.value;
-      if (page.currency !== currency) return nonsense(`The listings came in ${page.currency.slice(0, 3)}, not in ${currency}.`);
+      if (page.currency !== currency)
+        return nonsense(`The listings came in ${page.currency.slice(0, 3)}, not in ${currency}.`);
       const listings: ListingRow[] = [];
       const refused: string[] = [];
       for (const plain of page.listings) {
@@ -260,7 +287,10 @@ function siteOf(s: SiteShape): Site {
       categories: Object.fromEntries(
         s.categories.map((c) => [
           c.id,
-          c.fees.map((b) => ({ upTo: b.upTo === null || b.upTo === undefined ? null : minor(b.upTo), rate: ppmOf(b.rate) })),
+          c.fees.map((b) => ({
+            upTo: b.upTo === null || b.upTo === undefined ? null : minor(b.upTo),
+            rate: ppmOf(b.rate),
+          })),
         ]),
       ),
       fixed: minor(s.fixedFee),
@@ -271,7 +301,13 @@ function siteOf(s: SiteShape): Site {
 }
 
 /** Exchanges the code of a consent for a token (RFC 6749 section 4.1.3 with RFC 7636). */
-export async function exchangeCode(reach: Reach, service: string, code: string, verifier: string, redirect: string): Promise<Result<string>> {
+export async function exchangeCode(
+  reach: Reach,
+  service: string,
+  code: string,
+  verifier: string,
+  redirect: string,
+): Promise<Result<string>> {
   const answer = await ask(reach, service, '/token', {
     method: 'POST',
     headers: { 'content-type': 'application/x-www-form-urlencoded' },

@@ -18,12 +18,16 @@ const GLOBAL = ipaddr.parseCIDR('2000::/3') as [ipaddr.IPv6, number];
 const REDIRECTS = 4;
 const PATIENCE = 120_000;
 
-/** Whether an IP address belongs to the public network: not this machine, not a private, link-local, reserved or embedding range. */
+/**
+ * Whether an IP address belongs to the public network: not this machine, not a private, link-local, reserved
+ * or embedding range.
+ */
 export function isPublic(address: string): boolean {
   if (!ipaddr.isValid(address)) return false;
   const parsed = ipaddr.process(address);
   if (parsed.range() !== 'unicast') return false;
-  // Of IPv6 only what is given out to the public (RFC 4291, section 2.4): forms that hold an address of IPv4, such as `::7f00:1`, and old local ones are not.
+  // Of IPv6 only what is given out to the public (RFC 4291, section 2.4): forms that hold an address of IPv4,
+  // such as `::7f00:1`, and old local ones are not.
   return parsed instanceof ipaddr.IPv4 || parsed.match(GLOBAL);
 }
 
@@ -46,30 +50,39 @@ export function addressProblem(text: string, allowed: Allowed): string | null {
   } catch {
     return 'This is not an address. It begins with https:// and names a host.';
   }
-  if (url.protocol !== 'https:' && url.protocol !== 'http:') return `Addresses of the kind ${url.protocol} are not fetched; https: and http: are.`;
+  if (url.protocol !== 'https:' && url.protocol !== 'http:')
+    return `Addresses of the kind ${url.protocol} are not fetched; https: and http: are.`;
   if (url.username || url.password) return 'The address has a name or password in it. Those are not sent.';
   const inside = isListed(url, allowed.inside);
   if (!inside && !isListed(url, allowed.hosts))
     return `${url.hostname} is not among the hosts this server may fetch lists from (${allowed.hosts.join(', ') || 'none'}). Whoever runs it can add it to SAMPAN_LIST_HOSTS.`;
   const bare = url.hostname.replace(/^\[|\]$/g, '');
-  if (!inside && isIP(bare) && !isPublic(bare)) return 'The address leads into this machine’s own network. That is not fetched.';
+  if (!inside && isIP(bare) && !isPublic(bare))
+    return 'The address leads into this machine’s own network. That is not fetched.';
   return null;
 }
 
-/** Looks a name up and hands on only public addresses; the connection is made to exactly these, so that a name cannot turn inwards between look and call. */
+/**
+ * Looks a name up and hands on only public addresses; the connection is made to exactly these, so that a name
+ * cannot turn inwards between look and call.
+ */
 const publicLookup: LookupFunction = (hostname, options, done) => {
   lookup(hostname, { ...options, all: true }, (error, found) => {
     const list = (found ?? []) as { address: string; family: number }[];
     const inner = list.find((f) => !isPublic(f.address));
     const [first] = list;
     if (error || !first) done(error ?? new Error('no such host'), '', 0);
-    else if (inner) done(new Forbidden('The address leads into this machine’s own network. That is not fetched.'), '', 0);
+    else if (inner)
+      done(new Forbidden('The address leads into this machine’s own network. That is not fetched.'), '', 0);
     else if (options.all) done(null, list as never, 0);
     else done(null, first.address, first.family);
   });
 };
 
-/** Fetches an address under the rules, following a few redirects, each under the same rules. @throws Forbidden where a rule says no */
+/**
+ * Fetches an address under the rules, following a few redirects, each under the same rules. @throws Forbidden
+ * where a rule says no
+ */
 export async function fetchOutside(
   text: string,
   headers: Readonly<Record<string, string>>,
@@ -84,7 +97,11 @@ export async function fetchOutside(
     const answer = await new Promise<IncomingMessage>((resolve, reject) => {
       const request = ask(
         url,
-        { headers: { ...headers, 'user-agent': 'Sampan' }, lookup: isListed(url, allowed.inside) ? undefined : publicLookup, timeout: 20_000 },
+        {
+          headers: { ...headers, 'user-agent': 'Sampan' },
+          lookup: isListed(url, allowed.inside) ? undefined : publicLookup,
+          timeout: 20_000,
+        },
         resolve,
       );
       request.on('timeout', () => request.destroy(new Error('timeout')));

@@ -20,12 +20,16 @@ import {
   validateSync,
 } from 'class-validator';
 
-/** The wire contract as classes that check what really came. Text limits keep a hostile answer from filling the database. */
+/**
+ * The wire contract as classes that check what really came. Text limits keep a hostile answer from filling
+ * the database.
+ */
 
 const AMOUNT = /^\d{1,8}(\.\d{1,4})?$/;
 const PERCENT = /^\d{1,2}(\.\d{1,4})?$/;
 
-const Amount = () => Matches(AMOUNT, { message: '$property must be an amount such as "12.50", not "$value"' });
+const Amount = () =>
+  Matches(AMOUNT, { message: '$property must be an amount such as "12.50", not "$value"' });
 const Percent = () => Matches(PERCENT, { message: '$property must be a percentage such as "12.5"' });
 
 export class ItemShape {
@@ -64,7 +68,11 @@ export class SupplierAccountShape {
   @IsString() @Length(3, 3) currency: string;
   @IsString() @Length(1, 60) zone: string;
   @IsOptional() @Amount() balance: string | null;
-  @IsArray() @ArrayMaxSize(100) @ValidateNested({ each: true }) @Type(() => ShippingShape) shipping: ShippingShape[];
+  @IsArray()
+  @ArrayMaxSize(100)
+  @ValidateNested({ each: true })
+  @Type(() => ShippingShape)
+  shipping: ShippingShape[];
   @IsArray() @ArrayMaxSize(300) @IsString({ each: true }) shipsTo: string[];
 }
 
@@ -83,10 +91,18 @@ class ParcelShape {
 export class SupplierOrderShape {
   @IsString() @Length(1, 64) number: string;
   @IsString() @Length(1, 100) reference: string;
-  @IsIn(['accepted', 'shipped', 'delivered', 'cancelled']) status: 'accepted' | 'shipped' | 'delivered' | 'cancelled';
+  @IsIn(['accepted', 'shipped', 'delivered', 'cancelled']) status:
+    | 'accepted'
+    | 'shipped'
+    | 'delivered'
+    | 'cancelled';
   @IsString() @Length(3, 3) currency: string;
   @IsObject() @ValidateNested() @Type(() => ChargeShape) charge: ChargeShape;
-  @IsArray() @ArrayMaxSize(50) @ValidateNested({ each: true }) @Type(() => ParcelShape) parcels: ParcelShape[];
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => ParcelShape)
+  parcels: ParcelShape[];
   @IsDateString() acceptedAt: string;
   @IsOptional() @Amount() balance?: string | null;
 }
@@ -141,7 +157,11 @@ export class SiteShape {
   @Percent() taxInside: string;
   @Amount() fixedFee: string;
   @IsObject() @ValidateNested() @Type(() => PaymentShape) payment: PaymentShape;
-  @IsArray() @ArrayMaxSize(5000) @ValidateNested({ each: true }) @Type(() => CategoryShape) categories: CategoryShape[];
+  @IsArray()
+  @ArrayMaxSize(5000)
+  @ValidateNested({ each: true })
+  @Type(() => CategoryShape)
+  categories: CategoryShape[];
   @IsArray() @ValidateNested({ each: true }) @Type(() => CarrierShape) carriers: CarrierShape[];
 }
 
@@ -213,7 +233,11 @@ export class OrderShape {
   @IsDateString() shipBy: string;
   @IsObject() @ValidateNested() @Type(() => BuyerShape) buyer: BuyerShape;
   @IsObject() @ValidateNested() @Type(() => AddressShape) shipTo: AddressShape;
-  @IsArray() @ArrayMaxSize(200) @ValidateNested({ each: true }) @Type(() => OrderLineShape) lines: OrderLineShape[];
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => OrderLineShape)
+  lines: OrderLineShape[];
   @IsOptional() @IsObject() @ValidateNested() @Type(() => FeesShape) charged?: FeesShape;
 }
 
@@ -229,7 +253,8 @@ export type Shaped<T> = { ok: true; value: T } | { ok: false; reason: string };
 
 /** Checks plain JSON against a class; only its own fields come through. */
 export function shaped<T extends object>(type: ClassConstructor<T>, plain: unknown): Shaped<T> {
-  if (typeof plain !== 'object' || plain === null || Array.isArray(plain)) return { ok: false, reason: 'is not an object' };
+  if (typeof plain !== 'object' || plain === null || Array.isArray(plain))
+    return { ok: false, reason: 'is not an object' };
   const value = plainToInstance(type, plain);
   const errors = validateSync(value, { whitelist: true, stopAtFirstError: true });
   return errors.length ? { ok: false, reason: firstProblem(errors) } : { ok: true, value };

@@ -6,7 +6,14 @@ import type { Instant } from '../core/units';
 import { minorOf } from './amounts';
 import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
-import { ItemPageShape, ItemShape, PurchasesFoundShape, SupplierAccountShape, SupplierOrderShape, shaped } from './shapes';
+import {
+  ItemPageShape,
+  ItemShape,
+  PurchasesFoundShape,
+  SupplierAccountShape,
+  SupplierOrderShape,
+  shaped,
+} from './shapes';
 import type { WirePurchase, WireTakeBack } from './wire';
 
 export interface SupplierAccount {
@@ -21,7 +28,9 @@ export interface SupplierAccount {
 /** An item of a page: marked as it came, read only where the mark is not known. */
 export interface PageItem {
   readonly mark: Mark;
-  readonly read: () => { readonly item: Item; readonly detail: ItemDetail } | { readonly sku: string; readonly reason: string };
+  readonly read: () =>
+    | { readonly item: Item; readonly detail: ItemDetail }
+    | { readonly sku: string; readonly reason: string };
 }
 
 export type ItemPage =
@@ -38,7 +47,11 @@ export interface Purchase {
   readonly reference: string;
   readonly shop: string;
   readonly address: Address;
-  readonly lines: readonly { readonly sku: string; readonly quantity: number; readonly personalisation: string | null }[];
+  readonly lines: readonly {
+    readonly sku: string;
+    readonly quantity: number;
+    readonly personalisation: string | null;
+  }[];
   readonly slip: string;
 }
 
@@ -72,13 +85,17 @@ export interface SupplierDoor {
 
 const nonsense = (says: string) => ({ ok: false, trouble: { kind: 'nonsense', says } }) as const;
 
-function itemOf(plain: unknown, currency: string): { item: Item; detail: ItemDetail } | { sku: string; reason: string } {
+function itemOf(
+  plain: unknown,
+  currency: string,
+): { item: Item; detail: ItemDetail } | { sku: string; reason: string } {
   const checked = shaped(ItemShape, plain);
   const sku = String((plain as { sku?: unknown } | null)?.sku ?? '(no SKU)').slice(0, 64);
   if (!checked.ok) return { sku, reason: checked.reason };
   const p = checked.value;
   const options = Object.entries(p.options ?? {});
-  if (options.length > 6 || options.some(([, v]) => typeof v !== 'string')) return { sku, reason: 'options: at most six, each a text' };
+  if (options.length > 6 || options.some(([, v]) => typeof v !== 'string'))
+    return { sku, reason: 'options: at most six, each a text' };
   const title = plainText(p.title);
   if (!title) return { sku, reason: 'title: nothing is left once markup is taken out' };
   const pictures = p.pictures.filter((path) => /^\/pictures\/[\w.-]+$/.test(path));
@@ -142,14 +159,28 @@ function orderOf(plain: unknown, currency: string): SupplierOrder | string {
 }
 
 /** Basic credentials of RFC 7617, UTF-8. */
-export const basic = (account: string, key: string) => `Basic ${btoa(String.fromCharCode(...new TextEncoder().encode(`${account}:${key}`)))}`;
+export const basic = (account: string, key: string) =>
+  `Basic ${btoa(String.fromCharCode(...new TextEncoder().encode(`${account}:${key}`)))}`;
 
-/** A supplier behind the wire contract's HTTP service. `currency` is what the connection was made in; anything else is refused. */
-export function supplierService(reach: Reach, service: string, authorization: string, currency: string | null): SupplierDoor {
+/**
+ * A supplier behind the wire contract's HTTP service. `currency` is what the connection was made in; anything
+ * else is refused.
+ */
+export function supplierService(
+  reach: Reach,
+  service: string,
+  authorization: string,
+  currency: string | null,
+): SupplierDoor {
   const headers = { authorization, accept: 'application/json' };
-  const go = (path: string, init: RequestInit = {}) => ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
+  const go = (path: string, init: RequestInit = {}) =>
+    ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
   const send = (path: string, key: string, body: object) =>
-    go(path, { method: 'POST', headers: { 'content-type': 'application/json', 'idempotency-key': key }, body: JSON.stringify(body) });
+    go(path, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', 'idempotency-key': key },
+      body: JSON.stringify(body),
+    });
   return {
     async account() {
       const answer = await go('/v1/account');
@@ -157,7 +188,8 @@ export function supplierService(reach: Reach, service: string, authorization: st
       const checked = shaped(SupplierAccountShape, answer.value.body);
       if (!checked.ok) return nonsense(`The account cannot be read: ${checked.reason}.`);
       const a = checked.value;
-      if (currency && a.currency !== currency) return nonsense(`The account is in ${a.currency}, it was connected in ${currency}.`);
+      if (currency && a.currency !== currency)
+        return nonsense(`The account is in ${a.currency}, it was connected in ${currency}.`);
       try {
         return {
           ok: true,
@@ -185,7 +217,10 @@ export function supplierService(reach: Reach, service: string, authorization: st
       const checked = shaped(ItemPageShape, answer.value.body);
       if (!checked.ok) return nonsense(`A page of the catalogue cannot be read: ${checked.reason}.`);
       const page = checked.value;
-      if (page.currency !== currency) return nonsense(`The catalogue came in ${page.currency.slice(0, 3)}, not in ${currency}. It was not taken.`);
+      if (page.currency !== currency)
+        return nonsense(
+          `The catalogue came in ${page.currency.slice(0, 3)}, not in ${currency}. It was not taken.`,
+        );
       return {
         ok: true,
         value: {
@@ -193,7 +228,10 @@ export function supplierService(reach: Reach, service: string, authorization: st
           etag: answer.value.etag,
           total: page.total,
           next: page.next ?? null,
-          items: page.items.map((plain) => ({ mark: markOf(JSON.stringify(plain)), read: () => itemOf(plain, currency) })),
+          items: page.items.map((plain) => ({
+            mark: markOf(JSON.stringify(plain)),
+            read: () => itemOf(plain, currency),
+          })),
         },
       };
     },
@@ -214,7 +252,9 @@ export function supplierService(reach: Reach, service: string, authorization: st
       const answer = await send('/v1/orders', key, body);
       if (!answer.ok) return answer;
       const order = orderOf(answer.value.body, currency ?? '');
-      return typeof order === 'string' ? nonsense(`The answer to the order cannot be read: ${order}.`) : { ok: true, value: order };
+      return typeof order === 'string'
+        ? nonsense(`The answer to the order cannot be read: ${order}.`)
+        : { ok: true, value: order };
     },
 
     async find(reference) {
@@ -225,7 +265,8 @@ export function supplierService(reach: Reach, service: string, authorization: st
       const found: SupplierOrder[] = [];
       for (const plain of checked.value.orders) {
         const order = orderOf(plain, currency ?? '');
-        if (typeof order === 'string') return nonsense(`A purchase of ${reference} cannot be read: ${order}.`);
+        if (typeof order === 'string')
+          return nonsense(`A purchase of ${reference} cannot be read: ${order}.`);
         if (order.reference === reference) found.push(order);
       }
       return { ok: true, value: found };
@@ -236,10 +277,13 @@ export function supplierService(reach: Reach, service: string, authorization: st
       const answer = await send(`/v1/orders/${encodeURIComponent(number)}/cancel`, key, body);
       if (!answer.ok) return answer;
       const order = orderOf(answer.value.body, currency ?? '');
-      if (typeof order === 'string') return nonsense(`The answer to the cancellation cannot be read: ${order}.`);
+      if (typeof order === 'string')
+        return nonsense(`The answer to the cancellation cannot be read: ${order}.`);
       return order.status === 'cancelled' && order.number === number
         ? { ok: true, value: order }
-        : nonsense(`It says yes to the cancellation of ${number} and shows ${order.number} as ${order.status}.`);
+        : nonsense(
+            `It says yes to the cancellation of ${number} and shows ${order.number} as ${order.status}.`,
+          );
     },
 
     async changes(cursor) {

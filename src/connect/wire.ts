@@ -1,6 +1,7 @@
 /**
- * The wire contract as types: what supplier and marketplace services say over HTTP. `docs/wire-contract.md` describes it in words.
- * Amounts are decimal text (`"12.50"`) in the currency named beside them; times are RFC 3339 with an offset; errors are RFC 9457 problem details.
+ * The wire contract as types: what supplier and marketplace services say over HTTP. `docs/wire-contract.md`
+ * describes it in words. Amounts are decimal text (`"12.50"`) in the currency named beside them; times are
+ * RFC 3339 with an offset; errors are RFC 9457 problem details.
  */
 
 export type WireAmount = string;
@@ -93,7 +94,9 @@ export interface WirePurchasesFound {
   orders: WireSupplierOrder[];
 }
 
-/** Asks a supplier to take a purchase back; answered with the order, cancelled, its charge what is kept of it. */
+/**
+ * Asks a supplier to take a purchase back; answered with the order, cancelled, its charge what is kept of it.
+ */
 export interface WireTakeBack {
   reason: string;
 }
@@ -197,7 +200,14 @@ export interface WireOrder {
   shipBy: string;
   buyer: { name: string; email: string };
   shipTo: WireAddress;
-  lines: { id: string; sku: string; title: string; quantity: number; unitPrice: WireAmount; personalisation?: string }[];
+  lines: {
+    id: string;
+    sku: string;
+    title: string;
+    quantity: number;
+    unitPrice: WireAmount;
+    personalisation?: string;
+  }[];
   /** What the marketplace took, once it is settled. */
   charged?: { fee: WireAmount; payment: WireAmount };
   dispatch?: { carrier: string; tracking: string };

@@ -37,7 +37,9 @@ const ROWS: Row[] = [
   { title: 'torchlight red film', cost: 120, brand: 'Fellmoor' },
 ];
 const search = (text: string) => {
-  const { test: fits, problems } = compile(parseQuery(text), FIELDS, (r) => r.title.normalize('NFD').replace(/\p{M}/gu, ''));
+  const { test: fits, problems } = compile(parseQuery(text), FIELDS, (r) =>
+    r.title.normalize('NFD').replace(/\p{M}/gu, ''),
+  );
   return { found: ROWS.flatMap((r, i) => (fits(r) ? [i] : [])), problems: problems.length };
 };
 
@@ -121,15 +123,27 @@ test('days are cut in the shop’s zone, summer time included', () => {
 test('times and spans in words', () => {
   const now = Date.parse('2026-11-23T15:00:00Z');
   expect(whenOf(now - 24 * 3_600_000, now, 'UTC')).toBe('yesterday 15:00');
-  expect([9_000, 720_000, 5 * 3_600_000, 28 * 3_600_000].map(spanOf)).toEqual(['9 s', '12 min', '5 h', '1 d 4 h']);
+  expect([9_000, 720_000, 5 * 3_600_000, 28 * 3_600_000].map(spanOf)).toEqual([
+    '9 s',
+    '12 min',
+    '5 h',
+    '1 d 4 h',
+  ]);
 });
 
 test('barcodes and tracking numbers are checked by their digits', () => {
-  expect([isGtin('4006381333931'), isGtin('4006381333932'), isGtin('96385074'), isGtin('12345')]).toEqual([true, false, true, false]);
+  expect([isGtin('4006381333931'), isGtin('4006381333932'), isGtin('96385074'), isGtin('12345')]).toEqual([
+    true,
+    false,
+    true,
+    false,
+  ]);
   expect([isS10('RB123456785GB'), isS10('RB123456786GB')]).toEqual([true, false]);
   expect(trackingProblem('RB123456786GB')).toMatch(/check digit/);
   expect(trackingProblem('<b>')).toMatch(/not a tracking number/);
-  expect(carrierFor('ROOKLINE parcels', [{ code: 'rookline', name: 'Rookline Parcels' }])?.code).toBe('rookline');
+  expect(carrierFor('ROOKLINE parcels', [{ code: 'rookline', name: 'Rookline Parcels' }])?.code).toBe(
+    'rookline',
+  );
 });
 
 const SITE: Site = {
@@ -159,7 +173,15 @@ test('the Bench says everything a marketplace would refuse', () => {
     pictures: [],
     priceProblem: 'No price.',
   };
-  expect(missingFor(draft, SITE).map((m) => m.field)).toEqual(['title', 'title', 'description', 'brand', 'gtin', 'pictures', 'price']);
+  expect(missingFor(draft, SITE).map((m) => m.field)).toEqual([
+    'title',
+    'title',
+    'description',
+    'brand',
+    'gtin',
+    'pictures',
+    'price',
+  ]);
   expect(missingFor(draft, SITE)[0]!.fix).toBe('The best moon filter');
   expect(
     missingFor(

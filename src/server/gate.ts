@@ -21,8 +21,8 @@ const READS = new Set(['GET', 'HEAD']);
 const LOOPBACK = new Set(['127.0.0.1', 'localhost', '::1']);
 
 /**
- * Whether a request names the server it was meant for. A name of somebody else's that leads here (a rebound one) is not ours; an address in figures cannot
- * be rebound.
+ * Whether a request names the server it was meant for. A name of somebody else's that leads here (a rebound
+ * one) is not ours; an address in figures cannot be rebound.
  * @param host what the server was started for: a name or address, `0.0.0.0` or `::` for all of this machine's
  */
 export function isOurHost(header: string | undefined, host: string, port: number): boolean {
@@ -34,7 +34,10 @@ export function isOurHost(header: string | undefined, host: string, port: number
   return LOOPBACK.has(name) || isIP(name) !== 0 || name === hostname().toLowerCase();
 }
 
-/** Whether a page of Sampan itself asks: a browser says so by one of two headers, and a request that says neither is nobody's. */
+/**
+ * Whether a page of Sampan itself asks: a browser says so by one of two headers, and a request that says
+ * neither is nobody's.
+ */
 function isOurPage(request: IncomingMessage): boolean {
   const site = request.headers['sec-fetch-site'];
   const { origin } = request.headers;
@@ -59,9 +62,17 @@ function isReadable(url: string): boolean {
 export function refusalOf(request: IncomingMessage, host: string, port: number): Refusal | null {
   const { method = 'GET', url = '/', headers } = request;
   if (!isOurHost(headers.host, host, port))
-    return { status: 421, title: 'Not this host', detail: 'This server was not started for that name. Open it by the address it printed.' };
+    return {
+      status: 421,
+      title: 'Not this host',
+      detail: 'This server was not started for that name. Open it by the address it printed.',
+    };
   if (!isReadable(url))
-    return { status: 400, title: 'The address cannot be read', detail: 'An escape in it is not one of UTF-8, or leads elsewhere.' };
+    return {
+      status: 400,
+      title: 'The address cannot be read',
+      detail: 'An escape in it is not one of UTF-8, or leads elsewhere.',
+    };
   if (READS.has(method)) return null;
   const [path = ''] = url.split('?', 1);
   const takes = TAKES_BODIES.test(path);
@@ -72,14 +83,20 @@ export function refusalOf(request: IncomingMessage, host: string, port: number):
       detail: `${method} is not answered at this address.`,
       headers: { allow: takes ? 'GET, HEAD, POST, PUT, PATCH' : 'GET, HEAD' },
     };
-  if (!isOurPage(request)) return { status: 403, title: 'Not from here', detail: 'What changes something must come from a page of Sampan itself.' };
+  if (!isOurPage(request))
+    return {
+      status: 403,
+      title: 'Not from here',
+      detail: 'What changes something must come from a page of Sampan itself.',
+    };
   if (Number(headers['content-length'] ?? 0) > LARGEST_BODY)
     return { status: 413, title: 'Too large', detail: `A body has at most ${LARGEST_BODY / 1_000_000} MB.` };
   return null;
 }
 
 /**
- * Policy of answers that are no pages of ours (those have a nonce, see `proxy.ts`): scripts among them are those of workers, whose policy is their own.
+ * Policy of answers that are no pages of ours (those have a nonce, see `proxy.ts`): scripts among them are
+ * those of workers, whose policy is their own.
  */
 const POLICY =
   "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
@@ -95,15 +112,23 @@ const ALWAYS: Readonly<Record<string, string>> = {
 export function guard(response: ServerResponse): void {
   const writeHead = response.writeHead.bind(response) as (...args: unknown[]) => ServerResponse;
   response.writeHead = ((status: number, ...rest: unknown[]) => {
-    const given = rest.find((part) => typeof part === 'object' && part !== null && !Array.isArray(part)) as Record<string, unknown> | undefined;
+    const given = rest.find((part) => typeof part === 'object' && part !== null && !Array.isArray(part)) as
+      | Record<string, unknown>
+      | undefined;
     const named = new Set(Object.keys(given ?? {}).map((name) => name.toLowerCase()));
-    for (const [name, value] of Object.entries(ALWAYS)) if (!response.hasHeader(name) && !named.has(name)) response.setHeader(name, value);
+    for (const [name, value] of Object.entries(ALWAYS))
+      if (!response.hasHeader(name) && !named.has(name)) response.setHeader(name, value);
     return writeHead(status, ...rest);
   }) as ServerResponse['writeHead'];
 }
 
 export function refuse(response: ServerResponse, { status, title, detail, headers }: Refusal): void {
-  response.writeHead(status, { 'content-type': 'application/problem+json', 'cache-control': 'no-store', connection: 'close', ...headers });
+  response.writeHead(status, {
+    'content-type': 'application/problem+json',
+    'cache-control': 'no-store',
+    connection: 'close',
+    ...headers,
+  });
   response.end(JSON.stringify({ type: 'about:blank', title, status, detail }));
 }
 
@@ -114,7 +139,12 @@ export function limitBody(request: IncomingMessage, response: ServerResponse): v
   request.push = (chunk: Buffer | null, encoding?: BufferEncoding) => {
     size += chunk?.length ?? 0;
     if (size <= LARGEST_BODY) return push(chunk, encoding);
-    if (!response.headersSent) refuse(response, { status: 413, title: 'Too large', detail: `A body has at most ${LARGEST_BODY / 1_000_000} MB.` });
+    if (!response.headersSent)
+      refuse(response, {
+        status: 413,
+        title: 'Too large',
+        detail: `A body has at most ${LARGEST_BODY / 1_000_000} MB.`,
+      });
     request.destroy();
     return false;
   };

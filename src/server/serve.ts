@@ -3,9 +3,16 @@ import { parseArgs } from 'node:util';
 import next from 'next';
 import { guard, limitBody, refusalOf, refuse } from './gate';
 
-/** Sampan's own server: Next behind a gate that every request and answer goes through. `tsx src/server/serve.ts --port N --host H [--dev]` */
+/**
+ * Sampan's own server: Next behind a gate that every request and answer goes through. `tsx
+ * src/server/serve.ts --port N --host H [--dev]`
+ */
 const { values } = parseArgs({
-  options: { port: { type: 'string', default: '4800' }, host: { type: 'string', default: '127.0.0.1' }, dev: { type: 'boolean', default: false } },
+  options: {
+    port: { type: 'string', default: '4800' },
+    host: { type: 'string', default: '127.0.0.1' },
+    dev: { type: 'boolean', default: false },
+  },
 });
 const port = Number(values.port);
 

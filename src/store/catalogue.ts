@@ -1,4 +1,13 @@
-import { Catalogue, type ColdPiece, detailAt, hashOf, type ItemDetail, type Laid, type Moved, type Piece } from '../core/catalogue';
+import {
+  Catalogue,
+  type ColdPiece,
+  detailAt,
+  hashOf,
+  type ItemDetail,
+  type Laid,
+  type Moved,
+  type Piece,
+} from '../core/catalogue';
 import { cleanHtml } from '../core/copy';
 import { coldOf, storedCold } from './cold';
 import type { SampanDatabase } from './database';
@@ -18,11 +27,22 @@ const range = (supplier: string, generation: number, from: number, to: number) =
     [supplier, generation, to],
   ] as const;
 
-/** Pieces read from storage at once: enough to be quick, few enough that their copies do not fill the memory. */
+/**
+ * Pieces read from storage at once: enough to be quick, few enough that their copies do not fill the memory.
+ */
 const AT_ONCE = 40;
 
-/** Pieces `from` to `pieces` − 1 of a supplier in order, some at a time; the next ones come from storage while these are used. */
-export async function* readPieces(db: SampanDatabase, supplier: string, generation: number, from: number, pieces: number): AsyncGenerator<Piece[]> {
+/**
+ * Pieces `from` to `pieces` − 1 of a supplier in order, some at a time; the next ones come from storage while
+ * these are used.
+ */
+export async function* readPieces(
+  db: SampanDatabase,
+  supplier: string,
+  generation: number,
+  from: number,
+  pieces: number,
+): AsyncGenerator<Piece[]> {
   const fetch = (at: number) => {
     const [low, high] = range(supplier, generation, at, Math.min(at + AT_ONCE, pieces) - 1);
     return db.pieces.where('[supplier+generation+seq]').between(low, high, true, true).toArray();
@@ -33,22 +53,44 @@ export async function* readPieces(db: SampanDatabase, supplier: string, generati
     next = at + AT_ONCE < pieces ? fetch(at + AT_ONCE) : null;
     // A failure shows when its turn comes.
     next?.catch(() => {});
-    if (stored.length !== Math.min(AT_ONCE, pieces - at)) throw new Error(`The catalogue of ${supplier} is not whole: read it again.`);
+    if (stored.length !== Math.min(AT_ONCE, pieces - at))
+      throw new Error(`The catalogue of ${supplier} is not whole: read it again.`);
     yield stored.map((s) => s.piece);
   }
 }
 
 /** Reads a catalogue's hot columns into memory: pieces `0` to `pieces − 1`. Cost: about 2 µs an item. */
-export async function readCatalogue(db: SampanDatabase, supplier: string, generation: number, pieces: number, items: number): Promise<Catalogue> {
+export async function readCatalogue(
+  db: SampanDatabase,
+  supplier: string,
+  generation: number,
+  pieces: number,
+  items: number,
+): Promise<Catalogue> {
   const catalogue = new Catalogue(items);
-  for await (const some of readPieces(db, supplier, generation, 0, pieces)) for (const piece of some) catalogue.apply(piece);
+  for await (const some of readPieces(db, supplier, generation, 0, pieces))
+    for (const piece of some) catalogue.apply(piece);
   return catalogue;
 }
 
-/** Cold parts of some pieces by their number, as they were stored. Not inside a transaction: their files are read. */
-export async function readCold(db: SampanDatabase, supplier: string, generation: number, pieces: readonly number[]): Promise<Map<number, ColdPiece>> {
-  const stored = await db.cold.bulkGet(pieces.map((seq) => [supplier, generation, seq] as [string, number, number]));
-  return new Map(await Promise.all(stored.flatMap((one) => (one ? [coldOf(one).then((cold) => [one.seq, cold] as const)] : []))));
+/**
+ * Cold parts of some pieces by their number, as they were stored. Not inside a transaction: their files are
+ * read.
+ */
+export async function readCold(
+  db: SampanDatabase,
+  supplier: string,
+  generation: number,
+  pieces: readonly number[],
+): Promise<Map<number, ColdPiece>> {
+  const stored = await db.cold.bulkGet(
+    pieces.map((seq) => [supplier, generation, seq] as [string, number, number]),
+  );
+  return new Map(
+    await Promise.all(
+      stored.flatMap((one) => (one ? [coldOf(one).then((cold) => [one.seq, cold] as const)] : [])),
+    ),
+  );
 }
 
 /** Descriptions and pictures of some rows, cleaned. Reads only the pieces they lie in. */
@@ -75,7 +117,9 @@ export async function readDetails(
       for (const row of byPiece.get(seq)!) {
         const sku = catalogue.skuAt(row);
         const own = cold.get(seq);
-        const detail = own ? detailAt(sku, own, catalogue.coldPlace(row).place) : { sku, description: '', pictures: [] };
+        const detail = own
+          ? detailAt(sku, own, catalogue.coldPlace(row).place)
+          : { sku, description: '', pictures: [] };
         found.set(sku, { ...detail, description: cleanHtml(detail.description) });
       }
     }
@@ -84,7 +128,12 @@ export async function readDetails(
 }
 
 /** Deletes the pieces of a supplier from number `from` on in one generation, or all that it ever had. */
-export async function dropPieces(db: SampanDatabase, supplier: string, generation?: number, from = 0): Promise<void> {
+export async function dropPieces(
+  db: SampanDatabase,
+  supplier: string,
+  generation?: number,
+  from = 0,
+): Promise<void> {
   const [low, high] =
     generation === undefined
       ? [
@@ -92,18 +141,28 @@ export async function dropPieces(db: SampanDatabase, supplier: string, generatio
           [supplier, Number.MAX_SAFE_INTEGER, Number.MAX_SAFE_INTEGER],
         ]
       : range(supplier, generation, from, Number.MAX_SAFE_INTEGER);
-  for (const table of [db.pieces, db.cold]) await table.where('[supplier+generation+seq]').between(low, high, true, true).delete();
+  for (const table of [db.pieces, db.cold])
+    await table.where('[supplier+generation+seq]').between(low, high, true, true).delete();
 }
 
 export async function putPieces(db: SampanDatabase, stored: readonly (StoredPiece & Laid)[]): Promise<void> {
-  await db.pieces.bulkPut(stored.map(({ supplier, generation, seq, piece }) => ({ supplier, generation, seq, piece })));
+  await db.pieces.bulkPut(
+    stored.map(({ supplier, generation, seq, piece }) => ({ supplier, generation, seq, piece })),
+  );
   await db.cold.bulkPut(stored.flatMap((s) => (s.cold ? [storedCold(s, s.cold, db.keepsFiles)] : [])));
 }
 
 const bucketOf = (sku: string) => hashOf(sku) & (BUCKETS - 1);
 
-/** Adds moves to the history. Runs inside the caller's transaction; cost: one record for each share touched. */
-export async function addHistory(db: SampanDatabase, supplier: string, moves: readonly Moved[], at: number): Promise<void> {
+/**
+ * Adds moves to the history. Runs inside the caller's transaction; cost: one record for each share touched.
+ */
+export async function addHistory(
+  db: SampanDatabase,
+  supplier: string,
+  moves: readonly Moved[],
+  at: number,
+): Promise<void> {
   if (!moves.length) return;
   const day = Math.floor(at / DAY);
   const byBucket = new Map<number, Moved[]>();
@@ -140,7 +199,10 @@ export interface HistoryPoint {
   readonly stock: number;
 }
 
-/** Cost and stock of one item over time, oldest first; the first point says what they were before the first move. Empty where nothing ever moved. */
+/**
+ * Cost and stock of one item over time, oldest first; the first point says what they were before the first
+ * move. Empty where nothing ever moved.
+ */
 export async function historyOf(db: SampanDatabase, supplier: string, sku: string): Promise<HistoryPoint[]> {
   const days = await db.history
     .where('[supplier+bucket+day]')

@@ -2,9 +2,17 @@ import type { Table } from 'dexie';
 import type { SampanDatabase } from './database';
 import { CHANGED_TABLES, type Change, type ChangedTable, type Edit } from './rows';
 
-/** What one change does to one row: fields to set, a whole row to add (`add`), or nothing left of it (`remove`). */
+/**
+ * What one change does to one row: fields to set, a whole row to add (`add`), or nothing left of it
+ * (`remove`).
+ */
 export type RowChange =
-  | { readonly table: ChangedTable; readonly id: string; readonly set: Readonly<Record<string, unknown>>; readonly says?: string }
+  | {
+      readonly table: ChangedTable;
+      readonly id: string;
+      readonly set: Readonly<Record<string, unknown>>;
+      readonly says?: string;
+    }
   | { readonly table: ChangedTable; readonly add: { readonly id: string }; readonly says?: string }
   | { readonly table: ChangedTable; readonly remove: string; readonly says?: string };
 
@@ -27,14 +35,26 @@ const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) =
 export const subjectOf = (table: ChangedTable, id: string) => `${table.replace(/s$/, '')}:${id}`;
 
 /**
- * Writes rows as one named change, with what they were before. Must run inside a read-write transaction that holds the tables, `changes` and `edits`.
- * Rows that would not change are passed over; without any, nothing is written.
+ * Writes rows as one named change, with what they were before. Must run inside a read-write transaction that
+ * holds the tables, `changes` and `edits`. Rows that would not change are passed over; without any, nothing
+ * is written.
  * @returns the change's id, or null where nothing changed
  */
-export async function applyChange(db: SampanDatabase, head: ChangeHead, rows: readonly RowChange[], now: Now): Promise<string | null> {
+export async function applyChange(
+  db: SampanDatabase,
+  head: ChangeHead,
+  rows: readonly RowChange[],
+  now: Now,
+): Promise<string | null> {
   const id = now.newId();
   const edits: Edit[] = [];
-  const edit = (table: ChangedTable, row: string, before: Edit['before'], after: Edit['after'], says?: string) =>
+  const edit = (
+    table: ChangedTable,
+    row: string,
+    before: Edit['before'],
+    after: Edit['after'],
+    says?: string,
+  ) =>
     edits.push({
       id: `${id}:${edits.length}`,
       change: id,
@@ -51,14 +71,17 @@ export async function applyChange(db: SampanDatabase, head: ChangeHead, rows: re
     if (!own.length) continue;
     const table = db.table(name) as Table<Record<string, unknown> & { id: string }, string>;
     const sets = own.filter((r) => 'set' in r);
-    const known = new Map((await table.bulkGet(sets.map((r) => r.id))).flatMap((row) => (row ? [[row.id, row] as const] : [])));
+    const known = new Map(
+      (await table.bulkGet(sets.map((r) => r.id))).flatMap((row) => (row ? [[row.id, row] as const] : [])),
+    );
     const puts = new Map<string, Record<string, unknown> & { id: string }>();
     for (const { id: rowId, set, says } of sets) {
       const row = puts.get(rowId) ?? known.get(rowId);
       if (!row) continue;
       const fields = Object.keys(set).filter((f) => !same(row[f], set[f]));
       if (!fields.length) continue;
-      const part = (from: Readonly<Record<string, unknown>>) => Object.fromEntries(fields.map((f) => [f, from[f]]));
+      const part = (from: Readonly<Record<string, unknown>>) =>
+        Object.fromEntries(fields.map((f) => [f, from[f]]));
       edit(name, rowId, part(row), part(set), says);
       puts.set(rowId, { ...row, ...part(set) } as Record<string, unknown> & { id: string });
     }
@@ -70,7 +93,8 @@ export async function applyChange(db: SampanDatabase, head: ChangeHead, rows: re
     }
     if (puts.size) await table.bulkPut([...puts.values()]);
     const removes = own.filter((r) => 'remove' in r);
-    for (const row of await table.bulkGet(removes.map((r) => r.remove))) if (row) edit(name, row.id, row, null);
+    for (const row of await table.bulkGet(removes.map((r) => r.remove)))
+      if (row) edit(name, row.id, row, null);
     if (removes.length) await table.bulkDelete(removes.map((r) => r.remove));
   }
   if (!edits.length) return null;
@@ -90,8 +114,8 @@ export async function applyChange(db: SampanDatabase, head: ChangeHead, rows: re
 }
 
 /**
- * Adds many rows as one named change. Their history is one edit for each `atOnce` rows, not one for each row, so that tens of thousands can be added and
- * taken back. Runs inside a transaction like {@link applyChange}.
+ * Adds many rows as one named change. Their history is one edit for each `atOnce` rows, not one for each row,
+ * so that tens of thousands can be added and taken back. Runs inside a transaction like {@link applyChange}.
  */
 export async function addAll(
   db: SampanDatabase,
@@ -124,22 +148,37 @@ export async function addAll(
     }
   }
   const undoable = head.undoable ?? head.by === 'person';
-  const change: Change = { id, at: now.at, by: head.by, name: head.name, why: head.why ?? null, edits: count, undoneBy: null, undoable };
+  const change: Change = {
+    id,
+    at: now.at,
+    by: head.by,
+    name: head.name,
+    why: head.why ?? null,
+    edits: count,
+    undoneBy: null,
+    undoable,
+  };
   await db.changes.add(change);
   return id;
 }
 
 /** The rows that an edit of {@link addAll} added; null for an edit of one row. */
-const addedBy = (edit: Edit) => (edit.before === null ? ((edit.after?.ids as readonly string[] | undefined) ?? null) : null);
+const addedBy = (edit: Edit) =>
+  edit.before === null ? ((edit.after?.ids as readonly string[] | undefined) ?? null) : null;
 
 /** `touched`: the rows that were changed or came back; those that went again are not among them. */
 export type Undone =
-  | { ok: true; name: string; kept: number; touched: readonly { readonly table: ChangedTable; readonly id: string }[] }
+  | {
+      ok: true;
+      name: string;
+      kept: number;
+      touched: readonly { readonly table: ChangedTable; readonly id: string }[];
+    }
   | { ok: false; reason: string };
 
 /**
- * Takes a change back as a change of its own. A row that was changed again since keeps its newer values; `kept` counts those.
- * `mayUndo` can refuse rows whose state has gone too far (a listing already live).
+ * Takes a change back as a change of its own. A row that was changed again since keeps its newer values;
+ * `kept` counts those. `mayUndo` can refuse rows whose state has gone too far (a listing already live).
  */
 export async function undoChange(
   db: SampanDatabase,
@@ -150,7 +189,8 @@ export async function undoChange(
   const change = await db.changes.get(id);
   if (!change) return { ok: false, reason: 'This change is not known any more.' };
   if (change.undoneBy) return { ok: false, reason: `“${change.name}” was taken back before.` };
-  if (!change.undoable) return { ok: false, reason: `“${change.name}” cannot be taken back: it was told to the outside.` };
+  if (!change.undoable)
+    return { ok: false, reason: `“${change.name}” cannot be taken back: it was told to the outside.` };
   const edits = await db.edits.where('change').equals(id).toArray();
   const rows: RowChange[] = [];
   let kept = 0;
@@ -161,7 +201,9 @@ export async function undoChange(
     const ids = addedBy(e);
     if (!ids) continue;
     const there = (await db.table(e.table).bulkGet([...ids])) as ({ id: string } | undefined)[];
-    const going = there.flatMap((row) => (row && mayUndo({ ...e, subject: subjectOf(e.table, row.id), after: {} }, row) ? [row.id] : []));
+    const going = there.flatMap((row) =>
+      row && mayUndo({ ...e, subject: subjectOf(e.table, row.id), after: {} }, row) ? [row.id] : [],
+    );
     kept += ids.length - going.length;
     if (going.length) removed.push({ table: e.table, ids: going });
   }
@@ -184,7 +226,10 @@ export async function undoChange(
   }
   const head: ChangeHead = { by: 'person', name: `Undo: ${change.name}`, undoable: false };
   if (!rows.length && !removed.length)
-    return { ok: false, reason: `“${change.name}” cannot be taken back: everything in it was changed again since.` };
+    return {
+      ok: false,
+      reason: `“${change.name}” cannot be taken back: everything in it was changed again since.`,
+    };
   let undo = await applyChange(db, head, rows, now);
   if (removed.length) {
     const own = undo ?? now.newId();
@@ -203,10 +248,22 @@ export async function undoChange(
       });
     }
     if (undo) await db.changes.update(undo, { edits: rows.length + count });
-    else await db.changes.add({ id: own, at: now.at, by: 'person', name: head.name, why: null, edits: count, undoneBy: null, undoable: false });
+    else
+      await db.changes.add({
+        id: own,
+        at: now.at,
+        by: 'person',
+        name: head.name,
+        why: null,
+        edits: count,
+        undoneBy: null,
+        undoable: false,
+      });
     undo = own;
   }
   await db.changes.update(id, { undoneBy: undo });
-  const touched = rows.flatMap((r) => ('remove' in r ? [] : [{ table: r.table, id: 'set' in r ? r.id : r.add.id }]));
+  const touched = rows.flatMap((r) =>
+    'remove' in r ? [] : [{ table: r.table, id: 'set' in r ? r.id : r.add.id }],
+  );
   return { ok: true, name: change.name, kept, touched };
 }

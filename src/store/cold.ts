@@ -2,7 +2,10 @@ import type { ColdPiece } from '../core/catalogue';
 import { fileOf } from './files';
 import type { StoredCold } from './rows';
 
-/** The cold part of a piece as it is stored. @param asFile whether this browser stores files, which it takes over without looking through them */
+/**
+ * The cold part of a piece as it is stored. @param asFile whether this browser stores files, which it takes
+ * over without looking through them
+ */
 export function storedCold(
   key: Pick<StoredCold, 'supplier' | 'generation' | 'seq'>,
   { description, pictures }: ColdPiece,
@@ -10,7 +13,14 @@ export function storedCold(
 ): StoredCold {
   const { supplier, generation, seq } = key;
   const parts = [description.bytes, pictures.bytes];
-  return { supplier, generation, seq, file: asFile ? new Blob(parts) : joined(parts), descriptionEnds: description.ends, pictureEnds: pictures.ends };
+  return {
+    supplier,
+    generation,
+    seq,
+    file: asFile ? new Blob(parts) : joined(parts),
+    descriptionEnds: description.ends,
+    pictureEnds: pictures.ends,
+  };
 }
 
 function joined(parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
@@ -27,5 +37,8 @@ function joined(parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
 export async function coldOf({ file, descriptionEnds, pictureEnds }: StoredCold): Promise<ColdPiece> {
   const all = new Uint8Array(await fileOf(file).arrayBuffer());
   const half = descriptionEnds.at(-1) ?? 0;
-  return { description: { bytes: all.subarray(0, half), ends: descriptionEnds }, pictures: { bytes: all.subarray(half), ends: pictureEnds } };
+  return {
+    description: { bytes: all.subarray(0, half), ends: descriptionEnds },
+    pictures: { bytes: all.subarray(half), ends: pictureEnds },
+  };
 }

@@ -33,8 +33,9 @@ import type {
 export const SCHEMA = 6;
 
 /**
- * The browser's database. Every version of the schema stays here for good; a new one says how old data is carried over.
- * Catalogues are pieces of columns, never one record per item; only what was taken becomes rows.
+ * The browser's database. Every version of the schema stays here for good; a new one says how old data is
+ * carried over. Catalogues are pieces of columns, never one record per item; only what was taken becomes
+ * rows.
  */
 export class SampanDatabase extends Dexie {
   connections!: Table<Connection, string>;
@@ -62,7 +63,9 @@ export class SampanDatabase extends Dexie {
   edits!: Table<Edit, string>;
   settings!: Table<Settings, string>;
   notes!: Table<Note, string>;
-  /** Whether this browser stores files; else their bytes are stored. Found out when the database is opened. */
+  /**
+   * Whether this browser stores files; else their bytes are stored. Found out when the database is opened.
+   */
   keepsFiles = true;
 
   constructor(name = 'sampan') {
@@ -117,7 +120,8 @@ export class SampanDatabase extends Dexie {
             row.nextAt ??= row.at;
           });
       });
-    // 3: catalogues are kept as pieces, hot columns apart from cold text. What was stored page by page is read from the supplier again.
+    // 3: catalogues are kept as pieces, hot columns apart from cold text. What was stored page by page is
+    // read from the supplier again.
     this.version(3)
       .stores({
         blocks: null,
@@ -174,7 +178,10 @@ export class SampanDatabase extends Dexie {
           for (const text of textsIn(before)) room.add(text);
           return room.close();
         };
-        const table = tx.table<{ cold: Record<'description' | 'pictures', Texts | Bytes> } | StoredCold, [string, number, number]>('cold');
+        const table = tx.table<
+          { cold: Record<'description' | 'pictures', Texts | Bytes> } | StoredCold,
+          [string, number, number]
+        >('cold');
         for (const [supplier, generation, seq] of await table.toCollection().primaryKeys()) {
           const row = (await table.get([supplier, generation, seq]))!;
           if (!('cold' in row)) continue;

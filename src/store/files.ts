@@ -1,4 +1,7 @@
-/** A file as it is stored: as one, or as bytes where this browser stores no files (private windows, sessions that are not kept). */
+/**
+ * A file as it is stored: as one, or as bytes where this browser stores no files (private windows, sessions
+ * that are not kept).
+ */
 export type StoredFile = Blob | Uint8Array<ArrayBuffer>;
 
 export const fileOf = (stored: StoredFile): Blob => ('arrayBuffer' in stored ? stored : new Blob([stored]));

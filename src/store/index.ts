@@ -1,5 +1,14 @@
 export * from './catalogue';
-export { addAll, applyChange, type ChangeHead, type Now, type RowChange, subjectOf, type Undone, undoChange } from './changes';
+export {
+  addAll,
+  applyChange,
+  type ChangeHead,
+  type Now,
+  type RowChange,
+  subjectOf,
+  type Undone,
+  undoChange,
+} from './changes';
 export { SampanDatabase, SCHEMA } from './database';
 export { fileOf, type StoredFile, toStore } from './files';
 export { db } from './open';

@@ -43,12 +43,22 @@ export interface SupplierConnection extends ConnectionBase {
   readonly balance: number | null;
   readonly shipping: readonly ShippingBand[];
   readonly shipsTo: readonly string[];
-  /** Share of its items (in millionths) from which it is asked whether what a list does not name is gone; more than 1,000,000 is never. */
+  /**
+   * Share of its items (in millionths) from which it is asked whether what a list does not name is gone; more
+   * than 1,000,000 is never.
+   */
   readonly askFrom: Ppm;
-  /** Where its price list comes from where it has no service: files by hand, or an address read on a schedule. */
+  /**
+   * Where its price list comes from where it has no service: files by hand, or an address read on a schedule.
+   */
   readonly list:
     | { readonly kind: 'file' }
-    | { readonly kind: 'address'; readonly url: string; readonly etag: string | null; readonly modified: string | null }
+    | {
+        readonly kind: 'address';
+        readonly url: string;
+        readonly etag: string | null;
+        readonly modified: string | null;
+      }
     | null;
 }
 
@@ -73,9 +83,16 @@ export interface Job {
   readonly lastSays: string | null;
   readonly lastOk: boolean;
   /** `done` of `total` in the reader's own measure; `rows` where that is not rows. */
-  readonly running: { readonly startedAt: Instant; readonly done: number; readonly total: number; readonly rows?: number } | null;
+  readonly running: {
+    readonly startedAt: Instant;
+    readonly done: number;
+    readonly total: number;
+    readonly rows?: number;
+  } | null;
   readonly stop: boolean;
-  /** Where a long reading stands, so that it goes on after a reload; what it read lies in its {@link Stage}. */
+  /**
+   * Where a long reading stands, so that it goes on after a reload; what it read lies in its {@link Stage}.
+   */
   readonly progress: {
     /** Page of a service, or place in a list; what it means is the reader's. */
     readonly cursor: string | null;
@@ -85,7 +102,10 @@ export interface Job {
   } | null;
 }
 
-/** What is known of a stored catalogue without reading it. Only the pieces counted here are part of it; others wait for their reading to end. */
+/**
+ * What is known of a stored catalogue without reading it. Only the pieces counted here are part of it; others
+ * wait for their reading to end.
+ */
 export interface CatalogueNote {
   readonly generation: number;
   readonly pieces: number;
@@ -104,7 +124,10 @@ export interface StoredPiece {
   readonly piece: Piece;
 }
 
-/** The cold part of a piece: descriptions, then pictures, in one file, which storage takes over without looking through it; and where each ends in its half. */
+/**
+ * The cold part of a piece: descriptions, then pictures, in one file, which storage takes over without
+ * looking through it; and where each ends in its half.
+ */
 export interface StoredCold {
   readonly supplier: string;
   readonly generation: number;
@@ -138,7 +161,10 @@ export interface ReadingRow {
   readonly refused: number;
 }
 
-/** A record that was not taken, or not whole: where it stands, what was wrong, and how it came, so that it can be mended. */
+/**
+ * A record that was not taken, or not whole: where it stands, what was wrong, and how it came, so that it can
+ * be mended.
+ */
 export interface Refused {
   readonly line: number | null;
   readonly sku: string;
@@ -152,7 +178,10 @@ export interface Refused {
   readonly cells: readonly string[] | null;
 }
 
-/** What a list did not name, and why it is not taken for gone until a person says so. One for each supplier: the next reading answers anew. */
+/**
+ * What a list did not name, and why it is not taken for gone until a person says so. One for each supplier:
+ * the next reading answers anew.
+ */
 export interface DoubtRow {
   readonly supplier: string;
   readonly at: Instant;
@@ -255,7 +284,10 @@ export interface SupplierText {
   readonly brand: string;
   readonly pictures: readonly string[];
   readonly at: Instant;
-  /** Hash of description and pictures as the supplier gave them, to see without reading them whether they changed. */
+  /**
+   * Hash of description and pictures as the supplier gave them, to see without reading them whether they
+   * changed.
+   */
   readonly mark?: number;
 }
 
@@ -364,7 +396,10 @@ export interface Order {
   readonly refusal: string | null;
   /** Decided to be bought: an outbox row stands for it. */
   readonly forwarding: boolean;
-  /** Numbers of purchases that the supplier cancelled. The key of a purchase never changes; only after one of these the next is another purchase. */
+  /**
+   * Numbers of purchases that the supplier cancelled. The key of a purchase never changes; only after one of
+   * these the next is another purchase.
+   */
   readonly ended: readonly string[];
   /** A purchase that is asked back, because its sale was or is to be cancelled. */
   readonly recall: Recall | null;
@@ -377,7 +412,10 @@ export interface Order {
 
 export type OutboxKind = 'publish' | 'offer' | 'buy' | 'take back' | 'dispatch' | 'cancel';
 
-/** Something the outside must be told, written in the same transaction as the state it belongs to. Its id is the idempotency key. */
+/**
+ * Something the outside must be told, written in the same transaction as the state it belongs to. Its id is
+ * the idempotency key.
+ */
 export interface OutboxRow {
   readonly id: string;
   readonly connection: string;
@@ -386,7 +424,9 @@ export interface OutboxRow {
   readonly body: unknown;
   readonly state: 'waiting' | 'done' | 'refused' | 'withdrawn';
   readonly at: Instant;
-  /** When it last left, written before it does: with it, an answer that did not come is known to be missing. */
+  /**
+   * When it last left, written before it does: with it, an answer that did not come is known to be missing.
+   */
   readonly sentAt: Instant | null;
   readonly attempts: number;
   readonly nextAt: Instant;
@@ -406,7 +446,10 @@ export interface Change {
   readonly undoable: boolean;
 }
 
-/** One row's part in a change: the fields that changed, before and after. A null before is a row that was added, a null after one removed. */
+/**
+ * One row's part in a change: the fields that changed, before and after. A null before is a row that was
+ * added, a null after one removed.
+ */
 export interface Edit {
   readonly id: string;
   readonly change: string;
@@ -418,7 +461,16 @@ export interface Edit {
   readonly says: string | null;
 }
 
-export const CHANGED_TABLES = ['products', 'listings', 'plans', 'orders', 'settings', 'connections', 'searches', 'removed'] as const;
+export const CHANGED_TABLES = [
+  'products',
+  'listings',
+  'plans',
+  'orders',
+  'settings',
+  'connections',
+  'searches',
+  'removed',
+] as const;
 export type ChangedTable = (typeof CHANGED_TABLES)[number];
 
 export interface Settings {

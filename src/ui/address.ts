@@ -3,8 +3,8 @@ import { usePathname, useSearchParams } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
 
 /**
- * State held in the page's address, so that back, reload and a second tab do what one expects. An empty value leaves the address.
- * Values come from outside: every reader must treat them as text of unknown content.
+ * State held in the page's address, so that back, reload and a second tab do what one expects. An empty value
+ * leaves the address. Values come from outside: every reader must treat them as text of unknown content.
  */
 export function useAddress(): {
   get: (name: string) => string;
@@ -30,7 +30,10 @@ export function useAddress(): {
 
 const TYPED = 250;
 
-/** A value of the address that is typed: it moves with each key, the address follows when the typing rests. Back and links move it, too. */
+/**
+ * A value of the address that is typed: it moves with each key, the address follows when the typing rests.
+ * Back and links move it, too.
+ */
 export function useTyped(name: string): [string, (value: string) => void] {
   const { get, set } = useAddress();
   const there = get(name);

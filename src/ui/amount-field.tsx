@@ -16,11 +16,27 @@ interface Props {
   readonly hideLabel?: boolean;
 }
 
-/** A number typed as people type it, checked when the field is left or Enter is pressed, echoed back in full, with the reason beside it when it cannot be read. */
-export function AmountField({ label, value, write, parse, onChange, optional, placeholder, className = 'w-24', hideLabel }: Props) {
+/**
+ * A number typed as people type it, checked when the field is left or Enter is pressed, echoed back in full,
+ * with the reason beside it when it cannot be read.
+ */
+export function AmountField({
+  label,
+  value,
+  write,
+  parse,
+  onChange,
+  optional,
+  placeholder,
+  className = 'w-24',
+  hideLabel,
+}: Props) {
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
-  /** The value when typing began: one that changed meanwhile, as by another tab, is told beside what is typed, which stays. */
+  /**
+   * The value when typing began: one that changed meanwhile, as by another tab, is told beside what is typed,
+   * which stays.
+   */
   const [from, setFrom] = useState<number | null>(null);
   const id = useId();
   const changed = text !== null && from !== value;

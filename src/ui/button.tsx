@@ -9,7 +9,11 @@ const LOOK: Record<Kind, string> = {
   text: 'border-transparent text-river hover:underline px-1.5',
 };
 
-export function Button({ kind = 'quiet', className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
+export function Button({
+  kind = 'quiet',
+  className = '',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
   return (
     <button
       type="button"

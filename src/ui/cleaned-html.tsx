@@ -8,11 +8,33 @@ export function CleanedHtml({ html }: { html: string }) {
   useEffect(() => {
     setSafe(
       DOMPurify.sanitize(html, {
-        ALLOWED_TAGS: ['p', 'br', 'ul', 'ol', 'li', 'b', 'strong', 'i', 'em', 'h3', 'h4', 'table', 'tbody', 'tr', 'td', 'th'],
+        ALLOWED_TAGS: [
+          'p',
+          'br',
+          'ul',
+          'ol',
+          'li',
+          'b',
+          'strong',
+          'i',
+          'em',
+          'h3',
+          'h4',
+          'table',
+          'tbody',
+          'tr',
+          'td',
+          'th',
+        ],
         ALLOWED_ATTR: [],
       }),
     );
   }, [html]);
-  // biome-ignore lint/security/noDangerouslySetInnerHtml: sanitized on the line above
-  return <div className="space-y-1.5 text-[13.5px] [&_li]:ml-4 [&_li]:list-disc" dangerouslySetInnerHTML={{ __html: safe }} />;
+  return (
+    <div
+      className="space-y-1.5 text-[13.5px] [&_li]:ml-4 [&_li]:list-disc"
+      // biome-ignore lint/security/noDangerouslySetInnerHtml: sanitized above
+      dangerouslySetInnerHTML={{ __html: safe }}
+    />
+  );
 }

@@ -5,8 +5,19 @@ import { type ReactNode, useEffect, useState } from 'react';
 const LEAST = 320;
 const MOST = 640;
 
-/** The panel on the right that shows the chosen row in full. Resizable by its edge or by arrow keys on it; Esc closes; over the table on narrow windows. */
-export function Docket({ label, onClose, children }: { label: string; onClose: () => void; children: ReactNode }) {
+/**
+ * The panel on the right that shows the chosen row in full. Resizable by its edge or by arrow keys on it; Esc
+ * closes; over the table on narrow windows.
+ */
+export function Docket({
+  label,
+  onClose,
+  children,
+}: {
+  label: string;
+  onClose: () => void;
+  children: ReactNode;
+}) {
   const [width, setWidth] = useState(392);
   useEffect(() => {
     const kept = Number(localStorage.getItem('docket-width'));

@@ -11,10 +11,20 @@ export function Head({ name, state, children }: { name: string; state: ReactNode
   );
 }
 
-export const NeedsYou = ({ children }: { children: ReactNode }) => <b className="font-semibold text-lamp">{children}</b>;
+export const NeedsYou = ({ children }: { children: ReactNode }) => (
+  <b className="font-semibold text-lamp">{children}</b>
+);
 
 /** A section of a docket. */
-export function Section({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) {
+export function Section({
+  title,
+  aside,
+  children,
+}: {
+  title: string;
+  aside?: ReactNode;
+  children: ReactNode;
+}) {
   return (
     <section>
       <h3 className="mt-4 mb-1.5 flex border-b border-rule-soft pb-0.5 text-xs font-semibold text-muted">
@@ -27,8 +37,19 @@ export function Section({ title, aside, children }: { title: string; aside?: Rea
 }
 
 /** Something that needs a person, with the steps at hand. */
-export function Notice({ tone = 'person', children }: { tone?: 'person' | 'loss' | 'plain'; children: ReactNode }) {
-  const look = tone === 'person' ? 'border-lamp bg-lamp-soft' : tone === 'loss' ? 'border-loss bg-loss-soft' : 'border-edge bg-raised';
+export function Notice({
+  tone = 'person',
+  children,
+}: {
+  tone?: 'person' | 'loss' | 'plain';
+  children: ReactNode;
+}) {
+  const look =
+    tone === 'person'
+      ? 'border-lamp bg-lamp-soft'
+      : tone === 'loss'
+        ? 'border-loss bg-loss-soft'
+        : 'border-edge bg-raised';
   return <div className={`my-2.5 border-l-[3px] px-2.5 py-2 text-[13.5px] ${look}`}>{children}</div>;
 }
 

@@ -11,9 +11,13 @@ interface Props {
   readonly zone: string;
 }
 
-/** Cost and stock of an item over time, as steps, one drawing above the other over the same days. The figures stand in a table for those who cannot see it. */
+/**
+ * Cost and stock of an item over time, as steps, one drawing above the other over the same days. The figures
+ * stand in a table for those who cannot see it.
+ */
 export function HistoryChart({ points, currency, now, zone }: Props) {
-  if (points.length < 2) return <p className="text-[13px] text-muted">Cost and stock did not move since the first reading.</p>;
+  if (points.length < 2)
+    return <p className="text-[13px] text-muted">Cost and stock did not move since the first reading.</p>;
   const last = points.at(-1)!;
   const data = [...points, { ...last, at: Math.max(now, last.at) }];
   const day = (at: number) => dayName(dayOf(at, zone));
@@ -48,7 +52,14 @@ export function HistoryChart({ points, currency, now, zone }: Props) {
             formatter={(n) => [write(Number(n)), words]}
             contentStyle={{ fontSize: 12, background: 'var(--surface)', border: '1px solid var(--rule)' }}
           />
-          <Line dataKey={name} type="stepAfter" stroke={colour} strokeWidth={1.6} dot={false} isAnimationActive={false} />
+          <Line
+            dataKey={name}
+            type="stepAfter"
+            stroke={colour}
+            strokeWidth={1.6}
+            dot={false}
+            isAnimationActive={false}
+          />
         </LineChart>
       </ResponsiveContainer>
     </div>

@@ -8,7 +8,12 @@ const LONGEST = 40;
 /** What happened to a listing or an order, newest first: what, when, by which rule or person. */
 export function History({ subject, now, zone }: { subject: string; now: number; zone: string }) {
   const edits = useLiveQuery(async () => {
-    const rows = await db.edits.where('[subject+at]').between([subject, 0], [subject, Number.MAX_SAFE_INTEGER]).reverse().limit(LONGEST).toArray();
+    const rows = await db.edits
+      .where('[subject+at]')
+      .between([subject, 0], [subject, Number.MAX_SAFE_INTEGER])
+      .reverse()
+      .limit(LONGEST)
+      .toArray();
     // What was added together with many others stands in one edit for all of them.
     const [kind, ...rest] = subject.split(':');
     const id = rest.join(':');
@@ -16,8 +21,13 @@ export function History({ subject, now, zone }: { subject: string; now: number; 
       .where('[subject+at]')
       .between([`${kind}s:`, 0], [`${kind}s:`, Number.MAX_SAFE_INTEGER])
       .toArray();
-    for (const edit of many) if ((edit.after?.ids as readonly string[] | undefined)?.includes(id)) rows.push(edit);
-    const changes = new Map((await db.changes.bulkGet([...new Set(rows.map((r) => r.change))])).flatMap((c) => (c ? [[c.id, c] as const] : [])));
+    for (const edit of many)
+      if ((edit.after?.ids as readonly string[] | undefined)?.includes(id)) rows.push(edit);
+    const changes = new Map(
+      (await db.changes.bulkGet([...new Set(rows.map((r) => r.change))])).flatMap((c) =>
+        c ? [[c.id, c] as const] : [],
+      ),
+    );
     return rows.map((row) => ({ ...row, head: changes.get(row.change) }));
   }, [subject]);
   if (!edits) return null;

@@ -28,10 +28,14 @@ export function LinkEditor({ listing, shop }: { listing: Listing; shop: Shop }) 
     if (!(await find())) return;
     await theDesk().link([{ listing: listing.id, supplier, item: sku.trim() }]);
     setSku('');
-    await say(`${listing.sku} is linked to ${sku.trim()}. Its price stays; quantity and cost follow ${nameOf(supplier)}.`, { undo: true });
+    await say(
+      `${listing.sku} is linked to ${sku.trim()}. Its price stays; quantity and cost follow ${nameOf(supplier)}.`,
+      { undo: true },
+    );
   };
   const backup = async () => {
-    if (supplier === listing.supplier && sku.trim() === listing.item) return say('That is its main source already.', { wrong: true });
+    if (supplier === listing.supplier && sku.trim() === listing.item)
+      return say('That is its main source already.', { wrong: true });
     if (!(await find())) return;
     await setBackup(work, listing.id, { supplier, item: sku.trim() });
     setSku('');
@@ -52,13 +56,14 @@ export function LinkEditor({ listing, shop }: { listing: Listing; shop: Shop }) 
         </p>
       ) : (
         <Notice>
-          <b className="font-semibold">No supplier item is linked.</b> It goes on selling as it is, but its orders are held: nothing can be forwarded,
-          and neither cost nor stock is known.
+          <b className="font-semibold">No supplier item is linked.</b> It goes on selling as it is, but its
+          orders are held: nothing can be forwarded, and neither cost nor stock is known.
         </Notice>
       )}
       {listing.backup && (
         <p>
-          Backup: <span className="font-mono">{listing.backup.item}</span> of {nameOf(listing.backup.supplier)}{' '}
+          Backup: <span className="font-mono">{listing.backup.item}</span> of{' '}
+          {nameOf(listing.backup.supplier)}{' '}
           <Button kind="text" className="py-0" onClick={() => setBackup(work, listing.id, null)}>
             Take it away
           </Button>

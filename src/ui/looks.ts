@@ -24,7 +24,8 @@ interface Looks<Owner> {
 
 /**
  * Looks at dropped files one after the other; each look can be stopped at once.
- * @param onSeen hears of each file that can be read; gives back whether it is done with, so that the next one follows
+ * @param onSeen hears of each file that can be read; gives back whether it is done with, so that the next
+ *   one follows
  */
 export function useLooks<Owner extends { readonly id: string; readonly currency: string }>(
   onSeen: (owner: Owner, seen: Inspected) => Promise<boolean>,

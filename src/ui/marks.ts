@@ -11,7 +11,10 @@ export interface Marked extends Marks {
   readonly clear: () => void;
 }
 
-/** Which rows are marked; survives scrolling and sorting. `matches` is how many rows there are when all are meant. */
+/**
+ * Which rows are marked; survives scrolling and sorting. `matches` is how many rows there are when all are
+ * meant.
+ */
 export function useMarks(matches: number): Marked {
   const [keys, setKeys] = useState<ReadonlySet<string>>(new Set());
   const [all, setAll] = useState(false);

@@ -16,11 +16,18 @@ interface Props {
 
 function inWords({ marks, heldAt, late, cancelled, shipBy, now, zone }: Props): string {
   const reached = MARKS.flatMap((name, i) => (marks[i] ? [`${name} ${whenOf(marks[i]!, now, zone)}`] : []));
-  const left = marks[3] ? '' : shipBy > now ? `, ${spanOf(shipBy - now)} left to ship` : `, ${spanOf(now - shipBy)} past ship-by`;
+  const left = marks[3]
+    ? ''
+    : shipBy > now
+      ? `, ${spanOf(shipBy - now)} left to ship`
+      : `, ${spanOf(now - shipBy)} past ship-by`;
   return `${reached.join(', ')}${cancelled ? ', cancelled' : heldAt !== null ? `, held after ${MARKS[heldAt]}` : ''}${late ? ', late' : ''}${cancelled ? '' : left}`;
 }
 
-/** An order's way in six marks: filled where it has been, a break with a diamond where it is held, a ring in the colour of loss where it is late. */
+/**
+ * An order's way in six marks: filled where it has been, a break with a diamond where it is held, a ring in
+ * the colour of loss where it is late.
+ */
 export function Passage(props: Props) {
   const { marks, heldAt, late, cancelled, large } = props;
   const width = large ? 356 : 144;
@@ -29,14 +36,24 @@ export function Passage(props: Props) {
   const next = marks.indexOf(null);
   const text = inWords(props);
   return (
-    <svg role="img" aria-label={text} width={large ? '100%' : width} viewBox={`0 0 ${width} ${large ? 34 : 20}`} className="block overflow-visible">
+    <svg
+      role="img"
+      aria-label={text}
+      width={large ? '100%' : width}
+      viewBox={`0 0 ${width} ${large ? 34 : 20}`}
+      className="block overflow-visible"
+    >
       <title>{text}</title>
       {MARKS.slice(1).map((name, i) => {
         const done = marks[i + 1] !== null && marks[i] !== null;
         if (heldAt === i)
           return (
             <g key={name}>
-              <path d={`M${x(i)} 10h${step / 2 - 6}M${x(i + 1)} 10h${-(step / 2 - 6)}`} stroke="var(--edge)" strokeWidth="2" />
+              <path
+                d={`M${x(i)} 10h${step / 2 - 6}M${x(i + 1)} 10h${-(step / 2 - 6)}`}
+                stroke="var(--edge)"
+                strokeWidth="2"
+              />
               <path d={`M${x(i) + step / 2} 3.5l5.5 6.5-5.5 6.5-5.5-6.5z`} fill="var(--lamp)" />
             </g>
           );

@@ -1,5 +1,15 @@
 /** A supplier's picture, through Sampan's own server: a path of its service, or an address of its list. */
-export function Picture({ supplier, path, alt, size }: { supplier: string; path: string | undefined; alt: string; size: number }) {
+export function Picture({
+  supplier,
+  path,
+  alt,
+  size,
+}: {
+  supplier: string;
+  path: string | undefined;
+  alt: string;
+  size: number;
+}) {
   if (!path)
     return (
       <span
@@ -13,7 +23,11 @@ export function Picture({ supplier, path, alt, size }: { supplier: string; path:
     );
   return (
     <img
-      src={path.startsWith('/') ? `/api/outside/${encodeURIComponent(supplier)}${path}` : `/api/address?picture=${encodeURIComponent(path)}`}
+      src={
+        path.startsWith('/')
+          ? `/api/outside/${encodeURIComponent(supplier)}${path}`
+          : `/api/address?picture=${encodeURIComponent(path)}`
+      }
       alt={alt}
       width={size}
       height={size}

@@ -17,7 +17,10 @@ const PRICE_AT = 0.8;
 
 function inWords({ sum, breakEven, currency, map, msrp }: Props): string {
   const m = (n: number) => formatMinor(n, currency);
-  const end = sum.profit < 0 ? `loss ${m(-sum.profit)}` : `profit ${m(sum.profit)}, ${formatShare(sum.profit, sum.price)}`;
+  const end =
+    sum.profit < 0
+      ? `loss ${m(-sum.profit)}`
+      : `profit ${m(sum.profit)}, ${formatShare(sum.profit, sum.price)}`;
   const guards = [map ? `MAP ${m(map)}` : '', msrp ? `MSRP ${m(msrp)}` : ''].filter(Boolean).join(', ');
   return `Price ${m(sum.price)}: landed cost ${m(sum.landed)}, marketplace fee ${m(sum.fee)}, payment fee ${m(sum.payment)}, VAT ${m(sum.tax)}, ${end}. Break-even ${breakEven === null ? 'none' : m(breakEven)}.${guards ? ` ${guards}.` : ''}`;
 }
@@ -26,8 +29,15 @@ function inWords({ sum, breakEven, currency, map, msrp }: Props): string {
 const PRICE_LABEL = 80;
 const BREAK_EVEN_LABEL = 100;
 
-/** Where the two labels above the strip stand so that they never cover each other: the price ends at its mark, break-even stays clear of it. */
-function labelsAt(price: number, breakEven: number | null, width: number): { price: number; breakEven: number; breakEvenAnchor: 'start' | 'end' } {
+/**
+ * Where the two labels above the strip stand so that they never cover each other: the price ends at its mark,
+ * break-even stays clear of it.
+ */
+function labelsAt(
+  price: number,
+  breakEven: number | null,
+  width: number,
+): { price: number; breakEven: number; breakEvenAnchor: 'start' | 'end' } {
   const loses = breakEven !== null && breakEven > price;
   if (loses)
     return {
@@ -36,10 +46,17 @@ function labelsAt(price: number, breakEven: number | null, width: number): { pri
       breakEvenAnchor: 'start',
     };
   const end = Math.min(Math.max(price + PRICE_LABEL, PRICE_LABEL), width);
-  return { price: end, breakEven: Math.max(Math.min((breakEven ?? 0) - 4, end - PRICE_LABEL), BREAK_EVEN_LABEL), breakEvenAnchor: 'end' };
+  return {
+    price: end,
+    breakEven: Math.max(Math.min((breakEven ?? 0) - 4, end - PRICE_LABEL), BREAK_EVEN_LABEL),
+    breakEvenAnchor: 'end',
+  };
 }
 
-/** A price from nothing upwards: what leaves it, the tick at break-even, the profit beyond, a shortfall hatched, a bracket for MAP and MSRP. */
+/**
+ * A price from nothing upwards: what leaves it, the tick at break-even, the profit beyond, a shortfall
+ * hatched, a bracket for MAP and MSRP.
+ */
 export function PriceStrip(props: Props) {
   const { sum, breakEven, currency, map, msrp, large } = props;
   const hatch = useId();
@@ -61,7 +78,13 @@ export function PriceStrip(props: Props) {
   const low = Math.min(sum.price, costs);
   const high = Math.max(sum.price, costs);
   return (
-    <svg role="img" aria-label={text} width={large ? '100%' : width} viewBox={`0 0 ${width} ${large ? 50 : 18}`} className="block overflow-visible">
+    <svg
+      role="img"
+      aria-label={text}
+      width={large ? '100%' : width}
+      viewBox={`0 0 ${width} ${large ? 50 : 18}`}
+      className="block overflow-visible"
+    >
       <title>{text}</title>
       <pattern id={hatch} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
         <rect width="5" height="5" fill="var(--loss-soft)" />
@@ -70,13 +93,25 @@ export function PriceStrip(props: Props) {
       {parts.map(([fill, minor]) => {
         const from = x(at);
         at += minor;
-        return <rect key={fill} x={from} y={top} width={Math.max(0, x(at) - from)} height={bar} fill={fill} />;
+        return (
+          <rect key={fill} x={from} y={top} width={Math.max(0, x(at) - from)} height={bar} fill={fill} />
+        );
       })}
-      <rect x={x(low)} y={top} width={Math.max(0, x(high) - x(low))} height={bar} fill={sum.profit < 0 ? `url(#${hatch})` : 'var(--river)'} />
-      {breakEven !== null && breakEven <= end && <rect x={x(breakEven) - 0.75} y={top - 3} width="1.5" height={bar + 6} fill="var(--ink)" />}
+      <rect
+        x={x(low)}
+        y={top}
+        width={Math.max(0, x(high) - x(low))}
+        height={bar}
+        fill={sum.profit < 0 ? `url(#${hatch})` : 'var(--river)'}
+      />
+      {breakEven !== null && breakEven <= end && (
+        <rect x={x(breakEven) - 0.75} y={top - 3} width="1.5" height={bar + 6} fill="var(--ink)" />
+      )}
       <path d={`M${x(sum.price) - 4} ${top - 4}h8l-4 5z`} fill="var(--ink)" />
       {map ? <path d={`M${x(map) + 3} ${top + bar + 4}h-3v-4`} fill="none" stroke="var(--muted)" /> : null}
-      {msrp && msrp <= end ? <path d={`M${x(msrp) - 3} ${top + bar + 4}h3v-4`} fill="none" stroke="var(--muted)" /> : null}
+      {msrp && msrp <= end ? (
+        <path d={`M${x(msrp) - 3} ${top + bar + 4}h3v-4`} fill="none" stroke="var(--muted)" />
+      ) : null}
       {large && (
         <g fontSize="11" fill="var(--muted)">
           {breakEven !== null && (

@@ -20,7 +20,10 @@ const set = (next: readonly Message[]) => {
   for (const tell of listeners) tell();
 };
 
-/** Says in the corner what was done, with Undo beside it when the last change can be taken back. Errors stay until they are closed. */
+/**
+ * Says in the corner what was done, with Undo beside it when the last change can be taken back. Errors stay
+ * until they are closed.
+ */
 export async function say(text: string, options: { undo?: boolean; wrong?: boolean } = {}): Promise<void> {
   const change = options.undo ? ((await lastUndoable(work.db))?.id ?? null) : null;
   const id = ++count;
@@ -34,7 +37,10 @@ export async function undoLast(id?: string): Promise<void> {
   if (!change) return say('There is nothing to take back.');
   const undone = await theDesk().undo(change.id);
   set(messages.filter((m) => m.change !== change.id));
-  if (undone.ok) await say(`Taken back: ${undone.name}${undone.kept ? `. ${undone.kept} rows were changed since and kept` : ''}.`);
+  if (undone.ok)
+    await say(
+      `Taken back: ${undone.name}${undone.kept ? `. ${undone.kept} rows were changed since and kept` : ''}.`,
+    );
   else await say(undone.reason, { wrong: true });
 }
 
@@ -48,7 +54,11 @@ export function Said() {
     () => messages,
   );
   return (
-    <div role="status" aria-live="polite" className="pointer-events-none fixed bottom-9 left-1/2 z-50 flex -translate-x-1/2 flex-col gap-2">
+    <div
+      role="status"
+      aria-live="polite"
+      className="pointer-events-none fixed bottom-9 left-1/2 z-50 flex -translate-x-1/2 flex-col gap-2"
+    >
       {now.map((m) => (
         <div
           key={m.id}
@@ -60,7 +70,11 @@ export function Said() {
               Undo
             </Button>
           )}
-          <Button kind="text" aria-label="Close message" onClick={() => set(messages.filter((one) => one.id !== m.id))}>
+          <Button
+            kind="text"
+            aria-label="Close message"
+            onClick={() => set(messages.filter((one) => one.id !== m.id))}
+          >
             Close
           </Button>
         </div>

@@ -50,11 +50,17 @@ function useRested(text: string): string {
   return rested === text ? text : '';
 }
 
-/** Free text and `field:value` terms; finished terms become chips, the result follows each key. `/` comes here. */
+/**
+ * Free text and `field:value` terms; finished terms become chips, the result follows each key. `/` comes
+ * here.
+ */
 function PlainSearchLine({ value, onChange, placeholder, fields, matches, without, problems = NONE }: Props) {
   const [line, setLine] = useState(() => lineOf(value));
   const input = useRef<HTMLInputElement>(null);
-  /** What was told upwards and has not come back yet. The address follows typing with a delay: an echo of an earlier key must not undo later ones. */
+  /**
+   * What was told upwards and has not come back yet. The address follows typing with a delay: an echo of an
+   * earlier key must not undo later ones.
+   */
   const told = useRef<string[]>([value]);
   const id = useId();
   useEffect(() => {
@@ -98,7 +104,10 @@ function PlainSearchLine({ value, onChange, placeholder, fields, matches, withou
       <div className="flex items-center gap-2">
         <div className="flex min-h-[30px] grow flex-wrap items-center gap-1.5 rounded-sm border border-edge bg-surface px-1.5 py-0.5 focus-within:outline-2 focus-within:outline-river">
           {chips.map((chip, i) => (
-            <span key={`${chip}${i}`} className="flex items-center rounded-sm bg-river-soft pl-1.5 text-[12.5px]">
+            <span
+              key={`${chip}${i}`}
+              className="flex items-center rounded-sm bg-river-soft pl-1.5 text-[12.5px]"
+            >
               {chip}
               <button
                 type="button"
@@ -121,7 +130,8 @@ function PlainSearchLine({ value, onChange, placeholder, fields, matches, withou
             onChange={(e) => type(e.target.value)}
             onKeyDown={(e) => {
               if (e.key === 'Enter' && typed) change({ chips: [...chips, closed(typed)], typed: '' });
-              else if (e.key === 'Backspace' && !typed && chips.length) change({ chips: chips.slice(0, -1), typed: chips.at(-1)! });
+              else if (e.key === 'Backspace' && !typed && chips.length)
+                change({ chips: chips.slice(0, -1), typed: chips.at(-1)! });
               else if (e.key === 'Escape') {
                 if (chips.length || typed) change(EMPTY);
                 else input.current?.blur();
@@ -133,7 +143,9 @@ function PlainSearchLine({ value, onChange, placeholder, fields, matches, withou
           <FieldsHelp fields={fields} onPick={onField} />
         </div>
         <span role="status" className="min-w-20 text-right text-xs text-muted">
-          {matches === null ? '' : `${formatCount(matches)} ${matches === 1 ? 'match' : 'matches'}${without ? ` without “${without}”` : ''}`}
+          {matches === null
+            ? ''
+            : `${formatCount(matches)} ${matches === 1 ? 'match' : 'matches'}${without ? ` without “${without}”` : ''}`}
         </span>
       </div>
       {problem && (
@@ -163,7 +175,10 @@ const FieldsHelp = memo(({ fields, onPick }: FieldsHelpProps) => (
     >
       <ListFilter aria-hidden size={15} />
     </PopoverButton>
-    <PopoverPanel anchor="bottom end" className="z-40 w-72 rounded-sm border border-rule bg-surface p-2 text-[13px] shadow-md">
+    <PopoverPanel
+      anchor="bottom end"
+      className="z-40 w-72 rounded-sm border border-rule bg-surface p-2 text-[13px] shadow-md"
+    >
       {({ close }) => (
         <ul>
           {fields.map((f) => (

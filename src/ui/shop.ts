@@ -9,5 +9,7 @@ export function useShop(): Shop | undefined {
   return useLiveQuery(() => readShop(db), []);
 }
 
-export const suppliersOf = (shop: Shop) => [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
-export const marketsOf = (shop: Shop) => [...shop.connections.values()].filter((c): c is MarketConnection => c.role === 'marketplace');
+export const suppliersOf = (shop: Shop) =>
+  [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
+export const marketsOf = (shop: Shop) =>
+  [...shop.connections.values()].filter((c): c is MarketConnection => c.role === 'marketplace');

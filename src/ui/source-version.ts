@@ -7,7 +7,10 @@ let version = 0;
 let watching = false;
 const listeners = new Set<() => void>();
 
-/** A number that grows whenever what Source shows may have changed; 0 until the worker looked for the first time. */
+/**
+ * A number that grows whenever what Source shows may have changed; 0 until the worker looked for the first
+ * time.
+ */
 export function useSourceVersion(): number {
   return useSyncExternalStore(
     (tell) => {

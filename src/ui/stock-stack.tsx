@@ -1,4 +1,7 @@
-/** What the supplier has, what is kept back, what is promised to buyers, what the marketplace shows, as one bar. */
+/**
+ * What the supplier has, what is kept back, what is promised to buyers, what the marketplace shows, as one
+ * bar.
+ */
 export function StockStack({
   stock,
   safety,
@@ -13,7 +16,8 @@ export function StockStack({
   atMost: number;
 }) {
   const width = 356;
-  // A long bar of thousands would hide the few that are shown: the scale ends at a few times what may be shown.
+  // A long bar of thousands would hide the few that are shown: the scale ends at a few times what may be
+  // shown.
   const end = Math.max(1, Math.min(stock, (atMost + safety + promised) * 4));
   const x = (n: number) => (Math.min(n, end) / end) * width;
   const kept = Math.min(stock, safety);
@@ -26,8 +30,15 @@ export function StockStack({
         <rect width={width} height="14" fill={stock ? 'var(--rule-soft)' : 'none'} stroke="var(--rule)" />
         <rect width={x(kept)} height="14" fill="var(--payment)" />
         <rect x={x(kept)} width={x(kept + spoken) - x(kept)} height="14" fill="var(--lamp)" />
-        <rect x={x(kept + spoken)} width={x(kept + spoken + shown) - x(kept + spoken)} height="14" fill="var(--river)" />
-        {stock > end && <path d={`M${width - 14} 0l4 7-4 7M${width - 9} 0l4 7-4 7`} fill="none" stroke="var(--muted)" />}
+        <rect
+          x={x(kept + spoken)}
+          width={x(kept + spoken + shown) - x(kept + spoken)}
+          height="14"
+          fill="var(--river)"
+        />
+        {stock > end && (
+          <path d={`M${width - 14} 0l4 7-4 7M${width - 9} 0l4 7-4 7`} fill="none" stroke="var(--muted)" />
+        )}
       </svg>
       <figcaption className="mt-1 flex gap-3 text-xs text-muted">
         <span>{kept} safety</span>

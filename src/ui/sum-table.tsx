@@ -1,22 +1,43 @@
 import { type Currency, formatMinor, formatRate, formatShare } from '../core/money';
 import type { Fees, Sum } from '../core/pricing';
 
-const Key = ({ fill }: { fill: string }) => <span aria-hidden className="mr-2 inline-block size-[9px]" style={{ background: fill }} />;
+const Key = ({ fill }: { fill: string }) => (
+  <span aria-hidden className="mr-2 inline-block size-[9px]" style={{ background: fill }} />
+);
 
 function feeInWords(fees: Fees, currency: Currency): string {
   const bands = fees.bands
-    .map((b, i) => (b.upTo === null ? `${formatRate(b.rate)}${i ? ' above' : ''}` : `${formatRate(b.rate)} to ${formatMinor(b.upTo, currency)}`))
+    .map((b, i) =>
+      b.upTo === null
+        ? `${formatRate(b.rate)}${i ? ' above' : ''}`
+        : `${formatRate(b.rate)} to ${formatMinor(b.upTo, currency)}`,
+    )
     .join(', ');
   return `${bands} + ${formatMinor(fees.fixed, currency)}`;
 }
 
 /** The whole sum of one sale, line by line, adding up to the profit. */
-export function SumTable({ sum, fees, breakEven, currency }: { sum: Sum; fees: Fees; breakEven: number | null; currency: Currency }) {
+export function SumTable({
+  sum,
+  fees,
+  breakEven,
+  currency,
+}: {
+  sum: Sum;
+  fees: Fees;
+  breakEven: number | null;
+  currency: Currency;
+}) {
   const m = (minor: number) => formatMinor(minor, currency);
   const rows = [
     ['var(--goods)', 'Landed cost', `${m(sum.goods)} goods + ${m(sum.shipping)} shipping`, sum.landed],
     ['var(--fee)', 'Marketplace fee', feeInWords(fees, currency), sum.fee],
-    ['var(--payment)', 'Payment fee', `${formatRate(fees.paymentRate)} + ${m(fees.paymentFixed)}`, sum.payment],
+    [
+      'var(--payment)',
+      'Payment fee',
+      `${formatRate(fees.paymentRate)} + ${m(fees.paymentFixed)}`,
+      sum.payment,
+    ],
     ['var(--tax)', 'VAT in the price', formatRate(fees.taxInside), sum.tax],
   ] as const;
   return (

@@ -16,15 +16,28 @@ export function SupplierText({ product, now, zone }: Props) {
   const rows: { name: string; before: string; now: string; ours: string | null }[] = [
     { name: 'Title', before: taken.title, now: theirs?.title ?? taken.title, ours: product.title },
     { name: 'Brand', before: taken.brand, now: theirs?.brand ?? taken.brand, ours: null },
-    { name: 'Category', before: taken.category, now: theirs?.category ?? taken.category, ours: product.category },
-    { name: 'Pictures', before: String(taken.pictures.length), now: String((theirs ?? taken).pictures.length), ours: null },
+    {
+      name: 'Category',
+      before: taken.category,
+      now: theirs?.category ?? taken.category,
+      ours: product.category,
+    },
+    {
+      name: 'Pictures',
+      before: String(taken.pictures.length),
+      now: String((theirs ?? taken).pictures.length),
+      ours: null,
+    },
   ];
   const description = (theirs ?? taken).description;
   const when = now > 0 ? whenOf(taken.at, now, zone) : '';
   return (
     <div className="text-[13px]">
       {theirs && (
-        <Notice>The supplier changed its text since it was taken{now > 0 && `, seen ${whenOf(theirs.at, now, zone)}`}. Ours stays as it is.</Notice>
+        <Notice>
+          The supplier changed its text since it was taken
+          {now > 0 && `, seen ${whenOf(theirs.at, now, zone)}`}. Ours stays as it is.
+        </Notice>
       )}
       <table className="w-full table-fixed">
         <thead className="text-left text-xs text-muted">
@@ -55,14 +68,20 @@ export function SupplierText({ product, now, zone }: Props) {
                 )}
               </td>
               <td className="py-1">
-                {r.ours ?? <span className="text-muted">{r.before === r.now ? 'the same' : `still ${r.before || 'none'}`}</span>}
+                {r.ours ?? (
+                  <span className="text-muted">
+                    {r.before === r.now ? 'the same' : `still ${r.before || 'none'}`}
+                  </span>
+                )}
               </td>
             </tr>
           ))}
         </tbody>
       </table>
       <details className="mt-1.5">
-        <summary className="text-muted">Supplier’s description{theirs && theirs.description !== taken.description ? ', changed since' : ''}</summary>
+        <summary className="text-muted">
+          Supplier’s description{theirs && theirs.description !== taken.description ? ', changed since' : ''}
+        </summary>
         <CleanedHtml html={description} />
         {theirs && theirs.description !== taken.description && (
           <>

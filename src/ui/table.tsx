@@ -1,7 +1,17 @@
 'use client';
 import { defaultRangeExtractor, type Range, useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { type KeyboardEvent, memo, type ReactNode, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import {
+  type KeyboardEvent,
+  memo,
+  type ReactNode,
+  type RefObject,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 
 /** A column by its name, width and what it shows of a row. */
 export interface Column<R> {
@@ -37,12 +47,18 @@ interface Props<R> {
   readonly sort?: { readonly by: string; readonly descending: boolean };
   readonly onSort?: (by: string) => void;
   readonly onRange?: (from: number, to: number) => void;
-  /** Keys of rows between two places, fetched or not; needed to mark ranges of a table that holds only a window. */
+  /**
+   * Keys of rows between two places, fetched or not; needed to mark ranges of a table that holds only a
+   * window.
+   */
   readonly keysBetween?: (from: number, to: number) => Promise<string[]>;
 }
 
 const ROW = 38;
-/** Rows drawn beyond each edge: enough while it scrolls that none comes in empty; next to none while it stands, when an answer writes into all that are drawn. */
+/**
+ * Rows drawn beyond each edge: enough while it scrolls that none comes in empty; next to none while it
+ * stands, when an answer writes into all that are drawn.
+ */
 const SCROLLED = 5;
 const STILL = 1;
 
@@ -60,10 +76,23 @@ function useWidth(box: RefObject<HTMLElement | null>): number {
 }
 
 /**
- * A dense table of any length: only rows in view are drawn. Arrows or j/k move, Space marks, Shift extends, Enter opens the docket, Home and End go to
- * the ends. The cursor follows the open docket.
+ * A dense table of any length: only rows in view are drawn. Arrows or j/k move, Space marks, Shift extends,
+ * Enter opens the docket, Home and End go to the ends. The cursor follows the open docket.
  */
-function PlainTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, marks, sort, onSort, onRange, keysBetween }: Props<R>) {
+function PlainTable<R>({
+  label,
+  columns,
+  count,
+  rowAt,
+  keyOf,
+  chosen,
+  onChoose,
+  marks,
+  sort,
+  onSort,
+  onRange,
+  keysBetween,
+}: Props<R>) {
   const box = useRef<HTMLDivElement>(null);
   const [cursor, setCursor] = useState(0);
   const width = useWidth(box);
@@ -75,7 +104,10 @@ function PlainTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, 
     onChange: ({ isScrolling }) => {
       moved.current = isScrolling;
     },
-    rangeExtractor: useCallback((range: Range) => defaultRangeExtractor({ ...range, overscan: moved.current ? SCROLLED : STILL }), []),
+    rangeExtractor: useCallback(
+      (range: Range) => defaultRangeExtractor({ ...range, overscan: moved.current ? SCROLLED : STILL }),
+      [],
+    ),
   });
   const items = virtual.getVirtualItems();
   const first = items[0]?.index ?? 0;
@@ -118,7 +150,16 @@ function PlainTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, 
   const onKey = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || event.altKey || !count) return;
     const page = Math.max(1, Math.floor((box.current?.clientHeight ?? 400) / ROW) - 1);
-    const step: Record<string, number> = { ArrowDown: 1, j: 1, J: 1, ArrowUp: -1, k: -1, K: -1, PageDown: page, PageUp: -page };
+    const step: Record<string, number> = {
+      ArrowDown: 1,
+      j: 1,
+      J: 1,
+      ArrowUp: -1,
+      k: -1,
+      K: -1,
+      PageDown: page,
+      PageUp: -page,
+    };
     const row = rowAt(at);
     if (event.key in step) go(at + step[event.key]!, event.shiftKey);
     else if (event.key === 'Home') go(0, event.shiftKey);
@@ -183,9 +224,19 @@ function PlainTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, 
               className={`truncate px-2 py-1.5 ${right ? 'text-right' : ''}`}
             >
               {onSort && sortable ? (
-                <button type="button" title={help} className="inline-flex items-center gap-0.5 hover:text-ink" onClick={() => onSort(id)}>
+                <button
+                  type="button"
+                  title={help}
+                  className="inline-flex items-center gap-0.5 hover:text-ink"
+                  onClick={() => onSort(id)}
+                >
                   {header}
-                  {on && (sort.descending ? <ArrowDown aria-hidden size={12} /> : <ArrowUp aria-hidden size={12} />)}
+                  {on &&
+                    (sort.descending ? (
+                      <ArrowDown aria-hidden size={12} />
+                    ) : (
+                      <ArrowUp aria-hidden size={12} />
+                    ))}
                 </button>
               ) : (
                 header
@@ -197,7 +248,11 @@ function PlainTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, 
       <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
         {items.map((item) => {
           const row = rowAt(item.index);
-          const place = { transform: `translateY(${item.start}px)`, gridTemplateColumns: tracks, height: ROW };
+          const place = {
+            transform: `translateY(${item.start}px)`,
+            gridTemplateColumns: tracks,
+            height: ROW,
+          };
           if (row === undefined)
             return (
               <div
@@ -216,7 +271,8 @@ function PlainTable<R>({ label, columns, count, rowAt, keyOf, chosen, onChoose, 
           const key = keyOf(row);
           return (
             <BodyRow
-              // By place, not by row: an answer to a new key writes into the rows that stand there instead of building them anew.
+              // By place, not by row: an answer to a new key writes into the rows that stand there instead of
+              // building them anew.
               key={item.index}
               id={key}
               row={row}
@@ -255,7 +311,19 @@ interface BodyRowProps<R> {
   readonly onMark: (index: number, key: string, extend: boolean) => void;
 }
 
-function PlainRow<R>({ id, row, index, start, tracks, columns, chosen, marked, cursor, onPick, onMark }: BodyRowProps<R>) {
+function PlainRow<R>({
+  id,
+  row,
+  index,
+  start,
+  tracks,
+  columns,
+  chosen,
+  marked,
+  cursor,
+  onPick,
+  onMark,
+}: BodyRowProps<R>) {
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the grid, which keeps the focus
     <div
@@ -286,7 +354,11 @@ function PlainRow<R>({ id, row, index, start, tracks, columns, chosen, marked, c
         </span>
       )}
       {columns.map((column) => (
-        <span key={column.id} role="gridcell" className={`min-w-0 truncate px-2 leading-tight ${column.right ? 'text-right' : ''}`}>
+        <span
+          key={column.id}
+          role="gridcell"
+          className={`min-w-0 truncate px-2 leading-tight ${column.right ? 'text-right' : ''}`}
+        >
           {column.cell(row)}
         </span>
       ))}
@@ -294,7 +366,10 @@ function PlainRow<R>({ id, row, index, start, tracks, columns, chosen, marked, c
   );
 }
 
-/** A row is drawn again only when what it shows changed: scrolling draws the rows that come in, not those that stay. */
+/**
+ * A row is drawn again only when what it shows changed: scrolling draws the rows that come in, not those that
+ * stay.
+ */
 const BodyRow = memo(PlainRow) as typeof PlainRow;
 
 /** A column in one line. */

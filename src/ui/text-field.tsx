@@ -14,8 +14,8 @@ interface Props {
 type Typing = { readonly text: string; readonly from: string } | null;
 
 /**
- * A text kept when the field is left, so that each edit is one change with undo. What is typed stays when the value changes meanwhile, as by another tab; then
- * both are shown, and one is chosen.
+ * A text kept when the field is left, so that each edit is one change with undo. What is typed stays when the
+ * value changes meanwhile, as by another tab; then both are shown, and one is chosen.
  */
 export function TextField({ id, label, value, onCommit, area }: Props) {
   const [typing, setTyping] = useState<Typing>(null);
@@ -28,7 +28,8 @@ export function TextField({ id, label, value, onCommit, area }: Props) {
   const props = {
     id,
     value: typing?.text ?? value,
-    onChange: (e: { target: { value: string } }) => setTyping({ text: e.target.value, from: typing?.from ?? value }),
+    onChange: (e: { target: { value: string } }) =>
+      setTyping({ text: e.target.value, from: typing?.from ?? value }),
     onBlur: commit,
     'aria-describedby': changed ? `${id}-changed` : undefined,
     className: 'w-full rounded-sm border border-edge bg-surface px-1.5 py-1',
@@ -38,10 +39,15 @@ export function TextField({ id, label, value, onCommit, area }: Props) {
       <label htmlFor={id} className="mt-1 block text-xs text-muted">
         {label}
       </label>
-      {area ? <textarea rows={4} {...props} /> : <input {...props} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />}
+      {area ? (
+        <textarea rows={4} {...props} />
+      ) : (
+        <input {...props} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+      )}
       {changed && typing && (
         <div id={`${id}-changed`} role="alert" className="mt-1 text-xs text-lamp">
-          It was changed elsewhere while you typed: “{value.length > 120 ? `${value.slice(0, 120)}…` : value}”.
+          It was changed elsewhere while you typed: “{value.length > 120 ? `${value.slice(0, 120)}…` : value}
+          ”.
           <span className="mt-1 flex gap-2">
             <Button
               onClick={() => {

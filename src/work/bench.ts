@@ -36,7 +36,10 @@ const TABLES = (db: SampanDatabase) => [
   db.edits,
 ];
 
-/** Our SKU for a supplier's: `DD-` and the number the supplier gave it; where that is another item's already, the supplier's whole SKU, then a count. */
+/**
+ * Our SKU for a supplier's: `DD-` and the number the supplier gave it; where that is another item's already,
+ * the supplier's whole SKU, then a count.
+ */
 function ownSku(sku: string, marketplace: string, used: Set<string>): string {
   const short = `DD-${sku.replace(/^[A-Za-z]+-/, '')}`;
   let own = short;
@@ -63,8 +66,8 @@ export interface Taking {
 const AT_ONCE = 2_000;
 
 /**
- * Puts items on the Bench as one change: items of one group become one product with a listing for each variant. Items taken already are passed over.
- * Cost: about 0.4 ms an item, all in one transaction.
+ * Puts items on the Bench as one change: items of one group become one product with a listing for each
+ * variant. Items taken already are passed over. Cost: about 0.4 ms an item, all in one transaction.
  * @param head who does it and why, where it is not a person's own taking
  * @param tell hears how many rows are written
  */
@@ -163,7 +166,10 @@ export async function takeItems(
   });
 }
 
-/** Own text, category or plan of a product; null goes back to the supplier's. An approval falls away when what was approved changes. */
+/**
+ * Own text, category or plan of a product; null goes back to the supplier's. An approval falls away when what
+ * was approved changes.
+ */
 export async function editProduct(
   work: Work,
   id: string,
@@ -181,13 +187,18 @@ export async function editProduct(
       [{ table: 'products', id, set: { ...edit, approvedAt: null }, says }],
       nowOf(work),
     );
-    if (edit.plan !== undefined || edit.category !== undefined) await repriceProducts(work, [id], 'Plan or category changed.');
+    if (edit.plan !== undefined || edit.category !== undefined)
+      await repriceProducts(work, [id], 'Plan or category changed.');
   });
 }
 
-/** An own price for one variant, or null to follow the plan again. A live listing is told at once. @throws RangeError where the price is not more than nothing */
+/**
+ * An own price for one variant, or null to follow the plan again. A live listing is told at once. @throws
+ * RangeError where the price is not more than nothing
+ */
 export async function setOwnPrice(work: Work, listing: Listing, price: number | null): Promise<void> {
-  if (price !== null && !(Number.isSafeInteger(price) && price > 0)) throw new RangeError(`${price} is no price`);
+  if (price !== null && !(Number.isSafeInteger(price) && price > 0))
+    throw new RangeError(`${price} is no price`);
   const { db } = work;
   await db.transaction('rw', TABLES(db), async () => {
     const name = price === null ? `${listing.sku} follows its plan again` : `Own price for ${listing.sku}`;
@@ -207,14 +218,21 @@ async function repriceProducts(work: Work, ids: readonly string[] | null, becaus
   const listings = ids
     ? await db.listings.where('product').anyOf(ids).toArray()
     : await db.listings.where('state').anyOf(['live', 'paused']).toArray();
-  const products = new Map((ids ? await db.products.bulkGet([...ids]) : await db.products.toArray()).flatMap((p) => (p ? [[p.id, p] as const] : [])));
+  const products = new Map(
+    (ids ? await db.products.bulkGet([...ids]) : await db.products.toArray()).flatMap((p) =>
+      p ? [[p.id, p] as const] : [],
+    ),
+  );
   const moves = movesFor(listings, products, shop, work, () => because);
   await queueOffers(work, moves.outbox);
   await applyChange(db, { by: 'rule', name: `Prices follow: ${because}` }, moves.rows, nowOf(work));
   return moves.outbox.filter((o) => o.state === 'waiting').length;
 }
 
-/** Saves a plan, the stock rule, or both, and lets the whole shop follow. Undo brings the old values and the old prices back. */
+/**
+ * Saves a plan, the stock rule, or both, and lets the whole shop follow. Undo brings the old values and the
+ * old prices back.
+ */
 export async function saveRules(
   work: Work,
   change: { plan?: { id: string; set: Record<string, unknown> }; stock?: { atMost: number; safety: number } },
@@ -230,7 +248,9 @@ export async function saveRules(
   });
 }
 
-/** Takes a change back; listings that went live meanwhile stay, and live prices follow what was brought back. */
+/**
+ * Takes a change back; listings that went live meanwhile stay, and live prices follow what was brought back.
+ */
 export async function undo(work: Work, id: string): Promise<Undone> {
   const { db } = work;
   return db.transaction('rw', TABLES(db), async () => {
@@ -239,25 +259,34 @@ export async function undo(work: Work, id: string): Promise<Undone> {
       if (e.table === 'listings') return (row as Listing | undefined)?.state !== 'bench';
       return false;
     };
-    const live = new Set((await db.listings.where('state').noneOf(['bench']).toArray()).map((l) => l.product));
+    const live = new Set(
+      (await db.listings.where('state').noneOf(['bench']).toArray()).map((l) => l.product),
+    );
     const undone = await undoChange(
       db,
       id,
       nowOf(work),
-      (e, row) => !gone(e, row) && !(e.table === 'products' && e.before === null && live.has(e.subject.slice('product:'.length))),
+      (e, row) =>
+        !gone(e, row) &&
+        !(e.table === 'products' && e.before === null && live.has(e.subject.slice('product:'.length))),
     );
     if (undone.ok) await followUndo(work, undone);
     return undone;
   });
 }
 
-/** What follows a change that was taken back: the products it touched; all of them where it was a rule or a connection. */
+/**
+ * What follows a change that was taken back: the products it touched; all of them where it was a rule or a
+ * connection.
+ */
 async function followUndo(work: Work, { name, touched }: Undone & { ok: true }): Promise<void> {
   const { db } = work;
   const idsOf = (table: ChangedTable) => touched.flatMap((t) => (t.table === table ? [t.id] : []));
   const listings = await db.listings.bulkGet(idsOf('listings'));
   const products = new Set([...idsOf('products'), ...listings.flatMap((l) => (l ? [l.product] : []))]);
-  const all = touched.some(({ table }) => table === 'plans' || table === 'settings' || table === 'connections');
+  const all = touched.some(
+    ({ table }) => table === 'plans' || table === 'settings' || table === 'connections',
+  );
   if (all || products.size) await repriceProducts(work, all ? null : [...products], `Undo: ${name}.`);
 }
 
@@ -270,7 +299,10 @@ export async function lastUndoable(db: SampanDatabase) {
     .first();
 }
 
-/** What stands on the Bench of one product: its variants that are not live, each with its quote and what is missing. */
+/**
+ * What stands on the Bench of one product: its variants that are not live, each with its quote and what is
+ * missing.
+ */
 export function benchStanding(product: Product, listings: readonly Listing[], shop: Shop) {
   const site = marketOf(shop, product.marketplace)?.site;
   const variants = listings.map((listing) => {
@@ -282,7 +314,10 @@ export function benchStanding(product: Product, listings: readonly Listing[], sh
 }
 
 /** Approves products that lack nothing, as one change. */
-export async function approve(work: Work, ids: readonly string[]): Promise<{ approved: number; lacking: number }> {
+export async function approve(
+  work: Work,
+  ids: readonly string[],
+): Promise<{ approved: number; lacking: number }> {
   const { db } = work;
   return db.transaction('rw', TABLES(db), async () => {
     const shop = await readShop(db);
@@ -290,10 +325,18 @@ export async function approve(work: Work, ids: readonly string[]): Promise<{ app
     const rows: RowChange[] = [];
     for (const product of await db.products.bulkGet([...ids])) {
       if (!product || product.approvedAt !== null) continue;
-      const listings = (await db.listings.where('product').equals(product.id).toArray()).filter((l) => l.state === 'bench' || l.state === 'refused');
-      if (benchStanding(product, listings, shop).ready) rows.push({ table: 'products', id: product.id, set: { approvedAt: at }, says: 'Approved.' });
+      const listings = (await db.listings.where('product').equals(product.id).toArray()).filter(
+        (l) => l.state === 'bench' || l.state === 'refused',
+      );
+      if (benchStanding(product, listings, shop).ready)
+        rows.push({ table: 'products', id: product.id, set: { approvedAt: at }, says: 'Approved.' });
     }
-    await applyChange(db, { by: 'person', name: `Approve ${rows.length} ${rows.length === 1 ? 'product' : 'products'}` }, rows, nowOf(work));
+    await applyChange(
+      db,
+      { by: 'person', name: `Approve ${rows.length} ${rows.length === 1 ? 'product' : 'products'}` },
+      rows,
+      nowOf(work),
+    );
     return { approved: rows.length, lacking: ids.length - rows.length };
   });
 }
@@ -317,8 +360,8 @@ export async function putBack(work: Work, ids: readonly string[]): Promise<numbe
 }
 
 /**
- * Writes a publish row for each approved product's variants that are not live, with price and quantity as of now, and marks them.
- * What lacks something by now is left where it is.
+ * Writes a publish row for each approved product's variants that are not live, with price and quantity as of
+ * now, and marks them. What lacks something by now is left where it is.
  */
 export async function publish(work: Work, ids: readonly string[]): Promise<{ queued: number; left: number }> {
   const { db } = work;
@@ -333,7 +376,9 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
         left++;
         continue;
       }
-      const listings = (await db.listings.where('product').equals(product.id).toArray()).filter((l) => l.state === 'bench' || l.state === 'refused');
+      const listings = (await db.listings.where('product').equals(product.id).toArray()).filter(
+        (l) => l.state === 'bench' || l.state === 'refused',
+      );
       const standing = benchStanding(product, listings, shop);
       for (const { listing, quote, missing } of standing.variants) {
         if (missing.length || !quote?.category || quote.price === null) {
@@ -354,7 +399,16 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
           quantity: quote.quantity,
         };
         const body: PublishBody = { listing: listing.id, draft };
-        outbox.push(outgoing(`publish:${listing.id}`, listing.marketplace, 'publish', `listing:${listing.id}`, body, at));
+        outbox.push(
+          outgoing(
+            `publish:${listing.id}`,
+            listing.marketplace,
+            'publish',
+            `listing:${listing.id}`,
+            body,
+            at,
+          ),
+        );
         rows.push({
           table: 'listings',
           id: listing.id,
@@ -366,7 +420,11 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
     await db.outbox.bulkPut(outbox);
     await applyChange(
       db,
-      { by: 'person', name: `Publish ${outbox.length} ${outbox.length === 1 ? 'listing' : 'listings'}`, undoable: false },
+      {
+        by: 'person',
+        name: `Publish ${outbox.length} ${outbox.length === 1 ? 'listing' : 'listings'}`,
+        undoable: false,
+      },
       rows,
       nowOf(work),
     );
@@ -378,9 +436,12 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
 export async function stopPublishing(work: Work): Promise<number> {
   const { db } = work;
   return db.transaction('rw', TABLES(db), async () => {
-    const waiting = (await db.outbox.where('[state+nextAt]').between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER]).toArray()).filter(
-      (r) => r.kind === 'publish' && r.attempts === 0,
-    );
+    const waiting = (
+      await db.outbox
+        .where('[state+nextAt]')
+        .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
+        .toArray()
+    ).filter((r) => r.kind === 'publish' && r.attempts === 0);
     await db.outbox.bulkDelete(waiting.map((r) => r.id));
     const rows: RowChange[] = waiting.map((r) => ({
       table: 'listings',
@@ -388,7 +449,12 @@ export async function stopPublishing(work: Work): Promise<number> {
       set: { state: 'bench' },
       says: 'Stopped before it was sent.',
     }));
-    await applyChange(db, { by: 'person', name: `Stop publishing ${waiting.length}`, undoable: false }, rows, nowOf(work));
+    await applyChange(
+      db,
+      { by: 'person', name: `Stop publishing ${waiting.length}`, undoable: false },
+      rows,
+      nowOf(work),
+    );
     return waiting.length;
   });
 }

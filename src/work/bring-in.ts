@@ -21,7 +21,10 @@ import { nowOf, type Work } from './context';
 import { NEVER, newJob } from './job';
 import { dropFiles } from './lists';
 
-/** How a shop is brought in: which listings, and whether those that were taken out of Sampan before come again. */
+/**
+ * How a shop is brought in: which listings, and whether those that were taken out of Sampan before come
+ * again.
+ */
 export interface BringIn extends ListingFilter {
   readonly removed: boolean;
 }
@@ -39,7 +42,13 @@ export async function startBringIn(work: Work, market: string, wish: BringIn): P
 }
 
 export async function wishOf(db: SampanDatabase, market: string): Promise<BringIn> {
-  return ((await db.notes.get(wishId(market)))?.value as BringIn | undefined) ?? { state: 'live', category: '', removed: false };
+  return (
+    ((await db.notes.get(wishId(market)))?.value as BringIn | undefined) ?? {
+      state: 'live',
+      category: '',
+      removed: false,
+    }
+  );
 }
 
 export interface BroughtIn {
@@ -52,8 +61,16 @@ export interface BroughtIn {
 
 const BATCH = 200;
 
-/** Adds listings that the shop has on a marketplace, each as it is: nothing is told to the marketplace, the price stays until a plan is allowed to move it. */
-export async function addListings(work: Work, market: MarketConnection, rows: readonly ListingRow[], again: boolean): Promise<BroughtIn> {
+/**
+ * Adds listings that the shop has on a marketplace, each as it is: nothing is told to the marketplace, the
+ * price stays until a plan is allowed to move it.
+ */
+export async function addListings(
+  work: Work,
+  market: MarketConnection,
+  rows: readonly ListingRow[],
+  again: boolean,
+): Promise<BroughtIn> {
   const { db } = work;
   return db.transaction('rw', [db.products, db.listings, db.changes, db.edits, db.removed], async () => {
     const at = work.clock();
@@ -70,7 +87,9 @@ export async function addListings(work: Work, market: MarketConnection, rows: re
     });
     const productOf = (row: ListingRow) => `shop:${market.id}:${row.group ?? row.sku}`;
     const products = new Map<string, Product>();
-    const there = new Set((await db.products.bulkGet([...new Set(fresh.map(productOf))])).flatMap((p) => (p ? [p.id] : [])));
+    const there = new Set(
+      (await db.products.bulkGet([...new Set(fresh.map(productOf))])).flatMap((p) => (p ? [p.id] : [])),
+    );
     for (const row of fresh) {
       const id = productOf(row);
       if (there.has(id) || products.has(id)) continue;
@@ -79,7 +98,14 @@ export async function addListings(work: Work, market: MarketConnection, rows: re
         supplier: '',
         group: row.group,
         marketplace: market.id,
-        taken: { title: row.title, description: row.description, category: row.category, brand: row.brand, pictures: row.pictures, at },
+        taken: {
+          title: row.title,
+          description: row.description,
+          category: row.category,
+          brand: row.brand,
+          pictures: row.pictures,
+          at,
+        },
         theirs: null,
         // What stands in the shop is our own text from the first moment on.
         title: row.title,
@@ -134,7 +160,10 @@ export async function bringInFile(
   file: string,
   match: Match,
   again: boolean,
-): Promise<{ ok: true; value: BroughtIn & { refused: readonly { line: number; problem: CellProblem }[] } } | { ok: false; reason: string }> {
+): Promise<
+  | { ok: true; value: BroughtIn & { refused: readonly { line: number; problem: CellProblem }[] } }
+  | { ok: false; reason: string }
+> {
   const { db } = work;
   const wrong = matchProblems(match);
   if (wrong.length) return { ok: false, reason: wrong.join(' ') };
@@ -167,7 +196,8 @@ export async function bringInFile(
 }
 
 /** Listings that no supplier item is linked to. */
-export const unlinkedOf = (db: SampanDatabase) => db.listings.where('[supplier+item]').equals(['', '']).toArray();
+export const unlinkedOf = (db: SampanDatabase) =>
+  db.listings.where('[supplier+item]').equals(['', '']).toArray();
 
 /**
  * Finds what each unlinked listing may sell, and keeps it to be confirmed.
@@ -202,7 +232,11 @@ export async function findLinks(
   const begun = performance.now();
   const proposals = linkAll(
     wanted,
-    catalogues.map((c) => ({ supplier: c.supplier.id, currency: c.supplier.currency, catalogue: c.catalogue })),
+    catalogues.map((c) => ({
+      supplier: c.supplier.id,
+      currency: c.supplier.currency,
+      catalogue: c.catalogue,
+    })),
   );
   const took = performance.now() - begun;
   const at = work.clock();
@@ -221,7 +255,8 @@ export interface Link {
 }
 
 /**
- * Links listings to supplier items as one change. Cost and stock follow from the supplier's next reading on; the price stays what it is, as an own price.
+ * Links listings to supplier items as one change. Cost and stock follow from the supplier's next reading on;
+ * the price stays what it is, as an own price.
  * @param factsOf what is known of an item now; null where the supplier has none of it
  */
 export async function linkListings(
@@ -232,7 +267,11 @@ export async function linkListings(
 ): Promise<number> {
   const { db } = work;
   return db.transaction('rw', [db.listings, db.products, db.changes, db.edits, db.proposals], async () => {
-    const known = new Map((await db.listings.bulkGet(links.map((l) => l.listing))).flatMap((l) => (l ? [[l.id, l] as const] : [])));
+    const known = new Map(
+      (await db.listings.bulkGet(links.map((l) => l.listing))).flatMap((l) =>
+        l ? [[l.id, l] as const] : [],
+      ),
+    );
     const at = work.clock();
     const rows: RowChange[] = [];
     let n = 0;
@@ -241,13 +280,24 @@ export async function linkListings(
       const facts = link.item ? factsOf(link) : { cost: 0, stock: 0, map: null, msrp: null, grams: 0, at };
       if (!listing || !facts) continue;
       n++;
-      const says = link.item ? `Linked to ${link.item} of ${link.supplier}.` : 'Its link was taken away: orders for it are held.';
+      const says = link.item
+        ? `Linked to ${link.item} of ${link.supplier}.`
+        : 'Its link was taken away: orders for it are held.';
       // A backup that becomes the source is no backup any more.
-      const backup = listing.backup?.supplier === link.supplier && listing.backup.item === link.item ? null : listing.backup;
-      rows.push({ table: 'listings', id: listing.id, set: { supplier: link.supplier, item: link.item, facts, backup }, says });
+      const backup =
+        listing.backup?.supplier === link.supplier && listing.backup.item === link.item
+          ? null
+          : listing.backup;
+      rows.push({
+        table: 'listings',
+        id: listing.id,
+        set: { supplier: link.supplier, item: link.item, facts, backup },
+        says,
+      });
       rows.push({ table: 'products', id: listing.product, set: { supplier: link.supplier } });
     }
-    const called = name ?? (n === 1 ? `Link ${known.get(links[0]!.listing)?.sku ?? ''}` : `Link ${countOf(n, 'listing')}`);
+    const called =
+      name ?? (n === 1 ? `Link ${known.get(links[0]!.listing)?.sku ?? ''}` : `Link ${countOf(n, 'listing')}`);
     await applyChange(db, { by: 'person', name: called }, rows, nowOf(work));
     return n;
   });
@@ -268,23 +318,39 @@ export async function setBackup(work: Work, listing: string, backup: Listing['ba
   });
 }
 
-/** Takes listings out of Sampan as one change: they go on selling as they are, and do not come in again unless asked for. */
+/**
+ * Takes listings out of Sampan as one change: they go on selling as they are, and do not come in again unless
+ * asked for.
+ */
 export async function removeListings(work: Work, ids: readonly string[]): Promise<number> {
   const { db } = work;
-  return db.transaction('rw', [db.listings, db.products, db.removed, db.changes, db.edits, db.proposals], async () => {
-    const listings = (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined);
-    const rows: RowChange[] = [];
-    const at = work.clock();
-    for (const l of listings) rows.push({ table: 'listings', remove: l.id }, { table: 'removed', add: { id: l.id, at } as { id: string } });
-    const leaving = new Set(listings.map((l) => l.id));
-    for (const product of new Set(listings.map((l) => l.product))) {
-      const all = await db.listings.where('product').equals(product).primaryKeys();
-      if (all.every((id) => leaving.has(id))) rows.push({ table: 'products', remove: product });
-    }
-    await db.proposals.bulkDelete([...leaving]);
-    await applyChange(db, { by: 'person', name: `Take ${countOf(listings.length, 'listing')} out of Sampan` }, rows, nowOf(work));
-    return listings.length;
-  });
+  return db.transaction(
+    'rw',
+    [db.listings, db.products, db.removed, db.changes, db.edits, db.proposals],
+    async () => {
+      const listings = (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined);
+      const rows: RowChange[] = [];
+      const at = work.clock();
+      for (const l of listings)
+        rows.push(
+          { table: 'listings', remove: l.id },
+          { table: 'removed', add: { id: l.id, at } as { id: string } },
+        );
+      const leaving = new Set(listings.map((l) => l.id));
+      for (const product of new Set(listings.map((l) => l.product))) {
+        const all = await db.listings.where('product').equals(product).primaryKeys();
+        if (all.every((id) => leaving.has(id))) rows.push({ table: 'products', remove: product });
+      }
+      await db.proposals.bulkDelete([...leaving]);
+      await applyChange(
+        db,
+        { by: 'person', name: `Take ${countOf(listings.length, 'listing')} out of Sampan` },
+        rows,
+        nowOf(work),
+      );
+      return listings.length;
+    },
+  );
 }
 
 /** One step of bringing in: the next page of the marketplace's listings. */
@@ -292,7 +358,12 @@ export async function bringInStep(
   work: Work,
   market: MarketConnection,
   job: Job,
-  page: { readonly total: number; readonly listings: readonly ListingRow[]; readonly refused: readonly string[]; readonly next: string | null },
+  page: {
+    readonly total: number;
+    readonly listings: readonly ListingRow[];
+    readonly refused: readonly string[];
+    readonly next: string | null;
+  },
 ): Promise<{ done: boolean; says: string }> {
   const { db } = work;
   const wish = await wishOf(db, market.id);
@@ -303,7 +374,12 @@ export async function bringInStep(
   const done = (job.progress?.done ?? 0) + page.listings.length + page.refused.length;
   if (page.next !== null)
     await db.jobs.update(job.id, {
-      progress: { cursor: page.next, done, seen: all.map((s) => s.join(' ')), startedAt: job.progress?.startedAt ?? work.clock() },
+      progress: {
+        cursor: page.next,
+        done,
+        seen: all.map((s) => s.join(' ')),
+        startedAt: job.progress?.startedAt ?? work.clock(),
+      },
       running: { startedAt: job.running?.startedAt ?? work.clock(), done, total: page.total },
     });
   const parts = [

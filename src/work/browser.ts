@@ -4,7 +4,9 @@ import { db } from '../store';
 import type { Work } from './context';
 import { listHelpers } from './helpers';
 
-/** Work in the browser, on the page and in workers alike: its database, Sampan's own server, the true clock. */
+/**
+ * Work in the browser, on the page and in workers alike: its database, Sampan's own server, the true clock.
+ */
 export const work: Work = {
   db,
   reach: throughServer,

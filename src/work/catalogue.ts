@@ -19,7 +19,15 @@ import { guessCategory } from '../core/checks';
 import { digitsOf } from '../core/money';
 import { parseQuery } from '../core/query';
 import { isGtin } from '../core/units';
-import { catalogueNote, type HistoryPoint, historyOf, readCatalogue, readDetails, readPieces, type SupplierConnection } from '../store';
+import {
+  catalogueNote,
+  type HistoryPoint,
+  historyOf,
+  readCatalogue,
+  readDetails,
+  readPieces,
+  type SupplierConnection,
+} from '../store';
 import { type Taken, type Taking, takeItems } from './bench';
 import { findLinks, type Link, linkListings } from './bring-in';
 import type { Work } from './context';
@@ -65,7 +73,10 @@ export interface SourceFound {
   readonly rows: readonly SourceRow[];
   readonly problems: readonly Problem[];
   readonly facets: Readonly<Record<FacetName, readonly FacetValue[]>>;
-  /** The query without the word that was left out as the beginning of a field's name; what an action on all matches means. */
+  /**
+   * The query without the word that was left out as the beginning of a field's name; what an action on all
+   * matches means.
+   */
   readonly used: string;
   /** That word, or null. */
   readonly begun: string | null;
@@ -107,7 +118,10 @@ export interface PastedLine {
 }
 
 export const keyOf = (supplier: string, sku: string) => `${supplier}:${sku}`;
-export const splitKey = (key: string) => ({ supplier: key.slice(0, key.indexOf(':')), sku: key.slice(key.indexOf(':') + 1) });
+export const splitKey = (key: string) => ({
+  supplier: key.slice(0, key.indexOf(':')),
+  sku: key.slice(key.indexOf(':') + 1),
+});
 
 interface Loaded {
   readonly generation: number;
@@ -119,19 +133,31 @@ interface Loaded {
 
 const MOST_LINES = 5_000;
 const SORTED_AHEAD = 200;
-/** So often is a search asked before the first key: the compiler has seen enough then. 200,000 items: about 0.2 s of a worker that has nothing else to do. */
+/**
+ * So often is a search asked before the first key: the compiler has seen enough then. 200,000 items: about
+ * 0.2 s of a worker that has nothing else to do.
+ */
 const REHEARSALS = 24;
 
 /**
- * All suppliers' catalogues held as columns and searched by scan. Lives in a worker, one for each tab. Only new pieces are read after a refresh; prices
- * are computed again only after plan, fees or pieces changed. `stale` must be called when the database changed.
+ * All suppliers' catalogues held as columns and searched by scan. Lives in a worker, one for each tab. Only
+ * new pieces are read after a refresh; prices are computed again only after plan, fees or pieces changed.
+ * `stale` must be called when the database changed.
  */
 export class CatalogueDesk {
   private loaded = new Map<string, Loaded>();
   private shop: Shop | null = null;
   private searchers = new Map<string, Searcher>();
   private taken = new Map<string, Uint8Array>();
-  private last: { searcher: Searcher; key: string; found: Found; used: string; begun: string | null; order: string; ids: Int32Array } | null = null;
+  private last: {
+    searcher: Searcher;
+    key: string;
+    found: Found;
+    used: string;
+    begun: string | null;
+    order: string;
+    ids: Int32Array;
+  } | null = null;
   private rehearsed = 0;
   private refreshing: Promise<void> | null = null;
 
@@ -155,7 +181,9 @@ export class CatalogueDesk {
   private async refresh(): Promise<void> {
     const { db } = this.work;
     const shop = await readShop(db);
-    const suppliers = [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
+    const suppliers = [...shop.connections.values()].filter(
+      (c): c is SupplierConnection => c.role === 'supplier',
+    );
     for (const id of this.loaded.keys()) if (!suppliers.some((s) => s.id === id)) this.loaded.delete(id);
     for (const { id } of suppliers) {
       const note = await catalogueNote(db, id);
@@ -174,14 +202,20 @@ export class CatalogueDesk {
             rows.push(piece.rows);
           }
         // A new object stands for a new state, so that what was derived from the old one is made again.
-        this.loaded.set(id, { generation: note.generation, pieces: note.pieces, catalogue, since: { pieces: known.pieces, rows } });
+        this.loaded.set(id, {
+          generation: note.generation,
+          pieces: note.pieces,
+          catalogue,
+          since: { pieces: known.pieces, rows },
+        });
       } else {
         const catalogue = await readCatalogue(db, id, note.generation, note.pieces, note.items);
         this.loaded.set(id, { generation: note.generation, pieces: note.pieces, catalogue, since: null });
       }
     }
     this.taken = new Map();
-    for (const [id, { catalogue }] of this.loaded) this.taken.set(id, await takenRows(this.work, id, catalogue));
+    for (const [id, { catalogue }] of this.loaded)
+      this.taken.set(id, await takenRows(this.work, id, catalogue));
     this.searchers.clear();
     this.last = null;
     this.shop = shop;
@@ -189,7 +223,9 @@ export class CatalogueDesk {
 
   private readonly prices = new Map<string, { key: string; of: Loaded; prices: Prices }>();
 
-  /** Expected prices of a supplier's rows on one marketplace; kept until plan, fees, shipping or rows change. */
+  /**
+   * Expected prices of a supplier's rows on one marketplace; kept until plan, fees, shipping or rows change.
+   */
   private pricesOf(id: string, market: string | null, shop: Shop): Prices | null {
     const loaded = this.loaded.get(id)!;
     const key = pricesKey(shop, id, market);
@@ -198,7 +234,11 @@ export class CatalogueDesk {
     if (known && known.key === key && known.of === loaded) return known.prices;
     const { since } = loaded;
     // Where only some rows came since, the others keep their prices.
-    const still = known && known.key === key && known.of.catalogue === loaded.catalogue && since?.pieces === known.of.pieces;
+    const still =
+      known &&
+      known.key === key &&
+      known.of.catalogue === loaded.catalogue &&
+      since?.pieces === known.of.pieces;
     const before = still ? { prices: known.prices, rows: since.rows.flatMap((r) => [...r]) } : undefined;
     const prices = expectedPrices(loaded.catalogue, shop, id, market, before)!;
     this.prices.set(id, { key, of: loaded, prices });
@@ -221,13 +261,22 @@ export class CatalogueDesk {
     return made;
   }
 
-  /** The rows of one window, the number of matches and of each choice, and what of the query could not be used. Cost: one scan, one window of objects. */
+  /**
+   * The rows of one window, the number of matches and of each choice, and what of the query could not be
+   * used. Cost: one scan, one window of objects.
+   */
   async search(s: SourceSearch): Promise<SourceFound> {
     const shop = await this.fresh();
     const begun = performance.now();
     const searcher = this.searcher(s.market, shop);
     if (this.last?.searcher !== searcher || this.last.key !== s.query) {
-      this.last = { searcher, key: s.query, ...findTyped(searcher, s.query), order: '', ids: new Int32Array(0) };
+      this.last = {
+        searcher,
+        key: s.query,
+        ...findTyped(searcher, s.query),
+        order: '',
+        ids: new Int32Array(0),
+      };
     }
     const { last } = this;
     const order = `${s.sort}${s.descending}`;
@@ -251,8 +300,8 @@ export class CatalogueDesk {
   }
 
   /**
-   * Makes ready, between questions, what the first keys would wait for: the words, and the code itself, which the browser compiles only once it was used
-   * some times. @returns whether there was something to do
+   * Makes ready, between questions, what the first keys would wait for: the words, and the code itself, which
+   * the browser compiles only once it was used some times. @returns whether there was something to do
    */
   prepare(): boolean {
     if (!this.last) return false;
@@ -294,7 +343,8 @@ export class CatalogueDesk {
       taken: shelf.taken[row] === 1,
       price: expected === NO_PRICE ? null : expected,
       profit: expected === NO_PRICE ? null : shelf.prices!.profit[row]!,
-      problem: expected === NO_PRICE ? (this.quoteOf(item, shelf.supplier, market, shop)?.problem ?? null) : null,
+      problem:
+        expected === NO_PRICE ? (this.quoteOf(item, shelf.supplier, market, shop)?.problem ?? null) : null,
     };
   }
 
@@ -395,10 +445,22 @@ export class CatalogueDesk {
       items += rows.chosen.length;
       along += rows.along.filter((row) => !shelf.taken[row]).length;
     }
-    return { items, along, products: products.size, taken, noPrice, noPicture, noBarcode, noStock, suppliers };
+    return {
+      items,
+      along,
+      products: products.size,
+      taken,
+      noPrice,
+      noPicture,
+      noBarcode,
+      noStock,
+      suppliers,
+    };
   }
 
-  /** Puts marked items, or all matches of a query, on the Bench as one change; whole products come together. */
+  /**
+   * Puts marked items, or all matches of a query, on the Bench as one change; whole products come together.
+   */
   async take(what: Meant, market: string, tell?: (done: number, total: number) => void): Promise<Taken> {
     const shop = await this.fresh();
     const { db } = this.work;
@@ -409,14 +471,22 @@ export class CatalogueDesk {
       const wanted = [...rows.chosen, ...rows.along].filter((row) => !taken[row]).sort((a, b) => a - b);
       const details = await readDetails(db, supplier, generation, catalogue, wanted);
       for (const row of wanted)
-        items.push({ supplier, item: catalogue.itemAt(row), detail: details.get(catalogue.skuAt(row)) ?? null, mark: catalogue.cold[row] });
+        items.push({
+          supplier,
+          item: catalogue.itemAt(row),
+          detail: details.get(catalogue.skuAt(row)) ?? null,
+          mark: catalogue.cold[row],
+        });
     }
     const done = await takeItems(this.work, market, items, {}, tell);
     this.stale();
     return done;
   }
 
-  /** Answers pasted lines one by one: a link, a supplier's SKU or a barcode on each. Cost: one look-up a line; barcodes one scan for all of them. */
+  /**
+   * Answers pasted lines one by one: a link, a supplier's SKU or a barcode on each. Cost: one look-up a line;
+   * barcodes one scan for all of them.
+   */
   async findLines(text: string): Promise<{ lines: PastedLine[]; left: number }> {
     const shop = await this.fresh();
     const all = text.split(/\r\n|\r|\n/).map((t, i) => ({
@@ -460,13 +530,26 @@ export class CatalogueDesk {
         const c = this.loaded.get(supplier)!.catalogue;
         const row = c.rowOf(sku);
         const source = supplierOf(shop, supplier)!;
-        return { key, title: c.titleAt(row), supplier: source.name, cost: c.numbers.cost[row]!, currency: source.currency };
+        return {
+          key,
+          title: c.titleAt(row),
+          supplier: source.name,
+          cost: c.numbers.cost[row]!,
+          currency: source.currency,
+        };
       });
       const isTaken = (key: string) => {
         const { supplier, sku } = splitKey(key);
         return this.taken.get(supplier)![this.loaded.get(supplier)!.catalogue.rowOf(sku)] === 1;
       };
-      const answer = (state: PastedLine['state'], says: string): PastedLine => ({ line, text: t, state, by: keys.length ? by : null, choices, says });
+      const answer = (state: PastedLine['state'], says: string): PastedLine => ({
+        line,
+        text: t,
+        state,
+        by: keys.length ? by : null,
+        choices,
+        says,
+      });
       if (!keys.length) {
         const digits = /^\d{8,14}$/.test(t);
         return answer(
@@ -507,22 +590,30 @@ export class CatalogueDesk {
     return done;
   }
 
-  /** Hashes of supplier and SKU of all matches of a query: what a watched search compares. Only rows of one supplier if named. */
-  async matchesOf(query: string, market: string | null, supplier?: string): Promise<{ hashes: Int32Array; keys: string[] }> {
+  /**
+   * Hashes of supplier and SKU of all matches of a query: what a watched search compares. Only rows of one
+   * supplier if named.
+   */
+  async matchesOf(
+    query: string,
+    market: string | null,
+    supplier?: string,
+  ): Promise<{ hashes: Int32Array; keys: string[] }> {
     const shop = await this.fresh();
     const searcher = this.searcher(market, shop);
     const keys: string[] = [];
     for (const id of searcher.ids(searcher.find(parseQuery(query)))) {
       const { shelf, row } = searcher.at(id);
-      if (!supplier || shelf.supplier === supplier) keys.push(keyOf(shelf.supplier, shelf.catalogue.skuAt(row)));
+      if (!supplier || shelf.supplier === supplier)
+        keys.push(keyOf(shelf.supplier, shelf.catalogue.skuAt(row)));
     }
     return { hashes: Int32Array.from(keys, (key) => hashOf(key)), keys };
   }
 }
 
 /**
- * What a query finds while it is typed: where its last word finds nothing and a field's name begins so, as in `lantern cos`, it is left out, so that the
- * rows do not vanish before the value is typed.
+ * What a query finds while it is typed: where its last word finds nothing and a field's name begins so, as in
+ * `lantern cos`, it is left out, so that the rows do not vanish before the value is typed.
  */
 function findTyped(searcher: Searcher, query: string): { found: Found; used: string; begun: string | null } {
   const terms = parseQuery(query);
@@ -539,7 +630,10 @@ function skusInLink(text: string): string[] {
   try {
     const url = new URL(text);
     const parts = url.pathname.split('/').filter(Boolean).reverse().map(decodeURIComponent);
-    return [...url.searchParams.values(), ...parts, ...parts.map((p) => p.replace(/\.\w{2,5}$/, ''))].slice(0, 40);
+    return [...url.searchParams.values(), ...parts, ...parts.map((p) => p.replace(/\.\w{2,5}$/, ''))].slice(
+      0,
+      40,
+    );
   } catch {
     return [];
   }

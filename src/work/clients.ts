@@ -18,10 +18,14 @@ export function theDesk(): Remote<DeskApi> {
 let lists: { readonly worker: Worker; readonly api: Remote<ListsApi> } | null = null;
 
 /**
- * Asks this tab's worker that looks at files. An end of it is an answer, too: a file may be unreadable, or take more than there is.
+ * Asks this tab's worker that looks at files. An end of it is an answer, too: a file may be unreadable, or
+ * take more than there is.
  * @param stop ends the worker at once; what is asked then is answered as stopped
  */
-export async function askLists<T>(ask: (api: Remote<ListsApi>) => T, stop?: AbortSignal): Promise<Awaited<T> | { ok: false; reason: string }> {
+export async function askLists<T>(
+  ask: (api: Remote<ListsApi>) => T,
+  stop?: AbortSignal,
+): Promise<Awaited<T> | { ok: false; reason: string }> {
   if (!lists) {
     const worker = new Worker(new URL('./lists.worker.ts', import.meta.url), { type: 'module' });
     lists = { worker, api: wrap<ListsApi>(worker) };
@@ -34,7 +38,9 @@ export async function askLists<T>(ask: (api: Remote<ListsApi>) => T, stop?: Abor
   };
   const ended = new Promise<{ ok: false; reason: string }>((resolve) => {
     stop?.addEventListener('abort', () => resolve(end('Stopped.')));
-    worker.addEventListener('error', (event) => resolve(end(`The file cannot be read: ${event.message || 'its reader was lost'}.`)));
+    worker.addEventListener('error', (event) =>
+      resolve(end(`The file cannot be read: ${event.message || 'its reader was lost'}.`)),
+    );
   });
   try {
     return await Promise.race([ask(api), ended]);
@@ -49,7 +55,10 @@ export async function askLists<T>(ask: (api: Remote<ListsApi>) => T, stop?: Abor
   }
 }
 
-/** Milliseconds in which a runner hears that a job is to stop; one that is deep in a step is replaced, and the new one goes on from the database. */
+/**
+ * Milliseconds in which a runner hears that a job is to stop; one that is deep in a step is replaced, and the
+ * new one goes on from the database.
+ */
 const HEARS_WITHIN = 1_500;
 
 let runner: Worker | null = null;
@@ -73,8 +82,8 @@ export function startRunner(): void {
 }
 
 /**
- * Lets go of storage when the page is left: a page that a browser keeps for “back” would hold transactions that never end, and the next page would wait for
- * them. One that comes back is loaded anew.
+ * Lets go of storage when the page is left: a page that a browser keeps for “back” would hold transactions
+ * that never end, and the next page would wait for them. One that comes back is loaded anew.
  */
 export function letGoWhenLeft(): void {
   window.addEventListener('pagehide', () => {

@@ -4,7 +4,14 @@ import { basic, supplierService } from '../connect/supplier';
 import { ASK_FROM } from '../core/catalogue';
 import { fold } from '../core/copy';
 import { type ShippingBand, STARTING_PLAN } from '../core/pricing';
-import { type Connection, dropPieces, type Job, type MarketConnection, STARTING_SETTINGS, type SupplierConnection } from '../store';
+import {
+  type Connection,
+  dropPieces,
+  type Job,
+  type MarketConnection,
+  STARTING_SETTINGS,
+  type SupplierConnection,
+} from '../store';
 import type { Work } from './context';
 import { jobId, newJob } from './job';
 import { dropFiles } from './lists';
@@ -44,7 +51,8 @@ export async function startShop(work: Work): Promise<void> {
   if ((await db.settings.get('shop')) && (await db.plans.count())) return;
   await db.transaction('rw', [db.settings, db.plans], async () => {
     if (!(await db.settings.get('shop'))) await db.settings.add(STARTING_SETTINGS);
-    if (!(await db.plans.count())) await db.plans.add({ id: 'everything', name: 'Everything', ...STARTING_PLAN });
+    if (!(await db.plans.count()))
+      await db.plans.add({ id: 'everything', name: 'Everything', ...STARTING_PLAN });
   });
 }
 
@@ -73,11 +81,31 @@ async function keep(work: Work, connection: Connection): Promise<void> {
   });
 }
 
-const clean = { paused: false, trouble: null, failures: 0, openUntil: null, cursor: null, connectedAt: 0 } as const;
+const clean = {
+  paused: false,
+  trouble: null,
+  failures: 0,
+  openUntil: null,
+  cursor: null,
+  connectedAt: 0,
+} as const;
 
-/** Connects a supplier by account number and key, or gives an existing connection new ones. The account is read first; nothing is saved unless it answers. */
-export async function connectSupplier(work: Work, service: Service, account: string, key: string): Promise<Connected> {
-  const answer = await supplierService(work.reach, service.id, basic(account.trim(), key.trim()), null).account();
+/**
+ * Connects a supplier by account number and key, or gives an existing connection new ones. The account is
+ * read first; nothing is saved unless it answers.
+ */
+export async function connectSupplier(
+  work: Work,
+  service: Service,
+  account: string,
+  key: string,
+): Promise<Connected> {
+  const answer = await supplierService(
+    work.reach,
+    service.id,
+    basic(account.trim(), key.trim()),
+    null,
+  ).account();
   if (!answer.ok) return { ok: false, reason: inWords(answer.trouble, service.name) };
   const { currency, zone, balance, shipping, shipsTo } = answer.value;
   const connection: SupplierConnection = {
@@ -92,7 +120,8 @@ export async function connectSupplier(work: Work, service: Service, account: str
     balance,
     shipping,
     shipsTo,
-    askFrom: ((await work.db.connections.get(service.id)) as SupplierConnection | undefined)?.askFrom ?? ASK_FROM,
+    askFrom:
+      ((await work.db.connections.get(service.id)) as SupplierConnection | undefined)?.askFrom ?? ASK_FROM,
     list: null,
   };
   await keep(work, connection);
@@ -109,7 +138,8 @@ export interface ListSupplier {
   readonly url: string;
 }
 
-const sameName = (a: string, b: string) => a.normalize('NFC').toLowerCase() === b.normalize('NFC').toLowerCase();
+const sameName = (a: string, b: string) =>
+  a.normalize('NFC').toLowerCase() === b.normalize('NFC').toLowerCase();
 
 /** An id that can be read, made from a name: names of other letters that come to the same get a number. */
 function freeId(name: string, others: readonly Connection[], work: Work): string {
@@ -123,14 +153,23 @@ function freeId(name: string, others: readonly Connection[], work: Work): string
   }
 }
 
-/** Adds a supplier whose catalogue comes as price lists, or changes what was said of it. Its id is made from its name. */
-export async function keepListSupplier(work: Work, said: ListSupplier, id?: string): Promise<Connected & { id?: string }> {
+/**
+ * Adds a supplier whose catalogue comes as price lists, or changes what was said of it. Its id is made from
+ * its name.
+ */
+export async function keepListSupplier(
+  work: Work,
+  said: ListSupplier,
+  id?: string,
+): Promise<Connected & { id?: string }> {
   const name = said.name.trim().slice(0, 80);
   if (!name) return { ok: false, reason: 'Give the supplier a name.' };
-  if (said.url && !/^https?:\/\/\S+$/i.test(said.url)) return { ok: false, reason: 'The address begins with https:// and has no blanks.' };
+  if (said.url && !/^https?:\/\/\S+$/i.test(said.url))
+    return { ok: false, reason: 'The address begins with https:// and has no blanks.' };
   const before = id ? ((await work.db.connections.get(id)) as SupplierConnection | undefined) : undefined;
   const others = (await work.db.connections.toArray()).filter((c) => c.id !== id);
-  if (others.some((c) => c.role === 'supplier' && sameName(c.name, name))) return { ok: false, reason: `There is a supplier “${name}” already.` };
+  if (others.some((c) => c.role === 'supplier' && sameName(c.name, name)))
+    return { ok: false, reason: `There is a supplier “${name}” already.` };
   const made = id ?? freeId(name, others, work);
   const known = before?.list?.kind === 'address' && before.list.url === said.url ? before.list : null;
   await keep(work, {
@@ -146,7 +185,9 @@ export async function keepListSupplier(work: Work, said: ListSupplier, id?: stri
     shipping: said.shipping,
     shipsTo: said.shipsTo,
     askFrom: before?.askFrom ?? ASK_FROM,
-    list: said.url ? (known ?? { kind: 'address', url: said.url, etag: null, modified: null }) : { kind: 'file' },
+    list: said.url
+      ? (known ?? { kind: 'address', url: said.url, etag: null, modified: null })
+      : { kind: 'file' },
   });
   return { ok: true, name, id: made };
 }
@@ -158,14 +199,20 @@ interface PendingConsent {
   readonly redirect: string;
 }
 
-const base64url = (bytes: Uint8Array) => btoa(String.fromCharCode(...bytes)).replace(/[+/=]/g, (c) => ({ '+': '-', '/': '_', '=': '' })[c]!);
+const base64url = (bytes: Uint8Array) =>
+  btoa(String.fromCharCode(...bytes)).replace(/[+/=]/g, (c) => ({ '+': '-', '/': '_', '=': '' })[c]!);
 
-/** Starts a consent (authorization code with PKCE, RFC 7636) and tells the address to go to. The secret stays here until the return. */
+/**
+ * Starts a consent (authorization code with PKCE, RFC 7636) and tells the address to go to. The secret stays
+ * here until the return.
+ */
 export async function startConsent(work: Work, service: Service, redirect: string): Promise<string> {
   const random = () => base64url(crypto.getRandomValues(new Uint8Array(32)));
   const pending: PendingConsent = { service, state: random(), verifier: random(), redirect };
   await work.db.notes.put({ id: 'consent', value: pending });
-  const challenge = base64url(new Uint8Array(await crypto.subtle.digest('SHA-256', new TextEncoder().encode(pending.verifier))));
+  const challenge = base64url(
+    new Uint8Array(await crypto.subtle.digest('SHA-256', new TextEncoder().encode(pending.verifier))),
+  );
   const query = new URLSearchParams({
     response_type: 'code',
     client_id: 'sampan',
@@ -181,16 +228,28 @@ export async function startConsent(work: Work, service: Service, redirect: strin
 export async function endConsent(work: Work, query: URLSearchParams): Promise<Connected> {
   const pending = (await work.db.notes.get('consent'))?.value as PendingConsent | undefined;
   if (!pending || query.get('state') !== pending.state)
-    return { ok: false, reason: 'This return does not belong to a consent that was started here. Start again from Connections.' };
+    return {
+      ok: false,
+      reason: 'This return does not belong to a consent that was started here. Start again from Connections.',
+    };
   await work.db.notes.delete('consent');
   const { service } = pending;
-  if (query.get('error')) return { ok: false, reason: `You refused consent on ${service.name}. Nothing was connected.` };
-  const token = await exchangeCode(work.reach, service.id, query.get('code') ?? '', pending.verifier, pending.redirect);
+  if (query.get('error'))
+    return { ok: false, reason: `You refused consent on ${service.name}. Nothing was connected.` };
+  const token = await exchangeCode(
+    work.reach,
+    service.id,
+    query.get('code') ?? '',
+    pending.verifier,
+    pending.redirect,
+  );
   if (!token.ok)
     return {
       ok: false,
       reason:
-        token.trouble.kind === 'refused' ? `${service.name} did not accept the consent: ${token.trouble.says}` : inWords(token.trouble, service.name),
+        token.trouble.kind === 'refused'
+          ? `${service.name} did not accept the consent: ${token.trouble.says}`
+          : inWords(token.trouble, service.name),
     };
   const site = await marketService(work.reach, service.id, token.value, null).site();
   if (!site.ok) return { ok: false, reason: inWords(site.trouble, service.name) };
@@ -214,7 +273,19 @@ export async function disconnect(work: Work, id: string): Promise<void> {
   await dropStage(work, id);
   await db.transaction(
     'rw',
-    [db.connections, db.jobs, db.notes, db.pieces, db.cold, db.pages, db.readings, db.refused, db.files, db.bytes, db.doubts],
+    [
+      db.connections,
+      db.jobs,
+      db.notes,
+      db.pieces,
+      db.cold,
+      db.pages,
+      db.readings,
+      db.refused,
+      db.files,
+      db.bytes,
+      db.doubts,
+    ],
     async () => {
       await db.connections.delete(id);
       await db.jobs.filter((j) => j.connection === id).delete();

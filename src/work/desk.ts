@@ -1,6 +1,31 @@
-import { type Account, type AccountLine, actualAccount, cancelledAccount, expectedAccount } from '../core/ledger';
-import { type Address, type CheckInput, type CheckKind, checkOrder, FIRM, holdsOf, isOpen, mayDo, type Standing, standingOf } from '../core/orders';
-import { applyChange, type Listing, type Order, type OutboxRow, type Product, type RowChange, type Settings } from '../store';
+import {
+  type Account,
+  type AccountLine,
+  actualAccount,
+  cancelledAccount,
+  expectedAccount,
+} from '../core/ledger';
+import {
+  type Address,
+  type CheckInput,
+  type CheckKind,
+  checkOrder,
+  FIRM,
+  holdsOf,
+  isOpen,
+  mayDo,
+  type Standing,
+  standingOf,
+} from '../core/orders';
+import {
+  applyChange,
+  type Listing,
+  type Order,
+  type OutboxRow,
+  type Product,
+  type RowChange,
+  type Settings,
+} from '../store';
 import { callOff } from './call-off';
 import { nowOf, type Work } from './context';
 import { outgoing, purchaseKey } from './outgoing';
@@ -12,13 +37,18 @@ export interface BuyBody {
   readonly reference: string;
   readonly shop: string;
   readonly address: Address;
-  readonly lines: readonly { readonly sku: string; readonly quantity: number; readonly personalisation: string | null }[];
+  readonly lines: readonly {
+    readonly sku: string;
+    readonly quantity: number;
+    readonly personalisation: string | null;
+  }[];
   readonly slip: string;
 }
 
 export const isRecalling = (order: Order) => order.recall?.state === 'asked';
 
-export const standingFor = (order: Order): Standing => standingOf(order.facts, order.forwarding, isRecalling(order));
+export const standingFor = (order: Order): Standing =>
+  standingOf(order.facts, order.forwarding, isRecalling(order));
 
 /** 1 while there is something to do, to await, or for a person to see. */
 export const openOf = (order: Order): 0 | 1 => {
@@ -26,9 +56,16 @@ export const openOf = (order: Order): 0 | 1 => {
   return isOpen(standing) || (standing === 'cancelled' && order.refusal !== null) ? 1 : 0;
 };
 
-/** The account by what was really charged, once all of it is known. Of a cancelled sale only what it cost is left. */
+/**
+ * The account by what was really charged, once all of it is known. Of a cancelled sale only what it cost is
+ * left.
+ */
 export const actualOf = (order: Order): Account | null =>
-  order.facts.cancelledAt !== null ? cancelledAccount(order.charged) : order.expected ? actualAccount(order.expected, order.charged) : null;
+  order.facts.cancelledAt !== null
+    ? cancelledAccount(order.charged)
+    : order.expected
+      ? actualAccount(order.expected, order.charged)
+      : null;
 
 /** What an order brings to the sums: of a cancelled one nothing is expected any more. */
 export const accountsOf = (order: Order) => ({
@@ -45,7 +82,9 @@ interface Linked {
   readonly products: ReadonlyMap<string, Product>;
 }
 
-/** Expected account of an order at today's cost; null where a line is not linked or its cost cannot be told. */
+/**
+ * Expected account of an order at today's cost; null where a line is not linked or its cost cannot be told.
+ */
 export function accountToday(order: Order, linked: Linked, shop: Shop): Account | null {
   const site = marketOf(shop, order.marketplace)?.site;
   const supplier = order.supplier ? supplierOf(shop, order.supplier) : undefined;
@@ -67,15 +106,19 @@ export function accountToday(order: Order, linked: Linked, shop: Shop): Account 
   return expectedAccount(lines, site.fees, supplier.shipping);
 }
 
-/** Gathers what the checks look at. `spoken` is what other orders on their way to the same supplier will cost. */
+/**
+ * Gathers what the checks look at. `spoken` is what other orders on their way to the same supplier will cost.
+ */
 function inputFor(order: Order, linked: Linked, shop: Shop, spoken: number): CheckInput {
   const supplier = order.supplier ? supplierOf(shop, order.supplier) : undefined;
   const site = marketOf(shop, order.marketplace)?.site;
-  const plan = linked.products.get(linked.listings.get(order.lines[0]?.listing ?? '')?.product ?? '')?.plan ?? null;
+  const plan =
+    linked.products.get(linked.listings.get(order.lines[0]?.listing ?? '')?.product ?? '')?.plan ?? null;
   return {
     currency: site?.currency ?? 'GBP',
     supplier: supplier?.name ?? 'The supplier',
-    suppliers: new Set(order.lines.map((l) => linked.listings.get(l.listing ?? '')?.supplier).filter(Boolean)).size,
+    suppliers: new Set(order.lines.map((l) => linked.listings.get(l.listing ?? '')?.supplier).filter(Boolean))
+      .size,
     takesOrders: supplier !== undefined && supplier.list === null,
     lines: order.lines.map((l) => {
       const listing = linked.listings.get(l.listing ?? '');
@@ -97,9 +140,13 @@ function inputFor(order: Order, linked: Linked, shop: Shop, spoken: number): Che
 
 export async function linkedOf(work: Work, orders: readonly Order[]): Promise<Linked> {
   const ids = [...new Set(orders.flatMap((o) => o.lines.flatMap((l) => (l.listing ? [l.listing] : []))))];
-  const listings = new Map((await work.db.listings.bulkGet(ids)).flatMap((l) => (l ? [[l.id, l] as const] : [])));
+  const listings = new Map(
+    (await work.db.listings.bulkGet(ids)).flatMap((l) => (l ? [[l.id, l] as const] : [])),
+  );
   const productIds = [...new Set([...listings.values()].map((l) => l.product))];
-  const products = new Map((await work.db.products.bulkGet(productIds)).flatMap((p) => (p ? [[p.id, p] as const] : [])));
+  const products = new Map(
+    (await work.db.products.bulkGet(productIds)).flatMap((p) => (p ? [[p.id, p] as const] : [])),
+  );
   return { listings, products };
 }
 
@@ -156,7 +203,18 @@ export async function spokenFor(work: Work, supplier: string | null): Promise<nu
 
 export const deskTables = (work: Work) => {
   const { db } = work;
-  return [db.orders, db.listings, db.products, db.plans, db.settings, db.connections, db.jobs, db.outbox, db.changes, db.edits];
+  return [
+    db.orders,
+    db.listings,
+    db.products,
+    db.plans,
+    db.settings,
+    db.connections,
+    db.jobs,
+    db.outbox,
+    db.changes,
+    db.edits,
+  ];
 };
 
 /** What a step makes of an order, and what it asks of the outside. */
@@ -183,7 +241,12 @@ async function onOrder(
     if (!mayDo(step, order.facts, order.forwarding, isRecalling(order)))
       return { ok: false, reason: `${order.number} is ${standingFor(order)}: it is too late to ${step} it.` };
     const shop = await readShop(db);
-    const { set, outbox, says } = await next(order, shop, await linkedOf(work, [order]), await spokenFor(work, order.supplier));
+    const { set, outbox, says } = await next(
+      order,
+      shop,
+      await linkedOf(work, [order]),
+      await spokenFor(work, order.supplier),
+    );
     const rows: RowChange[] = [{ table: 'orders', id, set, says }];
     await applyChange(db, { by: 'person', name: name(order), undoable }, rows, nowOf(work));
     if (outbox) await db.outbox.put(outbox);
@@ -205,7 +268,10 @@ export const forwardOrder = (work: Work, id: string) =>
     },
   );
 
-/** Lets failed checks pass by a person's word, then forwards it by the shop's rule unless `go` is false. `bought` and a missing link cannot be released. */
+/**
+ * Lets failed checks pass by a person's word, then forwards it by the shop's rule unless `go` is false.
+ * `bought` and a missing link cannot be released.
+ */
 export const releaseOrder = (work: Work, id: string, kinds: readonly CheckKind[], go: boolean) =>
   onOrder(
     work,
@@ -215,8 +281,19 @@ export const releaseOrder = (work: Work, id: string, kinds: readonly CheckKind[]
     false,
     (order, shop, linked, spoken) => {
       const released = [...new Set([...order.released, ...kinds.filter((k) => !FIRM.includes(k))])];
-      const { set, buy, says } = decide({ ...order, released, refusal: null }, linked, shop, spoken, go, work.clock());
-      return { set: { ...set, released, refusal: null }, outbox: buy, says: `Released by hand: ${kinds.join(', ')}. ${says}` };
+      const { set, buy, says } = decide(
+        { ...order, released, refusal: null },
+        linked,
+        shop,
+        spoken,
+        go,
+        work.clock(),
+      );
+      return {
+        set: { ...set, released, refusal: null },
+        outbox: buy,
+        says: `Released by hand: ${kinds.join(', ')}. ${says}`,
+      };
     },
   );
 
@@ -235,7 +312,10 @@ export const editOrder = (work: Work, id: string, edit: { address?: Address; sli
     },
   );
 
-/** Cancels an order, asking its purchase back where it was bought, and tells the marketplace once nothing is bought for it. */
+/**
+ * Cancels an order, asking its purchase back where it was bought, and tells the marketplace once nothing is
+ * bought for it.
+ */
 export const cancelOrder = (work: Work, id: string, reason: string) =>
   onOrder(
     work,
@@ -253,41 +333,76 @@ export async function noteSeen(work: Work, id: string): Promise<void> {
     const order = await db.orders.get(id);
     if (!order) return;
     const set = { refusal: null, open: openOf({ ...order, refusal: null }) };
-    await applyChange(db, { by: 'person', name: `${order.number}: seen` }, [{ table: 'orders', id, set }], nowOf(work));
+    await applyChange(
+      db,
+      { by: 'person', name: `${order.number}: seen` },
+      [{ table: 'orders', id, set }],
+      nowOf(work),
+    );
   });
 }
 
-/** What of the checks is worth a line in the history: which failed and why. What passed may say other figures each time. */
-const gist = (order: Pick<Order, 'checks'>) => order.checks.map((c) => (c.passed ? c.kind : c.kind + c.says)).join();
+/**
+ * What of the checks is worth a line in the history: which failed and why. What passed may say other figures
+ * each time.
+ */
+const gist = (order: Pick<Order, 'checks'>) =>
+  order.checks.map((c) => (c.passed ? c.kind : c.kind + c.says)).join();
 
-/** Sets when orders that pass their checks are forwarded; those that stand ready go at once if that is the new rule. */
+/**
+ * Sets when orders that pass their checks are forwarded; those that stand ready go at once if that is the new
+ * rule.
+ */
 export async function setForwarding(work: Work, forward: Settings['forward']): Promise<void> {
   const { db } = work;
   await db.transaction('rw', deskTables(work), () =>
-    applyChange(db, { by: 'person', name: `Forward orders ${forward}` }, [{ table: 'settings', id: 'shop', set: { forward } }], nowOf(work)),
+    applyChange(
+      db,
+      { by: 'person', name: `Forward orders ${forward}` },
+      [{ table: 'settings', id: 'shop', set: { forward } }],
+      nowOf(work),
+    ),
   );
   await recheckOrders(work);
 }
 
-/** Checks every order that is held or ready again, as after a refresh; forwards what passes if the rule says so. */
+/**
+ * Checks every order that is held or ready again, as after a refresh; forwards what passes if the rule says
+ * so.
+ */
 export async function recheckOrders(work: Work): Promise<number> {
   const { db } = work;
   return db.transaction('rw', deskTables(work), async () => {
     const shop = await readShop(db);
-    const waiting = (await db.orders.where('open').equals(1).toArray()).filter((o) => ['held', 'ready'].includes(standingFor(o)));
+    const waiting = (await db.orders.where('open').equals(1).toArray()).filter((o) =>
+      ['held', 'ready'].includes(standingFor(o)),
+    );
     if (!waiting.length) return 0;
     const linked = await linkedOf(work, waiting);
     const rows: RowChange[] = [];
     const spoken = new Map<string | null, number>();
     for (const order of waiting) {
       const before = spoken.get(order.supplier) ?? (await spokenFor(work, order.supplier));
-      const { set, buy, says } = decide(order, linked, shop, before, shop.settings.forward === 'at once', work.clock());
+      const { set, buy, says } = decide(
+        order,
+        linked,
+        shop,
+        before,
+        shop.settings.forward === 'at once',
+        work.clock(),
+      );
       const cost = buy && set.expected ? set.expected.goods + set.expected.shipping : 0;
       spoken.set(order.supplier, before + cost);
-      if (buy || gist({ checks: set.checks ?? [] }) !== gist(order)) rows.push({ table: 'orders', id: order.id, set, says });
+      if (buy || gist({ checks: set.checks ?? [] }) !== gist(order))
+        rows.push({ table: 'orders', id: order.id, set, says });
       if (buy) await db.outbox.put(buy);
     }
-    await applyChange(db, { by: 'rule', name: `Checked ${rows.length} waiting orders again` }, rows, nowOf(work));
+    await applyChange(
+      db,
+      { by: 'rule', name: `Checked ${rows.length} waiting orders again` },
+      rows,
+      nowOf(work),
+    );
     return rows.length;
   });
 }

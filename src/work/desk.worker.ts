@@ -36,13 +36,18 @@ const api = {
   watchSource: (tell: (version: number) => void) => {
     let version = 0;
     let known = '';
-    // As text: it is asked again with each poll of a service, and most of those change nothing that a search sees.
+    // As text: it is asked again with each poll of a service, and most of those change nothing that a search
+    // sees.
     const seen = async () => [
       await work.db.notes.where('id').startsWith('catalogue:').toArray(),
       await work.db.listings.count(),
       await work.db.plans.toArray(),
       await work.db.settings.toArray(),
-      (await work.db.connections.toArray()).map((c) => [c.id, c.name, c.role === 'supplier' ? c.shipping : c.site]),
+      (await work.db.connections.toArray()).map((c) => [
+        c.id,
+        c.name,
+        c.role === 'supplier' ? c.shipping : c.site,
+      ]),
     ];
     liveQuery(async () => JSON.stringify(await seen())).subscribe({
       next: (now) => {
@@ -54,8 +59,12 @@ const api = {
       error: (error) => console.error(error),
     });
   },
-  whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) => whatIf(work, ...args),
-  /** Tells the counts and needs along the course, now and whenever they may have changed, and at least each half minute as time passes. */
+  whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) =>
+    whatIf(work, ...args),
+  /**
+   * Tells the counts and needs along the course, now and whenever they may have changed, and at least each
+   * half minute as time passes.
+   */
   watchCourse: (tell: (course: Course) => void) => {
     let planned = false;
     const read = async () => {

@@ -5,9 +5,19 @@ import type { MarketConnection, SupplierConnection } from '../store';
 
 export function supplierDoor(reach: Reach, c: SupplierConnection): SupplierDoor {
   const { credential } = c;
-  return supplierService(reach, c.service, credential.kind === 'account' ? basic(credential.account, credential.key) : '', c.currency);
+  return supplierService(
+    reach,
+    c.service,
+    credential.kind === 'account' ? basic(credential.account, credential.key) : '',
+    c.currency,
+  );
 }
 
 export function marketDoor(reach: Reach, c: MarketConnection): MarketDoor {
-  return marketService(reach, c.service, c.credential.kind === 'consent' ? c.credential.token : '', c.site.currency);
+  return marketService(
+    reach,
+    c.service,
+    c.credential.kind === 'consent' ? c.credential.token : '',
+    c.site.currency,
+  );
 }

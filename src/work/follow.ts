@@ -1,13 +1,26 @@
 import type { Catalogue } from '../core/catalogue';
 import { formatMinor } from '../core/money';
-import { applyChange, catalogueNote, type Listing, type Product, type RowChange, readDetails, type SupplierFacts } from '../store';
+import {
+  applyChange,
+  catalogueNote,
+  type Listing,
+  type Product,
+  type RowChange,
+  readDetails,
+  type SupplierFacts,
+} from '../store';
 import { nowOf, type Work } from './context';
 import { supplierOf } from './quote';
 import { movesFor, queueOffers } from './reprice';
 import { readShop } from './shop';
 
 /** How a supplier's facts of one item moved, in words; null where they did not. */
-function movedInWords(from: SupplierFacts, to: SupplierFacts, gone: boolean, currency: string): string | null {
+function movedInWords(
+  from: SupplierFacts,
+  to: SupplierFacts,
+  gone: boolean,
+  currency: string,
+): string | null {
   const money = (minor: number | null) => (minor === null ? 'none' : formatMinor(minor, currency));
   const says = [
     gone && from.stock > 0 ? 'No longer offered by the supplier.' : '',
@@ -21,18 +34,37 @@ function movedInWords(from: SupplierFacts, to: SupplierFacts, gone: boolean, cur
 }
 
 /**
- * Compares everything taken from a supplier with its catalogue as stored, and lets prices and quantities follow, as one named change with its outbox
- * rows in the same transaction. Safe to run again at any time: it starts from what differs. Cost: the supplier's listings once.
+ * Compares everything taken from a supplier with its catalogue as stored, and lets prices and quantities
+ * follow, as one named change with its outbox rows in the same transaction. Safe to run again at any time: it
+ * starts from what differs. Cost: the supplier's listings once.
  */
-export async function followSupplier(work: Work, supplier: string, catalogue: Catalogue): Promise<{ moved: number; told: number }> {
+export async function followSupplier(
+  work: Work,
+  supplier: string,
+  catalogue: Catalogue,
+): Promise<{ moved: number; told: number }> {
   const { db } = work;
   const at = work.clock();
   const texts = await changedTexts(work, supplier, catalogue, at);
   return db.transaction(
     'rw',
-    [db.listings, db.products, db.plans, db.orders, db.settings, db.connections, db.jobs, db.outbox, db.changes, db.edits],
+    [
+      db.listings,
+      db.products,
+      db.plans,
+      db.orders,
+      db.settings,
+      db.connections,
+      db.jobs,
+      db.outbox,
+      db.changes,
+      db.edits,
+    ],
     async () => {
-      const listings = await db.listings.where('[supplier+item]').between([supplier, ''], [supplier, '￿']).toArray();
+      const listings = await db.listings
+        .where('[supplier+item]')
+        .between([supplier, ''], [supplier, '￿'])
+        .toArray();
       if (!listings.length) return { moved: 0, told: 0 };
       const shop = await readShop(db);
       const currency = supplierOf(shop, supplier)?.currency ?? '';
@@ -58,22 +90,40 @@ export async function followSupplier(work: Work, supplier: string, catalogue: Ca
           says: theirs ? 'The supplier changed its text.' : 'The supplier’s text is as it was again.',
         });
       const products = new Map(
-        (await db.products.bulkGet([...new Set(moved.map((l) => l.product))])).flatMap((p) => (p ? [[p.id, p] as const] : [])),
+        (await db.products.bulkGet([...new Set(moved.map((l) => l.product))])).flatMap((p) =>
+          p ? [[p.id, p] as const] : [],
+        ),
       );
       const moves = movesFor(moved, products, shop, work, (l) => why.get(l.id) ?? '');
       await queueOffers(work, moves.outbox);
       const name = `${shop.connections.get(supplier)?.name ?? supplier} refresh: ${rows.length} moved`;
-      await applyChange(db, { by: 'rule', name, why: 'Prices and quantities follow the supplier.' }, [...rows, ...moves.rows], nowOf(work));
+      await applyChange(
+        db,
+        { by: 'rule', name, why: 'Prices and quantities follow the supplier.' },
+        [...rows, ...moves.rows],
+        nowOf(work),
+      );
       return { moved: rows.length, told: moves.outbox.filter((o) => o.state === 'waiting').length };
     },
   );
 }
 
-/** Products whose supplier text is no longer what it was, with what it is now; null where it is again as it was taken. Reads only what differs. */
-async function changedTexts(work: Work, supplier: string, c: Catalogue, at: number): Promise<{ product: string; theirs: Product['theirs'] }[]> {
+/**
+ * Products whose supplier text is no longer what it was, with what it is now; null where it is again as it
+ * was taken. Reads only what differs.
+ */
+async function changedTexts(
+  work: Work,
+  supplier: string,
+  c: Catalogue,
+  at: number,
+): Promise<{ product: string; theirs: Product['theirs'] }[]> {
   const { db } = work;
   const note = await catalogueNote(db, supplier);
-  const listings = await db.listings.where('[supplier+item]').between([supplier, ''], [supplier, '￿']).toArray();
+  const listings = await db.listings
+    .where('[supplier+item]')
+    .between([supplier, ''], [supplier, '￿'])
+    .toArray();
   const rowOf = new Map<string, number>();
   for (const l of listings) {
     const row = rowOf.has(l.product) ? -1 : c.rowOf(l.item);
@@ -113,7 +163,11 @@ async function changedTexts(work: Work, supplier: string, c: Catalogue, at: numb
       mark: c.cold[row],
     };
     const { taken } = p;
-    const same = taken.title === now.title && taken.mark === now.mark && taken.brand === now.brand && taken.category === now.category;
+    const same =
+      taken.title === now.title &&
+      taken.mark === now.mark &&
+      taken.brand === now.brand &&
+      taken.category === now.category;
     return { product: p.id, theirs: same ? null : now };
   });
 }
@@ -121,5 +175,12 @@ async function changedTexts(work: Work, supplier: string, c: Catalogue, at: numb
 export function factsAt(catalogue: Catalogue, row: number, at: number): SupplierFacts {
   const { cost, stock, map, msrp, grams } = catalogue.numbers;
   const maybe = (n: number) => (n < 0 ? null : n);
-  return { cost: cost[row]!, stock: stock[row]!, map: maybe(map[row]!), msrp: maybe(msrp[row]!), grams: grams[row]!, at };
+  return {
+    cost: cost[row]!,
+    stock: stock[row]!,
+    map: maybe(map[row]!),
+    msrp: maybe(msrp[row]!),
+    grams: grams[row]!,
+    at,
+  };
 }

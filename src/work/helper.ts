@@ -26,8 +26,12 @@ async function findNext(id: number, own: Finding): Promise<FoundText | null> {
 /** A helper that reads parts of price lists, or finds their records; the runner merges what it makes. */
 export const helperApi = {
   /** The next records of a text, which is given with the first question; null behind its end. */
-  find(id: number, begin: { readonly list: TextList; readonly place: string } | null): Promise<FoundText | null> {
-    if (begin) findings.set(id, { finder: new TextFinder(begin.list), place: begin.place, before: Promise.resolve() });
+  find(
+    id: number,
+    begin: { readonly list: TextList; readonly place: string } | null,
+  ): Promise<FoundText | null> {
+    if (begin)
+      findings.set(id, { finder: new TextFinder(begin.list), place: begin.place, before: Promise.resolve() });
     const own = findings.get(id);
     if (!own) return Promise.resolve(null);
     const found = own.before.then(() => findNext(id, own));

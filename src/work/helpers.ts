@@ -16,11 +16,14 @@ interface Helper {
   busy: number;
 }
 
-/** Blocks of a text that are found ahead: all that comes while the catalogue before is opened from storage. */
+/**
+ * Blocks of a text that are found ahead: all that comes while the catalogue before is opened from storage.
+ */
 const FOUND_AHEAD = 50;
 
 /**
- * Reads parts of lists, and finds records, in workers of their own, each part by the helper with the least to do.
+ * Reads parts of lists, and finds records, in workers of their own, each part by the helper with the least to
+ * do.
  * @param start makes a worker; rest: milliseconds without a part after which they are let go
  */
 export function listHelpers(start: () => Worker, rest = IDLE): ListHelpers {
@@ -32,7 +35,9 @@ export function listHelpers(start: () => Worker, rest = IDLE): ListHelpers {
       worker.addEventListener('error', (event) => {
         worker.terminate();
         helpers = helpers.filter((h) => h.worker !== worker);
-        reject(new Error(`A helper that reads the list was lost${event.message ? `: ${event.message}` : '.'}`));
+        reject(
+          new Error(`A helper that reads the list was lost${event.message ? `: ${event.message}` : '.'}`),
+        );
       });
     });
     // It is heard where a part waits for it.
@@ -79,7 +84,10 @@ export function listHelpers(start: () => Worker, rest = IDLE): ListHelpers {
           ahead = [];
         }
         while (ahead.length < FOUND_AHEAD) {
-          const next: Promise<FoundText | null> = asked(helper, helper.api.find(id, ahead.length ? null : { list, place: place! }));
+          const next: Promise<FoundText | null> = asked(
+            helper,
+            helper.api.find(id, ahead.length ? null : { list, place: place! }),
+          );
           // A failure shows when its turn comes.
           next.catch(() => {});
           ahead.push(next);

@@ -1,7 +1,14 @@
 import type { MarketOrder } from '../connect/marketplace';
 import type { SupplierOrder } from '../connect/supplier';
 import { carrierFor, trackingProblem } from '../core/tracking';
-import { applyChange, type MarketConnection, type Order, type OutboxRow, type RowChange, type SupplierConnection } from '../store';
+import {
+  applyChange,
+  type MarketConnection,
+  type Order,
+  type OutboxRow,
+  type RowChange,
+  type SupplierConnection,
+} from '../store';
 import { afterCancelled, callOff, notTakenBack, takeBackRow } from './call-off';
 import { nowOf, type Work } from './context';
 import { decide, deskTables, linkedOf, openOf, spokenFor } from './desk';
@@ -19,7 +26,11 @@ export interface DispatchBody {
 
 const idOf = (market: MarketConnection, number: string) => `${market.id}:${number}`;
 
-function newOrder(market: MarketConnection, read: MarketOrder, listings: ReadonlyMap<string, { supplier: string }>): Order {
+function newOrder(
+  market: MarketConnection,
+  read: MarketOrder,
+  listings: ReadonlyMap<string, { supplier: string }>,
+): Order {
   const lines = read.lines.map((l) => {
     const listing = `${market.id}:${l.sku}`;
     return { ...l, listing: listings.has(listing) ? listing : null };
@@ -58,17 +69,28 @@ function newOrder(market: MarketConnection, read: MarketOrder, listings: Readonl
 }
 
 /**
- * Takes in a page of the marketplace's orders together with the position read up to, in one transaction: however often a page is read, each order
- * comes in once. New ones are checked and, where the rule says so, forwarded at once; quantities shown follow.
+ * Takes in a page of the marketplace's orders together with the position read up to, in one transaction:
+ * however often a page is read, each order comes in once. New ones are checked and, where the rule says so,
+ * forwarded at once; quantities shown follow.
  * @returns how many were new
  */
-export async function takeOrders(work: Work, market: MarketConnection, page: { orders: readonly MarketOrder[]; next: string }): Promise<number> {
+export async function takeOrders(
+  work: Work,
+  market: MarketConnection,
+  page: { orders: readonly MarketOrder[]; next: string },
+): Promise<number> {
   const { db } = work;
   return db.transaction('rw', deskTables(work), async () => {
     const at = work.clock();
-    const known = new Map((await db.orders.bulkGet(page.orders.map((o) => idOf(market, o.number)))).flatMap((o) => (o ? [[o.id, o] as const] : [])));
+    const known = new Map(
+      (await db.orders.bulkGet(page.orders.map((o) => idOf(market, o.number)))).flatMap((o) =>
+        o ? [[o.id, o] as const] : [],
+      ),
+    );
     const skus = [...new Set(page.orders.flatMap((o) => o.lines.map((l) => `${market.id}:${l.sku}`)))];
-    const listings = new Map((await db.listings.bulkGet(skus)).flatMap((l) => (l ? [[l.id, l] as const] : [])));
+    const listings = new Map(
+      (await db.listings.bulkGet(skus)).flatMap((l) => (l ? [[l.id, l] as const] : [])),
+    );
     const rows: RowChange[] = [];
     const fresh = new Map<string, Order>();
     for (const read of page.orders) {
@@ -100,12 +122,17 @@ export async function takeOrders(work: Work, market: MarketConnection, page: { o
     for (const order of fresh.values()) {
       const before = spoken.get(order.supplier) ?? (await spokenFor(work, order.supplier));
       const { set, buy, says } = decide(order, linked, shop, before, shop.settings.forward === 'at once', at);
-      spoken.set(order.supplier, before + (buy && set.expected ? set.expected.goods + set.expected.shipping : 0));
+      spoken.set(
+        order.supplier,
+        before + (buy && set.expected ? set.expected.goods + set.expected.shipping : 0),
+      );
       rows.push({ table: 'orders', id: order.id, set, says: `Came in from ${market.name}. ${says}` });
       if (buy) buys.push(buy);
     }
     await db.outbox.bulkPut(buys);
-    const sold = [...listings.values()].filter((l) => [...fresh.values()].some((o) => o.lines.some((line) => line.listing === l.id)));
+    const sold = [...listings.values()].filter((l) =>
+      [...fresh.values()].some((o) => o.lines.some((line) => line.listing === l.id)),
+    );
     const moves = movesFor(sold, linked.products, await readShop(db), work, () => 'Sold.');
     await queueOffers(work, moves.outbox);
     const name =
@@ -122,7 +149,8 @@ export async function takeOrders(work: Work, market: MarketConnection, page: { o
 
 async function updateFrom(work: Work, order: Order, read: MarketOrder): Promise<RowChange[]> {
   const rows: RowChange[] = [];
-  const charged = read.fee === null ? order.charged : { ...order.charged, fee: read.fee, payment: read.payment };
+  const charged =
+    read.fee === null ? order.charged : { ...order.charged, fee: read.fee, payment: read.payment };
   if (read.fee !== null && order.charged.fee === null)
     rows.push({ table: 'orders', id: order.id, set: { charged }, says: 'The marketplace settled its fees.' });
   if (read.status === 'cancelled' && order.facts.cancelledAt === null) {
@@ -138,14 +166,17 @@ interface Moved {
 }
 
 /**
- * Fields of an order after the supplier said where it stands. News may come late, twice, or before the answer to the purchase: each only adds what is not
- * known, and a purchase that was cancelled is not heard again.
+ * Fields of an order after the supplier said where it stands. News may come late, twice, or before the answer
+ * to the purchase: each only adds what is not known, and a purchase that was cancelled is not heard again.
  */
 function afterSupplier(order: Order, said: SupplierOrder): Moved | null {
   const f = order.facts;
   const parcels = said.parcels.length >= order.parcels.length ? said.parcels : order.parcels;
   const shipped = parcels[0]?.shippedAt ?? null;
-  const delivered = parcels.length > 0 && parcels.every((p) => p.deliveredAt !== null) ? Math.max(...parcels.map((p) => p.deliveredAt!)) : null;
+  const delivered =
+    parcels.length > 0 && parcels.every((p) => p.deliveredAt !== null)
+      ? Math.max(...parcels.map((p) => p.deliveredAt!))
+      : null;
   const facts = {
     ...f,
     boughtAt: f.boughtAt ?? said.acceptedAt,
@@ -155,7 +186,9 @@ function afterSupplier(order: Order, said: SupplierOrder): Moved | null {
   const charged = { ...order.charged, goods: said.goods, shipping: said.shipping };
   const says = [
     f.boughtAt === null ? `Accepted as ${said.number}.` : '',
-    f.shippedAt === null && shipped !== null ? `Shipped by ${parcels[0]!.carrier}, ${parcels[0]!.tracking}.` : '',
+    f.shippedAt === null && shipped !== null
+      ? `Shipped by ${parcels[0]!.carrier}, ${parcels[0]!.tracking}.`
+      : '',
     f.deliveredAt === null && delivered !== null ? 'Delivered.' : '',
   ]
     .filter(Boolean)
@@ -163,16 +196,25 @@ function afterSupplier(order: Order, said: SupplierOrder): Moved | null {
   if (!says && order.supplierNumber === said.number) return null;
   // How a cancellation ended stays until a person has seen it.
   const refusal = order.recall ? order.refusal : null;
-  return { set: { facts, charged, parcels, supplierNumber: said.number, forwarding: false, refusal }, says: says || `Number ${said.number}.` };
+  return {
+    set: { facts, charged, parcels, supplierNumber: said.number, forwarding: false, refusal },
+    says: says || `Number ${said.number}.`,
+  };
 }
 
 /** The outbox row that tells the marketplace of the first parcel, or why it cannot be told. */
-export function dispatchFor(order: Order, market: MarketConnection, at: number, anyway = false): OutboxRow | { problem: string } | null {
+export function dispatchFor(
+  order: Order,
+  market: MarketConnection,
+  at: number,
+  anyway = false,
+): OutboxRow | { problem: string } | null {
   const parcel = order.parcels[0];
   if (!parcel || order.facts.toldAt !== null || order.facts.cancelledAt !== null) return null;
   const problem = trackingProblem(parcel.tracking);
   if (problem && !anyway) return { problem: `${problem}; the marketplace was not told.` };
-  const carrier = carrierFor(parcel.carrier, market.site.carriers)?.code ?? carrierFor('other', market.site.carriers)?.code;
+  const carrier =
+    carrierFor(parcel.carrier, market.site.carriers)?.code ?? carrierFor('other', market.site.carriers)?.code;
   if (!carrier) return { problem: `${market.name} does not list the carrier ${parcel.carrier}.` };
   const body: DispatchBody = {
     number: order.number,
@@ -184,12 +226,18 @@ export function dispatchFor(order: Order, market: MarketConnection, at: number, 
 }
 
 /**
- * Moves one order on by what its supplier said, wherever that was said (the answer to the purchase may come so late that parcels are in it), and puts
- * what follows into the outbox: its first parcel for the marketplace, or the question to take it back where the sale was cancelled meanwhile. Runs inside
- * the caller's transaction.
+ * Moves one order on by what its supplier said, wherever that was said (the answer to the purchase may come
+ * so late that parcels are in it), and puts what follows into the outbox: its first parcel for the
+ * marketplace, or the question to take it back where the sale was cancelled meanwhile. Runs inside the
+ * caller's transaction.
  * @returns the row to change, or null where nothing is new
  */
-export async function moveOn(work: Work, order: Order, said: SupplierOrder, supplier: string): Promise<Moved | null> {
+export async function moveOn(
+  work: Work,
+  order: Order,
+  said: SupplierOrder,
+  supplier: string,
+): Promise<Moved | null> {
   const { db } = work;
   if (order.ended.includes(said.number)) return null;
   if (order.supplierNumber !== null && order.supplierNumber !== said.number) {
@@ -197,7 +245,8 @@ export async function moveOn(work: Work, order: Order, said: SupplierOrder, supp
     const refusal = `${supplier} has a second order for it: ${said.number} besides ${order.supplierNumber}. Cancel one of them there.`;
     return order.refusal === refusal ? null : { set: { refusal, open: 1 }, says: refusal };
   }
-  if (said.status === 'cancelled') return order.recall?.state === 'agreed' ? null : afterCancelled(work, order, said, supplier);
+  if (said.status === 'cancelled')
+    return order.recall?.state === 'agreed' ? null : afterCancelled(work, order, said, supplier);
   const moved = afterSupplier(order, said);
   if (!moved) return null;
   const after: Order = { ...order, ...moved.set };
@@ -206,7 +255,8 @@ export async function moveOn(work: Work, order: Order, said: SupplierOrder, supp
     says: says ? `${moved.says} ${says}` : moved.says,
   });
   // A sale that was over before it was known to be bought is asked back, too.
-  const recall = order.recall ?? (order.facts.cancelledAt === null ? null : cancelledBefore(order.facts.cancelledAt));
+  const recall =
+    order.recall ?? (order.facts.cancelledAt === null ? null : cancelledBefore(order.facts.cancelledAt));
   if (after.parcels.length === 0) {
     if (recall?.state !== 'asked' || order.supplierNumber !== null) return finish({});
     await db.outbox.put(takeBackRow(after, said.number, recall.reason, work.clock()));
@@ -215,29 +265,47 @@ export async function moveOn(work: Work, order: Order, said: SupplierOrder, supp
   let more: Partial<Order> = {};
   let says = '';
   if (recall?.state === 'asked') {
-    const ended = await notTakenBack(work, { ...after, recall }, `${supplier} had shipped ${said.number} by then.`);
+    const ended = await notTakenBack(
+      work,
+      { ...after, recall },
+      `${supplier} had shipped ${said.number} by then.`,
+    );
     more = ended.set;
     says = ended.says;
   }
   const market = (await db.connections.get(order.marketplace)) as MarketConnection | undefined;
-  const dispatch = market && order.parcels.length === 0 ? dispatchFor({ ...after, ...more }, market, work.clock()) : null;
+  const dispatch =
+    market && order.parcels.length === 0 ? dispatchFor({ ...after, ...more }, market, work.clock()) : null;
   if (dispatch && 'problem' in dispatch) return finish({ ...more, refusal: dispatch.problem }, says);
   if (dispatch && !(await db.outbox.get(dispatch.id))) await db.outbox.put(dispatch);
   return finish(more, says);
 }
 
-const cancelledBefore = (at: number) => ({ by: 'marketplace', reason: 'The order was cancelled.', at, state: 'asked' }) as const;
+const cancelledBefore = (at: number) =>
+  ({ by: 'marketplace', reason: 'The order was cancelled.', at, state: 'asked' }) as const;
 
 /**
- * Takes in what a supplier says of its orders, with the position read up to: numbers, real charges, parcels. Parcels go into the outbox for the marketplace.
+ * Takes in what a supplier says of its orders, with the position read up to: numbers, real charges, parcels.
+ * Parcels go into the outbox for the marketplace.
  * @returns how many orders moved
  */
-export async function takeShipments(work: Work, supplier: SupplierConnection, said: readonly SupplierOrder[], next: string | null): Promise<number> {
+export async function takeShipments(
+  work: Work,
+  supplier: SupplierConnection,
+  said: readonly SupplierOrder[],
+  next: string | null,
+): Promise<number> {
   const { db } = work;
   return db.transaction('rw', deskTables(work), async () => {
-    const markets = (await db.connections.toArray()).filter((c): c is MarketConnection => c.role === 'marketplace');
+    const markets = (await db.connections.toArray()).filter(
+      (c): c is MarketConnection => c.role === 'marketplace',
+    );
     const ids = said.flatMap((s) => markets.map((m) => idOf(m, s.reference)));
-    const orders = new Map((await db.orders.bulkGet(ids)).flatMap((o) => (o && o.supplier === supplier.id ? [[o.number, o] as const] : [])));
+    const orders = new Map(
+      (await db.orders.bulkGet(ids)).flatMap((o) =>
+        o && o.supplier === supplier.id ? [[o.number, o] as const] : [],
+      ),
+    );
     const rows: RowChange[] = [];
     for (const s of said) {
       const order = orders.get(s.reference);
@@ -250,7 +318,10 @@ export async function takeShipments(work: Work, supplier: SupplierConnection, sa
       db,
       {
         by: 'rule',
-        name: rows.length === 1 ? `${supplier.name} moved an order on` : `${supplier.name} moved ${rows.length} orders on`,
+        name:
+          rows.length === 1
+            ? `${supplier.name} moved an order on`
+            : `${supplier.name} moved ${rows.length} orders on`,
       },
       rows,
       nowOf(work),

@@ -3,16 +3,26 @@ import { PIECE, type Sheet, SheetLayout } from '../core/catalogue';
 import { type Match, rowReader, whoseRow } from '../core/lists';
 import type { Refused } from '../store';
 
-/** What a part of a price list came to: its items laid out, what was wrong, and whose rows were spoiled. In the order of the part. */
+/**
+ * What a part of a price list came to: its items laid out, what was wrong, and whose rows were spoiled. In
+ * the order of the part.
+ */
 export interface ItemsRead {
   readonly sheets: readonly { readonly sheet: Sheet; readonly lines: Int32Array }[];
   readonly refused: readonly Refused[];
-  /** Whose the rows are that were not taken, null where that cannot be told: those items stay as they were. */
+  /**
+   * Whose the rows are that were not taken, null where that cannot be told: those items stay as they were.
+   */
   readonly spoiled: readonly { readonly sku: string | null; readonly line: number }[];
 }
 
 /** Reads items out of a part of a list; by helpers where there are some. */
-export type ReadItems = (match: Match, part: Part, lines: Int32Array, marks: Int32Array) => Promise<ItemsRead>;
+export type ReadItems = (
+  match: Match,
+  part: Part,
+  lines: Int32Array,
+  marks: Int32Array,
+) => Promise<ItemsRead>;
 
 /** Records of a text that are found ahead of whoever takes them. */
 export interface TextAhead {
@@ -40,7 +50,8 @@ function readerOf(match: Match): ReturnType<typeof rowReader> {
 }
 
 /**
- * Reads the items of a part of a price list and lays them out. Knows nothing of the catalogue, so that it can be done anywhere.
+ * Reads the items of a part of a price list and lays them out. Knows nothing of the catalogue, so that it can
+ * be done anywhere.
  * @param lines where each record stands in the list; marks: two numbers for each
  */
 export function readItems(match: Match, part: Part, lines: Int32Array, marks: Int32Array): ItemsRead {
@@ -57,10 +68,25 @@ export function readItems(match: Match, part: Part, lines: Int32Array, marks: In
     layout = new SheetLayout(most);
     itemLines = [];
   };
-  const spoil = (cells: readonly string[], line: number, column: string | null, value: string, reason: string) => {
+  const spoil = (
+    cells: readonly string[],
+    line: number,
+    column: string | null,
+    value: string,
+    reason: string,
+  ) => {
     const sku = whoseRow(match, cells);
     if (sku !== '') spoiled.push({ sku, line });
-    refused.push({ line, sku: sku ?? '', column, value, reason, taken: false, asks: false, cells: keptCells(cells) });
+    refused.push({
+      line,
+      sku: sku ?? '',
+      column,
+      value,
+      reason,
+      taken: false,
+      asks: false,
+      cells: keptCells(cells),
+    });
   };
   let k = -1;
   for (const rows of readPart(part))
@@ -80,7 +106,16 @@ export function readItems(match: Match, part: Part, lines: Int32Array, marks: In
       layout.add(row.item, row.detail, marks[k * 2]!, marks[k * 2 + 1]!);
       itemLines.push(line);
       for (const t of row.told)
-        refused.push({ line, sku: row.item.sku, column: t.column, value: t.value, reason: t.reason, taken: true, asks: false, cells: null });
+        refused.push({
+          line,
+          sku: row.item.sku,
+          column: t.column,
+          value: t.value,
+          reason: t.reason,
+          taken: true,
+          asks: false,
+          cells: null,
+        });
       if (layout.n === most) close();
     }
   close();

@@ -16,33 +16,63 @@ import { endReading, forget, noteRefused, openReading, type Session, storeStep, 
 import { doubtInWords } from './reading-words';
 import { lookForNew } from './watch';
 
-/** Items asked for at once: large enough for few requests, small enough that progress moves and a reload loses little. */
+/**
+ * Items asked for at once: large enough for few requests, small enough that progress moves and a reload loses
+ * little.
+ */
 const PAGE = 500;
 /** Grows when items are read in another way, so that none is passed over because it looks as before. */
 const READER = 1;
 /** Pages after which the place reached is stored even where nothing changed. */
 const STORE_AFTER = 8;
 
-/** Ends a run. When the next is due follows the interval as it stands now: it may have been changed meanwhile. */
+/**
+ * Ends a run. When the next is due follows the interval as it stands now: it may have been changed meanwhile.
+ */
 async function finish(work: Work, job: Job, ok: boolean, says: string, startedAt: number): Promise<void> {
   const at = work.clock();
   await work.db.jobs
     .where('id')
     .equals(job.id)
     .modify((j: { -readonly [K in keyof Job]: Job[K] }) => {
-      Object.assign(j, { running: null, progress: null, stop: false, lastSays: says, lastOk: ok, nextAt: at + j.every });
+      Object.assign(j, {
+        running: null,
+        progress: null,
+        stop: false,
+        lastSays: says,
+        lastOk: ok,
+        nextAt: at + j.every,
+      });
       if (ok) j.lastAt = startedAt;
     });
 }
 
-/** Trouble in the middle: what was read stays, and it goes on from there when the connection answers again. */
-async function interrupt(work: Work, job: Job, connection: string, trouble: Parameters<typeof noteTrouble>[2]): Promise<void> {
+/**
+ * Trouble in the middle: what was read stays, and it goes on from there when the connection answers again.
+ */
+async function interrupt(
+  work: Work,
+  job: Job,
+  connection: string,
+  trouble: Parameters<typeof noteTrouble>[2],
+): Promise<void> {
   const until = await noteTrouble(work, connection, trouble);
-  await work.db.jobs.update(job.id, { lastSays: trouble.says, lastOk: false, nextAt: Math.max(until, work.clock() + 1000) });
+  await work.db.jobs.update(job.id, {
+    lastSays: trouble.says,
+    lastOk: false,
+    nextAt: Math.max(until, work.clock() + 1000),
+  });
 }
 
 /** Follows a list that was read whole: listings, watched searches, waiting orders. */
-async function follow(work: Work, c: SupplierConnection, job: Job, session: Session, says: string, startedAt: number): Promise<void> {
+async function follow(
+  work: Work,
+  c: SupplierConnection,
+  job: Job,
+  session: Session,
+  says: string,
+  startedAt: number,
+): Promise<void> {
   const { moved, told } = await followSupplier(work, c.id, session.catalogue);
   await lookForNew(work, c.id, session.catalogue);
   await finish(work, job, true, `${says}; ${moved} listings moved, ${told} told`, startedAt);
@@ -66,21 +96,34 @@ async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<vo
   if (step.state === 'failed') {
     await dropFiles(db, [file]);
     // What could not be read is fetched again, changed or not.
-    if (c.list?.kind === 'address') await db.connections.update(c.id, { list: { ...c.list, etag: null, modified: null } } as Partial<Connection>);
+    if (c.list?.kind === 'address')
+      await db.connections.update(c.id, {
+        list: { ...c.list, etag: null, modified: null },
+      } as Partial<Connection>);
     await finish(work, job, false, step.says, startedAt);
   } else if (step.state === 'done') await follow(work, c, job, step.session, step.says, startedAt);
   else return;
   // Another list that was dropped meanwhile is read next.
-  if (job.task === 'list' && (await nextToRead(db, c.id))) await db.jobs.update(job.id, { nextAt: work.clock() });
+  if (job.task === 'list' && (await nextToRead(db, c.id)))
+    await db.jobs.update(job.id, { nextAt: work.clock() });
 }
 
-/** Fetches the list at a supplier's address, if it changed since; it is read by the match remembered for its columns. */
+/**
+ * Fetches the list at a supplier's address, if it changed since; it is read by the match remembered for its
+ * columns.
+ */
 async function fetchList(work: Work, c: SupplierConnection, job: Job): Promise<void> {
   const { db } = work;
   const startedAt = job.running?.startedAt ?? work.clock();
   if (c.list?.kind !== 'address') return;
   if (!(await db.matches.where('supplier').equals(c.id).count()))
-    return finish(work, job, true, 'Its list waits to be matched: fetch it under Source, Price lists.', startedAt);
+    return finish(
+      work,
+      job,
+      true,
+      'Its list waits to be matched: fetch it under Source, Price lists.',
+      startedAt,
+    );
   const answer = await askAddress(work.fetchAddress, c.list.url, c.list.etag, c.list.modified);
   if (!answer.ok) {
     await interrupt(work, job, c.id, answer.trouble);
@@ -88,20 +131,36 @@ async function fetchList(work: Work, c: SupplierConnection, job: Job): Promise<v
     return;
   }
   await noteWell(work, c);
-  if (answer.value === 'unchanged') return finish(work, job, true, 'The list at the address did not change.', startedAt);
+  if (answer.value === 'unchanged')
+    return finish(work, job, true, 'The list at the address did not change.', startedAt);
   const { blob, name, etag, modified } = answer.value;
   const seen = await inspect(work, c, blob, name);
   if (!seen.ok) return finish(work, job, false, seen.reason, startedAt);
-  if (!seen.value.remembered) return finish(work, job, false, 'The columns of the list are new: match them under Source, Price lists.', startedAt);
+  if (!seen.value.remembered)
+    return finish(
+      work,
+      job,
+      false,
+      'The columns of the list are new: match them under Source, Price lists.',
+      startedAt,
+    );
   await db.transaction('rw', [db.files, db.connections, db.jobs], async () => {
     await db.files.update(seen.value.file, { match: seen.value.sample.match });
-    const list: SupplierConnection['list'] = { kind: 'address', url: (c.list as { url: string }).url, etag, modified };
+    const list: SupplierConnection['list'] = {
+      kind: 'address',
+      url: (c.list as { url: string }).url,
+      etag,
+      modified,
+    };
     await db.connections.update(c.id, { list } as Partial<Connection>);
     await db.jobs.update(job.id, { running: { startedAt, done: 0, total: blob.size } });
   });
 }
 
-/** Reads one page of a supplier's catalogue. What is read stays unseen until the last page: until then the catalogue before it is whole and in use. */
+/**
+ * Reads one page of a supplier's catalogue. What is read stays unseen until the last page: until then the
+ * catalogue before it is whole and in use.
+ */
 async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
   const { db } = work;
   const startedAt = job.progress?.startedAt ?? work.clock();
@@ -128,10 +187,12 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
   };
   if (page.unchanged && !before) return nonsense('It says a page is unchanged that was never read.');
   const next = page.unchanged ? before!.next : page.next;
-  if (next !== null && (next === from || session.places.includes(next))) return nonsense('The pages of the catalogue go round in a circle.');
+  if (next !== null && (next === from || session.places.includes(next)))
+    return nonsense('The pages of the catalogue go round in a circle.');
   const total = page.unchanged ? before!.total : page.total;
   const count = page.unchanged ? before!.rows.length : page.items.length;
-  if (session.done + count > total + 2 * PAGE) return nonsense(`The catalogue says it has ${total} items and sends more without end.`);
+  if (session.done + count > total + 2 * PAGE)
+    return nonsense(`The catalogue says it has ${total} items and sends more without end.`);
   await noteWell(work, c);
   if (page.unchanged) reading.seeRows(before!.rows);
   else {
@@ -145,7 +206,16 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
       const taken = read();
       if ('reason' in taken) {
         reading.keep(taken.sku);
-        noteRefused(session, { line: null, sku: taken.sku, column: null, value: '', reason: taken.reason, taken: false, asks: false, cells: null });
+        noteRefused(session, {
+          line: null,
+          sku: taken.sku,
+          column: null,
+          value: '',
+          reason: taken.reason,
+          taken: false,
+          asks: false,
+          cells: null,
+        });
       } else if (reading.put(taken.item, taken.detail, mark.a, mark.b) === 'twice')
         noteRefused(session, {
           line: null,
@@ -161,7 +231,14 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
     }
     // A page with refused items is asked for whole next time, so that they are told again.
     const spoiled = rows.length < page.items.length;
-    const stored: PageRow = { supplier: c.id, from, etag: spoiled ? null : page.etag, next, total, rows: Int32Array.from(rows) };
+    const stored: PageRow = {
+      supplier: c.id,
+      from,
+      etag: spoiled ? null : page.etag,
+      next,
+      total,
+      rows: Int32Array.from(rows),
+    };
     session.pages.push(stored);
   }
   session.done += count;
@@ -174,9 +251,20 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
     else await db.jobs.update(job.id, { running: { startedAt, done: session.done, total } });
     return;
   }
-  const { tally, refused, doubt } = await endReading(work, session, { whole: true, from: '', short: session.done < total });
+  const { tally, refused, doubt } = await endReading(work, session, {
+    whole: true,
+    from: '',
+    short: session.done < total,
+  });
   const bad = `${refused ? `, ${refused} not taken` : ''}${doubt ? `, ${doubtInWords(doubt)}` : ''}`;
-  await follow(work, c, job, session, `${countOf(session.catalogue.items, 'item')}${bad}: ${tallyInWords(tally)}`, startedAt);
+  await follow(
+    work,
+    c,
+    job,
+    session,
+    `${countOf(session.catalogue.items, 'item')}${bad}: ${tallyInWords(tally)}`,
+    startedAt,
+  );
 }
 
 /** Brings in one page of a shop's listings. */
@@ -188,7 +276,10 @@ async function listingsStep(work: Work, c: MarketConnection, job: Job): Promise<
   await noteWell(work, c);
   const next = answer.value.next;
   if (next !== null && next <= (job.progress?.cursor ?? ''))
-    return interrupt(work, job, c.id, { kind: 'nonsense', says: 'The pages of its listings go round in a circle.' });
+    return interrupt(work, job, c.id, {
+      kind: 'nonsense',
+      says: 'The pages of its listings go round in a circle.',
+    });
   const { done, says } = await bringInStep(work, c, job, answer.value);
   if (done) await finish(work, job, true, says, startedAt);
 }
@@ -227,10 +318,15 @@ async function held(work: Work, supplier: string, step: () => Promise<void>): Pr
   }
 }
 
-/** A running job keeps the due time it started by, so that it goes on at once after a reload, and waits only where trouble moved that time. */
+/**
+ * A running job keeps the due time it started by, so that it goes on at once after a reload, and waits only
+ * where trouble moved that time.
+ */
 export const isDue = (job: Job, at: number) => job.nextAt <= at || (job.stop && job.running !== null);
 
-/** Moves one job on by one step. A stop asked for is kept here: what was read stays, the place reached too. */
+/**
+ * Moves one job on by one step. A stop asked for is kept here: what was read stays, the place reached too.
+ */
 export async function stepJob(work: Work, c: Connection, job: Job): Promise<void> {
   if (job.stop) {
     forget(work, c.id);
@@ -238,7 +334,9 @@ export async function stepJob(work: Work, c: Connection, job: Job): Promise<void
     await work.db.jobs.update(job.id, {
       running: null,
       stop: false,
-      lastSays: done ? `Stopped after ${formatCount(done)}; goes on from there` : 'Stopped before its first row',
+      lastSays: done
+        ? `Stopped after ${formatCount(done)}; goes on from there`
+        : 'Stopped before its first row',
       lastOk: false,
       nextAt: work.clock() + job.every,
     });
@@ -246,11 +344,17 @@ export async function stepJob(work: Work, c: Connection, job: Job): Promise<void
   }
   if (isOpenAt(c, work.clock())) return;
   // One list of a supplier is read at a time.
-  const other = job.task === 'catalogue' ? listJob(c.id) : job.task === 'list' ? jobId(c.id, 'catalogue') : null;
+  const other =
+    job.task === 'catalogue' ? listJob(c.id) : job.task === 'list' ? jobId(c.id, 'catalogue') : null;
   if (other && !job.running && (await work.db.jobs.get(other))?.running) return;
-  if (!job.running) await work.db.jobs.update(job.id, { running: { startedAt: work.clock(), done: job.progress?.done ?? 0, total: 0 } });
-  if (job.task === 'catalogue' && (c as SupplierConnection).list) await held(work, c.id, () => listStep(work, c as SupplierConnection, job));
-  else if (job.task === 'catalogue') await held(work, c.id, () => catalogueStep(work, c as SupplierConnection, job));
+  if (!job.running)
+    await work.db.jobs.update(job.id, {
+      running: { startedAt: work.clock(), done: job.progress?.done ?? 0, total: 0 },
+    });
+  if (job.task === 'catalogue' && (c as SupplierConnection).list)
+    await held(work, c.id, () => listStep(work, c as SupplierConnection, job));
+  else if (job.task === 'catalogue')
+    await held(work, c.id, () => catalogueStep(work, c as SupplierConnection, job));
   else if (job.task === 'list') await held(work, c.id, () => listStep(work, c as SupplierConnection, job));
   else if (job.task === 'listings') await listingsStep(work, c as MarketConnection, job);
   else if (job.task === 'orders') await ordersStep(work, c as MarketConnection, job);

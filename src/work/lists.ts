@@ -1,9 +1,27 @@
 import { askAddress } from '../connect/address';
 import { type ListSource, openList, readPart, type Sniffed, sniff } from '../connect/lists';
 import { hashOf } from '../core/catalogue';
-import { cellInWords, type Format, guessMatch, type ListKind, type Match, matchProblems, REASON_COLUMN, signatureOf } from '../core/lists';
+import {
+  cellInWords,
+  type Format,
+  guessMatch,
+  type ListKind,
+  type Match,
+  matchProblems,
+  REASON_COLUMN,
+  signatureOf,
+} from '../core/lists';
 import type { Ppm } from '../core/money';
-import { type Connection, fileOf, type Job, type ListFile, type RefusedRow, type SampanDatabase, type SupplierConnection, toStore } from '../store';
+import {
+  type Connection,
+  fileOf,
+  type Job,
+  type ListFile,
+  type RefusedRow,
+  type SampanDatabase,
+  type SupplierConnection,
+  toStore,
+} from '../store';
 import type { Work } from './context';
 import { jobId, listJob, NEVER, newJob } from './job';
 import { dropStage } from './reading';
@@ -38,7 +56,9 @@ async function firstRows(
   blob: Blob,
   format: Format,
   decimal: '.' | ',',
-): Promise<{ ok: true; source: ListSource; rows: string[][]; lines: number[] } | { ok: false; reason: string }> {
+): Promise<
+  { ok: true; source: ListSource; rows: string[][]; lines: number[] } | { ok: false; reason: string }
+> {
   const opened = await openList(blob, format, decimal);
   if (!opened.ok) return opened;
   const source = opened.value;
@@ -54,17 +74,25 @@ async function firstRows(
     }
     place = batch.next;
     if (place === null)
-      return broken.length ? { ok: false, reason: `No row of it can be read: ${broken[0]}.` } : { ok: true, source, rows: [], lines: [] };
+      return broken.length
+        ? { ok: false, reason: `No row of it can be read: ${broken[0]}.` }
+        : { ok: true, source, rows: [], lines: [] };
   }
 }
 
-/** The list of a supplier that is read next: the one that is being read, else the one that was dropped first. */
+/**
+ * The list of a supplier that is read next: the one that is being read, else the one that was dropped first.
+ */
 export async function nextToRead(db: SampanDatabase, supplier: string): Promise<ListFile | undefined> {
   const files = (await db.files.where('supplier').equals(supplier).toArray()).filter((f) => f.match !== null);
   return files.sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1))[0];
 }
 
-export function sampleOf(match: Match, rows: readonly (readonly string[])[], lines: readonly number[]): Sample {
+export function sampleOf(
+  match: Match,
+  rows: readonly (readonly string[])[],
+  lines: readonly number[],
+): Sample {
   const shown = rows.slice(0, SHOWN);
   return {
     header: match.header,
@@ -78,15 +106,22 @@ export function sampleOf(match: Match, rows: readonly (readonly string[])[], lin
 
 /** Columns of the same name get a number, so that each can be matched by itself. */
 export const toldApart = (header: readonly string[]): string[] =>
-  header.map((h, i) => (h && header.indexOf(h) !== i ? `${h} (${header.slice(0, i + 1).filter((o) => o === h).length})` : h));
+  header.map((h, i) =>
+    h && header.indexOf(h) !== i ? `${h} (${header.slice(0, i + 1).filter((o) => o === h).length})` : h,
+  );
 
 /** Takes files away with their bytes. */
-export async function dropFiles(db: SampanDatabase, files: readonly { readonly id: string }[]): Promise<void> {
+export async function dropFiles(
+  db: SampanDatabase,
+  files: readonly { readonly id: string }[],
+): Promise<void> {
   const ids = files.map((f) => f.id);
   await Promise.all([db.files.bulkDelete(ids), db.bytes.bulkDelete(ids)]);
 }
 
-/** Looks at a dropped or fetched file and says how it would be read; keeps it until it is read or taken away. */
+/**
+ * Looks at a dropped or fetched file and says how it would be read; keeps it until it is read or taken away.
+ */
 export async function inspect(
   work: Work,
   supplier: { readonly id: string; readonly currency: string },
@@ -100,7 +135,8 @@ export async function inspect(
   const { format, blob, choices, notes } = found.value;
   const first = await firstRows(blob, format, '.');
   if (!first.ok) return first;
-  if (!first.rows.length) return { ok: false, reason: `“${name}” has names of columns and no rows below them.` };
+  if (!first.rows.length)
+    return { ok: false, reason: `“${name}” has names of columns and no rows below them.` };
   const doubled = first.source.header.filter((h, i, all) => h && all.indexOf(h) !== i);
   const header = toldApart(first.source.header);
   const guess = guessMatch(format, header, first.rows, supplier.currency, kind);
@@ -110,7 +146,8 @@ export async function inspect(
   // Rows to mend are written as CSV, whatever the list they come from is.
   const ofColumns = (s: string) => s.slice(s.indexOf(':'));
   const known =
-    own.find((m) => m.signature === signature) ?? (partial ? own.find((m) => ofColumns(m.signature) === ofColumns(signature)) : undefined);
+    own.find((m) => m.signature === signature) ??
+    (partial ? own.find((m) => ofColumns(m.signature) === ofColumns(signature)) : undefined);
   const match: Match = known
     ? {
         ...known.match,
@@ -122,15 +159,27 @@ export async function inspect(
     : { ...guess, whole: guess.whole && !(await hasService(db, supplier.id)) };
   const id = work.newId();
   const stored = await toStore(db, blob);
-  const row: ListFile = { id, supplier: supplier.id, name: name.slice(0, 200), size: file.size, at: work.clock(), match: null };
+  const row: ListFile = {
+    id,
+    supplier: supplier.id,
+    name: name.slice(0, 200),
+    size: file.size,
+    at: work.clock(),
+    match: null,
+  };
   await db.transaction('rw', [db.files, db.bytes], async () => {
     // One list waits for its match at a time; one that is being read stays.
-    const waiting = (await db.files.where('supplier').equals(supplier.id).toArray()).filter((f) => f.match === null);
+    const waiting = (await db.files.where('supplier').equals(supplier.id).toArray()).filter(
+      (f) => f.match === null,
+    );
     await dropFiles(db, waiting);
     await db.files.put(row);
     await db.bytes.put({ id, file: stored });
   });
-  const told = [...notes, ...(doubled.length ? [`Two columns are named “${doubled[0]}”. They are told apart by a number.`] : [])];
+  const told = [
+    ...notes,
+    ...(doubled.length ? [`Two columns are named “${doubled[0]}”. They are told apart by a number.`] : []),
+  ];
   return {
     ok: true,
     value: {
@@ -145,14 +194,18 @@ export async function inspect(
   };
 }
 
-/** Whether a supplier's service tells its whole catalogue: a file besides it is no reason to take what it does not name for gone. */
+/**
+ * Whether a supplier's service tells its whole catalogue: a file besides it is no reason to take what it does
+ * not name for gone.
+ */
 async function hasService(db: SampanDatabase, supplier: string): Promise<boolean> {
   const connection = await db.connections.get(supplier);
   return connection?.role === 'supplier' && connection.list === null;
 }
 
 /** Columns that only a file of refused rows has are not used. */
-const refield = (match: Match, header: readonly string[]) => header.map((h) => match.fields[match.header.indexOf(h)] ?? null);
+const refield = (match: Match, header: readonly string[]) =>
+  header.map((h) => match.fields[match.header.indexOf(h)] ?? null);
 
 /** The first rows again, after the seller chose another way to open the file. */
 export async function resample(
@@ -167,12 +220,20 @@ export async function resample(
   if (!first.ok) return first;
   const header = toldApart(first.source.header);
   const changed = header.length !== match.header.length || header.some((h, i) => h !== match.header[i]);
-  const fitting = changed || reguess ? { ...guessMatch(match.format, header, first.rows, match.currency, match.kind), format: match.format } : match;
+  const fitting =
+    changed || reguess
+      ? { ...guessMatch(match.format, header, first.rows, match.currency, match.kind), format: match.format }
+      : match;
   return { ok: true, sample: sampleOf(fitting, first.rows, first.lines) };
 }
 
 /** Remembers a match for a supplier and has the file read by the runner. */
-export async function startReading(work: Work, supplier: string, file: string, match: Match): Promise<{ ok: true } | { ok: false; reason: string }> {
+export async function startReading(
+  work: Work,
+  supplier: string,
+  file: string,
+  match: Match,
+): Promise<{ ok: true } | { ok: false; reason: string }> {
   const { db } = work;
   const problems = matchProblems(match);
   if (problems.length) return { ok: false, reason: problems.join(' ') };
@@ -191,7 +252,8 @@ export async function startReading(work: Work, supplier: string, file: string, m
     await dropFiles(db, others);
     await db.files.update(file, { match });
     const signature = signatureOf(match.format.kind, match.header);
-    if (!match.header.includes(REASON_COLUMN)) await db.matches.put({ id: `${supplier}:${hashOf(signature)}`, supplier, signature, match, at });
+    if (!match.header.includes(REASON_COLUMN))
+      await db.matches.put({ id: `${supplier}:${hashOf(signature)}`, supplier, signature, match, at });
     const job: Job = { ...newJob(supplier, 'list', at), every: NEVER };
     if (!reading) await db.jobs.put(job);
     // What kept its scheduled reading is answered by this match.
@@ -202,7 +264,9 @@ export async function startReading(work: Work, supplier: string, file: string, m
 
 /** What was refused at the last reading of each supplier. */
 export async function lastRefused(db: SampanDatabase, supplier?: string): Promise<RefusedRow[]> {
-  const rows = supplier ? await db.refused.where('supplier').equals(supplier).toArray() : await db.refused.toArray();
+  const rows = supplier
+    ? await db.refused.where('supplier').equals(supplier).toArray()
+    : await db.refused.toArray();
   const under = new Set((await db.stages.toArray()).map((s) => s.reading));
   return rows.filter((r) => !under.has(r.reading));
 }
@@ -212,13 +276,19 @@ export async function fetchToMatch(
   work: Work,
   supplier: SupplierConnection,
 ): Promise<{ ok: true; blob: Blob; name: string } | { ok: false; reason: string }> {
-  if (supplier.list?.kind !== 'address') return { ok: false, reason: `${supplier.name} has no address to fetch from.` };
+  if (supplier.list?.kind !== 'address')
+    return { ok: false, reason: `${supplier.name} has no address to fetch from.` };
   const got = await askAddress(work.fetchAddress, supplier.list.url, null, null);
   if (!got.ok) return { ok: false, reason: got.trouble.says };
-  return got.value === 'unchanged' ? { ok: false, reason: 'The list did not change.' } : { ok: true, blob: got.value.blob, name: got.value.name };
+  return got.value === 'unchanged'
+    ? { ok: false, reason: 'The list did not change.' }
+    : { ok: true, blob: got.value.blob, name: got.value.name };
 }
 
-/** What a list did not name is gone, by a person's word. `askFrom` is remembered for the supplier where it is given. */
+/**
+ * What a list did not name is gone, by a person's word. `askFrom` is remembered for the supplier where it is
+ * given.
+ */
 export async function confirmGone(work: Work, supplier: string, askFrom: Ppm | null): Promise<void> {
   const { db } = work;
   await db.transaction('rw', [db.doubts, db.jobs, db.connections], async () => {

@@ -28,10 +28,25 @@ export interface Course {
   readonly needs: readonly Need[];
   readonly source: number;
   /** Watched searches with new matches. */
-  readonly fresh: readonly { readonly id: string; readonly name: string; readonly count: number; readonly taken: boolean }[];
-  readonly bench: { readonly all: number; readonly lacking: number; readonly ready: number; readonly approved: number };
+  readonly fresh: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly count: number;
+    readonly taken: boolean;
+  }[];
+  readonly bench: {
+    readonly all: number;
+    readonly lacking: number;
+    readonly ready: number;
+    readonly approved: number;
+  };
   readonly plans: number;
-  readonly listings: { readonly live: number; readonly paused: number; readonly need: number; readonly publishing: number };
+  readonly listings: {
+    readonly live: number;
+    readonly paused: number;
+    readonly need: number;
+    readonly publishing: number;
+  };
   readonly orders: { readonly open: number; readonly need: number; readonly ready: number };
   /** Yesterday and today in figures. */
   readonly today: { readonly orders: number; readonly revenue: number; readonly profit: number };
@@ -41,21 +56,30 @@ export interface Course {
 
 const HOUR = 3_600_000;
 
-const needsPerson = (order: Order, now: number) => standingFor(order) === 'held' || order.refusal !== null || isLate(order.facts, order.shipBy, now);
+const needsPerson = (order: Order, now: number) =>
+  standingFor(order) === 'held' || order.refusal !== null || isLate(order.facts, order.shipBy, now);
 
-/** Everything that needs a person, worst first, and the counts along the course. Cost: live and waiting listings, open orders, two days of orders. */
+/**
+ * Everything that needs a person, worst first, and the counts along the course. Cost: live and waiting
+ * listings, open orders, two days of orders.
+ */
 export async function readCourse(db: SampanDatabase, now: number): Promise<Course> {
-  const [shop, listings, products, open, catalogues, refusedRows, jobs, searches, doubts] = await Promise.all([
-    readShop(db),
-    db.listings.toArray(),
-    db.products.toArray(),
-    db.orders.where('open').equals(1).toArray(),
-    db.notes.where('id').startsWith('catalogue:').toArray(),
-    db.outbox.where('[state+nextAt]').between(['refused', 0], ['refused', Number.MAX_SAFE_INTEGER]).toArray(),
-    db.jobs.toArray(),
-    db.searches.toArray(),
-    db.doubts.toArray(),
-  ]);
+  const [shop, listings, products, open, catalogues, refusedRows, jobs, searches, doubts] = await Promise.all(
+    [
+      readShop(db),
+      db.listings.toArray(),
+      db.products.toArray(),
+      db.orders.where('open').equals(1).toArray(),
+      db.notes.where('id').startsWith('catalogue:').toArray(),
+      db.outbox
+        .where('[state+nextAt]')
+        .between(['refused', 0], ['refused', Number.MAX_SAFE_INTEGER])
+        .toArray(),
+      db.jobs.toArray(),
+      db.searches.toArray(),
+      db.doubts.toArray(),
+    ],
+  );
   const byId = new Map(products.map((p) => [p.id, p]));
   const market = [...shop.connections.values()].find((c) => c.role === 'marketplace');
   const currency = market?.site.currency ?? 'GBP';
@@ -145,7 +169,8 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
   for (const listing of listings) {
     const product = byId.get(listing.product);
     if (!product) continue;
-    if (listing.state === 'bench' || listing.state === 'refused') bench.set(product.id, [...(bench.get(product.id) ?? []), listing]);
+    if (listing.state === 'bench' || listing.state === 'refused')
+      bench.set(product.id, [...(bench.get(product.id) ?? []), listing]);
     if (listing.state === 'publishing' || !product) continue;
     const title = product.title ?? product.taken.title;
     const href = `/listings?row=${encodeURIComponent(listing.id)}`;
@@ -161,7 +186,10 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
       });
     } else if (listing.told && listing.state !== 'bench') {
       const quote = quoteListing(listing, product, shop);
-      const sum = quote?.fees && quote.shipping !== null ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees) : null;
+      const sum =
+        quote?.fees && quote.shipping !== null
+          ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees)
+          : null;
       if (listing.problem) {
         listingNeeds++;
         needs.push({
@@ -188,7 +216,8 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
     }
   }
   for (const row of refusedRows) {
-    if (row.kind === 'buy' || row.kind === 'take back' || row.kind === 'publish' || row.kind === 'offer') continue;
+    if (row.kind === 'buy' || row.kind === 'take back' || row.kind === 'publish' || row.kind === 'offer')
+      continue;
     const order = row.subject.slice('order:'.length);
     if (open.some((o) => o.id === order)) continue;
     needs.push({
@@ -201,7 +230,10 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
       href: `/orders?row=${encodeURIComponent(order)}`,
     });
   }
-  const standings = [...bench].map(([id, own]) => ({ product: byId.get(id)!, ...benchStanding(byId.get(id)!, own, shop) }));
+  const standings = [...bench].map(([id, own]) => ({
+    product: byId.get(id)!,
+    ...benchStanding(byId.get(id)!, own, shop),
+  }));
   const ready = standings.filter((s) => s.ready && s.product.approvedAt === null).length;
   const lacking = standings.filter((s) => !s.ready).length;
 
@@ -220,9 +252,16 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
   });
   return {
     needs: needs.sort((a, b) => a.left - b.left || b.stake - a.stake),
-    fresh: searches.filter((s) => s.fresh > 0).map((s) => ({ id: s.id, name: s.name, count: s.fresh, taken: s.watch === 'take' })),
+    fresh: searches
+      .filter((s) => s.fresh > 0)
+      .map((s) => ({ id: s.id, name: s.name, count: s.fresh, taken: s.watch === 'take' })),
     source: catalogues.reduce((n, note) => n + (note.value as CatalogueNote).items, 0),
-    bench: { all: standings.length, lacking, ready, approved: standings.filter((s) => s.product.approvedAt !== null).length },
+    bench: {
+      all: standings.length,
+      lacking,
+      ready,
+      approved: standings.filter((s) => s.product.approvedAt !== null).length,
+    },
     plans: shop.plans.length,
     listings: {
       live: listings.filter((l) => l.state === 'live').length,

@@ -31,7 +31,12 @@ export interface PublishBody {
 const orderOf = (row: OutboxRow) => row.subject.slice('order:'.length);
 
 /** Marks a row as answered, unless it was replaced while the answer was awaited. */
-async function close(work: Work, row: OutboxRow, state: 'done' | 'refused' | 'withdrawn', says: string | null): Promise<void> {
+async function close(
+  work: Work,
+  row: OutboxRow,
+  state: 'done' | 'refused' | 'withdrawn',
+  says: string | null,
+): Promise<void> {
   const now = await work.db.outbox.get(row.id);
   if (now?.at === row.at) await work.db.outbox.update(row.id, { state, says, attempts: row.attempts + 1 });
 }
@@ -52,12 +57,19 @@ async function settle(
   });
 }
 
-/** Tries after which an answer from between (a proxy's 404 or 413) is taken for what it says, where a person can simply publish again. */
+/**
+ * Tries after which an answer from between (a proxy's 404 or 413) is taken for what it says, where a person
+ * can simply publish again.
+ */
 const STRAY_TRIES = 5;
 
-/** Whether asking again is of no use: the other side itself refused, or what stands between never lets a listing through. Nothing of an order is given up. */
+/**
+ * Whether asking again is of no use: the other side itself refused, or what stands between never lets a
+ * listing through. Nothing of an order is given up.
+ */
 const isFinal = (trouble: Trouble, row: OutboxRow) =>
-  trouble.kind === 'refused' || (trouble.kind === 'stray' && row.kind === 'publish' && row.attempts + 1 >= STRAY_TRIES);
+  trouble.kind === 'refused' ||
+  (trouble.kind === 'stray' && row.kind === 'publish' && row.attempts + 1 >= STRAY_TRIES);
 
 async function publish(work: Work, c: MarketConnection, row: OutboxRow): Promise<Trouble | null> {
   const { listing: id, draft } = row.body as PublishBody;
@@ -65,8 +77,12 @@ async function publish(work: Work, c: MarketConnection, row: OutboxRow): Promise
   if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
   const at = work.clock();
   const price = formatMinor(draft.price, c.site.currency);
-  const errors = answer.ok ? '' : (answer.trouble.errors ?? []).map((e) => `${e.field}: ${e.reason}`).join(' ') || answer.trouble.says;
-  const says = answer.ok ? `${c.name} took it at ${price}, ${draft.quantity} shown.` : `${c.name} refused it. ${errors}`;
+  const errors = answer.ok
+    ? ''
+    : (answer.trouble.errors ?? []).map((e) => `${e.field}: ${e.reason}`).join(' ') || answer.trouble.says;
+  const says = answer.ok
+    ? `${c.name} took it at ${price}, ${draft.quantity} shown.`
+    : `${c.name} refused it. ${errors}`;
   const set: Partial<Listing> = answer.ok
     ? {
         state: draft.quantity > 0 ? 'live' : 'paused',
@@ -111,10 +127,17 @@ async function offers(work: Work, c: MarketConnection, batch: readonly OutboxRow
       const listing = listings[i];
       if (!listing) continue;
       const set: Partial<Listing> =
-        refusal === null ? { told: { price: body.price, quantity: body.quantity, at }, state: body.live ? 'live' : 'paused' } : { problem: says };
+        refusal === null
+          ? { told: { price: body.price, quantity: body.quantity, at }, state: body.live ? 'live' : 'paused' }
+          : { problem: says };
       rows.push({ table: 'listings', id: listing.id, set, says });
     }
-    await applyChange(db, { by: 'rule', name: `${c.name} was told of ${rows.length} ${rows.length === 1 ? 'offer' : 'offers'}` }, rows, nowOf(work));
+    await applyChange(
+      db,
+      { by: 'rule', name: `${c.name} was told of ${rows.length} ${rows.length === 1 ? 'offer' : 'offers'}` },
+      rows,
+      nowOf(work),
+    );
   });
   return null;
 }
@@ -130,8 +153,15 @@ async function claim(work: Work, row: OutboxRow): Promise<OutboxRow | null> {
   });
 }
 
-/** The purchase of an order that may be there already, as its supplier knows it; null where it is sure that there is none. */
-async function lookUp(work: Work, c: SupplierConnection, row: OutboxRow): Promise<Result<SupplierOrder | null>> {
+/**
+ * The purchase of an order that may be there already, as its supplier knows it; null where it is sure that
+ * there is none.
+ */
+async function lookUp(
+  work: Work,
+  c: SupplierConnection,
+  row: OutboxRow,
+): Promise<Result<SupplierOrder | null>> {
   const found = await supplierDoor(work.reach, c).find((row.body as BuyBody).reference);
   if (!found.ok) return found;
   const order = await work.db.orders.get(orderOf(row));
@@ -139,8 +169,9 @@ async function lookUp(work: Work, c: SupplierConnection, row: OutboxRow): Promis
 }
 
 /**
- * Buys. Where it left before and no answer is known, the supplier is first asked whether it has the purchase: only if it has none does it go again, with the
- * same key; and not at all if the sale was cancelled meanwhile.
+ * Buys. Where it left before and no answer is known, the supplier is first asked whether it has the purchase:
+ * only if it has none does it go again, with the same key; and not at all if the sale was cancelled
+ * meanwhile.
  */
 async function buy(work: Work, c: SupplierConnection, row: OutboxRow): Promise<Trouble | null> {
   const { db } = work;
@@ -156,7 +187,12 @@ async function buy(work: Work, c: SupplierConnection, row: OutboxRow): Promise<T
         await close(work, row, 'withdrawn', `${c.name} does not have it; the order was cancelled.`);
         const { set, says } = await endSale(work, order, order.recall!);
         const head: ChangeHead = { by: 'rule', name: `${order.number} was cancelled` };
-        await applyChange(db, head, [{ table: 'orders', id: order.id, set, says: `${says} ${c.name} has no purchase of it.` }], nowOf(work));
+        await applyChange(
+          db,
+          head,
+          [{ table: 'orders', id: order.id, set, says: `${says} ${c.name} has no purchase of it.` }],
+          nowOf(work),
+        );
       });
       return null;
     }
@@ -164,16 +200,20 @@ async function buy(work: Work, c: SupplierConnection, row: OutboxRow): Promise<T
   const answer = await supplierDoor(work.reach, c).buy(row.id, row.body as BuyBody);
   if (answer.ok) return bought(work, c, row, answer.value);
   if (answer.trouble.type === 'urn:wire:key-reused') {
-    // A key that was used before belongs to a purchase that is there: made before this copy of the shop, and edited since.
+    // A key that was used before belongs to a purchase that is there: made before this copy of the shop, and
+    // edited since.
     const found = await lookUp(work, c, row);
-    return found.ok && found.value ? bought(work, c, row, found.value) : doubtful(found.ok ? answer.trouble : found.trouble);
+    return found.ok && found.value
+      ? bought(work, c, row, found.value)
+      : doubtful(found.ok ? answer.trouble : found.trouble);
   }
   if (answer.trouble.kind !== 'refused') return answer.trouble;
   return notBought(work, c, row, answer.trouble.says);
 }
 
 /** A refusal that says nothing of whether it was bought is one trouble among others. */
-const doubtful = (trouble: Trouble): Trouble => (trouble.kind === 'refused' ? { ...trouble, kind: 'nonsense' } : trouble);
+const doubtful = (trouble: Trouble): Trouble =>
+  trouble.kind === 'refused' ? { ...trouble, kind: 'nonsense' } : trouble;
 
 async function bought(work: Work, c: SupplierConnection, row: OutboxRow, said: SupplierOrder): Promise<null> {
   const { db } = work;
@@ -183,7 +223,13 @@ async function bought(work: Work, c: SupplierConnection, row: OutboxRow, said: S
     const moved = await moveOn(work, order, said, c.name);
     await close(work, row, 'done', `Accepted as ${said.number}.`);
     const head: ChangeHead = { by: 'rule', name: `${c.name} accepted ${order.number}` };
-    if (moved) await applyChange(db, head, [{ table: 'orders', id: order.id, set: moved.set, says: moved.says }], nowOf(work));
+    if (moved)
+      await applyChange(
+        db,
+        head,
+        [{ table: 'orders', id: order.id, set: moved.set, says: moved.says }],
+        nowOf(work),
+      );
     await noteBalance(work, c, said);
   });
   return null;
@@ -208,7 +254,12 @@ async function notBought(work: Work, c: SupplierConnection, row: OutboxRow, why:
       refusal: says,
     };
     const head: ChangeHead = { by: 'rule', name: `${c.name} refused ${order.number}` };
-    await applyChange(db, head, [{ table: 'orders', id: order.id, set, says: ended ? `${says} ${ended.says}` : says }], nowOf(work));
+    await applyChange(
+      db,
+      head,
+      [{ table: 'orders', id: order.id, set, says: ended ? `${says} ${ended.says}` : says }],
+      nowOf(work),
+    );
   });
   return null;
 }
@@ -223,21 +274,38 @@ async function takeBack(work: Work, c: SupplierConnection, row: OutboxRow): Prom
     const refused = answer.ok ? null : `${c.name} does not take ${number} back: ${answer.trouble.says}`;
     await close(work, row, answer.ok ? 'done' : 'refused', refused ?? `${number} was taken back.`);
     if (!order || !isRecalling(order)) return;
-    const moved = answer.ok ? await moveOn(work, order, answer.value, c.name) : await notTakenBack(work, order, refused!);
-    const head: ChangeHead = { by: 'rule', name: answer.ok ? `${c.name} took ${number} back` : `${c.name} keeps ${number}` };
-    if (moved) await applyChange(db, head, [{ table: 'orders', id: order.id, set: moved.set, says: moved.says }], nowOf(work));
+    const moved = answer.ok
+      ? await moveOn(work, order, answer.value, c.name)
+      : await notTakenBack(work, order, refused!);
+    const head: ChangeHead = {
+      by: 'rule',
+      name: answer.ok ? `${c.name} took ${number} back` : `${c.name} keeps ${number}`,
+    };
+    if (moved)
+      await applyChange(
+        db,
+        head,
+        [{ table: 'orders', id: order.id, set: moved.set, says: moved.says }],
+        nowOf(work),
+      );
     if (answer.ok) await noteBalance(work, c, answer.value);
   });
   return null;
 }
 
-/** An order whose cancellation the marketplace refused is open again; what was bought for it is not any more. */
+/**
+ * An order whose cancellation the marketplace refused is open again; what was bought for it is not any more.
+ */
 function reopened(order: Order, says: string): Partial<Order> {
   const { facts, supplierNumber, ended, recall } = order;
   const lost = recall?.state === 'agreed' && supplierNumber !== null;
   return {
     facts: { ...facts, cancelledAt: null, checkedAt: null, boughtAt: lost ? null : facts.boughtAt },
-    ...(lost && { supplierNumber: null, ended: [...ended, supplierNumber], charged: { ...order.charged, goods: null, shipping: null } }),
+    ...(lost && {
+      supplierNumber: null,
+      ended: [...ended, supplierNumber],
+      charged: { ...order.charged, goods: null, shipping: null },
+    }),
     recall: null,
     refusal: says,
     open: 1,
@@ -256,7 +324,9 @@ async function tell(work: Work, c: MarketConnection, row: OutboxRow): Promise<Tr
   }
   if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
   const what = row.kind === 'dispatch' ? 'the parcel' : 'the cancellation';
-  const says = answer.ok ? `${c.name} was told of ${what}.` : `${c.name} refused ${what}: ${answer.trouble.says}`;
+  const says = answer.ok
+    ? `${c.name} was told of ${what}.`
+    : `${c.name} refused ${what}: ${answer.trouble.says}`;
   const at = work.clock();
   const { db } = work;
   await db.transaction('rw', tables(work), async () => {
@@ -272,19 +342,33 @@ async function tell(work: Work, c: MarketConnection, row: OutboxRow): Promise<Tr
       : row.kind === 'cancel'
         ? reopened(order, says)
         : { refusal: says };
-    await applyChange(db, { by: 'rule', name: `${order.number}: ${says}` }, [{ table: 'orders', id: order.id, set, says }], nowOf(work));
+    await applyChange(
+      db,
+      { by: 'rule', name: `${order.number}: ${says}` },
+      [{ table: 'orders', id: order.id, set, says }],
+      nowOf(work),
+    );
   });
   return null;
 }
 
 /**
- * Sends what is due to one connection, buying first, oldest first; offers go in batches. Every answer is stored before the next is sent; a row whose
- * answer did not come goes again with the same key.
+ * Sends what is due to one connection, buying first, oldest first; offers go in batches. Every answer is
+ * stored before the next is sent; a row whose answer did not come goes again with the same key.
  * @returns how many rows were answered, and whether trouble stopped it
  */
-export async function pumpOutbox(work: Work, c: Connection, most = 25): Promise<{ sent: number; stopped: boolean }> {
+export async function pumpOutbox(
+  work: Work,
+  c: Connection,
+  most = 25,
+): Promise<{ sent: number; stopped: boolean }> {
   const { db } = work;
-  const due = (await db.outbox.where('[state+nextAt]').between(['waiting', 0], ['waiting', work.clock()], true, true).toArray())
+  const due = (
+    await db.outbox
+      .where('[state+nextAt]')
+      .between(['waiting', 0], ['waiting', work.clock()], true, true)
+      .toArray()
+  )
     .filter((r) => r.connection === c.id)
     .sort((a, b) => a.at - b.at);
   let sent = 0;

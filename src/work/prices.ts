@@ -3,12 +3,17 @@ import { guessCategory } from '../core/checks';
 import { type Fees, feesFor } from '../core/pricing';
 import { marketOf, planOf, type Shop, supplierOf } from './quote';
 
-/** What expected prices depend on besides the rows; null where there are none: nothing connected, or no rate between the currencies. */
+/**
+ * What expected prices depend on besides the rows; null where there are none: nothing connected, or no rate
+ * between the currencies.
+ */
 export function pricesKey(shop: Shop, supplier: string, market: string | null): string | null {
   const site = market ? marketOf(shop, market)?.site : undefined;
   const source = supplierOf(shop, supplier);
   const plan = planOf(shop, null);
-  return site && source && plan && source.currency === site.currency ? JSON.stringify([market, plan, source.shipping, site.fees]) : null;
+  return site && source && plan && source.currency === site.currency
+    ? JSON.stringify([market, plan, source.shipping, site.fees])
+    : null;
 }
 
 /**
@@ -24,7 +29,11 @@ export function expectedPrices(
 ): Prices | null {
   if (pricesKey(shop, supplier, market) === null) return null;
   const { site } = marketOf(shop, market!)!;
-  const prices = { price: new Int32Array(c.length), profit: new Int32Array(c.length), margin: new Int32Array(c.length) };
+  const prices = {
+    price: new Int32Array(c.length),
+    profit: new Int32Array(c.length),
+    margin: new Int32Array(c.length),
+  };
   const fees = new Map<string, Fees>();
   const feesIn = (category: string | null): Fees | null => {
     if (category === null || !Object.hasOwn(site.fees.categories, category)) return null;
@@ -37,7 +46,8 @@ export function expectedPrices(
   };
   const byCategory = c.lists.category.map((name) => feesIn(guessCategory(name, '', site.categories)));
   // The title only decides where the category's own words tell nothing.
-  const feesOf = (row: number) => byCategory[c.codes.category[row]!] ?? feesIn(guessCategory('', c.titleAt(row), site.categories));
+  const feesOf = (row: number) =>
+    byCategory[c.codes.category[row]!] ?? feesIn(guessCategory('', c.titleAt(row), site.categories));
   const kept = new Map<Fees, Int32Array>();
   const plan = planOf(shop, null);
   const { shipping } = supplierOf(shop, supplier)!;

@@ -14,7 +14,16 @@ import {
   sumAt,
 } from '../core/pricing';
 import { quantityShown, type StockRule } from '../core/stock';
-import type { Connection, Listing, MarketConnection, Order, PlanRow, Product, Settings, SupplierConnection } from '../store';
+import type {
+  Connection,
+  Listing,
+  MarketConnection,
+  Order,
+  PlanRow,
+  Product,
+  Settings,
+  SupplierConnection,
+} from '../store';
 
 /** Everything a listing's price and quantity are made of. Derived each time, stored nowhere. */
 export interface Quote {
@@ -42,8 +51,10 @@ export interface Shop {
 }
 
 export const marketOf = (shop: Shop, id: string) => shop.connections.get(id) as MarketConnection | undefined;
-export const supplierOf = (shop: Shop, id: string) => shop.connections.get(id) as SupplierConnection | undefined;
-export const planOf = (shop: Shop, id: string | null) => shop.plans.find((p) => p.id === id) ?? shop.plans[0]!;
+export const supplierOf = (shop: Shop, id: string) =>
+  shop.connections.get(id) as SupplierConnection | undefined;
+export const planOf = (shop: Shop, id: string | null) =>
+  shop.plans.find((p) => p.id === id) ?? shop.plans[0]!;
 
 export function categoryOf(product: Product, site: Site): string | null {
   return product.category ?? guessCategory(product.taken.category, product.taken.title, site.categories);
@@ -57,7 +68,10 @@ interface Priceable {
   readonly grams: number;
 }
 
-/** Prices one item for one marketplace. Amounts in minor units; supplier and marketplace must share the currency, else there is no price. */
+/**
+ * Prices one item for one marketplace. Amounts in minor units; supplier and marketplace must share the
+ * currency, else there is no price.
+ */
 export function quoteItem(
   item: Priceable,
   category: string | null,
@@ -70,7 +84,8 @@ export function quoteItem(
 ): Quote {
   const quantity = quantityShown(item.stock, promised, stock);
   const shipping = shippingFor(supplier.shipping, item.grams);
-  const fees = category !== null && Object.hasOwn(site.fees.categories, category) ? feesFor(site.fees, category) : null;
+  const fees =
+    category !== null && Object.hasOwn(site.fees.categories, category) ? feesFor(site.fees, category) : null;
   const nothing = {
     category,
     shipping,
@@ -96,7 +111,10 @@ export function quoteItem(
     ...nothing,
     answer,
     price,
-    problem: ownPrice === null ? refusalInWords(answer, site.currency) : ownPriceProblem(ownPrice, item, plan, site.currency),
+    problem:
+      ownPrice === null
+        ? refusalInWords(answer, site.currency)
+        : ownPriceProblem(ownPrice, item, plan, site.currency),
     sum: price === null ? null : sumAt(price, item.cost, shipping, fees),
     breakEven: breakEven(landed, fees),
   };
@@ -104,13 +122,23 @@ export function quoteItem(
 
 function ownPriceProblem(price: number, item: Priceable, plan: PricePlan, currency: string): string | null {
   const own = formatMinor(price, currency);
-  if (plan.neverUnderMap && item.map !== null && price < item.map) return `Own price ${own} is under MAP ${formatMinor(item.map, currency)}.`;
-  if (plan.neverOverMsrp && item.msrp !== null && price > item.msrp) return `Own price ${own} is over MSRP ${formatMinor(item.msrp, currency)}.`;
+  if (plan.neverUnderMap && item.map !== null && price < item.map)
+    return `Own price ${own} is under MAP ${formatMinor(item.map, currency)}.`;
+  if (plan.neverOverMsrp && item.msrp !== null && price > item.msrp)
+    return `Own price ${own} is over MSRP ${formatMinor(item.msrp, currency)}.`;
   return null;
 }
 
-/** The quote of a listing under its plan, or under another one for a look ahead. Null where its marketplace or supplier is not connected. */
-export function quoteListing(listing: Listing, product: Product, shop: Shop, plan: PricePlan = planOf(shop, product.plan)): Quote | null {
+/**
+ * The quote of a listing under its plan, or under another one for a look ahead. Null where its marketplace or
+ * supplier is not connected.
+ */
+export function quoteListing(
+  listing: Listing,
+  product: Product,
+  shop: Shop,
+  plan: PricePlan = planOf(shop, product.plan),
+): Quote | null {
   const site = marketOf(shop, listing.marketplace)?.site;
   const supplier = supplierOf(shop, listing.supplier);
   if (!site || !supplier) return null;
@@ -143,12 +171,16 @@ export function missingOf(listing: Listing, product: Product, quote: Quote, site
 }
 
 /** Units that buyers paid for and the supplier's stock, as last read, does not know of yet. */
-export function promisedUnits(openOrders: readonly Order[], readAt: (supplier: string) => number): Map<string, number> {
+export function promisedUnits(
+  openOrders: readonly Order[],
+  readAt: (supplier: string) => number,
+): Map<string, number> {
   const units = new Map<string, number>();
   for (const order of openOrders) {
     const { boughtAt, cancelledAt } = order.facts;
     if (cancelledAt !== null || (boughtAt !== null && boughtAt < readAt(order.supplier ?? ''))) continue;
-    for (const line of order.lines) if (line.listing) units.set(line.listing, (units.get(line.listing) ?? 0) + line.quantity);
+    for (const line of order.lines)
+      if (line.listing) units.set(line.listing, (units.get(line.listing) ?? 0) + line.quantity);
   }
   return units;
 }

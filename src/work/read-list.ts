@@ -3,11 +3,26 @@ import { type Catalogue, hashOf, itemsOnSheet, tallyInWords } from '../core/cata
 import { type Match, REASON_COLUMN, signatureOf, stockReader, whoseRow } from '../core/lists';
 import { decimalOf } from '../core/money';
 import { countOf } from '../core/units';
-import { catalogueNote, fileOf, type Job, type ListFile, type SampanDatabase, type SupplierConnection } from '../store';
+import {
+  catalogueNote,
+  fileOf,
+  type Job,
+  type ListFile,
+  type SampanDatabase,
+  type SupplierConnection,
+} from '../store';
 import type { Work } from './context';
 import { type ItemsRead, keptCells, type TextAhead } from './items';
 import { dropFiles, toldApart } from './lists';
-import { endReading, hasRoom, makePieces, noteRefused, openReading, type Session, storeStep } from './reading';
+import {
+  endReading,
+  hasRoom,
+  makePieces,
+  noteRefused,
+  openReading,
+  type Session,
+  storeStep,
+} from './reading';
 import { doubtInWords } from './reading-words';
 
 /** A batch of records on its way: those known by their mark, and the others being read. */
@@ -18,7 +33,10 @@ interface Flight {
   readonly read: Promise<ItemsRead>;
 }
 
-/** A list that is open. Opening a workbook or XML reads it whole, so that it is held between steps; lost, it is opened again. */
+/**
+ * A list that is open. Opening a workbook or XML reads it whole, so that it is held between steps; lost, it
+ * is opened again.
+ */
 interface OpenList {
   readonly file: string;
   readonly source: ListSource;
@@ -54,10 +72,16 @@ export type ListStep =
   | { readonly state: 'done'; readonly says: string; readonly session: Session };
 
 /**
- * Reads on in a list for about a second. Records known by their mark are passed over unread, the others are read and laid out by helpers, and taken here in
- * the list's order. Cost here: about 8 µs a new row, 3 µs a known one.
+ * Reads on in a list for about a second. Records known by their mark are passed over unread, the others are
+ * read and laid out by helpers, and taken here in the list's order. Cost here: about 8 µs a new row, 3 µs a
+ * known one.
  */
-export async function readListStep(work: Work, c: SupplierConnection, job: Job, file: ListFile): Promise<ListStep> {
+export async function readListStep(
+  work: Work,
+  c: SupplierConnection,
+  job: Job,
+  file: ListFile,
+): Promise<ListStep> {
   const { db } = work;
   const match = file.match!;
   let held = opened.get(db);
@@ -66,12 +90,24 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
     if (!bytes) return { state: 'failed', says: 'The file is not kept any more. Drop it again.' };
     const list = await openList(fileOf(bytes.file), match.format, match.decimal);
     if (!list.ok) return { state: 'failed', says: list.reason };
-    held = { file: file.id, source: list.value, session: null, ahead: null, flights: [], place: job.progress?.cursor ?? BEGIN };
+    held = {
+      file: file.id,
+      source: list.value,
+      session: null,
+      ahead: null,
+      flights: [],
+      place: job.progress?.cursor ?? BEGIN,
+    };
     opened.set(db, held);
   }
   const { source } = held;
-  if (signatureOf(match.format.kind, toldApart(source.header)) !== signatureOf(match.format.kind, match.header))
-    return { state: 'failed', says: 'The columns of the file are not those it was matched by. Match it again.' };
+  if (
+    signatureOf(match.format.kind, toldApart(source.header)) !== signatureOf(match.format.kind, match.header)
+  )
+    return {
+      state: 'failed',
+      says: 'The columns of the file are not those it was matched by. Match it again.',
+    };
   const { kind: _, whole: __, ...meaning } = match;
   if (held.session === null && (await catalogueNote(db, c.id))) lookAhead(work, held);
   const session = await openReading(work, c.id, `list:${hashOf(JSON.stringify(meaning))}`, job.progress);
@@ -89,13 +125,24 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
     const { batch, known, read } = held.flights.shift()!;
     // Room for as many rows as there will be by what was read so far: growing moves all that is there.
     if (session.catalogue.length === 0 && batch.at > 0)
-      session.catalogue.reserve(Math.min(MOST_RESERVED, Math.ceil((batch.lines.length * source.total * 1.05) / batch.at)));
+      session.catalogue.reserve(
+        Math.min(MOST_RESERVED, Math.ceil((batch.lines.length * source.total * 1.05) / batch.at)),
+      );
     if (match.kind === 'stock') takeStock(session, match, batch);
     else await takeItems(session, match, batch, known, await read);
     for (const b of batch.broken) {
       const sku = b.cells.length > skuAt ? whoseRow(match, b.cells) : null;
       if (match.kind === 'catalogue') session.reading.keep(sku);
-      noteRefused(session, { line: b.line, sku: sku ?? '', column: null, value: b.text, reason: b.reason, taken: false, asks: false, cells: null });
+      noteRefused(session, {
+        line: b.line,
+        sku: sku ?? '',
+        column: null,
+        value: b.text,
+        reason: b.reason,
+        taken: false,
+        asks: false,
+        cells: null,
+      });
     }
     cut ||= batch.cut;
     session.done = batch.at;
@@ -103,22 +150,32 @@ export async function readListStep(work: Work, c: SupplierConnection, job: Job, 
     session.steps++;
     if (batch.next === null) break;
     makePieces(session);
-    // Each part is written while the next one is read; between steps a stop is heard, and other work has its turn.
+    // Each part is written while the next one is read; between steps a stop is heard, and other work has its
+    // turn.
     const rest = performance.now() - begun > STEP;
-    if (rest || session.pieces.length >= AT_ONCE) await storeStep(work, session, job.id, startedAt, source.total, rest);
+    if (rest || session.pieces.length >= AT_ONCE)
+      await storeStep(work, session, job.id, startedAt, source.total, rest);
     if (rest) return { state: 'going' };
   }
-  const { tally, refused, doubt } = await endReading(work, session, { whole: match.whole && match.kind === 'catalogue', from: file.name, cut });
+  const { tally, refused, doubt } = await endReading(work, session, {
+    whole: match.whole && match.kind === 'catalogue',
+    from: file.name,
+    cut,
+  });
   opened.delete(db);
   await dropFiles(db, [file]);
   const says = `${countOf(tally.read, 'row')} of ${file.name}${refused ? `, ${countOf(refused, 'remark')}` : ''}: ${tallyInWords(tally)}${doubt ? `; ${doubtInWords(doubt)}` : cut ? '; the file breaks off in the middle of a record' : ''}`;
   return { state: 'done', says, session };
 }
 
-/** Has records found by a helper from the place reached on: the catalogue before is opened meanwhile, and most records will be known. */
+/**
+ * Has records found by a helper from the place reached on: the catalogue before is opened meanwhile, and most
+ * records will be known.
+ */
 function lookAhead(work: Work, held: OpenList): void {
   const { text } = held.source;
-  if (text && held.place !== null) held.ahead = work.helpers.findText(text.list, held.place || text.list.begin);
+  if (text && held.place !== null)
+    held.ahead = work.helpers.findText(text.list, held.place || text.list.begin);
 }
 
 /** Goes on where a session stands; what is in flight for another one is dropped. */
@@ -156,7 +213,9 @@ function takeOff(work: Work, session: Session, match: Match, batch: Batch): Flig
   const { lines, marks } = batch;
   const known = new Int32Array(lines.length).fill(-1);
   if (match.kind === 'stock') return { batch, known, read: Promise.resolve(NOTHING) };
-  if (session.reading.hasMarks) for (let k = 0; k < known.length; k++) known[k] = session.reading.rowOfMark(marks[k * 2]!, marks[k * 2 + 1]!);
+  if (session.reading.hasMarks)
+    for (let k = 0; k < known.length; k++)
+      known[k] = session.reading.rowOfMark(marks[k * 2]!, marks[k * 2 + 1]!);
   const wanted = Int32Array.from(known.keys()).filter((k) => known[k]! < 0);
   if (!wanted.length) return { batch, known, read: Promise.resolve(NOTHING) };
   const part = batch.part(wanted);
@@ -169,7 +228,13 @@ function takeOff(work: Work, session: Session, match: Match, batch: Batch): Flig
 }
 
 /** Takes what came of a batch in the order of the list: of two records of one SKU the first stays. */
-async function takeItems(session: Session, match: Match, batch: Batch, known: Int32Array, made: ItemsRead): Promise<void> {
+async function takeItems(
+  session: Session,
+  match: Match,
+  batch: Batch,
+  known: Int32Array,
+  made: ItemsRead,
+): Promise<void> {
   const { reading, catalogue } = session;
   const lines = linesOf(session);
   const column = match.header[match.fields.indexOf('sku')] ?? null;
@@ -186,7 +251,8 @@ async function takeItems(session: Session, match: Match, batch: Batch, known: In
       if (reading.seeRow(row)) lines.set(row, batch.lines[next]!);
       else twice(batch.lines[next]!, row);
     }
-    for (; spoiled < made.spoiled.length && made.spoiled[spoiled]!.line < line; spoiled++) reading.keep(made.spoiled[spoiled]!.sku);
+    for (; spoiled < made.spoiled.length && made.spoiled[spoiled]!.line < line; spoiled++)
+      reading.keep(made.spoiled[spoiled]!.sku);
   };
   for (const { sheet, lines: own } of made.sheets) {
     if (reading.putSheet(sheet)) {
@@ -223,13 +289,25 @@ async function takeItems(session: Session, match: Match, batch: Batch, known: In
   for (const [line, { sku, was, cost }] of leapt) {
     const cells = hasRoom(session) ? keptCells(await batch.cells(batch.lines.indexOf(line))) : null;
     const value = decimalOf(cost, match.currency);
-    refused.push({ line, sku, column: costColumn, value, reason: leapInWords(was, match.currency), taken: false, asks: true, cells });
+    refused.push({
+      line,
+      sku,
+      column: costColumn,
+      value,
+      reason: leapInWords(was, match.currency),
+      taken: false,
+      asks: true,
+      cells,
+    });
   }
   refused.sort((a, b) => a.line! - b.line!);
   for (const r of refused) noteRefused(session, r);
 }
 
-/** Times by which a cost may rise or fall between two lists before it is asked about: beyond it, cells have more likely moved aside. */
+/**
+ * Times by which a cost may rise or fall between two lists before it is asked about: beyond it, cells have
+ * more likely moved aside.
+ */
 const LEAP = 10;
 
 const isLeap = (was: number, cost: number) => cost >= was * LEAP || was >= cost * LEAP;
@@ -242,14 +320,20 @@ function costBefore(catalogue: Catalogue, sku: string): number | null {
   return row < 0 || catalogue.gone[row] ? null : catalogue.numbers.cost[row]!;
 }
 
-/** Whether leaps of costs are asked about: not in rows that a person sent again, and not where the list is read in another way than before, by which all costs may be others. */
+/**
+ * Whether leaps of costs are asked about: not in rows that a person sent again, and not where the list is
+ * read in another way than before, by which all costs may be others.
+ */
 function asksOfLeaps(session: Session, match: Match): boolean {
   if (match.header.includes(REASON_COLUMN)) return false;
   const before = session.note?.source ?? '';
   return !(match.whole && before.startsWith('list:') && before !== session.source);
 }
 
-/** The lines that rows of this reading came from, to say where a SKU came first. Lost with the session; then it is not said. */
+/**
+ * The lines that rows of this reading came from, to say where a SKU came first. Lost with the session; then
+ * it is not said.
+ */
 class Lines {
   private list = new Int32Array(4096);
   set(row: number, line: number): void {
@@ -288,7 +372,16 @@ function takeStock(session: Session, match: Match, batch: Batch): void {
     }
   for (const [k, cells] of rowsOf(batch).entries()) {
     const refuse = (sku: string, column: string | null, value: string, reason: string, asks = false) =>
-      noteRefused(session, { line: batch.lines[k]!, sku, column, value, reason, taken: false, asks, cells: keptCells(cells) });
+      noteRefused(session, {
+        line: batch.lines[k]!,
+        sku,
+        column,
+        value,
+        reason,
+        taken: false,
+        asks,
+        cells: keptCells(cells),
+      });
     const row = read(cells);
     if (!row.ok) {
       refuse('', row.problem.column, row.problem.value, row.problem.reason);
@@ -306,11 +399,18 @@ function takeStock(session: Session, match: Match, batch: Batch): void {
     }
     if (row.cost !== null && session.asksOfLeaps && isLeap(known.item.cost, row.cost)) {
       const column = match.header[match.fields.indexOf('cost')] ?? null;
-      refuse(known.item.sku, column, decimalOf(row.cost, match.currency), leapInWords(known.item.cost, match.currency), true);
+      refuse(
+        known.item.sku,
+        column,
+        decimalOf(row.cost, match.currency),
+        leapInWords(known.item.cost, match.currency),
+        true,
+      );
       continue;
     }
     const item = { ...known.item, stock: row.stock ?? known.item.stock, cost: row.cost ?? known.item.cost };
     // Without a mark: the full list, when it comes again, is read again for this item.
-    if (reading.put(item, null) === 'twice') refuse(known.item.sku, null, known.item.sku, 'the item came before; the first one stays');
+    if (reading.put(item, null) === 'twice')
+      refuse(known.item.sku, null, known.item.sku, 'the item came before; the first one stays');
   }
 }

@@ -2,7 +2,12 @@ import { countOf, formatCount } from '../core/units';
 import type { DoubtRow } from '../store';
 
 /** Why what a list does not name is not taken for gone by itself. */
-export function doubtInWords({ why, rows, offered, unknown }: Pick<DoubtRow, 'why' | 'rows' | 'offered' | 'unknown'>): string {
+export function doubtInWords({
+  why,
+  rows,
+  offered,
+  unknown,
+}: Pick<DoubtRow, 'why' | 'rows' | 'offered' | 'unknown'>): string {
   const missing = `${formatCount(rows.length)} of ${countOf(offered, 'item')} did not come`;
   switch (why) {
     case 'cut':

@@ -1,4 +1,15 @@
-import { ASK_FROM, Catalogue, detailAt, doubtOf, type Laid, Layout, type Moved, PIECE, Reading, type Tally } from '../core/catalogue';
+import {
+  ASK_FROM,
+  Catalogue,
+  detailAt,
+  doubtOf,
+  type Laid,
+  Layout,
+  type Moved,
+  PIECE,
+  Reading,
+  type Tally,
+} from '../core/catalogue';
 import {
   addHistory,
   type CatalogueNote,
@@ -17,10 +28,16 @@ import {
 } from '../store';
 import type { Work } from './context';
 
-/** Pieces after which a catalogue is laid out anew, so that a long row of small refreshes does not slow down every restart. */
+/**
+ * Pieces after which a catalogue is laid out anew, so that a long row of small refreshes does not slow down
+ * every restart.
+ */
 const MANY_PIECES = 80;
 
-/** A reading under way, held by the runner between its steps. Can be lost at any moment: the stage in the database says where to go on. */
+/**
+ * A reading under way, held by the runner between its steps. Can be lost at any moment: the stage in the
+ * database says where to go on.
+ */
 export interface Session {
   readonly id: string;
   readonly supplier: string;
@@ -38,7 +55,10 @@ export interface Session {
   pages: PageRow[];
   /** Where the reader stands; what it means is the reader's. */
   cursor: string | null;
-  /** Places it came by, stored with the one it reached: kept further than that, a reading that lost its session would take the way it goes again for a circle. */
+  /**
+   * Places it came by, stored with the one it reached: kept further than that, a reading that lost its
+   * session would take the way it goes again for a circle.
+   */
   places: string[];
   done: number;
   steps: number;
@@ -81,7 +101,8 @@ async function dropReading(db: SampanDatabase, reading: string): Promise<void> {
 
 /**
  * The reading of a supplier's list that is under way, or a new one.
- * @param source what is read and how: only a stage of the same source is gone on with, only marks of the same source are trusted
+ * @param source what is read and how: only a stage of the same source is gone on with, only marks of the
+ *   same source are trusted
  * @param place where the job says it stands; null begins anew and drops what an earlier reading left behind
  */
 export async function openReading(
@@ -108,10 +129,25 @@ export async function openReading(
         await db.pages.where('[supplier+from]').between([supplier, ''], [supplier, '￿']).delete();
       }
       const { tally, seenBits: seen } = new Reading(new Catalogue(), false);
-      await db.stages.put({ supplier, reading: id, source, generation, seq: note?.pieces ?? 0, seen, tally, refused: 0 });
+      await db.stages.put({
+        supplier,
+        reading: id,
+        source,
+        generation,
+        seq: note?.pieces ?? 0,
+        seen,
+        tally,
+        refused: 0,
+      });
     });
   }
-  const catalogue = await readCatalogue(db, supplier, generation, goOn?.seq ?? note?.pieces ?? 0, note?.items ?? 0);
+  const catalogue = await readCatalogue(
+    db,
+    supplier,
+    generation,
+    goOn?.seq ?? note?.pieces ?? 0,
+    note?.items ?? 0,
+  );
   const session: Session = {
     id,
     supplier,
@@ -142,7 +178,10 @@ export function makePieces(s: Session): void {
   for (let made = s.reading.piece(); made; made = s.reading.piece()) s.pieces.push(made);
 }
 
-/** Takes what is ready out of a session and gives back how to write it; runs inside the caller's transaction over {@link readingTables}. */
+/**
+ * Takes what is ready out of a session and gives back how to write it; runs inside the caller's transaction
+ * over {@link readingTables}.
+ */
 function takeReady(work: Work, s: Session): () => Promise<void> {
   for (let made = s.reading.piece(true); made; made = s.reading.piece(true)) s.pieces.push(made);
   const { pieces, refused, pages } = s;
@@ -168,22 +207,50 @@ function takeReady(work: Work, s: Session): () => Promise<void> {
   return async () => {
     await putPieces(
       db,
-      pieces.map(({ piece, cold }, k) => ({ supplier: s.supplier, generation: s.generation, seq: first + k, piece, cold })),
+      pieces.map(({ piece, cold }, k) => ({
+        supplier: s.supplier,
+        generation: s.generation,
+        seq: first + k,
+        piece,
+        cold,
+      })),
     );
-    if (refused.length) await db.refused.put({ reading: s.id, seq: stage.refused, supplier: s.supplier, header: s.header, refused });
+    if (refused.length)
+      await db.refused.put({
+        reading: s.id,
+        seq: stage.refused,
+        supplier: s.supplier,
+        header: s.header,
+        refused,
+      });
     await addHistory(db, s.supplier, moves, at);
     await db.pages.bulkPut(pages);
     await db.stages.put(stage);
   };
 }
 
-export const readingTables = (db: SampanDatabase) => [db.pieces, db.cold, db.refused, db.history, db.pages, db.stages, db.jobs];
+export const readingTables = (db: SampanDatabase) => [
+  db.pieces,
+  db.cold,
+  db.refused,
+  db.history,
+  db.pages,
+  db.stages,
+  db.jobs,
+];
 
 /**
  * Stores what was read so far together with the place reached, in one transaction.
  * @param wait whether the writing is waited for; else the next step's writing waits for it
  */
-export async function storeStep(work: Work, s: Session, job: string, startedAt: number, total: number, wait: boolean): Promise<void> {
+export async function storeStep(
+  work: Work,
+  s: Session,
+  job: string,
+  startedAt: number,
+  total: number,
+  wait: boolean,
+): Promise<void> {
   const { db } = work;
   const before = s.writing;
   const write = takeReady(work, s);
@@ -193,7 +260,10 @@ export async function storeStep(work: Work, s: Session, job: string, startedAt: 
   const writing = before.then(() =>
     db.transaction('rw', readingTables(db), async () => {
       await write();
-      await db.jobs.update(job, { progress: { cursor, done, seen, startedAt }, running: { startedAt, done, total, rows } });
+      await db.jobs.update(job, {
+        progress: { cursor, done, seen, startedAt },
+        running: { startedAt, done, total, rows },
+      });
     }),
   );
   s.writing = writing;
@@ -222,7 +292,10 @@ interface End {
   readonly gone?: Int32Array;
 }
 
-/** Ends a reading: from here on the catalogue is the new one, in one transaction. What did not come stays where there is a doubt, until a person says that it is gone. */
+/**
+ * Ends a reading: from here on the catalogue is the new one, in one transaction. What did not come stays
+ * where there is a doubt, until a person says that it is gone.
+ */
 export async function endReading(
   work: Work,
   s: Session,
@@ -237,7 +310,14 @@ export async function endReading(
   const offered = s.note?.items ?? 0;
   const supplier = (await db.connections.get(s.supplier)) as SupplierConnection | undefined;
   const { unknown } = s.reading.tally;
-  const why = doubtOf({ missing: missing.length, offered, cut, short, unknown, askFrom: supplier?.askFrom ?? ASK_FROM });
+  const why = doubtOf({
+    missing: missing.length,
+    offered,
+    cut,
+    short,
+    unknown,
+    askFrom: supplier?.askFrom ?? ASK_FROM,
+  });
   const doubt: DoubtRow | null = why && {
     supplier: s.supplier,
     at,
@@ -269,7 +349,10 @@ export async function endReading(
     };
     await db.notes.put({ id: `catalogue:${s.supplier}`, value: note });
     await db.stages.delete(s.supplier);
-    const before = await db.readings.where('[supplier+at]').between([s.supplier, 0], [s.supplier, Number.MAX_SAFE_INTEGER]).toArray();
+    const before = await db.readings
+      .where('[supplier+at]')
+      .between([s.supplier, 0], [s.supplier, Number.MAX_SAFE_INTEGER])
+      .toArray();
     for (const old of before.slice(0, -50)) await db.readings.delete(old.id);
     for (const old of before) if (old.refused) await dropReading(db, old.id);
     await db.readings.put(row);
@@ -280,13 +363,23 @@ export async function endReading(
   return { tally, refused: s.refusedBefore, doubt };
 }
 
-/** Takes for gone what a person said is gone. Null where nobody did. Rows keep their places however a catalogue is laid out. */
-export async function takeGone(work: Work, supplier: string): Promise<{ session: Session; tally: Tally } | null> {
+/**
+ * Takes for gone what a person said is gone. Null where nobody did. Rows keep their places however a
+ * catalogue is laid out.
+ */
+export async function takeGone(
+  work: Work,
+  supplier: string,
+): Promise<{ session: Session; tally: Tally } | null> {
   const doubt = await work.db.doubts.get(supplier);
   const note = await catalogueNote(work.db, supplier);
   if (!doubt?.confirmed || !note) return null;
   const session = await openReading(work, supplier, note.source, null);
-  const { tally } = await endReading(work, session, { whole: false, from: doubt.from, gone: Int32Array.from(doubt.rows) });
+  const { tally } = await endReading(work, session, {
+    whole: false,
+    from: doubt.from,
+    gone: Int32Array.from(doubt.rows),
+  });
   return { session, tally };
 }
 
@@ -305,7 +398,10 @@ export async function dropStage(work: Work, supplier: string): Promise<void> {
   });
 }
 
-/** Writes a catalogue of many small pieces as whole ones under the next generation, then drops the old. What is gone keeps its row. */
+/**
+ * Writes a catalogue of many small pieces as whole ones under the next generation, then drops the old. What
+ * is gone keeps its row.
+ */
 async function layOutAnew(work: Work, s: Session): Promise<void> {
   const { db } = work;
   const { catalogue: old, supplier } = s;
@@ -316,7 +412,9 @@ async function layOutAnew(work: Work, s: Session): Promise<void> {
   for (let from = 0; from < old.length; from += PIECE) {
     const rows = Array.from({ length: Math.min(PIECE, old.length - from) }, (_, k) => from + k);
     const cold = new Map<number, { description: string; pictures: readonly string[] }>();
-    const stored = await readCold(db, supplier, s.generation, [...new Set(rows.map((r) => old.coldPlace(r).piece))]);
+    const stored = await readCold(db, supplier, s.generation, [
+      ...new Set(rows.map((r) => old.coldPlace(r).piece)),
+    ]);
     for (const row of rows) {
       const { piece, place } = old.coldPlace(row);
       const own = stored.get(piece);
@@ -326,7 +424,13 @@ async function layOutAnew(work: Work, s: Session): Promise<void> {
     for (const row of rows) {
       const { description, pictures } = cold.get(row) ?? { description: '', pictures: [] };
       const [markA, markB] = [old.marks[row * 2]!, old.marks[row * 2 + 1]!];
-      layout.add({ row, item: old.itemAt(row), detail: { sku: old.skuAt(row), description, pictures }, markA, markB });
+      layout.add({
+        row,
+        item: old.itemAt(row),
+        detail: { sku: old.skuAt(row), description, pictures },
+        markA,
+        markB,
+      });
     }
     const { piece, cold: coldPiece } = layout.close(Int32Array.from(rows.filter((r) => old.gone[r])));
     made.apply(piece);
@@ -334,8 +438,12 @@ async function layOutAnew(work: Work, s: Session): Promise<void> {
   }
   await db.transaction('rw', [db.notes, db.pieces, db.cold, db.stages], async () => {
     const note = await catalogueNote(db, supplier);
-    if (!note || note.generation !== s.generation || note.pieces !== s.seq) return dropPieces(db, supplier, generation);
-    await db.notes.put({ id: `catalogue:${supplier}`, value: { ...note, generation, pieces: seq, items: made.items } });
+    if (!note || note.generation !== s.generation || note.pieces !== s.seq)
+      return dropPieces(db, supplier, generation);
+    await db.notes.put({
+      id: `catalogue:${supplier}`,
+      value: { ...note, generation, pieces: seq, items: made.items },
+    });
     await dropPieces(db, supplier, s.generation);
   });
 }

@@ -31,8 +31,9 @@ export interface Moves {
 }
 
 /**
- * What listings must be changed to under today's shop, compared with what the marketplace was last told. Pure but for the clock.
- * A quote without a price holds the listing at its old price, says so, and still lets the quantity follow.
+ * What listings must be changed to under today's shop, compared with what the marketplace was last told. Pure
+ * but for the clock. A quote without a price holds the listing at its old price, says so, and still lets the
+ * quantity follow.
  * @param because what set it off, for each listing's history
  */
 export function movesFor(
@@ -57,7 +58,9 @@ export function movesFor(
     const moved = price !== listing.told.price || quantity !== listing.told.quantity;
     const money = (minor: number) => formatMinor(minor, site.currency);
     const says = [
-      price !== listing.told.price ? `Price ${money(listing.told.price)} → ${money(price)} by ${reasonOf(quote, product, shop, site.currency)}.` : '',
+      price !== listing.told.price
+        ? `Price ${money(listing.told.price)} → ${money(price)} by ${reasonOf(quote, product, shop, site.currency)}.`
+        : '',
       quantity !== listing.told.quantity
         ? `Shown ${listing.told.quantity} → ${quantity}${live ? '' : ', paused'}${live && listing.state === 'paused' ? ', on sale again' : ''}.`
         : '',
@@ -74,16 +77,29 @@ export function movesFor(
         says: sentence,
       });
     }
-    // Written even where nothing moved from what was last told: an offer still waiting may say something older.
+    // Written even where nothing moved from what was last told: an offer still waiting may say something
+    // older.
     const body: OfferBody = { listing: listing.id, sku: listing.sku, price, quantity, live };
-    const row = outgoing(`offer:${listing.id}`, listing.marketplace, 'offer', `listing:${listing.id}`, body, at);
+    const row = outgoing(
+      `offer:${listing.id}`,
+      listing.marketplace,
+      'offer',
+      `listing:${listing.id}`,
+      body,
+      at,
+    );
     outbox.push(moved ? row : { ...row, state: 'done' });
   }
   return { rows, outbox };
 }
 
-/** Puts offers into the outbox: a new one replaces a waiting one of the same listing; one that says what is known already only clears a stale one. */
+/**
+ * Puts offers into the outbox: a new one replaces a waiting one of the same listing; one that says what is
+ * known already only clears a stale one.
+ */
 export async function queueOffers(work: Work, outbox: readonly OutboxRow[]): Promise<void> {
   const known = await work.db.outbox.bulkGet(outbox.map((o) => o.id));
-  await work.db.outbox.bulkPut(outbox.filter((o, i) => o.state === 'waiting' || known[i]?.state === 'waiting'));
+  await work.db.outbox.bulkPut(
+    outbox.filter((o, i) => o.state === 'waiting' || known[i]?.state === 'waiting'),
+  );
 }

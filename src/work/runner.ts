@@ -4,8 +4,9 @@ import { isDue, stepJob } from './jobs';
 import { pumpOutbox } from './outbox';
 
 /**
- * Moves everything that is due on by one step: the outbox first, then one step of each due job, connection by connection side by side.
- * Nothing is held in memory between rounds, so that the runner can be killed at any moment and another goes on.
+ * Moves everything that is due on by one step: the outbox first, then one step of each due job, connection by
+ * connection side by side. Nothing is held in memory between rounds, so that the runner can be killed at any
+ * moment and another goes on.
  * @returns whether anything was done
  */
 export async function runRound(work: Work): Promise<boolean> {

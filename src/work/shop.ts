@@ -1,7 +1,10 @@
 import { type SampanDatabase, settingsOf } from '../store';
 import { promisedUnits, type Shop } from './quote';
 
-/** Reads what quotes are made with: settings, plans, connections and promised units. Cost: the open orders and a handful of small rows. */
+/**
+ * Reads what quotes are made with: settings, plans, connections and promised units. Cost: the open orders and
+ * a handful of small rows.
+ */
 export async function readShop(db: SampanDatabase): Promise<Shop> {
   const [settings, plans, connections, jobs, open] = await Promise.all([
     settingsOf(db),

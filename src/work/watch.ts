@@ -15,7 +15,10 @@ export const MOST_TAKEN = 500;
 /** Rows of a supplier that the shop has taken. */
 export async function takenRows(work: Work, supplier: string, catalogue: Catalogue): Promise<Uint8Array> {
   const rows = new Uint8Array(catalogue.length);
-  const keys = await work.db.listings.where('[supplier+item]').between([supplier, ''], [supplier, '￿']).keys();
+  const keys = await work.db.listings
+    .where('[supplier+item]')
+    .between([supplier, ''], [supplier, '￿'])
+    .keys();
   for (const [, sku] of keys as unknown as [string, string][]) {
     const row = catalogue.rowOf(sku);
     if (row >= 0) rows[row] = 1;
@@ -24,8 +27,9 @@ export async function takenRows(work: Work, supplier: string, catalogue: Catalog
 }
 
 /**
- * Looks for new matches of watched searches after a supplier's list was read: reports them, or puts them on the Bench where the seller said so.
- * A match is new once; one that left and came back is not. Cost: one search a watched search.
+ * Looks for new matches of watched searches after a supplier's list was read: reports them, or puts them on
+ * the Bench where the seller said so. A match is new once; one that left and came back is not. Cost: one
+ * search a watched search.
  */
 export async function lookForNew(work: Work, supplier: string, catalogue: Catalogue): Promise<void> {
   const { db } = work;
@@ -68,7 +72,10 @@ export async function lookForNew(work: Work, supplier: string, catalogue: Catalo
       for (const row of rows) taken[row] = 1;
     }
     const change: Partial<SavedSearch> = {
-      known: Int32Array.from([...known, ...fresh.map((row) => hashOf(`${supplier}:${catalogue.skuAt(row)}`))]),
+      known: Int32Array.from([
+        ...known,
+        ...fresh.map((row) => hashOf(`${supplier}:${catalogue.skuAt(row)}`)),
+      ]),
       fresh: search.fresh + fresh.length,
       freshAt: work.clock(),
     };
@@ -91,6 +98,11 @@ export async function saveSearch(
 export async function forgetSearch(work: Work, search: Pick<SavedSearch, 'id' | 'name'>): Promise<void> {
   const { db } = work;
   await db.transaction('rw', [db.searches, db.changes, db.edits], () =>
-    applyChange(db, { by: 'person', name: `Forget the search “${search.name}”` }, [{ table: 'searches', remove: search.id }], nowOf(work)),
+    applyChange(
+      db,
+      { by: 'person', name: `Forget the search “${search.name}”` },
+      [{ table: 'searches', remove: search.id }],
+      nowOf(work),
+    ),
   );
 }

@@ -33,7 +33,8 @@ export interface WhatIf {
   readonly prospects: readonly Prospect[];
 }
 
-const median = (numbers: number[]) => (numbers.length ? numbers.sort((a, b) => a - b)[Math.floor(numbers.length / 2)]! : null);
+const median = (numbers: number[]) =>
+  numbers.length ? numbers.sort((a, b) => a - b)[Math.floor(numbers.length / 2)]! : null;
 
 /**
  * What would happen to every live listing of a plan if it were saved as given. Reads, writes nothing.
@@ -54,13 +55,15 @@ export async function whatIf(work: Work, planId: string, plan: PricePlan, stock:
   let held = 0;
   for (const listing of listings) {
     const product = byId.get(listing.product);
-    if (!product || !follows(listing) || !listing.told || (product.plan ?? before.plans[0]?.id) !== planId) continue;
+    if (!product || !follows(listing) || !listing.told || (product.plan ?? before.plans[0]?.id) !== planId)
+      continue;
     const quote = quoteListing(listing, product, shop, plan);
     if (!quote?.fees || quote.shipping === null) continue;
     const now = quoteListing({ ...listing, ownPrice: listing.told.price }, product, shop, plan);
     const profitFrom = now?.sum?.profit ?? 0;
     const stopped = quote.answer?.ok && !quote.answer.meetsTarget ? 'Stopped at MSRP' : '';
-    const raised = quote.answer?.ok && quote.answer.steps.some((s) => s.rule === 'map') ? 'Raised to MAP' : '';
+    const raised =
+      quote.answer?.ok && quote.answer.steps.some((s) => s.rule === 'map') ? 'Raised to MAP' : '';
     const to = quote.problem === null ? quote.price : null;
     if (quote.problem) held++;
     if (listing.told.price > 0) marginsFrom.push(Math.round((profitFrom * 1000) / listing.told.price));
@@ -88,6 +91,10 @@ export async function whatIf(work: Work, planId: string, plan: PricePlan, stock:
     shown: prospects.filter((p) => p.shownFrom !== p.shownTo).length,
     marginFrom: median(marginsFrom),
     marginTo: median(marginsTo),
-    prospects: prospects.sort((a, b) => Number(a.to !== null) - Number(b.to !== null) || Math.abs(moved(b)) * a.from - Math.abs(moved(a)) * b.from),
+    prospects: prospects.sort(
+      (a, b) =>
+        Number(a.to !== null) - Number(b.to !== null) ||
+        Math.abs(moved(b)) * a.from - Math.abs(moved(a)) * b.from,
+    ),
   };
 }

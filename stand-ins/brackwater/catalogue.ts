@@ -304,7 +304,10 @@ function gtin(n: number): string {
 
 const upTo = (n: number, step: number, less: number) => Math.ceil(n / step) * step - less;
 
-/** `count` items from a seed, the same on every machine, sorted by SKU. About three in ten come as variants of a group. */
+/**
+ * `count` items from a seed, the same on every machine, sorted by SKU. About three in ten come as variants of
+ * a group.
+ */
 export function makeCatalogue(seed: number, count: number): StockedItem[] {
   const luck: Chance = chance(seed);
   const items: StockedItem[] = [];

@@ -1,5 +1,11 @@
 import { createHash } from 'node:crypto';
-import type { WireItemPage, WirePurchase, WirePurchasesFound, WireSupplierAccount, WireSupplierChanges } from '../../src/connect/wire';
+import type {
+  WireItemPage,
+  WirePurchase,
+  WirePurchasesFound,
+  WireSupplierAccount,
+  WireSupplierChanges,
+} from '../../src/connect/wire';
 import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
@@ -55,13 +61,19 @@ function page(w: Warehouse, request: Request): Answer {
     next: last && last !== all.at(-1) ? last.sku : null,
   };
   const etag = `"${createHash('sha256').update(JSON.stringify(body)).digest('base64url').slice(0, 22)}"`;
-  return request.headers['if-none-match'] === etag ? { status: 304, headers: { etag } } : { status: 200, headers: { etag }, body };
+  return request.headers['if-none-match'] === etag
+    ? { status: 304, headers: { etag } }
+    : { status: 200, headers: { etag }, body };
 }
 
 export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => number): Handler {
   return (request) => {
     if (request.method === 'GET' && request.path.startsWith('/pictures/')) {
-      return { status: 200, headers: { 'content-type': 'image/svg+xml' }, body: drawPicture(request.path.slice(10)) };
+      return {
+        status: 200,
+        headers: { 'content-type': 'image/svg+xml' },
+        body: drawPicture(request.path.slice(10)),
+      };
     }
     if (!request.path.startsWith('/v1/')) return null;
     if (!allowed(w, request))
@@ -90,9 +102,12 @@ export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => 
       const key = request.headers['idempotency-key'];
       if (typeof key !== 'string' || key.length < 8)
         return problem({ status: 400, type: 'urn:wire:key-missing', title: 'Idempotency-Key is missing' });
-      if (!isPurchase(request.body)) return problem({ status: 400, type: 'urn:wire:unreadable', title: 'The order cannot be read' });
+      if (!isPurchase(request.body))
+        return problem({ status: 400, type: 'urn:wire:unreadable', title: 'The order cannot be read' });
       const taken = purchase(w, key, request.body, now(), pace.shipAfter());
-      return 'refusal' in taken ? problem(taken.refusal) : { status: taken.again ? 200 : 201, body: taken.answer };
+      return 'refusal' in taken
+        ? problem(taken.refusal)
+        : { status: taken.again ? 200 : 201, body: taken.answer };
     }
     const back = /^\/v1\/orders\/([^/]+)\/cancel$/.exec(request.path);
     if (back && request.method === 'POST') {
@@ -101,7 +116,9 @@ export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => 
     }
     const reference = request.query.get('reference');
     if (at === 'GET /v1/orders' && reference !== null) {
-      const body: WirePurchasesFound = { orders: w.purchases.filter((p) => p.reference === reference).map(purchaseOnWire) };
+      const body: WirePurchasesFound = {
+        orders: w.purchases.filter((p) => p.reference === reference).map(purchaseOnWire),
+      };
       return { status: 200, body };
     }
     if (at === 'GET /v1/orders') {
@@ -142,7 +159,8 @@ export function brackwaterControl(w: Warehouse, faults: Faults, pace: Pace, now:
       case 'POST /control/cost': {
         const percent = Number(body.percent);
         if (!Number.isFinite(percent)) return problem({ status: 400, title: 'percent must be a number' });
-        for (const sku of skus) move(w, sku, { cost: Math.round((itemsOf(w).get(sku)?.cost ?? 0) * (1 + percent / 100)) });
+        for (const sku of skus)
+          move(w, sku, { cost: Math.round((itemsOf(w).get(sku)?.cost ?? 0) * (1 + percent / 100)) });
         return { status: 200, body: { moved: skus.length } };
       }
       case 'POST /control/stock': {
@@ -160,7 +178,9 @@ export function brackwaterControl(w: Warehouse, faults: Faults, pace: Pace, now:
         return { status: 200, body: { moved: open.length } };
       }
       case 'POST /control/cancel': {
-        const open = w.purchases.filter((p) => p.status === 'accepted').slice(-Math.max(1, Number(body.n) || 1));
+        const open = w.purchases
+          .filter((p) => p.status === 'accepted')
+          .slice(-Math.max(1, Number(body.n) || 1));
         for (const p of open) callOff(w, p);
         return { status: 200, body: { cancelled: open.length } };
       }

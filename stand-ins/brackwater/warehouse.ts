@@ -1,4 +1,11 @@
-import type { SupplierOrderStatus, WireAddress, WireItem, WirePurchase, WirePurchaseAnswer, WireSupplierOrder } from '../../src/connect/wire';
+import type {
+  SupplierOrderStatus,
+  WireAddress,
+  WireItem,
+  WirePurchase,
+  WirePurchaseAnswer,
+  WireSupplierOrder,
+} from '../../src/connect/wire';
 import type { Chance } from '../random';
 import { makeCatalogue, type StockedItem } from './catalogue';
 
@@ -67,11 +74,16 @@ export function startAnew(w: Warehouse): void {
   catalogues.delete(w);
 }
 
-/** Items by SKU as they stand now. The first call makes the catalogue from the seed (200,000 items: about a second). */
+/**
+ * Items by SKU as they stand now. The first call makes the catalogue from the seed (200,000 items: about a
+ * second).
+ */
 export function itemsOf(w: Warehouse): Map<string, StockedItem> {
   let items = catalogues.get(w);
   if (!items) {
-    items = new Map(makeCatalogue(w.seed, w.count).map((item) => [item.sku, { ...item, ...w.moved[item.sku] }]));
+    items = new Map(
+      makeCatalogue(w.seed, w.count).map((item) => [item.sku, { ...item, ...w.moved[item.sku] }]),
+    );
     catalogues.set(w, items);
   }
   return items;
@@ -137,7 +149,10 @@ export type Refusal = {
   errors?: { field: string; reason: string }[];
 };
 
-/** Takes a purchase: checks it, charges the balance, lowers the stock. The same key with the same body gives the same answer again. */
+/**
+ * Takes a purchase: checks it, charges the balance, lowers the stock. The same key with the same body gives
+ * the same answer again.
+ */
 export function purchase(
   w: Warehouse,
   key: string,
@@ -164,7 +179,9 @@ export function purchase(
   const errors = body.lines.flatMap((line, i) => {
     const item = items.get(line.sku);
     if (!item) return [{ field: `lines[${i}].sku`, reason: `We have no ${line.sku}.` }];
-    return item.stock < line.quantity ? [{ field: `lines[${i}].quantity`, reason: `We have ${item.stock} of ${line.sku}.` }] : [];
+    return item.stock < line.quantity
+      ? [{ field: `lines[${i}].quantity`, reason: `We have ${item.stock} of ${line.sku}.` }]
+      : [];
   });
   if (errors.length)
     return {
@@ -189,7 +206,14 @@ export function purchase(
   const grams = body.lines.reduce((sum, l) => sum + items.get(l.sku)!.grams * l.quantity, 0);
   const shipping = SHIPPING.find((band) => grams <= band.upToGrams)?.minor;
   if (shipping === undefined)
-    return { refusal: { status: 422, type: 'urn:wire:too-heavy', title: 'Too heavy', detail: 'No parcel takes this weight.' } };
+    return {
+      refusal: {
+        status: 422,
+        type: 'urn:wire:too-heavy',
+        title: 'Too heavy',
+        detail: 'No parcel takes this weight.',
+      },
+    };
   if (w.balance < goods + shipping) {
     return {
       refusal: {
@@ -224,13 +248,24 @@ export function purchase(
 const PICKED_AFTER = 3_600_000;
 const PICKING = 150;
 
-/** Takes a purchase back while it has not left: the charge is refunded but for picking, the goods go back to the shelf. Asked again, answers the same. */
-export function takeBack(w: Warehouse, number: string, at: number): { answer: WirePurchaseAnswer } | { refusal: Refusal } {
+/**
+ * Takes a purchase back while it has not left: the charge is refunded but for picking, the goods go back to
+ * the shelf. Asked again, answers the same.
+ */
+export function takeBack(
+  w: Warehouse,
+  number: string,
+  at: number,
+): { answer: WirePurchaseAnswer } | { refusal: Refusal } {
   const p = w.purchases.find((one) => one.number === number);
-  const refusal = (status: number, type: string, title: string, detail: string) => ({ refusal: { status, type, title, detail } });
+  const refusal = (status: number, type: string, title: string, detail: string) => ({
+    refusal: { status, type, title, detail },
+  });
   if (!p) return refusal(404, 'urn:wire:unknown', 'No such order', `We have no order ${number}.`);
-  if (p.status === 'shipped' || p.status === 'delivered') return refusal(409, 'urn:wire:state', 'Too late', `${number} has left the warehouse.`);
-  if (p.status === 'accepted') callOff(w, p, at - p.acceptedAt > PICKED_AFTER ? Math.min(PICKING, p.goods + p.shipping) : 0);
+  if (p.status === 'shipped' || p.status === 'delivered')
+    return refusal(409, 'urn:wire:state', 'Too late', `${number} has left the warehouse.`);
+  if (p.status === 'accepted')
+    callOff(w, p, at - p.acceptedAt > PICKED_AFTER ? Math.min(PICKING, p.goods + p.shipping) : 0);
   return { answer: { ...purchaseOnWire(p), balance: decimal(w.balance) } };
 }
 
@@ -244,7 +279,8 @@ export function callOff(w: Warehouse, p: Purchase, kept = 0): void {
 
 function s10(n: number): string {
   const eight = String(n).padStart(8, '0');
-  const rest = 11 - ([8, 6, 4, 2, 3, 5, 9, 7].reduce((sum, weight, i) => sum + weight * Number(eight[i]), 0) % 11);
+  const rest =
+    11 - ([8, 6, 4, 2, 3, 5, 9, 7].reduce((sum, weight, i) => sum + weight * Number(eight[i]), 0) % 11);
   return `LX${eight}${rest === 10 ? 0 : rest === 11 ? 5 : rest}GB`;
 }
 
@@ -254,7 +290,11 @@ export function advance(w: Warehouse, number: string, at: number, deliverAfter: 
   if (!p) return;
   if (p.status === 'accepted') {
     p.status = 'shipped';
-    p.parcels.push({ carrier: 'Rookline Parcels', tracking: s10(40_000_000 + Number(number.slice(3)) * 7), shippedAt: at });
+    p.parcels.push({
+      carrier: 'Rookline Parcels',
+      tracking: s10(40_000_000 + Number(number.slice(3)) * 7),
+      shippedAt: at,
+    });
     p.dueAt = at + deliverAfter;
   } else if (p.status === 'shipped') {
     p.status = 'delivered';

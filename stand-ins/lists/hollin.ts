@@ -126,7 +126,12 @@ export function partsJson(parts: readonly Part[]): string {
         brand: { name: p.brand },
         category: p.group,
         options: { size: p.size || null },
-        pricing: { dealer_price: dollars(p.cost), map: p.map === null ? null : dollars(p.map), msrp: dollars(p.msrp), currency: 'USD' },
+        pricing: {
+          dealer_price: dollars(p.cost),
+          map: p.map === null ? null : dollars(p.map),
+          msrp: dollars(p.msrp),
+          currency: 'USD',
+        },
         availability: p.stock,
         weight_lb: p.pounds,
         description: p.about,

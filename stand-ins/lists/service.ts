@@ -8,7 +8,8 @@ const cell = (text: string) => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '
 
 /** Brackwater's catalogue as a file, for shops without its service. */
 export function warehouseCsv(w: Warehouse): string {
-  const header = 'SKU,Group,Barcode,Title,Brand,Category,Colour,Size,Cost GBP,MAP,MSRP,Stock,Weight g,Ships from,Dispatch days,Description';
+  const header =
+    'SKU,Group,Barcode,Title,Brand,Category,Colour,Size,Cost GBP,MAP,MSRP,Stock,Weight g,Ships from,Dispatch days,Description';
   const rows = [...itemsOf(w).values()]
     .map(onWire)
     .map((i) =>
@@ -38,7 +39,8 @@ export function warehouseCsv(w: Warehouse): string {
 
 /** A shop's own export of its listings, as Pennywharf's pages give it out. */
 export function listingsCsv(m: Market): string {
-  const header = 'Listing SKU;Status;Title;Category;Brand;EAN;Colour;Size;Product group;Selling price;Quantity';
+  const header =
+    'Listing SKU;Status;Title;Category;Brand;EAN;Colour;Size;Product group;Selling price;Quantity';
   const value = (o: Record<string, string> | undefined, names: readonly string[]) =>
     Object.entries(o ?? {}).find(([k]) => names.includes(k))?.[1] ?? '';
   const rows = Object.values(m.listings).map((l) =>
@@ -61,7 +63,10 @@ export function listingsCsv(m: Market): string {
   return [header, ...rows, ''].join('\r\n');
 }
 
-/** A file server as suppliers run it: lists at addresses, with the marks by which a reader asks whether they changed (RFC 9110, section 13). */
+/**
+ * A file server as suppliers run it: lists at addresses, with the marks by which a reader asks whether they
+ * changed (RFC 9110, section 13).
+ */
 export function listServer(w: Warehouse, m: Market, day: () => string): Handler {
   const parts = makeParts(77);
   const lists: Record<string, [string, () => string]> = {

@@ -8,7 +8,9 @@ interface LiveListing extends Omit<WireListing, 'state'> {
   id: string;
   revision: number;
   state: WireKnownListing['state'];
-  /** Made by the seller before Sampan, and not changed through it since: buyers of the demo leave it alone. */
+  /**
+   * Made by the seller before Sampan, and not changed through it since: buyers of the demo leave it alone.
+   */
   older?: true;
 }
 
@@ -37,19 +39,28 @@ export function listingErrors(listing: WireListing): { field: string; reason: st
   const errors: { field: string; reason: string }[] = [];
   const category = UK_SITE.categories.find((c) => c.id === listing.category);
   if (!listing.title) errors.push({ field: 'title', reason: 'A title is needed.' });
-  if ([...(listing.title ?? '')].length > UK_SITE.titleLimit) errors.push({ field: 'title', reason: `At most ${UK_SITE.titleLimit} characters.` });
+  if ([...(listing.title ?? '')].length > UK_SITE.titleLimit)
+    errors.push({ field: 'title', reason: `At most ${UK_SITE.titleLimit} characters.` });
   if (/[<>]/.test(listing.title ?? '')) errors.push({ field: 'title', reason: 'No markup in a title.' });
-  const banned = UK_SITE.bannedWords.find((word) => new RegExp(`\\b${word}\\b`, 'i').test(listing.title ?? ''));
+  const banned = UK_SITE.bannedWords.find((word) =>
+    new RegExp(`\\b${word}\\b`, 'i').test(listing.title ?? ''),
+  );
   if (banned) errors.push({ field: 'title', reason: `The word “${banned}” is not allowed.` });
   if (/\bfake\b|\breplica\b/i.test(`${listing.title} ${listing.description}`))
     errors.push({ field: 'title', reason: 'Copies of branded goods are not allowed.' });
   if (/<\s*(script|iframe|a|img)\b|\son\w+=/i.test(listing.description ?? ''))
-    errors.push({ field: 'description', reason: 'Links, pictures and scripts are not allowed in a description.' });
+    errors.push({
+      field: 'description',
+      reason: 'Links, pictures and scripts are not allowed in a description.',
+    });
   if (!category) errors.push({ field: 'category', reason: `There is no category “${listing.category}”.` });
-  if (category?.needsBrand && !listing.brand) errors.push({ field: 'brand', reason: 'This category needs a brand.' });
-  if (category?.needsGtin && !listing.gtin) errors.push({ field: 'gtin', reason: 'This category needs a barcode.' });
+  if (category?.needsBrand && !listing.brand)
+    errors.push({ field: 'brand', reason: 'This category needs a brand.' });
+  if (category?.needsGtin && !listing.gtin)
+    errors.push({ field: 'gtin', reason: 'This category needs a barcode.' });
   if (!listing.pictures?.length) errors.push({ field: 'pictures', reason: 'At least one picture.' });
-  if (!isAmount(listing.price) || minorOf(listing.price) < 50) errors.push({ field: 'price', reason: 'A price of at least 0.50.' });
+  if (!isAmount(listing.price) || minorOf(listing.price) < 50)
+    errors.push({ field: 'price', reason: 'A price of at least 0.50.' });
   if (!Number.isInteger(listing.quantity) || listing.quantity < 0 || listing.quantity > 9999)
     errors.push({ field: 'quantity', reason: 'A quantity from 0 to 9999.' });
   return errors;
@@ -68,16 +79,27 @@ export function putListing(m: Market, listing: WireListing): LiveListing {
 
 /** The seller's own listings from before. Those that are there already stay. */
 export function addOlder(m: Market, listings: readonly WireKnownListing[]): void {
-  for (const l of listings) if (!Object.hasOwn(m.listings, l.sku)) m.listings[l.sku] = { ...l, revision: 1, older: true };
+  for (const l of listings)
+    if (!Object.hasOwn(m.listings, l.sku)) m.listings[l.sku] = { ...l, revision: 1, older: true };
 }
 
-export function putOffer(m: Market, offer: WireOffer): { ok: true; revision: number } | { ok: false; reason: string } {
+export function putOffer(
+  m: Market,
+  offer: WireOffer,
+): { ok: true; revision: number } | { ok: false; reason: string } {
   const listing = Object.hasOwn(m.listings, offer.sku) ? m.listings[offer.sku] : undefined;
   if (!listing) return { ok: false, reason: `There is no listing ${offer.sku}.` };
-  if (!isAmount(offer.price) || minorOf(offer.price) < 50) return { ok: false, reason: 'A price of at least 0.50 is needed.' };
-  if (!Number.isInteger(offer.quantity) || offer.quantity < 0) return { ok: false, reason: 'A quantity of 0 or more is needed.' };
+  if (!isAmount(offer.price) || minorOf(offer.price) < 50)
+    return { ok: false, reason: 'A price of at least 0.50 is needed.' };
+  if (!Number.isInteger(offer.quantity) || offer.quantity < 0)
+    return { ok: false, reason: 'A quantity of 0 or more is needed.' };
   delete listing.older;
-  Object.assign(listing, { price: offer.price, quantity: offer.quantity, state: offer.state, revision: listing.revision + 1 });
+  Object.assign(listing, {
+    price: offer.price,
+    quantity: offer.quantity,
+    state: offer.state,
+    revision: listing.revision + 1,
+  });
   return { ok: true, revision: listing.revision };
 }
 
@@ -155,7 +177,11 @@ export interface SaleWish {
 /** A buyer buys one or two live listings; lowers the shown quantities. Null where nothing is for sale. */
 export function sell(m: Market, luck: Chance, at: number, wish: SaleWish = {}): WireOrder | null {
   const live = Object.values(m.listings).filter(
-    (l) => l.state === 'live' && l.quantity > 0 && (!l.older || l.sku === wish.sku) && (!wish.sku || l.sku === wish.sku),
+    (l) =>
+      l.state === 'live' &&
+      l.quantity > 0 &&
+      (!l.older || l.sku === wish.sku) &&
+      (!wish.sku || l.sku === wish.sku),
   );
   if (!live.length) return null;
   const chosen = new Set([luck.pick(live)]);
@@ -202,7 +228,8 @@ export function chargeOf(m: Market, order: WireOrder): { fee: string; payment: s
   let total = 0;
   for (const line of order.lines) {
     const price = minorOf(line.unitPrice);
-    const category = UK_SITE.categories.find((c) => c.id === m.listings[line.sku]?.category) ?? UK_SITE.categories[0]!;
+    const category =
+      UK_SITE.categories.find((c) => c.id === m.listings[line.sku]?.category) ?? UK_SITE.categories[0]!;
     let from = 0;
     let part = 0;
     for (const band of category.fees) {
@@ -215,7 +242,9 @@ export function chargeOf(m: Market, order: WireOrder): { fee: string; payment: s
   }
   return {
     fee: decimal(fee),
-    payment: decimal(half((total * Math.round(Number(UK_SITE.payment.rate) * 10)) / 1000) + minorOf(UK_SITE.payment.fixed)),
+    payment: decimal(
+      half((total * Math.round(Number(UK_SITE.payment.rate) * 10)) / 1000) + minorOf(UK_SITE.payment.fixed),
+    ),
   };
 }
 

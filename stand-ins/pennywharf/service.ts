@@ -13,7 +13,18 @@ import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import type { Chance } from '../random';
-import { callOffSale, chargeOf, listingErrors, type Market, openMarket, putListing, putOffer, type SaleWish, sell, touch } from './market';
+import {
+  callOffSale,
+  chargeOf,
+  listingErrors,
+  type Market,
+  openMarket,
+  putListing,
+  putOffer,
+  type SaleWish,
+  sell,
+  touch,
+} from './market';
 import { UK_SITE } from './site';
 
 const escapeHtml = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
@@ -33,7 +44,8 @@ function consentPage(query: URLSearchParams): Answer {
   const fields = ['redirect_uri', 'state', 'code_challenge']
     .map((n) => `<input type="hidden" name="${n}" value="${escapeHtml(query.get(n) ?? '')}">`)
     .join('');
-  const bad = !isLoopback(redirect) || query.get('code_challenge_method') !== 'S256' || !query.get('code_challenge');
+  const bad =
+    !isLoopback(redirect) || query.get('code_challenge_method') !== 'S256' || !query.get('code_challenge');
   const body = bad
     ? '<h1>This request cannot be granted</h1><p>The application that sent you here did not say properly where to return.</p>'
     : `<h1>Pennywharf</h1><p>Signed in as <b>Dusk &amp; Dipper</b>, Bristol.</p><p><b>Sampan</b> asks to read your orders, and to create and change listings on Pennywharf UK.</p>
@@ -100,7 +112,8 @@ export function pennywharf(m: Market, faults: Faults, now: () => number): Handle
 }
 
 function inside(m: Market, faults: Faults, now: () => number, request: Request, at: string): Answer | null {
-  if (at === 'GET /v1/account') return { status: 200, body: { seller: 'Dusk & Dipper', site: 'uk' } satisfies WireMarketAccount };
+  if (at === 'GET /v1/account')
+    return { status: 200, body: { seller: 'Dusk & Dipper', site: 'uk' } satisfies WireMarketAccount };
   if (at === 'GET /v1/site') return { status: 200, body: UK_SITE };
   if (at === 'GET /v1/orders') {
     const { keys, next, more } = readFeed(m.feed, request.query.get('after'), faults);
@@ -111,8 +124,15 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
   if (at === 'PATCH /v1/offers') {
     const offers = (request.body as { offers?: WireOffer[] } | null)?.offers;
     if (!Array.isArray(offers) || offers.length > 200)
-      return problem({ status: 400, type: 'urn:wire:unreadable', title: 'offers must be a list of at most 200' });
-    return { status: 200, body: { results: offers.map((o) => ({ sku: o.sku, ...putOffer(m, o) })) } as WireOfferResults };
+      return problem({
+        status: 400,
+        type: 'urn:wire:unreadable',
+        title: 'offers must be a list of at most 200',
+      });
+    return {
+      status: 200,
+      body: { results: offers.map((o) => ({ sku: o.sku, ...putOffer(m, o) })) } as WireOfferResults,
+    };
   }
   const listing = /^\/v1\/listings\/([^/]+)$/.exec(request.path);
   if (listing && request.method === 'PUT') {
@@ -130,7 +150,8 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
     return { status: 200, body: { sku, id, state, revision } };
   }
   const order = /^\/v1\/orders\/([^/]+)\/(dispatch|cancel)$/.exec(request.path);
-  if (order && request.method === 'POST') return onOrder(m, request, decodeURIComponent(order[1]!), order[2]!, now());
+  if (order && request.method === 'POST')
+    return onOrder(m, request, decodeURIComponent(order[1]!), order[2]!, now());
   return null;
 }
 
@@ -158,12 +179,16 @@ function onOrder(m: Market, request: Request, number: string, step: string, now:
   const order = m.orders.find((o) => o.number === number);
   const key = request.headers['idempotency-key'];
   if (!order) return problem({ status: 404, type: 'urn:wire:unknown', title: 'No such order' });
-  if (typeof key !== 'string') return problem({ status: 400, type: 'urn:wire:key-missing', title: 'Idempotency-Key is missing' });
+  if (typeof key !== 'string')
+    return problem({ status: 400, type: 'urn:wire:key-missing', title: 'Idempotency-Key is missing' });
   const body = JSON.stringify(request.body);
   const known = Object.hasOwn(m.keys, key) ? m.keys[key] : undefined;
   if (known)
-    return known.body === body ? { status: 200, body: order } : problem({ status: 422, type: 'urn:wire:key-reused', title: 'Key used before' });
-  if (order.status === 'cancelled') return problem({ status: 409, type: 'urn:wire:state', title: 'The order is cancelled' });
+    return known.body === body
+      ? { status: 200, body: order }
+      : problem({ status: 422, type: 'urn:wire:key-reused', title: 'Key used before' });
+  if (order.status === 'cancelled')
+    return problem({ status: 409, type: 'urn:wire:state', title: 'The order is cancelled' });
   if (step === 'dispatch') {
     const d = request.body as WireDispatch;
     if (order.dispatch)
@@ -182,9 +207,14 @@ function onOrder(m: Market, request: Request, number: string, step: string, now:
       });
     if (!Number.isFinite(Date.parse(d.shippedAt)) || Date.parse(d.shippedAt) > now + 60_000)
       return problem({ status: 422, type: 'urn:wire:time', title: 'shippedAt is not in the past' });
-    touch(m, order, { status: 'shipped', dispatch: { carrier: d.carrier, tracking: d.tracking }, charged: chargeOf(m, order) });
+    touch(m, order, {
+      status: 'shipped',
+      dispatch: { carrier: d.carrier, tracking: d.tracking },
+      charged: chargeOf(m, order),
+    });
   } else {
-    if (order.status !== 'paid') return problem({ status: 409, type: 'urn:wire:state', title: 'The order is on its way' });
+    if (order.status !== 'paid')
+      return problem({ status: 409, type: 'urn:wire:state', title: 'The order is on its way' });
     callOffSale(m, order);
   }
   m.keys[key] = { body, number };
@@ -199,7 +229,11 @@ export function pennywharfControl(m: Market, faults: Faults, luck: Chance, now: 
       case 'GET /control':
         return {
           status: 200,
-          body: { faults: faults.settings, orders: m.orders.length, listings: Object.keys(m.listings).length },
+          body: {
+            faults: faults.settings,
+            orders: m.orders.length,
+            listings: Object.keys(m.listings).length,
+          },
         };
       case 'GET /control/orders':
         return { status: 200, body: m.orders };
@@ -211,7 +245,9 @@ export function pennywharfControl(m: Market, faults: Faults, luck: Chance, now: 
       case 'POST /control/orders': {
         const n = Math.min(Math.max(Number(body.n) || 1, 1), 500);
         const made = Array.from({ length: n }, () => sell(m, luck, now(), body)).filter((o) => o !== null);
-        return made.length ? { status: 200, body: { numbers: made.map((o) => o.number) } } : problem({ status: 409, title: 'Nothing is for sale' });
+        return made.length
+          ? { status: 200, body: { numbers: made.map((o) => o.number) } }
+          : problem({ status: 409, title: 'Nothing is for sale' });
       }
       case 'POST /control/cancel': {
         const open = m.orders.filter((o) => o.status === 'paid').slice(-Math.max(1, Number(body.n) || 1));

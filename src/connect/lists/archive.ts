@@ -1,7 +1,8 @@
 import { BlobReader, configure, type FileEntry, Uint8ArrayWriter, ZipReader } from '@zip.js/zip.js';
 import { LARGEST_OTHER, LARGEST_TEXT, megabytes, type Opened, refuse } from './source';
 
-// Already in a worker; workers of its own would come from addresses that the content security policy does not know.
+// Already in a worker; workers of its own would come from addresses that the content security policy does not
+// know.
 configure({ useWebWorkers: false });
 
 /** A file in an archive, not unpacked yet. */
@@ -16,12 +17,19 @@ const DAMAGED = 'The archive is cut off or damaged. Fetch it again.';
 const MOST_FILES = 2000;
 
 async function unpack(entry: FileEntry): Promise<Opened<Uint8Array<ArrayBuffer>>> {
-  const damaged = refuse(`“${entry.filename.slice(0, 60)}” in the archive is damaged or not of the size it claims. It was not read.`);
-  if (entry.encrypted) return refuse(`“${entry.filename.slice(0, 60)}” in the archive is locked with a password. Ask for it without one.`);
+  const damaged = refuse(
+    `“${entry.filename.slice(0, 60)}” in the archive is damaged or not of the size it claims. It was not read.`,
+  );
+  if (entry.encrypted)
+    return refuse(
+      `“${entry.filename.slice(0, 60)}” in the archive is locked with a password. Ask for it without one.`,
+    );
   try {
     const writer = new Limited(entry.uncompressedSize);
     const bytes = await entry.getData(writer, { checkSignature: true });
-    return bytes.length === entry.uncompressedSize ? { ok: true, value: bytes as Uint8Array<ArrayBuffer> } : damaged;
+    return bytes.length === entry.uncompressedSize
+      ? { ok: true, value: bytes as Uint8Array<ArrayBuffer> }
+      : damaged;
   } catch {
     return damaged;
   }
@@ -40,13 +48,20 @@ class Limited extends Uint8ArrayWriter {
   }
 }
 
-/** The files in an archive; refused where it is damaged, or would take more room than any list. Nothing is unpacked yet. */
+/**
+ * The files in an archive; refused where it is damaged, or would take more room than any list. Nothing is
+ * unpacked yet.
+ */
 export async function openArchive(file: Blob): Promise<Opened<Packed[]>> {
-  if (file.size > LARGEST_OTHER) return refuse(`The archive has ${megabytes(file.size)}; up to ${megabytes(LARGEST_OTHER)} are read.`);
+  if (file.size > LARGEST_OTHER)
+    return refuse(`The archive has ${megabytes(file.size)}; up to ${megabytes(LARGEST_OTHER)} are read.`);
   const entries: FileEntry[] = [];
   try {
-    for await (const entry of new ZipReader(new BlobReader(file), { filenameValidation: 'tolerant' }).getEntriesGenerator()) {
-      if (entries.length > MOST_FILES) return refuse(`The archive holds more than ${MOST_FILES} files. Send the price list alone.`);
+    for await (const entry of new ZipReader(new BlobReader(file), {
+      filenameValidation: 'tolerant',
+    }).getEntriesGenerator()) {
+      if (entries.length > MOST_FILES)
+        return refuse(`The archive holds more than ${MOST_FILES} files. Send the price list alone.`);
       if (!entry.directory) entries.push(entry as FileEntry);
     }
   } catch {
@@ -54,8 +69,16 @@ export async function openArchive(file: Blob): Promise<Opened<Packed[]>> {
   }
   const total = entries.reduce((n, e) => n + e.uncompressedSize, 0);
   const packed = entries.reduce((n, e) => n + e.compressedSize, 0);
-  if (total > LARGEST_TEXT) return refuse(`Unpacked, the archive has ${megabytes(total)}; lists of up to ${megabytes(LARGEST_TEXT)} are read.`);
+  if (total > LARGEST_TEXT)
+    return refuse(
+      `Unpacked, the archive has ${megabytes(total)}; lists of up to ${megabytes(LARGEST_TEXT)} are read.`,
+    );
   if (total > 20_000_000 && total > packed * 300)
-    return refuse(`The archive blows up ${Math.round(total / Math.max(packed, 1))}-fold when unpacked. No price list does that; it was not opened.`);
-  return { ok: true, value: entries.map((e) => ({ name: e.filename, size: e.uncompressedSize, bytes: () => unpack(e) })) };
+    return refuse(
+      `The archive blows up ${Math.round(total / Math.max(packed, 1))}-fold when unpacked. No price list does that; it was not opened.`,
+    );
+  return {
+    ok: true,
+    value: entries.map((e) => ({ name: e.filename, size: e.uncompressedSize, bytes: () => unpack(e) })),
+  };
 }

@@ -1,6 +1,9 @@
 /** Bytes of one block. */
 const BLOCK = 2_000_000;
-/** Bytes that a block has in common with the one before: a record that begins in them is read from the next block. */
+/**
+ * Bytes that a block has in common with the one before: a record that begins in them is read from the next
+ * block.
+ */
 const SHARED = 32_000;
 /** Blocks fetched before they are asked for. */
 const AHEAD = 2;
@@ -14,7 +17,8 @@ export class Blocks {
   /** What can be had at once from `offset` on: at least {@link SHARED} bytes but at the file's end. */
   async from(offset: number): Promise<Uint8Array<ArrayBuffer>> {
     const block = Math.floor((offset + SHARED) / BLOCK);
-    for (const known of this.fetched.keys()) if (known < block || known > block + AHEAD) this.fetched.delete(known);
+    for (const known of this.fetched.keys())
+      if (known < block || known > block + AHEAD) this.fetched.delete(known);
     for (let b = block; b <= block + AHEAD && this.startOf(b) < this.file.size; b++) {
       if (this.fetched.has(b)) continue;
       const bytes = this.fetch(this.startOf(b), (b + 1) * BLOCK);

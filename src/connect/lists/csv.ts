@@ -21,7 +21,10 @@ import {
 const SLICE = 2_000_000;
 const LF = 10;
 
-/** One parser for each delimiter, kept: the machine code that a browser makes of a parser goes with it, and making it takes as long as parsing some megabytes. */
+/**
+ * One parser for each delimiter, kept: the machine code that a browser makes of a parser goes with it, and
+ * making it takes as long as parsing some megabytes.
+ */
 const parsers = new Map<string, Papa.Parser>();
 
 function cellsOf(text: string, delimiter: string): string[][] {
@@ -33,10 +36,16 @@ function cellsOf(text: string, delimiter: string): string[][] {
   return (parser.parse(text, 0, false) as Papa.ParseResult<string[]>).data;
 }
 
-/** Text read at once: small enough that it and its cells are gone again before they would be kept for long by the collector of garbage. */
+/**
+ * Text read at once: small enough that it and its cells are gone again before they would be kept for long by
+ * the collector of garbage.
+ */
 const RUN = 250_000;
 
-/** Reads the cells of records as they come from {@link openCsv}, some hundred at a time where the parser finds the same records, one by one where it does not. */
+/**
+ * Reads the cells of records as they come from {@link openCsv}, some hundred at a time where the parser finds
+ * the same records, one by one where it does not.
+ */
 export function* readText(part: Part & { readonly kind: 'text' }): Generator<string[][]> {
   const { bytes, ends, delimiter } = part;
   const decoder = new TextDecoder(part.encoding);
@@ -56,7 +65,8 @@ export function* readText(part: Part & { readonly kind: 'text' }): Generator<str
 
 /** Whether records follow each other with one line feed between. */
 const standTogether = (bytes: Uint8Array, starts: Int32Array, ends: Int32Array): boolean => {
-  for (let k = 1; k < starts.length; k++) if (starts[k] !== ends[k - 1]! + 1 || bytes[ends[k - 1]!] !== LF) return false;
+  for (let k = 1; k < starts.length; k++)
+    if (starts[k] !== ends[k - 1]! + 1 || bytes[ends[k - 1]!] !== LF) return false;
   return true;
 };
 
@@ -71,8 +81,17 @@ function lend(bytes: Uint8Array<ArrayBuffer>, starts: Int32Array, endsAt: Int32A
   return { bytes: bytes.subarray(first, endsAt.at(-1) ?? 0), ends };
 }
 
-/** Copies records out of a piece of a file, so that they can be sent away: each closed by a line feed, whatever closed it there; odd ones as the parser wants them. */
-function copyOut(bytes: Uint8Array, starts: Int32Array, endsAt: Int32Array, wanted: Int32Array, odd: ReadonlyMap<number, Uint8Array>): Standing {
+/**
+ * Copies records out of a piece of a file, so that they can be sent away: each closed by a line feed,
+ * whatever closed it there; odd ones as the parser wants them.
+ */
+function copyOut(
+  bytes: Uint8Array,
+  starts: Int32Array,
+  endsAt: Int32Array,
+  wanted: Int32Array,
+  odd: ReadonlyMap<number, Uint8Array>,
+): Standing {
   if (odd.size) {
     const parts = Array.from(wanted, (k) => odd.get(k) ?? bytes.subarray(starts[k], endsAt[k]));
     const out = new Uint8Array(parts.reduce((n, p) => n + p.length + 1, 0));
@@ -116,7 +135,9 @@ async function asUtf8(blob: Blob, encoding: Encoding): Promise<Blob> {
   const encoder = new TextEncoder();
   const parts: Uint8Array<ArrayBuffer>[] = [];
   for (let at = 0; at < blob.size; at += SLICE) {
-    const text = decoder.decode(new Uint8Array(await blob.slice(at, at + SLICE).arrayBuffer()), { stream: at + SLICE < blob.size });
+    const text = decoder.decode(new Uint8Array(await blob.slice(at, at + SLICE).arrayBuffer()), {
+      stream: at + SLICE < blob.size,
+    });
     parts.push(encoder.encode(text));
   }
   return new Blob(parts);
@@ -173,18 +194,26 @@ const SAMPLED = 100;
 const LOOKED_AT = 65_536;
 
 /**
- * Columns of the rows below a header: more than it names where each of them has as many cells more, all empty, as a delimiter at the end of every line makes.
+ * Columns of the rows below a header: more than it names where each of them has as many cells more, all
+ * empty, as a delimiter at the end of every line makes.
  */
 function widthOf(rows: readonly (readonly string[])[], header: number): number {
   const width = rows[0]?.length ?? header;
-  return width > header && rows.every((r) => r.length === width && r.slice(header).every((c) => !c.trim())) ? width : header;
+  return width > header && rows.every((r) => r.length === width && r.slice(header).every((c) => !c.trim()))
+    ? width
+    : header;
 }
 
 /**
  * Opens delimited text.
  * @param headerRow which record has the names of the columns, counted from 0; null where there is none
  */
-export async function openCsv(file: Blob, delimiter: string, encoding: Encoding, headerRow: number | null): Promise<Opened<ListSource>> {
+export async function openCsv(
+  file: Blob,
+  delimiter: string,
+  encoding: Encoding,
+  headerRow: number | null,
+): Promise<Opened<ListSource>> {
   const wide = encoding === 'utf-16le' || encoding === 'utf-16be';
   const blob = wide ? await asUtf8(file, encoding) : file;
   const utf = wide ? 'utf-8' : encoding;
@@ -200,9 +229,13 @@ export async function openCsv(file: Blob, delimiter: string, encoding: Encoding,
         ? `Its first line has more than ${megabytes(LONGEST_RECORD)}: no list has such lines. Look at the delimiter and the encoding.`
         : 'There is not one whole line in this file.',
     );
-  if (headerRow !== null && headerRow >= first.starts.length) return refuse('The file ends before the names of its columns.');
+  if (headerRow !== null && headerRow >= first.starts.length)
+    return refuse('The file ends before the names of its columns.');
   const topRow = headerRow ?? 0;
-  const top = cellsOf(decoder.decode(begin.subarray(skip + first.starts[topRow]!, skip + first.ends[topRow]!)), delimiter).flat();
+  const top = cellsOf(
+    decoder.decode(begin.subarray(skip + first.starts[topRow]!, skip + first.ends[topRow]!)),
+    delimiter,
+  ).flat();
   if (top.length > MOST_COLUMNS) return refuse(tooWide(top.length));
   const named = top.map((name) => name.trim().slice(0, LONGEST_NAME));
   const from = headerRow === null ? 0 : headerRow + 1;
@@ -212,18 +245,28 @@ export async function openCsv(file: Blob, delimiter: string, encoding: Encoding,
     return first.odd.includes(from + k) ? [] : [cellsOf(decoder.decode(record), delimiter).flat()];
   });
   const width = widthOf(sample, named.length);
-  const header = Array.from({ length: width }, (_, i) => (headerRow === null ? `Column ${i + 1}` : (named[i] ?? '')));
+  const header = Array.from({ length: width }, (_, i) =>
+    headerRow === null ? `Column ${i + 1}` : (named[i] ?? ''),
+  );
   const body =
     headerRow === null
       ? { offset: skip, line: 1 }
-      : { offset: skip + (first.starts[headerRow + 1] ?? first.rest), line: first.lines[headerRow + 1] ?? first.line };
+      : {
+          offset: skip + (first.starts[headerRow + 1] ?? first.rest),
+          line: first.lines[headerRow + 1] ?? first.line,
+        };
 
   const list: TextList = { blob, delimiter: mark, begin: `${body.offset}:${body.line}`, width };
   const finder = new TextFinder(list);
   const batchOf = (found: FoundText): Batch => {
     const { bytes, offset, starts, ends, lines, marks, next, at, cut } = found;
     // Taken out before the bytes may be sent away.
-    const odd = new Map(Array.from(found.odd, (k) => [k, asStandard(bytes.subarray(starts[k], ends[k]), delimiter, width)] as const));
+    const odd = new Map(
+      Array.from(
+        found.odd,
+        (k) => [k, asStandard(bytes.subarray(starts[k], ends[k]), delimiter, width)] as const,
+      ),
+    );
     return {
       lines,
       marks,
@@ -231,7 +274,12 @@ export async function openCsv(file: Blob, delimiter: string, encoding: Encoding,
         const text = decoder.decode(bytes.subarray(start, Math.min(end, start + LOOKED_AT)));
         // The last cell of what is looked at may go on.
         const cells = looseCells(text, delimiter, width).slice(0, -1);
-        return { line, cells, text: text.slice(0, 300), reason: `the row has more than ${megabytes(LONGEST_RECORD)}` };
+        return {
+          line,
+          cells,
+          text: text.slice(0, 300),
+          reason: `the row has more than ${megabytes(LONGEST_RECORD)}`,
+        };
       }),
       next,
       at,
@@ -245,7 +293,9 @@ export async function openCsv(file: Blob, delimiter: string, encoding: Encoding,
         encoding: utf,
       }),
       cells: async (k) => {
-        const own = odd.get(k) ?? new Uint8Array(await blob.slice(offset + starts[k]!, offset + ends[k]!).arrayBuffer());
+        const own =
+          odd.get(k) ??
+          new Uint8Array(await blob.slice(offset + starts[k]!, offset + ends[k]!).arrayBuffer());
         return cellsOf(decoder.decode(own), delimiter).flat();
       },
     };

@@ -11,8 +11,8 @@ const COMMA = 44;
 const isDigit = (c: number) => c >= 48 && c <= 57;
 
 /**
- * Looks over JSON before it is parsed, so that none takes gigabytes, and puts numbers in quotes that have more digits than a number keeps: SKUs and barcodes
- * of twenty digits stay as they are.
+ * Looks over JSON before it is parsed, so that none takes gigabytes, and puts numbers in quotes that have
+ * more digits than a number keeps: SKUs and barcodes of twenty digits stay as they are.
  */
 function lookedOver(text: string): Opened<string> {
   const parts: string[] = [];
@@ -22,9 +22,13 @@ function lookedOver(text: string): Opened<string> {
   for (let at = 0; at < text.length; at++) {
     const c = text.charCodeAt(at);
     if (c === QUOTE) {
-      for (at++; at < text.length && text.charCodeAt(at) !== QUOTE; at++) if (text.charCodeAt(at) === BACKSLASH) at++;
+      for (at++; at < text.length && text.charCodeAt(at) !== QUOTE; at++)
+        if (text.charCodeAt(at) === BACKSLASH) at++;
     } else if (OPENS.has(c)) {
-      if (++depth > DEEPEST) return refuse(`Its values lie more than ${DEEPEST} deep in each other; lists of up to ${DEEPEST} levels are read.`);
+      if (++depth > DEEPEST)
+        return refuse(
+          `Its values lie more than ${DEEPEST} deep in each other; lists of up to ${DEEPEST} levels are read.`,
+        );
       values++;
     } else if (CLOSES.has(c)) depth--;
     else if (c === COMMA) values++;
@@ -43,7 +47,10 @@ function lookedOver(text: string): Opened<string> {
       }
       at--;
     }
-    if (values > MOST_CELLS) return refuse(`It has more than ${MOST_CELLS / 1_000_000} million values; lists of up to that are read.`);
+    if (values > MOST_CELLS)
+      return refuse(
+        `It has more than ${MOST_CELLS / 1_000_000} million values; lists of up to that are read.`,
+      );
   }
   return { ok: true, value: from ? parts.join('') + text.slice(from) : text };
 }
@@ -66,6 +73,8 @@ export function parseJson(whole: string): Opened<unknown> {
     }
     const at = /position (\d+)/.exec((error as Error).message)?.[1];
     const line = at ? text.slice(0, Number(at)).split('\n').length : null;
-    return refuse(`The JSON breaks off or is not valid${line ? ` at line ${line}` : ''}. Fetch it again, or ask the supplier.`);
+    return refuse(
+      `The JSON breaks off or is not valid${line ? ` at line ${line}` : ''}. Fetch it again, or ask the supplier.`,
+    );
   }
 }

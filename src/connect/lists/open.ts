@@ -1,6 +1,15 @@
 import Papa from 'papaparse';
 import { markOf } from '../../core/catalogue';
-import { cellsOf, type Encoding, type Format, flatten, guessHeaderRow, headerOf, listAt, repeatingIn } from '../../core/lists';
+import {
+  cellsOf,
+  type Encoding,
+  type Format,
+  flatten,
+  guessHeaderRow,
+  headerOf,
+  listAt,
+  repeatingIn,
+} from '../../core/lists';
 import { openArchive } from './archive';
 import { openCsv, readText } from './csv';
 import { parseJson } from './json';
@@ -59,7 +68,9 @@ export function guessDelimiter(text: string): string {
   let best = ',';
   let most = 0;
   for (const delimiter of [',', ';', '\t', '|']) {
-    const rows = Papa.parse<string[]>(text, { delimiter, preview: 40 }).data.filter((r) => r.length > 1 || r[0] !== '');
+    const rows = Papa.parse<string[]>(text, { delimiter, preview: 40 }).data.filter(
+      (r) => r.length > 1 || r[0] !== '',
+    );
     const widths = new Map<number, number>();
     for (const row of rows) widths.set(row.length, (widths.get(row.length) ?? 0) + 1);
     const [width, count] = [...widths].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0] ?? [1, 0];
@@ -79,10 +90,15 @@ async function sniffZip(file: Blob, name: string, depth: number): Promise<Opened
   if (!opened.ok) return opened;
   const entries = opened.value;
   if (entries.some((e) => e.name === 'xl/workbook.xml')) return sniffXlsx(file, name);
-  if (depth > 0) return refuse('There is an archive in the archive. Unpack the outer one and drop the list itself.');
+  if (depth > 0)
+    return refuse('There is an archive in the archive. Unpack the outer one and drop the list itself.');
   const hostile = entries.filter((e) => /(^|[\\/])\.\.([\\/]|$)|^[\\/]|^[a-z]:/i.test(e.name));
-  const lists = entries.filter((e) => !hostile.includes(e) && LIST.test(e.name) && !e.name.includes('__MACOSX') && e.size > 0);
-  const notes = hostile.map((e) => `“${e.name.slice(0, 60)}” in the archive names a place outside of it and was left out.`);
+  const lists = entries.filter(
+    (e) => !hostile.includes(e) && LIST.test(e.name) && !e.name.includes('__MACOSX') && e.size > 0,
+  );
+  const notes = hostile.map(
+    (e) => `“${e.name.slice(0, 60)}” in the archive names a place outside of it and was left out.`,
+  );
   if (!lists.length)
     return refuse(
       `${notes.join(' ')} There is no price list in the archive: it holds ${
@@ -94,14 +110,18 @@ async function sniffZip(file: Blob, name: string, depth: number): Promise<Opened
       }. CSV, TSV, XLSX, XML and JSON are read.`.trim(),
     );
   const chosen = [...lists].sort((a, b) => b.size - a.size)[0]!;
-  if (lists.length > 1) notes.push(`The archive holds ${lists.length} lists; “${chosen.name}”, the largest, is read.`);
+  if (lists.length > 1)
+    notes.push(`The archive holds ${lists.length} lists; “${chosen.name}”, the largest, is read.`);
   const unpacked = await chosen.bytes();
   if (!unpacked.ok) return unpacked;
   const inner = await sniff(new Blob([unpacked.value]), chosen.name, depth + 1);
   return inner.ok ? { ok: true, value: { ...inner.value, notes: [...notes, ...inner.value.notes] } } : inner;
 }
 
-/** Cells of a workbook as text: whole numbers in full, days as 2026-11-23, the decimal sign as the list's texts have it. */
+/**
+ * Cells of a workbook as text: whole numbers in full, days as 2026-11-23, the decimal sign as the list's
+ * texts have it.
+ */
 function cellText(value: unknown, decimal: '.' | ','): string {
   if (value === null || value === undefined) return '';
   if (value instanceof Date) return value.toISOString().slice(0, 10);
@@ -116,21 +136,40 @@ async function sniffXlsx(file: Blob, name: string): Promise<Opened<Sniffed>> {
   const sheet = choices.reduce((best, s, i) => (s.count > choices[best]!.count ? i : best), 0);
   const rows = sheets.value[sheet]?.data.slice(0, 40).map((r) => r.map((c) => cellText(c, '.'))) ?? [];
   if (!rows.length) return refuse('The workbook has no filled cells.');
-  return { ok: true, value: { format: { kind: 'xlsx', sheet, headerRow: guessHeaderRow(rows) }, blob: file, name, choices, notes: [] } };
+  return {
+    ok: true,
+    value: {
+      format: { kind: 'xlsx', sheet, headerRow: guessHeaderRow(rows) },
+      blob: file,
+      name,
+      choices,
+      notes: [],
+    },
+  };
 }
 
 /** Says what a file is, or why it is no list. Looks at its first bytes; archives are opened. */
 export async function sniff(file: Blob, name: string, depth = 0): Promise<Opened<Sniffed>> {
   if (file.size === 0) return refuse(`“${name}” is empty. If it comes from a portal, fetch it again.`);
   const head = new Uint8Array(await file.slice(0, 262_144).arrayBuffer());
-  if (startsWith(head, 0x50, 0x4b, 3, 4) || startsWith(head, 0x50, 0x4b, 5, 6)) return sniffZip(file, name, depth);
-  if (startsWith(head, 0xd0, 0xcf, 0x11, 0xe0)) return refuse('This is a workbook of the old kind (.xls). Open it and save it as .xlsx or CSV.');
+  if (startsWith(head, 0x50, 0x4b, 3, 4) || startsWith(head, 0x50, 0x4b, 5, 6))
+    return sniffZip(file, name, depth);
+  if (startsWith(head, 0xd0, 0xcf, 0x11, 0xe0))
+    return refuse('This is a workbook of the old kind (.xls). Open it and save it as .xlsx or CSV.');
   if (startsWith(head, 0x1f, 0x8b)) return refuse('This is a gzip archive. Unpack it, or send it as .zip.');
-  if (ascii(head, 0, 5) === '%PDF-') return refuse('This is a PDF: pages to look at, not a list. Ask the supplier for CSV or XLSX.');
-  if (startsWith(head, 0x89, 0x50, 0x4e, 0x47) || startsWith(head, 0xff, 0xd8, 0xff) || ascii(head, 0, 4) === 'GIF8')
+  if (ascii(head, 0, 5) === '%PDF-')
+    return refuse('This is a PDF: pages to look at, not a list. Ask the supplier for CSV or XLSX.');
+  if (
+    startsWith(head, 0x89, 0x50, 0x4e, 0x47) ||
+    startsWith(head, 0xff, 0xd8, 0xff) ||
+    ascii(head, 0, 4) === 'GIF8'
+  )
     return refuse('This is a picture, not a list. Ask the supplier for CSV or XLSX.');
   const encoding = encodingOf(head, file.size <= head.length);
-  if (encoding === null) return refuse('This is not text: it holds bytes that no list has. CSV, TSV, XLSX, XML, JSON and archives of them are read.');
+  if (encoding === null)
+    return refuse(
+      'This is not text: it holds bytes that no list has. CSV, TSV, XLSX, XML, JSON and archives of them are read.',
+    );
   if (file.size > LARGEST_TEXT)
     return refuse(
       `“${name}” has ${megabytes(file.size)}; lists of up to ${megabytes(LARGEST_TEXT)} are read. Ask the supplier for fewer columns, or split it.`,
@@ -139,25 +178,57 @@ export async function sniff(file: Blob, name: string, depth = 0): Promise<Opened
   const first = text.trimStart();
   if (!first) return refuse(`“${name}” holds nothing but blanks.`);
   if (/^<(!doctype html|html)/i.test(first))
-    return refuse('This is a web page, perhaps a sign-in page, not a list. Check the address or fetch the file again.');
+    return refuse(
+      'This is a web page, perhaps a sign-in page, not a list. Check the address or fetch the file again.',
+    );
   if (first.startsWith('<')) {
-    if (file.size > LARGEST_OTHER) return refuse(`XML of up to ${megabytes(LARGEST_OTHER)} is read, this has ${megabytes(file.size)}. Ask for CSV.`);
+    if (file.size > LARGEST_OTHER)
+      return refuse(
+        `XML of up to ${megabytes(LARGEST_OTHER)} is read, this has ${megabytes(file.size)}. Ask for CSV.`,
+      );
     const choices = await repeatingInXml(file, xmlEncoding(first, encoding));
     if (!choices.ok) return choices;
-    if (!choices.value.length) return refuse('No element repeats in this XML, so that there is no list in it.');
-    return { ok: true, value: { format: { kind: 'xml', path: choices.value[0]!.path }, blob: file, name, choices: choices.value, notes: [] } };
+    if (!choices.value.length)
+      return refuse('No element repeats in this XML, so that there is no list in it.');
+    return {
+      ok: true,
+      value: {
+        format: { kind: 'xml', path: choices.value[0]!.path },
+        blob: file,
+        name,
+        choices: choices.value,
+        notes: [],
+      },
+    };
   }
   if (first.startsWith('[') || first.startsWith('{')) {
     const data = await readJson(file, encoding);
     if (!data.ok) return data;
     const choices = repeatingIn(data.value);
     if (!choices.length) return refuse('There is no list of records in this JSON.');
-    return { ok: true, value: { format: { kind: 'json', path: choices[0]!.path }, blob: file, name, choices, notes: [] } };
+    return {
+      ok: true,
+      value: { format: { kind: 'json', path: choices[0]!.path }, blob: file, name, choices, notes: [] },
+    };
   }
   const delimiter = guessDelimiter(text);
-  const rows = Papa.parse<string[]>(text, { delimiter, preview: 40 }).data.filter((r) => r.some((c) => c.trim()));
-  const notes = encoding === 'windows-1252' ? ['The text is read as Windows-1252. If accents look wrong, choose another encoding.'] : [];
-  return { ok: true, value: { format: { kind: 'csv', delimiter, encoding, headerRow: guessHeaderRow(rows) }, blob: file, name, choices: [], notes } };
+  const rows = Papa.parse<string[]>(text, { delimiter, preview: 40 }).data.filter((r) =>
+    r.some((c) => c.trim()),
+  );
+  const notes =
+    encoding === 'windows-1252'
+      ? ['The text is read as Windows-1252. If accents look wrong, choose another encoding.']
+      : [];
+  return {
+    ok: true,
+    value: {
+      format: { kind: 'csv', delimiter, encoding, headerRow: guessHeaderRow(rows) },
+      blob: file,
+      name,
+      choices: [],
+      notes,
+    },
+  };
 }
 
 const xmlEncoding = (head: string, guessed: Encoding): string => {
@@ -171,17 +242,27 @@ const xmlEncoding = (head: string, guessed: Encoding): string => {
 };
 
 async function readJson(file: Blob, encoding: Encoding): Promise<Opened<unknown>> {
-  if (file.size > LARGEST_OTHER) return refuse(`JSON of up to ${megabytes(LARGEST_OTHER)} is read, this has ${megabytes(file.size)}. Ask for CSV.`);
+  if (file.size > LARGEST_OTHER)
+    return refuse(
+      `JSON of up to ${megabytes(LARGEST_OTHER)} is read, this has ${megabytes(file.size)}. Ask for CSV.`,
+    );
   return parseJson(new TextDecoder(encoding).decode(await file.arrayBuffer()).replace(/^\ufeff/, ''));
 }
 
 /** Rows that are all in memory, given out some thousands at a time. */
-function fromRows(names: readonly string[], rows: readonly (readonly string[])[], lines: readonly number[], cut = false): Opened<ListSource> {
+function fromRows(
+  names: readonly string[],
+  rows: readonly (readonly string[])[],
+  lines: readonly number[],
+  cut = false,
+): Opened<ListSource> {
   const AT_ONCE = 5_000;
   const header = names.map((name) => name.slice(0, LONGEST_NAME));
   if (header.length > MOST_COLUMNS) return refuse(tooWide(header.length));
   if (rows.length * header.length > MOST_CELLS)
-    return refuse(`It has ${rows.length} rows of ${header.length} columns; up to ${MOST_CELLS / 1_000_000} million cells are read. Ask for CSV.`);
+    return refuse(
+      `It has ${rows.length} rows of ${header.length} columns; up to ${MOST_CELLS / 1_000_000} million cells are read. Ask for CSV.`,
+    );
   const source: ListSource = {
     header,
     total: rows.length,
@@ -214,7 +295,10 @@ const filled = (cells: readonly string[]) => cells.some((c) => c.trim());
 
 const lastFilled = (cells: readonly string[]) => cells.findLastIndex((c) => c.trim() !== '');
 
-/** Opens a list for reading. @param decimal the sign that numbers of a workbook are written with, as its texts have it */
+/**
+ * Opens a list for reading. @param decimal the sign that numbers of a workbook are written with, as its texts
+ * have it
+ */
 export async function openList(file: Blob, format: Format, decimal: '.' | ','): Promise<Opened<ListSource>> {
   switch (format.kind) {
     case 'csv':
@@ -227,9 +311,14 @@ export async function openList(file: Blob, format: Format, decimal: '.' | ','): 
       const rows = sheet.data.map((r) => r.map((c) => cellText(c, decimal)));
       const top = format.headerRow;
       const width = Math.max(0, ...rows.slice(0, 200).map((r) => r.length));
-      const header = top === null ? Array.from({ length: width }, (_, i) => `Column ${i + 1}`) : (rows[top] ?? []).map((h) => h.trim());
+      const header =
+        top === null
+          ? Array.from({ length: width }, (_, i) => `Column ${i + 1}`)
+          : (rows[top] ?? []).map((h) => h.trim());
       const body = rows.flatMap((cells, i) =>
-        i > (top ?? -1) && filled(cells) ? [{ cells: cells.slice(0, Math.max(header.length, lastFilled(cells) + 1)), line: i + 1 }] : [],
+        i > (top ?? -1) && filled(cells)
+          ? [{ cells: cells.slice(0, Math.max(header.length, lastFilled(cells) + 1)), line: i + 1 }]
+          : [],
       );
       return fromRows(
         header,
@@ -243,7 +332,8 @@ export async function openList(file: Blob, format: Format, decimal: '.' | ','): 
       if (!data.ok) return data;
       const list = listAt(data.value, format.path);
       if (!list) return refuse(`There is no list at “${format.path || 'the top'}” of this JSON any more.`);
-      if (list.length > MOST_ROWS) return refuse(`The list has ${list.length} records, up to ${MOST_ROWS} are read.`);
+      if (list.length > MOST_ROWS)
+        return refuse(`The list has ${list.length} records, up to ${MOST_ROWS} are read.`);
       const records = list.map((r) => {
         const flat = new Map<string, string>();
         flatten(r, flat);
@@ -259,10 +349,14 @@ export async function openList(file: Blob, format: Format, decimal: '.' | ','): 
     case 'xml': {
       const head = new TextDecoder().decode(await file.slice(0, 200).arrayBuffer());
       const bytes = new Uint8Array(await file.slice(0, 65_536).arrayBuffer());
-      const encoding = xmlEncoding(head.replace(/^﻿/, ''), encodingOf(bytes, file.size <= bytes.length) ?? 'utf-8');
+      const encoding = xmlEncoding(
+        head.replace(/^﻿/, ''),
+        encodingOf(bytes, file.size <= bytes.length) ?? 'utf-8',
+      );
       const read = await recordsOfXml(file, encoding, format.path, MOST_ROWS);
       if (!read.ok) return read;
-      if (!read.value.records.length) return refuse(`There is no element “${format.path}” in this XML any more.`);
+      if (!read.value.records.length)
+        return refuse(`There is no element “${format.path}” in this XML any more.`);
       const header = headerOf(read.value.records.slice(0, 500));
       return fromRows(
         header,
@@ -281,4 +375,5 @@ export function* readPart(part: Part): Generator<readonly (readonly string[])[]>
 }
 
 /** The cells of all records of a batch. */
-export const rowsOf = (batch: Batch): (readonly string[])[] => [...readPart(batch.part(Int32Array.from(batch.lines, (_, k) => k)))].flat();
+export const rowsOf = (batch: Batch): (readonly string[])[] =>
+  [...readPart(batch.part(Int32Array.from(batch.lines, (_, k) => k)))].flat();

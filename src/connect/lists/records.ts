@@ -1,6 +1,9 @@
 /** A record longer than this is not read: a quote that is never closed, or no list at all. */
 export const LONGEST_RECORD = 1_000_000;
-/** Bytes looked through for closing quotes in vain, for each byte there is; beyond it a quote must close on its line. */
+/**
+ * Bytes looked through for closing quotes in vain, for each byte there is; beyond it a quote must close on
+ * its line.
+ */
 const PATIENCE = 16;
 
 const QUOTE = 34;
@@ -32,7 +35,10 @@ const QUOTES = four(QUOTE);
 const UPPER = four(0xf8);
 const EIGHTS = four(8);
 
-/** Finds signs among bytes four at a time: a word with one of them has a byte that is 0 once the sign is taken off (after Mycroft's test for a zero byte). */
+/**
+ * Finds signs among bytes four at a time: a word with one of them has a byte that is 0 once the sign is taken
+ * off (after Mycroft's test for a zero byte).
+ */
 class Signs {
   private readonly length: number;
   private readonly words: Int32Array;
@@ -54,22 +60,37 @@ class Signs {
       const x = words[w]!;
       const l = (x & UPPER) ^ EIGHTS;
       const q = x ^ QUOTES;
-      if ((((l - ONES) & ~l) | ((q - ONES) & ~q)) & HIGHS) for (let k = i; k < i + 4; k++) if (is(bytes[k]!)) return k;
+      if ((((l - ONES) & ~l) | ((q - ONES) & ~q)) & HIGHS)
+        for (let k = i; k < i + 4; k++) if (is(bytes[k]!)) return k;
     }
     while (i < length && !is(bytes[i]!)) i++;
     return i;
   }
 }
 
-/** How a quoted field ends: its place behind the closing quote (-1 where there is none), the line feeds inside, and whether lone quotes stand inside. */
+/**
+ * How a quoted field ends: its place behind the closing quote (-1 where there is none), the line feeds
+ * inside, and whether lone quotes stand inside.
+ */
 interface Closing {
   readonly at: number;
   readonly feeds: number;
   readonly strays: boolean;
 }
 
-/** Looks for the end of a quoted field: a quote before a delimiter or the end of a line. A doubled quote is one of the text, and so is a lone one before anything else. */
-function closing(b: Uint8Array, signs: Signs, open: number, delimiter: number, last: boolean, until: number, sameLine: boolean): Closing {
+/**
+ * Looks for the end of a quoted field: a quote before a delimiter or the end of a line. A doubled quote is
+ * one of the text, and so is a lone one before anything else.
+ */
+function closing(
+  b: Uint8Array,
+  signs: Signs,
+  open: number,
+  delimiter: number,
+  last: boolean,
+  until: number,
+  sameLine: boolean,
+): Closing {
   const n = b.length;
   let feeds = 0;
   let strays = false;
@@ -82,7 +103,8 @@ function closing(b: Uint8Array, signs: Signs, open: number, delimiter: number, l
       if (b[at] === LF) feeds++;
       at++;
     } else if (after === QUOTE) at += 2;
-    else if (after === delimiter || after === LF || after === CR || (after === undefined && last)) return { at: at + 1, feeds, strays };
+    else if (after === delimiter || after === LF || after === CR || (after === undefined && last))
+      return { at: at + 1, feeds, strays };
     else {
       strays = true;
       at++;
@@ -90,7 +112,10 @@ function closing(b: Uint8Array, signs: Signs, open: number, delimiter: number, l
   }
 }
 
-/** Bytes as signs of the same number: a decoder for Latin-1 is one for windows-1252, and would make others of some. */
+/**
+ * Bytes as signs of the same number: a decoder for Latin-1 is one for windows-1252, and would make others of
+ * some.
+ */
 function binaryOf(b: Uint8Array): string {
   let text = '';
   for (let at = 0; at < b.length; at += 8192) text += String.fromCharCode(...b.subarray(at, at + 8192));
@@ -99,13 +124,16 @@ function binaryOf(b: Uint8Array): string {
 const bytesOf = (text: string) => Uint8Array.from(text, (c) => c.charCodeAt(0));
 
 /**
- * Cells of one record whose quotes are not those of RFC 4180, as people mean them; its signs are bytes, whatever their encoding. Two readings are tried: a quote closes only before a
- * delimiter (`"12" lens, blue"` is one cell), and a cell that begins with a quote which does not close it is text up to the next delimiter (`"Big" lens 5`,
- * `"Big lens`). The one that gives as many cells as there are columns is right; else the second.
+ * Cells of one record whose quotes are not those of RFC 4180, as people mean them; its signs are bytes,
+ * whatever their encoding. Two readings are tried: a quote closes only before a delimiter (`"12" lens, blue"`
+ * is one cell), and a cell that begins with a quote which does not close it is text up to the next delimiter
+ * (`"Big" lens 5`, `"Big lens`). The one that gives as many cells as there are columns is right; else the
+ * second.
  */
 export function looseCells(record: string, delimiter: string, width: number | null): string[] {
   const half = halfQuoted(record, delimiter);
-  if (half && (width === null ? half.length > 1 && !record.includes('\n') : half.length === width)) return half;
+  if (half && (width === null ? half.length > 1 && !record.includes('\n') : half.length === width))
+    return half;
   return literally(record, delimiter);
 }
 
@@ -135,7 +163,10 @@ function halfQuoted(record: string, delimiter: string): string[] | null {
   return cells;
 }
 
-/** A cell that begins with a quote is quoted only if nothing but doubled quotes stand inside; else it is text up to the next delimiter. */
+/**
+ * A cell that begins with a quote is quoted only if nothing but doubled quotes stand inside; else it is text
+ * up to the next delimiter.
+ */
 function literally(record: string, delimiter: string): string[] {
   const cells: string[] = [];
   for (let at = 0; at <= record.length; ) {
@@ -169,8 +200,8 @@ export function asStandard(record: Uint8Array, delimiter: string, width: number 
 }
 
 /**
- * Whether a record over several lines is the work of a quote that was never closed, and took the lines below with it: each line is a record by itself, or,
- * where lone quotes stand in it anyway, one below the first is.
+ * Whether a record over several lines is the work of a quote that was never closed, and took the lines below
+ * with it: each line is a record by itself, or, where lone quotes stand in it anyway, one below the first is.
  */
 function isSwallowing(record: string, delimiter: string, width: number, strays: boolean): boolean {
   const fits = (line: string) => looseCells(line, delimiter, width).length === width;
@@ -179,14 +210,21 @@ function isSwallowing(record: string, delimiter: string, width: number, strays: 
 }
 
 /**
- * Finds the records of delimited text (RFC 4180, with what files really do: lone CR, mixed endings, quotes in the middle of a cell or never closed) without
- * decoding it, so that a record can be marked, and known ones passed over, before anything is made of it. A quote opens only at the begin of a cell and closes
- * only before a delimiter or the end of a line, as the parser reads it, too. Where lines are lost to a quote that is never closed, the number of columns
- * tells. Cost: about 2 ns a byte.
+ * Finds the records of delimited text (RFC 4180, with what files really do: lone CR, mixed endings, quotes in
+ * the middle of a cell or never closed) without decoding it, so that a record can be marked, and known ones
+ * passed over, before anything is made of it. A quote opens only at the begin of a cell and closes only
+ * before a delimiter or the end of a line, as the parser reads it, too. Where lines are lost to a quote that
+ * is never closed, the number of columns tells. Cost: about 2 ns a byte.
  * @param last whether the file ends with these bytes
  * @param width how many columns there are, where that is known
  */
-export function findRecords(b: Uint8Array, delimiter: number, last: boolean, firstLine: number, width: number | null = null): Records {
+export function findRecords(
+  b: Uint8Array,
+  delimiter: number,
+  last: boolean,
+  firstLine: number,
+  width: number | null = null,
+): Records {
   const n = b.length;
   const starts: number[] = [];
   const ends: number[] = [];
@@ -234,7 +272,8 @@ export function findRecords(b: Uint8Array, delimiter: number, last: boolean, fir
     if (closed && inside > 0) {
       const record = textOf(end);
       const fits = !strays || (width !== null && looseCells(record, sign, width).length === width);
-      // Without lone quotes inside it is a cell of several lines, unless what closes it is the inch sign of a line that is whole by itself.
+      // Without lone quotes inside it is a cell of several lines, unless what closes it is the inch sign of a
+      // line that is whole by itself.
       const doubtful = width !== null && (strays || (width > 2 && /\d"(?!")/.test(record)));
       if (!fits || (doubtful && isSwallowing(record, sign, width, strays))) closed = false;
     }

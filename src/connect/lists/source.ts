@@ -20,15 +20,26 @@ export interface Batch {
   readonly lines: Int32Array;
   /** Marks of the records, two numbers each. */
   readonly marks: Int32Array;
-  /** Records that are too long to be read: line, reason, and what cells could be made out. They are not counted among the others. */
-  readonly broken: readonly { readonly line: number; readonly cells: readonly string[]; readonly text: string; readonly reason: string }[];
+  /**
+   * Records that are too long to be read: line, reason, and what cells could be made out. They are not
+   * counted among the others.
+   */
+  readonly broken: readonly {
+    readonly line: number;
+    readonly cells: readonly string[];
+    readonly text: string;
+    readonly reason: string;
+  }[];
   /** Where the next batch begins; null at the end. */
   readonly next: string | null;
   /** Share of the list that is found, of `total`. */
   readonly at: number;
   /** Whether the list ends here in the middle of a record: it was cut off. */
   readonly cut: boolean;
-  /** Some of the records, by their places in the batch, to be read by `readPart`. Asked for once: its bytes may be sent away. */
+  /**
+   * Some of the records, by their places in the batch, to be read by `readPart`. Asked for once: its bytes
+   * may be sent away.
+   */
   part(wanted: Int32Array): Part;
   /** The cells of one record, fetched again. */
   cells(place: number): Promise<readonly string[]>;
@@ -76,11 +87,16 @@ export interface ListSource {
   readonly text?: { readonly list: TextList; batchOf(found: FoundText): Batch };
 }
 
-export type Opened<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly reason: string };
+export type Opened<T> =
+  | { readonly ok: true; readonly value: T }
+  | { readonly ok: false; readonly reason: string };
 
 export const refuse = (reason: string) => ({ ok: false, reason }) as const;
 
-/** Text files are read piece by piece, so that this is a limit of patience; other kinds are held in memory while they are read. */
+/**
+ * Text files are read piece by piece, so that this is a limit of patience; other kinds are held in memory
+ * while they are read.
+ */
 export const LARGEST_TEXT = 500_000_000;
 export const LARGEST_OTHER = 250_000_000;
 export const MOST_ROWS = 1_000_000;
@@ -93,7 +109,8 @@ export const DEEPEST = 64;
 /** Characters of a column's name. */
 export const LONGEST_NAME = 200;
 
-export const tooWide = (columns: number) => `It has ${formatCount(columns)} columns; lists of up to ${MOST_COLUMNS} are read.`;
+export const tooWide = (columns: number) =>
+  `It has ${formatCount(columns)} columns; lists of up to ${MOST_COLUMNS} are read.`;
 
 export const megabytes = (bytes: number) => `${Math.round(bytes / 1_000_000)} MB`;
 

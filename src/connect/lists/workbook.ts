@@ -24,7 +24,10 @@ function placeIn(tag: string): string {
 
 const columnOf = (letters: string) => [...letters].reduce((n, c) => n * 26 + c.charCodeAt(0) - 64, 0);
 
-/** Looks over the XML of a workbook's part without making anything of it. Stops at the first limit that is passed. */
+/**
+ * Looks over the XML of a workbook's part without making anything of it. Stops at the first limit that is
+ * passed.
+ */
 function extentOf(bytes: Uint8Array): Extent {
   let depth = 0;
   let deepest = 0;
@@ -63,14 +66,18 @@ function extentOf(bytes: Uint8Array): Extent {
   return { rows, columns, depth: deepest };
 }
 
-/** What keeps a workbook from being read: a part that is damaged, or a cell far out that would make a table of many gigabytes; null where nothing does. */
+/**
+ * What keeps a workbook from being read: a part that is damaged, or a cell far out that would make a table of
+ * many gigabytes; null where nothing does.
+ */
 async function problemOf(parts: readonly Packed[]): Promise<string | null> {
   let cells = 0;
   for (const part of parts.filter((p) => /\.(xml|rels)$/i.test(p.name))) {
     const bytes = await part.bytes();
     if (!bytes.ok) return bytes.reason;
     const { rows, columns, depth } = extentOf(bytes.value);
-    if (depth > DEEPEST) return `The elements of the workbook lie more than ${DEEPEST} deep in each other; up to ${DEEPEST} levels are read.`;
+    if (depth > DEEPEST)
+      return `The elements of the workbook lie more than ${DEEPEST} deep in each other; up to ${DEEPEST} levels are read.`;
     if (!/worksheets\//.test(part.name)) continue;
     if (columns > MOST_COLUMNS)
       return `A cell of the workbook stands in column ${formatCount(columns)}; up to ${MOST_COLUMNS} columns are read. Clear what stands far to the right, and save it again.`;
@@ -94,6 +101,8 @@ export async function readSheets(blob: Blob): Promise<Opened<Sheets>> {
     const sheets = (await readXlsx(blob)) as unknown as { sheet: string; data: unknown[][] }[];
     return { ok: true, value: sheets.map((s) => ({ name: s.sheet, data: s.data })) };
   } catch (error) {
-    return refuse(`The workbook cannot be read: ${String((error as Error).message).slice(0, 120)}. Save it anew as .xlsx, or as CSV.`);
+    return refuse(
+      `The workbook cannot be read: ${String((error as Error).message).slice(0, 120)}. Save it anew as .xlsx, or as CSV.`,
+    );
   }
 }

@@ -20,8 +20,9 @@ interface Open {
 }
 
 /**
- * Reads XML as it comes: elements at a path become flat records, attributes as `@name`, repeated children as `name/2`. No document type is followed and no
- * entity but the five of XML is known, so that nothing can be blown up or fetched.
+ * Reads XML as it comes: elements at a path become flat records, attributes as `@name`, repeated children as
+ * `name/2`. No document type is followed and no entity but the five of XML is known, so that nothing can be
+ * blown up or fetched.
  * @param tell hears each record and the line it begins at; gives back false to stop
  */
 async function readXml(
@@ -49,16 +50,21 @@ async function readXml(
   });
   parser.on('doctype', (doctype) => {
     if (/<!ENTITY|SYSTEM|PUBLIC/i.test(doctype))
-      wrong ??= 'it declares entities of its own, which are not followed: ask the supplier for the plain list';
+      wrong ??=
+        'it declares entities of its own, which are not followed: ask the supplier for the plain list';
   });
   parser.on('opentag', (tag) => {
-    if (stack.length >= DEEPEST) refuseAt(`Its elements lie more than ${DEEPEST} deep in each other; lists of up to ${DEEPEST} levels are read.`);
+    if (stack.length >= DEEPEST)
+      refuseAt(
+        `Its elements lie more than ${DEEPEST} deep in each other; lists of up to ${DEEPEST} levels are read.`,
+      );
     const above = stack.at(-1);
     const name = tag.name.includes(':') ? tag.name.slice(tag.name.indexOf(':') + 1) : tag.name;
     const own = above ? `${above.path}/${name}` : name;
     if (seen) {
       const known = seen.get(own) ?? { count: 0, children: 0 };
-      if (seen.size > MOST_PATHS) refuseAt(`It has more than ${MOST_PATHS} different kinds of elements: this is no list.`);
+      if (seen.size > MOST_PATHS)
+        refuseAt(`It has more than ${MOST_PATHS} different kinds of elements: this is no list.`);
       seen.set(own, { ...known, count: known.count + 1 });
       const parent = above && seen.get(above.path);
       if (parent) seen.set(above.path, { ...parent, children: parent.children + 1 });
@@ -74,7 +80,8 @@ async function readXml(
       line = parser.line;
     }
     if (record) {
-      for (const [key, value] of Object.entries(tag.attributes as Record<string, string>)) record.set(`${below ? `${below}/` : ''}@${key}`, value);
+      for (const [key, value] of Object.entries(tag.attributes as Record<string, string>))
+        record.set(`${below ? `${below}/` : ''}@${key}`, value);
       if (record.size > MOST_COLUMNS) refuseAt(tooWide(record.size));
     }
     stack.push({ name, path: own, record, below, text: '', counts: new Map() });
@@ -88,7 +95,8 @@ async function readXml(
   parser.on('closetag', () => {
     const top = stack.pop();
     if (!top?.record) return;
-    if (++cells > MOST_CELLS) refuseAt(`It has more than ${MOST_CELLS / 1_000_000} million values; lists of up to that are read.`);
+    if (++cells > MOST_CELLS)
+      refuseAt(`It has more than ${MOST_CELLS / 1_000_000} million values; lists of up to that are read.`);
     const plain = top.text.trim();
     if (top.path === path) {
       if (plain) top.record.set('value', plain);
@@ -101,7 +109,9 @@ async function readXml(
   const decoder = new TextDecoder(encoding);
   const end = Math.min(blob.size, atMost);
   for (let at = 0; at < end && !stopped && !wrong; at += SLICE) {
-    const piece = decoder.decode(await blob.slice(at, Math.min(at + SLICE, end)).arrayBuffer(), { stream: at + SLICE < blob.size });
+    const piece = decoder.decode(await blob.slice(at, Math.min(at + SLICE, end)).arrayBuffer(), {
+      stream: at + SLICE < blob.size,
+    });
     try {
       parser.write(at === 0 ? piece.replace(/^﻿/, '') : piece);
       if (end < blob.size || at + SLICE < end || wrong) continue;
@@ -116,12 +126,20 @@ async function readXml(
   return wrong && !stopped ? refuse(`The XML cannot be read: ${wrong}.`) : { ok: true, value: 'whole' };
 }
 
-/** Paths of elements that repeat and hold others or attributes, the most frequent first. Looks at the first megabytes. */
-export async function repeatingInXml(blob: Blob, encoding: string): Promise<Opened<{ path: string; count: number }[]>> {
+/**
+ * Paths of elements that repeat and hold others or attributes, the most frequent first. Looks at the first
+ * megabytes.
+ */
+export async function repeatingInXml(
+  blob: Blob,
+  encoding: string,
+): Promise<Opened<{ path: string; count: number }[]>> {
   const seen = new Map<string, { count: number; children: number }>();
   const read = await readXml(blob, encoding, null, () => true, seen, 3_000_000);
   if (!read.ok) return read;
-  const found = [...seen].filter(([, s]) => s.count > 1 && s.children >= s.count).map(([path, s]) => ({ path, count: s.count }));
+  const found = [...seen]
+    .filter(([, s]) => s.count > 1 && s.children >= s.count)
+    .map(([path, s]) => ({ path, count: s.count }));
   // Of elements in each other the outer one is the record: parts of it repeat, too.
   const outer = found.filter((f) => !found.some((o) => f.path.startsWith(`${o.path}/`)));
   return { ok: true, value: outer.sort((a, b) => b.count - a.count) };

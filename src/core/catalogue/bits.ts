@@ -1,6 +1,6 @@
 /**
- * A set of rows, one bit each: 200,000 rows are 25 kB, so that sets are kept for each term of a search and put together in microseconds. Whoever makes one
- * goes through one column in its order, without a branch.
+ * A set of rows, one bit each: 200,000 rows are 25 kB, so that sets are kept for each term of a search and
+ * put together in microseconds. Whoever makes one goes through one column in its order, without a branch.
  */
 export class Bits {
   /** Row i is bit `i & 31` of word `i >> 5`; bits behind the last row are 0. */
@@ -96,7 +96,8 @@ export class Bits {
 
   /**
    * Writes the rows in their order into `out`, from place `at` on, which must have room for all of them.
-   * @param limit whether the first rows are enough: once so many are there, no further word is looked at, so that up to 31 more are written
+   * @param limit whether the first rows are enough: once so many are there, no further word is looked at,
+   *   so that up to 31 more are written
    * @returns the place behind the last
    */
   list(out: Int32Array, at = 0, limit = Number.POSITIVE_INFINITY): number {

@@ -52,7 +52,10 @@ class Store {
     return c;
   }
   /** Reads a list over what is stored; `cut` ends it before its end, with what it had written dropped. */
-  read(list: readonly (readonly [Item, ItemDetail])[], options: { marks?: boolean; pieces?: number } = {}): Reading {
+  read(
+    list: readonly (readonly [Item, ItemDetail])[],
+    options: { marks?: boolean; pieces?: number } = {},
+  ): Reading {
     const c = this.open();
     const reading = new Reading(c, options.marks ?? true);
     const made: typeof this.pieces = [];
@@ -60,19 +63,28 @@ class Store {
       const mark = markOf(JSON.stringify([i, d]));
       const known = reading.rowOfMark(mark.a, mark.b);
       if (known < 0 || !reading.seeRow(known)) reading.put(i, d, mark.a, mark.b);
-      if (k % (options.pieces ?? 7) === 0) for (let p = reading.piece(true); p; p = reading.piece(true)) made.push(p);
+      if (k % (options.pieces ?? 7) === 0)
+        for (let p = reading.piece(true); p; p = reading.piece(true)) made.push(p);
     });
     for (let p = reading.piece(true); p; p = reading.piece(true)) made.push(p);
     const gone = reading.endWhole();
     this.pieces.push(...made, ...(gone ? [{ piece: gone, cold: null }] : []));
     return reading;
   }
-  /** Reads a list as helpers do: part by part, each laid out apart from what is not known by its mark, and taken whole where that can be. */
-  readInParts(list: readonly (readonly [Item, ItemDetail])[], size: number): { reading: Reading; whole: number } {
+  /**
+   * Reads a list as helpers do: part by part, each laid out apart from what is not known by its mark, and
+   * taken whole where that can be.
+   */
+  readInParts(
+    list: readonly (readonly [Item, ItemDetail])[],
+    size: number,
+  ): { reading: Reading; whole: number } {
     const reading = new Reading(this.open(), true);
     let whole = 0;
     for (let from = 0; from < list.length; from += size) {
-      const part = list.slice(from, from + size).map(([i, d]) => ({ item: i, detail: d, mark: markOf(JSON.stringify([i, d])) }));
+      const part = list
+        .slice(from, from + size)
+        .map(([i, d]) => ({ item: i, detail: d, mark: markOf(JSON.stringify([i, d])) }));
       const unknown = part.filter(({ mark }) => {
         const row = reading.rowOfMark(mark.a, mark.b);
         return row < 0 || !reading.seeRow(row);
@@ -124,7 +136,10 @@ const aList = fc.uniqueArray(anItem, { selector: ([i]) => i.sku, maxLength: 25 }
 test('reading a list again from any state equals reading it for the first time', () => {
   fc.assert(
     fc.property(
-      fc.array(fc.record({ list: aList, marks: fc.boolean(), pieces: fc.integer({ min: 1, max: 9 }) }), { minLength: 1, maxLength: 6 }),
+      fc.array(fc.record({ list: aList, marks: fc.boolean(), pieces: fc.integer({ min: 1, max: 9 }) }), {
+        minLength: 1,
+        maxLength: 6,
+      }),
       (readings) => {
         const store = new Store();
         for (const { list, ...how } of readings) store.read(list, how);
@@ -144,8 +159,16 @@ test('lists read in parts laid out apart come to the same as item by item, whate
     Array.from({ length: to - from }, (_, k) => from + k).map((k): [Item, ItemDetail] => {
       const sku = `BW-${k}`;
       const options: Record<string, string> = k % 3 ? { Size: k % 2 ? 'S' : 'Ł' } : {};
-      const item_ = item(sku, { cost: 100 + (k % step === 0 ? step : 0), title: `${title} ${k % 11}`, brand: `Brand ${k % 7}`, options });
-      return [item_, { sku, description: `${title} – ${k % step}`, pictures: k % 5 ? [`https://a.example/${k}.jpg`] : [] }];
+      const item_ = item(sku, {
+        cost: 100 + (k % step === 0 ? step : 0),
+        title: `${title} ${k % 11}`,
+        brand: `Brand ${k % 7}`,
+        options,
+      });
+      return [
+        item_,
+        { sku, description: `${title} – ${k % step}`, pictures: k % 5 ? [`https://a.example/${k}.jpg`] : [] },
+      ];
     });
   const aReading = fc.record({
     from: fc.integer({ min: 0, max: 400 }),
@@ -165,7 +188,11 @@ test('lists read in parts laid out apart come to the same as item by item, whate
         expect(done.reading.tally).toEqual(plain.tally);
         whole += done.whole;
       }
-      expect(inParts.contents()).toEqual(new Map([...oneByOne.contents()].map(([sku, [i, d]]) => [sku, [{ ...i, pictures: d.pictures.length }, d]])));
+      expect(inParts.contents()).toEqual(
+        new Map(
+          [...oneByOne.contents()].map(([sku, [i, d]]) => [sku, [{ ...i, pictures: d.pictures.length }, d]]),
+        ),
+      );
     }),
     { numRuns: 25 },
   );
@@ -213,7 +240,8 @@ test('a SKU that comes twice stays as it came first, also across pieces', () => 
 });
 
 test('barcodes keep their leading zeros, and marks tell records apart', () => {
-  for (const gtin of ['00123456', '4006381333931', '00000000000000', null]) expect(unpackGtin(packGtin(gtin))).toBe(gtin);
+  for (const gtin of ['00123456', '4006381333931', '00000000000000', null])
+    expect(unpackGtin(packGtin(gtin))).toBe(gtin);
   expect(packGtin('12AB')).toBe(0);
   fc.assert(
     fc.property(fc.string(), fc.string(), (x, y) => {
@@ -232,7 +260,8 @@ test('a table of rows finds each by its hash, grown or not', () => {
   const hashes = Int32Array.from({ length: 5000 }, (_, i) => (i % 7 === 0 ? 7 : Math.imul(i, 2654435761)));
   const table = new RowTable(10, (row) => hashes[row]!);
   for (let row = 0; row < hashes.length; row++) table.add(row);
-  for (let row = 0; row < hashes.length; row += 13) expect(table.find(hashes[row]!, (r) => r === row)).toBe(row);
+  for (let row = 0; row < hashes.length; row += 13)
+    expect(table.find(hashes[row]!, (r) => r === row)).toBe(row);
   expect(table.find(12345, () => true)).toBe(-1);
 });
 
@@ -244,7 +273,9 @@ test('words are the same whether a text has accents or not', () => {
 describe('search', () => {
   const items = Array.from({ length: 300 }, (_, k) =>
     item(`BW-${1000 + k}`, {
-      title: ['Red head torch', 'Café lamp', 'Star atlas, large print', 'Dew strap 20 cm'][k % 4]! + (k % 5 ? '' : ' USB'),
+      title:
+        ['Red head torch', 'Café lamp', 'Star atlas, large print', 'Dew strap 20 cm'][k % 4]! +
+        (k % 5 ? '' : ' USB'),
       brand: ['Fellmoor', 'Tarnlight', 'Oxbow & Reed'][k % 3]!,
       category: ['Lighting > Torches', 'Lighting > Lamps', 'Charts'][k % 3]!,
       cost: 100 + ((k * 37) % 900),
@@ -270,8 +301,12 @@ describe('search', () => {
       taken: Uint8Array.from(own, (_, k) => (k % 4 ? 0 : 1)),
     };
   };
-  const searcher = new Searcher([shelfOf('Brackwater', items.slice(0, 200)), shelfOf('Hollin', items.slice(200))]);
-  const found = (query: string) => [...searcher.ids(searcher.find(parseQuery(query)))].map((id) => items[id]!);
+  const searcher = new Searcher([
+    shelfOf('Brackwater', items.slice(0, 200)),
+    shelfOf('Hollin', items.slice(200)),
+  ]);
+  const found = (query: string) =>
+    [...searcher.ids(searcher.find(parseQuery(query)))].map((id) => items[id]!);
   const naive = (test: (i: Item, k: number) => boolean) => items.filter(test);
 
   test.each<[string, (i: Item, k: number) => boolean]>([
@@ -288,7 +323,10 @@ describe('search', () => {
     ['brand:"Oxbow & Reed"', (i) => i.brand === 'Oxbow & Reed'],
     ['-brand:fellmoor', (i) => i.brand !== 'Fellmoor'],
     ['brand:fellmoor brand:tarn', (i) => i.brand !== 'Oxbow & Reed'],
-    ['category:"Lighting > Lamps" from:gdynia', (i) => i.category === 'Lighting > Lamps' && i.shipsFrom === 'Gdynia'],
+    [
+      'category:"Lighting > Lamps" from:gdynia',
+      (i) => i.category === 'Lighting > Lamps' && i.shipsFrom === 'Gdynia',
+    ],
     ['supplier:holl', (_, k) => k >= 200],
     ['-supplier:holl', (_, k) => k < 200],
     ['margin:<0', (i) => i.cost % 7 !== 0 && i.cost < 300],
@@ -312,35 +350,44 @@ describe('search', () => {
     }
   });
 
-  test.each(SORTS)('sorted by %s, the first window and the whole agree, both ways, rows without a value last', (by) => {
-    const all = searcher.find([]);
-    for (const descending of [false, true]) {
-      const whole = [...searcher.order(all, by, descending, all.count)];
-      expect([...searcher.order(all, by, descending, 20)]).toEqual(whole.slice(0, 20));
-      expect(new Set(whole).size).toBe(300);
-      if (by === 'profit') {
-        const values = whole.map((id) => searcher.at(id).shelf.prices!.profit[searcher.at(id).row]!);
-        const real = values.filter((v) => v !== -2_147_483_648);
-        expect(values.slice(real.length).every((v) => v === -2_147_483_648)).toBe(true);
-        expect(real).toEqual([...real].sort((a, b) => (descending ? b - a : a - b)));
+  test.each(SORTS)(
+    'sorted by %s, the first window and the whole agree, both ways, rows without a value last',
+    (by) => {
+      const all = searcher.find([]);
+      for (const descending of [false, true]) {
+        const whole = [...searcher.order(all, by, descending, all.count)];
+        expect([...searcher.order(all, by, descending, 20)]).toEqual(whole.slice(0, 20));
+        expect(new Set(whole).size).toBe(300);
+        if (by === 'profit') {
+          const values = whole.map((id) => searcher.at(id).shelf.prices!.profit[searcher.at(id).row]!);
+          const real = values.filter((v) => v !== -2_147_483_648);
+          expect(values.slice(real.length).every((v) => v === -2_147_483_648)).toBe(true);
+          expect(real).toEqual([...real].sort((a, b) => (descending ? b - a : a - b)));
+        }
       }
-    }
-  });
+    },
+  );
 
-  test.each(SORTS)('sorted by %s, an order prepared between questions gives what sorting would give, for many matches and few', (by) => {
-    const fresh = () => new Searcher([...searcher.shelves]);
-    for (const descending of [false, true]) {
-      const prepared = fresh();
-      prepared.order(prepared.find([]), by, descending, 20);
-      while (prepared.prepare());
-      for (const query of ['', 'lamp', 'cost:2..4', 'is:taken -torch', 'bw-1007', 'nothing-like-it']) {
-        const found = prepared.find(parseQuery(query));
-        const sorted = fresh();
-        for (const limit of [5, found.count])
-          expect([query, ...prepared.order(found, by, descending, limit)]).toEqual([query, ...sorted.order(found, by, descending, limit)]);
+  test.each(SORTS)(
+    'sorted by %s, an order prepared between questions gives what sorting would give, for many matches and few',
+    (by) => {
+      const fresh = () => new Searcher([...searcher.shelves]);
+      for (const descending of [false, true]) {
+        const prepared = fresh();
+        prepared.order(prepared.find([]), by, descending, 20);
+        while (prepared.prepare());
+        for (const query of ['', 'lamp', 'cost:2..4', 'is:taken -torch', 'bw-1007', 'nothing-like-it']) {
+          const found = prepared.find(parseQuery(query));
+          const sorted = fresh();
+          for (const limit of [5, found.count])
+            expect([query, ...prepared.order(found, by, descending, limit)]).toEqual([
+              query,
+              ...sorted.order(found, by, descending, limit),
+            ]);
+        }
       }
-    }
-  });
+    },
+  );
 
   test('a further item is found by new words of all its lists at once', () => {
     const c = new Catalogue();
@@ -351,12 +398,36 @@ describe('search', () => {
     };
     add(item('X-1'), 1);
     const of = (query: string) => {
-      const shelf: Shelf = { supplier: 'x', name: 'X', scale: 100, catalogue: c, prices: null, taken: new Uint8Array(c.length) };
+      const shelf: Shelf = {
+        supplier: 'x',
+        name: 'X',
+        scale: 100,
+        catalogue: c,
+        prices: null,
+        taken: new Uint8Array(c.length),
+      };
       return new Searcher([shelf]).find(parseQuery(query)).count;
     };
     expect([of('torch'), of('nether'), of('brand:gate')]).toEqual([1, 0, 0]);
-    add(item('X-2', { title: 'Reading lamp', brand: 'Nethergate', category: 'Study', options: { Colour: 'Rust' }, shipsFrom: 'Gdańsk' }), 2);
-    expect([of('torch'), of('read'), of('nether'), of('stu'), of('rust'), of('brand:gate'), of('from:gdansk')]).toEqual([1, 1, 1, 1, 1, 1, 1]);
+    add(
+      item('X-2', {
+        title: 'Reading lamp',
+        brand: 'Nethergate',
+        category: 'Study',
+        options: { Colour: 'Rust' },
+        shipsFrom: 'Gdańsk',
+      }),
+      2,
+    );
+    expect([
+      of('torch'),
+      of('read'),
+      of('nether'),
+      of('stu'),
+      of('rust'),
+      of('brand:gate'),
+      of('from:gdansk'),
+    ]).toEqual([1, 1, 1, 1, 1, 1, 1]);
   });
 
   test('what cannot be used is named and narrows nothing', () => {

@@ -1,11 +1,20 @@
 import { hashOf, RowTable } from './hash';
 import type { Item } from './item';
-import { CODES, type Codes, LISTS, type ListName, NUMBERS, type NumberName, type Piece, unpackGtin } from './piece';
+import {
+  CODES,
+  type Codes,
+  LISTS,
+  type ListName,
+  NUMBERS,
+  type NumberName,
+  type Piece,
+  unpackGtin,
+} from './piece';
 import { textAt, textIs } from './texts';
 
 /**
- * One supplier's catalogue in memory, as columns over rows. Rows keep their number for good; one that is no longer offered stays as `gone`.
- * About 170 bytes an item. Built by applying pieces; nothing else changes it.
+ * One supplier's catalogue in memory, as columns over rows. Rows keep their number for good; one that is no
+ * longer offered stays as `gone`. About 170 bytes an item. Built by applying pieces; nothing else changes it.
  */
 export class Catalogue {
   length = 0;
@@ -13,7 +22,10 @@ export class Catalogue {
   items = 0;
   pieces = 0;
   gone = new Uint8Array(0);
-  readonly numbers = Object.fromEntries(NUMBERS.map((n) => [n, new Int32Array(0)])) as Record<NumberName, Int32Array>;
+  readonly numbers = Object.fromEntries(NUMBERS.map((n) => [n, new Int32Array(0)])) as Record<
+    NumberName,
+    Int32Array
+  >;
   readonly codes = Object.fromEntries(CODES.map((n) => [n, new Int32Array(0)])) as Record<Codes, Int32Array>;
   gtin = new Float64Array(0);
   marks = new Int32Array(0);
@@ -76,7 +88,9 @@ export class Catalogue {
     this.reserve(to);
     for (const name of LISTS) if (piece.fresh[name].length) this.extend(name, piece.fresh[name]);
     if (this.wordsUsed + piece.words.length > this.words.length) {
-      const words = new Int32Array(Math.max(this.wordsUsed + piece.words.length, Math.ceil(this.words.length * 1.5)));
+      const words = new Int32Array(
+        Math.max(this.wordsUsed + piece.words.length, Math.ceil(this.words.length * 1.5)),
+      );
       words.set(this.words.subarray(0, this.wordsUsed));
       this.words = words;
     }
@@ -119,7 +133,8 @@ export class Catalogue {
     this.wordsUsed += piece.words.length;
     this.texts.push({ sku: piece.sku, title: piece.title, group: piece.group });
     this.pieces++;
-    if (grown && this.skus) for (let row = before; row < to; row++) this.addSku(row, skuHashes?.[row - before]);
+    if (grown && this.skus)
+      for (let row = before; row < to; row++) this.addSku(row, skuHashes?.[row - before]);
     for (const row of piece.gone) {
       if (!this.gone[row]) this.items--;
       this.gone[row] = 1;
@@ -144,15 +159,25 @@ export class Catalogue {
 
   skuAt = (row: number): string => textAt(this.texts[this.pieceOf[row]!]!.sku, this.placeOf[row]!);
   /** Whether a row has this title, without making it. */
-  hasTitle = (row: number, title: string): boolean => textIs(this.texts[this.pieceOf[row]!]!.title, this.placeOf[row]!, title);
+  hasTitle = (row: number, title: string): boolean =>
+    textIs(this.texts[this.pieceOf[row]!]!.title, this.placeOf[row]!, title);
   titleAt = (row: number): string => textAt(this.texts[this.pieceOf[row]!]!.title, this.placeOf[row]!);
-  groupAt = (row: number): string | null => textAt(this.texts[this.pieceOf[row]!]!.group, this.placeOf[row]!) || null;
+  groupAt = (row: number): string | null =>
+    textAt(this.texts[this.pieceOf[row]!]!.group, this.placeOf[row]!) || null;
   /** Where the cold part of a row lies: the number of its piece and its place there. */
-  coldPlace = (row: number): { piece: number; place: number } => ({ piece: this.coldPieceOf[row]!, place: this.coldPlaceOf[row]! });
+  coldPlace = (row: number): { piece: number; place: number } => ({
+    piece: this.coldPieceOf[row]!,
+    place: this.coldPlaceOf[row]!,
+  });
 
-  /** The row of a SKU, offered or gone; -1 where it never was there. The first question builds a table (20 ms for 200,000). */
+  /**
+   * The row of a SKU, offered or gone; -1 where it never was there. The first question builds a table (20 ms
+   * for 200,000).
+   */
   rowOf(sku: string): number {
-    return this.skuTable().find(hashOf(sku), (row) => textIs(this.texts[this.pieceOf[row]!]!.sku, this.placeOf[row]!, sku));
+    return this.skuTable().find(hashOf(sku), (row) =>
+      textIs(this.texts[this.pieceOf[row]!]!.sku, this.placeOf[row]!, sku),
+    );
   }
 
   /** Whether there may be a SKU with this hash; false is certain. */
@@ -173,7 +198,8 @@ export class Catalogue {
     const rows: number[] = [];
     const least = gtin * 16;
     const most = least + 15;
-    for (let row = 0; row < this.length; row++) if (this.gtin[row]! >= least && this.gtin[row]! <= most && !this.gone[row]) rows.push(row);
+    for (let row = 0; row < this.length; row++)
+      if (this.gtin[row]! >= least && this.gtin[row]! <= most && !this.gone[row]) rows.push(row);
     return rows;
   }
 
@@ -205,7 +231,8 @@ export class Catalogue {
     const fresh: string[] = [];
     const places = new Int32Array(texts.length);
     const length = this.lists[name].length;
-    for (let i = 0; i < texts.length; i++) places[i] = known.get(texts[i]!) ?? length + fresh.push(texts[i]!) - 1;
+    for (let i = 0; i < texts.length; i++)
+      places[i] = known.get(texts[i]!) ?? length + fresh.push(texts[i]!) - 1;
     return [places, fresh];
   }
 

@@ -1,8 +1,9 @@
 import { type Bytes, bytesOf } from './texts';
 
 /**
- * Two independent 32-bit hashes of one record, enough together that among millions of records two that differ are never taken for the same in practice
- * (a pair of a million records collides with a chance of about 3 in 10 million). FNV-1a with two primes and a final mix after MurmurHash3.
+ * Two independent 32-bit hashes of one record, enough together that among millions of records two that differ
+ * are never taken for the same in practice (a pair of a million records collides with a chance of about 3 in
+ * 10 million). FNV-1a with two primes and a final mix after MurmurHash3.
  */
 export interface Mark {
   readonly a: number;
@@ -36,7 +37,10 @@ export function hashOf(text: string, from = 0, to = text.length): number {
   return mix(a);
 }
 
-/** Two hashes of bytes `from` to `to`, eight at a time, each mixed into the other so that both depend on every byte. */
+/**
+ * Two hashes of bytes `from` to `to`, eight at a time, each mixed into the other so that both depend on every
+ * byte.
+ */
 function hashBytes(view: DataView, from: number, to: number, out: Int32Array, at: number): void {
   let a = 0x811c9dc5;
   let b = 0x1b873593;
@@ -55,7 +59,11 @@ function hashBytes(view: DataView, from: number, to: number, out: Int32Array, at
 }
 
 /** Marks records of a file before they are read: two numbers for each of the ranges. */
-export function marksOfBytes(bytes: Uint8Array, starts: ArrayLike<number>, ends: ArrayLike<number>): Int32Array {
+export function marksOfBytes(
+  bytes: Uint8Array,
+  starts: ArrayLike<number>,
+  ends: ArrayLike<number>,
+): Int32Array {
   const view = viewOf(bytes);
   const marks = new Int32Array(starts.length * 2);
   for (let k = 0; k < starts.length; k++) hashBytes(view, starts[k]!, ends[k]!, marks, k * 2);
@@ -81,7 +89,9 @@ export function hashesOf({ bytes, ends }: Bytes): Int32Array {
   return ends.map((end, k) => one(view, k === 0 ? 0 : ends[k - 1]!, end));
 }
 
-/** Rows by a 32-bit hash: open addressing in one typed array, so that a million rows cost 8 MB and no objects. */
+/**
+ * Rows by a 32-bit hash: open addressing in one typed array, so that a million rows cost 8 MB and no objects.
+ */
 export class RowTable {
   private slots: Int32Array;
   private used = 0;

@@ -1,4 +1,7 @@
-/** One thing a supplier sells, as known after the door. Amounts in minor units of the supplier's currency, without reclaimable tax. */
+/**
+ * One thing a supplier sells, as known after the door. Amounts in minor units of the supplier's currency,
+ * without reclaimable tax.
+ */
 export interface Item {
   readonly sku: string;
   /** Items that are variants of one product share it; null for a single item. */

@@ -1,7 +1,16 @@
 import type { Catalogue } from './catalogue';
 import { hashesOf, hashOfLong } from './hash';
 import type { Item, ItemDetail } from './item';
-import { CODES, type Codes, type Laid, LISTS, type ListName, NUMBERS, type NumberName, packGtin } from './piece';
+import {
+  CODES,
+  type Codes,
+  type Laid,
+  LISTS,
+  type ListName,
+  NUMBERS,
+  type NumberName,
+  packGtin,
+} from './piece';
 import { BytesRoom, TextsRoom } from './texts';
 import { eachWord } from './words';
 
@@ -18,7 +27,8 @@ export interface Incoming {
 const both = (description: number, pictures: number) => Math.imul(description, 0x01000193) ^ pictures;
 
 /** Hash of what lies in the cold part: tells whether it changed without reading it. */
-export const coldHash = (d: ItemDetail): number => both(hashOfLong(d.description), hashOfLong(d.pictures.join('\n')));
+export const coldHash = (d: ItemDetail): number =>
+  both(hashOfLong(d.description), hashOfLong(d.pictures.join('\n')));
 
 /** Where texts stand in one of a catalogue's lists; those that are not in it are given the next places. */
 class Places {
@@ -46,8 +56,9 @@ class Places {
 }
 
 /**
- * Lays items out as a piece to be stored and applied next, one after the other as they come, so that nothing of an item needs to stay. Rows must be those of
- * `rowOf`, new ones from `length` on without a gap. Either all come with their detail or none. Cost: about 3 µs an item.
+ * Lays items out as a piece to be stored and applied next, one after the other as they come, so that nothing
+ * of an item needs to stay. Rows must be those of `rowOf`, new ones from `length` on without a gap. Either
+ * all come with their detail or none. Cost: about 3 µs an item.
  */
 export class Layout {
   /** Items laid out so far. */
@@ -81,9 +92,15 @@ export class Layout {
     room: number,
     private readonly keepsCold = false,
   ) {
-    this.places = Object.fromEntries(LISTS.map((name) => [name, new Places(catalogue, name)])) as Record<ListName, Places>;
+    this.places = Object.fromEntries(LISTS.map((name) => [name, new Places(catalogue, name)])) as Record<
+      ListName,
+      Places
+    >;
     const column = () => new Int32Array(room);
-    this.numbers = Object.fromEntries(NUMBERS.map((name) => [name, column()])) as Record<NumberName, Int32Array>;
+    this.numbers = Object.fromEntries(NUMBERS.map((name) => [name, column()])) as Record<
+      NumberName,
+      Int32Array
+    >;
     this.codes = Object.fromEntries(CODES.map((name) => [name, column()])) as Record<Codes, Int32Array>;
     [this.rows, this.cold, this.wordEnds] = [column(), column(), column()];
     this.gtin = new Float64Array(room);
@@ -134,10 +151,12 @@ export class Layout {
     this.pictures?.add(detail?.pictures.join('\n') ?? '');
     // Variants of one product mostly share their title, and a known item mostly keeps it.
     const { catalogue } = this;
-    if (item.title === this.lastTitle) for (let w = this.wordEnds[k - 2] ?? 0, end = this.used; w < end; w++) this.addCode(this.words[w]!);
+    if (item.title === this.lastTitle)
+      for (let w = this.wordEnds[k - 2] ?? 0, end = this.used; w < end; w++) this.addCode(this.words[w]!);
     else if (row < catalogue.length && catalogue.hasTitle(row, item.title)) {
       const start = catalogue.wordStart[row]!;
-      for (let w = start, end = start + catalogue.wordCount[row]!; w < end; w++) this.addCode(catalogue.words[w]!);
+      for (let w = start, end = start + catalogue.wordCount[row]!; w < end; w++)
+        this.addCode(catalogue.words[w]!);
     } else eachWord(item.title, this.addWord);
     this.lastTitle = item.title;
     this.wordEnds[k] = this.used;
@@ -147,7 +166,10 @@ export class Layout {
   close(gone: Int32Array = new Int32Array(0)): Laid {
     const { n, keepsCold } = this;
     const cut = (column: Int32Array) => (n === column.length ? column : column.slice(0, n));
-    const cold = this.description && this.pictures ? { description: this.description.close(), pictures: this.pictures.close() } : null;
+    const cold =
+      this.description && this.pictures
+        ? { description: this.description.close(), pictures: this.pictures.close() }
+        : null;
     if (cold) {
       const [descriptions, pictures] = [hashesOf(cold.description), hashesOf(cold.pictures)];
       for (let k = 0; k < n; k++) this.cold[k] = both(descriptions[k]!, pictures[k]!);
@@ -159,15 +181,24 @@ export class Layout {
       sku: this.sku.close(),
       title: this.title.close(),
       group: this.group.close(),
-      numbers: Object.fromEntries(NUMBERS.map((name) => [name, cut(this.numbers[name])])) as Record<NumberName, Int32Array>,
+      numbers: Object.fromEntries(NUMBERS.map((name) => [name, cut(this.numbers[name])])) as Record<
+        NumberName,
+        Int32Array
+      >,
       gtin: this.gtin.slice(0, n),
-      codes: Object.fromEntries(CODES.map((name) => [name, cut(this.codes[name])])) as Record<Codes, Int32Array>,
+      codes: Object.fromEntries(CODES.map((name) => [name, cut(this.codes[name])])) as Record<
+        Codes,
+        Int32Array
+      >,
       words: this.words.slice(0, this.used),
       wordEnds: cut(this.wordEnds),
       marks: this.marks.slice(0, n * 2),
       cold: cut(this.cold),
       keepsCold,
-      fresh: Object.fromEntries(LISTS.map((name) => [name, this.places[name].fresh])) as Record<ListName, string[]>,
+      fresh: Object.fromEntries(LISTS.map((name) => [name, this.places[name].fresh])) as Record<
+        ListName,
+        string[]
+      >,
     };
     return { piece, cold };
   }

@@ -2,10 +2,26 @@ import type { Bits } from './bits';
 import { NO_PRICE } from './prices';
 import type { Shelf } from './shelf';
 
-export const SORTS = ['listed', 'title', 'sku', 'brand', 'category', 'supplier', 'cost', 'stock', 'weight', 'price', 'profit', 'margin'] as const;
+export const SORTS = [
+  'listed',
+  'title',
+  'sku',
+  'brand',
+  'category',
+  'supplier',
+  'cost',
+  'stock',
+  'weight',
+  'price',
+  'profit',
+  'margin',
+] as const;
 export type SortColumn = (typeof SORTS)[number];
 
-/** Where at least one row in so many matches, they are picked from the order of all rows instead of being sorted. */
+/**
+ * Where at least one row in so many matches, they are picked from the order of all rows instead of being
+ * sorted.
+ */
 const FEW = 16;
 
 /** Some rows of all shelves: a set for each. */
@@ -14,11 +30,18 @@ export interface Matches {
   readonly sets: readonly Bits[];
 }
 
-/** Puts rows of shelves in order. A row is one number over all shelves: the base of its shelf plus its row there. */
+/**
+ * Puts rows of shelves in order. A row is one number over all shelves: the base of its shelf plus its row
+ * there.
+ */
 export class Orders {
   private readonly keys: Float64Array;
   /** All offered rows in the order asked for last; null until it is prepared. */
-  private sorted: { readonly by: SortColumn; readonly descending: boolean; readonly ids: Int32Array | null } | null = null;
+  private sorted: {
+    readonly by: SortColumn;
+    readonly descending: boolean;
+    readonly ids: Int32Array | null;
+  } | null = null;
 
   constructor(
     private readonly shelves: readonly Shelf[],
@@ -30,15 +53,21 @@ export class Orders {
 
   private readonly ranks = new Map<string, Int32Array>();
 
-  /** The place of each id in alphabetical order of a text column; made on first use (200,000 titles: about 0.4 s). */
+  /**
+   * The place of each id in alphabetical order of a text column; made on first use (200,000 titles: about 0.4
+   * s).
+   */
   private rank(name: 'title' | 'sku' | 'brand' | 'category' | 'supplier'): Int32Array {
     const known = this.ranks.get(name);
     if (known) return known;
     const rank = new Int32Array(this.rows);
     if (name === 'title' || name === 'sku') {
       const texts: string[] = [];
-      for (const { catalogue: c } of this.shelves) for (let i = 0; i < c.length; i++) texts.push(name === 'title' ? c.titleAt(i) : c.skuAt(i));
-      const order = Array.from(texts, (_, i) => i).sort((a, b) => (texts[a]! < texts[b]! ? -1 : texts[a]! > texts[b]! ? 1 : a - b));
+      for (const { catalogue: c } of this.shelves)
+        for (let i = 0; i < c.length; i++) texts.push(name === 'title' ? c.titleAt(i) : c.skuAt(i));
+      const order = Array.from(texts, (_, i) => i).sort((a, b) =>
+        texts[a]! < texts[b]! ? -1 : texts[a]! > texts[b]! ? 1 : a - b,
+      );
       order.forEach((id, place) => {
         rank[id] = place;
       });
@@ -47,7 +76,9 @@ export class Orders {
         const c = this.shelves[k]!.catalogue;
         return name === 'supplier' ? this.shelves[k]!.name : c.lists[name][c.codes[name][i]!]!;
       };
-      const all = [...new Set(this.shelves.flatMap((s) => (name === 'supplier' ? [s.name] : s.catalogue.lists[name])))].sort();
+      const all = [
+        ...new Set(this.shelves.flatMap((s) => (name === 'supplier' ? [s.name] : s.catalogue.lists[name]))),
+      ].sort();
       const place = new Map(all.map((text, i) => [text, i]));
       this.shelves.forEach(({ catalogue: c }, k) => {
         for (let i = 0; i < c.length; i++) rank[this.bases[k]! + i] = place.get(nameOf(k, i))!;
@@ -67,15 +98,16 @@ export class Orders {
   }
 
   /**
-   * The first `limit` of the ids in the order of a column, or all of them. Rows without a value come last either way.
-   * Cost: a heap of `limit` over the matches, or one sort of plain numbers (200,000: about 15 ms); of many matches next to nothing once the order of all
-   * rows was prepared.
+   * The first `limit` of the ids in the order of a column, or all of them. Rows without a value come last
+   * either way. Cost: a heap of `limit` over the matches, or one sort of plain numbers (200,000: about 15
+   * ms); of many matches next to nothing once the order of all rows was prepared.
    */
   order(found: Matches, by: SortColumn, descending: boolean, limit: number): Int32Array {
     if (by === 'listed' && !descending) return this.ids(found, limit);
     const { sorted } = this;
     const same = sorted?.by === by && sorted.descending === descending;
-    if (same && sorted.ids && found.count * FEW > this.rows) return this.pick(sorted.ids, found.sets, Math.min(limit, found.count));
+    if (same && sorted.ids && found.count * FEW > this.rows)
+      return this.pick(sorted.ids, found.sets, Math.min(limit, found.count));
     if (!same) this.sorted = { by, descending, ids: null };
     return this.sort(this.ids(found, found.count), by, descending, limit);
   }
@@ -111,8 +143,10 @@ export class Orders {
     const keys = this.keys.subarray(0, ids.length);
     for (let k = 0; k < ids.length; k++) {
       const x = value ? value(ids[k]!) : ids[k]!;
-      // 32 bits of value over 21 of place: still a whole number below 2^53, so that plain numbers can be sorted.
-      keys[k] = (x === NO_PRICE ? 4_294_967_295 : descending ? 2_147_483_647 - x : x + 2_147_483_648) * 2_097_152 + k;
+      // 32 bits of value over 21 of place: still a whole number below 2^53, so that plain numbers can be
+      // sorted.
+      keys[k] =
+        (x === NO_PRICE ? 4_294_967_295 : descending ? 2_147_483_647 - x : x + 2_147_483_648) * 2_097_152 + k;
     }
     const first = limit < ids.length / 4 ? smallest(keys, limit) : keys.sort().subarray(0, limit);
     const out = new Int32Array(first.length);
@@ -127,7 +161,9 @@ export class Orders {
       return (id) => rank[id]!;
     }
     const columns = this.shelves.map((s) =>
-      by === 'price' || by === 'profit' || by === 'margin' ? (s.prices?.[by] ?? null) : s.catalogue.numbers[by === 'weight' ? 'grams' : by],
+      by === 'price' || by === 'profit' || by === 'margin'
+        ? (s.prices?.[by] ?? null)
+        : s.catalogue.numbers[by === 'weight' ? 'grams' : by],
     );
     const { bases } = this;
     if (columns.length === 1) {

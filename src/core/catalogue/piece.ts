@@ -13,8 +13,9 @@ export const NUMBERS = ['cost', 'map', 'msrp', 'stock', 'grams', 'days', 'pictur
 export type NumberName = (typeof NUMBERS)[number];
 
 /**
- * A part of a stored catalogue: some thousand items laid out as columns. A catalogue is its pieces applied in their order: an item is written to
- * `rows[k]`, which is a new row or one that is overwritten, so that a refresh is one more piece with what changed.
+ * A part of a stored catalogue: some thousand items laid out as columns. A catalogue is its pieces applied in
+ * their order: an item is written to `rows[k]`, which is a new row or one that is overwritten, so that a
+ * refresh is one more piece with what changed.
  */
 export interface Piece {
   readonly n: number;
@@ -55,7 +56,10 @@ export interface Laid {
   readonly cold: ColdPiece | null;
 }
 
-/** A barcode of up to 14 digits as one number with its length in the last four bits, so that leading zeros stay; 0 for none. */
+/**
+ * A barcode of up to 14 digits as one number with its length in the last four bits, so that leading zeros
+ * stay; 0 for none.
+ */
 export function packGtin(gtin: string | null): number {
   return gtin !== null && /^\d{1,14}$/.test(gtin) ? Number(gtin) * 16 + gtin.length : 0;
 }
@@ -95,5 +99,9 @@ export function goneOnly(gone: Int32Array): Piece {
 /** The description and pictures at one place of a cold piece. */
 export function detailAt(sku: string, cold: ColdPiece, place: number): ItemDetail {
   const pictures = unpackAt(cold.pictures, place);
-  return { sku, description: unpackAt(cold.description, place), pictures: pictures ? pictures.split('\n') : [] };
+  return {
+    sku,
+    description: unpackAt(cold.description, place),
+    pictures: pictures ? pictures.split('\n') : [],
+  };
 }

@@ -4,7 +4,9 @@ import type { Catalogue } from './catalogue';
 /** Stands where an item has no price: no category, no parcel for its weight, guards that contradict. */
 export const NO_PRICE = -2_147_483_648;
 
-/** Expected price and profit of each row on one marketplace in minor units, margin in millionths of the price. */
+/**
+ * Expected price and profit of each row on one marketplace in minor units, margin in millionths of the price.
+ */
 export interface Prices {
   readonly price: Int32Array;
   readonly profit: Int32Array;
@@ -15,8 +17,8 @@ export interface Prices {
 const KEPT = 65_536;
 
 /**
- * Prices rows `from` to `to` into `into`: plain integers with all that repeats taken out of the loop. Agrees with `quoteItem`, item by item.
- * Cost: about 0.3 µs a row where landed costs repeat, 3 µs where each is new.
+ * Prices rows `from` to `to` into `into`: plain integers with all that repeats taken out of the loop. Agrees
+ * with `quoteItem`, item by item. Cost: about 0.3 µs a row where landed costs repeat, 3 µs where each is new.
  * @param feesOf the fees of a row's category, null where it has none here
  */
 export function priceRows(
@@ -46,7 +48,11 @@ export function priceRows(
     }
     let price = known?.[landed] ?? 0;
     if (price === 0) {
-      const answer = solvePrice(plan, { landed, map: map[i]! < 0 ? null : map[i]!, msrp: msrp[i]! < 0 ? null : msrp[i]! }, fees);
+      const answer = solvePrice(
+        plan,
+        { landed, map: map[i]! < 0 ? null : map[i]!, msrp: msrp[i]! < 0 ? null : msrp[i]! },
+        fees,
+      );
       price = answer.ok ? answer.price : NO_PRICE;
       if (known) known[landed] = price;
     }

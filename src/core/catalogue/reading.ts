@@ -21,7 +21,17 @@ export interface Tally {
   readonly unknown: number;
 }
 
-export const NO_TALLY: Tally = { read: 0, fresh: 0, back: 0, gone: 0, costUp: 0, costDown: 0, stock: 0, content: 0, unknown: 0 };
+export const NO_TALLY: Tally = {
+  read: 0,
+  fresh: 0,
+  back: 0,
+  gone: 0,
+  costUp: 0,
+  costDown: 0,
+  stock: 0,
+  content: 0,
+  unknown: 0,
+};
 
 /** An item whose cost or stock moved, with what they were: a point of its history. */
 export interface Moved {
@@ -49,15 +59,19 @@ export function tallyInWords(t: Tally): string {
   return parts.length ? parts.join(', ') : 'nothing changed';
 }
 
-/** Items in a piece: small enough that one is read quickly for a single description, large enough that 200,000 items are few records. */
+/**
+ * Items in a piece: small enough that one is read quickly for a single description, large enough that 200,000
+ * items are few records.
+ */
 export const PIECE = 4000;
 
 /** Fewer new items than this wait for others instead of becoming a piece of their own. */
 const LEAST_WHOLE = 250;
 
 /**
- * One reading of a supplier's list over the catalogue as it was known: takes items as they come, compares, and gives out the pieces to be stored. The
- * catalogue handed in is extended as pieces are given out; what is stored becomes visible only when the reading ends, which is the caller's part.
+ * One reading of a supplier's list over the catalogue as it was known: takes items as they come, compares,
+ * and gives out the pieces to be stored. The catalogue handed in is extended as pieces are given out; what is
+ * stored becomes visible only when the reading ends, which is the caller's part.
  */
 export class Reading {
   private seen: Uint8Array;
@@ -73,7 +87,8 @@ export class Reading {
   private nextRow: number;
 
   /**
-   * @param useMarks whether marks of the records can be trusted: they were made from the same source in the same way
+   * @param useMarks whether marks of the records can be trusted: they were made from the same source in the
+   *   same way
    * @param before what an interrupted reading had seen and counted, to go on from there
    */
   constructor(
@@ -83,11 +98,14 @@ export class Reading {
   ) {
     this.counts = { ...(before?.tally ?? NO_TALLY) };
     this.nextRow = catalogue.length;
-    this.seen = new Uint8Array(Math.max(1024, Math.ceil((catalogue.length * 1.25) / 8), before?.seen.length ?? 0));
+    this.seen = new Uint8Array(
+      Math.max(1024, Math.ceil((catalogue.length * 1.25) / 8), before?.seen.length ?? 0),
+    );
     if (before) this.seen.set(before.seen);
     if (useMarks && catalogue.length) {
       this.marks = new RowTable(catalogue.length, (row) => catalogue.marks[row * 2]!);
-      for (let row = 0; row < catalogue.length; row++) if (!catalogue.gone[row] && catalogue.marks[row * 2]) this.marks.add(row);
+      for (let row = 0; row < catalogue.length; row++)
+        if (!catalogue.gone[row] && catalogue.marks[row * 2]) this.marks.add(row);
     }
   }
 
@@ -118,7 +136,10 @@ export class Reading {
     return this.marks !== null;
   }
 
-  /** The row that came from a record with this mark, so that the record need not be read; -1 where there is none. */
+  /**
+   * The row that came from a record with this mark, so that the record need not be read; -1 where there is
+   * none.
+   */
   rowOfMark(a: number, b: number): number {
     return this.marks ? this.marks.find(a, (row) => this.catalogue.marks[row * 2 + 1] === b) : -1;
   }
@@ -146,7 +167,10 @@ export class Reading {
     return this.pending.find((i) => i.row === row)!.item.sku;
   }
 
-  /** What is known of a SKU so far, offered or gone; null where it is new. Items put in a moment ago are known, too. */
+  /**
+   * What is known of a SKU so far, offered or gone; null where it is new. Items put in a moment ago are
+   * known, too.
+   */
   itemOf(sku: string): { item: Item; row: number } | null {
     const waiting = this.pendingSku.get(sku);
     if (waiting !== undefined) return { item: waiting.item, row: waiting.row };
@@ -156,7 +180,8 @@ export class Reading {
 
   /**
    * Takes one item. `twice` means that its SKU came before in this reading; the first stays.
-   * @param detail null leaves description and pictures of a known item as they are: a list of stock and cost alone
+   * @param detail null leaves description and pictures of a known item as they are: a list of stock and
+   *   cost alone
    */
   put(item: Item, detail: ItemDetail | null, markA = 0, markB = 0): Put {
     const c = this.catalogue;
@@ -176,24 +201,44 @@ export class Reading {
       else if (up < 0) this.counts.costDown++;
       if (item.stock !== stock[row]) this.counts.stock++;
       if (content) this.counts.content++;
-      if (moved) this.moves.push({ sku: item.sku, cost: item.cost, stock: item.stock, costBefore: cost[row]!, stockBefore: stock[row]! });
+      if (moved)
+        this.moves.push({
+          sku: item.sku,
+          cost: item.cost,
+          stock: item.stock,
+          costBefore: cost[row]!,
+          stockBefore: stock[row]!,
+        });
     } else {
       if (known < 0) this.counts.fresh++;
       else {
         this.counts.back++;
-        this.moves.push({ sku: item.sku, cost: item.cost, stock: item.stock, costBefore: c.numbers.cost[row]!, stockBefore: 0 });
+        this.moves.push({
+          sku: item.sku,
+          cost: item.cost,
+          stock: item.stock,
+          costBefore: c.numbers.cost[row]!,
+          stockBefore: 0,
+        });
       }
     }
     if (known < 0) this.nextRow++;
     const keeps = known >= 0 && (detail === null || c.cold[row] === coldHash(detail));
-    const incoming = { row, item, detail: keeps ? null : (detail ?? { sku: item.sku, description: '', pictures: [] }), markA, markB };
+    const incoming = {
+      row,
+      item,
+      detail: keeps ? null : (detail ?? { sku: item.sku, description: '', pictures: [] }),
+      markA,
+      markB,
+    };
     this.pendingSku.set(item.sku, incoming);
     (keeps ? this.keeping : this.pending).push(incoming);
     return was ? 'changed' : 'fresh';
   }
 
   /**
-   * Takes a sheet whole where nothing on it is known or comes twice, and there is enough of it for a piece of its own.
+   * Takes a sheet whole where nothing on it is known or comes twice, and there is enough of it for a piece of
+   * its own.
    * @returns false where it is to be put item by item
    */
   putSheet(sheet: Sheet): boolean {
@@ -248,7 +293,8 @@ export class Reading {
     if (ready) return ready;
     const least = all ? 1 : PIECE;
     // New rows must follow each other without a gap, so that they go first.
-    const next = this.pending.length >= least ? this.pending : this.keeping.length >= least ? this.keeping : null;
+    const next =
+      this.pending.length >= least ? this.pending : this.keeping.length >= least ? this.keeping : null;
     return next ? this.layOutNext(next) : null;
   }
 
@@ -258,7 +304,8 @@ export class Reading {
     for (const incoming of part) layout.add(incoming);
     const made = layout.close();
     this.catalogue.apply(made.piece);
-    if (this.pending.length + this.keeping.length) for (const { item } of part) this.pendingSku.delete(item.sku);
+    if (this.pending.length + this.keeping.length)
+      for (const { item } of part) this.pendingSku.delete(item.sku);
     else this.pendingSku.clear();
     return made;
   }
@@ -274,7 +321,8 @@ export class Reading {
   missing(): Int32Array<ArrayBuffer> {
     const c = this.catalogue;
     const rows: number[] = [];
-    for (let row = 0; row < c.length; row++) if (!c.gone[row] && !(this.seen[row >> 3]! & (1 << (row & 7)))) rows.push(row);
+    for (let row = 0; row < c.length; row++)
+      if (!c.gone[row] && !(this.seen[row >> 3]! & (1 << (row & 7)))) rows.push(row);
     return Int32Array.from(rows);
   }
 
@@ -285,7 +333,13 @@ export class Reading {
     if (!gone.length) return null;
     for (const row of gone) {
       const cost = c.numbers.cost[row]!;
-      this.moves.push({ sku: c.skuAt(row), cost, stock: 0, costBefore: cost, stockBefore: c.numbers.stock[row]! });
+      this.moves.push({
+        sku: c.skuAt(row),
+        cost,
+        stock: 0,
+        costBefore: cost,
+        stockBefore: c.numbers.stock[row]!,
+      });
     }
     this.counts.gone += gone.length;
     const piece = goneOnly(gone);
@@ -293,12 +347,17 @@ export class Reading {
     return piece;
   }
 
-  /** Ends the reading of a whole list: everything offered that did not come is gone. Null where nothing is. */
+  /**
+   * Ends the reading of a whole list: everything offered that did not come is gone. Null where nothing is.
+   */
   endWhole(): Piece | null {
     return this.takeForGone(this.missing());
   }
 
-  /** An item that came spoiled this time stays as it was last read well. @param sku null where it cannot be told which one it is */
+  /**
+   * An item that came spoiled this time stays as it was last read well. @param sku null where it cannot be
+   * told which one it is
+   */
   keep(sku: string | null): void {
     if (sku === null) {
       this.counts.unknown++;

@@ -1,7 +1,18 @@
 import fc from 'fast-check';
 import { fold } from '../copy';
 import { parseQuery, parseRange, type Term } from '../query';
-import { Catalogue, FACETS, type FacetName, type Item, MARGIN_BANDS, NO_PRICE, Reading, Searcher, type Shelf, type SortColumn } from '.';
+import {
+  Catalogue,
+  FACETS,
+  type FacetName,
+  type Item,
+  MARGIN_BANDS,
+  NO_PRICE,
+  Reading,
+  Searcher,
+  type Shelf,
+  type SortColumn,
+} from '.';
 import { conditionsOf } from './terms';
 import { wordsOf } from './words';
 
@@ -15,7 +26,14 @@ interface Plain {
 }
 const marginOf = ({ price, profit }: Plain) => (price === null ? null : Math.trunc((profit! * 1e6) / price));
 
-const TITLES = ['Red-light torch', 'Lantern with hook', 'Dew strap 20 cm', 'Star atlas', 'Moon map, large', 'Café lamp'];
+const TITLES = [
+  'Red-light torch',
+  'Lantern with hook',
+  'Dew strap 20 cm',
+  'Star atlas',
+  'Moon map, large',
+  'Café lamp',
+];
 const BRANDS = ['Fellmoor', 'Tarnlight', 'Oxbow & Reed', ''];
 const CATEGORIES = ['Lighting > Torches', 'Lighting > Lanterns', 'Charts', 'Optics > Dew control'];
 
@@ -39,7 +57,11 @@ const row = fc.record({
 type Row = typeof row extends fc.Arbitrary<infer R> ? R : never;
 
 /** A shelf of rows; those that are gone came once and do not come again. */
-function shelfOf(supplier: string, name: string, rows: readonly Row[]): { shelf: Shelf; plain: (Plain | null)[] } {
+function shelfOf(
+  supplier: string,
+  name: string,
+  rows: readonly Row[],
+): { shelf: Shelf; plain: (Plain | null)[] } {
   const items = rows.map(
     (r, k): Item => ({
       sku: `${supplier}-${k}`,
@@ -63,7 +85,11 @@ function shelfOf(supplier: string, name: string, rows: readonly Row[]): { shelf:
   const read = (list: readonly Item[]) => {
     const reading = new Reading(catalogue, false);
     for (const item of list)
-      reading.put(item, { sku: item.sku, description: '', pictures: Array.from({ length: item.pictures }, (_, k) => `/${k}.jpg`) });
+      reading.put(item, {
+        sku: item.sku,
+        description: '',
+        pictures: Array.from({ length: item.pictures }, (_, k) => `/${k}.jpg`),
+      });
     while (reading.piece(true));
     const gone = reading.endWhole();
     if (gone) catalogue.apply(gone);
@@ -72,12 +98,29 @@ function shelfOf(supplier: string, name: string, rows: readonly Row[]): { shelf:
   read(items.filter((_, k) => !rows[k]!.gone));
   const price = Int32Array.from(rows, (r) => (r.profit === null ? NO_PRICE : r.cost + 500));
   const profit = Int32Array.from(rows, (r) => r.profit ?? NO_PRICE);
-  const margin = Int32Array.from(rows, (r) => (r.profit === null ? NO_PRICE : Math.trunc((r.profit * 1e6) / (r.cost + 500))));
+  const margin = Int32Array.from(rows, (r) =>
+    r.profit === null ? NO_PRICE : Math.trunc((r.profit * 1e6) / (r.cost + 500)),
+  );
   const plain = rows.map((r, k) =>
-    r.gone ? null : { item: items[k]!, supplier: name, taken: r.taken, price: r.profit === null ? null : r.cost + 500, profit: r.profit },
+    r.gone
+      ? null
+      : {
+          item: items[k]!,
+          supplier: name,
+          taken: r.taken,
+          price: r.profit === null ? null : r.cost + 500,
+          profit: r.profit,
+        },
   );
   return {
-    shelf: { supplier, name, scale: 100, catalogue, prices: { price, profit, margin }, taken: Uint8Array.from(rows, (r) => (r.taken ? 1 : 0)) },
+    shelf: {
+      supplier,
+      name,
+      scale: 100,
+      catalogue,
+      prices: { price, profit, margin },
+      taken: Uint8Array.from(rows, (r) => (r.taken ? 1 : 0)),
+    },
     plain,
   };
 }
@@ -116,8 +159,15 @@ const FLAGS: Readonly<Record<string, (p: Plain) => boolean>> = {
 /** Whether a row has a term, looked at plainly: `not` is left to the caller. */
 function holds(p: Plain, t: Term): boolean {
   if (t.kind === 'word') {
-    const own = [p.item.title, p.item.brand, p.item.category, ...Object.entries(p.item.options).flat()].flatMap((text) => wordsOf(text));
-    return wordsOf(t.text).every((part) => own.some((w) => w.startsWith(part))) || fold(p.item.sku) === t.text;
+    const own = [
+      p.item.title,
+      p.item.brand,
+      p.item.category,
+      ...Object.entries(p.item.options).flat(),
+    ].flatMap((text) => wordsOf(text));
+    return (
+      wordsOf(t.text).every((part) => own.some((w) => w.startsWith(part))) || fold(p.item.sku) === t.text
+    );
   }
   const flag = FLAGS[`${t.field}:${t.value}`];
   if (flag) return flag(p);
@@ -128,18 +178,36 @@ function holds(p: Plain, t: Term): boolean {
   return n !== null && parseRange(t.value)!(n);
 }
 
-/** Choices of one counted field are alternatives; all else holds together. `but` leaves the choices of one field out. */
+/**
+ * Choices of one counted field are alternatives; all else holds together. `but` leaves the choices of one
+ * field out.
+ */
 function fits(p: Plain, terms: readonly Term[], but?: FacetName): boolean {
   const choice = (t: Term) => t.kind === 'field' && !t.not && (FACETS as readonly string[]).includes(t.field);
   return terms.every((t) => {
     if (!choice(t)) return holds(p, t) !== t.not;
     const { field } = t as Term & { kind: 'field' };
-    return field === but || terms.some((o) => o.kind === 'field' && !o.not && o.field === field && holds(p, o));
+    return (
+      field === but || terms.some((o) => o.kind === 'field' && !o.not && o.field === field && holds(p, o))
+    );
   });
 }
 
 const term = fc.oneof(
-  fc.constantFrom('torch', 'la', 'red-light', 'cafe', 'rust', 'fellm', 'c', '20', 'hook', 'bw-3', 'ho-1', 'nothing'),
+  fc.constantFrom(
+    'torch',
+    'la',
+    'red-light',
+    'cafe',
+    'rust',
+    'fellm',
+    'c',
+    '20',
+    'hook',
+    'bw-3',
+    'ho-1',
+    'nothing',
+  ),
   fc.constantFrom(
     'cost:2..8',
     'cost:>5',
@@ -190,7 +258,12 @@ test('any search finds what a plain look at each row finds, and counts each choi
           for (const p of plain) {
             if (!p || !fits(p, terms, facet)) continue;
             const m = marginOf(p);
-            const values = facet !== 'margin' ? [TEXTS[facet]!(p)] : m === null ? [] : MARGIN_BANDS.filter((band) => parseRange(band)!(m / 10_000));
+            const values =
+              facet !== 'margin'
+                ? [TEXTS[facet]!(p)]
+                : m === null
+                  ? []
+                  : MARGIN_BANDS.filter((band) => parseRange(band)!(m / 10_000));
             for (const value of values) counted.set(value, (counted.get(value) ?? 0) + 1);
           }
           const told = found.facets[facet].filter((v) => v.count).map((v) => [v.value, v.count] as const);
@@ -203,7 +276,18 @@ test('any search finds what a plain look at each row finds, and counts each choi
 });
 
 test('any order, prepared or not, first rows or all, is that of the values; rows without one come last', () => {
-  const by = fc.constantFrom<SortColumn>('cost', 'stock', 'margin', 'profit', 'price', 'title', 'sku', 'brand', 'supplier', 'listed');
+  const by = fc.constantFrom<SortColumn>(
+    'cost',
+    'stock',
+    'margin',
+    'profit',
+    'price',
+    'title',
+    'sku',
+    'brand',
+    'supplier',
+    'listed',
+  );
   fc.assert(
     fc.property(
       rowsOfShop,

@@ -28,7 +28,8 @@ function bandsOf(prices: Prices): Int32Array {
     bands = new Int32Array(margin.length);
     for (let band = 0; band < BANDS.length; band++) {
       const { min, max } = BANDS[band]!;
-      for (let i = 0; i < bands.length; i++) if (margin[i] !== NO_PRICE && margin[i]! >= min && margin[i]! <= max) bands[i]! |= 1 << band;
+      for (let i = 0; i < bands.length; i++)
+        if (margin[i] !== NO_PRICE && margin[i]! >= min && margin[i]! <= max) bands[i]! |= 1 << band;
     }
     bandsMade.set(prices, bands);
   }
@@ -40,13 +41,19 @@ type Counted = Exclude<FacetName, 'supplier'>;
 const COUNTED = FACETS.filter((f): f is Counted => f !== 'supplier');
 
 /** The codes of a column, and how many kinds there are; null where there are none. */
-function codesOf({ catalogue: c, prices }: Shelf, facet: Counted): { readonly codes: Int32Array; readonly kinds: number } | null {
+function codesOf(
+  { catalogue: c, prices }: Shelf,
+  facet: Counted,
+): { readonly codes: Int32Array; readonly kinds: number } | null {
   if (facet === 'margin') return prices && { codes: bandsOf(prices), kinds: 1 << BANDS.length };
   const name = facet === 'from' ? 'shipsFrom' : facet;
   return { codes: c.codes[name], kinds: c.lists[name].length };
 }
 
-function countCodes({ codes, kinds }: { readonly codes: Int32Array; readonly kinds: number }, rows: Int32Array): Int32Array {
+function countCodes(
+  { codes, kinds }: { readonly codes: Int32Array; readonly kinds: number },
+  rows: Int32Array,
+): Int32Array {
   const by = new Int32Array(kinds);
   for (let j = 0; j < rows.length; j++) by[codes[rows[j]!]!]!++;
   return by;
@@ -54,7 +61,10 @@ function countCodes({ codes, kinds }: { readonly codes: Int32Array; readonly kin
 
 type Counts = Readonly<Record<FacetName, Map<string, number>>>;
 
-/** Searches shelves: a set of rows for each term, put together. Cost: a pass over one column for each new term, then some nanoseconds a match. */
+/**
+ * Searches shelves: a set of rows for each term, put together. Cost: a pass over one column for each new
+ * term, then some nanoseconds a match.
+ */
 export class Searcher {
   readonly bases: readonly number[];
   /** Rows of all shelves, gone ones too: one more than the last id. */
@@ -92,7 +102,10 @@ export class Searcher {
     return { shelf: this.shelves[k]!, row: id - this.bases[k]! };
   }
 
-  /** Makes what the first word would wait for, one shelf at a time, then the order of all rows that was asked for last. @returns whether there was something to make */
+  /**
+   * Makes what the first word would wait for, one shelf at a time, then the order of all rows that was asked
+   * for last. @returns whether there was something to make
+   */
   prepare(): boolean {
     const shelf = this.shelves.find((s) => !hasWords(s.catalogue));
     if (!shelf) return this.orders.prepare(() => this.ids(this.find([])));
@@ -110,23 +123,39 @@ export class Searcher {
         f,
         f === 'margin'
           ? MARGIN_BANDS.map((value) => ({ value, count: counts.margin.get(value) ?? 0 }))
-          : [...counts[f]].map(([value, count]) => ({ value, count })).sort((a, b) => b.count - a.count || (a.value < b.value ? -1 : 1)),
+          : [...counts[f]]
+              .map(([value, count]) => ({ value, count }))
+              .sort((a, b) => b.count - a.count || (a.value < b.value ? -1 : 1)),
       ]),
     ) as Record<FacetName, FacetValue[]>;
-    return { count: sets.reduce((n, set) => n + set.count(), 0), sets, facets, problems: conditions.problems };
+    return {
+      count: sets.reduce((n, set) => n + set.count(), 0),
+      sets,
+      facets,
+      problems: conditions.problems,
+    };
   }
 
-  /** The rows found on all shelves, the first `limit` or all, as one number each: `base` of the shelf plus the row. */
+  /**
+   * The rows found on all shelves, the first `limit` or all, as one number each: `base` of the shelf plus the
+   * row.
+   */
   ids(found: Found, limit = found.count): Int32Array {
     return this.orders.ids(found, limit);
   }
 
-  /** The first `limit` of what was found in the order of a column, or all. Rows without a value come last either way. */
+  /**
+   * The first `limit` of what was found in the order of a column, or all. Rows without a value come last
+   * either way.
+   */
   order(found: Found, by: SortColumn, descending: boolean, limit = found.count): Int32Array {
     return this.orders.order(found, by, descending, limit);
   }
 
-  /** The rows of one shelf. Each choice is counted as if its own terms were not there: over the rows that all others leave. */
+  /**
+   * The rows of one shelf. Each choice is counted as if its own terms were not there: over the rows that all
+   * others leave.
+   */
   private scan(k: number, c: Conditions, counts: Counts): Bits {
     const own = this.terms[k]!;
     const all = own.offered.copy();
@@ -149,7 +178,8 @@ export class Searcher {
     for (const w of c.words) all.keep(own.word(w), w.not);
     const rest = c.skus.reduce((rows, sku) => own.keepSkus(rows, sku), all);
 
-    const without = (facet: FacetName | null) => choices.reduce((rows, o) => (o.facet === facet ? rows : rows.keep(o.rows)), rest.copy());
+    const without = (facet: FacetName | null) =>
+      choices.reduce((rows, o) => (o.facet === facet ? rows : rows.keep(o.rows)), rest.copy());
     const set = without(null);
     const n = set.count();
     const { name } = this.shelves[k]!;
@@ -184,7 +214,8 @@ export class Searcher {
       const told = counts[facet];
       const tell = (value: string, count: number) => count && told.set(value, (told.get(value) ?? 0) + count);
       if (facet === 'margin')
-        for (const [band, value] of MARGIN_BANDS.entries()) for (let mask = 0; mask < by.length; mask++) tell(value, (mask >> band) & 1 && by[mask]!);
+        for (const [band, value] of MARGIN_BANDS.entries())
+          for (let mask = 0; mask < by.length; mask++) tell(value, (mask >> band) & 1 && by[mask]!);
       else {
         const list = shelf.catalogue.lists[facet === 'from' ? 'shipsFrom' : facet];
         for (let code = 0; code < by.length; code++) tell(list[code]!, by[code]!);

@@ -4,7 +4,10 @@ import type { Item, ItemDetail } from './item';
 import { type Incoming, Layout } from './layout';
 import { type ColdPiece, detailAt, LISTS, type ListName, type Piece } from './piece';
 
-/** Items laid out as columns apart from any catalogue, with lists of their own: what a worker makes of a part of a price list. */
+/**
+ * Items laid out as columns apart from any catalogue, with lists of their own: what a worker makes of a part
+ * of a price list.
+ */
 export interface Sheet {
   readonly piece: Piece;
   readonly cold: ColdPiece;
@@ -13,7 +16,10 @@ export interface Sheet {
   readonly distinct: boolean;
 }
 
-/** Lays items out apart from any catalogue, one after the other; their rows are 0 and up. Cost: about 4 µs an item. */
+/**
+ * Lays items out apart from any catalogue, one after the other; their rows are 0 and up. Cost: about 4 µs an
+ * item.
+ */
 export class SheetLayout {
   private readonly layout: Layout;
   private readonly skuHashes: Int32Array;
@@ -47,13 +53,19 @@ export function itemsOnSheet({ piece, cold }: Sheet): Incoming[] {
   alone.apply(piece);
   return Array.from({ length: piece.n }, (_, k) => {
     const item = alone.itemAt(k);
-    return { row: k, item, detail: detailAt(item.sku, cold, k), markA: piece.marks[k * 2]!, markB: piece.marks[k * 2 + 1]! };
+    return {
+      row: k,
+      item,
+      detail: detailAt(item.sku, cold, k),
+      markA: piece.marks[k * 2]!,
+      markB: piece.marks[k * 2 + 1]!,
+    };
   });
 }
 
 /**
- * A sheet of new items as the next piece of a catalogue: its places in lists become those of the catalogue. The sheet's own columns are written over.
- * Cost: its different words once, its rows by loops over numbers.
+ * A sheet of new items as the next piece of a catalogue: its places in lists become those of the catalogue.
+ * The sheet's own columns are written over. Cost: its different words once, its rows by loops over numbers.
  */
 export function adopt(c: Catalogue, sheet: Piece): Piece {
   const fresh = {} as Record<ListName, string[]>;

@@ -22,7 +22,10 @@ const KEPT = 24;
 
 const LIST_OF = { brand: 'brand', category: 'category', from: 'shipsFrom' } as const;
 
-/** Which rows of a shelf a term has, each found once and kept. Cost of one: a pass over one column in its order, or the rows of a word. */
+/**
+ * Which rows of a shelf a term has, each found once and kept. Cost of one: a pass over one column in its
+ * order, or the rows of a word.
+ */
 export class ShelfTerms {
   private readonly kept = new Map<string, Bits>();
   readonly offered: Bits;
@@ -64,7 +67,8 @@ export class ShelfTerms {
     return this.known(name, () => {
       const { catalogue: c, taken } = this.shelf;
       const { stock, pictures, map, msrp } = c.numbers;
-      const from = (column: Int32Array, min: number) => Bits.between(c.length, column, min, Number.POSITIVE_INFINITY);
+      const from = (column: Int32Array, min: number) =>
+        Bits.between(c.length, column, min, Number.POSITIVE_INFINITY);
       switch (name) {
         case 'is:new':
           return Bits.where(c.length, (row) => !taken[row]);
@@ -89,17 +93,25 @@ export class ShelfTerms {
     return this.known(JSON.stringify([field, wanted]), () => {
       const { catalogue: c } = this.shelf;
       const name = LIST_OF[field];
-      const ok = Uint8Array.from(listsOf(c)[name].folded, (text) => (wanted.some((w) => text.includes(w)) ? 1 : 0));
+      const ok = Uint8Array.from(listsOf(c)[name].folded, (text) =>
+        wanted.some((w) => text.includes(w)) ? 1 : 0,
+      );
       return Bits.coded(c.length, c.codes[name], ok);
     });
   }
 
-  /** Rows that have a word: it begins a word of the title, brand, category or options, or is the SKU or barcode. */
+  /**
+   * Rows that have a word: it begins a word of the title, brand, category or options, or is the SKU or
+   * barcode.
+   */
   word({ text, words }: WordTerm): Bits {
     return this.known(`word ${text}`, () => {
       const { catalogue: c } = this.shelf;
       // A word such as red-light has several parts, and a row has them all.
-      const rows = words.map((part) => this.beginning(part)).reduce<Bits | null>((all, one) => all?.keep(one) ?? one, null) ?? new Bits(c.length);
+      const rows =
+        words
+          .map((part) => this.beginning(part))
+          .reduce<Bits | null>((all, one) => all?.keep(one) ?? one, null) ?? new Bits(c.length);
       for (const sku of [text, text.toUpperCase()]) {
         const row = c.rowOf(sku);
         if (row >= 0) rows.add(row);
@@ -124,7 +136,10 @@ export class ShelfTerms {
     return rows;
   }
 
-  /** Leaves only rows whose SKU contains a text, or does not. Not kept: it looks at the rows that all else leaves. */
+  /**
+   * Leaves only rows whose SKU contains a text, or does not. Not kept: it looks at the rows that all else
+   * leaves.
+   */
   keepSkus(rows: Bits, { wanted, not }: Conditions['skus'][number]): Bits {
     const { catalogue: c } = this.shelf;
     return Bits.where(c.length, (row) => rows.has(row) && fold(c.skuAt(row)).includes(wanted) !== not);

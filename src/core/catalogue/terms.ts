@@ -50,10 +50,18 @@ export interface WordTerm {
 /** The terms of a search by what they look at. */
 export interface Conditions {
   /** Ranges as they are typed; several of one condition are alternatives. */
-  readonly numbers: readonly { readonly field: NumberField; readonly texts: readonly string[]; readonly not: boolean }[];
+  readonly numbers: readonly {
+    readonly field: NumberField;
+    readonly texts: readonly string[];
+    readonly not: boolean;
+  }[];
   readonly flags: readonly { readonly name: Flag; readonly not: boolean }[];
   /** What a text contains, folded; several of one condition are alternatives. */
-  readonly texts: readonly { readonly field: TextField; readonly wanted: readonly string[]; readonly not: boolean }[];
+  readonly texts: readonly {
+    readonly field: TextField;
+    readonly wanted: readonly string[];
+    readonly not: boolean;
+  }[];
   readonly words: readonly WordTerm[];
   readonly skus: readonly { readonly wanted: string; readonly not: boolean }[];
   readonly problems: readonly Problem[];
@@ -63,7 +71,10 @@ const isNumber = (field: string): field is NumberField => Object.hasOwn(NUMBER_F
 const isFlagField = (field: string): field is keyof typeof FLAGS => Object.hasOwn(FLAGS, field);
 const isText = (field: string): field is TextField => (TEXT_FIELDS as readonly string[]).includes(field);
 
-/** Sorts terms by what they look at. Choices of one field that is counted are alternatives, all other terms hold together; what cannot be used is told. */
+/**
+ * Sorts terms by what they look at. Choices of one field that is counted are alternatives, all other terms
+ * hold together; what cannot be used is told.
+ */
 export function conditionsOf(terms: readonly Term[]): Conditions {
   const problems: Problem[] = [];
   const numbers: { field: NumberField; texts: string[]; not: boolean }[] = [];
@@ -80,18 +91,21 @@ export function conditionsOf(terms: readonly Term[]): Conditions {
     if (!value && NAMES.includes(field)) problems.push({ raw, reason: NO_VALUE });
     else if (isNumber(field)) {
       const same = field === 'margin' && !not ? numbers.find((n) => n.field === field && !n.not) : undefined;
-      if (!parseBounds(value, 1)) problems.push({ raw, reason: `“${value}” is not a number or a range such as 5..20 or >3.` });
+      if (!parseBounds(value, 1))
+        problems.push({ raw, reason: `“${value}” is not a number or a range such as 5..20 or >3.` });
       else if (same) same.texts.push(value);
       else numbers.push({ field, texts: [value], not });
     } else if (isFlagField(field)) {
-      if ((FLAGS[field] as readonly string[]).includes(value)) flags.push({ name: `${field}:${value}` as Flag, not });
+      if ((FLAGS[field] as readonly string[]).includes(value))
+        flags.push({ name: `${field}:${value}` as Flag, not });
       else problems.push({ raw, reason: `${field} takes ${FLAGS[field].join(', ')}.` });
     } else if (field === 'sku') skus.push({ wanted: fold(value), not });
     else if (isText(field)) {
       const same = not ? undefined : texts.find((t) => t.field === field && !t.not);
       if (same) same.wanted.push(fold(value));
       else texts.push({ field, wanted: [fold(value)], not });
-    } else problems.push({ raw, reason: `There is no field “${field}” here. There are: ${NAMES.join(', ')}.` });
+    } else
+      problems.push({ raw, reason: `There is no field “${field}” here. There are: ${NAMES.join(', ')}.` });
   }
   return { numbers, flags, texts, words, skus, problems };
 }

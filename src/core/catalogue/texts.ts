@@ -1,4 +1,7 @@
-/** Many strings laid end to end: far quicker to store and to read back than a list of strings. String `i` ends at `ends[i]`. */
+/**
+ * Many strings laid end to end: far quicker to store and to read back than a list of strings. String `i` ends
+ * at `ends[i]`.
+ */
 export interface Texts {
   readonly text: string;
   readonly ends: Int32Array;
@@ -47,7 +50,10 @@ export function textIs(t: Texts, i: number, wanted: string): boolean {
   return t.ends[i]! - start === wanted.length && t.text.startsWith(wanted, start);
 }
 
-/** Many long strings as UTF-8 laid end to end: stored and sent without being looked at, made text again one at a time. String `i` ends before byte `ends[i]`. */
+/**
+ * Many long strings as UTF-8 laid end to end: stored and sent without being looked at, made text again one at
+ * a time. String `i` ends before byte `ends[i]`.
+ */
 export interface Bytes {
   readonly bytes: Uint8Array<ArrayBuffer>;
   readonly ends: Int32Array<ArrayBuffer>;
@@ -93,7 +99,8 @@ export class BytesRoom {
     const { bytes } = this;
     const view = new DataView(bytes.buffer);
     const { written } = encoder.encodeInto(text, bytes.subarray(this.end));
-    // Plain letters are one byte each, so that only what is not needs a look: a lead of two or three bytes stands for one unit, of four for two.
+    // Plain letters are one byte each, so that only what is not needs a look: a lead of two or three bytes
+    // stands for one unit, of four for two.
     let at = this.end;
     for (const { length } of this.waiting) {
       let stop = at + length;
@@ -119,4 +126,5 @@ export class BytesRoom {
   }
 }
 
-export const unpackAt = (b: Bytes, i: number): string => decoder.decode(b.bytes.subarray(i === 0 ? 0 : b.ends[i - 1], b.ends[i]));
+export const unpackAt = (b: Bytes, i: number): string =>
+  decoder.decode(b.bytes.subarray(i === 0 ? 0 : b.ends[i - 1], b.ends[i]));

@@ -17,14 +17,22 @@ function categoriesByWord(categories: readonly SiteCategory[]): Map<string, numb
   if (!byWord) {
     byWord = new Map();
     for (const [i, category] of categories.entries())
-      for (const word of new Set([...wordsOf(category.name), ...category.words.flatMap(wordsOf)])) byWord.set(word, [...(byWord.get(word) ?? []), i]);
+      for (const word of new Set([...wordsOf(category.name), ...category.words.flatMap(wordsOf)]))
+        byWord.set(word, [...(byWord.get(word) ?? []), i]);
     known.set(categories, byWord);
   }
   return byWord;
 }
 
-/** The site's category that shares most words with a supplier's category, else with the title; null where neither shares any. */
-export function guessCategory(supplierCategory: string, title: string, categories: readonly SiteCategory[]): string | null {
+/**
+ * The site's category that shares most words with a supplier's category, else with the title; null where
+ * neither shares any.
+ */
+export function guessCategory(
+  supplierCategory: string,
+  title: string,
+  categories: readonly SiteCategory[],
+): string | null {
   return closest(supplierCategory, categories) ?? closest(title, categories);
 }
 

@@ -14,7 +14,10 @@ export interface Draft {
   readonly priceProblem: string | null;
 }
 
-/** One thing a marketplace would refuse. `fix` is a value that a machine can put there, to be shown before it is kept. */
+/**
+ * One thing a marketplace would refuse. `fix` is a value that a machine can put there, to be shown before it
+ * is kept.
+ */
 export interface Missing {
   readonly field: 'title' | 'description' | 'brand' | 'gtin' | 'category' | 'pictures' | 'price';
   readonly reason: string;
@@ -34,7 +37,8 @@ export function missingFor(draft: Draft, site: Site): Missing[] {
     });
   }
   const banned = site.bannedWords.find((word) => ` ${fold(draft.title)} `.includes(` ${fold(word)} `));
-  if (banned) missing.push({ field: 'title', reason: `${site.name} does not take the word “${banned}” in a title.` });
+  if (banned)
+    missing.push({ field: 'title', reason: `${site.name} does not take the word “${banned}” in a title.` });
   if (!draft.description) missing.push({ field: 'description', reason: 'A description is missing.' });
   else if (hasActiveMarkup(draft.description))
     missing.push({ field: 'description', reason: 'The description has links, pictures or scripts in it.' });
@@ -50,10 +54,14 @@ export function missingFor(draft: Draft, site: Site): Missing[] {
       field: 'category',
       reason: draft.category ? `${site.name} has no category “${draft.category}”.` : 'A category is missing.',
     });
-  if (category?.needsBrand && !draft.brand) missing.push({ field: 'brand', reason: `“${category.name}” needs a brand.` });
-  if (draft.gtin !== null && !isGtin(draft.gtin)) missing.push({ field: 'gtin', reason: `Barcode ${draft.gtin} has a wrong check digit.` });
-  else if (category?.needsGtin && !draft.gtin) missing.push({ field: 'gtin', reason: `“${category.name}” needs a barcode.` });
-  if (draft.pictures.length < site.pictures.least) missing.push({ field: 'pictures', reason: `At least ${site.pictures.least} picture is needed.` });
+  if (category?.needsBrand && !draft.brand)
+    missing.push({ field: 'brand', reason: `“${category.name}” needs a brand.` });
+  if (draft.gtin !== null && !isGtin(draft.gtin))
+    missing.push({ field: 'gtin', reason: `Barcode ${draft.gtin} has a wrong check digit.` });
+  else if (category?.needsGtin && !draft.gtin)
+    missing.push({ field: 'gtin', reason: `“${category.name}” needs a barcode.` });
+  if (draft.pictures.length < site.pictures.least)
+    missing.push({ field: 'pictures', reason: `At least ${site.pictures.least} picture is needed.` });
   if (draft.priceProblem) missing.push({ field: 'price', reason: draft.priceProblem });
   return missing;
 }

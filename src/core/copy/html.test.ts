@@ -66,7 +66,9 @@ test('of any text cleaning leaves only formatting, and cleaning it again changes
   fc.assert(
     fc.property(pieces, (p) => {
       const clean = cleanHtml(p.join(''));
-      expect(clean.replace(/<\/?(p|br|ul|ol|li|b|strong|i|em|h3|h4|table|tbody|tr|td|th)>/g, '')).not.toMatch(/[<>]/);
+      expect(clean.replace(/<\/?(p|br|ul|ol|li|b|strong|i|em|h3|h4|table|tbody|tr|td|th)>/g, '')).not.toMatch(
+        /[<>]/,
+      );
       expect(cleanHtml(clean)).toBe(clean);
       const plain = plainText(p.join(''));
       expect(plain).not.toMatch(/^ | {2}| $|\n/);

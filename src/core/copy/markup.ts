@@ -1,7 +1,20 @@
 import { type Token, Tokenizer, TokenizerMode } from 'parse5';
 
 /** Elements whose content is nothing to read. */
-const UNREAD = new Set(['script', 'style', 'iframe', 'object', 'embed', 'svg', 'math', 'template', 'noscript', 'noembed', 'noframes', 'select']);
+const UNREAD = new Set([
+  'script',
+  'style',
+  'iframe',
+  'object',
+  'embed',
+  'svg',
+  'math',
+  'template',
+  'noscript',
+  'noembed',
+  'noframes',
+  'select',
+]);
 /** Elements in which a tokenizer finds no tags, so that it must be told of them (HTML Standard, 13.2.6.4). */
 const RAW: Readonly<Record<string, (typeof TokenizerMode)[keyof typeof TokenizerMode]>> = {
   script: TokenizerMode.SCRIPT_DATA,
@@ -14,13 +27,18 @@ const RAW: Readonly<Record<string, (typeof TokenizerMode)[keyof typeof Tokenizer
   title: TokenizerMode.RCDATA,
 };
 
-/** An ampersand that begins no character reference closed by a semicolon: the old ones without it (`&not`, `&copy`) are letters of a text far more often. */
+/**
+ * An ampersand that begins no character reference closed by a semicolon: the old ones without it (`&not`,
+ * `&copy`) are letters of a text far more often.
+ */
 const BARE_AMPERSAND = /&(?!#?\w{1,31};)/g;
 
 /** A tag that is opened behind the last `>` is never closed: it is text. */
 function withoutOpenEnd(html: string): string {
   const after = html.lastIndexOf('>') + 1;
-  return html.indexOf('<', after) < 0 ? html : html.slice(0, after) + html.slice(after).replaceAll('<', '&lt;');
+  return html.indexOf('<', after) < 0
+    ? html
+    : html.slice(0, after) + html.slice(after).replaceAll('<', '&lt;');
 }
 
 export interface Heard {
@@ -30,8 +48,9 @@ export interface Heard {
 }
 
 /**
- * Tells text and tags of HTML by the HTML Standard's own tokenizer: a `<` before a blank or a digit is text, as in `< 5 cm`. Comments and the content of what
- * is never read (scripts, styles, pictures drawn in place) are passed over. Linear in the length of the text.
+ * Tells text and tags of HTML by the HTML Standard's own tokenizer: a `<` before a blank or a digit is text,
+ * as in `< 5 cm`. Comments and the content of what is never read (scripts, styles, pictures drawn in place)
+ * are passed over. Linear in the length of the text.
  */
 export function hearMarkup(html: string, heard: Heard): void {
   /** The unread element that is open, and how often it is open in itself. */

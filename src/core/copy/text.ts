@@ -6,7 +6,9 @@ export function fold(text: string): string {
     .toLowerCase();
 }
 
-/** Cuts at the end of a word so that no more than `limit` characters stay, with trailing punctuation dropped. */
+/**
+ * Cuts at the end of a word so that no more than `limit` characters stay, with trailing punctuation dropped.
+ */
 export function shortenAtWord(text: string, limit: number): string {
   if ([...text].length <= limit) return text;
   const cut = [...text].slice(0, limit + 1).join('');

@@ -27,18 +27,25 @@ const account = (a: Omit<Account, 'profit'>): Account => ({
 });
 
 /**
- * What an order earns at given costs: category fee for each unit, one fixed fee and one payment fee for the order, tax inside each unit's price
- * summed, one parcel by the weight of everything in it.
+ * What an order earns at given costs: category fee for each unit, one fixed fee and one payment fee for the
+ * order, tax inside each unit's price summed, one parcel by the weight of everything in it.
  * @returns null where the supplier ships no parcel of that weight
  */
-export function expectedAccount(lines: readonly AccountLine[], fees: FeeTable, bands: readonly ShippingBand[]): Account | null {
+export function expectedAccount(
+  lines: readonly AccountLine[],
+  fees: FeeTable,
+  bands: readonly ShippingBand[],
+): Account | null {
   const shipping = shippingFor(
     bands,
     lines.reduce((sum, l) => sum + l.grams * l.quantity, 0),
   );
   if (shipping === null) return null;
   const revenue = lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
-  const fee = lines.reduce((sum, l) => sum + (marketplaceFee(feesFor(fees, l.category), l.unitPrice) - fees.fixed) * l.quantity, fees.fixed);
+  const fee = lines.reduce(
+    (sum, l) => sum + (marketplaceFee(feesFor(fees, l.category), l.unitPrice) - fees.fixed) * l.quantity,
+    fees.fixed,
+  );
   return account({
     revenue,
     goods: lines.reduce((sum, l) => sum + l.cost * l.quantity, 0),
@@ -57,7 +64,10 @@ export interface Charged {
   readonly payment: number | null;
 }
 
-/** What a cancelled sale cost: the buyer is refunded, what the supplier charged and did not give back stays. Null where nothing was bought. */
+/**
+ * What a cancelled sale cost: the buyer is refunded, what the supplier charged and did not give back stays.
+ * Null where nothing was bought.
+ */
 export function cancelledAccount({ goods, shipping, fee, payment }: Charged): Account | null {
   if (goods === null || shipping === null) return null;
   return account({ revenue: 0, tax: 0, goods, shipping, fee: fee ?? 0, payment: payment ?? 0 });
@@ -83,7 +93,10 @@ export function addAccounts(a: Account, b: Account): Account {
   });
 }
 
-/** A day's totals; `best` takes the actual account of an order where it is known and the expected one where not. */
+/**
+ * A day's totals; `best` takes the actual account of an order where it is known and the expected one where
+ * not.
+ */
 export interface DayTotal {
   readonly day: string;
   readonly orders: number;
@@ -92,13 +105,18 @@ export interface DayTotal {
   readonly actualKnown: number;
 }
 
-/** Totals by calendar day in a zone, days without orders included where `days` names them, in order. Orders of other days are none of it. */
+/**
+ * Totals by calendar day in a zone, days without orders included where `days` names them, in order. Orders of
+ * other days are none of it.
+ */
 export function totalsByDay(
   orders: readonly { placedAt: Instant; expected: Account | null; actual: Account | null }[],
   days: readonly string[],
   zone: string,
 ): DayTotal[] {
-  const byDay = new Map(days.map((day) => [day, { day, orders: 0, best: NOTHING, expectedProfit: 0, actualKnown: 0 }]));
+  const byDay = new Map(
+    days.map((day) => [day, { day, orders: 0, best: NOTHING, expectedProfit: 0, actualKnown: 0 }]),
+  );
   for (const order of orders) {
     const total = byDay.get(dayOf(order.placedAt, zone));
     const best = order.actual ?? order.expected;
@@ -114,8 +132,16 @@ export function totalsByDay(
 /** Days of a range up to which all are told; of a longer one, those that have orders. */
 const MOST_DAYS = 400;
 
-/** The calendar days of a range that have a total: every day of up to 400; in longer ranges, however long, those with orders. Both ends included. */
-export function daysOf(from: string, to: string, orders: readonly { readonly placedAt: Instant }[], zone: string): string[] {
+/**
+ * The calendar days of a range that have a total: every day of up to 400; in longer ranges, however long,
+ * those with orders. Both ends included.
+ */
+export function daysOf(
+  from: string,
+  to: string,
+  orders: readonly { readonly placedAt: Instant }[],
+  zone: string,
+): string[] {
   const days: string[] = [];
   for (let day = from; day <= to && days.length <= MOST_DAYS; day = addDays(day, 1)) days.push(day);
   if (days.length <= MOST_DAYS) return days;

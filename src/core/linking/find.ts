@@ -1,5 +1,15 @@
 import { type Catalogue, wordsOf } from '../catalogue';
-import { byVariant, type Candidate, type Offered, type Proposal, propose, type Rarity, scalesFor, type Wanted, weigh } from './link';
+import {
+  byVariant,
+  type Candidate,
+  type Offered,
+  type Proposal,
+  propose,
+  type Rarity,
+  scalesFor,
+  type Wanted,
+  weigh,
+} from './link';
 import { meaningOf } from './words';
 
 /** One supplier's items to look among. */
@@ -20,8 +30,9 @@ interface Place {
 }
 
 /**
- * Finds for each listing the items it may sell: by SKU, by barcode, else by looks. One pass over all rows gathers the rows of the words that occur in the
- * listings' titles; only the best of those are weighed. Cost: about 60 ms for 200,000 rows and 0.5 ms a listing without SKU or barcode.
+ * Finds for each listing the items it may sell: by SKU, by barcode, else by looks. One pass over all rows
+ * gathers the rows of the words that occur in the listings' titles; only the best of those are weighed. Cost:
+ * about 60 ms for 200,000 rows and 0.5 ms a listing without SKU or barcode.
  */
 export function linkAll(listings: readonly Wanted[], stalls: readonly Stall[]): Proposal[] {
   const offered = ({ stall, row }: Place): Offered => ({
@@ -72,7 +83,8 @@ export function linkAll(listings: readonly Wanted[], stalls: readonly Stall[]): 
       .slice(0, 8);
     for (const word of words) {
       const weight = rarity(word);
-      for (const { stall, row } of rows.get(word)!) points.set(stall * 4_194_304 + row, (points.get(stall * 4_194_304 + row) ?? 0) + weight);
+      for (const { stall, row } of rows.get(word)!)
+        points.set(stall * 4_194_304 + row, (points.get(stall * 4_194_304 + row) ?? 0) + weight);
     }
     return [...points]
       .sort((x, y) => y[1] - x[1])
@@ -124,6 +136,9 @@ export function linkAll(listings: readonly Wanted[], stalls: readonly Stall[]): 
   };
   const proposals = new Map<string, Proposal>();
   for (const members of groups.values())
-    for (const p of members.length > 1 ? byVariant(members, variantsOf, scales) : members.map((m) => m.proposal)) proposals.set(p.listing, p);
+    for (const p of members.length > 1
+      ? byVariant(members, variantsOf, scales)
+      : members.map((m) => m.proposal))
+      proposals.set(p.listing, p);
   return listings.map((l) => proposals.get(l.id)!);
 }

@@ -90,7 +90,11 @@ export function scalesFor(rarity: Rarity): Scales {
 const tell = (title: string, brand: string, options: Readonly<Record<string, string>>): Told => {
   const own = meaningOf(title);
   const more = meaningOf(`${brand} ${Object.values(options).join(' ')}`);
-  return { words: own.words, measures: new Set([...own.measures, ...more.measures]), all: new Set([...own.words, ...more.words]) };
+  return {
+    words: own.words,
+    measures: new Set([...own.measures, ...more.measures]),
+    all: new Set([...own.words, ...more.words]),
+  };
 };
 
 const weight = (words: Iterable<string>, rarity: Rarity) => {
@@ -100,26 +104,39 @@ const weight = (words: Iterable<string>, rarity: Rarity) => {
 };
 
 /** How options agree: each value of the one found among the other's, whatever the options are called. */
-function compareOptions(listing: Wanted, item: Item, scales: Scales): { state: 'none' | 'agree' | 'differ' | 'open'; says: string } {
+function compareOptions(
+  listing: Wanted,
+  item: Item,
+  scales: Scales,
+): { state: 'none' | 'agree' | 'differ' | 'open'; says: string } {
   const ours = Object.entries(listing.options);
   const theirs = Object.entries(item.options);
-  if (!theirs.length) return ours.length ? { state: 'open', says: 'The item has no variants.' } : { state: 'none', says: '' };
+  if (!theirs.length)
+    return ours.length ? { state: 'open', says: 'The item has no variants.' } : { state: 'none', says: '' };
   const told = ours.length ? ours.map(([, v]) => v) : [];
   const title = ours.length ? null : scales.tell(listing.title, '', {});
   const pairs: string[] = [];
   for (const [name, value] of theirs) {
     const meant = valueMeaning(value);
     const match = told.find((v) => valueMeaning(v) === meant);
-    const inTitle = title !== null && meant !== '' && meant.split(' ').every((w) => title.all.has(w) || title.measures.has(w));
+    const inTitle =
+      title !== null &&
+      meant !== '' &&
+      meant.split(' ').every((w) => title.all.has(w) || title.measures.has(w));
     if (match !== undefined) pairs.push(match === value ? `${name} ${value}` : `${match} = ${value}`);
     else if (inTitle) pairs.push(`${value} in the title`);
-    else if (!told.length) return { state: 'open', says: `The listing does not tell which ${name.toLowerCase()}.` };
-    else return { state: 'differ', says: `${told.join(', ')} is not ${theirs.map(([, v]) => v).join(', ')}.` };
+    else if (!told.length)
+      return { state: 'open', says: `The listing does not tell which ${name.toLowerCase()}.` };
+    else
+      return { state: 'differ', says: `${told.join(', ')} is not ${theirs.map(([, v]) => v).join(', ')}.` };
   }
   return { state: 'agree', says: pairs.join(', ') };
 }
 
-/** Weighs one item against a listing. The score is for ordering; what makes it firm is that nothing contradicts. */
+/**
+ * Weighs one item against a listing. The score is for ordering; what makes it firm is that nothing
+ * contradicts.
+ */
 export function weigh(listing: Wanted, offered: Offered, by: LinkBy, scales: Scales): Candidate {
   const { item } = offered;
   const { rarity } = scales;
@@ -145,7 +162,8 @@ export function weigh(listing: Wanted, offered: Offered, by: LinkBy, scales: Sca
   if (by === 'sku') good(`The SKU ${listing.sku} is the supplier’s.`, 40);
   const sameGtin = listing.gtin !== null && item.gtin !== null && Number(listing.gtin) === Number(item.gtin);
   if (sameGtin) good(`The barcode ${item.gtin} is the same.`, 40);
-  else if (listing.gtin !== null && item.gtin !== null) bad(`The barcodes differ: ${listing.gtin} and ${item.gtin}.`, 30);
+  else if (listing.gtin !== null && item.gtin !== null)
+    bad(`The barcodes differ: ${listing.gtin} and ${item.gtin}.`, 30);
   reasons.push({
     good: likeness >= 0.5,
     says: `Titles are alike to ${Math.round(likeness * 100)} %: ${common.slice(0, 6).join(', ') || 'no word in common'}.`,
@@ -162,20 +180,25 @@ export function weigh(listing: Wanted, offered: Offered, by: LinkBy, scales: Sca
 
   const missing = [...theirs.measures].filter((m) => !ours.measures.has(m));
   const foreign = [...ours.measures].filter((m) => !theirs.measures.has(m));
-  if (missing.length && foreign.length) bad(`Measures differ: ${foreign.join(', ')} and ${missing.join(', ')}.`, 25, by === 'looks');
-  else if (missing.length || foreign.length) bad(`Only one of them tells ${[...missing, ...foreign].join(', ')}.`, 6, by === 'looks');
+  if (missing.length && foreign.length)
+    bad(`Measures differ: ${foreign.join(', ')} and ${missing.join(', ')}.`, 25, by === 'looks');
+  else if (missing.length || foreign.length)
+    bad(`Only one of them tells ${[...missing, ...foreign].join(', ')}.`, 6, by === 'looks');
   else if (theirs.measures.size) good(`Same model or measures: ${[...theirs.measures].join(', ')}.`, 6);
 
   const options = compareOptions(listing, item, scales);
   if (options.state === 'agree') good(`Variant: ${options.says}.`, 8);
   else if (options.state === 'differ') bad(`Variant: ${options.says}`, 30);
-  else if (options.state === 'open') bad(options.says, 4, by === 'looks' || Object.keys(item.options).length > 0);
+  else if (options.state === 'open')
+    bad(options.says, 4, by === 'looks' || Object.keys(item.options).length > 0);
 
   if (offered.currency === listing.currency && listing.price > 0) {
     const price = formatMinor(listing.price, listing.currency);
     const cost = formatMinor(item.cost, offered.currency);
-    if (listing.price < item.cost) bad(`It sells at ${price}, below the cost of ${cost}.`, 12, by === 'looks');
-    else if (listing.price > item.cost * 8) bad(`It sells at ${price}, more than eight times the cost of ${cost}.`, 8, by === 'looks');
+    if (listing.price < item.cost)
+      bad(`It sells at ${price}, below the cost of ${cost}.`, 12, by === 'looks');
+    else if (listing.price > item.cost * 8)
+      bad(`It sells at ${price}, more than eight times the cost of ${cost}.`, 8, by === 'looks');
     else good(`The price of ${price} fits a cost of ${cost}.`, 4);
   }
   return {
@@ -193,12 +216,20 @@ export function weigh(listing: Wanted, offered: Offered, by: LinkBy, scales: Sca
   };
 }
 
-/** Orders candidates and says whether the best may be taken as sure: firm, high, and clearly ahead of any other item. */
+/**
+ * Orders candidates and says whether the best may be taken as sure: firm, high, and clearly ahead of any
+ * other item.
+ */
 export function propose(listing: string, candidates: readonly Candidate[]): Proposal {
-  const best = [...candidates].sort((a, b) => Number(b.firm) - Number(a.firm) || b.score - a.score || a.cost - b.cost);
+  const best = [...candidates].sort(
+    (a, b) => Number(b.firm) - Number(a.firm) || b.score - a.score || a.cost - b.cost,
+  );
   const [first] = best;
-  const same = (a: Candidate, b: Candidate) => a.by !== 'looks' && b.by !== 'looks' && a.supplier !== b.supplier;
-  const rival = best.find((c) => c !== first && first && !same(first, c) && (c.by === first.by || c.by !== 'looks'));
+  const same = (a: Candidate, b: Candidate) =>
+    a.by !== 'looks' && b.by !== 'looks' && a.supplier !== b.supplier;
+  const rival = best.find(
+    (c) => c !== first && first && !same(first, c) && (c.by === first.by || c.by !== 'looks'),
+  );
   const ahead =
     !rival ||
     (first !== undefined &&
@@ -209,7 +240,8 @@ export function propose(listing: string, candidates: readonly Candidate[]): Prop
 }
 
 /**
- * Where some variants of a listing's product are linked for sure, the others are sought among the variants of the same item: option by option.
+ * Where some variants of a listing's product are linked for sure, the others are sought among the variants of
+ * the same item: option by option.
  * @param variantsOf all items of a supplier's product
  */
 export function byVariant(
@@ -219,19 +251,31 @@ export function byVariant(
 ): Proposal[] {
   const sure = members.filter((m) => m.proposal.sure && m.proposal.candidates[0]!.group);
   const [leader] = sure;
-  if (!leader || sure.some((m) => m.proposal.candidates[0]!.group !== leader.proposal.candidates[0]!.group)) return members.map((m) => m.proposal);
+  if (!leader || sure.some((m) => m.proposal.candidates[0]!.group !== leader.proposal.candidates[0]!.group))
+    return members.map((m) => m.proposal);
   const { supplier, group } = leader.proposal.candidates[0]!;
   const variants = variantsOf(supplier, group!);
   const used = new Set(sure.map((m) => m.proposal.candidates[0]!.sku));
   return members.map(({ wanted, proposal }) => {
     if (proposal.sure) return proposal;
-    const fitting = variants.filter((v) => !used.has(v.item.sku) && compareOptions(wanted, v.item, scales).state === 'agree');
+    const fitting = variants.filter(
+      (v) => !used.has(v.item.sku) && compareOptions(wanted, v.item, scales).state === 'agree',
+    );
     if (fitting.length !== 1) return proposal;
     const own = weigh(wanted, fitting[0]!, 'looks', scales);
     if (own.reasons.some((r) => !r.good && /^(The barcodes|Brands) differ/.test(r.says))) return proposal;
     used.add(own.sku);
     const reason = { good: true, says: `Its other variants are of the same product, ${group}.` };
-    const candidate: Candidate = { ...own, firm: true, score: Math.max(own.score, 90), reasons: [reason, ...own.reasons] };
-    return { listing: proposal.listing, sure: true, candidates: [candidate, ...proposal.candidates.filter((c) => c.sku !== own.sku)].slice(0, 6) };
+    const candidate: Candidate = {
+      ...own,
+      firm: true,
+      score: Math.max(own.score, 90),
+      reasons: [reason, ...own.reasons],
+    };
+    return {
+      listing: proposal.listing,
+      sure: true,
+      candidates: [candidate, ...proposal.candidates.filter((c) => c.sku !== own.sku)].slice(0, 6),
+    };
   });
 }

@@ -2,8 +2,8 @@ import { wordsOf } from '../catalogue';
 import { fold } from '../copy';
 
 /**
- * Words for colours and sizes in English, German, French, Polish, Spanish, Italian and Dutch. Each line is one meaning; its first word stands for it.
- * Folded: without accents.
+ * Words for colours and sizes in English, German, French, Polish, Spanish, Italian and Dutch. Each line is
+ * one meaning; its first word stands for it. Folded: without accents.
  */
 const MEANINGS = `
 black schwarz noir noire czarny czarna czarne negro negra nero zwart
@@ -38,7 +38,10 @@ for (const line of MEANINGS.trim().split('\n')) {
 
 /** Names of options, so that they are no words of a value. */
 const COMPOUNDS: readonly (readonly [RegExp, string])[] = [
-  [/\b(night blue|midnight blue|bleu nuit|bleu marine|navy blue|azul noche|azul marino|blu notte|nocny blekit)\b/g, 'nightblue'],
+  [
+    /\b(night blue|midnight blue|bleu nuit|bleu marine|navy blue|azul noche|azul marino|blu notte|nocny blekit)\b/g,
+    'nightblue',
+  ],
   [/\b(extra large|extra gross|tres grand)\b/g, 'xlarge'],
   [/\b(extra small|extra klein)\b/g, 'xsmall'],
 ];
@@ -60,10 +63,15 @@ const UNITS: Readonly<Record<string, { readonly base: string; readonly times: nu
   w: { base: 'w', times: 1 },
 };
 
-/** What a text says, as words of one meaning and as measures: `0,5 l Flasche, schwarz` → words `flasche black`, measures `500ml`. */
+/**
+ * What a text says, as words of one meaning and as measures: `0,5 l Flasche, schwarz` → words `flasche
+ * black`, measures `500ml`.
+ */
 export interface Meaning {
   readonly words: readonly string[];
-  /** Numbers, with their unit in its smallest form, and codes of models. What differs here is another thing. */
+  /**
+   * Numbers, with their unit in its smallest form, and codes of models. What differs here is another thing.
+   */
   readonly measures: ReadonlySet<string>;
 }
 
@@ -86,9 +94,13 @@ export function meaningOf(text: string): Meaning {
 }
 
 /** Plurals of English, so that “straps” meets “strap”. */
-const stem = (word: string) => (word.length > 4 && word.endsWith('s') && !word.endsWith('ss') ? word.slice(0, -1) : word);
+const stem = (word: string) =>
+  word.length > 4 && word.endsWith('s') && !word.endsWith('ss') ? word.slice(0, -1) : word;
 
-/** The meanings of an option's value, in one text that can be compared: `Größe: Groß` and `Size: Large` agree. Values repeat: each is worked out once. */
+/**
+ * The meanings of an option's value, in one text that can be compared: `Größe: Groß` and `Size: Large` agree.
+ * Values repeat: each is worked out once.
+ */
 export function valueMeaning(value: string): string {
   let known = values.get(value);
   if (known === undefined) {

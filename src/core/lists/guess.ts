@@ -1,6 +1,15 @@
 import { isGtin } from '../units';
 import { hasWeightUnit, isShortened, isStockWord, readAmount, UNIT_WORDS } from './cells';
-import { type FieldName, type Format, type ListKind, MANY, type Match, REASON_COLUMN, type Variants, type WeightUnit } from './match';
+import {
+  type FieldName,
+  type Format,
+  type ListKind,
+  MANY,
+  type Match,
+  REASON_COLUMN,
+  type Variants,
+  type WeightUnit,
+} from './match';
 import { fieldByName, packByName, plainName, taxByName } from './words';
 
 /** What the values of a column look like, as shares of its filled cells from 0 to 1. */
@@ -26,7 +35,8 @@ export const LONGEST_SKU = 64;
 /** Characters of a cell that are looked at: what it is shows in its first words. */
 const LOOKED_AT = 300;
 
-const share = (cells: readonly string[], is: (cell: string) => boolean) => (cells.length ? cells.filter(is).length / cells.length : 0);
+const share = (cells: readonly string[], is: (cell: string) => boolean) =>
+  cells.length ? cells.filter(is).length / cells.length : 0;
 
 function lookAt(values: readonly string[], decimal: '.' | ','): Look {
   const cells = values.map((v) => v.slice(0, LOOKED_AT).trim()).filter(Boolean);
@@ -47,7 +57,10 @@ function lookAt(values: readonly string[], decimal: '.' | ','): Look {
   };
 }
 
-/** Which sign parts the decimals in a list's amounts: the one that stands more often before one, two or four last digits. */
+/**
+ * Which sign parts the decimals in a list's amounts: the one that stands more often before one, two or four
+ * last digits.
+ */
 export function guessDecimal(cells: readonly string[]): '.' | ',' {
   let comma = 0;
   let point = 0;
@@ -86,11 +99,19 @@ function fitOf(field: FieldName, l: Look): number {
     case 'description':
       return l.markup > 0.3 ? 4 : l.long > 0.4 ? 2 : -1;
     case 'title':
-      return l.address > 0.5 || number > 0.7 ? -6 : l.words > 0.5 && l.distinct > 0.3 && l.markup < 0.2 ? 2 : 0;
+      return l.address > 0.5 || number > 0.7
+        ? -6
+        : l.words > 0.5 && l.distinct > 0.3 && l.markup < 0.2
+          ? 2
+          : 0;
     case 'category':
       return l.path > 0.5 ? 3 : number > 0.8 || l.distinct > 0.9 ? -1 : 0;
     case 'sku':
-      return l.distinct > 0.95 && l.words < 0.2 && l.address < 0.2 && l.gtin < 0.5 && l.amount < 0.5 ? 2 : l.words > 0.6 || l.amount > 0.5 ? -4 : -1;
+      return l.distinct > 0.95 && l.words < 0.2 && l.address < 0.2 && l.gtin < 0.5 && l.amount < 0.5
+        ? 2
+        : l.words > 0.6 || l.amount > 0.5
+          ? -4
+          : -1;
     case 'brand':
     case 'option':
     case 'shipsFrom':
@@ -106,7 +127,10 @@ function fitOf(field: FieldName, l: Look): number {
 /** Fields told by values alone, without a name that helps. */
 const BY_VALUE: readonly FieldName[] = ['gtin', 'stock', 'weight', 'description', 'cost', 'picture'];
 
-/** The row among the first ones that looks most like names of columns; null where the first row is data already. */
+/**
+ * The row among the first ones that looks most like names of columns; null where the first row is data
+ * already.
+ */
 export function guessHeaderRow(rows: readonly (readonly string[])[]): number | null {
   let best: number | null = null;
   let most = 0;
@@ -123,10 +147,15 @@ export function guessHeaderRow(rows: readonly (readonly string[])[]): number | n
   if (first < 0) return null;
   const texts = rows[first]!.filter((c) => c.trim());
   // Names have no figures, data below them mostly have.
-  return texts.every((c) => !/\d/.test(c)) && rows.slice(first + 1).some((r) => r.some((c) => /\d/.test(c))) ? first : null;
+  return texts.every((c) => !/\d/.test(c)) && rows.slice(first + 1).some((r) => r.some((c) => /\d/.test(c)))
+    ? first
+    : null;
 }
 
-function guessVariants(fields: readonly (FieldName | null)[], rows: readonly (readonly string[])[]): Variants {
+function guessVariants(
+  fields: readonly (FieldName | null)[],
+  rows: readonly (readonly string[])[],
+): Variants {
   if (fields.includes('parent')) return 'parent';
   const titleAt = fields.indexOf('title');
   const skuAt = fields.indexOf('sku');
@@ -171,19 +200,24 @@ export function guessMatch(
     if (named) {
       const score = named.sure * 4 + fitOf(named.field, look);
       if (score > 1) claims.push({ i, field: named.field, score });
-      // A description may stand where the title is meant, a group where the parent is, a price where the selling price is.
-      if (named.field === 'description' && look.long < 0.3 && look.markup < 0.1) claims.push({ i, field: 'title', score: 3 + fitOf('title', look) });
+      // A description may stand where the title is meant, a group where the parent is, a price where the
+      // selling price is.
+      if (named.field === 'description' && look.long < 0.3 && look.markup < 0.1)
+        claims.push({ i, field: 'title', score: 3 + fitOf('title', look) });
       // A group is a category where its values are words, and a product's where they are codes.
-      if (named.field === 'category' && look.words < 0.1 && look.path < 0.1 && look.code > 0.8) claims.push({ i, field: 'parent', score: score + 2 });
+      if (named.field === 'category' && look.words < 0.1 && look.path < 0.1 && look.code > 0.8)
+        claims.push({ i, field: 'parent', score: score + 2 });
       if (named.field === 'cost' && kind === 'listings') claims.push({ i, field: 'price', score: score + 1 });
     }
     if (!named || named.sure < 2) {
       for (const field of BY_VALUE) {
         const score = fitOf(field, look);
-        if (score >= (field === 'cost' ? 2 : 3)) claims.push({ i, field, score: score - (field === 'cost' ? 1 : 0) });
+        if (score >= (field === 'cost' ? 2 : 3))
+          claims.push({ i, field, score: score - (field === 'cost' ? 1 : 0) });
       }
       if (/^(column \d+)?$/.test(plainName(name)))
-        for (const field of ['sku', 'title'] as const) if (fitOf(field, look) >= 2) claims.push({ i, field, score: 1.5 });
+        for (const field of ['sku', 'title'] as const)
+          if (fitOf(field, look) >= 2) claims.push({ i, field, score: 1.5 });
     }
   }
   const fields: (FieldName | null)[] = header.map(() => null);
@@ -192,12 +226,21 @@ export function guessMatch(
     if (!MANY.includes(claim.field) && fields.includes(claim.field)) continue;
     fields[claim.i] = claim.field;
   }
-  // Many lists call their title a description: where nothing else is the title and it is short, that is what it is.
+  // Many lists call their title a description: where nothing else is the title and it is short, that is what
+  // it is.
   const about = fields.indexOf('description');
-  if (!fields.includes('title') && about >= 0 && columns[about]!.look.long < 0.5 && columns[about]!.look.markup < 0.1) fields[about] = 'title';
+  if (
+    !fields.includes('title') &&
+    about >= 0 &&
+    columns[about]!.look.long < 0.5 &&
+    columns[about]!.look.markup < 0.1
+  )
+    fields[about] = 'title';
   const costName = header[fields.indexOf('cost')] ?? '';
   const has = (f: FieldName) => fields.includes(f);
-  const told = kind ?? (has('price') && has('state') ? 'listings' : !has('title') && has('stock') ? 'stock' : 'catalogue');
+  const told =
+    kind ??
+    (has('price') && has('state') ? 'listings' : !has('title') && has('stock') ? 'stock' : 'catalogue');
   const packed = has('pack') && packByName(costName);
   return {
     kind: told,
@@ -220,14 +263,25 @@ export function guessMatch(
   };
 }
 
-/** The unit that stands in a column of its own, such as an attribute of the weight; null where there is none, or several. */
-function unitBeside(header: readonly string[], rows: readonly (readonly string[])[], weight: number): WeightUnit | null {
+/**
+ * The unit that stands in a column of its own, such as an attribute of the weight; null where there is none,
+ * or several.
+ */
+function unitBeside(
+  header: readonly string[],
+  rows: readonly (readonly string[])[],
+  weight: number,
+): WeightUnit | null {
   if (weight < 0) return null;
   const named = header.flatMap((name, i) =>
-    i !== weight && (name.startsWith(`${header[weight]}/@`) || / unit /.test(` ${plainName(name)} `)) ? [i] : [],
+    i !== weight && (name.startsWith(`${header[weight]}/@`) || / unit /.test(` ${plainName(name)} `))
+      ? [i]
+      : [],
   );
   for (const i of named) {
-    const units = new Set(rows.flatMap((r) => (r[i]?.trim() ? [UNIT_WORDS[r[i]!.trim().toLowerCase()]] : [])));
+    const units = new Set(
+      rows.flatMap((r) => (r[i]?.trim() ? [UNIT_WORDS[r[i]!.trim().toLowerCase()]] : [])),
+    );
     const [unit] = units;
     if (units.size === 1 && unit) return unit;
   }
@@ -238,7 +292,9 @@ function guessUnit(name: string, cells: readonly string[]): WeightUnit {
   const named = / (kg|g|gr|grams?|oz|lbs?) /.exec(` ${plainName(name)} `)?.[1];
   if (named) return named.startsWith('g') ? 'g' : named === 'lbs' ? 'lb' : (named as WeightUnit);
   const numbers = cells.map((c) => Number(c.replace(',', '.'))).filter((n) => n > 0);
-  return numbers.length > 0 && numbers.filter((n) => n < 40 && n % 1 !== 0).length > numbers.length * 0.3 ? 'kg' : 'g';
+  return numbers.length > 0 && numbers.filter((n) => n < 40 && n % 1 !== 0).length > numbers.length * 0.3
+    ? 'kg'
+    : 'g';
 }
 
 const SIGNS: Readonly<Record<string, string>> = { '£': 'GBP', '€': 'EUR', $: 'USD', zł: 'PLN' };
@@ -250,7 +306,8 @@ function currencyIn(cells: readonly string[]): string | null {
     if (cell.length > 60) continue;
     const code = /(?:^|[\s(/_,-])(GBP|EUR|USD|PLN|CHF|SEK|NOK|DKK|CZK)(?:$|[\s)/_,-])/.exec(cell)?.[1];
     if (code) found.add(code);
-    for (const [sign, c] of Object.entries(SIGNS)) if (cell.includes(sign) && (/\d/.test(cell) || cell.length < 40)) found.add(c);
+    for (const [sign, c] of Object.entries(SIGNS))
+      if (cell.includes(sign) && (/\d/.test(cell) || cell.length < 40)) found.add(c);
   }
   return found.size === 1 ? [...found][0]! : null;
 }

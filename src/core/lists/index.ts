@@ -1,4 +1,14 @@
-export { hasWeightUnit, isDateLike, isShortened, isStockWord, readAmount, readGtin, readStock, readWeight, unwrapCell } from './cells';
+export {
+  hasWeightUnit,
+  isDateLike,
+  isShortened,
+  isStockWord,
+  readAmount,
+  readGtin,
+  readStock,
+  readWeight,
+  unwrapCell,
+} from './cells';
 export { guessDecimal, guessHeaderRow, guessMatch, stemOf } from './guess';
 export {
   ENCODINGS,

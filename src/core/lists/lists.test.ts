@@ -28,7 +28,10 @@ test.each([
   ['title', 'Product name|Bezeichnung|Artikelbezeichnung|Libellé|Nazwa towaru|Nombre|Titel'],
   ['brand', 'Manufacturer|Hersteller|Marque|Producent|Marca|Merk'],
   ['category', 'Product group|Warengruppe|Famille|Kategoria|Familia'],
-  ['cost', 'Dealer price USD|EK-Preis netto (€)|Prix d’achat HT|Cena netto|Precio sin IVA|Your price|Stückpreis'],
+  [
+    'cost',
+    'Dealer price USD|EK-Preis netto (€)|Prix d’achat HT|Cena netto|Precio sin IVA|Your price|Stückpreis',
+  ],
   ['msrp', 'RRP|UVP|Prix conseillé|Cena detaliczna|PVP recomendado|MSRP'],
   ['stock', 'Qty available|Lagerbestand|Stock|Stan magazynowy|Existencias|Verfügbarkeit|On hand'],
   ['weight', 'Weight (kg)|Gewicht g|Poids|Waga|Peso|Shipping weight'],
@@ -59,7 +62,14 @@ test.each([
 });
 
 test('the row of names is found below a preamble, and missed where there is none', () => {
-  expect(guessHeaderRow([['Price list 2026'], ['Valid from 1 May', ''], ['SKU', 'Name', 'Price'], ['A', 'B', '1']])).toBe(2);
+  expect(
+    guessHeaderRow([
+      ['Price list 2026'],
+      ['Valid from 1 May', ''],
+      ['SKU', 'Name', 'Price'],
+      ['A', 'B', '1'],
+    ]),
+  ).toBe(2);
   expect(
     guessHeaderRow([
       ['Kolumna', 'Inna', 'Trzecia'],
@@ -146,7 +156,13 @@ test.each([
   expect(ROWS.map((r) => plain(r)).map((r) => r.ok && r.item.group)).toEqual([null, null, null, null]);
 });
 test('the stem of a SKU ends before its last mark', () => {
-  expect(['T-100-RED', 'AB_1/XL', 'PLAIN', '-X', 'A.B'].map(stemOf)).toEqual(['T-100', 'AB_1', null, null, 'A']);
+  expect(['T-100-RED', 'AB_1/XL', 'PLAIN', '-X', 'A.B'].map(stemOf)).toEqual([
+    'T-100',
+    'AB_1',
+    null,
+    null,
+    'A',
+  ]);
 });
 
 test('a match that cannot read says what it lacks', () => {
@@ -204,13 +220,20 @@ test('a shop’s listings are read with their state, options and price', () => {
     ok: true,
     listing: { price: 1250, quantity: 3, state: 'ended', options: { Colour: 'Red' } },
   });
-  expect(read(['A', 'Lamp', '12.50', '', 'paused', ''])).toMatchObject({ ok: true, listing: { quantity: 0, state: 'paused' } });
+  expect(read(['A', 'Lamp', '12.50', '', 'paused', ''])).toMatchObject({
+    ok: true,
+    listing: { quantity: 0, state: 'paused' },
+  });
   expect(read(['', 'Lamp', '12.50', '', '', ''])).toMatchObject({ ok: false, problem: { column: 'SKU' } });
   expect(read(['A', 'Lamp', 'x', '', '', ''])).toMatchObject({ ok: false, problem: { column: 'Price' } });
 });
 
 test('the picture of the first rows says what a cell is read as, after tax and pack', () => {
-  const match: Match = { ...guessMatch(CSV, ['SKU', 'Title', 'Cost', 'Stock'], ROWS, 'GBP'), taxInside: 200_000, pack: 2 };
+  const match: Match = {
+    ...guessMatch(CSV, ['SKU', 'Title', 'Cost', 'Stock'], ROWS, 'GBP'),
+    taxInside: 200_000,
+    pack: 2,
+  };
   expect(cellInWords(match, 2, '12.00')).toEqual({ ok: true, says: '5.00 GBP' });
   expect(cellInWords(match, 3, 'lots')).toMatchObject({ ok: false });
   expect(cellInWords(match, 0, '')).toBeNull();
@@ -219,18 +242,33 @@ test('the picture of the first rows says what a cell is read as, after tax and p
 test.each<[string, string[], string[], string]>([
   ['an attribute', ['@code', 'name', 'price', 'weight', 'weight/@unit'], ['lb', 'lb'], 'lb'],
   ['a column named so', ['SKU', 'Name', 'Price', 'Weight', 'Weight unit'], ['OZ', 'oz'], 'oz'],
-  ['cells that differ: the number decides', ['SKU', 'Name', 'Price', 'Weight', 'Weight unit'], ['g', 'oz'], 'kg'],
+  [
+    'cells that differ: the number decides',
+    ['SKU', 'Name', 'Price', 'Weight', 'Weight unit'],
+    ['g', 'oz'],
+    'kg',
+  ],
 ])('the unit of weights in %s', (_, header, units, wanted) => {
   const rows = [
     ['A-1', 'Torch', '4.20', '0.4', units[0]!],
     ['A-2', 'Lamp', '5.20', '1.5', units[1]!],
   ];
-  const match = guessMatch({ kind: 'csv', delimiter: ',', encoding: 'utf-8', headerRow: 0 }, header, rows, 'GBP');
+  const match = guessMatch(
+    { kind: 'csv', delimiter: ',', encoding: 'utf-8', headerRow: 0 },
+    header,
+    rows,
+    'GBP',
+  );
   expect([match.fields[3], match.weightUnit]).toEqual(['weight', wanted]);
 });
 
 test('choices that come again are the same object, and a size that became a date is told in every row that has it', () => {
-  const guess = guessMatch(CSV, ['SKU', 'Title', 'Cost', 'Colour', 'Size'], [['A1', 'Glove', '3.20', 'Red', 'M']], 'GBP');
+  const guess = guessMatch(
+    CSV,
+    ['SKU', 'Title', 'Cost', 'Colour', 'Size'],
+    [['A1', 'Glove', '3.20', 'Red', 'M']],
+    'GBP',
+  );
   const match: Match = { ...guess, fields: ['sku', 'title', 'cost', 'option', 'option'] };
   const read = rowReader(match);
   const row = (sku: string, colour: string, size: string) => {

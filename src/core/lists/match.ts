@@ -28,12 +28,19 @@ export type FieldName = (typeof FIELDS)[number];
 /** Fields that more than one column can be. */
 export const MANY: readonly FieldName[] = ['option', 'picture', 'category'];
 
-/** What a list tells: everything of items, their stock and perhaps cost alone, or what a shop sells already. */
+/**
+ * What a list tells: everything of items, their stock and perhaps cost alone, or what a shop sells already.
+ */
 export type ListKind = 'catalogue' | 'stock' | 'listings';
 
 /** How a file is opened. */
 export type Format =
-  | { readonly kind: 'csv'; readonly delimiter: string; readonly encoding: Encoding; readonly headerRow: number | null }
+  | {
+      readonly kind: 'csv';
+      readonly delimiter: string;
+      readonly encoding: Encoding;
+      readonly headerRow: number | null;
+    }
   | { readonly kind: 'xlsx'; readonly sheet: number; readonly headerRow: number | null }
   /** `path` leads to the repeating element: names from the root on. */
   | { readonly kind: 'json'; readonly path: string }
@@ -45,11 +52,16 @@ export type Encoding = (typeof ENCODINGS)[number];
 export const WEIGHT_UNITS = ['g', 'kg', 'oz', 'lb'] as const;
 export type WeightUnit = (typeof WEIGHT_UNITS)[number];
 
-/** How variants of one product are told: they share a parent's SKU, a title, or the first part of their SKU. */
+/**
+ * How variants of one product are told: they share a parent's SKU, a title, or the first part of their SKU.
+ */
 export const VARIANTS = ['none', 'parent', 'title', 'pattern'] as const;
 export type Variants = (typeof VARIANTS)[number];
 
-/** How a list is read: what each column is, and the conventions of its figures. Made by guess, corrected by the seller, remembered. */
+/**
+ * How a list is read: what each column is, and the conventions of its figures. Made by guess, corrected by
+ * the seller, remembered.
+ */
 export interface Match {
   readonly kind: ListKind;
   readonly format: Format;
@@ -70,10 +82,16 @@ export interface Match {
   readonly whole: boolean;
 }
 
-/** Column that a file of refused rows carries last: what was wrong. Such a file is a part of a list, never the whole. */
+/**
+ * Column that a file of refused rows carries last: what was wrong. Such a file is a part of a list, never the
+ * whole.
+ */
 export const REASON_COLUMN = 'What to mend';
 
-/** The columns a list has, whatever their order of rows: a file with the same signature is read by the same match. */
+/**
+ * The columns a list has, whatever their order of rows: a file with the same signature is read by the same
+ * match.
+ */
 export const signatureOf = (kind: Format['kind'], header: readonly string[]): string =>
   `${kind}:${header
     .filter((h) => h !== REASON_COLUMN)
@@ -85,7 +103,8 @@ export function matchProblems(m: Match): string[] {
   const has = (f: FieldName) => m.fields.includes(f);
   const problems: string[] = [];
   for (const field of FIELDS) {
-    if (!MANY.includes(field) && m.fields.filter((f) => f === field).length > 1) problems.push(`Two columns are “${FIELD_WORDS[field]}”: keep one.`);
+    if (!MANY.includes(field) && m.fields.filter((f) => f === field).length > 1)
+      problems.push(`Two columns are “${FIELD_WORDS[field]}”: keep one.`);
   }
   if (m.kind === 'stock') {
     if (!has('sku') && !has('gtin')) problems.push('Say which column is the SKU or the barcode.');
@@ -96,7 +115,8 @@ export function matchProblems(m: Match): string[] {
     if (m.kind === 'catalogue' && !has('cost')) problems.push('Say which column is the cost.');
     if (m.kind === 'listings' && !has('price')) problems.push('Say which column is the price.');
   }
-  if (m.variants === 'parent' && !has('parent')) problems.push('Variants are told by a parent SKU: say which column it is.');
+  if (m.variants === 'parent' && !has('parent'))
+    problems.push('Variants are told by a parent SKU: say which column it is.');
   return problems;
 }
 

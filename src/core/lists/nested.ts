@@ -7,17 +7,21 @@ const MOST_COLUMNS = 501;
 const HOSTILE = new Set(['__proto__', 'constructor', 'prototype']);
 
 /** Plain text of a value that is not a list or an object. */
-const textOf = (value: unknown): string => (value === null || value === undefined ? '' : typeof value === 'string' ? value : String(value));
+const textOf = (value: unknown): string =>
+  value === null || value === undefined ? '' : typeof value === 'string' ? value : String(value);
 
 /**
- * Adds the values of one record to `into`, by path: `price/net`, `images/0` of a list; a list of plain texts stands joined in one column.
- * Names that could reach into an object's making are left out.
+ * Adds the values of one record to `into`, by path: `price/net`, `images/0` of a list; a list of plain texts
+ * stands joined in one column. Names that could reach into an object's making are left out.
  */
 export function flatten(record: unknown, into: Map<string, string>, path = '', depth = 0): void {
   if (depth > DEEPEST || into.size >= MOST_COLUMNS) return;
   if (Array.isArray(record)) {
-    if (record.every((v) => typeof v !== 'object' || v === null)) into.set(path, record.map(textOf).join('|'));
-    else for (const [i, v] of record.slice(0, 6).entries()) flatten(v, into, path ? `${path}/${i + 1}` : String(i + 1), depth + 1);
+    if (record.every((v) => typeof v !== 'object' || v === null))
+      into.set(path, record.map(textOf).join('|'));
+    else
+      for (const [i, v] of record.slice(0, 6).entries())
+        flatten(v, into, path ? `${path}/${i + 1}` : String(i + 1), depth + 1);
   } else if (typeof record === 'object' && record !== null) {
     for (const name of Object.keys(record)) {
       if (HOSTILE.has(name)) continue;
@@ -38,12 +42,14 @@ export function repeatingIn(data: unknown): Repeating[] {
   const look = (value: unknown, path: string, depth: number) => {
     if (depth > DEEPEST || found.length > 50) return;
     if (Array.isArray(value)) {
-      if (value.some((v) => typeof v === 'object' && v !== null && !Array.isArray(v))) found.push({ path, count: value.length });
+      if (value.some((v) => typeof v === 'object' && v !== null && !Array.isArray(v)))
+        found.push({ path, count: value.length });
       const first = value.find((v) => typeof v === 'object' && v !== null);
       if (first) look(first, path ? `${path}/1` : '1', depth + 1);
     } else if (typeof value === 'object' && value !== null) {
       for (const name of Object.keys(value))
-        if (!HOSTILE.has(name)) look((value as Record<string, unknown>)[name], path ? `${path}/${name}` : name, depth + 1);
+        if (!HOSTILE.has(name))
+          look((value as Record<string, unknown>)[name], path ? `${path}/${name}` : name, depth + 1);
     }
   };
   look(data, '', 0);
@@ -63,8 +69,10 @@ export function listAt(data: unknown, path: string): unknown[] | null {
 /** Records as rows under one header: the paths of the first `sample` records, in the order they came. */
 export function headerOf(records: readonly ReadonlyMap<string, string>[]): string[] {
   const names = new Set<string>();
-  for (const record of records) for (const name of record.keys()) if (names.size < MOST_COLUMNS) names.add(name);
+  for (const record of records)
+    for (const name of record.keys()) if (names.size < MOST_COLUMNS) names.add(name);
   return [...names];
 }
 
-export const cellsOf = (record: ReadonlyMap<string, string>, header: readonly string[]): string[] => header.map((name) => record.get(name) ?? '');
+export const cellsOf = (record: ReadonlyMap<string, string>, header: readonly string[]): string[] =>
+  header.map((name) => record.get(name) ?? '');

@@ -14,12 +14,23 @@ export interface CellProblem {
 }
 
 export type RowRead =
-  | { readonly ok: true; readonly item: Item; readonly detail: ItemDetail; readonly told: readonly CellProblem[] }
+  | {
+      readonly ok: true;
+      readonly item: Item;
+      readonly detail: ItemDetail;
+      readonly told: readonly CellProblem[];
+    }
   | { readonly ok: false; readonly problem: CellProblem };
 
 /** A row of a list of stock: which item, by SKU or barcode, and what of it is new. */
 export type StockRead =
-  | { readonly ok: true; readonly sku: string | null; readonly gtin: string | null; readonly stock: number | null; readonly cost: number | null }
+  | {
+      readonly ok: true;
+      readonly sku: string | null;
+      readonly gtin: string | null;
+      readonly stock: number | null;
+      readonly cost: number | null;
+    }
   | { readonly ok: false; readonly problem: CellProblem };
 
 const MOST_TEXT = 50_000;
@@ -51,7 +62,10 @@ function placesOf(match: Match) {
   return { all, one };
 }
 
-/** Amount net of tax and for one piece. Both divisions are named: tax half up, pack up, so that a cost is never told too low. */
+/**
+ * Amount net of tax and for one piece. Both divisions are named: tax half up, pack up, so that a cost is
+ * never told too low.
+ */
 function netEach(minor: number, match: Match, pack: number): number {
   const net = match.taxInside ? divideHalfUp(minor * WHOLE, WHOLE + match.taxInside) : minor;
   return pack > 1 ? divideUp(net, pack) : net;
@@ -72,13 +86,17 @@ function once<T>(work: (text: string) => T): (text: string) => T {
 
 /** Why a SKU is not the item's own any more; null where it is. */
 function lostSku(sku: string): string | null {
-  if (sku.length > LONGEST_SKU) return `the SKU has ${sku.length} characters, at most ${LONGEST_SKU} are taken`;
+  if (sku.length > LONGEST_SKU)
+    return `the SKU has ${sku.length} characters, at most ${LONGEST_SKU} are taken`;
   if (!/[\p{L}\p{N}]/u.test(sku)) return `“${sku}” has no letter or digit: it is no SKU`;
   if (isShortened(sku)) return `a spreadsheet turned the SKU into ${sku}, its last digits are lost`;
   return isDateLike(sku) ? `“${sku}” looks as if a spreadsheet turned the SKU into a date` : null;
 }
 
-/** Whose row one is that cannot be taken: the SKU; null where it stands for an item that cannot be told; '' where it stands for none (a heading, a sum). */
+/**
+ * Whose row one is that cannot be taken: the SKU; null where it stands for an item that cannot be told; ''
+ * where it stands for none (a heading, a sum).
+ */
 export function whoseRow(match: Match, cells: readonly string[]): string | null {
   const { one } = placesOf(match);
   const cell = (field: FieldName) => unwrapCell(cells[one(field)] ?? '').trim();
@@ -88,8 +106,8 @@ export function whoseRow(match: Match, cells: readonly string[]): string | null 
 }
 
 /**
- * Makes the reader of a list's rows: a row of cells becomes an item, or the first thing that is wrong with it.
- * Cost: about 2 µs a row of twelve columns.
+ * Makes the reader of a list's rows: a row of cells becomes an item, or the first thing that is wrong with
+ * it. Cost: about 2 µs a row of twelve columns.
  */
 export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
   const { all, one } = placesOf(match);
@@ -110,7 +128,10 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
     days: one('days'),
   };
   const categories = all('category');
-  const options = all('option').map((i) => ({ i, name: plainText(match.header[i] ?? '').slice(0, 40) || `Option ${i + 1}` }));
+  const options = all('option').map((i) => ({
+    i,
+    name: plainText(match.header[i] ?? '').slice(0, 40) || `Option ${i + 1}`,
+  }));
   const pictures = all('picture');
   const { decimal, currency } = match;
   const path = once((text) =>
@@ -155,7 +176,8 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
     for (const i of pictures) {
       const text = cell(i);
       if (ONE_LINK.test(text) && links.length < 24) links.push(text);
-      else if (text) for (const link of text.split(LINK_ENDS)) if (links.length < 24 && LINK.test(link)) links.push(link);
+      else if (text)
+        for (const link of text.split(LINK_ENDS)) if (links.length < 24 && LINK.test(link)) links.push(link);
     }
     return links;
   };
@@ -167,11 +189,16 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
           .filter(Boolean)
           .join(' > ')
           .slice(0, 200);
-  // The same choices come again and again: they are one object, which is laid out once, found by one option after the other.
+  // The same choices come again and again: they are one object, which is laid out once, found by one option
+  // after the other.
   const choices = new Map<string, Choice>();
   let kept = 0;
   const chosenBy = (path: Choice['path']): Readonly<Record<string, string>> =>
-    Object.fromEntries(path.flatMap((text, o) => (name(text) ? [[options[o]!.name, name(text)] as const] : [])).slice(0, MOST_OPTIONS));
+    Object.fromEntries(
+      path
+        .flatMap((text, o) => (name(text) ? [[options[o]!.name, name(text)] as const] : []))
+        .slice(0, MOST_OPTIONS),
+    );
   const choose = (): Readonly<Record<string, string>> => {
     let next = choices;
     let found: Choice | undefined;
@@ -180,7 +207,12 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
       const before: Choice | undefined = found;
       found = next.get(text);
       if (!found) {
-        found = { path: [...(before?.path ?? []), text], chosen: null, dated: before?.dated || isDateLike(text), next: new Map() };
+        found = {
+          path: [...(before?.path ?? []), text],
+          chosen: null,
+          dated: before?.dated || isDateLike(text),
+          next: new Map(),
+        };
         if (kept < MOST_KEPT && text.length < LONGEST_KEPT) next.set(text, found);
         kept++;
       }
@@ -188,7 +220,9 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
     }
     if (!found) return NONE_CHOSEN;
     found.chosen ??= chosenBy(found.path);
-    if (found.dated) for (const { i } of options) if (isDateLike(cell(i))) tell(i, `“${cell(i)}” looks as if a spreadsheet turned it into a date`);
+    if (found.dated)
+      for (const { i } of options)
+        if (isDateLike(cell(i))) tell(i, `“${cell(i)}” looks as if a spreadsheet turned it into a date`);
     return found.chosen;
   };
   const groupOf = (sku: string, title: string): string | null => {
@@ -256,19 +290,35 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
       days: maybe(at.days, days, 'dispatch time'),
       pictures: links.length,
     };
-    return { ok: true, item, detail: { sku, description: cell(at.description).slice(0, MOST_TEXT), pictures: links }, told };
+    return {
+      ok: true,
+      item,
+      detail: { sku, description: cell(at.description).slice(0, MOST_TEXT), pictures: links },
+      told,
+    };
   };
 }
 
 /** The reader of a list of stock: SKU or barcode, stock, perhaps cost. */
 export function stockReader(match: Match): (cells: readonly string[]) => StockRead {
   const { one } = placesOf(match);
-  const [skuAt, gtinAt, stockAt, costAt, packAt] = [one('sku'), one('gtin'), one('stock'), one('cost'), one('pack')];
+  const [skuAt, gtinAt, stockAt, costAt, packAt] = [
+    one('sku'),
+    one('gtin'),
+    one('stock'),
+    one('cost'),
+    one('pack'),
+  ];
   return (cells) => {
     const cell = (i: number) => (i < 0 ? '' : unwrapCell(cells[i] ?? ''));
     const wrong = (i: number, reason: string): StockRead => ({
       ok: false,
-      problem: { column: match.header[i] ?? null, value: (cells[i] ?? '').slice(0, 200), reason, taken: false },
+      problem: {
+        column: match.header[i] ?? null,
+        value: (cells[i] ?? '').slice(0, 200),
+        reason,
+        taken: false,
+      },
     });
     const sku = cell(skuAt) || null;
     const gtin = gtinAt < 0 ? { ok: true as const, value: null } : readGtin(cell(gtinAt));
@@ -302,11 +352,14 @@ export interface ListingRow {
   readonly pictures: readonly string[];
 }
 
-const ENDED = /^(ended|closed|sold|inactive|beendet|geschlossen|terminé|zakończona|finalizado|archived|removed)$/i;
+const ENDED =
+  /^(ended|closed|sold|inactive|beendet|geschlossen|terminé|zakończona|finalizado|archived|removed)$/i;
 const PAUSED = /^(paused|hidden|draft|pausiert|en pause|wstrzymana|pausado)$/i;
 
 /** The reader of a shop's listings. */
-export function listingReader(match: Match): (cells: readonly string[]) => { ok: true; listing: ListingRow } | { ok: false; problem: CellProblem } {
+export function listingReader(
+  match: Match,
+): (cells: readonly string[]) => { ok: true; listing: ListingRow } | { ok: false; problem: CellProblem } {
   const { one, all } = placesOf(match);
   const at = {
     sku: one('sku'),
@@ -326,15 +379,22 @@ export function listingReader(match: Match): (cells: readonly string[]) => { ok:
     const cell = (i: number) => (i < 0 ? '' : unwrapCell(cells[i] ?? ''));
     const wrong = (i: number, reason: string) => ({
       ok: false as const,
-      problem: { column: match.header[i] ?? null, value: (cells[i] ?? '').slice(0, 200), reason, taken: false },
+      problem: {
+        column: match.header[i] ?? null,
+        value: (cells[i] ?? '').slice(0, 200),
+        reason,
+        taken: false,
+      },
     });
     const sku = cell(at.sku);
-    if (!sku || sku.length > 100) return wrong(at.sku, sku ? 'the SKU has more than 100 characters' : 'the SKU is empty');
+    if (!sku || sku.length > 100)
+      return wrong(at.sku, sku ? 'the SKU has more than 100 characters' : 'the SKU is empty');
     const title = plainText(cell(at.title)).slice(0, 500);
     if (!title) return wrong(at.title, 'the title is empty');
     const price = readAmount(cell(at.price), match.decimal, match.currency);
     if (!price.ok) return wrong(at.price, `the price ${price.reason}`);
-    const quantity = at.stock < 0 ? { ok: true as const, value: 0 } : readStock(cell(at.stock) || '0', match.someStock);
+    const quantity =
+      at.stock < 0 ? { ok: true as const, value: 0 } : readStock(cell(at.stock) || '0', match.someStock);
     if (!quantity.ok) return wrong(at.stock, `the quantity ${quantity.reason}`);
     const gtin = readGtin(cell(at.gtin));
     const state = cell(at.state);
@@ -348,7 +408,11 @@ export function listingReader(match: Match): (cells: readonly string[]) => { ok:
         brand: plainText(cell(at.brand)).slice(0, 120),
         gtin: gtin.ok ? gtin.value : null,
         options: Object.fromEntries(
-          options.flatMap((i) => (cell(i) ? [[plainText(match.header[i] ?? '').slice(0, 40), plainText(cell(i)).slice(0, 100)]] : [])),
+          options.flatMap((i) =>
+            cell(i)
+              ? [[plainText(match.header[i] ?? '').slice(0, 40), plainText(cell(i)).slice(0, 100)]]
+              : [],
+          ),
         ),
         price: price.value,
         quantity: quantity.value,
@@ -360,16 +424,26 @@ export function listingReader(match: Match): (cells: readonly string[]) => { ok:
   };
 }
 
-/** Names what a field reads as, for the picture of the first rows: what a cell means under a match, or why it cannot be read. */
-export function cellInWords(match: Match, column: number, text: string): { ok: boolean; says: string } | null {
+/**
+ * Names what a field reads as, for the picture of the first rows: what a cell means under a match, or why it
+ * cannot be read.
+ */
+export function cellInWords(
+  match: Match,
+  column: number,
+  text: string,
+): { ok: boolean; says: string } | null {
   const field = match.fields[column];
   const t = unwrapCell(text);
   if (!field || !t) return null;
-  const answer = (p: Parsed<number>, write: (n: number) => string) => (p.ok ? { ok: true, says: write(p.value) } : { ok: false, says: p.reason });
+  const answer = (p: Parsed<number>, write: (n: number) => string) =>
+    p.ok ? { ok: true, says: write(p.value) } : { ok: false, says: p.reason };
   const money = (n: number) => `${decimalOf(n, match.currency)} ${match.currency}`;
   switch (field) {
     case 'cost':
-      return answer(readAmount(t, match.decimal, match.currency), (n) => money(netEach(n, match, match.pack)));
+      return answer(readAmount(t, match.decimal, match.currency), (n) =>
+        money(netEach(n, match, match.pack)),
+      );
     case 'msrp':
     case 'map':
     case 'price':

@@ -1,8 +1,9 @@
 import type { FieldName } from './match';
 
 /**
- * Names that columns have in English, German, French, Polish, Spanish, Italian and Dutch, folded to lower case without accents and marks.
- * A name may end with a currency, a unit or `net`; that is taken off before it is looked up.
+ * Names that columns have in English, German, French, Polish, Spanish, Italian and Dutch, folded to lower
+ * case without accents and marks. A name may end with a currency, a unit or `net`; that is taken off before
+ * it is looked up.
  */
 const NAMES: Readonly<Record<FieldName, string>> = {
   sku: 'sku,item no,item number,item code,item,article,article no,article number,article code,product code,product no,product id,part no,part number,stock code,code,ref,reference,id,supplier sku,artikelnummer,artikel nr,artikelnr,art nr,artnr,bestellnummer,bestell nr,artikel,numero d article,code article,reference article,code produit,numer,numer artykulu,indeks,kod,kod produktu,kod towaru,symbol,referencia,codigo,codigo articulo,codigo producto,articulo,codice,codice articolo,artikelcode',
@@ -32,7 +33,8 @@ const NAMES: Readonly<Record<FieldName, string>> = {
   shipsFrom:
     'ships from,ship from,warehouse,location,origin,dispatch from,versand aus,versandort,lagerort,standort,expedie de,entrepot,depot,magazyn,wysylka z,almacen,envio desde,origen,magazzino,magazijn',
   days: 'days,dispatch days,lead time,lead time days,delivery days,handling time,dispatch,lieferzeit,lieferzeit tage,lieferzeit in tagen,versandtage,delai,delai de livraison,delai expedition,czas wysylki,czas dostawy,dni,plazo,plazo de entrega,dias,levertijd,giorni',
-  price: 'selling price,sale price,our price,listing price,current price,verkaufspreis,vk,prix de vente,cena sprzedazy,precio de venta',
+  price:
+    'selling price,sale price,our price,listing price,current price,verkaufspreis,vk,prix de vente,cena sprzedazy,precio de venta',
   state: 'state,status,listing status,zustand,etat,statut,stan oferty,estado',
   link: 'link,url,product url,listing url,permalink,adresse,lien,adres,enlace',
 };
@@ -41,7 +43,10 @@ const fieldOf = new Map<string, FieldName>();
 for (const [field, names] of Object.entries(NAMES) as [FieldName, string][])
   for (const name of names.split(',')) if (!fieldOf.has(name)) fieldOf.set(name, field);
 
-/** A column's name without case, accents and marks: `Artikel-Nr.` → `artikel nr`, `EK-Preis (netto, €)` → `ek preis netto`. */
+/**
+ * A column's name without case, accents and marks: `Artikel-Nr.` → `artikel nr`, `EK-Preis (netto, €)` → `ek
+ * preis netto`.
+ */
 export function plainName(name: string): string {
   return name
     .replace(/([a-z])([A-Z])/g, '$1 $2')
@@ -57,7 +62,10 @@ export function plainName(name: string): string {
 const ENDINGS =
   /\s+(gbp|eur|usd|pln|chf|net|netto|nett|ht|ttc|brutto|gross|excl vat|ex vat|incl vat|inc vat|exkl mwst|inkl mwst|zzgl mwst|sin iva|con iva|hors taxe|bez vat|z vat|g|kg|gr|oz|lb|lbs|pcs|stk|szt|\d)$/;
 
-/** The field a column's name stands for, and how sure that is: 2 for the whole name, 1 for a part of it; null where it says nothing. */
+/**
+ * The field a column's name stands for, and how sure that is: 2 for the whole name, 1 for a part of it; null
+ * where it says nothing.
+ */
 export function fieldByName(name: string): { field: FieldName; sure: number } | null {
   let plain = plainName(name);
   for (;;) {
@@ -81,10 +89,19 @@ export function fieldByName(name: string): { field: FieldName; sure: number } | 
 /** Whether a column's name says that tax is in its amounts, or that it is not; null where it says neither. */
 export function taxByName(name: string): boolean | null {
   const plain = ` ${plainName(name)} `;
-  if (/ (brutto|gross|ttc|incl vat|inc vat|inkl mwst|con iva|z vat|iva incluido|iva incl|inkl ust) /.test(plain)) return true;
-  return / (net|netto|nett|neto|ht|excl vat|ex vat|exkl mwst|zzgl mwst|sin iva|hors taxe|bez vat|exkl ust|excl|pu ht) /.test(plain) ? false : null;
+  if (
+    / (brutto|gross|ttc|incl vat|inc vat|inkl mwst|con iva|z vat|iva incluido|iva incl|inkl ust) /.test(plain)
+  )
+    return true;
+  return / (net|netto|nett|neto|ht|excl vat|ex vat|exkl mwst|zzgl mwst|sin iva|hors taxe|bez vat|exkl ust|excl|pu ht) /.test(
+    plain,
+  )
+    ? false
+    : null;
 }
 
 /** Whether a column's name says that its amounts are for a pack. */
 export const packByName = (name: string): boolean =>
-  / (per pack|pack price|price pack|pro packung|pro ve|ve preis|par paquet|za opakowanie|por paquete) /.test(` ${plainName(name)} `);
+  / (per pack|pack price|price pack|pro packung|pro ve|ve preis|par paquet|za opakowanie|por paquete) /.test(
+    ` ${plainName(name)} `,
+  );

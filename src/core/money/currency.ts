@@ -1,4 +1,7 @@
-/** Minor units of ISO 4217 that differ from two digits (list one, 2024). Intl disagrees for some, so it is never asked. */
+/**
+ * Minor units of ISO 4217 that differ from two digits (list one, 2024). Intl disagrees for some, so it is
+ * never asked.
+ */
 const DIGITS: Readonly<Record<string, number>> = {
   BIF: 0,
   CLP: 0,

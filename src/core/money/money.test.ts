@@ -1,5 +1,16 @@
 import fc from 'fast-check';
-import { decimalOf, divideDown, divideHalfUp, divideUp, formatMinor, formatMoney, halfUp, parseMinor, parseRate, shareOut } from '.';
+import {
+  decimalOf,
+  divideDown,
+  divideHalfUp,
+  divideUp,
+  formatMinor,
+  formatMoney,
+  halfUp,
+  parseMinor,
+  parseRate,
+  shareOut,
+} from '.';
 
 test.each([
   ['12.50', 1250],
@@ -18,9 +29,12 @@ test.each([
   expect(parseMinor(text, 'GBP')).toEqual({ ok: true, value: minor });
 });
 
-test.each(['', 'call', '1.2.3', '12.345678', '1.299', '1,2345.00', '99999999999', '3 €', '1e5', '--2'])('refuses %s with a reason', (text) => {
-  expect(parseMinor(text, 'GBP')).toMatchObject({ ok: false, reason: expect.stringMatching(/\S/) });
-});
+test.each(['', 'call', '1.2.3', '12.345678', '1.299', '1,2345.00', '99999999999', '3 €', '1e5', '--2'])(
+  'refuses %s with a reason',
+  (text) => {
+    expect(parseMinor(text, 'GBP')).toMatchObject({ ok: false, reason: expect.stringMatching(/\S/) });
+  },
+);
 
 test('currencies with other digits keep them', () => {
   expect(formatMoney({ minor: 1500, currency: 'JPY' })).toBe('¥1,500');
@@ -34,10 +48,14 @@ test('currencies with other digits keep them', () => {
 
 test('what is written can be read again', () => {
   fc.assert(
-    fc.property(fc.integer({ min: -1_000_000_000, max: 1_000_000_000 }), fc.constantFrom('GBP', 'JPY', 'EUR'), (minor, currency) => {
-      expect(parseMinor(formatMinor(minor, currency), currency)).toEqual({ ok: true, value: minor });
-      expect(Number(decimalOf(minor, currency))).toBeCloseTo(minor / (currency === 'JPY' ? 1 : 100), 6);
-    }),
+    fc.property(
+      fc.integer({ min: -1_000_000_000, max: 1_000_000_000 }),
+      fc.constantFrom('GBP', 'JPY', 'EUR'),
+      (minor, currency) => {
+        expect(parseMinor(formatMinor(minor, currency), currency)).toEqual({ ok: true, value: minor });
+        expect(Number(decimalOf(minor, currency))).toBeCloseTo(minor / (currency === 'JPY' ? 1 : 100), 6);
+      },
+    ),
   );
 });
 

@@ -7,7 +7,10 @@ export interface Money {
   readonly currency: Currency;
 }
 
-/** The largest amount that Sampan takes: ten million in a two-digit currency. Products with a rate then stay exact in 53 bits. */
+/**
+ * The largest amount that Sampan takes: ten million in a two-digit currency. Products with a rate then stay
+ * exact in 53 bits.
+ */
 export const LARGEST_MINOR = 1_000_000_000;
 
 const MINUS = '−';
@@ -40,8 +43,9 @@ export function decimalOf(minor: number, currency: Currency): string {
 export type Parsed<T> = { ok: true; value: T } | { ok: false; reason: string };
 
 /**
- * Reads a number as people type it: `1.299,00`, `1,299.00`, `12,5`, `£ 3.20`, `+0.50`. The last separator is the decimal one, unless it stands
- * once before exactly three digits and the other is absent and the currency has other digits (`1.299` in GBP is refused as ambiguous).
+ * Reads a number as people type it: `1.299,00`, `1,299.00`, `12,5`, `£ 3.20`, `+0.50`. The last separator is
+ * the decimal one, unless it stands once before exactly three digits and the other is absent and the currency
+ * has other digits (`1.299` in GBP is refused as ambiguous).
  * @returns minor units, or a reason to show beside the field
  */
 export function parseMinor(text: string, currency: Currency): Parsed<number> {
@@ -51,7 +55,8 @@ export function parseMinor(text: string, currency: Currency): Parsed<number> {
     .replace(currency, '')
     .replace(MINUS, '-');
   const match = /^([+-]?)(\d[\d.,]*|[.,]\d+)$/.exec(bare);
-  if (!match) return { ok: false, reason: text.trim() ? `“${text.trim()}” is not an amount` : 'an amount is missing' };
+  if (!match)
+    return { ok: false, reason: text.trim() ? `“${text.trim()}” is not an amount` : 'an amount is missing' };
   const digits = digitsOf(currency);
   const body = match[2]!;
   const lastDot = body.lastIndexOf('.');
@@ -83,26 +88,31 @@ export function parseMinor(text: string, currency: Currency): Parsed<number> {
   }
   if (part.length > digits) return { ok: false, reason: `${currency} has ${digits} digits after the point` };
   const minor = Number(groups.join('') + part.padEnd(digits, '0'));
-  if (!Number.isSafeInteger(minor) || minor > LARGEST_MINOR) return { ok: false, reason: `“${text.trim()}” is too large` };
+  if (!Number.isSafeInteger(minor) || minor > LARGEST_MINOR)
+    return { ok: false, reason: `“${text.trim()}” is too large` };
   return { ok: true, value: match[1] === '-' ? -minor + 0 : minor };
 }
 
 /** Reads a price as people type it: like {@link parseMinor}, and more than nothing. */
 export function parsePrice(text: string, currency: Currency): Parsed<number> {
   const parsed = parseMinor(text, currency);
-  return !parsed.ok || parsed.value > 0 ? parsed : { ok: false, reason: `“${text.trim()}” is no price: it is more than nothing` };
+  return !parsed.ok || parsed.value > 0
+    ? parsed
+    : { ok: false, reason: `“${text.trim()}” is no price: it is more than nothing` };
 }
 
 /**
- * Shares an amount out by weights without losing a minor unit; what is left over goes to the largest fractions, first come first.
- * `shareOut(100, [1, 1, 1])` → `[34, 33, 33]`.
+ * Shares an amount out by weights without losing a minor unit; what is left over goes to the largest
+ * fractions, first come first. `shareOut(100, [1, 1, 1])` → `[34, 33, 33]`.
  */
 export function shareOut(minor: number, weights: readonly number[]): number[] {
   const total = weights.reduce((a, b) => a + b, 0);
   if (total <= 0) throw new RangeError('weights must add up to more than nothing');
   const shares = weights.map((w) => divideDown(minor * w, total));
   const rest = minor - shares.reduce((a, b) => a + b, 0);
-  const order = weights.map((w, i) => ({ i, left: minor * w - shares[i]! * total })).sort((a, b) => b.left - a.left || a.i - b.i);
+  const order = weights
+    .map((w, i) => ({ i, left: minor * w - shares[i]! * total }))
+    .sort((a, b) => b.left - a.left || a.i - b.i);
   for (let k = 0; k < rest; k++) shares[order[k]!.i]!++;
   return shares;
 }

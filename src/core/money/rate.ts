@@ -11,7 +11,10 @@ export function formatRate(rate: Ppm, plus = false): string {
   return `${rate < 0 ? '−' : plus && rate > 0 ? '+' : ''}${text} %`;
 }
 
-/** A ratio of two integers to one digit after the point, for reading only: `formatShare(563, 2499)` → `22.5 %`. */
+/**
+ * A ratio of two integers to one digit after the point, for reading only: `formatShare(563, 2499)` → `22.5
+ * %`.
+ */
 export function formatShare(part: number, whole: number): string {
   if (whole === 0) return '–';
   const tenths = Math.round((part * 1000) / whole);
@@ -21,7 +24,11 @@ export function formatShare(part: number, whole: number): string {
 /** Reads a percentage as typed: `12.5`, `12,5 %`, `+10%`. */
 export function parseRate(text: string): Parsed<Ppm> {
   const match = /^([+\-−]?)\s*(\d{1,4})(?:[.,](\d{1,4}))?\s*%?$/.exec(text.trim());
-  if (!match) return { ok: false, reason: text.trim() ? `“${text.trim()}” is not a percentage` : 'a percentage is missing' };
+  if (!match)
+    return {
+      ok: false,
+      reason: text.trim() ? `“${text.trim()}” is not a percentage` : 'a percentage is missing',
+    };
   const value = Number(match[2]) * 10_000 + Number((match[3] ?? '').padEnd(4, '0'));
   return { ok: true, value: match[1] === '-' || match[1] === '−' ? -value + 0 : value };
 }

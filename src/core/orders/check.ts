@@ -3,7 +3,16 @@ import { type Currency, formatMinor } from '../money';
 import type { Address } from './order';
 
 /** Every check made before money is spent, in the order shown. */
-export const CHECKS = ['linked', 'supplier', 'stock', 'profit', 'address', 'personalised', 'balance', 'bought'] as const;
+export const CHECKS = [
+  'linked',
+  'supplier',
+  'stock',
+  'profit',
+  'address',
+  'personalised',
+  'balance',
+  'bought',
+] as const;
 export type CheckKind = (typeof CHECKS)[number];
 
 export interface Check {
@@ -48,7 +57,9 @@ export function addressProblem(address: Address, shipsTo: readonly string[]): st
   if (!/^[A-Z]{2}$/.test(address.country)) return `“${address.country}” is not a country code.`;
   if (!shipsTo.includes(address.country)) return `The supplier does not ship to ${address.country}.`;
   if (address.country === 'GB' && !GB_POSTCODE.test(address.postcode.trim().toUpperCase())) {
-    return address.postcode.trim() ? `“${address.postcode}” is not a postcode of the United Kingdom.` : 'The postcode is missing.';
+    return address.postcode.trim()
+      ? `“${address.postcode}” is not a postcode of the United Kingdom.`
+      : 'The postcode is missing.';
   }
   if (!address.postcode.trim() && address.country !== 'IE') return 'The postcode is missing.';
   return null;
@@ -65,10 +76,18 @@ export function checkOrder(input: CheckInput): Check[] {
   const enough = input.balance === null || spend === null || input.balance >= spend;
   return [
     unlinked.length
-      ? { kind: 'linked', passed: false, says: `Not linked to a supplier item: ${unlinked.map((l) => l.title).join(', ')}.` }
+      ? {
+          kind: 'linked',
+          passed: false,
+          says: `Not linked to a supplier item: ${unlinked.map((l) => l.title).join(', ')}.`,
+        }
       : { kind: 'linked', passed: true, says: 'Every line is linked to a supplier item.' },
     input.suppliers > 1
-      ? { kind: 'supplier', passed: false, says: `Its lines come from ${input.suppliers} suppliers: it cannot go to one. Order it by hand.` }
+      ? {
+          kind: 'supplier',
+          passed: false,
+          says: `Its lines come from ${input.suppliers} suppliers: it cannot go to one. Order it by hand.`,
+        }
       : input.takesOrders
         ? { kind: 'supplier', passed: true, says: `${input.supplier} takes it.` }
         : {
@@ -82,7 +101,9 @@ export function checkOrder(input: CheckInput): Check[] {
       ? {
           kind: 'stock',
           passed: false,
-          says: short.map((l) => `${input.supplier} has ${l.item!.stock} of “${l.title}”, ${l.quantity} sold.`).join(' '),
+          says: short
+            .map((l) => `${input.supplier} has ${l.item!.stock} of “${l.title}”, ${l.quantity} sold.`)
+            .join(' '),
         }
       : {
           kind: 'stock',
@@ -90,7 +111,11 @@ export function checkOrder(input: CheckInput): Check[] {
           says: unlinked.length ? 'Stock cannot be told without a link.' : `${input.supplier} has enough.`,
         },
     input.account === null
-      ? { kind: 'profit', passed: false, says: 'Profit cannot be told: cost or shipping of a line is not known.' }
+      ? {
+          kind: 'profit',
+          passed: false,
+          says: 'Profit cannot be told: cost or shipping of a line is not known.',
+        }
       : input.account.profit < input.smallestProfit
         ? {
             kind: 'profit',
@@ -124,7 +149,10 @@ export function checkOrder(input: CheckInput): Check[] {
   ];
 }
 
-/** Holds that no word of a person lifts: there is nothing to buy, nobody to buy it from, or it was bought before. */
+/**
+ * Holds that no word of a person lifts: there is nothing to buy, nobody to buy it from, or it was bought
+ * before.
+ */
 export const FIRM: readonly CheckKind[] = ['linked', 'supplier', 'bought'];
 
 /** The checks that hold an order: failed and not released by a person. */

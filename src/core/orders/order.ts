@@ -21,16 +21,35 @@ export interface Facts {
   readonly cancelledAt: Instant | null;
 }
 
-export const MARKS = ['paid', 'checked', 'with supplier', 'shipped', 'marketplace told', 'delivered'] as const;
+export const MARKS = [
+  'paid',
+  'checked',
+  'with supplier',
+  'shipped',
+  'marketplace told',
+  'delivered',
+] as const;
 export type Mark = (typeof MARKS)[number];
 
-/** The times of the six marks of the passage, null for those not reached. A parcel may be delivered before the marketplace is told. */
+/**
+ * The times of the six marks of the passage, null for those not reached. A parcel may be delivered before the
+ * marketplace is told.
+ */
 export function marksOf(f: Facts): readonly (Instant | null)[] {
   return [f.paidAt, f.checkedAt, f.boughtAt, f.shippedAt, f.toldAt, f.deliveredAt];
 }
 
 /** Where an order stands for the person at the desk. */
-export type Standing = 'held' | 'ready' | 'forwarding' | 'with supplier' | 'shipped' | 'told' | 'delivered' | 'being cancelled' | 'cancelled';
+export type Standing =
+  | 'held'
+  | 'ready'
+  | 'forwarding'
+  | 'with supplier'
+  | 'shipped'
+  | 'told'
+  | 'delivered'
+  | 'being cancelled'
+  | 'cancelled';
 
 /**
  * @param forwarding whether the buying of it has been decided, so that an answer of the supplier is awaited
@@ -53,7 +72,12 @@ export function isOpen(standing: Standing): boolean {
 }
 
 /** Steps an order may take next; everything else is refused where orders are changed. */
-export function mayDo(step: 'edit' | 'release' | 'forward' | 'cancel', f: Facts, forwarding: boolean, recalling: boolean): boolean {
+export function mayDo(
+  step: 'edit' | 'release' | 'forward' | 'cancel',
+  f: Facts,
+  forwarding: boolean,
+  recalling: boolean,
+): boolean {
   if (f.cancelledAt !== null || f.shippedAt !== null || recalling) return false;
   if (step === 'cancel') return true;
   if (f.boughtAt !== null || forwarding) return false;

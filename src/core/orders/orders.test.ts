@@ -1,8 +1,25 @@
 import fc from 'fast-check';
-import { addressProblem, type CheckInput, checkOrder, type Facts, holdsOf, isLate, isOpen, mayDo, standingOf } from '.';
+import {
+  addressProblem,
+  type CheckInput,
+  checkOrder,
+  type Facts,
+  holdsOf,
+  isLate,
+  isOpen,
+  mayDo,
+  standingOf,
+} from '.';
 
 const ACCOUNT = { revenue: 2499, goods: 1000, shipping: 120, fee: 320, payment: 85, tax: 417, profit: 557 };
-const ADDRESS = { name: 'Nia Lind', line1: '4 Otter Row', line2: '', town: 'Bath', postcode: 'BA1 5TT', country: 'GB' };
+const ADDRESS = {
+  name: 'Nia Lind',
+  line1: '4 Otter Row',
+  line2: '',
+  town: 'Bath',
+  postcode: 'BA1 5TT',
+  country: 'GB',
+};
 const GOOD: CheckInput = {
   currency: 'GBP',
   supplier: 'Brackwater',
@@ -23,7 +40,11 @@ const failed = (part: Partial<CheckInput>) =>
 
 test('each check holds for its own reason', () => {
   expect(failed({})).toEqual([]);
-  expect(failed({ lines: [{ ...GOOD.lines[0]!, item: null }], account: null })).toEqual(['linked', 'stock', 'profit']);
+  expect(failed({ lines: [{ ...GOOD.lines[0]!, item: null }], account: null })).toEqual([
+    'linked',
+    'stock',
+    'profit',
+  ]);
   expect(failed({ lines: [{ ...GOOD.lines[0]!, quantity: 5 }] })).toEqual(['stock']);
   expect(failed({ account: { ...ACCOUNT, profit: 99 } })).toEqual(['profit']);
   expect(failed({ account: { ...ACCOUNT, profit: 100 } })).toEqual([]);
@@ -81,9 +102,13 @@ const facts: fc.Arbitrary<Facts> = fc.record({
 test('whatever happened to an order, nothing can be bought or edited once it was bought, is being bought, or was cancelled; it can be cancelled until it ships', () => {
   fc.assert(
     fc.property(facts, fc.boolean(), fc.boolean(), (f, forwarding, recalling) => {
-      const past = f.boughtAt !== null || f.cancelledAt !== null || f.shippedAt !== null || forwarding || recalling;
-      for (const step of ['edit', 'release', 'forward'] as const) if (past) expect(mayDo(step, f, forwarding, recalling)).toBe(false);
-      expect(mayDo('cancel', f, forwarding, recalling)).toBe(f.cancelledAt === null && f.shippedAt === null && !recalling);
+      const past =
+        f.boughtAt !== null || f.cancelledAt !== null || f.shippedAt !== null || forwarding || recalling;
+      for (const step of ['edit', 'release', 'forward'] as const)
+        if (past) expect(mayDo(step, f, forwarding, recalling)).toBe(false);
+      expect(mayDo('cancel', f, forwarding, recalling)).toBe(
+        f.cancelledAt === null && f.shippedAt === null && !recalling,
+      );
       if (f.cancelledAt !== null) expect(isOpen(standingOf(f, forwarding, recalling))).toBe(recalling);
       if (!past) expect(mayDo('forward', f, forwarding, recalling)).toBe(f.checkedAt !== null);
     }),
@@ -91,7 +116,15 @@ test('whatever happened to an order, nothing can be bought or edited once it was
 });
 
 test('an order is late within six hours of its ship-by, until a parcel is there', () => {
-  const f: Facts = { paidAt: 0, checkedAt: 1, boughtAt: 2, shippedAt: null, toldAt: null, deliveredAt: null, cancelledAt: null };
+  const f: Facts = {
+    paidAt: 0,
+    checkedAt: 1,
+    boughtAt: 2,
+    shippedAt: null,
+    toldAt: null,
+    deliveredAt: null,
+    cancelledAt: null,
+  };
   const hour = 3_600_000;
   expect(isLate(f, 48 * hour, 41 * hour)).toBe(false);
   expect(isLate(f, 48 * hour, 43 * hour)).toBe(true);

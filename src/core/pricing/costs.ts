@@ -1,12 +1,18 @@
 import { halfUp, type Ppm, WHOLE } from '../money';
 
-/** One band of a fee: the rate holds for the part of the price up to `upTo` minor units, the last band has no end. */
+/**
+ * One band of a fee: the rate holds for the part of the price up to `upTo` minor units, the last band has no
+ * end.
+ */
 export interface FeeBand {
   readonly upTo: number | null;
   readonly rate: Ppm;
 }
 
-/** What a marketplace takes of one order with one unit, tax inside the price. All amounts in minor units of its currency. */
+/**
+ * What a marketplace takes of one order with one unit, tax inside the price. All amounts in minor units of
+ * its currency.
+ */
 export interface FeeTable {
   /** By marketplace category; `*` stands for any other. */
   readonly categories: Readonly<Record<string, readonly FeeBand[]>>;
@@ -50,7 +56,10 @@ export function shippingFor(bands: readonly ShippingBand[], grams: number): numb
   return null;
 }
 
-/** The marketplace's category fee and fixed fee on a price; banded rates apply to the part of the price within each band, halves rounded up once at the end. */
+/**
+ * The marketplace's category fee and fixed fee on a price; banded rates apply to the part of the price within
+ * each band, halves rounded up once at the end.
+ */
 export function marketplaceFee(fees: Fees, price: number): number {
   let sum = 0;
   let from = 0;
@@ -73,7 +82,10 @@ export function taxInside(fees: Fees, price: number): number {
   return halfUp(price * fees.taxInside, WHOLE + fees.taxInside);
 }
 
-/** Everything that leaves the price before profit; `landed` is the supplier's price and shipping, both without reclaimable tax. */
+/**
+ * Everything that leaves the price before profit; `landed` is the supplier's price and shipping, both without
+ * reclaimable tax.
+ */
 export interface Sum {
   readonly price: number;
   readonly goods: number;

@@ -13,7 +13,10 @@ export interface Ending {
   readonly direction: 'up' | 'down' | 'nearest';
 }
 
-/** A price plan: target, flat amount, guards, ending and how much stock is shown. Amounts in minor units of the marketplace. */
+/**
+ * A price plan: target, flat amount, guards, ending and how much stock is shown. Amounts in minor units of
+ * the marketplace.
+ */
 export interface PricePlan {
   readonly target: Target;
   /** Added to the profit the target asks for. */

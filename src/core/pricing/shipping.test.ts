@@ -22,6 +22,9 @@ test.each([
   expect(read.ok && read.value.map((b) => [b.upToGrams, b.minor])).toEqual(bands);
   if (read.ok) expect(parseShipping(shippingInWords(read.value, 'GBP'), 'GBP')).toEqual(read);
 });
-test.each(['', 'free', '2 kg', '3.50, 9.90', '2 kg: -1', '2 kg: 1.2.3'])('“%s” is refused with a reason', (text) => {
-  expect(parseShipping(text, 'GBP')).toMatchObject({ ok: false, reason: expect.stringMatching(/\S/) });
-});
+test.each(['', 'free', '2 kg', '3.50, 9.90', '2 kg: -1', '2 kg: 1.2.3'])(
+  '“%s” is refused with a reason',
+  (text) => {
+    expect(parseShipping(text, 'GBP')).toMatchObject({ ok: false, reason: expect.stringMatching(/\S/) });
+  },
+);

@@ -5,7 +5,10 @@ import { breakEven, solvePrice, solveTarget } from './solve';
 
 const MILLION = 1_000_000;
 
-/** Real-looking and odd fees: up to three bands, even with a dear one first, so that profit may fall before it rises. */
+/**
+ * Real-looking and odd fees: up to three bands, even with a dear one first, so that profit may fall before it
+ * rises.
+ */
 const fees = fc
   .record({
     edges: fc.uniqueArray(fc.integer({ min: 100, max: 6_000 }), { maxLength: 2 }),
@@ -17,7 +20,10 @@ const fees = fc
   })
   .map(({ edges, rates, ...rest }): Fees => {
     const sorted = [...edges].sort((a, b) => a - b);
-    return { ...rest, bands: [...sorted.map((upTo, i) => ({ upTo, rate: rates[i]! })), { upTo: null, rate: rates[2]! }] };
+    return {
+      ...rest,
+      bands: [...sorted.map((upTo, i) => ({ upTo, rate: rates[i]! })), { upTo: null, rate: rates[2]! }],
+    };
   });
 
 const target: fc.Arbitrary<Target> = fc.oneof(
@@ -71,8 +77,16 @@ test('break-even is the smallest price that does not lose', () => {
 });
 
 test('profit really dips as the price rises, so that bisection over rounded profit would be wrong', () => {
-  const f: Fees = { bands: [{ upTo: null, rate: 150_000 }], fixed: 0, paymentRate: 50_000, paymentFixed: 0, taxInside: 200_000 };
-  const dips = Array.from({ length: 2000 }, (_, p) => p + 1).filter((p) => profitAt(p, 100, f) < profitAt(p - 1, 100, f));
+  const f: Fees = {
+    bands: [{ upTo: null, rate: 150_000 }],
+    fixed: 0,
+    paymentRate: 50_000,
+    paymentFixed: 0,
+    taxInside: 200_000,
+  };
+  const dips = Array.from({ length: 2000 }, (_, p) => p + 1).filter(
+    (p) => profitAt(p, 100, f) < profitAt(p - 1, 100, f),
+  );
   expect(dips.length).toBeGreaterThan(0);
 });
 
@@ -133,7 +147,8 @@ const PLAN: PricePlan = {
 };
 
 test('a worked example adds up to the penny', () => {
-  // 24.99: fee 12 % = 2.9988 → 3.00 + 0.20; payment 2.4 % = 0.59976 → 0.60 + 0.25; VAT 24.99 / 6 = 4.165 → 4.17.
+  // 24.99: fee 12 % = 2.9988 → 3.00 + 0.20; payment 2.4 % = 0.59976 → 0.60 + 0.25; VAT 24.99 / 6 = 4.165 →
+  // 4.17.
   expect(sumAt(2499, 1000, 120, UK)).toEqual({
     price: 2499,
     goods: 1000,
@@ -154,7 +169,10 @@ test('guards move the price and say so in order', () => {
   const free = solve({ ending: null }, null, null);
   expect(free.ok && free.steps.map((s) => s.rule)).toEqual(['target']);
   const underMap = solve({}, 3_050, null);
-  expect(underMap.ok && [underMap.price, underMap.steps.map((s) => s.rule)]).toEqual([3_099, ['target', 'map', 'ending']]);
+  expect(underMap.ok && [underMap.price, underMap.steps.map((s) => s.rule)]).toEqual([
+    3_099,
+    ['target', 'map', 'ending'],
+  ]);
   const overMsrp = solve({}, null, 2_200);
   expect(overMsrp.ok && [overMsrp.price, overMsrp.meetsTarget]).toEqual([2_199, false]);
   expect(solve({ smallestProfit: 900 }, null, 2_200)).toMatchObject({
@@ -163,7 +181,10 @@ test('guards move the price and say so in order', () => {
     floorBy: 'smallest-profit',
     ceiling: 2_200,
   });
-  expect(solve({ target: { kind: 'margin', rate: 800_000 } }, null, null)).toEqual({ ok: false, why: 'unreachable' });
+  expect(solve({ target: { kind: 'margin', rate: 800_000 } }, null, null)).toEqual({
+    ok: false,
+    why: 'unreachable',
+  });
   // .99 up would break MSRP 24.50, so the ending below is taken.
   const capped = solve({ target: { kind: 'profit', minor: 500 } }, null, 2_450);
   expect(capped.ok && capped.price).toBe(2_399);

@@ -2,13 +2,19 @@ import { LARGEST_MINOR, type Ppm, WHOLE } from '../money';
 import { type Fees, profitAt } from './costs';
 import type { PricePlan, Target } from './plan';
 
-/** Profit times a million must reach `rate × price + amount`: every target in one integer form, so that nothing is rounded before it is compared. */
+/**
+ * Profit times a million must reach `rate × price + amount`: every target in one integer form, so that
+ * nothing is rounded before it is compared.
+ */
 interface Wanted {
   readonly rate: Ppm;
   readonly amount: number;
 }
 
-/** Fee, payment and tax are rounded on their own, each by half a minor unit at most; the rest is against float error where the search begins. */
+/**
+ * Fee, payment and tax are rounded on their own, each by half a minor unit at most; the rest is against float
+ * error where the search begins.
+ */
 const SLACK = 1.75;
 
 function wanted(target: Target, flat: number, landed: number): Wanted {
@@ -22,15 +28,17 @@ function wanted(target: Target, flat: number, landed: number): Wanted {
   }
 }
 
-const reaches = (price: number, landed: number, fees: Fees, want: Wanted) => profitAt(price, landed, fees) * WHOLE >= want.rate * price + want.amount;
+const reaches = (price: number, landed: number, fees: Fees, want: Wanted) =>
+  profitAt(price, landed, fees) * WHOLE >= want.rate * price + want.amount;
 
 /**
  * The smallest price from `from` on at which the sale earns what is wanted, exactly.
  *
- * Rounded parts make profit dip by a minor unit or two as the price rises, so bisection over rounded profit can miss the smallest price. Within one fee
- * band the profit beyond what is wanted, were nothing rounded, is a straight line `slope × price + base`. Where it lies below all the rounding there can
- * be, no price reaches the target; from there on each minor unit is tried, by the exact sum. Bands are taken one after the other, as a dear band may make
- * profit fall. The line only says where to begin: it decides nothing.
+ * Rounded parts make profit dip by a minor unit or two as the price rises, so bisection over rounded profit
+ * can miss the smallest price. Within one fee band the profit beyond what is wanted, were nothing rounded, is
+ * a straight line `slope × price + base`. Where it lies below all the rounding there can be, no price reaches
+ * the target; from there on each minor unit is tried, by the exact sum. Bands are taken one after the other,
+ * as a dear band may make profit fall. The line only says where to begin: it decides nothing.
  * @returns the price, or null where no price up to the largest amount reaches it (shares of 100 % and more)
  */
 function smallest(landed: number, fees: Fees, want: Wanted, from: number): number | null {
@@ -59,7 +67,9 @@ function smallest(landed: number, fees: Fees, want: Wanted, from: number): numbe
   return null;
 }
 
-/** The smallest price that meets a target, flat amount added, whatever the guards say. Null where none does. */
+/**
+ * The smallest price that meets a target, flat amount added, whatever the guards say. Null where none does.
+ */
 export function solveTarget(target: Target, flat: number, landed: number, fees: Fees): number | null {
   return smallest(landed, fees, wanted(target, flat, landed), 0);
 }
@@ -79,22 +89,39 @@ export interface Priced {
 /** What moved the price, in the order in which it happened. */
 export type PriceStep =
   | { readonly rule: 'target'; readonly price: number }
-  | { readonly rule: 'map' | 'msrp' | 'smallest-profit' | 'ending'; readonly from: number; readonly price: number };
+  | {
+      readonly rule: 'map' | 'msrp' | 'smallest-profit' | 'ending';
+      readonly from: number;
+      readonly price: number;
+    };
 
 /** Why no price can be given. */
 export type PriceRefusal =
   | { readonly why: 'unreachable' }
-  | { readonly why: 'guards'; readonly floor: number; readonly floorBy: 'map' | 'smallest-profit'; readonly ceiling: number };
+  | {
+      readonly why: 'guards';
+      readonly floor: number;
+      readonly floorBy: 'map' | 'smallest-profit';
+      readonly ceiling: number;
+    };
 
 export type PriceAnswer =
-  | { readonly ok: true; readonly price: number; readonly steps: readonly PriceStep[]; readonly meetsTarget: boolean }
+  | {
+      readonly ok: true;
+      readonly price: number;
+      readonly steps: readonly PriceStep[];
+      readonly meetsTarget: boolean;
+    }
   | ({ readonly ok: false } & PriceRefusal);
 
 /**
- * Solves one price under a plan: target, then floor (MAP, smallest profit), then ceiling (MSRP), then ending, which never goes through a guard.
+ * Solves one price under a plan: target, then floor (MAP, smallest profit), then ceiling (MSRP), then ending,
+ * which never goes through a guard.
  *
- * Where the ceiling stops the price below its target, the price stands at the ceiling and `meetsTarget` is false.
- * @example solvePrice(plan with 20 % margin and .99 up, { landed: 1120, map: null, msrp: null }, fees) → { ok: true, price: 2499, … }
+ * Where the ceiling stops the price below its target, the price stands at the ceiling and `meetsTarget` is
+ * false.
+ * @example solvePrice(plan with 20 % margin and .99 up, { landed: 1120, map: null, msrp: null }, fees) → {
+ *   ok: true, price: 2499, … }
  */
 export function solvePrice(plan: PricePlan, item: Priced, fees: Fees): PriceAnswer {
   const want = wanted(plan.target, plan.flat, item.landed);
@@ -109,7 +136,8 @@ export function solvePrice(plan: PricePlan, item: Priced, fees: Fees): PriceAnsw
   const floorBy = map > least ? 'map' : 'smallest-profit';
   if (floor > ceiling) return { ok: false, why: 'guards', floor, floorBy, ceiling };
 
-  const allowed = (price: number) => price >= floor && price <= ceiling && reaches(price, item.landed, fees, keep);
+  const allowed = (price: number) =>
+    price >= floor && price <= ceiling && reaches(price, item.landed, fees, keep);
   const steps: PriceStep[] = [{ rule: 'target', price: solved }];
   let price = solved;
   const move = (rule: 'map' | 'msrp' | 'smallest-profit' | 'ending', to: number) => {
@@ -121,7 +149,8 @@ export function solvePrice(plan: PricePlan, item: Priced, fees: Fees): PriceAnsw
   // A dip of rounding just above a floor may earn a unit less than the smallest profit: step past it.
   if (!allowed(price)) {
     const past = smallest(item.landed, fees, keep, price);
-    if (past === null || past > ceiling) return { ok: false, why: 'guards', floor, floorBy: 'smallest-profit', ceiling };
+    if (past === null || past > ceiling)
+      return { ok: false, why: 'guards', floor, floorBy: 'smallest-profit', ceiling };
     move('smallest-profit', past);
   }
   if (plan.ending)
@@ -133,8 +162,9 @@ export function solvePrice(plan: PricePlan, item: Priced, fees: Fees): PriceAnsw
 }
 
 /**
- * The price with the wanted ending in the wanted direction. Upwards it also keeps the target, if the price before met it (rounding may dip);
- * where no such price lies between the guards, the nearest one on the other side, and where that is none either, the price as it was.
+ * The price with the wanted ending in the wanted direction. Upwards it also keeps the target, if the price
+ * before met it (rounding may dip); where no such price lies between the guards, the nearest one on the other
+ * side, and where that is none either, the price as it was.
  */
 function endAt(
   price: number,
@@ -145,7 +175,8 @@ function endAt(
   const met = meets(price);
   const up = () => {
     const first = Math.ceil((price - minor) / per) * per + minor;
-    for (let k = 0; k < 4; k++) if (allowed(first + k * per) && (!met || meets(first + k * per))) return first + k * per;
+    for (let k = 0; k < 4; k++)
+      if (allowed(first + k * per) && (!met || meets(first + k * per))) return first + k * per;
     return null;
   };
   const down = () => {

@@ -25,7 +25,11 @@ test.each([
   [12_345, 1281, 321, 2058],
 ])('the fees of %i are counted to the penny', (price, fee, payment, tax) => {
   const fees = feesFor(TABLE, 'torches');
-  expect([marketplaceFee(fees, price), paymentFee(fees, price), taxInside(fees, price)]).toEqual([fee, payment, tax]);
+  expect([marketplaceFee(fees, price), paymentFee(fees, price), taxInside(fees, price)]).toEqual([
+    fee,
+    payment,
+    tax,
+  ]);
 });
 
 test('a category without a band of its own takes the rest’s, and a table without either is a fault', () => {
@@ -44,7 +48,9 @@ test('shipping is by the first band that holds the weight', () => {
 test('plans, targets and endings read as a person would say them, percentages never two ways', () => {
   expect(targetInWords({ kind: 'markup', rate: 500_000 }, 'GBP')).toBe('markup +50 % on landed cost');
   expect(targetInWords({ kind: 'margin', rate: 125_000 }, 'GBP')).toBe('margin 12.5 % of the selling price');
-  expect(planInWords({ ...STARTING_PLAN, flat: 50 }, 'GBP')).toBe('margin 20 % of the selling price plus 0.50, .99 up');
+  expect(planInWords({ ...STARTING_PLAN, flat: 50 }, 'GBP')).toBe(
+    'margin 20 % of the selling price plus 0.50, .99 up',
+  );
   expect(endingInWords({ minor: 5, per: 10, direction: 'nearest' })).toBe('.5 nearest');
   expect(endingInWords({ minor: 0, per: 100, direction: 'down' })).toBe('whole down');
 });
@@ -58,11 +64,26 @@ test('every step of a price is told with its amounts, and a refusal with both si
     'Never under MAP: 23.82 → 30.50',
     'Ending .99 up: 30.50 → 30.99',
   ]);
-  const capped = solvePrice({ ...STARTING_PLAN, ending: null }, { landed: 1120, map: null, msrp: 2300 }, fees);
-  expect(capped.ok && stepInWords(capped.steps[1]!, STARTING_PLAN, 'GBP')).toBe('Never over MSRP: 23.82 → 23.00');
+  const capped = solvePrice(
+    { ...STARTING_PLAN, ending: null },
+    { landed: 1120, map: null, msrp: 2300 },
+    fees,
+  );
+  expect(capped.ok && stepInWords(capped.steps[1]!, STARTING_PLAN, 'GBP')).toBe(
+    'Never over MSRP: 23.82 → 23.00',
+  );
   const against = solvePrice(STARTING_PLAN, { landed: 1120, map: 3050, msrp: 2500 }, fees);
-  expect(refusalInWords(against, 'GBP')).toBe('Guards contradict: MAP asks for at least 30.50, MSRP allows at most 25.00.');
+  expect(refusalInWords(against, 'GBP')).toBe(
+    'Guards contradict: MAP asks for at least 30.50, MSRP allows at most 25.00.',
+  );
   expect(
-    refusalInWords(solvePrice({ ...STARTING_PLAN, target: { kind: 'margin', rate: 900_000 } }, { landed: 1, map: null, msrp: null }, fees), 'GBP'),
+    refusalInWords(
+      solvePrice(
+        { ...STARTING_PLAN, target: { kind: 'margin', rate: 900_000 } },
+        { landed: 1, map: null, msrp: null },
+        fees,
+      ),
+      'GBP',
+    ),
   ).toMatch(/Lower the target/);
 });

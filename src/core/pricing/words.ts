@@ -16,7 +16,8 @@ export function targetInWords(target: Target, currency: Currency): string {
 /** `.99 up`, `whole, nearest`. */
 export function endingInWords(ending: Ending | null): string {
   if (!ending) return 'no ending';
-  const last = ending.minor === 0 ? 'whole' : `.${String(ending.minor).padStart(String(ending.per - 1).length, '0')}`;
+  const last =
+    ending.minor === 0 ? 'whole' : `.${String(ending.minor).padStart(String(ending.per - 1).length, '0')}`;
   return `${last} ${ending.direction}`;
 }
 
@@ -46,7 +47,8 @@ export function stepInWords(step: PriceStep, plan: PricePlan, currency: Currency
 /** Why there is no price, or null where there is one. */
 export function refusalInWords(answer: PriceAnswer, currency: Currency): string | null {
   if (answer.ok) return null;
-  if (answer.why === 'unreachable') return 'No price reaches this target: fees, tax and margin together take the whole of it. Lower the target.';
+  if (answer.why === 'unreachable')
+    return 'No price reaches this target: fees, tax and margin together take the whole of it. Lower the target.';
   const floor = answer.floorBy === 'map' ? 'MAP' : 'the smallest profit';
   return `Guards contradict: ${floor} asks for at least ${formatMinor(answer.floor, currency)}, MSRP allows at most ${formatMinor(answer.ceiling, currency)}.`;
 }

@@ -3,14 +3,20 @@ import { fold } from '../copy';
 /** One condition of a search line. */
 export type Term =
   | { readonly kind: 'word'; readonly text: string; readonly not: boolean; readonly raw: string }
-  | { readonly kind: 'field'; readonly field: string; readonly value: string; readonly not: boolean; readonly raw: string };
+  | {
+      readonly kind: 'field';
+      readonly field: string;
+      readonly value: string;
+      readonly not: boolean;
+      readonly raw: string;
+    };
 
 /** What is no letter or digit at either end. */
 const EDGES = /^[^\p{L}\p{N}]+|(?<=[\p{L}\p{N}])[^\p{L}\p{N}]+$/gu;
 
 /**
- * Splits what is typed into terms that are finished, by a blank outside of quotes, and the one that is still being typed. Typed sign by sign or pasted at once, it
- * comes to the same.
+ * Splits what is typed into terms that are finished, by a blank outside of quotes, and the one that is still
+ * being typed. Typed sign by sign or pasted at once, it comes to the same.
  */
 export function splitTyped(text: string): { readonly done: readonly string[]; readonly rest: string } {
   const done: string[] = [];
@@ -28,12 +34,14 @@ export function splitTyped(text: string): { readonly done: readonly string[]; re
 }
 
 /**
- * Splits a search line into terms: words, `"quoted words"`, `field:value`, `field:"a b"`, each with `-` before it for “not”. A field without a value has an
- * empty one. Never fails.
+ * Splits a search line into terms: words, `"quoted words"`, `field:value`, `field:"a b"`, each with `-`
+ * before it for “not”. A field without a value has an empty one. Never fails.
  */
 export function parseQuery(text: string): Term[] {
   const terms: Term[] = [];
-  for (const match of text.matchAll(/(-?)(?:([\p{L}][\p{L}\d-]*):)?(?:"([^"]*)"?|([^\s"]+)|(?<=:)(?=\s|$))/gu)) {
+  for (const match of text.matchAll(
+    /(-?)(?:([\p{L}][\p{L}\d-]*):)?(?:"([^"]*)"?|([^\s"]+)|(?<=:)(?=\s|$))/gu,
+  )) {
     const value = match[3] ?? match[4] ?? '';
     const not = match[1] === '-';
     // Signs around a word are none of it, and what has no letter or digit is no word: `Oxbow & Reed`.
@@ -47,10 +55,18 @@ export function parseQuery(text: string): Term[] {
 /** Why a field that is still being typed narrows nothing. */
 export const NO_VALUE = 'It has no value yet.';
 
-/** What a row offers to `field:value` terms. Money is read in major units as typed (`cost:5..20`) against minor units. */
+/**
+ * What a row offers to `field:value` terms. Money is read in major units as typed (`cost:5..20`) against
+ * minor units.
+ */
 export type Field<R> =
   | { readonly kind: 'text'; readonly get: (row: R) => string | null; readonly hint: string }
-  | { readonly kind: 'number'; readonly get: (row: R) => number | null; readonly hint: string; readonly scale?: number }
+  | {
+      readonly kind: 'number';
+      readonly get: (row: R) => number | null;
+      readonly hint: string;
+      readonly scale?: number;
+    }
   | {
       readonly kind: 'flags';
       readonly get: (row: R, flag: string) => boolean;
@@ -66,7 +82,10 @@ export interface Compiled<R> {
   readonly problems: readonly { readonly raw: string; readonly reason: string }[];
 }
 
-/** `5..20`, `>3`, `>=3`, `<8`, `<=8`, `7`, `5..`, `..20`; null where it is none of these. Ends are included but for `>` and `<`. */
+/**
+ * `5..20`, `>3`, `>=3`, `<8`, `<=8`, `7`, `5..`, `..20`; null where it is none of these. Ends are included
+ * but for `>` and `<`.
+ */
 export function parseRange(text: string): ((n: number) => boolean) | null {
   const span = /^(-?\d+(?:[.,]\d+)?)?\.\.(-?\d+(?:[.,]\d+)?)?$/.exec(text);
   const num = (t: string | undefined) => (t === undefined ? null : Number(t.replace(',', '.')));
@@ -99,8 +118,8 @@ export interface Bounds {
 }
 
 /**
- * {@link parseRange} over whole numbers: `scale` is how many units the typed number has, so that `cost:>3.5` with 100 means from 351 on.
- * Null where the text is no range.
+ * {@link parseRange} over whole numbers: `scale` is how many units the typed number has, so that `cost:>3.5`
+ * with 100 means from 351 on. Null where the text is no range.
  */
 export function parseBounds(text: string, scale: number): Bounds | null {
   const units = (t: string) => Math.round(Number(t.replace(',', '.')) * scale * 1e4) / 1e4;
@@ -131,7 +150,11 @@ export function parseBounds(text: string, scale: number): Bounds | null {
  * Turns terms into one test over rows, cheap conditions first and text last.
  * @param words the folded text in which free words are looked for: every word must begin a word of it
  */
-export function compile<R>(terms: readonly Term[], fields: Fields<R>, words: (row: R) => string): Compiled<R> {
+export function compile<R>(
+  terms: readonly Term[],
+  fields: Fields<R>,
+  words: (row: R) => string,
+): Compiled<R> {
   const cheap: ((row: R) => boolean)[] = [];
   const dear: ((row: R) => boolean)[] = [];
   const problems: { raw: string; reason: string }[] = [];
@@ -145,13 +168,20 @@ export function compile<R>(terms: readonly Term[], fields: Fields<R>, words: (ro
     }
     const field = fields[term.field];
     if (!field || !Object.hasOwn(fields, term.field)) {
-      problems.push({ raw: term.raw, reason: `There is no field “${term.field}” here. There are: ${names}.` });
+      problems.push({
+        raw: term.raw,
+        reason: `There is no field “${term.field}” here. There are: ${names}.`,
+      });
     } else if (!term.value) {
       problems.push({ raw: term.raw, reason: NO_VALUE });
     } else if (field.kind === 'number') {
       const range = parseRange(term.value);
       const scale = field.scale ?? 1;
-      if (!range) problems.push({ raw: term.raw, reason: `“${term.value}” is not a number or a range such as 5..20 or >3.` });
+      if (!range)
+        problems.push({
+          raw: term.raw,
+          reason: `“${term.value}” is not a number or a range such as 5..20 or >3.`,
+        });
       else
         cheap.push(
           turn(term.not, (row) => {
@@ -160,7 +190,8 @@ export function compile<R>(terms: readonly Term[], fields: Fields<R>, words: (ro
           }),
         );
     } else if (field.kind === 'flags') {
-      if (!field.flags.includes(term.value)) problems.push({ raw: term.raw, reason: `${term.field} takes ${field.flags.join(', ')}.` });
+      if (!field.flags.includes(term.value))
+        problems.push({ raw: term.raw, reason: `${term.field} takes ${field.flags.join(', ')}.` });
       else cheap.push(turn(term.not, (row) => field.get(row, term.value)));
     } else {
       const wanted = fold(term.value);

@@ -24,7 +24,20 @@ test('a choice is added to a query and taken out again, and nothing else is touc
 });
 
 test('bounds over whole units agree with the range as it is typed', () => {
-  const typed = fc.constantFrom('5..20', '>3', '>=3', '<8', '<=8', '7', '5..', '..20', '>3.5', '2.25..9,75', '<0', '-3..-1');
+  const typed = fc.constantFrom(
+    '5..20',
+    '>3',
+    '>=3',
+    '<8',
+    '<=8',
+    '7',
+    '5..',
+    '..20',
+    '>3.5',
+    '2.25..9,75',
+    '<0',
+    '-3..-1',
+  );
   fc.assert(
     fc.property(typed, fc.integer({ min: -2500, max: 2500 }), (text, minor) => {
       const bounds = parseBounds(text, 100)!;
@@ -36,7 +49,10 @@ test('bounds over whole units agree with the range as it is typed', () => {
 });
 
 test('a field that has no value yet narrows nothing and says so, with or without “not”', () => {
-  const fields = { cost: { kind: 'number', get: (n: number) => n, hint: '' }, name: { kind: 'text', get: () => 'a', hint: '' } } as const;
+  const fields = {
+    cost: { kind: 'number', get: (n: number) => n, hint: '' },
+    name: { kind: 'text', get: () => 'a', hint: '' },
+  } as const;
   for (const query of ['cost:', '-cost:', 'name:', '-name:', 'name:""', 'cost: name:a']) {
     const { test: fits, problems } = compile<number>(parseQuery(query), fields, () => '');
     expect([query, [1, 2, 3].filter(fits)]).toEqual([query, [1, 2, 3]]);

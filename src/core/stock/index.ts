@@ -9,7 +9,8 @@ export interface StockRule {
 export const STARTING_STOCK_RULE: StockRule = { atMost: 5, safety: 2 };
 
 /**
- * Units to show: the supplier's stock less the safety amount and what is promised to buyers but not yet bought, at most n.
+ * Units to show: the supplier's stock less the safety amount and what is promised to buyers but not yet
+ * bought, at most n.
  * @example quantityShown(18, 0, { atMost: 5, safety: 2 }) → 5; quantityShown(4, 1, …) → 1
  */
 export function quantityShown(supplierStock: number, promised: number, rule: StockRule): number {

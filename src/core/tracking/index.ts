@@ -1,8 +1,9 @@
 import { fold } from '../copy';
 
 /**
- * Whether a number is a whole UPU S10 item identifier (two letters, eight digits, check digit, country), such as `LX473124829GB`.
- * Source: Universal Postal Union, standard S10, check digit by weights 8 6 4 2 3 5 9 7, modulo 11.
+ * Whether a number is a whole UPU S10 item identifier (two letters, eight digits, check digit, country), such
+ * as `LX473124829GB`. Source: Universal Postal Union, standard S10, check digit by weights 8 6 4 2 3 5 9 7,
+ * modulo 11.
  */
 export function isS10(number: string): boolean {
   const match = /^[A-Z]{2}(\d{8})(\d)[A-Z]{2}$/.exec(number);
@@ -22,14 +23,21 @@ export interface Carrier {
   readonly name: string;
 }
 
-/** The marketplace's code for a carrier the supplier named, by name without case, accents and punctuation; null where the marketplace does not list it. */
+/**
+ * The marketplace's code for a carrier the supplier named, by name without case, accents and punctuation;
+ * null where the marketplace does not list it.
+ */
 export function carrierFor(name: string, known: readonly Carrier[]): Carrier | null {
   const key = (text: string) => fold(text).replace(/[^a-z0-9]/g, '');
   return known.find((carrier) => key(carrier.name) === key(name) || key(carrier.code) === key(name)) ?? null;
 }
 
-/** What is wrong with a tracking number, or null. Numbers that look like S10 must have a right check digit; others need 6 to 40 letters and digits. */
+/**
+ * What is wrong with a tracking number, or null. Numbers that look like S10 must have a right check digit;
+ * others need 6 to 40 letters and digits.
+ */
 export function trackingProblem(number: string): string | null {
-  if (/^[A-Z]{2}\d{9}[A-Z]{2}$/.test(number)) return isS10(number) ? null : `${number} has a wrong check digit`;
+  if (/^[A-Z]{2}\d{9}[A-Z]{2}$/.test(number))
+    return isS10(number) ? null : `${number} has a wrong check digit`;
   return /^[A-Za-z0-9-]{6,40}$/.test(number) ? null : `“${number.slice(0, 40)}” is not a tracking number`;
 }

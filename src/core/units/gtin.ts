@@ -17,6 +17,7 @@ export function isGtin(text: string): boolean {
 /** The check digit for the digits before it. */
 export function gtinCheckDigit(digits: string): string {
   let sum = 0;
-  for (let i = digits.length - 1, weight = 3; i >= 0; i--, weight = 4 - weight) sum += Number(digits[i]) * weight;
+  for (let i = digits.length - 1, weight = 3; i >= 0; i--, weight = 4 - weight)
+    sum += Number(digits[i]) * weight;
   return String((10 - (sum % 10)) % 10);
 }

@@ -23,7 +23,10 @@ import { work } from '../../work/browser';
 import { categoryOf, planOf, type Shop } from '../../work/quote';
 import type { BenchRow } from './rows';
 
-/** One product on the Bench: what it lacks, its text, category and plan, the price of each variant with the full sum. */
+/**
+ * One product on the Bench: what it lacks, its text, category and plan, the price of each variant with the
+ * full sum.
+ */
 export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop; onClose: () => void }) {
   const { product, standing, site } = row;
   const now = useNow();
@@ -60,7 +63,10 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
         ))}
       </div>
       {row.refused > 0 && (
-        <Notice tone="loss">{row.listings.find((l) => l.state === 'refused')?.last?.says} Mend it below, then approve and publish again.</Notice>
+        <Notice tone="loss">
+          {row.listings.find((l) => l.state === 'refused')?.last?.says} Mend it below, then approve and
+          publish again.
+        </Notice>
       )}
       {standing.missing.length > 0 && (
         <Notice>
@@ -107,11 +113,18 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
               {standing.variants.map((v, i) => (
                 <tr key={v.listing.id} className={i === at ? 'bg-chosen' : ''}>
                   <th scope="row" className="py-0.5 text-left font-normal">
-                    <button type="button" aria-pressed={i === at} className="text-river hover:underline" onClick={() => setAt(i)}>
+                    <button
+                      type="button"
+                      aria-pressed={i === at}
+                      className="text-river hover:underline"
+                      onClick={() => setAt(i)}
+                    >
                       {optionsInWords(v.listing.options) || v.listing.sku}
                     </button>
                   </th>
-                  <td className="text-right">{v.quote?.price ? formatMinor(v.quote.price, currency) : 'none'}</td>
+                  <td className="text-right">
+                    {v.quote?.price ? formatMinor(v.quote.price, currency) : 'none'}
+                  </td>
                   <td className="pl-2 text-right text-muted">{v.listing.facts.stock} in stock</td>
                 </tr>
               ))}
@@ -124,7 +137,14 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
       >
         {quote?.sum && quote.fees ? (
           <>
-            <PriceStrip large sum={quote.sum} breakEven={quote.breakEven} currency={currency} map={listing?.facts.map} msrp={listing?.facts.msrp} />
+            <PriceStrip
+              large
+              sum={quote.sum}
+              breakEven={quote.breakEven}
+              currency={currency}
+              map={listing?.facts.map}
+              msrp={listing?.facts.msrp}
+            />
             <SumTable sum={quote.sum} fees={quote.fees} breakEven={quote.breakEven} currency={currency} />
             {quote.by === 'plan' && quote.answer?.ok && (
               <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
@@ -148,7 +168,9 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
               parse={(t) => parsePrice(t, currency)}
               onChange={(price) => setOwnPrice(work, listing, price)}
             />
-            {listing.ownPrice !== null && <Button onClick={() => setOwnPrice(work, listing, null)}>Follow the plan</Button>}
+            {listing.ownPrice !== null && (
+              <Button onClick={() => setOwnPrice(work, listing, null)}>Follow the plan</Button>
+            )}
           </div>
         )}
       </Section>
@@ -219,7 +241,9 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
       <Section title="Supplier’s original and ours">
         <SupplierText product={product} now={now} zone={shop.settings.zone} />
       </Section>
-      <Section title="History">{listing && <History subject={`listing:${listing.id}`} now={now} zone={shop.settings.zone} />}</Section>
+      <Section title="History">
+        {listing && <History subject={`listing:${listing.id}`} now={now} zone={shop.settings.zone} />}
+      </Section>
     </Docket>
   );
 }

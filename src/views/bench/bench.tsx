@@ -46,7 +46,11 @@ const SEARCH: Fields<BenchRow> = {
     },
   },
   price: { kind: 'number', scale: 100, hint: '', get: (r) => r.quote?.price ?? null },
-  margin: { kind: 'number', hint: '', get: (r) => (r.quote?.sum ? (r.quote.sum.profit * 100) / r.quote.sum.price : null) },
+  margin: {
+    kind: 'number',
+    hint: '',
+    get: (r) => (r.quote?.sum ? (r.quote.sum.profit * 100) / r.quote.sum.price : null),
+  },
 };
 
 export function Bench() {
@@ -56,7 +60,10 @@ export function Bench() {
   const rows = useMemo(() => (shop && read ? rowsFor(read, shop) : null), [shop, read]);
   const [query, setQuery] = useTyped('q');
   const { test, problems } = useMemo(
-    () => compile(parseQuery(query), SEARCH, (r) => fold(`${r.title} ${r.listings.map((l) => `${l.sku} ${l.item}`).join(' ')}`)),
+    () =>
+      compile(parseQuery(query), SEARCH, (r) =>
+        fold(`${r.title} ${r.listings.map((l) => `${l.sku} ${l.item}`).join(' ')}`),
+      ),
     [query],
   );
   const found = useMemo(() => rows?.filter(test) ?? [], [rows, test]);
@@ -67,11 +74,17 @@ export function Bench() {
 
   const ready = rows.filter((r) => r.standing.ready && r.product.approvedAt === null);
   const lacking = rows.filter((r) => !r.standing.ready && r.publishing === 0);
-  const approved = rows.filter((r) => r.product.approvedAt !== null && r.publishing === 0 && r.refused < r.listings.length);
+  const approved = rows.filter(
+    (r) => r.product.approvedAt !== null && r.publishing === 0 && r.refused < r.listings.length,
+  );
   const publishing = rows.reduce((n, r) => n + r.publishing, 0);
   const marked = marks.all ? found : found.filter((r) => marks.has(r.product.id));
-  const toApprove = (marked.length ? marked : ready).filter((r) => r.standing.ready && r.product.approvedAt === null);
-  const toPublish = (marked.length ? marked : approved).filter((r) => r.product.approvedAt !== null && r.publishing === 0);
+  const toApprove = (marked.length ? marked : ready).filter(
+    (r) => r.standing.ready && r.product.approvedAt === null,
+  );
+  const toPublish = (marked.length ? marked : approved).filter(
+    (r) => r.product.approvedAt !== null && r.publishing === 0,
+  );
 
   const onApprove = async () => {
     const done = await approve(
@@ -79,9 +92,12 @@ export function Bench() {
       toApprove.map((r) => r.product.id),
     );
     marks.clear();
-    await say(`${countOf(done.approved, 'product')} approved${done.lacking ? `; ${done.lacking} lack something` : ''}.`, {
-      undo: done.approved > 0,
-    });
+    await say(
+      `${countOf(done.approved, 'product')} approved${done.lacking ? `; ${done.lacking} lack something` : ''}.`,
+      {
+        undo: done.approved > 0,
+      },
+    );
   };
   const onPublish = async () => {
     const done = await publish(
@@ -89,7 +105,9 @@ export function Bench() {
       toPublish.map((r) => r.product.id),
     );
     marks.clear();
-    await say(`${countOf(done.queued, 'listing')} on the way${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`);
+    await say(
+      `${countOf(done.queued, 'listing')} on the way${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`,
+    );
   };
   const onPutBack = async () => {
     const n = await putBack(
@@ -111,7 +129,8 @@ export function Bench() {
               'Nothing here.'
             ) : (
               <>
-                {formatCount(rows.length)} here: {formatCount(ready.length)} ready, {formatCount(approved.length)} approved
+                {formatCount(rows.length)} here: {formatCount(ready.length)} ready,{' '}
+                {formatCount(approved.length)} approved
                 {publishing > 0 && `, ${formatCount(publishing)} being published`}
                 {lacking.length > 0 && (
                   <>
@@ -124,14 +143,18 @@ export function Bench() {
         >
           {marked.length > 0 && (
             <>
-              <span className="text-[13.5px]">{marks.all ? `all ${formatCount(marked.length)} matches` : formatCount(marked.length)} marked</span>
+              <span className="text-[13.5px]">
+                {marks.all ? `all ${formatCount(marked.length)} matches` : formatCount(marked.length)} marked
+              </span>
               <Button kind="text" onClick={marks.clear}>
                 Clear
               </Button>
               <Button onClick={onPutBack}>Put {formatCount(marked.length)} back</Button>
             </>
           )}
-          {!marks.all && found.length > 1 && <Button onClick={marks.markAll}>Mark all {formatCount(found.length)}</Button>}
+          {!marks.all && found.length > 1 && (
+            <Button onClick={marks.markAll}>Mark all {formatCount(found.length)}</Button>
+          )}
           <Button kind={toPublish.length ? 'quiet' : 'main'} disabled={!toApprove.length} onClick={onApprove}>
             Approve {formatCount(toApprove.length)}
           </Button>
@@ -142,8 +165,8 @@ export function Bench() {
         {rows.length === 0 ? (
           <Empty title="The Bench is clear">
             <p>
-              Goods you take at Source wait here until they are fit to sell: text, category, price. Nothing reaches a marketplace before you approve
-              it.
+              Goods you take at Source wait here until they are fit to sell: text, category, price. Nothing
+              reaches a marketplace before you approve it.
             </p>
             <Link href="/source" className="font-semibold text-river underline">
               Take goods at Source
@@ -198,7 +221,8 @@ function rowsFor(read: Awaited<ReturnType<typeof readBench>>, shop: Shop): Bench
 }
 
 function columnsFor(shop: Shop | undefined): Column<BenchRow>[] {
-  const currency = [...(shop?.connections.values() ?? [])].find((c) => c.role === 'marketplace')?.site.currency ?? 'GBP';
+  const currency =
+    [...(shop?.connections.values() ?? [])].find((c) => c.role === 'marketplace')?.site.currency ?? 'GBP';
   const sign = signOf(currency);
   const m = (minor: number) => formatMinor(minor, currency);
   return [
@@ -213,7 +237,9 @@ function columnsFor(shop: Shop | undefined): Column<BenchRow>[] {
         }
       />
     )),
-    column<BenchRow>('landed', `Landed ${sign}`, '84px', (r) => (r.quote?.sum ? m(r.quote.sum.landed) : ''), { right: true }),
+    column<BenchRow>('landed', `Landed ${sign}`, '84px', (r) => (r.quote?.sum ? m(r.quote.sum.landed) : ''), {
+      right: true,
+    }),
     column<BenchRow>(
       'price',
       `Price ${sign}`,
@@ -264,8 +290,14 @@ function columnsFor(shop: Shop | undefined): Column<BenchRow>[] {
     ),
     column<BenchRow>('state', 'State', 'minmax(140px,0.7fr)', (r) => {
       if (r.publishing) return <StateMark tone="waits">Being published, {r.publishing} to go</StateMark>;
-      if (r.refused) return <StateMark tone="person">Refused: {r.listings.find((l) => l.state === 'refused')?.problem}</StateMark>;
-      if (!r.standing.ready) return <StateMark tone="person">{r.standing.missing[0]?.reason ?? 'Not connected'}</StateMark>;
+      if (r.refused)
+        return (
+          <StateMark tone="person">
+            Refused: {r.listings.find((l) => l.state === 'refused')?.problem}
+          </StateMark>
+        );
+      if (!r.standing.ready)
+        return <StateMark tone="person">{r.standing.missing[0]?.reason ?? 'Not connected'}</StateMark>;
       if (r.product.approvedAt !== null) return <StateMark tone="well">Approved, not published</StateMark>;
       return <StateMark tone="waits">Ready to approve</StateMark>;
     }),

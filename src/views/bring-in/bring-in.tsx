@@ -27,15 +27,24 @@ import { MatchPicture } from '../lists/match-picture';
 import { LinkDocket } from './link-docket';
 import { type BroughtRow, SHOWS, type Show, showOf } from './rows';
 
-const WORDS: Record<Show, string> = { sure: 'Sure', doubtful: 'Doubtful', none: 'Nothing found', linked: 'Linked' };
+const WORDS: Record<Show, string> = {
+  sure: 'Sure',
+  doubtful: 'Doubtful',
+  none: 'Nothing found',
+  linked: 'Linked',
+};
 const MEANS: Record<Show, string> = {
   sure: 'SKU, barcode or all looks agree and nothing speaks against it. They can be linked together.',
-  doubtful: 'There are candidates, and something speaks against each or several are alike. Enter opens one, a digit links, S goes on.',
+  doubtful:
+    'There are candidates, and something speaks against each or several are alike. Enter opens one, a digit links, S goes on.',
   none: 'No supplier has anything like them. They go on selling; their orders are held, because there is nobody to forward them to.',
   linked: 'Cost and stock follow the supplier; the price stays until you let a plan move it.',
 };
 
-/** Takes over a shop that already trades: its listings come in as they are, then each is linked to the supplier item it sells. */
+/**
+ * Takes over a shop that already trades: its listings come in as they are, then each is linked to the
+ * supplier item it sells.
+ */
 export function BringIn() {
   const shop = useShop();
   const { get, set } = useAddress();
@@ -53,7 +62,10 @@ export function BringIn() {
     });
   }, []);
   const market = shop && marketsOf(shop)[0];
-  const job = useLiveQuery(() => (market ? db.jobs.get(jobId(market.id, 'listings')) : undefined), [market?.id]);
+  const job = useLiveQuery(
+    () => (market ? db.jobs.get(jobId(market.id, 'listings')) : undefined),
+    [market?.id],
+  );
   const [looking, setLooking] = useState<string | null>(null);
   const [form, setForm] = useState(false);
 
@@ -67,10 +79,14 @@ export function BringIn() {
     try {
       const { looked, sure, took } = await theDesk().findLinks();
       setLooking(null);
-      await say(`${countOf(looked, 'listing')} looked up in ${(took / 1000).toFixed(1)} s: ${formatCount(sure)} sure.`);
+      await say(
+        `${countOf(looked, 'listing')} looked up in ${(took / 1000).toFixed(1)} s: ${formatCount(sure)} sure.`,
+      );
     } catch (error) {
       setLooking(null);
-      await say(`The look-up failed: ${error instanceof Error ? error.message : String(error)}`, { wrong: true });
+      await say(`The look-up failed: ${error instanceof Error ? error.message : String(error)}`, {
+        wrong: true,
+      });
     }
     busy.current = false;
   }, []);
@@ -83,16 +99,26 @@ export function BringIn() {
     const by: Record<Show, BroughtRow[]> = { sure: [], doubtful: [], none: [], linked: [] };
     for (const row of read ?? []) by[showOf(row)].push(row);
     const score = (r: BroughtRow) => r.proposal?.candidates[0]?.score ?? 0;
-    for (const rows of Object.values(by)) rows.sort((a, b) => score(b) - score(a) || (a.listing.sku < b.listing.sku ? -1 : 1));
+    for (const rows of Object.values(by))
+      rows.sort((a, b) => score(b) - score(a) || (a.listing.sku < b.listing.sku ? -1 : 1));
     return by;
   }, [read]);
   const asked = get('show') as Show;
-  const show: Show = SHOWS.includes(asked) ? asked : groups.sure.length ? 'sure' : groups.doubtful.length ? 'doubtful' : 'linked';
+  const show: Show = SHOWS.includes(asked)
+    ? asked
+    : groups.sure.length
+      ? 'sure'
+      : groups.doubtful.length
+        ? 'doubtful'
+        : 'linked';
   const rows = groups[show];
   const marks = useMarks(rows.length);
   const chosen = rows.find((r) => r.listing.id === get('row'));
   const currency = market?.site.currency ?? 'GBP';
-  const names = useMemo(() => new Map([...(shop?.connections.values() ?? [])].map((c) => [c.id, c.name])), [shop]);
+  const names = useMemo(
+    () => new Map([...(shop?.connections.values() ?? [])].map((c) => [c.id, c.name])),
+    [shop],
+  );
   const columns = useMemo(() => columnsFor(currency, show, names), [currency, show, names]);
   const choose = useCallback((row: string) => set({ row }), [set]);
 
@@ -122,15 +148,20 @@ export function BringIn() {
     setLooking(null);
     marks.clear();
     set({ show: '', row: '' });
-    await say(`${countOf(n, 'listing')} linked. Prices stay as they are; quantities follow the supplier’s stock from its next reading on.`, {
-      undo: true,
-    });
+    await say(
+      `${countOf(n, 'listing')} linked. Prices stay as they are; quantities follow the supplier’s stock from its next reading on.`,
+      {
+        undo: true,
+      },
+    );
   };
   const remove = async () => {
     const ids = marks.all ? rows.map((r) => r.listing.id) : marks.keys();
     const n = await removeListings(work, ids);
     marks.clear();
-    await say(`${countOf(n, 'listing')} taken out of Sampan. On the marketplace they stay as they are.`, { undo: true });
+    await say(`${countOf(n, 'listing')} taken out of Sampan. On the marketplace they stay as they are.`, {
+      undo: true,
+    });
   };
 
   if (!shop || !read) return null;
@@ -168,12 +199,17 @@ export function BringIn() {
           <Link href="/listings" className="text-[13px] font-semibold text-river hover:underline">
             Back to Listings
           </Link>
-          {read.length > 0 && <Button onClick={() => setForm(!form)}>{form ? 'Close the form' : 'Bring in more'}</Button>}
+          {read.length > 0 && (
+            <Button onClick={() => setForm(!form)}>{form ? 'Close the form' : 'Bring in more'}</Button>
+          )}
           {open > 0 && <Button onClick={findAll}>Look up again</Button>}
           {marks.size > 0 && <Button onClick={remove}>Take {formatCount(marks.size)} out of Sampan</Button>}
           {groups.sure.length > 0 && show === 'sure' && (
             <Button kind="main" disabled={looking !== null} onClick={linkSure}>
-              Link {marks.size && !marks.all ? formatCount(marks.size) : `all ${formatCount(groups.sure.length)} sure ones`}
+              Link{' '}
+              {marks.size && !marks.all
+                ? formatCount(marks.size)
+                : `all ${formatCount(groups.sure.length)} sure ones`}
             </Button>
           )}
         </Head>
@@ -188,12 +224,17 @@ export function BringIn() {
             <Button onClick={() => stopJob(work, job!.id)}>Stop</Button>
           </p>
         )}
-        {!running && job?.lastSays && read.length > 0 && form && <p className="px-4 pb-2 text-[13.5px] text-muted">Last time: {job.lastSays}.</p>}
+        {!running && job?.lastSays && read.length > 0 && form && (
+          <p className="px-4 pb-2 text-[13.5px] text-muted">Last time: {job.lastSays}.</p>
+        )}
         {opened ? (
           <WishForm market={market} onStarted={() => setForm(false)} />
         ) : (
           <>
-            <fieldset aria-label="Which listings are shown" className="flex flex-wrap items-center gap-1.5 px-4 pb-1.5">
+            <fieldset
+              aria-label="Which listings are shown"
+              className="flex flex-wrap items-center gap-1.5 px-4 pb-1.5"
+            >
               {SHOWS.map((s) => (
                 <button
                   key={s}
@@ -229,7 +270,16 @@ export function BringIn() {
           </>
         )}
       </section>
-      {chosen && !opened && <LinkDocket row={chosen} shop={shop} currency={currency} onLink={link} onNext={goOn} onClose={() => set({ row: '' })} />}
+      {chosen && !opened && (
+        <LinkDocket
+          row={chosen}
+          shop={shop}
+          currency={currency}
+          onLink={link}
+          onNext={goOn}
+          onClose={() => set({ row: '' })}
+        />
+      )}
     </>
   );
 }
@@ -256,7 +306,9 @@ function WishForm({ market, onStarted }: { market: MarketConnection; onStarted: 
         action="Bring them in"
         onLeave={leave}
         onRead={async (match) => {
-          const done = await askLists((lists) => lists.bringInFile(market, picture.file, match, wish.removed));
+          const done = await askLists((lists) =>
+            lists.bringInFile(market, picture.file, match, wish.removed),
+          );
           if (!done.ok) {
             leave();
             return setWrong(done.reason);
@@ -267,7 +319,9 @@ function WishForm({ market, onStarted }: { market: MarketConnection; onStarted: 
           const first = refused[0];
           await say(
             `${countOf(added, 'listing')} brought in${known ? `, ${known} known already` : ''}${removed ? `, ${removed} taken out before and left` : ''}${
-              first ? `; ${countOf(refused.length, 'row')} not read, the first in line ${first.line}: ${first.problem.reason}` : ''
+              first
+                ? `; ${countOf(refused.length, 'row')} not read, the first in line ${first.line}: ${first.problem.reason}`
+                : ''
             }.`,
             { undo: added > 0, wrong: refused.length > 0 },
           );
@@ -278,13 +332,18 @@ function WishForm({ market, onStarted }: { market: MarketConnection; onStarted: 
   return (
     <div className="max-w-3xl px-4 pb-6">
       <p className="text-[13.5px] text-muted">
-        Listings come in as they stand on {market.name}: text, price and state. Nothing is told to the marketplace. Then each is linked to the
-        supplier item it sells, by SKU, by barcode, or by looks that you confirm.
+        Listings come in as they stand on {market.name}: text, price and state. Nothing is told to the
+        marketplace. Then each is linked to the supplier item it sells, by SKU, by barcode, or by looks that
+        you confirm.
       </p>
       <div className="mt-3 flex flex-wrap items-end gap-4 rounded-sm border border-rule bg-surface p-4">
         <label className="text-xs text-muted">
           State
-          <select value={wish.state} onChange={(e) => setWish({ ...wish, state: e.target.value as Wish['state'] })} className={look_}>
+          <select
+            value={wish.state}
+            onChange={(e) => setWish({ ...wish, state: e.target.value as Wish['state'] })}
+            className={look_}
+          >
             <option value="live">on sale</option>
             <option value="paused">paused</option>
             <option value="ended">ended</option>
@@ -293,7 +352,11 @@ function WishForm({ market, onStarted }: { market: MarketConnection; onStarted: 
         </label>
         <label className="text-xs text-muted">
           Category
-          <select value={wish.category} onChange={(e) => setWish({ ...wish, category: e.target.value })} className={look_}>
+          <select
+            value={wish.category}
+            onChange={(e) => setWish({ ...wish, category: e.target.value })}
+            className={look_}
+          >
             <option value="">all</option>
             {market.site.categories.map((c) => (
               <option key={c.id} value={c.id}>
@@ -303,7 +366,12 @@ function WishForm({ market, onStarted }: { market: MarketConnection; onStarted: 
           </select>
         </label>
         <label className="flex items-center gap-1.5 pb-1 text-[13px]">
-          <input type="checkbox" checked={wish.removed} onChange={(e) => setWish({ ...wish, removed: e.target.checked })} className="accent-river" />
+          <input
+            type="checkbox"
+            checked={wish.removed}
+            onChange={(e) => setWish({ ...wish, removed: e.target.checked })}
+            className="accent-river"
+          />
           also those taken out of Sampan before
         </label>
         <Button
@@ -343,12 +411,18 @@ const BY = { sku: 'by SKU', gtin: 'by barcode', looks: 'by looks' } as const;
 const STATES: Readonly<Record<string, string>> = { live: 'on sale', paused: 'paused', ended: 'ended' };
 
 function columnsFor(currency: string, show: Show, names: ReadonlyMap<string, string>): Column<BroughtRow>[] {
-  const options = (o: Readonly<Record<string, string>>) => (Object.keys(o).length ? `, ${optionsInWords(o)}` : '');
+  const options = (o: Readonly<Record<string, string>>) =>
+    Object.keys(o).length ? `, ${optionsInWords(o)}` : '';
   return [
     column<BroughtRow>('listing', 'In the shop', 'minmax(180px,1fr)', ({ listing, product }) => (
-      <Two top={`${product.title ?? ''}${options(listing.options)}`} under={<span className="font-mono">{listing.sku}</span>} />
+      <Two
+        top={`${product.title ?? ''}${options(listing.options)}`}
+        under={<span className="font-mono">{listing.sku}</span>}
+      />
     )),
-    column<BroughtRow>('state', 'State', '76px', ({ listing }) => STATES[listing.state] ?? listing.state, { from: 800 }),
+    column<BroughtRow>('state', 'State', '76px', ({ listing }) => STATES[listing.state] ?? listing.state, {
+      from: 800,
+    }),
     column<BroughtRow>(
       'price',
       `Price ${signOf(currency)}`,
@@ -356,29 +430,41 @@ function columnsFor(currency: string, show: Show, names: ReadonlyMap<string, str
       ({ listing }) => (listing.told ? formatMinor(listing.told.price, currency) : ''),
       { right: true },
     ),
-    column<BroughtRow>('item', show === 'linked' ? 'Sells' : 'May sell', 'minmax(180px,1fr)', ({ listing, proposal }) => {
-      const best = proposal?.candidates.find((c) => !listing.item || (c.sku === listing.item && c.supplier === listing.supplier));
-      if (listing.item)
-        return (
-          <Two
-            top={best?.title ?? listing.item}
-            under={<span className="font-mono">{`${listing.item} · ${names.get(listing.supplier) ?? ''}`}</span>}
-          />
+    column<BroughtRow>(
+      'item',
+      show === 'linked' ? 'Sells' : 'May sell',
+      'minmax(180px,1fr)',
+      ({ listing, proposal }) => {
+        const best = proposal?.candidates.find(
+          (c) => !listing.item || (c.sku === listing.item && c.supplier === listing.supplier),
         );
-      return best ? (
-        <Two
-          top={best.title + options(best.options)}
-          under={<span className="font-mono">{`${best.sku} · ${names.get(best.supplier) ?? ''}`}</span>}
-        />
-      ) : (
-        <span className="text-muted">nothing like it</span>
-      );
-    }),
+        if (listing.item)
+          return (
+            <Two
+              top={best?.title ?? listing.item}
+              under={
+                <span className="font-mono">{`${listing.item} · ${names.get(listing.supplier) ?? ''}`}</span>
+              }
+            />
+          );
+        return best ? (
+          <Two
+            top={best.title + options(best.options)}
+            under={<span className="font-mono">{`${best.sku} · ${names.get(best.supplier) ?? ''}`}</span>}
+          />
+        ) : (
+          <span className="text-muted">nothing like it</span>
+        );
+      },
+    ),
     column<BroughtRow>('by', 'Found', '96px', ({ listing, proposal }) => {
       const best = proposal?.candidates[0];
       if (listing.item) return <StateMark tone="well">Linked</StateMark>;
       return best ? (
-        <Two top={<StateMark tone={proposal?.sure ? 'well' : 'person'}>{BY[best.by]}</StateMark>} under={`${best.score} of 100`} />
+        <Two
+          top={<StateMark tone={proposal?.sure ? 'well' : 'person'}>{BY[best.by]}</StateMark>}
+          under={`${best.score} of 100`}
+        />
       ) : (
         <StateMark tone="waits">not found</StateMark>
       );

@@ -22,7 +22,10 @@ interface Props {
   readonly onClose: () => void;
 }
 
-/** One listing beside the items it may sell, each with its score and what speaks for and against it. A digit links, S goes on. */
+/**
+ * One listing beside the items it may sell, each with its score and what speaks for and against it. A digit
+ * links, S goes on.
+ */
 export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Props) {
   const { listing, product, proposal } = row;
   const candidates = proposal?.candidates ?? [];
@@ -42,12 +45,17 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
   }, [candidates, linked, onLink, onNext]);
   const backUp = async (c: Candidate) => {
     await setBackup(work, listing.id, { supplier: c.supplier, item: c.sku });
-    await say(`${c.sku} of ${shop.connections.get(c.supplier)?.name ?? c.supplier} is the backup of ${listing.sku}.`, { undo: true });
+    await say(
+      `${c.sku} of ${shop.connections.get(c.supplier)?.name ?? c.supplier} is the backup of ${listing.sku}.`,
+      { undo: true },
+    );
   };
   const facts = (title: string, brand: string, options: string, amount: string, gtin: string | null) => (
     <>
       <span className="block font-semibold">{title}</span>
-      <span className="block text-[13px] text-muted">{[brand, options, amount, gtin].filter(Boolean).join(' · ')}</span>
+      <span className="block text-[13px] text-muted">
+        {[brand, options, amount, gtin].filter(Boolean).join(' · ')}
+      </span>
     </>
   );
   return (
@@ -66,12 +74,18 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
         </Section>
       )}
       {!linked && candidates.length === 0 && (
-        <Notice>No supplier has anything like it. It stays in the shop; its orders are held until it is linked.</Notice>
+        <Notice>
+          No supplier has anything like it. It stays in the shop; its orders are held until it is linked.
+        </Notice>
       )}
       {candidates.length > 0 && (
         <Section
           title={linked ? 'What else it may sell' : 'It may sell'}
-          aside={linked ? undefined : <span className="font-normal">1 to {candidates.length} links, S goes on</span>}
+          aside={
+            linked ? undefined : (
+              <span className="font-normal">1 to {candidates.length} links, S goes on</span>
+            )
+          }
         >
           <ol className="space-y-2">
             {candidates
@@ -79,7 +93,10 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
               .map((c, i) => (
                 <li key={`${c.supplier}:${c.sku}`} className="rounded-sm border border-rule p-2">
                   <div className="flex items-start gap-2">
-                    <span aria-hidden className="grid size-5 shrink-0 place-items-center rounded-sm border border-edge font-mono text-xs">
+                    <span
+                      aria-hidden
+                      className="grid size-5 shrink-0 place-items-center rounded-sm border border-edge font-mono text-xs"
+                    >
                       {i + 1}
                     </span>
                     <div className="min-w-0 grow">
@@ -99,7 +116,8 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
                   <ul className="mt-1 text-xs">
                     {c.reasons.map((r) => (
                       <li key={r.says} className={r.good ? '' : 'text-lamp'}>
-                        <span aria-hidden>{r.good ? '+' : '−'}</span> <span className="sr-only">{r.good ? 'for it:' : 'against it:'}</span> {r.says}
+                        <span aria-hidden>{r.good ? '+' : '−'}</span>{' '}
+                        <span className="sr-only">{r.good ? 'for it:' : 'against it:'}</span> {r.says}
                       </li>
                     ))}
                   </ul>
@@ -111,7 +129,11 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
                         As backup
                       </Button>
                     ) : (
-                      <Button kind={i === 0 ? 'main' : 'quiet'} aria-label={`Link to ${c.sku}`} onClick={() => onLink(c)}>
+                      <Button
+                        kind={i === 0 ? 'main' : 'quiet'}
+                        aria-label={`Link to ${c.sku}`}
+                        onClick={() => onLink(c)}
+                      >
                         Link to this
                       </Button>
                     )}

@@ -13,7 +13,16 @@ import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
 import { work } from '../../work/browser';
 import { isOpenAt, troubleInWords } from '../../work/circuit';
-import { connectSupplier, disconnect, pause, runNow, type Service, setEvery, startConsent, stopJob } from '../../work/connections';
+import {
+  connectSupplier,
+  disconnect,
+  pause,
+  runNow,
+  type Service,
+  setEvery,
+  startConsent,
+  stopJob,
+} from '../../work/connections';
 import { NEVER } from '../../work/job';
 import { lastRefused } from '../../work/lists';
 import { useWorld } from '../frame/frame';
@@ -36,7 +45,9 @@ export function Connections() {
   const read = useLiveQuery(async () => ({
     connections: await db.connections.toArray(),
     jobs: await db.jobs.toArray(),
-    refused: (await lastRefused(db)).flatMap((r) => r.refused.slice(0, 200).map((one) => ({ ...one, connection: r.supplier }))),
+    refused: (await lastRefused(db)).flatMap((r) =>
+      r.refused.slice(0, 200).map((one) => ({ ...one, connection: r.supplier })),
+    ),
   }));
   if (!read || !now) return null;
   const open = world.services.filter((s) => !read.connections.some((c) => c.id === s.id));
@@ -68,10 +79,18 @@ export function Connections() {
               {s.name} <span className="text-xs font-normal text-muted">{s.role}, not connected</span>
             </h2>
             <p className="mt-1 text-[13.5px] text-muted">{s.about}.</p>
-            {s.role === 'supplier' ? <SupplierForm service={s} /> : <ConsentButton service={s} words={`Connect ${s.name}`} />}
+            {s.role === 'supplier' ? (
+              <SupplierForm service={s} />
+            ) : (
+              <ConsentButton service={s} words={`Connect ${s.name}`} />
+            )}
           </div>
         ))}
-        {!world.services.length && <Notice>Sampan’s server knows no service to connect. It is started with one by `npm run demo`.</Notice>}
+        {!world.services.length && (
+          <Notice>
+            Sampan’s server knows no service to connect. It is started with one by `npm run demo`.
+          </Notice>
+        )}
         {world.standIns && read.connections.length > 0 && <StandIns connections={read.connections} />}
       </div>
     </section>
@@ -86,12 +105,18 @@ function ConsentButton({ service, words }: { service: Service; words: string }) 
       <Button
         kind="main"
         onClick={async () => {
-          window.location.href = await startConsent(work, service, `${window.location.origin}/connections/return`);
+          window.location.href = await startConsent(
+            work,
+            service,
+            `${window.location.origin}/connections/return`,
+          );
         }}
       >
         {words}
       </Button>
-      <p className="mt-1.5 text-xs text-muted">You go to {service.name}’s own page, say yes there, and come back.</p>
+      <p className="mt-1.5 text-xs text-muted">
+        You go to {service.name}’s own page, say yes there, and come back.
+      </p>
     </div>
   );
 }
@@ -102,7 +127,10 @@ function SupplierForm({ service, again }: { service: Service; again?: boolean })
   const submit = async ({ account, key }: { account: string; key: string }) => {
     setWrong(null);
     const done = await connectSupplier(work, service, account, key);
-    if (done.ok) await say(again ? `${done.name} works again.` : `${done.name} is connected. Its catalogue is being read.`);
+    if (done.ok)
+      await say(
+        again ? `${done.name} works again.` : `${done.name} is connected. Its catalogue is being read.`,
+      );
     else setWrong(done.reason);
   };
   const look = 'block w-44 rounded-sm border border-edge bg-surface px-1.5 py-1 font-mono text-ink';
@@ -111,7 +139,12 @@ function SupplierForm({ service, again }: { service: Service; again?: boolean })
       <div className="flex flex-wrap items-end gap-3">
         <label className="text-xs text-muted">
           Account number
-          <input {...register('account', { required: true })} autoComplete="off" aria-invalid={Boolean(formState.errors.account)} className={look} />
+          <input
+            {...register('account', { required: true })}
+            autoComplete="off"
+            aria-invalid={Boolean(formState.errors.account)}
+            className={look}
+          />
         </label>
         <label className="text-xs text-muted">
           Key
@@ -142,8 +175,13 @@ function SupplierForm({ service, again }: { service: Service; again?: boolean })
 function state(c: Connection, now: number) {
   if (c.paused) return <StateMark tone="waits">Paused</StateMark>;
   if (c.trouble?.kind === 'credentials')
-    return <StateMark tone="person">{c.role === 'marketplace' ? 'Consent is needed again' : 'Account or key is wrong'}</StateMark>;
-  if (c.trouble) return <StateMark tone="loss">{isOpenAt(c, now) ? 'Out of reach, waiting' : 'In trouble'}</StateMark>;
+    return (
+      <StateMark tone="person">
+        {c.role === 'marketplace' ? 'Consent is needed again' : 'Account or key is wrong'}
+      </StateMark>
+    );
+  if (c.trouble)
+    return <StateMark tone="loss">{isOpenAt(c, now) ? 'Out of reach, waiting' : 'In trouble'}</StateMark>;
   return <StateMark tone="well">Works</StateMark>;
 }
 
@@ -182,7 +220,11 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
       {says && <Notice tone={c.trouble?.kind === 'credentials' ? 'person' : 'loss'}>{says}</Notice>}
       {c.trouble?.kind === 'credentials' &&
         service &&
-        (c.role === 'supplier' ? <SupplierForm service={service} again /> : <ConsentButton service={service} words="Give consent again" />)}
+        (c.role === 'supplier' ? (
+          <SupplierForm service={service} again />
+        ) : (
+          <ConsentButton service={service} words="Give consent again" />
+        ))}
       <table className="mt-3 w-full text-[13px]">
         <thead className="text-left text-xs text-muted">
           <tr>
@@ -199,7 +241,9 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
               <th scope="row" className="py-1.5 pr-2 text-left font-normal">
                 {TASKS[j.task]}
                 <span className={`block text-xs ${j.lastOk ? 'text-muted' : 'text-lamp'}`}>
-                  {j.running?.total ? `${formatCount(j.running.done)} of ${formatCount(j.running.total)} read` : j.lastSays}
+                  {j.running?.total
+                    ? `${formatCount(j.running.done)} of ${formatCount(j.running.total)} read`
+                    : j.lastSays}
                 </span>
               </th>
               <td className="py-1.5 pr-2">
@@ -222,7 +266,9 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
                   </select>
                 )}
               </td>
-              <td className="py-1.5 pr-2 whitespace-nowrap">{j.lastAt ? whenOf(j.lastAt, now, localZone()) : 'never'}</td>
+              <td className="py-1.5 pr-2 whitespace-nowrap">
+                {j.lastAt ? whenOf(j.lastAt, now, localZone()) : 'never'}
+              </td>
               <td className="py-1.5 pr-2 whitespace-nowrap">
                 {c.paused
                   ? 'paused'
@@ -257,7 +303,9 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
       </table>
       {refused.length > 0 && (
         <details className="mt-2 text-[13px]">
-          <summary className="cursor-default font-semibold text-lamp">{countOf(refused.length, 'item')} not taken in, with why</summary>
+          <summary className="cursor-default font-semibold text-lamp">
+            {countOf(refused.length, 'item')} not taken in, with why
+          </summary>
           <ul className="mt-1 max-h-40 overflow-auto">
             {refused.slice(0, 200).map((r) => (
               <li key={r.sku + r.reason}>
@@ -271,7 +319,11 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
         <Button
           onClick={async () => {
             await pause(work, c.id, !c.paused);
-            await say(c.paused ? `${c.name} goes on.` : `${c.name} is paused: nothing is read from it or sent to it. Work waits.`);
+            await say(
+              c.paused
+                ? `${c.name} goes on.`
+                : `${c.name} is paused: nothing is read from it or sent to it. Work waits.`,
+            );
           }}
         >
           {c.paused ? 'Go on' : 'Pause'}

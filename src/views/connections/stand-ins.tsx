@@ -15,7 +15,9 @@ const some = async (state: 'live' | 'paused', n: number) => {
     .map((l) => l.item);
 };
 
-/** The demo's weather: what the simulated services are asked to do, so that one can see how the shop takes it. */
+/**
+ * The demo's weather: what the simulated services are asked to do, so that one can see how the shop takes it.
+ */
 export function StandIns({ connections }: { connections: readonly Connection[] }) {
   const [n, setN] = useState(3);
   const supplier = connections.find((c) => c.role === 'supplier')?.service ?? 'brackwater';
@@ -27,9 +29,15 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
   const moveSome = async (what: 'cost' | 'stock', state: 'live' | 'paused', body: object, done: string) => {
     const skus = await some(state, n);
     if (!skus.length) return say(`No listing is ${state}.`, { wrong: true });
-    await act(supplier, what, { skus, ...body }, `${countOf(skus.length, 'item')}: ${done}. The next reading of the catalogue finds it.`);
+    await act(
+      supplier,
+      what,
+      { skus, ...body },
+      `${countOf(skus.length, 'item')}: ${done}. The next reading of the catalogue finds it.`,
+    );
   };
-  const both = (what: string, body: object, done: string) => Promise.all([supplier, market].map((s) => act(s, what, body, `${s}: ${done}`)));
+  const both = (what: string, body: object, done: string) =>
+    Promise.all([supplier, market].map((s) => act(s, what, body, `${s}: ${done}`)));
   const groups = [
     [
       'The supplier',
@@ -38,8 +46,14 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
         ['Costs fall by 10 %', () => moveSome('cost', 'live', { percent: -10 }, 'cost down 10 %')],
         ['Out of stock', () => moveSome('stock', 'live', { stock: 0 }, 'out of stock')],
         ['Back in stock', () => moveSome('stock', 'paused', { stock: 40 }, 'back in stock')],
-        ['Parcels leave', () => act(supplier, 'advance', { status: 'accepted' }, 'Accepted orders were shipped.')],
-        ['Cancels an order', () => act(supplier, 'cancel', { n: 1 }, 'The newest accepted order was cancelled by the supplier.')],
+        [
+          'Parcels leave',
+          () => act(supplier, 'advance', { status: 'accepted' }, 'Accepted orders were shipped.'),
+        ],
+        [
+          'Cancels an order',
+          () => act(supplier, 'cancel', { n: 1 }, 'The newest accepted order was cancelled by the supplier.'),
+        ],
         ['Parcels arrive', () => act(supplier, 'advance', { status: 'shipped' }, 'Parcels were delivered.')],
       ],
     ],
@@ -47,9 +61,18 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
       'The marketplace',
       [
         ['New orders', () => act(market, 'orders', { n }, `${countOf(n, 'order')} made.`)],
-        ['A personalised order', () => act(market, 'orders', { n: 1, personalised: true }, 'A personalised order was made.')],
-        ['A badly addressed order', () => act(market, 'orders', { n: 1, badAddress: true }, 'An order with half a postcode was made.')],
-        ['A buyer cancels', () => act(market, 'cancel', { n: 1 }, 'The buyer of the newest paid order cancelled it.')],
+        [
+          'A personalised order',
+          () => act(market, 'orders', { n: 1, personalised: true }, 'A personalised order was made.'),
+        ],
+        [
+          'A badly addressed order',
+          () => act(market, 'orders', { n: 1, badAddress: true }, 'An order with half a postcode was made.'),
+        ],
+        [
+          'A buyer cancels',
+          () => act(market, 'cancel', { n: 1 }, 'The buyer of the newest paid order cancelled it.'),
+        ],
         ['Withdraw consent', () => act(market, 'withdraw', {}, 'Consent was withdrawn on the marketplace.')],
       ],
     ],
@@ -58,19 +81,52 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
       [
         ['Outage', () => both('faults', { outage: true }, 'out of service until “All well”')],
         ['Slow', () => both('faults', { slowMs: 4000 }, 'answers take four seconds')],
-        ['Too many requests', () => both('faults', { tooMany: 3 }, 'the next three requests are turned away')],
-        ['Lose the next answer', () => both('faults', { loseAnswers: 1 }, 'the next answer is lost after it was carried out')],
+        [
+          'Too many requests',
+          () => both('faults', { tooMany: 3 }, 'the next three requests are turned away'),
+        ],
+        [
+          'Lose the next answer',
+          () => both('faults', { loseAnswers: 1 }, 'the next answer is lost after it was carried out'),
+        ],
         [
           'Something between answers',
-          () => both('faults', { stray: 1 }, 'the next answer is replaced by a 404 from between, after it was carried out'),
+          () =>
+            both(
+              'faults',
+              { stray: 1 },
+              'the next answer is replaced by a 404 from between, after it was carried out',
+            ),
         ],
         ['Say things twice', () => both('faults', { duplicate: true }, 'changes are told more than once')],
         ['Tell late', () => both('faults', { late: 3 }, 'changes come three readings late')],
-        ['Spoil a page', () => act(supplier, 'faults', { spoil: 'negative-cost' }, 'The catalogue has a negative cost in it now.')],
+        [
+          'Spoil a page',
+          () =>
+            act(
+              supplier,
+              'faults',
+              { spoil: 'negative-cost' },
+              'The catalogue has a negative cost in it now.',
+            ),
+        ],
         [
           'All well',
           () =>
-            both('faults', { outage: false, slowMs: 0, tooMany: 0, loseAnswers: 0, stray: 0, duplicate: false, late: 0, spoil: null }, 'all well'),
+            both(
+              'faults',
+              {
+                outage: false,
+                slowMs: 0,
+                tooMany: 0,
+                loseAnswers: 0,
+                stray: 0,
+                duplicate: false,
+                late: 0,
+                spoil: null,
+              },
+              'all well',
+            ),
         ],
       ],
     ],
@@ -78,7 +134,10 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
   return (
     <article aria-label="Stand-ins" className="rounded-sm border border-rule bg-surface p-4 lg:col-span-2">
       <h2 className="font-semibold">
-        Stand-ins <span className="text-xs font-normal text-muted">the services here are simulated: try how the shop takes it</span>
+        Stand-ins{' '}
+        <span className="text-xs font-normal text-muted">
+          the services here are simulated: try how the shop takes it
+        </span>
       </h2>
       <label className="mt-2 block text-[13px] text-muted">
         How many{' '}

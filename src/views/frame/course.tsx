@@ -24,7 +24,10 @@ export const Boat = () => (
   </svg>
 );
 
-/** The course across the top: navigation and state in one. A diamond with a number says how many need a person. */
+/**
+ * The course across the top: navigation and state in one. A diamond with a number says how many need a
+ * person.
+ */
 export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp: () => void }) {
   const path = usePathname();
   const course = useCourse();
@@ -41,7 +44,11 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
     : {};
   return (
     <header className="flex h-[52px] shrink-0 items-stretch gap-4 overflow-x-auto bg-night px-3.5 text-[#E8F0F2]">
-      <Link href="/today" aria-label="Sampan, to Today" className="flex items-center gap-2 text-base font-semibold">
+      <Link
+        href="/today"
+        aria-label="Sampan, to Today"
+        className="flex items-center gap-2 text-base font-semibold"
+      >
         <Boat />
         <span className="max-md:sr-only">Sampan</span>
       </Link>
@@ -59,16 +66,24 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
             >
               <span className="flex items-baseline gap-1.5 text-[13.5px] font-semibold whitespace-nowrap">
                 {stop.name}
-                {count && <span className="text-[12.5px] font-normal text-[#9DB8C0] max-lg:hidden">{count}</span>}
+                {count && (
+                  <span className="text-[12.5px] font-normal text-[#9DB8C0] max-lg:hidden">{count}</span>
+                )}
                 {need > 0 && (
                   <span className="text-xs text-[#FFC46B]">
-                    <span aria-hidden className="mr-1 inline-block size-[7px] rotate-45 bg-[#FFB03B] align-[1px]" />
+                    <span
+                      aria-hidden
+                      className="mr-1 inline-block size-[7px] rotate-45 bg-[#FFB03B] align-[1px]"
+                    />
                     {need}
                     <span className="sr-only"> need you</span>
                   </span>
                 )}
               </span>
-              <span aria-hidden className={`absolute bottom-[9px] left-0 h-0.5 bg-[#2F5561] ${i === STOPS.length - 1 ? 'w-5' : 'right-0'}`} />
+              <span
+                aria-hidden
+                className={`absolute bottom-[9px] left-0 h-0.5 bg-[#2F5561] ${i === STOPS.length - 1 ? 'w-5' : 'right-0'}`}
+              />
               <span
                 aria-hidden
                 className={`absolute bottom-[5px] left-0 size-2.5 rounded-full border-2 ${on ? 'border-white bg-white ring-3 ring-[#2E7F8D]' : 'border-[#5B7F8B] bg-night'}`}

@@ -14,7 +14,8 @@ const WorldContext = createContext<World>({ services: [], standIns: false });
 export const useWorld = () => useContext(WorldContext);
 
 const isTyping = (target: EventTarget | null) =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+  target instanceof HTMLElement &&
+  (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
 
 /** Keys that work everywhere. In a field only those with Ctrl, and there undo belongs to the field. */
 function useKeys(act: { commands: () => void; help: () => void }): void {
@@ -69,7 +70,9 @@ export function Frame({ children }: { children: ReactNode }) {
         ) : (
           <div className="m-auto max-w-md p-6 text-center">
             <p role={opening.state === 'opening' ? 'status' : 'alert'}>
-              {opening.state === 'failed' ? `The shop cannot be opened: ${opening.says} Reload to try again; nothing is lost.` : opening.says}
+              {opening.state === 'failed'
+                ? `The shop cannot be opened: ${opening.says} Reload to try again; nothing is lost.`
+                : opening.says}
             </p>
             {opening.state === 'lost' && (
               <p className="mt-3">

@@ -30,8 +30,9 @@ export function Help({ open, onClose }: { open: boolean; onClose: () => void }) 
           ))}
         </dl>
         <p className="mt-4 text-[13px] text-muted">
-          The work runs from left to right: goods come in at Source, wait on the Bench until they are fit to sell, get their price from a plan, go
-          live as listings; orders are checked, bought once and followed until the marketplace knows the parcel.
+          The work runs from left to right: goods come in at Source, wait on the Bench until they are fit to
+          sell, get their price from a plan, go live as listings; orders are checked, bought once and followed
+          until the marketplace knows the parcel.
         </p>
         <div className="mt-4 text-right">
           <Button kind="main" onClick={onClose}>

@@ -1,5 +1,12 @@
 'use client';
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react';
+import {
+  Combobox,
+  ComboboxInput,
+  ComboboxOption,
+  ComboboxOptions,
+  Dialog,
+  DialogPanel,
+} from '@headlessui/react';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
@@ -18,11 +25,22 @@ interface Command {
 }
 
 /** Everything that can be done from anywhere, found by typing. Orders and SKUs are found too. */
-export function Palette({ open, onClose, onHelp }: { open: boolean; onClose: () => void; onHelp: () => void }) {
+export function Palette({
+  open,
+  onClose,
+  onHelp,
+}: {
+  open: boolean;
+  onClose: () => void;
+  onHelp: () => void;
+}) {
   const router = useRouter();
   const [query, setQuery] = useState('');
   const jobs = useLiveQuery(() => db.jobs.toArray(), []) ?? [];
-  const names = useLiveQuery(async () => new Map((await db.connections.toArray()).map((c) => [c.id, c.name])), []);
+  const names = useLiveQuery(
+    async () => new Map((await db.connections.toArray()).map((c) => [c.id, c.name])),
+    [],
+  );
   const commands: Command[] = [
     ...STOPS.map((s) => ({ name: `Go to ${s.name}`, keys: `g ${s.key}`, run: () => router.push(s.path) })),
     { name: 'Go to Connections', keys: 'g c', run: () => router.push('/connections') },
@@ -50,7 +68,10 @@ export function Palette({ open, onClose, onHelp }: { open: boolean; onClose: () 
       ['listings', '/listings'],
       ['the catalogue', '/source'],
     ] as const) {
-      found.push({ name: `Search ${name} for “${term}”`, run: () => router.push(`${path}?q=${encodeURIComponent(term)}`) });
+      found.push({
+        name: `Search ${name} for “${term}”`,
+        run: () => router.push(`${path}?q=${encodeURIComponent(term)}`),
+      });
     }
   }
   const close = () => {
@@ -78,7 +99,11 @@ export function Palette({ open, onClose, onHelp }: { open: boolean; onClose: () 
           />
           <ComboboxOptions static className="max-h-[50vh] overflow-auto p-1.5">
             {found.map((command) => (
-              <ComboboxOption key={command.name} value={command} className="flex cursor-default rounded-sm px-2.5 py-1.5 data-focus:bg-river-soft">
+              <ComboboxOption
+                key={command.name}
+                value={command}
+                className="flex cursor-default rounded-sm px-2.5 py-1.5 data-focus:bg-river-soft"
+              >
                 <span className="grow">{command.name}</span>
                 {command.keys && <kbd className="font-mono text-xs text-muted">{command.keys}</kbd>}
               </ComboboxOption>

@@ -10,7 +10,13 @@ import { stopJob } from '../../work/connections';
 import { useStorage } from './storage';
 import { useCourse } from './world';
 
-const TASKS = { catalogue: 'catalogue', list: 'price list', listings: 'listings', orders: 'orders', shipments: 'shipments' } as const;
+const TASKS = {
+  catalogue: 'catalogue',
+  list: 'price list',
+  listings: 'listings',
+  orders: 'orders',
+  shipments: 'shipments',
+} as const;
 
 function Bar({ done, total }: { done: number; total: number }) {
   return (
@@ -21,7 +27,10 @@ function Bar({ done, total }: { done: number; total: number }) {
       aria-label="Progress"
       className="mx-2 inline-block h-[5px] w-24 bg-rule align-[2px]"
     >
-      <span className="block h-full bg-river" style={{ width: `${total ? Math.min(100, (done / total) * 100) : 0}%` }} />
+      <span
+        className="block h-full bg-river"
+        style={{ width: `${total ? Math.min(100, (done / total) * 100) : 0}%` }}
+      />
     </span>
   );
 }
@@ -35,7 +44,12 @@ function left(job: Job, now: number, ill: boolean): string {
 }
 
 const StopButton = ({ onClick, label }: { onClick: () => void; label: string }) => (
-  <button type="button" onClick={onClick} aria-label={label} className="ml-1 font-semibold text-river hover:underline">
+  <button
+    type="button"
+    onClick={onClick}
+    aria-label={label}
+    className="ml-1 font-semibold text-river hover:underline"
+  >
     Stop
   </button>
 );
@@ -48,15 +62,22 @@ export function StatusLine() {
   const seen = useLiveQuery(async () => ({
     jobs: await db.jobs.toArray(),
     connections: new Map((await db.connections.toArray()).map((c) => [c.id, c])),
-    waiting: await db.outbox.where('[state+nextAt]').between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER]).count(),
+    waiting: await db.outbox
+      .where('[state+nextAt]')
+      .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
+      .count(),
     error: (await db.notes.get('runner-error'))?.value as { at: number; says: string } | undefined,
   }));
   const nameOf = (id: string) => seen?.connections.get(id)?.name ?? id;
   const running = seen?.jobs.filter((j) => j.running && j.running.total > 0) ?? [];
   const next = seen?.jobs
-    .filter((j) => !j.running && !seen.connections.get(j.connection)?.paused && j.nextAt - now < 30 * 86_400_000)
+    .filter(
+      (j) => !j.running && !seen.connections.get(j.connection)?.paused && j.nextAt - now < 30 * 86_400_000,
+    )
     .sort((a, b) => a.nextAt - b.nextAt)[0];
-  const read = Math.min(...(seen?.jobs.flatMap((j) => (j.task === 'catalogue' && j.lastAt ? [j.lastAt] : [])) ?? []));
+  const read = Math.min(
+    ...(seen?.jobs.flatMap((j) => (j.task === 'catalogue' && j.lastAt ? [j.lastAt] : [])) ?? []),
+  );
   const ill = [...(seen?.connections.values() ?? [])].filter((c) => c.trouble);
   const shown = running.slice(0, ill.length ? 1 : 2);
   return (
@@ -73,7 +94,10 @@ export function StatusLine() {
             now,
             ill.some((c) => c.id === j.connection),
           )}
-          <StopButton label={`Stop ${nameOf(j.connection)} ${TASKS[j.task]}`} onClick={() => stopJob(work, j.id)} />
+          <StopButton
+            label={`Stop ${nameOf(j.connection)} ${TASKS[j.task]}`}
+            onClick={() => stopJob(work, j.id)}
+          />
         </span>
       ))}
       {running.length > shown.length && (
@@ -88,22 +112,31 @@ export function StatusLine() {
         </span>
       )}
       {seen && seen.waiting > 0 && <span>{countOf(seen.waiting, 'message')} to send</span>}
-      {seen?.error && now - seen.error.at < 60_000 && <span className="text-loss">A job failed: {seen.error.says}</span>}
+      {seen?.error && now - seen.error.at < 60_000 && (
+        <span className="text-loss">A job failed: {seen.error.says}</span>
+      )}
       {ill.map((c) => (
-        <Link key={c.id} href={`/connections?row=${c.id}`} className="font-semibold text-lamp hover:underline">
+        <Link
+          key={c.id}
+          href={`/connections?row=${c.id}`}
+          className="font-semibold text-lamp hover:underline"
+        >
           {c.name}: {c.trouble!.says}
         </Link>
       ))}
       <span className="grow" />
       {next && now > 0 && (
         <span>
-          Next: {nameOf(next.connection)} {TASKS[next.task]} {next.nextAt > now ? `in ${spanOf(next.nextAt - now)}` : 'now'}
+          Next: {nameOf(next.connection)} {TASKS[next.task]}{' '}
+          {next.nextAt > now ? `in ${spanOf(next.nextAt - now)}` : 'now'}
         </span>
       )}
       {Number.isFinite(read) && now > 0 && <span>Stock data {spanOf(now - read)} old</span>}
       {storage && (
         <span>
-          {storage.bytes !== null && storage.bytes >= 500_000 && `${formatCount(Math.round(storage.bytes / 1_000_000))} MB, `}
+          {storage.bytes !== null &&
+            storage.bytes >= 500_000 &&
+            `${formatCount(Math.round(storage.bytes / 1_000_000))} MB, `}
           {storage.kept ? (
             'storage kept'
           ) : (

@@ -1,7 +1,10 @@
 import { useEffect, useState } from 'react';
 import { work } from '../../work/browser';
 
-/** How this browser holds the shop: for good, or so that it may be cleared when room runs out; and how much that is. */
+/**
+ * How this browser holds the shop: for good, or so that it may be cleared when room runs out; and how much
+ * that is.
+ */
 export interface Storage {
   readonly kept: boolean;
   readonly bytes: number | null;
@@ -10,7 +13,8 @@ export interface Storage {
 const LOOK_AGAIN = 60_000;
 
 /**
- * Follows how storage stands, and asks for it to be kept once there is something to keep. Nothing waits for the answer: some browsers ask their owner first.
+ * Follows how storage stands, and asks for it to be kept once there is something to keep. Nothing waits for
+ * the answer: some browsers ask their owner first.
  * @returns how it stands, null where the browser does not tell; and a way to ask again
  */
 export function useStorage(): [Storage | null, () => void] {
@@ -38,7 +42,10 @@ export function useStorage(): [Storage | null, () => void] {
 const WATCH = 5_000;
 const TRIES = 4;
 
-/** Tells when the shop is no longer there under an open tab: storage was cleared, or another version of Sampan took it over. */
+/**
+ * Tells when the shop is no longer there under an open tab: storage was cleared, or another version of Sampan
+ * took it over.
+ */
 export function watchForLoss(tell: (says: string) => void): () => void {
   const { db } = work;
   let over = false;
@@ -52,11 +59,16 @@ export function watchForLoss(tell: (says: string) => void): () => void {
     if (over) return;
     try {
       if (!(await db.settings.get('shop')))
-        lost('The storage of this browser was cleared while Sampan was open: what the shop held is gone from here.');
+        lost(
+          'The storage of this browser was cleared while Sampan was open: what the shop held is gone from here.',
+        );
     } catch (error) {
       // A database that is being closed may open again, and then shows what became of it.
       if (tries > 1) setTimeout(() => look(tries - 1), 500);
-      else lost(`The storage of this browser cannot be read any more: ${error instanceof Error ? error.message : String(error)}`);
+      else
+        lost(
+          `The storage of this browser cannot be read any more: ${error instanceof Error ? error.message : String(error)}`,
+        );
     }
   };
   const onClose = () => {

@@ -13,11 +13,17 @@ export interface World {
   readonly standIns: boolean;
 }
 
-export type Opening = { state: 'opening'; says: string } | { state: 'open'; world: World } | { state: 'failed' | 'lost'; says: string };
+export type Opening =
+  | { state: 'opening'; says: string }
+  | { state: 'open'; world: World }
+  | { state: 'failed' | 'lost'; says: string };
 
 let listening = false;
 
-/** Opens the shop in this browser: what can be connected, the demo's past where there is one and nothing stands yet, then the workers. */
+/**
+ * Opens the shop in this browser: what can be connected, the demo's past where there is one and nothing
+ * stands yet, then the workers.
+ */
 export function useOpening(): Opening {
   const [opening, setOpening] = useState<Opening>({ state: 'opening', says: 'Opening the shop …' });
   useEffect(() => {
@@ -41,7 +47,8 @@ export function useOpening(): Opening {
       forget = watchForLoss((says) => setOpening({ state: 'lost', says }));
     };
     open().catch((error) => {
-      if (!left) setOpening({ state: 'failed', says: error instanceof Error ? error.message : String(error) });
+      if (!left)
+        setOpening({ state: 'failed', says: error instanceof Error ? error.message : String(error) });
     });
     return () => {
       left = true;

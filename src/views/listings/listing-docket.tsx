@@ -18,8 +18,21 @@ import { work } from '../../work/browser';
 import { marketOf, planOf, type Shop } from '../../work/quote';
 import type { ListingRow } from './rows';
 
-/** One listing in full: its sum at the price buyers see, why that price, its stock, everything that happened to it. */
-export function ListingDocket({ row, shop, now, onClose }: { row: ListingRow; shop: Shop; now: number; onClose: () => void }) {
+/**
+ * One listing in full: its sum at the price buyers see, why that price, its stock, everything that happened
+ * to it.
+ */
+export function ListingDocket({
+  row,
+  shop,
+  now,
+  onClose,
+}: {
+  row: ListingRow;
+  shop: Shop;
+  now: number;
+  onClose: () => void;
+}) {
   const { listing, product, quote, sum } = row;
   const market = marketOf(shop, listing.marketplace);
   const currency = market?.site.currency ?? 'GBP';
@@ -28,9 +41,12 @@ export function ListingDocket({ row, shop, now, onClose }: { row: ListingRow; sh
   const planned = quote?.answer?.ok ? quote.answer.price : null;
   const own = async (price: number | null) => {
     await setOwnPrice(work, listing, price);
-    await say(price === null ? `${listing.sku} follows its plan again.` : `${listing.sku} is offered at ${m(price)}.`, {
-      undo: true,
-    });
+    await say(
+      price === null ? `${listing.sku} follows its plan again.` : `${listing.sku} is offered at ${m(price)}.`,
+      {
+        undo: true,
+      },
+    );
   };
   return (
     <Docket label="Listing" onClose={onClose}>
@@ -46,41 +62,57 @@ export function ListingDocket({ row, shop, now, onClose }: { row: ListingRow; sh
       </p>
       {listing.problem && (
         <Notice>
-          <b className="font-semibold">Held at {listing.told ? m(listing.told.price) : 'its price'}.</b> {listing.problem} Give it an own price below,
-          or change the plan or its guards.
+          <b className="font-semibold">Held at {listing.told ? m(listing.told.price) : 'its price'}.</b>{' '}
+          {listing.problem} Give it an own price below, or change the plan or its guards.
         </Notice>
       )}
       {sum && sum.profit < 0 && listing.state === 'live' && (
         <Notice tone="loss">
           <b className="font-semibold">Each sale loses {m(-sum.profit)}.</b>{' '}
-          {listing.ownPrice !== null && planned !== null && <Button onClick={() => own(null)}>Follow the plan: {m(planned)}</Button>}
+          {listing.ownPrice !== null && planned !== null && (
+            <Button onClick={() => own(null)}>Follow the plan: {m(planned)}</Button>
+          )}
         </Notice>
       )}
       <Section title="Supplier item">
         <LinkEditor listing={listing} shop={shop} />
       </Section>
       {sum && quote?.fees && (
-        <Section title={`At ${m(sum.price)} each sale ${sum.profit < 0 ? 'loses' : 'earns'} ${m(Math.abs(sum.profit))}`}>
-          <PriceStrip large sum={sum} breakEven={quote.breakEven} currency={currency} map={listing.facts.map} msrp={listing.facts.msrp} />
+        <Section
+          title={`At ${m(sum.price)} each sale ${sum.profit < 0 ? 'loses' : 'earns'} ${m(Math.abs(sum.profit))}`}
+        >
+          <PriceStrip
+            large
+            sum={sum}
+            breakEven={quote.breakEven}
+            currency={currency}
+            map={listing.facts.map}
+            msrp={listing.facts.msrp}
+          />
           <SumTable sum={sum} fees={quote.fees} breakEven={quote.breakEven} currency={currency} />
         </Section>
       )}
       {quote && (
         <>
-          <Section title={`Why this price${listing.ownPrice !== null ? ': set by hand' : `: plan “${plan.name}”`}`}>
+          <Section
+            title={`Why this price${listing.ownPrice !== null ? ': set by hand' : `: plan “${plan.name}”`}`}
+          >
             {quote.answer?.ok ? (
               <ul className="list-disc pl-4 text-[13px]">
                 {quote.answer.steps.map((s) => (
                   <li key={s.rule}>{stepInWords(s, plan, currency)}</li>
                 ))}
-                {!quote.answer.meetsTarget && <li className="text-lamp">The target is not reached at this price.</li>}
+                {!quote.answer.meetsTarget && (
+                  <li className="text-lamp">The target is not reached at this price.</li>
+                )}
               </ul>
             ) : (
               <p className="text-[13px]">{quote.problem}</p>
             )}
             <p className="mt-1 text-xs text-muted">
               Cost {m(listing.facts.cost)}
-              {now > 0 && `, as read ${whenOf(listing.facts.at, now, shop.settings.zone)}`}; fees of {market?.name}.
+              {now > 0 && `, as read ${whenOf(listing.facts.at, now, shop.settings.zone)}`}; fees of{' '}
+              {market?.name}.
             </p>
             <div className="mt-2 flex items-end gap-3">
               <AmountField

@@ -65,19 +65,37 @@ function searchFields(now: number): Fields<ListingRow> {
     stock: { kind: 'number', hint: '', get: (r) => r.listing.facts.stock },
     price: { kind: 'number', scale: 100, hint: '', get: (r) => r.listing.told?.price ?? null },
     margin: { kind: 'number', hint: '', get: (r) => (r.sum ? (r.sum.profit * 100) / r.sum.price : null) },
-    moved: { kind: 'number', hint: '', get: (r) => (r.listing.last ? (now - r.listing.last.at) / 3_600_000 : null) },
+    moved: {
+      kind: 'number',
+      hint: '',
+      get: (r) => (r.listing.last ? (now - r.listing.last.at) / 3_600_000 : null),
+    },
   };
 }
 
-function rowsFor(listings: readonly Listing[], products: ReadonlyMap<string, Product>, shop: Shop): ListingRow[] {
+function rowsFor(
+  listings: readonly Listing[],
+  products: ReadonlyMap<string, Product>,
+  shop: Shop,
+): ListingRow[] {
   return listings.flatMap((listing) => {
     const product = products.get(listing.product);
     if (!product) return [];
     const quote = listing.item ? quoteListing(listing, product, shop) : null;
     const sum =
-      listing.told && quote?.fees && quote.shipping !== null ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees) : null;
+      listing.told && quote?.fees && quote.shipping !== null
+        ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees)
+        : null;
     const options = optionsInWords(listing.options);
-    return [{ listing, product, quote, sum, title: (product.title ?? product.taken.title) + (options ? `, ${options}` : '') }];
+    return [
+      {
+        listing,
+        product,
+        quote,
+        sum,
+        title: (product.title ?? product.taken.title) + (options ? `, ${options}` : ''),
+      },
+    ];
   });
 }
 
@@ -89,11 +107,17 @@ export function Listings() {
     listings: await db.listings.where('state').anyOf(['live', 'paused', 'ended']).toArray(),
     products: new Map((await db.products.toArray()).map((p) => [p.id, p])),
   }));
-  const rows = useMemo(() => (shop && read ? rowsFor(read.listings, read.products, shop) : null), [shop, read]);
+  const rows = useMemo(
+    () => (shop && read ? rowsFor(read.listings, read.products, shop) : null),
+    [shop, read],
+  );
   const [query, setQuery] = useTyped('q');
   const hour = Math.floor(now / 60_000);
   const { test, problems } = useMemo(
-    () => compile(parseQuery(query), searchFields(hour * 60_000), (r) => fold(`${r.title} ${r.listing.sku} ${r.listing.item}`)),
+    () =>
+      compile(parseQuery(query), searchFields(hour * 60_000), (r) =>
+        fold(`${r.title} ${r.listing.sku} ${r.listing.item}`),
+      ),
     [query, hour],
   );
   const sort = get('sort');
@@ -117,7 +141,9 @@ export function Listings() {
   const unlinked = rows.filter((r) => !r.listing.item).length;
   const ended = rows.filter((r) => r.listing.state === 'ended').length;
   const live = rows.filter((r) => r.listing.state === 'live').length;
-  const held = rows.filter((r) => r.listing.problem !== null || ((r.sum?.profit ?? 0) < 0 && r.listing.state === 'live')).length;
+  const held = rows.filter(
+    (r) => r.listing.problem !== null || ((r.sum?.profit ?? 0) < 0 && r.listing.state === 'live'),
+  ).length;
   const chosen = rows.find((r) => r.listing.id === get('row'));
   const check = async () => {
     for (const s of suppliersOf(shop)) await runNow(work, jobId(s.id, 'catalogue'));
@@ -130,8 +156,8 @@ export function Listings() {
           name="Listings"
           state={
             <>
-              {formatCount(rows.length)} on {marketsOf(shop)[0]?.name ?? 'no marketplace'}: {formatCount(live)} live,{' '}
-              {formatCount(rows.length - live - ended)} paused
+              {formatCount(rows.length)} on {marketsOf(shop)[0]?.name ?? 'no marketplace'}:{' '}
+              {formatCount(live)} live, {formatCount(rows.length - live - ended)} paused
               {ended > 0 && `, ${formatCount(ended)} ended`}
               {unlinked > 0 && (
                 <>
@@ -161,7 +187,10 @@ export function Listings() {
         </Head>
         {rows.length === 0 ? (
           <Empty title="Nothing is on sale yet">
-            <p>What you approve and publish on the Bench stands here, with its price, its profit, what the supplier has and what the buyer sees.</p>
+            <p>
+              What you approve and publish on the Bench stands here, with its price, its profit, what the
+              supplier has and what the buyer sees.
+            </p>
             <p className="flex gap-4">
               <Link href="/bench" className="font-semibold text-river underline">
                 Go to the Bench
@@ -197,7 +226,14 @@ export function Listings() {
                 sort={{ by, descending }}
                 onSort={(next) =>
                   set({
-                    sort: next === by && descending ? next : next === by ? `-${next}` : next === 'title' ? next : `-${next}`,
+                    sort:
+                      next === by && descending
+                        ? next
+                        : next === by
+                          ? `-${next}`
+                          : next === 'title'
+                            ? next
+                            : `-${next}`,
                   })
                 }
               />
@@ -221,18 +257,33 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
       (r) => <Two top={r.title} under={<span className="font-mono">{r.listing.sku}</span>} />,
       { sort: true },
     ),
-    column<ListingRow>('landed', `Landed ${sign}`, '84px', (r) => (r.sum ? m(r.sum.landed) : ''), { right: true, sort: true }),
-    column<ListingRow>('price', `Price ${sign}`, '78px', (r) => <b className="font-semibold">{r.listing.told ? m(r.listing.told.price) : ''}</b>, {
+    column<ListingRow>('landed', `Landed ${sign}`, '84px', (r) => (r.sum ? m(r.sum.landed) : ''), {
       right: true,
       sort: true,
     }),
+    column<ListingRow>(
+      'price',
+      `Price ${sign}`,
+      '78px',
+      (r) => <b className="font-semibold">{r.listing.told ? m(r.listing.told.price) : ''}</b>,
+      {
+        right: true,
+        sort: true,
+      },
+    ),
     column<ListingRow>(
       'strip',
       'Price strip',
       '144px',
       (r) =>
         r.sum && (
-          <PriceStrip sum={r.sum} breakEven={r.quote?.breakEven ?? null} currency={currency} map={r.listing.facts.map} msrp={r.listing.facts.msrp} />
+          <PriceStrip
+            sum={r.sum}
+            breakEven={r.quote?.breakEven ?? null}
+            currency={currency}
+            map={r.listing.facts.map}
+            msrp={r.listing.facts.msrp}
+          />
         ),
       { from: 600 },
     ),
@@ -243,7 +294,11 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
       (r) =>
         r.sum && (
           <Two
-            top={<span className={r.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>{formatMinor(r.sum.profit, currency, true)}</span>}
+            top={
+              <span className={r.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
+                {formatMinor(r.sum.profit, currency, true)}
+              </span>
+            }
             under={formatShare(r.sum.profit, r.sum.price)}
           />
         ),
@@ -253,7 +308,10 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
       'shown',
       'Shown of stock',
       '112px',
-      (r) => (r.listing.item ? `${r.listing.told?.quantity ?? 0} of ${formatCount(r.listing.facts.stock)}` : `${r.listing.told?.quantity ?? 0}`),
+      (r) =>
+        r.listing.item
+          ? `${r.listing.told?.quantity ?? 0} of ${formatCount(r.listing.facts.stock)}`
+          : `${r.listing.told?.quantity ?? 0}`,
       {
         right: true,
         sort: true,

@@ -17,12 +17,25 @@ import { useShop } from '../../ui/shop';
 import { work } from '../../work/browser';
 import { runNow, stopJob } from '../../work/connections';
 import { listJob } from '../../work/job';
-import { confirmGone, dropFiles, fetchToMatch, giveUp, type Inspected, keepMissing, lastRefused, nextToRead, startReading } from '../../work/lists';
+import {
+  confirmGone,
+  dropFiles,
+  fetchToMatch,
+  giveUp,
+  type Inspected,
+  keepMissing,
+  lastRefused,
+  nextToRead,
+  startReading,
+} from '../../work/lists';
 import { doubtInWords } from '../../work/reading-words';
 import { MatchPicture } from './match-picture';
 import { SupplierForm } from './supplier-form';
 
-/** Price lists of suppliers: files dropped here, addresses read on a schedule, how they are read and what each reading brought. */
+/**
+ * Price lists of suppliers: files dropped here, addresses read on a schedule, how they are read and what each
+ * reading brought.
+ */
 export function Lists() {
   const shop = useShop();
   const [picture, setPicture] = useState<{ supplier: SupplierConnection; inspected: Inspected } | null>(null);
@@ -32,7 +45,10 @@ export function Lists() {
   const matched = new Set(useLiveQuery(() => db.matches.orderBy('supplier').uniqueKeys()) ?? []);
   const read = async (supplier: SupplierConnection, inspected: Inspected, match: Match): Promise<boolean> => {
     if (match.kind === 'catalogue' && match.currency !== supplier.currency) {
-      await say(`${supplier.name} charges in ${supplier.currency}, the list is in ${match.currency}. Change one of them.`, { wrong: true });
+      await say(
+        `${supplier.name} charges in ${supplier.currency}, the list is in ${match.currency}. Change one of them.`,
+        { wrong: true },
+      );
       return false;
     }
     const started = await startReading(work, supplier.id, inspected.file, match);
@@ -41,7 +57,11 @@ export function Lists() {
       return false;
     }
     setPicture(null);
-    await say(inspected.remembered ? `${inspected.name} is read as the last list was.` : `${inspected.name} is being read; its match is remembered.`);
+    await say(
+      inspected.remembered
+        ? `${inspected.name} is read as the last list was.`
+        : `${inspected.name} is being read; its match is remembered.`,
+    );
     return true;
   };
   const looks = useLooks(async (supplier: SupplierConnection, inspected) => {
@@ -50,14 +70,20 @@ export function Lists() {
     setPicture({ supplier, inspected });
     return false;
   });
-  const look = (supplier: SupplierConnection, ...files: File[]) => looks.add(files.map((file) => ({ owner: supplier, file, name: file.name })));
+  const look = (supplier: SupplierConnection, ...files: File[]) =>
+    looks.add(files.map((file) => ({ owner: supplier, file, name: file.name })));
   if (!shop) return null;
-  const suppliers = [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
+  const suppliers = [...shop.connections.values()].filter(
+    (c): c is SupplierConnection => c.role === 'supplier',
+  );
 
   if (picture)
     return (
       <div className="flex min-w-0 grow flex-col">
-        <Head name="Price lists" state="Say what each column is. The guess can be corrected here, and is remembered." />
+        <Head
+          name="Price lists"
+          state="Say what each column is. The guess can be corrected here, and is remembered."
+        />
         <MatchPicture
           inspected={picture.inspected}
           of={picture.supplier.name}
@@ -75,7 +101,10 @@ export function Lists() {
     );
   return (
     <section className="min-w-0 grow overflow-auto">
-      <Head name="Price lists" state={suppliers.length ? 'CSV, TSV, XLSX, XML, JSON, or an archive of one.' : 'No supplier yet.'}>
+      <Head
+        name="Price lists"
+        state={suppliers.length ? 'CSV, TSV, XLSX, XML, JSON, or an archive of one.' : 'No supplier yet.'}
+      >
         <Link href="/source" className="text-[13px] font-semibold text-river hover:underline">
           Back to Source
         </Link>
@@ -93,8 +122,8 @@ export function Lists() {
         {!suppliers.length && editing === null && (
           <Empty title="Read a supplier’s price list">
             <p>
-              Add the supplier with its name, currency and what a parcel costs. Then drop its list; what each column is gets guessed and shown on the
-              first rows.
+              Add the supplier with its name, currency and what a parcel costs. Then drop its list; what each
+              column is gets guessed and shown on the first rows.
             </p>
             <Button kind="main" onClick={() => setEditing('')}>
               Add a supplier
@@ -102,7 +131,11 @@ export function Lists() {
           </Empty>
         )}
         {suppliers.map((supplier) => (
-          <article key={supplier.id} aria-label={supplier.name} className="rounded-sm border border-rule bg-surface p-4">
+          <article
+            key={supplier.id}
+            aria-label={supplier.name}
+            className="rounded-sm border border-rule bg-surface p-4"
+          >
             <div className="flex items-baseline gap-3">
               <h2 className="font-semibold">{supplier.name}</h2>
               <span className="grow text-[13px] text-muted">
@@ -200,11 +233,22 @@ function FetchNow({ supplier, byJob, onFile }: FetchProps) {
 }
 
 /** @param waits whether a list that is matched waits to be read: it was stopped, even before its first row */
-function Progress({ job, supplier, now, waits }: { job: Job; supplier: string; now: number; waits: boolean }) {
+function Progress({
+  job,
+  supplier,
+  now,
+  waits,
+}: {
+  job: Job;
+  supplier: string;
+  now: number;
+  waits: boolean;
+}) {
   const { running } = job;
   if (!running) {
     if (!job.progress && job.lastOk) return null;
-    if (!job.progress && !waits) return job.lastSays ? <Notice tone="loss">{job.lastSays} The catalogue stays as it was.</Notice> : null;
+    if (!job.progress && !waits)
+      return job.lastSays ? <Notice tone="loss">{job.lastSays} The catalogue stays as it was.</Notice> : null;
     return (
       <Notice>
         {job.lastSays}. The catalogue is the one before until the list is read whole.
@@ -226,11 +270,20 @@ function Progress({ job, supplier, now, waits }: { job: Job; supplier: string; n
         <span className="grow">
           {formatCount(rows)} rows read, {Math.floor(share * 100)} %
           {rows > 0 && seconds > 0.5 && `, ${formatCount(Math.round(rows / seconds))} a second`}
-          {share > 0 && share < 1 && seconds > 1 && `, ${spanOf((seconds / share) * (1 - share) * 1000)} left`}
+          {share > 0 &&
+            share < 1 &&
+            seconds > 1 &&
+            `, ${spanOf((seconds / share) * (1 - share) * 1000)} left`}
         </span>
         <Button onClick={() => stopJob(work, job.id)}>Stop</Button>
       </div>
-      <div role="progressbar" aria-label="Reading" aria-valuenow={Math.floor(share * 100)} aria-valuemax={100} className="mt-1 h-[5px] bg-rule">
+      <div
+        role="progressbar"
+        aria-label="Reading"
+        aria-valuenow={Math.floor(share * 100)}
+        aria-valuemax={100}
+        className="mt-1 h-[5px] bg-rule"
+      >
         <div className="h-full bg-river" style={{ width: `${share * 100}%` }} />
       </div>
     </div>
@@ -251,11 +304,13 @@ function Doubt({ supplier }: { supplier: SupplierConnection }) {
   if (doubt.confirmed) return <Notice>{countOf(doubt.rows.length, 'item')} being taken out.</Notice>;
   return (
     <Notice>
-      <b className="font-semibold">Gone?</b> {doubt.from || 'Its service'}: {doubtInWords(doubt)}. They stay as they were until you say so
+      <b className="font-semibold">Gone?</b> {doubt.from || 'Its service'}: {doubtInWords(doubt)}. They stay
+      as they were until you say so
       {doubt.some.length > 0 && (
         <>
           : <span className="font-mono">{doubt.some.join(', ')}</span>
-          {doubt.rows.length > doubt.some.length && ` and ${formatCount(doubt.rows.length - doubt.some.length)} more`}
+          {doubt.rows.length > doubt.some.length &&
+            ` and ${formatCount(doubt.rows.length - doubt.some.length)} more`}
         </>
       )}
       .
@@ -284,18 +339,32 @@ function Doubt({ supplier }: { supplier: SupplierConnection }) {
 }
 
 /** What runs, what the last readings brought, and what of the last one was not taken. */
-function Standing({ supplier, zone, onFile }: { supplier: SupplierConnection; zone: string; onFile: (file: File) => void }) {
+function Standing({
+  supplier,
+  zone,
+  onFile,
+}: {
+  supplier: SupplierConnection;
+  zone: string;
+  onFile: (file: File) => void;
+}) {
   const now = useNow(500);
   const seen = useLiveQuery(async () => {
     const jobs = await db.jobs.bulkGet([listJob(supplier.id), `${supplier.id}:catalogue`]);
     return {
       jobs: jobs.filter((j) => j !== undefined),
-      readings: (await db.readings.where('[supplier+at]').between([supplier.id, 0], [supplier.id, Number.MAX_SAFE_INTEGER]).toArray())
+      readings: (
+        await db.readings
+          .where('[supplier+at]')
+          .between([supplier.id, 0], [supplier.id, Number.MAX_SAFE_INTEGER])
+          .toArray()
+      )
         .reverse()
         .slice(0, 5),
       refused: await lastRefused(db, supplier.id),
       waits: (await nextToRead(db, supplier.id)) !== undefined,
-      // Rows to mend are saved as the list came, so that amounts with commas stay whole in a seller's spreadsheet.
+      // Rows to mend are saved as the list came, so that amounts with commas stay whole in a seller's
+      // spreadsheet.
       delimiter: (await db.matches.where('supplier').equals(supplier.id).toArray())
         .sort((a, b) => b.at - a.at)
         .map((m) => (m.match.format.kind === 'csv' ? m.match.format.delimiter : ','))[0],
@@ -311,14 +380,18 @@ function Standing({ supplier, zone, onFile }: { supplier: SupplierConnection; zo
         ))}
       {seen.readings.length > 0 && (
         <table className="mt-3 w-full table-fixed text-[13px]">
-          <caption className="pb-0.5 text-left text-xs font-semibold text-muted">What the last readings brought</caption>
+          <caption className="pb-0.5 text-left text-xs font-semibold text-muted">
+            What the last readings brought
+          </caption>
           <thead className="text-left text-xs text-muted">
             <tr>
-              {Object.entries({ Read: 'w-32', From: 'w-48', Rows: 'w-20 pr-3 text-right', Changes: '' }).map(([name, look]) => (
-                <th key={name} scope="col" className={`font-normal ${look}`}>
-                  {name}
-                </th>
-              ))}
+              {Object.entries({ Read: 'w-32', From: 'w-48', Rows: 'w-20 pr-3 text-right', Changes: '' }).map(
+                ([name, look]) => (
+                  <th key={name} scope="col" className={`font-normal ${look}`}>
+                    {name}
+                  </th>
+                ),
+              )}
             </tr>
           </thead>
           <tbody>
@@ -335,7 +408,14 @@ function Standing({ supplier, zone, onFile }: { supplier: SupplierConnection; zo
           </tbody>
         </table>
       )}
-      {seen.refused.length > 0 && <RefusedTable rows={seen.refused} supplier={supplier.name} delimiter={seen.delimiter ?? ','} onFile={onFile} />}
+      {seen.refused.length > 0 && (
+        <RefusedTable
+          rows={seen.refused}
+          supplier={supplier.name}
+          delimiter={seen.delimiter ?? ','}
+          onFile={onFile}
+        />
+      )}
     </>
   );
 }
@@ -357,7 +437,10 @@ function RefusedTable({ rows, supplier, delimiter, onFile }: RefusedProps) {
   const fileOf = (of: typeof left, name: string) => {
     const header = of[0]!.header!;
     const text = Papa.unparse(
-      { fields: [...header, REASON_COLUMN], data: of.map((r) => [...header.map((_, i) => r.cells![i] ?? ''), r.reason]) },
+      {
+        fields: [...header, REASON_COLUMN],
+        data: of.map((r) => [...header.map((_, i) => r.cells![i] ?? ''), r.reason]),
+      },
       { escapeFormulae: true, delimiter },
     );
     return new File([`﻿${text}`], name, { type: 'text/csv' });
@@ -374,7 +457,8 @@ function RefusedTable({ rows, supplier, delimiter, onFile }: RefusedProps) {
   return (
     <details className="mt-3 text-[13px]">
       <summary className="cursor-default font-semibold text-lamp">
-        {countOf(all.length, 'remark')}: {countOf(count.not, 'row')} not taken, {countOf(count.taken, 'row')} taken with something left out
+        {countOf(all.length, 'remark')}: {countOf(count.not, 'row')} not taken, {countOf(count.taken, 'row')}{' '}
+        taken with something left out
       </summary>
       {left.length > 0 && (
         <p className="my-1.5">
@@ -387,7 +471,9 @@ function RefusedTable({ rows, supplier, delimiter, onFile }: RefusedProps) {
           <Button onClick={() => onFile(fileOf(asked, `${supplier} costs taken as they are.csv`))}>
             Take {countOf(asked.length, 'cost')} as {asked.length === 1 ? 'it is' : 'they are'}
           </Button>{' '}
-          <span className="text-muted">Costs ten times as high or as low as before: right, or cells that moved aside?</span>
+          <span className="text-muted">
+            Costs ten times as high or as low as before: right, or cells that moved aside?
+          </span>
         </p>
       )}
       <div className="max-h-72 overflow-auto">
@@ -416,7 +502,9 @@ function RefusedTable({ rows, supplier, delimiter, onFile }: RefusedProps) {
             ))}
           </tbody>
         </table>
-        {all.length > SHOWN && <p className="text-muted">and {formatCount(all.length - SHOWN)} more, in the file to mend.</p>}
+        {all.length > SHOWN && (
+          <p className="text-muted">and {formatCount(all.length - SHOWN)} more, in the file to mend.</p>
+        )}
       </div>
     </details>
   );

@@ -1,6 +1,15 @@
 'use client';
 import { useId, useState } from 'react';
-import { ENCODINGS, FIELD_WORDS, FIELDS, type FieldName, type Format, type Match, VARIANTS, WEIGHT_UNITS } from '../../core/lists';
+import {
+  ENCODINGS,
+  FIELD_WORDS,
+  FIELDS,
+  type FieldName,
+  type Format,
+  type Match,
+  VARIANTS,
+  WEIGHT_UNITS,
+} from '../../core/lists';
 import { formatRate, parseRate } from '../../core/money';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
@@ -16,7 +25,12 @@ interface Props {
   readonly onLeave: () => void;
 }
 
-const DELIMITERS: Readonly<Record<string, string>> = { ',': 'comma', ';': 'semicolon', '\t': 'tab', '|': 'bar' };
+const DELIMITERS: Readonly<Record<string, string>> = {
+  ',': 'comma',
+  ';': 'semicolon',
+  '\t': 'tab',
+  '|': 'bar',
+};
 const VARIANT_WORDS: Readonly<Record<string, string>> = {
   none: 'each row is a product',
   parent: 'a column names the parent SKU',
@@ -40,7 +54,10 @@ const LISTING_FIELDS: readonly FieldName[] = [
 const STOCK_FIELDS: readonly FieldName[] = ['sku', 'gtin', 'stock', 'cost', 'pack'];
 const ITEM_FIELDS = FIELDS.filter((f) => f !== 'price' && f !== 'state' && f !== 'link');
 
-/** The first rows of a list as they will be read: what each column is, what each cell means, and everything that can be corrected, on one picture. */
+/**
+ * The first rows of a list as they will be read: what each column is, what each cell means, and everything
+ * that can be corrected, on one picture.
+ */
 export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) {
   const [sample, setSample] = useState<Sample>(inspected.sample);
   const [wrong, setWrong] = useState<string | null>(null);
@@ -56,7 +73,8 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
   };
   const change = (part: Partial<Match>) => again({ ...match, ...part });
   const reopen = (format: Format) => again({ ...match, format }, true);
-  const fields = match.kind === 'listings' ? LISTING_FIELDS : match.kind === 'stock' ? STOCK_FIELDS : ITEM_FIELDS;
+  const fields =
+    match.kind === 'listings' ? LISTING_FIELDS : match.kind === 'stock' ? STOCK_FIELDS : ITEM_FIELDS;
   const bad = sample.reads.reduce((n, row) => n + row.filter((r) => r && !r.ok).length, 0);
   const { format } = match;
   const look = 'rounded-sm border border-edge bg-surface px-1 py-0.5 text-[13px] text-ink';
@@ -67,7 +85,11 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
       <span className="block">{control}</span>
     </label>
   );
-  const select = <V extends string>(value: V, options: readonly (readonly [V, string])[], onChange: (value: V) => void) => (
+  const select = <V extends string>(
+    value: V,
+    options: readonly (readonly [V, string])[],
+    onChange: (value: V) => void,
+  ) => (
     <select value={value} onChange={(e) => onChange(e.target.value as V)} className={look}>
       {options.map(([v, words]) => (
         <option key={v} value={v}>
@@ -98,12 +120,20 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
         </h2>
         <span className="grow" />
         <Button onClick={onLeave}>Leave it</Button>
-        <Button kind="main" disabled={sample.problems.length > 0 || wrong !== null} onClick={() => onRead(match)}>
+        <Button
+          kind="main"
+          disabled={sample.problems.length > 0 || wrong !== null}
+          onClick={() => onRead(match)}
+        >
           {action}
         </Button>
       </div>
       <div className="px-4">
-        {inspected.changed && <Notice>Its columns are not those of the last list. What each is was guessed anew: look it over.</Notice>}
+        {inspected.changed && (
+          <Notice>
+            Its columns are not those of the last list. What each is was guessed anew: look it over.
+          </Notice>
+        )}
         {inspected.sniffed.notes.map((note) => (
           <Notice key={note} tone="plain">
             {note}
@@ -114,12 +144,17 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
           <Notice key={p}>{p}</Notice>
         ))}
       </div>
-      <fieldset className="flex flex-wrap items-end gap-x-4 gap-y-2 px-4 py-2" aria-label="Conventions of the list">
+      <fieldset
+        className="flex flex-wrap items-end gap-x-4 gap-y-2 px-4 py-2"
+        aria-label="Conventions of the list"
+      >
         {format.kind === 'csv' && (
           <>
             {field(
               'Columns parted by',
-              select(format.delimiter, Object.entries(DELIMITERS), (delimiter) => reopen({ ...format, delimiter })),
+              select(format.delimiter, Object.entries(DELIMITERS), (delimiter) =>
+                reopen({ ...format, delimiter }),
+              ),
             )}
             {field(
               'Encoding',
@@ -136,7 +171,10 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
             'Names of columns in',
             select(
               String(format.headerRow ?? 'none'),
-              [['none', 'no row'] as const, ...Array.from({ length: 12 }, (_, i) => [String(i), `filled row ${i + 1}`] as const)],
+              [
+                ['none', 'no row'] as const,
+                ...Array.from({ length: 12 }, (_, i) => [String(i), `filled row ${i + 1}`] as const),
+              ],
               (row) => reopen({ ...format, headerRow: row === 'none' ? null : Number(row) }),
             ),
           )}
@@ -155,7 +193,9 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
             'Repeating element',
             select(
               format.path,
-              inspected.sniffed.choices.map((c) => [c.path, `${c.path || 'the list itself'} (${c.count})`] as const),
+              inspected.sniffed.choices.map(
+                (c) => [c.path, `${c.path || 'the list itself'} (${c.count})`] as const,
+              ),
               (path) => reopen({ ...format, path }),
             ),
           )}
@@ -252,7 +292,12 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
           )}
         {match.kind === 'catalogue' && (
           <label className="flex items-center gap-1.5 pb-1 text-[13px]">
-            <input type="checkbox" checked={match.whole} onChange={(e) => change({ whole: e.target.checked })} className="accent-river" />
+            <input
+              type="checkbox"
+              checked={match.whole}
+              onChange={(e) => change({ whole: e.target.checked })}
+              className="accent-river"
+            />
             The list is whole: what it does not name is gone
           </label>
         )}
@@ -265,8 +310,13 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
         )}{' '}
         Small print says what a cell is read as.
       </p>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls sideways and must be reachable by keyboard */}
-      <div className="min-h-0 grow overflow-auto border-t border-rule bg-surface" tabIndex={0} role="region" aria-label="First rows">
+      <div
+        className="min-h-0 grow overflow-auto border-t border-rule bg-surface"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls sideways and must be reachable by keyboard
+        tabIndex={0}
+        role="region"
+        aria-label="First rows"
+      >
         <table className="text-[13px]">
           <thead className="sticky top-0 bg-raised">
             <tr className="align-bottom">
@@ -274,14 +324,28 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
                 Line
               </th>
               {match.header.map((name, i) => (
-                <th key={`${name}-${i}`} scope="col" className="border-l border-rule-soft px-2 py-1.5 text-left font-normal">
-                  <label htmlFor={`${id}-${i}`} className="block max-w-[180px] truncate text-xs text-muted" title={name}>
+                <th
+                  key={`${name}-${i}`}
+                  scope="col"
+                  className="border-l border-rule-soft px-2 py-1.5 text-left font-normal"
+                >
+                  <label
+                    htmlFor={`${id}-${i}`}
+                    className="block max-w-[180px] truncate text-xs text-muted"
+                    title={name}
+                  >
                     {name || `Column ${i + 1}`}
                   </label>
                   <select
                     id={`${id}-${i}`}
                     value={match.fields[i] ?? ''}
-                    onChange={(e) => change({ fields: match.fields.map((f, k) => (k === i ? ((e.target.value || null) as FieldName | null) : f)) })}
+                    onChange={(e) =>
+                      change({
+                        fields: match.fields.map((f, k) =>
+                          k === i ? ((e.target.value || null) as FieldName | null) : f,
+                        ),
+                      })
+                    }
                     className={`w-[140px] rounded-sm border px-1 py-0.5 text-[13px] ${match.fields[i] ? 'border-river bg-river-soft font-semibold' : 'border-edge bg-surface text-muted'}`}
                   >
                     <option value="">not used</option>
@@ -301,14 +365,20 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
                 <td className="px-2 py-1 text-right text-xs text-muted">{sample.lines[r]}</td>
                 {match.header.map((name, i) => {
                   const read = sample.reads[r]?.[i];
-                  const plain = read?.ok && (read.says === cells[i] || Object.values(FIELD_WORDS).includes(read.says));
+                  const plain =
+                    read?.ok && (read.says === cells[i] || Object.values(FIELD_WORDS).includes(read.says));
                   return (
-                    <td key={`${name}-${i}`} className={`max-w-[220px] border-l border-rule-soft px-2 py-1 ${match.fields[i] ? '' : 'text-muted'}`}>
+                    <td
+                      key={`${name}-${i}`}
+                      className={`max-w-[220px] border-l border-rule-soft px-2 py-1 ${match.fields[i] ? '' : 'text-muted'}`}
+                    >
                       <span className="block truncate" title={cells[i]}>
                         {cells[i]}
                       </span>
                       {read && !plain && (
-                        <span className={`block text-xs ${read.ok ? 'truncate text-river' : 'font-semibold text-loss'}`}>
+                        <span
+                          className={`block text-xs ${read.ok ? 'truncate text-river' : 'font-semibold text-loss'}`}
+                        >
                           {read.ok ? `= ${read.says}` : `✕ ${read.says}`}
                         </span>
                       )}

@@ -16,8 +16,17 @@ interface Fields {
   url: string;
 }
 
-/** What must be known of a supplier that sends price lists: what it is called, charges in, and asks for a parcel. */
-export function SupplierForm({ supplier, onDone }: { supplier?: SupplierConnection; onDone: (id: string | null) => void }) {
+/**
+ * What must be known of a supplier that sends price lists: what it is called, charges in, and asks for a
+ * parcel.
+ */
+export function SupplierForm({
+  supplier,
+  onDone,
+}: {
+  supplier?: SupplierConnection;
+  onDone: (id: string | null) => void;
+}) {
   const { register, handleSubmit, formState, setError, watch } = useForm<Fields>({
     defaultValues: {
       name: supplier?.name ?? '',
@@ -28,9 +37,13 @@ export function SupplierForm({ supplier, onDone }: { supplier?: SupplierConnecti
     },
   });
   const currency = watch('currency');
-  const bands = parseShipping(watch('shipping'), /^[A-Za-z]{3}$/.test(currency) ? currency.toUpperCase() : 'GBP');
+  const bands = parseShipping(
+    watch('shipping'),
+    /^[A-Za-z]{3}$/.test(currency) ? currency.toUpperCase() : 'GBP',
+  );
   const save = async (f: Fields) => {
-    if (!/^[A-Za-z]{3}$/.test(f.currency.trim())) return setError('currency', { message: 'Three letters, such as GBP.' });
+    if (!/^[A-Za-z]{3}$/.test(f.currency.trim()))
+      return setError('currency', { message: 'Three letters, such as GBP.' });
     const shipping = parseShipping(f.shipping, f.currency.trim().toUpperCase());
     if (!shipping.ok) return setError('shipping', { message: shipping.reason });
     const shipsTo = f.shipsTo
@@ -41,7 +54,13 @@ export function SupplierForm({ supplier, onDone }: { supplier?: SupplierConnecti
       return setError('shipsTo', { message: 'Country codes of two letters, such as GB, IE.' });
     const done = await keepListSupplier(
       work,
-      { name: f.name, currency: f.currency.trim().toUpperCase(), shipping: shipping.value, shipsTo, url: f.url.trim() },
+      {
+        name: f.name,
+        currency: f.currency.trim().toUpperCase(),
+        shipping: shipping.value,
+        shipsTo,
+        url: f.url.trim(),
+      },
       supplier?.id,
     );
     if (!done.ok) return setError('name', { message: done.reason });
@@ -66,13 +85,21 @@ export function SupplierForm({ supplier, onDone }: { supplier?: SupplierConnecti
     </label>
   );
   return (
-    <form onSubmit={handleSubmit(save)} className="grid gap-3 sm:grid-cols-2" aria-label={supplier ? `Change ${supplier.name}` : 'Add a supplier'}>
+    <form
+      onSubmit={handleSubmit(save)}
+      className="grid gap-3 sm:grid-cols-2"
+      aria-label={supplier ? `Change ${supplier.name}` : 'Add a supplier'}
+    >
       {field('name', 'Name', '')}
       {field('currency', 'It charges in', 'ISO code')}
       {field(
         'shipping',
         'Shipping of one parcel by weight',
-        bands.ok ? bands.value.map((b) => `up to ${b.upToGrams / 1000} kg ${formatMinor(b.minor, currency)}`).join(', ') : bands.reason,
+        bands.ok
+          ? bands.value
+              .map((b) => `up to ${b.upToGrams / 1000} kg ${formatMinor(b.minor, currency)}`)
+              .join(', ')
+          : bands.reason,
         true,
       )}
       {field('shipsTo', 'It ships to', 'country codes')}

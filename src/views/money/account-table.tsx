@@ -12,7 +12,15 @@ const LINES = [
 ] as const;
 
 /** An account line by line, expected beside actual, with the difference where there is one. */
-export function AccountTable({ expected, actual, currency }: { expected: Account; actual: Account | null; currency: Currency }) {
+export function AccountTable({
+  expected,
+  actual,
+  currency,
+}: {
+  expected: Account;
+  actual: Account | null;
+  currency: Currency;
+}) {
   return (
     <table className="w-full text-[13.5px]">
       <thead className="text-xs text-muted">
@@ -35,8 +43,12 @@ export function AccountTable({ expected, actual, currency }: { expected: Account
                 {name}
               </th>
               <td className="text-right">{formatMinor(expected[key] * sign, currency, total)}</td>
-              <td className="text-right">{actual ? formatMinor(actual[key] * sign, currency, total) : '–'}</td>
-              <td className={`text-right ${difference < 0 ? 'text-loss' : difference > 0 ? 'text-river' : 'text-muted'}`}>
+              <td className="text-right">
+                {actual ? formatMinor(actual[key] * sign, currency, total) : '–'}
+              </td>
+              <td
+                className={`text-right ${difference < 0 ? 'text-loss' : difference > 0 ? 'text-river' : 'text-muted'}`}
+              >
                 {actual ? (difference === 0 ? '0' : formatMinor(difference, currency, true)) : '–'}
               </td>
             </tr>

@@ -3,7 +3,17 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { unparse } from 'papaparse';
 import { useMemo } from 'react';
-import { Bar, CartesianGrid, ComposedChart, Line, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
+import {
+  Bar,
+  CartesianGrid,
+  ComposedChart,
+  Line,
+  ReferenceLine,
+  ResponsiveContainer,
+  Tooltip,
+  XAxis,
+  YAxis,
+} from 'recharts';
 import { addAccounts, type DayTotal, daysOf, NOTHING, totalsByDay } from '../../core/ledger';
 import { decimalOf, digitsOf, formatMinor, formatShare, signOf } from '../../core/money';
 import { addDays, countOf, dayName, dayOf, formatCount } from '../../core/units';
@@ -55,7 +65,10 @@ export function Money() {
       .toArray();
     return rows.filter(isCounted);
   }, [from, to]);
-  const totals = useMemo(() => (orders && from && to ? totalsOf(orders, from, to, zone) : null), [orders, from, to, zone]);
+  const totals = useMemo(
+    () => (orders && from && to ? totalsOf(orders, from, to, zone) : null),
+    [orders, from, to, zone],
+  );
   if (!shop || !totals || !orders) return null;
   const currency = marketsOf(shop)[0]?.site.currency ?? 'GBP';
   const m = (minor: number, plus = false) => formatMinor(minor, currency, plus);
@@ -126,19 +139,26 @@ export function Money() {
       {inRange.length === 0 ? (
         <Empty title="No orders in these days">
           <p>
-            Each order has its account: revenue, fees, tax, cost and profit, as expected when it was bought and as it was really charged. Choose other
-            days, or wait for the first order.
+            Each order has its account: revenue, fees, tax, cost and profit, as expected when it was bought
+            and as it was really charged. Choose other days, or wait for the first order.
           </p>
         </Empty>
       ) : (
         <>
           <Chart totals={totals} currency={currency} onDay={(d) => set({ day: d })} />
           <div className="grid gap-4 px-4 pb-6 xl:grid-cols-[1fr_400px]">
-            <DayTable totals={totals} day={day} currency={currency} onDay={(d) => set({ day: d === day ? '' : d })} />
+            <DayTable
+              totals={totals}
+              day={day}
+              currency={currency}
+              onDay={(d) => set({ day: d === day ? '' : d })}
+            />
             <div className="space-y-4">
               <div className="rounded-sm border border-rule bg-surface p-3">
                 <h2 className="text-sm font-semibold">Expected beside actual</h2>
-                <p className="mb-1 text-xs text-muted">{countOf(expectedBoth.length, 'order')} that supplier and marketplace have settled.</p>
+                <p className="mb-1 text-xs text-muted">
+                  {countOf(expectedBoth.length, 'order')} that supplier and marketplace have settled.
+                </p>
                 <AccountTable expected={expected} actual={actual} currency={currency} />
               </div>
               {day && <DayOrders day={day} orders={shown} currency={currency} />}
@@ -150,9 +170,21 @@ export function Money() {
   );
 }
 
-function Chart({ totals, currency, onDay }: { totals: readonly DayTotal[]; currency: string; onDay: (day: string) => void }) {
+function Chart({
+  totals,
+  currency,
+  onDay,
+}: {
+  totals: readonly DayTotal[];
+  currency: string;
+  onDay: (day: string) => void;
+}) {
   const major = 10 ** digitsOf(currency);
-  const data = totals.map((t) => ({ day: t.day, revenue: t.best.revenue / major, profit: t.best.profit / major }));
+  const data = totals.map((t) => ({
+    day: t.day,
+    revenue: t.best.revenue / major,
+    profit: t.best.profit / major,
+  }));
   return (
     <figure className="px-4 pb-2">
       <figcaption className="flex gap-4 pb-1 text-xs text-muted">
@@ -165,7 +197,11 @@ function Chart({ totals, currency, onDay }: { totals: readonly DayTotal[]; curre
           Profit {signOf(currency)} by day
         </span>
       </figcaption>
-      <div className="h-52" role="img" aria-label={`Revenue and profit by day, ${totals.length} days; the table below has the figures.`}>
+      <div
+        className="h-52"
+        role="img"
+        aria-label={`Revenue and profit by day, ${totals.length} days; the table below has the figures.`}
+      >
         <ResponsiveContainer width="100%" height="100%">
           <ComposedChart
             data={data}
@@ -187,10 +223,22 @@ function Chart({ totals, currency, onDay }: { totals: readonly DayTotal[]; curre
               isAnimationActive={false}
               labelFormatter={(d) => dayName(String(d))}
               formatter={(value, name) => [formatMinor(Math.round(Number(value) * major), currency), name]}
-              contentStyle={{ background: 'var(--surface)', border: '1px solid var(--rule)', borderRadius: 3, fontSize: 13 }}
+              contentStyle={{
+                background: 'var(--surface)',
+                border: '1px solid var(--rule)',
+                borderRadius: 3,
+                fontSize: 13,
+              }}
             />
             <Bar dataKey="revenue" name="Revenue" fill="var(--payment)" isAnimationActive={false} />
-            <Line dataKey="profit" name="Profit" stroke="var(--river)" strokeWidth={2} dot={{ r: 2 }} isAnimationActive={false} />
+            <Line
+              dataKey="profit"
+              name="Profit"
+              stroke="var(--river)"
+              strokeWidth={2}
+              dot={{ r: 2 }}
+              isAnimationActive={false}
+            />
           </ComposedChart>
         </ResponsiveContainer>
       </div>
@@ -198,7 +246,17 @@ function Chart({ totals, currency, onDay }: { totals: readonly DayTotal[]; curre
   );
 }
 
-function DayTable({ totals, day, currency, onDay }: { totals: readonly DayTotal[]; day: string; currency: string; onDay: (day: string) => void }) {
+function DayTable({
+  totals,
+  day,
+  currency,
+  onDay,
+}: {
+  totals: readonly DayTotal[];
+  day: string;
+  currency: string;
+  onDay: (day: string) => void;
+}) {
   const sign = signOf(currency);
   const heads = [
     'Day',
@@ -242,7 +300,9 @@ function DayTable({ totals, day, currency, onDay }: { totals: readonly DayTotal[
             <td className="px-2">{m(t.best.goods + t.best.shipping)}</td>
             <td className="px-2">{m(t.best.fee + t.best.payment)}</td>
             <td className="px-2">{m(t.best.tax)}</td>
-            <td className={`px-2 font-semibold ${t.best.profit < 0 ? 'text-loss' : 'text-river'}`}>{formatMinor(t.best.profit, currency, true)}</td>
+            <td className={`px-2 font-semibold ${t.best.profit < 0 ? 'text-loss' : 'text-river'}`}>
+              {formatMinor(t.best.profit, currency, true)}
+            </td>
             <td className="px-2 text-muted">{formatMinor(t.expectedProfit, currency, true)}</td>
           </tr>
         ))}
@@ -264,7 +324,10 @@ function DayOrders({ day, orders, currency }: { day: string; orders: readonly Or
             return (
               <tr key={o.id}>
                 <th scope="row" className="py-0.5 text-left font-normal">
-                  <Link href={`/orders?row=${encodeURIComponent(o.id)}`} className="font-mono text-river hover:underline">
+                  <Link
+                    href={`/orders?row=${encodeURIComponent(o.id)}`}
+                    className="font-mono text-river hover:underline"
+                  >
                     {o.number}
                   </Link>
                 </th>
@@ -272,7 +335,9 @@ function DayOrders({ day, orders, currency }: { day: string; orders: readonly Or
                 <td className={`text-right ${best && best.profit < 0 ? 'text-loss' : 'text-river'}`}>
                   {best ? formatMinor(best.profit, currency, true) : 'no account yet'}
                 </td>
-                <td className="pl-2 text-right text-xs text-muted">{actualOf(o) ? 'actual' : o.expected ? 'expected' : ''}</td>
+                <td className="pl-2 text-right text-xs text-muted">
+                  {actualOf(o) ? 'actual' : o.expected ? 'expected' : ''}
+                </td>
               </tr>
             );
           })}

@@ -14,7 +14,17 @@ import { History } from '../../ui/history';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
-import { actualOf, cancelOrder, editOrder, forwardOrder, isRecalling, noteSeen, releaseOrder, type Said, standingFor } from '../../work/desk';
+import {
+  actualOf,
+  cancelOrder,
+  editOrder,
+  forwardOrder,
+  isRecalling,
+  noteSeen,
+  releaseOrder,
+  type Said,
+  standingFor,
+} from '../../work/desk';
 import { tellAnyway } from '../../work/intake';
 import { marketOf, type Shop } from '../../work/quote';
 import { AccountTable } from '../money/account-table';
@@ -28,7 +38,10 @@ interface Props {
   readonly onClose: () => void;
 }
 
-/** One order in full: where it stands, the checks before money is spent, what the supplier gets, expected beside actual, its history. */
+/**
+ * One order in full: where it stands, the checks before money is spent, what the supplier gets, expected
+ * beside actual, its history.
+ */
 export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
   const [asks, setAsks] = useState<'cancel' | 'edit' | null>(null);
   const zone = shop.settings.zone;
@@ -36,7 +49,8 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
   const supplier = order.supplier ? shop.connections.get(order.supplier) : undefined;
   const standing = standingFor(order);
   const holds = order.checks.filter((c) => !c.passed && !order.released.includes(c.kind));
-  const may = (step: 'edit' | 'release' | 'forward' | 'cancel') => mayDo(step, order.facts, order.forwarding, isRecalling(order));
+  const may = (step: 'edit' | 'release' | 'forward' | 'cancel') =>
+    mayDo(step, order.facts, order.forwarding, isRecalling(order));
   const act = async (doing: Promise<Said>, done: string, undo = false) => {
     const said = await doing;
     setAsks(null);
@@ -78,7 +92,9 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
             {canRelease && (
               <Button
                 kind={holds.some((h) => h.kind === 'address') ? 'quiet' : 'main'}
-                onClick={() => act(releaseOrder(work, order.id, kinds, true), `${order.number} released and forwarded.`)}
+                onClick={() =>
+                  act(releaseOrder(work, order.id, kinds, true), `${order.number} released and forwarded.`)
+                }
               >
                 {order.refusal && !holds.length ? 'Try again' : 'Forward anyway'}
               </Button>
@@ -112,7 +128,12 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
       {(standing === 'ready' || standing === 'forwarding' || standing === 'with supplier') && (
         <div className="mt-3 flex gap-2">
           {standing === 'ready' && (
-            <Button kind="main" onClick={() => act(forwardOrder(work, order.id), `${order.number} is on its way to ${supplier?.name}.`)}>
+            <Button
+              kind="main"
+              onClick={() =>
+                act(forwardOrder(work, order.id), `${order.number} is on its way to ${supplier?.name}.`)
+              }
+            >
               Forward to {supplier?.name}
             </Button>
           )}
@@ -132,7 +153,9 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
               onClick={() =>
                 act(
                   cancelOrder(work, order.id, 'The seller cannot deliver.'),
-                  order.facts.boughtAt !== null ? `${order.number}: the supplier is asked.` : `${order.number} cancelled.`,
+                  order.facts.boughtAt !== null
+                    ? `${order.number}: the supplier is asked.`
+                    : `${order.number} cancelled.`,
                 )
               }
             >
@@ -176,24 +199,40 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
             order={order}
             slip={order.slip ?? shop.settings.slip}
             onCancel={() => setAsks(null)}
-            onSave={({ slip, ...address }) => act(editOrder(work, order.id, { address, slip }), `${order.number} changed and checked again.`, true)}
+            onSave={({ slip, ...address }) =>
+              act(
+                editOrder(work, order.id, { address, slip }),
+                `${order.number} changed and checked again.`,
+                true,
+              )
+            }
           />
         ) : (
           <div className="text-[13.5px]">
             {order.lines.map((l) => (
               <div key={l.id}>
-                {l.quantity} × <span className="font-mono">{listings.get(l.listing ?? '')?.item ?? 'not linked'}</span> {l.title}
+                {l.quantity} ×{' '}
+                <span className="font-mono">{listings.get(l.listing ?? '')?.item ?? 'not linked'}</span>{' '}
+                {l.title}
                 {l.personalisation && <div className="text-lamp">“{l.personalisation}”</div>}
               </div>
             ))}
             <div className="mt-1">
               to{' '}
-              {[order.address.name, order.address.line1, order.address.line2, order.address.town, order.address.postcode, order.address.country]
+              {[
+                order.address.name,
+                order.address.line1,
+                order.address.line2,
+                order.address.town,
+                order.address.postcode,
+                order.address.country,
+              ]
                 .filter(Boolean)
                 .join(', ')}
             </div>
             <div className="text-muted">
-              Shop {shop.settings.shop}, reference <span className="font-mono">{order.number}</span>, slip “{order.slip ?? shop.settings.slip}”
+              Shop {shop.settings.shop}, reference <span className="font-mono">{order.number}</span>, slip “
+              {order.slip ?? shop.settings.slip}”
             </div>
             {order.supplierNumber && (
               <div className="mt-1">
@@ -214,8 +253,9 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
           <AccountTable expected={order.expected as Account} actual={actual} currency={currency} />
           {!actual && order.charged.goods !== null && order.facts.cancelledAt === null && (
             <p className="mt-1 text-xs text-muted">
-              {supplier?.name} charged {formatMinor(order.charged.goods + (order.charged.shipping ?? 0), currency)}; the marketplace settles its fees
-              when it is told of the parcel.
+              {supplier?.name} charged{' '}
+              {formatMinor(order.charged.goods + (order.charged.shipping ?? 0), currency)}; the marketplace
+              settles its fees when it is told of the parcel.
             </p>
           )}
         </Section>
@@ -229,8 +269,20 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
 
 type EditFields = Address & { slip: string };
 
-function EditForm({ order, slip, onSave, onCancel }: { order: Order; slip: string; onSave: (fields: EditFields) => void; onCancel: () => void }) {
-  const { register, handleSubmit, formState } = useForm<EditFields>({ defaultValues: { ...order.address, slip } });
+function EditForm({
+  order,
+  slip,
+  onSave,
+  onCancel,
+}: {
+  order: Order;
+  slip: string;
+  onSave: (fields: EditFields) => void;
+  onCancel: () => void;
+}) {
+  const { register, handleSubmit, formState } = useForm<EditFields>({
+    defaultValues: { ...order.address, slip },
+  });
   const field = (name: keyof EditFields, label: string, required: boolean, longest: number) => (
     <label className="block text-xs text-muted">
       {label}
@@ -248,7 +300,9 @@ function EditForm({ order, slip, onSave, onCancel }: { order: Order; slip: strin
   );
   return (
     <form
-      onSubmit={handleSubmit((fields) => onSave({ ...fields, country: fields.country.toUpperCase(), postcode: fields.postcode.toUpperCase() }))}
+      onSubmit={handleSubmit((fields) =>
+        onSave({ ...fields, country: fields.country.toUpperCase(), postcode: fields.postcode.toUpperCase() }),
+      )}
       className="space-y-1.5"
     >
       {field('name', 'Name', true, 120)}

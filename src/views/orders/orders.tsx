@@ -79,8 +79,17 @@ export function Orders() {
     [query, minute],
   );
   const found = useMemo(() => {
-    const rank = (o: Order) => (o.open === 0 ? 3 : standingFor(o) === 'held' || o.refusal ? 0 : isLate(o.facts, o.shipBy, minute) ? 1 : 2);
-    return (orders?.filter(test) ?? []).sort((a, b) => rank(a) - rank(b) || (rank(a) === 0 ? a.shipBy - b.shipBy : b.facts.paidAt - a.facts.paidAt));
+    const rank = (o: Order) =>
+      o.open === 0
+        ? 3
+        : standingFor(o) === 'held' || o.refusal
+          ? 0
+          : isLate(o.facts, o.shipBy, minute)
+            ? 1
+            : 2;
+    return (orders?.filter(test) ?? []).sort(
+      (a, b) => rank(a) - rank(b) || (rank(a) === 0 ? a.shipBy - b.shipBy : b.facts.paidAt - a.facts.paidAt),
+    );
   }, [orders, test, minute]);
   const marks = useMarks(found.length);
   const choose = useCallback((row: string) => set({ row }), [set]);
@@ -90,7 +99,9 @@ export function Orders() {
   if (!orders || !shop || !linked) return null;
 
   const open = orders.filter((o) => o.open === 1);
-  const need = open.filter((o) => standingFor(o) === 'held' || o.refusal !== null || isLate(o.facts, o.shipBy, now)).length;
+  const need = open.filter(
+    (o) => standingFor(o) === 'held' || o.refusal !== null || isLate(o.facts, o.shipBy, now),
+  ).length;
   const marked = marks.all ? found : found.filter((o) => marks.has(o.id));
   const ready = (marked.length ? marked : open).filter((o) => standingFor(o) === 'ready');
   const chosen = orders.find((o) => o.id === get('row'));
@@ -137,8 +148,8 @@ export function Orders() {
         {orders.length === 0 ? (
           <Empty title="No orders yet">
             <p>
-              Orders come in from your marketplaces by themselves. Each is checked before money is spent: linked, in stock, profit at today’s cost,
-              address. What passes goes to the supplier once.
+              Orders come in from your marketplaces by themselves. Each is checked before money is spent:
+              linked, in stock, profit at today’s cost, address. What passes goes to the supplier once.
             </p>
             <Link href="/connections" className="font-semibold text-river underline">
               See when orders are read next
@@ -173,7 +184,15 @@ export function Orders() {
           </>
         )}
       </section>
-      {chosen && <OrderDocket order={chosen} shop={shop} listings={linked} now={now} onClose={() => set({ row: '' })} />}
+      {chosen && (
+        <OrderDocket
+          order={chosen}
+          shop={shop}
+          listings={linked}
+          now={now}
+          onClose={() => set({ row: '' })}
+        />
+      )}
     </>
   );
 }
@@ -182,7 +201,10 @@ function columnsFor(currency: string, now: number, zone: string): Column<Order>[
   const sign = signOf(currency);
   return [
     column<Order>('number', 'Order', '92px', (o) => (
-      <Two top={<span className="font-mono">{o.number}</span>} under={now ? whenOf(o.facts.paidAt, now, zone) : ''} />
+      <Two
+        top={<span className="font-mono">{o.number}</span>}
+        under={now ? whenOf(o.facts.paidAt, now, zone) : ''}
+      />
     )),
     column<Order>('buyer', 'Buyer', '124px', (o) => <Two top={o.buyer.name} under={o.address.town} />),
     column<Order>(
@@ -192,7 +214,10 @@ function columnsFor(currency: string, now: number, zone: string): Column<Order>[
       (o) => o.lines.map((l) => (l.quantity > 1 ? `${l.quantity} × ${l.title}` : l.title)).join('; '),
       { from: 600 },
     ),
-    column<Order>('paid', `Paid ${sign}`, '72px', (o) => formatMinor(paidFor(o), currency), { right: true, from: 1000 }),
+    column<Order>('paid', `Paid ${sign}`, '72px', (o) => formatMinor(paidFor(o), currency), {
+      right: true,
+      from: 1000,
+    }),
     column<Order>(
       'profit',
       `Profit ${sign}`,
@@ -203,7 +228,11 @@ function columnsFor(currency: string, now: number, zone: string): Column<Order>[
           <span className="text-muted">–</span>
         ) : (
           <Two
-            top={<span className={profit < 0 ? 'font-semibold text-loss' : 'text-river'}>{formatMinor(profit, currency, true)}</span>}
+            top={
+              <span className={profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
+                {formatMinor(profit, currency, true)}
+              </span>
+            }
             under={actualOf(o) ? 'actual' : 'expected'}
           />
         );

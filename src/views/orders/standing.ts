@@ -16,7 +16,10 @@ export function standsAt(order: Order, now: number, zone: string): { tone: Tone;
   const when = (at: number) => (now ? whenOf(at, now, zone) : '');
   switch (standingFor(order)) {
     case 'being cancelled':
-      return { tone: 'waits', says: `Being cancelled; ${order.supplierNumber ?? 'its purchase'} is asked back` };
+      return {
+        tone: 'waits',
+        says: `Being cancelled; ${order.supplierNumber ?? 'its purchase'} is asked back`,
+      };
     case 'cancelled':
       if (order.refusal) return { tone: 'person', says: order.refusal };
       return { tone: 'waits', says: `Cancelled ${when(facts.cancelledAt!)}` };
@@ -32,7 +35,9 @@ export function standsAt(order: Order, now: number, zone: string): { tone: Tone;
         ? { tone: 'loss', says: `No parcel for ${spanOf(now - facts.boughtAt!)}, ${order.supplierNumber}` }
         : { tone: 'well', says: `Accepted, ${order.supplierNumber}` };
     case 'shipped':
-      return order.refusal ? { tone: 'person', says: order.refusal } : { tone: 'well', says: `Shipped, ${order.parcels[0]?.tracking}` };
+      return order.refusal
+        ? { tone: 'person', says: order.refusal }
+        : { tone: 'well', says: `Shipped, ${order.parcels[0]?.tracking}` };
     case 'told':
       return { tone: 'well', says: `Marketplace told ${when(facts.toldAt!)}` };
     case 'delivered':
@@ -40,7 +45,10 @@ export function standsAt(order: Order, now: number, zone: string): { tone: Tone;
   }
 }
 
-/** The leg of the passage on which an order is held (0 lies behind “paid”): at once, or behind the last mark it reached; null where it is not held. */
+/**
+ * The leg of the passage on which an order is held (0 lies behind “paid”): at once, or behind the last mark
+ * it reached; null where it is not held.
+ */
 export function heldAt(order: Order): number | null {
   if (standingFor(order) === 'held') return 0;
   return order.refusal === null

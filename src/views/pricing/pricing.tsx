@@ -1,6 +1,14 @@
 'use client';
 import { useEffect, useMemo, useState } from 'react';
-import { formatMinor, formatRate, formatShare, type Parsed, parseMinor, parseRate, signOf } from '../../core/money';
+import {
+  formatMinor,
+  formatRate,
+  formatShare,
+  type Parsed,
+  parseMinor,
+  parseRate,
+  signOf,
+} from '../../core/money';
 import type { Ending, PricePlan, Target } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
 import { countOf, formatCount } from '../../core/units';
@@ -20,7 +28,9 @@ import { Swarm } from './swarm';
 
 const whole = (text: string): Parsed<number> => {
   const n = Number(text.trim());
-  return Number.isInteger(n) && n >= 0 && n <= 9999 && text.trim() ? { ok: true, value: n } : { ok: false, reason: 'A whole number from 0 to 9999' };
+  return Number.isInteger(n) && n >= 0 && n <= 9999 && text.trim()
+    ? { ok: true, value: n }
+    : { ok: false, reason: 'A whole number from 0 to 9999' };
 };
 const count = (n: number) => String(n);
 
@@ -38,7 +48,14 @@ const targetOf = (kind: Target['kind'], before: Target): Target => {
   return kind === 'profit' ? { kind, minor: 300 } : { kind, rate: kind === 'margin' ? 200_000 : 500_000 };
 };
 
-const planPart = ({ target, flat, neverUnderMap, neverOverMsrp, smallestProfit, ending }: PricePlan): PricePlan => ({
+const planPart = ({
+  target,
+  flat,
+  neverUnderMap,
+  neverOverMsrp,
+  smallestProfit,
+  ending,
+}: PricePlan): PricePlan => ({
   target,
   flat,
   neverUnderMap,
@@ -61,11 +78,21 @@ export function Pricing() {
   );
 }
 
-function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSaved: StockRule; currency: string }) {
+function PlanEditor({
+  saved,
+  stockSaved,
+  currency,
+}: {
+  saved: PlanRow;
+  stockSaved: StockRule;
+  currency: string;
+}) {
   const [plan, setPlan] = useState<PricePlan>(() => planPart(saved));
   const [stock, setStock] = useState(stockSaved);
   const [ahead, setAhead] = useState<WhatIf | null>(null);
-  const changed = JSON.stringify(plan) !== JSON.stringify(planPart(saved)) || JSON.stringify(stock) !== JSON.stringify(stockSaved);
+  const changed =
+    JSON.stringify(plan) !== JSON.stringify(planPart(saved)) ||
+    JSON.stringify(stock) !== JSON.stringify(stockSaved);
   useEffect(() => {
     let old = false;
     theDesk()
@@ -76,26 +103,46 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
     };
   }, [saved.id, plan, stock]);
   const set = (part: Partial<PricePlan>) => setPlan((before) => ({ ...before, ...part }));
-  const money = { write: (n: number) => formatMinor(n, currency), parse: (t: string) => parseMinor(t, currency) };
+  const money = {
+    write: (n: number) => formatMinor(n, currency),
+    parse: (t: string) => parseMinor(t, currency),
+  };
   const { target } = plan;
   const moving = ahead ? ahead.rise + ahead.fall : 0;
 
   const save = async () => {
-    const told = await saveRules(work, { plan: { id: saved.id, set: { ...plan } }, stock }, `Plan “${saved.name}” changed`);
-    await say(told ? `Saved. ${countOf(told, 'listing')} on the way to the marketplace.` : 'Saved. No live listing had to change.', { undo: true });
+    const told = await saveRules(
+      work,
+      { plan: { id: saved.id, set: { ...plan } }, stock },
+      `Plan “${saved.name}” changed`,
+    );
+    await say(
+      told
+        ? `Saved. ${countOf(told, 'listing')} on the way to the marketplace.`
+        : 'Saved. No live listing had to change.',
+      { undo: true },
+    );
   };
   const rateLimit = (text: string): Parsed<number> => {
     const parsed = parseRate(text);
     if (!parsed.ok) return parsed;
     const most = target.kind === 'margin' ? 900_000 : 20_000_000;
-    return parsed.value >= 0 && parsed.value <= most ? parsed : { ok: false, reason: `From 0 % to ${formatRate(most)}` };
+    return parsed.value >= 0 && parsed.value <= most
+      ? parsed
+      : { ok: false, reason: `From 0 % to ${formatRate(most)}` };
   };
 
   return (
     <section className="flex min-w-0 grow flex-col">
       <Head
         name="Pricing"
-        state={changed ? <NeedsYou>changed, not saved</NeedsYou> : `One plan sets the price of every product; an own price beats it.`}
+        state={
+          changed ? (
+            <NeedsYou>changed, not saved</NeedsYou>
+          ) : (
+            `One plan sets the price of every product; an own price beats it.`
+          )
+        }
       >
         <Button
           disabled={!changed}
@@ -124,7 +171,12 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
         />{' '}
         of{' '}
         {target.kind === 'profit' ? (
-          <NumberSlot label="Profit a sale" value={target.minor} {...money} onChange={(minor) => set({ target: { kind: 'profit', minor } })} />
+          <NumberSlot
+            label="Profit a sale"
+            value={target.minor}
+            {...money}
+            onChange={(minor) => set({ target: { kind: 'profit', minor } })}
+          />
         ) : (
           <NumberSlot
             label={target.kind === 'margin' ? 'Margin' : 'Markup'}
@@ -134,7 +186,14 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
             onChange={(rate) => set({ target: { kind: target.kind, rate } })}
           />
         )}
-        , plus <NumberSlot label="Flat amount added to the profit" value={plan.flat} {...money} onChange={(flat) => set({ flat })} />.
+        , plus{' '}
+        <NumberSlot
+          label="Flat amount added to the profit"
+          value={plan.flat}
+          {...money}
+          onChange={(flat) => set({ flat })}
+        />
+        .
         <br />
         Never under{' '}
         <ChoiceSlot
@@ -147,8 +206,13 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
           onChange={(v) => set({ neverUnderMap: v === 'yes' })}
         />{' '}
         or a profit of{' '}
-        <NumberSlot label="Smallest profit" value={plan.smallestProfit} {...money} onChange={(smallestProfit) => set({ smallestProfit })} />, never
-        over{' '}
+        <NumberSlot
+          label="Smallest profit"
+          value={plan.smallestProfit}
+          {...money}
+          onChange={(smallestProfit) => set({ smallestProfit })}
+        />
+        , never over{' '}
         <ChoiceSlot
           label="MSRP guard"
           value={plan.neverOverMsrp ? 'yes' : 'no'}
@@ -165,7 +229,12 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
           choices={ENDINGS}
           onChange={(key) => {
             const [minor, per] = key.split('/').map(Number);
-            set({ ending: key === '0/1' ? null : { minor: minor!, per: per!, direction: plan.ending?.direction ?? 'up' } });
+            set({
+              ending:
+                key === '0/1'
+                  ? null
+                  : { minor: minor!, per: per!, direction: plan.ending?.direction ?? 'up' },
+            });
           }}
         />
         {plan.ending && (
@@ -186,9 +255,21 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
         .
         <br />
         Show at most{' '}
-        <NumberSlot label="At most" value={stock.atMost} write={count} parse={whole} onChange={(atMost) => setStock({ ...stock, atMost })} /> of what
-        the supplier has, after keeping{' '}
-        <NumberSlot label="Safety amount" value={stock.safety} write={count} parse={whole} onChange={(safety) => setStock({ ...stock, safety })} />{' '}
+        <NumberSlot
+          label="At most"
+          value={stock.atMost}
+          write={count}
+          parse={whole}
+          onChange={(atMost) => setStock({ ...stock, atMost })}
+        />{' '}
+        of what the supplier has, after keeping{' '}
+        <NumberSlot
+          label="Safety amount"
+          value={stock.safety}
+          write={count}
+          parse={whole}
+          onChange={(safety) => setStock({ ...stock, safety })}
+        />{' '}
         back for safety.
       </div>
       {ahead && ahead.listings > 0 ? (
@@ -197,8 +278,8 @@ function PlanEditor({ saved, stockSaved, currency }: { saved: PlanRow; stockSave
         ahead && (
           <Empty title="No live listing follows this plan yet">
             <p>
-              Goods on the Bench show their price under it; once some are live, what a change would do to each of them is drawn here before it is
-              saved.
+              Goods on the Bench show their price under it; once some are live, what a change would do to each
+              of them is drawn here before it is saved.
             </p>
           </Empty>
         )
@@ -211,12 +292,19 @@ function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; 
   const share = (tenths: number | null) => (tenths === null ? 'none' : formatShare(tenths, 1000));
   const columns = useMemo(
     () => [
-      column<Prospect>('title', 'Listing', 'minmax(220px,1fr)', (p) => <Two top={p.title} under={<span className="font-mono">{p.sku}</span>} />),
+      column<Prospect>('title', 'Listing', 'minmax(220px,1fr)', (p) => (
+        <Two top={p.title} under={<span className="font-mono">{p.sku}</span>} />
+      )),
       column<Prospect>(
         'price',
         `Price ${signOf(currency)}`,
         '200px',
-        (p) => (p.to === null ? formatMinor(p.from, currency) : <BeforeAfter from={p.from} to={p.to} currency={currency} />),
+        (p) =>
+          p.to === null ? (
+            formatMinor(p.from, currency)
+          ) : (
+            <BeforeAfter from={p.from} to={p.to} currency={currency} />
+          ),
         { right: true },
       ),
       column<Prospect>(
@@ -228,15 +316,22 @@ function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; 
             formatShare(p.profitFrom, p.from)
           ) : (
             <>
-              <span className="text-muted">{formatShare(p.profitFrom, p.from)} →</span> {formatShare(p.profitTo!, p.to)}
+              <span className="text-muted">{formatShare(p.profitFrom, p.from)} →</span>{' '}
+              {formatShare(p.profitTo!, p.to)}
             </>
           ),
         { right: true, from: 600 },
       ),
-      column<Prospect>('shown', 'Shown', '90px', (p) => (p.shownFrom === p.shownTo ? p.shownTo : `${p.shownFrom} → ${p.shownTo}`), {
-        right: true,
-        from: 600,
-      }),
+      column<Prospect>(
+        'shown',
+        'Shown',
+        '90px',
+        (p) => (p.shownFrom === p.shownTo ? p.shownTo : `${p.shownFrom} → ${p.shownTo}`),
+        {
+          right: true,
+          from: 600,
+        },
+      ),
       column<Prospect>(
         'says',
         '',
@@ -257,7 +352,9 @@ function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; 
       <p className="px-4 pt-3 text-sm" role="status">
         <b className="font-semibold">{changed ? 'What would happen' : 'As things stand'}</b>{' '}
         <span className="text-muted">
-          {formatCount(ahead.stay)} stay, <b className="font-semibold text-river">{formatCount(ahead.rise)} rise</b>, {formatCount(ahead.fall)} fall
+          {formatCount(ahead.stay)} stay,{' '}
+          <b className="font-semibold text-river">{formatCount(ahead.rise)} rise</b>,{' '}
+          {formatCount(ahead.fall)} fall
           {ahead.held > 0 && (
             <>
               , <NeedsYou>{formatCount(ahead.held)} held by guards</NeedsYou>

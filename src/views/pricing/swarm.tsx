@@ -18,7 +18,12 @@ export function Swarm({ prospects }: { prospects: readonly Prospect[] }) {
   for (const p of prospects) {
     const change = p.to === null ? 0 : ((p.to - p.from) * 100) / p.from;
     const at =
-      p.to === null || p.to === p.from ? 0 : Math.min(TO, Math.max(FROM, Math.sign(change) * Math.max(1, Math.ceil(Math.abs(change) / STEP)) * STEP));
+      p.to === null || p.to === p.from
+        ? 0
+        : Math.min(
+            TO,
+            Math.max(FROM, Math.sign(change) * Math.max(1, Math.ceil(Math.abs(change) / STEP)) * STEP),
+          );
     const column = columns.get(at) ?? { up: 0, held: 0 };
     if (p.to === null) column.held++;
     else column.up++;
@@ -34,7 +39,12 @@ export function Swarm({ prospects }: { prospects: readonly Prospect[] }) {
   const rise = prospects.filter((p) => p.to !== null && p.to > p.from).length;
   const fall = prospects.filter((p) => p.to !== null && p.to < p.from).length;
   return (
-    <svg role="img" aria-labelledby={id} viewBox={`0 0 ${WIDTH} ${HEIGHT + 24}`} className="w-full max-w-[900px]">
+    <svg
+      role="img"
+      aria-labelledby={id}
+      viewBox={`0 0 ${WIDTH} ${HEIGHT + 24}`}
+      className="w-full max-w-[900px]"
+    >
       <title id={id}>{`Change in price of ${prospects.length} listings: ${rise} rise, ${fall} fall.`}</title>
       <path d={`M${x(0)} 0V${HEIGHT}`} stroke="var(--ink)" strokeDasharray="2 3" />
       <path d={`M0 ${HEIGHT}H${WIDTH}`} stroke="var(--rule)" />
@@ -55,7 +65,14 @@ export function Swarm({ prospects }: { prospects: readonly Prospect[] }) {
         }),
       )}
       {[-20, -10, 0, 10, 20, 30, 40].map((percent) => (
-        <text key={percent} x={x(percent)} y={HEIGHT + 17} fontSize="12" textAnchor="middle" fill="var(--muted)">
+        <text
+          key={percent}
+          x={x(percent)}
+          y={HEIGHT + 17}
+          fontSize="12"
+          textAnchor="middle"
+          fill="var(--muted)"
+        >
           {percent > 0 ? '+' : percent < 0 ? '−' : ''}
           {Math.abs(percent)} %{percent === TO ? '+' : ''}
         </text>

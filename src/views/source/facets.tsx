@@ -51,21 +51,32 @@ function PlainFacets({ facets, query, onPick }: Props) {
   );
   const tops = tree(facets.category);
   return (
-    <nav aria-label="Narrow the search" className="w-[188px] shrink-0 overflow-y-auto border-r border-rule px-2 pb-4">
+    <nav
+      aria-label="Narrow the search"
+      className="w-[188px] shrink-0 overflow-y-auto border-r border-rule px-2 pb-4"
+    >
       <Group name="Category" count={tops.length}>
         {(all) =>
           tops.slice(0, all ? undefined : FEW + 2).flatMap((top) => {
-            const open = hasTerm(terms, 'category', top.name) || top.below.some((b) => hasTerm(terms, 'category', b.value));
+            const open =
+              hasTerm(terms, 'category', top.name) ||
+              top.below.some((b) => hasTerm(terms, 'category', b.value));
             return [
               choice('category', top.name, top.count),
-              ...(open ? top.below.map((b) => choice('category', b.value, b.count, b.value.split(' > ').slice(1).join(' > '), true)) : []),
+              ...(open
+                ? top.below.map((b) =>
+                    choice('category', b.value, b.count, b.value.split(' > ').slice(1).join(' > '), true),
+                  )
+                : []),
             ];
           })
         }
       </Group>
       {facets.supplier.length > 1 && (
         <Group name="Supplier" count={facets.supplier.length}>
-          {(all) => facets.supplier.slice(0, all ? undefined : FEW).map((v) => choice('supplier', v.value, v.count))}
+          {(all) =>
+            facets.supplier.slice(0, all ? undefined : FEW).map((v) => choice('supplier', v.value, v.count))
+          }
         </Group>
       )}
       <Group name="Brand" count={facets.brand.length}>
@@ -89,7 +100,9 @@ function PlainFacets({ facets, query, onPick }: Props) {
       {facets.margin.some((v) => v.count) && (
         <Group name="Expected margin" count={facets.margin.length}>
           {() =>
-            facets.margin.filter((v) => v.count || hasTerm(terms, 'margin', v.value)).map((v) => choice('margin', v.value, v.count, BANDS[v.value]))
+            facets.margin
+              .filter((v) => v.count || hasTerm(terms, 'margin', v.value))
+              .map((v) => choice('margin', v.value, v.count, BANDS[v.value]))
           }
         </Group>
       )}
@@ -126,7 +139,15 @@ const Choice = memo(({ field, value, count, words, indent, on, onPick }: ChoiceP
 /** Drawn again with each answer, not with each key. */
 export const Facets = memo(PlainFacets);
 
-function Group({ name, count, children }: { name: string; count: number; children: (all: boolean) => React.ReactNode }) {
+function Group({
+  name,
+  count,
+  children,
+}: {
+  name: string;
+  count: number;
+  children: (all: boolean) => React.ReactNode;
+}) {
   const [all, setAll] = useState(false);
   if (!count) return null;
   return (
@@ -134,7 +155,11 @@ function Group({ name, count, children }: { name: string; count: number; childre
       <h2 className="px-1 text-xs font-semibold text-muted">{name}</h2>
       <ul>{children(all)}</ul>
       {count > FEW + 2 && (
-        <button type="button" onClick={() => setAll(!all)} className="px-1 text-xs text-river hover:underline">
+        <button
+          type="button"
+          onClick={() => setAll(!all)}
+          className="px-1 text-xs text-river hover:underline"
+        >
           {all ? 'Fewer' : `All ${formatCount(count)}`}
         </button>
       )}

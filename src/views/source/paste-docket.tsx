@@ -14,8 +14,16 @@ const LARGEST_FILE = 2_000_000;
 const TONES = { found: 'well', several: 'person', taken: 'waits', unknown: 'loss' } as const;
 const WORDS = { found: 'Found', several: 'Choose', taken: 'Taken already', unknown: 'Not found' } as const;
 
-/** Brings in goods from pasted lines: links, SKUs and barcodes, mixed, one to a line; each line is answered. */
-export function PasteDocket({ market, onClose }: { market: { readonly id: string; readonly name: string }; onClose: () => void }) {
+/**
+ * Brings in goods from pasted lines: links, SKUs and barcodes, mixed, one to a line; each line is answered.
+ */
+export function PasteDocket({
+  market,
+  onClose,
+}: {
+  market: { readonly id: string; readonly name: string };
+  onClose: () => void;
+}) {
   const [text, setText] = useState('');
   const [answer, setAnswer] = useState<{ lines: PastedLine[]; left: number } | null>(null);
   const [chosen, setChosen] = useState<Readonly<Record<number, string>>>({});
@@ -25,20 +33,30 @@ export function PasteDocket({ market, onClose }: { market: { readonly id: string
   };
   const pick = async (file: File | undefined) => {
     if (!file) return;
-    if (file.size > LARGEST_FILE) return say(`“${file.name}” is too large for a list of lines. Read it as a price list instead.`, { wrong: true });
+    if (file.size > LARGEST_FILE)
+      return say(`“${file.name}” is too large for a list of lines. Read it as a price list instead.`, {
+        wrong: true,
+      });
     const given = await file.text();
     setText(given);
     await look(given);
   };
   const keys = [
     ...new Set(
-      answer?.lines.flatMap((l) => (l.state === 'found' ? [l.choices[0]!.key] : l.state === 'several' && chosen[l.line] ? [chosen[l.line]!] : [])) ??
-        [],
+      answer?.lines.flatMap((l) =>
+        l.state === 'found'
+          ? [l.choices[0]!.key]
+          : l.state === 'several' && chosen[l.line]
+            ? [chosen[l.line]!]
+            : [],
+      ) ?? [],
     ),
   ];
   const take = async () => {
     const { products, listings } = await theDesk().take({ keys }, market.id);
-    await say(`${countOf(listings, 'item')} went to the Bench as ${countOf(products, 'product')}.`, { undo: true });
+    await say(`${countOf(listings, 'item')} went to the Bench as ${countOf(products, 'product')}.`, {
+      undo: true,
+    });
     await look();
   };
   const count = (state: PastedLine['state']) => answer?.lines.filter((l) => l.state === state).length ?? 0;
@@ -61,7 +79,12 @@ export function PasteDocket({ market, onClose }: { market: { readonly id: string
         </Button>
         <label className="cursor-pointer text-[13px] font-semibold text-river hover:underline has-focus-visible:outline-2">
           or from a file
-          <input type="file" accept=".txt,.csv,.tsv" className="sr-only" onChange={(e) => pick(e.target.files?.[0])} />
+          <input
+            type="file"
+            accept=".txt,.csv,.tsv"
+            className="sr-only"
+            onChange={(e) => pick(e.target.files?.[0])}
+          />
         </label>
       </div>
       {answer && (

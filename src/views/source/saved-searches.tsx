@@ -34,12 +34,21 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
   const keep = async () => {
     const query = queryNow();
     const same = saved?.find((s) => s.name === name.trim());
-    await saveSearch(work, { id: same?.id, name: name.trim().slice(0, 60), query, sort, market, watch }, await known(query));
+    await saveSearch(
+      work,
+      { id: same?.id, name: name.trim().slice(0, 60), query, sort, market, watch },
+      await known(query),
+    );
     setName('');
-    await say(`“${name.trim()}” is kept${watch === 'off' ? '' : `: after each refresh it will ${WATCH[watch]}`}.`);
+    await say(
+      `“${name.trim()}” is kept${watch === 'off' ? '' : `: after each refresh it will ${WATCH[watch]}`}.`,
+    );
   };
   const change = async (s: SavedSearch, to: SavedSearch['watch']) => {
-    const update: Partial<SavedSearch> = { watch: to, ...(s.watch === 'off' && { known: await known(s.query) }) };
+    const update: Partial<SavedSearch> = {
+      watch: to,
+      ...(s.watch === 'off' && { known: await known(s.query) }),
+    };
     await db.searches.update(s.id, update);
   };
   const forget = async (s: SavedSearch) => {
@@ -54,7 +63,10 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
         Saved{saved?.length ? ` ${saved.length}` : ''}
         {fresh > 0 && <span className="text-lamp">, {fresh} new</span>}
       </PopoverButton>
-      <PopoverPanel anchor="bottom end" className="z-40 w-[400px] rounded-sm border border-rule bg-surface p-3 text-[13.5px] shadow-md">
+      <PopoverPanel
+        anchor="bottom end"
+        className="z-40 w-[400px] rounded-sm border border-rule bg-surface p-3 text-[13.5px] shadow-md"
+      >
         {({ close }) => (
           <>
             {saved?.length ? (
@@ -70,8 +82,14 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
                       }}
                     >
                       <span className="block truncate font-semibold text-river">{s.name}</span>
-                      <span className="block truncate font-mono text-xs text-muted">{s.query || 'everything'}</span>
-                      {s.fresh > 0 && <span className="text-xs font-semibold text-lamp">{countOf(s.fresh, 'new match', 'new matches')}</span>}
+                      <span className="block truncate font-mono text-xs text-muted">
+                        {s.query || 'everything'}
+                      </span>
+                      {s.fresh > 0 && (
+                        <span className="text-xs font-semibold text-lamp">
+                          {countOf(s.fresh, 'new match', 'new matches')}
+                        </span>
+                      )}
                     </button>
                     <select
                       aria-label={`What “${s.name}” does with new matches`}
@@ -85,14 +103,21 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
                         </option>
                       ))}
                     </select>
-                    <button type="button" aria-label={`Forget “${s.name}”`} className="p-1 text-muted hover:text-ink" onClick={() => forget(s)}>
+                    <button
+                      type="button"
+                      aria-label={`Forget “${s.name}”`}
+                      className="p-1 text-muted hover:text-ink"
+                      onClick={() => forget(s)}
+                    >
                       <X aria-hidden size={14} />
                     </button>
                   </li>
                 ))}
               </ul>
             ) : (
-              <p className="text-muted">No search is kept yet. A kept search can watch for new matches after each refresh.</p>
+              <p className="text-muted">
+                No search is kept yet. A kept search can watch for new matches after each refresh.
+              </p>
             )}
             <form
               className="mt-3 space-y-2"
@@ -123,7 +148,9 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
                   ))}
                 </select>
               </label>
-              {watch === 'take' && <p className="text-xs text-muted">More than {MOST_TAKEN} at once are only told.</p>}
+              {watch === 'take' && (
+                <p className="text-xs text-muted">More than {MOST_TAKEN} at once are only told.</p>
+              )}
               <Button type="submit" kind="main" disabled={!name.trim()}>
                 Keep the search
               </Button>

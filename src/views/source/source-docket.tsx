@@ -67,12 +67,21 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
     <Docket label="Item" onClose={onClose}>
       <h2 className="text-base font-semibold">{item.title}</h2>
       <p className="text-xs text-muted">
-        <span className="font-mono">{item.sku}</span> · {[supplier.name, item.brand, item.category].filter(Boolean).join(' · ')}
+        <span className="font-mono">{item.sku}</span> ·{' '}
+        {[supplier.name, item.brand, item.category].filter(Boolean).join(' · ')}
       </p>
-      {Object.keys(item.options).length > 0 && <p className="text-[13px]">{optionsInWords(item.options)}; its other variants come with it.</p>}
+      {Object.keys(item.options).length > 0 && (
+        <p className="text-[13px]">{optionsInWords(item.options)}; its other variants come with it.</p>
+      )}
       <div className="mt-2 flex gap-2">
         {(detail?.pictures.length ? detail.pictures : [undefined]).slice(0, 4).map((path, i) => (
-          <Picture key={path ?? i} supplier={supplier.service} path={path} alt={`${item.title}, picture ${i + 1}`} size={76} />
+          <Picture
+            key={path ?? i}
+            supplier={supplier.service}
+            path={path}
+            alt={`${item.title}, picture ${i + 1}`}
+            size={76}
+          />
         ))}
       </div>
       <div className="mt-3">
@@ -88,8 +97,20 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
       </div>
       {quote?.sum && quote.fees ? (
         <Section title={`Expected on ${market?.name}`}>
-          <PriceStrip large sum={quote.sum} breakEven={quote.breakEven} currency={supplier.currency} map={item.map} msrp={item.msrp} />
-          <SumTable sum={quote.sum} fees={quote.fees} breakEven={quote.breakEven} currency={supplier.currency} />
+          <PriceStrip
+            large
+            sum={quote.sum}
+            breakEven={quote.breakEven}
+            currency={supplier.currency}
+            map={item.map}
+            msrp={item.msrp}
+          />
+          <SumTable
+            sum={quote.sum}
+            fees={quote.fees}
+            breakEven={quote.breakEven}
+            currency={supplier.currency}
+          />
           {quote.answer?.ok && plan && (
             <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
               {quote.answer.steps.map((s) => (

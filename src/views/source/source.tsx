@@ -76,14 +76,26 @@ export function Source() {
   const chosen = get('row');
 
   const [found, setFound] = useState<SourceFound | null>(null);
-  /** What the table shows: the last answer that had rows, so that it is not built anew after one that had none. */
-  const [table, setTable] = useState<{ readonly count: number; readonly rows: ReadonlyMap<number, SourceRow> }>({ count: 0, rows: new Map() });
+  /**
+   * What the table shows: the last answer that had rows, so that it is not built anew after one that had
+   * none.
+   */
+  const [table, setTable] = useState<{
+    readonly count: number;
+    readonly rows: ReadonlyMap<number, SourceRow>;
+  }>({ count: 0, rows: new Map() });
   const pages = useRef(new Set<number>());
   const marks = useMarks(found?.matches ?? 0);
   const marketId = market?.id ?? null;
-  const question = useMemo((): SourceQuestion => ({ market: marketId, query, sort, descending }), [marketId, query, sort, descending]);
+  const question = useMemo(
+    (): SourceQuestion => ({ market: marketId, query, sort, descending }),
+    [marketId, query, sort, descending],
+  );
 
-  /** What is asked now. Held apart from drawing, so that the table is given the same between keys and is drawn with each answer only. */
+  /**
+   * What is asked now. Held apart from drawing, so that the table is given the same between keys and is drawn
+   * with each answer only.
+   */
   const asking = useRef({ version: 0, question });
   const waiting = useRef(false);
   /** What the last answer was for, told to those who only need it when they are opened. */
@@ -95,12 +107,20 @@ export function Source() {
     const asked = asking.current;
     const got = await theDesk().search({ ...asked.question, offset: page * WINDOW, limit: WINDOW });
     if (asking.current !== asked) return;
-    setTable(({ count, rows }) => ({ count, rows: new Map([...rows, ...got.rows.map((row, i) => [page * WINDOW + i, row] as const)]) }));
+    setTable(({ count, rows }) => ({
+      count,
+      rows: new Map([...rows, ...got.rows.map((row, i) => [page * WINDOW + i, row] as const)]),
+    }));
   }, []);
 
-  // A new question starts over; the old rows stay until its first answer is there. One at a time: after an answer only the newest question is asked.
+  // A new question starts over; the old rows stay until its first answer is there. One at a time: after an
+  // answer only the newest question is asked.
   const ask = useCallback(async (version: number, question: SourceQuestion) => {
-    if (version === 0 || (asking.current.version === version && sameQuestion(asking.current.question, question))) return;
+    if (
+      version === 0 ||
+      (asking.current.version === version && sameQuestion(asking.current.question, question))
+    )
+      return;
     asking.current = { version, question };
     pages.current = new Set([0]);
     if (waiting.current) return;
@@ -123,7 +143,8 @@ export function Source() {
   }, [ask, version, question]);
   const onType = useCallback(
     async (typed: string) => {
-      // Asked before anything is drawn, and the page is drawn once, with the answer: the line itself holds what is typed.
+      // Asked before anything is drawn, and the page is drawn once, with the answer: the line itself holds
+      // what is typed.
       await ask(version, { market: marketId, sort, descending, query: typed });
       if (version === 0 || asking.current.question.query === typed) setQuery(typed);
     },
@@ -149,17 +170,22 @@ export function Source() {
       // Half a window ahead either way, so that scrolling seldom meets a row that is still coming.
       const first = Math.max(0, from - WINDOW / 2);
       const last = Math.min(to + WINDOW / 2, table.count - 1);
-      for (let page = Math.floor(first / WINDOW); page <= Math.floor(last / WINDOW); page++) fetchWindow(page);
+      for (let page = Math.floor(first / WINDOW); page <= Math.floor(last / WINDOW); page++)
+        fetchWindow(page);
     },
     [fetchWindow, table.count],
   );
   const rowAt = useCallback((i: number) => table.rows.get(i), [table]);
   const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
   const onSort = useCallback(
-    (by: string) => set({ sort: by === sort && !descending ? `-${by}` : by === sort ? '' : TEXTS.has(by) ? by : `-${by}` }),
+    (by: string) =>
+      set({ sort: by === sort && !descending ? `-${by}` : by === sort ? '' : TEXTS.has(by) ? by : `-${by}` }),
     [set, sort, descending],
   );
-  const onPick = useCallback((field: string, value: string) => setQuery(toggleTerm(asking.current.question.query, field, value)), [setQuery]);
+  const onPick = useCallback(
+    (field: string, value: string) => setQuery(toggleTerm(asking.current.question.query, field, value)),
+    [setQuery],
+  );
   const onOpenSaved = useCallback(
     (s: SavedSearch) => {
       setQuery(s.query);
@@ -169,7 +195,8 @@ export function Source() {
     [set, setQuery],
   );
   const keysBetween = useCallback(
-    (from: number, to: number) => theDesk().range({ ...asking.current.question, offset: from, limit: to - from + 1 }),
+    (from: number, to: number) =>
+      theDesk().range({ ...asking.current.question, offset: from, limit: to - from + 1 }),
     [],
   );
 
@@ -195,8 +222,8 @@ export function Source() {
     return (
       <Empty title="No supplier is connected yet">
         <p>
-          Source shows what your suppliers offer, with the price and profit to expect on your marketplace. Connect a supplier’s service, or read its
-          price list from a file or an address.
+          Source shows what your suppliers offer, with the price and profit to expect on your marketplace.
+          Connect a supplier’s service, or read its price list from a file or an address.
         </p>
         <p className="flex gap-4">
           <Link href="/connections" className="font-semibold text-river underline">
@@ -218,7 +245,8 @@ export function Source() {
           name="Source"
           state={
             <>
-              {countOf(found?.total ?? 0, 'item')} of {suppliers.length === 1 ? suppliers[0]!.name : countOf(suppliers.length, 'supplier')}
+              {countOf(found?.total ?? 0, 'item')} of{' '}
+              {suppliers.length === 1 ? suppliers[0]!.name : countOf(suppliers.length, 'supplier')}
               {markets.length > 1 ? (
                 <>
                   , expected on{' '}
@@ -245,7 +273,9 @@ export function Source() {
         >
           {marks.size > 0 && (
             <>
-              <span className="text-[13.5px]">{marks.all ? `all ${formatCount(marks.size)} matches` : formatCount(marks.size)} marked</span>
+              <span className="text-[13.5px]">
+                {marks.all ? `all ${formatCount(marks.size)} matches` : formatCount(marks.size)} marked
+              </span>
               <Button kind="text" onClick={marks.clear}>
                 Clear
               </Button>
@@ -294,14 +324,15 @@ export function Source() {
           reading.length ? (
             <Empty title={`Reading ${names.get(reading[0]!.connection) ?? 'a supplier'}’s catalogue`}>
               <p role="status">
-                {formatCount(reading[0]!.running!.rows ?? reading[0]!.running!.done)} read. It can be searched as soon as it is whole.
+                {formatCount(reading[0]!.running!.rows ?? reading[0]!.running!.done)} read. It can be searched
+                as soon as it is whole.
               </p>
             </Empty>
           ) : (
             <Empty title="There is no catalogue yet">
               <p>
-                {jobs?.find((j) => j.lastSays)?.lastSays ?? 'None has been read yet.'} A reading is planned in Connections and can be started there;
-                files are read here.
+                {jobs?.find((j) => j.lastSays)?.lastSays ?? 'None has been read yet.'} A reading is planned in
+                Connections and can be started there; files are read here.
               </p>
               <p className="flex gap-4">
                 <Link href="/connections" className="font-semibold text-river underline">
@@ -361,7 +392,9 @@ export function Source() {
         />
       )}
       {side === 'paste' && market && <PasteDocket market={market} onClose={() => setSide(null)} />}
-      {chosen && !side && <SourceDocket row={chosen} market={market} stamp={version} onClose={() => set({ row: '' })} />}
+      {chosen && !side && (
+        <SourceDocket row={chosen} market={market} stamp={version} onClose={() => set({ row: '' })} />
+      )}
     </>
   );
 }
@@ -371,7 +404,10 @@ const keyOfRow = (row: SourceRow) => row.key;
 /** Columns that a first click sorts from A, not from the largest. */
 const TEXTS = new Set(['title', 'sku', 'brand', 'category', 'supplier']);
 
-/** @param one whether all suppliers charge in the marketplace's currency, so that it need not stand in each row */
+/**
+ * @param one whether all suppliers charge in the marketplace's currency, so that it need not stand in each
+ * row
+ */
 function columnsFor(currency: string, one: boolean, names: ReadonlyMap<string, string>): Column<SourceRow>[] {
   const sign = signOf(currency);
   const m = (minor: number) => formatMinor(minor, currency);
@@ -394,20 +430,32 @@ function columnsFor(currency: string, one: boolean, names: ReadonlyMap<string, s
       { sort: true },
     ),
     ...(names.size > 1
-      ? [column<SourceRow>('supplier', 'Supplier', '128px', ({ supplier }) => names.get(supplier) ?? '', { sort: true, from: 800 })]
+      ? [
+          column<SourceRow>('supplier', 'Supplier', '128px', ({ supplier }) => names.get(supplier) ?? '', {
+            sort: true,
+            from: 800,
+          }),
+        ]
       : []),
     column<SourceRow>('brand', 'Brand', '110px', ({ item }) => item.brand, { sort: true, from: 1000 }),
     column<SourceRow>(
       'cost',
       one ? `Cost ${sign}` : 'Cost',
       one ? '84px' : '96px',
-      (row) => (one ? m(row.item.cost) : `${signOf(row.currency)}${formatMinor(row.item.cost, row.currency)}`),
+      (row) =>
+        one ? m(row.item.cost) : `${signOf(row.currency)}${formatMinor(row.item.cost, row.currency)}`,
       { right: true, sort: true },
     ),
-    column<SourceRow>('stock', 'Stock', '74px', ({ item }) => (item.stock ? formatCount(item.stock) : <span className="text-muted">out</span>), {
-      right: true,
-      sort: true,
-    }),
+    column<SourceRow>(
+      'stock',
+      'Stock',
+      '74px',
+      ({ item }) => (item.stock ? formatCount(item.stock) : <span className="text-muted">out</span>),
+      {
+        right: true,
+        sort: true,
+      },
+    ),
     column<SourceRow>(
       'price',
       `Price ${sign}`,
@@ -427,15 +475,33 @@ function columnsFor(currency: string, one: boolean, names: ReadonlyMap<string, s
       `Profit ${sign}`,
       '88px',
       ({ profit }) =>
-        profit === null ? '' : <span className={profit < 0 ? 'font-semibold text-loss' : 'text-river'}>{formatMinor(profit, currency, true)}</span>,
+        profit === null ? (
+          ''
+        ) : (
+          <span className={profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
+            {formatMinor(profit, currency, true)}
+          </span>
+        ),
       { right: true, sort: true },
     ),
-    column<SourceRow>('margin', 'Margin', '76px', ({ price, profit }) => (price === null || profit === null ? '' : formatShare(profit, price)), {
-      right: true,
-      sort: true,
-    }),
-    column<SourceRow>('state', '', '84px', ({ taken }) => (taken ? <StateMark tone="well">Taken</StateMark> : null), {
-      from: 600,
-    }),
+    column<SourceRow>(
+      'margin',
+      'Margin',
+      '76px',
+      ({ price, profit }) => (price === null || profit === null ? '' : formatShare(profit, price)),
+      {
+        right: true,
+        sort: true,
+      },
+    ),
+    column<SourceRow>(
+      'state',
+      '',
+      '84px',
+      ({ taken }) => (taken ? <StateMark tone="well">Taken</StateMark> : null),
+      {
+        from: 600,
+      },
+    ),
   ];
 }

@@ -41,19 +41,32 @@ export function TakeDocket({ what, market, onClose, onTaken }: Props) {
       );
       onTaken();
       if (!listings) await say('All of these are on the Bench or listed already.');
-      else await say(`${countOf(listings, 'item')} went to the Bench as ${countOf(products, 'product')}.`, { undo: true });
+      else
+        await say(`${countOf(listings, 'item')} went to the Bench as ${countOf(products, 'product')}.`, {
+          undo: true,
+        });
     } catch (error) {
       setProgress(null);
-      await say(`Nothing was taken: ${error instanceof Error ? error.message : String(error)}`, { wrong: true });
+      await say(`Nothing was taken: ${error instanceof Error ? error.message : String(error)}`, {
+        wrong: true,
+      });
     }
   };
   if (!weighed) return null;
   const n = weighed.items + weighed.along - weighed.taken;
   const facts: [string, number, string][] = [
     ['Marked', weighed.items, ''],
-    ['Other variants of the same products', weighed.along, 'They come along: a listing shows all its variants.'],
+    [
+      'Other variants of the same products',
+      weighed.along,
+      'They come along: a listing shows all its variants.',
+    ],
     ['Taken already', weighed.taken, 'Left as they are.'],
-    ['Without an expected price', weighed.noPrice, 'No category, weight or rate to price them by; the Bench says which.'],
+    [
+      'Without an expected price',
+      weighed.noPrice,
+      'No category, weight or rate to price them by; the Bench says which.',
+    ],
     ['Without a picture', weighed.noPicture, 'They cannot be published without one.'],
     ['Without a barcode', weighed.noBarcode, 'Some categories need one.'],
     ['Out of stock', weighed.noStock, 'They would show a quantity of 0.'],
@@ -61,9 +74,13 @@ export function TakeDocket({ what, market, onClose, onTaken }: Props) {
   return (
     <Docket label="Take to the Bench" onClose={onClose}>
       <h2 className="text-base font-semibold">
-        {n > 0 ? `${countOf(n, 'item')} would become ${countOf(weighed.products, 'product')}` : 'Nothing new is marked'}
+        {n > 0
+          ? `${countOf(n, 'item')} would become ${countOf(weighed.products, 'product')}`
+          : 'Nothing new is marked'}
       </h2>
-      <p className="text-xs text-muted">for {market.name}. Nothing is published: they wait on the Bench until you approve them.</p>
+      <p className="text-xs text-muted">
+        for {market.name}. Nothing is published: they wait on the Bench until you approve them.
+      </p>
       <Section title="What is marked">
         <dl className="text-[13.5px]">
           {facts
@@ -79,12 +96,16 @@ export function TakeDocket({ what, market, onClose, onTaken }: Props) {
             ))}
         </dl>
         {weighed.suppliers.length > 1 && (
-          <p className="mt-1.5 text-xs text-muted">{weighed.suppliers.map((s) => `${s.name} ${formatCount(s.count)}`).join(', ')}</p>
+          <p className="mt-1.5 text-xs text-muted">
+            {weighed.suppliers.map((s) => `${s.name} ${formatCount(s.count)}`).join(', ')}
+          </p>
         )}
       </Section>
       {progress ? (
         <p role="status" className="mt-4 text-[13.5px]">
-          {progress.total ? `${formatCount(progress.done)} of ${formatCount(progress.total)} rows written` : 'Gathering texts and pictures …'}
+          {progress.total
+            ? `${formatCount(progress.done)} of ${formatCount(progress.total)} rows written`
+            : 'Gathering texts and pictures …'}
           <span
             role="progressbar"
             aria-label="Taking"
@@ -92,9 +113,14 @@ export function TakeDocket({ what, market, onClose, onTaken }: Props) {
             aria-valuemax={progress.total || 1}
             className="mt-1 block h-[5px] bg-rule"
           >
-            <span className="block h-full bg-river" style={{ width: `${progress.total ? (progress.done / progress.total) * 100 : 0}%` }} />
+            <span
+              className="block h-full bg-river"
+              style={{ width: `${progress.total ? (progress.done / progress.total) * 100 : 0}%` }}
+            />
           </span>
-          <span className="text-xs text-muted">All of it is one change: it is done whole or not at all, and can be taken back.</span>
+          <span className="text-xs text-muted">
+            All of it is one change: it is done whole or not at all, and can be taken back.
+          </span>
         </p>
       ) : (
         <div className="mt-4 flex gap-2">

@@ -13,7 +13,10 @@ import { useShop } from '../../ui/shop';
 import type { Course, Need } from '../../work/needs';
 import { useCourse } from '../frame/world';
 
-/** What needs a person, worst first, each with the step that resolves it; beside it the last two days in figures and what was changed. */
+/**
+ * What needs a person, worst first, each with the step that resolves it; beside it the last two days in
+ * figures and what was changed.
+ */
 export function Today() {
   const course = useCourse();
   const shop = useShop();
@@ -38,7 +41,10 @@ export function Today() {
       <div className="grid gap-x-5 gap-y-4 px-4 pb-6 lg:grid-cols-[1fr_340px]">
         <div>
           {n > 0 ? (
-            <ol aria-label="What needs you, worst first" className="divide-y divide-rule-soft rounded-sm border border-rule bg-surface">
+            <ol
+              aria-label="What needs you, worst first"
+              className="divide-y divide-rule-soft rounded-sm border border-rule bg-surface"
+            >
               {course.needs.map((need) => (
                 <NeedItem key={need.id} need={need} currency={course.currency} />
               ))}
@@ -72,7 +78,10 @@ function NeedItem({ need, currency }: { need: Need; currency: string }) {
   return (
     <li className="grid grid-cols-[88px_1fr_auto] items-center gap-x-3 px-3 py-2 max-sm:grid-cols-1">
       <span className={`text-[13px] ${need.left < 6 * HOUR ? 'font-semibold text-loss' : 'text-muted'}`}>
-        <span aria-hidden className={`mr-1.5 inline-block size-2 rotate-45 ${need.left < 6 * HOUR ? 'bg-loss' : 'bg-lamp'}`} />
+        <span
+          aria-hidden
+          className={`mr-1.5 inline-block size-2 rotate-45 ${need.left < 6 * HOUR ? 'bg-loss' : 'bg-lamp'}`}
+        />
         {left}
       </span>
       <span className="min-w-0">
@@ -111,7 +120,11 @@ function NextSteps({ course }: { course: Course }) {
           `/source?saved=${encodeURIComponent(f.id)}`,
         ] as const,
     ),
-    course.orders.ready > 0 && ([`${countOf(course.orders.ready, 'order')} ready to be forwarded by hand`, '/orders?q=is:ready'] as const),
+    course.orders.ready > 0 &&
+      ([
+        `${countOf(course.orders.ready, 'order')} ready to be forwarded by hand`,
+        '/orders?q=is:ready',
+      ] as const),
   ].filter((s) => s !== false);
   if (!steps.length) return null;
   return (
@@ -169,7 +182,8 @@ function Figures({ course }: { course: Course }) {
         </tbody>
       </table>
       <p className="mt-2 border-t border-rule-soft pt-2 text-[13px] text-muted">
-        {formatCount(course.listings.live)} listings live, {formatCount(course.listings.paused)} paused; {countOf(course.orders.open, 'order')} open.
+        {formatCount(course.listings.live)} listings live, {formatCount(course.listings.paused)} paused;{' '}
+        {countOf(course.orders.open, 'order')} open.
       </p>
     </div>
   );
@@ -189,11 +203,17 @@ function Changes({ now, zone }: { now: number; zone: string }) {
             <span className="min-w-0 grow">
               <span className={c.undoneBy ? 'line-through' : ''}>{c.name}</span>
               <span className="block text-xs text-muted">
-                {whenOf(c.at, now, zone)} · {c.by === 'person' ? 'by hand' : 'by rule'} · {countOf(c.edits, 'row')}
+                {whenOf(c.at, now, zone)} · {c.by === 'person' ? 'by hand' : 'by rule'} ·{' '}
+                {countOf(c.edits, 'row')}
               </span>
             </span>
             {c.undoable && !c.undoneBy && (
-              <Button kind="text" className="py-0" aria-label={`Undo ${c.name}`} onClick={() => undoLast(c.id)}>
+              <Button
+                kind="text"
+                className="py-0"
+                aria-label={`Undo ${c.name}`}
+                onClick={() => undoLast(c.id)}
+              >
                 Undo
               </Button>
             )}
@@ -210,7 +230,9 @@ function FirstSteps() {
       <Head name="Today" state="The shop is empty." />
       <Empty title="Begin with two connections">
         <ol className="list-decimal space-y-2 pl-5">
-          <li>Connect a supplier with the account number and key it gave you. Its catalogue is read into Source.</li>
+          <li>
+            Connect a supplier with the account number and key it gave you. Its catalogue is read into Source.
+          </li>
           <li>Connect a marketplace: you give consent on its own page and come back.</li>
           <li>Take goods to the Bench, approve their price, publish. Orders then come in by themselves.</li>
         </ol>

@@ -7,7 +7,10 @@ const LARGEST = 500_000_000;
 const LARGEST_PICTURE = 10_000_000;
 
 const problem = (status: number, title: string, detail: string) =>
-  Response.json({ type: 'about:blank', title, status, detail }, { status, headers: { 'content-type': 'application/problem+json' } });
+  Response.json(
+    { type: 'about:blank', title, status, detail },
+    { status, headers: { 'content-type': 'application/problem+json' } },
+  );
 
 const listed = (name: string) => (process.env[name] ?? '').split(/[\s,]+/).filter(Boolean);
 const allowed = (): Allowed => ({ hosts: listed('SAMPAN_LIST_HOSTS'), inside: listed('SAMPAN_LIST_INSIDE') });
@@ -26,9 +29,16 @@ function limited(stream: ReadableStream<Uint8Array>, most: number): ReadableStre
 }
 
 /** Goes to an address of the outside under the server's rules. Only pages of Sampan itself may ask. */
-async function go(request: Request, url: string, headers: Record<string, string>, most: number, type: RegExp | null): Promise<Response> {
+async function go(
+  request: Request,
+  url: string,
+  headers: Record<string, string>,
+  most: number,
+  type: RegExp | null,
+): Promise<Response> {
   const site = request.headers.get('sec-fetch-site');
-  if (site && site !== 'same-origin' && site !== 'none') return problem(403, 'Not from here', 'Addresses are fetched for Sampan itself alone.');
+  if (site && site !== 'same-origin' && site !== 'none')
+    return problem(403, 'Not from here', 'Addresses are fetched for Sampan itself alone.');
   try {
     const { answer } = await fetchOutside(url, headers, allowed());
     const status = answer.statusCode ?? 502;
@@ -49,7 +59,11 @@ async function go(request: Request, url: string, headers: Record<string, string>
     if (size > most || (type && !type.test(kind))) {
       answer.destroy();
       return size > most
-        ? problem(413, 'Too large', `It has ${Math.round(size / 1_000_000)} MB, up to ${most / 1_000_000} MB are fetched.`)
+        ? problem(
+            413,
+            'Too large',
+            `It has ${Math.round(size / 1_000_000)} MB, up to ${most / 1_000_000} MB are fetched.`,
+          )
         : problem(415, 'Not a picture', `It sent ${kind.slice(0, 60)} for a picture.`);
     }
     const back = new Headers({
@@ -57,9 +71,12 @@ async function go(request: Request, url: string, headers: Record<string, string>
       'x-content-type-options': 'nosniff',
       'content-security-policy': "sandbox; default-src 'none'; style-src 'unsafe-inline'",
     });
-    for (const name of ['etag', 'last-modified'] as const) if (answer.headers[name]) back.set(name, String(answer.headers[name]));
+    for (const name of ['etag', 'last-modified'] as const)
+      if (answer.headers[name]) back.set(name, String(answer.headers[name]));
     if (type) back.set('cache-control', 'private, max-age=86400');
-    return new Response(limited(Readable.toWeb(answer) as ReadableStream<Uint8Array>, most), { headers: back });
+    return new Response(limited(Readable.toWeb(answer) as ReadableStream<Uint8Array>, most), {
+      headers: back,
+    });
   } catch (error) {
     if (error instanceof Forbidden) return problem(403, 'Not fetched', error.message);
     const cause = error as NodeJS.ErrnoException;
@@ -67,17 +84,25 @@ async function go(request: Request, url: string, headers: Record<string, string>
     return problem(
       502,
       'Not reached',
-      cause.code === 'ENOTFOUND' ? 'There is no host of this name.' : 'The address cannot be reached, or broke the connection off.',
+      cause.code === 'ENOTFOUND'
+        ? 'There is no host of this name.'
+        : 'The address cannot be reached, or broke the connection off.',
     );
   }
 }
 
 /** Fetches a list: `{ url, etag?, modified? }`. */
 export async function POST(request: Request): Promise<Response> {
-  const body = (await request.json().catch(() => null)) as { url?: unknown; etag?: unknown; modified?: unknown } | null;
-  if (typeof body?.url !== 'string' || body.url.length > 2000) return problem(400, 'No address', 'Name the address to fetch.');
+  const body = (await request.json().catch(() => null)) as {
+    url?: unknown;
+    etag?: unknown;
+    modified?: unknown;
+  } | null;
+  if (typeof body?.url !== 'string' || body.url.length > 2000)
+    return problem(400, 'No address', 'Name the address to fetch.');
   const headers: Record<string, string> = {};
-  const plain = (v: unknown): v is string => typeof v === 'string' && v.length < 300 && /^[\x20-\x7e]+$/.test(v);
+  const plain = (v: unknown): v is string =>
+    typeof v === 'string' && v.length < 300 && /^[\x20-\x7e]+$/.test(v);
   if (plain(body.etag)) headers['if-none-match'] = body.etag;
   if (plain(body.modified)) headers['if-modified-since'] = body.modified;
   return go(request, body.url, headers, LARGEST, null);

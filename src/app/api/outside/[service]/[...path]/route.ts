@@ -8,7 +8,10 @@ const PATIENCE = 12_000;
 const LARGEST = 8_000_000;
 
 const problem = (status: number, title: string, detail: string) =>
-  Response.json({ type: 'about:blank', title, status, detail }, { status, headers: { 'content-type': 'application/problem+json' } });
+  Response.json(
+    { type: 'about:blank', title, status, detail },
+    { status, headers: { 'content-type': 'application/problem+json' } },
+  );
 
 /** Cuts an answer off that grows too large, so that no service can fill the memory of server or browser. */
 function limited(body: ReadableStream<Uint8Array>): ReadableStream<Uint8Array> {
@@ -25,10 +28,14 @@ function limited(body: ReadableStream<Uint8Array>): ReadableStream<Uint8Array> {
 }
 
 /**
- * The only way from the browser to the outside: to services this server knows, with few headers each way, no redirects, and limits of time and size.
- * A page of another site cannot use it: requests that change something must come from this origin.
+ * The only way from the browser to the outside: to services this server knows, with few headers each way, no
+ * redirects, and limits of time and size. A page of another site cannot use it: requests that change
+ * something must come from this origin.
  */
-async function pass(request: Request, context: { params: Promise<{ service: string; path: string[] }> }): Promise<Response> {
+async function pass(
+  request: Request,
+  context: { params: Promise<{ service: string; path: string[] }> },
+): Promise<Response> {
   const { service: id } = await context.params;
   const service = knownServices().find((s) => s.id === id);
   if (!service) return problem(404, 'Unknown service', 'This server does not know that service.');
@@ -66,7 +73,11 @@ async function pass(request: Request, context: { params: Promise<{ service: stri
   const length = Number(answer.headers.get('content-length') ?? 0);
   if (length > LARGEST) {
     await answer.body?.cancel();
-    return problem(413, 'Too large', `${service.name} sent ${Math.round(length / 1_000_000)} MB, at most ${LARGEST / 1_000_000} MB are read.`);
+    return problem(
+      413,
+      'Too large',
+      `${service.name} sent ${Math.round(length / 1_000_000)} MB, at most ${LARGEST / 1_000_000} MB are read.`,
+    );
   }
   const back = new Headers({
     'x-content-type-options': 'nosniff',
@@ -82,7 +93,11 @@ async function pass(request: Request, context: { params: Promise<{ service: stri
       return problem(415, 'Not a picture', `${service.name} sent ${type.slice(0, 60)} for a picture.`);
     back.set('cache-control', 'private, max-age=86400');
   } else if (answer.body && !/json/.test(type))
-    return problem(502, 'Not readable', `${service.name} sent ${type.slice(0, 60) || 'something without a type'} instead of JSON.`);
+    return problem(
+      502,
+      'Not readable',
+      `${service.name} sent ${type.slice(0, 60) || 'something without a type'} instead of JSON.`,
+    );
   return new Response(answer.status === 304 || !answer.body ? null : limited(answer.body), {
     status: answer.status,
     headers: back,
