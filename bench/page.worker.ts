@@ -95,6 +95,7 @@ async function openShop(name: string, fresh: boolean): Promise<void> {
     name: 'M',
     credential: { kind: 'consent', token: '' },
     site: site.value,
+    optedIn: [],
   });
   await db.settings.put(STARTING_SETTINGS);
   await db.plans.put({ id: 'p', name: 'P', ...STARTING_PLAN });

@@ -144,6 +144,7 @@ export async function livePast(until: number, days: number, items: number): Prom
     cursor: null,
     connectedAt: time,
     site: site.value,
+    optedIn: [],
   };
   await db.connections.put(market);
   await db.jobs.put(newJob('pennywharf', 'orders', time));

@@ -156,7 +156,7 @@ describe('the Bench', () => {
       quoteListing(
         (await v.work.db.listings.get(listing.id))!,
         (await v.work.db.products.get(id!))!,
-        await readShop(v.work.db),
+        await readShop(v.work.db, v.work.clock()),
       )!;
     const planned = (await quote()).price;
     await setOwnPrice(v.work, listing, planned! + 123);

@@ -1,5 +1,4 @@
-import Dexie from 'dexie';
-import { BytesRoom, Catalogue, detailAt, NO_PRICE, Reading } from '@/core/catalogue';
+import { Catalogue, NO_PRICE, Reading } from '@/core/catalogue';
 import { guessCategory } from '@/core/checks';
 import {
   addAll,
@@ -8,14 +7,13 @@ import {
   historyOf,
   putPieces,
   readCatalogue,
-  readCold,
   readDetails,
   SampanDatabase,
   undoChange,
 } from '@/store';
 import { CatalogueDesk } from '@/work/catalogue';
 import { expectedPrices } from '@/work/prices';
-import { quoteItem } from '@/work/quote';
+import { quoteItem, termsFor } from '@/work/quote';
 import { openReading } from '@/work/reading';
 import { readShop } from '@/work/shop';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
@@ -126,91 +124,11 @@ test('many rows added as one change go as one; what has moved on stays', async (
   await db.delete();
 });
 
-test('a database with catalogues page by page loses them, reads them again, and keeps all else', async () => {
-  const name = `pages-${Math.random()}`;
-  const old = new Dexie(name);
-  old.version(2).stores({
-    connections: 'id',
-    jobs: 'id',
-    blocks: '[connection+from]',
-    details: '[connection+from]',
-    products: 'id',
-    listings: 'id, product, state, [supplier+item]',
-    plans: 'id',
-    orders: 'id, facts.paidAt, open, supplierNumber',
-    outbox: 'id, [state+nextAt], subject',
-    changes: 'id, at',
-    edits: 'id, change, [subject+at]',
-    settings: 'id',
-    notes: 'id',
-  });
-  await old.table('connections').bulkAdd([
-    { id: 's', role: 'supplier' },
-    { id: 'm', role: 'marketplace' },
-  ]);
-  await old.table('jobs').bulkAdd([
-    { id: 's:catalogue', task: 'catalogue', progress: { done: 3 }, nextAt: 99 },
-    { id: 'm:orders', task: 'orders', nextAt: 99 },
-  ]);
-  await old.table('notes').bulkAdd([
-    { id: 'catalogue:s', value: { stamp: 1 } },
-    { id: 'runner', value: 1 },
-  ]);
-  await old.table('blocks').add({ connection: 's', from: '' });
-  await old.table('listings').add({ id: 'l', product: 'p', state: 'live', supplier: 's', item: 'A' });
-  await old.table('products').add({ id: 'p', title: 'Ours' });
-  old.close();
-  const db = new SampanDatabase(name);
-  expect(await db.notes.toCollection().primaryKeys()).toEqual(['keeps-files', 'runner']);
-  expect(await db.jobs.get('s:catalogue')).toMatchObject({ progress: null, nextAt: 0 });
-  expect(await db.jobs.get('m:orders')).toMatchObject({ nextAt: 99 });
-  expect(await db.connections.get('s')).toMatchObject({ list: null });
-  expect(await db.listings.get('l')).toMatchObject({ item: 'A', backup: null });
-  expect(await db.products.get('p')).toMatchObject({ title: 'Ours', theirs: null });
-  expect(db.tables.map((t) => t.name)).not.toContain('blocks');
-  await db.delete();
-});
-
-test('descriptions that were stored as text or as bytes lie in files now, and read the same', async () => {
-  const name = `texts-${Math.random()}`;
-  const old = new Dexie(name);
-  old.version(4).stores({ cold: '[supplier+generation+seq]' });
-  const descriptions = ['<p>Żarówka 🔦</p>', '', 'Plain'];
-  const pictures = ['https://a.example/1.jpg\nhttps://a.example/2.jpg', '', ''];
-  const asText = (list: string[]) => ({
-    text: list.join(''),
-    ends: Int32Array.from(list, (_, i) => list.slice(0, i + 1).join('').length),
-  });
-  const asBytes = (list: string[]) => {
-    const room = new BytesRoom(list.length);
-    for (const text of list) room.add(text);
-    return room.close();
-  };
-  const key = { supplier: 's', generation: 1 };
-  await old.table('cold').bulkAdd([
-    { ...key, seq: 0, cold: { description: asText(descriptions), pictures: asText(pictures) } },
-    { ...key, seq: 1, cold: { description: asBytes(descriptions), pictures: asBytes(pictures) } },
-  ]);
-  old.close();
-  const db = new SampanDatabase(name);
-  const read = await readCold(db, 's', 1, [0, 1, 2]);
-  expect([...read.keys()]).toEqual([0, 1]);
-  for (const cold of read.values()) {
-    expect(detailAt('A', cold, 0)).toEqual({
-      sku: 'A',
-      description: descriptions[0],
-      pictures: pictures[0]!.split('\n'),
-    });
-    expect(detailAt('C', cold, 2)).toEqual({ sku: 'C', description: 'Plain', pictures: [] });
-  }
-  await db.delete();
-});
-
 test('prices of the quick loop agree with the quote that is shown, item by item', async () => {
   const v = await setOut({ items: 300 });
   await v.settle();
   const { db } = v.work;
-  const shop = await readShop(db);
+  const shop = await readShop(db, v.work.clock());
   const note = (await db.notes.get('catalogue:brackwater'))!.value as {
     generation: number;
     pieces: number;
@@ -228,10 +146,7 @@ test('prices of the quick loop agree with the quote that is shown, item by item'
       guessCategory(i.category, i.title, market.site.categories),
       null,
       0,
-      shop.plans[0]!,
-      shop.settings.stock,
-      market.site,
-      supplier,
+      termsFor(shop, supplier.id, market.id, shop.plans[0]!)!,
     );
     expect([i.sku, prices.price[row], prices.profit[row]]).toEqual([
       i.sku,

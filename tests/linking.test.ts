@@ -12,6 +12,7 @@ function stall(items = stocked) {
     reading.put(
       {
         ...i,
+        grams: i.grams ?? null,
         group: i.group ?? null,
         options: i.options ?? {},
         gtin: i.gtin ?? null,

@@ -1,52 +1,9 @@
-import Dexie from 'dexie';
 import fc from 'fast-check';
 import { applyChange, type ChangedTable, type RowChange, SampanDatabase, undoChange } from '@/store';
 import { backoff } from '@/work/circuit';
 
 let n = 0;
 const fresh = () => new SampanDatabase(`store-${++n}-${Math.random()}`);
-
-test('data of the first version is carried over', async () => {
-  const name = `old-${Math.random()}`;
-  const old = new Dexie(name);
-  old.version(1).stores({
-    connections: 'id',
-    jobs: 'id',
-    blocks: '[connection+from]',
-    details: '[connection+from]',
-    products: 'id',
-    listings: 'id, product, state, [supplier+item]',
-    plans: 'id',
-    orders: 'id, facts.paidAt',
-    outbox: 'id, state',
-    changes: 'id, at',
-    edits: 'id, change, [subject+at]',
-    settings: 'id',
-    notes: 'id',
-  });
-  const facts = {
-    paidAt: 1,
-    checkedAt: 2,
-    boughtAt: 3,
-    shippedAt: null,
-    toldAt: null,
-    deliveredAt: null,
-    cancelledAt: null,
-  };
-  await old.table('orders').bulkAdd([
-    { id: 'm:1', number: '1', facts },
-    { id: 'm:2', number: '2', facts: { ...facts, shippedAt: 4, toldAt: 5 } },
-    { id: 'm:3', number: '3', facts: { ...facts, cancelledAt: 6 } },
-  ]);
-  await old.table('outbox').add({ id: 'buy:m:1:0', state: 'waiting', at: 77, body: { reference: '1' } });
-  old.close();
-  const db = new SampanDatabase(name);
-  expect((await db.orders.where('open').equals(1).toArray()).map((o) => o.id)).toEqual(['m:1']);
-  expect(await db.orders.count()).toBe(3);
-  const due = await db.outbox.where('[state+nextAt]').between(['waiting', 0], ['waiting', 1000]).toArray();
-  expect(due).toMatchObject([{ id: 'buy:m:1:0', nextAt: 77, body: { reference: '1' } }]);
-  await db.delete();
-});
 
 /**
  * Random changes to a few rows, then every one of them undone from the last to the first, must leave what was

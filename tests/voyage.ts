@@ -87,7 +87,12 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
   outside.market.tokens.push('token-of-the-test');
   const site = await marketService(work.reach, 'pennywharf', 'token-of-the-test', null).site();
   if (!site.ok) throw new Error(site.trouble.says);
-  await db.settings.put(STARTING_SETTINGS);
+  await db.settings.put({
+    ...STARTING_SETTINGS,
+    shop: 'Dusk & Dipper',
+    zone: 'Europe/London',
+    sku: 'DD-{number}',
+  });
   await db.plans.put({ id: 'everything', name: 'Everything', ...STARTING_PLAN });
   await db.connections.put({
     id: 'pennywharf',
@@ -102,6 +107,7 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
     cursor: null,
     connectedAt: time,
     site: site.value,
+    optedIn: [],
   });
   await db.jobs.put(newJob('pennywharf', 'orders', time));
   const connected = await connectSupplier(work, BRACKWATER, 'DD-4471', 'lantern-moss-42');

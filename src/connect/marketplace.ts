@@ -3,11 +3,13 @@ import { cleanHtml, plainText } from '../core/copy';
 import type { ListingRow } from '../core/lists';
 import { decimalOf } from '../core/money';
 import type { Address } from '../core/orders';
+import type { FeeRule } from '../core/pricing';
 import type { Instant } from '../core/units';
 import { minorOf, ppmOf } from './amounts';
 import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
 import {
+  FeeBandsShape,
   KnownListingShape,
   ListingAnswerShape,
   ListingPageShape,
@@ -151,7 +153,6 @@ export function marketService(
       const checked = shaped(SiteShape, answer.value.body);
       if (!checked.ok) return nonsense(`The site cannot be read: ${checked.reason}.`);
       const s = checked.value;
-      if (s.categories.some((c) => !c.fees.length)) return nonsense('A category has no fees.');
       try {
         return { ok: true, value: siteOf(s) };
       } catch (error) {
@@ -283,20 +284,47 @@ function siteOf(s: SiteShape): Site {
       needsBrand: c.needsBrand,
       needsGtin: c.needsGtin,
     })),
-    fees: {
-      categories: Object.fromEntries(
-        s.categories.map((c) => [
-          c.id,
-          c.fees.map((b) => ({
-            upTo: b.upTo === null || b.upTo === undefined ? null : minor(b.upTo),
-            rate: ppmOf(b.rate),
-          })),
-        ]),
-      ),
-      fixed: minor(s.fixedFee),
-      payment: { rate: ppmOf(s.payment.rate), fixed: minor(s.payment.fixed) },
-      taxInside: ppmOf(s.taxInside),
-    },
+    fees: { rules: s.fees.map((f) => feeOf(f, minor)), tax: { model: s.tax.model, rate: ppmOf(s.tax.rate) } },
+    tags: s.tags ? { most: s.tags.most, longest: s.tags.longest } : null,
+    drafts: s.drafts === true,
+    asksMaker: s.asksMaker === true,
+  };
+}
+
+/** One fee. Throws where its bands cannot be read. */
+function feeOf(f: SiteShape['fees'][number], minor: (text: string) => number): FeeRule {
+  const bands = Object.entries(f.bands ?? {}).map(([category, plain]) => {
+    const checked = shaped(FeeBandsShape, { bands: plain });
+    if (!checked.ok)
+      throw new RangeError(`The fee “${f.name}” of ${category} cannot be read: ${checked.reason}.`);
+    const own = checked.value.bands.map((b) => ({
+      upTo: b.upTo ? minor(b.upTo) : null,
+      rate: ppmOf(b.rate),
+    }));
+    return [category, own] as const;
+  });
+  const ordered = bands.every(([, own]) =>
+    own.every(
+      (b, i) =>
+        (i === own.length - 1) === (b.upTo === null) &&
+        (i === 0 || b.upTo === null || b.upTo > own[i - 1]!.upTo!),
+    ),
+  );
+  if (!ordered) throw new RangeError(`The bands of the fee “${f.name}” do not rise to one without an end.`);
+  if (f.per === 'order' && bands.some(([category]) => category !== '*'))
+    throw new RangeError(`The fee “${f.name}” is taken by order and cannot differ by category.`);
+  return {
+    id: f.id,
+    name: plainText(f.name),
+    kind: f.kind,
+    per: f.per,
+    bands: Object.fromEntries(bands),
+    fixed: f.fixed ? minor(f.fixed) : 0,
+    least: f.least ? minor(f.least) : null,
+    most: f.most ? minor(f.most) : null,
+    onShipping: f.onShipping,
+    onTax: f.onTax,
+    optional: f.optional === true,
   };
 }
 

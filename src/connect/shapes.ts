@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { type ClassConstructor, plainToInstance, Type } from 'class-transformer';
 import {
   ArrayMaxSize,
+  ArrayMinSize,
   IsArray,
   IsBoolean,
   IsDateString,
@@ -44,7 +45,7 @@ export class ItemShape {
   @IsOptional() @Amount() map?: string;
   @IsOptional() @Amount() msrp?: string;
   @IsInt() @Min(0) @Max(10_000_000) stock: number;
-  @IsInt() @Min(0) @Max(1_000_000) grams: number;
+  @IsOptional() @IsInt() @Min(0) @Max(1_000_000) grams?: number;
   @IsString() @MaxLength(50_000) description: string;
   @IsArray() @ArrayMaxSize(24) @IsString({ each: true }) pictures: string[];
   @IsOptional() @IsString() @MaxLength(60) shipsFrom?: string;
@@ -127,17 +128,45 @@ class CategoryShape {
   @IsArray() @IsString({ each: true }) words: string[];
   @IsBoolean() needsBrand: boolean;
   @IsBoolean() needsGtin: boolean;
-  @IsArray() @ArrayMaxSize(20) @ValidateNested({ each: true }) @Type(() => FeeBandShape) fees: FeeBandShape[];
+}
+
+/** Its bands by category are checked one by one with {@link FeeBandsShape}. */
+class FeeShape {
+  @IsString() @Length(1, 64) id: string;
+  @IsString() @Length(1, 80) name: string;
+  @IsIn(['sale', 'payment', 'advertising', 'listing']) kind: 'sale' | 'payment' | 'advertising' | 'listing';
+  @IsIn(['item', 'order', 'listing']) per: 'item' | 'order' | 'listing';
+  @IsOptional() @IsObject() bands?: Record<string, unknown>;
+  @IsOptional() @Amount() fixed?: string;
+  @IsOptional() @Amount() least?: string;
+  @IsOptional() @Amount() most?: string;
+  @IsBoolean() onShipping: boolean;
+  @IsBoolean() onTax: boolean;
+  @IsOptional() @IsBoolean() optional?: boolean;
+}
+
+export class FeeBandsShape {
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(20)
+  @ValidateNested({ each: true })
+  @Type(() => FeeBandShape)
+  bands: FeeBandShape[];
+}
+
+class TaxShape {
+  @IsIn(['inside', 'added', 'none']) model: 'inside' | 'added' | 'none';
+  @Percent() rate: string;
+}
+
+class TagsShape {
+  @IsInt() @Min(1) @Max(100) most: number;
+  @IsInt() @Min(1) @Max(200) longest: number;
 }
 
 class PicturesShape {
   @IsInt() @Min(0) least: number;
   @IsInt() @Min(1) most: number;
-}
-
-class PaymentShape {
-  @Percent() rate: string;
-  @Amount() fixed: string;
 }
 
 class CarrierShape {
@@ -154,9 +183,11 @@ export class SiteShape {
   @IsObject() @ValidateNested() @Type(() => PicturesShape) pictures: PicturesShape;
   @IsArray() @IsString({ each: true }) bannedWords: string[];
   @IsArray() @IsString({ each: true }) shipsTo: string[];
-  @Percent() taxInside: string;
-  @Amount() fixedFee: string;
-  @IsObject() @ValidateNested() @Type(() => PaymentShape) payment: PaymentShape;
+  @IsObject() @ValidateNested() @Type(() => TaxShape) tax: TaxShape;
+  @IsArray() @ArrayMaxSize(40) @ValidateNested({ each: true }) @Type(() => FeeShape) fees: FeeShape[];
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => TagsShape) tags?: TagsShape;
+  @IsOptional() @IsBoolean() drafts?: boolean;
+  @IsOptional() @IsBoolean() asksMaker?: boolean;
   @IsArray()
   @ArrayMaxSize(5000)
   @ValidateNested({ each: true })

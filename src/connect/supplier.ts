@@ -115,7 +115,7 @@ function itemOf(
         map: p.map ? minorOf(p.map, currency) : null,
         msrp: p.msrp ? minorOf(p.msrp, currency) : null,
         stock: p.stock,
-        grams: p.grams,
+        grams: p.grams ?? null,
         shipsFrom: plainText(p.shipsFrom ?? ''),
         days: p.dispatchDays ?? null,
         pictures: pictures.length,

@@ -40,7 +40,8 @@ export interface WireItem {
   map?: WireAmount;
   msrp?: WireAmount;
   stock: number;
-  grams: number;
+  /** Missing where it is not known. */
+  grams?: number;
   description: string;
   pictures: string[];
   shipsFrom?: string;
@@ -120,6 +121,24 @@ export interface WireMarketAccount {
   site: string;
 }
 
+/** One fee: a percentage in bands by category (`*` for any other), at least and at most so much, plus a fixed amount. */
+export interface WireFee {
+  id: string;
+  name: string;
+  kind: 'sale' | 'payment' | 'advertising' | 'listing';
+  /** Of each unit's price; once of the whole order; or once for each unit, for listing it again. */
+  per: 'item' | 'order' | 'listing';
+  bands?: Record<string, { upTo: WireAmount | null; rate: string }[]>;
+  fixed?: WireAmount;
+  least?: WireAmount;
+  most?: WireAmount;
+  /** Whether the buyer's shipping, and tax, are part of what it is taken of. */
+  onShipping: boolean;
+  onTax: boolean;
+  /** Only for sellers who opt in. */
+  optional?: boolean;
+}
+
 export interface WireSite {
   name: string;
   currency: string;
@@ -129,17 +148,21 @@ export interface WireSite {
   pictures: { least: number; most: number };
   bannedWords: string[];
   shipsTo: string[];
-  /** Percentages as decimal text: `"12.5"`. */
-  taxInside: string;
-  fixedFee: WireAmount;
-  payment: { rate: string; fixed: WireAmount };
+  /** Rates are percentages as decimal text: `"12.5"`. `inside`: prices contain it; `added`: it comes on top at checkout. */
+  tax: { model: 'inside' | 'added' | 'none'; rate: string };
+  fees: WireFee[];
+  /** Search words of a listing, where the site has them. */
+  tags?: { most: number; longest: number };
+  /** Whether a listing starts as a draft, which costs nothing until it is put on sale. */
+  drafts?: boolean;
+  /** Whether it asks who made the goods. */
+  asksMaker?: boolean;
   categories: {
     id: string;
     name: string;
     words: string[];
     needsBrand: boolean;
     needsGtin: boolean;
-    fees: { upTo: WireAmount | null; rate: string }[];
   }[];
   carriers: { code: string; name: string }[];
 }

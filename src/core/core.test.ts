@@ -1,6 +1,8 @@
 import { guessCategory, missingFor, type Site } from './checks';
 import { cleanHtml, plainText, shortenAtWord } from './copy';
 import { actualAccount, expectedAccount, totalsByDay } from './ledger';
+import { SAME } from './money';
+import { deductionsFor, type FeeTable } from './pricing';
 import { compile, type Fields, parseQuery, parseRange } from './query';
 import { quantityShown } from './stock';
 import { carrierFor, isS10, trackingProblem } from './tracking';
@@ -71,25 +73,43 @@ test('stock shown keeps safety and promises back', () => {
   expect(quantityShown(3, 9, rule)).toBe(0);
 });
 
-const FEES = {
-  categories: {
-    a: [
-      { upTo: 5000, rate: 120_000 },
-      { upTo: null, rate: 90_000 },
-    ],
-  },
-  fixed: 20,
-  payment: { rate: 24_000, fixed: 25 },
-  taxInside: 200_000,
+const RULE = { onShipping: false, onTax: true, optional: false, fixed: 0, least: null, most: null };
+const FEES: FeeTable = {
+  rules: [
+    {
+      ...RULE,
+      id: 'sale',
+      name: 'Sale fee',
+      kind: 'sale',
+      per: 'item',
+      bands: {
+        a: [
+          { upTo: 5000, rate: 120_000 },
+          { upTo: null, rate: 90_000 },
+        ],
+      },
+    },
+    { ...RULE, id: 'order', name: 'Order fee', kind: 'sale', per: 'order', bands: {}, fixed: 20 },
+    {
+      ...RULE,
+      id: 'payment',
+      name: 'Payment fee',
+      kind: 'payment',
+      per: 'order',
+      bands: { '*': [{ upTo: null, rate: 24_000 }] },
+      fixed: 25,
+    },
+  ],
+  tax: { model: 'inside', rate: 200_000 },
 };
 const BANDS = [
   { upToGrams: 500, minor: 295 },
   { upToGrams: 2000, minor: 395 },
 ];
-const LINE = { unitPrice: 2499, quantity: 2, category: 'a', cost: 1000, grams: 300 };
+const LINE = { unitPrice: 2499, quantity: 2, deductions: deductionsFor(FEES, 'a')!, cost: 1000, grams: 300 };
 
-test('an order’s account adds up: fees by unit, one fixed fee, one parcel', () => {
-  expect(expectedAccount([LINE], FEES, BANDS)).toEqual({
+test('an order’s account adds up: fees by unit, one fixed fee, one parcel, tax once for the order', () => {
+  expect(expectedAccount([LINE], BANDS, SAME, 0)).toEqual({
     revenue: 4998,
     goods: 2000,
     shipping: 395,
@@ -98,11 +118,18 @@ test('an order’s account adds up: fees by unit, one fixed fee, one parcel', ()
     tax: 833,
     profit: 1005,
   });
-  expect(expectedAccount([{ ...LINE, grams: 1001 }], FEES, BANDS)).toBeNull();
+  expect(expectedAccount([{ ...LINE, grams: 1001 }], BANDS, SAME, 0)).toBeNull();
+  // A weight that is not known is not a light one.
+  expect(expectedAccount([{ ...LINE, grams: null }], BANDS, SAME, 0)).toBeNull();
+  // 20.00 + 3.95 dollars at 0.80 are 16.00 + 3.16; a tenth of that is tax that is not reclaimed.
+  expect(expectedAccount([LINE], BANDS, { num: 4, den: 5 }, 100_000)).toMatchObject({
+    goods: 1792,
+    shipping: 316,
+  });
 });
 
 test('actual needs both sides’ charges', () => {
-  const expected = expectedAccount([LINE], FEES, BANDS)!;
+  const expected = expectedAccount([LINE], BANDS, SAME, 0)!;
   expect(actualAccount(expected, { goods: 2100, shipping: 395, fee: null, payment: null })).toBeNull();
   expect(actualAccount(expected, { goods: 2100, shipping: 395, fee: 620, payment: 145 })!.profit).toBe(905);
 });
@@ -111,7 +138,7 @@ test('days are cut in the shop’s zone, summer time included', () => {
   expect(dayOf(Date.parse('2026-06-30T23:30:00Z'), 'Europe/London')).toBe('2026-07-01');
   expect(dayOf(Date.parse('2026-12-01T23:30:00Z'), 'Europe/London')).toBe('2026-12-01');
   expect(addDays('2026-03-28', 2)).toBe('2026-03-30');
-  const account = expectedAccount([LINE], FEES, BANDS)!;
+  const account = expectedAccount([LINE], BANDS, SAME, 0)!;
   const [first, second] = totalsByDay(
     [{ placedAt: Date.parse('2026-06-30T23:30:00Z'), expected: account, actual: null }],
     ['2026-06-30', '2026-07-01'],
@@ -156,6 +183,9 @@ const SITE: Site = {
   bannedWords: ['best'],
   shipsTo: ['GB'],
   fees: FEES,
+  tags: null,
+  drafts: false,
+  asksMaker: false,
   carriers: [],
   categories: [
     { id: 'optics', name: 'Optics', words: ['filter'], needsBrand: true, needsGtin: true },

@@ -3,7 +3,7 @@ import type { Site } from '../core/checks';
 import type { Account, Charged } from '../core/ledger';
 import type { Proposal } from '../core/linking';
 import type { Match } from '../core/lists';
-import type { Ppm } from '../core/money';
+import type { Currency, ExchangeRate, Ppm } from '../core/money';
 import type { Address, Check, CheckKind, Facts } from '../core/orders';
 import type { PricePlan, ShippingBand } from '../core/pricing';
 import type { StockRule } from '../core/stock';
@@ -65,6 +65,8 @@ export interface SupplierConnection extends ConnectionBase {
 export interface MarketConnection extends ConnectionBase {
   readonly role: 'marketplace';
   readonly site: Site;
+  /** Ids of the optional fees that the seller has opted in to. */
+  readonly optedIn: readonly string[];
 }
 
 export type Connection = SupplierConnection | MarketConnection;
@@ -317,7 +319,8 @@ export interface SupplierFacts {
   readonly stock: number;
   readonly map: number | null;
   readonly msrp: number | null;
-  readonly grams: number;
+  /** Null where it is not known. */
+  readonly grams: number | null;
   readonly at: Instant;
 }
 
@@ -470,6 +473,7 @@ export const CHANGED_TABLES = [
   'connections',
   'searches',
   'removed',
+  'rates',
 ] as const;
 export type ChangedTable = (typeof CHANGED_TABLES)[number];
 
@@ -478,8 +482,22 @@ export interface Settings {
   readonly shop: string;
   readonly zone: string;
   readonly slip: string;
+  /** Pattern of own SKUs: `{sku}` is the supplier's, `{number}` the part of it behind the first hyphen. */
+  readonly sku: string;
   readonly forward: 'at once' | 'by hand';
   readonly stock: StockRule;
+  /** Currency of the books; sums over marketplaces are in it. */
+  readonly currency: Currency;
+  /** Added to exchange rates when prices are worked out, for what they may move until the supplier is paid. */
+  readonly cushion: Ppm;
+  /** Tax on cost that is not reclaimed; 0 where it is. */
+  readonly costTax: Ppm;
+}
+
+/** An exchange rate on record. Its id is made of currency, books and day. */
+export interface RateRow extends ExchangeRate {
+  readonly id: string;
+  readonly at: Instant;
 }
 
 /** What was found for a listing that was brought in and is not linked. */

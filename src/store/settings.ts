@@ -4,11 +4,15 @@ import type { Settings } from './rows';
 
 export const STARTING_SETTINGS: Settings = {
   id: 'shop',
-  shop: 'Dusk & Dipper',
-  zone: 'Europe/London',
-  slip: 'Clear skies from Dusk & Dipper',
+  shop: '',
+  zone: 'UTC',
+  slip: '',
+  sku: '{sku}',
   forward: 'at once',
   stock: STARTING_STOCK_RULE,
+  currency: 'GBP',
+  cushion: 20_000,
+  costTax: 0,
 };
 
 export async function settingsOf(db: SampanDatabase): Promise<Settings> {

@@ -1,6 +1,6 @@
 import { useId } from 'react';
 import { type Currency, formatMinor, formatShare } from '../core/money';
-import type { Sum } from '../core/pricing';
+import { type Sum, totalOf } from '../core/pricing';
 
 interface Props {
   readonly sum: Sum;
@@ -15,14 +15,23 @@ interface Props {
 /** In a row the price always stands at the same place, so that profit shares compare down the column. */
 const PRICE_AT = 0.8;
 
+/** What is drawn of a sum: landed cost, the marketplace's fees, the payment fee, tax. */
+const partsOf = (sum: Sum) => ({
+  landed: sum.landed,
+  fee: totalOf(sum, 'sale', 'listing', 'advertising'),
+  payment: totalOf(sum, 'payment'),
+  tax: totalOf(sum, 'tax'),
+});
+
 function inWords({ sum, breakEven, currency, map, msrp }: Props): string {
   const m = (n: number) => formatMinor(n, currency);
+  const part = partsOf(sum);
   const end =
     sum.profit < 0
       ? `loss ${m(-sum.profit)}`
       : `profit ${m(sum.profit)}, ${formatShare(sum.profit, sum.price)}`;
   const guards = [map ? `MAP ${m(map)}` : '', msrp ? `MSRP ${m(msrp)}` : ''].filter(Boolean).join(', ');
-  return `Price ${m(sum.price)}: landed cost ${m(sum.landed)}, marketplace fee ${m(sum.fee)}, payment fee ${m(sum.payment)}, VAT ${m(sum.tax)}, ${end}. Break-even ${breakEven === null ? 'none' : m(breakEven)}.${guards ? ` ${guards}.` : ''}`;
+  return `Price ${m(sum.price)}: landed cost ${m(sum.landed)}, marketplace fees ${m(part.fee)}, payment fee ${m(part.payment)}${part.tax ? `, VAT ${m(part.tax)}` : ''}, ${end}. Break-even ${breakEven === null ? 'none' : m(breakEven)}.${guards ? ` ${guards}.` : ''}`;
 }
 
 /** Room that “price 159.99” and “break-even 159.99” take. */
@@ -63,14 +72,15 @@ export function PriceStrip(props: Props) {
   const width = large ? 356 : 124;
   const top = large ? 16 : 4;
   const bar = large ? 16 : 9;
-  const costs = sum.landed + sum.fee + sum.payment + sum.tax;
+  const part = partsOf(sum);
+  const costs = part.landed + part.fee + part.payment + part.tax;
   const end = large ? Math.max(sum.price, costs, msrp ?? 0) * 1.03 : sum.price / PRICE_AT;
   const x = (minor: number) => (Math.min(Math.max(minor, 0), end) / end) * width;
   const parts = [
-    ['var(--goods)', sum.landed],
-    ['var(--fee)', sum.fee],
-    ['var(--payment)', sum.payment],
-    ['var(--tax)', sum.tax],
+    ['var(--goods)', part.landed],
+    ['var(--fee)', part.fee],
+    ['var(--payment)', part.payment],
+    ['var(--tax)', part.tax],
   ] as const;
   const labels = labelsAt(x(sum.price), breakEven === null ? null : x(breakEven), width);
   let at = 0;

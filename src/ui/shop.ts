@@ -6,7 +6,7 @@ import { readShop } from '../work/shop';
 
 /** What quotes are made with, followed live; undefined while it is read. */
 export function useShop(): Shop | undefined {
-  return useLiveQuery(() => readShop(db), []);
+  return useLiveQuery(() => readShop(db, Date.now()), []);
 }
 
 export const suppliersOf = (shop: Shop) =>

@@ -1,45 +1,46 @@
 import { type Currency, formatMinor, formatRate, formatShare } from '../core/money';
-import type { Fees, Sum } from '../core/pricing';
+import { type Deductions, feeInWords, type Sum, type SumLine } from '../core/pricing';
 
 const Key = ({ fill }: { fill: string }) => (
   <span aria-hidden className="mr-2 inline-block size-[9px]" style={{ background: fill }} />
 );
 
-function feeInWords(fees: Fees, currency: Currency): string {
-  const bands = fees.bands
-    .map((b, i) =>
-      b.upTo === null
-        ? `${formatRate(b.rate)}${i ? ' above' : ''}`
-        : `${formatRate(b.rate)} to ${formatMinor(b.upTo, currency)}`,
-    )
-    .join(', ');
-  return `${bands} + ${formatMinor(fees.fixed, currency)}`;
-}
+const FILL: Readonly<Record<SumLine['kind'], string>> = {
+  goods: 'var(--goods)',
+  shipping: 'var(--goods)',
+  'tax on cost': 'var(--goods)',
+  sale: 'var(--fee)',
+  listing: 'var(--fee)',
+  advertising: 'var(--fee)',
+  payment: 'var(--payment)',
+  tax: 'var(--tax)',
+};
+
+const NAME: Readonly<Partial<Record<SumLine['kind'], string>>> = {
+  goods: 'Goods',
+  shipping: 'Supplier’s shipping',
+  'tax on cost': 'Tax on cost, not reclaimed',
+  tax: 'VAT in the price',
+};
 
 /** The whole sum of one sale, line by line, adding up to the profit. */
 export function SumTable({
   sum,
-  fees,
+  deductions,
   breakEven,
   currency,
 }: {
   sum: Sum;
-  fees: Fees;
+  deductions: Deductions;
   breakEven: number | null;
   currency: Currency;
 }) {
   const m = (minor: number) => formatMinor(minor, currency);
-  const rows = [
-    ['var(--goods)', 'Landed cost', `${m(sum.goods)} goods + ${m(sum.shipping)} shipping`, sum.landed],
-    ['var(--fee)', 'Marketplace fee', feeInWords(fees, currency), sum.fee],
-    [
-      'var(--payment)',
-      'Payment fee',
-      `${formatRate(fees.paymentRate)} + ${m(fees.paymentFixed)}`,
-      sum.payment,
-    ],
-    ['var(--tax)', 'VAT in the price', formatRate(fees.taxInside), sum.tax],
-  ] as const;
+  const detail = (line: SumLine) => {
+    if (line.kind === 'tax') return formatRate(deductions.taxInside);
+    const fee = deductions.fees.find((f) => f.kind === line.kind && f.name === line.name);
+    return fee ? feeInWords(fee, currency) : '';
+  };
   return (
     <table className="w-full text-[13.5px]">
       <tbody>
@@ -49,13 +50,13 @@ export function SumTable({
           </th>
           <td className="text-right font-semibold">{m(sum.price)}</td>
         </tr>
-        {rows.map(([fill, name, detail, minor]) => (
-          <tr key={name}>
+        {sum.lines.map((line) => (
+          <tr key={`${line.kind} ${line.name}`}>
             <th scope="row" className="py-0.5 text-left font-normal">
-              <Key fill={fill} />
-              {name} <span className="text-xs text-muted">{detail}</span>
+              <Key fill={FILL[line.kind]} />
+              {line.name || NAME[line.kind]} <span className="text-xs text-muted">{detail(line)}</span>
             </th>
-            <td className="text-right align-top">{formatMinor(-minor, currency)}</td>
+            <td className="text-right align-top">{formatMinor(-line.minor, currency)}</td>
           </tr>
         ))}
         <tr className={`border-t border-rule font-semibold ${sum.profit < 0 ? 'text-loss' : 'text-river'}`}>

@@ -11,6 +11,7 @@ import {
   type Product,
   type RowChange,
   type SampanDatabase,
+  settingsOf,
   type Undone,
   undoChange,
 } from '../store';
@@ -21,31 +22,16 @@ import { marketOf, missingOf, quoteListing, type Shop } from './quote';
 import { movesFor, queueOffers } from './reprice';
 import { readShop } from './shop';
 
-const TABLES = (db: SampanDatabase) => [
-  db.products,
-  db.listings,
-  db.plans,
-  db.orders,
-  db.settings,
-  db.searches,
-  db.removed,
-  db.connections,
-  db.jobs,
-  db.outbox,
-  db.changes,
-  db.edits,
-];
-
 /**
- * Our SKU for a supplier's: `DD-` and the number the supplier gave it; where that is another item's already,
- * the supplier's whole SKU, then a count.
+ * Our SKU for a supplier's by the shop's pattern; where that is another item's already, a count is put behind it.
+ * @example ownSku('DD-{number}', 'BW-010001', …) → DD-010001
  */
-function ownSku(sku: string, marketplace: string, used: Set<string>): string {
-  const short = `DD-${sku.replace(/^[A-Za-z]+-/, '')}`;
-  let own = short;
-  for (let n = 1; used.has(`${marketplace}:${own}`); n++) own = n === 1 ? `DD-${sku}` : `DD-${sku}-${n}`;
-  used.add(`${marketplace}:${own}`);
-  return own;
+function ownSku(pattern: string, sku: string, marketplace: string, used: Set<string>): string {
+  const own = pattern.replaceAll('{sku}', sku).replaceAll('{number}', sku.replace(/^[A-Za-z]+-/, '')) || sku;
+  let free = own;
+  for (let n = 2; used.has(`${marketplace}:${free}`); n++) free = `${own}-${n}`;
+  used.add(`${marketplace}:${free}`);
+  return free;
 }
 
 export interface Taken {
@@ -79,9 +65,13 @@ export async function takeItems(
   tell?: (done: number, total: number) => void,
 ): Promise<Taken> {
   const { db } = work;
-  return db.transaction('rw', TABLES(db), async () => {
+  return db.transaction('rw', db.shopTables, async () => {
     const at = work.clock();
-    const used = new Set(await db.listings.toCollection().primaryKeys());
+    const pattern = (await settingsOf(db)).sku;
+    const used = new Set([
+      ...(await db.listings.toCollection().primaryKeys()),
+      ...(await db.removed.toCollection().primaryKeys()),
+    ]);
     const taken = new Set<string>();
     for (const supplier of new Set(items.map((i) => i.supplier))) {
       const keys = await db.listings.where('[supplier+item]').between([supplier, ''], [supplier, '￿']).keys();
@@ -124,7 +114,7 @@ export async function takeItems(
           approvedAt: null,
         });
       for (const { item } of members) {
-        const sku = ownSku(item.sku, marketplace, used);
+        const sku = ownSku(pattern, item.sku, marketplace, used);
         const { cost, stock, map, msrp, grams } = item;
         listings.push({
           id: `${marketplace}:${sku}`,
@@ -176,7 +166,7 @@ export async function editProduct(
   edit: Partial<Pick<Product, 'title' | 'description' | 'category' | 'plan'>>,
 ): Promise<void> {
   const { db } = work;
-  await db.transaction('rw', TABLES(db), async () => {
+  await db.transaction('rw', db.shopTables, async () => {
     const product = await db.products.get(id);
     if (!product) return;
     const field = Object.keys(edit)[0] ?? 'text';
@@ -200,7 +190,7 @@ export async function setOwnPrice(work: Work, listing: Listing, price: number | 
   if (price !== null && !(Number.isSafeInteger(price) && price > 0))
     throw new RangeError(`${price} is no price`);
   const { db } = work;
-  await db.transaction('rw', TABLES(db), async () => {
+  await db.transaction('rw', db.shopTables, async () => {
     const name = price === null ? `${listing.sku} follows its plan again` : `Own price for ${listing.sku}`;
     const rows: RowChange[] = [
       { table: 'listings', id: listing.id, set: { ownPrice: price }, says: `${name}.` },
@@ -214,7 +204,7 @@ export async function setOwnPrice(work: Work, listing: Listing, price: number | 
 /** Lets the live listings of products follow what was just changed. Runs inside the caller's transaction. */
 async function repriceProducts(work: Work, ids: readonly string[] | null, because: string): Promise<number> {
   const { db } = work;
-  const shop = await readShop(db);
+  const shop = await readShop(db, work.clock());
   const listings = ids
     ? await db.listings.where('product').anyOf(ids).toArray()
     : await db.listings.where('state').anyOf(['live', 'paused']).toArray();
@@ -239,7 +229,7 @@ export async function saveRules(
   name: string,
 ): Promise<number> {
   const { db } = work;
-  return db.transaction('rw', TABLES(db), async () => {
+  return db.transaction('rw', db.shopTables, async () => {
     const rows: RowChange[] = [];
     if (change.plan) rows.push({ table: 'plans', id: change.plan.id, set: change.plan.set, says: name });
     if (change.stock) rows.push({ table: 'settings', id: 'shop', set: { stock: change.stock }, says: name });
@@ -253,7 +243,7 @@ export async function saveRules(
  */
 export async function undo(work: Work, id: string): Promise<Undone> {
   const { db } = work;
-  return db.transaction('rw', TABLES(db), async () => {
+  return db.transaction('rw', db.shopTables, async () => {
     const gone = (e: Edit, row: unknown) => {
       if (e.before !== null) return false;
       if (e.table === 'listings') return (row as Listing | undefined)?.state !== 'bench';
@@ -319,8 +309,8 @@ export async function approve(
   ids: readonly string[],
 ): Promise<{ approved: number; lacking: number }> {
   const { db } = work;
-  return db.transaction('rw', TABLES(db), async () => {
-    const shop = await readShop(db);
+  return db.transaction('rw', db.shopTables, async () => {
+    const shop = await readShop(db, work.clock());
     const at = work.clock();
     const rows: RowChange[] = [];
     for (const product of await db.products.bulkGet([...ids])) {
@@ -344,7 +334,7 @@ export async function approve(
 /** Takes products off the Bench again. Those with a live listing stay. */
 export async function putBack(work: Work, ids: readonly string[]): Promise<number> {
   const { db } = work;
-  return db.transaction('rw', TABLES(db), async () => {
+  return db.transaction('rw', db.shopTables, async () => {
     const rows: RowChange[] = [];
     let n = 0;
     for (const id of ids) {
@@ -365,8 +355,8 @@ export async function putBack(work: Work, ids: readonly string[]): Promise<numbe
  */
 export async function publish(work: Work, ids: readonly string[]): Promise<{ queued: number; left: number }> {
   const { db } = work;
-  return db.transaction('rw', TABLES(db), async () => {
-    const shop = await readShop(db);
+  return db.transaction('rw', db.shopTables, async () => {
+    const shop = await readShop(db, work.clock());
     const at = work.clock();
     const rows: RowChange[] = [];
     const outbox: OutboxRow[] = [];
@@ -435,7 +425,7 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
 /** Calls back what was not sent yet. */
 export async function stopPublishing(work: Work): Promise<number> {
   const { db } = work;
-  return db.transaction('rw', TABLES(db), async () => {
+  return db.transaction('rw', db.shopTables, async () => {
     const waiting = (
       await db.outbox
         .where('[state+nextAt]')

@@ -33,7 +33,7 @@ import { findLinks, type Link, linkListings } from './bring-in';
 import type { Work } from './context';
 import { factsAt } from './follow';
 import { expectedPrices, pricesKey } from './prices';
-import { marketOf, planOf, type Quote, quoteItem, type Shop, supplierOf } from './quote';
+import { planOf, type Quote, quoteItem, type Shop, supplierOf, termsFor } from './quote';
 import { readShop } from './shop';
 import { takenRows } from './watch';
 
@@ -180,7 +180,7 @@ export class CatalogueDesk {
 
   private async refresh(): Promise<void> {
     const { db } = this.work;
-    const shop = await readShop(db);
+    const shop = await readShop(db, this.work.clock());
     const suppliers = [...shop.connections.values()].filter(
       (c): c is SupplierConnection => c.role === 'supplier',
     );
@@ -349,11 +349,10 @@ export class CatalogueDesk {
   }
 
   private quoteOf(item: Item, supplier: string, market: string | null, shop: Shop): Quote | null {
-    const site = market ? marketOf(shop, market)?.site : undefined;
     const plan = planOf(shop, null);
-    if (!site || !plan) return null;
-    const category = guessCategory(item.category, item.title, site.categories);
-    return quoteItem(item, category, null, 0, plan, shop.settings.stock, site, supplierOf(shop, supplier)!);
+    const terms = market && plan ? termsFor(shop, supplier, market, plan) : null;
+    if (!terms) return null;
+    return quoteItem(item, guessCategory(item.category, item.title, terms.site.categories), null, 0, terms);
   }
 
   /** One item in full with its history, or null where no catalogue has it now. */

@@ -261,6 +261,7 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
     name: site.value.name,
     credential: { kind: 'consent', token: token.value },
     site: site.value,
+    optedIn: ((await work.db.connections.get(service.id)) as MarketConnection | undefined)?.optedIn ?? [],
   };
   await keep(work, connection);
   return { ok: true, name: site.value.name };

@@ -5,6 +5,7 @@ import {
   cancelledAccount,
   expectedAccount,
 } from '../core/ledger';
+import { factorOf } from '../core/money';
 import {
   type Address,
   type CheckInput,
@@ -17,6 +18,7 @@ import {
   type Standing,
   standingOf,
 } from '../core/orders';
+import { deductionsFor } from '../core/pricing';
 import {
   applyChange,
   type Listing,
@@ -88,22 +90,26 @@ interface Linked {
 export function accountToday(order: Order, linked: Linked, shop: Shop): Account | null {
   const site = marketOf(shop, order.marketplace)?.site;
   const supplier = order.supplier ? supplierOf(shop, order.supplier) : undefined;
-  if (!site || !supplier || supplier.currency !== site.currency) return null;
+  if (!site || !supplier) return null;
+  const { optedIn } = marketOf(shop, order.marketplace)!;
+  const exchange = factorOf(shop.rates, supplier.currency, site.currency);
+  if (!exchange) return null;
   const lines: AccountLine[] = [];
   for (const line of order.lines) {
     const listing = linked.listings.get(line.listing ?? '');
     const product = listing && linked.products.get(listing.product);
     const category = product && categoryOf(product, site);
-    if (!listing || !category || !Object.hasOwn(site.fees.categories, category)) return null;
+    const deductions = category ? deductionsFor(site.fees, category, optedIn) : null;
+    if (!listing || !deductions) return null;
     lines.push({
       unitPrice: line.unitPrice,
       quantity: line.quantity,
-      category,
+      deductions,
       cost: listing.facts.cost,
       grams: listing.facts.grams,
     });
   }
-  return expectedAccount(lines, site.fees, supplier.shipping);
+  return expectedAccount(lines, supplier.shipping, exchange, shop.settings.costTax);
 }
 
 /**
@@ -201,22 +207,6 @@ export async function spokenFor(work: Work, supplier: string | null): Promise<nu
     .reduce((sum, o) => sum + (o.expected ? o.expected.goods + o.expected.shipping : 0), 0);
 }
 
-export const deskTables = (work: Work) => {
-  const { db } = work;
-  return [
-    db.orders,
-    db.listings,
-    db.products,
-    db.plans,
-    db.settings,
-    db.connections,
-    db.jobs,
-    db.outbox,
-    db.changes,
-    db.edits,
-  ];
-};
-
 /** What a step makes of an order, and what it asks of the outside. */
 interface Next {
   readonly set: Partial<Order>;
@@ -235,12 +225,12 @@ async function onOrder(
   next: (order: Order, shop: Shop, linked: Linked, spoken: number) => Next | Promise<Next>,
 ): Promise<Said> {
   const { db } = work;
-  return db.transaction('rw', deskTables(work), async (): Promise<Said> => {
+  return db.transaction('rw', db.shopTables, async (): Promise<Said> => {
     const order = await db.orders.get(id);
     if (!order) return { ok: false, reason: 'This order is not known.' };
     if (!mayDo(step, order.facts, order.forwarding, isRecalling(order)))
       return { ok: false, reason: `${order.number} is ${standingFor(order)}: it is too late to ${step} it.` };
-    const shop = await readShop(db);
+    const shop = await readShop(db, work.clock());
     const { set, outbox, says } = await next(
       order,
       shop,
@@ -329,7 +319,7 @@ export const cancelOrder = (work: Work, id: string, reason: string) =>
 /** Puts away what a person has seen: how a cancellation ended. */
 export async function noteSeen(work: Work, id: string): Promise<void> {
   const { db } = work;
-  await db.transaction('rw', deskTables(work), async () => {
+  await db.transaction('rw', db.shopTables, async () => {
     const order = await db.orders.get(id);
     if (!order) return;
     const set = { refusal: null, open: openOf({ ...order, refusal: null }) };
@@ -355,7 +345,7 @@ const gist = (order: Pick<Order, 'checks'>) =>
  */
 export async function setForwarding(work: Work, forward: Settings['forward']): Promise<void> {
   const { db } = work;
-  await db.transaction('rw', deskTables(work), () =>
+  await db.transaction('rw', db.shopTables, () =>
     applyChange(
       db,
       { by: 'person', name: `Forward orders ${forward}` },
@@ -372,8 +362,8 @@ export async function setForwarding(work: Work, forward: Settings['forward']): P
  */
 export async function recheckOrders(work: Work): Promise<number> {
   const { db } = work;
-  return db.transaction('rw', deskTables(work), async () => {
-    const shop = await readShop(db);
+  return db.transaction('rw', db.shopTables, async () => {
+    const shop = await readShop(db, work.clock());
     const waiting = (await db.orders.where('open').equals(1).toArray()).filter((o) =>
       ['held', 'ready'].includes(standingFor(o)),
     );

@@ -46,66 +46,51 @@ export async function followSupplier(
   const { db } = work;
   const at = work.clock();
   const texts = await changedTexts(work, supplier, catalogue, at);
-  return db.transaction(
-    'rw',
-    [
-      db.listings,
-      db.products,
-      db.plans,
-      db.orders,
-      db.settings,
-      db.connections,
-      db.jobs,
-      db.outbox,
-      db.changes,
-      db.edits,
-    ],
-    async () => {
-      const listings = await db.listings
-        .where('[supplier+item]')
-        .between([supplier, ''], [supplier, '￿'])
-        .toArray();
-      if (!listings.length) return { moved: 0, told: 0 };
-      const shop = await readShop(db);
-      const currency = supplierOf(shop, supplier)?.currency ?? '';
-      const rows: RowChange[] = [];
-      const moved: Listing[] = [];
-      const why = new Map<string, string>();
-      for (const listing of listings) {
-        const row = catalogue.rowOf(listing.item);
-        const found = row >= 0 && !catalogue.gone[row];
-        const facts = found ? factsAt(catalogue, row, at) : { ...listing.facts, stock: 0, at };
-        const says = movedInWords(listing.facts, facts, !found, currency);
-        if (says) {
-          rows.push({ table: 'listings', id: listing.id, set: { facts }, says });
-          why.set(listing.id, says);
-        }
-        moved.push(says ? { ...listing, facts } : listing);
+  return db.transaction('rw', db.shopTables, async () => {
+    const listings = await db.listings
+      .where('[supplier+item]')
+      .between([supplier, ''], [supplier, '￿'])
+      .toArray();
+    if (!listings.length) return { moved: 0, told: 0 };
+    const shop = await readShop(db, work.clock());
+    const currency = supplierOf(shop, supplier)?.currency ?? '';
+    const rows: RowChange[] = [];
+    const moved: Listing[] = [];
+    const why = new Map<string, string>();
+    for (const listing of listings) {
+      const row = catalogue.rowOf(listing.item);
+      const found = row >= 0 && !catalogue.gone[row];
+      const facts = found ? factsAt(catalogue, row, at) : { ...listing.facts, stock: 0, at };
+      const says = movedInWords(listing.facts, facts, !found, currency);
+      if (says) {
+        rows.push({ table: 'listings', id: listing.id, set: { facts }, says });
+        why.set(listing.id, says);
       }
-      for (const { product, theirs } of texts)
-        rows.push({
-          table: 'products',
-          id: product,
-          set: { theirs },
-          says: theirs ? 'The supplier changed its text.' : 'The supplier’s text is as it was again.',
-        });
-      const products = new Map(
-        (await db.products.bulkGet([...new Set(moved.map((l) => l.product))])).flatMap((p) =>
-          p ? [[p.id, p] as const] : [],
-        ),
-      );
-      const moves = movesFor(moved, products, shop, work, (l) => why.get(l.id) ?? '');
-      await queueOffers(work, moves.outbox);
-      const name = `${shop.connections.get(supplier)?.name ?? supplier} refresh: ${rows.length} moved`;
-      await applyChange(
-        db,
-        { by: 'rule', name, why: 'Prices and quantities follow the supplier.' },
-        [...rows, ...moves.rows],
-        nowOf(work),
-      );
-      return { moved: rows.length, told: moves.outbox.filter((o) => o.state === 'waiting').length };
-    },
-  );
+      moved.push(says ? { ...listing, facts } : listing);
+    }
+    for (const { product, theirs } of texts)
+      rows.push({
+        table: 'products',
+        id: product,
+        set: { theirs },
+        says: theirs ? 'The supplier changed its text.' : 'The supplier’s text is as it was again.',
+      });
+    const products = new Map(
+      (await db.products.bulkGet([...new Set(moved.map((l) => l.product))])).flatMap((p) =>
+        p ? [[p.id, p] as const] : [],
+      ),
+    );
+    const moves = movesFor(moved, products, shop, work, (l) => why.get(l.id) ?? '');
+    await queueOffers(work, moves.outbox);
+    const name = `${shop.connections.get(supplier)?.name ?? supplier} refresh: ${rows.length} moved`;
+    await applyChange(
+      db,
+      { by: 'rule', name, why: 'Prices and quantities follow the supplier.' },
+      [...rows, ...moves.rows],
+      nowOf(work),
+    );
+    return { moved: rows.length, told: moves.outbox.filter((o) => o.state === 'waiting').length };
+  });
 }
 
 /**

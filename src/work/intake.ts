@@ -11,7 +11,7 @@ import {
 } from '../store';
 import { afterCancelled, callOff, notTakenBack, takeBackRow } from './call-off';
 import { nowOf, type Work } from './context';
-import { decide, deskTables, linkedOf, openOf, spokenFor } from './desk';
+import { decide, linkedOf, openOf, spokenFor } from './desk';
 import { outgoing } from './outgoing';
 import { movesFor, queueOffers } from './reprice';
 import { readShop } from './shop';
@@ -80,7 +80,7 @@ export async function takeOrders(
   page: { orders: readonly MarketOrder[]; next: string },
 ): Promise<number> {
   const { db } = work;
-  return db.transaction('rw', deskTables(work), async () => {
+  return db.transaction('rw', db.shopTables, async () => {
     const at = work.clock();
     const known = new Map(
       (await db.orders.bulkGet(page.orders.map((o) => idOf(market, o.number)))).flatMap((o) =>
@@ -115,7 +115,7 @@ export async function takeOrders(
       }
     }
     await db.orders.bulkAdd([...fresh.values()]);
-    const shop = await readShop(db);
+    const shop = await readShop(db, work.clock());
     const linked = await linkedOf(work, [...fresh.values()]);
     const spoken = new Map<string | null, number>();
     const buys: OutboxRow[] = [];
@@ -133,7 +133,7 @@ export async function takeOrders(
     const sold = [...listings.values()].filter((l) =>
       [...fresh.values()].some((o) => o.lines.some((line) => line.listing === l.id)),
     );
-    const moves = movesFor(sold, linked.products, await readShop(db), work, () => 'Sold.');
+    const moves = movesFor(sold, linked.products, await readShop(db, work.clock()), work, () => 'Sold.');
     await queueOffers(work, moves.outbox);
     const name =
       fresh.size === 1
@@ -296,7 +296,7 @@ export async function takeShipments(
   next: string | null,
 ): Promise<number> {
   const { db } = work;
-  return db.transaction('rw', deskTables(work), async () => {
+  return db.transaction('rw', db.shopTables, async () => {
     const markets = (await db.connections.toArray()).filter(
       (c): c is MarketConnection => c.role === 'marketplace',
     );
@@ -334,7 +334,7 @@ export async function takeShipments(
 /** Sends a tracking number that looks wrong after all, by a person's word. */
 export async function tellAnyway(work: Work, id: string): Promise<void> {
   const { db } = work;
-  await db.transaction('rw', deskTables(work), async () => {
+  await db.transaction('rw', db.shopTables, async () => {
     const order = await db.orders.get(id);
     const market = order && ((await db.connections.get(order.marketplace)) as MarketConnection | undefined);
     const row = order && market && dispatchFor(order, market, work.clock(), true);

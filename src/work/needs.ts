@@ -1,13 +1,12 @@
 import { totalsByDay } from '../core/ledger';
 import { formatMinor } from '../core/money';
 import { isLate } from '../core/orders';
-import { sumAt } from '../core/pricing';
 import { addDays, countOf, dayOf, spanOf } from '../core/units';
 import type { CatalogueNote, Order, SampanDatabase } from '../store';
 import { benchStanding } from './bench';
 import { troubleInWords } from './circuit';
 import { accountsOf, isCounted, standingFor } from './desk';
-import { quoteListing } from './quote';
+import { quoteListing, sumAsTold } from './quote';
 import { doubtInWords } from './reading-words';
 import { readShop } from './shop';
 
@@ -66,7 +65,7 @@ const needsPerson = (order: Order, now: number) =>
 export async function readCourse(db: SampanDatabase, now: number): Promise<Course> {
   const [shop, listings, products, open, catalogues, refusedRows, jobs, searches, doubts] = await Promise.all(
     [
-      readShop(db),
+      readShop(db, now),
       db.listings.toArray(),
       db.products.toArray(),
       db.orders.where('open').equals(1).toArray(),
@@ -186,10 +185,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
       });
     } else if (listing.told && listing.state !== 'bench') {
       const quote = quoteListing(listing, product, shop);
-      const sum =
-        quote?.fees && quote.shipping !== null
-          ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees)
-          : null;
+      const sum = sumAsTold(listing, quote);
       if (listing.problem) {
         listingNeeds++;
         needs.push({

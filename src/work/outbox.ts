@@ -16,7 +16,7 @@ import {
 import { type CancelBody, endSale, notTakenBack, type TakeBackBody } from './call-off';
 import { backoff, noteTrouble, noteWell } from './circuit';
 import { nowOf, type Work } from './context';
-import { type BuyBody, decide, deskTables, isRecalling, linkedOf, openOf } from './desk';
+import { type BuyBody, decide, isRecalling, linkedOf, openOf } from './desk';
 import { marketDoor, supplierDoor } from './doors';
 import { type DispatchBody, moveOn } from './intake';
 import type { OfferBody } from './reprice';
@@ -41,8 +41,6 @@ async function close(
   if (now?.at === row.at) await work.db.outbox.update(row.id, { state, says, attempts: row.attempts + 1 });
 }
 
-const tables = (work: Work) => deskTables(work);
-
 async function settle(
   work: Work,
   head: Omit<ChangeHead, 'by'>,
@@ -51,7 +49,7 @@ async function settle(
   state: 'done' | 'refused',
   says: string | null,
 ): Promise<void> {
-  await work.db.transaction('rw', tables(work), async () => {
+  await work.db.transaction('rw', work.db.shopTables, async () => {
     await close(work, row, state, says);
     await applyChange(work.db, { by: 'rule', ...head }, rows, nowOf(work));
   });
@@ -111,7 +109,7 @@ async function offers(work: Work, c: MarketConnection, batch: readonly OutboxRow
     for (const row of batch) await close(work, row, 'refused', answer.trouble.says);
     return null;
   }
-  await db.transaction('rw', tables(work), async () => {
+  await db.transaction('rw', db.shopTables, async () => {
     const listings = await db.listings.bulkGet(bodies.map((b) => b.listing));
     const rows: RowChange[] = [];
     const at = work.clock();
@@ -183,7 +181,7 @@ async function buy(work: Work, c: SupplierConnection, row: OutboxRow): Promise<T
     if (found.value) return bought(work, c, row, found.value);
     const order = await db.orders.get(orderOf(row));
     if (order && isRecalling(order)) {
-      await db.transaction('rw', tables(work), async () => {
+      await db.transaction('rw', db.shopTables, async () => {
         await close(work, row, 'withdrawn', `${c.name} does not have it; the order was cancelled.`);
         const { set, says } = await endSale(work, order, order.recall!);
         const head: ChangeHead = { by: 'rule', name: `${order.number} was cancelled` };
@@ -217,7 +215,7 @@ const doubtful = (trouble: Trouble): Trouble =>
 
 async function bought(work: Work, c: SupplierConnection, row: OutboxRow, said: SupplierOrder): Promise<null> {
   const { db } = work;
-  await db.transaction('rw', tables(work), async () => {
+  await db.transaction('rw', db.shopTables, async () => {
     const order = await db.orders.get(orderOf(row));
     if (!order) return close(work, row, 'done', 'The order is gone.');
     const moved = await moveOn(work, order, said, c.name);
@@ -241,7 +239,7 @@ async function noteBalance(work: Work, c: SupplierConnection, { balance }: Suppl
 
 async function notBought(work: Work, c: SupplierConnection, row: OutboxRow, why: string): Promise<null> {
   const { db } = work;
-  await db.transaction('rw', tables(work), async () => {
+  await db.transaction('rw', db.shopTables, async () => {
     const order = await db.orders.get(orderOf(row));
     await close(work, row, 'refused', why);
     if (!order) return;
@@ -249,7 +247,14 @@ async function notBought(work: Work, c: SupplierConnection, row: OutboxRow, why:
     const refused: Order = { ...order, forwarding: false, refusal: says };
     const ended = isRecalling(order) ? await endSale(work, order, order.recall!) : null;
     const set = ended?.set ?? {
-      ...decide(refused, await linkedOf(work, [order]), await readShop(db), 0, false, work.clock()).set,
+      ...decide(
+        refused,
+        await linkedOf(work, [order]),
+        await readShop(db, work.clock()),
+        0,
+        false,
+        work.clock(),
+      ).set,
       forwarding: false,
       refusal: says,
     };
@@ -269,7 +274,7 @@ async function takeBack(work: Work, c: SupplierConnection, row: OutboxRow): Prom
   const { number, reason } = row.body as TakeBackBody;
   const answer = await supplierDoor(work.reach, c).takeBack(row.id, number, reason);
   if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
-  await db.transaction('rw', tables(work), async () => {
+  await db.transaction('rw', db.shopTables, async () => {
     const order = await db.orders.get(orderOf(row));
     const refused = answer.ok ? null : `${c.name} does not take ${number} back: ${answer.trouble.says}`;
     await close(work, row, answer.ok ? 'done' : 'refused', refused ?? `${number} was taken back.`);
@@ -329,7 +334,7 @@ async function tell(work: Work, c: MarketConnection, row: OutboxRow): Promise<Tr
     : `${c.name} refused ${what}: ${answer.trouble.says}`;
   const at = work.clock();
   const { db } = work;
-  await db.transaction('rw', tables(work), async () => {
+  await db.transaction('rw', db.shopTables, async () => {
     // As it is now: it may have moved on while the answer was awaited.
     const order = await db.orders.get(orderOf(row));
     await close(work, row, answer.ok ? 'done' : 'refused', says);

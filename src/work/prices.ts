@@ -1,19 +1,29 @@
 import { type Catalogue, type Prices, priceRows } from '../core/catalogue';
 import { guessCategory } from '../core/checks';
-import { type Fees, feesFor } from '../core/pricing';
-import { marketOf, planOf, type Shop, supplierOf } from './quote';
+import { factorOf } from '../core/money';
+import { type Deductions, deductionsFor } from '../core/pricing';
+import { planOf, type Shop, termsFor } from './quote';
+
+/** What prices of a supplier's whole catalogue depend on. Null where there are none. */
+function termsOf(shop: Shop, supplier: string, market: string | null) {
+  const plan = planOf(shop, null);
+  const terms = market && plan ? termsFor(shop, supplier, market, plan) : null;
+  if (!terms) return null;
+  const { rates, cushion, costTax } = terms;
+  const [from, to] = [terms.supplier.currency, terms.site.currency];
+  const [cost, guard] = [factorOf(rates, from, to, cushion), factorOf(rates, from, to)];
+  return cost && guard && { ...terms, exchange: { cost, guard }, costTax };
+}
 
 /**
- * What expected prices depend on besides the rows; null where there are none: nothing connected, or no rate
- * between the currencies.
+ * What expected prices depend on besides the rows; null where there are none: nothing connected, or no rate between
+ * the currencies.
  */
 export function pricesKey(shop: Shop, supplier: string, market: string | null): string | null {
-  const site = market ? marketOf(shop, market)?.site : undefined;
-  const source = supplierOf(shop, supplier);
-  const plan = planOf(shop, null);
-  return site && source && plan && source.currency === site.currency
-    ? JSON.stringify([market, plan, source.shipping, site.fees])
-    : null;
+  const terms = termsOf(shop, supplier, market);
+  if (!terms) return null;
+  const { plan, site, optedIn, exchange, costTax } = terms;
+  return JSON.stringify([market, plan, terms.supplier.shipping, site.fees, optedIn, exchange, costTax]);
 }
 
 /**
@@ -27,34 +37,40 @@ export function expectedPrices(
   market: string | null,
   before?: { readonly prices: Prices; readonly rows: Iterable<number> },
 ): Prices | null {
-  if (pricesKey(shop, supplier, market) === null) return null;
-  const { site } = marketOf(shop, market!)!;
+  const terms = termsOf(shop, supplier, market);
+  if (!terms) return null;
+  const { site, optedIn } = terms;
   const prices = {
     price: new Int32Array(c.length),
     profit: new Int32Array(c.length),
     margin: new Int32Array(c.length),
   };
-  const fees = new Map<string, Fees>();
-  const feesIn = (category: string | null): Fees | null => {
-    if (category === null || !Object.hasOwn(site.fees.categories, category)) return null;
-    let own = fees.get(category);
-    if (!own) {
-      own = feesFor(site.fees, category);
-      fees.set(category, own);
+  const compiled = new Map<string, Deductions | null>();
+  const deductionsIn = (category: string | null): Deductions | null => {
+    if (category === null) return null;
+    let own = compiled.get(category);
+    if (own === undefined) {
+      own = deductionsFor(site.fees, category, optedIn);
+      compiled.set(category, own);
     }
     return own;
   };
-  const byCategory = c.lists.category.map((name) => feesIn(guessCategory(name, '', site.categories)));
+  const byCategory = c.lists.category.map((name) => deductionsIn(guessCategory(name, '', site.categories)));
   // The title only decides where the category's own words tell nothing.
-  const feesOf = (row: number) =>
-    byCategory[c.codes.category[row]!] ?? feesIn(guessCategory('', c.titleAt(row), site.categories));
-  const kept = new Map<Fees, Int32Array>();
-  const plan = planOf(shop, null);
-  const { shipping } = supplierOf(shop, supplier)!;
+  const deductionsOf = (row: number) =>
+    byCategory[c.codes.category[row]!] ?? deductionsIn(guessCategory('', c.titleAt(row), site.categories));
+  const priced = {
+    plan: terms.plan,
+    shipping: terms.supplier.shipping,
+    exchange: terms.exchange,
+    costTax: terms.costTax,
+    deductionsOf,
+    kept: new Map<Deductions, Int32Array>(),
+  };
   const rows = before ? [...before.rows].filter((row) => row < before.prices.price.length) : [];
   const held = before && rows.length < c.length / 4 ? before.prices : null;
   if (held) for (const name of ['price', 'profit', 'margin'] as const) prices[name].set(held[name]);
-  if (held) for (const row of rows) priceRows(c, row, row + 1, plan, shipping, feesOf, kept, prices);
-  priceRows(c, held ? held.price.length : 0, c.length, plan, shipping, feesOf, kept, prices);
+  if (held) for (const row of rows) priceRows(c, row, row + 1, priced, prices);
+  priceRows(c, held ? held.price.length : 0, c.length, priced, prices);
   return prices;
 }

@@ -1,9 +1,11 @@
 import { guessCategory, type Missing, missingFor, type Site } from '../core/checks';
-import { formatMinor } from '../core/money';
+import { convert, type Factor, factorOf, formatMinor, type Ppm, type Rates } from '../core/money';
 import {
   breakEven,
-  type Fees,
-  feesFor,
+  type Costs,
+  type Deductions,
+  deductionsFor,
+  landedOf,
   type PriceAnswer,
   type PricePlan,
   refusalInWords,
@@ -12,6 +14,7 @@ import {
   shippingFor,
   solvePrice,
   sumAt,
+  withTax,
 } from '../core/pricing';
 import { quantityShown, type StockRule } from '../core/stock';
 import type {
@@ -28,9 +31,15 @@ import type {
 /** Everything a listing's price and quantity are made of. Derived each time, stored nowhere. */
 export interface Quote {
   readonly category: string | null;
-  readonly shipping: number | null;
-  readonly fees: Fees | null;
-  /** What the plan says; null where category or shipping are missing. */
+  /** In the marketplace's currency; null where shipping or the rate is missing. */
+  readonly costs: Costs | null;
+  readonly deductions: Deductions | null;
+  /** MAP and MSRP in the marketplace's currency. */
+  readonly map: number | null;
+  readonly msrp: number | null;
+  /** How cost came into the marketplace's currency, cushion included; null where both are the same. */
+  readonly exchange: Factor | null;
+  /** What the plan says; null where category, shipping or the rate is missing. */
   readonly answer: PriceAnswer | null;
   /** Why there is no price to sell at, or why it is held. */
   readonly problem: string | null;
@@ -46,6 +55,8 @@ export interface Shop {
   readonly settings: Settings;
   readonly plans: readonly PlanRow[];
   readonly connections: ReadonlyMap<string, Connection>;
+  /** Rates between currencies that hold today. */
+  readonly rates: Rates;
   /** Units sold but not yet taken off the supplier's stock as last read, by listing. */
   readonly promised: ReadonlyMap<string, number>;
 }
@@ -65,68 +76,117 @@ interface Priceable {
   readonly stock: number;
   readonly map: number | null;
   readonly msrp: number | null;
-  readonly grams: number;
+  readonly grams: number | null;
 }
 
-/**
- * Prices one item for one marketplace. Amounts in minor units; supplier and marketplace must share the
- * currency, else there is no price.
- */
+/** What an item's price depends on besides itself. */
+export interface Terms {
+  readonly plan: PricePlan;
+  readonly stock: StockRule;
+  readonly site: Site;
+  readonly optedIn: readonly string[];
+  readonly supplier: { readonly currency: string; readonly shipping: readonly ShippingBand[] };
+  readonly rates: Rates;
+  readonly cushion: Ppm;
+  /** Tax on cost that is not reclaimed. */
+  readonly costTax: Ppm;
+}
+
+/** Prices one item for one marketplace. Amounts of the item in the supplier's currency, all others in the marketplace's. */
 export function quoteItem(
   item: Priceable,
   category: string | null,
   ownPrice: number | null,
   promised: number,
-  plan: PricePlan,
-  stock: StockRule,
-  site: Site,
-  supplier: { readonly currency: string; readonly shipping: readonly ShippingBand[] },
+  terms: Terms,
 ): Quote {
-  const quantity = quantityShown(item.stock, promised, stock);
-  const shipping = shippingFor(supplier.shipping, item.grams);
-  const fees =
-    category !== null && Object.hasOwn(site.fees.categories, category) ? feesFor(site.fees, category) : null;
+  const { plan, site, supplier, rates, cushion } = terms;
+  const deductions = category === null ? null : deductionsFor(site.fees, category, terms.optedIn);
   const nothing = {
     category,
-    shipping,
-    fees,
+    costs: null,
+    deductions,
+    map: null,
+    msrp: null,
+    exchange: null,
     answer: null,
     price: ownPrice,
     by: ownPrice === null ? 'plan' : 'own',
     sum: null,
     breakEven: null,
-    quantity,
+    quantity: quantityShown(item.stock, promised, terms.stock),
   } as const;
-  if (supplier.currency !== site.currency)
+  const factor = factorOf(rates, supplier.currency, site.currency, cushion);
+  const plain = factorOf(rates, supplier.currency, site.currency);
+  if (!factor || !plain)
     return {
       ...nothing,
-      problem: `The supplier charges ${supplier.currency}, ${site.name} sells in ${site.currency}: there is no rate between them yet.`,
+      problem: `There is no exchange rate from ${supplier.currency} to ${site.currency} yet. Enter one under Settings.`,
     };
-  if (!fees) return { ...nothing, problem: 'Choose a category: the fees depend on it.' };
-  if (shipping === null) return { ...nothing, problem: `The supplier ships no parcel of ${item.grams} g.` };
-  const landed = item.cost + shipping;
-  const answer = solvePrice(plan, { landed, map: item.map, msrp: item.msrp }, fees);
+  if (!deductions) return { ...nothing, problem: 'Choose a category: the fees depend on it.' };
+  const shipping = shippingFor(supplier.shipping, item.grams);
+  if (shipping === null)
+    return {
+      ...nothing,
+      problem:
+        item.grams === null
+          ? 'Its weight is not known, so shipping cannot be worked out.'
+          : `The supplier ships no parcel of ${item.grams} g.`,
+    };
+  const costs = withTax(convert(item.cost, factor), convert(shipping, factor), terms.costTax);
+  const map = item.map === null ? null : convert(item.map, plain);
+  const msrp = item.msrp === null ? null : convert(item.msrp, plain);
+  const landed = landedOf(costs);
+  const answer = solvePrice(plan, { landed, map, msrp }, deductions);
   const price = ownPrice ?? (answer.ok ? answer.price : null);
   return {
     ...nothing,
+    costs,
+    map,
+    msrp,
+    exchange: supplier.currency === site.currency ? null : factor,
     answer,
     price,
     problem:
       ownPrice === null
         ? refusalInWords(answer, site.currency)
-        : ownPriceProblem(ownPrice, item, plan, site.currency),
-    sum: price === null ? null : sumAt(price, item.cost, shipping, fees),
-    breakEven: breakEven(landed, fees),
+        : ownPriceProblem(ownPrice, map, msrp, plan, site.currency),
+    sum: price === null ? null : sumAt(price, costs, deductions),
+    breakEven: breakEven(landed, deductions),
   };
 }
 
-function ownPriceProblem(price: number, item: Priceable, plan: PricePlan, currency: string): string | null {
+function ownPriceProblem(
+  price: number,
+  map: number | null,
+  msrp: number | null,
+  plan: PricePlan,
+  currency: string,
+): string | null {
   const own = formatMinor(price, currency);
-  if (plan.neverUnderMap && item.map !== null && price < item.map)
-    return `Own price ${own} is under MAP ${formatMinor(item.map, currency)}.`;
-  if (plan.neverOverMsrp && item.msrp !== null && price > item.msrp)
-    return `Own price ${own} is over MSRP ${formatMinor(item.msrp, currency)}.`;
+  if (plan.neverUnderMap && map !== null && price < map)
+    return `Own price ${own} is under MAP ${formatMinor(map, currency)}.`;
+  if (plan.neverOverMsrp && msrp !== null && price > msrp)
+    return `Own price ${own} is over MSRP ${formatMinor(msrp, currency)}.`;
   return null;
+}
+
+/** What prices of a supplier's items on a marketplace depend on. Null where either is not connected. */
+export function termsFor(shop: Shop, supplier: string, market: string, plan: PricePlan): Terms | null {
+  const on = marketOf(shop, market);
+  const from = supplierOf(shop, supplier);
+  if (!on || !from) return null;
+  const { stock, cushion, costTax } = shop.settings;
+  return {
+    plan,
+    stock,
+    site: on.site,
+    optedIn: on.optedIn,
+    supplier: from,
+    rates: shop.rates,
+    cushion,
+    costTax,
+  };
 }
 
 /**
@@ -139,20 +199,24 @@ export function quoteListing(
   shop: Shop,
   plan: PricePlan = planOf(shop, product.plan),
 ): Quote | null {
-  const site = marketOf(shop, listing.marketplace)?.site;
-  const supplier = supplierOf(shop, listing.supplier);
-  if (!site || !supplier) return null;
-  return quoteItem(
-    listing.facts,
-    categoryOf(product, site),
-    listing.ownPrice,
-    shop.promised.get(listing.id) ?? 0,
-    plan,
-    shop.settings.stock,
-    site,
-    supplier,
+  const terms = termsFor(shop, listing.supplier, listing.marketplace, plan);
+  return (
+    terms &&
+    quoteItem(
+      listing.facts,
+      categoryOf(product, terms.site),
+      listing.ownPrice,
+      shop.promised.get(listing.id) ?? 0,
+      terms,
+    )
   );
 }
+
+/** What a listing earns at the price its marketplace shows. Null where its cost cannot be told. */
+export const sumAsTold = (listing: Listing, quote: Quote | null): Sum | null =>
+  listing.told && quote?.costs && quote.deductions
+    ? sumAt(listing.told.price, quote.costs, quote.deductions)
+    : null;
 
 /** What the marketplace would refuse about one variant of a product. */
 export function missingOf(listing: Listing, product: Product, quote: Quote, site: Site): Missing[] {

@@ -1,5 +1,5 @@
 import { formatMinor } from '../core/money';
-import { stepInWords } from '../core/pricing';
+import { landedOf, type PricePlan, profitAt, stepInWords } from '../core/pricing';
 import type { Listing, OutboxRow, Product, RowChange } from '../store';
 import type { Work } from './context';
 import { outgoing } from './outgoing';
@@ -23,6 +23,20 @@ export function reasonOf(quote: Quote, product: Product, shop: Shop, currency: s
   if (quote.by === 'own') return 'own price';
   if (!quote.answer?.ok) return quote.problem ?? 'no price';
   return `plan “${plan.name}”: ${quote.answer.steps.map((s) => stepInWords(s, plan, currency)).join('; ')}`;
+}
+
+/**
+ * Price and quantity to sell at. Without a price of the plan the old one stays; where the guards contradict, the
+ * plan says what then: by default nothing is shown where a sale at the old price would lose.
+ */
+export function sellingNow(told: number, quote: Quote, plan: PricePlan): { price: number; quantity: number } {
+  const { quantity, answer, costs, deductions } = quote;
+  if (quote.problem === null && quote.price !== null) return { price: quote.price, quantity };
+  const contradicts = quote.by === 'plan' && answer?.ok === false && answer.why === 'guards' ? answer : null;
+  if (!contradicts || !costs || !deductions || plan.contradiction === 'stay')
+    return { price: told, quantity };
+  if (plan.contradiction === 'floor') return { price: contradicts.floor, quantity };
+  return { price: told, quantity: profitAt(told, landedOf(costs), deductions) < 0 ? 0 : quantity };
 }
 
 export interface Moves {
@@ -52,8 +66,7 @@ export function movesFor(
     const quote = quoteListing(listing, product, shop);
     const site = marketOf(shop, listing.marketplace)?.site;
     if (!quote || !site) continue;
-    const price = quote.problem === null && quote.price !== null ? quote.price : listing.told.price;
-    const { quantity } = quote;
+    const { price, quantity } = sellingNow(listing.told.price, quote, planOf(shop, product.plan));
     const live = quantity > 0;
     const moved = price !== listing.told.price || quantity !== listing.told.quantity;
     const money = (minor: number) => formatMinor(minor, site.currency);
@@ -64,7 +77,9 @@ export function movesFor(
       quantity !== listing.told.quantity
         ? `Shown ${listing.told.quantity} → ${quantity}${live ? '' : ', paused'}${live && listing.state === 'paused' ? ', on sale again' : ''}.`
         : '',
-      quote.problem && quote.problem !== listing.problem ? `Held at ${money(price)}: ${quote.problem}` : '',
+      quote.problem && quote.problem !== listing.problem
+        ? `${quantity || !quote.quantity ? 'Held' : 'Held back, none shown,'} at ${money(price)}: ${quote.problem}`
+        : '',
     ]
       .filter(Boolean)
       .join(' ');

@@ -35,7 +35,7 @@ export async function lookForNew(work: Work, supplier: string, catalogue: Catalo
   const { db } = work;
   const watched = (await db.searches.toArray()).filter((s) => s.watch !== 'off');
   if (!watched.length) return;
-  const shop = await readShop(db);
+  const shop = await readShop(db, work.clock());
   const source = supplierOf(shop, supplier);
   const note = await catalogueNote(db, supplier);
   if (!source || !note) return;

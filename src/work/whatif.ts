@@ -43,7 +43,7 @@ const median = (numbers: number[]) =>
 export async function whatIf(work: Work, planId: string, plan: PricePlan, stock: StockRule): Promise<WhatIf> {
   const { db } = work;
   const [before, products, listings] = await Promise.all([
-    readShop(db),
+    readShop(db, work.clock()),
     db.products.toArray(),
     db.listings.where('state').anyOf(['live', 'paused']).toArray(),
   ]);
@@ -58,7 +58,7 @@ export async function whatIf(work: Work, planId: string, plan: PricePlan, stock:
     if (!product || !follows(listing) || !listing.told || (product.plan ?? before.plans[0]?.id) !== planId)
       continue;
     const quote = quoteListing(listing, product, shop, plan);
-    if (!quote?.fees || quote.shipping === null) continue;
+    if (!quote?.costs) continue;
     const now = quoteListing({ ...listing, ownPrice: listing.told.price }, product, shop, plan);
     const profitFrom = now?.sum?.profit ?? 0;
     const stopped = quote.answer?.ok && !quote.answer.meetsTarget ? 'Stopped at MSRP' : '';

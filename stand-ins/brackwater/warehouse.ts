@@ -203,7 +203,7 @@ export function purchase(
       },
     };
   const goods = body.lines.reduce((sum, l) => sum + items.get(l.sku)!.cost * l.quantity, 0);
-  const grams = body.lines.reduce((sum, l) => sum + items.get(l.sku)!.grams * l.quantity, 0);
+  const grams = body.lines.reduce((sum, l) => sum + (items.get(l.sku)!.grams ?? 0) * l.quantity, 0);
   const shipping = SHIPPING.find((band) => grams <= band.upToGrams)?.minor;
   if (shipping === undefined)
     return {

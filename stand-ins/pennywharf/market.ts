@@ -1,4 +1,4 @@
-import type { WireKnownListing, WireListing, WireOffer, WireOrder } from '../../src/connect/wire';
+import type { WireFee, WireKnownListing, WireListing, WireOffer, WireOrder } from '../../src/connect/wire';
 import type { Chance } from '../random';
 import { UK_SITE } from './site';
 
@@ -221,31 +221,42 @@ export function sell(m: Market, luck: Chance, at: number, wish: SaleWish = {}): 
   return order;
 }
 
-/** What Pennywharf takes of an order: banded percentage for each unit, one fixed fee, one payment fee. */
-export function chargeOf(m: Market, order: WireOrder): { fee: string; payment: string } {
+/** One fee on one amount: bands by category, least and most, and the fixed part; halves rounded up. */
+function feeOn(fee: WireFee, category: string, amount: number): number {
   const half = (n: number) => Math.floor(n + 0.5);
-  let fee = minorOf(UK_SITE.fixedFee);
-  let total = 0;
-  for (const line of order.lines) {
-    const price = minorOf(line.unitPrice);
-    const category =
-      UK_SITE.categories.find((c) => c.id === m.listings[line.sku]?.category) ?? UK_SITE.categories[0]!;
-    let from = 0;
-    let part = 0;
-    for (const band of category.fees) {
-      const to = band.upTo === null ? price : Math.min(price, minorOf(band.upTo));
-      if (to > from) part += (to - from) * Math.round(Number(band.rate) * 10);
-      from = to;
-    }
-    fee += half(part / 1000) * line.quantity;
-    total += price * line.quantity;
+  const { tax } = UK_SITE;
+  const rate = Number(tax.rate) / 100;
+  const base =
+    tax.model === 'added' && fee.onTax
+      ? amount + half(amount * rate)
+      : tax.model === 'inside' && !fee.onTax
+        ? amount - half((amount * rate) / (1 + rate))
+        : amount;
+  let from = 0;
+  let part = 0;
+  for (const band of fee.bands?.[category] ?? fee.bands?.['*'] ?? []) {
+    const to = band.upTo === null ? base : Math.min(base, minorOf(band.upTo));
+    if (to > from) part += (to - from) * Math.round(Number(band.rate) * 10);
+    from = Math.max(from, to);
   }
-  return {
-    fee: decimal(fee),
-    payment: decimal(
-      half((total * Math.round(Number(UK_SITE.payment.rate) * 10)) / 1000) + minorOf(UK_SITE.payment.fixed),
-    ),
-  };
+  const share = Math.max(half(part / 1000), fee.least ? minorOf(fee.least) : 0);
+  return Math.min(share, fee.most ? minorOf(fee.most) : share) + (fee.fixed ? minorOf(fee.fixed) : 0);
+}
+
+/** What Pennywharf takes of an order, as it stands in its fee table. */
+export function chargeOf(m: Market, order: WireOrder): { fee: string; payment: string } {
+  const sums = { fee: 0, payment: 0 };
+  const total = order.lines.reduce((sum, l) => sum + minorOf(l.unitPrice) * l.quantity, 0);
+  for (const fee of UK_SITE.fees) {
+    if (fee.optional) continue;
+    const to = fee.kind === 'payment' ? 'payment' : 'fee';
+    if (fee.per === 'order') sums[to] += feeOn(fee, '*', total);
+    else
+      for (const line of order.lines)
+        sums[to] +=
+          feeOn(fee, m.listings[line.sku]?.category ?? '*', minorOf(line.unitPrice)) * line.quantity;
+  }
+  return { fee: decimal(sums.fee), payment: decimal(sums.payment) };
 }
 
 /** Ends a sale: the buyer is refunded, the quantities shown rise again. */

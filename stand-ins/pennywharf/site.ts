@@ -1,6 +1,6 @@
 import type { WireSite } from '../../src/connect/wire';
 
-const fees = (low: string, high: string, edge = '50.00') => [
+const bands = (low: string, high: string, edge = '50.00') => [
   { upTo: edge, rate: low },
   { upTo: null, rate: high },
 ];
@@ -15,9 +15,56 @@ export const UK_SITE: WireSite = {
   pictures: { least: 1, most: 12 },
   bannedWords: ['best', 'cheapest', 'free'],
   shipsTo: ['GB', 'IE'],
-  taxInside: '20',
-  fixedFee: '0.20',
-  payment: { rate: '2.4', fixed: '0.25' },
+  tax: { model: 'inside', rate: '20' },
+  fees: [
+    {
+      id: 'sale',
+      name: 'Sale fee',
+      kind: 'sale',
+      per: 'item',
+      bands: {
+        optics: bands('9.5', '6.5', '100.00'),
+        lighting: bands('12', '9'),
+        maps: bands('11', '8', '30.00'),
+        furniture: bands('12', '9'),
+        kitchen: bands('12', '10'),
+        clothing: bands('13', '11'),
+        power: bands('8', '7'),
+        outdoor: bands('12', '9'),
+      },
+      onShipping: true,
+      onTax: true,
+    },
+    {
+      id: 'order',
+      name: 'Order fee',
+      kind: 'sale',
+      per: 'order',
+      fixed: '0.20',
+      onShipping: false,
+      onTax: true,
+    },
+    {
+      id: 'payment',
+      name: 'Payment fee',
+      kind: 'payment',
+      per: 'order',
+      bands: { '*': [{ upTo: null, rate: '2.4' }] },
+      fixed: '0.25',
+      onShipping: true,
+      onTax: true,
+    },
+    {
+      id: 'advertising',
+      name: 'Advertising share',
+      kind: 'advertising',
+      per: 'item',
+      bands: { '*': [{ upTo: null, rate: '4' }] },
+      onShipping: false,
+      onTax: true,
+      optional: true,
+    },
+  ],
   categories: [
     {
       id: 'optics',
@@ -37,7 +84,6 @@ export const UK_SITE: WireSite = {
       ],
       needsBrand: true,
       needsGtin: true,
-      fees: fees('9.5', '6.5', '100.00'),
     },
     {
       id: 'lighting',
@@ -45,7 +91,6 @@ export const UK_SITE: WireSite = {
       words: ['torch', 'lantern', 'lamp', 'film'],
       needsBrand: false,
       needsGtin: false,
-      fees: fees('12', '9'),
     },
     {
       id: 'maps',
@@ -53,7 +98,6 @@ export const UK_SITE: WireSite = {
       words: ['chart', 'atlas', 'planisphere', 'map'],
       needsBrand: false,
       needsGtin: false,
-      fees: fees('11', '8', '30.00'),
     },
     {
       id: 'furniture',
@@ -61,7 +105,6 @@ export const UK_SITE: WireSite = {
       words: ['chair', 'stool', 'table', 'camp'],
       needsBrand: false,
       needsGtin: false,
-      fees: fees('12', '9'),
     },
     {
       id: 'kitchen',
@@ -69,7 +112,6 @@ export const UK_SITE: WireSite = {
       words: ['flask', 'mug', 'thermos'],
       needsBrand: false,
       needsGtin: false,
-      fees: fees('12', '10'),
     },
     {
       id: 'clothing',
@@ -77,7 +119,6 @@ export const UK_SITE: WireSite = {
       words: ['glove', 'hat', 'beanie', 'blanket'],
       needsBrand: true,
       needsGtin: false,
-      fees: fees('13', '11'),
     },
     {
       id: 'power',
@@ -85,7 +126,6 @@ export const UK_SITE: WireSite = {
       words: ['battery', 'cable', 'power'],
       needsBrand: true,
       needsGtin: false,
-      fees: fees('8', '7'),
     },
     {
       id: 'outdoor',
@@ -93,7 +133,6 @@ export const UK_SITE: WireSite = {
       words: ['cover', 'sheet', 'navigation', 'compass', 'outdoor'],
       needsBrand: false,
       needsGtin: false,
-      fees: fees('12', '9'),
     },
   ],
   carriers: [

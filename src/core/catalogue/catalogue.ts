@@ -218,7 +218,7 @@ export class Catalogue {
       map: maybe(n.map[row]!),
       msrp: maybe(n.msrp[row]!),
       stock: n.stock[row]!,
-      grams: n.grams[row]!,
+      grams: maybe(n.grams[row]!),
       shipsFrom: lists.shipsFrom[c.shipsFrom[row]!]!,
       days: maybe(n.days[row]!),
       pictures: n.pictures[row]!,

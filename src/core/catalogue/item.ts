@@ -16,7 +16,8 @@ export interface Item {
   readonly map: number | null;
   readonly msrp: number | null;
   readonly stock: number;
-  readonly grams: number;
+  /** Null where the weight is not known. */
+  readonly grams: number | null;
   /** Where it is sent from, in the supplier's words; '' where not told. */
   readonly shipsFrom: string;
   /** Working days until it is sent; null where not told. */

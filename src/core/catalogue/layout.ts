@@ -128,7 +128,7 @@ export class Layout {
     n.map[k] = item.map ?? -1;
     n.msrp[k] = item.msrp ?? -1;
     n.stock[k] = item.stock;
-    n.grams[k] = item.grams;
+    n.grams[k] = item.grams ?? -1;
     n.days[k] = item.days ?? -1;
     n.pictures[k] = detail ? detail.pictures.length : item.pictures;
     c.brand[k] = places.brand.of(item.brand);

@@ -1,4 +1,14 @@
-import { type Fees, type PricePlan, profitAt, type ShippingBand, shippingFor, solvePrice } from '../pricing';
+import { convert, type Factor, type Ppm } from '../money';
+import {
+  type Deductions,
+  landedOf,
+  type PricePlan,
+  profitAt,
+  type ShippingBand,
+  shippingFor,
+  solvePrice,
+  withTax,
+} from '../pricing';
 import type { Catalogue } from './catalogue';
 
 /** Stands where an item has no price: no category, no parcel for its weight, guards that contradict. */
@@ -16,48 +26,50 @@ export interface Prices {
 /** Prices of the smallest landed costs, kept for each class of fees: most items share theirs with others. */
 const KEPT = 65_536;
 
+/** What rows are priced with. */
+export interface RowTerms {
+  readonly plan: PricePlan;
+  readonly shipping: readonly ShippingBand[];
+  /** Into the marketplace's currency: of what is paid, with its cushion, and of MAP and MSRP. */
+  readonly exchange: { readonly cost: Factor; readonly guard: Factor };
+  readonly costTax: Ppm;
+  /** What leaves a price in a row's category, null where it has none here. */
+  readonly deductionsOf: (row: number) => Deductions | null;
+  readonly kept: Map<Deductions, Int32Array>;
+}
+
 /**
- * Prices rows `from` to `to` into `into`: plain integers with all that repeats taken out of the loop. Agrees
- * with `quoteItem`, item by item. Cost: about 0.3 µs a row where landed costs repeat, 3 µs where each is new.
- * @param feesOf the fees of a row's category, null where it has none here
+ * Prices rows `from` to `to` into `into`: plain integers with all that repeats taken out of the loop. Agrees with
+ * `quoteItem`, item by item. Cost: about 0.3 µs a row where landed costs repeat, 3 µs where each is new.
  */
-export function priceRows(
-  c: Catalogue,
-  from: number,
-  to: number,
-  plan: PricePlan,
-  shipping: readonly ShippingBand[],
-  feesOf: (row: number) => Fees | null,
-  kept: Map<Fees, Int32Array>,
-  into: Prices,
-): void {
+export function priceRows(c: Catalogue, from: number, to: number, terms: RowTerms, into: Prices): void {
+  const { plan, exchange, kept } = terms;
   const { cost, grams, map, msrp } = c.numbers;
+  const guardAt = (minor: number) => (minor < 0 ? null : convert(minor, exchange.guard));
   for (let i = from; i < to; i++) {
     into.price[i] = NO_PRICE;
     into.profit[i] = NO_PRICE;
     into.margin[i] = NO_PRICE;
-    const fees = feesOf(i);
-    const carriage = shippingFor(shipping, grams[i]!);
-    if (!fees || carriage === null) continue;
-    const landed = cost[i]! + carriage;
+    const deductions = terms.deductionsOf(i);
+    const carriage = shippingFor(terms.shipping, grams[i]! < 0 ? null : grams[i]!);
+    if (!deductions || carriage === null) continue;
+    const landed = landedOf(
+      withTax(convert(cost[i]!, exchange.cost), convert(carriage, exchange.cost), terms.costTax),
+    );
     const free = map[i]! < 0 && msrp[i]! < 0 && landed < KEPT;
-    let known = free ? kept.get(fees) : undefined;
+    let known = free ? kept.get(deductions) : undefined;
     if (free && !known) {
       known = new Int32Array(KEPT);
-      kept.set(fees, known);
+      kept.set(deductions, known);
     }
     let price = known?.[landed] ?? 0;
     if (price === 0) {
-      const answer = solvePrice(
-        plan,
-        { landed, map: map[i]! < 0 ? null : map[i]!, msrp: msrp[i]! < 0 ? null : msrp[i]! },
-        fees,
-      );
+      const answer = solvePrice(plan, { landed, map: guardAt(map[i]!), msrp: guardAt(msrp[i]!) }, deductions);
       price = answer.ok ? answer.price : NO_PRICE;
       if (known) known[landed] = price;
     }
     if (price === NO_PRICE) continue;
-    const profit = profitAt(price, landed, fees);
+    const profit = profitAt(price, landed, deductions);
     into.price[i] = price;
     into.profit[i] = profit;
     into.margin[i] = Math.trunc((profit * 1_000_000) / price);

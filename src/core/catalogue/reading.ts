@@ -280,7 +280,7 @@ export class Reading {
     return (
       map[row] === (item.map ?? -1) &&
       msrp[row] === (item.msrp ?? -1) &&
-      grams[row] === item.grams &&
+      grams[row] === (item.grams ?? -1) &&
       days[row] === (item.days ?? -1) &&
       c.groupAt(row) === item.group &&
       c.lists.shipsFrom[c.codes.shipsFrom[row]!] === item.shipsFrom

@@ -12,6 +12,12 @@ export interface Site {
   readonly categories: readonly SiteCategory[];
   readonly bannedWords: readonly string[];
   readonly fees: FeeTable;
+  /** Search words of a listing; null where the site has none. */
+  readonly tags: { readonly most: number; readonly longest: number } | null;
+  /** Whether listings start as drafts. */
+  readonly drafts: boolean;
+  /** Whether it asks who made the goods. */
+  readonly asksMaker: boolean;
   readonly carriers: readonly Carrier[];
   readonly shipsTo: readonly string[];
 }

@@ -1,5 +1,5 @@
-import { divideHalfUp, WHOLE } from '../money';
-import { type FeeTable, feesFor, marketplaceFee, type ShippingBand, shippingFor } from '../pricing';
+import { convert, type Factor, type Ppm } from '../money';
+import { type ShippingBand, type SoldLine, type SumKind, shippingFor, takenOf, withTax } from '../pricing';
 import { addDays, dayOf, type Instant } from '../units';
 
 /** One order's account. Minor units of the marketplace's currency. */
@@ -13,12 +13,10 @@ export interface Account {
   readonly profit: number;
 }
 
-export interface AccountLine {
-  readonly unitPrice: number;
-  readonly quantity: number;
-  readonly category: string;
+/** One line of an order, with what a unit costs at the supplier in its currency. */
+export interface AccountLine extends SoldLine {
   readonly cost: number;
-  readonly grams: number;
+  readonly grams: number | null;
 }
 
 const account = (a: Omit<Account, 'profit'>): Account => ({
@@ -27,32 +25,40 @@ const account = (a: Omit<Account, 'profit'>): Account => ({
 });
 
 /**
- * What an order earns at given costs: category fee for each unit, one fixed fee and one payment fee for the
- * order, tax inside each unit's price summed, one parcel by the weight of everything in it.
+ * What an order earns at given costs, in the marketplace's currency: what the marketplace takes by {@link takenOf},
+ * one parcel by the weight of everything in it.
  * @returns null where the supplier ships no parcel of that weight
  */
 export function expectedAccount(
   lines: readonly AccountLine[],
-  fees: FeeTable,
   bands: readonly ShippingBand[],
+  exchange: Factor,
+  costTax: Ppm,
 ): Account | null {
-  const shipping = shippingFor(
-    bands,
-    lines.reduce((sum, l) => sum + l.grams * l.quantity, 0),
+  const grams = lines.reduce<number | null>(
+    (sum, l) => (sum === null || l.grams === null ? null : sum + l.grams * l.quantity),
+    0,
   );
+  const shipping = shippingFor(bands, grams);
   if (shipping === null) return null;
-  const revenue = lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
-  const fee = lines.reduce(
-    (sum, l) => sum + (marketplaceFee(feesFor(fees, l.category), l.unitPrice) - fees.fixed) * l.quantity,
-    fees.fixed,
+  const costs = withTax(
+    convert(
+      lines.reduce((sum, l) => sum + l.cost * l.quantity, 0),
+      exchange,
+    ),
+    convert(shipping, exchange),
+    costTax,
   );
+  const taken = takenOf(lines, 0);
+  const total = (...kinds: SumKind[]) =>
+    taken.reduce((sum, l) => (kinds.includes(l.kind) ? sum + l.minor : sum), 0);
   return account({
-    revenue,
-    goods: lines.reduce((sum, l) => sum + l.cost * l.quantity, 0),
-    shipping,
-    fee,
-    payment: divideHalfUp(revenue * fees.payment.rate, WHOLE) + fees.payment.fixed,
-    tax: divideHalfUp(revenue * fees.taxInside, WHOLE + fees.taxInside),
+    revenue: lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0),
+    goods: costs.goods + costs.tax,
+    shipping: costs.shipping,
+    fee: total('sale', 'listing', 'advertising'),
+    payment: total('payment'),
+    tax: total('tax'),
   });
 }
 

@@ -285,7 +285,7 @@ export function rowReader(match: Match): (cells: readonly string[]) => RowRead {
       map: maybe(at.map, amount, 'MAP'),
       msrp: maybe(at.msrp, amount, 'MSRP'),
       stock,
-      grams: maybe(at.weight, weight, 'weight') ?? 0,
+      grams: maybe(at.weight, weight, 'weight') ?? null,
       shipsFrom: name(cell(at.shipsFrom)),
       days: maybe(at.days, days, 'dispatch time'),
       pictures: links.length,

@@ -1,5 +1,17 @@
 export { type Currency, digitsOf, signOf } from './currency';
 export {
+  convert,
+  type ExchangeRate,
+  type Factor,
+  factorOf,
+  formatExchange,
+  parseExchange,
+  RATE_ONE,
+  type Rates,
+  ratesOn,
+  SAME,
+} from './exchange';
+export {
   decimalOf,
   formatMinor,
   formatMoney,

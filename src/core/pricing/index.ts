@@ -1,18 +1,27 @@
+export type { Fee, FeeBand, FeeKind } from './fee';
 export {
-  type FeeBand,
-  type Fees,
+  type Deductions,
+  deductionsFor,
+  type FeeRule,
   type FeeTable,
-  feesFor,
-  marketplaceFee,
-  paymentFee,
-  profitAt,
-  type ShippingBand,
-  type Sum,
-  shippingFor,
-  sumAt,
+  feeOn,
   taxInside,
-} from './costs';
+} from './fees';
 export { type Ending, type PricePlan, STARTING_PLAN, type Target } from './plan';
-export { parseShipping, shippingInWords } from './shipping';
+export { parseShipping, type ShippingBand, shippingFor, shippingInWords } from './shipping';
 export { breakEven, type PriceAnswer, type Priced, type PriceStep, solvePrice, solveTarget } from './solve';
-export { endingInWords, planInWords, refusalInWords, stepInWords, targetInWords } from './words';
+export {
+  type Costs,
+  landedOf,
+  profitAt,
+  type SoldLine,
+  type Sum,
+  type SumKind,
+  type SumLine,
+  sumAt,
+  takenOf,
+  totalOf,
+  withTax,
+} from './sum';
+export type { Tax } from './tax';
+export { endingInWords, feeInWords, planInWords, refusalInWords, stepInWords, targetInWords } from './words';

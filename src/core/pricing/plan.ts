@@ -25,6 +25,11 @@ export interface PricePlan {
   readonly neverOverMsrp: boolean;
   readonly smallestProfit: number;
   readonly ending: Ending | null;
+  /**
+   * What happens to a listing that sells while its guards contradict: it shows none where a sale would lose, is
+   * sold at the floor, or stays as it is.
+   */
+  readonly contradiction: 'show none' | 'floor' | 'stay';
 }
 
 export const STARTING_PLAN: PricePlan = {
@@ -34,4 +39,5 @@ export const STARTING_PLAN: PricePlan = {
   neverOverMsrp: true,
   smallestProfit: 100,
   ending: { minor: 99, per: 100, direction: 'up' },
+  contradiction: 'show none',
 };

@@ -1,5 +1,20 @@
 import { formatMinor, type Parsed, parseMinor } from '../money';
-import type { ShippingBand } from './costs';
+
+/** A supplier's shipping by weight: the first band that holds the weight gives the charge. */
+export interface ShippingBand {
+  readonly upToGrams: number;
+  readonly minor: number;
+}
+
+/**
+ * Shipping for a weight, or null where the supplier has no band that holds it. A weight that is not known (null) has
+ * a charge only where there is one for every weight: an unknown weight is never taken for a light one.
+ */
+export function shippingFor(bands: readonly ShippingBand[], grams: number | null): number | null {
+  if (grams === null) return bands.length === 1 ? bands[0]!.minor : null;
+  for (const band of bands) if (grams <= band.upToGrams) return band.minor;
+  return null;
+}
 
 /**
  * Reads shipping by weight as people write it: `2 kg: 3.50, 30 kg: 9.90`; one amount alone holds for any

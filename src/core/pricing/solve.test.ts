@@ -1,29 +1,57 @@
 import fc from 'fast-check';
-import { type Fees, profitAt, sumAt } from './costs';
+import { type Deductions, deductionsFor } from './fees';
 import type { PricePlan, Target } from './plan';
 import { breakEven, solvePrice, solveTarget } from './solve';
+import { profitAt, sumAt, totalOf, withTax } from './sum';
 
 const MILLION = 1_000_000;
 
+const RULE = { onShipping: false, onTax: true, optional: false, least: null, most: null };
+const amountOrNone = fc.option(fc.integer({ min: 0, max: 900 }), { nil: null });
+
 /**
  * Real-looking and odd fees: up to three bands, even with a dear one first, so that profit may fall before it
- * rises.
+ * rises; least and most; on the price with or without tax; every model of tax.
  */
 const fees = fc
   .record({
     edges: fc.uniqueArray(fc.integer({ min: 100, max: 6_000 }), { maxLength: 2 }),
     rates: fc.array(fc.integer({ min: 0, max: 450_000 }), { minLength: 3, maxLength: 3 }),
     fixed: fc.integer({ min: 0, max: 80 }),
+    least: amountOrNone,
+    most: amountOrNone,
+    onTax: fc.boolean(),
     paymentRate: fc.integer({ min: 0, max: 60_000 }),
     paymentFixed: fc.integer({ min: 0, max: 60 }),
-    taxInside: fc.constantFrom(0, 50_000, 77_000, 190_000, 200_000, 250_000),
+    tax: fc.record({
+      model: fc.constantFrom('inside' as const, 'added' as const, 'none' as const),
+      rate: fc.constantFrom(0, 50_000, 77_000, 190_000, 200_000, 250_000),
+    }),
   })
-  .map(({ edges, rates, ...rest }): Fees => {
+  .map(({ edges, rates, fixed, least, most, onTax, paymentRate, paymentFixed, tax }): Deductions => {
     const sorted = [...edges].sort((a, b) => a - b);
-    return {
-      ...rest,
-      bands: [...sorted.map((upTo, i) => ({ upTo, rate: rates[i]! })), { upTo: null, rate: rates[2]! }],
-    };
+    const bands = [...sorted.map((upTo, i) => ({ upTo, rate: rates[i]! })), { upTo: null, rate: rates[2]! }];
+    const limits =
+      most !== null && least !== null && most < least ? { least: most, most: least } : { least, most };
+    const sale = { ...RULE, ...limits, id: 's', name: 'S', kind: 'sale', per: 'item', onTax, fixed } as const;
+    const payment = {
+      ...RULE,
+      id: 'p',
+      name: 'P',
+      kind: 'payment',
+      per: 'order',
+      fixed: paymentFixed,
+    } as const;
+    return deductionsFor(
+      {
+        rules: [
+          { ...sale, bands: { '*': bands } },
+          { ...payment, bands: { '*': [{ upTo: null, rate: paymentRate }] } },
+        ],
+        tax,
+      },
+      'any',
+    )!;
   });
 
 const target: fc.Arbitrary<Target> = fc.oneof(
@@ -36,7 +64,7 @@ const landed = fc.integer({ min: 1, max: 4_000 });
 const CEILING = 12_000;
 
 /** Says in the plainest way whether a price meets a target; everything stays below 2^53. */
-function meets(price: number, cost: number, f: Fees, t: Target, flat: number): boolean {
+function meets(price: number, cost: number, f: Deductions, t: Target, flat: number): boolean {
   const profit = (profitAt(price, cost, f) - flat) * MILLION;
   if (t.kind === 'margin') return profit >= t.rate * price;
   if (t.kind === 'markup') return profit >= t.rate * cost;
@@ -77,13 +105,32 @@ test('break-even is the smallest price that does not lose', () => {
 });
 
 test('profit really dips as the price rises, so that bisection over rounded profit would be wrong', () => {
-  const f: Fees = {
-    bands: [{ upTo: null, rate: 150_000 }],
-    fixed: 0,
-    paymentRate: 50_000,
-    paymentFixed: 0,
-    taxInside: 200_000,
-  };
+  const f = deductionsFor(
+    {
+      rules: [
+        {
+          ...RULE,
+          id: 's',
+          name: 'S',
+          kind: 'sale',
+          per: 'item',
+          bands: { '*': [{ upTo: null, rate: 150_000 }] },
+          fixed: 0,
+        },
+        {
+          ...RULE,
+          id: 'p',
+          name: 'P',
+          kind: 'payment',
+          per: 'order',
+          bands: { '*': [{ upTo: null, rate: 50_000 }] },
+          fixed: 0,
+        },
+      ],
+      tax: { model: 'inside', rate: 200_000 },
+    },
+    'any',
+  )!;
   const dips = Array.from({ length: 2000 }, (_, p) => p + 1).filter(
     (p) => profitAt(p, 100, f) < profitAt(p - 1, 100, f),
   );
@@ -104,6 +151,7 @@ const plan = fc.record({
     }),
     { nil: null },
   ),
+  contradiction: fc.constant('show none' as const),
 });
 const guard = fc.option(fc.integer({ min: 50, max: 9_000 }), { nil: null });
 
@@ -127,16 +175,37 @@ test('no price ever goes through a guard, and a refusal is given only where the 
   );
 });
 
-const UK: Fees = {
-  bands: [
-    { upTo: 5_000, rate: 120_000 },
-    { upTo: null, rate: 90_000 },
-  ],
-  fixed: 20,
-  paymentRate: 24_000,
-  paymentFixed: 25,
-  taxInside: 200_000,
-};
+const UK = deductionsFor(
+  {
+    rules: [
+      {
+        ...RULE,
+        id: 'sale',
+        name: 'Sale fee',
+        kind: 'sale',
+        per: 'item',
+        bands: {
+          '*': [
+            { upTo: 5_000, rate: 120_000 },
+            { upTo: null, rate: 90_000 },
+          ],
+        },
+        fixed: 20,
+      },
+      {
+        ...RULE,
+        id: 'payment',
+        name: 'Payment fee',
+        kind: 'payment',
+        per: 'order',
+        bands: { '*': [{ upTo: null, rate: 24_000 }] },
+        fixed: 25,
+      },
+    ],
+    tax: { model: 'inside', rate: 200_000 },
+  },
+  'any',
+)!;
 const PLAN: PricePlan = {
   target: { kind: 'margin', rate: 200_000 },
   flat: 0,
@@ -144,23 +213,26 @@ const PLAN: PricePlan = {
   neverOverMsrp: true,
   smallestProfit: 100,
   ending: { minor: 99, per: 100, direction: 'up' },
+  contradiction: 'show none',
 };
 
 test('a worked example adds up to the penny', () => {
   // 24.99: fee 12 % = 2.9988 → 3.00 + 0.20; payment 2.4 % = 0.59976 → 0.60 + 0.25; VAT 24.99 / 6 = 4.165 →
   // 4.17.
-  expect(sumAt(2499, 1000, 120, UK)).toEqual({
+  expect(sumAt(2499, withTax(1000, 120, 0), UK)).toEqual({
     price: 2499,
-    goods: 1000,
-    shipping: 120,
+    lines: [
+      { kind: 'goods', name: '', minor: 1000 },
+      { kind: 'shipping', name: '', minor: 120 },
+      { kind: 'sale', name: 'Sale fee', minor: 320 },
+      { kind: 'payment', name: 'Payment fee', minor: 85 },
+      { kind: 'tax', name: '', minor: 417 },
+    ],
     landed: 1120,
-    fee: 320,
-    payment: 85,
-    tax: 417,
     profit: 557,
   });
   // 60.00 crosses the band: 50.00 at 12 % and 10.00 at 9 %.
-  expect(sumAt(6000, 0, 0, UK).fee).toBe(600 + 90 + 20);
+  expect(totalOf(sumAt(6000, withTax(0, 0, 0), UK), 'sale')).toBe(600 + 90 + 20);
 });
 
 test('guards move the price and say so in order', () => {

@@ -1,6 +1,7 @@
 import { LARGEST_MINOR, type Ppm, WHOLE } from '../money';
-import { type Fees, profitAt } from './costs';
+import type { Deductions } from './fees';
 import type { PricePlan, Target } from './plan';
+import { profitAt } from './sum';
 
 /**
  * Profit times a million must reach `rate × price + amount`: every target in one integer form, so that
@@ -10,12 +11,6 @@ interface Wanted {
   readonly rate: Ppm;
   readonly amount: number;
 }
-
-/**
- * Fee, payment and tax are rounded on their own, each by half a minor unit at most; the rest is against float
- * error where the search begins.
- */
-const SLACK = 1.75;
 
 function wanted(target: Target, flat: number, landed: number): Wanted {
   switch (target.kind) {
@@ -28,41 +23,34 @@ function wanted(target: Target, flat: number, landed: number): Wanted {
   }
 }
 
-const reaches = (price: number, landed: number, fees: Fees, want: Wanted) =>
-  profitAt(price, landed, fees) * WHOLE >= want.rate * price + want.amount;
+const reaches = (price: number, landed: number, d: Deductions, want: Wanted) =>
+  profitAt(price, landed, d) * WHOLE >= want.rate * price + want.amount;
 
 /**
  * The smallest price from `from` on at which the sale earns what is wanted, exactly.
  *
- * Rounded parts make profit dip by a minor unit or two as the price rises, so bisection over rounded profit
- * can miss the smallest price. Within one fee band the profit beyond what is wanted, were nothing rounded, is
- * a straight line `slope × price + base`. Where it lies below all the rounding there can be, no price reaches
- * the target; from there on each minor unit is tried, by the exact sum. Bands are taken one after the other,
- * as a dear band may make profit fall. The line only says where to begin: it decides nothing.
+ * Rounded parts make profit dip by a minor unit or two as the price rises, so bisection over rounded profit can
+ * miss the smallest price. On one straight piece the profit beyond what is wanted, were nothing rounded, is a
+ * line. Where it lies below all the rounding there can be, no price reaches the target; from there on each minor
+ * unit is tried, by the exact sum. Pieces are taken one after the other, as a dear band may make profit fall. The
+ * line only says where to begin: it decides nothing.
  * @returns the price, or null where no price up to the largest amount reaches it (shares of 100 % and more)
  */
-function smallest(landed: number, fees: Fees, want: Wanted, from: number): number | null {
-  const shares = fees.paymentRate / WHOLE + fees.taxInside / (WHOLE + fees.taxInside) + want.rate / WHOLE;
-  const fixed = landed + fees.fixed + fees.paymentFixed + want.amount / WHOLE;
+function smallest(landed: number, d: Deductions, want: Wanted, from: number): number | null {
+  const fixed = landed + want.amount / WHOLE;
   let start = Math.max(from, 0);
-  let edge = 0;
-  let below = 0;
-  for (const band of fees.bands) {
-    const end = Math.min(band.upTo ?? LARGEST_MINOR, LARGEST_MINOR);
-    const rate = band.rate / WHOLE;
-    const slope = 1 - shares - rate;
-    const base = edge * rate - below - fixed;
-    if (end >= start) {
-      const near = (price: number) => slope * price + base >= -SLACK;
-      const low = slope > 0 ? Math.max(start, Math.floor((-SLACK - base) / slope) - 1) : start;
-      for (let price = low; price <= end; price++) {
-        if (reaches(price, landed, fees, want)) return price;
-        if (slope <= 0 && !near(price)) break;
-      }
-      start = end + 1;
+  for (const piece of d.pieces) {
+    const end = Math.min(Math.floor(piece.upTo), LARGEST_MINOR);
+    if (end < start) continue;
+    const slope = piece.slope - want.rate / WHOLE;
+    const base = piece.base - fixed;
+    const near = (price: number) => slope * price + base >= -d.slack;
+    const low = slope > 0 ? Math.max(start, Math.floor((-d.slack - base) / slope) - 1) : start;
+    for (let price = low; price <= end; price++) {
+      if (reaches(price, landed, d, want)) return price;
+      if (slope <= 0 && !near(price)) break;
     }
-    below += (end - edge) * rate;
-    edge = end;
+    start = end + 1;
   }
   return null;
 }
@@ -70,13 +58,13 @@ function smallest(landed: number, fees: Fees, want: Wanted, from: number): numbe
 /**
  * The smallest price that meets a target, flat amount added, whatever the guards say. Null where none does.
  */
-export function solveTarget(target: Target, flat: number, landed: number, fees: Fees): number | null {
-  return smallest(landed, fees, wanted(target, flat, landed), 0);
+export function solveTarget(target: Target, flat: number, landed: number, d: Deductions): number | null {
+  return smallest(landed, d, wanted(target, flat, landed), 0);
 }
 
 /** The smallest price at which a sale does not lose. Null where none exists. */
-export function breakEven(landed: number, fees: Fees): number | null {
-  return smallest(landed, fees, { rate: 0, amount: 0 }, 0);
+export function breakEven(landed: number, d: Deductions): number | null {
+  return smallest(landed, d, { rate: 0, amount: 0 }, 0);
 }
 
 /** What is known of one item when it is priced, minor units of the marketplace. */
@@ -120,14 +108,14 @@ export type PriceAnswer =
  *
  * Where the ceiling stops the price below its target, the price stands at the ceiling and `meetsTarget` is
  * false.
- * @example solvePrice(plan with 20 % margin and .99 up, { landed: 1120, map: null, msrp: null }, fees) → {
+ * @example solvePrice(plan with 20 % margin and .99 up, { landed: 1120, map: null, msrp: null }, d) → {
  *   ok: true, price: 2499, … }
  */
-export function solvePrice(plan: PricePlan, item: Priced, fees: Fees): PriceAnswer {
+export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceAnswer {
   const want = wanted(plan.target, plan.flat, item.landed);
   const keep: Wanted = { rate: 0, amount: plan.smallestProfit * WHOLE };
-  const solved = smallest(item.landed, fees, want, 0);
-  const least = smallest(item.landed, fees, keep, 0);
+  const solved = smallest(item.landed, d, want, 0);
+  const least = smallest(item.landed, d, keep, 0);
   if (solved === null || least === null) return { ok: false, why: 'unreachable' };
 
   const map = plan.neverUnderMap ? (item.map ?? 0) : 0;
@@ -137,7 +125,7 @@ export function solvePrice(plan: PricePlan, item: Priced, fees: Fees): PriceAnsw
   if (floor > ceiling) return { ok: false, why: 'guards', floor, floorBy, ceiling };
 
   const allowed = (price: number) =>
-    price >= floor && price <= ceiling && reaches(price, item.landed, fees, keep);
+    price >= floor && price <= ceiling && reaches(price, item.landed, d, keep);
   const steps: PriceStep[] = [{ rule: 'target', price: solved }];
   let price = solved;
   const move = (rule: 'map' | 'msrp' | 'smallest-profit' | 'ending', to: number) => {
@@ -148,7 +136,7 @@ export function solvePrice(plan: PricePlan, item: Priced, fees: Fees): PriceAnsw
   if (price > ceiling) move('msrp', ceiling);
   // A dip of rounding just above a floor may earn a unit less than the smallest profit: step past it.
   if (!allowed(price)) {
-    const past = smallest(item.landed, fees, keep, price);
+    const past = smallest(item.landed, d, keep, price);
     if (past === null || past > ceiling)
       return { ok: false, why: 'guards', floor, floorBy: 'smallest-profit', ceiling };
     move('smallest-profit', past);
@@ -156,9 +144,9 @@ export function solvePrice(plan: PricePlan, item: Priced, fees: Fees): PriceAnsw
   if (plan.ending)
     move(
       'ending',
-      endAt(price, plan.ending, allowed, (p) => reaches(p, item.landed, fees, want)),
+      endAt(price, plan.ending, allowed, (p) => reaches(p, item.landed, d, want)),
     );
-  return { ok: true, price, steps, meetsTarget: reaches(price, item.landed, fees, want) };
+  return { ok: true, price, steps, meetsTarget: reaches(price, item.landed, d, want) };
 }
 
 /**

@@ -1,4 +1,5 @@
 import { type Currency, formatMinor, formatRate } from '../money';
+import type { Fee } from './fees';
 import type { Ending, PricePlan, Target } from './plan';
 import type { PriceAnswer, PriceStep } from './solve';
 
@@ -51,4 +52,22 @@ export function refusalInWords(answer: PriceAnswer, currency: Currency): string 
     return 'No price reaches this target: fees, tax and margin together take the whole of it. Lower the target.';
   const floor = answer.floorBy === 'map' ? 'MAP' : 'the smallest profit';
   return `Guards contradict: ${floor} asks for at least ${formatMinor(answer.floor, currency)}, MSRP allows at most ${formatMinor(answer.ceiling, currency)}.`;
+}
+
+/** `12 % to 50.00, 9 % above, at least 0.40, + 0.20, on the price with tax`. */
+export function feeInWords(fee: Fee, currency: Currency): string {
+  const money = (minor: number) => formatMinor(minor, currency);
+  const bands = fee.bands.map((b, i) =>
+    b.upTo === null
+      ? `${formatRate(b.rate)}${i ? ' above' : ''}`
+      : `${formatRate(b.rate)} to ${money(b.upTo)}`,
+  );
+  const parts = [
+    ...bands,
+    fee.least > 0 ? `at least ${money(fee.least)}` : '',
+    fee.most < Number.MAX_SAFE_INTEGER ? `at most ${money(fee.most)}` : '',
+  ].filter(Boolean);
+  const fixed = fee.fixed ? (parts.length ? ` + ${money(fee.fixed)}` : money(fee.fixed)) : '';
+  const base = fee.plusTax ? ' of the price with tax' : fee.lessTax ? ' of the price without tax' : '';
+  return parts.join(', ') + (parts.length ? base : '') + fixed;
 }

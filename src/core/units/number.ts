@@ -11,6 +11,7 @@ export function countOf(n: number, one: string, many = `${one}s`): string {
 }
 
 /** `450 g`, `1.25 kg`. */
-export function formatGrams(grams: number): string {
+export function formatGrams(grams: number | null): string {
+  if (grams === null) return 'not known';
   return grams < 1000 ? `${grams} g` : `${String(grams / 1000)} kg`;
 }

@@ -135,17 +135,22 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
       <Section
         title={`Price on ${site?.name ?? 'the marketplace'}${listing && row.listings.length > 1 ? `, ${optionsInWords(listing.options)}` : ''}`}
       >
-        {quote?.sum && quote.fees ? (
+        {quote?.sum && quote.deductions ? (
           <>
             <PriceStrip
               large
               sum={quote.sum}
               breakEven={quote.breakEven}
               currency={currency}
-              map={listing?.facts.map}
-              msrp={listing?.facts.msrp}
+              map={quote.map}
+              msrp={quote.msrp}
             />
-            <SumTable sum={quote.sum} fees={quote.fees} breakEven={quote.breakEven} currency={currency} />
+            <SumTable
+              sum={quote.sum}
+              deductions={quote.deductions}
+              breakEven={quote.breakEven}
+              currency={currency}
+            />
             {quote.by === 'plan' && quote.answer?.ok && (
               <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
                 {quote.answer.steps.map((s) => (

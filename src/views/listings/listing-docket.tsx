@@ -77,7 +77,7 @@ export function ListingDocket({
       <Section title="Supplier item">
         <LinkEditor listing={listing} shop={shop} />
       </Section>
-      {sum && quote?.fees && (
+      {sum && quote?.deductions && (
         <Section
           title={`At ${m(sum.price)} each sale ${sum.profit < 0 ? 'loses' : 'earns'} ${m(Math.abs(sum.profit))}`}
         >
@@ -86,10 +86,10 @@ export function ListingDocket({
             sum={sum}
             breakEven={quote.breakEven}
             currency={currency}
-            map={listing.facts.map}
-            msrp={listing.facts.msrp}
+            map={quote.map}
+            msrp={quote.msrp}
           />
-          <SumTable sum={sum} fees={quote.fees} breakEven={quote.breakEven} currency={currency} />
+          <SumTable sum={sum} deductions={quote.deductions} breakEven={quote.breakEven} currency={currency} />
         </Section>
       )}
       {quote && (

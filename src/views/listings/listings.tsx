@@ -5,7 +5,6 @@ import { useCallback, useMemo } from 'react';
 import { optionsInWords } from '../../core/catalogue';
 import { fold } from '../../core/copy';
 import { formatMinor, formatShare, signOf } from '../../core/money';
-import { sumAt } from '../../core/pricing';
 import { compile, type Fields, parseQuery } from '../../core/query';
 import { formatCount, whenOf } from '../../core/units';
 import { db, type Listing, type Product } from '../../store';
@@ -22,7 +21,7 @@ import { type Column, column, DataTable, Two } from '../../ui/table';
 import { work } from '../../work/browser';
 import { runNow } from '../../work/connections';
 import { jobId } from '../../work/job';
-import { quoteListing, type Shop } from '../../work/quote';
+import { quoteListing, type Shop, sumAsTold } from '../../work/quote';
 import { ListingDocket } from './listing-docket';
 import type { ListingRow } from './rows';
 
@@ -82,10 +81,7 @@ function rowsFor(
     const product = products.get(listing.product);
     if (!product) return [];
     const quote = listing.item ? quoteListing(listing, product, shop) : null;
-    const sum =
-      listing.told && quote?.fees && quote.shipping !== null
-        ? sumAt(listing.told.price, listing.facts.cost, quote.shipping, quote.fees)
-        : null;
+    const sum = sumAsTold(listing, quote);
     const options = optionsInWords(listing.options);
     return [
       {
@@ -281,8 +277,8 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
             sum={r.sum}
             breakEven={r.quote?.breakEven ?? null}
             currency={currency}
-            map={r.listing.facts.map}
-            msrp={r.listing.facts.msrp}
+            map={r.quote?.map}
+            msrp={r.quote?.msrp}
           />
         ),
       { from: 600 },

@@ -55,6 +55,7 @@ const planPart = ({
   neverOverMsrp,
   smallestProfit,
   ending,
+  contradiction,
 }: PricePlan): PricePlan => ({
   target,
   flat,
@@ -62,6 +63,7 @@ const planPart = ({
   neverOverMsrp,
   smallestProfit,
   ending,
+  contradiction,
 });
 
 export function Pricing() {

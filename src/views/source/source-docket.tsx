@@ -95,26 +95,26 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
           </Button>
         )}
       </div>
-      {quote?.sum && quote.fees ? (
+      {quote?.sum && quote.deductions ? (
         <Section title={`Expected on ${market?.name}`}>
           <PriceStrip
             large
             sum={quote.sum}
             breakEven={quote.breakEven}
-            currency={supplier.currency}
-            map={item.map}
-            msrp={item.msrp}
+            currency={market!.site.currency}
+            map={quote.map}
+            msrp={quote.msrp}
           />
           <SumTable
             sum={quote.sum}
-            fees={quote.fees}
+            deductions={quote.deductions}
             breakEven={quote.breakEven}
-            currency={supplier.currency}
+            currency={market!.site.currency}
           />
           {quote.answer?.ok && plan && (
             <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
               {quote.answer.steps.map((s) => (
-                <li key={s.rule}>{stepInWords(s, plan, supplier.currency)}</li>
+                <li key={s.rule}>{stepInWords(s, plan, market!.site.currency)}</li>
               ))}
             </ul>
           )}

@@ -1,0 +1,111 @@
+import { halfUp, type Ppm, shareOut, WHOLE } from '../money';
+import type { FeeKind } from './fee';
+import { type Deductions, feeOn, taxInside } from './fees';
+
+/** What one line of a sum is for. */
+export type SumKind = 'goods' | 'shipping' | 'tax on cost' | FeeKind | 'tax';
+
+/** One amount that leaves a price, minor units. */
+export interface SumLine {
+  readonly kind: SumKind;
+  /** The marketplace's name for a fee; '' where the kind says it all. */
+  readonly name: string;
+  readonly minor: number;
+}
+
+/** One sale at a price: everything that leaves it, line by line, and what is left. */
+export interface Sum {
+  readonly price: number;
+  readonly lines: readonly SumLine[];
+  /** What the goods cost until they are at the buyer: goods, shipping, and tax on them that is not reclaimed. */
+  readonly landed: number;
+  readonly profit: number;
+}
+
+/** What a unit costs, in minor units of the marketplace, without tax. */
+export interface Costs {
+  readonly goods: number;
+  readonly shipping: number;
+  /** Tax on both that is not reclaimed; 0 where it is. */
+  readonly tax: number;
+}
+
+/** Costs with the tax on them that cannot be reclaimed; halves rounded up. */
+export const withTax = (goods: number, shipping: number, rate: Ppm): Costs => ({
+  goods,
+  shipping,
+  tax: rate ? halfUp((goods + shipping) * rate, WHOLE) : 0,
+});
+
+export const landedOf = (c: Costs): number => c.goods + c.shipping + c.tax;
+
+/** One line of an order on its marketplace. */
+export interface SoldLine {
+  readonly unitPrice: number;
+  readonly quantity: number;
+  readonly deductions: Deductions;
+}
+
+/**
+ * What a marketplace takes of an order, and the tax inside. Fees per item are taken of each unit's price, with its share of the buyer's
+ * shipping where they are on it; fees per order once, of all together. Tax is worked out once, of all that the buyer pays, as it is
+ * declared by order and not by unit; the lines of an order share one tax model.
+ * @param shipping what the buyer pays for shipping
+ */
+export function takenOf(lines: readonly SoldLine[], shipping: number): SumLine[] {
+  const first = lines[0]?.deductions;
+  if (!first) return [];
+  const revenue = lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
+  const shares = shippingShares(lines, shipping, revenue);
+  const taken: { kind: SumKind; name: string; minor: number }[] = [];
+  const add = (kind: SumKind, name: string, minor: number) => {
+    const line = taken.find((t) => t.kind === kind && t.name === name);
+    if (line) line.minor += minor;
+    else taken.push({ kind, name, minor });
+  };
+  for (const [i, { unitPrice, quantity, deductions }] of lines.entries())
+    for (const fee of deductions.fees) {
+      if (fee.per === 'order') continue;
+      if (!fee.onShipping || !shipping) add(fee.kind, fee.name, feeOn(fee, unitPrice) * quantity);
+      else for (const share of shares[i]!) add(fee.kind, fee.name, feeOn(fee, unitPrice + share));
+    }
+  for (const fee of first.fees)
+    if (fee.per === 'order') add(fee.kind, fee.name, feeOn(fee, revenue + (fee.onShipping ? shipping : 0)));
+  if (first.taxInside) add('tax', '', taxInside(first.taxInside, revenue + shipping));
+  return taken;
+}
+
+/** The buyer's shipping shared out over the units of each line by their price, without losing a minor unit. */
+function shippingShares(lines: readonly SoldLine[], shipping: number, revenue: number): number[][] {
+  if (!shipping) return [];
+  const weights = lines.flatMap((l) => Array.from({ length: l.quantity }, () => (revenue ? l.unitPrice : 1)));
+  const shares = shareOut(shipping, weights);
+  return lines.map((l) => shares.splice(0, l.quantity));
+}
+
+/** The whole sum of one sale at a price, to the minor unit. Agrees with {@link takenOf} for one unit without shipping paid. */
+export function sumAt(price: number, costs: Costs, deductions: Deductions): Sum {
+  const cost: SumLine[] = [
+    { kind: 'goods', name: '', minor: costs.goods },
+    { kind: 'shipping', name: '', minor: costs.shipping },
+    ...(costs.tax ? [{ kind: 'tax on cost', name: '', minor: costs.tax } as const] : []),
+  ];
+  const lines = [...cost, ...takenOf([{ unitPrice: price, quantity: 1, deductions }], 0)];
+  return {
+    price,
+    lines,
+    landed: landedOf(costs),
+    profit: lines.reduce((left, l) => left - l.minor, price),
+  };
+}
+
+/** Profit of one sale; the inner loop's short form of {@link sumAt}. */
+export function profitAt(price: number, landed: number, deductions: Deductions): number {
+  let left = price - landed - taxInside(deductions.taxInside, price);
+  for (const fee of deductions.fees) left -= feeOn(fee, price);
+  return left;
+}
+
+/** All lines of some kinds together. */
+export const totalOf = (sum: Sum, ...kinds: readonly SumKind[]): number =>
+  sum.lines.reduce((total, l) => (kinds.includes(l.kind) ? total + l.minor : total), 0);
