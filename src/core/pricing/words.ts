@@ -1,5 +1,5 @@
 import { type Currency, formatMinor, formatRate } from '../money';
-import type { Fee } from './fees';
+import type { Fee } from './fee';
 import type { Ending, PricePlan, Target } from './plan';
 import type { PriceAnswer, PriceStep } from './solve';
 
