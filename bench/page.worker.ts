@@ -12,12 +12,12 @@ import {
   STARTING_SETTINGS,
   type SupplierConnection,
 } from '../src/store';
-import { CatalogueDesk } from '../src/work/catalogue';
+import { SourceSearcher } from '../src/work/catalogue/source-search';
 import type { Work } from '../src/work/context';
-import { listHelpers } from '../src/work/helpers';
-import { listJob } from '../src/work/job';
-import { inspect, startReading } from '../src/work/lists';
-import { runRound } from '../src/work/runner';
+import { listJob } from '../src/work/jobs/job';
+import { runRound } from '../src/work/jobs/runner';
+import { inspect, startReading } from '../src/work/readings/dropped-lists';
+import { listHelpers } from '../src/work/readings/helper-pool';
 import { itemsOf, openWarehouse } from '../stand-ins/brackwater/warehouse';
 import { makeOlder } from '../stand-ins/pennywharf/older';
 import { UK_SITE } from '../stand-ins/pennywharf/site';
@@ -65,7 +65,7 @@ function parse(blob: Blob): Promise<string[][]> {
 
 let parsed: string[][] = [];
 let work: Work;
-let desk: CatalogueDesk;
+let source: SourceSearcher;
 
 const helpers = listHelpers(() => new Worker('/items.worker.js', { type: 'module' }));
 const nothing = async () => new Response(null, { status: 404 });
@@ -221,8 +221,8 @@ const api = {
     const blob = list(n);
     return timed(async () => {
       await read('s1', blob);
-      desk = new CatalogueDesk(work);
-      await desk.search(question(''));
+      source = new SourceSearcher(work);
+      await source.search(question(''));
     });
   },
 
@@ -231,14 +231,14 @@ const api = {
     const blob = turn % 2 ? list(n) : list(n, 'BW', 50);
     const took = await timed(async () => {
       await read('s1', blob);
-      desk.stale();
-      await desk.search(question(''));
+      source.stale();
+      await source.search(question(''));
     });
     return { took, says: (await work.db.jobs.get(listJob('s1')))!.lastSays };
   },
 
   /**
-   * A new desk from storage: until the first search is answered, and the part of it that reads hot columns.
+   * A new source from storage: until the first search is answered, and the part of it that reads hot columns.
    */
   async restart() {
     const db = new SampanDatabase('bench');
@@ -248,7 +248,7 @@ const api = {
       items = (await readCatalogue(db, 's1', note.generation, note.pieces, note.items)).items;
     });
     db.close();
-    const one = new CatalogueDesk(work);
+    const one = new SourceSearcher(work);
     const whole = await timed(() => one.search(question('', 'listed')));
     return { hot, whole, items };
   },
@@ -259,7 +259,7 @@ const api = {
    */
   async searches(rounds: number) {
     // As the application does between questions.
-    while (desk.prepare());
+    while (source.prepare());
     const times: number[] = [];
     const texts = ['torch', 'lantern', 'strap', 'atlas', 'mug', 'chair', 'flask', 'glove'];
     const categories = ['Lighting', 'Optics', 'Charts', 'Kitchen', 'Clothing'];
@@ -267,7 +267,7 @@ const api = {
       const text = texts[k % texts.length]!;
       for (let typed = 1; typed <= text.length; typed++) {
         const query = `${text.slice(0, typed)} cost:${2 + (k % 5)}..40 margin:>${10 + (k % 9)} is:stocked category:${categories[k % categories.length]}`;
-        times.push(await timed(() => desk.search(question(query)), 0));
+        times.push(await timed(() => source.search(question(query)), 0));
       }
     }
     return times;
@@ -276,7 +276,7 @@ const api = {
   async everything(rounds: number) {
     const times: number[] = [];
     for (let k = 0; k < rounds; k++)
-      times.push(await timed(() => desk.search(question(`is:new cost:>${(k % 7) / 100}`)), 0));
+      times.push(await timed(() => source.search(question(`is:new cost:>${(k % 7) / 100}`)), 0));
     return times;
   },
 
@@ -309,9 +309,9 @@ const api = {
       await supplier(`s${k}`);
       await read(`s${k}`, makeList(n, `S${k}`));
     }
-    desk = new CatalogueDesk(work);
-    const open = await timed(() => desk.search(question('')));
-    return { open, total: (await desk.search(question(''))).total };
+    source = new SourceSearcher(work);
+    const open = await timed(() => source.search(question('')));
+    return { open, total: (await source.search(question(''))).total };
   },
 
   clear: async () => {

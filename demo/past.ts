@@ -3,14 +3,14 @@ import 'fake-indexeddb/auto';
 import { marketService } from '../src/connect/marketplace';
 import type { Reach } from '../src/connect/reach';
 import { type Connection, SampanDatabase, SCHEMA } from '../src/store';
-import { approve, publish, setOwnPrice } from '../src/work/bench';
-import { CatalogueDesk } from '../src/work/catalogue';
-import { connectSupplier, startShop } from '../src/work/connections';
+import { SourceSearcher } from '../src/work/catalogue/source-search';
+import { connectSupplier, startShop } from '../src/work/connections/connections';
 import type { Work } from '../src/work/context';
-import { cancelOrder, releaseOrder, standingFor } from '../src/work/desk';
-import { withoutHelpers } from '../src/work/items';
-import { newJob } from '../src/work/job';
-import { runRound } from '../src/work/runner';
+import { newJob } from '../src/work/jobs/job';
+import { runRound } from '../src/work/jobs/runner';
+import { approve, publish, setOwnPrice } from '../src/work/listings/bench';
+import { cancelOrder, releaseOrder, standingFor } from '../src/work/orders/decide';
+import { withoutHelpers } from '../src/work/readings/items';
 import type { Handler } from '../stand-ins/answer';
 import { brackwater } from '../stand-ins/brackwater/service';
 import {
@@ -159,10 +159,10 @@ export async function livePast(until: number, days: number, items: number): Prom
   await db.jobs.update('brackwater:catalogue', { every: 12 * HOUR });
   await settle();
 
-  const desk = new CatalogueDesk(work);
+  const source = new SourceSearcher(work);
   const takeSome = async (query: string, n: number) => {
-    desk.stale();
-    const found = await desk.search({
+    source.stale();
+    const found = await source.search({
       market: 'pennywharf',
       query,
       sort: 'profit',
@@ -170,7 +170,7 @@ export async function livePast(until: number, days: number, items: number): Prom
       offset: 5,
       limit: n,
     });
-    await desk.take({ keys: found.rows.map((r) => r.key) }, 'pennywharf');
+    await source.take({ keys: found.rows.map((r) => r.key) }, 'pennywharf');
   };
   const openAll = async () => {
     const ids = (await db.products.toArray()).filter((p) => p.approvedAt === null).map((p) => p.id);

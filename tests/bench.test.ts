@@ -1,5 +1,6 @@
 import { STARTING_PLAN } from '@/core/pricing';
 import type { Listing } from '@/store';
+import { SourceSearcher } from '@/work/catalogue/source-search';
 import {
   approve,
   editProduct,
@@ -10,29 +11,28 @@ import {
   stopPublishing,
   takeItems,
   undo,
-} from '@/work/bench';
-import { CatalogueDesk } from '@/work/catalogue';
-import { quoteListing } from '@/work/quote';
-import { readShop } from '@/work/shop';
-import { whatIf } from '@/work/whatif';
+} from '@/work/listings/bench';
+import { quoteListing } from '@/work/shop/quote';
+import { readShop } from '@/work/shop/read-shop';
+import { whatIf } from '@/work/shop/what-if';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;
-let desk: CatalogueDesk;
+let source: SourceSearcher;
 beforeEach(async () => {
   v = await setOut({ items: 240 });
   await v.settle();
-  desk = new CatalogueDesk(v.work);
+  source = new SourceSearcher(v.work);
 });
 afterEach(() => v.end());
 
 const search = (query: string, sort: 'title' | 'cost' | 'margin' = 'title', descending = false) => {
-  desk.stale();
-  return desk.search({ market: 'pennywharf', query, sort, descending, offset: 0, limit: 500 });
+  source.stale();
+  return source.search({ market: 'pennywharf', query, sort, descending, offset: 0, limit: 500 });
 };
 const take = (query: string) => {
-  desk.stale();
-  return desk.take({ query }, 'pennywharf');
+  source.stale();
+  return source.take({ query }, 'pennywharf');
 };
 
 describe('Source', () => {
@@ -68,7 +68,7 @@ describe('Source', () => {
   });
 
   test('a window is only a window', async () => {
-    const page = await desk.search({
+    const page = await source.search({
       market: null,
       query: '',
       sort: 'title',
@@ -98,10 +98,10 @@ describe('Source', () => {
 
   test('one item is shown with its cleaned description; an unknown SKU is nothing', async () => {
     const { rows } = await search('');
-    const seen = await desk.look(rows[0]!.key, 'pennywharf');
+    const seen = await source.look(rows[0]!.key, 'pennywharf');
     expect(seen!.detail!.description).toMatch(/^<p>/);
     expect(seen!.detail!.description).not.toMatch(/script|href/);
-    expect(await desk.look("brackwater:'; drop", 'pennywharf')).toBeNull();
+    expect(await source.look("brackwater:'; drop", 'pennywharf')).toBeNull();
   });
 });
 
@@ -227,7 +227,7 @@ test('the look ahead says exactly what saving would tell the marketplace', async
   const plan = { ...STARTING_PLAN, target: { kind: 'markup' as const, rate: 900_000 }, ending: null };
   const ahead = await whatIf(v.work, 'everything', plan, { atMost: 3, safety: 1 });
   expect(ahead.rise + ahead.fall + ahead.stay + ahead.held).toBe(ahead.listings);
-  const { saveRules } = await import('@/work/bench');
+  const { saveRules } = await import('@/work/listings/bench');
   await saveRules(
     v.work,
     { plan: { id: 'everything', set: { ...plan } }, stock: { atMost: 3, safety: 1 } },

@@ -11,11 +11,11 @@ import {
   SampanDatabase,
   undoChange,
 } from '@/store';
-import { CatalogueDesk } from '@/work/catalogue';
-import { expectedPrices } from '@/work/prices';
-import { quoteItem, termsFor } from '@/work/quote';
-import { openReading } from '@/work/reading';
-import { readShop } from '@/work/shop';
+import { expectedPrices } from '@/work/catalogue/expected-prices';
+import { SourceSearcher } from '@/work/catalogue/source-search';
+import { openReading } from '@/work/readings/reading';
+import { quoteItem, termsFor } from '@/work/shop/quote';
+import { readShop } from '@/work/shop/read-shop';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { setOut } from './voyage';
 
@@ -180,7 +180,7 @@ test('a reading of another source drops what an earlier one left behind', async 
 test('after a refresh only what came is priced again, and all stands as if priced anew', async () => {
   const v = await setOut({ items: 300 });
   await v.settle();
-  const desk = new CatalogueDesk(v.work);
+  const source = new SourceSearcher(v.work);
   const ask = {
     market: 'pennywharf',
     query: '',
@@ -189,14 +189,14 @@ test('after a refresh only what came is priced again, and all stands as if price
     offset: 0,
     limit: 1000,
   } as const;
-  const before = await desk.search(ask);
+  const before = await source.search(ask);
   for (const [k, sku] of [...itemsOf(v.outside.warehouse).keys()].entries())
     if (k % 23 === 0)
       move(v.outside.warehouse, sku, { cost: itemsOf(v.outside.warehouse).get(sku)!.cost + 700 });
   await v.settle(16 * 60_000);
-  desk.stale();
-  const after = await desk.search(ask);
-  expect(after.rows).toEqual((await new CatalogueDesk(v.work).search(ask)).rows);
+  source.stale();
+  const after = await source.search(ask);
+  expect(after.rows).toEqual((await new SourceSearcher(v.work).search(ask)).rows);
   const moved = after.rows.filter((row, k) => row.price !== before.rows[k]!.price);
   expect(moved.length).toBeGreaterThan(3);
   await v.end();

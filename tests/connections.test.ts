@@ -1,5 +1,4 @@
 import { catalogueNote, historyOf, readCatalogue, readDetails } from '@/store';
-import { troubleInWords } from '@/work/circuit';
 import {
   connectSupplier,
   disconnect,
@@ -9,9 +8,10 @@ import {
   setEvery,
   startConsent,
   stopJob,
-} from '@/work/connections';
-import { forget } from '@/work/reading';
-import { runRound } from '@/work/runner';
+} from '@/work/connections/connections';
+import { runRound } from '@/work/jobs/runner';
+import { troubleInWords } from '@/work/outbox/circuit';
+import { forget } from '@/work/readings/reading';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { BRACKWATER, itemsIn, setOut, type Voyage } from './voyage';
 

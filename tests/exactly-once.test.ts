@@ -1,8 +1,8 @@
 import type { Reach } from '@/connect/reach';
 import type { Order } from '@/store';
 import type { Work } from '@/work/context';
-import { cancelOrder, noteSeen, openOf, releaseOrder, standingFor } from '@/work/desk';
-import { runRound } from '@/work/runner';
+import { runRound } from '@/work/jobs/runner';
+import { cancelOrder, noteSeen, openOf, releaseOrder, standingFor } from '@/work/orders/decide';
 import { advance, callOff } from '../stand-ins/brackwater/warehouse';
 import { callOffSale, sell } from '../stand-ins/pennywharf/market';
 import { chance } from '../stand-ins/random';

@@ -1,9 +1,9 @@
 import { expose } from 'comlink';
 import { type FoundText, openList, type TextList } from '@/connect/lists';
 import type { Match } from '@/core/lists';
-import { helperApi } from '@/work/helper';
-import { listHelpers } from '@/work/helpers';
-import { type ListHelpers, type ReadItems, withoutHelpers } from '@/work/items';
+import { listHelpers } from '@/work/readings/helper-pool';
+import { type ListHelpers, type ReadItems, withoutHelpers } from '@/work/readings/items';
+import { helperApi } from '@/work/readings/one-helper';
 
 /** A worker that is none: messages go through a channel, its errors are told by hand. */
 class Pretended extends EventTarget {

@@ -4,12 +4,12 @@ import { findRecords, openList, readPart, rowsOf, sniff } from '@/connect/lists'
 import { addressProblem, isPublic } from '@/connect/outside';
 import { type FieldName, guessMatch, type Match, rowReader, stockReader } from '@/core/lists';
 import type { SupplierConnection } from '@/store';
-import { keepListSupplier, runNow, stopJob } from '@/work/connections';
-import { withoutHelpers } from '@/work/items';
-import { listJob } from '@/work/job';
-import { confirmGone, inspect, lastRefused, resample, startReading } from '@/work/lists';
-import { forget } from '@/work/reading';
-import { runRound } from '@/work/runner';
+import { keepListSupplier, runNow, stopJob } from '@/work/connections/connections';
+import { listJob } from '@/work/jobs/job';
+import { runRound } from '@/work/jobs/runner';
+import { confirmGone, inspect, lastRefused, resample, startReading } from '@/work/readings/dropped-lists';
+import { withoutHelpers } from '@/work/readings/items';
+import { forget } from '@/work/readings/reading';
 import { chance } from '../stand-ins/random';
 import { itemsIn, setOut, type Voyage } from './voyage';
 

@@ -5,8 +5,15 @@ import writeXlsx from 'write-excel-file/node';
 import { findRecords, looseCells, openList, sniff } from '@/connect/lists';
 import { guessMatch, REASON_COLUMN } from '@/core/lists';
 import type { Refused } from '@/store';
-import { disconnect, keepListSupplier, runNow } from '@/work/connections';
-import { confirmGone, inspect, keepMissing, lastRefused, nextToRead, startReading } from '@/work/lists';
+import { disconnect, keepListSupplier, runNow } from '@/work/connections/connections';
+import {
+  confirmGone,
+  inspect,
+  keepMissing,
+  lastRefused,
+  nextToRead,
+  startReading,
+} from '@/work/readings/dropped-lists';
 import { chance } from '../stand-ins/random';
 import { itemsIn, setOut, type Voyage } from './voyage';
 

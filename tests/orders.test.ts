@@ -1,6 +1,6 @@
 import { NOTHING } from '@/core/ledger';
 import { type MarketConnection, type Order, SampanDatabase } from '@/store';
-import { lastUndoable, setOwnPrice, undo } from '@/work/bench';
+import { lastUndoable, setOwnPrice, undo } from '@/work/listings/bench';
 import {
   actualOf,
   cancelOrder,
@@ -11,10 +11,10 @@ import {
   releaseOrder,
   setForwarding,
   standingFor,
-} from '@/work/desk';
-import { dispatchFor, tellAnyway } from '@/work/intake';
-import { readCourse } from '@/work/needs';
+} from '@/work/orders/decide';
+import { dispatchFor, tellAnyway } from '@/work/orders/intake';
 import { loadRecorded } from '@/work/recorded';
+import { readCourse } from '@/work/shop/needs';
 import { advance, callOff, move } from '../stand-ins/brackwater/warehouse';
 import { sell, touch } from '../stand-ins/pennywharf/market';
 import { chance } from '../stand-ins/random';

@@ -1,7 +1,9 @@
 import type { ListingRow } from '@/core/lists';
 import { guessMatch } from '@/core/lists';
 import type { MarketConnection } from '@/store';
-import { lastUndoable, undo } from '@/work/bench';
+import { keyOf, SourceSearcher } from '@/work/catalogue/source-search';
+import { forgetSearch, MOST_TAKEN, saveSearch } from '@/work/catalogue/watch';
+import { lastUndoable, undo } from '@/work/listings/bench';
 import {
   addListings,
   bringInFile,
@@ -11,12 +13,10 @@ import {
   setBackup,
   startBringIn,
   unlinkedOf,
-} from '@/work/bring-in';
-import { CatalogueDesk, keyOf } from '@/work/catalogue';
-import { standingFor } from '@/work/desk';
-import { inspect } from '@/work/lists';
-import { readCourse } from '@/work/needs';
-import { forgetSearch, MOST_TAKEN, saveSearch } from '@/work/watch';
+} from '@/work/listings/bring-in';
+import { standingFor } from '@/work/orders/decide';
+import { inspect } from '@/work/readings/dropped-lists';
+import { readCourse } from '@/work/shop/needs';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { addOlder, sell } from '../stand-ins/pennywharf/market';
 import { makeOlder } from '../stand-ins/pennywharf/older';
@@ -24,18 +24,18 @@ import { chance } from '../stand-ins/random';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;
-let desk: CatalogueDesk;
+let source: SourceSearcher;
 beforeEach(async () => {
   v = await setOut({ items: 240 });
   await v.settle();
-  desk = new CatalogueDesk(v.work);
+  source = new SourceSearcher(v.work);
 });
 afterEach(() => v.end());
 
 const refresh = () => v.settle(16 * 60_000);
 const search = (query: string) => {
-  desk.stale();
-  return desk.search({
+  source.stale();
+  return source.search({
     market: 'pennywharf',
     query,
     sort: 'listed',
@@ -47,13 +47,13 @@ const search = (query: string) => {
 
 describe('taking goods', () => {
   test('what taking would bring is told before, and is what comes', async () => {
-    const told = await desk.weigh({ query: 'lantern cost:<20' }, 'pennywharf');
+    const told = await source.weigh({ query: 'lantern cost:<20' }, 'pennywharf');
     const found = (await search('lantern cost:<20')).rows;
     expect(told.items).toBe(found.length);
-    const { products, listings } = await desk.take({ query: 'lantern cost:<20' }, 'pennywharf');
+    const { products, listings } = await source.take({ query: 'lantern cost:<20' }, 'pennywharf');
     expect([listings, products]).toEqual([told.items + told.along - told.taken, told.products]);
     expect(told.noPicture).toBe(found.filter((r) => r.item.pictures === 0).length);
-    expect(await desk.weigh({ query: 'lantern cost:<20' }, 'pennywharf')).toMatchObject({
+    expect(await source.weigh({ query: 'lantern cost:<20' }, 'pennywharf')).toMatchObject({
       taken: told.items,
       products: 0,
     });
@@ -62,7 +62,7 @@ describe('taking goods', () => {
   test('a range of a sorted search is marked by keys, seen or not', async () => {
     const whole = (await search('')).rows.map((r) => r.key);
     expect(
-      await desk.range({
+      await source.range({
         market: null,
         query: '',
         sort: 'listed',
@@ -81,9 +81,9 @@ describe('taking goods', () => {
     }
     const found = await search('lantern cos');
     expect([found.begun, found.used]).toEqual(['cos', 'lantern']);
-    expect((await desk.weigh({ query: found.used }, 'pennywharf')).items).toBe(before.matches);
+    expect((await source.weigh({ query: found.used }, 'pennywharf')).items).toBe(before.matches);
     // Where nobody types, as in a watched search, the word means what it says.
-    expect((await desk.matchesOf('lantern cos', 'pennywharf')).keys).toEqual([]);
+    expect((await source.matchesOf('lantern cos', 'pennywharf')).keys).toEqual([]);
     expect(await search('lantern zzz')).toMatchObject({ matches: 0, begun: null, used: 'lantern zzz' });
     // Made ready between questions, the answers stay the same.
     const sorted = {
@@ -94,17 +94,17 @@ describe('taking goods', () => {
       offset: 0,
       limit: 40,
     } as const;
-    const cold = (await desk.search(sorted)).rows;
-    while (desk.prepare());
-    await desk.search({ ...sorted, query: '' });
-    expect((await desk.search(sorted)).rows).toEqual(cold);
+    const cold = (await source.search(sorted)).rows;
+    while (source.prepare());
+    await source.search({ ...sorted, query: '' });
+    expect((await source.search(sorted)).rows).toEqual(cold);
   });
 
   test('two suppliers whose numbers are the same get SKUs of their own', async () => {
     const c = (await v.work.db.connections.get('brackwater'))!;
     await v.work.db.connections.put({ ...c, id: 'other', name: 'Other' } as typeof c);
     const [row] = (await search('stock:>5')).rows;
-    const { takeItems } = await import('@/work/bench');
+    const { takeItems } = await import('@/work/listings/bench');
     const one = { item: row!.item, detail: null };
     await takeItems(v.work, 'pennywharf', [
       { ...one, supplier: 'brackwater' },
@@ -118,7 +118,7 @@ describe('taking goods', () => {
   test('pasted lines are answered one by one', async () => {
     const items = [...itemsOf(v.outside.warehouse).values()].filter((i) => i.gtin && !i.group);
     const [a, b, c, d] = items;
-    await desk.take({ keys: [keyOf('brackwater', d!.sku)] }, 'pennywharf');
+    await source.take({ keys: [keyOf('brackwater', d!.sku)] }, 'pennywharf');
     const text = [
       a!.sku,
       '',
@@ -130,7 +130,7 @@ describe('taking goods', () => {
       a!.sku,
       `"${b!.sku}"`,
     ].join('\r\n');
-    const { lines, left } = await desk.findLines(text);
+    const { lines, left } = await source.findLines(text);
     expect(left).toBe(0);
     expect(lines.map((l) => [l.line, l.state, l.by])).toEqual([
       [1, 'found', 'SKU'],
@@ -147,7 +147,7 @@ describe('taking goods', () => {
   });
 
   test('the supplier’s changed text stands beside ours, and goes when it is changed back', async () => {
-    await desk.take({ query: 'compass' }, 'pennywharf');
+    await source.take({ query: 'compass' }, 'pennywharf');
     const product = (await v.work.db.products.toArray())[0]!;
     const listing = (await v.work.db.listings.where('product').equals(product.id).first())!;
     const item = itemsOf(v.outside.warehouse).get(listing.item)!;
@@ -168,11 +168,11 @@ describe('taking goods', () => {
 
 describe('saved searches that watch', () => {
   const keep = async (query: string, watch: 'report' | 'take') => {
-    desk.stale();
+    source.stale();
     return saveSearch(
       v.work,
       { name: 'Watched', query, sort: '', market: 'pennywharf', watch },
-      (await desk.matchesOf(query, 'pennywharf')).hashes,
+      (await source.matchesOf(query, 'pennywharf')).hashes,
     );
   };
   const item = () =>
@@ -233,10 +233,10 @@ describe('a shop that already trades', () => {
     await v.settle();
   };
   const linkSure = async () => {
-    desk.stale();
-    await desk.findLinks();
+    source.stale();
+    await source.findLinks();
     const sure = (await v.work.db.proposals.toArray()).filter((p) => p.sure);
-    return desk.link(
+    return source.link(
       sure.map((p) => ({ listing: p.id, supplier: p.candidates[0]!.supplier, item: p.candidates[0]!.sku })),
     );
   };
@@ -381,7 +381,7 @@ describe('a shop that already trades', () => {
     await addListings(v.work, await market(), [row('A-1')], false);
     const [first, second] = (await search('stock:>5')).rows.map((r) => r.item.sku);
     const link = (item: string) =>
-      desk.link([{ listing: 'pennywharf:A-1', supplier: item ? 'brackwater' : '', item }]);
+      source.link([{ listing: 'pennywharf:A-1', supplier: item ? 'brackwater' : '', item }]);
     expect(await link('NONE')).toBe(0);
     await link(first!);
     await setBackup(v.work, 'pennywharf:A-1', { supplier: 'brackwater', item: second! });

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { applyChange, type ChangedTable, type RowChange, SampanDatabase, undoChange } from '@/store';
-import { backoff } from '@/work/circuit';
+import { backoff } from '@/work/outbox/circuit';
 
 let n = 0;
 const fresh = () => new SampanDatabase(`store-${++n}-${Math.random()}`);

@@ -1,6 +1,6 @@
-import { lastUndoable, saveRules, undo } from '@/work/bench';
-import { runNow } from '@/work/connections';
-import { releaseOrder, standingFor } from '@/work/desk';
+import { runNow } from '@/work/connections/connections';
+import { lastUndoable, saveRules, undo } from '@/work/listings/bench';
+import { releaseOrder, standingFor } from '@/work/orders/decide';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/pennywharf/market';
 import { chance } from '../stand-ins/random';

@@ -1,13 +1,13 @@
 import { marketService } from '@/connect/marketplace';
 import { STARTING_PLAN } from '@/core/pricing';
 import { catalogueNote, readCatalogue, SampanDatabase, STARTING_SETTINGS } from '@/store';
-import { approve, publish, takeItems } from '@/work/bench';
-import { CatalogueDesk, type SourceRow } from '@/work/catalogue';
-import { connectSupplier, type Service } from '@/work/connections';
+import { type SourceRow, SourceSearcher } from '@/work/catalogue/source-search';
+import { connectSupplier, type Service } from '@/work/connections/connections';
 import type { Work } from '@/work/context';
-import { withoutHelpers } from '@/work/items';
-import { newJob } from '@/work/job';
-import { runRound } from '@/work/runner';
+import { newJob } from '@/work/jobs/job';
+import { runRound } from '@/work/jobs/runner';
+import { approve, publish, takeItems } from '@/work/listings/bench';
+import { withoutHelpers } from '@/work/readings/items';
 import { chance } from '../stand-ins/random';
 import { type StandIns, startStandIns } from '../stand-ins/start';
 
@@ -43,12 +43,12 @@ export async function itemsIn(db: SampanDatabase, supplier = 'brackwater') {
 
 /** Takes rows without the other variants of their products. */
 async function takeSingly(work: Work, rows: readonly SourceRow[]) {
-  const desk = new CatalogueDesk(work);
+  const source = new SourceSearcher(work);
   const items = await Promise.all(
     rows.map(async (r) => ({
       supplier: r.supplier,
       item: r.item,
-      detail: (await desk.look(r.key, null))!.detail,
+      detail: (await source.look(r.key, null))!.detail,
     })),
   );
   await takeItems(work, 'pennywharf', items);
@@ -122,8 +122,8 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
     throw new Error('never came to rest');
   };
   const stockUp = async (n: number) => {
-    const desk = new CatalogueDesk(work);
-    const { rows } = await desk.search({
+    const source = new SourceSearcher(work);
+    const { rows } = await source.search({
       market: 'pennywharf',
       query: 'stock:>10 has:picture has:barcode',
       sort: 'listed',

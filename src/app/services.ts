@@ -1,4 +1,4 @@
-import type { Service } from '../work/connections';
+import type { Service } from '../work/connections/connections';
 
 /** A service this server may be asked to reach, with its origin. */
 export interface KnownService extends Service {

@@ -61,7 +61,7 @@ export interface MarketOrder {
 }
 
 /** A marketplace as Sampan sees it. */
-export interface MarketDoor {
+export interface MarketAdapter {
   site(): Promise<Result<Site>>;
   publish(draft: ListingDraft): Promise<Result<{ id: string }>>;
   /**
@@ -135,7 +135,7 @@ export function marketService(
   service: string,
   token: string,
   currency: string | null,
-): MarketDoor {
+): MarketAdapter {
   const headers = { authorization: `Bearer ${token}`, accept: 'application/json' };
   const go = (path: string, init: RequestInit = {}) =>
     ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });

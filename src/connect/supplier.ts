@@ -72,7 +72,7 @@ export interface SupplierOrder {
 }
 
 /** A supplier as Sampan sees it, whatever lies behind: a service here, files later. */
-export interface SupplierDoor {
+export interface SupplierAdapter {
   account(): Promise<Result<SupplierAccount>>;
   page(cursor: string, etag: string | null, limit: number): Promise<Result<ItemPage>>;
   buy(key: string, purchase: Purchase): Promise<Result<SupplierOrder>>;
@@ -171,7 +171,7 @@ export function supplierService(
   service: string,
   authorization: string,
   currency: string | null,
-): SupplierDoor {
+): SupplierAdapter {
   const headers = { authorization, accept: 'application/json' };
   const go = (path: string, init: RequestInit = {}) =>
     ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });

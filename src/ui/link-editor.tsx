@@ -1,10 +1,10 @@
 'use client';
 import { useState } from 'react';
 import type { Listing } from '../store';
-import { setBackup } from '../work/bring-in';
 import { work } from '../work/browser';
-import { theDesk } from '../work/clients';
-import type { Shop } from '../work/quote';
+import { theShop } from '../work/clients';
+import { setBackup } from '../work/listings/bring-in';
+import type { Shop } from '../work/shop/quote';
 import { Button } from './button';
 import { Notice } from './head';
 import { say } from './said';
@@ -17,7 +17,7 @@ export function LinkEditor({ listing, shop }: { listing: Listing; shop: Shop }) 
   const [sku, setSku] = useState('');
   const nameOf = (id: string) => shop.connections.get(id)?.name ?? id;
   const find = async () => {
-    const item = await theDesk().look(`${supplier}:${sku.trim()}`, null);
+    const item = await theShop().look(`${supplier}:${sku.trim()}`, null);
     if (!item || item.gone) {
       await say(`${nameOf(supplier)} has no item ${sku.trim()} now.`, { wrong: true });
       return false;
@@ -26,7 +26,7 @@ export function LinkEditor({ listing, shop }: { listing: Listing; shop: Shop }) 
   };
   const link = async () => {
     if (!(await find())) return;
-    await theDesk().link([{ listing: listing.id, supplier, item: sku.trim() }]);
+    await theShop().link([{ listing: listing.id, supplier, item: sku.trim() }]);
     setSku('');
     await say(
       `${listing.sku} is linked to ${sku.trim()}. Its price stays; quantity and cost follow ${nameOf(supplier)}.`,
@@ -42,7 +42,7 @@ export function LinkEditor({ listing, shop }: { listing: Listing; shop: Shop }) 
     await say(`${sku.trim()} of ${nameOf(supplier)} is its backup.`, { undo: true });
   };
   const unlink = async () => {
-    await theDesk().link([{ listing: listing.id, supplier: '', item: '' }]);
+    await theShop().link([{ listing: listing.id, supplier: '', item: '' }]);
     await say(`${listing.sku} is not linked any more.`, { undo: true });
   };
   return (

@@ -1,7 +1,7 @@
 import { useCallback, useRef, useState } from 'react';
 import type { ListKind } from '../core/lists';
 import { askLists } from '../work/clients';
-import type { Inspected } from '../work/lists';
+import type { Inspected } from '../work/readings/dropped-lists';
 
 /** A file that waits to be looked at, and for whom. */
 export interface Waiting<Owner> {

@@ -1,8 +1,8 @@
 'use client';
 import { useSyncExternalStore } from 'react';
-import { lastUndoable } from '../work/bench';
 import { work } from '../work/browser';
-import { theDesk } from '../work/clients';
+import { theShop } from '../work/clients';
+import { lastUndoable } from '../work/listings/bench';
 import { Button } from './button';
 
 interface Message {
@@ -35,7 +35,7 @@ export async function say(text: string, options: { undo?: boolean; wrong?: boole
 export async function undoLast(id?: string): Promise<void> {
   const change = id ? { id } : await lastUndoable(work.db);
   if (!change) return say('There is nothing to take back.');
-  const undone = await theDesk().undo(change.id);
+  const undone = await theShop().undo(change.id);
   set(messages.filter((m) => m.change !== change.id));
   if (undone.ok)
     await say(

@@ -1,8 +1,8 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { db, type MarketConnection, type SupplierConnection } from '../store';
-import type { Shop } from '../work/quote';
-import { readShop } from '../work/shop';
+import type { Shop } from '../work/shop/quote';
+import { readShop } from '../work/shop/read-shop';
 
 /** What quotes are made with, followed live; undefined while it is read. */
 export function useShop(): Shop | undefined {

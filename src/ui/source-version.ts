@@ -1,7 +1,7 @@
 'use client';
 import { proxy } from 'comlink';
 import { useSyncExternalStore } from 'react';
-import { theDesk } from '../work/clients';
+import { theShop } from '../work/clients';
 
 let version = 0;
 let watching = false;
@@ -17,7 +17,7 @@ export function useSourceVersion(): number {
       listeners.add(tell);
       if (!watching) {
         watching = true;
-        theDesk().watchSource(
+        theShop().watchSource(
           proxy((next: number) => {
             version = next;
             for (const one of listeners) one();

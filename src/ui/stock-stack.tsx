@@ -21,18 +21,18 @@ export function StockStack({
   const end = Math.max(1, Math.min(stock, (atMost + safety + promised) * 4));
   const x = (n: number) => (Math.min(n, end) / end) * width;
   const kept = Math.min(stock, safety);
-  const spoken = Math.min(stock - kept, promised);
-  const text = `Supplier has ${stock}; ${kept} kept for safety, ${spoken} promised to buyers, ${shown} shown.`;
+  const committed = Math.min(stock - kept, promised);
+  const text = `Supplier has ${stock}; ${kept} kept for safety, ${committed} promised to buyers, ${shown} shown.`;
   return (
     <figure>
       <svg role="img" aria-label={text} width="100%" viewBox={`0 0 ${width} 14`}>
         <title>{text}</title>
         <rect width={width} height="14" fill={stock ? 'var(--rule-soft)' : 'none'} stroke="var(--rule)" />
         <rect width={x(kept)} height="14" fill="var(--payment)" />
-        <rect x={x(kept)} width={x(kept + spoken) - x(kept)} height="14" fill="var(--lamp)" />
+        <rect x={x(kept)} width={x(kept + committed) - x(kept)} height="14" fill="var(--lamp)" />
         <rect
-          x={x(kept + spoken)}
-          width={x(kept + spoken + shown) - x(kept + spoken)}
+          x={x(kept + committed)}
+          width={x(kept + committed + shown) - x(kept + committed)}
           height="14"
           fill="var(--river)"
         />
@@ -42,7 +42,7 @@ export function StockStack({
       </svg>
       <figcaption className="mt-1 flex gap-3 text-xs text-muted">
         <span>{kept} safety</span>
-        {spoken > 0 && <span className="text-lamp">{spoken} promised</span>}
+        {committed > 0 && <span className="text-lamp">{committed} promised</span>}
         <span className="font-semibold text-river">{shown} shown</span>
         <span className="grow text-right">{stock} at the supplier</span>
       </figcaption>

@@ -2,7 +2,7 @@ import { addressThroughServer } from '../connect/address';
 import { throughServer } from '../connect/reach';
 import { db } from '../store';
 import type { Work } from './context';
-import { listHelpers } from './helpers';
+import { listHelpers } from './readings/helper-pool';
 
 /**
  * Work in the browser, on the page and in workers alike: its database, Sampan's own server, the true clock.
@@ -11,7 +11,9 @@ export const work: Work = {
   db,
   reach: throughServer,
   fetchAddress: addressThroughServer,
-  helpers: listHelpers(() => new Worker(new URL('./items.worker.ts', import.meta.url), { type: 'module' })),
+  helpers: listHelpers(
+    () => new Worker(new URL('./readings/items.worker.ts', import.meta.url), { type: 'module' }),
+  ),
   clock: () => Date.now(),
   newId: () => crypto.randomUUID(),
   chance: () => Math.random(),

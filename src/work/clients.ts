@@ -1,18 +1,18 @@
 import { type Remote, wrap } from 'comlink';
 import { liveQuery } from 'dexie';
 import { work } from './browser';
-import type { DeskApi } from './desk.worker';
-import type { ListsApi } from './lists.worker';
+import type { ListsApi } from './readings/dropped-lists.worker';
+import type { ShopApi } from './shop.worker';
 
-let desk: { readonly worker: Worker; readonly api: Remote<DeskApi> } | null = null;
+let shop: { readonly worker: Worker; readonly api: Remote<ShopApi> } | null = null;
 
 /** This tab's worker for everything that looks at many items. */
-export function theDesk(): Remote<DeskApi> {
-  if (!desk) {
-    const worker = new Worker(new URL('./desk.worker.ts', import.meta.url), { type: 'module' });
-    desk = { worker, api: wrap<DeskApi>(worker) };
+export function theShop(): Remote<ShopApi> {
+  if (!shop) {
+    const worker = new Worker(new URL('./shop.worker.ts', import.meta.url), { type: 'module' });
+    shop = { worker, api: wrap<ShopApi>(worker) };
   }
-  return desk.api;
+  return shop.api;
 }
 
 let lists: { readonly worker: Worker; readonly api: Remote<ListsApi> } | null = null;
@@ -27,7 +27,9 @@ export async function askLists<T>(
   stop?: AbortSignal,
 ): Promise<Awaited<T> | { ok: false; reason: string }> {
   if (!lists) {
-    const worker = new Worker(new URL('./lists.worker.ts', import.meta.url), { type: 'module' });
+    const worker = new Worker(new URL('./readings/dropped-lists.worker.ts', import.meta.url), {
+      type: 'module',
+    });
     lists = { worker, api: wrap<ListsApi>(worker) };
   }
   const { worker, api } = lists;
@@ -68,7 +70,7 @@ export function startRunner(): void {
   if (runner) return;
   const start = () => {
     runner?.terminate();
-    runner = new Worker(new URL('./runner.worker.ts', import.meta.url), { type: 'module' });
+    runner = new Worker(new URL('./jobs/runner.worker.ts', import.meta.url), { type: 'module' });
   };
   start();
   let waits: ReturnType<typeof setTimeout> | undefined;
@@ -87,7 +89,7 @@ export function startRunner(): void {
  */
 export function letGoWhenLeft(): void {
   window.addEventListener('pagehide', () => {
-    for (const worker of [desk?.worker, lists?.worker, runner]) worker?.terminate();
+    for (const worker of [shop?.worker, lists?.worker, runner]) worker?.terminate();
     work.db.close();
   });
   window.addEventListener('pageshow', (event) => {

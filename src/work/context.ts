@@ -2,7 +2,7 @@ import type { FetchAddress } from '../connect/address';
 import type { Reach } from '../connect/reach';
 import type { Instant } from '../core/units';
 import type { Now, SampanDatabase } from '../store';
-import type { ListHelpers } from './items';
+import type { ListHelpers } from './readings/items';
 
 /** What work is done with: handed in, so that tests and replays can hand in their own. */
 export interface Work {

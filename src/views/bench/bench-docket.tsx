@@ -18,9 +18,9 @@ import { say } from '../../ui/said';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
 import { TextField } from '../../ui/text-field';
-import { approve, editProduct, publish, setOwnPrice } from '../../work/bench';
 import { work } from '../../work/browser';
-import { categoryOf, planOf, type Shop } from '../../work/quote';
+import { approve, editProduct, publish, setOwnPrice } from '../../work/listings/bench';
+import { categoryOf, planOf, type Shop } from '../../work/shop/quote';
 import type { BenchRow } from './rows';
 
 /**

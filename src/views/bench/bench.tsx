@@ -17,9 +17,9 @@ import { SearchLine } from '../../ui/search-line';
 import { useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
-import { approve, benchStanding, publish, putBack } from '../../work/bench';
 import { work } from '../../work/browser';
-import { marketOf, type Shop } from '../../work/quote';
+import { approve, benchStanding, publish, putBack } from '../../work/listings/bench';
+import { marketOf, type Shop } from '../../work/shop/quote';
 import { BenchDocket } from './bench-docket';
 import { type BenchRow, readBench } from './rows';
 

@@ -1,7 +1,7 @@
 import type { Site } from '../../core/checks';
 import type { Listing, Product, SampanDatabase } from '../../store';
-import type { benchStanding } from '../../work/bench';
-import type { Quote } from '../../work/quote';
+import type { benchStanding } from '../../work/listings/bench';
+import type { Quote } from '../../work/shop/quote';
 
 export interface BenchRow {
   readonly product: Product;

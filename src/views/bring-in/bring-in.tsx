@@ -17,12 +17,12 @@ import { say } from '../../ui/said';
 import { marketsOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
-import { removeListings, startBringIn, type BringIn as Wish } from '../../work/bring-in';
 import { work } from '../../work/browser';
-import { askLists, theDesk } from '../../work/clients';
-import { stopJob } from '../../work/connections';
-import { jobId } from '../../work/job';
-import type { Inspected } from '../../work/lists';
+import { askLists, theShop } from '../../work/clients';
+import { stopJob } from '../../work/connections/connections';
+import { jobId } from '../../work/jobs/job';
+import { removeListings, startBringIn, type BringIn as Wish } from '../../work/listings/bring-in';
+import type { Inspected } from '../../work/readings/dropped-lists';
 import { MatchPicture } from '../lists/match-picture';
 import { LinkDocket } from './link-docket';
 import { type BroughtRow, SHOWS, type Show, showOf } from './rows';
@@ -77,7 +77,7 @@ export function BringIn() {
     busy.current = true;
     setLooking('Looking for the supplier items …');
     try {
-      const { looked, sure, took } = await theDesk().findLinks();
+      const { looked, sure, took } = await theShop().findLinks();
       setLooking(null);
       await say(
         `${countOf(looked, 'listing')} looked up in ${(took / 1000).toFixed(1)} s: ${formatCount(sure)} sure.`,
@@ -132,7 +132,7 @@ export function BringIn() {
       const listing = chosen?.listing;
       if (!listing) return;
       goOn();
-      await theDesk().link([{ listing: listing.id, supplier: candidate.supplier, item: candidate.sku }]);
+      await theShop().link([{ listing: listing.id, supplier: candidate.supplier, item: candidate.sku }]);
       await say(`${listing.sku} is linked to ${candidate.sku}.`, { undo: true });
     },
     [chosen, goOn],
@@ -144,7 +144,7 @@ export function BringIn() {
       return best ? [{ listing: r.listing.id, supplier: best.supplier, item: best.sku }] : [];
     });
     setLooking(`Linking ${formatCount(links.length)} …`);
-    const n = await theDesk().link(links);
+    const n = await theShop().link(links);
     setLooking(null);
     marks.clear();
     set({ show: '', row: '' });

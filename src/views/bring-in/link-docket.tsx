@@ -8,9 +8,9 @@ import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
 import { LinkEditor } from '../../ui/link-editor';
 import { say } from '../../ui/said';
-import { setBackup } from '../../work/bring-in';
 import { work } from '../../work/browser';
-import type { Shop } from '../../work/quote';
+import { setBackup } from '../../work/listings/bring-in';
+import type { Shop } from '../../work/shop/quote';
 import type { BroughtRow } from './rows';
 
 interface Props {

@@ -12,7 +12,6 @@ import { Head, Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
 import { work } from '../../work/browser';
-import { isOpenAt, troubleInWords } from '../../work/circuit';
 import {
   connectSupplier,
   disconnect,
@@ -22,9 +21,10 @@ import {
   setEvery,
   startConsent,
   stopJob,
-} from '../../work/connections';
-import { NEVER } from '../../work/job';
-import { lastRefused } from '../../work/lists';
+} from '../../work/connections/connections';
+import { NEVER } from '../../work/jobs/job';
+import { isOpenAt, troubleInWords } from '../../work/outbox/circuit';
+import { lastRefused } from '../../work/readings/dropped-lists';
 import { useWorld } from '../frame/frame';
 import { StandIns } from './stand-ins';
 

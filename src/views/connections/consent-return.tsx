@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Head, Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
-import { endConsent } from '../../work/connections';
+import { endConsent } from '../../work/connections/connections';
 
 /** Where a marketplace's consent page sends the seller back to. */
 export function ConsentReturn() {

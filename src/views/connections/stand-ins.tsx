@@ -5,7 +5,7 @@ import { type Connection, db } from '../../store';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
-import { provoke } from '../../work/provoke';
+import { provoke } from '../../work/connections/provoke';
 
 const some = async (state: 'live' | 'paused', n: number) => {
   const listings = await db.listings.where('state').equals(state).toArray();

@@ -14,7 +14,7 @@ import { fold } from '../../core/copy';
 import { db } from '../../store';
 import { say, undoLast } from '../../ui/said';
 import { work } from '../../work/browser';
-import { runNow } from '../../work/connections';
+import { runNow } from '../../work/connections/connections';
 import { STOPS } from './course';
 import { setTheme } from './theme';
 

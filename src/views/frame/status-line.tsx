@@ -4,9 +4,9 @@ import Link from 'next/link';
 import { countOf, formatCount, spanOf } from '../../core/units';
 import { db, type Job } from '../../store';
 import { useNow } from '../../ui/clock';
-import { stopPublishing } from '../../work/bench';
 import { work } from '../../work/browser';
-import { stopJob } from '../../work/connections';
+import { stopJob } from '../../work/connections/connections';
+import { stopPublishing } from '../../work/listings/bench';
 import { useStorage } from './storage';
 import { useCourse } from './world';
 

@@ -2,10 +2,10 @@
 import { proxy } from 'comlink';
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import { work } from '../../work/browser';
-import { letGoWhenLeft, startRunner, theDesk } from '../../work/clients';
-import { type Service, startShop } from '../../work/connections';
-import type { Course } from '../../work/needs';
+import { letGoWhenLeft, startRunner, theShop } from '../../work/clients';
+import { type Service, startShop } from '../../work/connections/connections';
 import { loadRecorded } from '../../work/recorded';
+import type { Course } from '../../work/shop/needs';
 import { watchForLoss } from './storage';
 
 export interface World {
@@ -69,7 +69,7 @@ export function useCourse(): Course | null {
       listeners.add(tell);
       if (!watching) {
         watching = true;
-        theDesk().watchCourse(
+        theShop().watchCourse(
           proxy((next: Course) => {
             course = next;
             for (const one of listeners) one();

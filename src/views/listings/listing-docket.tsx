@@ -13,9 +13,9 @@ import { say } from '../../ui/said';
 import { StockStack } from '../../ui/stock-stack';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
-import { setOwnPrice } from '../../work/bench';
 import { work } from '../../work/browser';
-import { marketOf, planOf, type Shop } from '../../work/quote';
+import { setOwnPrice } from '../../work/listings/bench';
+import { marketOf, planOf, type Shop } from '../../work/shop/quote';
 import type { ListingRow } from './rows';
 
 /**

@@ -19,9 +19,9 @@ import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
 import { work } from '../../work/browser';
-import { runNow } from '../../work/connections';
-import { jobId } from '../../work/job';
-import { quoteListing, type Shop, sumAsTold } from '../../work/quote';
+import { runNow } from '../../work/connections/connections';
+import { jobId } from '../../work/jobs/job';
+import { quoteListing, type Shop, sumAsTold } from '../../work/shop/quote';
 import { ListingDocket } from './listing-docket';
 import type { ListingRow } from './rows';
 

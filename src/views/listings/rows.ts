@@ -1,6 +1,6 @@
 import type { Sum } from '../../core/pricing';
 import type { Listing, Product } from '../../store';
-import type { Quote } from '../../work/quote';
+import type { Quote } from '../../work/shop/quote';
 
 export interface ListingRow {
   readonly listing: Listing;

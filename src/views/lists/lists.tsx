@@ -15,8 +15,8 @@ import { useLooks } from '../../ui/looks';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { work } from '../../work/browser';
-import { runNow, stopJob } from '../../work/connections';
-import { listJob } from '../../work/job';
+import { runNow, stopJob } from '../../work/connections/connections';
+import { listJob } from '../../work/jobs/job';
 import {
   confirmGone,
   dropFiles,
@@ -27,8 +27,8 @@ import {
   lastRefused,
   nextToRead,
   startReading,
-} from '../../work/lists';
-import { doubtInWords } from '../../work/reading-words';
+} from '../../work/readings/dropped-lists';
+import { doubtInWords } from '../../work/readings/words';
 import { MatchPicture } from './match-picture';
 import { SupplierForm } from './supplier-form';
 

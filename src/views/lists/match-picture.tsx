@@ -14,7 +14,7 @@ import { formatRate, parseRate } from '../../core/money';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { askLists } from '../../work/clients';
-import type { Inspected, Sample } from '../../work/lists';
+import type { Inspected, Sample } from '../../work/readings/dropped-lists';
 
 interface Props {
   readonly inspected: Inspected;

@@ -6,7 +6,7 @@ import type { SupplierConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
-import { keepListSupplier } from '../../work/connections';
+import { keepListSupplier } from '../../work/connections/connections';
 
 interface Fields {
   name: string;

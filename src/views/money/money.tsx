@@ -23,7 +23,7 @@ import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Empty, Head } from '../../ui/head';
 import { marketsOf, useShop } from '../../ui/shop';
-import { accountsOf, actualOf, isCounted } from '../../work/desk';
+import { accountsOf, actualOf, isCounted } from '../../work/orders/decide';
 import { AccountTable } from './account-table';
 
 const DAY = 86_400_000;

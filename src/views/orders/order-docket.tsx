@@ -24,9 +24,9 @@ import {
   releaseOrder,
   type Said,
   standingFor,
-} from '../../work/desk';
-import { tellAnyway } from '../../work/intake';
-import { marketOf, type Shop } from '../../work/quote';
+} from '../../work/orders/decide';
+import { tellAnyway } from '../../work/orders/intake';
+import { marketOf, type Shop } from '../../work/shop/quote';
 import { AccountTable } from '../money/account-table';
 import { heldAt } from './standing';
 

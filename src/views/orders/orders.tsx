@@ -20,7 +20,7 @@ import { marketsOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
 import { work } from '../../work/browser';
-import { actualOf, forwardOrder, setForwarding, standingFor } from '../../work/desk';
+import { actualOf, forwardOrder, setForwarding, standingFor } from '../../work/orders/decide';
 import { OrderDocket } from './order-docket';
 import { heldAt, paidFor, profitOf, standsAt } from './standing';
 

@@ -2,7 +2,7 @@ import { isLate, marksOf } from '../../core/orders';
 import { spanOf, whenOf } from '../../core/units';
 import type { Order } from '../../store';
 import type { Tone } from '../../ui/state-mark';
-import { actualOf, standingFor } from '../../work/desk';
+import { actualOf, standingFor } from '../../work/orders/decide';
 
 export const paidFor = (order: Order) => order.lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
 

@@ -19,10 +19,10 @@ import { Empty, Head, NeedsYou } from '../../ui/head';
 import { say } from '../../ui/said';
 import { marketsOf, useShop } from '../../ui/shop';
 import { column, DataTable, Two } from '../../ui/table';
-import { saveRules } from '../../work/bench';
 import { work } from '../../work/browser';
-import { theDesk } from '../../work/clients';
-import type { Prospect, WhatIf } from '../../work/whatif';
+import { theShop } from '../../work/clients';
+import { saveRules } from '../../work/listings/bench';
+import type { Prospect, WhatIf } from '../../work/shop/what-if';
 import { ChoiceSlot, NumberSlot } from './slot';
 import { Swarm } from './swarm';
 
@@ -97,7 +97,7 @@ function PlanEditor({
     JSON.stringify(stock) !== JSON.stringify(stockSaved);
   useEffect(() => {
     let old = false;
-    theDesk()
+    theShop()
       .whatIf(saved.id, plan, stock)
       .then((got) => !old && setAhead(got));
     return () => {

@@ -1,6 +1,6 @@
 'use client';
 import { useId } from 'react';
-import type { Prospect } from '../../work/whatif';
+import type { Prospect } from '../../work/shop/what-if';
 
 const WIDTH = 900;
 const HEIGHT = 150;

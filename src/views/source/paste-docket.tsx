@@ -7,8 +7,8 @@ import { Docket } from '../../ui/docket';
 import { Section } from '../../ui/head';
 import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
-import type { PastedLine } from '../../work/catalogue';
-import { theDesk } from '../../work/clients';
+import type { PastedLine } from '../../work/catalogue/source-search';
+import { theShop } from '../../work/clients';
 
 const LARGEST_FILE = 2_000_000;
 const TONES = { found: 'well', several: 'person', taken: 'waits', unknown: 'loss' } as const;
@@ -28,7 +28,7 @@ export function PasteDocket({
   const [answer, setAnswer] = useState<{ lines: PastedLine[]; left: number } | null>(null);
   const [chosen, setChosen] = useState<Readonly<Record<number, string>>>({});
   const look = async (given = text) => {
-    setAnswer(await theDesk().findLines(given));
+    setAnswer(await theShop().findLines(given));
     setChosen({});
   };
   const pick = async (file: File | undefined) => {
@@ -53,7 +53,7 @@ export function PasteDocket({
     ),
   ];
   const take = async () => {
-    const { products, listings } = await theDesk().take({ keys }, market.id);
+    const { products, listings } = await theShop().take({ keys }, market.id);
     await say(`${countOf(listings, 'item')} went to the Bench as ${countOf(products, 'product')}.`, {
       undo: true,
     });

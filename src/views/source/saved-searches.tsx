@@ -8,8 +8,8 @@ import { db, type SavedSearch } from '../../store';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
-import { theDesk } from '../../work/clients';
-import { forgetSearch, MOST_TAKEN, saveSearch } from '../../work/watch';
+import { forgetSearch, MOST_TAKEN, saveSearch } from '../../work/catalogue/watch';
+import { theShop } from '../../work/clients';
 
 const WATCH: Record<SavedSearch['watch'], string> = {
   off: 'only keep it',
@@ -30,7 +30,7 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
   const saved = useLiveQuery(() => db.searches.toArray(), []);
   const [name, setName] = useState('');
   const [watch, setWatch] = useState<SavedSearch['watch']>('report');
-  const known = async (q: string) => (await theDesk().matchesOf(q, market)).hashes;
+  const known = async (q: string) => (await theShop().matchesOf(q, market)).hashes;
   const keep = async () => {
     const query = queryNow();
     const same = saved?.find((s) => s.name === name.trim());

@@ -16,9 +16,9 @@ import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
-import { type SourceItem, splitKey } from '../../work/catalogue';
-import { theDesk } from '../../work/clients';
-import { planOf, supplierOf } from '../../work/quote';
+import { type SourceItem, splitKey } from '../../work/catalogue/source-search';
+import { theShop } from '../../work/clients';
+import { planOf, supplierOf } from '../../work/shop/quote';
 
 interface Props {
   /** Supplier and SKU, see `keyOf`. */
@@ -37,7 +37,7 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when to look again
   useEffect(() => {
     let old = false;
-    theDesk()
+    theShop()
       .look(chosen, market?.id ?? null)
       .then((got) => !old && setRow(got));
     return () => {
@@ -45,7 +45,7 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
     };
   }, [chosen, market?.id, stamp]);
   const take = async () => {
-    const { listings } = await theDesk().take({ keys: [chosen] }, market!.id);
+    const { listings } = await theShop().take({ keys: [chosen] }, market!.id);
     await say(`${countOf(listings, 'item')} went to the Bench.`, { undo: true });
   };
   if (row === undefined || !shop) return null;

@@ -16,9 +16,9 @@ import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { useSourceVersion } from '../../ui/source-version';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
-import type { SourceFound, SourceRow, SourceSearch } from '../../work/catalogue';
-import { theDesk } from '../../work/clients';
-import { jobId, listJob } from '../../work/job';
+import type { SourceFound, SourceRow, SourceSearch } from '../../work/catalogue/source-search';
+import { theShop } from '../../work/clients';
+import { jobId, listJob } from '../../work/jobs/job';
 import { Facets } from './facets';
 import { PasteDocket } from './paste-docket';
 import { SavedSearches } from './saved-searches';
@@ -105,7 +105,7 @@ export function Source() {
     if (pages.current.has(page)) return;
     pages.current.add(page);
     const asked = asking.current;
-    const got = await theDesk().search({ ...asked.question, offset: page * WINDOW, limit: WINDOW });
+    const got = await theShop().search({ ...asked.question, offset: page * WINDOW, limit: WINDOW });
     if (asking.current !== asked) return;
     setTable(({ count, rows }) => ({
       count,
@@ -128,7 +128,7 @@ export function Source() {
     try {
       for (let asked: typeof asking.current | null = null; asked !== asking.current; ) {
         asked = asking.current;
-        const got = await theDesk().search({ ...asked.question, offset: 0, limit: WINDOW });
+        const got = await theShop().search({ ...asked.question, offset: 0, limit: WINDOW });
         if (asking.current !== asked) continue;
         setFound(got);
         used.current = got.used;
@@ -196,7 +196,7 @@ export function Source() {
   );
   const keysBetween = useCallback(
     (from: number, to: number) =>
-      theDesk().range({ ...asking.current.question, offset: from, limit: to - from + 1 }),
+      theShop().range({ ...asking.current.question, offset: from, limit: to - from + 1 }),
     [],
   );
 

@@ -6,8 +6,8 @@ import { Button } from '../../ui/button';
 import { Docket } from '../../ui/docket';
 import { Section } from '../../ui/head';
 import { say } from '../../ui/said';
-import type { Meant, Weighed } from '../../work/catalogue';
-import { theDesk } from '../../work/clients';
+import type { Meant, Weighed } from '../../work/catalogue/source-search';
+import { theShop } from '../../work/clients';
 
 interface Props {
   readonly what: Meant;
@@ -24,7 +24,7 @@ export function TakeDocket({ what, market, onClose, onTaken }: Props) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for what is meant
   useEffect(() => {
     let old = false;
-    theDesk()
+    theShop()
       .weigh(what, market.id)
       .then((got) => !old && setWeighed(got));
     return () => {
@@ -34,7 +34,7 @@ export function TakeDocket({ what, market, onClose, onTaken }: Props) {
   const take = async () => {
     setProgress({ done: 0, total: 0 });
     try {
-      const { products, listings } = await theDesk().take(
+      const { products, listings } = await theShop().take(
         what,
         market.id,
         proxy((done: number, total: number) => setProgress({ done, total })),

@@ -10,7 +10,7 @@ import { useNow } from '../../ui/clock';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { undoLast } from '../../ui/said';
 import { useShop } from '../../ui/shop';
-import type { Course, Need } from '../../work/needs';
+import type { Course, Need } from '../../work/shop/needs';
 import { useCourse } from '../frame/world';
 
 /**

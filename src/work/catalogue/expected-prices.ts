@@ -1,0 +1,76 @@
+import { type Catalogue, type Prices, priceRows } from '../../core/catalogue';
+import { guessCategory } from '../../core/checks';
+import { factorOf } from '../../core/money';
+import { type Deductions, deductionsFor } from '../../core/pricing';
+import { planOf, type Shop, termsFor } from '../shop/quote';
+
+/** What prices of a supplier's whole catalogue depend on. Null where there are none. */
+function termsOf(shop: Shop, supplier: string, market: string | null) {
+  const plan = planOf(shop, null);
+  const terms = market && plan ? termsFor(shop, supplier, market, plan) : null;
+  if (!terms) return null;
+  const { rates, cushion, costTax } = terms;
+  const [from, to] = [terms.supplier.currency, terms.site.currency];
+  const [cost, guard] = [factorOf(rates, from, to, cushion), factorOf(rates, from, to)];
+  return cost && guard && { ...terms, exchange: { cost, guard }, costTax };
+}
+
+/**
+ * What expected prices depend on besides the rows; null where there are none: nothing connected, or no rate between
+ * the currencies.
+ */
+export function pricesKey(shop: Shop, supplier: string, market: string | null): string | null {
+  const terms = termsOf(shop, supplier, market);
+  if (!terms) return null;
+  const { plan, site, optedIn, exchange, costTax } = terms;
+  return JSON.stringify([market, plan, terms.supplier.shipping, site.fees, optedIn, exchange, costTax]);
+}
+
+/**
+ * Expected prices of all rows of a supplier on one marketplace, under the first plan.
+ * @param before prices that still hold, but for these rows and those behind their end
+ */
+export function expectedPrices(
+  c: Catalogue,
+  shop: Shop,
+  supplier: string,
+  market: string | null,
+  before?: { readonly prices: Prices; readonly rows: Iterable<number> },
+): Prices | null {
+  const terms = termsOf(shop, supplier, market);
+  if (!terms) return null;
+  const { site, optedIn } = terms;
+  const prices = {
+    price: new Int32Array(c.length),
+    profit: new Int32Array(c.length),
+    margin: new Int32Array(c.length),
+  };
+  const compiled = new Map<string, Deductions | null>();
+  const deductionsIn = (category: string | null): Deductions | null => {
+    if (category === null) return null;
+    let own = compiled.get(category);
+    if (own === undefined) {
+      own = deductionsFor(site.fees, category, optedIn);
+      compiled.set(category, own);
+    }
+    return own;
+  };
+  const byCategory = c.lists.category.map((name) => deductionsIn(guessCategory(name, '', site.categories)));
+  // The title only decides where the category's own words tell nothing.
+  const deductionsOf = (row: number) =>
+    byCategory[c.codes.category[row]!] ?? deductionsIn(guessCategory('', c.titleAt(row), site.categories));
+  const priced = {
+    plan: terms.plan,
+    shipping: terms.supplier.shipping,
+    exchange: terms.exchange,
+    costTax: terms.costTax,
+    deductionsOf,
+    kept: new Map<Deductions, Int32Array>(),
+  };
+  const rows = before ? [...before.rows].filter((row) => row < before.prices.price.length) : [];
+  const held = before && rows.length < c.length / 4 ? before.prices : null;
+  if (held) for (const name of ['price', 'profit', 'margin'] as const) prices[name].set(held[name]);
+  if (held) for (const row of rows) priceRows(c, row, row + 1, priced, prices);
+  priceRows(c, held ? held.price.length : 0, c.length, priced, prices);
+  return prices;
+}

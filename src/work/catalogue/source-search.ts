@@ -1,0 +1,639 @@
+import {
+  type Catalogue,
+  type FacetName,
+  type FacetValue,
+  type Found,
+  hashOf,
+  type Item,
+  type ItemDetail,
+  mayBecomeField,
+  NO_PRICE,
+  type Prices,
+  type Problem,
+  Searcher,
+  type Shelf,
+  type SortColumn,
+  wordsOf,
+} from '../../core/catalogue';
+import { guessCategory } from '../../core/checks';
+import { digitsOf } from '../../core/money';
+import { parseQuery } from '../../core/query';
+import { isGtin } from '../../core/units';
+import {
+  catalogueNote,
+  type HistoryPoint,
+  historyOf,
+  readCatalogue,
+  readDetails,
+  readPieces,
+  type SupplierConnection,
+} from '../../store';
+import type { Work } from '../context';
+import { type Taken, type Taking, takeItems } from '../listings/bench';
+import { findLinks, type Link, linkListings } from '../listings/bring-in';
+import { factsAt } from '../listings/follow';
+import { planOf, type Quote, quoteItem, type Shop, supplierOf, termsFor } from '../shop/quote';
+import { readShop } from '../shop/read-shop';
+import { expectedPrices, pricesKey } from './expected-prices';
+import { takenRows } from './watch';
+
+/** A row of Source: one item of one supplier with what is expected of it. */
+export interface SourceRow {
+  readonly key: string;
+  readonly supplier: string;
+  readonly currency: string;
+  readonly item: Item;
+  readonly taken: boolean;
+  readonly price: number | null;
+  readonly profit: number | null;
+  /** Why no price can be expected; null where one is, or where none is asked for. */
+  readonly problem: string | null;
+}
+
+/** One item in full: with the parts of its price, its cold texts and what it was before. */
+export interface SourceItem extends SourceRow {
+  readonly quote: Quote | null;
+  readonly detail: ItemDetail | null;
+  readonly gone: boolean;
+  readonly history: readonly HistoryPoint[];
+}
+
+export interface SourceSearch {
+  readonly market: string | null;
+  readonly query: string;
+  readonly sort: SortColumn;
+  readonly descending: boolean;
+  readonly offset: number;
+  readonly limit: number;
+}
+
+export interface SourceFound {
+  readonly total: number;
+  readonly matches: number;
+  readonly rows: readonly SourceRow[];
+  readonly problems: readonly Problem[];
+  readonly facets: Readonly<Record<FacetName, readonly FacetValue[]>>;
+  /**
+   * The query without the word that was left out as the beginning of a field's name; what an action on all
+   * matches means.
+   */
+  readonly used: string;
+  /** That word, or null. */
+  readonly begun: string | null;
+  /** Time in the worker, in milliseconds. */
+  readonly took: number;
+}
+
+/** Items meant by an action: marked ones by key, or all matches of a search. */
+export type Meant = { readonly keys: readonly string[] } | { readonly query: string };
+
+/** What taking would do, before it is done. */
+export interface Weighed {
+  readonly items: number;
+  /** Variants that come along because one of their product is taken. */
+  readonly along: number;
+  readonly products: number;
+  readonly taken: number;
+  readonly noPrice: number;
+  readonly noPicture: number;
+  readonly noBarcode: number;
+  readonly noStock: number;
+  readonly suppliers: readonly { readonly name: string; readonly count: number }[];
+}
+
+/** The answer to one pasted line. */
+export interface PastedLine {
+  readonly line: number;
+  readonly text: string;
+  readonly state: 'found' | 'several' | 'taken' | 'unknown';
+  readonly by: 'SKU' | 'barcode' | 'link' | null;
+  readonly choices: readonly {
+    readonly key: string;
+    readonly title: string;
+    readonly supplier: string;
+    readonly cost: number;
+    readonly currency: string;
+  }[];
+  readonly says: string;
+}
+
+export const keyOf = (supplier: string, sku: string) => `${supplier}:${sku}`;
+export const splitKey = (key: string) => ({
+  supplier: key.slice(0, key.indexOf(':')),
+  sku: key.slice(key.indexOf(':') + 1),
+});
+
+interface Loaded {
+  readonly generation: number;
+  readonly pieces: number;
+  readonly catalogue: Catalogue;
+  /** The state before, and the rows that were written since; null where all was read anew. */
+  readonly since: { readonly pieces: number; readonly rows: readonly Int32Array[] } | null;
+}
+
+const MOST_LINES = 5_000;
+const SORTED_AHEAD = 200;
+/**
+ * So often is a search asked before the first key: the compiler has seen enough then. 200,000 items: about
+ * 0.2 s of a worker that has nothing else to do.
+ */
+const REHEARSALS = 24;
+
+/**
+ * All suppliers' catalogues held as columns and searched by scan. Lives in a worker, one for each tab. Only
+ * new pieces are read after a refresh; prices are computed again only after plan, fees or pieces changed.
+ * `stale` must be called when the database changed.
+ */
+export class SourceSearcher {
+  private loaded = new Map<string, Loaded>();
+  private shop: Shop | null = null;
+  private searchers = new Map<string, Searcher>();
+  private taken = new Map<string, Uint8Array>();
+  private last: {
+    searcher: Searcher;
+    key: string;
+    found: Found;
+    used: string;
+    begun: string | null;
+    order: string;
+    ids: Int32Array;
+  } | null = null;
+  private rehearsed = 0;
+  private refreshing: Promise<void> | null = null;
+
+  constructor(private readonly work: Work) {}
+
+  /** Says that something in the database changed: the next question looks. */
+  stale(): void {
+    this.shop = null;
+  }
+
+  private async fresh(): Promise<Shop> {
+    while (!this.shop) {
+      this.refreshing ??= this.refresh().finally(() => {
+        this.refreshing = null;
+      });
+      await this.refreshing;
+    }
+    return this.shop;
+  }
+
+  private async refresh(): Promise<void> {
+    const { db } = this.work;
+    const shop = await readShop(db, this.work.clock());
+    const suppliers = [...shop.connections.values()].filter(
+      (c): c is SupplierConnection => c.role === 'supplier',
+    );
+    for (const id of this.loaded.keys()) if (!suppliers.some((s) => s.id === id)) this.loaded.delete(id);
+    for (const { id } of suppliers) {
+      const note = await catalogueNote(db, id);
+      const known = this.loaded.get(id);
+      if (!note) {
+        this.loaded.delete(id);
+        continue;
+      }
+      if (known && known.generation === note.generation && known.pieces === note.pieces) continue;
+      if (known && known.generation === note.generation && known.pieces < note.pieces) {
+        const { catalogue } = known;
+        const rows: Int32Array[] = [];
+        for await (const more of readPieces(db, id, note.generation, known.pieces, note.pieces))
+          for (const piece of more) {
+            catalogue.apply(piece);
+            rows.push(piece.rows);
+          }
+        // A new object stands for a new state, so that what was derived from the old one is made again.
+        this.loaded.set(id, {
+          generation: note.generation,
+          pieces: note.pieces,
+          catalogue,
+          since: { pieces: known.pieces, rows },
+        });
+      } else {
+        const catalogue = await readCatalogue(db, id, note.generation, note.pieces, note.items);
+        this.loaded.set(id, { generation: note.generation, pieces: note.pieces, catalogue, since: null });
+      }
+    }
+    this.taken = new Map();
+    for (const [id, { catalogue }] of this.loaded)
+      this.taken.set(id, await takenRows(this.work, id, catalogue));
+    this.searchers.clear();
+    this.last = null;
+    this.shop = shop;
+  }
+
+  private readonly prices = new Map<string, { key: string; of: Loaded; prices: Prices }>();
+
+  /**
+   * Expected prices of a supplier's rows on one marketplace; kept until plan, fees, shipping or rows change.
+   */
+  private pricesOf(id: string, market: string | null, shop: Shop): Prices | null {
+    const loaded = this.loaded.get(id)!;
+    const key = pricesKey(shop, id, market);
+    if (key === null) return null;
+    const known = this.prices.get(id);
+    if (known && known.key === key && known.of === loaded) return known.prices;
+    const { since } = loaded;
+    // Where only some rows came since, the others keep their prices.
+    const still =
+      known &&
+      known.key === key &&
+      known.of.catalogue === loaded.catalogue &&
+      since?.pieces === known.of.pieces;
+    const before = still ? { prices: known.prices, rows: since.rows.flatMap((r) => [...r]) } : undefined;
+    const prices = expectedPrices(loaded.catalogue, shop, id, market, before)!;
+    this.prices.set(id, { key, of: loaded, prices });
+    return prices;
+  }
+
+  private searcher(market: string | null, shop: Shop): Searcher {
+    const known = this.searchers.get(market ?? '');
+    if (known) return known;
+    const shelves: Shelf[] = [...this.loaded].map(([id, { catalogue }]) => ({
+      supplier: id,
+      name: supplierOf(shop, id)!.name,
+      scale: 10 ** digitsOf(supplierOf(shop, id)!.currency),
+      catalogue,
+      prices: this.pricesOf(id, market, shop),
+      taken: this.taken.get(id)!,
+    }));
+    const made = new Searcher(shelves);
+    this.searchers.set(market ?? '', made);
+    return made;
+  }
+
+  /**
+   * The rows of one window, the number of matches and of each choice, and what of the query could not be
+   * used. Cost: one scan, one window of objects.
+   */
+  async search(s: SourceSearch): Promise<SourceFound> {
+    const shop = await this.fresh();
+    const begun = performance.now();
+    const searcher = this.searcher(s.market, shop);
+    if (this.last?.searcher !== searcher || this.last.key !== s.query) {
+      this.last = {
+        searcher,
+        key: s.query,
+        ...findTyped(searcher, s.query),
+        order: '',
+        ids: new Int32Array(0),
+      };
+    }
+    const { last } = this;
+    const order = `${s.sort}${s.descending}`;
+    const upTo = Math.min(s.offset + s.limit, last.found.count);
+    if (last.order !== order || last.ids.length < upTo) {
+      const all = upTo > SORTED_AHEAD;
+      last.ids = searcher.order(last.found, s.sort, s.descending, all ? last.found.count : SORTED_AHEAD);
+      last.order = order;
+    }
+    const rows = [...last.ids.subarray(s.offset, upTo)].map((id) => this.rowOf(searcher, id, s.market, shop));
+    return {
+      total: searcher.total,
+      matches: last.found.count,
+      rows,
+      problems: last.found.problems,
+      facets: last.found.facets,
+      used: last.used,
+      begun: last.begun,
+      took: performance.now() - begun,
+    };
+  }
+
+  /**
+   * Makes ready, between questions, what the first keys would wait for: the words, and the code itself, which
+   * the browser compiles only once it was used some times. @returns whether there was something to do
+   */
+  prepare(): boolean {
+    if (!this.last) return false;
+    const { searcher } = this.last;
+    if (searcher.prepare()) return true;
+    if (this.rehearsed === REHEARSALS || !searcher.total) return false;
+    this.rehearse(searcher, this.rehearsed++);
+    return true;
+  }
+
+  /** Asks for a word that is there and drops the answer. */
+  private rehearse(searcher: Searcher, turn: number): void {
+    const { shelf, row } = searcher.at(Math.floor((turn * searcher.rows) / REHEARSALS));
+    const [word = ''] = wordsOf(shelf.catalogue.titleAt(row));
+    const terms = turn % 2 ? ' is:stocked cost:>0 margin:>0' : '';
+    const found = searcher.find(parseQuery(word.slice(0, 1 + (turn % 3)) + terms));
+    searcher.order(found, 'margin', true, SORTED_AHEAD);
+  }
+
+  /** Keys of the matches between two places of a sorted search: a range marked with Shift, seen or not. */
+  async range(s: SourceSearch): Promise<string[]> {
+    await this.search({ ...s, offset: 0, limit: s.offset + s.limit });
+    const { searcher, ids } = this.last!;
+    return [...ids.subarray(s.offset, s.offset + s.limit)].map((id) => {
+      const { shelf, row } = searcher.at(id);
+      return keyOf(shelf.supplier, shelf.catalogue.skuAt(row));
+    });
+  }
+
+  private rowOf(searcher: Searcher, id: number, market: string | null, shop: Shop): SourceRow {
+    const { shelf, row } = searcher.at(id);
+    const item = shelf.catalogue.itemAt(row);
+    const expected = shelf.prices?.price[row] ?? NO_PRICE;
+    return {
+      key: keyOf(shelf.supplier, item.sku),
+      supplier: shelf.supplier,
+      currency: supplierOf(shop, shelf.supplier)!.currency,
+      item,
+      taken: shelf.taken[row] === 1,
+      price: expected === NO_PRICE ? null : expected,
+      profit: expected === NO_PRICE ? null : shelf.prices!.profit[row]!,
+      problem:
+        expected === NO_PRICE ? (this.quoteOf(item, shelf.supplier, market, shop)?.problem ?? null) : null,
+    };
+  }
+
+  private quoteOf(item: Item, supplier: string, market: string | null, shop: Shop): Quote | null {
+    const plan = planOf(shop, null);
+    const terms = market && plan ? termsFor(shop, supplier, market, plan) : null;
+    if (!terms) return null;
+    return quoteItem(item, guessCategory(item.category, item.title, terms.site.categories), null, 0, terms);
+  }
+
+  /** One item in full with its history, or null where no catalogue has it now. */
+  async look(key: string, market: string | null): Promise<SourceItem | null> {
+    const shop = await this.fresh();
+    const { supplier, sku } = splitKey(key);
+    const loaded = this.loaded.get(supplier);
+    const row = loaded?.catalogue.rowOf(sku) ?? -1;
+    if (!loaded || row < 0) return null;
+    const searcher = this.searcher(market, shop);
+    const k = searcher.shelves.findIndex((s) => s.supplier === supplier);
+    const { db } = this.work;
+    const [details, history] = await Promise.all([
+      readDetails(db, supplier, loaded.generation, loaded.catalogue, [row]),
+      historyOf(db, supplier, sku),
+    ]);
+    const found = this.rowOf(searcher, searcher.bases[k]! + row, market, shop);
+    return {
+      ...found,
+      quote: this.quoteOf(found.item, supplier, market, shop),
+      detail: details.get(sku) ?? null,
+      gone: loaded.catalogue.gone[row] === 1,
+      history,
+    };
+  }
+
+  /** Rows meant by an action, by supplier, with all variants of their products. */
+  private rowsOf(searcher: Searcher, what: Meant): Map<string, { chosen: number[]; along: number[] }> {
+    const chosen = new Map<string, Set<number>>();
+    const add = (supplier: string, row: number) => {
+      const own = chosen.get(supplier);
+      if (own) own.add(row);
+      else chosen.set(supplier, new Set([row]));
+    };
+    if ('query' in what) {
+      for (const id of searcher.ids(searcher.find(parseQuery(what.query)))) {
+        const { shelf, row } = searcher.at(id);
+        add(shelf.supplier, row);
+      }
+    } else {
+      for (const key of what.keys) {
+        const { supplier, sku } = splitKey(key);
+        const c = this.loaded.get(supplier)?.catalogue;
+        const row = c?.rowOf(sku) ?? -1;
+        if (c && row >= 0 && !c.gone[row]) add(supplier, row);
+      }
+    }
+    const all = new Map<string, { chosen: number[]; along: number[] }>();
+    for (const [supplier, rows] of chosen) {
+      const c = this.loaded.get(supplier)!.catalogue;
+      const groups = new Set<string>();
+      for (const row of rows) {
+        const group = c.groupAt(row);
+        if (group) groups.add(group);
+      }
+      const along: number[] = [];
+      if (groups.size)
+        for (let row = 0; row < c.length; row++) {
+          const group = c.gone[row] || rows.has(row) ? null : c.groupAt(row);
+          if (group && groups.has(group)) along.push(row);
+        }
+      all.set(supplier, { chosen: [...rows].sort((a, b) => a - b), along });
+    }
+    return all;
+  }
+
+  /** What taking would bring, before it is done. Cost: one search and one look at each row. */
+  async weigh(what: Meant, market: string | null): Promise<Weighed> {
+    const shop = await this.fresh();
+    const searcher = this.searcher(market, shop);
+    let [items, along, taken, noPrice, noPicture, noBarcode, noStock] = [0, 0, 0, 0, 0, 0, 0];
+    const products = new Set<string>();
+    const suppliers: { name: string; count: number }[] = [];
+    for (const [supplier, rows] of this.rowsOf(searcher, what)) {
+      const shelf = searcher.shelves.find((s) => s.supplier === supplier)!;
+      const { catalogue: c, prices } = shelf;
+      suppliers.push({ name: shelf.name, count: rows.chosen.length });
+      for (const row of [...rows.chosen, ...rows.along]) {
+        if (shelf.taken[row]) {
+          taken++;
+          continue;
+        }
+        products.add(`${supplier}:${c.groupAt(row) ?? c.skuAt(row)}`);
+        if (!prices || prices.price[row]! < 0) noPrice++;
+        if (c.numbers.pictures[row] === 0) noPicture++;
+        if (c.gtin[row] === 0) noBarcode++;
+        if (c.numbers.stock[row] === 0) noStock++;
+      }
+      items += rows.chosen.length;
+      along += rows.along.filter((row) => !shelf.taken[row]).length;
+    }
+    return {
+      items,
+      along,
+      products: products.size,
+      taken,
+      noPrice,
+      noPicture,
+      noBarcode,
+      noStock,
+      suppliers,
+    };
+  }
+
+  /**
+   * Puts marked items, or all matches of a query, on the Bench as one change; whole products come together.
+   */
+  async take(what: Meant, market: string, tell?: (done: number, total: number) => void): Promise<Taken> {
+    const shop = await this.fresh();
+    const { db } = this.work;
+    const items: Taking[] = [];
+    for (const [supplier, rows] of this.rowsOf(this.searcher(market, shop), what)) {
+      const { catalogue, generation } = this.loaded.get(supplier)!;
+      const taken = this.taken.get(supplier)!;
+      const wanted = [...rows.chosen, ...rows.along].filter((row) => !taken[row]).sort((a, b) => a - b);
+      const details = await readDetails(db, supplier, generation, catalogue, wanted);
+      for (const row of wanted)
+        items.push({
+          supplier,
+          item: catalogue.itemAt(row),
+          detail: details.get(catalogue.skuAt(row)) ?? null,
+          mark: catalogue.cold[row],
+        });
+    }
+    const done = await takeItems(this.work, market, items, {}, tell);
+    this.stale();
+    return done;
+  }
+
+  /**
+   * Answers pasted lines one by one: a link, a supplier's SKU or a barcode on each. Cost: one look-up a line;
+   * barcodes one scan for all of them.
+   */
+  async findLines(text: string): Promise<{ lines: PastedLine[]; left: number }> {
+    const shop = await this.fresh();
+    const all = text.split(/\r\n|\r|\n/).map((t, i) => ({
+      line: i + 1,
+      text: t
+        .trim()
+        .replace(/^"(.*)"$/, '$1')
+        .slice(0, 500),
+    }));
+    const given = all.filter((l) => l.text);
+    const used = given.slice(0, MOST_LINES);
+    const wanted = new Map<number, string[]>();
+    for (const { text: t } of used) if (isGtin(t)) wanted.set(Number(t), []);
+    if (wanted.size)
+      for (const [supplier, { catalogue: c }] of this.loaded)
+        for (let row = 0; row < c.length; row++) {
+          if (c.gone[row] || !c.gtin[row]) continue;
+          wanted.get(Math.floor(c.gtin[row]! / 16))?.push(keyOf(supplier, c.skuAt(row)));
+        }
+    const seen = new Map<string, number>();
+    const lines = used.map(({ line, text: t }): PastedLine => {
+      const bySku = (sku: string) =>
+        [...this.loaded].flatMap(([supplier, { catalogue: c }]) => {
+          const row = c.rowOf(sku);
+          return row >= 0 && !c.gone[row] ? [keyOf(supplier, sku)] : [];
+        });
+      let by: PastedLine['by'] = 'SKU';
+      let keys = bySku(t);
+      if (!keys.length) keys = bySku(t.toUpperCase());
+      if (!keys.length && wanted.has(Number(t))) {
+        by = 'barcode';
+        keys = wanted.get(Number(t))!;
+      }
+      if (!keys.length) {
+        const fromLink = skusInLink(t).map((sku) => bySku(sku));
+        if (fromLink.length) by = 'link';
+        keys = fromLink.find((k) => k.length) ?? [];
+      }
+      const choices = keys.slice(0, 20).map((key) => {
+        const { supplier, sku } = splitKey(key);
+        const c = this.loaded.get(supplier)!.catalogue;
+        const row = c.rowOf(sku);
+        const source = supplierOf(shop, supplier)!;
+        return {
+          key,
+          title: c.titleAt(row),
+          supplier: source.name,
+          cost: c.numbers.cost[row]!,
+          currency: source.currency,
+        };
+      });
+      const isTaken = (key: string) => {
+        const { supplier, sku } = splitKey(key);
+        return this.taken.get(supplier)![this.loaded.get(supplier)!.catalogue.rowOf(sku)] === 1;
+      };
+      const answer = (state: PastedLine['state'], says: string): PastedLine => ({
+        line,
+        text: t,
+        state,
+        by: keys.length ? by : null,
+        choices,
+        says,
+      });
+      if (!keys.length) {
+        const digits = /^\d{8,14}$/.test(t);
+        return answer(
+          'unknown',
+          digits && !isGtin(t)
+            ? 'No item has it as SKU, and as a barcode its check digit is wrong.'
+            : 'No supplier has an item with this SKU, barcode or link.',
+        );
+      }
+      if (keys.length > 1) return answer('several', `${keys.length} items have it: choose.`);
+      const before = seen.get(keys[0]!);
+      seen.set(keys[0]!, before ?? line);
+      if (isTaken(keys[0]!)) return answer('taken', 'It is on the Bench or listed already.');
+      return answer('found', before ? `The same item as line ${before}.` : `Found by ${by}.`);
+    });
+    return { lines, left: given.length - used.length };
+  }
+
+  /** Finds what unlinked listings may sell, among all suppliers. */
+  async findLinks(): Promise<{ looked: number; sure: number; took: number }> {
+    const shop = await this.fresh();
+    return findLinks(
+      this.work,
+      [...this.loaded].map(([id, { catalogue }]) => ({ supplier: supplierOf(shop, id)!, catalogue })),
+    );
+  }
+
+  /** Links listings to items as one change, with what the catalogues know of the items now. */
+  async link(links: readonly Link[]): Promise<number> {
+    await this.fresh();
+    const at = this.work.clock();
+    const done = await linkListings(this.work, links, ({ supplier, item }) => {
+      const c = this.loaded.get(supplier)?.catalogue;
+      const row = c?.rowOf(item) ?? -1;
+      return c && row >= 0 && !c.gone[row] ? factsAt(c, row, at) : null;
+    });
+    this.stale();
+    return done;
+  }
+
+  /**
+   * Hashes of supplier and SKU of all matches of a query: what a watched search compares. Only rows of one
+   * supplier if named.
+   */
+  async matchesOf(
+    query: string,
+    market: string | null,
+    supplier?: string,
+  ): Promise<{ hashes: Int32Array; keys: string[] }> {
+    const shop = await this.fresh();
+    const searcher = this.searcher(market, shop);
+    const keys: string[] = [];
+    for (const id of searcher.ids(searcher.find(parseQuery(query)))) {
+      const { shelf, row } = searcher.at(id);
+      if (!supplier || shelf.supplier === supplier)
+        keys.push(keyOf(shelf.supplier, shelf.catalogue.skuAt(row)));
+    }
+    return { hashes: Int32Array.from(keys, (key) => hashOf(key)), keys };
+  }
+}
+
+/**
+ * What a query finds while it is typed: where its last word finds nothing and a field's name begins so, as in
+ * `lantern cos`, it is left out, so that the rows do not vanish before the value is typed.
+ */
+function findTyped(searcher: Searcher, query: string): { found: Found; used: string; begun: string | null } {
+  const terms = parseQuery(query);
+  const found = searcher.find(terms);
+  const last = terms.at(-1);
+  if (found.count || !last || !mayBecomeField(last)) return { found, used: query, begun: null };
+  const before = terms.slice(0, -1);
+  return { found: searcher.find(before), used: before.map((t) => t.raw).join(' '), begun: last.raw };
+}
+
+/** What of a link may be a SKU: the values of its query and its path's parts, last first. */
+function skusInLink(text: string): string[] {
+  if (!/^https?:\/\//i.test(text)) return [];
+  try {
+    const url = new URL(text);
+    const parts = url.pathname.split('/').filter(Boolean).reverse().map(decodeURIComponent);
+    return [...url.searchParams.values(), ...parts, ...parts.map((p) => p.replace(/\.\w{2,5}$/, ''))].slice(
+      0,
+      40,
+    );
+  } catch {
+    return [];
+  }
+}

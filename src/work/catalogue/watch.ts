@@ -1,0 +1,108 @@
+import { type Catalogue, hashOf, Searcher } from '../../core/catalogue';
+import { digitsOf } from '../../core/money';
+import { parseQuery } from '../../core/query';
+import { countOf } from '../../core/units';
+import { applyChange, catalogueNote, readDetails, type SavedSearch } from '../../store';
+import { nowOf, type Work } from '../context';
+import { takeItems } from '../listings/bench';
+import { supplierOf } from '../shop/quote';
+import { readShop } from '../shop/read-shop';
+import { expectedPrices } from './expected-prices';
+
+/** More new matches at once than this are only told: a mistyped search must not fill the Bench by itself. */
+export const MOST_TAKEN = 500;
+
+/** Rows of a supplier that the shop has taken. */
+export async function takenRows(work: Work, supplier: string, catalogue: Catalogue): Promise<Uint8Array> {
+  const rows = new Uint8Array(catalogue.length);
+  const keys = await work.db.listings
+    .where('[supplier+item]')
+    .between([supplier, ''], [supplier, '￿'])
+    .keys();
+  for (const [, sku] of keys as unknown as [string, string][]) {
+    const row = catalogue.rowOf(sku);
+    if (row >= 0) rows[row] = 1;
+  }
+  return rows;
+}
+
+/**
+ * Looks for new matches of watched searches after a supplier's list was read: reports them, or puts them on
+ * the Bench where the seller said so. A match is new once; one that left and came back is not. Cost: one
+ * search a watched search.
+ */
+export async function lookForNew(work: Work, supplier: string, catalogue: Catalogue): Promise<void> {
+  const { db } = work;
+  const watched = (await db.searches.toArray()).filter((s) => s.watch !== 'off');
+  if (!watched.length) return;
+  const shop = await readShop(db, work.clock());
+  const source = supplierOf(shop, supplier);
+  const note = await catalogueNote(db, supplier);
+  if (!source || !note) return;
+  const taken = await takenRows(work, supplier, catalogue);
+  for (const search of watched) {
+    const shelf = {
+      supplier,
+      name: source.name,
+      scale: 10 ** digitsOf(source.currency),
+      catalogue,
+      prices: expectedPrices(catalogue, shop, supplier, search.market),
+      taken,
+    };
+    const known = new Set(search.known);
+    const searcher = new Searcher([shelf]);
+    const matches = searcher.ids(searcher.find(parseQuery(search.query)));
+    const fresh = [...matches].filter((row) => !known.has(hashOf(`${supplier}:${catalogue.skuAt(row)}`)));
+    if (!fresh.length) continue;
+    const rows = fresh.filter((row) => !taken[row]);
+    const takes = search.watch === 'take' && search.market && rows.length <= MOST_TAKEN;
+    if (takes) {
+      const details = await readDetails(db, supplier, note.generation, catalogue, rows);
+      const items = rows.map((row) => ({
+        supplier,
+        item: catalogue.itemAt(row),
+        detail: details.get(catalogue.skuAt(row)) ?? null,
+        mark: catalogue.cold[row],
+      }));
+      await takeItems(work, search.market!, items, {
+        by: 'rule',
+        name: `“${search.name}” put ${countOf(items.length, 'new match', 'new matches')} on the Bench`,
+        undoable: true,
+      });
+      for (const row of rows) taken[row] = 1;
+    }
+    const change: Partial<SavedSearch> = {
+      known: Int32Array.from([
+        ...known,
+        ...fresh.map((row) => hashOf(`${supplier}:${catalogue.skuAt(row)}`)),
+      ]),
+      fresh: search.fresh + fresh.length,
+      freshAt: work.clock(),
+    };
+    await db.searches.update(search.id, change);
+  }
+}
+
+/** Keeps a search under a name; what matches now is not new. */
+export async function saveSearch(
+  work: Work,
+  search: Pick<SavedSearch, 'name' | 'query' | 'sort' | 'market' | 'watch'> & { readonly id?: string },
+  known: Int32Array,
+): Promise<string> {
+  const id = search.id ?? work.newId();
+  await work.db.searches.put({ ...search, id, known, fresh: 0, freshAt: null, at: work.clock() });
+  return id;
+}
+
+/** Forgets a kept search; it can be taken back. */
+export async function forgetSearch(work: Work, search: Pick<SavedSearch, 'id' | 'name'>): Promise<void> {
+  const { db } = work;
+  await db.transaction('rw', [db.searches, db.changes, db.edits], () =>
+    applyChange(
+      db,
+      { by: 'person', name: `Forget the search “${search.name}”` },
+      [{ table: 'searches', remove: search.id }],
+      nowOf(work),
+    ),
+  );
+}

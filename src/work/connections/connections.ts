@@ -1,0 +1,325 @@
+import { exchangeCode, marketService } from '../../connect/marketplace';
+import type { Trouble } from '../../connect/reach';
+import { basic, supplierService } from '../../connect/supplier';
+import { ASK_FROM } from '../../core/catalogue';
+import { fold } from '../../core/copy';
+import { type ShippingBand, STARTING_PLAN } from '../../core/pricing';
+import {
+  type Connection,
+  dropPieces,
+  type Job,
+  type MarketConnection,
+  STARTING_SETTINGS,
+  type SupplierConnection,
+} from '../../store';
+import type { Work } from '../context';
+import { jobId, newJob } from '../jobs/job';
+import { dropFiles } from '../readings/dropped-lists';
+import { dropStage } from '../readings/reading';
+
+/** A service that can be connected, as Sampan's server names it. */
+export interface Service {
+  readonly id: string;
+  readonly role: 'supplier' | 'marketplace';
+  readonly name: string;
+  readonly about: string;
+  /** Where the seller's browser goes to give consent. */
+  readonly consent?: string;
+}
+
+export type Connected = { ok: true; name: string } | { ok: false; reason: string };
+
+const inWords = (trouble: Trouble, name: string) => {
+  switch (trouble.kind) {
+    case 'credentials':
+      return `${name} does not know this account or key. Check both on its price list or invoice.`;
+    case 'unreachable':
+      return `${name} does not answer. ${trouble.says} Nothing was saved; try again later.`;
+    case 'outage':
+      return `${name} is out of service: ${trouble.says} Nothing was saved; try again later.`;
+    case 'limit':
+      return `${name} had too many requests. Wait a minute and try again.`;
+    default:
+      return `${name}: ${trouble.says}`;
+  }
+};
+
+/** Rows every shop starts with: its settings and its first plan. */
+export async function startShop(work: Work): Promise<void> {
+  const { db } = work;
+  // A shop that is there needs no writing to be opened.
+  if ((await db.settings.get('shop')) && (await db.plans.count())) return;
+  await db.transaction('rw', [db.settings, db.plans], async () => {
+    if (!(await db.settings.get('shop'))) await db.settings.add(STARTING_SETTINGS);
+    if (!(await db.plans.count()))
+      await db.plans.add({ id: 'everything', name: 'Everything', ...STARTING_PLAN });
+  });
+}
+
+async function keep(work: Work, connection: Connection): Promise<void> {
+  const { db } = work;
+  const at = work.clock();
+  await startShop(work);
+  await db.transaction('rw', [db.connections, db.jobs], async () => {
+    const before = await db.connections.get(connection.id);
+    await db.connections.put({
+      ...connection,
+      cursor: before?.cursor ?? null,
+      connectedAt: before?.connectedAt ?? at,
+    } as Connection);
+    for (const task of connection.role === 'supplier'
+      ? connection.list === null
+        ? (['catalogue', 'shipments'] as const)
+        : connection.list.kind === 'address'
+          ? (['catalogue'] as const)
+          : []
+      : (['orders'] as const)) {
+      const job = await db.jobs.get(jobId(connection.id, task));
+      if (job) await db.jobs.update(job.id, { nextAt: at });
+      else await db.jobs.add(newJob(connection.id, task, at));
+    }
+  });
+}
+
+const clean = {
+  paused: false,
+  trouble: null,
+  failures: 0,
+  openUntil: null,
+  cursor: null,
+  connectedAt: 0,
+} as const;
+
+/**
+ * Connects a supplier by account number and key, or gives an existing connection new ones. The account is
+ * read first; nothing is saved unless it answers.
+ */
+export async function connectSupplier(
+  work: Work,
+  service: Service,
+  account: string,
+  key: string,
+): Promise<Connected> {
+  const answer = await supplierService(
+    work.reach,
+    service.id,
+    basic(account.trim(), key.trim()),
+    null,
+  ).account();
+  if (!answer.ok) return { ok: false, reason: inWords(answer.trouble, service.name) };
+  const { currency, zone, balance, shipping, shipsTo } = answer.value;
+  const connection: SupplierConnection = {
+    ...clean,
+    id: service.id,
+    service: service.id,
+    role: 'supplier',
+    name: service.name,
+    credential: { kind: 'account', account: account.trim(), key: key.trim() },
+    currency,
+    zone,
+    balance,
+    shipping,
+    shipsTo,
+    askFrom:
+      ((await work.db.connections.get(service.id)) as SupplierConnection | undefined)?.askFrom ?? ASK_FROM,
+    list: null,
+  };
+  await keep(work, connection);
+  return { ok: true, name: service.name };
+}
+
+/** What the seller says of a supplier that sends price lists. */
+export interface ListSupplier {
+  readonly name: string;
+  readonly currency: string;
+  readonly shipping: readonly ShippingBand[];
+  readonly shipsTo: readonly string[];
+  /** Where its list is fetched from; '' for files dropped by hand. */
+  readonly url: string;
+}
+
+const sameName = (a: string, b: string) =>
+  a.normalize('NFC').toLowerCase() === b.normalize('NFC').toLowerCase();
+
+/** An id that can be read, made from a name: names of other letters that come to the same get a number. */
+function freeId(name: string, others: readonly Connection[], work: Work): string {
+  const plain = fold(name)
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '');
+  const first = `list-${plain || work.newId()}`;
+  for (let n = 1; ; n++) {
+    const id = n === 1 ? first : `${first}-${n}`;
+    if (!others.some((c) => c.id === id)) return id;
+  }
+}
+
+/**
+ * Adds a supplier whose catalogue comes as price lists, or changes what was said of it. Its id is made from
+ * its name.
+ */
+export async function keepListSupplier(
+  work: Work,
+  said: ListSupplier,
+  id?: string,
+): Promise<Connected & { id?: string }> {
+  const name = said.name.trim().slice(0, 80);
+  if (!name) return { ok: false, reason: 'Give the supplier a name.' };
+  if (said.url && !/^https?:\/\/\S+$/i.test(said.url))
+    return { ok: false, reason: 'The address begins with https:// and has no blanks.' };
+  const before = id ? ((await work.db.connections.get(id)) as SupplierConnection | undefined) : undefined;
+  const others = (await work.db.connections.toArray()).filter((c) => c.id !== id);
+  if (others.some((c) => c.role === 'supplier' && sameName(c.name, name)))
+    return { ok: false, reason: `There is a supplier “${name}” already.` };
+  const made = id ?? freeId(name, others, work);
+  const known = before?.list?.kind === 'address' && before.list.url === said.url ? before.list : null;
+  await keep(work, {
+    ...clean,
+    id: made,
+    service: '',
+    role: 'supplier',
+    name,
+    credential: { kind: 'account', account: '', key: '' },
+    currency: said.currency,
+    zone: before?.zone ?? 'UTC',
+    balance: null,
+    shipping: said.shipping,
+    shipsTo: said.shipsTo,
+    askFrom: before?.askFrom ?? ASK_FROM,
+    list: said.url
+      ? (known ?? { kind: 'address', url: said.url, etag: null, modified: null })
+      : { kind: 'file' },
+  });
+  return { ok: true, name, id: made };
+}
+
+interface PendingConsent {
+  readonly service: Service;
+  readonly state: string;
+  readonly verifier: string;
+  readonly redirect: string;
+}
+
+const base64url = (bytes: Uint8Array) =>
+  btoa(String.fromCharCode(...bytes)).replace(/[+/=]/g, (c) => ({ '+': '-', '/': '_', '=': '' })[c]!);
+
+/**
+ * Starts a consent (authorization code with PKCE, RFC 7636) and tells the address to go to. The secret stays
+ * here until the return.
+ */
+export async function startConsent(work: Work, service: Service, redirect: string): Promise<string> {
+  const random = () => base64url(crypto.getRandomValues(new Uint8Array(32)));
+  const pending: PendingConsent = { service, state: random(), verifier: random(), redirect };
+  await work.db.notes.put({ id: 'consent', value: pending });
+  const challenge = base64url(
+    new Uint8Array(await crypto.subtle.digest('SHA-256', new TextEncoder().encode(pending.verifier))),
+  );
+  const query = new URLSearchParams({
+    response_type: 'code',
+    client_id: 'sampan',
+    redirect_uri: redirect,
+    state: pending.state,
+    code_challenge: challenge,
+    code_challenge_method: 'S256',
+  });
+  return `${service.consent}?${query}`;
+}
+
+/** Ends a consent with what stands in the return address. Each start can be ended once. */
+export async function endConsent(work: Work, query: URLSearchParams): Promise<Connected> {
+  const pending = (await work.db.notes.get('consent'))?.value as PendingConsent | undefined;
+  if (!pending || query.get('state') !== pending.state)
+    return {
+      ok: false,
+      reason: 'This return does not belong to a consent that was started here. Start again from Connections.',
+    };
+  await work.db.notes.delete('consent');
+  const { service } = pending;
+  if (query.get('error'))
+    return { ok: false, reason: `You refused consent on ${service.name}. Nothing was connected.` };
+  const token = await exchangeCode(
+    work.reach,
+    service.id,
+    query.get('code') ?? '',
+    pending.verifier,
+    pending.redirect,
+  );
+  if (!token.ok)
+    return {
+      ok: false,
+      reason:
+        token.trouble.kind === 'refused'
+          ? `${service.name} did not accept the consent: ${token.trouble.says}`
+          : inWords(token.trouble, service.name),
+    };
+  const site = await marketService(work.reach, service.id, token.value, null).site();
+  if (!site.ok) return { ok: false, reason: inWords(site.trouble, service.name) };
+  const connection: MarketConnection = {
+    ...clean,
+    id: service.id,
+    service: service.id,
+    role: 'marketplace',
+    name: site.value.name,
+    credential: { kind: 'consent', token: token.value },
+    site: site.value,
+    optedIn: ((await work.db.connections.get(service.id)) as MarketConnection | undefined)?.optedIn ?? [],
+  };
+  await keep(work, connection);
+  return { ok: true, name: site.value.name };
+}
+
+export const pause = (work: Work, id: string, paused: boolean) => work.db.connections.update(id, { paused });
+
+export async function disconnect(work: Work, id: string): Promise<void> {
+  const { db } = work;
+  await dropStage(work, id);
+  await db.transaction(
+    'rw',
+    [
+      db.connections,
+      db.jobs,
+      db.notes,
+      db.pieces,
+      db.cold,
+      db.pages,
+      db.readings,
+      db.refused,
+      db.files,
+      db.bytes,
+      db.doubts,
+    ],
+    async () => {
+      await db.connections.delete(id);
+      await db.jobs.filter((j) => j.connection === id).delete();
+      await db.notes.delete(`catalogue:${id}`);
+      await dropPieces(db, id);
+      await db.doubts.delete(id);
+      await db.pages.where('[supplier+from]').between([id, ''], [id, '￿']).delete();
+      await db.readings.where('[supplier+at]').between([id, 0], [id, Number.MAX_SAFE_INTEGER]).delete();
+      await db.refused.where('supplier').equals(id).delete();
+      await dropFiles(db, await db.files.where('supplier').equals(id).toArray());
+    },
+  );
+}
+
+/** Due at once, circuit or not. */
+export async function runNow(work: Work, job: string): Promise<void> {
+  const { db } = work;
+  const at = work.clock();
+  await db.transaction('rw', [db.jobs, db.connections], async () => {
+    const found = await db.jobs.get(job);
+    if (!found) return;
+    await db.jobs.update(job, { nextAt: at, stop: false });
+    await db.connections.update(found.connection, { openUntil: null });
+  });
+}
+
+export const stopJob = (work: Work, job: string) => work.db.jobs.update(job, { stop: true });
+export const setEvery = (work: Work, job: string, every: number) =>
+  work.db.jobs
+    .where('id')
+    .equals(job)
+    .modify((j: { -readonly [K in keyof Job]: Job[K] }) => {
+      j.every = every;
+      // What runs keeps the time it was due at, and goes on.
+      if (!j.running) j.nextAt = work.clock() + every;
+    });

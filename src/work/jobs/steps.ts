@@ -1,0 +1,370 @@
+import { askAddress } from '../../connect/address';
+import { PIECE, tallyInWords } from '../../core/catalogue';
+import { countOf, formatCount } from '../../core/units';
+import type { Connection, Job, MarketConnection, PageRow, SupplierConnection } from '../../store';
+import { lookForNew } from '../catalogue/watch';
+import { marketAdapter, supplierAdapter } from '../connections/adapters';
+import type { Work } from '../context';
+import { bringInStep, wishOf } from '../listings/bring-in';
+import { followSupplier } from '../listings/follow';
+import { recheckOrders } from '../orders/decide';
+import { takeOrders, takeShipments } from '../orders/intake';
+import { isOpenAt, noteTrouble, noteWell } from '../outbox/circuit';
+import { dropFiles, inspect, nextToRead } from '../readings/dropped-lists';
+import { readListStep } from '../readings/read-list';
+import {
+  endReading,
+  forget,
+  noteRefused,
+  openReading,
+  type Session,
+  storeStep,
+  takeGone,
+} from '../readings/reading';
+import { doubtInWords } from '../readings/words';
+import { jobId, listJob } from './job';
+
+/**
+ * Items asked for at once: large enough for few requests, small enough that progress moves and a reload loses
+ * little.
+ */
+const PAGE = 500;
+/** Grows when items are read in another way, so that none is passed over because it looks as before. */
+const READER = 1;
+/** Pages after which the place reached is stored even where nothing changed. */
+const STORE_AFTER = 8;
+
+/**
+ * Ends a run. When the next is due follows the interval as it stands now: it may have been changed meanwhile.
+ */
+async function finish(work: Work, job: Job, ok: boolean, says: string, startedAt: number): Promise<void> {
+  const at = work.clock();
+  await work.db.jobs
+    .where('id')
+    .equals(job.id)
+    .modify((j: { -readonly [K in keyof Job]: Job[K] }) => {
+      Object.assign(j, {
+        running: null,
+        progress: null,
+        stop: false,
+        lastSays: says,
+        lastOk: ok,
+        nextAt: at + j.every,
+      });
+      if (ok) j.lastAt = startedAt;
+    });
+}
+
+/**
+ * Trouble in the middle: what was read stays, and it goes on from there when the connection answers again.
+ */
+async function interrupt(
+  work: Work,
+  job: Job,
+  connection: string,
+  trouble: Parameters<typeof noteTrouble>[2],
+): Promise<void> {
+  const until = await noteTrouble(work, connection, trouble);
+  await work.db.jobs.update(job.id, {
+    lastSays: trouble.says,
+    lastOk: false,
+    nextAt: Math.max(until, work.clock() + 1000),
+  });
+}
+
+/** Follows a list that was read whole: listings, watched searches, waiting orders. */
+async function follow(
+  work: Work,
+  c: SupplierConnection,
+  job: Job,
+  session: Session,
+  says: string,
+  startedAt: number,
+): Promise<void> {
+  const { moved, told } = await followSupplier(work, c.id, session.catalogue);
+  await lookForNew(work, c.id, session.catalogue);
+  await finish(work, job, true, `${says}; ${moved} listings moved, ${told} told`, startedAt);
+  await recheckOrders(work);
+}
+
+/** Reads the next piece of the list that waits for a supplier, by the match that was made or remembered. */
+async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
+  const { db } = work;
+  const file = await nextToRead(db, c.id);
+  const startedAt = job.progress?.startedAt ?? job.running?.startedAt ?? work.clock();
+  if (!file && job.task === 'list') {
+    const taken = await takeGone(work, c.id);
+    if (taken) return follow(work, c, job, taken.session, tallyInWords(taken.tally), startedAt);
+  }
+  if (!file)
+    return c.list?.kind === 'address' && job.task === 'catalogue'
+      ? fetchList(work, c, job)
+      : finish(work, job, true, 'No list waits to be read.', startedAt);
+  const step = await readListStep(work, c, job, file);
+  if (step.state === 'failed') {
+    await dropFiles(db, [file]);
+    // What could not be read is fetched again, changed or not.
+    if (c.list?.kind === 'address')
+      await db.connections.update(c.id, {
+        list: { ...c.list, etag: null, modified: null },
+      } as Partial<Connection>);
+    await finish(work, job, false, step.says, startedAt);
+  } else if (step.state === 'done') await follow(work, c, job, step.session, step.says, startedAt);
+  else return;
+  // Another list that was dropped meanwhile is read next.
+  if (job.task === 'list' && (await nextToRead(db, c.id)))
+    await db.jobs.update(job.id, { nextAt: work.clock() });
+}
+
+/**
+ * Fetches the list at a supplier's address, if it changed since; it is read by the match remembered for its
+ * columns.
+ */
+async function fetchList(work: Work, c: SupplierConnection, job: Job): Promise<void> {
+  const { db } = work;
+  const startedAt = job.running?.startedAt ?? work.clock();
+  if (c.list?.kind !== 'address') return;
+  if (!(await db.matches.where('supplier').equals(c.id).count()))
+    return finish(
+      work,
+      job,
+      true,
+      'Its list waits to be matched: fetch it under Source, Price lists.',
+      startedAt,
+    );
+  const answer = await askAddress(work.fetchAddress, c.list.url, c.list.etag, c.list.modified);
+  if (!answer.ok) {
+    await interrupt(work, job, c.id, answer.trouble);
+    if (answer.trouble.kind === 'refused') await finish(work, job, false, answer.trouble.says, startedAt);
+    return;
+  }
+  await noteWell(work, c);
+  if (answer.value === 'unchanged')
+    return finish(work, job, true, 'The list at the address did not change.', startedAt);
+  const { blob, name, etag, modified } = answer.value;
+  const seen = await inspect(work, c, blob, name);
+  if (!seen.ok) return finish(work, job, false, seen.reason, startedAt);
+  if (!seen.value.remembered)
+    return finish(
+      work,
+      job,
+      false,
+      'The columns of the list are new: match them under Source, Price lists.',
+      startedAt,
+    );
+  await db.transaction('rw', [db.files, db.connections, db.jobs], async () => {
+    await db.files.update(seen.value.file, { match: seen.value.sample.match });
+    const list: SupplierConnection['list'] = {
+      kind: 'address',
+      url: (c.list as { url: string }).url,
+      etag,
+      modified,
+    };
+    await db.connections.update(c.id, { list } as Partial<Connection>);
+    await db.jobs.update(job.id, { running: { startedAt, done: 0, total: blob.size } });
+  });
+}
+
+/**
+ * Reads one page of a supplier's catalogue. What is read stays unseen until the last page: until then the
+ * catalogue before it is whole and in use.
+ */
+async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
+  const { db } = work;
+  const startedAt = job.progress?.startedAt ?? work.clock();
+  const door = supplierAdapter(work.reach, c);
+  if (!job.progress) {
+    const account = await door.account();
+    if (!account.ok) return interrupt(work, job, c.id, account.trouble);
+    const { balance, shipping, shipsTo } = account.value;
+    const read: Partial<SupplierConnection> = { balance, shipping, shipsTo };
+    await db.connections.update(c.id, read as Partial<Connection>);
+  }
+  const session = await openReading(work, c.id, `service:${READER}:${c.service}`, job.progress);
+  const { reading } = session;
+  const from = session.cursor ?? '';
+  const before = await db.pages.get([c.id, from]);
+  const answer = await door.page(from, before?.etag ?? null, PAGE);
+  if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
+  const page = answer.value;
+  // Going on from there would lead to the same: the next try begins anew.
+  const nonsense = async (says: string) => {
+    await interrupt(work, job, c.id, { kind: 'nonsense', says });
+    forget(work, c.id);
+    await db.jobs.update(job.id, { progress: null });
+  };
+  if (page.unchanged && !before) return nonsense('It says a page is unchanged that was never read.');
+  const next = page.unchanged ? before!.next : page.next;
+  if (next !== null && (next === from || session.places.includes(next)))
+    return nonsense('The pages of the catalogue go round in a circle.');
+  const total = page.unchanged ? before!.total : page.total;
+  const count = page.unchanged ? before!.rows.length : page.items.length;
+  if (session.done + count > total + 2 * PAGE)
+    return nonsense(`The catalogue says it has ${total} items and sends more without end.`);
+  await noteWell(work, c);
+  if (page.unchanged) reading.seeRows(before!.rows);
+  else {
+    const rows: number[] = [];
+    for (const { mark, read } of page.items) {
+      const known = reading.rowOfMark(mark.a, mark.b);
+      if (known >= 0 && reading.seeRow(known)) {
+        rows.push(known);
+        continue;
+      }
+      const taken = read();
+      if ('reason' in taken) {
+        reading.keep(taken.sku);
+        noteRefused(session, {
+          line: null,
+          sku: taken.sku,
+          column: null,
+          value: '',
+          reason: taken.reason,
+          taken: false,
+          asks: false,
+          cells: null,
+        });
+      } else if (reading.put(taken.item, taken.detail, mark.a, mark.b) === 'twice')
+        noteRefused(session, {
+          line: null,
+          sku: taken.item.sku,
+          column: 'sku',
+          value: taken.item.sku,
+          reason: 'sku: came twice',
+          taken: false,
+          asks: false,
+          cells: null,
+        });
+      else rows.push(reading.itemOf(taken.item.sku)!.row);
+    }
+    // A page with refused items is asked for whole next time, so that they are told again.
+    const spoiled = rows.length < page.items.length;
+    const stored: PageRow = {
+      supplier: c.id,
+      from,
+      etag: spoiled ? null : page.etag,
+      next,
+      total,
+      rows: Int32Array.from(rows),
+    };
+    session.pages.push(stored);
+  }
+  session.done += count;
+  session.steps++;
+  if (next !== null) {
+    session.cursor = next;
+    session.places.push(from);
+    if (session.steps % STORE_AFTER === 0 || !job.progress || reading.waiting >= PIECE)
+      await storeStep(work, session, job.id, startedAt, total, true);
+    else await db.jobs.update(job.id, { running: { startedAt, done: session.done, total } });
+    return;
+  }
+  const { tally, refused, doubt } = await endReading(work, session, {
+    whole: true,
+    from: '',
+    short: session.done < total,
+  });
+  const bad = `${refused ? `, ${refused} not taken` : ''}${doubt ? `, ${doubtInWords(doubt)}` : ''}`;
+  await follow(
+    work,
+    c,
+    job,
+    session,
+    `${countOf(session.catalogue.items, 'item')}${bad}: ${tallyInWords(tally)}`,
+    startedAt,
+  );
+}
+
+/** Brings in one page of a shop's listings. */
+async function listingsStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
+  const startedAt = job.progress?.startedAt ?? work.clock();
+  const wish = await wishOf(work.db, c.id);
+  const answer = await marketAdapter(work.reach, c).listings(wish, job.progress?.cursor ?? null);
+  if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
+  await noteWell(work, c);
+  const next = answer.value.next;
+  if (next !== null && next <= (job.progress?.cursor ?? ''))
+    return interrupt(work, job, c.id, {
+      kind: 'nonsense',
+      says: 'The pages of its listings go round in a circle.',
+    });
+  const { done, says } = await bringInStep(work, c, job, answer.value);
+  if (done) await finish(work, job, true, says, startedAt);
+}
+
+async function ordersStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
+  const startedAt = work.clock();
+  const answer = await marketAdapter(work.reach, c).orders(c.cursor);
+  if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
+  await noteWell(work, c);
+  const fresh = await takeOrders(work, c, answer.value);
+  const bad = answer.value.refused;
+  const says = `${countOf(fresh, 'new order')}${bad.length ? `; ${bad.length} could not be read: ${bad[0]}` : ''}`;
+  if (answer.value.more) await work.db.jobs.update(job.id, { running: { startedAt, done: 0, total: 0 } });
+  else await finish(work, job, bad.length === 0, says, startedAt);
+}
+
+async function shipmentsStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
+  const startedAt = work.clock();
+  const answer = await supplierAdapter(work.reach, c).changes(c.cursor);
+  if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
+  await noteWell(work, c);
+  const moved = await takeShipments(work, c, answer.value.orders, answer.value.next);
+  const bad = answer.value.refused;
+  const says = `${countOf(moved, 'order')} moved on${bad.length ? `; ${bad.length} could not be read: ${bad[0]}` : ''}`;
+  if (answer.value.more) await work.db.jobs.update(job.id, { running: { startedAt, done: 0, total: 0 } });
+  else await finish(work, job, bad.length === 0, says, startedAt);
+}
+
+/** A step that throws may have half done its work in memory: the next one starts from what is stored. */
+async function held(work: Work, supplier: string, step: () => Promise<void>): Promise<void> {
+  try {
+    await step();
+  } catch (error) {
+    forget(work, supplier);
+    throw error;
+  }
+}
+
+/**
+ * A running job keeps the due time it started by, so that it goes on at once after a reload, and waits only
+ * where trouble moved that time.
+ */
+export const isDue = (job: Job, at: number) => job.nextAt <= at || (job.stop && job.running !== null);
+
+/**
+ * Moves one job on by one step. A stop asked for is kept here: what was read stays, the place reached too.
+ */
+export async function stepJob(work: Work, c: Connection, job: Job): Promise<void> {
+  if (job.stop) {
+    forget(work, c.id);
+    const done = job.running?.rows ?? job.running?.done ?? 0;
+    await work.db.jobs.update(job.id, {
+      running: null,
+      stop: false,
+      lastSays: done
+        ? `Stopped after ${formatCount(done)}; goes on from there`
+        : 'Stopped before its first row',
+      lastOk: false,
+      nextAt: work.clock() + job.every,
+    });
+    return;
+  }
+  if (isOpenAt(c, work.clock())) return;
+  // One list of a supplier is read at a time.
+  const other =
+    job.task === 'catalogue' ? listJob(c.id) : job.task === 'list' ? jobId(c.id, 'catalogue') : null;
+  if (other && !job.running && (await work.db.jobs.get(other))?.running) return;
+  if (!job.running)
+    await work.db.jobs.update(job.id, {
+      running: { startedAt: work.clock(), done: job.progress?.done ?? 0, total: 0 },
+    });
+  if (job.task === 'catalogue' && (c as SupplierConnection).list)
+    await held(work, c.id, () => listStep(work, c as SupplierConnection, job));
+  else if (job.task === 'catalogue')
+    await held(work, c.id, () => catalogueStep(work, c as SupplierConnection, job));
+  else if (job.task === 'list') await held(work, c.id, () => listStep(work, c as SupplierConnection, job));
+  else if (job.task === 'listings') await listingsStep(work, c as MarketConnection, job);
+  else if (job.task === 'orders') await ordersStep(work, c as MarketConnection, job);
+  else await shipmentsStep(work, c as SupplierConnection, job);
+}

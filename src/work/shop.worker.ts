@@ -1,0 +1,92 @@
+import { expose } from 'comlink';
+import { liveQuery } from 'dexie';
+import { work } from './browser';
+import { SourceSearcher } from './catalogue/source-search';
+import { undo } from './listings/bench';
+import { type Course, readCourse } from './shop/needs';
+import { whatIf } from './shop/what-if';
+
+/** What a tab asks of its worker: everything that looks at many items at once. */
+const source = new SourceSearcher(work);
+
+/** Changes come in bursts; the course is drawn again at most this often. */
+const CALM = 400;
+
+/** After an answer, while nothing else is asked. */
+const prepare = () => {
+  if (source.prepare()) setTimeout(prepare);
+};
+
+const api = {
+  search: async (...of: Parameters<SourceSearcher['search']>) => {
+    const found = await source.search(...of);
+    setTimeout(prepare);
+    return found;
+  },
+  look: source.look.bind(source),
+  take: source.take.bind(source),
+  range: source.range.bind(source),
+  weigh: source.weigh.bind(source),
+  findLines: source.findLines.bind(source),
+  matchesOf: source.matchesOf.bind(source),
+  findLinks: source.findLinks.bind(source),
+  link: source.link.bind(source),
+  undo: (id: string) => undo(work, id),
+  /** Tells, now and after each change that matters to a search, a number that grows. */
+  watchSource: (tell: (version: number) => void) => {
+    let version = 0;
+    let known = '';
+    // As text: it is asked again with each poll of a service, and most of those change nothing that a search
+    // sees.
+    const seen = async () => [
+      await work.db.notes.where('id').startsWith('catalogue:').toArray(),
+      await work.db.listings.count(),
+      await work.db.plans.toArray(),
+      await work.db.settings.toArray(),
+      (await work.db.connections.toArray()).map((c) => [
+        c.id,
+        c.name,
+        c.role === 'supplier' ? c.shipping : c.site,
+      ]),
+    ];
+    liveQuery(async () => JSON.stringify(await seen())).subscribe({
+      next: (now) => {
+        if (now === known) return;
+        known = now;
+        source.stale();
+        tell(++version);
+      },
+      error: (error) => console.error(error),
+    });
+  },
+  whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) =>
+    whatIf(work, ...args),
+  /**
+   * Tells the counts and needs along the course, now and whenever they may have changed, and at least each
+   * half minute as time passes.
+   */
+  watchCourse: (tell: (course: Course) => void) => {
+    let planned = false;
+    const read = async () => {
+      planned = false;
+      tell(await readCourse(work.db, work.clock()));
+    };
+    const soon = () => {
+      if (planned) return;
+      planned = true;
+      setTimeout(read, CALM);
+    };
+    const { db } = work;
+    liveQuery(async () => [
+      await db.doubts.toArray(),
+      await db.changes.count(),
+      await db.orders.where('open').equals(1).count(),
+      await db.connections.toArray(),
+      await db.jobs.toArray(),
+      await db.plans.toArray(),
+    ]).subscribe({ next: soon, error: (error) => console.error(error) });
+    setInterval(soon, 30_000);
+  },
+};
+export type ShopApi = typeof api;
+expose(api);
