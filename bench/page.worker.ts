@@ -7,6 +7,7 @@ import { linkAll, type Wanted } from '../src/core/linking';
 import { STARTING_PLAN } from '../src/core/pricing';
 import {
   catalogueNote,
+  EVERYWHERE,
   readCatalogue,
   SampanDatabase,
   STARTING_SETTINGS,
@@ -19,8 +20,8 @@ import { runRound } from '../src/work/jobs/runner';
 import { inspect, startReading } from '../src/work/readings/dropped-lists';
 import { listHelpers } from '../src/work/readings/helper-pool';
 import { itemsOf, openWarehouse } from '../stand-ins/brackwater/warehouse';
-import { makeOlder } from '../stand-ins/pennywharf/older';
-import { UK_SITE } from '../stand-ins/pennywharf/site';
+import { makeOlder } from '../stand-ins/marketplace/older';
+import { UK_SITE } from '../stand-ins/marketplace/sites';
 import { makeList } from './lists';
 
 /**
@@ -96,9 +97,11 @@ async function openShop(name: string, fresh: boolean): Promise<void> {
     credential: { kind: 'consent', token: '' },
     site: site.value,
     optedIn: [],
+    siteNow: null,
+    lanes: { listings: 'service', orders: 'service' },
   });
   await db.settings.put(STARTING_SETTINGS);
-  await db.plans.put({ id: 'p', name: 'P', ...STARTING_PLAN });
+  await db.plans.put({ id: 'p', name: 'P', ...EVERYWHERE, ...STARTING_PLAN });
 }
 
 async function supplier(id: string): Promise<void> {
@@ -107,7 +110,8 @@ async function supplier(id: string): Promise<void> {
     service: '',
     role: 'supplier',
     name: `Supplier ${id}`,
-    credential: { kind: 'account', account: '', key: '' },
+    lanes: { catalogue: 'file', purchases: 'by hand', tracking: 'by hand' },
+    credential: null,
     paused: false,
     trouble: null,
     failures: 0,

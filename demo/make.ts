@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { livePast, SCHEMA } from './past';
 
 /**
- * Writes the demo world into a folder, unless it is there as this version has it: the two services' state,
+ * Writes the demo world into a folder, unless it is there as this version has it: the services' state,
  * and what Sampan recorded of sixty days. `tsx demo/make.ts FOLDER ITEMS DAYS`
  */
 async function main() {
@@ -19,7 +19,9 @@ async function main() {
     const past = await livePast(until, Number(days), Math.min(Number(items), 2400));
     past.warehouse.count = Number(items);
     writeFileSync(join(folder, 'brackwater.json'), JSON.stringify(past.warehouse));
-    writeFileSync(join(folder, 'pennywharf.json'), JSON.stringify(past.market));
+    for (const m of Object.values(past.markets))
+      writeFileSync(join(folder, `${m.site}.json`), JSON.stringify(m));
+    writeFileSync(join(folder, 'hollin.json'), JSON.stringify(past.office));
     writeFileSync(file, JSON.stringify({ made: until, tables: past.recorded }));
     writeFileSync(stamp, String(SCHEMA));
   }

@@ -1,16 +1,22 @@
-import { makeOlder, OLDER, OLDER_SEED } from '../stand-ins/pennywharf/older';
+import { makeOlder, OLDER, OLDER_SEED } from '../stand-ins/marketplace/older';
 import 'fake-indexeddb/auto';
 import { marketService } from '../src/connect/marketplace';
 import type { Reach } from '../src/connect/reach';
-import { type Connection, SampanDatabase, SCHEMA } from '../src/store';
+import { RATE_ONE } from '../src/core/money';
+import { standingOf } from '../src/core/orders';
+import { type Connection, type Listing, SampanDatabase, SCHEMA } from '../src/store';
 import { SourceSearcher } from '../src/work/catalogue/source-search';
-import { connectSupplier, startShop } from '../src/work/connections/connections';
+import { connectSupplier, keepListSupplier, startShop } from '../src/work/connections/connections';
 import type { Work } from '../src/work/context';
 import { newJob } from '../src/work/jobs/job';
 import { runRound } from '../src/work/jobs/runner';
-import { approve, publish, setOwnPrice } from '../src/work/listings/bench';
-import { cancelOrder, releaseOrder, standingFor } from '../src/work/orders/decide';
+import { approve, editListings, publish, setOwnPrice } from '../src/work/listings/bench';
+import { listOn } from '../src/work/listings/take';
+import { cancelOrder, releaseOrder } from '../src/work/orders/actions';
+import { orderFile, takeTrackingFile } from '../src/work/orders/outside-service';
+import { inspect, startReading } from '../src/work/readings/dropped-lists';
 import { withoutHelpers } from '../src/work/readings/items';
+import { saveRate } from '../src/work/shop/rates';
 import type { Handler } from '../stand-ins/answer';
 import { brackwater } from '../stand-ins/brackwater/service';
 import {
@@ -22,10 +28,20 @@ import {
   type Warehouse,
 } from '../stand-ins/brackwater/warehouse';
 import { Faults } from '../stand-ins/faults';
+import { partsCsv } from '../stand-ins/lists/hollin';
+import {
+  type Office,
+  openOffice,
+  partsOf,
+  shipTaken,
+  takeOrderFile,
+  trackingCsv,
+} from '../stand-ins/lists/hollin-orders';
+import { cancelLines, type Market, openMarket, sell, touch } from '../stand-ins/marketplace/market';
+import { marketplace } from '../stand-ins/marketplace/service';
+import { SITE_IDS, type SiteId } from '../stand-ins/marketplace/sites';
 import { Pace } from '../stand-ins/pace';
-import { type Market, openMarket, sell, touch } from '../stand-ins/pennywharf/market';
-import { pennywharf } from '../stand-ins/pennywharf/service';
-import { chance } from '../stand-ins/random';
+import { type Chance, chance } from '../stand-ins/random';
 
 // By way of this file, which gives the database its ground first.
 export { SCHEMA };
@@ -55,7 +71,8 @@ export type Recorded = Record<string, unknown[]>;
 
 export interface Past {
   readonly warehouse: Warehouse;
-  readonly market: Market;
+  readonly markets: Readonly<Record<SiteId, Market>>;
+  readonly office: Office;
   readonly recorded: Recorded;
 }
 
@@ -95,6 +112,25 @@ const typedArray = (v: unknown) => {
   return v instanceof Uint8Array ? { base64: Buffer.from(v).toString('base64') } : v;
 };
 
+/** What a dollar and a euro were worth in pounds, week by week, in hundredths of a penny. */
+const RATES: Readonly<Record<string, readonly number[]>> = {
+  USD: [7_844, 7_862, 7_851, 7_899, 7_931, 7_920, 7_952, 7_967, 7_948],
+  EUR: [8_512, 8_504, 8_533, 8_547, 8_529, 8_561, 8_570, 8_556, 8_582],
+};
+
+/** The shop as it is lived: the application, the world around it, and the time between them. */
+interface World {
+  readonly work: Work;
+  readonly w: Warehouse;
+  readonly markets: Readonly<Record<SiteId, Market>>;
+  readonly office: Office;
+  readonly hollin: string;
+  readonly luck: Chance;
+  readonly settle: () => Promise<void>;
+  readonly setTime: (at: number) => void;
+  readonly take: (query: string, n: number, market?: SiteId) => Promise<void>;
+}
+
 /**
  * Lives through the days before `until` with the application itself and the services in one process, from a
  * seed and a clock that is set: what comes out was really read, priced, sold, bought and shipped. Takes some
@@ -108,14 +144,14 @@ export async function livePast(until: number, days: number, items: number): Prom
   const faults = new Faults(luck.next);
   const pace = new Pace('still');
   const w = openWarehouse(1847, items);
-  const m = openMarket();
-  m.tokens.push(TOKEN);
+  const office = openOffice();
+  const markets = Object.fromEntries(SITE_IDS.map((id) => [id, openMarket(id)])) as Record<SiteId, Market>;
   const db = new SampanDatabase(`past-${until}`);
   const work: Work = {
     db,
     reach: reachOf({
       brackwater: brackwater(w, faults, pace, clock),
-      pennywharf: pennywharf(m, faults, clock),
+      ...Object.fromEntries(SITE_IDS.map((id) => [id, marketplace(markets[id], faults, clock)])),
     }),
     clock,
     helpers: withoutHelpers,
@@ -126,124 +162,81 @@ export async function livePast(until: number, days: number, items: number): Prom
   const settle = async () => {
     while (await runRound(work)) time += 20;
   };
-
-  await startShop(work);
-  await db.settings.update('shop', { forward: 'at once' });
-  const site = await marketService(work.reach, 'pennywharf', TOKEN, null).site();
-  if (!site.ok) throw new Error(site.trouble.says);
-  const market: Connection = {
-    id: 'pennywharf',
-    service: 'pennywharf',
-    role: 'marketplace',
-    name: site.value.name,
-    credential: { kind: 'consent', token: TOKEN },
-    paused: false,
-    trouble: null,
-    failures: 0,
-    openUntil: null,
-    cursor: null,
-    connectedAt: time,
-    site: site.value,
-    optedIn: [],
+  const setTime = (at: number) => {
+    time = Math.max(time, at);
   };
-  await db.connections.put(market);
-  await db.jobs.put(newJob('pennywharf', 'orders', time));
-  const connected = await connectSupplier(
-    work,
-    { id: 'brackwater', role: 'supplier', name: 'Brackwater Trade', about: '' },
-    'DD-4471',
-    'lantern-moss-42',
-  );
+
+  await startShop(work, 'Europe/London');
+  await db.settings.update('shop', {
+    shop: 'Dusk & Dipper',
+    slip: 'Clear skies from Dusk & Dipper',
+    sku: 'DD-{number}',
+  });
+  for (const id of SITE_IDS) await connectMarket(work, markets[id], id);
+  const service = { id: 'brackwater', role: 'supplier', name: 'Brackwater Trade', about: '' } as const;
+  const connected = await connectSupplier(work, service, 'DD-4471', 'lantern-moss-42');
   if (!connected.ok) throw new Error(connected.reason);
   // Twice a day is enough for a past; every quarter of an hour would read six thousand catalogues.
   await db.jobs.update('brackwater:catalogue', { every: 12 * HOUR });
-  await settle();
-
+  const kept = await keepListSupplier(work, {
+    name: 'Hollin Optics Wholesale',
+    currency: 'USD',
+    shipping: [
+      { upToGrams: 450, minor: 595 },
+      { upToGrams: 2_270, minor: 995 },
+      { upToGrams: 27_000, minor: 1_890 },
+    ],
+    shipsTo: ['US', 'GB'],
+    purchases: 'file',
+    url: '',
+  });
+  if (!kept.ok) throw new Error(kept.reason);
   const source = new SourceSearcher(work);
-  const takeSome = async (query: string, n: number) => {
-    source.stale();
-    const found = await source.search({
-      market: 'pennywharf',
-      query,
-      sort: 'profit',
-      descending: true,
-      offset: 5,
-      limit: n,
-    });
-    await source.take({ keys: found.rows.map((r) => r.key) }, 'pennywharf');
+  const world: World = {
+    work,
+    w,
+    markets,
+    office,
+    hollin: kept.id!,
+    luck,
+    settle,
+    setTime,
+    take: async (query, n, market = 'pennywharf') => {
+      source.stale();
+      const found = await source.search({
+        market,
+        query,
+        sort: 'profit',
+        descending: true,
+        offset: 5,
+        limit: n,
+      });
+      await source.take({ keys: found.rows.map((r) => r.key) }, market);
+    },
   };
-  const openAll = async () => {
-    const ids = (await db.products.toArray()).filter((p) => p.approvedAt === null).map((p) => p.id);
-    await approve(work, ids);
-    await publish(work, ids);
-    await settle();
-  };
-  for (const query of RANGE) await takeSome(`${query} is:stocked is:new stock:>6`, 5);
-  await openAll();
+  await keepRates(world, 0, until - days * DAY);
+  await settle();
+  await readHollin(world);
+  await openStalls(world);
 
   for (let day = days - 1; day >= 0; day--) {
     const dawn = until - (day + 1) * DAY;
-    time = Math.max(time, dawn + 7 * HOUR);
-    // What is listed moves more than the rest, so that a refresh of each day has something to tell.
-    drift(w, luck, 0.002);
-    const listed = await db.listings.toArray();
-    for (let k = 0; k < 6; k++) {
-      const sku = luck.pick(listed).item;
-      const item = itemsOf(w).get(sku)!;
-      const what = luck.next();
-      if (what < 0.4) move(w, sku, { cost: Math.round(item.cost * (0.93 + luck.next() * 0.17)) });
-      else if (what < 0.46) move(w, sku, { stock: luck.whole(0, 2) });
-      else move(w, sku, { stock: item.stock + luck.whole(5, 80) });
-    }
-    if (w.balance < 60_000) w.balance += 250_000;
-    await db.jobs.toCollection().modify({ nextAt: time });
-    await settle();
-    // Some costs move after the morning's reading: orders of that day are charged otherwise than expected.
-    for (let k = 0; k < 3; k++) {
-      const { item: sku } = luck.pick(listed);
-      move(w, sku, { cost: Math.round(itemsOf(w).get(sku)!.cost * (1 + luck.next() * 0.12)) });
-    }
+    setTime(dawn + 7 * HOUR);
     const last = day < 2;
+    if ((days - 1 - day) % 7 === 6) {
+      await keepRates(world, Math.round((days - 1 - day) / 7), dawn);
+      await readHollin(world);
+    }
+    await morning(world);
     for (let k = luck.whole(2, 4 + Math.round((days - day) / 12)); k > 0; k--) {
-      time += luck.whole(20, 110) * 60_000;
+      setTime(time + luck.whole(20, 110) * 60_000);
       if (time > until - 10 * 60_000) break;
-      const odd = luck.next();
-      sell(m, luck, time, { personalised: odd < 0.02, badAddress: odd > 0.985 });
-      // A seller reads orders every few minutes; here at each sale.
-      await db.jobs.update('pennywharf:orders', { nextAt: time });
-      await settle();
+      await buyers(world, k);
     }
-    for (const p of w.purchases) {
-      const age = time - p.acceptedAt;
-      if (p.status === 'accepted' && age > 6 * HOUR && !(last && luck.next() < 0.3))
-        advance(w, p.number, Math.min(time, p.acceptedAt + luck.whole(6, 20) * HOUR), 0);
-      else if (p.status === 'shipped' && time - p.parcels[0]!.shippedAt > 20 * HOUR) {
-        advance(w, p.number, Math.min(time, p.parcels[0]!.shippedAt + luck.whole(20, 40) * HOUR), 0);
-        const order = m.orders.find((o) => o.number === p.reference);
-        if (order?.status === 'shipped') touch(m, order, { status: 'delivered' });
-      }
-    }
-    await db.jobs.where('id').notEqual('brackwater:catalogue').modify({ nextAt: time });
-    await settle();
-    // The owner's evening: held orders are looked at, but for those of the last two days.
-    for (const order of await db.orders.where('open').equals(1).toArray()) {
-      if (last || standingFor(order) !== 'held') continue;
-      const failed = order.checks.filter((c) => !c.passed).map((c) => c.kind);
-      if (failed.includes('stock') || failed.includes('address'))
-        await cancelOrder(work, order.id, 'The supplier has none left.');
-      else await releaseOrder(work, order.id, failed, true);
-    }
-    await settle();
+    await parcels(world, last);
+    await evening(world, last);
   }
-  await lastMorning(
-    work,
-    w,
-    m,
-    until,
-    () => settle(),
-    (at) => (time = Math.max(time, at)),
-    takeSome,
-  );
+  await lastMorning(world, until);
   // What is on its way moves on once time runs again; in the past it was moved by hand.
   w.purchases
     .filter((p) => p.status !== 'delivered')
@@ -263,40 +256,198 @@ export async function livePast(until: number, days: number, items: number): Prom
       JSON.stringify(await withFiles(await table.toArray()), (_, v) => typedArray(v)),
     );
   await db.delete();
-  return { warehouse: w, market: m, recorded };
+  return { warehouse: w, markets, office, recorded };
+}
+
+async function connectMarket(work: Work, m: Market, id: SiteId): Promise<void> {
+  m.tokens.push(TOKEN);
+  const site = await marketService(work.reach, id, TOKEN, null).site();
+  if (!site.ok) throw new Error(site.trouble.says);
+  const connection: Connection = {
+    id,
+    service: id,
+    role: 'marketplace',
+    lanes: { listings: 'service', orders: 'service' },
+    name: site.value.name,
+    credential: { kind: 'consent', token: TOKEN },
+    paused: false,
+    trouble: null,
+    failures: 0,
+    openUntil: null,
+    cursor: null,
+    connectedAt: work.clock() + SITE_IDS.indexOf(id),
+    site: site.value,
+    siteNow: null,
+    optedIn: [],
+  };
+  await work.db.connections.put(connection);
+  await work.db.jobs.bulkPut([newJob(id, 'orders', work.clock()), newJob(id, 'site', work.clock())]);
+}
+
+/** The owner enters the week's exchange rates. */
+async function keepRates({ work }: World, week: number, at: number): Promise<void> {
+  const day = new Date(at).toISOString().slice(0, 10);
+  for (const [currency, values] of Object.entries(RATES))
+    await saveRate(work, {
+      currency,
+      day,
+      value: (values[week % values.length]! * RATE_ONE) / 10_000,
+      origin: 'typed',
+    });
+}
+
+/** Hollin's weekly list is read: by its columns the first time, as it is remembered from then on. */
+async function readHollin({ work, office, hollin, settle, luck }: World): Promise<void> {
+  const parts = partsOf(office);
+  for (let k = 0; k < 12; k++) {
+    const part = luck.pick(parts);
+    const cost = Math.round(part.cost * (0.96 + luck.next() * 0.1));
+    office.moved[part.code] = { cost, stock: luck.next() < 0.2 ? 'out of stock' : String(luck.whole(3, 49)) };
+  }
+  const day = new Date(work.clock()).toISOString().slice(0, 10);
+  const list = new Blob([partsCsv(partsOf(office), day)]);
+  const seen = await inspect(work, { id: hollin, currency: 'USD' }, list, `hollin-${day}.csv`);
+  if (!seen.ok) throw new Error(seen.reason);
+  const begun = await startReading(work, hollin, seen.value.file, seen.value.sample.match);
+  if (!begun.ok) throw new Error(begun.reason);
+  await settle();
+}
+
+/** The first goods: Brackwater's at home and at Loomhall, Hollin's in the United States and a few at home. */
+async function openStalls({ work, take, settle, hollin }: World): Promise<void> {
+  const { db } = work;
+  for (const query of RANGE) await take(`${query} is:stocked is:new stock:>6 supplier:Brackwater`, 5);
+  const HOLLIN = 'supplier:Hollin is:stocked is:new stock:>4 weight:<2000';
+  await take(`${HOLLIN} has:map`, 12, 'pennywharf-us');
+  await take(`${HOLLIN} eyepiece`, 6);
+  const listings = (await db.listings.toArray()).filter((l) => l.marketplace === 'pennywharf');
+  const bought = new Set(
+    (await db.variants.where('items').startsWith('brackwater:').toArray()).map((v) => v.product),
+  );
+  const crafts = [...new Set(listings.map((l) => l.product))].filter((p) => bought.has(p)).slice(0, 22);
+  await listOn(work, crafts, 'loomhall');
+  const optics = [
+    ...new Set((await db.variants.where('items').startsWith(`${hollin}:`).toArray()).map((v) => v.product)),
+  ];
+  await listOn(work, optics.slice(-4), 'pennywharf-us');
+  const loom = (await db.listings.toArray()).filter((l) => l.marketplace === 'loomhall').map((l) => l.id);
+  await editListings(work, loom, { attributes: { maker: 'another' } });
+  await editListings(work, loom, { tags: ['stargazing', 'night sky', 'astronomy gift'] });
+  const ids = (await db.listings.toCollection().primaryKeys()) as string[];
+  await approve(work, ids);
+  await publish(work, ids);
+  await settle();
+}
+
+/** What is listed moves more than the rest, so that a refresh of each day has something to tell. */
+async function morning({ work, w, luck, settle }: World): Promise<void> {
+  const { db } = work;
+  drift(w, luck, 0.002);
+  const sold = (await db.items.where('supplier').equals('brackwater').toArray()).map((i) => i.item);
+  for (let k = 0; k < 6; k++) {
+    const sku = luck.pick(sold);
+    const item = itemsOf(w).get(sku)!;
+    const what = luck.next();
+    if (what < 0.4) move(w, sku, { cost: Math.round(item.cost * (0.93 + luck.next() * 0.17)) });
+    else if (what < 0.46) move(w, sku, { stock: luck.whole(0, 2) });
+    else move(w, sku, { stock: item.stock + luck.whole(5, 80) });
+  }
+  if (w.balance < 60_000) w.balance += 250_000;
+  await db.jobs.filter((j) => j.task !== 'list').modify({ nextAt: work.clock() });
+  await settle();
+  // Some costs move after the morning's reading: orders of that day are charged otherwise than expected.
+  for (let k = 0; k < 3; k++) {
+    const sku = luck.pick(sold);
+    move(w, sku, { cost: Math.round(itemsOf(w).get(sku)!.cost * (1 + luck.next() * 0.12)) });
+  }
+}
+
+/** A sale, most at home. A seller reads orders every few minutes; here at each sale. */
+async function buyers({ work, markets, luck, settle }: World, k: number): Promise<void> {
+  const where: SiteId = k % 5 === 1 ? 'pennywharf-us' : k % 5 === 3 ? 'loomhall' : 'pennywharf';
+  const odd = luck.next();
+  const at = work.clock();
+  const order = sell(markets[where], luck, at, { personalised: odd < 0.02, badAddress: odd > 0.985 });
+  await work.db.jobs.update(`${where}:orders`, { nextAt: at });
+  await settle();
+  // Now and then a buyer thinks better of it, before or after the supplier has it.
+  if (order && odd > 0.5 && odd < 0.52) cancelLines(markets[where], order);
+}
+
+/** Suppliers send what they have: Brackwater by its service, Hollin by a file. */
+async function parcels(
+  { work, w, markets, office, hollin, luck, settle }: World,
+  last: boolean,
+): Promise<void> {
+  const time = work.clock();
+  for (const p of w.purchases) {
+    const age = time - p.acceptedAt;
+    const late = last && luck.next() < 0.3;
+    if ((p.status === 'accepted' || p.status === 'part shipped') && age > 6 * HOUR && !late)
+      advance(w, p.number, Math.min(time, p.acceptedAt + luck.whole(6, 20) * HOUR), 0);
+    else if (p.status === 'shipped' && time - p.parcels.at(-1)!.shippedAt > 20 * HOUR)
+      advance(w, p.number, Math.min(time, p.parcels.at(-1)!.shippedAt + luck.whole(20, 40) * HOUR), 0);
+  }
+  const arrived = new Set(
+    w.purchases.flatMap((p) =>
+      p.parcels.flatMap((one) => (one.deliveredAt === undefined ? [] : [one.tracking])),
+    ),
+  );
+  for (const m of Object.values(markets))
+    for (const o of m.orders)
+      if (o.status === 'shipped' && o.dispatches?.every((d) => arrived.has(d.tracking)))
+        touch(m, o, { status: 'delivered' });
+  shipTaken(office, time, 30 * HOUR);
+  const file = await orderFile(work, hollin);
+  if (file && !last) takeOrderFile(office, file.text, time);
+  if (office.orders.length) await takeTrackingFile(work, hollin, trackingCsv(office));
+  await work.db.jobs.filter((j) => j.task === 'orders' || j.task === 'shipments').modify({ nextAt: time });
+  await settle();
+}
+
+/** The owner's evening: held orders are looked at, but for those of the last two days. */
+async function evening({ work, settle }: World, last: boolean): Promise<void> {
+  for (const order of await work.db.orders.where('open').equals(1).toArray()) {
+    if (last || standingOf(order) !== 'held') continue;
+    const failed = order.checks.filter((c) => !c.passed).map((c) => c.kind);
+    if (failed.includes('stock') || failed.includes('address'))
+      await cancelOrder(work, order.id, 'The supplier has none left.');
+    else await releaseOrder(work, order.id, failed, true);
+  }
+  await settle();
 }
 
 /**
  * The last hours: what makes the first minute worth looking at. Costs rise on goods sold this morning, some
  * goods run out, odd orders come in, the Bench fills.
  */
-async function lastMorning(
-  work: Work,
-  w: Warehouse,
-  m: Market,
-  until: number,
-  settle: () => Promise<void>,
-  setTime: (at: number) => void,
-  takeSome: (query: string, n: number) => Promise<void>,
-): Promise<void> {
+async function lastMorning(world: World, until: number): Promise<void> {
+  const { work, w, markets, settle, setTime, take, hollin } = world;
   const { db } = work;
+  const m = markets.pennywharf;
   const luck = chance(9);
   setTime(until - 3 * HOUR);
-  await takeSome('tripod is:new is:stocked', 4);
-  await takeSome('beanie is:new is:stocked', 3);
-  await takeSome('has:map is:new is:stocked', 5);
-  await takeSome('mug is:new', 3);
-  const live = (await db.listings.where('state').equals('live').toArray()).filter(
-    (l) => (l.told?.quantity ?? 0) > 1,
+  await take('tripod is:new is:stocked supplier:Brackwater', 4);
+  await take('beanie is:new is:stocked', 3);
+  await take('has:map is:new is:stocked supplier:Brackwater', 5);
+  await take('mug is:new', 3);
+  await take('filter is:new supplier:Hollin', 3, 'pennywharf-us');
+  const variants = new Map((await db.variants.toArray()).map((v) => [v.id, v]));
+  const itemOf = (l: Listing) => variants.get(l.variant)!.sources[0]!.item;
+  const from = (l: Listing) => variants.get(l.variant)!.sources[0]!.supplier;
+  const shown = (await db.listings.where('state').equals('live').toArray()).filter(
+    (l) => l.marketplace === 'pennywharf' && (l.published?.quantity ?? 0) > 1,
   );
+  const live = shown.filter((l) => from(l) === 'brackwater');
+  const optics = shown.filter((l) => from(l) === hollin);
   // In a small catalogue fewer are live: the count goes round.
   const nth = (k: number) => live[k % live.length]!;
   const own = nth(3);
-  await setOwnPrice(work, own, own.told!.price - 100);
+  await setOwnPrice(work, own, own.published!.price - 100);
   // Sold, and the cost rises before the order is read: the check at the moment of buying finds it.
   const dear = nth(11);
   sell(m, luck, until - 150 * 60_000, { sku: dear.sku });
-  move(w, dear.item, { cost: Math.round(itemsOf(w).get(dear.item)!.cost * 1.9) });
+  move(w, itemOf(dear), { cost: Math.round(itemsOf(w).get(itemOf(dear))!.cost * 1.9) });
   await db.jobs.update('brackwater:catalogue', { nextAt: 0 });
   await db.jobs.update('pennywharf:orders', { nextAt: until });
   await settle();
@@ -305,19 +456,24 @@ async function lastMorning(
   setTime(until - 2 * HOUR);
   sell(m, luck, until - 125 * 60_000, { sku: nth(20).sku, personalised: true });
   sell(m, luck, until - 122 * 60_000, { sku: nth(27).sku, badAddress: true });
+  // One order, two suppliers: one part is bought at once, the other waits for Hollin's next order file.
+  if (optics[0]) sell(m, luck, until - 121 * 60_000, { skus: [nth(16).sku, optics[0].sku], quantity: 1 });
+  sell(markets['pennywharf-us'], luck, until - 118 * 60_000);
   const gone = nth(33);
   sell(m, luck, until - 121 * 60_000, { sku: gone.sku, quantity: 2 });
-  move(w, gone.item, { stock: 1 });
-  for (const l of [nth(40), nth(41), nth(42)]) move(w, l.item, { stock: 0 });
-  await db.jobs.toCollection().modify({ nextAt: 0 });
+  move(w, itemOf(gone), { stock: 1 });
+  for (const l of [nth(40), nth(41), nth(42)]) move(w, itemOf(l), { stock: 0 });
+  await dueNow(work);
   await settle();
   setTime(until - 40 * 60_000);
   sell(m, luck, until - 55 * 60_000, { sku: nth(50).sku });
-  sell(m, luck, until - 52 * 60_000, { sku: nth(55).sku });
-  await db.jobs.toCollection().modify({ nextAt: 0 });
+  sell(markets.loomhall, luck, until - 52 * 60_000);
+  await dueNow(work);
   await settle();
   await db.jobs
     .where('id')
     .equals('brackwater:catalogue')
     .modify({ nextAt: until + 5 * 60_000, every: 15 * 60_000 });
 }
+
+const dueNow = (work: Work) => work.db.jobs.filter((j) => j.task !== 'list').modify({ nextAt: 0 });

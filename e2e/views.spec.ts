@@ -90,11 +90,11 @@ test('held orders stand first, each with a reason and a way out; a loss is relea
   const docket = page.getByRole('complementary', { name: 'Order' });
   await expect(docket.getByText('Held.', { exact: true })).toBeVisible();
   await expect(docket.getByText(/Profit at today’s cost is −/).first()).toBeVisible();
-  await docket.getByRole('button', { name: 'Cancel order…' }).click();
+  await docket.getByRole('button', { name: 'Cancel…' }).click();
   await docket.getByRole('button', { name: 'Keep it' }).click();
   await docket.getByRole('button', { name: 'Forward anyway' }).click();
-  await expect(docket.getByText(/accepted it as/)).toBeVisible();
-  await expect(docket.getByText('Released by hand: profit.', { exact: false }).first()).toBeVisible();
+  await expect(docket.getByText(/accepted as/)).toBeVisible();
+  await expect(docket.getByText('Released by you: profit.', { exact: false }).first()).toBeVisible();
 });
 
 test('addresses from outside and search lines nobody meant are answered calmly', async ({ page }) => {

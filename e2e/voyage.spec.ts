@@ -21,7 +21,7 @@ test('wrong keys, a refused consent and a service that does not answer each say 
   request,
 }) => {
   await page.goto(EMPTY);
-  await expect(page.getByRole('heading', { name: 'Begin with two connections' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Two ways to begin' })).toBeVisible();
   await page.getByRole('link', { name: 'Go to Connections' }).click();
   await page.getByRole('button', { name: 'Connect Brackwater Trade' }).click();
   await expect(page.getByText('Both are needed')).toBeVisible();

@@ -35,6 +35,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'orders', path: '/orders', open: true },
   { name: 'money', path: '/money' },
   { name: 'connections', path: '/connections' },
+  { name: 'settings', path: '/settings' },
   { name: 'listings-dark', path: '/listings?sort=-profit', open: true, dark: true },
   { name: 'orders-narrow', path: '/orders', width: 390 },
 ];

@@ -3,9 +3,9 @@ import { existsSync, mkdirSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { OLDER } from '../stand-ins/marketplace/older';
 import { PACES, type PaceName } from '../stand-ins/pace';
-import { OLDER } from '../stand-ins/pennywharf/older';
-import { startStandIns } from '../stand-ins/start';
+import { SERVICE_IDS, type ServiceId, startStandIns } from '../stand-ins/start';
 
 /**
  * Starts Sampan with its stand-ins next to it. `tsx scripts/start.ts [--port N] [--host H] [--pace
@@ -46,21 +46,22 @@ function isFree(port: number, host: string): Promise<boolean> {
 
 async function main() {
   // An empty shop has an address of its own, so that the browser keeps its data apart from the demo's.
-  const port = wholeNumber('port', values.port ?? (values.empty ? '4810' : '4800'), 1, 65_532);
+  const port = wholeNumber(
+    'port',
+    values.port ?? (values.empty ? '4810' : '4800'),
+    1,
+    65_535 - SERVICE_IDS.length,
+  );
   const items = wholeNumber('items', values.items, 1, 200_000);
   const pace =
     PACES.find((p) => p === values.pace) ?? fail(`--pace takes ${PACES.join(', ')}, not “${values.pace}”.`);
   const folder = resolve(
     values.data ?? join('.sampan', `${values.empty ? 'empty' : 'demo'}${items === 2400 ? '' : `-${items}`}`),
   );
-  for (const [p, host] of [
-    [port, values.host],
-    [port + 1, '127.0.0.1'],
-    [port + 2, '127.0.0.1'],
-    [port + 3, '127.0.0.1'],
-  ] as const) {
+  const others = SERVICE_IDS.map((_, k) => [port + 1 + k, '127.0.0.1'] as const);
+  for (const [p, host] of [[port, values.host] as const, ...others]) {
     if (!(await isFree(p, host)))
-      fail(`Port ${p} is taken. Choose another with --port N (N to N + 3 are used).`);
+      fail(`Port ${p} is taken. Choose another with --port N (N to N + ${SERVICE_IDS.length} are used).`);
   }
   mkdirSync(folder, { recursive: true });
   const recorded = join(folder, 'recorded.json');
@@ -71,23 +72,30 @@ async function main() {
     pace: pace as PaceName,
     items,
     older: OLDER,
-    ports: { brackwater: port + 1, pennywharf: port + 2, lists: port + 3 },
+    port: port + 1,
+  });
+  const service = (id: ServiceId, role: 'supplier' | 'marketplace', name: string, about: string) => ({
+    id,
+    role,
+    name,
+    about,
+    origin: outside.origins[id],
   });
   const services = [
-    {
-      id: 'brackwater',
-      role: 'supplier',
-      name: 'Brackwater Trade',
-      about: 'Outdoor and night gear from Hull, GBP, prepaid balance',
-      origin: outside.origins.brackwater,
-    },
-    {
-      id: 'pennywharf',
-      role: 'marketplace',
-      name: 'Pennywharf UK',
-      about: 'General marketplace, GBP, VAT inside the price',
-      origin: outside.origins.pennywharf,
-    },
+    service(
+      'brackwater',
+      'supplier',
+      'Brackwater Trade',
+      'Outdoor and night gear from Hull, GBP, prepaid balance',
+    ),
+    service('pennywharf', 'marketplace', 'Pennywharf UK', 'General marketplace, GBP, VAT inside the price'),
+    service(
+      'pennywharf-us',
+      'marketplace',
+      'Pennywharf US',
+      'General marketplace, USD, tax added at checkout',
+    ),
+    service('loomhall', 'marketplace', 'Loomhall', 'Makers’ marketplace, EUR, a fee for each listing sold'),
   ];
   const next = spawn(
     process.execPath,
@@ -118,7 +126,11 @@ async function main() {
   const address = `http://${values.host === '0.0.0.0' ? '127.0.0.1' : values.host}:${port}`;
   await ready(next, address);
   console.log(
-    `\nSampan is at ${address}\n  stand-ins: Brackwater ${outside.origins.brackwater}, Pennywharf ${outside.origins.pennywharf}, pace ${pace}\n  price lists to fetch: ${outside.origins.lists}/hollin/price-list.csv, /hollin/stock.csv, /brackwater/catalogue.csv, /pennywharf/listings.csv\n  data of the stand-ins: ${folder}\n  Ctrl+C ends all of it.`,
+    `\nSampan is at ${address}\n  stand-ins: ${Object.entries(outside.origins)
+      .map(([id, origin]) => `${id} ${origin}`)
+      .join(
+        ', ',
+      )}; pace ${pace}\n  price lists to fetch: ${outside.origins.lists}/hollin/price-list.csv, /hollin/stock.csv, /hollin/tracking.csv, /brackwater/catalogue.csv, /pennywharf/listings.csv\n  order files for Hollin go into ${join(folder, 'hollin', 'orders')}, its tracking file comes back as ${join(folder, 'hollin', 'tracking.csv')}\n  data of the stand-ins: ${folder}\n  Ctrl+C ends all of it.`,
   );
   const end = async () => {
     next.kill('SIGTERM');

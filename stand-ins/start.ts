@@ -4,11 +4,13 @@ import { advance, drift, itemsOf, openWarehouse, type Warehouse } from './brackw
 import { Faults } from './faults';
 import { listen, serve } from './http';
 import { keeper } from './keep';
+import { openOffice, tendFolder } from './lists/hollin-orders';
 import { listServer } from './lists/service';
+import { addOlder, type Market, openMarket, sell, touch } from './marketplace/market';
+import { makeOlder, OLDER_SEED } from './marketplace/older';
+import { marketplace, marketplaceControl } from './marketplace/service';
+import { SITE_IDS, type SiteId } from './marketplace/sites';
 import { Pace, type PaceName } from './pace';
-import { addOlder, type Market, openMarket, sell, touch } from './pennywharf/market';
-import { makeOlder, OLDER_SEED } from './pennywharf/older';
-import { pennywharf, pennywharfControl } from './pennywharf/service';
 import { chance } from './random';
 
 export const SEED = 1847;
@@ -18,65 +20,87 @@ export interface Options {
   folder: string | null;
   pace: PaceName;
   items: number;
-  /** How many listings the seller had before Sampan. */
+  /** How many listings the seller had on Pennywharf UK before Sampan. */
   older?: number;
-  /** Ports; 0 takes any free one. */
-  ports: { brackwater: number; pennywharf: number; lists?: number };
+  /** The first of the ports, one after the other; 0 takes any that are free. */
+  port: number;
   now?: () => number;
   luck?: () => number;
 }
 
+export type ServiceId = 'brackwater' | SiteId | 'lists';
+
 export interface StandIns {
-  origins: { brackwater: string; pennywharf: string; lists: string };
+  origins: Record<ServiceId, string>;
   warehouse: Warehouse;
+  /** Pennywharf UK. */
   market: Market;
-  faults: { brackwater: Faults; pennywharf: Faults };
+  markets: Record<SiteId, Market>;
+  faults: Record<'brackwater' | SiteId, Faults>;
   /** Lets `ms` of time bring what it brings: drift, sales, parcels. */
   live(ms: number): void;
   stop(): Promise<void>;
 }
 
-/** Starts both services and their clock. */
+/** In the order of their ports. */
+export const SERVICE_IDS: readonly ServiceId[] = ['brackwater', ...SITE_IDS, 'lists'];
+
+/** Starts all services and their clock. */
 export async function startStandIns(options: Options): Promise<StandIns> {
   const now = options.now ?? Date.now;
   const pace = new Pace(options.pace);
   const file = (name: string) => (options.folder ? join(options.folder, `${name}.json`) : null);
   const w = keeper(file('brackwater'), () => openWarehouse(SEED, options.items));
-  const m = keeper(file('pennywharf'), openMarket);
+  const kept = SITE_IDS.map((id) => keeper(file(id), () => openMarket(id)));
+  const markets = Object.fromEntries(kept.map((m) => [m.state.site, m.state])) as Record<SiteId, Market>;
   // From the first items alone: a larger catalogue has the same ones, and the shop was no larger before.
   if (options.older)
     addOlder(
-      m.state,
+      markets.pennywharf,
       makeOlder([...itemsOf(w.state).values()].slice(0, 2400), options.older, OLDER_SEED).map(
         (o) => o.listing,
       ),
     );
-  const luck = chance((SEED + m.state.issued + w.state.version) >>> 0);
-  const faults = { brackwater: new Faults(options.luck), pennywharf: new Faults(options.luck) };
-  const servers = [
-    serve(
+  const luck = chance((SEED + markets.pennywharf.issued + w.state.version) >>> 0);
+  const faults = Object.fromEntries(
+    (['brackwater', ...SITE_IDS] as const).map((id) => [id, new Faults(options.luck)]),
+  ) as StandIns['faults'];
+  const office = keeper(file('hollin'), openOffice);
+  const lists = listServer(w.state, markets.pennywharf, office.state, () =>
+    new Date(now()).toISOString().slice(0, 10),
+  );
+  const servers = {
+    brackwater: serve(
       brackwater(w.state, faults.brackwater, pace, now),
       brackwaterControl(w.state, faults.brackwater, pace, now),
       faults.brackwater,
       w.save,
     ),
-    serve(
-      pennywharf(m.state, faults.pennywharf, now),
-      pennywharfControl(m.state, faults.pennywharf, luck, now),
-      faults.pennywharf,
-      m.save,
+    ...Object.fromEntries(
+      kept.map(({ state: m, save }) => [
+        m.site,
+        serve(
+          marketplace(m, faults[m.site], now),
+          marketplaceControl(m, faults[m.site], luck, now),
+          faults[m.site],
+          save,
+        ),
+      ]),
     ),
-    serve(
-      listServer(w.state, m.state, () => new Date(now()).toISOString().slice(0, 10)),
+    lists: serve(
+      lists,
       () => null,
       new Faults(options.luck),
       () => {},
     ),
-  ] as const;
-  const origins = {
-    brackwater: await listen(servers[0], options.ports.brackwater),
-    pennywharf: await listen(servers[1], options.ports.pennywharf),
-    lists: await listen(servers[2], options.ports.lists ?? 0),
+  } as Record<ServiceId, ReturnType<typeof serve>>;
+  const origins = {} as Record<ServiceId, string>;
+  for (const [k, id] of SERVICE_IDS.entries())
+    origins[id] = await listen(servers[id], options.port ? options.port + k : 0);
+  const save = () => {
+    w.save();
+    office.save();
+    for (const m of kept) m.save();
   };
 
   const live = (ms: number) => {
@@ -85,35 +109,39 @@ export async function startStandIns(options: Options): Promise<StandIns> {
     const items = w.state.count;
     const moves = items * pace.driftPerHour() * hours;
     drift(w.state, luck, (Math.floor(moves) + (luck.next() < moves % 1 ? 1 : 0)) / items);
-    if (luck.next() < pace.ordersPerHour() * hours) sell(m.state, luck, now());
+    // Most buyers come by the home marketplace.
+    const share: Record<SiteId, number> = { pennywharf: 0.6, 'pennywharf-us': 0.2, loomhall: 0.2 };
+    for (const id of SITE_IDS)
+      if (luck.next() < pace.ordersPerHour() * hours * share[id]) sell(markets[id], luck, now());
     for (const p of w.state.purchases)
       if (p.status !== 'delivered' && p.status !== 'cancelled' && p.dueAt <= now())
         advance(w.state, p.number, now(), pace.deliverAfter());
+    if (options.folder) tendFolder(office.state, join(options.folder, 'hollin'), now(), pace.shipAfter());
     const arrived = new Set(
       w.state.purchases.flatMap((p) =>
-        p.status === 'delivered' ? p.parcels.map((one) => one.tracking) : [],
+        p.parcels.flatMap((one) => (one.deliveredAt === undefined ? [] : [one.tracking])),
       ),
     );
-    for (const o of m.state.orders)
-      if (o.status === 'shipped' && o.dispatch && arrived.has(o.dispatch.tracking))
-        touch(m.state, o, { status: 'delivered' });
-    w.save();
-    m.save();
+    for (const m of Object.values(markets))
+      for (const o of m.orders)
+        if (o.status === 'shipped' && o.dispatches?.every((d) => arrived.has(d.tracking)))
+          touch(m, o, { status: 'delivered' });
+    save();
   };
   const timer = setInterval(() => live(5_000), 5_000);
   timer.unref();
-  w.save();
-  m.save();
+  save();
   return {
     origins,
     warehouse: w.state,
-    market: m.state,
+    market: markets.pennywharf,
+    markets,
     faults,
     live,
     stop: async () => {
       clearInterval(timer);
       await Promise.all(
-        servers.map(
+        Object.values(servers).map(
           (s) =>
             new Promise((resolve) => {
               s.close(resolve);

@@ -9,13 +9,14 @@ import {
   putBack,
   setOwnPrice,
   stopPublishing,
-  takeItems,
   undo,
 } from '@/work/listings/bench';
+import { takeItems } from '@/work/listings/take';
+import { fullListings } from '@/work/shop/full-listing';
 import { quoteListing } from '@/work/shop/quote';
 import { readShop } from '@/work/shop/read-shop';
 import { whatIf } from '@/work/shop/what-if';
-import { setOut, type Voyage } from './voyage';
+import { factsOf, setOut, type Voyage } from './voyage';
 
 let v: Voyage;
 let source: SourceSearcher;
@@ -110,41 +111,31 @@ describe('the Bench', () => {
     await take('compass is:stocked has:barcode');
     return (await v.work.db.products.toArray()).filter((p) => p.taken.pictures.length > 0).map((p) => p.id);
   };
+  /** Listings of products. */
+  const of = async (...products: string[]) => {
+    const all = await v.work.db.listings.where('product').anyOf(products).toArray();
+    return all.map((l) => l.id);
+  };
 
   test('only what lacks nothing is approved, and only what is approved is published', async () => {
     await take('compass');
     const products = await v.work.db.products.toArray();
     const bare = products.filter((p) => !p.taken.pictures.length);
-    expect(
-      await publish(
-        v.work,
-        products.map((p) => p.id),
-      ),
-    ).toMatchObject({ queued: 0 });
-    const done = await approve(
-      v.work,
-      products.map((p) => p.id),
-    );
+    expect(await publish(v.work, await of(...products.map((p) => p.id)))).toMatchObject({ queued: 0 });
+    const done = await approve(v.work, await of(...products.map((p) => p.id)));
     expect(done.lacking).toBeGreaterThanOrEqual(bare.length);
-    expect(
-      (
-        await publish(
-          v.work,
-          products.map((p) => p.id),
-        )
-      ).queued,
-    ).toBe(done.approved);
+    expect((await publish(v.work, await of(...products.map((p) => p.id)))).queued).toBe(done.approved);
   });
 
   test('an edit takes the approval away; cleaning is done to our own text too; null goes back to theirs', async () => {
     const [id] = await ready();
-    await approve(v.work, [id!]);
-    expect((await v.work.db.products.get(id!))!.approvedAt).not.toBeNull();
+    await approve(v.work, await of(id!));
+    const approvedAt = async () =>
+      (await v.work.db.listings.where('product').equals(id!).first())!.approvedAt;
+    expect(await approvedAt()).not.toBeNull();
     await editProduct(v.work, id!, { title: 'Compass for the field' });
-    expect(await v.work.db.products.get(id!)).toMatchObject({
-      title: 'Compass for the field',
-      approvedAt: null,
-    });
+    expect((await v.work.db.products.get(id!))!.title).toBe('Compass for the field');
+    expect(await approvedAt()).toBeNull();
     await editProduct(v.work, id!, { title: null });
     expect((await v.work.db.products.get(id!))!.title).toBeNull();
   });
@@ -154,14 +145,13 @@ describe('the Bench', () => {
     const listing = (await v.work.db.listings.where('product').equals(id!).first())!;
     const quote = async () =>
       quoteListing(
-        (await v.work.db.listings.get(listing.id))!,
-        (await v.work.db.products.get(id!))!,
+        (await fullListings(v.work.db, [(await v.work.db.listings.get(listing.id))!]))[0]!,
         await readShop(v.work.db, v.work.clock()),
       )!;
     const planned = (await quote()).price;
     await setOwnPrice(v.work, listing, planned! + 123);
     expect(await quote()).toMatchObject({ price: planned! + 123, by: 'own', problem: null });
-    await setOwnPrice(v.work, listing, listing.facts.msrp! + 1);
+    await setOwnPrice(v.work, listing, (await factsOf(v.work, listing)).msrp! + 1);
     expect((await quote()).problem).toMatch(/over MSRP/);
     await undo(v.work, (await lastUndoable(v.work.db))!.id);
     expect((await quote()).price).toBe(planned! + 123);
@@ -170,13 +160,13 @@ describe('the Bench', () => {
   test('what was not sent yet can be called back; what is live stays when its taking is undone', async () => {
     const ids = await ready();
     const taking = (await lastUndoable(v.work.db))!.id;
-    await approve(v.work, ids);
-    await publish(v.work, ids);
+    await approve(v.work, await of(...ids));
+    await publish(v.work, await of(...ids));
     v.outside.faults.pennywharf.set({ outage: true });
     expect(await stopPublishing(v.work)).toBeGreaterThan(0);
     expect(await v.work.db.listings.where('state').equals('publishing').count()).toBe(0);
     v.outside.faults.pennywharf.set({ outage: false });
-    await publish(v.work, ids.slice(0, 1));
+    await publish(v.work, await of(ids[0]!));
     await v.settle();
     const undone = await undo(v.work, taking);
     expect(undone).toMatchObject({ ok: true });
@@ -188,7 +178,7 @@ describe('the Bench', () => {
 
   test('putting back removes what is on the Bench and can be undone', async () => {
     const ids = await ready();
-    expect(await putBack(v.work, ids)).toBe(ids.length);
+    expect(await putBack(v.work, await of(...ids))).toBe(ids.length);
     expect(await v.work.db.products.bulkGet(ids)).toEqual(ids.map(() => undefined));
     await undo(v.work, (await lastUndoable(v.work.db))!.id);
     expect((await v.work.db.products.bulkGet(ids)).every((p) => p !== undefined)).toBe(true);
@@ -197,8 +187,8 @@ describe('the Bench', () => {
   test('a refused listing says why, is mended and published', async () => {
     const [id] = await ready();
     await editProduct(v.work, id!, { title: 'A replica compass' });
-    await approve(v.work, [id!]);
-    await publish(v.work, [id!]);
+    await approve(v.work, await of(id!));
+    await publish(v.work, await of(id!));
     await v.settle();
     const listing = async () => (await v.work.db.listings.where('product').equals(id!).first())! as Listing;
     expect(await listing()).toMatchObject({
@@ -206,8 +196,8 @@ describe('the Bench', () => {
       problem: expect.stringMatching(/Copies of branded goods/),
     });
     await editProduct(v.work, id!, { title: 'A field compass' });
-    await approve(v.work, [id!]);
-    await publish(v.work, [id!]);
+    await approve(v.work, await of(id!));
+    await publish(v.work, await of(id!));
     await v.settle();
     expect(await listing()).toMatchObject({ state: 'live', problem: null });
     expect(v.outside.market.listings[(await listing()).sku]!.title).toBe('A field compass');
@@ -230,13 +220,16 @@ test('the look ahead says exactly what saving would tell the marketplace', async
   const { saveRules } = await import('@/work/listings/bench');
   await saveRules(
     v.work,
-    { plan: { id: 'everything', set: { ...plan } }, stock: { atMost: 3, safety: 1 } },
+    [
+      { table: 'plans', id: 'everything', set: { ...plan } },
+      { table: 'settings', id: 'shop', set: { stock: { atMost: 3, safety: 1 } } },
+    ],
     'Try',
   );
   await v.settle();
   for (const p of ahead.prospects) {
     const listing = (await v.work.db.listings.get(p.id))!;
-    expect([listing.told!.price, listing.told!.quantity]).toEqual([p.to ?? p.from, p.shownTo]);
+    expect([listing.published!.price, listing.published!.quantity]).toEqual([p.to ?? p.from, p.shownTo]);
     const shown = v.outside.market.listings[listing.sku]!;
     expect([shown.price, shown.quantity]).toEqual([((p.to ?? p.from) / 100).toFixed(2), p.shownTo]);
   }

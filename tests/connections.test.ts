@@ -13,7 +13,7 @@ import { runRound } from '@/work/jobs/runner';
 import { troubleInWords } from '@/work/outbox/circuit';
 import { forget } from '@/work/readings/reading';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
-import { BRACKWATER, itemsIn, setOut, type Voyage } from './voyage';
+import { BRACKWATER, itemOf, itemsIn, setOut, type Voyage } from './voyage';
 
 let v: Voyage;
 beforeEach(async () => {
@@ -198,9 +198,10 @@ describe('reading the catalogue', () => {
     await v.settle();
     await v.stockUp(6);
     const listing = (await v.work.db.listings.where('state').equals('live').first())!;
-    itemsOf(v.outside.warehouse).delete(listing.item);
+    const sku = await itemOf(v.work, listing);
+    itemsOf(v.outside.warehouse).delete(sku);
     await v.settle(16 * 60_000);
-    expect(await skus()).not.toContain(listing.item);
+    expect(await skus()).not.toContain(sku);
     expect(v.outside.market.listings[listing.sku]).toMatchObject({ state: 'paused', quantity: 0 });
     expect((await v.work.db.listings.get(listing.id))!.last!.says).toMatch(/shows|No longer offered/);
   });

@@ -543,6 +543,7 @@ describe('reading lists into the catalogue', () => {
       currency: 'GBP',
       shipping: [{ upToGrams: 5000, minor: 300 }],
       shipsTo: ['GB'],
+      purchases: 'by hand',
       url: '',
     });
   });
@@ -732,6 +733,7 @@ describe('reading lists into the catalogue', () => {
       currency: 'GBP',
       shipping: [{ upToGrams: 5000, minor: 300 }],
       shipsTo: ['GB'],
+      purchases: 'by hand',
       url: '',
     });
     const straight = await read(false);
@@ -848,6 +850,7 @@ describe('reading lists into the catalogue', () => {
         currency: 'USD',
         shipping: [{ upToGrams: 5000, minor: 300 }],
         shipsTo: ['US'],
+        purchases: 'by hand',
         url: address,
       },
       id,

@@ -77,6 +77,7 @@ const supplier = async () => {
     currency: 'GBP',
     shipping: [{ upToGrams: 30_000, minor: 300 }],
     shipsTo: ['GB'],
+    purchases: 'by hand',
     url: '',
   });
   return made.ok ? made.id! : '';

@@ -27,7 +27,7 @@ beforeEach(async () => {
     folder: null,
     pace: 'still',
     items: 60,
-    ports: { brackwater: 0, pennywharf: 0 },
+    port: 0,
     now: () => time,
   });
   s.market.tokens.push('tok');
@@ -300,10 +300,15 @@ test('an order is dispatched once; the same key is answered again, another is re
   const order = (feed.orders as WireOrder[]).at(-1)!;
   // 12.99: fee 12 % = 1.5588 → 1.56 a unit and 0.20; payment 2.4 % and 0.25.
   const units = order.lines[0]!.quantity;
-  expect(order.charged).toEqual({
-    fee: (1.56 * units + 0.2).toFixed(2),
-    payment: (Math.round(12.99 * units * 2.4) / 100 + 0.25).toFixed(2),
-  });
+  expect(order.charges).toEqual([
+    { kind: 'sale', name: 'Sale fee', amount: (1.56 * units).toFixed(2) },
+    { kind: 'sale', name: 'Order fee', amount: '0.20' },
+    {
+      kind: 'payment',
+      name: 'Payment fee',
+      amount: (Math.round(12.99 * units * 2.4) / 100 + 0.25).toFixed(2),
+    },
+  ]);
   expect(
     (await pw(`/v1/orders/${numbers[0]}/cancel`, post({ reason: 'x' }, { 'idempotency-key': 'k3' }))).status,
   ).toBe(409);

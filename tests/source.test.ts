@@ -1,27 +1,20 @@
 import type { ListingRow } from '@/core/lists';
 import { guessMatch } from '@/core/lists';
+import { standingOf } from '@/core/orders';
 import type { MarketConnection } from '@/store';
 import { keyOf, SourceSearcher } from '@/work/catalogue/source-search';
 import { forgetSearch, MOST_TAKEN, saveSearch } from '@/work/catalogue/watch';
 import { lastUndoable, undo } from '@/work/listings/bench';
-import {
-  addListings,
-  bringInFile,
-  findLinks,
-  linkListings,
-  removeListings,
-  setBackup,
-  startBringIn,
-  unlinkedOf,
-} from '@/work/listings/bring-in';
-import { standingFor } from '@/work/orders/decide';
+import { addListings, bringInFile, startBringIn } from '@/work/listings/bring-in';
+import { findLinks, linkListings, removeListings, setBackup, unlinkedOf } from '@/work/listings/link';
+import { takeItems } from '@/work/listings/take';
 import { inspect } from '@/work/readings/dropped-lists';
 import { readCourse } from '@/work/shop/needs';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
-import { addOlder, sell } from '../stand-ins/pennywharf/market';
-import { makeOlder } from '../stand-ins/pennywharf/older';
+import { addOlder, sell } from '../stand-ins/marketplace/market';
+import { makeOlder } from '../stand-ins/marketplace/older';
 import { chance } from '../stand-ins/random';
-import { setOut, type Voyage } from './voyage';
+import { factsOf, itemOf, setOut, type Voyage } from './voyage';
 
 let v: Voyage;
 let source: SourceSearcher;
@@ -104,7 +97,6 @@ describe('taking goods', () => {
     const c = (await v.work.db.connections.get('brackwater'))!;
     await v.work.db.connections.put({ ...c, id: 'other', name: 'Other' } as typeof c);
     const [row] = (await search('stock:>5')).rows;
-    const { takeItems } = await import('@/work/listings/bench');
     const one = { item: row!.item, detail: null };
     await takeItems(v.work, 'pennywharf', [
       { ...one, supplier: 'brackwater' },
@@ -150,7 +142,7 @@ describe('taking goods', () => {
     await source.take({ query: 'compass' }, 'pennywharf');
     const product = (await v.work.db.products.toArray())[0]!;
     const listing = (await v.work.db.listings.where('product').equals(product.id).first())!;
-    const item = itemsOf(v.outside.warehouse).get(listing.item)!;
+    const item = itemsOf(v.outside.warehouse).get(await itemOf(v.work, listing))!;
     const [title, description] = [item.title, item.description];
     item.title = 'Compass, new edition';
     item.description = '<p>New text</p><script>x()</script>';
@@ -213,7 +205,8 @@ describe('saved searches that watch', () => {
     const one = item();
     move(v.outside.warehouse, one.sku, { stock: 9500 });
     await refresh();
-    expect((await v.work.db.listings.toArray()).map((l) => [l.item, l.state])).toEqual([[one.sku, 'bench']]);
+    const [taken, ...more] = await v.work.db.listings.toArray();
+    expect([await itemOf(v.work, taken!), taken!.state, more.length]).toEqual([one.sku, 'bench', 0]);
     const change = (await v.work.db.changes.orderBy('at').reverse().toArray()).find((c) =>
       c.name.includes('Watched'),
     )!;
@@ -251,11 +244,11 @@ describe('a shop that already trades', () => {
     const listings = await v.work.db.listings.toArray();
     expect(listings.length).toBe(Object.keys(v.outside.market.listings).length);
     for (const l of listings)
-      expect([l.item, l.ownPrice, (l.told!.price / 100).toFixed(2)]).toEqual([
-        '',
-        l.told!.price,
+      expect([l.ownPrice, (l.published!.price / 100).toFixed(2)]).toEqual([
+        l.published!.price,
         v.outside.market.listings[l.sku]!.price,
       ]);
+    expect(await unlinkedOf(v.work.db)).toHaveLength(listings.length);
     expect(new Set(listings.map((l) => l.state))).toEqual(new Set(['live', 'paused', 'ended']));
     await refresh();
     expect(JSON.stringify(v.outside.market.listings)).toBe(before);
@@ -294,31 +287,30 @@ describe('a shop that already trades', () => {
       set.map((o) => o.listing),
     );
     await bring();
-    const prices = new Map((await v.work.db.listings.toArray()).map((l) => [l.id, l.told!.price]));
+    const prices = new Map((await v.work.db.listings.toArray()).map((l) => [l.id, l.published!.price]));
     const n = await linkSure();
     expect(n).toBeGreaterThan(20);
     const truth = new Map(set.map((o) => [o.listing.sku, o.sells]));
-    const linked = (await v.work.db.listings.toArray()).filter((l) => l.item);
-    for (const l of linked) expect(l.item).toBe(truth.get(l.sku));
+    const open = new Set((await unlinkedOf(v.work.db)).map((l) => l.id));
+    const linked = (await v.work.db.listings.toArray()).filter((l) => !open.has(l.id));
+    for (const l of linked) expect(await itemOf(v.work, l)).toBe(truth.get(l.sku));
     // One link more is taken back: the others still wait for the next reading.
     const lone = (await unlinkedOf(v.work.db))[0]!;
-    const facts = { ...linked[0]!.facts, stock: 3 };
-    await linkListings(
-      v.work,
-      [{ listing: lone.id, supplier: 'brackwater', item: linked[0]!.item }],
-      () => facts,
-    );
+    const facts = { ...(await factsOf(v.work, linked[0]!)), stock: 3 };
+    await linkListings(v.work, [{ listing: lone.id, supplier: 'brackwater', item: facts.item }], () => facts);
     expect(await undo(v.work, (await lastUndoable(v.work.db))!.id)).toMatchObject({ ok: true });
     const waiting = await v.work.db.outbox
       .filter((o) => o.kind === 'offer' && o.subject !== `listing:${lone.id}`)
       .count();
     expect(waiting).toBe(0);
     await refresh();
-    for (const l of (await v.work.db.listings.toArray()).filter((one) => one.item && one.state !== 'ended')) {
-      expect(l.told!.price).toBe(prices.get(l.id));
-      expect(v.outside.market.listings[l.sku]!.quantity).toBe(l.told!.quantity);
-      expect(l.told!.quantity).toBeLessThanOrEqual(
-        Math.max(0, itemsOf(v.outside.warehouse).get(l.item)!.stock),
+    for (const one of linked) {
+      const l = (await v.work.db.listings.get(one.id))!;
+      if (l.state === 'ended') continue;
+      expect(l.published!.price).toBe(prices.get(l.id));
+      expect(v.outside.market.listings[l.sku]!.quantity).toBe(l.published!.quantity);
+      expect(l.published!.quantity).toBeLessThanOrEqual(
+        Math.max(0, itemsOf(v.outside.warehouse).get(await itemOf(v.work, l))!.stock),
       );
     }
     const change = (await v.work.db.changes.toArray()).find((c) => c.name.startsWith('Link '))!;
@@ -336,7 +328,7 @@ describe('a shop that already trades', () => {
     sell(v.outside.market, chance(1), v.work.clock(), { sku: live.sku });
     await v.settle(2 * 60_000);
     const [order] = await v.work.db.orders.toArray();
-    expect(standingFor(order!)).toBe('held');
+    expect(standingOf(order!)).toBe('held');
     expect(order!.checks.filter((c) => !c.passed).map((c) => c.kind)).toContain('linked');
     expect(v.outside.warehouse.purchases).toEqual([]);
   });
@@ -357,7 +349,7 @@ describe('a shop that already trades', () => {
       ok: true,
       value: { added: 2, refused: [{ line: 4, problem: { column: 'Price', value: 'call' } }] },
     });
-    expect((await v.work.db.listings.toArray()).map((l) => [l.sku, l.told!.price, l.state])).toEqual([
+    expect((await v.work.db.listings.toArray()).map((l) => [l.sku, l.published!.price, l.state])).toEqual([
       ['A-1', 1250, 'live'],
       ['A-2', 900, 'ended'],
     ]);
@@ -384,16 +376,17 @@ describe('a shop that already trades', () => {
       source.link([{ listing: 'pennywharf:A-1', supplier: item ? 'brackwater' : '', item }]);
     expect(await link('NONE')).toBe(0);
     await link(first!);
-    await setBackup(v.work, 'pennywharf:A-1', { supplier: 'brackwater', item: second! });
-    expect(await v.work.db.listings.get('pennywharf:A-1')).toMatchObject({
-      item: first,
-      backup: { item: second },
-      facts: { stock: expect.any(Number) },
-    });
+    const variant = () => v.work.db.variants.get('shop:pennywharf:A-1');
+    await setBackup(v.work, 'shop:pennywharf:A-1', { supplier: 'brackwater', item: second! });
+    expect((await variant())!.sources.map((one) => [one.item, one.role])).toEqual([
+      [first, 'preferred'],
+      [second, 'backup'],
+    ]);
+    expect(await v.work.db.items.get(`brackwater:${first}`)).toMatchObject({ stock: expect.any(Number) });
     await link(second!);
-    expect(await v.work.db.listings.get('pennywharf:A-1')).toMatchObject({ item: second, backup: null });
+    expect((await variant())!.sources.map((one) => [one.item, one.role])).toEqual([[second, 'preferred']]);
     await link('');
-    expect(await v.work.db.listings.get('pennywharf:A-1')).toMatchObject({ item: '', supplier: '' });
+    expect(await variant()).toMatchObject({ sources: [], items: [], linked: 0 });
     expect(
       await linkListings(v.work, [{ listing: 'gone', supplier: 'brackwater', item: first! }], () => null),
     ).toBe(0);

@@ -1,13 +1,29 @@
 import { marketService } from '@/connect/marketplace';
 import { STARTING_PLAN } from '@/core/pricing';
-import { catalogueNote, readCatalogue, SampanDatabase, STARTING_SETTINGS } from '@/store';
+import {
+  catalogueNote,
+  EVERYWHERE,
+  type ItemRow,
+  itemKey,
+  type Listing,
+  readCatalogue,
+  SampanDatabase,
+  STARTING_SETTINGS,
+} from '@/store';
 import { type SourceRow, SourceSearcher } from '@/work/catalogue/source-search';
 import { connectSupplier, type Service } from '@/work/connections/connections';
 import type { Work } from '@/work/context';
 import { newJob } from '@/work/jobs/job';
 import { runRound } from '@/work/jobs/runner';
-import { approve, publish, takeItems } from '@/work/listings/bench';
+import { approve, publish } from '@/work/listings/bench';
+import { takeItems } from '@/work/listings/take';
 import { withoutHelpers } from '@/work/readings/items';
+import { brackwater } from '../stand-ins/brackwater/service';
+import { openWarehouse } from '../stand-ins/brackwater/warehouse';
+import { Faults } from '../stand-ins/faults';
+import { listen, serve } from '../stand-ins/http';
+import type { SiteId } from '../stand-ins/marketplace/sites';
+import { Pace } from '../stand-ins/pace';
 import { chance } from '../stand-ins/random';
 import { type StandIns, startStandIns } from '../stand-ins/start';
 
@@ -22,6 +38,8 @@ export const BRACKWATER: Service = {
 export interface Voyage {
   work: Work;
   outside: StandIns;
+  /** A second supplier with a service, where one was asked for. */
+  calder: Awaited<ReturnType<typeof openCalder>> | null;
   /** Takes items with stock to the Bench, approves and publishes them. */
   stockUp(n: number): Promise<void>;
   /** Moves the clock alone. */
@@ -29,6 +47,32 @@ export interface Voyage {
   /** Moves the clock and runs rounds until nothing is left to do. */
   settle(ms?: number): Promise<void>;
   end(): Promise<void>;
+}
+
+/** Another warehouse behind a service of its own, with other goods. */
+async function openCalder(now: () => number, luck: () => number) {
+  const warehouse = openWarehouse(2024, 60);
+  warehouse.issued = 44_000;
+  const faults = new Faults(luck);
+  const pace = new Pace('still');
+  const server = serve(
+    brackwater(warehouse, faults, pace, now),
+    () => null,
+    faults,
+    () => {},
+  );
+  return { warehouse, faults, server, origin: await listen(server, 0) };
+}
+
+/** The supplier's SKU that a listing is bought as. */
+export async function itemOf(work: Work, listing: Pick<Listing, 'variant'>): Promise<string> {
+  return (await work.db.variants.get(listing.variant))!.sources[0]!.item;
+}
+
+/** What is known of the item that a listing is bought as. */
+export async function factsOf(work: Work, listing: Pick<Listing, 'variant'>): Promise<ItemRow> {
+  const [source] = (await work.db.variants.get(listing.variant))!.sources;
+  return (await work.db.items.get(itemKey(source!.supplier, source!.item)))!;
 }
 
 /** The items of a supplier as stored, by SKU. */
@@ -56,7 +100,9 @@ async function takeSingly(work: Work, rows: readonly SourceRow[]) {
 
 let count = 0;
 
-export async function setOut(options: { items?: number; seed?: number } = {}): Promise<Voyage> {
+export async function setOut(
+  options: { items?: number; seed?: number; markets?: readonly SiteId[]; second?: boolean } = {},
+): Promise<Voyage> {
   let time = Date.parse('2026-11-02T09:00:00Z');
   let ids = 0;
   const luck = chance(options.seed ?? 1);
@@ -64,14 +110,18 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
     folder: null,
     pace: 'still',
     items: options.items ?? 120,
-    ports: { brackwater: 0, pennywharf: 0 },
+    port: 0,
     now: () => time,
     luck: luck.next,
   });
+  const calder = options.second ? await openCalder(() => time, luck.next) : null;
   const db = new SampanDatabase(`voyage-${++count}-${Math.random()}`);
   const work: Work = {
     db,
-    reach: (service, path, init) => fetch(outside.origins[service as 'brackwater'] + path, init),
+    reach: (service, path, init) => {
+      const origin = service === 'calder' ? calder!.origin : outside.origins[service as 'brackwater'];
+      return fetch(origin + path, init);
+    },
     helpers: withoutHelpers,
     fetchAddress: (url, headers) =>
       fetch(url, {
@@ -84,34 +134,43 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
     newId: () => `id-${String(++ids).padStart(8, '0')}`,
     chance: luck.next,
   };
-  outside.market.tokens.push('token-of-the-test');
-  const site = await marketService(work.reach, 'pennywharf', 'token-of-the-test', null).site();
-  if (!site.ok) throw new Error(site.trouble.says);
   await db.settings.put({
     ...STARTING_SETTINGS,
     shop: 'Dusk & Dipper',
     zone: 'Europe/London',
     sku: 'DD-{number}',
   });
-  await db.plans.put({ id: 'everything', name: 'Everything', ...STARTING_PLAN });
-  await db.connections.put({
-    id: 'pennywharf',
-    service: 'pennywharf',
-    role: 'marketplace',
-    name: 'Pennywharf UK',
-    credential: { kind: 'consent', token: 'token-of-the-test' },
-    paused: false,
-    trouble: null,
-    failures: 0,
-    openUntil: null,
-    cursor: null,
-    connectedAt: time,
-    site: site.value,
-    optedIn: [],
-  });
-  await db.jobs.put(newJob('pennywharf', 'orders', time));
+  await db.plans.put({ id: 'everything', name: 'Everything', ...EVERYWHERE, ...STARTING_PLAN });
+  for (const id of options.markets ?? (['pennywharf'] as const)) {
+    outside.markets[id].tokens.push('token-of-the-test');
+    const site = await marketService(work.reach, id, 'token-of-the-test', null).site();
+    if (!site.ok) throw new Error(site.trouble.says);
+    await db.connections.put({
+      id,
+      service: id,
+      role: 'marketplace',
+      lanes: { listings: 'service', orders: 'service' },
+      name: site.value.name,
+      credential: { kind: 'consent', token: 'token-of-the-test' },
+      paused: false,
+      trouble: null,
+      failures: 0,
+      openUntil: null,
+      cursor: null,
+      connectedAt: time,
+      site: site.value,
+      siteNow: null,
+      optedIn: [],
+    });
+    await db.jobs.put(newJob(id, 'orders', time));
+  }
   const connected = await connectSupplier(work, BRACKWATER, 'DD-4471', 'lantern-moss-42');
   if (!connected.ok) throw new Error(connected.reason);
+  if (calder) {
+    const second = { ...BRACKWATER, id: 'calder', name: 'Calder Supplies' };
+    const done = await connectSupplier(work, second, 'DD-4471', 'lantern-moss-42');
+    if (!done.ok) throw new Error(done.reason);
+  }
   const settle = async (ms = 0) => {
     time += ms;
     for (let i = 0; i < 400; i++) {
@@ -132,14 +191,15 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
       limit: n,
     });
     await takeSingly(work, rows);
-    const products = (await db.products.toArray()).map((p) => p.id);
-    await approve(work, products);
-    await publish(work, products);
+    const listings = await db.listings.toCollection().primaryKeys();
+    await approve(work, listings);
+    await publish(work, listings);
     await settle();
   };
   const voyage: Voyage = {
     work,
     outside,
+    calder,
     settle,
     tick: (ms) => {
       time += ms;
@@ -148,6 +208,8 @@ export async function setOut(options: { items?: number; seed?: number } = {}): P
     end: async () => {
       await db.delete();
       await outside.stop();
+      calder?.server.close();
+      calder?.server.closeAllConnections();
     },
   };
   return voyage;

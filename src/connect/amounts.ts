@@ -19,3 +19,11 @@ export function ppmOf(text: string): number {
   const [whole, part = ''] = text.split('.');
   return Number(whole) * 10_000 + Number(part.padEnd(4, '0'));
 }
+
+/** A time of the wire (RFC 3339) as an instant. Throws RangeError on one that does not exist. */
+export function timeOf(text: string): number {
+  const at = Date.parse(text);
+  if (!/^\d{4}-\d\d-\d\dT/i.test(text) || !Number.isFinite(at))
+    throw new RangeError(`“${text.slice(0, 40)}” is not a time such as 2026-11-26T14:05:00Z`);
+  return at;
+}

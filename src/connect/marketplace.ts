@@ -3,9 +3,9 @@ import { cleanHtml, plainText } from '../core/copy';
 import type { ListingRow } from '../core/lists';
 import { decimalOf } from '../core/money';
 import type { Address } from '../core/orders';
-import type { FeeRule } from '../core/pricing';
+import type { FeeKind, FeeRule } from '../core/pricing';
 import type { Instant } from '../core/units';
-import { minorOf, ppmOf } from './amounts';
+import { minorOf, ppmOf, timeOf } from './amounts';
 import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
 import {
@@ -18,18 +18,23 @@ import {
   shaped,
   TokenShape,
 } from './shapes';
-import type { WireDispatch, WireListing, WireOffer } from './wire';
+import type { WireCancel, WireDispatch, WireListing, WireOffer } from './wire';
 
+/** A listing as it is put on a marketplace. */
 export interface ListingDraft {
   readonly sku: string;
-  readonly group: string | null;
-  readonly options: Readonly<Record<string, string>>;
-  readonly title: string;
-  readonly description: string;
-  readonly category: string;
-  readonly brand: string;
-  readonly gtin: string | null;
-  readonly pictures: readonly string[];
+  readonly document: {
+    readonly group: string | null;
+    readonly options: Readonly<Record<string, string>>;
+    readonly title: string;
+    readonly description: string;
+    readonly category: string;
+    readonly brand: string;
+    readonly gtin: string | null;
+    readonly pictures: readonly string[];
+    readonly attributes: Readonly<Record<string, string>>;
+    readonly tags: readonly string[];
+  };
   readonly price: number;
   readonly quantity: number;
 }
@@ -55,9 +60,17 @@ export interface MarketOrder {
     readonly quantity: number;
     readonly unitPrice: number;
     readonly personalisation: string | null;
+    readonly cancelled: boolean;
   }[];
-  readonly fee: number | null;
-  readonly payment: number | null;
+  /** Tracking numbers that it was told. */
+  readonly dispatched: readonly string[];
+  /** What the buyer pays for shipping. */
+  readonly shipping: number;
+  readonly refunded: number;
+  /** What the marketplace took so far; null until it is settled. */
+  readonly charges:
+    | readonly { readonly kind: FeeKind; readonly name: string; readonly minor: number }[]
+    | null;
 }
 
 /** A marketplace as Sampan sees it. */
@@ -72,7 +85,8 @@ export interface MarketAdapter {
   listings(filter: ListingFilter, cursor: string | null): Promise<Result<ListingPage>>;
   orders(cursor: string | null): Promise<Result<FeedPage<MarketOrder>>>;
   dispatch(key: string, number: string, dispatch: WireDispatch): Promise<Result<null>>;
-  cancel(key: string, number: string, reason: string): Promise<Result<null>>;
+  /** @param lines ids of the lines; null for the whole order */
+  cancel(key: string, number: string, reason: string, lines: readonly string[] | null): Promise<Result<null>>;
 }
 
 /** Which of a shop's listings are asked for. */
@@ -102,8 +116,8 @@ function orderOf(plain: unknown, currency: string): MarketOrder | string {
     return {
       number: o.number,
       status: o.status,
-      paidAt: Date.parse(o.paidAt),
-      shipBy: Date.parse(o.shipBy),
+      paidAt: timeOf(o.paidAt),
+      shipBy: timeOf(o.shipBy),
       buyer: { name: plainText(o.buyer.name), email: plainText(o.buyer.email) },
       address: {
         name: plainText(o.shipTo.name),
@@ -120,9 +134,17 @@ function orderOf(plain: unknown, currency: string): MarketOrder | string {
         quantity: l.quantity,
         unitPrice: minorOf(l.unitPrice, currency),
         personalisation: l.personalisation ? plainText(l.personalisation) : null,
+        cancelled: l.cancelled === true,
       })),
-      fee: o.charged ? minorOf(o.charged.fee, currency) : null,
-      payment: o.charged ? minorOf(o.charged.payment, currency) : null,
+      dispatched: o.dispatches?.map((d) => d.tracking) ?? [],
+      shipping: o.shipping ? minorOf(o.shipping, currency) : 0,
+      refunded: o.refunded ? minorOf(o.refunded, currency) : 0,
+      charges:
+        o.charges?.map((c) => ({
+          kind: c.kind,
+          name: plainText(c.name),
+          minor: minorOf(c.amount, currency),
+        })) ?? null,
     };
   } catch (error) {
     return (error as Error).message;
@@ -146,7 +168,7 @@ export function marketService(
       body: JSON.stringify(body),
     });
   const money = (minor: number) => decimalOf(minor, currency ?? '');
-  return {
+  const adapter: MarketAdapter = {
     async site() {
       const answer = await go('/v1/site');
       if (!answer.ok) return answer;
@@ -160,23 +182,32 @@ export function marketService(
       }
     },
 
-    async publish(draft) {
-      const { sku, group, gtin, price, options, ...rest } = draft;
+    async publish({ sku, document, price, quantity }) {
+      const { group, options, gtin, pictures, attributes, tags, ...text } = document;
       const body: WireListing = {
-        ...rest,
+        ...text,
         sku,
         ...(group && { group, options }),
         ...(gtin && { gtin }),
-        pictures: [...draft.pictures],
+        pictures: [...pictures],
+        ...(Object.keys(attributes).length > 0 && { attributes }),
+        ...(tags.length > 0 && { tags: [...tags] }),
         price: money(price),
+        quantity,
         state: 'live',
       };
       const answer = await send('PUT', `/v1/listings/${encodeURIComponent(sku)}`, body);
       if (!answer.ok) return answer;
       const checked = shaped(ListingAnswerShape, answer.value.body);
-      return checked.ok
-        ? { ok: true, value: { id: checked.value.id } }
-        : nonsense(`The answer cannot be read: ${checked.reason}.`);
+      if (!checked.ok) return nonsense(`The answer cannot be read: ${checked.reason}.`);
+      // Where listings start as drafts, an offer puts them on sale.
+      if (checked.value.state === 'draft') {
+        const offered = await adapter.offers([{ sku, price, quantity, live: quantity > 0 }]);
+        if (!offered.ok) return offered;
+        const refusal = offered.value.get(sku);
+        if (refusal) return { ok: false, trouble: { kind: 'refused', says: refusal } };
+      }
+      return { ok: true, value: { id: checked.value.id } };
     },
 
     async offers(offers) {
@@ -238,7 +269,7 @@ export function marketService(
             ),
             price: minorOf(l.price, currency ?? ''),
             quantity: l.quantity,
-            state: l.state,
+            state: l.state === 'draft' ? 'paused' : l.state,
             description: cleanHtml(l.description),
             pictures: l.pictures.filter((p) => /^(\/pictures\/[\w.-]+|https?:\/\/\S+)$/.test(p)),
           });
@@ -258,11 +289,13 @@ export function marketService(
       return answer.ok ? { ok: true, value: null } : answer;
     },
 
-    async cancel(key, number, reason) {
-      const answer = await send('POST', `/v1/orders/${encodeURIComponent(number)}/cancel`, { reason }, key);
+    async cancel(key, number, reason, lines) {
+      const body: WireCancel = { reason, ...(lines && { lines: [...lines] }) };
+      const answer = await send('POST', `/v1/orders/${encodeURIComponent(number)}/cancel`, body, key);
       return answer.ok ? { ok: true, value: null } : answer;
     },
   };
+  return adapter;
 }
 
 function siteOf(s: SiteShape): Site {

@@ -5,7 +5,6 @@ import {
   ArrayMinSize,
   IsArray,
   IsBoolean,
-  IsDateString,
   IsIn,
   IsInt,
   IsObject,
@@ -29,6 +28,11 @@ import {
 const AMOUNT = /^\d{1,8}(\.\d{1,4})?$/;
 const PERCENT = /^\d{1,2}(\.\d{1,4})?$/;
 
+/** RFC 3339, section 5.6: a date and a time with its offset. Other forms of ISO 8601, such as weeks, are not understood here. */
+const TIME =
+  /^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])[Tt]([01]\d|2[0-3]):[0-5]\d:[0-5]\d(\.\d{1,9})?([Zz]|[+-]([01]\d|2[0-3]):[0-5]\d)$/;
+
+const Time = () => Matches(TIME, { message: '$property must be a time such as 2026-11-26T14:05:00Z' });
 const Amount = () =>
   Matches(AMOUNT, { message: '$property must be an amount such as "12.50", not "$value"' });
 const Percent = () => Matches(PERCENT, { message: '$property must be a percentage such as "12.5"' });
@@ -82,21 +86,34 @@ class ChargeShape {
   @Amount() shipping: string;
 }
 
+class SkuCountShape {
+  @IsString() @Length(1, 64) sku: string;
+  @IsInt() @Min(1) @Max(100_000) quantity: number;
+}
+
 class ParcelShape {
   @IsString() @Length(1, 80) carrier: string;
   @IsString() @Length(1, 80) tracking: string;
-  @IsDateString() shippedAt: string;
-  @IsOptional() @IsDateString() deliveredAt?: string;
+  @Time() shippedAt: string;
+  @IsOptional() @Time() deliveredAt?: string;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => SkuCountShape)
+  lines?: SkuCountShape[];
 }
 
 export class SupplierOrderShape {
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => SkuCountShape)
+  lines: SkuCountShape[];
   @IsString() @Length(1, 64) number: string;
   @IsString() @Length(1, 100) reference: string;
-  @IsIn(['accepted', 'shipped', 'delivered', 'cancelled']) status:
-    | 'accepted'
-    | 'shipped'
-    | 'delivered'
-    | 'cancelled';
+  @IsIn(['accepted', 'part shipped', 'shipped', 'delivered', 'cancelled'])
+  status: 'accepted' | 'part shipped' | 'shipped' | 'delivered' | 'cancelled';
   @IsString() @Length(3, 3) currency: string;
   @IsObject() @ValidateNested() @Type(() => ChargeShape) charge: ChargeShape;
   @IsArray()
@@ -104,8 +121,14 @@ export class SupplierOrderShape {
   @ValidateNested({ each: true })
   @Type(() => ParcelShape)
   parcels: ParcelShape[];
-  @IsDateString() acceptedAt: string;
+  @Time() acceptedAt: string;
   @IsOptional() @Amount() balance?: string | null;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => SkuCountShape)
+  cancelled?: SkuCountShape[];
 }
 
 export class PurchasesFoundShape {
@@ -202,6 +225,7 @@ export class TokenShape {
 
 export class ListingAnswerShape {
   @IsString() @Length(1, 100) id: string;
+  @IsIn(['live', 'paused', 'draft']) state: 'live' | 'paused' | 'draft';
   @IsInt() revision: number;
 }
 
@@ -218,7 +242,7 @@ export class KnownListingShape {
   @IsArray() @ArrayMaxSize(24) @IsString({ each: true }) pictures: string[];
   @Amount() price: string;
   @IsInt() @Min(0) @Max(10_000_000) quantity: number;
-  @IsIn(['live', 'paused', 'ended']) state: 'live' | 'paused' | 'ended';
+  @IsIn(['live', 'paused', 'ended', 'draft']) state: 'live' | 'paused' | 'ended' | 'draft';
 }
 
 export class ListingPageShape {
@@ -249,19 +273,31 @@ class OrderLineShape {
   @IsInt() @Min(1) @Max(100_000) quantity: number;
   @Amount() unitPrice: string;
   @IsOptional() @IsString() @MaxLength(1000) personalisation?: string;
+  @IsOptional() @IsBoolean() cancelled?: boolean;
 }
 
-class FeesShape {
-  @Amount() fee: string;
-  @Amount() payment: string;
+class OrderChargeShape {
+  @IsIn(['sale', 'payment', 'advertising', 'listing']) kind: 'sale' | 'payment' | 'advertising' | 'listing';
+  @IsString() @Length(1, 80) name: string;
+  @Amount() amount: string;
+}
+
+class DispatchShape {
+  @IsString() @Length(1, 80) tracking: string;
 }
 
 export class OrderShape {
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => DispatchShape)
+  dispatches?: DispatchShape[];
   @IsString() @Length(1, 64) number: string;
   @IsIn(['paid', 'shipped', 'delivered', 'cancelled']) status: 'paid' | 'shipped' | 'delivered' | 'cancelled';
   @IsString() @Length(3, 3) currency: string;
-  @IsDateString() paidAt: string;
-  @IsDateString() shipBy: string;
+  @Time() paidAt: string;
+  @Time() shipBy: string;
   @IsObject() @ValidateNested() @Type(() => BuyerShape) buyer: BuyerShape;
   @IsObject() @ValidateNested() @Type(() => AddressShape) shipTo: AddressShape;
   @IsArray()
@@ -269,7 +305,14 @@ export class OrderShape {
   @ValidateNested({ each: true })
   @Type(() => OrderLineShape)
   lines: OrderLineShape[];
-  @IsOptional() @IsObject() @ValidateNested() @Type(() => FeesShape) charged?: FeesShape;
+  @IsOptional() @Amount() shipping?: string;
+  @IsOptional() @Amount() refunded?: string;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => OrderChargeShape)
+  charges?: OrderChargeShape[];
 }
 
 function firstProblem(errors: readonly ValidationError[], path = ''): string {

@@ -3,7 +3,7 @@ import { plainText } from '../core/copy';
 import type { Address } from '../core/orders';
 import type { ShippingBand } from '../core/pricing';
 import type { Instant } from '../core/units';
-import { minorOf } from './amounts';
+import { minorOf, timeOf } from './amounts';
 import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
 import {
@@ -55,10 +55,16 @@ export interface Purchase {
   readonly slip: string;
 }
 
+export interface SkuCount {
+  readonly sku: string;
+  readonly quantity: number;
+}
+
 export interface SupplierOrder {
   readonly number: string;
   readonly reference: string;
-  readonly status: 'accepted' | 'shipped' | 'delivered' | 'cancelled';
+  readonly status: 'accepted' | 'part shipped' | 'shipped' | 'delivered' | 'cancelled';
+  readonly lines: readonly SkuCount[];
   readonly goods: number;
   readonly shipping: number;
   readonly acceptedAt: Instant;
@@ -67,7 +73,10 @@ export interface SupplierOrder {
     readonly tracking: string;
     readonly shippedAt: Instant;
     readonly deliveredAt: Instant | null;
+    /** Null where it is all that is left. */
+    readonly lines: readonly SkuCount[] | null;
   }[];
+  readonly cancelled: readonly SkuCount[];
   readonly balance: number | null;
 }
 
@@ -78,8 +87,13 @@ export interface SupplierAdapter {
   buy(key: string, purchase: Purchase): Promise<Result<SupplierOrder>>;
   /** All purchases of a reference, cancelled ones too: what became of one whose answer did not come. */
   find(reference: string): Promise<Result<readonly SupplierOrder[]>>;
-  /** Asks to take a purchase back. The answer is the cancelled order with what is kept of its charge. */
-  takeBack(key: string, number: string, reason: string): Promise<Result<SupplierOrder>>;
+  /** Asks to take a purchase back, or some lines of it. The answer is the order with what is charged for it now. */
+  takeBack(
+    key: string,
+    number: string,
+    reason: string,
+    lines: readonly SkuCount[] | null,
+  ): Promise<Result<SupplierOrder>>;
   changes(cursor: string | null): Promise<Result<FeedPage<SupplierOrder>>>;
 }
 
@@ -142,15 +156,18 @@ function orderOf(plain: unknown, currency: string): SupplierOrder | string {
       number: o.number,
       reference: o.reference,
       status: o.status,
+      lines: o.lines.map(({ sku, quantity }) => ({ sku, quantity })),
       goods: minorOf(o.charge.goods, currency),
       shipping: minorOf(o.charge.shipping, currency),
-      acceptedAt: Date.parse(o.acceptedAt),
+      acceptedAt: timeOf(o.acceptedAt),
       parcels: o.parcels.map((p) => ({
         carrier: plainText(p.carrier),
         tracking: p.tracking,
-        shippedAt: Date.parse(p.shippedAt),
-        deliveredAt: p.deliveredAt ? Date.parse(p.deliveredAt) : null,
+        shippedAt: timeOf(p.shippedAt),
+        deliveredAt: p.deliveredAt ? timeOf(p.deliveredAt) : null,
+        lines: p.lines?.map(({ sku, quantity }) => ({ sku, quantity })) ?? null,
       })),
+      cancelled: o.cancelled?.map(({ sku, quantity }) => ({ sku, quantity })) ?? [],
       balance: o.balance ? minorOf(o.balance, currency) : null,
     };
   } catch (error) {
@@ -272,14 +289,18 @@ export function supplierService(
       return { ok: true, value: found };
     },
 
-    async takeBack(key, number, reason) {
-      const body: WireTakeBack = { reason };
+    async takeBack(key, number, reason, lines) {
+      const body: WireTakeBack = { reason, ...(lines && { lines: [...lines] }) };
       const answer = await send(`/v1/orders/${encodeURIComponent(number)}/cancel`, key, body);
       if (!answer.ok) return answer;
       const order = orderOf(answer.value.body, currency ?? '');
       if (typeof order === 'string')
         return nonsense(`The answer to the cancellation cannot be read: ${order}.`);
-      return order.status === 'cancelled' && order.number === number
+      const done =
+        order.status === 'cancelled' ||
+        (lines?.every((l) => order.cancelled.some((c) => c.sku === l.sku && c.quantity >= l.quantity)) ??
+          false);
+      return done && order.number === number
         ? { ok: true, value: order }
         : nonsense(
             `It says yes to the cancellation of ${number} and shows ${order.number} as ${order.status}.`,

@@ -74,15 +74,32 @@ export interface WirePurchase {
   slip: string;
 }
 
-export type SupplierOrderStatus = 'accepted' | 'shipped' | 'delivered' | 'cancelled';
+/** `part shipped`: parcels left, and more is to come. */
+export type SupplierOrderStatus = 'accepted' | 'part shipped' | 'shipped' | 'delivered' | 'cancelled';
+
+export interface WireSkuCount {
+  sku: string;
+  quantity: number;
+}
 
 export interface WireSupplierOrder {
   number: string;
   reference: string;
   status: SupplierOrderStatus;
+  /** As it was ordered. */
+  lines: WireSkuCount[];
   currency: string;
   charge: { goods: WireAmount; shipping: WireAmount };
-  parcels: { carrier: string; tracking: string; shippedAt: string; deliveredAt?: string }[];
+  parcels: {
+    carrier: string;
+    tracking: string;
+    shippedAt: string;
+    deliveredAt?: string;
+    /** What is in it; missing where it is all that is left. */
+    lines?: WireSkuCount[];
+  }[];
+  /** What was taken out of it, by either side, and will not come. */
+  cancelled?: WireSkuCount[];
   acceptedAt: string;
 }
 
@@ -100,6 +117,8 @@ export interface WirePurchasesFound {
  */
 export interface WireTakeBack {
   reason: string;
+  /** A part of it; missing for all. */
+  lines?: WireSkuCount[];
 }
 
 export interface WireSupplierChanges {
@@ -168,6 +187,8 @@ export interface WireSite {
 }
 
 export type OfferState = 'live' | 'paused';
+/** A draft is not on sale and costs nothing; an offer with the state `live` puts it on sale. */
+export type ListingState = OfferState | 'draft';
 
 export interface WireListing {
   sku: string;
@@ -179,6 +200,8 @@ export interface WireListing {
   brand: string;
   gtin?: string;
   pictures: string[];
+  attributes?: Record<string, string>;
+  tags?: string[];
   price: WireAmount;
   quantity: number;
   state: OfferState;
@@ -187,7 +210,7 @@ export interface WireListing {
 /** A listing as the marketplace knows it, made by Sampan or not. */
 export interface WireKnownListing extends Omit<WireListing, 'state'> {
   id: string;
-  state: 'live' | 'paused' | 'ended';
+  state: ListingState | 'ended';
 }
 
 export interface WireListingPage {
@@ -200,7 +223,7 @@ export interface WireListingPage {
 export interface WireListingAnswer {
   sku: string;
   id: string;
-  state: OfferState;
+  state: ListingState;
   revision: number;
 }
 
@@ -230,10 +253,17 @@ export interface WireOrder {
     quantity: number;
     unitPrice: WireAmount;
     personalisation?: string;
+    cancelled?: boolean;
   }[];
-  /** What the marketplace took, once it is settled. */
-  charged?: { fee: WireAmount; payment: WireAmount };
-  dispatch?: { carrier: string; tracking: string };
+  /** What the buyer pays for shipping. */
+  shipping?: WireAmount;
+  /** Tax added at checkout, which the marketplace pays over itself. */
+  taxAdded?: WireAmount;
+  /** What was given back to the buyer so far. */
+  refunded?: WireAmount;
+  /** What the marketplace took so far, once it is settled; after a refund, what is left of it. */
+  charges?: { kind: WireFee['kind']; name: string; amount: WireAmount }[];
+  dispatches?: { carrier: string; tracking: string; lines?: string[] }[];
 }
 
 export interface WireOrderChanges {
@@ -246,4 +276,12 @@ export interface WireDispatch {
   carrier: string;
   tracking: string;
   shippedAt: string;
+  /** Ids of the lines in the parcel; missing for all. */
+  lines?: string[];
+}
+
+/** Cancels an order, or some lines of it. */
+export interface WireCancel {
+  reason: string;
+  lines?: string[];
 }

@@ -1,7 +1,15 @@
 import { guessCategory, missingFor, type Site } from './checks';
 import { cleanHtml, plainText, shortenAtWord } from './copy';
-import { actualAccount, expectedAccount, totalsByDay } from './ledger';
-import { SAME } from './money';
+import {
+  accountOf,
+  differences,
+  type Entry,
+  type EntryKind,
+  type ExpectedOrder,
+  expectedEntries,
+  totalsByDay,
+} from './ledger';
+import { ratesOn } from './money';
 import { deductionsFor, type FeeTable } from './pricing';
 import { compile, type Fields, parseQuery, parseRange } from './query';
 import { quantityShown } from './stock';
@@ -102,14 +110,29 @@ const FEES: FeeTable = {
   ],
   tax: { model: 'inside', rate: 200_000 },
 };
-const BANDS = [
-  { upToGrams: 500, minor: 295 },
-  { upToGrams: 2000, minor: 395 },
-];
-const LINE = { unitPrice: 2499, quantity: 2, deductions: deductionsFor(FEES, 'a')!, cost: 1000, grams: 300 };
+const LINE = { unitPrice: 2499, quantity: 2, deductions: deductionsFor(FEES, 'a')! };
+const RATES = ratesOn(
+  [{ currency: 'USD', books: 'GBP', day: '2026-01-01', value: 80_000_000, origin: 'typed' }],
+  'GBP',
+  '2026-06-30',
+);
+const expectedFor = (part: Partial<ExpectedOrder> = {}) =>
+  expectedEntries(
+    {
+      marketplace: 'uk',
+      currency: 'GBP',
+      lines: [LINE],
+      shipping: 0,
+      costs: [{ reference: 'uk:1', supplier: 's', currency: 'GBP', goods: 2000, shipping: 395 }],
+      costTax: 0,
+      ...part,
+    },
+    RATES,
+    7,
+  );
 
 test('an order’s account adds up: fees by unit, one fixed fee, one parcel, tax once for the order', () => {
-  expect(expectedAccount([LINE], BANDS, SAME, 0)).toEqual({
+  expect(accountOf(expectedFor(), 'GBP')).toEqual({
     revenue: 4998,
     goods: 2000,
     shipping: 395,
@@ -118,27 +141,48 @@ test('an order’s account adds up: fees by unit, one fixed fee, one parcel, tax
     tax: 833,
     profit: 1005,
   });
-  expect(expectedAccount([{ ...LINE, grams: 1001 }], BANDS, SAME, 0)).toBeNull();
-  // A weight that is not known is not a light one.
-  expect(expectedAccount([{ ...LINE, grams: null }], BANDS, SAME, 0)).toBeNull();
-  // 20.00 + 3.95 dollars at 0.80 are 16.00 + 3.16; a tenth of that is tax that is not reclaimed.
-  expect(expectedAccount([LINE], BANDS, { num: 4, den: 5 }, 100_000)).toMatchObject({
-    goods: 1792,
-    shipping: 316,
-  });
 });
 
-test('actual needs both sides’ charges', () => {
-  const expected = expectedAccount([LINE], BANDS, SAME, 0)!;
-  expect(actualAccount(expected, { goods: 2100, shipping: 395, fee: null, payment: null })).toBeNull();
-  expect(actualAccount(expected, { goods: 2100, shipping: 395, fee: 620, payment: 145 })!.profit).toBe(905);
+test('entries keep their currency and the rate they were made with; without a rate there is no account', () => {
+  // 20.00 and 3.95 dollars at 0.80 are 16.00 and 3.16; a tenth of 23.95 is tax that is not reclaimed, 1.92.
+  const costs = [{ reference: 'uk:1', supplier: 'h', currency: 'USD', goods: 2000, shipping: 395 }];
+  const entries = expectedFor({ costs, costTax: 100_000 });
+  expect(entries.filter((e) => e.from === 'h').map((e) => [e.kind, e.amount, e.currency, e.rate])).toEqual([
+    ['goods', -2000, 'USD', 80_000_000],
+    ['shipping', -395, 'USD', 80_000_000],
+    ['tax on cost', -240, 'USD', 80_000_000],
+  ]);
+  expect(accountOf(entries, 'GBP')).toMatchObject({ goods: 1600 + 192, shipping: 316 });
+  expect(accountOf(expectedFor({ costs: [{ ...costs[0]!, currency: 'CHF' }] }), 'GBP')).toBeNull();
+});
+
+test('what is charged anew comes in as the difference, what is no longer charged goes back, the same twice is nothing', () => {
+  const entry = (kind: EntryKind, amount: number): Entry => ({
+    kind,
+    name: '',
+    amount,
+    currency: 'GBP',
+    rate: null,
+    at: 1,
+    from: 's',
+    purchase: 'uk:1',
+  });
+  const first = differences([], [entry('goods', -1000), entry('shipping', -295)], 5);
+  expect(first.map((e) => e.amount)).toEqual([-1000, -295]);
+  expect(differences(first, [entry('goods', -1000), entry('shipping', -295)], 6)).toEqual([]);
+  const back = differences(first, [entry('goods', -150)], 7);
+  expect(back.map((e) => [e.kind, e.amount])).toEqual([
+    ['goods', 850],
+    ['shipping', 295],
+  ]);
+  expect(accountOf([...first, ...back], 'GBP')).toMatchObject({ goods: 150, shipping: 0, profit: -150 });
 });
 
 test('days are cut in the shop’s zone, summer time included', () => {
   expect(dayOf(Date.parse('2026-06-30T23:30:00Z'), 'Europe/London')).toBe('2026-07-01');
   expect(dayOf(Date.parse('2026-12-01T23:30:00Z'), 'Europe/London')).toBe('2026-12-01');
   expect(addDays('2026-03-28', 2)).toBe('2026-03-30');
-  const account = expectedAccount([LINE], BANDS, SAME, 0)!;
+  const account = accountOf(expectedFor(), 'GBP')!;
   const [first, second] = totalsByDay(
     [{ placedAt: Date.parse('2026-06-30T23:30:00Z'), expected: account, actual: null }],
     ['2026-06-30', '2026-07-01'],
@@ -201,6 +245,8 @@ test('the Bench says everything a marketplace would refuse', () => {
     gtin: '4006381333932',
     category: 'optics',
     pictures: [],
+    tags: [],
+    maker: '',
     priceProblem: 'No price.',
   };
   expect(missingFor(draft, SITE).map((m) => m.field)).toEqual([
@@ -227,6 +273,23 @@ test('the Bench says everything a marketplace would refuse', () => {
       SITE,
     ),
   ).toEqual([]);
+});
+
+test('a site with tags and makers asks for both, within its limits', () => {
+  const site = { ...SITE, tags: { most: 2, longest: 8 }, asksMaker: true };
+  const draft = {
+    title: 'Tea towel',
+    description: '<p>x</p>',
+    brand: '',
+    gtin: null,
+    category: 'lighting',
+    pictures: ['/p'],
+    tags: ['stars', 'constellation', 'linen'],
+    maker: '',
+    priceProblem: null,
+  };
+  expect(missingFor(draft, site).map((m) => m.field)).toEqual(['tags', 'tags', 'maker']);
+  expect(missingFor({ ...draft, tags: ['stars'], maker: 'us' }, site)).toEqual([]);
 });
 
 test('categories are guessed from the supplier’s words first', () => {

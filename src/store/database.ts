@@ -1,4 +1,7 @@
 import Dexie, { type Table } from 'dexie';
+import type { AssetRow, DocumentRow, ItemRow, Listing, PlanRow, Product, Variant } from './goods';
+import type { LedgerRow, Order, UnclaimedRow } from './orders';
+import type { OutboxRow } from './outbox';
 import type {
   Change,
   Connection,
@@ -9,14 +12,9 @@ import type {
   LinkProposal,
   ListBytes,
   ListFile,
-  Listing,
   MatchRow,
   Note,
-  Order,
-  OutboxRow,
   PageRow,
-  PlanRow,
-  Product,
   RateRow,
   ReadingRow,
   RefusedRow,
@@ -53,10 +51,16 @@ export class SampanDatabase extends Dexie {
   proposals!: Table<LinkProposal, string>;
   removed!: Table<RemovedListing, string>;
   products!: Table<Product, string>;
+  variants!: Table<Variant, string>;
+  items!: Table<ItemRow, string>;
+  documents!: Table<DocumentRow, string>;
+  assets!: Table<AssetRow, string>;
   listings!: Table<Listing, string>;
   plans!: Table<PlanRow, string>;
   rates!: Table<RateRow, string>;
   orders!: Table<Order, string>;
+  ledger!: Table<LedgerRow, string>;
+  unclaimed!: Table<UnclaimedRow, string>;
   outbox!: Table<OutboxRow, string>;
   changes!: Table<Change, string>;
   edits!: Table<Edit, string>;
@@ -88,7 +92,7 @@ export class SampanDatabase extends Dexie {
     );
     this.version(SCHEMA).stores({
       connections: 'id',
-      jobs: 'id, connection',
+      jobs: 'id, subject',
       rates: 'id',
       pieces: '[supplier+generation+seq]',
       cold: '[supplier+generation+seq]',
@@ -105,9 +109,15 @@ export class SampanDatabase extends Dexie {
       proposals: 'id',
       removed: 'id',
       products: 'id',
-      listings: 'id, product, state, [supplier+item]',
+      variants: 'id, product, sku, linked, *items',
+      items: 'id, supplier',
+      listings: 'id, product, variant, state, [marketplace+product]',
+      documents: 'id',
+      assets: 'id',
       plans: 'id',
-      orders: 'id, facts.paidAt, open, supplierNumber',
+      orders: 'id, paidAt, open',
+      ledger: 'id',
+      unclaimed: 'id, order',
       outbox: 'id, [state+nextAt], subject',
       changes: 'id, at',
       edits: 'id, change, [subject+at]',
@@ -120,10 +130,15 @@ export class SampanDatabase extends Dexie {
   get shopTables() {
     return [
       this.products,
+      this.variants,
+      this.items,
+      this.documents,
       this.listings,
       this.plans,
       this.rates,
       this.orders,
+      this.ledger,
+      this.unclaimed,
       this.settings,
       this.connections,
       this.jobs,

@@ -11,6 +11,9 @@ export {
 } from './changes';
 export { SampanDatabase, SCHEMA } from './database';
 export { fileOf, type StoredFile, toStore } from './files';
+export * from './goods';
 export { db } from './open';
+export type { LedgerRow, Order, UnclaimedRow } from './orders';
+export type { MarketLanes, OutboxBodies, OutboxKind, OutboxRow, SupplierLanes } from './outbox';
 export * from './rows';
 export { STARTING_SETTINGS, settingsOf } from './settings';

@@ -1,14 +1,13 @@
-import type { Doubt, Item, Piece, Tally } from '../core/catalogue';
+import type { Doubt, Piece, Tally } from '../core/catalogue';
 import type { Site } from '../core/checks';
-import type { Account, Charged } from '../core/ledger';
 import type { Proposal } from '../core/linking';
 import type { Match } from '../core/lists';
 import type { Currency, ExchangeRate, Ppm } from '../core/money';
-import type { Address, Check, CheckKind, Facts } from '../core/orders';
-import type { PricePlan, ShippingBand } from '../core/pricing';
+import type { ShippingBand } from '../core/pricing';
 import type { StockRule } from '../core/stock';
 import type { Instant } from '../core/units';
 import type { StoredFile } from './files';
+import type { MarketLanes, SupplierLanes } from './outbox';
 
 export type Credential =
   | { readonly kind: 'account'; readonly account: string; readonly key: string }
@@ -25,7 +24,8 @@ interface ConnectionBase {
   readonly id: string;
   readonly service: string;
   readonly name: string;
-  readonly credential: Credential;
+  /** Null where no service is used. */
+  readonly credential: Credential | null;
   readonly paused: boolean;
   readonly connectedAt: Instant;
   readonly trouble: ConnectionTrouble | null;
@@ -38,6 +38,7 @@ interface ConnectionBase {
 
 export interface SupplierConnection extends ConnectionBase {
   readonly role: 'supplier';
+  readonly lanes: SupplierLanes;
   readonly currency: string;
   readonly zone: string;
   readonly balance: number | null;
@@ -64,19 +65,23 @@ export interface SupplierConnection extends ConnectionBase {
 
 export interface MarketConnection extends ConnectionBase {
   readonly role: 'marketplace';
+  readonly lanes: MarketLanes;
   readonly site: Site;
   /** Ids of the optional fees that the seller has opted in to. */
   readonly optedIn: readonly string[];
+  /** What it asks and takes now, where that changed since and was not yet looked at. */
+  readonly siteNow: Site | null;
 }
 
 export type Connection = SupplierConnection | MarketConnection;
 
-export type Task = 'catalogue' | 'list' | 'shipments' | 'orders' | 'listings';
+export type Task = 'catalogue' | 'list' | 'shipments' | 'orders' | 'listings' | 'site' | 'tidy';
 
-/** What moves by itself on a schedule; one row for each task of a connection. */
+/** What moves by itself on a schedule; one row for each task of a subject. */
 export interface Job {
   readonly id: string;
-  readonly connection: string;
+  /** The connection it is about, or `shop`. */
+  readonly subject: string;
   readonly task: Task;
   /** Milliseconds between runs. */
   readonly every: number;
@@ -91,7 +96,10 @@ export interface Job {
     readonly total: number;
     readonly rows?: number;
   } | null;
+  /** Asked to stop. */
   readonly stop: boolean;
+  /** A person stopped it: that it did not end is no trouble. */
+  readonly stopped: boolean;
   /**
    * Where a long reading stands, so that it goes on after a reload; what it read lies in its {@link Stage}.
    */
@@ -277,165 +285,6 @@ export interface SavedSearch {
   readonly at: Instant;
 }
 
-/** What a supplier says of a product. */
-export interface SupplierText {
-  readonly title: string;
-  /** Cleaned HTML. */
-  readonly description: string;
-  readonly category: string;
-  readonly brand: string;
-  readonly pictures: readonly string[];
-  readonly at: Instant;
-  /**
-   * Hash of description and pictures as the supplier gave them, to see without reading them whether they
-   * changed.
-   */
-  readonly mark?: number;
-}
-
-/** A supplier's product that was taken: theirs as it was, ours beside it. */
-export interface Product {
-  readonly id: string;
-  readonly supplier: string;
-  readonly group: string | null;
-  readonly marketplace: string;
-  readonly taken: SupplierText;
-  /** The supplier's text as it is now, where it changed since; null while it is as it was taken. */
-  readonly theirs: SupplierText | null;
-  /** Our own text; null where the supplier's is kept. */
-  readonly title: string | null;
-  readonly description: string | null;
-  readonly category: string | null;
-  /** The plan's id; null for the first plan. */
-  readonly plan: string | null;
-  readonly approvedAt: Instant | null;
-}
-
-export type ListingState = 'bench' | 'publishing' | 'refused' | 'live' | 'paused' | 'ended';
-
-/** What is known of the supplier's item a listing sells. */
-export interface SupplierFacts {
-  readonly cost: number;
-  readonly stock: number;
-  readonly map: number | null;
-  readonly msrp: number | null;
-  /** Null where it is not known. */
-  readonly grams: number | null;
-  readonly at: Instant;
-}
-
-/** One variant of a product on one marketplace. */
-export interface Listing {
-  readonly id: string;
-  readonly product: string;
-  readonly marketplace: string;
-  readonly supplier: string;
-  /** The supplier's SKU. */
-  readonly item: string;
-  /** Our SKU, as the marketplace knows it. */
-  readonly sku: string;
-  readonly options: Item['options'];
-  readonly gtin: string | null;
-  readonly facts: SupplierFacts;
-  /** Where it could be bought instead; null for nowhere. */
-  readonly backup: { readonly supplier: string; readonly item: string } | null;
-  readonly state: ListingState;
-  readonly ownPrice: number | null;
-  /** What the marketplace was last told and said yes to. */
-  readonly told: { readonly price: number; readonly quantity: number; readonly at: Instant } | null;
-  /** Why it is held or was refused. */
-  readonly problem: string | null;
-  /** What moved last, in a sentence. */
-  readonly last: { readonly at: Instant; readonly says: string } | null;
-}
-
-export interface PlanRow extends PricePlan {
-  readonly id: string;
-  readonly name: string;
-}
-
-export interface OrderLine {
-  readonly id: string;
-  readonly sku: string;
-  readonly title: string;
-  readonly quantity: number;
-  readonly unitPrice: number;
-  readonly personalisation: string | null;
-  /** The listing it sells, null where none of ours is linked. */
-  readonly listing: string | null;
-}
-
-export interface Parcel {
-  readonly carrier: string;
-  readonly tracking: string;
-  readonly shippedAt: Instant;
-  readonly deliveredAt: Instant | null;
-}
-
-/** How far the taking back of a purchase came. */
-export interface Recall {
-  readonly by: 'marketplace' | 'seller';
-  readonly reason: string;
-  readonly at: Instant;
-  /** `asked` also while it is not known whether it was bought at all. */
-  readonly state: 'asked' | 'agreed' | 'refused';
-}
-
-export interface Order {
-  readonly id: string;
-  readonly marketplace: string;
-  readonly number: string;
-  readonly facts: Facts;
-  readonly shipBy: Instant;
-  readonly buyer: { readonly name: string; readonly email: string };
-  readonly address: Address;
-  readonly lines: readonly OrderLine[];
-  readonly supplier: string | null;
-  /** 1 while something is to be done or awaited, else 0: an index of what is open. */
-  readonly open: 0 | 1;
-  readonly checks: readonly Check[];
-  readonly released: readonly CheckKind[];
-  /** What keeps it until a person has seen it: what the supplier refused, how a cancellation ended. */
-  readonly refusal: string | null;
-  /** Decided to be bought: an outbox row stands for it. */
-  readonly forwarding: boolean;
-  /**
-   * Numbers of purchases that the supplier cancelled. The key of a purchase never changes; only after one of
-   * these the next is another purchase.
-   */
-  readonly ended: readonly string[];
-  /** A purchase that is asked back, because its sale was or is to be cancelled. */
-  readonly recall: Recall | null;
-  readonly slip: string | null;
-  readonly supplierNumber: string | null;
-  readonly parcels: readonly Parcel[];
-  readonly expected: Account | null;
-  readonly charged: Charged;
-}
-
-export type OutboxKind = 'publish' | 'offer' | 'buy' | 'take back' | 'dispatch' | 'cancel';
-
-/**
- * Something the outside must be told, written in the same transaction as the state it belongs to. Its id is
- * the idempotency key.
- */
-export interface OutboxRow {
-  readonly id: string;
-  readonly connection: string;
-  readonly kind: OutboxKind;
-  readonly subject: string;
-  readonly body: unknown;
-  readonly state: 'waiting' | 'done' | 'refused' | 'withdrawn';
-  readonly at: Instant;
-  /**
-   * When it last left, written before it does: with it, an answer that did not come is known to be missing.
-   */
-  readonly sentAt: Instant | null;
-  readonly attempts: number;
-  readonly nextAt: Instant;
-  readonly says: string | null;
-}
-
 /** One named change by a person or a rule. */
 export interface Change {
   readonly id: string;
@@ -466,6 +315,8 @@ export interface Edit {
 
 export const CHANGED_TABLES = [
   'products',
+  'variants',
+  'items',
   'listings',
   'plans',
   'orders',
@@ -492,6 +343,8 @@ export interface Settings {
   readonly cushion: Ppm;
   /** Tax on cost that is not reclaimed; 0 where it is. */
   readonly costTax: Ppm;
+  /** Days for which changes and answered messages are kept. */
+  readonly keepDays: number;
 }
 
 /** An exchange rate on record. Its id is made of currency, books and day. */

@@ -13,6 +13,7 @@ export const STARTING_SETTINGS: Settings = {
   currency: 'GBP',
   cushion: 20_000,
   costTax: 0,
+  keepDays: 400,
 };
 
 export async function settingsOf(db: SampanDatabase): Promise<Settings> {

@@ -1,9 +1,9 @@
 'use client';
 import { useState } from 'react';
-import type { Listing } from '../store';
 import { work } from '../work/browser';
 import { theShop } from '../work/clients';
-import { setBackup } from '../work/listings/bring-in';
+import { backupOf, setBackup } from '../work/listings/link';
+import type { FullListing } from '../work/shop/full-listing';
 import type { Shop } from '../work/shop/quote';
 import { Button } from './button';
 import { Notice } from './head';
@@ -11,9 +11,11 @@ import { say } from './said';
 import { suppliersOf } from './shop';
 
 /** Which supplier item a listing sells, and its backup; both can be changed. */
-export function LinkEditor({ listing, shop }: { listing: Listing; shop: Shop }) {
+export function LinkEditor({ full, shop }: { full: FullListing; shop: Shop }) {
+  const { listing, source, variant } = full;
+  const second = backupOf(variant);
   const suppliers = suppliersOf(shop);
-  const [supplier, setSupplier] = useState(listing.supplier || (suppliers[0]?.id ?? ''));
+  const [supplier, setSupplier] = useState(source?.supplier ?? suppliers[0]?.id ?? '');
   const [sku, setSku] = useState('');
   const nameOf = (id: string) => shop.connections.get(id)?.name ?? id;
   const find = async () => {
@@ -34,10 +36,10 @@ export function LinkEditor({ listing, shop }: { listing: Listing; shop: Shop }) 
     );
   };
   const backup = async () => {
-    if (supplier === listing.supplier && sku.trim() === listing.item)
+    if (supplier === source?.supplier && sku.trim() === source.item)
       return say('That is its main source already.', { wrong: true });
     if (!(await find())) return;
-    await setBackup(work, listing.id, { supplier, item: sku.trim() });
+    await setBackup(work, variant.id, { supplier, item: sku.trim() });
     setSku('');
     await say(`${sku.trim()} of ${nameOf(supplier)} is its backup.`, { undo: true });
   };
@@ -47,9 +49,10 @@ export function LinkEditor({ listing, shop }: { listing: Listing; shop: Shop }) 
   };
   return (
     <div className="text-[13px]">
-      {listing.item ? (
+      {source ? (
         <p>
-          <span className="font-mono">{listing.item}</span> of {nameOf(listing.supplier)}{' '}
+          <span className="font-mono">{source.item}</span> of {nameOf(source.supplier)}
+          {source.pack > 1 && `, ${source.pack} of them make one`}{' '}
           <Button kind="text" className="py-0" onClick={unlink}>
             Take the link away
           </Button>
@@ -60,11 +63,10 @@ export function LinkEditor({ listing, shop }: { listing: Listing; shop: Shop }) 
           orders are held: nothing can be forwarded, and neither cost nor stock is known.
         </Notice>
       )}
-      {listing.backup && (
+      {second && (
         <p>
-          Backup: <span className="font-mono">{listing.backup.item}</span> of{' '}
-          {nameOf(listing.backup.supplier)}{' '}
-          <Button kind="text" className="py-0" onClick={() => setBackup(work, listing.id, null)}>
+          Backup: <span className="font-mono">{second.item}</span> of {nameOf(second.supplier)}{' '}
+          <Button kind="text" className="py-0" onClick={() => setBackup(work, variant.id, null)}>
             Take it away
           </Button>
         </p>
@@ -93,9 +95,9 @@ export function LinkEditor({ listing, shop }: { listing: Listing; shop: Shop }) 
           />
         </label>
         <Button disabled={!sku.trim() || !supplier} onClick={link}>
-          {listing.item ? 'Link to this' : 'Link'}
+          {source ? 'Link to this' : 'Link'}
         </Button>
-        {listing.item && (
+        {source && (
           <Button disabled={!sku.trim() || !supplier} onClick={backup}>
             As backup
           </Button>

@@ -4,44 +4,43 @@ import type { Marks } from './table';
 
 export interface Marked extends Marks {
   readonly size: number;
-  /** Every match of the search, seen or not. */
+  /** Every match of the search, seen or not, but for those in `except`. */
   readonly all: boolean;
+  readonly except: ReadonlySet<string>;
+  /** Of what is marked one by one; empty while all are. */
   readonly keys: () => string[];
   readonly markAll: () => void;
   readonly clear: () => void;
 }
+
+const NONE: ReadonlySet<string> = new Set();
 
 /**
  * Which rows are marked; survives scrolling and sorting. `matches` is how many rows there are when all are
  * meant.
  */
 export function useMarks(matches: number): Marked {
-  const [keys, setKeys] = useState<ReadonlySet<string>>(new Set());
-  const [all, setAll] = useState(false);
-  return useMemo(
-    () => ({
-      size: all ? matches : keys.size,
+  const [{ all, keys }, set] = useState({ all: false, keys: NONE });
+  return useMemo(() => {
+    const turned = (key: string) => {
+      const next = new Set(keys);
+      if (!next.delete(key)) next.add(key);
+      return next;
+    };
+    return {
+      size: all ? Math.max(0, matches - keys.size) : keys.size,
       all,
-      has: (key) => all || keys.has(key),
-      toggle: (key) => {
-        setAll(false);
-        setKeys((before) => {
-          const next = new Set(all ? [] : before);
-          if (!next.delete(key)) next.add(key);
-          return next;
-        });
-      },
-      add: (more) => {
-        setAll(false);
-        setKeys((before) => new Set([...before, ...more]));
-      },
-      keys: () => [...keys],
-      markAll: () => setAll(true),
-      clear: () => {
-        setAll(false);
-        setKeys(new Set());
-      },
-    }),
-    [keys, all, matches],
-  );
+      except: all ? keys : NONE,
+      has: (key) => keys.has(key) !== all,
+      toggle: (key) => set({ all, keys: turned(key) }),
+      add: (more) =>
+        set({
+          all,
+          keys: all ? new Set([...keys].filter((k) => !more.includes(k))) : new Set([...keys, ...more]),
+        }),
+      keys: () => (all ? [] : [...keys]),
+      markAll: () => set({ all: true, keys: NONE }),
+      clear: () => set({ all: false, keys: NONE }),
+    };
+  }, [all, keys, matches]);
 }

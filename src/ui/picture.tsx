@@ -1,4 +1,11 @@
-/** A supplier's picture, through Sampan's own server: a path of its service, or an address of its list. */
+'use client';
+
+import { useState } from 'react';
+
+/**
+ * A supplier's picture, through Sampan's own server: a path of its service, or an address of its list. One that
+ * cannot be fetched says so in its place.
+ */
 export function Picture({
   supplier,
   path,
@@ -10,15 +17,16 @@ export function Picture({
   alt: string;
   size: number;
 }) {
-  if (!path)
+  const [failed, setFailed] = useState<string | null>(null);
+  if (!path || failed === path)
     return (
       <span
         role="img"
-        aria-label="No picture"
+        aria-label={path ? `${alt}: not reached` : 'No picture'}
         className="grid place-items-center rounded-sm border border-dashed border-edge text-[10px] text-muted"
         style={{ width: size, height: size }}
       >
-        none
+        {path ? 'not reached' : 'none'}
       </span>
     );
   return (
@@ -32,6 +40,7 @@ export function Picture({
       width={size}
       height={size}
       loading="lazy"
+      onError={() => setFailed(path)}
       className="rounded-sm border border-rule bg-raised"
     />
   );

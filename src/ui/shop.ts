@@ -12,4 +12,6 @@ export function useShop(): Shop | undefined {
 export const suppliersOf = (shop: Shop) =>
   [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
 export const marketsOf = (shop: Shop) =>
-  [...shop.connections.values()].filter((c): c is MarketConnection => c.role === 'marketplace');
+  [...shop.connections.values()]
+    .filter((c): c is MarketConnection => c.role === 'marketplace')
+    .sort((a, b) => a.connectedAt - b.connectedAt);

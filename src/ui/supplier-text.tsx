@@ -6,21 +6,23 @@ import { Notice } from './head';
 
 interface Props {
   readonly product: Product;
+  /** The marketplace's category, where one was chosen. */
+  readonly category: string | null;
   readonly now: number;
   readonly zone: string;
 }
 
 /** The supplier's original beside our own text: as it was taken, as it is now, and what we say instead. */
-export function SupplierText({ product, now, zone }: Props) {
+export function SupplierText({ product, category, now, zone }: Props) {
   const { taken, theirs } = product;
   const rows: { name: string; before: string; now: string; ours: string | null }[] = [
     { name: 'Title', before: taken.title, now: theirs?.title ?? taken.title, ours: product.title },
-    { name: 'Brand', before: taken.brand, now: theirs?.brand ?? taken.brand, ours: null },
+    { name: 'Brand', before: taken.brand, now: theirs?.brand ?? taken.brand, ours: product.brand },
     {
       name: 'Category',
       before: taken.category,
       now: theirs?.category ?? taken.category,
-      ours: product.category,
+      ours: category,
     },
     {
       name: 'Pictures',

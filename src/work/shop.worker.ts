@@ -4,7 +4,7 @@ import { work } from './browser';
 import { SourceSearcher } from './catalogue/source-search';
 import { undo } from './listings/bench';
 import { type Course, readCourse } from './shop/needs';
-import { whatIf } from './shop/what-if';
+import { whatIf, whatIfSite } from './shop/what-if';
 
 /** What a tab asks of its worker: everything that looks at many items at once. */
 const source = new SourceSearcher(work);
@@ -40,13 +40,13 @@ const api = {
     // sees.
     const seen = async () => [
       await work.db.notes.where('id').startsWith('catalogue:').toArray(),
-      await work.db.listings.count(),
+      await work.db.variants.count(),
       await work.db.plans.toArray(),
       await work.db.settings.toArray(),
       (await work.db.connections.toArray()).map((c) => [
         c.id,
         c.name,
-        c.role === 'supplier' ? c.shipping : c.site,
+        c.role === 'supplier' ? c.shipping : [c.site, c.optedIn],
       ]),
     ];
     liveQuery(async () => JSON.stringify(await seen())).subscribe({
@@ -61,6 +61,8 @@ const api = {
   },
   whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) =>
     whatIf(work, ...args),
+  whatIfSite: (...args: Parameters<typeof whatIfSite> extends [unknown, ...infer Rest] ? Rest : never) =>
+    whatIfSite(work, ...args),
   /**
    * Tells the counts and needs along the course, now and whenever they may have changed, and at least each
    * half minute as time passes.

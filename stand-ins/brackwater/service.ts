@@ -5,6 +5,7 @@ import type {
   WirePurchasesFound,
   WireSupplierAccount,
   WireSupplierChanges,
+  WireTakeBack,
 } from '../../src/connect/wire';
 import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
@@ -111,7 +112,8 @@ export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => 
     }
     const back = /^\/v1\/orders\/([^/]+)\/cancel$/.exec(request.path);
     if (back && request.method === 'POST') {
-      const taken = takeBack(w, decodeURIComponent(back[1]!), now());
+      const { lines } = (request.body ?? {}) as WireTakeBack;
+      const taken = takeBack(w, decodeURIComponent(back[1]!), now(), lines);
       return 'refusal' in taken ? problem(taken.refusal) : { status: 200, body: taken.answer };
     }
     const reference = request.query.get('reference');
@@ -148,7 +150,7 @@ export function brackwaterControl(w: Warehouse, faults: Faults, pace: Pace, now:
             pace: pace.name,
             balance: w.balance,
             purchases: w.purchases.length,
-            open: w.purchases.filter((p) => p.status === 'accepted' || p.status === 'shipped').length,
+            open: w.purchases.filter((p) => p.status !== 'delivered' && p.status !== 'cancelled').length,
           },
         };
       case 'GET /control/purchases':

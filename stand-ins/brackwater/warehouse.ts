@@ -4,6 +4,7 @@ import type {
   WireItem,
   WirePurchase,
   WirePurchaseAnswer,
+  WireSkuCount,
   WireSupplierOrder,
 } from '../../src/connect/wire';
 import type { Chance } from '../random';
@@ -26,9 +27,19 @@ interface Purchase {
   status: SupplierOrderStatus;
   lines: { sku: string; quantity: number }[];
   shipTo: WireAddress;
+  /** Of each item, as it was charged. */
+  costs: Record<string, number>;
   goods: number;
   shipping: number;
-  parcels: { carrier: string; tracking: string; shippedAt: number; deliveredAt?: number }[];
+  parcels: {
+    carrier: string;
+    tracking: string;
+    shippedAt: number;
+    deliveredAt?: number;
+    lines?: WireSkuCount[];
+  }[];
+  /** What was taken out of it. */
+  cancelled: WireSkuCount[];
   acceptedAt: number;
   /** When the next thing happens to it, as chance had it: ship, then deliver. */
   dueAt: number;
@@ -129,15 +140,18 @@ export function purchaseOnWire(p: Purchase): WireSupplierOrder {
     number: p.number,
     reference: p.reference,
     status: p.status,
+    lines: p.lines,
     currency: 'GBP',
     charge: { goods: decimal(p.goods), shipping: decimal(p.shipping) },
     parcels: p.parcels.map((parcel) => ({
       carrier: parcel.carrier,
       tracking: parcel.tracking,
       shippedAt: new Date(parcel.shippedAt).toISOString(),
+      ...(parcel.lines && { lines: parcel.lines }),
       ...(parcel.deliveredAt && { deliveredAt: new Date(parcel.deliveredAt).toISOString() }),
     })),
     acceptedAt: new Date(p.acceptedAt).toISOString(),
+    ...(p.cancelled.length && { cancelled: p.cancelled }),
   };
 }
 
@@ -232,9 +246,11 @@ export function purchase(
     status: 'accepted',
     lines: body.lines.map(({ sku, quantity }) => ({ sku, quantity })),
     shipTo: body.shipTo,
+    costs: Object.fromEntries(body.lines.map((l) => [l.sku, items.get(l.sku)!.cost])),
     goods,
     shipping,
     parcels: [],
+    cancelled: [],
     acceptedAt: at,
     dueAt: at + shipAfter,
   };
@@ -248,14 +264,28 @@ export function purchase(
 const PICKED_AFTER = 3_600_000;
 const PICKING = 150;
 
+/** What is left of a purchase: ordered, and neither cancelled nor in a parcel. */
+function leftOf(p: Purchase): WireSkuCount[] {
+  const gone = (sku: string) =>
+    [...p.cancelled, ...p.parcels.flatMap((one) => one.lines ?? [])].reduce(
+      (n, l) => (l.sku === sku ? n + l.quantity : n),
+      0,
+    );
+  return p.lines.flatMap(({ sku, quantity }) => {
+    const left = quantity - gone(sku);
+    return left > 0 ? [{ sku, quantity: left }] : [];
+  });
+}
+
 /**
- * Takes a purchase back while it has not left: the charge is refunded but for picking, the goods go back to
- * the shelf. Asked again, answers the same.
+ * Takes a purchase, or some lines of it, back while they have not left: the charge is refunded but for picking, the
+ * goods go back to the shelf. Asked again, answers the same.
  */
 export function takeBack(
   w: Warehouse,
   number: string,
   at: number,
+  lines?: readonly WireSkuCount[],
 ): { answer: WirePurchaseAnswer } | { refusal: Refusal } {
   const p = w.purchases.find((one) => one.number === number);
   const refusal = (status: number, type: string, title: string, detail: string) => ({
@@ -264,16 +294,36 @@ export function takeBack(
   if (!p) return refusal(404, 'urn:wire:unknown', 'No such order', `We have no order ${number}.`);
   if (p.status === 'shipped' || p.status === 'delivered')
     return refusal(409, 'urn:wire:state', 'Too late', `${number} has left the warehouse.`);
-  if (p.status === 'accepted')
-    callOff(w, p, at - p.acceptedAt > PICKED_AFTER ? Math.min(PICKING, p.goods + p.shipping) : 0);
+  const left = leftOf(p);
+  const asked = lines ?? p.lines;
+  const done = (l: WireSkuCount) => p.cancelled.some((c) => c.sku === l.sku && c.quantity >= l.quantity);
+  const going = asked.filter((l) => !done(l));
+  if (going.some((l) => !left.some((one) => one.sku === l.sku && one.quantity >= l.quantity)))
+    return refusal(409, 'urn:wire:state', 'Too late', `A part of ${number} has left the warehouse.`);
+  if (going.length) callOff(w, p, going, at - p.acceptedAt > PICKED_AFTER ? PICKING : 0);
   return { answer: { ...purchaseOnWire(p), balance: decimal(w.balance) } };
 }
 
-/** Cancels a purchase; `kept` of its charge is not refunded. */
-export function callOff(w: Warehouse, p: Purchase, kept = 0): void {
-  for (const line of p.lines) move(w, line.sku, { stock: itemsOf(w).get(line.sku)!.stock + line.quantity });
-  w.balance += p.goods + p.shipping - kept;
-  Object.assign(p, { status: 'cancelled', goods: kept, shipping: 0 });
+/** Cancels lines of a purchase; up to `kept` of their charge is not refunded, and shipping only where nothing is left. */
+export function callOff(
+  w: Warehouse,
+  p: Purchase,
+  lines: readonly WireSkuCount[] = leftOf(p),
+  kept = 0,
+): void {
+  const items = itemsOf(w);
+  let goods = 0;
+  for (const { sku, quantity } of lines) {
+    move(w, sku, { stock: items.get(sku)!.stock + quantity });
+    goods += p.costs[sku]! * quantity;
+    p.cancelled.push({ sku, quantity });
+  }
+  const over = leftOf(p).length === 0 && p.parcels.length === 0;
+  const freed = goods + (over ? p.shipping : 0);
+  const back = Math.max(0, freed - kept);
+  w.balance += back;
+  p.goods = over ? freed - back : p.goods - back;
+  if (over) Object.assign(p, { status: 'cancelled', shipping: 0 });
   w.feed.push(p.number);
 }
 
@@ -284,21 +334,32 @@ function s10(n: number): string {
   return `LX${eight}${rest === 10 ? 0 : rest === 11 ? 5 : rest}GB`;
 }
 
-/** Moves one purchase on: accepted → shipped → delivered. */
+/** Goods of one place go together; a purchase from two places goes in two parcels, one after the other. */
+function nextParcel(w: Warehouse, left: readonly WireSkuCount[]): readonly WireSkuCount[] {
+  const placeOf = (l: WireSkuCount) => itemsOf(w).get(l.sku)?.shipsFrom ?? '';
+  return left.filter((l) => placeOf(l) === placeOf(left[0]!));
+}
+
+/** Moves one purchase on: accepted → (part shipped →) shipped → delivered. */
 export function advance(w: Warehouse, number: string, at: number, deliverAfter: number): void {
   const p = w.purchases.find((one) => one.number === number);
   if (!p) return;
-  if (p.status === 'accepted') {
-    p.status = 'shipped';
+  if (p.status === 'accepted' || p.status === 'part shipped') {
+    const left = leftOf(p);
+    const lines = nextParcel(w, left);
+    const whole = lines.length === left.length;
+    const n = 40_000_000 + Number(number.slice(3)) * 7 + p.parcels.length * 1_000_003;
     p.parcels.push({
-      carrier: 'Rookline Parcels',
-      tracking: s10(40_000_000 + Number(number.slice(3)) * 7),
+      carrier: p.parcels.length ? 'Fen Post' : 'Rookline Parcels',
+      tracking: s10(n),
       shippedAt: at,
+      ...((!whole || p.parcels.length > 0) && { lines: [...lines] }),
     });
-    p.dueAt = at + deliverAfter;
+    p.status = whole ? 'shipped' : 'part shipped';
+    p.dueAt = at + (whole ? deliverAfter : Math.round(deliverAfter / 2));
   } else if (p.status === 'shipped') {
     p.status = 'delivered';
-    p.parcels[0]!.deliveredAt = at;
+    for (const parcel of p.parcels) parcel.deliveredAt ??= at;
   } else return;
   w.feed.push(number);
 }

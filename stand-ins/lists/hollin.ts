@@ -86,6 +86,7 @@ export function partsCsv(parts: readonly Part[], day: string): string {
     'MSRP',
     'Availability',
     'Weight (lb)',
+    'Image URL',
     'Long description',
   ];
   const rows = parts.map((p) =>
@@ -102,6 +103,7 @@ export function partsCsv(parts: readonly Part[], day: string): string {
       dollars(p.msrp),
       p.stock,
       p.pounds,
+      `https://lists.hollin.example/pictures/${p.code}.jpg`,
       p.about,
     ]
       .map(quoted)

@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto';
 import type { Answer, Handler } from '../answer';
 import { itemsOf, onWire, type Warehouse } from '../brackwater/warehouse';
-import type { Market } from '../pennywharf/market';
-import { makeParts, partsCsv, partsJson, partsStockCsv, partsXml } from './hollin';
+import type { Market } from '../marketplace/market';
+import { partsCsv, partsJson, partsStockCsv, partsXml } from './hollin';
+import { type Office, partsOf, trackingCsv } from './hollin-orders';
 
 const cell = (text: string) => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
 
@@ -67,13 +68,13 @@ export function listingsCsv(m: Market): string {
  * A file server as suppliers run it: lists at addresses, with the marks by which a reader asks whether they
  * changed (RFC 9110, section 13).
  */
-export function listServer(w: Warehouse, m: Market, day: () => string): Handler {
-  const parts = makeParts(77);
+export function listServer(w: Warehouse, m: Market, office: Office, day: () => string): Handler {
   const lists: Record<string, [string, () => string]> = {
-    '/hollin/price-list.csv': ['text/csv; charset=utf-8', () => partsCsv(parts, day())],
-    '/hollin/stock.csv': ['text/csv; charset=utf-8', () => partsStockCsv(parts)],
-    '/hollin/price-list.json': ['application/json', () => partsJson(parts)],
-    '/hollin/price-list.xml': ['application/xml', () => partsXml(parts)],
+    '/hollin/price-list.csv': ['text/csv; charset=utf-8', () => partsCsv(partsOf(office), day())],
+    '/hollin/stock.csv': ['text/csv; charset=utf-8', () => partsStockCsv(partsOf(office))],
+    '/hollin/price-list.json': ['application/json', () => partsJson(partsOf(office))],
+    '/hollin/price-list.xml': ['application/xml', () => partsXml(partsOf(office))],
+    '/hollin/tracking.csv': ['text/csv; charset=utf-8', () => trackingCsv(office)],
     '/brackwater/catalogue.csv': ['text/csv; charset=utf-8', () => warehouseCsv(w)],
     '/pennywharf/listings.csv': ['text/csv; charset=utf-8', () => listingsCsv(m)],
   };

@@ -39,23 +39,31 @@ export interface RowTerms {
 }
 
 /**
- * Prices rows `from` to `to` into `into`: plain integers with all that repeats taken out of the loop. Agrees with
+ * Prices rows `from` to `to` into `into`, each under its own terms (null for none): plain integers with all that repeats taken out of the loop. Agrees with
  * `quoteItem`, item by item. Cost: about 0.3 µs a row where landed costs repeat, 3 µs where each is new.
  */
-export function priceRows(c: Catalogue, from: number, to: number, terms: RowTerms, into: Prices): void {
-  const { plan, exchange, kept } = terms;
+export function priceRows(
+  c: Catalogue,
+  from: number,
+  to: number,
+  termsAt: (row: number) => RowTerms | null,
+  into: Prices,
+): void {
   const { cost, grams, map, msrp } = c.numbers;
-  const guardAt = (minor: number) => (minor < 0 ? null : convert(minor, exchange.guard));
   for (let i = from; i < to; i++) {
     into.price[i] = NO_PRICE;
     into.profit[i] = NO_PRICE;
     into.margin[i] = NO_PRICE;
-    const deductions = terms.deductionsOf(i);
+    const terms = termsAt(i);
+    const deductions = terms?.deductionsOf(i);
+    if (!terms || !deductions) continue;
+    const { plan, exchange, kept } = terms;
     const carriage = shippingFor(terms.shipping, grams[i]! < 0 ? null : grams[i]!);
-    if (!deductions || carriage === null) continue;
+    if (carriage === null) continue;
     const landed = landedOf(
       withTax(convert(cost[i]!, exchange.cost), convert(carriage, exchange.cost), terms.costTax),
     );
+    const guardAt = (minor: number) => (minor < 0 ? null : convert(minor, exchange.guard));
     const free = map[i]! < 0 && msrp[i]! < 0 && landed < KEPT;
     let known = free ? kept.get(deductions) : undefined;
     if (free && !known) {

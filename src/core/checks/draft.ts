@@ -10,6 +10,9 @@ export interface Draft {
   readonly gtin: string | null;
   readonly category: string | null;
   readonly pictures: readonly string[];
+  readonly tags: readonly string[];
+  /** Who made it, for sites that ask. */
+  readonly maker: string;
   /** Why it has no price, or null. */
   readonly priceProblem: string | null;
 }
@@ -19,7 +22,16 @@ export interface Draft {
  * is kept.
  */
 export interface Missing {
-  readonly field: 'title' | 'description' | 'brand' | 'gtin' | 'category' | 'pictures' | 'price';
+  readonly field:
+    | 'title'
+    | 'description'
+    | 'brand'
+    | 'gtin'
+    | 'category'
+    | 'pictures'
+    | 'tags'
+    | 'maker'
+    | 'price';
   readonly reason: string;
   readonly fix?: string;
 }
@@ -62,6 +74,14 @@ export function missingFor(draft: Draft, site: Site): Missing[] {
     missing.push({ field: 'gtin', reason: `“${category.name}” needs a barcode.` });
   if (draft.pictures.length < site.pictures.least)
     missing.push({ field: 'pictures', reason: `At least ${site.pictures.least} picture is needed.` });
+  const { most, longest } = site.tags ?? { most: 0, longest: 0 };
+  if (draft.tags.length > most)
+    missing.push({ field: 'tags', reason: `It has ${draft.tags.length} tags, ${site.name} takes ${most}.` });
+  const long = draft.tags.find((tag) => [...tag].length > longest);
+  if (long && most)
+    missing.push({ field: 'tags', reason: `The tag “${long}” is longer than ${longest} characters.` });
+  if (site.asksMaker && !draft.maker)
+    missing.push({ field: 'maker', reason: `${site.name} asks who made it.` });
   if (draft.priceProblem) missing.push({ field: 'price', reason: draft.priceProblem });
   return missing;
 }

@@ -1,13 +1,15 @@
+export { type ExpectedCost, type ExpectedOrder, expectedEntries } from './expected';
 export {
   type Account,
-  type AccountLine,
-  actualAccount,
+  accountOf,
   addAccounts,
-  type Charged,
-  cancelledAccount,
   type DayTotal,
   daysOf,
-  expectedAccount,
+  differences,
+  type Entry,
+  type EntryKind,
+  inBooks,
   NOTHING,
+  rateFor,
   totalsByDay,
 } from './ledger';

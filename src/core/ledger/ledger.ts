@@ -1,8 +1,78 @@
-import { convert, type Factor, type Ppm } from '../money';
-import { type ShippingBand, type SoldLine, type SumKind, shippingFor, takenOf, withTax } from '../pricing';
+import { type Currency, convert, digitsOf, type Factor, RATE_ONE, type Rates } from '../money';
 import { addDays, dayOf, type Instant } from '../units';
 
-/** One order's account. Minor units of the marketplace's currency. */
+/** What an entry is for. */
+export type EntryKind =
+  | 'sale'
+  | 'buyer shipping'
+  | 'refund'
+  | 'goods'
+  | 'shipping'
+  | 'tax on cost'
+  | 'sale fee'
+  | 'payment fee'
+  | 'advertising'
+  | 'listing fee'
+  | 'tax';
+
+/** One entry: an amount in its own currency, towards the seller above nothing, away below. Never changed, only added to. */
+export interface Entry {
+  readonly kind: EntryKind;
+  /** The other side's name for it, where there are several of a kind; else ''. */
+  readonly name: string;
+  readonly amount: number;
+  readonly currency: Currency;
+  /** Value of one unit in the currency of the books when it was entered, in hundred-millionths; null where there was no rate on record, or both are the same. */
+  readonly rate: number | null;
+  readonly at: Instant;
+  /** Connection that it was heard from; '' for the shop itself. */
+  readonly from: string;
+  /** Reference of the purchase it belongs to; null for what belongs to the sale. */
+  readonly purchase: string | null;
+}
+
+/** Where an entry belongs: what is charged again there comes in as the difference. */
+const slotOf = (e: Pick<Entry, 'kind' | 'name' | 'purchase' | 'from'>) =>
+  `${e.kind} ${e.name} ${e.purchase ?? ''} ${e.from}`;
+
+/**
+ * Entries that bring what is on record to what the other side says now: for each kind the difference, nothing where it
+ * says the same again, and the whole back where it no longer charges it at all.
+ * @param known entries of one side and one purchase
+ * @param said totals as told now, complete
+ */
+export function differences(known: readonly Entry[], said: readonly Entry[], at: Instant): Entry[] {
+  const sums = new Map<string, number>();
+  for (const e of known) sums.set(slotOf(e), (sums.get(slotOf(e)) ?? 0) + e.amount);
+  const wanted = new Map<string, Entry>();
+  for (const e of said) {
+    const before = wanted.get(slotOf(e));
+    wanted.set(slotOf(e), before ? { ...e, amount: before.amount + e.amount } : e);
+  }
+  for (const e of known) if (!wanted.has(slotOf(e))) wanted.set(slotOf(e), { ...e, amount: 0, at });
+  return [...wanted].flatMap(([slot, e]) => {
+    const amount = e.amount - (sums.get(slot) ?? 0);
+    return amount ? [{ ...e, amount }] : [];
+  });
+}
+
+/** The value of a currency in the books, as an entry keeps it. */
+export const rateFor = (rates: Rates, currency: Currency): number | null =>
+  currency === rates.books ? null : (rates.by.get(currency)?.value ?? null);
+
+/** An entry's amount in the currency of the books, by the rate it was entered with; null where it has none. */
+export function inBooks(e: Pick<Entry, 'amount' | 'currency' | 'rate'>, books: Currency): number | null {
+  if (e.currency === books) return e.amount;
+  if (e.rate === null) return null;
+  const digits = digitsOf(books) - digitsOf(e.currency);
+  const factor: Factor = {
+    num: e.rate * (digits > 0 ? 10 ** digits : 1),
+    den: RATE_ONE * (digits < 0 ? 10 ** -digits : 1),
+  };
+  return convert(e.amount, factor);
+}
+
+/** One order's account, in the currency of the books. Costs stand above nothing. */
 export interface Account {
   readonly revenue: number;
   readonly goods: number;
@@ -13,95 +83,51 @@ export interface Account {
   readonly profit: number;
 }
 
-/** One line of an order, with what a unit costs at the supplier in its currency. */
-export interface AccountLine extends SoldLine {
-  readonly cost: number;
-  readonly grams: number | null;
-}
-
-const account = (a: Omit<Account, 'profit'>): Account => ({
-  ...a,
-  profit: a.revenue - a.goods - a.shipping - a.fee - a.payment - a.tax,
-});
-
-/**
- * What an order earns at given costs, in the marketplace's currency: what the marketplace takes by {@link takenOf},
- * one parcel by the weight of everything in it.
- * @returns null where the supplier ships no parcel of that weight
- */
-export function expectedAccount(
-  lines: readonly AccountLine[],
-  bands: readonly ShippingBand[],
-  exchange: Factor,
-  costTax: Ppm,
-): Account | null {
-  const grams = lines.reduce<number | null>(
-    (sum, l) => (sum === null || l.grams === null ? null : sum + l.grams * l.quantity),
-    0,
-  );
-  const shipping = shippingFor(bands, grams);
-  if (shipping === null) return null;
-  const costs = withTax(
-    convert(
-      lines.reduce((sum, l) => sum + l.cost * l.quantity, 0),
-      exchange,
-    ),
-    convert(shipping, exchange),
-    costTax,
-  );
-  const taken = takenOf(lines, 0);
-  const total = (...kinds: SumKind[]) =>
-    taken.reduce((sum, l) => (kinds.includes(l.kind) ? sum + l.minor : sum), 0);
-  return account({
-    revenue: lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0),
-    goods: costs.goods + costs.tax,
-    shipping: costs.shipping,
-    fee: total('sale', 'listing', 'advertising'),
-    payment: total('payment'),
-    tax: total('tax'),
-  });
-}
-
-/** What really was charged, as far as the outside has said it; null parts are not known yet. */
-export interface Charged {
-  readonly goods: number | null;
-  readonly shipping: number | null;
-  readonly fee: number | null;
-  readonly payment: number | null;
-}
-
-/**
- * What a cancelled sale cost: the buyer is refunded, what the supplier charged and did not give back stays.
- * Null where nothing was bought.
- */
-export function cancelledAccount({ goods, shipping, fee, payment }: Charged): Account | null {
-  if (goods === null || shipping === null) return null;
-  return account({ revenue: 0, tax: 0, goods, shipping, fee: fee ?? 0, payment: payment ?? 0 });
-}
-
-/** The actual account once both the supplier's charge and the marketplace's fees are known, else null. */
-export function actualAccount(expected: Account, charged: Charged): Account | null {
-  const { goods, shipping, fee, payment } = charged;
-  if (goods === null || shipping === null || fee === null || payment === null) return null;
-  return account({ revenue: expected.revenue, tax: expected.tax, goods, shipping, fee, payment });
-}
+const PART: Readonly<Record<EntryKind, keyof Omit<Account, 'profit'>>> = {
+  sale: 'revenue',
+  'buyer shipping': 'revenue',
+  refund: 'revenue',
+  goods: 'goods',
+  'tax on cost': 'goods',
+  shipping: 'shipping',
+  'sale fee': 'fee',
+  'listing fee': 'fee',
+  advertising: 'fee',
+  'payment fee': 'payment',
+  tax: 'tax',
+};
 
 export const NOTHING: Account = { revenue: 0, goods: 0, shipping: 0, fee: 0, payment: 0, tax: 0, profit: 0 };
 
+/** The account that entries add up to; null where one of them has no rate into the books. */
+export function accountOf(entries: readonly Entry[], books: Currency): Account | null {
+  const sum = { ...NOTHING } as { -readonly [K in keyof Account]: Account[K] };
+  for (const e of entries) {
+    const amount = inBooks(e, books);
+    if (amount === null) return null;
+    const part = PART[e.kind];
+    sum[part] += part === 'revenue' ? amount : -amount;
+    sum.profit += amount;
+  }
+  // No minus before nothing.
+  for (const part of Object.keys(sum) as (keyof Account)[]) sum[part] += 0;
+  return sum;
+}
+
 export function addAccounts(a: Account, b: Account): Account {
-  return account({
+  return {
     revenue: a.revenue + b.revenue,
     goods: a.goods + b.goods,
     shipping: a.shipping + b.shipping,
     fee: a.fee + b.fee,
     payment: a.payment + b.payment,
     tax: a.tax + b.tax,
-  });
+    profit: a.profit + b.profit,
+  };
 }
 
 /**
- * A day's totals; `best` takes the actual account of an order where it is known and the expected one where
- * not.
+ * A day's totals; `best` takes the actual account of an order where it is known and the expected one where not.
  */
 export interface DayTotal {
   readonly day: string;

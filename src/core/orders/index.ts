@@ -1,4 +1,5 @@
 export {
+  type AddressProblem,
   addressProblem,
   CHECKS,
   type Check,
@@ -10,13 +11,30 @@ export {
 } from './check';
 export {
   type Address,
-  type Facts,
+  activeOf,
+  isActive,
+  isCancelled,
   isLate,
   isOpen,
+  isRecalling,
+  type Lane,
+  linesIn,
   MARKS,
   type Mark,
   marksOf,
   mayDo,
+  type OrderLine,
+  type OrderState,
+  openLines,
+  type Parcel,
+  type Purchase,
+  type PurchaseLine,
+  type PurchaseState,
+  parcelLines,
+  type Recall,
   type Standing,
+  soldLines,
   standingOf,
 } from './order';
+export { bySupplier, nextReference, orderOf, withPurchase } from './purchases';
+export { addressProblemInWords, checkInWords } from './words';

@@ -4,16 +4,21 @@ import { type Piece, piecesOf } from './pieces';
 import type { Tax } from './tax';
 
 /**
- * One fee of a marketplace, amounts in minor units of its currency. A percentage in bands, at least and at most so much, and a fixed
- * amount on top.
+ * One fee of a marketplace, amounts in minor units of its currency. A percentage in bands, at least and at most so
+ * much, and a fixed amount on top.
  */
 export interface FeeRule {
   readonly id: string;
   readonly name: string;
   readonly kind: FeeKind;
-  /** `item`: of the price of each unit sold; `order`: once, of all units together; `listing`: once for each unit, for listing it again. */
+  /**
+   * `item`: of the price of each unit sold; `order`: once, of all units together; `listing`: once for each unit, for
+   * listing it again.
+   */
   readonly per: 'item' | 'order' | 'listing';
-  /** By marketplace category, `*` for any other; empty where there is no percentage. Fees per order have `*` alone. */
+  /**
+   * By marketplace category, `*` for any other; empty where there is no percentage. Fees per order have `*` alone.
+   */
   readonly bands: Readonly<Record<string, readonly FeeBand[]>>;
   readonly fixed: number;
   readonly least: number | null;
@@ -45,6 +50,25 @@ export interface Deductions {
 
 const NO_END = Number.MAX_SAFE_INTEGER;
 
+/** A rule as it holds in one category. @returns null where its percentage is named by category and none fits */
+export function feeIn(rule: FeeRule, tax: Tax, category: string): Fee | null {
+  const named = Object.keys(rule.bands).length > 0;
+  const bands = named ? (Object.hasOwn(rule.bands, category) ? rule.bands[category] : rule.bands['*']) : [];
+  if (!bands) return null;
+  return {
+    kind: rule.kind,
+    name: rule.name,
+    per: rule.per,
+    bands,
+    fixed: rule.fixed,
+    least: rule.least ?? 0,
+    most: rule.most ?? NO_END,
+    onShipping: rule.onShipping,
+    plusTax: rule.onTax && tax.model === 'added' ? tax.rate : 0,
+    lessTax: !rule.onTax && tax.model === 'inside' ? tax.rate : 0,
+  };
+}
+
 /**
  * The fees of one category, compiled.
  * @param optedIn ids of the optional rules that the seller has opted in to
@@ -59,21 +83,9 @@ export function deductionsFor(
   const { tax } = table;
   for (const rule of table.rules) {
     if (rule.optional && !optedIn.includes(rule.id)) continue;
-    const named = Object.keys(rule.bands).length > 0;
-    const bands = named ? (Object.hasOwn(rule.bands, category) ? rule.bands[category] : rule.bands['*']) : [];
-    if (!bands) return null;
-    fees.push({
-      kind: rule.kind,
-      name: rule.name,
-      per: rule.per,
-      bands,
-      fixed: rule.fixed,
-      least: rule.least ?? 0,
-      most: rule.most ?? NO_END,
-      onShipping: rule.onShipping,
-      plusTax: rule.onTax && tax.model === 'added' ? tax.rate : 0,
-      lessTax: !rule.onTax && tax.model === 'inside' ? tax.rate : 0,
-    });
+    const fee = feeIn(rule, tax, category);
+    if (!fee) return null;
+    fees.push(fee);
   }
   const taxInside = tax.model === 'inside' ? tax.rate : 0;
   const slack = fees.reduce((sum, f) => sum + 0.5 + (f.plusTax || f.lessTax ? 0.5 : 0), 0.5 + 0.25);

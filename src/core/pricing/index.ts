@@ -1,3 +1,4 @@
+export { type Choice, type Choosable, choosePlan, choosePlans } from './choose';
 export type { Fee, FeeBand, FeeKind } from './fee';
 export {
   type Deductions,
@@ -24,4 +25,13 @@ export {
   withTax,
 } from './sum';
 export type { Tax } from './tax';
-export { endingInWords, feeInWords, planInWords, refusalInWords, stepInWords, targetInWords } from './words';
+export {
+  endingInWords,
+  feeInWords,
+  planInWords,
+  refusalInWords,
+  ruleInWords,
+  stepInWords,
+  targetInWords,
+  taxInWords,
+} from './words';

@@ -1,7 +1,9 @@
 import { type Currency, formatMinor, formatRate } from '../money';
 import type { Fee } from './fee';
+import { type FeeRule, feeIn } from './fees';
 import type { Ending, PricePlan, Target } from './plan';
 import type { PriceAnswer, PriceStep } from './solve';
+import type { Tax } from './tax';
 
 export function targetInWords(target: Target, currency: Currency): string {
   switch (target.kind) {
@@ -70,4 +72,29 @@ export function feeInWords(fee: Fee, currency: Currency): string {
   const fixed = fee.fixed ? (parts.length ? ` + ${money(fee.fixed)}` : money(fee.fixed)) : '';
   const base = fee.plusTax ? ' of the price with tax' : fee.lessTax ? ' of the price without tax' : '';
   return parts.join(', ') + (parts.length ? base : '') + fixed;
+}
+
+/** A rule of a marketplace with its name: `Sale fee: 12 % in Optics, 9 % elsewhere`. */
+export function ruleInWords(
+  rule: FeeRule,
+  tax: Tax,
+  currency: Currency,
+  categoryName: (id: string) => string,
+): string {
+  const categories = Object.keys(rule.bands);
+  const one = (category: string) => feeInWords(feeIn(rule, tax, category)!, currency);
+  if (categories.length < 2) return `${rule.name}: ${one(categories[0] ?? '*')}`;
+  const by = new Map<string, string[]>();
+  for (const c of categories.filter((c) => c !== '*'))
+    by.set(one(c), [...(by.get(one(c)) ?? []), categoryName(c)]);
+  const said = [...by].map(([fee, names]) => `${fee} in ${names.join(', ')}`);
+  return `${rule.name}: ${[...said, ...(categories.includes('*') ? [`${one('*')} elsewhere`] : [])].join('; ')}`;
+}
+
+/** `20 % VAT inside the price`, `7 % sales tax added at checkout`, `no tax`. */
+export function taxInWords({ model, rate }: Tax): string {
+  if (model === 'none') return 'no tax on sales';
+  return model === 'inside'
+    ? `${formatRate(rate)} VAT inside the price`
+    : `about ${formatRate(rate)} sales tax added at checkout`;
 }

@@ -19,8 +19,10 @@ import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
 import { TextField } from '../../ui/text-field';
 import { work } from '../../work/browser';
-import { approve, editProduct, publish, setOwnPrice } from '../../work/listings/bench';
-import { categoryOf, planOf, type Shop } from '../../work/shop/quote';
+import { approve, editListings, editProduct, publish, setOwnPrice } from '../../work/listings/bench';
+import { historyOf, titleOf } from '../../work/shop/full-listing';
+import { planFor } from '../../work/shop/plan-choice';
+import { categoryOf, type Shop } from '../../work/shop/quote';
 import type { BenchRow } from './rows';
 
 /**
@@ -35,14 +37,18 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
   const listing: Listing | undefined = variant?.listing ?? row.listings[0];
   const currency = site?.currency ?? 'GBP';
   const quote = variant?.quote;
-  const plan = planOf(shop, product.plan);
+  const first = row.full[0]!;
+  const full = variant?.full ?? first;
+  const plan = planFor(shop.plans, full);
+  const ids = row.listings.map((l) => l.id);
   const id = useId();
-  const title = product.title ?? product.taken.title;
-  const category = site ? categoryOf(product, site) : null;
+  const title = titleOf(first);
+  const category = site ? categoryOf(first, site) : null;
+  const chosen = first.listing.category;
 
   const approveAndPublish = async () => {
-    await approve(work, [product.id]);
-    const done = await publish(work, [product.id]);
+    await approve(work, ids);
+    const done = await publish(work, ids);
     await say(`${title}: ${done.queued} on the way.`);
   };
   return (
@@ -91,12 +97,12 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
       {standing.ready && (
         <div className="mt-3 flex gap-2">
           <Button kind="main" onClick={approveAndPublish}>
-            {product.approvedAt === null ? 'Approve and publish' : 'Publish'}
+            {!row.approved ? 'Approve and publish' : 'Publish'}
           </Button>
-          {product.approvedAt === null && (
+          {!row.approved && (
             <Button
               onClick={async () => {
-                await approve(work, [product.id]);
+                await approve(work, ids);
                 await say(`${title} approved.`, { undo: true });
               }}
             >
@@ -119,13 +125,13 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
                       className="text-river hover:underline"
                       onClick={() => setAt(i)}
                     >
-                      {optionsInWords(v.listing.options) || v.listing.sku}
+                      {optionsInWords(v.full.variant.options) || v.listing.sku}
                     </button>
                   </th>
                   <td className="text-right">
                     {v.quote?.price ? formatMinor(v.quote.price, currency) : 'none'}
                   </td>
-                  <td className="pl-2 text-right text-muted">{v.listing.facts.stock} in stock</td>
+                  <td className="pl-2 text-right text-muted">{v.full.item?.stock ?? 0} in stock</td>
                 </tr>
               ))}
             </tbody>
@@ -133,7 +139,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
         </Section>
       )}
       <Section
-        title={`Price on ${site?.name ?? 'the marketplace'}${listing && row.listings.length > 1 ? `, ${optionsInWords(listing.options)}` : ''}`}
+        title={`Price on ${site?.name ?? 'the marketplace'}${listing && row.listings.length > 1 ? `, ${optionsInWords(full.variant.options)}` : ''}`}
       >
         {quote?.sum && quote.deductions ? (
           <>
@@ -154,7 +160,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
             {quote.by === 'plan' && quote.answer?.ok && (
               <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
                 {quote.answer.steps.map((s) => (
-                  <li key={s.rule}>{stepInWords(s, plan, currency)}</li>
+                  <li key={s.rule}>{stepInWords(s, plan!, currency)}</li>
                 ))}
               </ul>
             )}
@@ -197,12 +203,12 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
           </p>
         )}
         <label htmlFor={`${id}-category`} className="mt-2 block text-xs text-muted">
-          Category{product.category === null && category ? ', guessed from the supplier’s' : ''}
+          Category{chosen === null && category ? ', guessed from the supplier’s' : ''}
         </label>
         <select
           id={`${id}-category`}
           value={category ?? ''}
-          onChange={(e) => editProduct(work, product.id, { category: e.target.value || null })}
+          onChange={(e) => editListings(work, ids, { category: e.target.value || null })}
           className="w-full rounded-sm border border-edge bg-surface px-1.5 py-1"
         >
           <option value="">Choose a category</option>
@@ -212,6 +218,44 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
             </option>
           ))}
         </select>
+        {site?.asksMaker && (
+          <>
+            <label htmlFor={`${id}-maker`} className="mt-2 block text-xs text-muted">
+              Who made it
+            </label>
+            <select
+              id={`${id}-maker`}
+              value={first.listing.attributes.maker ?? ''}
+              onChange={(e) =>
+                editListings(work, ids, {
+                  attributes: { ...first.listing.attributes, maker: e.target.value },
+                })
+              }
+              className="w-full rounded-sm border border-edge bg-surface px-1.5 py-1"
+            >
+              <option value="">Choose</option>
+              <option value="us">We did</option>
+              <option value="partner">A partner, to our design</option>
+              <option value="another">Another company</option>
+            </select>
+          </>
+        )}
+        {site?.tags && (
+          <TextField
+            key={`tags${row.key}`}
+            id={`${id}-tags`}
+            label={`Tags, separated by commas: at most ${site.tags.most} of ${site.tags.longest} characters`}
+            value={first.listing.tags.join(', ')}
+            onCommit={(t) =>
+              editListings(work, ids, {
+                tags: t
+                  .split(',')
+                  .map((tag) => plainText(tag))
+                  .filter(Boolean),
+              })
+            }
+          />
+        )}
         {shop.plans.length > 1 && (
           <>
             <label htmlFor={`${id}-plan`} className="mt-2 block text-xs text-muted">
@@ -219,10 +263,15 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
             </label>
             <select
               id={`${id}-plan`}
-              value={plan.id}
-              onChange={(e) => editProduct(work, product.id, { plan: e.target.value })}
+              value={first.listing.plan ?? ''}
+              onChange={(e) => editListings(work, ids, { plan: e.target.value || null })}
               className="w-full rounded-sm border border-edge bg-surface px-1.5 py-1"
             >
+              <option value="">
+                {plan && first.listing.plan === null
+                  ? `The first that fits: ${plan.name}`
+                  : 'The first that fits'}
+              </option>
               {shop.plans.map((p) => (
                 <option key={p.id} value={p.id}>
                   {p.name}
@@ -244,10 +293,10 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
         </div>
       </Section>
       <Section title="Supplier’s original and ours">
-        <SupplierText product={product} now={now} zone={shop.settings.zone} />
+        <SupplierText product={product} category={chosen} now={now} zone={shop.settings.zone} />
       </Section>
       <Section title="History">
-        {listing && <History subject={`listing:${listing.id}`} now={now} zone={shop.settings.zone} />}
+        <History of={historyOf(full)} now={now} zone={shop.settings.zone} />
       </Section>
     </Docket>
   );

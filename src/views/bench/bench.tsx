@@ -3,7 +3,7 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useCallback, useMemo } from 'react';
 import { fold } from '../../core/copy';
-import { formatMinor, formatShare, signOf } from '../../core/money';
+import { formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
 import { compile, type Fields, parseQuery } from '../../core/query';
 import { countOf, formatCount } from '../../core/units';
 import { db } from '../../store';
@@ -14,11 +14,12 @@ import { useMarks } from '../../ui/marks';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { SearchLine } from '../../ui/search-line';
-import { useShop } from '../../ui/shop';
+import { marketsOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
 import { work } from '../../work/browser';
-import { approve, benchStanding, publish, putBack } from '../../work/listings/bench';
+import { approve, benchStanding, isOnBench, publish, putBack } from '../../work/listings/bench';
+import { titleOf } from '../../work/shop/full-listing';
 import { marketOf, type Shop } from '../../work/shop/quote';
 import { BenchDocket } from './bench-docket';
 import { type BenchRow, readBench } from './rows';
@@ -38,9 +39,9 @@ const SEARCH: Fields<BenchRow> = {
     flags: ['ready', 'lacking', 'approved', 'refused', 'publishing'],
     hint: '',
     get: (r, flag) => {
-      if (flag === 'ready') return r.standing.ready && r.product.approvedAt === null;
+      if (flag === 'ready') return r.standing.ready && !r.approved;
       if (flag === 'lacking') return !r.standing.ready && r.publishing === 0;
-      if (flag === 'approved') return r.product.approvedAt !== null;
+      if (flag === 'approved') return r.approved;
       if (flag === 'publishing') return r.publishing > 0;
       return r.refused > 0;
     },
@@ -62,7 +63,7 @@ export function Bench() {
   const { test, problems } = useMemo(
     () =>
       compile(parseQuery(query), SEARCH, (r) =>
-        fold(`${r.title} ${r.listings.map((l) => `${l.sku} ${l.item}`).join(' ')}`),
+        fold(`${r.title} ${r.full.map((f) => `${f.listing.sku} ${f.source?.item ?? ''}`).join(' ')}`),
       ),
     [query],
   );
@@ -72,24 +73,18 @@ export function Bench() {
   const columns = useMemo(() => columnsFor(shop), [shop]);
   if (!rows || !shop) return null;
 
-  const ready = rows.filter((r) => r.standing.ready && r.product.approvedAt === null);
+  const ready = rows.filter((r) => r.standing.ready && !r.approved);
   const lacking = rows.filter((r) => !r.standing.ready && r.publishing === 0);
-  const approved = rows.filter(
-    (r) => r.product.approvedAt !== null && r.publishing === 0 && r.refused < r.listings.length,
-  );
+  const approved = rows.filter((r) => r.approved && r.publishing === 0 && r.refused < r.listings.length);
   const publishing = rows.reduce((n, r) => n + r.publishing, 0);
-  const marked = marks.all ? found : found.filter((r) => marks.has(r.product.id));
-  const toApprove = (marked.length ? marked : ready).filter(
-    (r) => r.standing.ready && r.product.approvedAt === null,
-  );
-  const toPublish = (marked.length ? marked : approved).filter(
-    (r) => r.product.approvedAt !== null && r.publishing === 0,
-  );
+  const marked = marks.size ? found.filter((r) => marks.has(r.key)) : [];
+  const toApprove = (marked.length ? marked : ready).filter((r) => r.standing.ready && !r.approved);
+  const toPublish = (marked.length ? marked : approved).filter((r) => r.approved && r.publishing === 0);
 
   const onApprove = async () => {
     const done = await approve(
       work,
-      toApprove.map((r) => r.product.id),
+      toApprove.flatMap((r) => r.listings.map((l) => l.id)),
     );
     marks.clear();
     await say(
@@ -102,7 +97,7 @@ export function Bench() {
   const onPublish = async () => {
     const done = await publish(
       work,
-      toPublish.map((r) => r.product.id),
+      toPublish.flatMap((r) => r.listings.map((l) => l.id)),
     );
     marks.clear();
     await say(
@@ -112,13 +107,13 @@ export function Bench() {
   const onPutBack = async () => {
     const n = await putBack(
       work,
-      marked.map((r) => r.product.id),
+      marked.flatMap((r) => r.listings.map((l) => l.id)),
     );
     marks.clear();
     set({ row: '' });
     await say(`${countOf(n, 'product')} put back.`, { undo: true });
   };
-  const chosen = rows.find((r) => r.product.id === get('row'));
+  const chosen = rows.find((r) => r.key === get('row'));
   return (
     <>
       <section className="flex min-w-0 grow flex-col">
@@ -144,7 +139,10 @@ export function Bench() {
           {marked.length > 0 && (
             <>
               <span className="text-[13.5px]">
-                {marks.all ? `all ${formatCount(marked.length)} matches` : formatCount(marked.length)} marked
+                {marks.all && !marks.except.size
+                  ? `all ${formatCount(marked.length)} matches`
+                  : formatCount(marked.length)}{' '}
+                marked
               </span>
               <Button kind="text" onClick={marks.clear}>
                 Clear
@@ -187,7 +185,7 @@ export function Bench() {
               columns={columns}
               count={found.length}
               rowAt={(i) => found[i]}
-              keyOf={(r) => r.product.id}
+              keyOf={(r) => r.key}
               chosen={get('row')}
               onChoose={choose}
               marks={marks}
@@ -201,19 +199,24 @@ export function Bench() {
 }
 
 function rowsFor(read: Awaited<ReturnType<typeof readBench>>, shop: Shop): BenchRow[] {
-  return read.map(({ product, listings }) => {
-    const waiting = listings.filter((l) => l.state === 'bench' || l.state === 'refused');
-    const standing = benchStanding(product, waiting, shop);
-    const site = marketOf(shop, product.marketplace)?.site;
+  return read.map(({ key, full }) => {
+    const listings = full.map((f) => f.listing);
+    const standing = benchStanding(
+      full.filter((f) => isOnBench(f.listing)),
+      shop,
+    );
     const prices = standing.variants.flatMap((v) => (v.quote?.price ? [v.quote] : []));
     const quote = prices.sort((a, b) => a.price! - b.price!)[0] ?? standing.variants[0]?.quote ?? null;
     return {
-      product,
+      key,
+      product: full[0]!.product,
       listings,
+      full,
       standing,
       quote,
-      site,
-      title: product.title ?? product.taken.title,
+      site: marketOf(shop, listings[0]!.marketplace)?.site,
+      title: titleOf(full[0]!),
+      approved: listings.every((l) => l.approvedAt !== null),
       publishing: listings.filter((l) => l.state === 'publishing').length,
       refused: listings.filter((l) => l.state === 'refused').length,
     };
@@ -221,34 +224,44 @@ function rowsFor(read: Awaited<ReturnType<typeof readBench>>, shop: Shop): Bench
 }
 
 function columnsFor(shop: Shop | undefined): Column<BenchRow>[] {
-  const currency =
-    [...(shop?.connections.values() ?? [])].find((c) => c.role === 'marketplace')?.site.currency ?? 'GBP';
-  const sign = signOf(currency);
-  const m = (minor: number) => formatMinor(minor, currency);
+  const markets = shop ? marketsOf(shop) : [];
+  // Where all sell in one currency it need not stand in each row.
+  const one = new Set(markets.map((c) => c.site.currency)).size === 1;
+  const sign = one ? ` ${signOf(markets[0]!.site.currency)}` : '';
+  const currencyOf = (r: BenchRow) => r.site?.currency ?? 'GBP';
+  const m = (r: BenchRow, minor: number) =>
+    one ? formatMinor(minor, currencyOf(r)) : formatMoney({ minor, currency: currencyOf(r) });
   return [
     column<BenchRow>('title', 'Product', 'minmax(200px,1fr)', (r) => (
       <Two
         top={r.title}
         under={
           <>
+            {markets.length > 1 && `${r.site?.name ?? ''} · `}
             <span className="font-mono">{r.listings[0]?.sku}</span>
             {r.listings.length > 1 ? ` and ${r.listings.length - 1} more variants` : ''}
           </>
         }
       />
     )),
-    column<BenchRow>('landed', `Landed ${sign}`, '84px', (r) => (r.quote?.sum ? m(r.quote.sum.landed) : ''), {
-      right: true,
-    }),
+    column<BenchRow>(
+      'landed',
+      `Landed${sign}`,
+      '84px',
+      (r) => (r.quote?.sum ? m(r, r.quote.sum.landed) : ''),
+      {
+        right: true,
+      },
+    ),
     column<BenchRow>(
       'price',
-      `Price ${sign}`,
+      `Price${sign}`,
       '104px',
       (r) =>
         r.quote?.price ? (
           <b className="font-semibold">
             {r.listings.length > 1 ? 'from ' : ''}
-            {m(r.quote.price)}
+            {m(r, r.quote.price)}
           </b>
         ) : (
           <span className="text-muted">none</span>
@@ -264,23 +277,23 @@ function columnsFor(shop: Shop | undefined): Column<BenchRow>[] {
           <PriceStrip
             sum={r.quote.sum}
             breakEven={r.quote.breakEven}
-            currency={currency}
-            map={r.standing.variants[0]?.listing.facts.map}
-            msrp={r.standing.variants[0]?.listing.facts.msrp}
+            currency={currencyOf(r)}
+            map={r.quote.map}
+            msrp={r.quote.msrp}
           />
         ),
       { from: 800 },
     ),
     column<BenchRow>(
       'profit',
-      `Profit ${sign}`,
+      `Profit${sign}`,
       '88px',
       (r) =>
         r.quote?.sum && (
           <Two
             top={
               <span className={r.quote.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
-                {formatMinor(r.quote.sum.profit, currency, true)}
+                {formatMinor(r.quote.sum.profit, currencyOf(r), true)}
               </span>
             }
             under={formatShare(r.quote.sum.profit, r.quote.sum.price)}
@@ -298,7 +311,7 @@ function columnsFor(shop: Shop | undefined): Column<BenchRow>[] {
         );
       if (!r.standing.ready)
         return <StateMark tone="person">{r.standing.missing[0]?.reason ?? 'Not connected'}</StateMark>;
-      if (r.product.approvedAt !== null) return <StateMark tone="well">Approved, not published</StateMark>;
+      if (r.approved) return <StateMark tone="well">Approved, not published</StateMark>;
       return <StateMark tone="waits">Ready to approve</StateMark>;
     }),
   ];

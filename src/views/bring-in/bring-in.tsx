@@ -21,8 +21,10 @@ import { work } from '../../work/browser';
 import { askLists, theShop } from '../../work/clients';
 import { stopJob } from '../../work/connections/connections';
 import { jobId } from '../../work/jobs/job';
-import { removeListings, startBringIn, type BringIn as Wish } from '../../work/listings/bring-in';
+import { startBringIn, type BringIn as Wish } from '../../work/listings/bring-in';
+import { removeListings } from '../../work/listings/link';
 import type { Inspected } from '../../work/readings/dropped-lists';
+import { fullListings } from '../../work/shop/full-listing';
 import { MatchPicture } from '../lists/match-picture';
 import { LinkDocket } from './link-docket';
 import { type BroughtRow, SHOWS, type Show, showOf } from './rows';
@@ -49,19 +51,15 @@ export function BringIn() {
   const shop = useShop();
   const { get, set } = useAddress();
   const read = useLiveQuery(async () => {
-    const [listings, products, proposals] = await Promise.all([
+    const [listings, proposals] = await Promise.all([
       db.listings.where('product').startsWith('shop:').toArray(),
-      db.products.where('id').startsWith('shop:').toArray(),
       db.proposals.toArray(),
     ]);
-    const byId = new Map(products.map((p) => [p.id, p]));
     const found = new Map(proposals.map((p) => [p.id, p]));
-    return listings.flatMap((listing): BroughtRow[] => {
-      const product = byId.get(listing.product);
-      return product ? [{ listing, product, proposal: found.get(listing.id) }] : [];
-    });
+    const full = await fullListings(db, listings);
+    return full.map((f): BroughtRow => ({ ...f, proposal: found.get(f.listing.id) }));
   }, []);
-  const market = shop && marketsOf(shop)[0];
+  const market = shop && (marketsOf(shop).find((m) => m.id === get('on')) ?? marketsOf(shop)[0]);
   const job = useLiveQuery(
     () => (market ? db.jobs.get(jobId(market.id, 'listings')) : undefined),
     [market?.id],
@@ -69,7 +67,7 @@ export function BringIn() {
   const [looking, setLooking] = useState<string | null>(null);
   const [form, setForm] = useState(false);
 
-  const unlooked = read?.filter((r) => !r.listing.item && !r.proposal).length ?? 0;
+  const unlooked = read?.filter((r) => !r.source && !r.proposal).length ?? 0;
   const busy = useRef(false);
   // What came in is looked up at once; again when the seller asks, as after a new price list.
   const findAll = useCallback(async () => {
@@ -138,7 +136,7 @@ export function BringIn() {
     [chosen, goOn],
   );
   const linkSure = async () => {
-    const wanted = marks.size && !marks.all ? rows.filter((r) => marks.has(r.listing.id)) : groups.sure;
+    const wanted = marks.size ? rows.filter((r) => marks.has(r.listing.id)) : groups.sure;
     const links = wanted.flatMap((r) => {
       const best = r.proposal?.candidates[0];
       return best ? [{ listing: r.listing.id, supplier: best.supplier, item: best.sku }] : [];
@@ -156,7 +154,7 @@ export function BringIn() {
     );
   };
   const remove = async () => {
-    const ids = marks.all ? rows.map((r) => r.listing.id) : marks.keys();
+    const ids = rows.flatMap((r) => (marks.has(r.listing.id) ? [r.listing.id] : []));
     const n = await removeListings(work, ids);
     marks.clear();
     await say(`${countOf(n, 'listing')} taken out of Sampan. On the marketplace they stay as they are.`, {
@@ -196,6 +194,22 @@ export function BringIn() {
             )
           }
         >
+          {marketsOf(shop).length > 1 && (
+            <label className="text-[13px] text-muted">
+              From{' '}
+              <select
+                value={market.id}
+                onChange={(e) => set({ on: e.target.value, row: '' })}
+                className="rounded-sm border border-edge bg-surface px-1 py-0.5 text-ink"
+              >
+                {marketsOf(shop).map((m) => (
+                  <option key={m.id} value={m.id}>
+                    {m.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
           <Link href="/listings" className="text-[13px] font-semibold text-river hover:underline">
             Back to Listings
           </Link>
@@ -206,10 +220,7 @@ export function BringIn() {
           {marks.size > 0 && <Button onClick={remove}>Take {formatCount(marks.size)} out of Sampan</Button>}
           {groups.sure.length > 0 && show === 'sure' && (
             <Button kind="main" disabled={looking !== null} onClick={linkSure}>
-              Link{' '}
-              {marks.size && !marks.all
-                ? formatCount(marks.size)
-                : `all ${formatCount(groups.sure.length)} sure ones`}
+              Link {marks.size ? formatCount(marks.size) : `all ${formatCount(groups.sure.length)} sure ones`}
             </Button>
           )}
         </Head>
@@ -414,9 +425,9 @@ function columnsFor(currency: string, show: Show, names: ReadonlyMap<string, str
   const options = (o: Readonly<Record<string, string>>) =>
     Object.keys(o).length ? `, ${optionsInWords(o)}` : '';
   return [
-    column<BroughtRow>('listing', 'In the shop', 'minmax(180px,1fr)', ({ listing, product }) => (
+    column<BroughtRow>('listing', 'In the shop', 'minmax(180px,1fr)', ({ listing, product, variant }) => (
       <Two
-        top={`${product.title ?? ''}${options(listing.options)}`}
+        top={`${product.title ?? ''}${options(variant.options)}`}
         under={<span className="font-mono">{listing.sku}</span>}
       />
     )),
@@ -427,23 +438,23 @@ function columnsFor(currency: string, show: Show, names: ReadonlyMap<string, str
       'price',
       `Price ${signOf(currency)}`,
       '74px',
-      ({ listing }) => (listing.told ? formatMinor(listing.told.price, currency) : ''),
+      ({ listing }) => (listing.published ? formatMinor(listing.published.price, currency) : ''),
       { right: true },
     ),
     column<BroughtRow>(
       'item',
       show === 'linked' ? 'Sells' : 'May sell',
       'minmax(180px,1fr)',
-      ({ listing, proposal }) => {
+      ({ source, proposal }) => {
         const best = proposal?.candidates.find(
-          (c) => !listing.item || (c.sku === listing.item && c.supplier === listing.supplier),
+          (c) => !source || (c.sku === source.item && c.supplier === source.supplier),
         );
-        if (listing.item)
+        if (source)
           return (
             <Two
-              top={best?.title ?? listing.item}
+              top={best?.title ?? source.item}
               under={
-                <span className="font-mono">{`${listing.item} · ${names.get(listing.supplier) ?? ''}`}</span>
+                <span className="font-mono">{`${source.item} · ${names.get(source.supplier) ?? ''}`}</span>
               }
             />
           );
@@ -457,9 +468,9 @@ function columnsFor(currency: string, show: Show, names: ReadonlyMap<string, str
         );
       },
     ),
-    column<BroughtRow>('by', 'Found', '96px', ({ listing, proposal }) => {
+    column<BroughtRow>('by', 'Found', '96px', ({ source, proposal }) => {
       const best = proposal?.candidates[0];
-      if (listing.item) return <StateMark tone="well">Linked</StateMark>;
+      if (source) return <StateMark tone="well">Linked</StateMark>;
       return best ? (
         <Two
           top={<StateMark tone={proposal?.sure ? 'well' : 'person'}>{BY[best.by]}</StateMark>}

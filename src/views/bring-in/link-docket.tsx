@@ -9,7 +9,7 @@ import { Notice, Section } from '../../ui/head';
 import { LinkEditor } from '../../ui/link-editor';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
-import { setBackup } from '../../work/listings/bring-in';
+import { backupOf, setBackup } from '../../work/listings/link';
 import type { Shop } from '../../work/shop/quote';
 import type { BroughtRow } from './rows';
 
@@ -27,9 +27,10 @@ interface Props {
  * links, S goes on.
  */
 export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Props) {
-  const { listing, product, proposal } = row;
+  const { listing, product, variant, source, proposal } = row;
+  const backup = backupOf(variant);
   const candidates = proposal?.candidates ?? [];
-  const linked = listing.item !== '';
+  const linked = source !== null;
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement;
@@ -44,7 +45,7 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
     return () => window.removeEventListener('keydown', onKey);
   }, [candidates, linked, onLink, onNext]);
   const backUp = async (c: Candidate) => {
-    await setBackup(work, listing.id, { supplier: c.supplier, item: c.sku });
+    await setBackup(work, variant.id, { supplier: c.supplier, item: c.sku });
     await say(
       `${c.sku} of ${shop.connections.get(c.supplier)?.name ?? c.supplier} is the backup of ${listing.sku}.`,
       { undo: true },
@@ -64,13 +65,13 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
       {facts(
         product.title ?? '',
         product.taken.brand,
-        optionsInWords(listing.options),
-        listing.told ? `sells at ${formatMinor(listing.told.price, currency)}` : '',
-        listing.gtin,
+        optionsInWords(variant.options),
+        listing.published ? `sells at ${formatMinor(listing.published.price, currency)}` : '',
+        variant.gtin,
       )}
       {linked && (
         <Section title="Linked to">
-          <LinkEditor listing={listing} shop={shop} />
+          <LinkEditor full={row} shop={shop} />
         </Section>
       )}
       {!linked && candidates.length === 0 && (
@@ -89,7 +90,7 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
         >
           <ol className="space-y-2">
             {candidates
-              .filter((c) => !(c.supplier === listing.supplier && c.sku === listing.item))
+              .filter((c) => !(c.supplier === source?.supplier && c.sku === source.item))
               .map((c, i) => (
                 <li key={`${c.supplier}:${c.sku}`} className="rounded-sm border border-rule p-2">
                   <div className="flex items-start gap-2">
@@ -122,7 +123,7 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
                     ))}
                   </ul>
                   <div className="mt-1.5">
-                    {linked && listing.backup?.supplier === c.supplier && listing.backup.item === c.sku ? (
+                    {linked && backup?.supplier === c.supplier && backup.item === c.sku ? (
                       <span className="text-[13px] text-muted">It is the backup.</span>
                     ) : linked ? (
                       <Button aria-label={`${c.sku} as backup`} onClick={() => backUp(c)}>
@@ -145,7 +146,7 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
       )}
       {!linked && (
         <Section title="Or name the item">
-          <LinkEditor listing={listing} shop={shop} />
+          <LinkEditor full={row} shop={shop} />
           <div className="mt-3">
             <Button onClick={onNext}>Leave it, next</Button>
           </div>

@@ -1,14 +1,13 @@
-import type { LinkProposal, Listing, Product } from '../../store';
+import type { LinkProposal } from '../../store';
+import type { FullListing } from '../../work/shop/full-listing';
 
 /** A listing that was brought in, with what was found for it. */
-export interface BroughtRow {
-  readonly listing: Listing;
-  readonly product: Product;
+export interface BroughtRow extends FullListing {
   readonly proposal: LinkProposal | undefined;
 }
 
 export const SHOWS = ['sure', 'doubtful', 'none', 'linked'] as const;
 export type Show = (typeof SHOWS)[number];
 
-export const showOf = ({ listing, proposal }: BroughtRow): Show =>
-  listing.item ? 'linked' : proposal?.sure ? 'sure' : proposal?.candidates.length ? 'doubtful' : 'none';
+export const showOf = ({ source, proposal }: BroughtRow): Show =>
+  source ? 'linked' : proposal?.sure ? 'sure' : proposal?.candidates.length ? 'doubtful' : 'none';

@@ -3,6 +3,7 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatMinor } from '../../core/money';
+import { taxInWords } from '../../core/pricing';
 import { clockTime, countOf, formatCount, spanOf, whenOf } from '../../core/units';
 import { type Connection, db, type Job } from '../../store';
 import { useAddress } from '../../ui/address';
@@ -22,19 +23,13 @@ import {
   startConsent,
   stopJob,
 } from '../../work/connections/connections';
-import { NEVER } from '../../work/jobs/job';
+import { NEVER, TASKS } from '../../work/jobs/job';
 import { isOpenAt, troubleInWords } from '../../work/outbox/circuit';
 import { lastRefused } from '../../work/readings/dropped-lists';
 import { useWorld } from '../frame/frame';
+import { SiteNews, SiteTerms } from './site-terms';
 import { StandIns } from './stand-ins';
 
-const TASKS: Record<Job['task'], string> = {
-  catalogue: 'Read the catalogue',
-  list: 'Read a price list',
-  listings: 'Bring in listings',
-  orders: 'Read orders',
-  shipments: 'Read shipments',
-};
 const MINUTE = 60_000;
 const INTERVALS = [1, 2, 5, 15, 60, 360, 1440].map((n) => n * MINUTE);
 
@@ -66,7 +61,7 @@ export function Connections() {
           <ConnectionCard
             key={c.id}
             connection={c}
-            jobs={read.jobs.filter((j) => j.connection === c.id)}
+            jobs={read.jobs.filter((j) => j.subject === c.id)}
             refused={read.refused.filter((r) => r.connection === c.id)}
             service={world.services.find((s) => s.id === c.service)}
             now={now}
@@ -211,7 +206,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
           <p className="text-[13px] text-muted">
             {c.role === 'supplier'
               ? `${c.currency}${c.balance === null ? '' : `, prepaid balance ${formatMinor(c.balance, c.currency)}`}, ships to ${c.shipsTo.join(', ')}`
-              : `${c.site.currency}, VAT inside the price, ${countOf(c.site.categories.length, 'category', 'categories')}`}
+              : `${c.site.currency}, ${taxInWords(c.site.fees.tax)}, ${countOf(c.site.categories.length, 'category', 'categories')}`}
             . Its clock shows {clockTime(now, zone)} ({zone}).
           </p>
         </div>
@@ -225,6 +220,8 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
         ) : (
           <ConsentButton service={service} words="Give consent again" />
         ))}
+      {c.role === 'marketplace' && <SiteNews connection={c} />}
+      {c.role === 'marketplace' && <SiteTerms connection={c} />}
       <table className="mt-3 w-full text-[13px]">
         <thead className="text-left text-xs text-muted">
           <tr>
@@ -239,7 +236,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
           {jobs.map((j) => (
             <tr key={j.id} className="border-t border-rule-soft align-top">
               <th scope="row" className="py-1.5 pr-2 text-left font-normal">
-                {TASKS[j.task]}
+                {TASKS[j.task].does}
                 <span className={`block text-xs ${j.lastOk ? 'text-muted' : 'text-lamp'}`}>
                   {j.running?.total
                     ? `${formatCount(j.running.done)} of ${formatCount(j.running.total)} read`
@@ -251,7 +248,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
                   'once'
                 ) : (
                   <select
-                    aria-label={`How often: ${TASKS[j.task]}`}
+                    aria-label={`How often: ${TASKS[j.task].does}`}
                     value={j.every}
                     onChange={(e) => setEvery(work, j.id, Number(e.target.value))}
                     className="rounded-sm border border-edge bg-surface"
@@ -290,7 +287,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
                     kind="text"
                     className="py-0"
                     disabled={c.paused}
-                    aria-label={`Run now: ${TASKS[j.task]}`}
+                    aria-label={`Run now: ${TASKS[j.task].does}`}
                     onClick={() => runNow(work, j.id)}
                   >
                     Run now

@@ -7,12 +7,14 @@ import { say } from '../../ui/said';
 import { work } from '../../work/browser';
 import { provoke } from '../../work/connections/provoke';
 
-const some = async (state: 'live' | 'paused', n: number) => {
+/** Items that some listings in a state are bought as, by chance. */
+const some = async (supplier: string, state: 'live' | 'paused', n: number) => {
   const listings = await db.listings.where('state').equals(state).toArray();
-  return [...listings]
-    .sort(() => Math.random() - 0.5)
-    .slice(0, n)
-    .map((l) => l.item);
+  const variants = await db.variants.bulkGet(listings.map((l) => l.variant));
+  const items = new Set(
+    variants.flatMap((v) => (v?.sources[0]?.supplier === supplier ? [v.sources[0].item] : [])),
+  );
+  return [...items].sort(() => Math.random() - 0.5).slice(0, n);
 };
 
 /**
@@ -20,14 +22,18 @@ const some = async (state: 'live' | 'paused', n: number) => {
  */
 export function StandIns({ connections }: { connections: readonly Connection[] }) {
   const [n, setN] = useState(3);
-  const supplier = connections.find((c) => c.role === 'supplier')?.service ?? 'brackwater';
-  const market = connections.find((c) => c.role === 'marketplace')?.service ?? 'pennywharf';
+  const supplier = connections.find((c) => c.role === 'supplier' && c.service)?.service ?? 'brackwater';
+  const markets = connections
+    .filter((c) => c.role === 'marketplace')
+    .sort((a, b) => a.connectedAt - b.connectedAt);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const market = markets.find((c) => c.service === chosen)?.service ?? markets[0]?.service ?? 'pennywharf';
   const act = async (service: string, what: string, body: unknown, done: string) => {
     const wrong = await provoke(work, service, what, body);
     await say(wrong ?? done, { wrong: wrong !== null });
   };
   const moveSome = async (what: 'cost' | 'stock', state: 'live' | 'paused', body: object, done: string) => {
-    const skus = await some(state, n);
+    const skus = await some(supplier, state, n);
     if (!skus.length) return say(`No listing is ${state}.`, { wrong: true });
     await act(
       supplier,
@@ -73,6 +79,17 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
           'A buyer cancels',
           () => act(market, 'cancel', { n: 1 }, 'The buyer of the newest paid order cancelled it.'),
         ],
+        [
+          'The sale fee rises',
+          () =>
+            act(
+              market,
+              'fees',
+              { rise: 2 },
+              'The sale fee is 2 points higher. “Read fees and rules” finds it.',
+            ),
+        ],
+        ['The sale fee as before', () => act(market, 'fees', { rise: 0 }, 'The sale fee is what it was.')],
         ['Withdraw consent', () => act(market, 'withdraw', {}, 'Consent was withdrawn on the marketplace.')],
       ],
     ],
@@ -139,7 +156,21 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
           the services here are simulated: try how the shop takes it
         </span>
       </h2>
-      <label className="mt-2 block text-[13px] text-muted">
+      <label className="mt-2 mr-4 inline-block text-[13px] text-muted">
+        Marketplace{' '}
+        <select
+          value={market}
+          onChange={(e) => setChosen(e.target.value)}
+          className="rounded-sm border border-edge bg-surface text-ink"
+        >
+          {markets.map((c) => (
+            <option key={c.id} value={c.service ?? ''}>
+              {c.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="mt-2 inline-block text-[13px] text-muted">
         How many{' '}
         <input
           type="number"

@@ -100,6 +100,13 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
         >
           Connections
         </Link>
+        <Link
+          href="/settings"
+          aria-current={path.startsWith('/settings') ? 'page' : undefined}
+          className="hover:text-white aria-[current]:text-white aria-[current]:underline"
+        >
+          Settings
+        </Link>
         <button
           type="button"
           onClick={onCommands}

@@ -15,6 +15,7 @@ import { db } from '../../store';
 import { say, undoLast } from '../../ui/said';
 import { work } from '../../work/browser';
 import { runNow } from '../../work/connections/connections';
+import { TASKS } from '../../work/jobs/job';
 import { STOPS } from './course';
 import { setTheme } from './theme';
 
@@ -43,14 +44,15 @@ export function Palette({
   );
   const commands: Command[] = [
     ...STOPS.map((s) => ({ name: `Go to ${s.name}`, keys: `g ${s.key}`, run: () => router.push(s.path) })),
+    { name: 'Go to Settings', keys: 'g ,', run: () => router.push('/settings') },
     { name: 'Go to Connections', keys: 'g c', run: () => router.push('/connections') },
     { name: 'Go to Price lists', run: () => router.push('/source/lists') },
     { name: 'Bring in a shop', run: () => router.push('/listings/bring-in') },
     ...jobs.map((j) => ({
-      name: `Run now: ${names?.get(j.connection) ?? j.connection} ${j.task}`,
+      name: `Run now: ${names?.get(j.subject) ?? j.subject}: ${TASKS[j.task].name}`,
       run: async () => {
         await runNow(work, j.id);
-        await say(`${names?.get(j.connection) ?? j.connection} ${j.task} runs now.`);
+        await say(`${names?.get(j.subject) ?? j.subject}: ${TASKS[j.task].name} runs now.`);
       },
     })),
     { name: 'Undo the last change', keys: 'Ctrl Z', run: () => undoLast() },

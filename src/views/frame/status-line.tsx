@@ -6,17 +6,10 @@ import { db, type Job } from '../../store';
 import { useNow } from '../../ui/clock';
 import { work } from '../../work/browser';
 import { stopJob } from '../../work/connections/connections';
+import { TASKS } from '../../work/jobs/job';
 import { stopPublishing } from '../../work/listings/bench';
 import { useStorage } from './storage';
 import { useCourse } from './world';
-
-const TASKS = {
-  catalogue: 'catalogue',
-  list: 'price list',
-  listings: 'listings',
-  orders: 'orders',
-  shipments: 'shipments',
-} as const;
 
 function Bar({ done, total }: { done: number; total: number }) {
   return (
@@ -71,9 +64,7 @@ export function StatusLine() {
   const nameOf = (id: string) => seen?.connections.get(id)?.name ?? id;
   const running = seen?.jobs.filter((j) => j.running && j.running.total > 0) ?? [];
   const next = seen?.jobs
-    .filter(
-      (j) => !j.running && !seen.connections.get(j.connection)?.paused && j.nextAt - now < 30 * 86_400_000,
-    )
+    .filter((j) => !j.running && !seen.connections.get(j.subject)?.paused && j.nextAt - now < 30 * 86_400_000)
     .sort((a, b) => a.nextAt - b.nextAt)[0];
   const read = Math.min(
     ...(seen?.jobs.flatMap((j) => (j.task === 'catalogue' && j.lastAt ? [j.lastAt] : [])) ?? []),
@@ -84,7 +75,7 @@ export function StatusLine() {
     <footer className="flex h-[26px] shrink-0 items-center gap-5 overflow-hidden border-t border-rule bg-foot px-3.5 text-[12.5px] whitespace-nowrap text-muted">
       {shown.map((j) => (
         <span key={j.id}>
-          {nameOf(j.connection)} {TASKS[j.task]}
+          {nameOf(j.subject)} {TASKS[j.task].name}
           <Bar done={j.running!.done} total={j.running!.total} />
           {j.running!.rows === undefined || j.running!.rows === j.running!.done
             ? `${formatCount(j.running!.done)} of ${formatCount(j.running!.total)}`
@@ -92,10 +83,10 @@ export function StatusLine() {
           {left(
             j,
             now,
-            ill.some((c) => c.id === j.connection),
+            ill.some((c) => c.id === j.subject),
           )}
           <StopButton
-            label={`Stop ${nameOf(j.connection)} ${TASKS[j.task]}`}
+            label={`Stop ${nameOf(j.subject)} ${TASKS[j.task].name}`}
             onClick={() => stopJob(work, j.id)}
           />
         </span>
@@ -127,7 +118,7 @@ export function StatusLine() {
       <span className="grow" />
       {next && now > 0 && (
         <span>
-          Next: {nameOf(next.connection)} {TASKS[next.task]}{' '}
+          Next: {nameOf(next.subject)} {TASKS[next.task].name}{' '}
           {next.nextAt > now ? `in ${spanOf(next.nextAt - now)}` : 'now'}
         </span>
       )}

@@ -40,7 +40,7 @@ export function useOpening(): Opening {
         const past = await fetch('/api/recorded');
         if (past.ok) await loadRecorded(work.db, await past.text());
       }
-      await startShop(work);
+      await startShop(work, Intl.DateTimeFormat().resolvedOptions().timeZone);
       startRunner();
       if (left) return;
       setOpening({ state: 'open', world: { services, standIns } });

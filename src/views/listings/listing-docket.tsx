@@ -1,7 +1,9 @@
 'use client';
-import { formatMinor, parsePrice } from '../../core/money';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { formatMinor, formatMoney, parsePrice } from '../../core/money';
 import { stepInWords } from '../../core/pricing';
-import { whenOf } from '../../core/units';
+import { countOf, whenOf } from '../../core/units';
+import { db } from '../../store';
 import { AmountField } from '../../ui/amount-field';
 import { Button } from '../../ui/button';
 import { Docket } from '../../ui/docket';
@@ -10,12 +12,16 @@ import { History } from '../../ui/history';
 import { LinkEditor } from '../../ui/link-editor';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
+import { marketsOf } from '../../ui/shop';
 import { StockStack } from '../../ui/stock-stack';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
 import { work } from '../../work/browser';
-import { setOwnPrice } from '../../work/listings/bench';
-import { marketOf, planOf, type Shop } from '../../work/shop/quote';
+import { differs, sendChanges, setOwnPrice } from '../../work/listings/bench';
+import { listOn } from '../../work/listings/take';
+import { historyOf } from '../../work/shop/full-listing';
+import { planFor } from '../../work/shop/plan-choice';
+import { exchangeInWords, marketOf, type Shop, supplierOf } from '../../work/shop/quote';
 import type { ListingRow } from './rows';
 
 /**
@@ -33,11 +39,14 @@ export function ListingDocket({
   now: number;
   onClose: () => void;
 }) {
-  const { listing, product, quote, sum } = row;
+  const { listing, product, variant, source, item, quote, sum } = row;
   const market = marketOf(shop, listing.marketplace);
   const currency = market?.site.currency ?? 'GBP';
-  const plan = planOf(shop, product.plan);
+  const plan = planFor(shop.plans, row);
+  const supplier = source && supplierOf(shop, source.supplier);
   const m = (minor: number) => formatMinor(minor, currency);
+  const there = useLiveQuery(() => db.listings.where('variant').equals(variant.id).toArray(), [variant.id]);
+  const elsewhere = there ? marketsOf(shop).filter((c) => !there.some((l) => l.marketplace === c.id)) : [];
   const planned = quote?.answer?.ok ? quote.answer.price : null;
   const own = async (price: number | null) => {
     await setOwnPrice(work, listing, price);
@@ -53,16 +62,19 @@ export function ListingDocket({
       <h2 className="text-base font-semibold">{row.title}</h2>
       <p className="text-xs text-muted">
         <span className="font-mono">{listing.sku}</span> · {market?.name}
-        {listing.item && (
+        {source && (
           <>
             {' '}
-            · {shop.connections.get(listing.supplier)?.name} <span className="font-mono">{listing.item}</span>
+            · {supplier?.name} <span className="font-mono">{source.item}</span>
           </>
         )}
       </p>
       {listing.problem && (
         <Notice>
-          <b className="font-semibold">Held at {listing.told ? m(listing.told.price) : 'its price'}.</b>{' '}
+          <b className="font-semibold">
+            {listing.published?.quantity === 0 ? 'Held back, none shown' : 'Held'} at{' '}
+            {listing.published ? m(listing.published.price) : 'its price'}.
+          </b>{' '}
           {listing.problem} Give it an own price below, or change the plan or its guards.
         </Notice>
       )}
@@ -74,8 +86,36 @@ export function ListingDocket({
           )}
         </Notice>
       )}
+      {quote && differs(row, quote) && (
+        <Notice>
+          Its text or pictures are not what {market?.name} shows.{' '}
+          <Button
+            onClick={async () => {
+              await sendChanges(work, [listing.id]);
+              await say(`The change of ${listing.sku} is on the way.`);
+            }}
+          >
+            Send the change
+          </Button>
+        </Notice>
+      )}
+      {elsewhere.length > 0 && (
+        <div className="mt-3 flex flex-wrap gap-2">
+          {elsewhere.map((m) => (
+            <Button
+              key={m.id}
+              onClick={async () => {
+                const n = await listOn(work, [product.id], m.id);
+                await say(`${countOf(n, 'listing')} for ${m.name} on the Bench.`, { undo: n > 0 });
+              }}
+            >
+              List on {m.name} too
+            </Button>
+          ))}
+        </div>
+      )}
       <Section title="Supplier item">
-        <LinkEditor listing={listing} shop={shop} />
+        <LinkEditor full={row} shop={shop} />
       </Section>
       {sum && quote?.deductions && (
         <Section
@@ -95,12 +135,12 @@ export function ListingDocket({
       {quote && (
         <>
           <Section
-            title={`Why this price${listing.ownPrice !== null ? ': set by hand' : `: plan “${plan.name}”`}`}
+            title={`Why this price${listing.ownPrice !== null ? ': your own price' : plan ? `: plan “${plan.name}”` : ''}`}
           >
-            {quote.answer?.ok ? (
+            {quote.answer?.ok && plan ? (
               <ul className="list-disc pl-4 text-[13px]">
                 {quote.answer.steps.map((s) => (
-                  <li key={s.rule}>{stepInWords(s, plan, currency)}</li>
+                  <li key={s.rule}>{stepInWords(s, plan!, currency)}</li>
                 ))}
                 {!quote.answer.meetsTarget && (
                   <li className="text-lamp">The target is not reached at this price.</li>
@@ -110,8 +150,9 @@ export function ListingDocket({
               <p className="text-[13px]">{quote.problem}</p>
             )}
             <p className="mt-1 text-xs text-muted">
-              Cost {m(listing.facts.cost)}
-              {now > 0 && `, as read ${whenOf(listing.facts.at, now, shop.settings.zone)}`}; fees of{' '}
+              {item && supplier && `Cost ${formatMoney({ minor: item.cost, currency: supplier.currency })}`}
+              {item && now > 0 && `, since ${whenOf(item.times.cost, now, shop.settings.zone)}`}
+              {quote.exchange && supplier && exchangeInWords(shop, supplier.currency, currency)}; fees of{' '}
               {market?.name}.
             </p>
             <div className="mt-2 flex items-end gap-3">
@@ -129,22 +170,22 @@ export function ListingDocket({
           </Section>
           <Section title="Stock">
             <StockStack
-              stock={listing.facts.stock}
+              stock={item?.stock ?? 0}
               safety={shop.settings.stock.safety}
-              promised={shop.promised.get(listing.id) ?? 0}
+              promised={shop.promised.get(item?.id ?? '') ?? 0}
               shown={quote.quantity}
               atMost={shop.settings.stock.atMost}
             />
           </Section>
         </>
       )}
-      {listing.item && (
+      {source && (
         <Section title="Supplier’s original and ours">
-          <SupplierText product={product} now={now} zone={shop.settings.zone} />
+          <SupplierText product={product} category={listing.category} now={now} zone={shop.settings.zone} />
         </Section>
       )}
       <Section title="History">
-        <History subject={`listing:${listing.id}`} now={now} zone={shop.settings.zone} />
+        <History of={historyOf(row)} now={now} zone={shop.settings.zone} />
       </Section>
     </Docket>
   );

@@ -4,10 +4,10 @@ import Link from 'next/link';
 import { useCallback, useMemo } from 'react';
 import { optionsInWords } from '../../core/catalogue';
 import { fold } from '../../core/copy';
-import { formatMinor, formatShare, signOf } from '../../core/money';
+import { convert, factorOf, formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
 import { compile, type Fields, parseQuery } from '../../core/query';
 import { formatCount, whenOf } from '../../core/units';
-import { db, type Listing, type Product } from '../../store';
+import { db } from '../../store';
 import { useAddress, useTyped } from '../../ui/address';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
@@ -21,7 +21,8 @@ import { type Column, column, DataTable, Two } from '../../ui/table';
 import { work } from '../../work/browser';
 import { runNow } from '../../work/connections/connections';
 import { jobId } from '../../work/jobs/job';
-import { quoteListing, type Shop, sumAsTold } from '../../work/shop/quote';
+import { allFullListings, type FullListing, titleOf } from '../../work/shop/full-listing';
+import { marketOf, quoteListing, type Shop, sumAsPublished } from '../../work/shop/quote';
 import { ListingDocket } from './listing-docket';
 import type { ListingRow } from './rows';
 
@@ -36,14 +37,19 @@ const FIELDS = [
   { example: 'stock:<5', means: 'supplier has fewer than 5' },
   { example: 'margin:<15', means: 'margin under 15 %' },
   { example: 'moved:<24', means: 'moved within 24 hours' },
+  { example: 'on:Loomhall', means: 'a marketplace' },
 ];
+
+/** An amount of a row by which rows of several currencies sort. */
+const worth = (r: ListingRow, minor: number | undefined) =>
+  minor === undefined ? 0 : r.toBooks ? convert(minor, r.toBooks) : minor;
 
 const SORTS: Record<string, (r: ListingRow) => number | string> = {
   title: (r) => r.title,
-  landed: (r) => r.sum?.landed ?? 0,
-  price: (r) => r.listing.told?.price ?? 0,
-  profit: (r) => r.sum?.profit ?? 0,
-  shown: (r) => r.listing.facts.stock,
+  landed: (r) => worth(r, r.sum?.landed),
+  price: (r) => worth(r, r.listing.published?.price),
+  profit: (r) => worth(r, r.sum?.profit),
+  shown: (r) => r.item?.stock ?? 0,
   last: (r) => r.listing.last?.at ?? 0,
 };
 
@@ -57,13 +63,14 @@ function searchFields(now: number): Fields<ListingRow> {
         if (flag === 'held') return r.listing.problem !== null;
         if (flag === 'loss') return (r.sum?.profit ?? 0) < 0;
         if (flag === 'own') return r.listing.ownPrice !== null;
-        if (flag === 'unlinked') return !r.listing.item;
+        if (flag === 'unlinked') return !r.source;
         return r.listing.state === flag;
       },
     },
-    stock: { kind: 'number', hint: '', get: (r) => r.listing.facts.stock },
-    price: { kind: 'number', scale: 100, hint: '', get: (r) => r.listing.told?.price ?? null },
+    stock: { kind: 'number', hint: '', get: (r) => r.item?.stock ?? null },
+    price: { kind: 'number', scale: 100, hint: '', get: (r) => r.listing.published?.price ?? null },
     margin: { kind: 'number', hint: '', get: (r) => (r.sum ? (r.sum.profit * 100) / r.sum.price : null) },
+    on: { kind: 'text', hint: '', get: (r) => r.market },
     moved: {
       kind: 'number',
       hint: '',
@@ -72,26 +79,21 @@ function searchFields(now: number): Fields<ListingRow> {
   };
 }
 
-function rowsFor(
-  listings: readonly Listing[],
-  products: ReadonlyMap<string, Product>,
-  shop: Shop,
-): ListingRow[] {
-  return listings.flatMap((listing) => {
-    const product = products.get(listing.product);
-    if (!product) return [];
-    const quote = listing.item ? quoteListing(listing, product, shop) : null;
-    const sum = sumAsTold(listing, quote);
-    const options = optionsInWords(listing.options);
-    return [
-      {
-        listing,
-        product,
-        quote,
-        sum,
-        title: (product.title ?? product.taken.title) + (options ? `, ${options}` : ''),
-      },
-    ];
+function rowsFor(full: readonly FullListing[], shop: Shop): ListingRow[] {
+  return full.map((f) => {
+    const quote = quoteListing(f, shop);
+    const options = optionsInWords(f.variant.options);
+    const market = marketOf(shop, f.listing.marketplace);
+    const currency = market?.site.currency ?? shop.settings.currency;
+    return {
+      ...f,
+      quote,
+      sum: sumAsPublished(f.listing, quote),
+      title: titleOf(f) + (options ? `, ${options}` : ''),
+      currency,
+      market: market?.name ?? f.listing.marketplace,
+      toBooks: factorOf(shop.rates, currency, shop.settings.currency),
+    };
   });
 }
 
@@ -99,20 +101,16 @@ export function Listings() {
   const shop = useShop();
   const now = useNow();
   const { get, set } = useAddress();
-  const read = useLiveQuery(async () => ({
-    listings: await db.listings.where('state').anyOf(['live', 'paused', 'ended']).toArray(),
-    products: new Map((await db.products.toArray()).map((p) => [p.id, p])),
-  }));
-  const rows = useMemo(
-    () => (shop && read ? rowsFor(read.listings, read.products, shop) : null),
-    [shop, read],
+  const read = useLiveQuery(async () =>
+    allFullListings(db, await db.listings.where('state').anyOf(['live', 'paused', 'ended']).toArray()),
   );
+  const rows = useMemo(() => (shop && read ? rowsFor(read, shop) : null), [shop, read]);
   const [query, setQuery] = useTyped('q');
   const hour = Math.floor(now / 60_000);
   const { test, problems } = useMemo(
     () =>
       compile(parseQuery(query), searchFields(hour * 60_000), (r) =>
-        fold(`${r.title} ${r.listing.sku} ${r.listing.item}`),
+        fold(`${r.title} ${r.listing.sku} ${r.source?.item ?? ''}`),
       ),
     [query, hour],
   );
@@ -129,12 +127,12 @@ export function Listings() {
     });
   }, [rows, test, by, descending]);
   const choose = useCallback((row: string) => set({ row }), [set]);
-  const currency = (shop && marketsOf(shop)[0]?.site.currency) ?? 'GBP';
   const zone = shop?.settings.zone ?? 'UTC';
-  const columns = useMemo(() => columnsFor(currency, now, zone), [currency, now, zone]);
+  const currencies = shop ? [...new Set(marketsOf(shop).map((m) => m.site.currency))].join() : '';
+  const columns = useMemo(() => columnsFor(currencies, now, zone), [currencies, now, zone]);
   if (!rows || !shop) return null;
 
-  const unlinked = rows.filter((r) => !r.listing.item).length;
+  const unlinked = rows.filter((r) => !r.source).length;
   const ended = rows.filter((r) => r.listing.state === 'ended').length;
   const live = rows.filter((r) => r.listing.state === 'live').length;
   const held = rows.filter(
@@ -152,8 +150,8 @@ export function Listings() {
           name="Listings"
           state={
             <>
-              {formatCount(rows.length)} on {marketsOf(shop)[0]?.name ?? 'no marketplace'}:{' '}
-              {formatCount(live)} live, {formatCount(rows.length - live - ended)} paused
+              {formatCount(rows.length)} on {placesInWords(shop)}: {formatCount(live)} live,{' '}
+              {formatCount(rows.length - live - ended)} paused
               {ended > 0 && `, ${formatCount(ended)} ended`}
               {unlinked > 0 && (
                 <>
@@ -242,26 +240,44 @@ export function Listings() {
   );
 }
 
-function columnsFor(currency: string, now: number, zone: string): Column<ListingRow>[] {
-  const sign = signOf(currency);
-  const m = (minor: number) => formatMinor(minor, currency);
+function placesInWords(shop: Shop): string {
+  const names = marketsOf(shop).map((m) => m.name);
+  return names.length > 2 ? `${names.length} marketplaces` : names.join(' and ') || 'no marketplace';
+}
+
+/** @param currencies of the marketplaces, by commas: where there is one alone it need not stand in each row */
+function columnsFor(currencies: string, now: number, zone: string): Column<ListingRow>[] {
+  const one = !currencies.includes(',');
+  const sign = one ? ` ${signOf(currencies)}` : '';
+  const m = (r: ListingRow, minor: number) =>
+    one ? formatMinor(minor, r.currency) : formatMoney({ minor, currency: r.currency });
   return [
     column<ListingRow>(
       'title',
       'Listing',
       'minmax(190px,1fr)',
-      (r) => <Two top={r.title} under={<span className="font-mono">{r.listing.sku}</span>} />,
+      (r) => (
+        <Two
+          top={r.title}
+          under={
+            <>
+              {!one && `${r.market} · `}
+              <span className="font-mono">{r.listing.sku}</span>
+            </>
+          }
+        />
+      ),
       { sort: true },
     ),
-    column<ListingRow>('landed', `Landed ${sign}`, '84px', (r) => (r.sum ? m(r.sum.landed) : ''), {
+    column<ListingRow>('landed', `Landed${sign}`, '84px', (r) => (r.sum ? m(r, r.sum.landed) : ''), {
       right: true,
       sort: true,
     }),
     column<ListingRow>(
       'price',
-      `Price ${sign}`,
+      `Price${sign}`,
       '78px',
-      (r) => <b className="font-semibold">{r.listing.told ? m(r.listing.told.price) : ''}</b>,
+      (r) => <b className="font-semibold">{r.listing.published ? m(r, r.listing.published.price) : ''}</b>,
       {
         right: true,
         sort: true,
@@ -276,7 +292,7 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
           <PriceStrip
             sum={r.sum}
             breakEven={r.quote?.breakEven ?? null}
-            currency={currency}
+            currency={r.currency}
             map={r.quote?.map}
             msrp={r.quote?.msrp}
           />
@@ -285,14 +301,14 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
     ),
     column<ListingRow>(
       'profit',
-      `Profit ${sign}`,
+      `Profit${sign}`,
       '78px',
       (r) =>
         r.sum && (
           <Two
             top={
               <span className={r.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
-                {formatMinor(r.sum.profit, currency, true)}
+                {formatMinor(r.sum.profit, r.currency, true)}
               </span>
             }
             under={formatShare(r.sum.profit, r.sum.price)}
@@ -305,9 +321,9 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
       'Shown of stock',
       '112px',
       (r) =>
-        r.listing.item
-          ? `${r.listing.told?.quantity ?? 0} of ${formatCount(r.listing.facts.stock)}`
-          : `${r.listing.told?.quantity ?? 0}`,
+        r.source
+          ? `${r.listing.published?.quantity ?? 0} of ${formatCount(r.item?.stock ?? 0)}`
+          : `${r.listing.published?.quantity ?? 0}`,
       {
         right: true,
         sort: true,
@@ -337,10 +353,15 @@ function columnsFor(currency: string, now: number, zone: string): Column<Listing
   ];
 }
 
-function ListingState({ row: { listing, sum } }: { row: ListingRow }) {
+function ListingState({ row: { listing, source, sum } }: { row: ListingRow }) {
   if (listing.state === 'ended') return <StateMark tone="waits">Ended</StateMark>;
-  if (!listing.item) return <StateMark tone="person">Not linked</StateMark>;
-  if (listing.problem) return <StateMark tone="person">Held at this price</StateMark>;
+  if (!source) return <StateMark tone="person">Not linked</StateMark>;
+  if (listing.problem)
+    return (
+      <StateMark tone="person">
+        {listing.state === 'paused' ? 'Held back, none shown' : 'Held at this price'}
+      </StateMark>
+    );
   if (listing.state === 'paused') return <StateMark tone="waits">Paused, out of stock</StateMark>;
   if (sum && sum.profit < 0) return <StateMark tone="loss">Live, below cost</StateMark>;
   return <StateMark tone="well">{listing.ownPrice === null ? 'Live' : 'Live, own price'}</StateMark>;

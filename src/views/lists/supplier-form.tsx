@@ -14,6 +14,7 @@ interface Fields {
   shipping: string;
   shipsTo: string;
   url: string;
+  purchases: 'file' | 'by hand';
 }
 
 /**
@@ -34,6 +35,7 @@ export function SupplierForm({
       shipping: supplier ? shippingInWords(supplier.shipping, supplier.currency) : '2 kg: 3.50, 30 kg: 9.90',
       shipsTo: supplier?.shipsTo.join(', ') ?? 'GB',
       url: supplier?.list?.kind === 'address' ? supplier.list.url : '',
+      purchases: supplier?.lanes.purchases === 'by hand' ? 'by hand' : 'file',
     },
   });
   const currency = watch('currency');
@@ -60,6 +62,7 @@ export function SupplierForm({
         shipping: shipping.value,
         shipsTo,
         url: f.url.trim(),
+        purchases: f.purchases,
       },
       supplier?.id,
     );
@@ -104,7 +107,18 @@ export function SupplierForm({
       )}
       {field('shipsTo', 'It ships to', 'country codes')}
       {field('url', 'Address of its list, if it has one', 'read on a schedule; leave empty to drop files')}
-      <div className="flex gap-2">
+      <label className="block text-xs text-muted">
+        It is ordered from
+        <select
+          {...register('purchases')}
+          className="mt-0.5 block w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink"
+        >
+          <option value="file">by order files</option>
+          <option value="by hand">outside of Sampan, order by order</option>
+        </select>
+        its tracking comes back the same way
+      </label>
+      <div className="flex items-end gap-2">
         <Button kind="main" type="submit">
           {supplier ? 'Save' : 'Add the supplier'}
         </Button>

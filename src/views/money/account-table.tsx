@@ -17,7 +17,7 @@ export function AccountTable({
   actual,
   currency,
 }: {
-  expected: Account;
+  expected: Account | null;
   actual: Account | null;
   currency: Currency;
 }) {
@@ -36,20 +36,23 @@ export function AccountTable({
       <tbody>
         {LINES.map(([key, name, sign]) => {
           const total = key === 'profit';
-          const difference = actual ? (actual[key] - expected[key]) * sign : 0;
+          const both = actual && expected;
+          const difference = both ? (actual[key] - expected[key]) * sign : 0;
           return (
             <tr key={key} className={total ? 'border-t border-rule font-semibold' : ''}>
               <th scope="row" className={`py-0.5 text-left ${total ? 'font-semibold' : 'font-normal'}`}>
                 {name}
               </th>
-              <td className="text-right">{formatMinor(expected[key] * sign, currency, total)}</td>
+              <td className="text-right">
+                {expected ? formatMinor(expected[key] * sign, currency, total) : '–'}
+              </td>
               <td className="text-right">
                 {actual ? formatMinor(actual[key] * sign, currency, total) : '–'}
               </td>
               <td
                 className={`text-right ${difference < 0 ? 'text-loss' : difference > 0 ? 'text-river' : 'text-muted'}`}
               >
-                {actual ? (difference === 0 ? '0' : formatMinor(difference, currency, true)) : '–'}
+                {both ? (difference === 0 ? '0' : formatMinor(difference, currency, true)) : '–'}
               </td>
             </tr>
           );

@@ -21,9 +21,10 @@ import { db, type Order } from '../../store';
 import { useAddress } from '../../ui/address';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
+import { download } from '../../ui/download';
 import { Empty, Head } from '../../ui/head';
-import { marketsOf, useShop } from '../../ui/shop';
-import { accountsOf, actualOf, isCounted } from '../../work/orders/decide';
+import { useShop } from '../../ui/shop';
+import { accountsOf, isCounted, ledgersOf } from '../../work/orders/accounts';
 import { AccountTable } from './account-table';
 
 const DAY = 86_400_000;
@@ -34,17 +35,9 @@ const RANGES = [
   ['60', '60 days'],
 ] as const;
 
-function totalsOf(orders: readonly Order[], from: string, to: string, zone: string): DayTotal[] {
-  const accounts = orders.map(accountsOf);
-  return totalsByDay(accounts, daysOf(from, to, accounts, zone), zone);
-}
-
-function download(name: string, text: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([`﻿${text}`], { type: 'text/csv;charset=utf-8' }));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
+/** An order with its accounts, in the currency of the books. */
+interface Accounted extends ReturnType<typeof accountsOf> {
+  readonly order: Order;
 }
 
 export function Money() {
@@ -56,32 +49,40 @@ export function Money() {
   const to = isDay(get('to')) ? get('to') : today;
   const from = isDay(get('from')) && get('from') <= to ? get('from') : to && addDays(to, -29);
   const day = isDay(get('day')) ? get('day') : '';
-  const orders = useLiveQuery(async () => {
+  const read = useLiveQuery(async () => {
     if (!from || !to) return undefined;
     // A day of slack on both sides: days are cut in the shop's zone, not in UTC.
     const rows = await db.orders
-      .where('facts.paidAt')
+      .where('paidAt')
       .between(Date.parse(from) - DAY, Date.parse(to) + 2 * DAY)
       .toArray();
-    return rows.filter(isCounted);
+    const counted = rows.filter(isCounted);
+    return { orders: counted, ledgers: await ledgersOf({ db }, counted) };
   }, [from, to]);
+  const currency = shop?.settings.currency ?? 'GBP';
+  const orders = useMemo(
+    () =>
+      read?.orders.map(
+        (order): Accounted => ({ order, ...accountsOf(order, read.ledgers.get(order.id), currency) }),
+      ),
+    [read, currency],
+  );
   const totals = useMemo(
-    () => (orders && from && to ? totalsOf(orders, from, to, zone) : null),
+    () => (orders && from && to ? totalsByDay(orders, daysOf(from, to, orders, zone), zone) : null),
     [orders, from, to, zone],
   );
   if (!shop || !totals || !orders) return null;
-  const currency = marketsOf(shop)[0]?.site.currency ?? 'GBP';
   const m = (minor: number, plus = false) => formatMinor(minor, currency, plus);
   const inRange = orders.filter((o) => {
-    const d = dayOf(o.facts.paidAt, zone);
+    const d = dayOf(o.placedAt, zone);
     return d >= from && d <= to;
   });
   const sum = totals.reduce((a, t) => addAccounts(a, t.best), NOTHING);
-  const expectedBoth = inRange.filter((o) => o.facts.cancelledAt === null && actualOf(o) && o.expected);
+  const expectedBoth = inRange.filter((o) => o.actual && o.expected);
   const expected = expectedBoth.reduce((a, o) => addAccounts(a, o.expected!), NOTHING);
-  const actual = expectedBoth.reduce((a, o) => addAccounts(a, actualOf(o)!), NOTHING);
-  const shown = day ? inRange.filter((o) => dayOf(o.facts.paidAt, zone) === day) : [];
-  const unpriced = inRange.filter((o) => !o.expected).length;
+  const actual = expectedBoth.reduce((a, o) => addAccounts(a, o.actual!), NOTHING);
+  const shown = day ? inRange.filter((o) => dayOf(o.placedAt, zone) === day) : [];
+  const unpriced = inRange.filter((o) => !o.expected && !o.actual).length;
 
   const exportDays = () =>
     download(
@@ -311,7 +312,15 @@ function DayTable({
   );
 }
 
-function DayOrders({ day, orders, currency }: { day: string; orders: readonly Order[]; currency: string }) {
+function DayOrders({
+  day,
+  orders,
+  currency,
+}: {
+  day: string;
+  orders: readonly Accounted[];
+  currency: string;
+}) {
   return (
     <div className="rounded-sm border border-rule bg-surface p-3">
       <h2 className="text-sm font-semibold">
@@ -319,8 +328,8 @@ function DayOrders({ day, orders, currency }: { day: string; orders: readonly Or
       </h2>
       <table className="mt-1 w-full text-[13.5px]">
         <tbody>
-          {orders.map((o) => {
-            const best = actualOf(o) ?? o.expected;
+          {orders.map(({ order: o, actual, expected }) => {
+            const best = actual ?? expected;
             return (
               <tr key={o.id}>
                 <th scope="row" className="py-0.5 text-left font-normal">
@@ -336,7 +345,7 @@ function DayOrders({ day, orders, currency }: { day: string; orders: readonly Or
                   {best ? formatMinor(best.profit, currency, true) : 'no account yet'}
                 </td>
                 <td className="pl-2 text-right text-xs text-muted">
-                  {actualOf(o) ? 'actual' : o.expected ? 'expected' : ''}
+                  {actual ? 'actual' : expected ? 'expected' : ''}
                 </td>
               </tr>
             );

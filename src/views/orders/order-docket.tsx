@@ -1,12 +1,25 @@
 'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import type { Account } from '../../core/ledger';
-import { formatMinor } from '../../core/money';
-import { type Address, type CheckKind, FIRM, isLate, marksOf, mayDo } from '../../core/orders';
+import { type Entry, inBooks } from '../../core/ledger';
+import { formatExchange, formatMinor, formatMoney } from '../../core/money';
+import {
+  type Address,
+  type CheckKind,
+  checkInWords,
+  FIRM,
+  holdsOf,
+  isCancelled,
+  isLate,
+  marksOf,
+  mayDo,
+  openLines,
+  standingOf,
+} from '../../core/orders';
 import { trackingProblem } from '../../core/tracking';
 import { whenOf } from '../../core/units';
-import type { Listing, Order } from '../../store';
+import { db, type Order } from '../../store';
 import { Button } from '../../ui/button';
 import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
@@ -14,43 +27,48 @@ import { History } from '../../ui/history';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
+import { actualOf, expectedOf } from '../../work/orders/accounts';
 import {
-  actualOf,
   cancelOrder,
   editOrder,
   forwardOrder,
-  isRecalling,
   noteSeen,
   releaseOrder,
   type Said,
-  standingFor,
-} from '../../work/orders/decide';
-import { tellAnyway } from '../../work/orders/intake';
-import { marketOf, type Shop } from '../../work/shop/quote';
+  tellAnyway,
+} from '../../work/orders/actions';
+import { type FullListing, fullListings } from '../../work/shop/full-listing';
+import { listingOf, marketOf, type Shop, supplierOf } from '../../work/shop/quote';
 import { AccountTable } from '../money/account-table';
+import { PurchaseCard } from './purchase-card';
 import { heldAt } from './standing';
 
 interface Props {
   readonly order: Order;
   readonly shop: Shop;
-  readonly listings: ReadonlyMap<string, Listing>;
   readonly now: number;
   readonly onClose: () => void;
 }
 
 /**
- * One order in full: where it stands, the checks before money is spent, what the supplier gets, expected
- * beside actual, its history.
+ * One order in full: where it stands, the checks before money is spent, what each supplier gets, expected beside
+ * actual, its history.
  */
-export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
+export function OrderDocket({ order, shop, now, onClose }: Props) {
   const [asks, setAsks] = useState<'cancel' | 'edit' | null>(null);
   const zone = shop.settings.zone;
-  const currency = marketOf(shop, order.marketplace)?.site.currency ?? 'GBP';
-  const supplier = order.supplier ? shop.connections.get(order.supplier) : undefined;
-  const standing = standingFor(order);
-  const holds = order.checks.filter((c) => !c.passed && !order.released.includes(c.kind));
-  const may = (step: 'edit' | 'release' | 'forward' | 'cancel') =>
-    mayDo(step, order.facts, order.forwarding, isRecalling(order));
+  const books = shop.settings.currency;
+  const linked = useLiveQuery(async () => {
+    const listings = await db.listings.bulkGet(order.lines.map((l) => listingOf(order, l)));
+    const full = await fullListings(
+      db,
+      listings.filter((l) => l !== undefined),
+    );
+    return new Map(full.map((f) => [f.listing.id, f]));
+  }, [order]);
+  const ledger = useLiveQuery(() => db.ledger.get(order.id), [order.id]);
+  const standing = standingOf(order);
+  const holds = holdsOf(order.checks, order.released);
   const act = async (doing: Promise<Said>, done: string, undo = false) => {
     const said = await doing;
     setAsks(null);
@@ -59,22 +77,34 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
   };
   const kinds = holds.map((h) => h.kind).filter((k): k is CheckKind => !FIRM.includes(k));
   const canRelease = holds.length === kinds.length;
-  const actual = actualOf(order);
+  const expected = expectedOf(order, books);
+  const actual = actualOf(order, ledger, books);
+  const bought = order.purchases.some((p) => p.state === 'accepted' || p.state === 'sent');
+  const receivers = [
+    ...new Set(
+      openLines(order).flatMap((l) => {
+        const source = linked?.get(listingOf(order, l))?.source;
+        return source ? [supplierOf(shop, source.supplier)?.name ?? source.supplier] : [];
+      }),
+    ),
+  ];
+  const untold = order.purchases.flatMap((p) => p.parcels.filter((one) => one.toldAt === null));
   return (
     <Docket label="Order" onClose={onClose}>
       <h2 className="text-base font-semibold">
         <span className="font-mono">{order.number}</span>{' '}
         <span className="text-xs font-normal text-muted">
-          {order.buyer.name}, {order.address.town} · {now > 0 && whenOf(order.facts.paidAt, now, zone)}
+          {marketOf(shop, order.marketplace)?.name} · {order.buyer.name}, {order.address.town} ·{' '}
+          {now > 0 && whenOf(order.paidAt, now, zone)}
         </span>
       </h2>
       <div className="mt-2 px-1">
         <Passage
           large
-          marks={marksOf(order.facts)}
+          marks={marksOf(order)}
           heldAt={heldAt(order)}
-          late={isLate(order.facts, order.shipBy, now)}
-          cancelled={order.facts.cancelledAt !== null}
+          late={isLate(order, order.shipBy, now)}
+          cancelled={isCancelled(order)}
           shipBy={order.shipBy}
           now={now}
           zone={zone}
@@ -82,9 +112,9 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
       </div>
       {standing === 'held' && (
         <Notice>
-          <b className="font-semibold">Held.</b> {order.refusal ?? holds.map((h) => h.says).join(' ')}
+          <b className="font-semibold">Held.</b> {order.notice ?? holds.map(checkInWords).join(' ')}
           <div className="mt-2 flex flex-wrap gap-2">
-            {holds.some((h) => h.kind === 'address') && (
+            {holds.some((h) => h.kind === 'address') && mayDo('edit', order) && (
               <Button kind="main" onClick={() => setAsks('edit')}>
                 Edit the address
               </Button>
@@ -96,20 +126,20 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
                   act(releaseOrder(work, order.id, kinds, true), `${order.number} released and forwarded.`)
                 }
               >
-                {order.refusal && !holds.length ? 'Try again' : 'Forward anyway'}
+                {order.notice && !holds.length ? 'Try again' : 'Forward anyway'}
               </Button>
             )}
             <Button kind="text" onClick={() => setAsks('cancel')}>
-              Cancel order…
+              Cancel…
             </Button>
           </div>
         </Notice>
       )}
-      {standing !== 'held' && order.refusal && (
+      {standing !== 'held' && order.notice && (
         <Notice>
-          {order.refusal}
+          {order.notice}
           <div className="mt-2">
-            {standing === 'shipped' && trackingProblem(order.parcels[0]?.tracking ?? '') !== null ? (
+            {untold.some((one) => trackingProblem(one.tracking) !== null) ? (
               <Button onClick={() => tellAnyway(work, order.id)}>Tell the marketplace anyway</Button>
             ) : (
               <Button onClick={() => noteSeen(work, order.id)}>Seen</Button>
@@ -119,10 +149,7 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
       )}
       {standing === 'being cancelled' && (
         <Notice>
-          {order.recall?.reason}{' '}
-          {order.supplierNumber
-            ? `${supplier?.name ?? 'The supplier'} is asked to take ${order.supplierNumber} back.`
-            : `Whether ${supplier?.name ?? 'the supplier'} took the order is being looked up; if it did, it is asked back.`}
+          {order.cancelling?.reason ?? 'The buyer cancelled.'} Its suppliers are asked to take it back.
         </Notice>
       )}
       {(standing === 'ready' || standing === 'forwarding' || standing === 'with supplier') && (
@@ -130,40 +157,28 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
           {standing === 'ready' && (
             <Button
               kind="main"
-              onClick={() =>
-                act(forwardOrder(work, order.id), `${order.number} is on its way to ${supplier?.name}.`)
-              }
+              onClick={() => act(forwardOrder(work, order.id), `${order.number} is on its way.`)}
             >
-              Forward to {supplier?.name}
+              Forward to {receivers.join(' and ') || 'the supplier'}
             </Button>
           )}
           <Button kind="text" onClick={() => setAsks('cancel')}>
-            Cancel order…
+            Cancel…
           </Button>
         </div>
       )}
       {asks === 'cancel' && (
-        <Notice tone="loss">
-          {order.facts.boughtAt !== null
-            ? `${supplier?.name ?? 'The supplier'} is asked first to take ${order.supplierNumber} back. Only if it does is the marketplace told and the buyer refunded. It cannot be undone.`
-            : 'Cancelling tells the marketplace, and the buyer is refunded. It cannot be undone.'}
-          <div className="mt-2 flex gap-2">
-            <Button
-              kind="main"
-              onClick={() =>
-                act(
-                  cancelOrder(work, order.id, 'The seller cannot deliver.'),
-                  order.facts.boughtAt !== null
-                    ? `${order.number}: the supplier is asked.`
-                    : `${order.number} cancelled.`,
-                )
-              }
-            >
-              Cancel {order.number}
-            </Button>
-            <Button onClick={() => setAsks(null)}>Keep it</Button>
-          </div>
-        </Notice>
+        <CancelForm
+          order={order}
+          bought={bought}
+          onKeep={() => setAsks(null)}
+          onCancel={(lines) =>
+            act(
+              cancelOrder(work, order.id, 'The seller cannot deliver.', lines),
+              bought ? `${order.number}: the suppliers are asked.` : `${order.number} cancelled.`,
+            )
+          }
+        />
       )}
       <Section title="Checks before money is spent">
         <ul className="text-[13.5px]">
@@ -176,8 +191,8 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
                 </span>
                 <span>
                   <span className="sr-only">{c.passed ? 'Passed: ' : 'Failed: '}</span>
-                  {c.says}
-                  {released && ' Released by hand.'}
+                  {checkInWords(c)}
+                  {released && ' Released by you.'}
                 </span>
               </li>
             );
@@ -185,16 +200,16 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
         </ul>
       </Section>
       <Section
-        title="What the supplier gets"
+        title="What goes to whom"
         aside={
-          may('edit') && asks !== 'edit' ? (
+          mayDo('edit', order) && asks !== 'edit' ? (
             <Button kind="text" className="py-0" onClick={() => setAsks('edit')}>
               Edit
             </Button>
           ) : null
         }
       >
-        {asks === 'edit' && may('edit') ? (
+        {asks === 'edit' && mayDo('edit', order) ? (
           <EditForm
             order={order}
             slip={order.slip ?? shop.settings.slip}
@@ -208,62 +223,159 @@ export function OrderDocket({ order, shop, listings, now, onClose }: Props) {
             }
           />
         ) : (
-          <div className="text-[13.5px]">
-            {order.lines.map((l) => (
-              <div key={l.id}>
-                {l.quantity} ×{' '}
-                <span className="font-mono">{listings.get(l.listing ?? '')?.item ?? 'not linked'}</span>{' '}
-                {l.title}
-                {l.personalisation && <div className="text-lamp">“{l.personalisation}”</div>}
-              </div>
-            ))}
-            <div className="mt-1">
-              to{' '}
-              {[
-                order.address.name,
-                order.address.line1,
-                order.address.line2,
-                order.address.town,
-                order.address.postcode,
-                order.address.country,
-              ]
-                .filter(Boolean)
-                .join(', ')}
-            </div>
-            <div className="text-muted">
-              Shop {shop.settings.shop}, reference <span className="font-mono">{order.number}</span>, slip “
-              {order.slip ?? shop.settings.slip}”
-            </div>
-            {order.supplierNumber && (
-              <div className="mt-1">
-                {supplier?.name} accepted it as <span className="font-mono">{order.supplierNumber}</span>
-              </div>
-            )}
-            {order.parcels.map((p) => (
-              <div key={p.tracking}>
-                {p.carrier} <span className="font-mono">{p.tracking}</span>
-                {p.deliveredAt && now > 0 && `, delivered ${whenOf(p.deliveredAt, now, zone)}`}
-              </div>
-            ))}
-          </div>
+          <Destination order={order} shop={shop} linked={linked ?? new Map()} />
         )}
+        {order.purchases.map((p) => (
+          <PurchaseCard
+            key={`${p.supplier} ${p.reference}`}
+            order={order}
+            purchase={p}
+            supplier={supplierOf(shop, p.supplier)}
+            now={now}
+            zone={zone}
+          />
+        ))}
       </Section>
-      {(order.expected || actual) && (
-        <Section title="Money">
-          <AccountTable expected={order.expected as Account} actual={actual} currency={currency} />
-          {!actual && order.charged.goods !== null && order.facts.cancelledAt === null && (
+      {(expected || actual) && (
+        <Section title={`Money, in ${books}`}>
+          <AccountTable expected={expected} actual={actual} currency={books} />
+          {!actual && ledger && ledger.entries.some((e) => e.from !== '') && (
             <p className="mt-1 text-xs text-muted">
-              {supplier?.name} charged{' '}
-              {formatMinor(order.charged.goods + (order.charged.shipping ?? 0), currency)}; the marketplace
-              settles its fees when it is told of the parcel.
+              Not all is charged yet: the marketplace settles its fees when it knows of every parcel.
             </p>
           )}
+          {ledger && <Entries entries={ledger.entries} books={books} />}
         </Section>
       )}
       <Section title="History">
-        <History subject={`order:${order.id}`} now={now} zone={zone} />
+        <History of={[`order:${order.id}`]} now={now} zone={zone} />
       </Section>
     </Docket>
+  );
+}
+
+/** The lines that nothing is bought for yet, and where everything goes. */
+function Destination({
+  order,
+  shop,
+  linked,
+}: {
+  order: Order;
+  shop: Shop;
+  linked: ReadonlyMap<string, FullListing>;
+}) {
+  const { address: a } = order;
+  const open = new Set(openLines(order).map((l) => l.id));
+  return (
+    <div className="text-[13.5px]">
+      {order.lines.map((l) => {
+        const full = linked.get(listingOf(order, l));
+        const source = full?.source;
+        return (
+          <div key={l.id} className={l.cancelledAt === null ? '' : 'text-muted line-through'}>
+            {l.quantity} × {l.title}
+            {open.has(l.id) && (
+              <span className="text-muted">
+                {' '}
+                {source ? (
+                  <>
+                    would be <span className="font-mono">{source.item}</span> of{' '}
+                    {supplierOf(shop, source.supplier)?.name ?? source.supplier}
+                  </>
+                ) : (
+                  'not linked'
+                )}
+              </span>
+            )}
+            {l.personalisation && <div className="text-lamp">“{l.personalisation}”</div>}
+          </div>
+        );
+      })}
+      <div className="mt-1">
+        to {[a.name, a.line1, a.line2, a.town, a.postcode, a.country].filter(Boolean).join(', ')}
+      </div>
+      <div className="text-muted">
+        Shop {shop.settings.shop || 'without a name'}, slip “{order.slip ?? shop.settings.slip}”
+      </div>
+    </div>
+  );
+}
+
+/** What is on record, entry by entry, each in its own currency with the rate that was used. */
+function Entries({ entries, books }: { entries: readonly Entry[]; books: string }) {
+  return (
+    <details className="mt-1.5 text-[13px]">
+      <summary className="text-muted">Entries on record</summary>
+      <table className="w-full">
+        <tbody>
+          {entries.map((e, k) => {
+            const value = inBooks(e, books);
+            return (
+              <tr key={k} className="border-t border-rule-soft">
+                <th scope="row" className="py-0.5 text-left font-normal">
+                  {e.name || e.kind}
+                </th>
+                <td className="text-right">{formatMoney({ minor: e.amount, currency: e.currency }, true)}</td>
+                <td className="pl-2 text-right text-muted">
+                  {e.rate === null ? '' : `× ${formatExchange(e.rate)}`}
+                </td>
+                <td className="pl-2 text-right">
+                  {value === null ? 'no rate' : formatMinor(value, books, true)}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </details>
+  );
+}
+
+/** Which lines are cancelled, and what that means. */
+function CancelForm({
+  order,
+  bought,
+  onCancel,
+  onKeep,
+}: {
+  order: Order;
+  bought: boolean;
+  onCancel: (lines: readonly string[]) => void;
+  onKeep: () => void;
+}) {
+  const left = order.lines.filter((l) => l.cancelledAt === null);
+  const [chosen, setChosen] = useState<readonly string[]>(left.map((l) => l.id));
+  const all = chosen.length === left.length;
+  return (
+    <Notice tone="loss">
+      {bought
+        ? 'Each supplier is asked first to take back what it has. Only what none keeps is cancelled on the marketplace, and the buyer refunded for it. It cannot be undone.'
+        : 'Cancelling tells the marketplace, and the buyer is refunded. It cannot be undone.'}
+      {left.length > 1 && (
+        <fieldset className="mt-1">
+          <legend className="sr-only">Lines to cancel</legend>
+          {left.map((l) => (
+            <label key={l.id} className="block">
+              <input
+                type="checkbox"
+                checked={chosen.includes(l.id)}
+                onChange={(e) =>
+                  setChosen(e.target.checked ? [...chosen, l.id] : chosen.filter((id) => id !== l.id))
+                }
+                className="mr-1.5 accent-river"
+              />
+              {l.quantity} × {l.title}
+            </label>
+          ))}
+        </fieldset>
+      )}
+      <div className="mt-2 flex gap-2">
+        <Button kind="main" disabled={!chosen.length} onClick={() => onCancel(chosen)}>
+          Cancel {all ? order.number : `${chosen.length} of ${left.length} lines`}
+        </Button>
+        <Button onClick={onKeep}>Keep it</Button>
+      </div>
+    </Notice>
   );
 }
 

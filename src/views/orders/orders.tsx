@@ -3,8 +3,8 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useCallback, useMemo } from 'react';
 import { fold } from '../../core/copy';
-import { formatMinor, signOf } from '../../core/money';
-import { isLate, marksOf } from '../../core/orders';
+import { formatMinor, formatMoney, signOf } from '../../core/money';
+import { isCancelled, isLate, marksOf, standingOf } from '../../core/orders';
 import { compile, type Fields, parseQuery } from '../../core/query';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
 import { db, type Order } from '../../store';
@@ -16,13 +16,17 @@ import { useMarks } from '../../ui/marks';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
 import { SearchLine } from '../../ui/search-line';
-import { marketsOf, useShop } from '../../ui/shop';
+import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, column, DataTable, Two } from '../../ui/table';
 import { work } from '../../work/browser';
-import { actualOf, forwardOrder, setForwarding, standingFor } from '../../work/orders/decide';
+import { actualOf, expectedOf, ledgersOf } from '../../work/orders/accounts';
+import { forwardOrder, setForwarding } from '../../work/orders/actions';
+import { toPlace } from '../../work/orders/decide';
+import { forFile } from '../../work/orders/outside-service';
 import { OrderDocket } from './order-docket';
-import { heldAt, paidFor, profitOf, standsAt } from './standing';
+import { heldAt, paidFor, standsAt } from './standing';
+import { SupplierFiles } from './supplier-files';
 
 const FIELDS = [
   { example: 'is:open', means: 'something to do or await' },
@@ -32,25 +36,37 @@ const FIELDS = [
   { example: 'is:cancelled', means: 'cancelled' },
   { example: 'profit:<0', means: 'loses money' },
   { example: 'town:York', means: 'a town' },
+  { example: 'is:place', means: 'to order by hand or by file' },
+  { example: 'on:Loomhall', means: 'a marketplace' },
 ];
 
-const fieldsAt = (now: number): Fields<Order> => ({
+const fieldsAt = (now: number): Fields<OrderRow> => ({
   is: {
     kind: 'flags',
-    flags: ['open', 'held', 'ready', 'late', 'shipped', 'delivered', 'cancelled', 'personalised'],
+    flags: ['open', 'held', 'ready', 'late', 'shipped', 'delivered', 'cancelled', 'personalised', 'place'],
     hint: '',
-    get: (o, flag) => {
+    get: ({ order: o }, flag) => {
       if (flag === 'open') return o.open === 1;
-      if (flag === 'late') return isLate(o.facts, o.shipBy, now);
+      if (flag === 'late') return isLate(o, o.shipBy, now);
       if (flag === 'personalised') return o.lines.some((l) => l.personalisation !== null);
-      if (flag === 'shipped') return o.facts.shippedAt !== null;
-      return standingFor(o) === flag || (flag === 'held' && o.refusal !== null && o.open === 1);
+      if (flag === 'shipped') return marksOf(o)[3] !== null;
+      if (flag === 'place') return toPlace(o).length > 0;
+      return standingOf(o) === flag || (flag === 'held' && o.notice !== null && o.open === 1);
     },
   },
-  profit: { kind: 'number', scale: 100, hint: '', get: (o) => profitOf(o) },
-  paid: { kind: 'number', scale: 100, hint: '', get: paidFor },
-  town: { kind: 'text', hint: '', get: (o) => o.address.town },
+  profit: { kind: 'number', scale: 100, hint: '', get: (r) => r.profit },
+  paid: { kind: 'number', scale: 100, hint: '', get: (r) => paidFor(r.order) },
+  town: { kind: 'text', hint: '', get: (r) => r.order.address.town },
+  on: { kind: 'text', hint: '', get: (r) => r.market },
 });
+
+/** An order with what it brings, in the currency of the books. */
+interface OrderRow {
+  readonly order: Order;
+  readonly market: string;
+  readonly profit: number | null;
+  readonly actual: boolean;
+}
 
 /** Orders drawn at most without a search: what is open, and the newest of the rest. */
 const LATEST = 500;
@@ -59,52 +75,73 @@ export function Orders() {
   const shop = useShop();
   const now = useNow();
   const { get, set } = useAddress();
-  const orders = useLiveQuery(async () => {
-    const [open, latest] = await Promise.all([
+  const pointed = get('row');
+  const read = useLiveQuery(async () => {
+    const [open, latest, one] = await Promise.all([
       db.orders.where('open').equals(1).toArray(),
-      db.orders.orderBy('facts.paidAt').reverse().limit(LATEST).toArray(),
+      db.orders.orderBy('paidAt').reverse().limit(LATEST).toArray(),
+      // One that is pointed at is shown however old it is.
+      db.orders.get(pointed),
     ]);
-    return [...new Map([...open, ...latest].map((o) => [o.id, o])).values()];
-  });
-  const linked = useLiveQuery(async () => new Map((await db.listings.toArray()).map((l) => [l.id, l])), []);
+    const all = [...open, ...latest, ...(one ? [one] : [])];
+    const orders = [...new Map(all.map((o) => [o.id, o])).values()];
+    return { orders, ledgers: await ledgersOf({ db }, orders) };
+  }, [pointed]);
+  const rows = useMemo(
+    () =>
+      shop &&
+      read?.orders.map((order): OrderRow => {
+        const { currency } = shop.settings;
+        const actual = actualOf(order, read.ledgers.get(order.id), currency);
+        const market = shop.connections.get(order.marketplace)?.name ?? order.marketplace;
+        return {
+          order,
+          market,
+          profit: (actual ?? expectedOf(order, currency))?.profit ?? null,
+          actual: actual !== null,
+        };
+      }),
+    [read, shop],
+  );
   const [query, setQuery] = useTyped('q');
   const minute = Math.floor(now / 60_000) * 60_000;
   const { test, problems } = useMemo(
     () =>
-      compile(parseQuery(query), fieldsAt(minute), (o) =>
-        fold(
-          `${o.number} ${o.buyer.name} ${o.address.town} ${o.supplierNumber ?? ''} ${o.parcels.map((p) => p.tracking).join(' ')} ${o.lines.map((l) => `${l.title} ${l.sku}`).join(' ')}`,
-        ),
-      ),
+      compile(parseQuery(query), fieldsAt(minute), ({ order: o }) => {
+        const bought = o.purchases.map(
+          (p) => `${p.number ?? ''} ${p.reference} ${p.parcels.map((one) => one.tracking).join(' ')}`,
+        );
+        const sold = o.lines.map((l) => `${l.title} ${l.sku}`);
+        return fold(`${o.number} ${o.buyer.name} ${o.address.town} ${bought.join(' ')} ${sold.join(' ')}`);
+      }),
     [query, minute],
   );
   const found = useMemo(() => {
-    const rank = (o: Order) =>
-      o.open === 0
-        ? 3
-        : standingFor(o) === 'held' || o.refusal
-          ? 0
-          : isLate(o.facts, o.shipBy, minute)
-            ? 1
-            : 2;
-    return (orders?.filter(test) ?? []).sort(
-      (a, b) => rank(a) - rank(b) || (rank(a) === 0 ? a.shipBy - b.shipBy : b.facts.paidAt - a.facts.paidAt),
+    const rank = ({ order: o }: OrderRow) =>
+      o.open === 0 ? 3 : standingOf(o) === 'held' || o.notice ? 0 : isLate(o, o.shipBy, minute) ? 1 : 2;
+    return (rows?.filter(test) ?? []).sort(
+      (a, b) =>
+        rank(a) - rank(b) ||
+        (rank(a) === 0 ? a.order.shipBy - b.order.shipBy : b.order.paidAt - a.order.paidAt),
     );
-  }, [orders, test, minute]);
+  }, [rows, test, minute]);
   const marks = useMarks(found.length);
   const choose = useCallback((row: string) => set({ row }), [set]);
-  const currency = (shop && marketsOf(shop)[0]?.site.currency) ?? 'GBP';
+  const books = shop?.settings.currency ?? 'GBP';
+  const many = (shop ? marketsOf(shop).length : 0) > 1;
   const zone = shop?.settings.zone ?? 'UTC';
-  const columns = useMemo(() => columnsFor(currency, now, zone), [currency, now, zone]);
-  if (!orders || !shop || !linked) return null;
+  const columns = useMemo(() => columnsFor(books, many, now, zone), [books, many, now, zone]);
+  if (!rows || !shop) return null;
 
+  const orders = rows.map((r) => r.order);
   const open = orders.filter((o) => o.open === 1);
   const need = open.filter(
-    (o) => standingFor(o) === 'held' || o.refusal !== null || isLate(o.facts, o.shipBy, now),
+    (o) => standingOf(o) === 'held' || o.notice !== null || isLate(o, o.shipBy, now) || toPlace(o).length > 0,
   ).length;
-  const marked = marks.all ? found : found.filter((o) => marks.has(o.id));
-  const ready = (marked.length ? marked : open).filter((o) => standingFor(o) === 'ready');
-  const chosen = orders.find((o) => o.id === get('row'));
+  const marked = marks.size ? found.filter((r) => marks.has(r.order.id)).map((r) => r.order) : [];
+  const ready = (marked.length ? marked : open).filter((o) => standingOf(o) === 'ready');
+  const chosen = rows.find((r) => r.order.id === pointed);
+  const byFile = suppliersOf(shop).filter((s) => s.lanes.purchases === 'file');
   const forward = async () => {
     const results = await Promise.all(ready.map((o) => forwardOrder(work, o.id)));
     marks.clear();
@@ -126,7 +163,7 @@ export function Orders() {
                   : <NeedsYou>{formatCount(need)} need you</NeedsYou>
                 </>
               )}
-              {`, ${formatCount(open.filter((o) => standingFor(o) === 'ready').length)} ready. Forwarded ${shop.settings.forward}.`}
+              {`, ${formatCount(open.filter((o) => standingOf(o) === 'ready').length)} ready. Forwarded ${shop.settings.forward === 'at once' ? 'at once' : 'when you say so'}.`}
             </>
           }
         >
@@ -134,13 +171,16 @@ export function Orders() {
             Forward{' '}
             <select
               value={shop.settings.forward}
-              onChange={(e) => setForwarding(work, e.target.value === 'by hand' ? 'by hand' : 'at once')}
+              onChange={(e) => setForwarding(work, e.target.value === 'at once' ? 'at once' : 'by hand')}
               className="rounded-sm border border-edge bg-surface px-1 py-0.5 text-ink"
             >
-              <option>at once</option>
-              <option>by hand</option>
+              <option value="at once">at once</option>
+              <option value="by hand">when I say so</option>
             </select>
           </label>
+          {byFile.map((s) => (
+            <SupplierFiles key={s.id} supplier={s} waiting={forFile(open, s.id).length} />
+          ))}
           <Button kind="main" disabled={!ready.length} onClick={forward}>
             Forward {formatCount(ready.length)} ready
           </Button>
@@ -175,7 +215,7 @@ export function Orders() {
                 columns={columns}
                 count={found.length}
                 rowAt={(i) => found[i]}
-                keyOf={(o) => o.id}
+                keyOf={(r) => r.order.id}
                 chosen={get('row')}
                 onChoose={choose}
                 marks={marks}
@@ -184,71 +224,67 @@ export function Orders() {
           </>
         )}
       </section>
-      {chosen && (
-        <OrderDocket
-          order={chosen}
-          shop={shop}
-          listings={linked}
-          now={now}
-          onClose={() => set({ row: '' })}
-        />
-      )}
+      {chosen && <OrderDocket order={chosen.order} shop={shop} now={now} onClose={() => set({ row: '' })} />}
     </>
   );
 }
 
-function columnsFor(currency: string, now: number, zone: string): Column<Order>[] {
-  const sign = signOf(currency);
+function columnsFor(books: string, many: boolean, now: number, zone: string): Column<OrderRow>[] {
   return [
-    column<Order>('number', 'Order', '92px', (o) => (
+    column<OrderRow>('number', 'Order', '92px', ({ order: o }) => (
       <Two
         top={<span className="font-mono">{o.number}</span>}
-        under={now ? whenOf(o.facts.paidAt, now, zone) : ''}
+        under={now ? whenOf(o.paidAt, now, zone) : ''}
       />
     )),
-    column<Order>('buyer', 'Buyer', '124px', (o) => <Two top={o.buyer.name} under={o.address.town} />),
-    column<Order>(
+    column<OrderRow>('buyer', 'Buyer', '124px', ({ order: o, market }) => (
+      <Two top={o.buyer.name} under={many ? market : o.address.town} />
+    )),
+    column<OrderRow>(
       'goods',
       'Goods',
       'minmax(120px,1fr)',
-      (o) => o.lines.map((l) => (l.quantity > 1 ? `${l.quantity} × ${l.title}` : l.title)).join('; '),
+      ({ order: o }) =>
+        o.lines.map((l) => (l.quantity > 1 ? `${l.quantity} × ${l.title}` : l.title)).join('; '),
       { from: 600 },
     ),
-    column<Order>('paid', `Paid ${sign}`, '72px', (o) => formatMinor(paidFor(o), currency), {
-      right: true,
-      from: 1000,
-    }),
-    column<Order>(
-      'profit',
-      `Profit ${sign}`,
+    column<OrderRow>(
+      'paid',
+      many ? 'Paid' : `Paid ${signOf(books)}`,
       '78px',
-      (o) => {
-        const profit = profitOf(o);
-        return profit === null ? (
+      ({ order: o }) =>
+        many ? formatMoney({ minor: paidFor(o), currency: o.currency }) : formatMinor(paidFor(o), o.currency),
+      { right: true, from: 1000 },
+    ),
+    column<OrderRow>(
+      'profit',
+      `Profit ${signOf(books)}`,
+      '78px',
+      ({ profit, actual }) =>
+        profit === null ? (
           <span className="text-muted">–</span>
         ) : (
           <Two
             top={
               <span className={profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
-                {formatMinor(profit, currency, true)}
+                {formatMinor(profit, books, true)}
               </span>
             }
-            under={actualOf(o) ? 'actual' : 'expected'}
+            under={actual ? 'actual' : 'expected'}
           />
-        );
-      },
+        ),
       { right: true, from: 600 },
     ),
-    column<Order>(
+    column<OrderRow>(
       'passage',
       'Passage',
       '164px',
-      (o) => (
+      ({ order: o }) => (
         <Passage
-          marks={marksOf(o.facts)}
+          marks={marksOf(o)}
           heldAt={heldAt(o)}
-          late={isLate(o.facts, o.shipBy, now)}
-          cancelled={o.facts.cancelledAt !== null}
+          late={isLate(o, o.shipBy, now)}
+          cancelled={isCancelled(o)}
           shipBy={o.shipBy}
           now={now}
           zone={zone}
@@ -256,7 +292,7 @@ function columnsFor(currency: string, now: number, zone: string): Column<Order>[
       ),
       { from: 600 },
     ),
-    column<Order>('stands', 'Stands at', 'minmax(140px,1fr)', (o) => {
+    column<OrderRow>('stands', 'Stands at', 'minmax(140px,1fr)', ({ order: o }) => {
       const { tone, says } = standsAt(o, now, zone);
       return (
         <span title={says}>
@@ -264,15 +300,15 @@ function columnsFor(currency: string, now: number, zone: string): Column<Order>[
         </span>
       );
     }),
-    column<Order>(
+    column<OrderRow>(
       'shipby',
       'Ship by',
       '76px',
-      (o) =>
-        o.facts.shippedAt || o.facts.cancelledAt || !now ? (
+      ({ order: o }) =>
+        marksOf(o)[3] !== null || isCancelled(o) || !now ? (
           <span className="text-muted">–</span>
         ) : (
-          <span className={isLate(o.facts, o.shipBy, now) ? 'font-semibold text-loss' : ''}>
+          <span className={isLate(o, o.shipBy, now) ? 'font-semibold text-loss' : ''}>
             {o.shipBy < now ? `−${spanOf(now - o.shipBy)}` : spanOf(o.shipBy - now)}
           </span>
         ),

@@ -1,60 +1,89 @@
-import { isLate, marksOf } from '../../core/orders';
-import { spanOf, whenOf } from '../../core/units';
+import {
+  activeOf,
+  checkInWords,
+  holdsOf,
+  isCancelled,
+  isLate,
+  marksOf,
+  type Purchase,
+  standingOf,
+} from '../../core/orders';
+import { countOf, spanOf, whenOf } from '../../core/units';
 import type { Order } from '../../store';
 import type { Tone } from '../../ui/state-mark';
-import { actualOf, standingFor } from '../../work/orders/decide';
+import { toPlace } from '../../work/orders/decide';
 
-export const paidFor = (order: Order) => order.lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
+/** What the buyer pays, shipping with it. */
+export const paidFor = (order: Order) =>
+  order.lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0) + order.shipping;
 
-/** Profit by what was charged, else as expected when it was forwarded; null before that. */
-export const profitOf = (order: Order): number | null => (actualOf(order) ?? order.expected)?.profit ?? null;
+const numbers = (purchases: readonly Purchase[]) => purchases.flatMap((p) => p.number ?? []).join(', ');
 
 /** Where an order stands, in a few words. */
 export function standsAt(order: Order, now: number, zone: string): { tone: Tone; says: string } {
-  const { facts } = order;
-  const failed = order.checks.filter((c) => !c.passed && !order.released.includes(c.kind));
-  const when = (at: number) => (now ? whenOf(at, now, zone) : '');
-  switch (standingFor(order)) {
+  const standing = standingOf(order);
+  const when = (at: number | null) => (now && at !== null ? ` ${whenOf(at, now, zone)}` : '');
+  const [, , bought, , told, delivered] = marksOf(order);
+  const active = activeOf(order);
+  if (order.notice !== null && standing !== 'being cancelled') return { tone: 'person', says: order.notice };
+  switch (standing) {
     case 'being cancelled':
-      return {
-        tone: 'waits',
-        says: `Being cancelled; ${order.supplierNumber ?? 'its purchase'} is asked back`,
-      };
+      return { tone: 'waits', says: `Being cancelled; ${numbers(active) || 'its purchase'} is asked back` };
     case 'cancelled':
-      if (order.refusal) return { tone: 'person', says: order.refusal };
-      return { tone: 'waits', says: `Cancelled ${when(facts.cancelledAt!)}` };
-    case 'held':
-      return { tone: 'person', says: order.refusal ?? failed[0]?.says ?? 'Held' };
+      return { tone: 'waits', says: `Cancelled${when(latestCancelled(order))}` };
+    case 'held': {
+      const [first] = holdsOf(order.checks, order.released);
+      return { tone: 'person', says: first ? checkInWords(first) : 'Held' };
+    }
     case 'ready':
       return { tone: 'waits', says: 'Ready to be forwarded' };
-    case 'forwarding':
-      return { tone: 'waits', says: 'On its way to the supplier' };
-    case 'with supplier':
-      if (order.refusal) return { tone: 'person', says: order.refusal };
-      return isLate(facts, order.shipBy, now)
-        ? { tone: 'loss', says: `No parcel for ${spanOf(now - facts.boughtAt!)}, ${order.supplierNumber}` }
-        : { tone: 'well', says: `Accepted, ${order.supplierNumber}` };
+    case 'forwarding': {
+      const [place] = toPlace(order);
+      if (place)
+        return {
+          tone: 'person',
+          says: place.lane === 'file' ? 'For the next order file' : 'To order by hand',
+        };
+      return {
+        tone: 'waits',
+        says: active.some((p) => p.state === 'sent') ? 'In an order file' : 'On its way to the supplier',
+      };
+    }
+    case 'with supplier': {
+      const parcels = active.flatMap((p) => p.parcels).length;
+      if (isLate(order, order.shipBy, now))
+        return {
+          tone: 'loss',
+          says: `${parcels ? 'Not all sent' : 'No parcel'} for ${spanOf(now - bought!)}, ${numbers(active)}`,
+        };
+      return {
+        tone: 'well',
+        says: parcels ? `${countOf(parcels, 'parcel')} sent, more to come` : `Accepted, ${numbers(active)}`,
+      };
+    }
     case 'shipped':
-      return order.refusal
-        ? { tone: 'person', says: order.refusal }
-        : { tone: 'well', says: `Shipped, ${order.parcels[0]?.tracking}` };
+      return {
+        tone: 'well',
+        says: `Shipped, ${active.flatMap((p) => p.parcels.map((one) => one.tracking)).join(', ')}`,
+      };
     case 'told':
-      return { tone: 'well', says: `Marketplace told ${when(facts.toldAt!)}` };
+      return { tone: 'well', says: `Marketplace told${when(told!)}` };
     case 'delivered':
-      return { tone: 'well', says: `Delivered ${when(facts.deliveredAt!)}` };
+      return { tone: 'well', says: `Delivered${when(delivered!)}` };
   }
 }
+
+const latestCancelled = (order: Order) => Math.max(...order.lines.map((l) => l.cancelledAt ?? 0));
 
 /**
  * The leg of the passage on which an order is held (0 lies behind “paid”): at once, or behind the last mark
  * it reached; null where it is not held.
  */
 export function heldAt(order: Order): number | null {
-  if (standingFor(order) === 'held') return 0;
-  return order.refusal === null
-    ? null
-    : Math.min(
-        4,
-        marksOf(order.facts).findLastIndex((mark) => mark !== null),
-      );
+  if (standingOf(order) === 'held') return 0;
+  if (order.notice === null || isCancelled(order)) return order.notice === null ? null : 0;
+  return Math.min(
+    4,
+    marksOf(order).findLastIndex((mark) => mark !== null),
+  );
 }

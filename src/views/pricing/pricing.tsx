@@ -115,7 +115,10 @@ function PlanEditor({
   const save = async () => {
     const told = await saveRules(
       work,
-      { plan: { id: saved.id, set: { ...plan } }, stock },
+      [
+        { table: 'plans', id: saved.id, set: { ...plan } },
+        { table: 'settings', id: 'shop', set: { stock } },
+      ],
       `Plan “${saved.name}” changed`,
     );
     await say(
@@ -254,6 +257,17 @@ function PlanEditor({
             />
           </>
         )}
+        . Where guards contradict,{' '}
+        <ChoiceSlot
+          label="Where guards contradict"
+          value={plan.contradiction}
+          choices={[
+            ['show none', 'show none if a sale would lose'],
+            ['floor', 'sell at the floor'],
+            ['stay', 'stay at the old price'],
+          ]}
+          onChange={(contradiction) => set({ contradiction })}
+        />
         .
         <br />
         Show at most{' '}

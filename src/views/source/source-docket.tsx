@@ -18,7 +18,7 @@ import { useShop } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
 import { type SourceItem, splitKey } from '../../work/catalogue/source-search';
 import { theShop } from '../../work/clients';
-import { planOf, supplierOf } from '../../work/shop/quote';
+import { supplierOf } from '../../work/shop/quote';
 
 interface Props {
   /** Supplier and SKU, see `keyOf`. */
@@ -59,10 +59,9 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
       </Docket>
     );
   }
-  const { item, quote, detail } = row;
+  const { item, quote, detail, plan } = row;
   const supplier = supplierOf(shop, row.supplier)!;
   const m = (minor: number) => formatMinor(minor, supplier.currency);
-  const plan = planOf(shop, null);
   return (
     <Docket label="Item" onClose={onClose}>
       <h2 className="text-base font-semibold">{item.title}</h2>

@@ -274,7 +274,10 @@ export function Source() {
           {marks.size > 0 && (
             <>
               <span className="text-[13.5px]">
-                {marks.all ? `all ${formatCount(marks.size)} matches` : formatCount(marks.size)} marked
+                {marks.all && !marks.except.size
+                  ? `all ${formatCount(marks.size)} matches`
+                  : formatCount(marks.size)}{' '}
+                marked
               </span>
               <Button kind="text" onClick={marks.clear}>
                 Clear
@@ -322,7 +325,7 @@ export function Source() {
         </div>
         {found && found.total === 0 ? (
           reading.length ? (
-            <Empty title={`Reading ${names.get(reading[0]!.connection) ?? 'a supplier'}’s catalogue`}>
+            <Empty title={`Reading ${names.get(reading[0]!.subject) ?? 'a supplier'}’s catalogue`}>
               <p role="status">
                 {formatCount(reading[0]!.running!.rows ?? reading[0]!.running!.done)} read. It can be searched
                 as soon as it is whole.
@@ -382,7 +385,7 @@ export function Source() {
       </section>
       {side === 'take' && market && marks.size > 0 && (
         <TakeDocket
-          what={marks.all ? { query: found?.used ?? '' } : { keys: marks.keys() }}
+          what={marks.all ? { query: found?.used ?? '', except: [...marks.except] } : { keys: marks.keys() }}
           market={market}
           onClose={() => setSide(null)}
           onTaken={() => {

@@ -121,10 +121,7 @@ function NextSteps({ course }: { course: Course }) {
         ] as const,
     ),
     course.orders.ready > 0 &&
-      ([
-        `${countOf(course.orders.ready, 'order')} ready to be forwarded by hand`,
-        '/orders?q=is:ready',
-      ] as const),
+      ([`${countOf(course.orders.ready, 'order')} ready to be forwarded`, '/orders?q=is:ready'] as const),
   ].filter((s) => s !== false);
   if (!steps.length) return null;
   return (
@@ -203,7 +200,7 @@ function Changes({ now, zone }: { now: number; zone: string }) {
             <span className="min-w-0 grow">
               <span className={c.undoneBy ? 'line-through' : ''}>{c.name}</span>
               <span className="block text-xs text-muted">
-                {whenOf(c.at, now, zone)} · {c.by === 'person' ? 'by hand' : 'by rule'} ·{' '}
+                {whenOf(c.at, now, zone)} · {c.by === 'person' ? 'you' : 'by rule'} ·{' '}
                 {countOf(c.edits, 'row')}
               </span>
             </span>
@@ -228,18 +225,30 @@ function FirstSteps() {
   return (
     <div className="grow overflow-auto">
       <Head name="Today" state="The shop is empty." />
-      <Empty title="Begin with two connections">
-        <ol className="list-decimal space-y-2 pl-5">
-          <li>
-            Connect a supplier with the account number and key it gave you. Its catalogue is read into Source.
-          </li>
-          <li>Connect a marketplace: you give consent on its own page and come back.</li>
-          <li>Take goods to the Bench, approve their price, publish. Orders then come in by themselves.</li>
-        </ol>
+      <Empty title="Two ways to begin">
         <p>
+          <b className="font-semibold">With services.</b> Connect a supplier with the account number and key
+          it gave you: its catalogue is read into Source. Connect a marketplace: you give consent on its own
+          page and come back.{' '}
           <Link href="/connections" className="font-semibold text-river underline">
             Go to Connections
           </Link>
+        </p>
+        <p>
+          <b className="font-semibold">With files.</b> Drop a supplier’s price list, say what its columns
+          mean, and search it; order from it by order files or by hand. A shop that trades already comes in
+          from its marketplace, or from its own file of listings.{' '}
+          <Link href="/source/lists" className="font-semibold text-river underline">
+            Drop a price list
+          </Link>
+        </p>
+        <p>
+          Then take goods to the Bench, approve their price, publish. Orders come in by themselves. The name
+          of your shop, the currency of your books and your SKUs stand in{' '}
+          <Link href="/settings" className="font-semibold text-river underline">
+            Settings
+          </Link>
+          .
         </p>
       </Empty>
     </div>

@@ -1,13 +1,13 @@
-import { type Catalogue, type Prices, priceRows } from '../../core/catalogue';
+import { type Catalogue, type Prices, priceRows, type RowTerms, Searcher } from '../../core/catalogue';
 import { guessCategory } from '../../core/checks';
-import { factorOf } from '../../core/money';
-import { type Deductions, deductionsFor } from '../../core/pricing';
-import { planOf, type Shop, termsFor } from '../shop/quote';
+import { digitsOf, factorOf } from '../../core/money';
+import { choosePlans, type Deductions, deductionsFor } from '../../core/pricing';
+import { parseQuery } from '../../core/query';
+import { type Shop, supplierOf, termsFor } from '../shop/quote';
 
 /** What prices of a supplier's whole catalogue depend on. Null where there are none. */
 function termsOf(shop: Shop, supplier: string, market: string | null) {
-  const plan = planOf(shop, null);
-  const terms = market && plan ? termsFor(shop, supplier, market, plan) : null;
+  const terms = market ? termsFor(shop, supplier, market, null) : null;
   if (!terms) return null;
   const { rates, cushion, costTax } = terms;
   const [from, to] = [terms.supplier.currency, terms.site.currency];
@@ -22,12 +22,33 @@ function termsOf(shop: Shop, supplier: string, market: string | null) {
 export function pricesKey(shop: Shop, supplier: string, market: string | null): string | null {
   const terms = termsOf(shop, supplier, market);
   if (!terms) return null;
-  const { plan, site, optedIn, exchange, costTax } = terms;
-  return JSON.stringify([market, plan, terms.supplier.shipping, site.fees, optedIn, exchange, costTax]);
+  const { site, optedIn, exchange, costTax } = terms;
+  return JSON.stringify([market, shop.plans, terms.supplier.shipping, site.fees, optedIn, exchange, costTax]);
+}
+
+/** Which plan holds for each row: the sets of rows that the plans' filters find, in the seller's order. */
+export function plansOf(c: Catalogue, shop: Shop, supplier: string, market: string): Int16Array {
+  const { name, currency } = supplierOf(shop, supplier)!;
+  let searcher: Searcher | null = null;
+  const rowsOf = (filter: string) => {
+    if (!filter) return null;
+    searcher ??= new Searcher([
+      {
+        supplier,
+        name,
+        scale: 10 ** digitsOf(currency),
+        catalogue: c,
+        prices: null,
+        taken: new Uint8Array(c.length),
+      },
+    ]);
+    return searcher.ids(searcher.find(parseQuery(filter)));
+  };
+  return choosePlans(shop.plans, market, c.length, (plan) => rowsOf(plan.filter)).of;
 }
 
 /**
- * Expected prices of all rows of a supplier on one marketplace, under the first plan.
+ * Expected prices of all rows of a supplier on one marketplace, each under the plan that holds for it.
  * @param before prices that still hold, but for these rows and those behind their end
  */
 export function expectedPrices(
@@ -59,18 +80,22 @@ export function expectedPrices(
   // The title only decides where the category's own words tell nothing.
   const deductionsOf = (row: number) =>
     byCategory[c.codes.category[row]!] ?? deductionsIn(guessCategory('', c.titleAt(row), site.categories));
-  const priced = {
-    plan: terms.plan,
-    shipping: terms.supplier.shipping,
-    exchange: terms.exchange,
-    costTax: terms.costTax,
-    deductionsOf,
-    kept: new Map<Deductions, Int32Array>(),
-  };
+  const byPlan = shop.plans.map(
+    (plan): RowTerms => ({
+      plan,
+      shipping: terms.supplier.shipping,
+      exchange: terms.exchange,
+      costTax: terms.costTax,
+      deductionsOf,
+      kept: new Map<Deductions, Int32Array>(),
+    }),
+  );
+  const plans = plansOf(c, shop, supplier, market!);
+  const termsAt = (row: number) => byPlan[plans[row]!] ?? null;
   const rows = before ? [...before.rows].filter((row) => row < before.prices.price.length) : [];
   const held = before && rows.length < c.length / 4 ? before.prices : null;
   if (held) for (const name of ['price', 'profit', 'margin'] as const) prices[name].set(held[name]);
-  if (held) for (const row of rows) priceRows(c, row, row + 1, priced, prices);
-  priceRows(c, held ? held.price.length : 0, c.length, priced, prices);
+  if (held) for (const row of rows) priceRows(c, row, row + 1, termsAt, prices);
+  priceRows(c, held ? held.price.length : 0, c.length, termsAt, prices);
   return prices;
 }

@@ -23,18 +23,20 @@ import {
   catalogueNote,
   type HistoryPoint,
   historyOf,
+  type PlanRow,
   readCatalogue,
   readDetails,
   readPieces,
   type SupplierConnection,
 } from '../../store';
 import type { Work } from '../context';
-import { type Taken, type Taking, takeItems } from '../listings/bench';
-import { findLinks, type Link, linkListings } from '../listings/bring-in';
-import { factsAt } from '../listings/follow';
-import { planOf, type Quote, quoteItem, type Shop, supplierOf, termsFor } from '../shop/quote';
+import { itemFrom } from '../listings/facts';
+import { findLinks, type Link, linkListings } from '../listings/link';
+import { type Taken, type Taking, takeItems } from '../listings/take';
+import { recheckOrders } from '../orders/actions';
+import { marketOf, type Quote, quoteItem, type Shop, supplierOf, termsFor } from '../shop/quote';
 import { readShop } from '../shop/read-shop';
-import { expectedPrices, pricesKey } from './expected-prices';
+import { expectedPrices, plansOf, pricesKey } from './expected-prices';
 import { takenRows } from './watch';
 
 /** A row of Source: one item of one supplier with what is expected of it. */
@@ -53,6 +55,8 @@ export interface SourceRow {
 /** One item in full: with the parts of its price, its cold texts and what it was before. */
 export interface SourceItem extends SourceRow {
   readonly quote: Quote | null;
+  /** The plan that holds for it. */
+  readonly plan: PlanRow | null;
   readonly detail: ItemDetail | null;
   readonly gone: boolean;
   readonly history: readonly HistoryPoint[];
@@ -84,8 +88,10 @@ export interface SourceFound {
   readonly took: number;
 }
 
-/** Items meant by an action: marked ones by key, or all matches of a search. */
-export type Meant = { readonly keys: readonly string[] } | { readonly query: string };
+/** Items meant by an action: marked ones by key, or all matches of a search but some. */
+export type Meant =
+  | { readonly keys: readonly string[] }
+  | { readonly query: string; readonly except?: readonly string[] };
 
 /** What taking would do, before it is done. */
 export interface Weighed {
@@ -148,6 +154,8 @@ export class SourceSearcher {
   private loaded = new Map<string, Loaded>();
   private shop: Shop | null = null;
   private searchers = new Map<string, Searcher>();
+  /** Which plan holds for each row, by supplier and marketplace. */
+  private plans = new Map<string, Int16Array>();
   private taken = new Map<string, Uint8Array>();
   private last: {
     searcher: Searcher;
@@ -217,6 +225,7 @@ export class SourceSearcher {
     for (const [id, { catalogue }] of this.loaded)
       this.taken.set(id, await takenRows(this.work, id, catalogue));
     this.searchers.clear();
+    this.plans.clear();
     this.last = null;
     this.shop = shop;
   }
@@ -344,15 +353,30 @@ export class SourceSearcher {
       price: expected === NO_PRICE ? null : expected,
       profit: expected === NO_PRICE ? null : shelf.prices!.profit[row]!,
       problem:
-        expected === NO_PRICE ? (this.quoteOf(item, shelf.supplier, market, shop)?.problem ?? null) : null,
+        expected === NO_PRICE
+          ? (this.quoteOf(item, row, shelf.supplier, market, shop)?.quote.problem ?? null)
+          : null,
     };
   }
 
-  private quoteOf(item: Item, supplier: string, market: string | null, shop: Shop): Quote | null {
-    const plan = planOf(shop, null);
-    const terms = market && plan ? termsFor(shop, supplier, market, plan) : null;
-    if (!terms) return null;
-    return quoteItem(item, guessCategory(item.category, item.title, terms.site.categories), null, 0, terms);
+  private quoteOf(
+    item: Item,
+    row: number,
+    supplier: string,
+    market: string | null,
+    shop: Shop,
+  ): { quote: Quote; plan: PlanRow | null } | null {
+    if (!market || !marketOf(shop, market)) return null;
+    const key = `${supplier} ${market}`;
+    let plans = this.plans.get(key);
+    if (!plans) {
+      plans = plansOf(this.loaded.get(supplier)!.catalogue, shop, supplier, market);
+      this.plans.set(key, plans);
+    }
+    const plan = shop.plans[plans[row]!] ?? null;
+    const terms = termsFor(shop, supplier, market, plan)!;
+    const category = guessCategory(item.category, item.title, terms.site.categories);
+    return { quote: quoteItem(item, category, null, 0, terms), plan };
   }
 
   /** One item in full with its history, or null where no catalogue has it now. */
@@ -370,9 +394,11 @@ export class SourceSearcher {
       historyOf(db, supplier, sku),
     ]);
     const found = this.rowOf(searcher, searcher.bases[k]! + row, market, shop);
+    const quoted = this.quoteOf(found.item, row, supplier, market, shop);
     return {
       ...found,
-      quote: this.quoteOf(found.item, supplier, market, shop),
+      quote: quoted?.quote ?? null,
+      plan: quoted?.plan ?? null,
       detail: details.get(sku) ?? null,
       gone: loaded.catalogue.gone[row] === 1,
       history,
@@ -388,9 +414,10 @@ export class SourceSearcher {
       else chosen.set(supplier, new Set([row]));
     };
     if ('query' in what) {
+      const except = new Set(what.except);
       for (const id of searcher.ids(searcher.find(parseQuery(what.query)))) {
         const { shelf, row } = searcher.at(id);
-        add(shelf.supplier, row);
+        if (!except.has(keyOf(shelf.supplier, shelf.catalogue.skuAt(row)))) add(shelf.supplier, row);
       }
     } else {
       for (const key of what.keys) {
@@ -578,14 +605,16 @@ export class SourceSearcher {
 
   /** Links listings to items as one change, with what the catalogues know of the items now. */
   async link(links: readonly Link[]): Promise<number> {
-    await this.fresh();
+    const shop = await this.fresh();
     const at = this.work.clock();
     const done = await linkListings(this.work, links, ({ supplier, item }) => {
       const c = this.loaded.get(supplier)?.catalogue;
-      const row = c?.rowOf(item) ?? -1;
-      return c && row >= 0 && !c.gone[row] ? factsAt(c, row, at) : null;
+      const from = supplierOf(shop, supplier);
+      return c && from ? itemFrom(c, from, item, at) : null;
     });
     this.stale();
+    // Orders that were held for want of a link may go now; those not sent yet go to the new supplier.
+    await recheckOrders(this.work);
     return done;
   }
 

@@ -2,9 +2,9 @@ import { type Catalogue, hashOf, Searcher } from '../../core/catalogue';
 import { digitsOf } from '../../core/money';
 import { parseQuery } from '../../core/query';
 import { countOf } from '../../core/units';
-import { applyChange, catalogueNote, readDetails, type SavedSearch } from '../../store';
+import { applyChange, catalogueNote, itemKey, readDetails, type SavedSearch } from '../../store';
 import { nowOf, type Work } from '../context';
-import { takeItems } from '../listings/bench';
+import { takeItems } from '../listings/take';
 import { supplierOf } from '../shop/quote';
 import { readShop } from '../shop/read-shop';
 import { expectedPrices } from './expected-prices';
@@ -15,12 +15,10 @@ export const MOST_TAKEN = 500;
 /** Rows of a supplier that the shop has taken. */
 export async function takenRows(work: Work, supplier: string, catalogue: Catalogue): Promise<Uint8Array> {
   const rows = new Uint8Array(catalogue.length);
-  const keys = await work.db.listings
-    .where('[supplier+item]')
-    .between([supplier, ''], [supplier, '￿'])
-    .keys();
-  for (const [, sku] of keys as unknown as [string, string][]) {
-    const row = catalogue.rowOf(sku);
+  const prefix = itemKey(supplier, '');
+  const keys = await work.db.variants.where('items').startsWith(prefix).keys();
+  for (const key of keys as unknown as string[]) {
+    const row = catalogue.rowOf(key.slice(prefix.length));
     if (row >= 0) rows[row] = 1;
   }
   return rows;

@@ -8,7 +8,7 @@ export function supplierAdapter(reach: Reach, c: SupplierConnection): SupplierAd
   return supplierService(
     reach,
     c.service,
-    credential.kind === 'account' ? basic(credential.account, credential.key) : '',
+    credential?.kind === 'account' ? basic(credential.account, credential.key) : '',
     c.currency,
   );
 }
@@ -17,7 +17,7 @@ export function marketAdapter(reach: Reach, c: MarketConnection): MarketAdapter 
   return marketService(
     reach,
     c.service,
-    c.credential.kind === 'consent' ? c.credential.token : '',
+    c.credential?.kind === 'consent' ? c.credential.token : '',
     c.site.currency,
   );
 }

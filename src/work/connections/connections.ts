@@ -5,15 +5,19 @@ import { ASK_FROM } from '../../core/catalogue';
 import { fold } from '../../core/copy';
 import { type ShippingBand, STARTING_PLAN } from '../../core/pricing';
 import {
+  applyChange,
   type Connection,
   dropPieces,
+  EVERYWHERE,
   type Job,
   type MarketConnection,
+  type RowChange,
   STARTING_SETTINGS,
   type SupplierConnection,
 } from '../../store';
-import type { Work } from '../context';
-import { jobId, newJob } from '../jobs/job';
+import { nowOf, type Work } from '../context';
+import { jobId, newJob, SHOP } from '../jobs/job';
+import { saveRules } from '../listings/bench';
 import { dropFiles } from '../readings/dropped-lists';
 import { dropStage } from '../readings/reading';
 
@@ -45,14 +49,16 @@ const inWords = (trouble: Trouble, name: string) => {
 };
 
 /** Rows every shop starts with: its settings and its first plan. */
-export async function startShop(work: Work): Promise<void> {
+export async function startShop(work: Work, zone = STARTING_SETTINGS.zone): Promise<void> {
   const { db } = work;
   // A shop that is there needs no writing to be opened.
-  if ((await db.settings.get('shop')) && (await db.plans.count())) return;
-  await db.transaction('rw', [db.settings, db.plans], async () => {
-    if (!(await db.settings.get('shop'))) await db.settings.add(STARTING_SETTINGS);
+  if ((await db.settings.get('shop')) && (await db.plans.count()) && (await db.jobs.get(jobId(SHOP, 'tidy'))))
+    return;
+  await db.transaction('rw', [db.settings, db.plans, db.jobs], async () => {
+    if (!(await db.jobs.get(jobId(SHOP, 'tidy')))) await db.jobs.add(newJob(SHOP, 'tidy', work.clock()));
+    if (!(await db.settings.get('shop'))) await db.settings.add({ ...STARTING_SETTINGS, zone });
     if (!(await db.plans.count()))
-      await db.plans.add({ id: 'everything', name: 'Everything', ...STARTING_PLAN });
+      await db.plans.add({ id: 'everything', name: 'Everything', ...EVERYWHERE, ...STARTING_PLAN });
   });
 }
 
@@ -67,18 +73,23 @@ async function keep(work: Work, connection: Connection): Promise<void> {
       cursor: before?.cursor ?? null,
       connectedAt: before?.connectedAt ?? at,
     } as Connection);
-    for (const task of connection.role === 'supplier'
-      ? connection.list === null
-        ? (['catalogue', 'shipments'] as const)
-        : connection.list.kind === 'address'
-          ? (['catalogue'] as const)
-          : []
-      : (['orders'] as const)) {
+    for (const task of tasksOf(connection)) {
       const job = await db.jobs.get(jobId(connection.id, task));
       if (job) await db.jobs.update(job.id, { nextAt: at });
       else await db.jobs.add(newJob(connection.id, task, at));
     }
   });
+}
+
+/** What is done for a connection on a schedule, by its lanes. */
+function tasksOf(c: Connection): Job['task'][] {
+  if (c.role === 'marketplace')
+    return [...(c.lanes.orders === 'service' ? (['orders', 'site'] as const) : [])];
+  const reads = c.lanes.catalogue === 'service' || c.list?.kind === 'address';
+  return [
+    ...(reads ? (['catalogue'] as const) : []),
+    ...(c.lanes.tracking === 'service' ? (['shipments'] as const) : []),
+  ];
 }
 
 const clean = {
@@ -113,6 +124,7 @@ export async function connectSupplier(
     id: service.id,
     service: service.id,
     role: 'supplier',
+    lanes: { catalogue: 'service', purchases: 'service', tracking: 'service' },
     name: service.name,
     credential: { kind: 'account', account: account.trim(), key: key.trim() },
     currency,
@@ -134,7 +146,9 @@ export interface ListSupplier {
   readonly currency: string;
   readonly shipping: readonly ShippingBand[];
   readonly shipsTo: readonly string[];
-  /** Where its list is fetched from; '' for files dropped by hand. */
+  /** How it is ordered from: by order files, or outside of Sampan. */
+  readonly purchases: 'file' | 'by hand';
+  /** Where its list is fetched from; '' for files that are dropped. */
   readonly url: string;
 }
 
@@ -177,8 +191,9 @@ export async function keepListSupplier(
     id: made,
     service: '',
     role: 'supplier',
+    lanes: { catalogue: 'file', purchases: said.purchases, tracking: said.purchases },
     name,
-    credential: { kind: 'account', account: '', key: '' },
+    credential: null,
     currency: said.currency,
     zone: before?.zone ?? 'UTC',
     balance: null,
@@ -258,9 +273,11 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
     id: service.id,
     service: service.id,
     role: 'marketplace',
+    lanes: { listings: 'service', orders: 'service' },
     name: site.value.name,
     credential: { kind: 'consent', token: token.value },
     site: site.value,
+    siteNow: null,
     optedIn: ((await work.db.connections.get(service.id)) as MarketConnection | undefined)?.optedIn ?? [],
   };
   await keep(work, connection);
@@ -269,9 +286,14 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
 
 export const pause = (work: Work, id: string, paused: boolean) => work.db.connections.update(id, { paused });
 
+/**
+ * Takes a connection away with all that was read from it. What waited to be sent there is withdrawn, so that it does not
+ * go out when it is connected again; purchases that may have left stay to be looked up.
+ */
 export async function disconnect(work: Work, id: string): Promise<void> {
   const { db } = work;
   await dropStage(work, id);
+  await db.transaction('rw', db.shopTables, () => withdrawWaiting(work, id));
   await db.transaction(
     'rw',
     [
@@ -289,8 +311,8 @@ export async function disconnect(work: Work, id: string): Promise<void> {
     ],
     async () => {
       await db.connections.delete(id);
-      await db.jobs.filter((j) => j.connection === id).delete();
-      await db.notes.delete(`catalogue:${id}`);
+      await db.jobs.where('subject').equals(id).delete();
+      await db.notes.bulkDelete([`catalogue:${id}`, `followed:${id}`]);
       await dropPieces(db, id);
       await db.doubts.delete(id);
       await db.pages.where('[supplier+from]').between([id, ''], [id, '￿']).delete();
@@ -301,6 +323,62 @@ export async function disconnect(work: Work, id: string): Promise<void> {
   );
 }
 
+async function withdrawWaiting(work: Work, id: string): Promise<void> {
+  const { db } = work;
+  const waiting = (
+    await db.outbox
+      .where('[state+nextAt]')
+      .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
+      .toArray()
+  ).filter((r) => r.connection === id && !(r.kind === 'buy' && r.sentAt !== null));
+  const says = 'Its connection was taken away before it was sent.';
+  await db.outbox.bulkUpdate(waiting.map((r) => ({ key: r.id, changes: { state: 'withdrawn', says } })));
+  const references = new Set(waiting.flatMap((r) => (r.kind === 'buy' ? [r.body.reference] : [])));
+  const orders = await db.orders.where('open').equals(1).toArray();
+  const rows: RowChange[] = orders
+    .filter((o) => o.purchases.some((p) => p.supplier === id && references.has(p.reference)))
+    .map((o) => ({
+      table: 'orders',
+      id: o.id,
+      set: {
+        checkedAt: null,
+        purchases: o.purchases.map((p) =>
+          p.supplier === id && references.has(p.reference) ? { ...p, state: 'withdrawn' } : p,
+        ),
+      },
+      says,
+    }));
+  const publishing = waiting.flatMap((r) => (r.kind === 'publish' ? [r.body.listing] : []));
+  for (const l of await db.listings.bulkGet(publishing))
+    if (l?.state === 'publishing') rows.push({ table: 'listings', id: l.id, set: { state: 'bench' }, says });
+  await applyChange(db, { by: 'rule', name: 'Withdrawn with its connection' }, rows, nowOf(work));
+}
+
+/**
+ * Takes over what a marketplace asks and takes now, after the seller has looked at what it does. Undo brings the old
+ * back.
+ * @returns how many listings are told a new price or quantity
+ */
+export async function acceptSite(work: Work, id: string): Promise<number> {
+  const c = await work.db.connections.get(id);
+  if (c?.role !== 'marketplace' || !c.siteNow) return 0;
+  const set = { site: c.siteNow, siteNow: null };
+  return saveRules(work, [{ table: 'connections', id, set }], `New fees and rules of ${c.name}`);
+}
+
+/**
+ * Opts in to an optional fee of a marketplace, or out of it.
+ * @returns how many listings are told a new price or quantity
+ */
+export async function optIn(work: Work, id: string, rule: string, on: boolean): Promise<number> {
+  const c = await work.db.connections.get(id);
+  if (c?.role !== 'marketplace') return 0;
+  const name = c.site.fees.rules.find((r) => r.id === rule)?.name ?? rule;
+  const optedIn = on ? [...new Set([...c.optedIn, rule])] : c.optedIn.filter((r) => r !== rule);
+  const said = `${name} on ${c.name} ${on ? 'counted' : 'no longer counted'}`;
+  return saveRules(work, [{ table: 'connections', id, set: { optedIn } }], said);
+}
+
 /** Due at once, circuit or not. */
 export async function runNow(work: Work, job: string): Promise<void> {
   const { db } = work;
@@ -309,7 +387,7 @@ export async function runNow(work: Work, job: string): Promise<void> {
     const found = await db.jobs.get(job);
     if (!found) return;
     await db.jobs.update(job, { nextAt: at, stop: false });
-    await db.connections.update(found.connection, { openUntil: null });
+    await db.connections.update(found.subject, { openUntil: null });
   });
 }
 

@@ -1,28 +1,30 @@
 import { askAddress } from '../../connect/address';
-import { PIECE, tallyInWords } from '../../core/catalogue';
+import { type Catalogue, PIECE, tallyInWords } from '../../core/catalogue';
 import { countOf, formatCount } from '../../core/units';
-import type { Connection, Job, MarketConnection, PageRow, SupplierConnection } from '../../store';
+import {
+  type Connection,
+  catalogueNote,
+  type Job,
+  type MarketConnection,
+  type PageRow,
+  readCatalogue,
+  type SupplierConnection,
+} from '../../store';
 import { lookForNew } from '../catalogue/watch';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
 import { bringInStep, wishOf } from '../listings/bring-in';
-import { followSupplier } from '../listings/follow';
-import { recheckOrders } from '../orders/decide';
-import { takeOrders, takeShipments } from '../orders/intake';
+import { followSupplier, waitsToFollow } from '../listings/follow';
+import { recheckOrders } from '../orders/actions';
+import { takeOrders } from '../orders/intake';
+import { takeSupplierNews } from '../orders/supplier-news';
 import { isOpenAt, noteTrouble, noteWell } from '../outbox/circuit';
 import { dropFiles, inspect, nextToRead } from '../readings/dropped-lists';
 import { readListStep } from '../readings/read-list';
-import {
-  endReading,
-  forget,
-  noteRefused,
-  openReading,
-  type Session,
-  storeStep,
-  takeGone,
-} from '../readings/reading';
+import { endReading, forget, noteRefused, openReading, storeStep, takeGone } from '../readings/reading';
 import { doubtInWords } from '../readings/words';
 import { jobId, listJob } from './job';
+import { tidy } from './tidy';
 
 /**
  * Items asked for at once: large enough for few requests, small enough that progress moves and a reload loses
@@ -47,6 +49,7 @@ async function finish(work: Work, job: Job, ok: boolean, says: string, startedAt
         running: null,
         progress: null,
         stop: false,
+        stopped: false,
         lastSays: says,
         lastOk: ok,
         nextAt: at + j.every,
@@ -77,12 +80,12 @@ async function follow(
   work: Work,
   c: SupplierConnection,
   job: Job,
-  session: Session,
+  catalogue: Catalogue,
   says: string,
   startedAt: number,
 ): Promise<void> {
-  const { moved, told } = await followSupplier(work, c.id, session.catalogue);
-  await lookForNew(work, c.id, session.catalogue);
+  const { moved, told } = await followSupplier(work, c.id, catalogue);
+  await lookForNew(work, c.id, catalogue);
   await finish(work, job, true, `${says}; ${moved} listings moved, ${told} told`, startedAt);
   await recheckOrders(work);
 }
@@ -94,7 +97,13 @@ async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<vo
   const startedAt = job.progress?.startedAt ?? job.running?.startedAt ?? work.clock();
   if (!file && job.task === 'list') {
     const taken = await takeGone(work, c.id);
-    if (taken) return follow(work, c, job, taken.session, tallyInWords(taken.tally), startedAt);
+    if (taken) return follow(work, c, job, taken.session.catalogue, tallyInWords(taken.tally), startedAt);
+  }
+  // A reading ended, and the work was cut off before what is sold followed it.
+  if (!file && (await waitsToFollow(work, c.id))) {
+    const { generation, pieces, items } = (await catalogueNote(db, c.id))!;
+    const catalogue = await readCatalogue(db, c.id, generation, pieces, items);
+    return follow(work, c, job, catalogue, 'What was read before is followed', startedAt);
   }
   if (!file)
     return c.list?.kind === 'address' && job.task === 'catalogue'
@@ -109,7 +118,7 @@ async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<vo
         list: { ...c.list, etag: null, modified: null },
       } as Partial<Connection>);
     await finish(work, job, false, step.says, startedAt);
-  } else if (step.state === 'done') await follow(work, c, job, step.session, step.says, startedAt);
+  } else if (step.state === 'done') await follow(work, c, job, step.session.catalogue, step.says, startedAt);
   else return;
   // Another list that was dropped meanwhile is read next.
   if (job.task === 'list' && (await nextToRead(db, c.id)))
@@ -269,7 +278,7 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
     work,
     c,
     job,
-    session,
+    session.catalogue,
     `${countOf(session.catalogue.items, 'item')}${bad}: ${tallyInWords(tally)}`,
     startedAt,
   );
@@ -309,7 +318,7 @@ async function shipmentsStep(work: Work, c: SupplierConnection, job: Job): Promi
   const answer = await supplierAdapter(work.reach, c).changes(c.cursor);
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
   await noteWell(work, c);
-  const moved = await takeShipments(work, c, answer.value.orders, answer.value.next);
+  const moved = await takeSupplierNews(work, c, answer.value.orders, answer.value.next);
   const bad = answer.value.refused;
   const says = `${countOf(moved, 'order')} moved on${bad.length ? `; ${bad.length} could not be read: ${bad[0]}` : ''}`;
   if (answer.value.more) await work.db.jobs.update(job.id, { running: { startedAt, done: 0, total: 0 } });
@@ -325,6 +334,38 @@ async function held(work: Work, supplier: string, step: () => Promise<void>): Pr
     throw error;
   }
 }
+
+/** Reads again what a marketplace asks and takes. What changed waits until the seller has looked at what it does. */
+async function siteStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
+  const startedAt = work.clock();
+  const answer = await marketAdapter(work.reach, c).site();
+  if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
+  await noteWell(work, c);
+  const changed = JSON.stringify(answer.value) !== JSON.stringify(c.site);
+  await work.db.connections.update(c.id, { siteNow: changed ? answer.value : null } as Partial<Connection>);
+  await finish(
+    work,
+    job,
+    true,
+    changed ? 'Its fees or rules changed: look at what that does.' : 'Nothing changed.',
+    startedAt,
+  );
+}
+
+/** What a task does with its subject: one step, of which many may make a run. */
+const HANDLERS: Readonly<
+  Record<Exclude<Job['task'], 'tidy'>, (work: Work, c: Connection, job: Job) => Promise<void>>
+> = {
+  catalogue: (work, c, job) => {
+    const supplier = c as SupplierConnection;
+    return held(work, c.id, () => (supplier.list ? listStep : catalogueStep)(work, supplier, job));
+  },
+  list: (work, c, job) => held(work, c.id, () => listStep(work, c as SupplierConnection, job)),
+  listings: (work, c, job) => listingsStep(work, c as MarketConnection, job),
+  orders: (work, c, job) => ordersStep(work, c as MarketConnection, job),
+  shipments: (work, c, job) => shipmentsStep(work, c as SupplierConnection, job),
+  site: (work, c, job) => siteStep(work, c as MarketConnection, job),
+};
 
 /**
  * A running job keeps the due time it started by, so that it goes on at once after a reload, and waits only
@@ -342,6 +383,7 @@ export async function stepJob(work: Work, c: Connection, job: Job): Promise<void
     await work.db.jobs.update(job.id, {
       running: null,
       stop: false,
+      stopped: true,
       lastSays: done
         ? `Stopped after ${formatCount(done)}; goes on from there`
         : 'Stopped before its first row',
@@ -359,12 +401,25 @@ export async function stepJob(work: Work, c: Connection, job: Job): Promise<void
     await work.db.jobs.update(job.id, {
       running: { startedAt: work.clock(), done: job.progress?.done ?? 0, total: 0 },
     });
-  if (job.task === 'catalogue' && (c as SupplierConnection).list)
-    await held(work, c.id, () => listStep(work, c as SupplierConnection, job));
-  else if (job.task === 'catalogue')
-    await held(work, c.id, () => catalogueStep(work, c as SupplierConnection, job));
-  else if (job.task === 'list') await held(work, c.id, () => listStep(work, c as SupplierConnection, job));
-  else if (job.task === 'listings') await listingsStep(work, c as MarketConnection, job);
-  else if (job.task === 'orders') await ordersStep(work, c as MarketConnection, job);
-  else await shipmentsStep(work, c as SupplierConnection, job);
+  if (job.task !== 'tidy') await HANDLERS[job.task](work, c, job);
+}
+
+/** Moves a job of the shop itself on: what needs no other side. */
+export async function stepShopJob(work: Work, job: Job): Promise<void> {
+  const startedAt = work.clock();
+  if (job.task === 'tidy') await finish(work, job, true, await tidy(work), startedAt);
+}
+
+/**
+ * A job whose step threw is told so, and comes again after a while: neither each second, nor in the way of the others.
+ */
+export async function noteThrown(work: Work, job: Job, error: unknown): Promise<void> {
+  const at = work.clock();
+  await work.db.jobs.update(job.id, {
+    running: null,
+    lastOk: false,
+    stopped: false,
+    lastSays: `It failed: ${error instanceof Error ? error.message : String(error)}`.slice(0, 300),
+    nextAt: at + Math.min(job.every, 10 * 60_000),
+  });
 }

@@ -1,190 +1,130 @@
-import type { Item, ItemDetail } from '../../core/catalogue';
+import { hashOf } from '../../core/catalogue';
 import { countOf } from '../../core/units';
 import {
-  addAll,
   applyChange,
   type ChangedTable,
-  type ChangeHead,
   type Edit,
   type Listing,
+  type ListingDocument,
   type OutboxRow,
   type Product,
   type RowChange,
   type SampanDatabase,
-  settingsOf,
   type Undone,
   undoChange,
 } from '../../store';
 import { nowOf, type Work } from '../context';
 import { outgoing } from '../outbox/row';
-import type { PublishBody } from '../outbox/send';
-import { marketOf, missingOf, quoteListing, type Shop } from '../shop/quote';
+import { descriptionOf, type FullListing, fullListings, titleOf } from '../shop/full-listing';
+import { marketOf, missingOf, type Quote, quoteListing, type Shop } from '../shop/quote';
 import { readShop } from '../shop/read-shop';
+import { orphansOf } from './link';
 import { movesFor, queueOffers } from './reprice';
 
-/**
- * Our SKU for a supplier's by the shop's pattern; where that is another item's already, a count is put behind it.
- * @example ownSku('DD-{number}', 'BW-010001', …) → DD-010001
- */
-function ownSku(pattern: string, sku: string, marketplace: string, used: Set<string>): string {
-  const own = pattern.replaceAll('{sku}', sku).replaceAll('{number}', sku.replace(/^[A-Za-z]+-/, '')) || sku;
-  let free = own;
-  for (let n = 2; used.has(`${marketplace}:${free}`); n++) free = `${own}-${n}`;
-  used.add(`${marketplace}:${free}`);
-  return free;
+/** On the Bench: not on sale, and not on its way there. */
+export const isOnBench = (l: Listing) => l.state === 'bench' || l.state === 'refused';
+
+/** The listings of one product on one marketplace: what is approved and published together. */
+export const groupOf = (l: Pick<Listing, 'marketplace' | 'product'>) => `${l.marketplace} ${l.product}`;
+
+/** Listings by {@link groupOf}, in the order of their first ones. */
+export function inGroups<T extends { readonly listing: Listing }>(all: readonly T[]): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const one of all) {
+    const key = groupOf(one.listing);
+    const own = groups.get(key);
+    if (own) own.push(one);
+    else groups.set(key, [one]);
+  }
+  return groups;
 }
 
-export interface Taken {
-  readonly products: number;
-  readonly listings: number;
+/** What a marketplace gets of a listing besides price and quantity. */
+export function documentOf(full: FullListing, category: string): ListingDocument {
+  const { listing, product, variant } = full;
+  return {
+    title: titleOf(full),
+    description: descriptionOf(full),
+    category,
+    brand: product.brand ?? product.taken.brand,
+    gtin: variant.gtin,
+    group: product.group,
+    options: variant.options,
+    pictures: product.pictures ?? product.taken.pictures,
+    attributes: listing.attributes,
+    tags: listing.tags,
+  };
 }
 
-/** An item on its way to the Bench. */
-export interface Taking {
-  readonly supplier: string;
-  readonly item: Item;
-  readonly detail: ItemDetail | null;
-  /** Hash of the detail as the supplier gave it. */
-  readonly mark?: number;
+/** By which it is seen whether a document is another than the one that was told. */
+export const markOfDocument = (document: ListingDocument): number => hashOf(JSON.stringify(document));
+
+/** Whether what a marketplace was told of a listing is no longer what would be told now. */
+export function differs(full: FullListing, quote: Quote): boolean {
+  const mark = full.listing.published?.mark ?? null;
+  return (
+    mark !== null && quote.category !== null && markOfDocument(documentOf(full, quote.category)) !== mark
+  );
 }
 
-/** Rows written between two tellings of progress. */
-const AT_ONCE = 2_000;
-
-/**
- * Puts items on the Bench as one change: items of one group become one product with a listing for each
- * variant. Items taken already are passed over. Cost: about 0.4 ms an item, all in one transaction.
- * @param head who does it and why, where it is not a person's own taking
- * @param tell hears how many rows are written
- */
-export async function takeItems(
-  work: Work,
-  marketplace: string,
-  items: readonly Taking[],
-  head: Partial<ChangeHead> = {},
-  tell?: (done: number, total: number) => void,
-): Promise<Taken> {
-  const { db } = work;
-  return db.transaction('rw', db.shopTables, async () => {
-    const at = work.clock();
-    const pattern = (await settingsOf(db)).sku;
-    const used = new Set([
-      ...(await db.listings.toCollection().primaryKeys()),
-      ...(await db.removed.toCollection().primaryKeys()),
-    ]);
-    const taken = new Set<string>();
-    for (const supplier of new Set(items.map((i) => i.supplier))) {
-      const keys = await db.listings.where('[supplier+item]').between([supplier, ''], [supplier, '￿']).keys();
-      for (const [, sku] of keys as unknown as [string, string][]) taken.add(`${supplier}:${sku}`);
-    }
-    const groups = new Map<string, Taking[]>();
-    for (const one of items) {
-      if (taken.has(`${one.supplier}:${one.item.sku}`)) continue;
-      const key = `${one.supplier}:${one.item.group ?? one.item.sku}`;
-      const own = groups.get(key);
-      if (own) own.push(one);
-      else groups.set(key, [one]);
-    }
-    const ids = [...groups.keys()];
-    const known = new Set((await db.products.bulkGet(ids)).flatMap((p) => (p ? [p.id] : [])));
-    const products: Product[] = [];
-    const listings: Listing[] = [];
-    for (const [id, members] of groups) {
-      const { supplier, item: first, detail, mark } = members[0]!;
-      if (!known.has(id))
-        products.push({
-          id,
-          supplier,
-          group: first.group,
-          marketplace,
-          taken: {
-            title: first.title,
-            description: detail?.description ?? '',
-            category: first.category,
-            brand: first.brand,
-            pictures: detail?.pictures ?? [],
-            at,
-            mark,
-          },
-          theirs: null,
-          title: null,
-          description: null,
-          category: null,
-          plan: null,
-          approvedAt: null,
-        });
-      for (const { item } of members) {
-        const sku = ownSku(pattern, item.sku, marketplace, used);
-        const { cost, stock, map, msrp, grams } = item;
-        listings.push({
-          id: `${marketplace}:${sku}`,
-          product: id,
-          marketplace,
-          supplier,
-          item: item.sku,
-          sku,
-          options: item.options,
-          gtin: item.gtin,
-          facts: { cost, stock, map, msrp, grams, at },
-          backup: null,
-          state: 'bench',
-          ownPrice: null,
-          told: null,
-          problem: null,
-          last: { at, says: 'Taken from the catalogue.' },
-        });
-      }
-    }
-    const total = products.length + listings.length;
-    let done = 0;
-    const name = `Take ${countOf(listings.length, 'item')} to the Bench`;
-    await addAll(
-      db,
-      { by: 'person', name, ...head },
-      [
-        { table: 'products', rows: products },
-        { table: 'listings', rows: listings },
-      ],
-      nowOf(work),
-      AT_ONCE,
-      (n) => {
-        done += n;
-        tell?.(done, total);
-      },
-    );
-    return { products: groups.size, listings: listings.length };
-  });
-}
-
-/**
- * Own text, category or plan of a product; null goes back to the supplier's. An approval falls away when what
- * was approved changes.
- */
+/** Own text of a product, for all marketplaces; null goes back to the supplier's. Approvals fall away where text changes. */
 export async function editProduct(
   work: Work,
   id: string,
-  edit: Partial<Pick<Product, 'title' | 'description' | 'category' | 'plan'>>,
+  edit: Partial<Pick<Product, 'title' | 'description' | 'brand'>>,
 ): Promise<void> {
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
     const product = await db.products.get(id);
     if (!product) return;
-    const field = Object.keys(edit)[0] ?? 'text';
-    const says = `${field[0]!.toUpperCase()}${field.slice(1)} edited.`;
+    const says = editInWords(edit);
+    const waiting = (await db.listings.where('product').equals(id).toArray()).filter(isOnBench);
     await applyChange(
       db,
-      { by: 'person', name: `Edit ${field} of ${product.title ?? product.taken.title}` },
-      [{ table: 'products', id, set: { ...edit, approvedAt: null }, says }],
+      { by: 'person', name: `Edit ${Object.keys(edit)[0]} of ${product.title ?? product.taken.title}` },
+      [
+        { table: 'products', id, set: edit, says },
+        ...waiting.map((l) => ({ table: 'listings', id: l.id, set: { approvedAt: null } }) as const),
+      ],
       nowOf(work),
     );
-    if (edit.plan !== undefined || edit.category !== undefined)
-      await repriceProducts(work, [id], 'Plan or category changed.');
   });
 }
 
+/** Text, category or plan of listings on their marketplace; null goes back to the product's, or to the first plan that fits. */
+export async function editListings(
+  work: Work,
+  ids: readonly string[],
+  edit: Partial<Pick<Listing, 'title' | 'description' | 'category' | 'plan' | 'attributes' | 'tags'>>,
+): Promise<void> {
+  const { db } = work;
+  await db.transaction('rw', db.shopTables, async () => {
+    const listings = (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined);
+    const says = editInWords(edit);
+    const name = `Edit ${Object.keys(edit)[0]} of ${listings.length === 1 ? listings[0]!.sku : countOf(listings.length, 'listing')}`;
+    const rows = listings.map(
+      (l) =>
+        ({
+          table: 'listings',
+          id: l.id,
+          set: { ...edit, ...(isOnBench(l) && { approvedAt: null }) },
+          says,
+        }) as const,
+    );
+    await applyChange(db, { by: 'person', name }, rows, nowOf(work));
+    if (edit.plan !== undefined || edit.category !== undefined)
+      await reprice(work, ids, 'Plan or category changed.');
+  });
+}
+
+const editInWords = (edit: object) => {
+  const field = Object.keys(edit)[0] ?? 'text';
+  return `${field[0]!.toUpperCase()}${field.slice(1)} edited.`;
+};
+
 /**
- * An own price for one variant, or null to follow the plan again. A live listing is told at once. @throws
- * RangeError where the price is not more than nothing
+ * An own price for one listing, or null to follow the plan again. A live listing is told at once. @throws
+ *   RangeError where the price is not more than nothing
  */
 export async function setOwnPrice(work: Work, listing: Listing, price: number | null): Promise<void> {
   if (price !== null && !(Number.isSafeInteger(price) && price > 0))
@@ -192,92 +132,81 @@ export async function setOwnPrice(work: Work, listing: Listing, price: number | 
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
     const name = price === null ? `${listing.sku} follows its plan again` : `Own price for ${listing.sku}`;
-    const rows: RowChange[] = [
-      { table: 'listings', id: listing.id, set: { ownPrice: price }, says: `${name}.` },
-      { table: 'products', id: listing.product, set: listing.state === 'bench' ? { approvedAt: null } : {} },
-    ];
-    await applyChange(db, { by: 'person', name }, rows, nowOf(work));
-    await repriceProducts(work, [listing.product], `${name}.`);
+    const set = { ownPrice: price, ...(isOnBench(listing) && { approvedAt: null }) };
+    await applyChange(
+      db,
+      { by: 'person', name },
+      [{ table: 'listings', id: listing.id, set, says: `${name}.` }],
+      nowOf(work),
+    );
+    await reprice(work, [listing.id], `${name}.`);
   });
 }
 
-/** Lets the live listings of products follow what was just changed. Runs inside the caller's transaction. */
-async function repriceProducts(work: Work, ids: readonly string[] | null, because: string): Promise<number> {
+/** Lets live listings follow what was just changed; all of them for null. Runs inside the caller's transaction. */
+async function reprice(work: Work, ids: readonly string[] | null, because: string): Promise<number> {
   const { db } = work;
   const shop = await readShop(db, work.clock());
   const listings = ids
-    ? await db.listings.where('product').anyOf(ids).toArray()
+    ? (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined)
     : await db.listings.where('state').anyOf(['live', 'paused']).toArray();
-  const products = new Map(
-    (ids ? await db.products.bulkGet([...ids]) : await db.products.toArray()).flatMap((p) =>
-      p ? [[p.id, p] as const] : [],
-    ),
-  );
-  const moves = movesFor(listings, products, shop, work, () => because);
+  const moves = movesFor(await fullListings(db, listings), shop, work, () => because);
   await queueOffers(work, moves.outbox);
   await applyChange(db, { by: 'rule', name: `Prices follow: ${because}` }, moves.rows, nowOf(work));
   return moves.outbox.filter((o) => o.state === 'waiting').length;
 }
 
-/**
- * Saves a plan, the stock rule, or both, and lets the whole shop follow. Undo brings the old values and the
- * old prices back.
- */
-export async function saveRules(
-  work: Work,
-  change: { plan?: { id: string; set: Record<string, unknown> }; stock?: { atMost: number; safety: number } },
-  name: string,
-): Promise<number> {
+/** Changes what all prices depend on, as one change, and lets the whole shop follow. Undo brings back the old prices too. */
+export async function saveRules(work: Work, rows: readonly RowChange[], name: string): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const rows: RowChange[] = [];
-    if (change.plan) rows.push({ table: 'plans', id: change.plan.id, set: change.plan.set, says: name });
-    if (change.stock) rows.push({ table: 'settings', id: 'shop', set: { stock: change.stock }, says: name });
-    await applyChange(db, { by: 'person', name }, rows, nowOf(work));
-    return repriceProducts(work, null, `${name}.`);
+    await applyChange(
+      db,
+      { by: 'person', name },
+      rows.map((r) => ({ says: name, ...r })),
+      nowOf(work),
+    );
+    return reprice(work, null, `${name}.`);
   });
 }
 
-/**
- * Takes a change back; listings that went live meanwhile stay, and live prices follow what was brought back.
- */
+/** Takes a change back; listings that went live meanwhile stay, and live prices follow what was brought back. */
 export async function undo(work: Work, id: string): Promise<Undone> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const gone = (e: Edit, row: unknown) => {
-      if (e.before !== null) return false;
-      if (e.table === 'listings') return (row as Listing | undefined)?.state !== 'bench';
-      return false;
-    };
-    const live = new Set(
-      (await db.listings.where('state').noneOf(['bench']).toArray()).map((l) => l.product),
-    );
-    const undone = await undoChange(
-      db,
-      id,
-      nowOf(work),
-      (e, row) =>
-        !gone(e, row) &&
-        !(e.table === 'products' && e.before === null && live.has(e.subject.slice('product:'.length))),
-    );
+    const sold = await db.listings.where('state').noneOf(['bench']).toArray();
+    const kept = {
+      listings: new Set(sold.map((l) => l.id)),
+      variants: new Set(sold.map((l) => l.variant)),
+      products: new Set(sold.map((l) => l.product)),
+    } as const;
+    const isKept = (e: Edit) =>
+      e.before === null &&
+      e.table in kept &&
+      kept[e.table as keyof typeof kept].has(e.subject.slice(e.subject.indexOf(':') + 1));
+    // An address that a supplier has, or may have, by now is what it was sent with.
+    const isSent = (e: Edit, row: unknown) =>
+      e.table === 'orders' &&
+      (row as { purchases?: readonly unknown[] } | undefined)?.purchases?.length !== 0;
+    const undone = await undoChange(db, id, nowOf(work), (e, row) => !isKept(e) && !isSent(e, row));
     if (undone.ok) await followUndo(work, undone);
     return undone;
   });
 }
 
-/**
- * What follows a change that was taken back: the products it touched; all of them where it was a rule or a
- * connection.
- */
+/** What follows a change that was taken back: the listings it touched; all of them where it was a rule or a connection. */
 async function followUndo(work: Work, { name, touched }: Undone & { ok: true }): Promise<void> {
   const { db } = work;
   const idsOf = (table: ChangedTable) => touched.flatMap((t) => (t.table === table ? [t.id] : []));
-  const listings = await db.listings.bulkGet(idsOf('listings'));
-  const products = new Set([...idsOf('products'), ...listings.flatMap((l) => (l ? [l.product] : []))]);
-  const all = touched.some(
-    ({ table }) => table === 'plans' || table === 'settings' || table === 'connections',
-  );
-  if (all || products.size) await repriceProducts(work, all ? null : [...products], `Undo: ${name}.`);
+  const all = (['plans', 'settings', 'connections', 'rates'] as const).some((t) => idsOf(t).length);
+  const of = await db.listings
+    .where('product')
+    .anyOf(idsOf('products'))
+    .or('variant')
+    .anyOf(idsOf('variants'))
+    .primaryKeys();
+  const ids = [...new Set([...idsOf('listings'), ...of])];
+  if (all || ids.length) await reprice(work, all ? null : ids, `Undo: ${name}.`);
 }
 
 /** The last change a person made that can be taken back. */
@@ -289,21 +218,27 @@ export async function lastUndoable(db: SampanDatabase) {
     .first();
 }
 
-/**
- * What stands on the Bench of one product: its variants that are not live, each with its quote and what is
- * missing.
- */
-export function benchStanding(product: Product, listings: readonly Listing[], shop: Shop) {
-  const site = marketOf(shop, product.marketplace)?.site;
-  const variants = listings.map((listing) => {
-    const quote = quoteListing(listing, product, shop);
-    return { listing, quote, missing: quote && site ? missingOf(listing, product, quote, site) : [] };
+/** What stands on the Bench of one product for one marketplace: each listing with its quote and what is missing. */
+export function benchStanding(listings: readonly FullListing[], shop: Shop) {
+  const site = marketOf(shop, listings[0]?.listing.marketplace ?? '')?.site;
+  const variants = listings.map((full) => {
+    const quote = quoteListing(full, shop);
+    return { full, listing: full.listing, quote, missing: quote && site ? missingOf(full, quote, site) : [] };
   });
   const missing = variants.flatMap((v) => v.missing);
-  return { variants, missing, ready: missing.length === 0 && variants.length > 0 && site !== undefined };
+  const quoted = variants.every((v) => v.quote !== null);
+  return { variants, missing, ready: missing.length === 0 && variants.length > 0 && quoted };
 }
 
-/** Approves products that lack nothing, as one change. */
+/** The groups that some listings on the Bench belong to, each whole. */
+async function benchGroups(db: SampanDatabase, ids: readonly string[]): Promise<FullListing[][]> {
+  const some = (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined);
+  const keys = [...new Map(some.map((l) => [groupOf(l), [l.marketplace, l.product] as const])).values()];
+  const all = await db.listings.where('[marketplace+product]').anyOf(keys).toArray();
+  return [...inGroups(await fullListings(db, all.filter(isOnBench))).values()];
+}
+
+/** Approves products for their marketplaces where they lack nothing, as one change. @param ids listings of them */
 export async function approve(
   work: Work,
   ids: readonly string[],
@@ -313,45 +248,46 @@ export async function approve(
     const shop = await readShop(db, work.clock());
     const at = work.clock();
     const rows: RowChange[] = [];
-    for (const product of await db.products.bulkGet([...ids])) {
-      if (!product || product.approvedAt !== null) continue;
-      const listings = (await db.listings.where('product').equals(product.id).toArray()).filter(
-        (l) => l.state === 'bench' || l.state === 'refused',
-      );
-      if (benchStanding(product, listings, shop).ready)
-        rows.push({ table: 'products', id: product.id, set: { approvedAt: at }, says: 'Approved.' });
+    let approved = 0;
+    let lacking = 0;
+    for (const group of await benchGroups(db, ids)) {
+      if (group.every((f) => f.listing.approvedAt !== null)) continue;
+      if (!benchStanding(group, shop).ready) {
+        lacking++;
+        continue;
+      }
+      approved++;
+      for (const { listing } of group)
+        rows.push({ table: 'listings', id: listing.id, set: { approvedAt: at }, says: 'Approved.' });
     }
     await applyChange(
       db,
-      { by: 'person', name: `Approve ${rows.length} ${rows.length === 1 ? 'product' : 'products'}` },
+      { by: 'person', name: `Approve ${countOf(approved, 'product')}` },
       rows,
       nowOf(work),
     );
-    return { approved: rows.length, lacking: ids.length - rows.length };
+    return { approved, lacking };
   });
 }
 
-/** Takes products off the Bench again. Those with a live listing stay. */
+/** Takes listings off the Bench again, with what nothing else is listed of. @returns products that left */
 export async function putBack(work: Work, ids: readonly string[]): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const rows: RowChange[] = [];
-    let n = 0;
-    for (const id of ids) {
-      const listings = await db.listings.where('product').equals(id).toArray();
-      const bench = listings.filter((l) => l.state === 'bench' || l.state === 'refused');
-      if (bench.length) n++;
-      for (const l of bench) rows.push({ table: 'listings', remove: l.id });
-      if (bench.length === listings.length) rows.push({ table: 'products', remove: id });
-    }
-    await applyChange(db, { by: 'person', name: `Put ${n} back` }, rows, nowOf(work));
-    return n;
+    const groups = await benchGroups(db, ids);
+    const leaving = groups.flat().map((f) => f.listing);
+    const rows: RowChange[] = [
+      ...leaving.map((l) => ({ table: 'listings', remove: l.id }) as const),
+      ...(await orphansOf(db, leaving)),
+    ];
+    await applyChange(db, { by: 'person', name: `Put ${groups.length} back` }, rows, nowOf(work));
+    return groups.length;
   });
 }
 
 /**
- * Writes a publish row for each approved product's variants that are not live, with price and quantity as of
- * now, and marks them. What lacks something by now is left where it is.
+ * Writes a publish row for each approved listing on the Bench, with price and quantity as of now, and marks them.
+ * What lacks something by now is left where it is.
  */
 export async function publish(work: Work, ids: readonly string[]): Promise<{ queued: number; left: number }> {
   const { db } = work;
@@ -361,44 +297,13 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
     const rows: RowChange[] = [];
     const outbox: OutboxRow[] = [];
     let left = 0;
-    for (const product of await db.products.bulkGet([...ids])) {
-      if (!product || product.approvedAt === null) {
-        left++;
-        continue;
-      }
-      const listings = (await db.listings.where('product').equals(product.id).toArray()).filter(
-        (l) => l.state === 'bench' || l.state === 'refused',
-      );
-      const standing = benchStanding(product, listings, shop);
-      for (const { listing, quote, missing } of standing.variants) {
-        if (missing.length || !quote?.category || quote.price === null) {
+    for (const group of await benchGroups(db, ids)) {
+      for (const { full, listing, quote, missing } of benchStanding(group, shop).variants) {
+        if (listing.approvedAt === null || missing.length || !quote?.category || quote.price === null) {
           left++;
           continue;
         }
-        const draft = {
-          sku: listing.sku,
-          group: product.group,
-          options: listing.options,
-          title: product.title ?? product.taken.title,
-          description: product.description ?? product.taken.description,
-          category: quote.category,
-          brand: product.taken.brand,
-          gtin: listing.gtin,
-          pictures: product.taken.pictures,
-          price: quote.price,
-          quantity: quote.quantity,
-        };
-        const body: PublishBody = { listing: listing.id, draft };
-        outbox.push(
-          outgoing(
-            `publish:${listing.id}`,
-            listing.marketplace,
-            'publish',
-            `listing:${listing.id}`,
-            body,
-            at,
-          ),
-        );
+        outbox.push(publishRow(full, quote.category, quote.price, quote.quantity, at));
         rows.push({
           table: 'listings',
           id: listing.id,
@@ -408,17 +313,51 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
       }
     }
     await db.outbox.bulkPut(outbox);
-    await applyChange(
-      db,
-      {
-        by: 'person',
-        name: `Publish ${outbox.length} ${outbox.length === 1 ? 'listing' : 'listings'}`,
-        undoable: false,
-      },
-      rows,
-      nowOf(work),
-    );
+    const name = `Publish ${countOf(outbox.length, 'listing')}`;
+    await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work));
     return { queued: outbox.length, left };
+  });
+}
+
+const publishRow = (
+  { listing, ...rest }: FullListing,
+  category: string,
+  price: number,
+  quantity: number,
+  at: number,
+) =>
+  outgoing(
+    `publish:${listing.id}`,
+    listing.marketplace,
+    'publish',
+    `listing:${listing.id}`,
+    {
+      listing: listing.id,
+      sku: listing.sku,
+      document: documentOf({ listing, ...rest }, category),
+      price,
+      quantity,
+    },
+    at,
+  );
+
+/** Sends live listings again whose text or pictures differ from what their marketplace was told. @returns how many */
+export async function sendChanges(work: Work, ids: readonly string[]): Promise<number> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    const shop = await readShop(db, work.clock());
+    const live = (await db.listings.bulkGet([...ids])).filter(
+      (l) => l?.state === 'live' || l?.state === 'paused',
+    );
+    const outbox: OutboxRow[] = [];
+    for (const full of await fullListings(db, live as Listing[])) {
+      const quote = quoteListing(full, shop);
+      const { published } = full.listing;
+      if (!quote?.category || !published || !differs(full, quote)) continue;
+      outbox.push(publishRow(full, quote.category, published.price, published.quantity, work.clock()));
+    }
+    await db.outbox.bulkPut(outbox);
+    return outbox.length;
   });
 }
 
@@ -431,11 +370,16 @@ export async function stopPublishing(work: Work): Promise<number> {
         .where('[state+nextAt]')
         .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
         .toArray()
-    ).filter((r) => r.kind === 'publish' && r.attempts === 0);
+    ).filter((r): r is OutboxRow<'publish'> => r.kind === 'publish' && r.attempts === 0);
     await db.outbox.bulkDelete(waiting.map((r) => r.id));
-    const rows: RowChange[] = waiting.map((r) => ({
+    const publishing = new Set(
+      (await db.listings.bulkGet(waiting.map((r) => r.body.listing))).flatMap((l) =>
+        l?.state === 'publishing' ? [l.id] : [],
+      ),
+    );
+    const rows: RowChange[] = [...publishing].map((id) => ({
       table: 'listings',
-      id: (r.body as PublishBody).listing,
+      id,
       set: { state: 'bench' },
       says: 'Stopped before it was sent.',
     }));

@@ -1,7 +1,5 @@
 import { openList, rowsOf } from '../../connect/lists';
 import type { ListingFilter } from '../../connect/marketplace';
-import type { Catalogue } from '../../core/catalogue';
-import { linkAll, type Proposal, type Wanted } from '../../core/linking';
 import {
   type CellProblem,
   type ListingRow,
@@ -12,16 +10,14 @@ import {
 import { countOf } from '../../core/units';
 import {
   addAll,
-  applyChange,
   fileOf,
   type Job,
-  type LinkProposal,
   type Listing,
   type MarketConnection,
   type Product,
-  type RowChange,
   type SampanDatabase,
-  type SupplierConnection,
+  type Variant,
+  withSources,
 } from '../../store';
 import { nowOf, type Work } from '../context';
 import { NEVER, newJob } from '../jobs/job';
@@ -68,8 +64,8 @@ export interface BroughtIn {
 const BATCH = 200;
 
 /**
- * Adds listings that the shop has on a marketplace, each as it is: nothing is told to the marketplace, the
- * price stays until a plan is allowed to move it.
+ * Adds listings that the shop has on a marketplace, each as it is: nothing is told to the marketplace, the price stays
+ * until a plan is allowed to move it.
  */
 export async function addListings(
   work: Work,
@@ -78,7 +74,7 @@ export async function addListings(
   again: boolean,
 ): Promise<BroughtIn> {
   const { db } = work;
-  return db.transaction('rw', [db.products, db.listings, db.changes, db.edits, db.removed], async () => {
+  return db.transaction('rw', db.shopTables, async () => {
     const at = work.clock();
     const idOf = (row: ListingRow) => `${market.id}:${row.sku}`;
     const ids = rows.map(idOf);
@@ -98,46 +94,40 @@ export async function addListings(
     );
     for (const row of fresh) {
       const id = productOf(row);
-      if (there.has(id) || products.has(id)) continue;
-      products.set(id, {
-        id,
-        supplier: '',
-        group: row.group,
-        marketplace: market.id,
-        taken: {
-          title: row.title,
-          description: row.description,
-          category: row.category,
-          brand: row.brand,
-          pictures: row.pictures,
-          at,
-        },
-        theirs: null,
-        // What stands in the shop is our own text from the first moment on.
-        title: row.title,
-        description: row.description || null,
-        category: market.site.categories.some((c) => c.id === row.category) ? row.category : null,
-        plan: null,
-        approvedAt: at,
-      });
+      if (!there.has(id) && !products.has(id)) products.set(id, broughtProduct(id, row, at));
     }
+    const variantOf = (row: ListingRow) => `shop:${idOf(row)}`;
     const listings = fresh.map(
       (row): Listing => ({
         id: idOf(row),
         product: productOf(row),
+        variant: variantOf(row),
         marketplace: market.id,
-        supplier: '',
-        item: '',
+        sku: row.sku,
+        state: row.state,
+        title: null,
+        description: null,
+        category: market.site.categories.some((c) => c.id === row.category) ? row.category : null,
+        attributes: {},
+        tags: [],
+        plan: null,
+        approvedAt: at,
+        ownPrice: row.price,
+        published: { price: row.price, quantity: row.quantity, at, mark: null },
+        problem: null,
+        last: { at, says: `Brought in from ${market.name}.` },
+      }),
+    );
+    const variants = fresh.map(
+      (row): Variant => ({
+        id: variantOf(row),
+        product: productOf(row),
         sku: row.sku,
         options: row.options,
         gtin: row.gtin,
-        facts: { cost: 0, stock: 0, map: null, msrp: null, grams: 0, at },
-        backup: null,
-        state: row.state,
-        ownPrice: row.price,
-        told: { price: row.price, quantity: row.quantity, at },
-        problem: null,
-        last: { at, says: `Brought in from ${market.name}.` },
+        grams: null,
+        size: null,
+        ...withSources([]),
       }),
     );
     await db.removed.bulkDelete(fresh.map(idOf));
@@ -146,6 +136,7 @@ export async function addListings(
       { by: 'person', name: `Bring in ${countOf(listings.length, 'listing')} of ${market.name}` },
       [
         { table: 'products', rows: [...products.values()] },
+        { table: 'variants', rows: variants },
         { table: 'listings', rows: listings },
       ],
       nowOf(work),
@@ -158,6 +149,27 @@ export async function addListings(
     };
   });
 }
+
+/** What stands in the shop is our own text from the first moment on. */
+const broughtProduct = (id: string, row: ListingRow, at: number): Product => ({
+  id,
+  supplier: '',
+  group: row.group,
+  taken: {
+    title: row.title,
+    description: row.description,
+    category: row.category,
+    brand: row.brand,
+    pictures: row.pictures,
+    at,
+  },
+  theirs: null,
+  title: row.title,
+  description: row.description || null,
+  brand: null,
+  pictures: null,
+  keywords: {},
+});
 
 /** Reads a shop's listings out of a file and adds them. */
 export async function bringInFile(
@@ -199,164 +211,6 @@ export async function bringInFile(
   }
   await dropFiles(db, [{ id: file }]);
   return { ok: true, value: { ...sum, refused } };
-}
-
-/** Listings that no supplier item is linked to. */
-export const unlinkedOf = (db: SampanDatabase) =>
-  db.listings.where('[supplier+item]').equals(['', '']).toArray();
-
-/**
- * Finds what each unlinked listing may sell, and keeps it to be confirmed.
- * Cost: one pass over all catalogues, then about a millisecond a listing without SKU or barcode.
- */
-export async function findLinks(
-  work: Work,
-  catalogues: readonly { readonly supplier: SupplierConnection; readonly catalogue: Catalogue }[],
-): Promise<{ looked: number; sure: number; took: number }> {
-  const { db } = work;
-  const [listings, products, markets] = await Promise.all([
-    unlinkedOf(db),
-    db.products.where('id').startsWith('shop:').toArray(),
-    db.connections.toArray(),
-  ]);
-  const byId = new Map(products.map((p) => [p.id, p]));
-  const currency = new Map(markets.map((m) => [m.id, m.role === 'marketplace' ? m.site.currency : '']));
-  const wanted = listings.map((l): Wanted => {
-    const product = byId.get(l.product);
-    return {
-      id: l.id,
-      sku: l.sku,
-      group: product?.group ? l.product : null,
-      gtin: l.gtin,
-      title: product?.title ?? '',
-      brand: product?.taken.brand ?? '',
-      options: l.options,
-      price: l.told?.price ?? 0,
-      currency: currency.get(l.marketplace) ?? '',
-    };
-  });
-  const begun = performance.now();
-  const proposals = linkAll(
-    wanted,
-    catalogues.map((c) => ({
-      supplier: c.supplier.id,
-      currency: c.supplier.currency,
-      catalogue: c.catalogue,
-    })),
-  );
-  const took = performance.now() - begun;
-  const at = work.clock();
-  await db.transaction('rw', [db.proposals], async () => {
-    await db.proposals.clear();
-    await db.proposals.bulkPut(proposals.map((p: Proposal): LinkProposal => ({ ...p, id: p.listing, at })));
-  });
-  return { looked: proposals.length, sure: proposals.filter((p) => p.sure).length, took };
-}
-
-/** A link to be made: which listing sells which item. An item of '' takes the link away. */
-export interface Link {
-  readonly listing: string;
-  readonly supplier: string;
-  readonly item: string;
-}
-
-/**
- * Links listings to supplier items as one change. Cost and stock follow from the supplier's next reading on;
- * the price stays what it is, as an own price.
- * @param factsOf what is known of an item now; null where the supplier has none of it
- */
-export async function linkListings(
-  work: Work,
-  links: readonly Link[],
-  factsOf: (link: Link) => Listing['facts'] | null,
-  name?: string,
-): Promise<number> {
-  const { db } = work;
-  return db.transaction('rw', [db.listings, db.products, db.changes, db.edits, db.proposals], async () => {
-    const known = new Map(
-      (await db.listings.bulkGet(links.map((l) => l.listing))).flatMap((l) =>
-        l ? [[l.id, l] as const] : [],
-      ),
-    );
-    const at = work.clock();
-    const rows: RowChange[] = [];
-    let n = 0;
-    for (const link of links) {
-      const listing = known.get(link.listing);
-      const facts = link.item ? factsOf(link) : { cost: 0, stock: 0, map: null, msrp: null, grams: 0, at };
-      if (!listing || !facts) continue;
-      n++;
-      const says = link.item
-        ? `Linked to ${link.item} of ${link.supplier}.`
-        : 'Its link was taken away: orders for it are held.';
-      // A backup that becomes the source is no backup any more.
-      const backup =
-        listing.backup?.supplier === link.supplier && listing.backup.item === link.item
-          ? null
-          : listing.backup;
-      rows.push({
-        table: 'listings',
-        id: listing.id,
-        set: { supplier: link.supplier, item: link.item, facts, backup },
-        says,
-      });
-      rows.push({ table: 'products', id: listing.product, set: { supplier: link.supplier } });
-    }
-    const called =
-      name ?? (n === 1 ? `Link ${known.get(links[0]!.listing)?.sku ?? ''}` : `Link ${countOf(n, 'listing')}`);
-    await applyChange(db, { by: 'person', name: called }, rows, nowOf(work));
-    return n;
-  });
-}
-
-/** Names a second supplier's item for a listing, or none. */
-export async function setBackup(work: Work, listing: string, backup: Listing['backup']): Promise<void> {
-  const { db } = work;
-  await db.transaction('rw', [db.listings, db.changes, db.edits], async () => {
-    const row = await db.listings.get(listing);
-    const says = backup ? `Backup: ${backup.item} of ${backup.supplier}.` : 'No backup any more.';
-    await applyChange(
-      db,
-      { by: 'person', name: `Backup of ${row?.sku ?? ''}` },
-      [{ table: 'listings', id: listing, set: { backup }, says }],
-      nowOf(work),
-    );
-  });
-}
-
-/**
- * Takes listings out of Sampan as one change: they go on selling as they are, and do not come in again unless
- * asked for.
- */
-export async function removeListings(work: Work, ids: readonly string[]): Promise<number> {
-  const { db } = work;
-  return db.transaction(
-    'rw',
-    [db.listings, db.products, db.removed, db.changes, db.edits, db.proposals],
-    async () => {
-      const listings = (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined);
-      const rows: RowChange[] = [];
-      const at = work.clock();
-      for (const l of listings)
-        rows.push(
-          { table: 'listings', remove: l.id },
-          { table: 'removed', add: { id: l.id, at } as { id: string } },
-        );
-      const leaving = new Set(listings.map((l) => l.id));
-      for (const product of new Set(listings.map((l) => l.product))) {
-        const all = await db.listings.where('product').equals(product).primaryKeys();
-        if (all.every((id) => leaving.has(id))) rows.push({ table: 'products', remove: product });
-      }
-      await db.proposals.bulkDelete([...leaving]);
-      await applyChange(
-        db,
-        { by: 'person', name: `Take ${countOf(listings.length, 'listing')} out of Sampan` },
-        rows,
-        nowOf(work),
-      );
-      return listings.length;
-    },
-  );
 }
 
 /** One step of bringing in: the next page of the marketplace's listings. */

@@ -1,42 +1,23 @@
 import type { Catalogue } from '../../core/catalogue';
-import { formatMinor } from '../../core/money';
 import {
   applyChange,
   catalogueNote,
-  type Listing,
+  itemKey,
   type Product,
   type RowChange,
   readDetails,
-  type SupplierFacts,
+  type SupplierConnection,
 } from '../../store';
 import { nowOf, type Work } from '../context';
-import { supplierOf } from '../shop/quote';
+import { fullListings } from '../shop/full-listing';
 import { readShop } from '../shop/read-shop';
+import { changedItem, itemFrom, itemMoveInWords } from './facts';
 import { movesFor, queueOffers } from './reprice';
 
-/** How a supplier's facts of one item moved, in words; null where they did not. */
-function movedInWords(
-  from: SupplierFacts,
-  to: SupplierFacts,
-  gone: boolean,
-  currency: string,
-): string | null {
-  const money = (minor: number | null) => (minor === null ? 'none' : formatMinor(minor, currency));
-  const says = [
-    gone && from.stock > 0 ? 'No longer offered by the supplier.' : '',
-    from.cost !== to.cost ? `Cost ${money(from.cost)} → ${money(to.cost)}.` : '',
-    !gone && from.stock !== to.stock ? `Stock ${from.stock} → ${to.stock}.` : '',
-    from.map !== to.map ? `MAP ${money(from.map)} → ${money(to.map)}.` : '',
-    from.msrp !== to.msrp ? `MSRP ${money(from.msrp)} → ${money(to.msrp)}.` : '',
-    from.grams !== to.grams ? `Weight ${from.grams} g → ${to.grams} g.` : '',
-  ].filter(Boolean);
-  return says.length ? says.join(' ') : null;
-}
-
 /**
- * Compares everything taken from a supplier with its catalogue as stored, and lets prices and quantities
- * follow, as one named change with its outbox rows in the same transaction. Safe to run again at any time: it
- * starts from what differs. Cost: the supplier's listings once.
+ * Compares every item that is sold with its supplier's catalogue as stored, and lets prices and quantities follow, as
+ * one named change with its outbox rows in the same transaction. Safe to run again at any time: it starts from what
+ * differs. Cost: the supplier's sold items once; the listings of those that moved, and all of them where prices wait.
  */
 export async function followSupplier(
   work: Work,
@@ -46,27 +27,19 @@ export async function followSupplier(
   const { db } = work;
   const at = work.clock();
   const texts = await changedTexts(work, supplier, catalogue, at);
-  return db.transaction('rw', db.shopTables, async () => {
-    const listings = await db.listings
-      .where('[supplier+item]')
-      .between([supplier, ''], [supplier, '￿'])
-      .toArray();
-    if (!listings.length) return { moved: 0, told: 0 };
-    const shop = await readShop(db, work.clock());
-    const currency = supplierOf(shop, supplier)?.currency ?? '';
+  return db.transaction('rw', [...db.shopTables, db.notes], async () => {
+    const connection = (await db.connections.get(supplier)) as SupplierConnection | undefined;
+    if (!connection) return { moved: 0, told: 0 };
     const rows: RowChange[] = [];
-    const moved: Listing[] = [];
-    const why = new Map<string, string>();
-    for (const listing of listings) {
-      const row = catalogue.rowOf(listing.item);
-      const found = row >= 0 && !catalogue.gone[row];
-      const facts = found ? factsAt(catalogue, row, at) : { ...listing.facts, stock: 0, at };
-      const says = movedInWords(listing.facts, facts, !found, currency);
-      if (says) {
-        rows.push({ table: 'listings', id: listing.id, set: { facts }, says });
-        why.set(listing.id, says);
-      }
-      moved.push(says ? { ...listing, facts } : listing);
+    const says = new Map<string, string>();
+    for (const before of await db.items.where('supplier').equals(supplier).toArray()) {
+      const now = itemFrom(catalogue, connection, before.item, at, before);
+      const changed = now && changedItem(before, now, at);
+      if (!changed) continue;
+      const { id: _, ...set } = changed;
+      const words = itemMoveInWords(before, changed);
+      rows.push({ table: 'items', id: before.id, set, says: words });
+      says.set(before.id, words);
     }
     for (const { product, theirs } of texts)
       rows.push({
@@ -75,27 +48,47 @@ export async function followSupplier(
         set: { theirs },
         says: theirs ? 'The supplier changed its text.' : 'The supplier’s text is as it was again.',
       });
-    const products = new Map(
-      (await db.products.bulkGet([...new Set(moved.map((l) => l.product))])).flatMap((p) =>
-        p ? [[p.id, p] as const] : [],
-      ),
-    );
-    const moves = movesFor(moved, products, shop, work, (l) => why.get(l.id) ?? '');
-    await queueOffers(work, moves.outbox);
-    const name = `${shop.connections.get(supplier)?.name ?? supplier} refresh: ${rows.length} moved`;
+    const name = `${connection.name} refresh: ${rows.length} moved`;
     await applyChange(
       db,
       { by: 'rule', name, why: 'Prices and quantities follow the supplier.' },
-      [...rows, ...moves.rows],
+      rows,
       nowOf(work),
     );
-    return { moved: rows.length, told: moves.outbox.filter((o) => o.state === 'waiting').length };
+    const variants = await db.variants.where('items').startsWith(itemKey(supplier, '')).toArray();
+    const listings = await db.listings
+      .where('variant')
+      .anyOf(variants.filter((v) => v.sources[0]?.supplier === supplier).map((v) => v.id))
+      .toArray();
+    const moves = movesFor(
+      await fullListings(db, listings),
+      await readShop(db, at),
+      work,
+      (f) => says.get(f.item?.id ?? '') ?? '',
+    );
+    await queueOffers(work, moves.outbox);
+    await applyChange(db, { by: 'rule', name: `Prices follow ${connection.name}` }, moves.rows, nowOf(work));
+    const note = await catalogueNote(db, supplier);
+    await db.notes.put({ id: followedId(supplier), value: note?.stamp ?? 0 });
+    return { moved: says.size, told: moves.outbox.filter((o) => o.state === 'waiting').length };
   });
 }
 
+const followedId = (supplier: string) => `followed:${supplier}`;
+
+/** Whether a catalogue changed and what is sold has not followed it: a reading ended and then the work was cut off. */
+export async function waitsToFollow(work: Work, supplier: string): Promise<boolean> {
+  const note = await catalogueNote(work.db, supplier);
+  return (
+    note !== undefined &&
+    note !== null &&
+    (await work.db.notes.get(followedId(supplier)))?.value !== note.stamp
+  );
+}
+
 /**
- * Products whose supplier text is no longer what it was, with what it is now; null where it is again as it
- * was taken. Reads only what differs.
+ * Products whose supplier text is no longer what it was, with what it is now; null where it is again as it was
+ * taken. Reads only what differs.
  */
 async function changedTexts(
   work: Work,
@@ -105,14 +98,12 @@ async function changedTexts(
 ): Promise<{ product: string; theirs: Product['theirs'] }[]> {
   const { db } = work;
   const note = await catalogueNote(db, supplier);
-  const listings = await db.listings
-    .where('[supplier+item]')
-    .between([supplier, ''], [supplier, '￿'])
-    .toArray();
   const rowOf = new Map<string, number>();
-  for (const l of listings) {
-    const row = rowOf.has(l.product) ? -1 : c.rowOf(l.item);
-    if (row >= 0 && !c.gone[row]) rowOf.set(l.product, row);
+  for (const v of await db.variants.where('items').startsWith(itemKey(supplier, '')).toArray()) {
+    const source = v.sources[0];
+    if (source?.supplier !== supplier || rowOf.has(v.product)) continue;
+    const row = c.rowOf(source.item);
+    if (row >= 0 && !c.gone[row]) rowOf.set(v.product, row);
   }
   const products = (await db.products.bulkGet([...rowOf.keys()])).filter((p) => p !== undefined);
   const differs = products.filter((p) => {
@@ -155,17 +146,4 @@ async function changedTexts(
       taken.category === now.category;
     return { product: p.id, theirs: same ? null : now };
   });
-}
-
-export function factsAt(catalogue: Catalogue, row: number, at: number): SupplierFacts {
-  const { cost, stock, map, msrp, grams } = catalogue.numbers;
-  const maybe = (n: number) => (n < 0 ? null : n);
-  return {
-    cost: cost[row]!,
-    stock: stock[row]!,
-    map: maybe(map[row]!),
-    msrp: maybe(msrp[row]!),
-    grams: grams[row]!,
-    at,
-  };
 }

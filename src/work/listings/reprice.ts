@@ -1,27 +1,19 @@
 import { formatMinor } from '../../core/money';
 import { landedOf, type PricePlan, profitAt, stepInWords } from '../../core/pricing';
-import type { Listing, OutboxRow, Product, RowChange } from '../../store';
+import type { Listing, OutboxRow, PlanRow, RowChange } from '../../store';
 import type { Work } from '../context';
 import { outgoing } from '../outbox/row';
-import { marketOf, planOf, type Quote, quoteListing, type Shop } from '../shop/quote';
-
-/** What an outbox row of kind `offer` carries. */
-export interface OfferBody {
-  readonly listing: string;
-  readonly sku: string;
-  readonly price: number;
-  readonly quantity: number;
-  readonly live: boolean;
-}
+import type { FullListing } from '../shop/full-listing';
+import { planFor } from '../shop/plan-choice';
+import { marketOf, type Quote, quoteListing, type Shop } from '../shop/quote';
 
 /** Live listings follow cost and stock; the Bench waits for a person. */
 export const follows = (listing: Listing) => listing.state === 'live' || listing.state === 'paused';
 
 /** Why a price is what it is, in one sentence for the history. */
-export function reasonOf(quote: Quote, product: Product, shop: Shop, currency: string): string {
-  const plan = planOf(shop, product.plan);
+export function reasonOf(quote: Quote, plan: PlanRow | null, currency: string): string {
   if (quote.by === 'own') return 'own price';
-  if (!quote.answer?.ok) return quote.problem ?? 'no price';
+  if (!plan || !quote.answer?.ok) return quote.problem ?? 'no price';
   return `plan “${plan.name}”: ${quote.answer.steps.map((s) => stepInWords(s, plan, currency)).join('; ')}`;
 }
 
@@ -29,14 +21,18 @@ export function reasonOf(quote: Quote, product: Product, shop: Shop, currency: s
  * Price and quantity to sell at. Without a price of the plan the old one stays; where the guards contradict, the
  * plan says what then: by default nothing is shown where a sale at the old price would lose.
  */
-export function sellingNow(told: number, quote: Quote, plan: PricePlan): { price: number; quantity: number } {
+export function sellingNow(
+  published: number,
+  quote: Quote,
+  plan: PricePlan | null,
+): { price: number; quantity: number } {
   const { quantity, answer, costs, deductions } = quote;
   if (quote.problem === null && quote.price !== null) return { price: quote.price, quantity };
   const contradicts = quote.by === 'plan' && answer?.ok === false && answer.why === 'guards' ? answer : null;
-  if (!contradicts || !costs || !deductions || plan.contradiction === 'stay')
-    return { price: told, quantity };
+  if (!contradicts || !costs || !deductions || !plan || plan.contradiction === 'stay')
+    return { price: published, quantity };
   if (plan.contradiction === 'floor') return { price: contradicts.floor, quantity };
-  return { price: told, quantity: profitAt(told, landedOf(costs), deductions) < 0 ? 0 : quantity };
+  return { price: published, quantity: profitAt(published, landedOf(costs), deductions) < 0 ? 0 : quantity };
 }
 
 export interface Moves {
@@ -51,31 +47,32 @@ export interface Moves {
  * @param because what set it off, for each listing's history
  */
 export function movesFor(
-  listings: readonly Listing[],
-  products: ReadonlyMap<string, Product>,
+  listings: readonly FullListing[],
   shop: Shop,
   work: Work,
-  because: (l: Listing) => string,
+  because: (f: FullListing) => string,
 ): Moves {
   const rows: RowChange[] = [];
   const outbox: OutboxRow[] = [];
   const at = work.clock();
-  for (const listing of listings) {
-    const product = products.get(listing.product);
-    if (!follows(listing) || !product || !listing.told) continue;
-    const quote = quoteListing(listing, product, shop);
+  for (const full of listings) {
+    const { listing } = full;
+    const before = listing.published;
     const site = marketOf(shop, listing.marketplace)?.site;
-    if (!quote || !site) continue;
-    const { price, quantity } = sellingNow(listing.told.price, quote, planOf(shop, product.plan));
+    if (!follows(listing) || !before || !site) continue;
+    const plan = planFor(shop.plans, full);
+    const quote = quoteListing(full, shop, plan);
+    if (!quote) continue;
+    const { price, quantity } = sellingNow(before.price, quote, plan);
     const live = quantity > 0;
-    const moved = price !== listing.told.price || quantity !== listing.told.quantity;
+    const moved = price !== before.price || quantity !== before.quantity;
     const money = (minor: number) => formatMinor(minor, site.currency);
     const says = [
-      price !== listing.told.price
-        ? `Price ${money(listing.told.price)} → ${money(price)} by ${reasonOf(quote, product, shop, site.currency)}.`
+      price !== before.price
+        ? `Price ${money(before.price)} → ${money(price)} by ${reasonOf(quote, plan, site.currency)}.`
         : '',
-      quantity !== listing.told.quantity
-        ? `Shown ${listing.told.quantity} → ${quantity}${live ? '' : ', paused'}${live && listing.state === 'paused' ? ', on sale again' : ''}.`
+      quantity !== before.quantity
+        ? `Shown ${before.quantity} → ${quantity}${live ? '' : ', paused'}${live && listing.state === 'paused' ? ', on sale again' : ''}.`
         : '',
       quote.problem && quote.problem !== listing.problem
         ? `${quantity || !quote.quantity ? 'Held' : 'Held back, none shown,'} at ${money(price)}: ${quote.problem}`
@@ -84,7 +81,7 @@ export function movesFor(
       .filter(Boolean)
       .join(' ');
     if (moved || quote.problem !== listing.problem) {
-      const sentence = `${because(listing)} ${says}`.trim();
+      const sentence = `${because(full)} ${says}`.trim();
       rows.push({
         table: 'listings',
         id: listing.id,
@@ -94,13 +91,12 @@ export function movesFor(
     }
     // Written even where nothing moved from what was last told: an offer still waiting may say something
     // older.
-    const body: OfferBody = { listing: listing.id, sku: listing.sku, price, quantity, live };
     const row = outgoing(
       `offer:${listing.id}`,
       listing.marketplace,
       'offer',
       `listing:${listing.id}`,
-      body,
+      { listing: listing.id, sku: listing.sku, price, quantity, live },
       at,
     );
     outbox.push(moved ? row : { ...row, state: 'done' });

@@ -1,36 +1,24 @@
 import type { Instant } from '../../core/units';
-import type { Order, OutboxKind, OutboxRow } from '../../store';
-
-/**
- * The idempotency key of an order's purchase. It is the same however often it is tried, refused or restored
- * from a copy, until the supplier cancels it.
- */
-export const purchaseKey = (order: Pick<Order, 'id' | 'ended'>) =>
-  `buy:${order.id}${order.ended.length ? `:${order.ended.length}` : ''}`;
+import type { OutboxBodies, OutboxKind, OutboxRow } from '../../store';
 
 /**
  * A fresh row for the outbox. Its id is the idempotency key, so the same id must always mean the same thing
  * asked.
  */
-export function outgoing(
+export function outgoing<K extends OutboxKind>(
   id: string,
   connection: string,
-  kind: OutboxKind,
+  kind: K,
   subject: string,
-  body: unknown,
+  body: OutboxBodies[K],
   at: Instant,
-): OutboxRow {
-  return {
-    id,
-    connection,
-    kind,
-    subject,
-    body,
-    state: 'waiting',
-    at,
-    sentAt: null,
-    attempts: 0,
-    nextAt: at,
-    says: null,
-  };
+): OutboxRow<K> {
+  const row = { id, connection, kind, subject, body, at, nextAt: at };
+  return { ...row, state: 'waiting', sentAt: null, attempts: 0, says: null } as OutboxRow<K>;
 }
+
+/**
+ * The idempotency key of a purchase: made of its reference, the same however often it is tried, refused or restored
+ * from a copy.
+ */
+export const purchaseKey = (supplier: string, reference: string): string => `buy:${supplier}:${reference}`;

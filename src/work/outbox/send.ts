@@ -1,4 +1,4 @@
-import { type ListingDraft, OFFERS_AT_ONCE } from '../../connect/marketplace';
+import { OFFERS_AT_ONCE } from '../../connect/marketplace';
 import type { Result, Trouble } from '../../connect/reach';
 import type { SupplierOrder } from '../../connect/supplier';
 import { formatMinor } from '../../core/money';
@@ -15,18 +15,13 @@ import {
 } from '../../store';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import { nowOf, type Work } from '../context';
-import type { OfferBody } from '../listings/reprice';
-import { type CancelBody, endSale, notTakenBack, type TakeBackBody } from '../orders/cancel';
-import { type BuyBody, decide, isRecalling, linkedOf, openOf } from '../orders/decide';
-import { type DispatchBody, moveOn } from '../orders/intake';
+import { markOfDocument } from '../listings/bench';
+import { type Moved, neverBought, notTakenBack, reopened } from '../orders/cancel';
+import { changed, committedNow, decide, linkedOf, openOf, purchaseIn } from '../orders/decide';
+import { parcelTold } from '../orders/dispatch';
+import { moveOn, orderChange } from '../orders/supplier-news';
 import { readShop } from '../shop/read-shop';
 import { backoff, noteTrouble, noteWell } from './circuit';
-
-/** What an outbox row of kind `publish` carries. */
-export interface PublishBody {
-  readonly listing: string;
-  readonly draft: ListingDraft;
-}
 
 const orderOf = (row: OutboxRow) => row.subject.slice('order:'.length);
 
@@ -41,25 +36,8 @@ async function close(
   if (now?.at === row.at) await work.db.outbox.update(row.id, { state, says, attempts: row.attempts + 1 });
 }
 
-async function settle(
-  work: Work,
-  head: Omit<ChangeHead, 'by'>,
-  rows: RowChange[],
-  row: OutboxRow,
-  state: 'done' | 'refused',
-  says: string | null,
-): Promise<void> {
-  await work.db.transaction('rw', work.db.shopTables, async () => {
-    await close(work, row, state, says);
-    await applyChange(work.db, { by: 'rule', ...head }, rows, nowOf(work));
-  });
-}
-
-/**
- * Tries after which an answer from between (a proxy's 404 or 413) is taken for what it says, where a person
- * can simply publish again.
- */
-const STRAY_TRIES = 5;
+/** Tries after which an answer that tells nothing is taken for a no, where a person can simply send it again. */
+const MOST_TRIES = 5;
 
 /**
  * Whether asking again is of no use: the other side itself refused, or what stands between never lets a
@@ -67,42 +45,43 @@ const STRAY_TRIES = 5;
  */
 const isFinal = (trouble: Trouble, row: OutboxRow) =>
   trouble.kind === 'refused' ||
-  (trouble.kind === 'stray' && row.kind === 'publish' && row.attempts + 1 >= STRAY_TRIES);
+  (trouble.kind === 'stray' && row.kind === 'publish' && row.attempts + 1 >= MOST_TRIES);
 
-async function publish(work: Work, c: MarketConnection, row: OutboxRow): Promise<Trouble | null> {
-  const { listing: id, draft } = row.body as PublishBody;
-  const answer = await marketAdapter(work.reach, c).publish(draft);
+async function publish(work: Work, c: MarketConnection, row: OutboxRow<'publish'>): Promise<Trouble | null> {
+  const { db } = work;
+  const { listing: id, sku, document, price, quantity } = row.body;
+  const answer = await marketAdapter(work.reach, c).publish({ sku, document, price, quantity });
   if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
   const at = work.clock();
-  const price = formatMinor(draft.price, c.site.currency);
   const errors = answer.ok
     ? ''
     : (answer.trouble.errors ?? []).map((e) => `${e.field}: ${e.reason}`).join(' ') || answer.trouble.says;
   const says = answer.ok
-    ? `${c.name} took it at ${price}, ${draft.quantity} shown.`
+    ? `${c.name} took it at ${formatMinor(price, c.site.currency)}, ${quantity} shown.`
     : `${c.name} refused it. ${errors}`;
-  const set: Partial<Listing> = answer.ok
-    ? {
-        state: draft.quantity > 0 ? 'live' : 'paused',
-        problem: null,
-        told: { price: draft.price, quantity: draft.quantity, at },
-        last: { at, says },
-      }
-    : { state: 'refused', problem: errors, last: { at, says } };
-  await settle(
-    work,
-    { name: answer.ok ? `Published ${draft.sku}` : `${draft.sku} was refused` },
-    [{ table: 'listings', id, set, says }],
-    row,
-    answer.ok ? 'done' : 'refused',
-    says,
-  );
+  const head = { by: 'rule', name: answer.ok ? `Published ${sku}` : `${sku} was refused` } as const;
+  await db.transaction('rw', db.shopTables, async () => {
+    await close(work, row, answer.ok ? 'done' : 'refused', says);
+    const listing = await db.listings.get(id);
+    if (!listing) return;
+    const published = { price, quantity, at, mark: markOfDocument(document) };
+    // What was on sale before goes on as it was when its change is refused.
+    const set: Partial<Listing> = answer.ok
+      ? { state: quantity > 0 ? 'live' : 'paused', problem: null, published, last: { at, says } }
+      : { ...(listing.published ? {} : { state: 'refused' }), problem: errors, last: { at, says } };
+    if (answer.ok) await db.documents.put({ id, document, at });
+    await applyChange(db, head, [{ table: 'listings', id, set, says }], nowOf(work));
+  });
   return null;
 }
 
-async function offers(work: Work, c: MarketConnection, batch: readonly OutboxRow[]): Promise<Trouble | null> {
+async function offers(
+  work: Work,
+  c: MarketConnection,
+  batch: readonly OutboxRow<'offer'>[],
+): Promise<Trouble | null> {
   const { db } = work;
-  const bodies = batch.map((r) => r.body as OfferBody);
+  const bodies = batch.map((r) => r.body);
   const answer = await marketAdapter(work.reach, c).offers(bodies);
   if (!answer.ok) {
     if (!isFinal(answer.trouble, batch[0]!)) return answer.trouble;
@@ -115,7 +94,8 @@ async function offers(work: Work, c: MarketConnection, batch: readonly OutboxRow
     const at = work.clock();
     for (const [i, row] of batch.entries()) {
       const body = bodies[i]!;
-      const refusal = answer.value.get(body.sku);
+      const refusal =
+        answer.value.get(body.sku) ?? (answer.value.has(body.sku) ? null : await unnamed(work, row));
       if (refusal === undefined) continue;
       const says =
         refusal === null
@@ -124,20 +104,29 @@ async function offers(work: Work, c: MarketConnection, batch: readonly OutboxRow
       await close(work, row, refusal === null ? 'done' : 'refused', says);
       const listing = listings[i];
       if (!listing) continue;
+      const published = {
+        price: body.price,
+        quantity: body.quantity,
+        at,
+        mark: listing.published?.mark ?? null,
+      };
       const set: Partial<Listing> =
-        refusal === null
-          ? { told: { price: body.price, quantity: body.quantity, at }, state: body.live ? 'live' : 'paused' }
-          : { problem: says };
+        refusal === null ? { published, state: body.live ? 'live' : 'paused' } : { problem: says };
       rows.push({ table: 'listings', id: listing.id, set, says });
     }
-    await applyChange(
-      db,
-      { by: 'rule', name: `${c.name} was told of ${rows.length} ${rows.length === 1 ? 'offer' : 'offers'}` },
-      rows,
-      nowOf(work),
-    );
+    const name = `${c.name} was told of ${rows.length} ${rows.length === 1 ? 'offer' : 'offers'}`;
+    await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
   });
   return null;
+}
+
+/** An offer that the answer does not name goes again later, and is given up after some tries. @returns the refusal, or undefined */
+async function unnamed(work: Work, row: OutboxRow): Promise<string | undefined> {
+  const attempts = row.attempts + 1;
+  if (attempts >= MOST_TRIES) return 'it was sent several times and never answered for.';
+  const nextAt = work.clock() + backoff(row.attempts, work.chance());
+  await work.db.outbox.update(row.id, { attempts, nextAt, says: 'The answer did not name it.' });
+  return undefined;
 }
 
 /** Writes down that a row is about to leave, unless it was withdrawn or replaced meanwhile. */
@@ -151,51 +140,71 @@ async function claim(work: Work, row: OutboxRow): Promise<OutboxRow | null> {
   });
 }
 
-/**
- * The purchase of an order that may be there already, as its supplier knows it; null where it is sure that
- * there is none.
- */
+/** The purchase that may be there already, as its supplier knows it; null where it is sure that there is none. */
 async function lookUp(
   work: Work,
   c: SupplierConnection,
-  row: OutboxRow,
+  row: OutboxRow<'buy'>,
 ): Promise<Result<SupplierOrder | null>> {
-  const found = await supplierAdapter(work.reach, c).find((row.body as BuyBody).reference);
+  const found = await supplierAdapter(work.reach, c).find(row.body.reference);
   if (!found.ok) return found;
-  const order = await work.db.orders.get(orderOf(row));
-  return { ok: true, value: found.value.find((p) => !order?.ended.includes(p.number)) ?? null };
+  const there = found.value.find((p) => p.status !== 'cancelled') ?? found.value.at(-1);
+  return { ok: true, value: there ?? null };
+}
+
+/** Writes what became of an order, with what is said of the row that asked for it. */
+async function onOrder(
+  work: Work,
+  row: OutboxRow,
+  state: 'done' | 'refused' | 'withdrawn',
+  says: string,
+  head: (order: Order) => string,
+  step: (order: Order) => Promise<Moved | null>,
+): Promise<void> {
+  const { db } = work;
+  await db.transaction('rw', db.shopTables, async () => {
+    // As it is now: it may have moved on while the answer was awaited.
+    const order = await db.orders.get(orderOf(row));
+    await close(work, row, state, says);
+    const moved = order && (await step(order));
+    if (order && moved)
+      await applyChange(
+        db,
+        { by: 'rule', name: head(order) } satisfies ChangeHead,
+        [orderChange(moved)],
+        nowOf(work),
+      );
+  });
 }
 
 /**
  * Buys. Where it left before and no answer is known, the supplier is first asked whether it has the purchase:
- * only if it has none does it go again, with the same key; and not at all if the sale was cancelled
- * meanwhile.
+ * only if it has none does it go again, with the same key; and not at all if the sale was cancelled meanwhile.
  */
-async function buy(work: Work, c: SupplierConnection, row: OutboxRow): Promise<Trouble | null> {
-  const { db } = work;
+async function buy(work: Work, c: SupplierConnection, row: OutboxRow<'buy'>): Promise<Trouble | null> {
   const before = await claim(work, row);
   if (!before) return null;
+  const { reference } = row.body;
   if (before.sentAt !== null) {
     const found = await lookUp(work, c, row);
     if (!found.ok) return doubtful(found.trouble);
     if (found.value) return bought(work, c, row, found.value);
-    const order = await db.orders.get(orderOf(row));
-    if (order && isRecalling(order)) {
-      await db.transaction('rw', db.shopTables, async () => {
-        await close(work, row, 'withdrawn', `${c.name} does not have it; the order was cancelled.`);
-        const { set, says } = await endSale(work, order, order.recall!);
-        const head: ChangeHead = { by: 'rule', name: `${order.number} was cancelled` };
-        await applyChange(
-          db,
-          head,
-          [{ table: 'orders', id: order.id, set, says: `${says} ${c.name} has no purchase of it.` }],
-          nowOf(work),
-        );
-      });
+    const order = await work.db.orders.get(orderOf(row));
+    const purchase = order && purchaseIn(order, reference, c.id);
+    if (order && purchase?.recall?.state === 'asked') {
+      const says = `${c.name} does not have it; the order was cancelled.`;
+      await onOrder(
+        work,
+        row,
+        'withdrawn',
+        says,
+        (o) => `${o.number} was cancelled`,
+        (o) => neverBought(work, o, purchaseIn(o, reference, c.id) ?? purchase, c),
+      );
       return null;
     }
   }
-  const answer = await supplierAdapter(work.reach, c).buy(row.id, row.body as BuyBody);
+  const answer = await supplierAdapter(work.reach, c).buy(row.id, row.body);
   if (answer.ok) return bought(work, c, row, answer.value);
   if (answer.trouble.type === 'urn:wire:key-reused') {
     // A key that was used before belongs to a purchase that is there: made before this copy of the shop, and
@@ -213,23 +222,21 @@ async function buy(work: Work, c: SupplierConnection, row: OutboxRow): Promise<T
 const doubtful = (trouble: Trouble): Trouble =>
   trouble.kind === 'refused' ? { ...trouble, kind: 'nonsense' } : trouble;
 
-async function bought(work: Work, c: SupplierConnection, row: OutboxRow, said: SupplierOrder): Promise<null> {
-  const { db } = work;
-  await db.transaction('rw', db.shopTables, async () => {
-    const order = await db.orders.get(orderOf(row));
-    if (!order) return close(work, row, 'done', 'The order is gone.');
-    const moved = await moveOn(work, order, said, c.name);
-    await close(work, row, 'done', `Accepted as ${said.number}.`);
-    const head: ChangeHead = { by: 'rule', name: `${c.name} accepted ${order.number}` };
-    if (moved)
-      await applyChange(
-        db,
-        head,
-        [{ table: 'orders', id: order.id, set: moved.set, says: moved.says }],
-        nowOf(work),
-      );
-    await noteBalance(work, c, said);
-  });
+async function bought(
+  work: Work,
+  c: SupplierConnection,
+  row: OutboxRow<'buy'>,
+  said: SupplierOrder,
+): Promise<null> {
+  await onOrder(
+    work,
+    row,
+    'done',
+    `Accepted as ${said.number}.`,
+    (o) => `${c.name} accepted ${o.number}`,
+    async (order) => moveOn(work, order, said, c, await readShop(work.db, work.clock())),
+  );
+  await noteBalance(work, c, said);
   return null;
 }
 
@@ -237,124 +244,134 @@ async function noteBalance(work: Work, c: SupplierConnection, { balance }: Suppl
   if (balance !== null) await work.db.connections.update(c.id, { balance } as Partial<Connection>);
 }
 
-async function notBought(work: Work, c: SupplierConnection, row: OutboxRow, why: string): Promise<null> {
-  const { db } = work;
-  await db.transaction('rw', db.shopTables, async () => {
-    const order = await db.orders.get(orderOf(row));
-    await close(work, row, 'refused', why);
-    if (!order) return;
-    const says = `${c.name} refused: ${why}`;
-    const refused: Order = { ...order, forwarding: false, refusal: says };
-    const ended = isRecalling(order) ? await endSale(work, order, order.recall!) : null;
-    const set = ended?.set ?? {
-      ...decide(
-        refused,
-        await linkedOf(work, [order]),
-        await readShop(db, work.clock()),
-        0,
-        false,
-        work.clock(),
-      ).set,
-      forwarding: false,
-      refusal: says,
-    };
-    const head: ChangeHead = { by: 'rule', name: `${c.name} refused ${order.number}` };
-    await applyChange(
-      db,
-      head,
-      [{ table: 'orders', id: order.id, set, says: ended ? `${says} ${ended.says}` : says }],
-      nowOf(work),
-    );
-  });
+async function notBought(
+  work: Work,
+  c: SupplierConnection,
+  row: OutboxRow<'buy'>,
+  why: string,
+): Promise<null> {
+  const notice = `${c.name} refused it: ${why}`;
+  const { reference } = row.body;
+  await onOrder(
+    work,
+    row,
+    'refused',
+    notice,
+    (o) => `${c.name} refused ${o.number}`,
+    async (order) => {
+      const purchase = purchaseIn(order, reference, c.id);
+      if (purchase?.recall?.state === 'asked') return neverBought(work, order, purchase, c);
+      const refused: Order = {
+        ...order,
+        notice,
+        checkedAt: null,
+        purchases: changed(order, reference, c.id, { state: 'refused' }),
+      };
+      const shop = await readShop(work.db, work.clock());
+      const linked = await linkedOf(work, [order]);
+      const { set } = decide(refused, linked, shop, await committedNow(work), false, work.clock());
+      const next = { ...refused, ...set };
+      return { order: { ...next, open: openOf(next) }, says: notice };
+    },
+  );
   return null;
 }
 
-async function takeBack(work: Work, c: SupplierConnection, row: OutboxRow): Promise<Trouble | null> {
-  const { db } = work;
-  const { number, reason } = row.body as TakeBackBody;
-  const answer = await supplierAdapter(work.reach, c).takeBack(row.id, number, reason);
+async function takeBack(
+  work: Work,
+  c: SupplierConnection,
+  row: OutboxRow<'take back'>,
+): Promise<Trouble | null> {
+  const { number, reason, reference, lines } = row.body;
+  const answer = await supplierAdapter(work.reach, c).takeBack(row.id, number, reason, lines);
   if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
-  await db.transaction('rw', db.shopTables, async () => {
-    const order = await db.orders.get(orderOf(row));
-    const refused = answer.ok ? null : `${c.name} does not take ${number} back: ${answer.trouble.says}`;
-    await close(work, row, answer.ok ? 'done' : 'refused', refused ?? `${number} was taken back.`);
-    if (!order || !isRecalling(order)) return;
-    const moved = answer.ok
-      ? await moveOn(work, order, answer.value, c.name)
-      : await notTakenBack(work, order, refused!);
-    const head: ChangeHead = {
-      by: 'rule',
-      name: answer.ok ? `${c.name} took ${number} back` : `${c.name} keeps ${number}`,
-    };
-    if (moved)
-      await applyChange(
-        db,
-        head,
-        [{ table: 'orders', id: order.id, set: moved.set, says: moved.says }],
-        nowOf(work),
-      );
-    if (answer.ok) await noteBalance(work, c, answer.value);
-  });
+  const refused = answer.ok ? null : `${c.name} does not take ${number} back: ${answer.trouble.says}`;
+  await onOrder(
+    work,
+    row,
+    answer.ok ? 'done' : 'refused',
+    refused ?? `${number} was taken back.`,
+    () => (answer.ok ? `${c.name} took ${number} back` : `${c.name} keeps ${number}`),
+    async (order) => {
+      if (answer.ok) return moveOn(work, order, answer.value, c, await readShop(work.db, work.clock()));
+      const purchase = purchaseIn(order, reference, c.id);
+      return purchase?.recall?.state === 'asked' ? notTakenBack(work, order, purchase, refused!) : null;
+    },
+  );
+  if (answer.ok) await noteBalance(work, c, answer.value);
   return null;
 }
 
-/**
- * An order whose cancellation the marketplace refused is open again; what was bought for it is not any more.
- */
-function reopened(order: Order, says: string): Partial<Order> {
-  const { facts, supplierNumber, ended, recall } = order;
-  const lost = recall?.state === 'agreed' && supplierNumber !== null;
-  return {
-    facts: { ...facts, cancelledAt: null, checkedAt: null, boughtAt: lost ? null : facts.boughtAt },
-    ...(lost && {
-      supplierNumber: null,
-      ended: [...ended, supplierNumber],
-      charged: { ...order.charged, goods: null, shipping: null },
-    }),
-    recall: null,
-    refusal: says,
-    open: 1,
-  };
-}
-
-async function tell(work: Work, c: MarketConnection, row: OutboxRow): Promise<Trouble | null> {
-  const door = marketAdapter(work.reach, c);
-  let answer: Result<null>;
-  if (row.kind === 'dispatch') {
-    const { number, ...dispatch } = row.body as DispatchBody;
-    answer = await door.dispatch(row.id, number, dispatch);
-  } else {
-    const { number, reason } = row.body as CancelBody;
-    answer = await door.cancel(row.id, number, reason);
-  }
+async function dispatch(
+  work: Work,
+  c: MarketConnection,
+  row: OutboxRow<'dispatch'>,
+): Promise<Trouble | null> {
+  const { number, tracking, lines, carrier, shippedAt } = row.body;
+  const answer = await marketAdapter(work.reach, c).dispatch(row.id, number, {
+    carrier,
+    tracking,
+    shippedAt,
+    ...(lines && { lines: [...lines] }),
+  });
   if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
-  const what = row.kind === 'dispatch' ? 'the parcel' : 'the cancellation';
   const says = answer.ok
-    ? `${c.name} was told of ${what}.`
-    : `${c.name} refused ${what}: ${answer.trouble.says}`;
-  const at = work.clock();
-  const { db } = work;
-  await db.transaction('rw', db.shopTables, async () => {
-    // As it is now: it may have moved on while the answer was awaited.
-    const order = await db.orders.get(orderOf(row));
-    await close(work, row, answer.ok ? 'done' : 'refused', says);
-    if (!order) return;
-    const told = { facts: { ...order.facts, toldAt: at } };
-    const set = answer.ok
-      ? row.kind === 'dispatch'
-        ? { ...told, open: openOf({ ...order, ...told }) }
-        : {}
-      : row.kind === 'cancel'
-        ? reopened(order, says)
-        : { refusal: says };
-    await applyChange(
-      db,
-      { by: 'rule', name: `${order.number}: ${says}` },
-      [{ table: 'orders', id: order.id, set, says }],
-      nowOf(work),
-    );
-  });
+    ? `${c.name} was told of the parcel.`
+    : `${c.name} refused the parcel: ${answer.trouble.says}`;
+  await onOrder(
+    work,
+    row,
+    answer.ok ? 'done' : 'refused',
+    says,
+    (o) => `${o.number}: ${says}`,
+    async (order) => {
+      const next = answer.ok ? parcelTold(order, tracking, work.clock()) : { ...order, notice: says };
+      return { order: { ...next, open: openOf(next) }, says };
+    },
+  );
   return null;
+}
+
+async function cancel(work: Work, c: MarketConnection, row: OutboxRow<'cancel'>): Promise<Trouble | null> {
+  const { number, reason, lines } = row.body;
+  const answer = await marketAdapter(work.reach, c).cancel(row.id, number, reason, lines);
+  if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
+  const says = answer.ok
+    ? `${c.name} was told of the cancellation.`
+    : `${c.name} refused the cancellation: ${answer.trouble.says}`;
+  await onOrder(
+    work,
+    row,
+    answer.ok ? 'done' : 'refused',
+    says,
+    (o) => `${o.number}: ${says}`,
+    async (order) => ({
+      order: answer.ok ? order : reopened(order, lines, says),
+      says,
+    }),
+  );
+  return null;
+}
+
+/** Sends one row, or a batch of offers. */
+function send(work: Work, c: Connection, rows: readonly OutboxRow[]): Promise<Trouble | null> {
+  const row = rows[0]!;
+  const supplier = c as SupplierConnection;
+  const market = c as MarketConnection;
+  switch (row.kind) {
+    case 'buy':
+      return buy(work, supplier, row);
+    case 'take back':
+      return takeBack(work, supplier, row);
+    case 'publish':
+      return publish(work, market, row);
+    case 'offer':
+      return offers(work, market, rows as OutboxRow<'offer'>[]);
+    case 'dispatch':
+      return dispatch(work, market, row);
+    case 'cancel':
+      return cancel(work, market, row);
+  }
 }
 
 /**
@@ -380,17 +397,7 @@ export async function pumpOutbox(
   const singles = due.filter((r) => r.kind !== 'offer').slice(0, most);
   const batch = due.filter((r) => r.kind === 'offer').slice(0, OFFERS_AT_ONCE);
   for (const rows of [...singles.map((r) => [r]), ...(batch.length ? [batch] : [])]) {
-    const row = rows[0]!;
-    const trouble =
-      c.role === 'supplier'
-        ? row.kind === 'take back'
-          ? await takeBack(work, c, row)
-          : await buy(work, c, row)
-        : row.kind === 'publish'
-          ? await publish(work, c, row)
-          : row.kind === 'offer'
-            ? await offers(work, c, rows)
-            : await tell(work, c, row);
+    const trouble = await send(work, c, rows);
     if (trouble) {
       const until = await noteTrouble(work, c.id, trouble);
       const at = work.clock();

@@ -1,13 +1,16 @@
 import { totalsByDay } from '../../core/ledger';
 import { formatMinor } from '../../core/money';
-import { isLate } from '../../core/orders';
+import { checkInWords, holdsOf, isCancelled, isLate, marksOf, standingOf } from '../../core/orders';
 import { addDays, countOf, dayOf, spanOf } from '../../core/units';
-import type { CatalogueNote, Order, SampanDatabase } from '../../store';
-import { benchStanding } from '../listings/bench';
-import { accountsOf, isCounted, standingFor } from '../orders/decide';
+import type { CatalogueNote, Connection, Job, Order, OutboxRow, SampanDatabase } from '../../store';
+import { TASKS } from '../jobs/job';
+import { benchStanding, inGroups, isOnBench } from '../listings/bench';
+import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
+import { Committed, toPlace } from '../orders/decide';
 import { troubleInWords } from '../outbox/circuit';
 import { doubtInWords } from '../readings/words';
-import { quoteListing, sumAsTold } from './quote';
+import { allFullListings, type FullListing, titleOf } from './full-listing';
+import { marketOf, quoteListing, type Shop, sumAsPublished, supplierOf } from './quote';
 import { readShop } from './read-shop';
 
 /** One thing that needs a person, with the step that resolves it. */
@@ -17,6 +20,7 @@ export interface Need {
   readonly left: number;
   /** Minor units at stake. */
   readonly stake: number;
+  readonly currency: string;
   readonly what: string;
   readonly why: string;
   readonly step: string;
@@ -56,196 +60,76 @@ export interface Course {
 const HOUR = 3_600_000;
 
 const needsPerson = (order: Order, now: number) =>
-  standingFor(order) === 'held' || order.refusal !== null || isLate(order.facts, order.shipBy, now);
+  standingOf(order) === 'held' ||
+  order.notice !== null ||
+  toPlace(order).length > 0 ||
+  order.purchases.some((p) => p.recall?.state === 'asked' && p.lane !== 'service') ||
+  isLate(order, order.shipBy, now);
 
 /**
  * Everything that needs a person, worst first, and the counts along the course. Cost: live and waiting
  * listings, open orders, two days of orders.
  */
 export async function readCourse(db: SampanDatabase, now: number): Promise<Course> {
-  const [shop, listings, products, open, catalogues, refusedRows, jobs, searches, doubts] = await Promise.all(
-    [
-      readShop(db, now),
-      db.listings.toArray(),
-      db.products.toArray(),
-      db.orders.where('open').equals(1).toArray(),
-      db.notes.where('id').startsWith('catalogue:').toArray(),
-      db.outbox
-        .where('[state+nextAt]')
-        .between(['refused', 0], ['refused', Number.MAX_SAFE_INTEGER])
-        .toArray(),
-      db.jobs.toArray(),
-      db.searches.toArray(),
-      db.doubts.toArray(),
-    ],
-  );
-  const byId = new Map(products.map((p) => [p.id, p]));
-  const market = [...shop.connections.values()].find((c) => c.role === 'marketplace');
-  const currency = market?.site.currency ?? 'GBP';
-  const money = (minor: number) => formatMinor(minor, currency);
-  const needs: Need[] = [];
-
-  for (const c of shop.connections.values()) {
-    const says = troubleInWords(c, now);
-    if (says)
-      needs.push({
-        id: `connection:${c.id}`,
-        left: c.trouble?.kind === 'credentials' ? 0 : HOUR,
-        stake: 0,
-        what: `${c.name} does not work`,
-        why: says,
-        step: 'Open the connection',
-        href: `/connections?row=${c.id}`,
-      });
-    if (c.role === 'supplier' && c.balance !== null) {
-      const due = open
-        .filter((o) => o.supplier === c.id && o.facts.boughtAt === null)
-        .reduce((sum, o) => sum + (o.expected ? o.expected.goods + o.expected.shipping : 0), 0);
-      if (c.balance < Math.max(due, 5_000))
-        needs.push({
-          id: `balance:${c.id}`,
-          left: 4 * HOUR,
-          stake: due,
-          what: `${c.name}’s balance is down to ${money(c.balance)}`,
-          why: 'Orders stop when it does not cover them.',
-          step: 'See the balance',
-          href: `/connections?row=${c.id}`,
-        });
-    }
-  }
-  for (const doubt of doubts) {
-    const c = shop.connections.get(doubt.supplier);
-    if (c && !doubt.confirmed)
-      needs.push({
+  const [shop, full, open, catalogues, refusedRows, jobs, searches, doubts] = await Promise.all([
+    readShop(db, now),
+    allFullListings(db),
+    db.orders.where('open').equals(1).toArray(),
+    db.notes.where('id').startsWith('catalogue:').toArray(),
+    db.outbox.where('[state+nextAt]').between(['refused', 0], ['refused', Number.MAX_SAFE_INTEGER]).toArray(),
+    db.jobs.toArray(),
+    db.searches.toArray(),
+    db.doubts.toArray(),
+  ]);
+  const books = shop.settings.currency;
+  const listed = full.flatMap((f) => listingNeed(f, shop) ?? []);
+  const bench = [...inGroups(full.filter((f) => isOnBench(f.listing))).values()].map((group) => ({
+    approved: group.every((f) => f.listing.approvedAt !== null),
+    ready: benchStanding(group, shop).ready,
+  }));
+  const needs: Need[] = [
+    ...[...shop.connections.values()].flatMap((c) => connectionNeeds(c, open, now)),
+    ...doubts.flatMap((doubt) => {
+      const c = shop.connections.get(doubt.supplier);
+      if (!c || doubt.confirmed) return [];
+      return {
         id: `doubt:${doubt.supplier}`,
         left: 5 * HOUR,
         stake: 0,
+        currency: books,
         what: `Are ${countOf(doubt.rows.length, 'item')} of ${c.name} gone?`,
         why: `${doubtInWords(doubt)}. They stay as they were until you say so.`,
         step: 'Look at the list',
         href: '/source/lists',
-      });
-  }
-  for (const job of jobs) {
-    const c = shop.connections.get(job.connection);
-    if (c && !job.lastOk && !c.trouble && job.lastSays && !job.lastSays.startsWith('Stopped'))
-      needs.push({
-        id: `job:${job.id}`,
-        left: 6 * HOUR,
-        stake: 0,
-        what: `${c.name}: ${job.task} did not end well`,
-        why: job.lastSays,
-        step: 'Open the connection',
-        href: `/connections?row=${c.id}`,
-      });
-  }
-  for (const order of open) {
-    if (!needsPerson(order, now)) continue;
-    const paid = order.lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
-    const cancelled = order.facts.cancelledAt !== null;
-    const held = standingFor(order) === 'held' || order.refusal !== null;
-    const failed = order.checks.filter((c) => !c.passed && !order.released.includes(c.kind));
-    needs.push({
-      id: `order:${order.id}`,
-      left: order.shipBy - now,
-      stake: paid,
-      what: cancelled
-        ? `${order.number} was cancelled after it was bought`
-        : held
-          ? `${order.number} is held: ${order.lines[0]?.title ?? ''}`
-          : `${order.number} is late: no parcel yet`,
-      why: held
-        ? (order.refusal ?? failed.map((c) => c.says).join(' '))
-        : order.shipBy > now
-          ? `Ship-by in ${spanOf(order.shipBy - now)}.`
-          : `Ship-by passed ${spanOf(now - order.shipBy)} ago.`,
-      step: held ? 'Open the order' : 'See where it stands',
-      href: `/orders?row=${encodeURIComponent(order.id)}`,
-    });
-  }
-  let listingNeeds = 0;
-  const bench = new Map<string, typeof listings>();
-  for (const listing of listings) {
-    const product = byId.get(listing.product);
-    if (!product) continue;
-    if (listing.state === 'bench' || listing.state === 'refused')
-      bench.set(product.id, [...(bench.get(product.id) ?? []), listing]);
-    if (listing.state === 'publishing' || !product) continue;
-    const title = product.title ?? product.taken.title;
-    const href = `/listings?row=${encodeURIComponent(listing.id)}`;
-    if (listing.state === 'refused') {
-      needs.push({
-        id: `listing:${listing.id}`,
-        left: 48 * HOUR,
-        stake: 0,
-        what: `${title} was refused`,
-        why: listing.problem ?? '',
-        step: 'Mend it on the Bench',
-        href: `/bench?row=${encodeURIComponent(product.id)}`,
-      });
-    } else if (listing.told && listing.state !== 'bench') {
-      const quote = quoteListing(listing, product, shop);
-      const sum = sumAsTold(listing, quote);
-      if (listing.problem) {
-        listingNeeds++;
-        needs.push({
-          id: `listing:${listing.id}`,
-          left: 12 * HOUR,
-          stake: Math.max(0, -(sum?.profit ?? 0)) * listing.told.quantity,
-          what: `${title} is held at ${money(listing.told.price)}`,
-          why: listing.problem,
-          step: 'Open the listing',
-          href,
-        });
-      } else if (sum && sum.profit < 0 && listing.state === 'live') {
-        listingNeeds++;
-        needs.push({
-          id: `listing:${listing.id}`,
-          left: 8 * HOUR,
-          stake: -sum.profit * listing.told.quantity,
-          what: `${title} sells below cost`,
-          why: `At ${money(listing.told.price)} each sale loses ${money(-sum.profit)}.`,
-          step: 'Open the listing',
-          href,
-        });
-      }
-    }
-  }
-  for (const row of refusedRows) {
-    if (row.kind === 'buy' || row.kind === 'take back' || row.kind === 'publish' || row.kind === 'offer')
-      continue;
-    const order = row.subject.slice('order:'.length);
-    if (open.some((o) => o.id === order)) continue;
-    needs.push({
-      id: `outbox:${row.id}`,
-      left: 10 * HOUR,
-      stake: 0,
-      what: row.kind === 'cancel' ? 'A cancellation was refused' : 'A parcel was not accepted',
-      why: row.says ?? '',
-      step: 'Open the order',
-      href: `/orders?row=${encodeURIComponent(order)}`,
-    });
-  }
-  const standings = [...bench].map(([id, own]) => ({
-    product: byId.get(id)!,
-    ...benchStanding(byId.get(id)!, own, shop),
-  }));
-  const ready = standings.filter((s) => s.ready && s.product.approvedAt === null).length;
-  const lacking = standings.filter((s) => !s.ready).length;
+      };
+    }),
+    ...jobs.flatMap((job) => jobNeed(job, shop) ?? []),
+    ...open.filter((o) => needsPerson(o, now)).map((o) => orderNeed(o, shop, now)),
+    ...listed,
+    ...refusedRows.flatMap((row) => refusalNeed(row, open, books) ?? []),
+  ];
 
   const zone = shop.settings.zone;
   const day = dayOf(now, zone);
   const days = [addDays(day, -1), day];
-  const recent = await db.orders
-    .where('facts.paidAt')
-    .above(now - 50 * HOUR)
-    .toArray();
-  const totals = totalsByDay(recent.filter(isCounted).map(accountsOf), days, zone);
+  const recent = (
+    await db.orders
+      .where('paidAt')
+      .above(now - 50 * HOUR)
+      .toArray()
+  ).filter(isCounted);
+  const ledgers = await ledgersOf({ db }, recent);
+  const totals = totalsByDay(
+    recent.map((o) => accountsOf(o, ledgers.get(o.id), books)),
+    days,
+    zone,
+  );
   const figures = (i: number) => ({
     orders: totals[i]!.orders,
     revenue: totals[i]!.best.revenue,
     profit: totals[i]!.best.profit,
   });
+  const inState = (state: string) => full.filter((f) => f.listing.state === state).length;
   return {
     needs: needs.sort((a, b) => a.left - b.left || b.stake - a.stake),
     fresh: searches
@@ -253,25 +137,194 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
       .map((s) => ({ id: s.id, name: s.name, count: s.fresh, taken: s.watch === 'take' })),
     source: catalogues.reduce((n, note) => n + (note.value as CatalogueNote).items, 0),
     bench: {
-      all: standings.length,
-      lacking,
-      ready,
-      approved: standings.filter((s) => s.product.approvedAt !== null).length,
+      all: bench.length,
+      lacking: bench.filter((b) => !b.ready).length,
+      ready: bench.filter((b) => b.ready && !b.approved).length,
+      approved: bench.filter((b) => b.approved).length,
     },
     plans: shop.plans.length,
     listings: {
-      live: listings.filter((l) => l.state === 'live').length,
-      paused: listings.filter((l) => l.state === 'paused').length,
-      publishing: listings.filter((l) => l.state === 'publishing').length,
-      need: listingNeeds,
+      live: inState('live'),
+      paused: inState('paused'),
+      publishing: inState('publishing'),
+      need: listed.filter((n) => n.id.startsWith('listing:')).length,
     },
     orders: {
       open: open.length,
       need: open.filter((o) => needsPerson(o, now)).length,
-      ready: open.filter((o) => standingFor(o) === 'ready').length,
+      ready: open.filter((o) => standingOf(o) === 'ready').length,
     },
     yesterday: figures(0),
     today: figures(1),
+    currency: books,
+  };
+}
+
+function connectionNeeds(c: Connection, open: readonly Order[], now: number): Need[] {
+  const needs: Need[] = [];
+  const says = troubleInWords(c, now);
+  const currency = c.role === 'supplier' ? c.currency : c.site.currency;
+  const href = `/connections?row=${c.id}`;
+  if (says)
+    needs.push({
+      id: `connection:${c.id}`,
+      left: c.trouble?.kind === 'credentials' ? 0 : HOUR,
+      stake: 0,
+      currency,
+      what: `${c.name} does not work`,
+      why: says,
+      step: 'Open the connection',
+      href,
+    });
+  if (c.role === 'marketplace' && c.siteNow)
+    needs.push({
+      id: `site:${c.id}`,
+      left: 20 * HOUR,
+      stake: 0,
+      currency,
+      what: `${c.name} changed its fees or rules`,
+      why: 'Prices go on with the old ones until you have looked at what the new ones do.',
+      step: 'Look at what changes',
+      href,
+    });
+  if (c.role === 'supplier' && c.balance !== null) {
+    const due = new Committed(open, () => 0).moneyTo(c.id);
+    const usual = typicalSpend(open, c.id) * 3;
+    if (c.balance < Math.max(due, usual))
+      needs.push({
+        id: `balance:${c.id}`,
+        left: 4 * HOUR,
+        stake: due,
+        currency,
+        what: `${c.name}’s balance is down to ${formatMinor(c.balance, currency)}`,
+        why: 'Orders stop when it does not cover them.',
+        step: 'See the balance',
+        href,
+      });
+  }
+  return needs;
+}
+
+/** What an open purchase of a supplier costs on average; nothing where there is none. */
+function typicalSpend(open: readonly Order[], supplier: string): number {
+  const costs = open.flatMap((o) =>
+    o.purchases.flatMap((p) => (p.supplier === supplier ? [p.expected.goods + p.expected.shipping] : [])),
+  );
+  return costs.length ? Math.round(costs.reduce((a, b) => a + b, 0) / costs.length) : 0;
+}
+
+function jobNeed(job: Job, shop: Shop): Need | null {
+  const c = shop.connections.get(job.subject);
+  if (!c || job.lastOk || job.stopped || c.trouble || !job.lastSays) return null;
+  return {
+    id: `job:${job.id}`,
+    left: 6 * HOUR,
+    stake: 0,
+    currency: shop.settings.currency,
+    what: `${c.name}: ${TASKS[job.task].name} did not end well`,
+    why: job.lastSays,
+    step: 'Open the connection',
+    href: `/connections?row=${c.id}`,
+  };
+}
+
+function orderNeed(order: Order, shop: Shop, now: number): Need {
+  const stake = order.lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
+  const title = order.lines[0]?.title ?? '';
+  const place = toPlace(order);
+  const back = order.purchases.find((p) => p.recall?.state === 'asked' && p.lane !== 'service');
+  const nameOf = (id: string) => supplierOf(shop, id)?.name ?? id;
+  const base = {
+    id: `order:${order.id}`,
+    left: order.shipBy - now,
+    stake,
+    currency: order.currency,
+    step: 'Open the order',
+    href: `/orders?row=${encodeURIComponent(order.id)}`,
+  };
+  const late =
+    order.shipBy > now
+      ? `Ship-by in ${spanOf(order.shipBy - now)}.`
+      : `Ship-by passed ${spanOf(now - order.shipBy)} ago.`;
+  if (isCancelled(order))
+    return { ...base, what: `${order.number} was cancelled after it was bought`, why: order.notice ?? '' };
+  if (standingOf(order) === 'held' || order.notice !== null) {
+    const why = order.notice ?? holdsOf(order.checks, order.released).map(checkInWords).join(' ');
+    return { ...base, what: `${order.number} is held: ${title}`, why };
+  }
+  if (back)
+    return {
+      ...base,
+      what: `${order.number}: ask ${nameOf(back.supplier)} to cancel it`,
+      why: 'It was ordered outside of the service. Say how it ended.',
+    };
+  if (place.length) {
+    const to = place.map((p) => nameOf(p.supplier)).join(' and ');
+    const how =
+      place[0]!.lane === 'file' ? 'goes into the next order file for' : 'is to be ordered by hand at';
+    return { ...base, what: `${order.number} ${how} ${to}`, why: late };
+  }
+  const missing = marksOf(order)[2] === null ? 'not with the supplier yet' : 'no parcel yet';
+  return { ...base, what: `${order.number} is late: ${missing}`, why: late, step: 'See where it stands' };
+}
+
+function listingNeed(full: FullListing, shop: Shop): Need | null {
+  const { listing, product } = full;
+  const currency = marketOf(shop, listing.marketplace)?.site.currency ?? shop.settings.currency;
+  const money = (minor: number) => formatMinor(minor, currency);
+  const title = titleOf(full);
+  if (listing.state === 'refused')
+    return {
+      id: `refused:${listing.id}`,
+      left: 48 * HOUR,
+      stake: 0,
+      currency,
+      what: `${title} was refused`,
+      why: listing.problem ?? '',
+      step: 'Mend it on the Bench',
+      href: `/bench?row=${encodeURIComponent(`${listing.marketplace} ${product.id}`)}`,
+    };
+  if (!listing.published || (listing.state !== 'live' && listing.state !== 'paused')) return null;
+  const base = {
+    id: `listing:${listing.id}`,
     currency,
+    step: 'Open the listing',
+    href: `/listings?row=${encodeURIComponent(listing.id)}`,
+  };
+  const sum = sumAsPublished(listing, quoteListing(full, shop));
+  const { price, quantity } = listing.published;
+  if (listing.problem)
+    return {
+      ...base,
+      left: 12 * HOUR,
+      stake: Math.max(0, -(sum?.profit ?? 0)) * quantity,
+      what: `${title} is held at ${money(price)}`,
+      why: listing.problem,
+    };
+  if (sum && sum.profit < 0 && listing.state === 'live')
+    return {
+      ...base,
+      left: 8 * HOUR,
+      stake: -sum.profit * quantity,
+      what: `${title} sells below cost`,
+      why: `At ${money(price)} each sale loses ${money(-sum.profit)}.`,
+    };
+  return null;
+}
+
+/** What a marketplace refused of an order that is not open any more, where nobody else would see it. */
+function refusalNeed(row: OutboxRow, open: readonly Order[], currency: string): Need | null {
+  if (row.kind !== 'dispatch' && row.kind !== 'cancel') return null;
+  const order = row.subject.slice('order:'.length);
+  if (open.some((o) => o.id === order)) return null;
+  return {
+    id: `outbox:${row.id}`,
+    left: 10 * HOUR,
+    stake: 0,
+    currency,
+    what: row.kind === 'cancel' ? 'A cancellation was refused' : 'A parcel was not accepted',
+    why: row.says ?? '',
+    step: 'Open the order',
+    href: `/orders?row=${encodeURIComponent(order)}`,
   };
 }

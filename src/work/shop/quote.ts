@@ -1,5 +1,15 @@
 import { guessCategory, type Missing, missingFor, type Site } from '../../core/checks';
-import { convert, type Factor, factorOf, formatMinor, type Ppm, type Rates } from '../../core/money';
+import {
+  convert,
+  type Factor,
+  factorOf,
+  formatExchange,
+  formatMinor,
+  formatRate,
+  type Ppm,
+  type Rates,
+} from '../../core/money';
+import { linesIn, type OrderLine, openLines } from '../../core/orders';
 import {
   breakEven,
   type Costs,
@@ -17,16 +27,20 @@ import {
   withTax,
 } from '../../core/pricing';
 import { quantityShown, type StockRule } from '../../core/stock';
-import type {
-  Connection,
-  Listing,
-  MarketConnection,
-  Order,
-  PlanRow,
-  Product,
-  Settings,
-  SupplierConnection,
+import { dayName } from '../../core/units';
+import {
+  type Connection,
+  itemKey,
+  type Listing,
+  type MarketConnection,
+  type Order,
+  type PlanRow,
+  type Settings,
+  type SupplierConnection,
+  type Variant,
 } from '../../store';
+import { descriptionOf, type FullListing, titleOf } from './full-listing';
+import { planFor } from './plan-choice';
 
 /** Everything a listing's price and quantity are made of. Derived each time, stored nowhere. */
 export interface Quote {
@@ -53,27 +67,32 @@ export interface Quote {
 /** What a shop's quotes are made with, read once and used for every listing. */
 export interface Shop {
   readonly settings: Settings;
+  /** In the seller's order. */
   readonly plans: readonly PlanRow[];
   readonly connections: ReadonlyMap<string, Connection>;
   /** Rates between currencies that hold today. */
   readonly rates: Rates;
-  /** Units sold but not yet taken off the supplier's stock as last read, by listing. */
+  /** Units of a supplier's item that are sold and not yet taken off its stock as last read, by item key. */
   readonly promised: ReadonlyMap<string, number>;
 }
 
 export const marketOf = (shop: Shop, id: string) => shop.connections.get(id) as MarketConnection | undefined;
 export const supplierOf = (shop: Shop, id: string) =>
   shop.connections.get(id) as SupplierConnection | undefined;
-export const planOf = (shop: Shop, id: string | null) =>
-  shop.plans.find((p) => p.id === id) ?? shop.plans[0]!;
 
-export function categoryOf(product: Product, site: Site): string | null {
-  return product.category ?? guessCategory(product.taken.category, product.taken.title, site.categories);
+/** The site's category of a listing: its own, else guessed from the supplier's words. */
+export function categoryOf(
+  { listing, product }: Pick<FullListing, 'listing' | 'product'>,
+  site: Site,
+): string | null {
+  return listing.category ?? guessCategory(product.taken.category, product.taken.title, site.categories);
 }
 
 interface Priceable {
   readonly cost: number;
+  /** Of the supplier's units, of which `pack` make one of ours. */
   readonly stock: number;
+  readonly pack?: number;
   readonly map: number | null;
   readonly msrp: number | null;
   readonly grams: number | null;
@@ -81,7 +100,8 @@ interface Priceable {
 
 /** What an item's price depends on besides itself. */
 export interface Terms {
-  readonly plan: PricePlan;
+  /** Null where none covers it. */
+  readonly plan: PricePlan | null;
   readonly stock: StockRule;
   readonly site: Site;
   readonly optedIn: readonly string[];
@@ -114,7 +134,7 @@ export function quoteItem(
     by: ownPrice === null ? 'plan' : 'own',
     sum: null,
     breakEven: null,
-    quantity: quantityShown(item.stock, promised, terms.stock),
+    quantity: quantityShown(item.stock, promised, terms.stock, item.pack),
   } as const;
   const factor = factorOf(rates, supplier.currency, site.currency, cushion);
   const plain = factorOf(rates, supplier.currency, site.currency);
@@ -123,6 +143,7 @@ export function quoteItem(
       ...nothing,
       problem: `There is no exchange rate from ${supplier.currency} to ${site.currency} yet. Enter one under Settings.`,
     };
+  if (!plan) return { ...nothing, problem: 'No price plan covers it.' };
   if (!deductions) return { ...nothing, problem: 'Choose a category: the fees depend on it.' };
   const shipping = shippingFor(supplier.shipping, item.grams);
   if (shipping === null)
@@ -172,7 +193,7 @@ function ownPriceProblem(
 }
 
 /** What prices of a supplier's items on a marketplace depend on. Null where either is not connected. */
-export function termsFor(shop: Shop, supplier: string, market: string, plan: PricePlan): Terms | null {
+export function termsFor(shop: Shop, supplier: string, market: string, plan: PricePlan | null): Terms | null {
   const on = marketOf(shop, market);
   const from = supplierOf(shop, supplier);
   if (!on || !from) return null;
@@ -189,62 +210,91 @@ export function termsFor(shop: Shop, supplier: string, market: string, plan: Pri
   };
 }
 
+/** One of our units as its source has it: packs counted in, our own weight before the supplier's. */
+export function unitOf({ item, source, variant }: FullListing): Priceable | null {
+  if (!item || !source) return null;
+  const { pack } = source;
+  return {
+    cost: item.cost * pack,
+    stock: item.gone ? 0 : item.stock,
+    pack,
+    map: item.map === null ? null : item.map * pack,
+    msrp: item.msrp === null ? null : item.msrp * pack,
+    grams: variant.grams ?? (item.grams === null ? null : item.grams * pack),
+  };
+}
+
 /**
  * The quote of a listing under its plan, or under another one for a look ahead. Null where its marketplace or
- * supplier is not connected.
+ * supplier is not connected, or nothing is known of its item.
  */
 export function quoteListing(
-  listing: Listing,
-  product: Product,
+  full: FullListing,
   shop: Shop,
-  plan: PricePlan = planOf(shop, product.plan),
+  plan: PlanRow | null = planFor(shop.plans, full),
 ): Quote | null {
-  const terms = termsFor(shop, listing.supplier, listing.marketplace, plan);
-  return (
-    terms &&
-    quoteItem(
-      listing.facts,
-      categoryOf(product, terms.site),
-      listing.ownPrice,
-      shop.promised.get(listing.id) ?? 0,
-      terms,
-    )
-  );
+  const unit = unitOf(full);
+  const terms = unit && termsFor(shop, full.source!.supplier, full.listing.marketplace, plan);
+  if (!unit || !terms) return null;
+  const promised = shop.promised.get(full.item!.id) ?? 0;
+  return quoteItem(unit, categoryOf(full, terms.site), full.listing.ownPrice, promised, terms);
 }
 
 /** What a listing earns at the price its marketplace shows. Null where its cost cannot be told. */
-export const sumAsTold = (listing: Listing, quote: Quote | null): Sum | null =>
-  listing.told && quote?.costs && quote.deductions
-    ? sumAt(listing.told.price, quote.costs, quote.deductions)
+export const sumAsPublished = (listing: Listing, quote: Quote | null): Sum | null =>
+  listing.published && quote?.costs && quote.deductions
+    ? sumAt(listing.published.price, quote.costs, quote.deductions)
     : null;
 
-/** What the marketplace would refuse about one variant of a product. */
-export function missingOf(listing: Listing, product: Product, quote: Quote, site: Site): Missing[] {
+/** What the marketplace would refuse about one listing. */
+export function missingOf(full: FullListing, quote: Quote, site: Site): Missing[] {
+  const { product, variant } = full;
   return missingFor(
     {
-      title: product.title ?? product.taken.title,
-      description: product.description ?? product.taken.description,
-      brand: product.taken.brand,
-      gtin: listing.gtin,
+      title: titleOf(full),
+      description: descriptionOf(full),
+      brand: product.brand ?? product.taken.brand,
+      gtin: variant.gtin,
       category: quote.category,
-      pictures: product.taken.pictures,
+      pictures: product.pictures ?? product.taken.pictures,
+      tags: full.listing.tags,
+      maker: full.listing.attributes.maker ?? '',
       priceProblem: quote.category === null ? null : quote.problem,
     },
     site,
   );
 }
 
-/** Units that buyers paid for and the supplier's stock, as last read, does not know of yet. */
+/** Units of each item that buyers paid for and the supplier's stock, as last read, does not know of yet. */
 export function promisedUnits(
   openOrders: readonly Order[],
+  variantOf: (listing: string) => Variant | undefined,
   readAt: (supplier: string) => number,
 ): Map<string, number> {
   const units = new Map<string, number>();
+  const add = (key: string, n: number) => units.set(key, (units.get(key) ?? 0) + n);
   for (const order of openOrders) {
-    const { boughtAt, cancelledAt } = order.facts;
-    if (cancelledAt !== null || (boughtAt !== null && boughtAt < readAt(order.supplier ?? ''))) continue;
-    for (const line of order.lines)
-      if (line.listing) units.set(line.listing, (units.get(line.listing) ?? 0) + line.quantity);
+    for (const p of order.purchases)
+      if (p.acceptedAt === null || p.acceptedAt >= readAt(p.supplier))
+        for (const l of linesIn(p)) add(itemKey(p.supplier, l.item), l.quantity);
+    for (const line of openLines(order)) {
+      const [source] = variantOf(listingOf(order, line))?.sources ?? [];
+      if (source) add(itemKey(source.supplier, source.item), line.quantity * source.pack);
+    }
   }
   return units;
+}
+
+/** The listing that an order's line was bought of. */
+export const listingOf = (order: Pick<Order, 'marketplace'>, line: Pick<OrderLine, 'sku'>): string =>
+  `${order.marketplace}:${line.sku}`;
+
+/** ` at 0.79 of 26 Nov, cushion 2 %`: how a supplier's amounts came into a marketplace's currency. */
+export function exchangeInWords(shop: Shop, from: string, to: string): string {
+  const { rates, settings } = shop;
+  const used = [from, to].flatMap((currency) => rates.by.get(currency) ?? []);
+  const said = used.map(
+    (r) => `1 ${r.currency} = ${formatExchange(r.value)} ${r.books} of ${dayName(r.day)}`,
+  );
+  return ` by ${said.join(', ')}${settings.cushion ? `, cushion ${formatRate(settings.cushion)}` : ''}`;
 }

@@ -1,8 +1,11 @@
 import type { PricePlan } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
+import type { MarketConnection, PlanRow } from '../../store';
 import type { Work } from '../context';
-import { follows } from '../listings/reprice';
-import { quoteListing } from './quote';
+import { follows, sellingNow } from '../listings/reprice';
+import { allFullListings, type FullListing, titleOf } from './full-listing';
+import { planFor } from './plan-choice';
+import { quoteListing, type Shop, sumAsPublished } from './quote';
 import { readShop } from './read-shop';
 
 /** What a plan would do to one listing. Amounts in minor units. */
@@ -37,47 +40,78 @@ const median = (numbers: number[]) =>
   numbers.length ? numbers.sort((a, b) => a - b)[Math.floor(numbers.length / 2)]! : null;
 
 /**
- * What would happen to every live listing of a plan if it were saved as given. Reads, writes nothing.
+ * What would happen to every live listing that a plan holds for if it were saved as given. Reads, writes nothing.
  * Cost: every live listing solved once under the new plan.
  */
 export async function whatIf(work: Work, planId: string, plan: PricePlan, stock: StockRule): Promise<WhatIf> {
+  const before = await readShop(work.db, work.clock());
+  const after = { ...before, settings: { ...before.settings, stock } };
+  return lookAhead(work, before, after, (current) =>
+    current.id === planId ? { ...current, ...plan } : null,
+  );
+}
+
+/**
+ * What would happen to every live listing on a marketplace if its fees and rules were these. Reads, writes nothing.
+ * Cost: every live listing there solved twice.
+ */
+export async function whatIfSite(
+  work: Work,
+  marketplace: string,
+  terms: Pick<MarketConnection, 'site' | 'optedIn'>,
+): Promise<WhatIf> {
+  const before = await readShop(work.db, work.clock());
+  const connections = new Map(before.connections);
+  const c = connections.get(marketplace);
+  if (c?.role === 'marketplace') connections.set(marketplace, { ...c, ...terms });
+  return lookAhead(work, before, { ...before, connections }, (current, full) =>
+    full.listing.marketplace === marketplace ? current : null,
+  );
+}
+
+/** @param nextPlan the plan a listing would have, null where it is not touched */
+async function lookAhead(
+  work: Work,
+  before: Shop,
+  after: Shop,
+  nextPlan: (current: PlanRow, full: FullListing) => PlanRow | null,
+): Promise<WhatIf> {
   const { db } = work;
-  const [before, products, listings] = await Promise.all([
-    readShop(db, work.clock()),
-    db.products.toArray(),
-    db.listings.where('state').anyOf(['live', 'paused']).toArray(),
-  ]);
-  const shop = { ...before, settings: { ...before.settings, stock } };
-  const byId = new Map(products.map((p) => [p.id, p]));
+  const listings = await db.listings.where('state').anyOf(['live', 'paused']).toArray();
   const prospects: Prospect[] = [];
   const marginsFrom: number[] = [];
   const marginsTo: number[] = [];
   let held = 0;
-  for (const listing of listings) {
-    const product = byId.get(listing.product);
-    if (!product || !follows(listing) || !listing.told || (product.plan ?? before.plans[0]?.id) !== planId)
-      continue;
-    const quote = quoteListing(listing, product, shop, plan);
+  for (const full of await allFullListings(db, listings)) {
+    const { listing } = full;
+    const { published } = listing;
+    const current = planFor(before.plans, full);
+    if (!follows(listing) || !published || !current) continue;
+    const next = nextPlan(current, full);
+    if (!next) continue;
+    const quote = quoteListing(full, after, next);
     if (!quote?.costs) continue;
-    const now = quoteListing({ ...listing, ownPrice: listing.told.price }, product, shop, plan);
-    const profitFrom = now?.sum?.profit ?? 0;
+    const costsStay = before.connections === after.connections;
+    const old = costsStay ? quote : quoteListing(full, before, current);
+    const profitFrom = (old ? sumAsPublished(listing, old)?.profit : undefined) ?? 0;
     const stopped = quote.answer?.ok && !quote.answer.meetsTarget ? 'Stopped at MSRP' : '';
     const raised =
       quote.answer?.ok && quote.answer.steps.some((s) => s.rule === 'map') ? 'Raised to MAP' : '';
-    const to = quote.problem === null ? quote.price : null;
     if (quote.problem) held++;
-    if (listing.told.price > 0) marginsFrom.push(Math.round((profitFrom * 1000) / listing.told.price));
-    if (to) marginsTo.push(Math.round((quote.sum!.profit * 1000) / to));
+    const to = sellingNow(published.price, quote, next);
+    const price = quote.problem === null ? quote.price : to.price === published.price ? null : to.price;
+    if (published.price > 0) marginsFrom.push(Math.round((profitFrom * 1000) / published.price));
+    if (quote.problem === null && price) marginsTo.push(Math.round((quote.sum!.profit * 1000) / price));
     prospects.push({
       id: listing.id,
-      title: product.title ?? product.taken.title,
+      title: titleOf(full),
       sku: listing.sku,
-      from: listing.told.price,
-      to,
+      from: published.price,
+      to: price,
       profitFrom,
-      profitTo: to === null ? null : quote.sum!.profit,
-      shownFrom: listing.told.quantity,
-      shownTo: quote.quantity,
+      profitTo: quote.problem === null && price !== null ? quote.sum!.profit : null,
+      shownFrom: published.quantity,
+      shownTo: to.quantity,
       says: quote.problem ?? (quote.by === 'own' ? 'Own price stays' : stopped || raised),
     });
   }

@@ -1,8 +1,10 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type {
+  WireCancel,
   WireDispatch,
   WireKnownListing,
   WireListing,
+  WireListingAnswer,
   WireListingPage,
   WireMarketAccount,
   WireOffer,
@@ -14,8 +16,8 @@ import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import type { Chance } from '../random';
 import {
-  callOffSale,
-  chargeOf,
+  cancelLines,
+  dispatchParcel,
   listingErrors,
   type Market,
   openMarket,
@@ -23,9 +25,8 @@ import {
   putOffer,
   type SaleWish,
   sell,
-  touch,
+  specOf,
 } from './market';
-import { UK_SITE } from './site';
 
 const escapeHtml = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
 
@@ -39,7 +40,8 @@ function isLoopback(redirect: string): boolean {
   }
 }
 
-function consentPage(query: URLSearchParams): Answer {
+function consentPage(m: Market, query: URLSearchParams): Answer {
+  const { house, site } = specOf(m);
   const redirect = query.get('redirect_uri') ?? '';
   const fields = ['redirect_uri', 'state', 'code_challenge']
     .map((n) => `<input type="hidden" name="${n}" value="${escapeHtml(query.get(n) ?? '')}">`)
@@ -48,7 +50,7 @@ function consentPage(query: URLSearchParams): Answer {
     !isLoopback(redirect) || query.get('code_challenge_method') !== 'S256' || !query.get('code_challenge');
   const body = bad
     ? '<h1>This request cannot be granted</h1><p>The application that sent you here did not say properly where to return.</p>'
-    : `<h1>Pennywharf</h1><p>Signed in as <b>Dusk &amp; Dipper</b>, Bristol.</p><p><b>Sampan</b> asks to read your orders, and to create and change listings on Pennywharf UK.</p>
+    : `<h1>${house}</h1><p>Signed in as <b>Dusk &amp; Dipper</b>, Bristol.</p><p><b>Sampan</b> asks to read your orders, and to create and change listings on ${site.name}.</p>
 <form method="post" action="/consent">${fields}<button name="answer" value="allow">Allow</button> <button name="answer" value="refuse">Refuse</button></form>`;
   return {
     status: bad ? 400 : 200,
@@ -56,7 +58,7 @@ function consentPage(query: URLSearchParams): Answer {
       'content-type': 'text/html; charset=utf-8',
       'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'",
     },
-    body: `<!doctype html><html lang="en"><meta charset="utf-8"><title>Pennywharf: consent</title><style>body{font:16px/1.5 sans-serif;max-width:34rem;margin:12vh auto;padding:0 1rem;color:#2b2118;background:#fbf7f0}button{font:inherit;padding:.5rem 1.2rem;margin-right:.5rem}</style>${body}</html>`,
+    body: `<!doctype html><html lang="en"><meta charset="utf-8"><title>${house}: consent</title><style>body{font:16px/1.5 sans-serif;max-width:34rem;margin:12vh auto;padding:0 1rem;color:#2b2118;background:#fbf7f0}button{font:inherit;padding:.5rem 1.2rem;margin-right:.5rem}</style>${body}</html>`,
   };
 }
 
@@ -91,10 +93,10 @@ function token(m: Market, body: Record<string, string>): Answer {
   return { status: 200, body: { access_token: made, token_type: 'Bearer', scope: 'orders listings' } };
 }
 
-export function pennywharf(m: Market, faults: Faults, now: () => number): Handler {
+export function marketplace(m: Market, faults: Faults, now: () => number): Handler {
   return (request) => {
     const at = `${request.method} ${request.path}`;
-    if (at === 'GET /consent') return consentPage(request.query);
+    if (at === 'GET /consent') return consentPage(m, request.query);
     if (at === 'POST /consent') return consentAnswer(m, (request.body ?? {}) as Record<string, string>);
     if (at === 'POST /token') return token(m, (request.body ?? {}) as Record<string, string>);
     if (!request.path.startsWith('/v1/')) return null;
@@ -113,8 +115,8 @@ export function pennywharf(m: Market, faults: Faults, now: () => number): Handle
 
 function inside(m: Market, faults: Faults, now: () => number, request: Request, at: string): Answer | null {
   if (at === 'GET /v1/account')
-    return { status: 200, body: { seller: 'Dusk & Dipper', site: 'uk' } satisfies WireMarketAccount };
-  if (at === 'GET /v1/site') return { status: 200, body: UK_SITE };
+    return { status: 200, body: { seller: 'Dusk & Dipper', site: m.site } satisfies WireMarketAccount };
+  if (at === 'GET /v1/site') return { status: 200, body: specOf(m).site };
   if (at === 'GET /v1/orders') {
     const { keys, next, more } = readFeed(m.feed, request.query.get('after'), faults);
     const orders = keys.map((n) => m.orders.find((o) => o.number === n)!);
@@ -137,7 +139,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
   const listing = /^\/v1\/listings\/([^/]+)$/.exec(request.path);
   if (listing && request.method === 'PUT') {
     const body = { ...(request.body as WireListing), sku: decodeURIComponent(listing[1]!) };
-    const errors = listingErrors(body);
+    const errors = listingErrors(m, body);
     if (errors.length)
       return problem({
         status: 422,
@@ -147,7 +149,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
         errors,
       });
     const { sku, id, state, revision } = putListing(m, body);
-    return { status: 200, body: { sku, id, state, revision } };
+    return { status: 200, body: { sku, id, state, revision } as WireListingAnswer };
   }
   const order = /^\/v1\/orders\/([^/]+)\/(dispatch|cancel)$/.exec(request.path);
   if (order && request.method === 'POST')
@@ -167,7 +169,7 @@ function listingPage(m: Market, query: URLSearchParams): Answer {
   const slice = all.filter((l) => l.sku > after).slice(0, limit);
   const last = slice.at(-1);
   const body: WireListingPage = {
-    currency: UK_SITE.currency,
+    currency: specOf(m).site.currency,
     total: all.length,
     listings: slice.map(({ revision: _, older: __, ...l }): WireKnownListing => l),
     next: last && last !== all.at(-1) ? last.sku : null,
@@ -191,14 +193,15 @@ function onOrder(m: Market, request: Request, number: string, step: string, now:
     return problem({ status: 409, type: 'urn:wire:state', title: 'The order is cancelled' });
   if (step === 'dispatch') {
     const d = request.body as WireDispatch;
-    if (order.dispatch)
+    const sent = order.dispatches?.some((one) => one.tracking === d?.tracking);
+    if (order.status !== 'paid' || sent)
       return problem({
         status: 409,
         type: 'urn:wire:state',
         title: 'The order was dispatched before',
-        detail: order.dispatch.tracking,
+        detail: (order.dispatches ?? []).map((one) => one.tracking).join(', '),
       });
-    if (!UK_SITE.carriers.some((c) => c.code === d?.carrier))
+    if (!specOf(m).site.carriers.some((c) => c.code === d?.carrier))
       return problem({
         status: 422,
         type: 'urn:wire:carrier',
@@ -207,22 +210,21 @@ function onOrder(m: Market, request: Request, number: string, step: string, now:
       });
     if (!Number.isFinite(Date.parse(d.shippedAt)) || Date.parse(d.shippedAt) > now + 60_000)
       return problem({ status: 422, type: 'urn:wire:time', title: 'shippedAt is not in the past' });
-    touch(m, order, {
-      status: 'shipped',
-      dispatch: { carrier: d.carrier, tracking: d.tracking },
-      charged: chargeOf(m, order),
-    });
+    dispatchParcel(m, order, d);
   } else {
-    if (order.status !== 'paid')
+    const { lines } = (request.body ?? {}) as WireCancel;
+    const going = order.lines.filter((l) => !l.cancelled && (!lines || lines.includes(l.id)));
+    const sent = order.dispatches?.some((one) => !one.lines || going.some((l) => one.lines!.includes(l.id)));
+    if (order.status !== 'paid' || sent || !going.length)
       return problem({ status: 409, type: 'urn:wire:state', title: 'The order is on its way' });
-    callOffSale(m, order);
+    cancelLines(m, order, lines);
   }
   m.keys[key] = { body, number };
   return { status: 200, body: order };
 }
 
 /** Provoking things: orders of every kind, withdrawn consent. */
-export function pennywharfControl(m: Market, faults: Faults, luck: Chance, now: () => number): Handler {
+export function marketplaceControl(m: Market, faults: Faults, luck: Chance, now: () => number): Handler {
   return (request) => {
     const body = (request.body ?? {}) as Record<string, unknown> & SaleWish;
     switch (`${request.method} ${request.path}`) {
@@ -251,11 +253,14 @@ export function pennywharfControl(m: Market, faults: Faults, luck: Chance, now: 
       }
       case 'POST /control/cancel': {
         const open = m.orders.filter((o) => o.status === 'paid').slice(-Math.max(1, Number(body.n) || 1));
-        for (const o of open) callOffSale(m, o);
+        for (const o of open) cancelLines(m, o);
         return { status: 200, body: { cancelled: open.length } };
       }
+      case 'POST /control/fees':
+        m.feeRise = Math.min(Math.max(Number(body.rise) || 0, 0), 20);
+        return { status: 200, body: { rise: m.feeRise } };
       case 'POST /control/reset':
-        Object.assign(m, openMarket());
+        Object.assign(m, openMarket(m.site));
         return { status: 200, body: {} };
       case 'POST /control/withdraw':
         m.tokens = [];

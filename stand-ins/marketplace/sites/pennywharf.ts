@@ -1,4 +1,4 @@
-import type { WireSite } from '../../src/connect/wire';
+import type { WireSite } from '../../../src/connect/wire';
 
 const bands = (low: string, high: string, edge = '50.00') => [
   { upTo: edge, rate: low },
@@ -140,4 +140,23 @@ export const UK_SITE: WireSite = {
     { code: 'fenpost', name: 'Fen Post' },
     { code: 'other', name: 'Other carrier' },
   ],
+};
+
+/** What Pennywharf's US site asks and takes: tax comes on top at checkout and is part of what fees are taken of. */
+export const US_SITE: WireSite = {
+  ...UK_SITE,
+  name: 'Pennywharf US',
+  currency: 'USD',
+  zone: 'America/New_York',
+  shipsTo: ['US'],
+  tax: { model: 'added', rate: '7.25' },
+  fees: UK_SITE.fees.map((fee) =>
+    fee.id === 'sale'
+      ? { ...fee, bands: { '*': bands('12.9', '2.5', '2000.00') }, most: '750.00' }
+      : fee.id === 'order'
+        ? { ...fee, fixed: '0.30' }
+        : fee.id === 'payment'
+          ? { ...fee, bands: { '*': [{ upTo: null, rate: '2.9' }] }, fixed: '0.30' }
+          : fee,
+  ),
 };

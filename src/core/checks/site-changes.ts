@@ -1,0 +1,62 @@
+import { ruleInWords, taxInWords } from '../pricing';
+import type { Site } from './site';
+
+const missing = (from: readonly string[], to: readonly string[]) => from.filter((one) => !to.includes(one));
+
+/** What changed between two readings of a marketplace's fees and rules, one sentence each; empty where nothing did. */
+export function siteChangesInWords(before: Site, after: Site): string[] {
+  const said: string[] = [];
+  const differ = (what: string, from: string | number, to: string | number) => {
+    if (from !== to) said.push(`${what}: ${from} → ${to}`);
+  };
+  const lists = (what: string, from: readonly string[], to: readonly string[]) => {
+    const [gone, come] = [missing(from, to), missing(to, from)];
+    if (come.length) said.push(`${what} added: ${come.join(', ')}`);
+    if (gone.length) said.push(`${what} gone: ${gone.join(', ')}`);
+  };
+  const nameIn = (site: Site) => (id: string) => site.categories.find((c) => c.id === id)?.name ?? id;
+  const rulesOf = (site: Site) =>
+    new Map(
+      site.fees.rules.map((r) => [
+        r.id,
+        ruleInWords(r, site.fees.tax, site.currency, nameIn(site)) + (r.optional ? ' (optional)' : ''),
+      ]),
+    );
+  const [old, now] = [rulesOf(before), rulesOf(after)];
+  for (const [id, words] of now) {
+    const was = old.get(id);
+    if (was === undefined) said.push(`New fee. ${words}`);
+    else if (was !== words) said.push(`${words} (it was ${was.slice(was.indexOf(': ') + 2)})`);
+  }
+  for (const [id, words] of old) if (!now.has(id)) said.push(`No longer taken. ${words}`);
+  differ('Tax', taxInWords(before.fees.tax), taxInWords(after.fees.tax));
+  differ('Currency', before.currency, after.currency);
+  differ('Longest title', before.titleLimit, after.titleLimit);
+  differ('Longest description', before.descriptionLimit, after.descriptionLimit);
+  differ('Fewest pictures', before.pictures.least, after.pictures.least);
+  differ('Most pictures', before.pictures.most, after.pictures.most);
+  differ('Most tags', before.tags?.most ?? 0, after.tags?.most ?? 0);
+  lists(
+    'Category',
+    before.categories.map((c) => c.name),
+    after.categories.map((c) => c.name),
+  );
+  for (const c of after.categories) {
+    const was = before.categories.find((b) => b.id === c.id);
+    if (!was) continue;
+    if (c.needsBrand !== was.needsBrand)
+      said.push(`${c.name} ${c.needsBrand ? 'now asks' : 'no longer asks'} for a brand`);
+    if (c.needsGtin !== was.needsGtin)
+      said.push(`${c.name} ${c.needsGtin ? 'now asks' : 'no longer asks'} for a GTIN`);
+  }
+  lists('Word not allowed', before.bannedWords, after.bannedWords);
+  lists(
+    'Carrier',
+    before.carriers.map((c) => c.name),
+    after.carriers.map((c) => c.name),
+  );
+  lists('Country it sells to', before.shipsTo, after.shipsTo);
+  return said.length || JSON.stringify(before) === JSON.stringify(after)
+    ? said
+    : ['Details that touch neither price nor what a listing needs.'];
+}

@@ -1,0 +1,194 @@
+import type { Item } from '../core/catalogue';
+import type { PricePlan } from '../core/pricing';
+import type { Instant } from '../core/units';
+
+/** What a supplier says of a product. */
+export interface SupplierText {
+  readonly title: string;
+  /** Cleaned HTML. */
+  readonly description: string;
+  readonly category: string;
+  readonly brand: string;
+  readonly pictures: readonly string[];
+  readonly at: Instant;
+  /** Hash of description and pictures as the supplier gave them, to see without reading them whether they changed. */
+  readonly mark?: number;
+}
+
+/** What we sell, tied to no marketplace: the supplier's text as it was taken, our own beside it. */
+export interface Product {
+  readonly id: string;
+  /** Whose text was taken; '' for what came in from a shop. */
+  readonly supplier: string;
+  /** Shared by its variants on marketplaces; null where there is one alone. */
+  readonly group: string | null;
+  readonly taken: SupplierText;
+  /** The supplier's text as it is now, where it changed since; null while it is as it was taken. */
+  readonly theirs: SupplierText | null;
+  /** Our own text; null where the supplier's is kept. */
+  readonly title: string | null;
+  readonly description: string | null;
+  readonly brand: string | null;
+  /** Ids of our own pictures, in order; null where the supplier's are kept. */
+  readonly pictures: readonly string[] | null;
+  /** Fields of our own by name, for texts made from them. */
+  readonly keywords: Readonly<Record<string, string>>;
+}
+
+/** What a source is for: the first choice, one for when that fails, one with other goods in its place. */
+export type SourceRole = 'preferred' | 'backup' | 'substitute';
+
+/** A supplier item that a variant can be bought as. */
+export interface Source {
+  readonly supplier: string;
+  readonly item: string;
+  /** How many of the supplier's units make one of ours. */
+  readonly pack: number;
+  readonly role: SourceRole;
+}
+
+/** Length, width and height in millimetres. */
+export type Size = readonly [number, number, number];
+
+/** One version of a product: a colour, a size. */
+export interface Variant {
+  readonly id: string;
+  readonly product: string;
+  /** Our own SKU. */
+  readonly sku: string;
+  readonly options: Item['options'];
+  readonly gtin: string | null;
+  /** Our own weight and size; null where the supplier's holds. */
+  readonly grams: number | null;
+  readonly size: Size | null;
+  /** In order: the first is bought. Empty where none is linked. */
+  readonly sources: readonly Source[];
+  /** {@link itemKey} of each source, by which a variant is found. */
+  readonly items: readonly string[];
+  /** 1 where there is a source, else 0: an index of what is not linked. */
+  readonly linked: 0 | 1;
+}
+
+export const itemKey = (supplier: string, item: string): string => `${supplier}:${item}`;
+
+/** A variant's sources, with what it is found by. */
+export const withSources = (sources: readonly Source[]): Pick<Variant, 'sources' | 'items' | 'linked'> => ({
+  sources,
+  linked: sources.length ? 1 : 0,
+  items: sources.map((s) => itemKey(s.supplier, s.item)),
+});
+
+/** When each fact of an item was last seen to change. */
+export interface FactTimes {
+  readonly cost: Instant;
+  readonly stock: Instant;
+  /** MAP and MSRP. */
+  readonly guards: Instant;
+  readonly weight: Instant;
+}
+
+/** What is known of a supplier item that some variant is bought as; once for each item. Amounts in its currency. */
+export interface ItemRow {
+  /** {@link itemKey} */
+  readonly id: string;
+  readonly supplier: string;
+  readonly item: string;
+  readonly currency: string;
+  readonly cost: number;
+  readonly stock: number;
+  readonly map: number | null;
+  readonly msrp: number | null;
+  /** Null where it is not known. */
+  readonly grams: number | null;
+  /** No longer offered. */
+  readonly gone: boolean;
+  readonly times: FactTimes;
+}
+
+export type ListingState = 'bench' | 'publishing' | 'refused' | 'live' | 'paused' | 'ended';
+
+/** What a marketplace was last told and said yes to. */
+export interface Published {
+  readonly price: number;
+  readonly quantity: number;
+  readonly at: Instant;
+  /** Hash of the document as it was told; null where it was not told by Sampan. */
+  readonly mark: number | null;
+}
+
+/** A variant on one marketplace site, with what that site has of its own. */
+export interface Listing {
+  /** Marketplace and SKU there. */
+  readonly id: string;
+  readonly product: string;
+  readonly variant: string;
+  readonly marketplace: string;
+  /** As the marketplace knows it. */
+  readonly sku: string;
+  readonly state: ListingState;
+  /** Text for this site alone; null where the product's holds. */
+  readonly title: string | null;
+  readonly description: string | null;
+  /** The site's category; null where it is guessed. */
+  readonly category: string | null;
+  readonly attributes: Readonly<Record<string, string>>;
+  readonly tags: readonly string[];
+  /** A plan chosen for it; null where the first that fits holds. */
+  readonly plan: string | null;
+  readonly approvedAt: Instant | null;
+  readonly ownPrice: number | null;
+  readonly published: Published | null;
+  /** Why it is held or was refused. */
+  readonly problem: string | null;
+  /** What moved last, in a sentence. */
+  readonly last: { readonly at: Instant; readonly says: string } | null;
+}
+
+/** The text and pictures of a listing as a marketplace gets them. */
+export interface ListingDocument {
+  readonly title: string;
+  readonly description: string;
+  readonly category: string;
+  readonly brand: string;
+  readonly gtin: string | null;
+  readonly group: string | null;
+  readonly options: Readonly<Record<string, string>>;
+  readonly pictures: readonly string[];
+  readonly attributes: Readonly<Record<string, string>>;
+  readonly tags: readonly string[];
+}
+
+/** The document that a marketplace was last told of a listing. */
+export interface DocumentRow {
+  /** The listing's id. */
+  readonly id: string;
+  readonly document: ListingDocument;
+  readonly at: Instant;
+}
+
+/** A price plan among the others: the first in order that covers a listing holds for it. */
+export interface PlanRow extends PricePlan {
+  readonly id: string;
+  readonly name: string;
+  readonly order: number;
+  readonly on: boolean;
+  /** Null for all. */
+  readonly marketplaces: readonly string[] | null;
+  /** A search line over goods; '' for all. */
+  readonly filter: string;
+}
+
+/** What a new plan starts with besides its target. */
+export const EVERYWHERE = { order: 0, on: true, marketplaces: null, filter: '' } as const;
+
+/** A file or picture of our own, kept once however often it is used. */
+export interface AssetRow {
+  /** SHA-256 of its bytes, in hex. */
+  readonly id: string;
+  readonly name: string;
+  /** Media type. */
+  readonly type: string;
+  readonly size: number;
+  readonly file: Blob | Uint8Array<ArrayBuffer>;
+  readonly at: Instant;
+}

@@ -1,0 +1,90 @@
+import type { Address, Lane } from '../core/orders';
+import type { Instant } from '../core/units';
+import type { ListingDocument } from './goods';
+
+/** What an outbox row carries, by what it is for. Amounts in minor units of the connection's currency. */
+export interface OutboxBodies {
+  publish: {
+    readonly listing: string;
+    readonly sku: string;
+    readonly document: ListingDocument;
+    readonly price: number;
+    readonly quantity: number;
+  };
+  offer: {
+    readonly listing: string;
+    readonly sku: string;
+    readonly price: number;
+    readonly quantity: number;
+    readonly live: boolean;
+  };
+  buy: {
+    readonly reference: string;
+    readonly shop: string;
+    readonly address: Address;
+    readonly lines: readonly {
+      readonly sku: string;
+      readonly quantity: number;
+      readonly personalisation: string | null;
+    }[];
+    readonly slip: string;
+  };
+  'take back': {
+    readonly reference: string;
+    readonly number: string;
+    readonly reason: string;
+    /** Of a part: what is taken back. Null for all. */
+    readonly lines: readonly { readonly sku: string; readonly quantity: number }[] | null;
+  };
+  dispatch: {
+    readonly number: string;
+    readonly carrier: string;
+    readonly tracking: string;
+    readonly shippedAt: string;
+    /** The marketplace's lines that are in the parcel; null for all. */
+    readonly lines: readonly string[] | null;
+  };
+  cancel: {
+    readonly number: string;
+    readonly reason: string;
+    /** The marketplace's lines; null for all. */
+    readonly lines: readonly string[] | null;
+  };
+}
+
+export type OutboxKind = keyof OutboxBodies;
+
+/**
+ * Something the outside must be told, written in the same transaction as the state it belongs to. Its id is the
+ * idempotency key.
+ */
+export type OutboxRow<K extends OutboxKind = OutboxKind> = {
+  [Kind in K]: {
+    readonly id: string;
+    readonly connection: string;
+    readonly kind: Kind;
+    /** `listing:ID` or `order:ID`. */
+    readonly subject: string;
+    readonly body: OutboxBodies[Kind];
+    readonly state: 'waiting' | 'done' | 'refused' | 'withdrawn';
+    readonly at: Instant;
+    /** When it last left, written before it does: with it, an answer that did not come is known to be missing. */
+    readonly sentAt: Instant | null;
+    readonly attempts: number;
+    readonly nextAt: Instant;
+    readonly says: string | null;
+  };
+}[K];
+
+/** How each capability of a supplier is used. */
+export interface SupplierLanes {
+  readonly catalogue: Lane;
+  readonly purchases: Lane;
+  readonly tracking: Lane;
+}
+
+/** How each capability of a marketplace is used. */
+export interface MarketLanes {
+  readonly listings: Lane;
+  readonly orders: Lane;
+}

@@ -1,0 +1,9 @@
+/** Gives text to the seller as a file. @param type media type; CSV begins with a mark by which spreadsheets know UTF-8 */
+export function download(name: string, text: string, type = 'text/csv;charset=utf-8'): void {
+  const mark = type.startsWith('text/csv') && !text.startsWith('\uFEFF') ? '\uFEFF' : '';
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([mark + text], { type }));
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}

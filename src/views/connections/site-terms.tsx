@@ -1,0 +1,118 @@
+'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useEffect, useState } from 'react';
+import { siteChangesInWords } from '../../core/checks';
+import { formatMinor } from '../../core/money';
+import { ruleInWords } from '../../core/pricing';
+import { countOf, formatCount } from '../../core/units';
+import { db, type MarketConnection } from '../../store';
+import { Button } from '../../ui/button';
+import { Notice } from '../../ui/head';
+import { say } from '../../ui/said';
+import { work } from '../../work/browser';
+import { theShop } from '../../work/clients';
+import { acceptSite, optIn } from '../../work/connections/connections';
+import type { WhatIf } from '../../work/shop/what-if';
+
+const told = (n: number) =>
+  n ? `${countOf(n, 'listing')} on the way to the marketplace.` : 'No live listing had to change.';
+
+/** A marketplace's fees and tax as they count for prices, with the optional ones to opt in to. */
+export function SiteTerms({ connection: c }: { connection: MarketConnection }) {
+  const nameOf = (id: string) => c.site.categories.find((k) => k.id === id)?.name ?? id;
+  const { rules, tax } = c.site.fees;
+  return (
+    <details className="mt-2 text-[13px]">
+      <summary className="cursor-default text-muted">{countOf(rules.length, 'fee')}</summary>
+      <ul className="mt-1 list-disc pl-5">
+        {rules.map((r) => (
+          <li key={r.id}>
+            {ruleInWords(r, tax, c.site.currency, nameOf)}
+            {r.optional && (
+              <label className="ml-2 whitespace-nowrap">
+                <input
+                  type="checkbox"
+                  checked={c.optedIn.includes(r.id)}
+                  onChange={async (e) => {
+                    const on = e.target.checked;
+                    const n = await optIn(work, c.id, r.id, on);
+                    await say(`${r.name} ${on ? 'counts in prices now' : 'no longer counts'}. ${told(n)}`, {
+                      undo: true,
+                    });
+                  }}
+                />{' '}
+                I have opted in to {r.name.toLowerCase()}
+              </label>
+            )}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+/** What a marketplace changed, what that does to its live listings, and the way to take it over. */
+export function SiteNews({ connection: c }: { connection: MarketConnection }) {
+  const [ahead, setAhead] = useState<WhatIf | null>(null);
+  const { siteNow, optedIn, id } = c;
+  // What is on its way changes what a listing is compared with.
+  const onItsWay = useLiveQuery(
+    () =>
+      db.outbox
+        .where('[state+nextAt]')
+        .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
+        .filter((r) => r.connection === id)
+        .count(),
+    [id],
+  );
+  useEffect(() => {
+    let old = false;
+    if (siteNow && onItsWay !== undefined)
+      theShop()
+        .whatIfSite(id, { site: siteNow, optedIn })
+        .then((got) => !old && setAhead(got));
+    return () => {
+      old = true;
+    };
+  }, [id, siteNow, optedIn, onItsWay]);
+  if (!siteNow) return null;
+  const share = (tenths: number | null) => (tenths === null ? 'none' : `${(tenths / 10).toFixed(1)} %`);
+  const first = ahead?.prospects.filter((p) => p.to === null || p.to !== p.from).slice(0, 5) ?? [];
+  return (
+    <Notice tone="person">
+      <b className="font-semibold">{c.name} changed its fees or rules</b>
+      <ul className="mt-1 list-disc pl-4">
+        {siteChangesInWords(c.site, siteNow).map((one) => (
+          <li key={one}>{one}</li>
+        ))}
+      </ul>
+      <p className="mt-2" role="status">
+        {ahead
+          ? `Of ${countOf(ahead.listings, 'live listing')} ${formatCount(ahead.rise)} would rise, ${formatCount(ahead.fall)} fall, ${formatCount(ahead.stay)} stay${ahead.held ? `, ${formatCount(ahead.held)} be held by guards` : ''}. Median margin ${share(ahead.marginFrom)} → ${share(ahead.marginTo)}.`
+          : 'Working out what that does …'}
+      </p>
+      {first.length > 0 && (
+        <ul className="mt-1 list-disc pl-4 text-muted">
+          {first.map((p) => (
+            <li key={p.id}>
+              {p.title}: {formatMinor(p.from, c.site.currency)} →{' '}
+              {p.to === null ? p.says : formatMinor(p.to, siteNow.currency)}
+            </li>
+          ))}
+        </ul>
+      )}
+      <div className="mt-2">
+        <Button
+          kind="main"
+          disabled={!ahead}
+          onClick={async () => {
+            const n = await acceptSite(work, c.id);
+            await say(`${c.name}: the new fees and rules count now. ${told(n)}`, { undo: true });
+          }}
+        >
+          Price with the new ones
+        </Button>
+      </div>
+    </Notice>
+  );
+}

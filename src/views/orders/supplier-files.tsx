@@ -1,0 +1,55 @@
+'use client';
+import { useRef } from 'react';
+import { countOf } from '../../core/units';
+import type { SupplierConnection } from '../../store';
+import { Button } from '../../ui/button';
+import { download } from '../../ui/download';
+import { say } from '../../ui/said';
+import { work } from '../../work/browser';
+import { orderFile, takeTrackingFile } from '../../work/orders/outside-service';
+
+/** The two files of a supplier without a service: what waits goes out as an order file, its tracking file comes in. */
+export function SupplierFiles({ supplier, waiting }: { supplier: SupplierConnection; waiting: number }) {
+  const input = useRef<HTMLInputElement>(null);
+  const write = async () => {
+    const file = await orderFile(work, supplier.id, waiting === 0);
+    if (!file) return say(`Nothing waits for ${supplier.name}.`, { wrong: true });
+    download(file.name, file.text);
+    await say(
+      `${countOf(file.purchases, 'purchase')} written into ${file.name}. Send it to ${supplier.name}.`,
+    );
+  };
+  const read = async (file: File) => {
+    const done = await takeTrackingFile(work, supplier.id, await file.text());
+    if (!done.ok) return say(`${file.name}: ${done.reason}`, { wrong: true });
+    const [first] = done.refused;
+    const bad = first
+      ? `; ${countOf(done.refused.length, 'row')} not taken, the first in line ${first.line}: ${first.reason}`
+      : '';
+    await say(`${countOf(done.moved, 'order')} moved on by ${file.name}${bad}.`, {
+      wrong: first !== undefined,
+    });
+  };
+  return (
+    <>
+      <Button onClick={write} title={waiting ? undefined : 'Writes what was sent and is not confirmed again'}>
+        Order file for {supplier.name}
+        {waiting > 0 && ` (${waiting})`}
+      </Button>
+      <Button onClick={() => input.current?.click()}>Read its tracking file</Button>
+      <input
+        ref={input}
+        type="file"
+        accept=".csv,.txt,text/csv"
+        aria-label={`Tracking file of ${supplier.name}`}
+        className="sr-only"
+        tabIndex={-1}
+        onChange={(e) => {
+          const file = e.target.files?.[0];
+          e.target.value = '';
+          if (file) read(file);
+        }}
+      />
+    </>
+  );
+}

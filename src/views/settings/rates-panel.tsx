@@ -1,0 +1,168 @@
+'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useRef } from 'react';
+import { useForm } from 'react-hook-form';
+import { formatExchange, parseExchange } from '../../core/money';
+import { countOf, dayName, dayOf } from '../../core/units';
+import { db } from '../../store';
+import { Button } from '../../ui/button';
+import { Notice } from '../../ui/head';
+import { say } from '../../ui/said';
+import { marketsOf, suppliersOf } from '../../ui/shop';
+import { work } from '../../work/browser';
+import type { Shop } from '../../work/shop/quote';
+import { dropRate, readRatesFile, saveRate } from '../../work/shop/rates';
+
+/** Rates shown of each currency; older ones stay on record. */
+const SHOWN = 4;
+const LOOK = 'block rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink';
+
+/** Exchange rates on record, dated, each with where it came from; typed here or read from a file. */
+export function RatesPanel({ shop, now }: { shop: Shop; now: number }) {
+  const { currency: books, zone } = shop.settings;
+  const rates = useLiveQuery(() => db.rates.toArray(), []);
+  const file = useRef<HTMLInputElement>(null);
+  const today = dayOf(now, zone);
+  const used = [
+    ...new Set([...suppliersOf(shop).map((s) => s.currency), ...marketsOf(shop).map((m) => m.site.currency)]),
+  ].filter((c) => c !== books);
+  const lacking = used.filter((c) => !shop.rates.by.has(c));
+  const { register, handleSubmit, formState, setError, reset } = useForm({
+    defaultValues: { currency: lacking[0] ?? used[0] ?? '', day: today, rate: '' },
+  });
+  const save = handleSubmit(async (f) => {
+    const currency = f.currency.trim().toUpperCase();
+    if (!/^[A-Z]{3}$/.test(currency)) return setError('currency', { message: 'Three letters, such as USD' });
+    if (currency === books) return setError('currency', { message: 'The books are kept in it' });
+    const rate = parseExchange(f.rate);
+    if (!rate.ok) return setError('rate', { message: rate.reason });
+    const told = await saveRate(work, { currency, day: f.day, value: rate.value, origin: 'typed' });
+    reset({ currency, day: f.day, rate: '' });
+    await say(
+      `1 ${currency} is ${formatExchange(rate.value)} ${books} from ${dayName(f.day)} on${told ? `; ${countOf(told, 'listing')} on the way to the marketplaces` : ''}.`,
+      { undo: true },
+    );
+  });
+  const read = async (one: File) => {
+    const done = await readRatesFile(work, await one.text());
+    if (!done.ok) return say(`${one.name}: ${done.reason}`, { wrong: true });
+    const [first] = done.refused;
+    await say(
+      `${countOf(done.taken, 'rate')} on record${first ? `; ${countOf(done.refused.length, 'row')} not taken, the first in line ${first.line}: ${first.reason}` : ''}.`,
+      { wrong: first !== undefined },
+    );
+  };
+  const groups = byCurrency(rates ?? []);
+  return (
+    <section aria-label="Exchange rates" className="rounded-sm border border-rule bg-surface p-4">
+      <h2 className="pb-1 font-semibold">Exchange rates</h2>
+      {lacking.length > 0 && (
+        <Notice>
+          There is no rate for {lacking.join(' and ')} yet: what costs or sells in it has no price, and its
+          orders no account.
+        </Notice>
+      )}
+      {groups.length > 0 && (
+        <table className="w-full text-[13.5px]">
+          <thead className="text-left text-xs text-muted">
+            <tr>
+              <th scope="col" className="font-normal">
+                One
+              </th>
+              <th scope="col" className="text-right font-normal">
+                is {books}
+              </th>
+              <th scope="col" className="pl-3 font-normal">
+                from
+              </th>
+              <th scope="col" className="font-normal">
+                origin
+              </th>
+              <td />
+            </tr>
+          </thead>
+          <tbody>
+            {groups.flatMap((own) =>
+              own.slice(0, SHOWN).map((r, k) => (
+                <tr key={r.id} className={`border-t border-rule-soft ${k ? 'text-muted' : ''}`}>
+                  <th scope="row" className="py-0.5 text-left font-normal">
+                    {k ? '' : r.currency}
+                  </th>
+                  <td className="text-right">{formatExchange(r.value)}</td>
+                  <td className="pl-3">{dayName(r.day)}</td>
+                  <td>{r.origin}</td>
+                  <td className="text-right">
+                    <Button
+                      kind="text"
+                      className="py-0"
+                      aria-label={`Remove ${r.currency} of ${dayName(r.day)}`}
+                      onClick={async () => {
+                        await dropRate(work, r);
+                        await say(`The rate of ${r.currency} of ${dayName(r.day)} is removed.`, {
+                          undo: true,
+                        });
+                      }}
+                    >
+                      Remove
+                    </Button>
+                  </td>
+                </tr>
+              )),
+            )}
+          </tbody>
+        </table>
+      )}
+      <form onSubmit={save} className="mt-2 flex flex-wrap items-end gap-3">
+        <label className="text-xs text-muted">
+          One
+          <input {...register('currency', { required: 'Needed' })} className={`${LOOK} w-16 uppercase`} />
+        </label>
+        <label className="text-xs text-muted">
+          is {books}
+          <input
+            {...register('rate', { required: 'A rate is missing' })}
+            inputMode="decimal"
+            className={`${LOOK} w-24`}
+          />
+        </label>
+        <label className="text-xs text-muted">
+          from
+          <input type="date" {...register('day', { required: 'Needed' })} className={LOOK} />
+        </label>
+        <Button kind="main" type="submit">
+          Save the rate
+        </Button>
+        <Button onClick={() => file.current?.click()}>Read a file</Button>
+        <input
+          ref={file}
+          type="file"
+          accept=".csv,text/csv"
+          aria-label="File of exchange rates"
+          tabIndex={-1}
+          className="sr-only"
+          onChange={(e) => {
+            const one = e.target.files?.[0];
+            e.target.value = '';
+            if (one) read(one);
+          }}
+        />
+      </form>
+      <p role="alert" className="text-[13px] text-loss">
+        {formState.errors.currency?.message ??
+          formState.errors.rate?.message ??
+          formState.errors.day?.message ??
+          ''}
+      </p>
+      <p className="text-xs text-muted">A file has the columns currency, day and rate.</p>
+    </section>
+  );
+}
+
+/** Rates by currency, the newest first in each. */
+function byCurrency<T extends { readonly currency: string; readonly day: string }>(
+  rates: readonly T[],
+): T[][] {
+  const groups = new Map<string, T[]>();
+  for (const r of rates) groups.set(r.currency, [...(groups.get(r.currency) ?? []), r]);
+  return [...groups.values()].map((own) => own.sort((a, b) => (a.day < b.day ? 1 : -1)));
+}

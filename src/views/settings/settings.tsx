@@ -1,0 +1,180 @@
+'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useId } from 'react';
+import { formatRate, type Parsed, parseRate } from '../../core/money';
+import { countOf, formatCount } from '../../core/units';
+import { db, type Settings } from '../../store';
+import { AmountField } from '../../ui/amount-field';
+import { useNow } from '../../ui/clock';
+import { Head } from '../../ui/head';
+import { say } from '../../ui/said';
+import { useShop } from '../../ui/shop';
+import { TextField } from '../../ui/text-field';
+import { work } from '../../work/browser';
+import { saveSettings } from '../../work/shop/settings';
+import { useStorage } from '../frame/storage';
+import { RatesPanel } from './rates-panel';
+
+/** A share from nothing to half. */
+const share = (text: string): Parsed<number> => {
+  const parsed = parseRate(text);
+  if (!parsed.ok) return parsed;
+  return parsed.value >= 0 && parsed.value <= 500_000 ? parsed : { ok: false, reason: 'From 0 % to 50 %' };
+};
+
+const days = (text: string): Parsed<number> => {
+  const n = Number(text.trim());
+  return Number.isInteger(n) && n >= 30 && n <= 3650
+    ? { ok: true, value: n }
+    : { ok: false, reason: 'A whole number of days from 30 to 3650' };
+};
+
+/** What holds for the whole shop: its name and papers, its books, its SKUs, what is kept, how much room it takes. */
+export function SettingsView() {
+  const shop = useShop();
+  const now = useNow(60_000);
+  const id = useId();
+  const booked = useLiveQuery(() => db.ledger.count(), []);
+  if (!shop || booked === undefined || !now) return null;
+  const { settings } = shop;
+  const save = async (set: Partial<Omit<Settings, 'id'>>, name: string) => {
+    const done = await saveSettings(work, set, name);
+    await say(done.ok ? `${name}.` : done.reason, { undo: done.ok, wrong: !done.ok });
+  };
+  const text = (
+    field: 'shop' | 'slip' | 'sku' | 'zone' | 'currency',
+    label: string,
+    name: string,
+    hint = '',
+  ) => (
+    <div>
+      <TextField
+        id={`${id}-${field}`}
+        label={label}
+        value={settings[field]}
+        onCommit={(value) => save({ [field]: field === 'currency' ? value.toUpperCase() : value }, name)}
+      />
+      {hint && <p className="text-xs text-muted">{hint}</p>}
+    </div>
+  );
+  return (
+    <section className="min-w-0 grow overflow-auto">
+      <Head name="Settings" state={settings.shop ? `of ${settings.shop}` : 'The shop has no name yet.'} />
+      <div className="grid max-w-6xl gap-4 px-4 pb-8 lg:grid-cols-2">
+        <Panel title="The shop">
+          {text('shop', 'Name, as suppliers print it', 'Shop name changed')}
+          {text('slip', 'Packing slip message', 'Packing slip message changed')}
+          {text(
+            'zone',
+            'Time zone',
+            'Time zone changed',
+            'Days are cut and times shown in it, such as Europe/London.',
+          )}
+          {text(
+            'sku',
+            'Pattern of own SKUs',
+            'SKU pattern changed',
+            `{sku} is the supplier’s SKU, {number} what follows its first hyphen: BW-010001 becomes ${settings.sku
+              .replaceAll('{sku}', 'BW-010001')
+              .replaceAll('{number}', '010001')}. What is taken already keeps its SKU.`,
+          )}
+        </Panel>
+        <Panel title="The books">
+          {booked > 0 ? (
+            <p className="text-[13.5px]">
+              Kept in <b className="font-semibold">{settings.currency}</b>. {countOf(booked, 'order')} on
+              record: the currency stays.
+            </p>
+          ) : (
+            text(
+              'currency',
+              'Currency of the books',
+              'Currency of the books changed',
+              'ISO code. It stays once the first order is on record.',
+            )
+          )}
+          <div className="mt-2 flex flex-wrap gap-4">
+            <AmountField
+              label="Cushion on exchange rates"
+              value={settings.cushion}
+              write={(n) => formatRate(n)}
+              parse={share}
+              onChange={(cushion) => cushion !== null && save({ cushion }, 'Cushion changed')}
+            />
+            <AmountField
+              label="Tax on cost, not reclaimed"
+              value={settings.costTax}
+              write={(n) => formatRate(n)}
+              parse={share}
+              onChange={(costTax) => costTax !== null && save({ costTax }, 'Tax on cost changed')}
+            />
+          </div>
+          <p className="mt-1 text-xs text-muted">
+            The cushion is added to costs in another currency when prices are worked out. Tax on cost is 0 %
+            where it is reclaimed.
+          </p>
+        </Panel>
+        <RatesPanel shop={shop} now={now} />
+        <Panel title="What is kept">
+          <AmountField
+            label="History of changes, in days"
+            value={settings.keepDays}
+            write={(n) => String(n)}
+            parse={days}
+            onChange={(keepDays) => keepDays !== null && save({ keepDays }, 'Retention changed')}
+          />
+          <p className="mt-1 text-xs text-muted">
+            Older changes and messages that were answered are deleted once a day. Orders and what is on record
+            of them stay.
+          </p>
+          <Held />
+        </Panel>
+      </div>
+    </section>
+  );
+}
+
+function Panel({ title, children }: { title: string; children: React.ReactNode }) {
+  return (
+    <section aria-label={title} className="rounded-sm border border-rule bg-surface p-4">
+      <h2 className="pb-1 font-semibold">{title}</h2>
+      {children}
+    </section>
+  );
+}
+
+const TABLES = [
+  ['products', 'products'],
+  ['listings', 'listings'],
+  ['orders', 'orders'],
+  ['outbox', 'messages'],
+  ['changes', 'changes'],
+  ['pieces', 'pieces of catalogues'],
+] as const;
+
+/** How much room the shop takes in this browser, and of what. */
+function Held() {
+  const [storage, keep] = useStorage();
+  const counts = useLiveQuery(
+    () => Promise.all(TABLES.map(async ([table, name]) => [name, await db.table(table).count()] as const)),
+    [],
+  );
+  return (
+    <div className="mt-3 border-t border-rule-soft pt-2 text-[13.5px]">
+      <p>
+        {storage?.bytes != null &&
+          `${formatCount(Math.max(1, Math.round(storage.bytes / 1_000_000)))} MB in this browser. `}
+        {storage?.kept ? (
+          'It is kept for good.'
+        ) : (
+          <button type="button" className="text-river underline" onClick={keep}>
+            Ask the browser to keep it for good
+          </button>
+        )}
+      </p>
+      <p className="text-xs text-muted">
+        {counts?.map(([name, n]) => `${formatCount(n)} ${name}`).join(', ')}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,36 @@
+import { countOf, dayOf } from '../../core/units';
+import { settingsOf } from '../../store';
+import type { Work } from '../context';
+
+const DAY = 86_400_000;
+/** Changes deleted in one transaction. */
+const AT_ONCE = 2_000;
+
+/**
+ * Deletes changes with their edits, and messages that were answered, once they are older than the settings say. What
+ * belongs to orders stays: it is evidence.
+ * @returns what was done, in words
+ */
+export async function tidy(work: Work): Promise<string> {
+  const { db } = work;
+  const { keepDays, zone } = await settingsOf(db);
+  const before = work.clock() - keepDays * DAY;
+  let gone = 0;
+  for (;;) {
+    const n = await db.transaction('rw', [db.changes, db.edits], async () => {
+      const old = await db.changes.where('at').below(before).limit(AT_ONCE).primaryKeys();
+      const edits = await db.edits.where('change').anyOf(old).toArray();
+      const kept = new Set(edits.flatMap((e) => (e.table === 'orders' ? [e.change] : [])));
+      // Those of orders lose their place among the changes, not their edits.
+      await db.edits.bulkDelete(edits.flatMap((e) => (kept.has(e.change) ? [] : [e.id])));
+      await db.changes.bulkDelete(old);
+      return old.length;
+    });
+    gone += n;
+    if (n < AT_ONCE) break;
+  }
+  const sent = await db.outbox
+    .filter((r) => r.state !== 'waiting' && r.at < before && !r.subject.startsWith('order:'))
+    .delete();
+  return `${countOf(gone, 'change')} and ${countOf(sent, 'message')} from before ${dayOf(before, zone)} deleted.`;
+}

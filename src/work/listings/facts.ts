@@ -1,0 +1,85 @@
+import type { Catalogue, Item } from '../../core/catalogue';
+import { formatMinor } from '../../core/money';
+import type { Instant } from '../../core/units';
+import { type FactTimes, type ItemRow, itemKey, type SupplierConnection } from '../../store';
+
+type Facts = Pick<Item, 'sku' | 'cost' | 'stock' | 'map' | 'msrp' | 'grams'>;
+type Supplier = Pick<SupplierConnection, 'id' | 'currency'>;
+
+/** What is known of an item, as it came now. The one maker of such rows. */
+export function itemRow(supplier: Supplier, facts: Facts, at: Instant, gone = false): ItemRow {
+  return {
+    id: itemKey(supplier.id, facts.sku),
+    supplier: supplier.id,
+    item: facts.sku,
+    currency: supplier.currency,
+    cost: facts.cost,
+    stock: gone ? 0 : facts.stock,
+    map: facts.map,
+    msrp: facts.msrp,
+    grams: facts.grams,
+    gone,
+    times: { cost: at, stock: at, guards: at, weight: at },
+  };
+}
+
+/** What a catalogue says of an item now; one that it does not offer any more keeps all but its stock. */
+export function itemFrom(
+  c: Catalogue,
+  supplier: Supplier,
+  sku: string,
+  at: Instant,
+  before?: ItemRow,
+): ItemRow | null {
+  const row = c.rowOf(sku);
+  if (row >= 0 && !c.gone[row]) {
+    const { cost, stock, map, msrp, grams } = c.numbers;
+    const maybe = (n: number) => (n < 0 ? null : n);
+    const facts = {
+      sku,
+      cost: cost[row]!,
+      stock: stock[row]!,
+      map: maybe(map[row]!),
+      msrp: maybe(msrp[row]!),
+      grams: maybe(grams[row]!),
+    };
+    return itemRow(supplier, facts, at);
+  }
+  return before ? { ...before, stock: 0, gone: true } : null;
+}
+
+/** Facts by the time that says when they changed. */
+const BY_TIME: Readonly<
+  Record<keyof FactTimes, readonly ('cost' | 'stock' | 'map' | 'msrp' | 'grams' | 'gone')[]>
+> = {
+  cost: ['cost'],
+  stock: ['stock', 'gone'],
+  guards: ['map', 'msrp'],
+  weight: ['grams'],
+};
+
+/** The row after a reading, with the times of what changed set; null where nothing did. Compared field by field. */
+export function changedItem(before: ItemRow, now: ItemRow, at: Instant): ItemRow | null {
+  const moved = (Object.keys(BY_TIME) as (keyof FactTimes)[]).filter((time) =>
+    BY_TIME[time].some((f) => before[f] !== now[f]),
+  );
+  if (!moved.length && before.currency === now.currency) return null;
+  return { ...now, times: { ...before.times, ...Object.fromEntries(moved.map((time) => [time, at])) } };
+}
+
+/** How an item moved, for the history; '' where only its currency did. */
+export function itemMoveInWords(from: ItemRow, to: ItemRow): string {
+  const money = (minor: number | null) => (minor === null ? 'none' : formatMinor(minor, to.currency));
+  const weight = (grams: number | null) => (grams === null ? 'not known' : `${grams} g`);
+  return [
+    to.gone && !from.gone ? 'No longer offered by the supplier.' : '',
+    !to.gone && from.gone ? 'Offered again by the supplier.' : '',
+    from.cost !== to.cost ? `Cost ${money(from.cost)} → ${money(to.cost)}.` : '',
+    !to.gone && from.stock !== to.stock ? `Stock ${from.stock} → ${to.stock}.` : '',
+    from.map !== to.map ? `MAP ${money(from.map)} → ${money(to.map)}.` : '',
+    from.msrp !== to.msrp ? `MSRP ${money(from.msrp)} → ${money(to.msrp)}.` : '',
+    from.grams !== to.grams ? `Weight ${weight(from.grams)} → ${weight(to.grams)}.` : '',
+  ]
+    .filter(Boolean)
+    .join(' ');
+}

@@ -1,0 +1,210 @@
+import type { Catalogue } from '../../core/catalogue';
+import { linkAll, type Proposal, type Wanted } from '../../core/linking';
+import { countOf } from '../../core/units';
+import {
+  applyChange,
+  type ItemRow,
+  itemKey,
+  type LinkProposal,
+  type Listing,
+  type RowChange,
+  type SampanDatabase,
+  type Source,
+  type SupplierConnection,
+  type Variant,
+  withSources,
+} from '../../store';
+import { nowOf, type Work } from '../context';
+import { allFullListings } from '../shop/full-listing';
+
+/** Listings whose variants no supplier item is linked to. */
+export async function unlinkedOf(db: SampanDatabase): Promise<Listing[]> {
+  const variants = (await db.variants.where('linked').equals(0).primaryKeys()) as string[];
+  return db.listings.where('variant').anyOf(variants).toArray();
+}
+
+/**
+ * Finds what each unlinked listing may sell, and keeps it to be confirmed.
+ * Cost: one pass over all catalogues, then about a millisecond a listing without SKU or barcode.
+ */
+export async function findLinks(
+  work: Work,
+  catalogues: readonly { readonly supplier: SupplierConnection; readonly catalogue: Catalogue }[],
+): Promise<{ looked: number; sure: number; took: number }> {
+  const { db } = work;
+  const [full, markets] = await Promise.all([
+    unlinkedOf(db).then((listings) => allFullListings(db, listings)),
+    db.connections.toArray(),
+  ]);
+  const currency = new Map(markets.map((m) => [m.id, m.role === 'marketplace' ? m.site.currency : '']));
+  const wanted = full.map(
+    ({ listing, product, variant }): Wanted => ({
+      id: listing.id,
+      sku: listing.sku,
+      group: product.group ? product.id : null,
+      gtin: variant.gtin,
+      title: product.title ?? '',
+      brand: product.taken.brand,
+      options: variant.options,
+      price: listing.published?.price ?? 0,
+      currency: currency.get(listing.marketplace) ?? '',
+    }),
+  );
+  const begun = performance.now();
+  const proposals = linkAll(
+    wanted,
+    catalogues.map((c) => ({
+      supplier: c.supplier.id,
+      currency: c.supplier.currency,
+      catalogue: c.catalogue,
+    })),
+  );
+  const took = performance.now() - begun;
+  const at = work.clock();
+  await db.transaction('rw', [db.proposals], async () => {
+    await db.proposals.clear();
+    await db.proposals.bulkPut(proposals.map((p: Proposal): LinkProposal => ({ ...p, id: p.listing, at })));
+  });
+  return { looked: proposals.length, sure: proposals.filter((p) => p.sure).length, took };
+}
+
+/** A link to be made: the variant of which listing is bought as which item. An item of '' takes the link away. */
+export interface Link {
+  readonly listing: string;
+  readonly supplier: string;
+  readonly item: string;
+}
+
+const isItem = (source: Source, supplier: string, item: string) =>
+  source.supplier === supplier && source.item === item;
+
+/** Sources with another first one. A backup that becomes the first is no backup any more. */
+const preferring = (variant: Variant, supplier: string, item: string): Source[] => [
+  ...(item
+    ? [
+        {
+          supplier,
+          item,
+          pack: variant.sources.find((s) => isItem(s, supplier, item))?.pack ?? 1,
+          role: 'preferred',
+        } as const,
+      ]
+    : []),
+  ...(item ? variant.sources.filter((s) => s.role !== 'preferred' && !isItem(s, supplier, item)) : []),
+];
+
+/**
+ * Links the variants of listings to supplier items as one change. Cost and stock follow from then on, for every
+ * marketplace; prices stay what they are, as own prices. Orders that wait are checked anew by the caller.
+ * @param factsOf what is known of an item now; null where the supplier has none of it
+ */
+export async function linkListings(
+  work: Work,
+  links: readonly Link[],
+  factsOf: (link: Link) => ItemRow | null,
+  name?: string,
+): Promise<number> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    const listings = (await db.listings.bulkGet(links.map((l) => l.listing))).filter((l) => l !== undefined);
+    const byId = new Map(listings.map((l) => [l.id, l]));
+    const variants = new Map(
+      (await db.variants.bulkGet(listings.map((l) => l.variant))).flatMap((v) =>
+        v ? [[v.id, v] as const] : [],
+      ),
+    );
+    const rows: RowChange[] = [];
+    const items = new Map<string, ItemRow>();
+    let n = 0;
+    for (const link of links) {
+      const variant = variants.get(byId.get(link.listing)?.variant ?? '');
+      const facts = link.item ? factsOf(link) : null;
+      if (!variant || (link.item && !facts)) continue;
+      n++;
+      if (facts) items.set(facts.id, facts);
+      const says = link.item
+        ? `Linked to ${link.item} of ${link.supplier}.`
+        : 'Its link was taken away: orders for it are held.';
+      const set = withSources(preferring(variant, link.supplier, link.item));
+      rows.push({ table: 'variants', id: variant.id, set, says });
+      rows.push({ table: 'listings', id: link.listing, set: { problem: null }, says });
+    }
+    await db.items.bulkPut([...items.values()]);
+    const called =
+      name ?? (n === 1 ? `Link ${byId.get(links[0]!.listing)?.sku ?? ''}` : `Link ${countOf(n, 'listing')}`);
+    await applyChange(db, { by: 'person', name: called }, rows, nowOf(work));
+    return n;
+  });
+}
+
+/** Names a second supplier's item for a variant, or none. */
+export async function setBackup(
+  work: Work,
+  variant: string,
+  backup: { readonly supplier: string; readonly item: string } | null,
+): Promise<void> {
+  const { db } = work;
+  await db.transaction('rw', db.shopTables, async () => {
+    const row = await db.variants.get(variant);
+    if (!row) return;
+    const says = backup ? `Backup: ${backup.item} of ${backup.supplier}.` : 'No backup any more.';
+    const kept = row.sources.filter((s) => s.role !== 'backup');
+    const sources: Source[] = backup ? [...kept, { ...backup, pack: 1, role: 'backup' }] : kept;
+    await applyChange(
+      db,
+      { by: 'person', name: `Backup of ${row.sku}` },
+      [{ table: 'variants', id: variant, set: withSources(sources), says }],
+      nowOf(work),
+    );
+  });
+}
+
+/** The backup among a variant's sources; null where there is none. */
+export const backupOf = (variant: Variant): Source | null =>
+  variant.sources.find((s) => s.role === 'backup') ?? null;
+
+/** The supplier item a variant is bought as, by key; null where none is linked. */
+export const sourceKeyOf = (variant: Variant): string | null => {
+  const [source] = variant.sources;
+  return source ? itemKey(source.supplier, source.item) : null;
+};
+
+/**
+ * Takes listings out of Sampan as one change: they go on selling as they are, and do not come in again unless
+ * asked for.
+ */
+export async function removeListings(work: Work, ids: readonly string[]): Promise<number> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    const listings = (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined);
+    const at = work.clock();
+    const rows: RowChange[] = listings.flatMap((l) => [
+      { table: 'listings', remove: l.id } as const,
+      { table: 'removed', add: { id: l.id, at } as { id: string } } as const,
+    ]);
+    rows.push(...(await orphansOf(db, listings)));
+    await db.proposals.bulkDelete(listings.map((l) => l.id));
+    await applyChange(
+      db,
+      { by: 'person', name: `Take ${countOf(listings.length, 'listing')} out of Sampan` },
+      rows,
+      nowOf(work),
+    );
+    return listings.length;
+  });
+}
+
+/** Variants and products that nothing is listed of once some listings go. */
+export async function orphansOf(db: SampanDatabase, leaving: readonly Listing[]): Promise<RowChange[]> {
+  const gone = new Set(leaving.map((l) => l.id));
+  const products = [...new Set(leaving.map((l) => l.product))];
+  const left = (await db.listings.where('product').anyOf(products).toArray()).filter((l) => !gone.has(l.id));
+  const keptVariants = new Set(left.map((l) => l.variant));
+  const keptProducts = new Set(left.map((l) => l.product));
+  return [
+    ...[...new Set(leaving.map((l) => l.variant))]
+      .filter((v) => !keptVariants.has(v))
+      .map((v) => ({ table: 'variants', remove: v }) as const),
+    ...products.filter((p) => !keptProducts.has(p)).map((p) => ({ table: 'products', remove: p }) as const),
+  ];
+}

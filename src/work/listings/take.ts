@@ -1,0 +1,198 @@
+import type { Item, ItemDetail } from '../../core/catalogue';
+import { countOf } from '../../core/units';
+import {
+  addAll,
+  type ChangeHead,
+  type ItemRow,
+  itemKey,
+  type Listing,
+  type Product,
+  type SupplierConnection,
+  settingsOf,
+  type Variant,
+  withSources,
+} from '../../store';
+import { nowOf, type Work } from '../context';
+import { itemRow } from './facts';
+
+/**
+ * Our SKU for a supplier's by the shop's pattern; where that is another item's already, or was, a count is put behind.
+ * @example ownSku('DD-{number}', 'BW-010001', …) → DD-010001
+ */
+function ownSku(pattern: string, sku: string, used: Set<string>): string {
+  const own = pattern.replaceAll('{sku}', sku).replaceAll('{number}', sku.replace(/^[A-Za-z]+-/, '')) || sku;
+  let free = own;
+  for (let n = 2; used.has(free); n++) free = `${own}-${n}`;
+  used.add(free);
+  return free;
+}
+
+export interface Taken {
+  readonly products: number;
+  readonly listings: number;
+}
+
+/** An item on its way to the Bench. */
+export interface Taking {
+  readonly supplier: string;
+  readonly item: Item;
+  readonly detail: ItemDetail | null;
+  /** Hash of the detail as the supplier gave it. */
+  readonly mark?: number;
+}
+
+/** Rows written between two tellings of progress. */
+const AT_ONCE = 2_000;
+
+/** A variant on a marketplace where it is not yet. */
+export const newListing = (variant: Variant, marketplace: string, at: number, says: string): Listing => ({
+  id: `${marketplace}:${variant.sku}`,
+  product: variant.product,
+  variant: variant.id,
+  marketplace,
+  sku: variant.sku,
+  state: 'bench',
+  title: null,
+  description: null,
+  category: null,
+  attributes: {},
+  tags: [],
+  plan: null,
+  approvedAt: null,
+  ownPrice: null,
+  published: null,
+  problem: null,
+  last: { at, says },
+});
+
+/** SKUs that are, or were, somebody's: those of listings that were taken out go on selling under them. */
+async function usedSkus(work: Work): Promise<Set<string>> {
+  const { db } = work;
+  const keys = [
+    ...(await db.listings.toCollection().primaryKeys()),
+    ...(await db.removed.toCollection().primaryKeys()),
+  ];
+  const own = (await db.variants.orderBy('sku').keys()) as string[];
+  return new Set([...own, ...keys.map((key) => key.slice(key.indexOf(':') + 1))]);
+}
+
+/**
+ * Puts items on the Bench as one change: items of one group become one product with a variant for each, listed on a
+ * marketplace. Items taken already are passed over. Cost: about 0.4 ms an item, all in one transaction.
+ * @param head who does it and why, where it is not a person's own taking
+ * @param tell hears how many rows are written
+ */
+export async function takeItems(
+  work: Work,
+  marketplace: string,
+  items: readonly Taking[],
+  head: Partial<ChangeHead> = {},
+  tell?: (done: number, total: number) => void,
+): Promise<Taken> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    const at = work.clock();
+    const used = await usedSkus(work);
+    const pattern = (await settingsOf(db)).sku;
+    const suppliers = new Map(
+      (await db.connections.bulkGet([...new Set(items.map((i) => i.supplier))])).flatMap((c) =>
+        c ? [[c.id, c as SupplierConnection] as const] : [],
+      ),
+    );
+    const taken = new Set<string>();
+    for (const supplier of suppliers.keys())
+      for (const key of await db.variants.where('items').startsWith(itemKey(supplier, '')).keys())
+        taken.add(key as unknown as string);
+    const groups = new Map<string, Taking[]>();
+    for (const one of items) {
+      const key = itemKey(one.supplier, one.item.sku);
+      if (taken.has(key)) continue;
+      taken.add(key);
+      const group = itemKey(one.supplier, one.item.group ?? one.item.sku);
+      const own = groups.get(group);
+      if (own) own.push(one);
+      else groups.set(group, [one]);
+    }
+    const known = new Set((await db.products.bulkGet([...groups.keys()])).flatMap((p) => (p ? [p.id] : [])));
+    const products: Product[] = [];
+    const variants: Variant[] = [];
+    const facts: ItemRow[] = [];
+    for (const [id, members] of groups) {
+      if (!known.has(id)) products.push(newProduct(id, members[0]!, at));
+      for (const { supplier, item } of members) {
+        const key = itemKey(supplier, item.sku);
+        variants.push({
+          id: key,
+          product: id,
+          sku: ownSku(pattern, item.sku, used),
+          options: item.options,
+          gtin: item.gtin,
+          grams: null,
+          size: null,
+          ...withSources([{ supplier, item: item.sku, pack: 1, role: 'preferred' }]),
+        });
+        facts.push(itemRow(suppliers.get(supplier)!, item, at));
+      }
+    }
+    const listings = variants.map((v) => newListing(v, marketplace, at, 'Taken from the catalogue.'));
+    // What is known of an item is known once: a row of before, left by an undo, is written over.
+    await db.items.bulkDelete(facts.map((f) => f.id));
+    const rows = [
+      { table: 'products', rows: products },
+      { table: 'variants', rows: variants },
+      { table: 'items', rows: facts },
+      { table: 'listings', rows: listings },
+    ] as const;
+    const total = rows.reduce((n, r) => n + r.rows.length, 0);
+    let done = 0;
+    const name = `Take ${countOf(listings.length, 'item')} to the Bench`;
+    await addAll(db, { by: 'person', name, ...head }, rows, nowOf(work), AT_ONCE, (n) => {
+      done += n;
+      tell?.(done, total);
+    });
+    return { products: groups.size, listings: listings.length };
+  });
+}
+
+const newProduct = (id: string, { supplier, item, detail, mark }: Taking, at: number): Product => ({
+  id,
+  supplier,
+  group: item.group,
+  taken: {
+    title: item.title,
+    description: detail?.description ?? '',
+    category: item.category,
+    brand: item.brand,
+    pictures: detail?.pictures ?? [],
+    at,
+    mark,
+  },
+  theirs: null,
+  title: null,
+  description: null,
+  brand: null,
+  pictures: null,
+  keywords: {},
+});
+
+/** Puts products on the Bench for one more marketplace, as one change; variants that are there already stay as they are. */
+export async function listOn(work: Work, products: readonly string[], marketplace: string): Promise<number> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    const at = work.clock();
+    const market = await db.connections.get(marketplace);
+    const variants = await db.variants.where('product').anyOf(products).toArray();
+    const there = new Set(
+      (await db.listings.where('product').anyOf(products).toArray()).flatMap((l) =>
+        l.marketplace === marketplace ? [l.variant] : [],
+      ),
+    );
+    const taken = new Set(await db.listings.toCollection().primaryKeys());
+    const listings = variants
+      .filter((v) => !there.has(v.id) && !taken.has(`${marketplace}:${v.sku}`))
+      .map((v) => newListing(v, marketplace, at, `Meant for ${market?.name ?? marketplace} too.`));
+    const name = `${countOf(listings.length, 'listing')} for ${market?.name ?? marketplace}`;
+    await addAll(db, { by: 'person', name }, [{ table: 'listings', rows: listings }], nowOf(work), AT_ONCE);
+    return listings.length;
+  });
+}

@@ -1,0 +1,169 @@
+import { type Account, accountOf, differences, type Entry, type EntryKind, rateFor } from '../../core/ledger';
+import type { Currency } from '../../core/money';
+import { activeOf, isCancelled, type Purchase } from '../../core/orders';
+import { type FeeKind, taxInside } from '../../core/pricing';
+import type { LedgerRow, MarketConnection, Order } from '../../store';
+import type { Work } from '../context';
+import type { Shop } from '../shop/quote';
+
+/** Adds entries to what is on record of an order. Runs inside the caller's transaction. */
+async function post(work: Work, order: string, of: (known: readonly Entry[]) => Entry[]): Promise<void> {
+  const { ledger } = work.db;
+  const known = (await ledger.get(order))?.entries ?? [];
+  const added = of(known);
+  if (added.length) await ledger.put({ id: order, entries: [...known, ...added] });
+}
+
+/**
+ * Brings the sale on record to what the order says now: what was paid, what was given back for lines that were cancelled
+ * or else, and the tax inside what is left.
+ */
+export async function postSale(
+  work: Work,
+  order: Order,
+  market: MarketConnection,
+  shop: Shop,
+): Promise<void> {
+  const at = work.clock();
+  const sum = (lines: Order['lines']) => lines.reduce((n, l) => n + l.unitPrice * l.quantity, 0);
+  const cancelled = order.lines.filter((l) => l.cancelledAt !== null);
+  const paid = sum(order.lines) + order.shipping;
+  const refund = Math.max(order.refunded, isCancelled(order) ? paid : sum(cancelled));
+  const { tax } = market.site.fees;
+  const entry = (kind: EntryKind, amount: number): Entry => ({
+    kind,
+    name: '',
+    amount,
+    currency: order.currency,
+    rate: rateFor(shop.rates, order.currency),
+    at,
+    from: '',
+    purchase: null,
+  });
+  const said = [
+    entry('sale', sum(order.lines)),
+    entry('buyer shipping', order.shipping),
+    entry('refund', -refund),
+    entry('tax', tax.model === 'inside' ? -taxInside(tax.rate, paid - refund) : 0),
+  ];
+  await post(work, order.id, (known) =>
+    differences(
+      known.filter((e) => e.from === ''),
+      said,
+      at,
+    ),
+  );
+}
+
+const FEE: Readonly<Record<FeeKind, EntryKind>> = {
+  sale: 'sale fee',
+  payment: 'payment fee',
+  advertising: 'advertising',
+  listing: 'listing fee',
+};
+
+/** Brings a marketplace's charges on record to what it says now. */
+export async function postCharges(
+  work: Work,
+  order: Pick<Order, 'id' | 'currency'>,
+  market: string,
+  charges: readonly { readonly kind: FeeKind; readonly name: string; readonly minor: number }[],
+  shop: Shop,
+): Promise<void> {
+  const at = work.clock();
+  const rate = rateFor(shop.rates, order.currency);
+  const said = charges.map(
+    ({ kind, name, minor }): Entry => ({
+      kind: FEE[kind],
+      name,
+      amount: -minor,
+      currency: order.currency,
+      rate,
+      at,
+      from: market,
+      purchase: null,
+    }),
+  );
+  await post(work, order.id, (known) =>
+    differences(
+      known.filter((e) => e.from === market),
+      said,
+      at,
+    ),
+  );
+}
+
+/** Brings a purchase's charge on record to what its supplier says now, tax that is not reclaimed with it. */
+export async function postPurchase(work: Work, order: string, p: Purchase, shop: Shop): Promise<void> {
+  if (!p.charged) return;
+  const at = work.clock();
+  const { goods, shipping } = p.charged;
+  const tax = Math.round(((goods + shipping) * shop.settings.costTax) / 1_000_000);
+  const entry = (kind: EntryKind, amount: number): Entry => ({
+    kind,
+    name: '',
+    amount: -amount,
+    currency: p.currency,
+    rate: rateFor(shop.rates, p.currency),
+    at,
+    from: p.supplier,
+    purchase: p.reference,
+  });
+  const said = [entry('goods', goods), entry('shipping', shipping), entry('tax on cost', tax)];
+  await post(work, order, (known) =>
+    differences(
+      known.filter((e) => e.from === p.supplier && e.purchase === p.reference),
+      said,
+      at,
+    ),
+  );
+}
+
+/** Gives entries that were made without a rate the one that is on record by now. */
+export async function fillRates(work: Work, shop: Shop): Promise<void> {
+  const { db } = work;
+  const open = (await db.orders.where('open').equals(1).primaryKeys()) as string[];
+  const rows = (await db.ledger.bulkGet(open)).filter((r) => r !== undefined);
+  const lacks = (e: Entry) => e.rate === null && rateFor(shop.rates, e.currency) !== null;
+  const filled = rows
+    .filter((r) => r.entries.some(lacks))
+    .map((r) => ({
+      ...r,
+      entries: r.entries.map((e) => (lacks(e) ? { ...e, rate: rateFor(shop.rates, e.currency) } : e)),
+    }));
+  await db.ledger.bulkPut(filled);
+}
+
+/** What an order is expected to bring; null where it cannot be told, and of a cancelled one. */
+export const expectedOf = (order: Order, books: Currency): Account | null =>
+  order.expected && !isCancelled(order) ? accountOf(order.expected, books) : null;
+
+/** The account by what was really paid and charged, once all of it is known. Of a cancelled sale only what it cost is left. */
+export function actualOf(order: Order, ledger: LedgerRow | undefined, books: Currency): Account | null {
+  if (!ledger) return null;
+  const known = order.settledAt !== null && activeOf(order).every((p) => p.charged !== null);
+  const over = isCancelled(order) && order.purchases.some((p) => p.charged !== null);
+  return (known && !isCancelled(order) && activeOf(order).length > 0) || over
+    ? accountOf(ledger.entries, books)
+    : null;
+}
+
+/** What an order brings to the sums. */
+export const accountsOf = (order: Order, ledger: LedgerRow | undefined, books: Currency) => ({
+  placedAt: order.paidAt,
+  expected: expectedOf(order, books),
+  actual: actualOf(order, ledger, books),
+});
+
+/** Whether an order belongs to the sums: a cancelled one does where something was bought for it. */
+export const isCounted = (order: Order) =>
+  !isCancelled(order) || order.purchases.some((p) => p.charged !== null);
+
+/** Ledger rows of some orders, by order. */
+export async function ledgersOf(
+  work: Pick<Work, 'db'>,
+  orders: readonly Order[],
+): Promise<Map<string, LedgerRow>> {
+  const rows = await work.db.ledger.bulkGet(orders.map((o) => o.id));
+  return new Map(rows.flatMap((r) => (r ? [[r.id, r] as const] : [])));
+}

@@ -1,0 +1,81 @@
+import {
+  type ItemRow,
+  itemKey,
+  type Listing,
+  type Product,
+  type SampanDatabase,
+  type Source,
+  type Variant,
+} from '../../store';
+
+/** A listing with all that its texts, price and quantity are made of. */
+export interface FullListing {
+  readonly listing: Listing;
+  readonly product: Product;
+  readonly variant: Variant;
+  /** What is bought for it; null where no supplier item is linked. */
+  readonly source: Source | null;
+  /** What is known of that; null where nothing is. */
+  readonly item: ItemRow | null;
+}
+
+type ById<T> = ReadonlyMap<string, T>;
+
+const byId = <T extends { readonly id: string }>(rows: readonly (T | undefined)[]): Map<string, T> =>
+  new Map(rows.flatMap((row) => (row ? [[row.id, row] as const] : [])));
+
+/** Puts listings together with their products, variants and items. Those whose product or variant is missing are left out. */
+export function assemble(
+  listings: readonly Listing[],
+  products: ById<Product>,
+  variants: ById<Variant>,
+  items: ById<ItemRow>,
+): FullListing[] {
+  return listings.flatMap((listing) => {
+    const product = products.get(listing.product);
+    const variant = variants.get(listing.variant);
+    if (!product || !variant) return [];
+    const source = variant.sources[0] ?? null;
+    const item = source ? (items.get(itemKey(source.supplier, source.item)) ?? null) : null;
+    return [{ listing, product, variant, source, item }];
+  });
+}
+
+/** The listings in full. Cost: three reads by key. */
+export async function fullListings(db: SampanDatabase, listings: readonly Listing[]): Promise<FullListing[]> {
+  const [products, variants] = await Promise.all([
+    db.products.bulkGet([...new Set(listings.map((l) => l.product))]),
+    db.variants.bulkGet([...new Set(listings.map((l) => l.variant))]),
+  ]);
+  const keys = new Set(variants.flatMap((v) => v?.items[0] ?? []));
+  const items = await db.items.bulkGet([...keys]);
+  return assemble(listings, byId(products), byId(variants), byId(items));
+}
+
+/** Every listing of the shop in full. Cost: the whole of four tables. */
+export async function allFullListings(
+  db: SampanDatabase,
+  listings?: readonly Listing[],
+): Promise<FullListing[]> {
+  const [all, products, variants, items] = await Promise.all([
+    listings ?? db.listings.toArray(),
+    db.products.toArray(),
+    db.variants.toArray(),
+    db.items.toArray(),
+  ]);
+  return assemble(all, byId(products), byId(variants), byId(items));
+}
+
+export const titleOf = ({ listing, product }: Pick<FullListing, 'listing' | 'product'>): string =>
+  listing.title ?? product.title ?? product.taken.title;
+
+export const descriptionOf = ({ listing, product }: Pick<FullListing, 'listing' | 'product'>): string =>
+  listing.description ?? product.description ?? product.taken.description;
+
+/** What the history of a listing is told from: itself and all that it is made of. */
+export const historyOf = ({ listing, product, variant, item }: FullListing): string[] => [
+  `listing:${listing.id}`,
+  `product:${product.id}`,
+  `variant:${variant.id}`,
+  ...(item ? [`item:${item.id}`] : []),
+];

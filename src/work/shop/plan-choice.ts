@@ -1,0 +1,48 @@
+import { fold } from '../../core/copy';
+import { choosePlan } from '../../core/pricing';
+import { compile, type Fields, parseQuery } from '../../core/query';
+import type { PlanRow } from '../../store';
+import { type FullListing, titleOf } from './full-listing';
+
+/** What a plan's filter may look at: what the goods are, nothing that a price decides. */
+const GOODS: Fields<FullListing> = {
+  cost: { kind: 'number', scale: 100, hint: '', get: (f) => f.item?.cost ?? null },
+  stock: { kind: 'number', hint: '', get: (f) => f.item?.stock ?? null },
+  weight: { kind: 'number', hint: '', get: (f) => f.variant.grams ?? f.item?.grams ?? null },
+  brand: { kind: 'text', hint: '', get: (f) => f.product.brand ?? f.product.taken.brand },
+  category: { kind: 'text', hint: '', get: (f) => f.product.taken.category },
+  supplier: { kind: 'text', hint: '', get: (f) => f.source?.supplier ?? null },
+  sku: { kind: 'text', hint: '', get: (f) => `${f.variant.sku} ${f.source?.item ?? ''}` },
+  has: {
+    kind: 'flags',
+    flags: ['barcode', 'map', 'msrp'],
+    hint: '',
+    get: (f, flag) =>
+      flag === 'barcode'
+        ? f.variant.gtin !== null
+        : flag === 'map'
+          ? (f.item?.map ?? null) !== null
+          : (f.item?.msrp ?? null) !== null,
+  },
+};
+
+const compiled = new WeakMap<PlanRow, (f: FullListing) => boolean>();
+
+function covers(plan: PlanRow, f: FullListing): boolean {
+  if (!plan.filter) return true;
+  let test = compiled.get(plan);
+  if (!test) {
+    test = compile(parseQuery(plan.filter), GOODS, (one) => fold(titleOf(one))).test;
+    compiled.set(plan, test);
+  }
+  return test(f);
+}
+
+/**
+ * The plan that holds for a listing: its own where one was chosen, else the first in order that covers it. Null where
+ * none does. @param plans in the seller's order
+ */
+export function planFor(plans: readonly PlanRow[], f: FullListing): PlanRow | null {
+  const own = f.listing.plan === null ? undefined : plans.find((p) => p.id === f.listing.plan);
+  return own ?? choosePlan(plans, f.listing.marketplace, (plan) => covers(plan, f));
+}

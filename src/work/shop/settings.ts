@@ -1,0 +1,41 @@
+import type { Settings } from '../../store';
+import type { Work } from '../context';
+import { saveRules } from '../listings/bench';
+
+/** Whether this platform knows a time zone. */
+function isZone(zone: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: zone });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** What is wrong with settings, or null. */
+function problemOf(set: Partial<Settings>): string | null {
+  if (set.zone !== undefined && !isZone(set.zone))
+    return `“${set.zone}” is not a time zone such as Europe/London.`;
+  if (set.currency !== undefined && !/^[A-Z]{3}$/.test(set.currency))
+    return `“${set.currency}” is not a currency code such as GBP.`;
+  if (set.sku !== undefined && !/\{(sku|number)\}/.test(set.sku))
+    return 'The pattern needs {sku} or {number}, else all goods would get the same SKU.';
+  if (set.sku !== undefined && !/^[\w.\-{}]{1,40}$/.test(set.sku))
+    return 'The pattern has letters, digits, points and hyphens besides {sku} and {number}.';
+  if ((set.shop?.length ?? 0) > 80 || (set.slip?.length ?? 0) > 200) return 'This text is too long.';
+  return null;
+}
+
+/** Changes settings as one change that can be taken back; prices that depend on them follow. */
+export async function saveSettings(
+  work: Work,
+  set: Partial<Omit<Settings, 'id'>>,
+  name: string,
+): Promise<{ ok: true } | { ok: false; reason: string }> {
+  const reason = problemOf(set);
+  if (reason) return { ok: false, reason };
+  if (set.currency !== undefined && (await work.db.ledger.count()))
+    return { ok: false, reason: 'Orders are on record: the currency of the books stays.' };
+  await saveRules(work, [{ table: 'settings', id: 'shop', set }], name);
+  return { ok: true };
+}

@@ -1,0 +1,368 @@
+import type {
+  WireFee,
+  WireKnownListing,
+  WireListing,
+  WireOffer,
+  WireOrder,
+  WireSite,
+} from '../../src/connect/wire';
+import type { Chance } from '../random';
+import { SITES, type SiteId, type SiteSpec } from './sites';
+
+const HOUR = 3_600_000;
+
+interface LiveListing extends Omit<WireListing, 'state'> {
+  id: string;
+  revision: number;
+  state: WireKnownListing['state'];
+  /**
+   * Made by the seller before Sampan, and not changed through it since: buyers of the demo leave it alone.
+   */
+  older?: true;
+}
+
+/** All that the marketplace remembers. */
+export interface Market {
+  site: SiteId;
+  /** By how many percent points the sale fee rose. */
+  feeRise: number;
+  listings: Record<string, LiveListing>;
+  orders: WireOrder[];
+  /** Order numbers in the order in which they changed. */
+  feed: string[];
+  keys: Record<string, { body: string; number: string }>;
+  codes: Record<string, { challenge: string; redirect: string }>;
+  tokens: string[];
+  issued: number;
+}
+
+/** The site as it is now: its sale fee may have risen since. */
+export function specOf(m: Market): SiteSpec {
+  const spec = SITES[m.site];
+  if (!m.feeRise) return spec;
+  const risen = (bands: SiteSpec['site']['fees'][number]['bands'] = {}) =>
+    Object.fromEntries(
+      Object.entries(bands).map(([category, all]) => [
+        category,
+        all.map((b) => ({ ...b, rate: String(Number(b.rate) + m.feeRise!) })),
+      ]),
+    );
+  const fees = spec.site.fees.map((f) => (f.kind === 'sale' ? { ...f, bands: risen(f.bands) } : f));
+  return { ...spec, site: { ...spec.site, fees } };
+}
+
+export function openMarket(site: SiteId = 'pennywharf'): Market {
+  return {
+    site,
+    feeRise: 0,
+    listings: {},
+    orders: [],
+    feed: [],
+    keys: {},
+    codes: {},
+    tokens: [],
+    issued: 20_000,
+  };
+}
+
+const minorOf = (amount: string) => Math.round(Number(amount) * 100);
+const decimal = (minor: number) => (minor / 100).toFixed(2);
+const isAmount = (text: unknown): text is string => typeof text === 'string' && /^\d{1,7}\.\d{2}$/.test(text);
+
+/** What is wrong with a listing; an empty list takes it. */
+export function listingErrors(m: Market, listing: WireListing): { field: string; reason: string }[] {
+  const { site } = specOf(m);
+  const errors: { field: string; reason: string }[] = [];
+  const category = site.categories.find((c) => c.id === listing.category);
+  if (!listing.title) errors.push({ field: 'title', reason: 'A title is needed.' });
+  if ([...(listing.title ?? '')].length > site.titleLimit)
+    errors.push({ field: 'title', reason: `At most ${site.titleLimit} characters.` });
+  if (/[<>]/.test(listing.title ?? '')) errors.push({ field: 'title', reason: 'No markup in a title.' });
+  const banned = site.bannedWords.find((word) => new RegExp(`\\b${word}\\b`, 'i').test(listing.title ?? ''));
+  if (banned) errors.push({ field: 'title', reason: `The word “${banned}” is not allowed.` });
+  if (/\bfake\b|\breplica\b/i.test(`${listing.title} ${listing.description}`))
+    errors.push({ field: 'title', reason: 'Copies of branded goods are not allowed.' });
+  if (/<\s*(script|iframe|a|img)\b|\son\w+=/i.test(listing.description ?? ''))
+    errors.push({
+      field: 'description',
+      reason: 'Links, pictures and scripts are not allowed in a description.',
+    });
+  if (!category) errors.push({ field: 'category', reason: `There is no category “${listing.category}”.` });
+  if (category?.needsBrand && !listing.brand)
+    errors.push({ field: 'brand', reason: 'This category needs a brand.' });
+  if (category?.needsGtin && !listing.gtin)
+    errors.push({ field: 'gtin', reason: 'This category needs a barcode.' });
+  if (!listing.pictures?.length) errors.push({ field: 'pictures', reason: 'At least one picture.' });
+  if (!isAmount(listing.price) || minorOf(listing.price) < 50)
+    errors.push({ field: 'price', reason: 'A price of at least 0.50.' });
+  if (!Number.isInteger(listing.quantity) || listing.quantity < 0 || listing.quantity > 9999)
+    errors.push({ field: 'quantity', reason: 'A quantity from 0 to 9999.' });
+  const tags = listing.tags ?? [];
+  if (tags.length > (site.tags?.most ?? 0))
+    errors.push({ field: 'tags', reason: `At most ${site.tags?.most ?? 0} tags.` });
+  const long = tags.find((t) => [...t].length > (site.tags?.longest ?? 0));
+  if (long) errors.push({ field: 'tags', reason: `The tag “${long}” is too long.` });
+  if (site.asksMaker && !listing.attributes?.maker)
+    errors.push({ field: 'maker', reason: 'Say who made it.' });
+  return errors;
+}
+
+export function putListing(m: Market, listing: WireListing): LiveListing {
+  const before = Object.hasOwn(m.listings, listing.sku) ? m.listings[listing.sku] : undefined;
+  const made = {
+    ...listing,
+    id: before?.id ?? `PL${String(Object.keys(m.listings).length + 1).padStart(6, '0')}`,
+    revision: (before?.revision ?? 0) + 1,
+    state:
+      before?.state === 'draft' || (!before && specOf(m).site.drafts) ? ('draft' as const) : listing.state,
+  };
+  m.listings[listing.sku] = made;
+  return made;
+}
+
+/** The seller's own listings from before. Those that are there already stay. */
+export function addOlder(m: Market, listings: readonly WireKnownListing[]): void {
+  for (const l of listings)
+    if (!Object.hasOwn(m.listings, l.sku)) m.listings[l.sku] = { ...l, revision: 1, older: true };
+}
+
+export function putOffer(
+  m: Market,
+  offer: WireOffer,
+): { ok: true; revision: number } | { ok: false; reason: string } {
+  const listing = Object.hasOwn(m.listings, offer.sku) ? m.listings[offer.sku] : undefined;
+  if (!listing) return { ok: false, reason: `There is no listing ${offer.sku}.` };
+  if (!isAmount(offer.price) || minorOf(offer.price) < 50)
+    return { ok: false, reason: 'A price of at least 0.50 is needed.' };
+  if (!Number.isInteger(offer.quantity) || offer.quantity < 0)
+    return { ok: false, reason: 'A quantity of 0 or more is needed.' };
+  delete listing.older;
+  Object.assign(listing, {
+    price: offer.price,
+    quantity: offer.quantity,
+    state: offer.state,
+    revision: listing.revision + 1,
+  });
+  return { ok: true, revision: listing.revision };
+}
+
+const FIRST = [
+  'Margit',
+  'Tomas',
+  'Sela',
+  'Rowan',
+  'Bela',
+  'Anneke',
+  'Jory',
+  'Carys',
+  'Dilys',
+  'Emrys',
+  'Ffion',
+  'Goran',
+  'Hester',
+  'Idris',
+  'Juno',
+  'Kerensa',
+  'Lowen',
+  'Merryn',
+  'Nia',
+  'Osian',
+];
+const LAST = [
+  'Oakes',
+  'Ferro',
+  'Quill',
+  'Amsel',
+  'Novak',
+  'Lind',
+  'Roe',
+  'Vane',
+  'Hart',
+  'Moss',
+  'Penrose',
+  'Tregear',
+  'Ashdown',
+  'Bellwether',
+  'Corran',
+  'Dunmore',
+];
+const STREETS = [
+  'Tarn Rise',
+  'Lanternfield Road',
+  'Otter Row',
+  'Quarry Lea',
+  'Mill Shelf Lane',
+  'Bellhouse Walk',
+  'Starling Court',
+  'Old Ferry Way',
+  'Hollow Ash Drive',
+];
+export interface SaleWish {
+  sku?: string;
+  quantity?: number;
+  personalised?: boolean;
+  badAddress?: boolean;
+  /** SKUs that are bought together. */
+  skus?: string[];
+  country?: string;
+}
+
+/** A buyer buys one or two live listings; lowers the shown quantities. Null where nothing is for sale. */
+export function sell(m: Market, luck: Chance, at: number, wish: SaleWish = {}): WireOrder | null {
+  const { site, prefix, towns, shipping } = specOf(m);
+  const wanted = wish.skus ?? (wish.sku ? [wish.sku] : null);
+  const live = Object.values(m.listings).filter(
+    (l) => l.state === 'live' && l.quantity > 0 && (wanted ? wanted.includes(l.sku) : !l.older),
+  );
+  if (!live.length) return null;
+  const chosen = new Set(wish.skus ? live : [luck.pick(live)]);
+  if (!wanted && luck.next() < 0.15) chosen.add(luck.pick(live));
+  const [town, postcode, country] = luck.pick(towns);
+  const name = `${luck.pick(FIRST)} ${luck.pick(LAST)}`;
+  const number = `${prefix}-${++m.issued}`;
+  const lines = [...chosen].map((listing, i) => {
+    const quantity = Math.min(wish.quantity ?? (luck.next() < 0.15 ? 2 : 1), listing.quantity);
+    listing.quantity -= quantity;
+    return {
+      id: `${number}-${i + 1}`,
+      sku: listing.sku,
+      title: listing.title,
+      quantity,
+      unitPrice: listing.price,
+      ...(wish.personalised && i === 0 && { personalisation: `For ${luck.pick(FIRST)}, clear skies` }),
+    };
+  });
+  const paid =
+    lines.reduce((sum, l) => sum + minorOf(l.unitPrice) * l.quantity, 0) + minorOf(shipping ?? '0');
+  const added = site.tax.model === 'added' ? Math.round((paid * Number(site.tax.rate)) / 100) : 0;
+  const order: WireOrder = {
+    number,
+    status: 'paid',
+    currency: site.currency,
+    paidAt: new Date(at).toISOString(),
+    shipBy: new Date(at + 48 * HOUR).toISOString(),
+    buyer: { name, email: `${name.toLowerCase().replace(' ', '.')}@mail.example` },
+    shipTo: {
+      name,
+      line1: `${luck.whole(1, 148)} ${luck.pick(STREETS)}`,
+      town,
+      postcode: wish.badAddress ? postcode.slice(0, 3) : postcode,
+      country: wish.country ?? country,
+    },
+    ...(shipping && { shipping }),
+    ...(added && { taxAdded: decimal(added) }),
+    lines,
+  };
+  m.orders.push(order);
+  m.feed.push(number);
+  return order;
+}
+
+/**
+ * One fee on one amount: bands by category, least and most, and the fixed part; halves rounded up. Rates have at most
+ * two decimals, so that a ten-thousandth is a whole unit.
+ */
+function feeOn(tax: WireSite['tax'], fee: WireFee, category: string, amount: number): number {
+  const half = (n: number) => Math.floor(n + 0.5);
+  const units = (percent: string) => Math.round(Number(percent) * 100);
+  const rate = units(tax.rate);
+  const base =
+    tax.model === 'added' && fee.onTax
+      ? amount + half((amount * rate) / 10_000)
+      : tax.model === 'inside' && !fee.onTax
+        ? amount - half((amount * rate) / (10_000 + rate))
+        : amount;
+  let from = 0;
+  let part = 0;
+  for (const band of fee.bands?.[category] ?? fee.bands?.['*'] ?? []) {
+    const to = band.upTo === null ? base : Math.min(base, minorOf(band.upTo));
+    if (to > from) part += (to - from) * units(band.rate);
+    from = Math.max(from, to);
+  }
+  const share = Math.max(half(part / 10_000), fee.least ? minorOf(fee.least) : 0);
+  return Math.min(share, fee.most ? minorOf(fee.most) : share) + (fee.fixed ? minorOf(fee.fixed) : 0);
+}
+
+/** What the marketplace takes of an order by its fee table: of what is left of it, where lines were cancelled. */
+export function chargesOf(m: Market, order: WireOrder): NonNullable<WireOrder['charges']> {
+  const { site } = specOf(m);
+  const lines = order.lines.filter((l) => !l.cancelled);
+  if (!lines.length) return [];
+  const shipping = minorOf(order.shipping ?? '0');
+  const units = lines.flatMap((l) =>
+    Array.from({ length: l.quantity }, () => ({ sku: l.sku, price: minorOf(l.unitPrice) })),
+  );
+  const total = units.reduce((sum, u) => sum + u.price, 0);
+  const shares = shareOf(
+    shipping,
+    units.map((u) => u.price),
+  );
+  return site.fees
+    .filter((fee) => !fee.optional)
+    .map((fee) => {
+      const amount =
+        fee.per === 'order'
+          ? feeOn(site.tax, fee, '*', total + (fee.onShipping ? shipping : 0))
+          : units.reduce((sum, u, k) => {
+              const category = m.listings[u.sku]?.category ?? '*';
+              return sum + feeOn(site.tax, fee, category, u.price + (fee.onShipping ? shares[k]! : 0));
+            }, 0);
+      return { kind: fee.kind, name: fee.name, amount: decimal(amount) };
+    });
+}
+
+/** An amount shared out by weights: rounded down, what is left over to the largest fractions. */
+function shareOf(amount: number, weights: readonly number[]): number[] {
+  const total = weights.reduce((a, b) => a + b, 0) || 1;
+  const shares = weights.map((w) => Math.floor((amount * w) / total));
+  const left = amount - shares.reduce((a, b) => a + b, 0);
+  const order = weights
+    .map((w, k) => ({ k, rest: (amount * w) % total }))
+    .sort((a, b) => b.rest - a.rest || a.k - b.k);
+  for (let n = 0; n < left; n++) shares[order[n]!.k]!++;
+  return shares;
+}
+
+/** Cancels lines of a sale: the buyer is refunded for them, the quantities shown rise again, fees are given back. */
+export function cancelLines(m: Market, order: WireOrder, ids?: readonly string[]): void {
+  for (const line of order.lines) {
+    if (line.cancelled || (ids && !ids.includes(line.id))) continue;
+    line.cancelled = true;
+    const listing = m.listings[line.sku];
+    if (listing) listing.quantity += line.quantity;
+  }
+  const gone = order.lines.filter((l) => l.cancelled);
+  const all = gone.length === order.lines.length;
+  const refunded = gone.reduce((sum, l) => sum + minorOf(l.unitPrice) * l.quantity, 0);
+  const whole = !all && isDispatched(order, order.dispatches ?? []);
+  touch(m, order, {
+    refunded: decimal(refunded + (all ? minorOf(order.shipping ?? '0') : 0)),
+    ...(all && { status: 'cancelled' }),
+    ...(whole && order.status === 'paid' && { status: 'shipped' }),
+    ...((order.charges || whole) && { charges: chargesOf(m, order) }),
+  });
+}
+
+/** Whether every line that is left is in some parcel. */
+const isDispatched = (order: WireOrder, dispatches: NonNullable<WireOrder['dispatches']>): boolean =>
+  order.lines.every((l) => l.cancelled || dispatches.some((one) => !one.lines || one.lines.includes(l.id)));
+
+/** Takes a parcel's tracking number. The order is on its way once every line left is in some parcel. */
+export function dispatchParcel(
+  m: Market,
+  order: WireOrder,
+  d: { carrier: string; tracking: string; lines?: string[] },
+): void {
+  const dispatches = [
+    ...(order.dispatches ?? []),
+    { carrier: d.carrier, tracking: d.tracking, ...(d.lines && { lines: d.lines }) },
+  ];
+  const whole = isDispatched(order, dispatches);
+  touch(m, order, { dispatches, ...(whole && { status: 'shipped', charges: chargesOf(m, order) }) });
+}
+
+/** Changes the state of an order and puts it on the feed. */
+export function touch(m: Market, order: WireOrder, change: Partial<WireOrder>): void {
+  Object.assign(order, change);
+  m.feed.push(order.number);
+}

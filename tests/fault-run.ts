@@ -1,0 +1,360 @@
+import type { Table } from 'dexie';
+import type { Reach } from '@/connect/reach';
+import { activeOf, linesIn, orderOf, parcelLines, soldLines, standingOf } from '@/core/orders';
+import type { Order } from '@/store';
+import { SourceSearcher } from '@/work/catalogue/source-search';
+import type { Work } from '@/work/context';
+import { runRound } from '@/work/jobs/runner';
+import { approve, editListings, publish } from '@/work/listings/bench';
+import { listOn } from '@/work/listings/take';
+import { cancelOrder, noteSeen, releaseOrder } from '@/work/orders/actions';
+import { openOf } from '@/work/orders/decide';
+import { advance, callOff, type Warehouse } from '../stand-ins/brackwater/warehouse';
+import { cancelLines, sell } from '../stand-ins/marketplace/market';
+import { chance } from '../stand-ins/random';
+import { setOut, type Voyage } from './voyage';
+
+/** What was asked of a run, and what came of it. */
+export interface FaultRun {
+  readonly orders: number;
+  readonly faults: number;
+  readonly kills: number;
+  readonly restored: number;
+  readonly cancelled: Readonly<Record<'buyer' | 'seller' | 'supplier', number>>;
+  readonly purchases: number;
+  /** Of several suppliers. */
+  readonly shared: number;
+  readonly parcels: number;
+  /** Bought, though cancelled, and told to a person as not taken back. */
+  readonly kept: number;
+  /** What must not be: each in words. */
+  readonly wrongs: readonly string[];
+}
+
+const FAULTS = { drop: 0.08, lose: 0.12, fail: 0.06, tooMany: 0.04, stray: 0.08 };
+const MARKETS = ['pennywharf', 'loomhall'] as const;
+
+/** A shop on two marketplaces that buys of two suppliers; every fourth of its goods comes from the second. */
+async function openShop(seed: number): Promise<Voyage> {
+  const v = await setOut({ seed, items: 120, markets: MARKETS, second: true });
+  const { db } = v.work;
+  await db.rates.put({
+    id: 'EUR',
+    currency: 'EUR',
+    books: 'GBP',
+    day: '2026-01-01',
+    value: 85_000_000,
+    origin: 'typed',
+    at: 0,
+  });
+  await v.settle();
+  const source = new SourceSearcher(v.work);
+  const { rows } = await source.search({
+    market: 'pennywharf',
+    query: 'stock:>10 has:picture has:barcode weight:<3000',
+    sort: 'listed',
+    descending: false,
+    offset: 0,
+    limit: 400,
+  });
+  for (const supplier of ['brackwater', 'calder']) {
+    const keys = rows.filter((r) => r.supplier === supplier && !r.item.group).map((r) => r.key);
+    await source.take({ keys: keys.slice(0, supplier === 'calder' ? 14 : 40) }, 'pennywharf');
+  }
+  const products = (await db.products.toCollection().primaryKeys()) as string[];
+  await listOn(v.work, products, 'loomhall');
+  const ids = (await db.listings.toCollection().primaryKeys()) as string[];
+  await editListings(v.work, ids, { attributes: { maker: 'another' } });
+  await approve(v.work, ids);
+  await publish(v.work, ids);
+  await v.settle();
+  for (const w of [v.outside.warehouse, v.calder!.warehouse]) w.balance = 900_000_000;
+  return v;
+}
+
+/**
+ * Runs orders through services that refuse connections, lose answers after acting, fail and turn away, tell things
+ * twice and late, with proxies between that answer 404 and 413 of their own; buyers, the seller and the suppliers
+ * cancel, whole and in part, between and in the middle of requests; parcels go in parts; the runner is killed in the
+ * middle of requests, and goes on from the database alone, or from a copy of it of any age.
+ */
+export async function faultRun(options: {
+  readonly seed: number;
+  readonly orders: number;
+  /** Chance that somebody cancels something, at each step. */
+  readonly cancels: number;
+  /** Chance that the shop is put back to a copy, at each round. */
+  readonly restores: number;
+  readonly tell?: (made: number) => void;
+}): Promise<FaultRun> {
+  const v = await openShop(options.seed);
+  const { db } = v.work;
+  const luck = chance(options.seed * 31);
+  const houses: Record<string, Warehouse> = { brackwater: v.outside.warehouse, calder: v.calder!.warehouse };
+  const warehouses = Object.values(houses);
+  const deposits = warehouses.map((w) => w.balance);
+  const markets = MARKETS.map((id) => v.outside.markets[id]);
+  const faults = [...Object.values(v.outside.faults), v.calder!.faults];
+  for (const f of faults) f.set({ random: FAULTS, duplicate: true });
+  const cancelled = { buyer: 0, seller: 0, supplier: 0 };
+  const wrongs = new Set<string>();
+  let { cancels } = options;
+  let kills = 0;
+  let restored = 0;
+  let made = 0;
+
+  /** What suppliers have of a line and did not cancel. */
+  const living = (order: string, supplier: string, sku: string) =>
+    houses[supplier]!.purchases.filter((p) => orderOf(p.reference) === order && p.status !== 'cancelled')
+      .filter((p) => p.lines.some((l) => l.sku === sku) && !p.cancelled.some((c) => c.sku === sku))
+      .map((p) => p.number);
+
+  /** One of the three sides cancels something, whole or in part, as it stands at this moment. */
+  const cancelSomething = async () => {
+    const who = luck.pick(['buyer', 'seller', 'supplier'] as const);
+    const part = luck.next() < 0.5;
+    if (who === 'buyer') {
+      const market = luck.pick(markets);
+      const paid = market.orders.filter((o) => o.status === 'paid' && !o.dispatches?.length);
+      if (!paid.length) return;
+      const order = luck.pick(paid);
+      cancelled.buyer++;
+      cancelLines(market, order, part ? [luck.pick(order.lines).id] : undefined);
+    } else if (who === 'seller') {
+      const open = await db.orders.where('open').equals(1).toArray();
+      if (!open.length) return;
+      const order = luck.pick(open);
+      const lines = part ? [luck.pick(order.lines).id] : undefined;
+      if ((await cancelOrder(v.work, order.id, 'The seller cannot deliver.', lines)).ok) cancelled.seller++;
+    } else {
+      const w = luck.pick(warehouses);
+      const accepted = w.purchases.filter((p) => p.status === 'accepted' && !p.cancelled.length);
+      if (!accepted.length) return;
+      const p = luck.pick(accepted);
+      cancelled.supplier++;
+      callOff(w, p, part ? [luck.pick(p.lines)] : undefined);
+    }
+  };
+
+  /** A runner that may die at any request: its promise then never settles, and nothing more leaves it. */
+  const runnerOf = (): { work: Work; died: Promise<'died'>; kill: () => void } => {
+    let dead = false;
+    let die: (how: 'died') => void;
+    const died = new Promise<'died'>((resolve) => {
+      die = resolve;
+    });
+    const kill = () => {
+      dead = true;
+      die('died');
+    };
+    const never = () => {
+      kills++;
+      kill();
+      return new Promise<Response>(() => {});
+    };
+    const reach: Reach = async (service, path, init) => {
+      if (dead) return new Promise<Response>(() => {});
+      const fate = luck.next();
+      if (fate < 0.03) return never();
+      if (luck.next() < cancels) await cancelSomething();
+      const answer = await v.work.reach(service, path, init);
+      if (luck.next() < cancels) await cancelSomething();
+      if (dead) return new Promise<Response>(() => {});
+      return fate < 0.06 ? never() : answer;
+    };
+    return { work: { ...v.work, reach, chance: luck.next }, died, kill };
+  };
+
+  const copyShop = () =>
+    db.transaction('r', db.shopTables, async () => {
+      const rows: object[][] = [];
+      for (const table of db.shopTables) rows.push(await (table as unknown as Table<object>).toArray());
+      return rows;
+    });
+  let copy = await copyShop();
+  const putBack = async () => {
+    await db.transaction('rw', db.shopTables, async () => {
+      for (const [k, one] of db.shopTables.entries()) {
+        const table = one as unknown as Table<object>;
+        await table.clear();
+        await table.bulkPut(copy[k]!);
+      }
+      await db.jobs.toCollection().modify({ nextAt: v.work.clock(), running: null });
+    });
+    restored++;
+  };
+
+  /** A person looks at what is held: most is tried again, what is over is put away. */
+  const look = async (orders: readonly Order[]) => {
+    for (const order of orders) {
+      if (standingOf(order) === 'held')
+        await releaseOrder(
+          v.work,
+          order.id,
+          order.checks.map((c) => c.kind),
+          true,
+        );
+      else if (order.notice !== null) await noteSeen(v.work, order.id);
+    }
+  };
+  const ship = (share: number) => {
+    for (const w of warehouses)
+      for (const p of w.purchases)
+        if ((p.status === 'accepted' || p.status === 'part shipped') && luck.next() < share)
+          advance(w, p.number, v.work.clock(), 0);
+  };
+
+  const bySupplier = await salesOf(v);
+  /** A buyer buys one line, or two: of one supplier or of both. */
+  const buy = () => {
+    const market = luck.pick(markets);
+    const some = [luck.pick(luck.next() < 0.7 ? bySupplier.brackwater! : bySupplier.calder!)];
+    if (luck.next() < 0.45)
+      some.push(luck.pick(luck.next() < 0.5 ? bySupplier.brackwater! : bySupplier.calder!));
+    if (sell(market, luck, v.work.clock(), { skus: [...new Set(some)], quantity: 1 })) made++;
+  };
+
+  let runner = runnerOf();
+  const over = () =>
+    made >= options.orders && markets.every((m) => m.orders.every((o) => o.status !== 'paid'));
+  for (let round = 0; round < options.orders * 25; round++) {
+    if (made < options.orders && luck.next() < 0.3) buy();
+    if (luck.next() < cancels) await cancelSomething();
+    ship(made < options.orders ? 0.03 : 0.5);
+    const end = await Promise.race([runRound(runner.work), runner.died]);
+    if (end === 'died') runner = runnerOf();
+    const restores = made < options.orders ? options.restores : 0;
+    if (luck.next() < restores) {
+      runner.kill();
+      await putBack();
+      runner = runnerOf();
+    } else if (luck.next() < restores * 2) copy = await copyShop();
+    for (const [supplier, w] of Object.entries(houses))
+      for (const p of w.purchases.slice(-12))
+        for (const l of p.lines) {
+          const own = living(orderOf(p.reference), supplier, l.sku);
+          if (own.length > 1) wrongs.add(`${p.reference} ${l.sku} is bought twice: ${own.join(', ')}`);
+        }
+    v.tick(luck.whole(500, 20_000));
+    if (round % 50 === 0) {
+      await db.jobs.toCollection().modify({ nextAt: v.work.clock() });
+      options.tell?.(made);
+    }
+    // Stock is not what is tried here.
+    for (const m of markets) for (const l of Object.values(m.listings)) if (l.quantity < 3) l.quantity = 5;
+    const open = await db.orders.where('open').equals(1).toArray();
+    if (round % 20 === 0) await look(open);
+    if (!over() || open.length) continue;
+    // News of the last cancellations may still be on their way.
+    cancels = 0;
+    for (const f of faults) f.set({ random: null });
+    await db.jobs.toCollection().modify({ nextAt: v.work.clock() });
+    await v.settle();
+    if ((await db.orders.where('open').equals(1).count()) === 0) break;
+  }
+
+  const orders = new Map((await db.orders.toArray()).map((o) => [o.id, o]));
+  let kept = 0;
+  let parcels = 0;
+  let shared = 0;
+  for (const market of markets)
+    for (const sale of market.orders) {
+      const id = `${market.site}:${sale.number}`;
+      const order = orders.get(id);
+      const wrong = (what: string) => wrongs.add(`${id}: ${what}`);
+      if (!order) {
+        wrong('never came in');
+        continue;
+      }
+      if (order.open !== openOf(order) || order.open)
+        wrong(`is left open: ${standingOf(order)}, ${order.notice}`);
+      if (new Set(activeOf(order).map((p) => p.supplier)).size > 1) shared++;
+      for (const line of order.lines) {
+        const sold = sale.lines.find((l) => l.id === line.id)!;
+        if (Boolean(sold.cancelled) !== (line.cancelledAt !== null))
+          wrong(`${line.sku} is cancelled on one side only`);
+        const p = order.purchases.find((one) => linesIn(one).some((l) => l.line === line.id));
+        const item = p?.lines.find((l) => l.line === line.id)?.item;
+        const own = p && item ? living(id, p.supplier, item) : [];
+        if (!sold.cancelled) {
+          if (!p || own.length !== 1) wrong(`${line.sku} is bought ${own.length} times`);
+        } else if (p) {
+          kept++;
+          if (p.recall?.state !== 'refused') wrong(`${line.sku} stays bought, and nobody was told`);
+        }
+      }
+      // Every parcel of what was sold is told once.
+      const told = (sale.dispatches ?? []).map((d) => d.tracking);
+      if (new Set(told).size !== told.length) wrong('a parcel was told twice');
+      for (const [supplier, w] of Object.entries(houses))
+        for (const bought of w.purchases.filter((one) => orderOf(one.reference) === id)) {
+          const ours = order.purchases.find(
+            (p) => p.supplier === supplier && p.reference === bought.reference,
+          );
+          if (!ours) {
+            if (bought.status !== 'cancelled') wrong(`${bought.number} of ${supplier} is not known`);
+            continue;
+          }
+          if (ours.number !== bought.number)
+            wrong(`${bought.reference} is known as ${ours.number}, not ${bought.number}`);
+          if (ours.charged?.goods !== bought.goods || ours.charged.shipping !== bought.shipping)
+            wrong(`${bought.number} is charged otherwise than known`);
+          for (const parcel of bought.parcels) {
+            parcels++;
+            const known = ours.parcels.find((one) => one.tracking === parcel.tracking);
+            if (!known) wrong(`parcel ${parcel.tracking} is not known`);
+            else if (
+              sale.status === 'shipped' &&
+              !told.includes(parcel.tracking) &&
+              !isSpent(order, parcelLines(ours, known))
+            )
+              wrong(`parcel ${parcel.tracking} was never told`);
+          }
+        }
+      const ledger = (await db.ledger.get(id))?.entries ?? [];
+      for (const [supplier, w] of Object.entries(houses)) {
+        const charged = w.purchases
+          .filter((one) => orderOf(one.reference) === id)
+          .reduce((n, one) => n + one.goods + one.shipping, 0);
+        const entered = -ledger.filter((e) => e.from === supplier).reduce((n, e) => n + e.amount, 0);
+        if (charged !== entered) wrong(`${supplier} charged ${charged}, ${entered} is on record`);
+      }
+      const fees = Math.round((sale.charges ?? []).reduce((n, c) => n + Number(c.amount), 0) * 100);
+      const entered = -ledger.filter((e) => e.from === market.site).reduce((n, e) => n + e.amount, 0);
+      if (sale.charges && fees !== entered) wrong(`${market.site} took ${fees}, ${entered} is on record`);
+    }
+  for (const [k, w] of warehouses.entries()) {
+    const spent = w.purchases.reduce((sum, p) => sum + p.goods + p.shipping, 0);
+    if (spent !== deposits[k]! - w.balance) wrongs.add(`a supplier’s books do not add up: ${spent}`);
+  }
+  const injected = faults.flatMap((f) => Object.values(f.injected)).reduce((a, b) => a + b, 0);
+  const purchases = warehouses.reduce((n, w) => n + w.purchases.length, 0);
+  await v.end();
+  return {
+    orders: made,
+    faults: injected,
+    kills,
+    restored,
+    cancelled,
+    purchases,
+    shared,
+    parcels,
+    kept,
+    wrongs: [...wrongs],
+  };
+}
+
+/** Whether all that a parcel holds was cancelled: then nobody waits for its number. */
+const isSpent = (order: Order, lines: readonly string[]): boolean =>
+  !soldLines(order).some((l) => lines.includes(l));
+
+/** SKUs by the supplier that they are bought of. */
+async function salesOf(v: Voyage): Promise<Record<string, string[]>> {
+  const by: Record<string, string[]> = {};
+  for (const l of await v.work.db.listings.toArray()) {
+    if (l.marketplace !== 'pennywharf' || l.state !== 'live') continue;
+    const { supplier } = (await v.work.db.variants.get(l.variant))!.sources[0]!;
+    by[supplier] = [...(by[supplier] ?? []), l.sku];
+  }
+  return by;
+}
