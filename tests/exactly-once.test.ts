@@ -3,7 +3,7 @@ import { faultRun } from './fault-run';
 test.each([
   { seed: 11, cancels: 0, restores: 0 },
   { seed: 13, cancels: 0.03, restores: 0 },
-  { seed: 15, cancels: 0.05, restores: 0.01 },
+  { seed: 15, cancels: 0.05, restores: 0.03 },
 ])(
   'every line is bought once and each parcel’s tracking returned once, or nothing stays bought for it unseen, whatever fails (%j)',
   async (options) => {
@@ -11,7 +11,7 @@ test.each([
     const { wrongs, ...figures } = run;
     console.info(`exactly once, seed ${options.seed}: ${JSON.stringify(figures)}`);
     expect(wrongs).toEqual([]);
-    expect(run.orders).toBe(100);
+    expect(run.orders).toBe(60);
     expect(run.faults).toBeGreaterThan(100);
     expect(run.kills).toBeGreaterThan(20);
     expect(run.shared).toBeGreaterThan(5);
