@@ -9,7 +9,8 @@ import { measureTyping } from './typing';
 /**
  * `npm run bench -- [--items 20000,200000] [--large] [--keys]`: what catalogues cost in Chromium, beside the
  * bare tools, in the same run. Medians of three. `--large` goes on to five suppliers (a million items with
- * 200,000 each) and measures the tab's memory; `--keys` measures typing in the built application, alone.
+ * 200,000 each) and measures the tab's memory; `--keys` measures typing in the built application, alone;
+ * `--faults [ORDERS]` runs orders (10,000) through faults and kills instead.
  */
 
 const args = process.argv.slice(2);
@@ -151,6 +152,11 @@ async function keys(n: number): Promise<void> {
 }
 
 async function main() {
+  if (args.includes('--faults')) {
+    const { faults } = await import('./faults');
+    const well = await faults(Number(args[args.indexOf('--faults') + 1]) || 10_000);
+    process.exit(well ? 0 : 1);
+  }
   if (args.includes('--keys')) {
     await keys(sizes.at(-1)!);
     return;
