@@ -58,10 +58,10 @@ test('an optional fee counts only where the seller has opted in', async () => {
 
 test('a rates file: good rows go on record, the others say why, and the same file again changes nothing', async () => {
   const text =
-    '\uFEFFCurrency;Day;Rate\nUSD;2026-11-01;0.79\nGBP;2026-11-01;1\nEUR;1 Nov;0.85\nEUR;2026-11-01;-1\n';
+    '\uFEFFCurrency;Day;Rate\nUSD;2026-11-01;0.79\nGBP;2026-11-01;1\nEUR;1 Nov;0.85\nEUR;2026-11-01;-1\nEUR;2026-02-31;0.85\n';
   const read = await readRatesFile(v.work, text);
   expect(read).toMatchObject({ ok: true, taken: 1 });
-  expect(read.ok && read.refused.map((r) => r.line)).toEqual([3, 4, 5]);
+  expect(read.ok && read.refused.map((r) => r.line)).toEqual([3, 4, 5, 6]);
   await readRatesFile(v.work, text);
   expect(await v.work.db.rates.toArray()).toMatchObject([
     { currency: 'USD', day: '2026-11-01', value: 0.79 * RATE_ONE, origin: 'file' },

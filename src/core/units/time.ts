@@ -31,6 +31,11 @@ export function addDays(day: string, n: number): string {
   return at.toISOString().slice(0, 10);
 }
 
+/** Whether a text is a day of the calendar, as ISO 8601 writes it: `2026-11-26`, and no 31st of February. */
+export function isDay(text: string): boolean {
+  return /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(text)) && addDays(text, 0) === text;
+}
+
 /** `23 Nov` for a calendar day. */
 export function dayName(day: string): string {
   return format('UTC', { day: 'numeric', month: 'short' }).format(new Date(`${day}T12:00:00Z`));

@@ -16,7 +16,7 @@ import {
 } from 'recharts';
 import { addAccounts, type DayTotal, daysOf, NOTHING, totalsByDay } from '../../core/ledger';
 import { decimalOf, digitsOf, formatMinor, formatShare, signOf } from '../../core/money';
-import { addDays, countOf, dayName, dayOf, formatCount } from '../../core/units';
+import { addDays, countOf, dayName, dayOf, formatCount, isDay } from '../../core/units';
 import { db, type Order } from '../../store';
 import { useAddress } from '../../ui/address';
 import { Button } from '../../ui/button';
@@ -28,7 +28,6 @@ import { accountsOf, isCounted, ledgersOf } from '../../work/orders/accounts';
 import { AccountTable } from './account-table';
 
 const DAY = 86_400_000;
-const isDay = (text: string) => /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(text));
 const RANGES = [
   ['7', '7 days'],
   ['30', '30 days'],

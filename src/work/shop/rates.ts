@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { type ExchangeRate, formatExchange, parseExchange } from '../../core/money';
-import { dayName } from '../../core/units';
+import { dayName, isDay } from '../../core/units';
 import type { RateRow } from '../../store';
 import { settingsOf } from '../../store';
 import type { Work } from '../context';
@@ -68,7 +68,7 @@ export async function readRatesFile(
       ? `currency: “${currency}” is not a code such as USD`
       : currency === books
         ? 'currency: the books are kept in it'
-        : !/^\d{4}-\d{2}-\d{2}$/.test(day) || Number.isNaN(Date.parse(day))
+        : !isDay(day)
           ? `day: “${day}” is not a day such as 2026-11-26`
           : rate.ok
             ? null
