@@ -64,12 +64,12 @@ async function main() {
     }
     if (shot.list) {
       await page.getByRole('button', { name: 'Add a supplier' }).first().click();
-      await page.getByLabel('Name', { exact: true }).fill('Hollin Optics Wholesale');
-      await page.getByLabel('It charges in').fill('USD');
+      await page.getByLabel('Name', { exact: true }).fill('Brackwater by file');
+      await page.getByLabel('It charges in').fill('GBP');
       await page
         .getByLabel('Address of its list')
         .fill(
-          `${new URL(origin).protocol}//127.0.0.1:${Number(new URL(origin).port) + 3}/hollin/price-list.csv`,
+          `${new URL(origin).protocol}//127.0.0.1:${Number(new URL(origin).port) + 5}/brackwater/catalogue.csv`,
         );
       await page.getByRole('button', { name: 'Add the supplier' }).click();
       await page.getByRole('button', { name: 'Fetch and match' }).click();

@@ -141,7 +141,11 @@ export function Orders() {
   const marked = marks.size ? found.filter((r) => marks.has(r.order.id)).map((r) => r.order) : [];
   const ready = (marked.length ? marked : open).filter((o) => standingOf(o) === 'ready');
   const chosen = rows.find((r) => r.order.id === pointed);
-  const byFile = suppliersOf(shop).filter((s) => s.lanes.purchases === 'file');
+  // Only where there is something to write or to wait for.
+  const filed = new Set(
+    open.flatMap((o) => o.purchases.flatMap((p) => (p.lane === 'file' ? [p.supplier] : []))),
+  );
+  const byFile = suppliersOf(shop).filter((s) => filed.has(s.id));
   const forward = async () => {
     const results = await Promise.all(ready.map((o) => forwardOrder(work, o.id)));
     marks.clear();

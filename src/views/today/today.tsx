@@ -46,7 +46,7 @@ export function Today() {
               className="divide-y divide-rule-soft rounded-sm border border-rule bg-surface"
             >
               {course.needs.map((need) => (
-                <NeedItem key={need.id} need={need} currency={course.currency} />
+                <NeedItem key={need.id} need={need} />
               ))}
             </ol>
           ) : (
@@ -72,7 +72,7 @@ export function Today() {
 
 const HOUR = 3_600_000;
 
-function NeedItem({ need, currency }: { need: Need; currency: string }) {
+function NeedItem({ need }: { need: Need }) {
   const router = useRouter();
   const left = need.left <= 0 ? 'now' : need.left < 1000 * HOUR ? `${spanOf(need.left)} left` : '';
   return (
@@ -88,7 +88,7 @@ function NeedItem({ need, currency }: { need: Need; currency: string }) {
         <span className="block truncate font-semibold">{need.what}</span>
         <span className="block text-[13px] text-muted">
           {need.why}
-          {need.stake > 0 && ` At stake ${formatMinor(need.stake, currency)}.`}
+          {need.stake > 0 && ` At stake ${formatMoney({ minor: need.stake, currency: need.currency })}.`}
         </span>
       </span>
       <Button onClick={() => router.push(need.href)}>{need.step}</Button>

@@ -1,5 +1,5 @@
 import { totalsByDay } from '../../core/ledger';
-import { formatMinor } from '../../core/money';
+import { formatMinor, formatMoney } from '../../core/money';
 import { checkInWords, holdsOf, isCancelled, isLate, marksOf, standingOf } from '../../core/orders';
 import { addDays, countOf, dayOf, spanOf } from '../../core/units';
 import type { CatalogueNote, Connection, Job, Order, OutboxRow, SampanDatabase } from '../../store';
@@ -229,7 +229,9 @@ function jobNeed(job: Job, shop: Shop): Need | null {
 }
 
 function orderNeed(order: Order, shop: Shop, now: number): Need {
-  const stake = order.lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
+  const stake = order.lines
+    .filter((l) => l.cancelledAt === null)
+    .reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
   const title = order.lines[0]?.title ?? '';
   const place = toPlace(order);
   const back = order.purchases.find((p) => p.recall?.state === 'asked' && p.lane !== 'service');
@@ -270,8 +272,10 @@ function orderNeed(order: Order, shop: Shop, now: number): Need {
 
 function listingNeed(full: FullListing, shop: Shop): Need | null {
   const { listing, product } = full;
-  const currency = marketOf(shop, listing.marketplace)?.site.currency ?? shop.settings.currency;
-  const money = (minor: number) => formatMinor(minor, currency);
+  const market = marketOf(shop, listing.marketplace);
+  const currency = market?.site.currency ?? shop.settings.currency;
+  const money = (minor: number) => formatMoney({ minor, currency });
+  const on = `on ${market?.name ?? listing.marketplace}`;
   const title = titleOf(full);
   if (listing.state === 'refused')
     return {
@@ -279,7 +283,7 @@ function listingNeed(full: FullListing, shop: Shop): Need | null {
       left: 48 * HOUR,
       stake: 0,
       currency,
-      what: `${title} was refused`,
+      what: `${title} was refused ${on}`,
       why: listing.problem ?? '',
       step: 'Mend it on the Bench',
       href: `/bench?row=${encodeURIComponent(`${listing.marketplace} ${product.id}`)}`,
@@ -298,7 +302,7 @@ function listingNeed(full: FullListing, shop: Shop): Need | null {
       ...base,
       left: 12 * HOUR,
       stake: Math.max(0, -(sum?.profit ?? 0)) * quantity,
-      what: `${title} is held at ${money(price)}`,
+      what: `${title} is held at ${money(price)} ${on}`,
       why: listing.problem,
     };
   if (sum && sum.profit < 0 && listing.state === 'live')
@@ -306,7 +310,7 @@ function listingNeed(full: FullListing, shop: Shop): Need | null {
       ...base,
       left: 8 * HOUR,
       stake: -sum.profit * quantity,
-      what: `${title} sells below cost`,
+      what: `${title} sells below cost ${on}`,
       why: `At ${money(price)} each sale loses ${money(-sum.profit)}.`,
     };
   return null;
