@@ -2,6 +2,11 @@
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
 
+const LONGEST = 2000;
+const cut = (value: string | null) => (value ?? '').slice(0, LONGEST);
+
+const readAddress = (name: string) => cut(new URLSearchParams(window.location.search).get(name));
+
 /**
  * State held in the page's address, so that back, reload and a second tab do what one expects. An empty value
  * leaves the address. Values come from outside: every reader must treat them as text of unknown content.
@@ -12,7 +17,7 @@ export function useAddress(): {
 } {
   const params = useSearchParams();
   const path = usePathname();
-  const get = useCallback((name: string) => (params.get(name) ?? '').slice(0, 2000), [params]);
+  const get = useCallback((name: string) => cut(params.get(name)), [params]);
   const set = useCallback(
     (values: Readonly<Record<string, string>>, step = false) => {
       const next = new URLSearchParams(window.location.search);
@@ -41,20 +46,22 @@ export function useTyped(name: string): [string, (value: string) => void] {
   const told = useRef(there);
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
   useEffect(() => {
-    // What comes back is what was told; anything else was changed from outside.
-    if (there !== told.current) {
+    // The parameters follow the address late on a busy machine: what counts is what stands there now. If that
+    // is what was told, `there` is an echo of it or of an earlier key; anything else was changed from outside.
+    const now = there === told.current ? there : readAddress(name);
+    if (now !== told.current) {
       clearTimeout(timer.current);
-      told.current = there;
-      setValue(there);
+      told.current = now;
+      setValue(now);
     }
-  }, [there]);
+  }, [name, there]);
   useEffect(() => () => clearTimeout(timer.current), []);
   const change = useCallback(
     (next: string) => {
       setValue(next);
       clearTimeout(timer.current);
       timer.current = setTimeout(() => {
-        told.current = next.slice(0, 2000);
+        told.current = cut(next);
         set({ [name]: next });
       }, TYPED);
     },

@@ -19,7 +19,7 @@ import { descriptionOf, type FullListing, fullListings, titleOf } from '../shop/
 import { marketOf, missingOf, type Quote, quoteListing, type Shop } from '../shop/quote';
 import { readShop } from '../shop/read-shop';
 import { orphansOf } from './link';
-import { movesFor, queueOffers } from './reprice';
+import { reprice } from './reprice';
 
 /** On the Bench: not on sale, and not on its way there. */
 export const isOnBench = (l: Listing) => l.state === 'bench' || l.state === 'refused';
@@ -113,7 +113,7 @@ export async function editListings(
     );
     await applyChange(db, { by: 'person', name }, rows, nowOf(work));
     if (edit.plan !== undefined || edit.category !== undefined)
-      await reprice(work, ids, 'Plan or category changed.');
+      await repriceAfter(work, ids, 'Plan or category changed.');
   });
 }
 
@@ -139,21 +139,20 @@ export async function setOwnPrice(work: Work, listing: Listing, price: number | 
       [{ table: 'listings', id: listing.id, set, says: `${name}.` }],
       nowOf(work),
     );
-    await reprice(work, [listing.id], `${name}.`);
+    await repriceAfter(work, [listing.id], `${name}.`);
   });
 }
 
 /** Lets live listings follow what was just changed; all of them for null. Runs inside the caller's transaction. */
-async function reprice(work: Work, ids: readonly string[] | null, because: string): Promise<number> {
+async function repriceAfter(work: Work, ids: readonly string[] | null, because: string): Promise<number> {
   const { db } = work;
   const shop = await readShop(db, work.clock());
   const listings = ids
     ? (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined)
     : await db.listings.where('state').anyOf(['live', 'paused']).toArray();
-  const moves = movesFor(await fullListings(db, listings), shop, work, () => because);
-  await queueOffers(work, moves.outbox);
-  await applyChange(db, { by: 'rule', name: `Prices follow: ${because}` }, moves.rows, nowOf(work));
-  return moves.outbox.filter((o) => o.state === 'waiting').length;
+  const { rows, told } = await reprice(work, await fullListings(db, listings), shop, () => because, 'person');
+  await applyChange(db, { by: 'rule', name: `Prices follow: ${because}` }, rows, nowOf(work));
+  return told;
 }
 
 /** Changes what all prices depend on, as one change, and lets the whole shop follow. Undo brings back the old prices too. */
@@ -166,7 +165,7 @@ export async function saveRules(work: Work, rows: readonly RowChange[], name: st
       rows.map((r) => ({ says: name, ...r })),
       nowOf(work),
     );
-    return reprice(work, null, `${name}.`);
+    return repriceAfter(work, null, `${name}.`);
   });
 }
 
@@ -206,7 +205,7 @@ async function followUndo(work: Work, { name, touched }: Undone & { ok: true }):
     .anyOf(idsOf('variants'))
     .primaryKeys();
   const ids = [...new Set([...idsOf('listings'), ...of])];
-  if (all || ids.length) await reprice(work, all ? null : ids, `Undo: ${name}.`);
+  if (all || ids.length) await repriceAfter(work, all ? null : ids, `Undo: ${name}.`);
 }
 
 /** The last change a person made that can be taken back. */

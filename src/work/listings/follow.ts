@@ -9,10 +9,10 @@ import {
   type SupplierConnection,
 } from '../../store';
 import { nowOf, type Work } from '../context';
-import { fullListings } from '../shop/full-listing';
+import { type FullListing, fullListings } from '../shop/full-listing';
 import { readShop } from '../shop/read-shop';
 import { changedItem, itemFrom, itemMoveInWords } from './facts';
-import { movesFor, queueOffers } from './reprice';
+import { reprice } from './reprice';
 
 /**
  * Compares every item that is sold with its supplier's catalogue as stored, and lets prices and quantities follow, as
@@ -60,17 +60,13 @@ export async function followSupplier(
       .where('variant')
       .anyOf(variants.filter((v) => v.sources[0]?.supplier === supplier).map((v) => v.id))
       .toArray();
-    const moves = movesFor(
-      await fullListings(db, listings),
-      await readShop(db, at),
-      work,
-      (f) => says.get(f.item?.id ?? '') ?? '',
-    );
-    await queueOffers(work, moves.outbox);
+    const because = (f: FullListing) => says.get(f.item?.id ?? '') ?? '';
+    const full = await fullListings(db, listings);
+    const moves = await reprice(work, full, await readShop(db, at), because, 'rule');
     await applyChange(db, { by: 'rule', name: `Prices follow ${connection.name}` }, moves.rows, nowOf(work));
     const note = await catalogueNote(db, supplier);
     await db.notes.put({ id: followedId(supplier), value: note?.stamp ?? 0 });
-    return { moved: says.size, told: moves.outbox.filter((o) => o.state === 'waiting').length };
+    return { moved: says.size, told: moves.told };
   });
 }
 

@@ -35,37 +35,59 @@ export function sellingNow(
   return { price: published, quantity: profitAt(published, landedOf(costs), deductions) < 0 ? 0 : quantity };
 }
 
-export interface Moves {
-  readonly rows: RowChange[];
-  readonly outbox: OutboxRow[];
+/** Whether the very same offer waits to be told already, or was refused. */
+const wasOffered = (known: OutboxRow | undefined, row: OutboxRow<'offer'>): boolean =>
+  (known?.state === 'refused' || known?.state === 'waiting') &&
+  known.kind === 'offer' &&
+  known.body.price === row.body.price &&
+  known.body.quantity === row.body.quantity &&
+  known.body.live === row.body.live;
+
+export interface Repriced {
+  /** What became of the listings: for the caller to apply, under the name of what set it off. */
+  readonly rows: readonly RowChange[];
+  /** How many offers wait to be told. */
+  readonly told: number;
 }
 
 /**
- * What listings must be changed to under today's shop, compared with what the marketplace was last told. Pure
- * but for the clock. A quote without a price holds the listing at its old price, says so, and still lets the
- * quantity follow.
+ * Lets live listings follow today's shop: compares each with what the marketplace was last told, and puts the offers
+ * that differ into the outbox, where a new one replaces a waiting one of the same listing. A quote without a price holds
+ * the listing at its old price, says so, and still lets the quantity follow. Runs inside the caller's transaction.
  * @param because what set it off, for each listing's history
+ * @param by what waits, or was refused, is offered anew only where a person asks for it
  */
-export function movesFor(
+export async function reprice(
+  work: Work,
   listings: readonly FullListing[],
   shop: Shop,
-  work: Work,
   because: (f: FullListing) => string,
-): Moves {
+  by: 'person' | 'rule',
+): Promise<Repriced> {
   const rows: RowChange[] = [];
   const outbox: OutboxRow[] = [];
   const at = work.clock();
-  for (const full of listings) {
+  const following = listings.filter((f) => follows(f.listing) && f.listing.published);
+  const known = await work.db.outbox.bulkGet(following.map((f) => offerId(f.listing)));
+  for (const [k, full] of following.entries()) {
     const { listing } = full;
-    const before = listing.published;
+    const before = listing.published!;
     const site = marketOf(shop, listing.marketplace)?.site;
-    if (!follows(listing) || !before || !site) continue;
     const plan = planFor(shop.plans, full);
-    const quote = quoteListing(full, shop, plan);
-    if (!quote) continue;
+    const quote = site && quoteListing(full, shop, plan);
+    if (!site || !quote) continue;
     const { price, quantity } = sellingNow(before.price, quote, plan);
     const live = quantity > 0;
     const moved = price !== before.price || quantity !== before.quantity;
+    const row = outgoing(
+      offerId(listing),
+      listing.marketplace,
+      'offer',
+      `listing:${listing.id}`,
+      { listing: listing.id, sku: listing.sku, price, quantity, live },
+      at,
+    );
+    if (moved && by === 'rule' && wasOffered(known[k], row)) continue;
     const money = (minor: number) => formatMinor(minor, site.currency);
     const says = [
       price !== before.price
@@ -89,28 +111,12 @@ export function movesFor(
         says: sentence,
       });
     }
-    // Written even where nothing moved from what was last told: an offer still waiting may say something
-    // older.
-    const row = outgoing(
-      `offer:${listing.id}`,
-      listing.marketplace,
-      'offer',
-      `listing:${listing.id}`,
-      { listing: listing.id, sku: listing.sku, price, quantity, live },
-      at,
-    );
-    outbox.push(moved ? row : { ...row, state: 'done' });
+    if (moved) outbox.push(row);
+    // An offer that still waits says something older than what is right again.
+    else if (known[k]?.state === 'waiting') outbox.push({ ...row, state: 'done' });
   }
-  return { rows, outbox };
+  await work.db.outbox.bulkPut(outbox);
+  return { rows, told: outbox.filter((o) => o.state === 'waiting').length };
 }
 
-/**
- * Puts offers into the outbox: a new one replaces a waiting one of the same listing; one that says what is
- * known already only clears a stale one.
- */
-export async function queueOffers(work: Work, outbox: readonly OutboxRow[]): Promise<void> {
-  const known = await work.db.outbox.bulkGet(outbox.map((o) => o.id));
-  await work.db.outbox.bulkPut(
-    outbox.filter((o, i) => o.state === 'waiting' || known[i]?.state === 'waiting'),
-  );
-}
+const offerId = (listing: Listing) => `offer:${listing.id}`;

@@ -8,7 +8,7 @@ import {
   type RowChange,
 } from '../../store';
 import { nowOf, type Work } from '../context';
-import { movesFor, queueOffers } from '../listings/reprice';
+import { reprice } from '../listings/reprice';
 import { fullListings } from '../shop/full-listing';
 import { listingOf, type Shop } from '../shop/quote';
 import { readShop } from '../shop/read-shop';
@@ -170,9 +170,9 @@ async function takeFresh(
     const published = shown.get(l.id);
     return published ? { ...l, published } : l;
   });
-  const moves = movesFor(await fullListings(db, listings), await readShop(db, at), work, () => 'Sold.');
-  await queueOffers(work, moves.outbox);
-  return [...rows, ...moves.rows];
+  const full = await fullListings(db, listings);
+  const repriced = await reprice(work, full, await readShop(db, at), () => 'Sold.', 'rule');
+  return [...rows, ...repriced.rows];
 }
 
 /** An order that is known, after what the marketplace says of it now. */

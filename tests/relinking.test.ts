@@ -1,0 +1,132 @@
+import { standingOf } from '@/core/orders';
+import type { Listing, Order } from '@/store';
+import { SourceSearcher } from '@/work/catalogue/source-search';
+import { lastUndoable, undo } from '@/work/listings/bench';
+import { linkListings, removeListings } from '@/work/listings/link';
+import { takeItems } from '@/work/listings/take';
+import { cancelOrder, editOrder, forwardOrder } from '@/work/orders/actions';
+import { sell } from '../stand-ins/marketplace/market';
+import { chance } from '../stand-ins/random';
+import { itemOf, setOut, type Voyage } from './voyage';
+
+let v: Voyage;
+let source: SourceSearcher;
+beforeEach(async () => {
+  v = await setOut({ second: true });
+  await v.settle();
+  await v.stockUp(6);
+  await v.work.db.settings.update('shop', { forward: 'by hand' });
+  source = new SourceSearcher(v.work);
+});
+afterEach(() => v.end());
+
+let n = 0;
+const soldOf = async (sku: string): Promise<Order> => {
+  const made = sell(v.outside.market, chance(++n + 70), v.work.clock(), { quantity: 1, sku })!;
+  await v.settle(61_000);
+  return now(`pennywharf:${made.number}`);
+};
+const now = async (id: string) => (await v.work.db.orders.get(id))!;
+const purchasesAt = (who: 'brackwater' | 'calder') =>
+  (who === 'calder' ? v.calder!.warehouse : v.outside.warehouse).purchases;
+/** A listing of goods of Brackwater, and an item of Calder that has stock. */
+async function pair(): Promise<{ listing: Listing; item: string }> {
+  const all = await v.work.db.listings.toArray();
+  const listing = (
+    await Promise.all(
+      all.map(async (l) =>
+        (await v.work.db.variants.get(l.variant))!.sources[0]!.supplier === 'brackwater' ? l : null,
+      ),
+    )
+  ).find((l) => l !== null)!;
+  const { rows } = await source.search({
+    market: 'pennywharf',
+    query: 'supplier:calder stock:>10',
+    sort: 'listed',
+    descending: false,
+    offset: 0,
+    limit: 50,
+  });
+  return { listing, item: rows.find((r) => r.supplier === 'calder')!.item.sku };
+}
+
+test('what was bought before a listing is linked anew stays with the supplier it was bought of', async () => {
+  const { listing, item } = await pair();
+  const old = await itemOf(v.work, listing);
+  const order = await soldOf(listing.sku);
+  await forwardOrder(v.work, order.id);
+  // Linked anew while the purchase is on its way.
+  expect(await source.link([{ listing: listing.id, supplier: 'calder', item }])).toBe(1);
+  await v.settle();
+  expect(purchasesAt('brackwater').map((p) => p.lines.map((l) => l.sku))).toEqual([[old]]);
+  expect(purchasesAt('calder')).toEqual([]);
+});
+
+test('what waits when a listing is linked anew is bought as the new item of the new supplier', async () => {
+  const { listing, item } = await pair();
+  const order = await soldOf(listing.sku);
+  await source.link([{ listing: listing.id, supplier: 'calder', item }]);
+  await forwardOrder(v.work, order.id);
+  await v.settle();
+  expect(purchasesAt('brackwater')).toEqual([]);
+  expect(purchasesAt('calder').map((p) => p.lines.map((l) => l.sku))).toEqual([[item]]);
+});
+
+test('an order that came in without a link is freed by linking later', async () => {
+  const { listing } = await pair();
+  const item = await itemOf(v.work, listing);
+  await linkListings(v.work, [{ listing: listing.id, supplier: 'brackwater', item: '' }], () => null);
+  await v.work.db.settings.update('shop', { forward: 'at once' });
+  const order = await soldOf(listing.sku);
+  expect(standingOf(order)).toBe('held');
+  expect(order.checks.filter((c) => !c.passed).map((c) => c.kind)).toContain('linked');
+  await source.search({
+    market: 'pennywharf',
+    query: '',
+    sort: 'listed',
+    descending: false,
+    offset: 0,
+    limit: 1,
+  });
+  await source.link([{ listing: listing.id, supplier: 'brackwater', item }]);
+  await v.settle();
+  expect(purchasesAt('brackwater').map((p) => p.reference)).toEqual([order.id]);
+  expect(standingOf(await now(order.id))).toBe('with supplier');
+});
+
+test('an address that a supplier may have is not taken back under it', async () => {
+  const { listing } = await pair();
+  const order = await soldOf(listing.sku);
+  const edited = { ...order.address, line2: 'Top floor' };
+  await editOrder(v.work, order.id, { address: edited });
+  const change = (await lastUndoable(v.work.db))!.id;
+  await forwardOrder(v.work, order.id);
+  expect(await undo(v.work, change)).toMatchObject({ ok: false });
+  await v.settle();
+  expect(await undo(v.work, change)).toMatchObject({ ok: false });
+  expect((await now(order.id)).address).toEqual(edited);
+  expect(purchasesAt('brackwater')[0]!.shipTo.line2).toBe('Top floor');
+});
+
+test('the SKU of a listing that was taken out is not given to other goods', async () => {
+  const { listing } = await pair();
+  await cancelOrder(v.work, (await soldOf(listing.sku)).id, 'None left');
+  const item = await itemOf(v.work, listing);
+  const taken = (await v.work.db.items.get(`brackwater:${item}`))!;
+  await removeListings(v.work, [listing.id]);
+  const found = await source.search({
+    market: 'pennywharf',
+    query: `"${item}"`,
+    sort: 'listed',
+    descending: false,
+    offset: 0,
+    limit: 1,
+  });
+  expect(taken.item).toBe(item);
+  const row = found.rows[0]!;
+  await takeItems(v.work, 'pennywharf', [
+    { supplier: 'brackwater', item: row.item, detail: (await source.look(row.key, null))!.detail },
+  ]);
+  const again = await v.work.db.listings.where('state').equals('bench').toArray();
+  expect(again.map((l) => l.sku)).toEqual([`${listing.sku}-2`]);
+});
