@@ -9,7 +9,7 @@ import { approve, editListings, publish } from '@/work/listings/bench';
 import { listOn } from '@/work/listings/take';
 import { cancelOrder, noteSeen, releaseOrder } from '@/work/orders/actions';
 import { openOf } from '@/work/orders/decide';
-import { advance, callOff, type Warehouse } from '../stand-ins/brackwater/warehouse';
+import { advance, callOff, itemsOf, move, type Warehouse } from '../stand-ins/brackwater/warehouse';
 import { cancelLines, sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
 import { setOut, type Voyage } from './voyage';
@@ -242,6 +242,8 @@ export async function faultRun(options: {
     }
     // Stock is not what is tried here.
     for (const m of markets) for (const l of Object.values(m.listings)) if (l.quantity < 3) l.quantity = 5;
+    for (const w of warehouses)
+      for (const i of itemsOf(w).values()) if (i.stock < 5) move(w, i.sku, { stock: 40 });
     const open = await db.orders.where('open').equals(1).toArray();
     if (round % 20 === 0) await look(open);
     if (!over() || open.length) continue;

@@ -84,6 +84,8 @@ export interface MarketAdapter {
   /** The shop's listings as the marketplace knows them, page by page. */
   listings(filter: ListingFilter, cursor: string | null): Promise<Result<ListingPage>>;
   orders(cursor: string | null): Promise<Result<FeedPage<MarketOrder>>>;
+  /** One order as it is now. */
+  order(number: string): Promise<Result<MarketOrder>>;
   dispatch(key: string, number: string, dispatch: WireDispatch): Promise<Result<null>>;
   /** @param lines ids of the lines; null for the whole order */
   cancel(key: string, number: string, reason: string, lines: readonly string[] | null): Promise<Result<null>>;
@@ -282,6 +284,15 @@ export function marketService(
 
     async orders(cursor) {
       return readFeed(await go(feedPath(cursor)), 'orders', (plain) => orderOf(plain, currency ?? ''));
+    },
+
+    async order(number) {
+      const answer = await go(`/v1/orders/${encodeURIComponent(number)}`);
+      if (!answer.ok) return answer;
+      const order = orderOf(answer.value.body, currency ?? '');
+      return typeof order === 'string'
+        ? nonsense(`The order cannot be read: ${order}`)
+        : { ok: true, value: order };
     },
 
     async dispatch(key, number, dispatch) {

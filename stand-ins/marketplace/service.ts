@@ -151,6 +151,13 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
     const { sku, id, state, revision } = putListing(m, body);
     return { status: 200, body: { sku, id, state, revision } as WireListingAnswer };
   }
+  const one = /^\/v1\/orders\/([^/]+)$/.exec(request.path);
+  if (one && request.method === 'GET') {
+    const known = m.orders.find((o) => o.number === decodeURIComponent(one[1]!));
+    return known
+      ? { status: 200, body: known }
+      : problem({ status: 404, type: 'urn:wire:unknown', title: 'No such order' });
+  }
   const order = /^\/v1\/orders\/([^/]+)\/(dispatch|cancel)$/.exec(request.path);
   if (order && request.method === 'POST')
     return onOrder(m, request, decodeURIComponent(order[1]!), order[2]!, now());

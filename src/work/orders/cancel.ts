@@ -201,12 +201,11 @@ export async function neverBought(
   return settle(work, next, [`${c.name} has no purchase of it.`]);
 }
 
-/** The marketplace did not take a cancellation: the lines are sold as before, and wait to be bought. */
-export function reopened(order: Order, lines: readonly string[] | null, notice: string): Order {
-  const back = (id: string) => lines === null || lines.includes(id);
+/** The marketplace did not take a cancellation: lines that are sold as before, and wait to be bought. */
+export function reopened(order: Order, lines: readonly string[], notice: string): Order {
   return {
     ...order,
-    lines: order.lines.map((l) => (back(l.id) ? { ...l, cancelledAt: null } : l)),
+    lines: order.lines.map((l) => (lines.includes(l.id) ? { ...l, cancelledAt: null } : l)),
     checkedAt: null,
     notice,
     open: 1,

@@ -332,21 +332,36 @@ async function dispatch(
   return null;
 }
 
+/**
+ * Tells a marketplace of a cancellation. Where it refuses, it is asked what it has: what is cancelled there already (by
+ * the buyer meanwhile, or by a later copy of this shop) stays cancelled; only what is still sold waits to be bought again.
+ */
 async function cancel(work: Work, c: MarketConnection, row: OutboxRow<'cancel'>): Promise<Trouble | null> {
   const { number, reason, lines } = row.body;
-  const answer = await marketAdapter(work.reach, c).cancel(row.id, number, reason, lines);
+  const adapter = marketAdapter(work.reach, c);
+  const answer = await adapter.cancel(row.id, number, reason, lines);
   if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
+  const there = answer.ok ? null : await adapter.order(number);
+  if (there && !there.ok && there.trouble.kind !== 'refused') return there.trouble;
+  // An order that it does not have is not sold.
+  const sold = there?.ok && there.value.status !== 'cancelled' ? there.value.lines : [];
+  const stillSold = sold.flatMap((l) =>
+    (lines === null || lines.includes(l.id)) && !l.cancelled ? [l.id] : [],
+  );
+  const refused = !answer.ok && stillSold.length > 0;
   const says = answer.ok
     ? `${c.name} was told of the cancellation.`
-    : `${c.name} refused the cancellation: ${answer.trouble.says}`;
+    : refused
+      ? `${c.name} refused the cancellation: ${answer.trouble.says}`
+      : `${c.name} had cancelled it already.`;
   await onOrder(
     work,
     row,
-    answer.ok ? 'done' : 'refused',
+    refused ? 'refused' : 'done',
     says,
     (o) => `${o.number}: ${says}`,
     async (order) => ({
-      order: answer.ok ? order : reopened(order, lines, says),
+      order: refused ? reopened(order, stillSold, says) : order,
       says,
     }),
   );
