@@ -122,7 +122,7 @@ export async function measureTyping(n: number): Promise<{ painted: number[]; tas
     spawn(process.execPath, ['node_modules/tsx/dist/cli.mjs', ...args], {
       stdio: ['ignore', 'pipe', 'inherit'],
     });
-  await new Promise((done) => run('demo/make.ts', data, String(n)).once('exit', done));
+  await new Promise((done) => run('demo/make.ts', data, '--items', String(n)).once('exit', done));
   const app = run(
     'scripts/start.ts',
     '--pace',

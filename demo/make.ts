@@ -1,29 +1,58 @@
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+// The database takes the IndexedDB that it finds when it is first imported.
+import 'fake-indexeddb/auto';
+
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { livePast, SCHEMA } from './past';
+import { parseArgs } from 'node:util';
+import { liveFull, pastOrders } from './full';
+import { livePast, type Past, SCHEMA } from './past';
+import { RecordedFile } from './write-recorded';
+
+/** Changes when a past is made or written in another way. */
+const MAKE = 2;
 
 /**
  * Writes the demo world into a folder, unless it is there as this version has it: the services' state,
- * and what Sampan recorded of sixty days. `tsx demo/make.ts FOLDER ITEMS DAYS`
+ * and what Sampan recorded of its past. `tsx demo/make.ts FOLDER [--items N] [--days N] [--size demo|full]`
  */
 async function main() {
-  const [folder = '.sampan/demo', items = '2400', days = '60'] = process.argv.slice(2);
-  const file = join(folder, 'recorded.json');
-  const stamp = join(folder, 'schema');
-  const lived = existsSync(stamp) ? readFileSync(stamp, 'utf8') : '';
-  if (!existsSync(file) || lived !== String(SCHEMA)) {
-    mkdirSync(folder, { recursive: true });
-    const until = Math.floor(Date.now() / 60_000) * 60_000;
-    // The past is lived with the usual catalogue; a larger one has the same first items, and the next reading
-    // finds the rest.
-    const past = await livePast(until, Number(days), Math.min(Number(items), 2400));
-    past.warehouse.count = Number(items);
-    writeFileSync(join(folder, 'brackwater.json'), JSON.stringify(past.warehouse));
-    for (const m of Object.values(past.markets))
-      writeFileSync(join(folder, `${m.site}.json`), JSON.stringify(m));
-    writeFileSync(join(folder, 'hollin.json'), JSON.stringify(past.office));
-    writeFileSync(file, JSON.stringify({ made: until, tables: past.recorded }));
-    writeFileSync(stamp, String(SCHEMA));
-  }
+  const { values, positionals } = parseArgs({
+    allowPositionals: true,
+    options: {
+      items: { type: 'string', default: '2400' },
+      days: { type: 'string', default: '60' },
+      size: { type: 'string', default: 'demo' },
+    },
+  });
+  const folder = positionals[0] ?? '.sampan/demo';
+  const stamp = join(folder, 'made');
+  const made = `${SCHEMA}.${MAKE}`;
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === made) return;
+  mkdirSync(folder, { recursive: true });
+  const until = Math.floor(Date.now() / 60_000) * 60_000;
+  const file = join(folder, 'recorded.jsonl');
+  const recorded = new RecordedFile(`${file}.new`);
+  const full = values.size === 'full';
+  const items = Number(values.items);
+  // The past is lived with the usual catalogue; a larger one has the same first items, and the next reading
+  // finds the rest.
+  const past = full
+    ? await liveFull(until)
+    : await livePast(until, { days: Number(values.days), items: Math.min(items, 2400) });
+  if (full) for await (const { table, rows } of pastOrders(past, until)) await recorded.add(table, rows);
+  else past.warehouse.count = items;
+  await recorded.addAll(past.db);
+  recorded.close();
+  writeStandIns(folder, past);
+  renameSync(`${file}.new`, file);
+  writeFileSync(stamp, made);
+}
+
+function writeStandIns(folder: string, { warehouse, markets, office }: Past): void {
+  const write = (name: string, state: unknown) =>
+    writeFileSync(join(folder, `${name}.json`), JSON.stringify(state));
+  write('brackwater', warehouse);
+  write('hollin', office);
+  for (const m of Object.values(markets)) write(m.site, m);
 }
 main();

@@ -66,14 +66,21 @@ const RANGE = [
   'compass',
 ];
 
-/** A database as JSON: rows by table. Typed arrays are written as plain lists. */
-export type Recorded = Record<string, unknown[]>;
-
 export interface Past {
   readonly warehouse: Warehouse;
   readonly markets: Readonly<Record<SiteId, Market>>;
   readonly office: Office;
-  readonly recorded: Recorded;
+  /** What Sampan knows of it: the caller's to write down and to delete. */
+  readonly db: SampanDatabase;
+}
+
+export interface PastOptions {
+  readonly days: number;
+  /** Items of Brackwater, and parts of Hollin. */
+  readonly items: number;
+  readonly parts?: number;
+  /** What is done in that world at the end. */
+  readonly after?: (world: World) => Promise<void>;
 }
 
 const reachOf =
@@ -93,25 +100,6 @@ const reachOf =
     });
   };
 
-/** Rows whose files are read, so that JSON can hold them. */
-const withFiles = (rows: object[]) =>
-  Promise.all(
-    rows.map(async (row) => {
-      const fields = Object.entries(row).map(async ([name, v]) => [
-        name,
-        v instanceof Blob ? { file: new Uint8Array(await v.arrayBuffer()) } : v,
-      ]);
-      return Object.fromEntries(await Promise.all(fields));
-    }),
-  );
-
-/** Typed arrays as JSON can hold them. */
-const typedArray = (v: unknown) => {
-  if (v instanceof Int32Array) return { int32: [...v] };
-  if (v instanceof Float64Array) return { float64: [...v] };
-  return v instanceof Uint8Array ? { base64: Buffer.from(v).toString('base64') } : v;
-};
-
 /** What a dollar and a euro were worth in pounds, week by week, in hundredths of a penny. */
 const RATES: Readonly<Record<string, readonly number[]>> = {
   USD: [7_844, 7_862, 7_851, 7_899, 7_931, 7_920, 7_952, 7_967, 7_948],
@@ -119,7 +107,7 @@ const RATES: Readonly<Record<string, readonly number[]>> = {
 };
 
 /** The shop as it is lived: the application, the world around it, and the time between them. */
-interface World {
+export interface World {
   readonly work: Work;
   readonly w: Warehouse;
   readonly markets: Readonly<Record<SiteId, Market>>;
@@ -136,7 +124,10 @@ interface World {
  * seed and a clock that is set: what comes out was really read, priced, sold, bought and shipped. Takes some
  * seconds.
  */
-export async function livePast(until: number, days: number, items: number): Promise<Past> {
+export async function livePast(
+  until: number,
+  { days, items, parts = 600, after }: PastOptions,
+): Promise<Past> {
   let time = until - days * DAY;
   let ids = 0;
   const luck = chance(4471);
@@ -144,7 +135,7 @@ export async function livePast(until: number, days: number, items: number): Prom
   const faults = new Faults(luck.next);
   const pace = new Pace('still');
   const w = openWarehouse(1847, items);
-  const office = openOffice();
+  const office = { ...openOffice(), count: parts };
   const markets = Object.fromEntries(SITE_IDS.map((id) => [id, openMarket(id)])) as Record<SiteId, Market>;
   const db = new SampanDatabase(`past-${until}`);
   const work: Work = {
@@ -250,13 +241,8 @@ export async function livePast(until: number, days: number, items: number): Prom
       .filter((_, k) => k % 30 === 7)
       .map((o) => ({ id: `pennywharf:${o.listing.sku}`, at: until - 20 * DAY })),
   );
-  const recorded: Recorded = {};
-  for (const table of db.tables)
-    recorded[table.name] = JSON.parse(
-      JSON.stringify(await withFiles(await table.toArray()), (_, v) => typedArray(v)),
-    );
-  await db.delete();
-  return { warehouse: w, markets, office, recorded };
+  await after?.(world);
+  return { warehouse: w, markets, office, db };
 }
 
 async function connectMarket(work: Work, m: Market, id: SiteId): Promise<void> {

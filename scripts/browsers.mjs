@@ -14,7 +14,7 @@ try {
     '/usr/bin/WebKitWebDriver': 'webkit2gtk-driver',
     '/usr/bin/Xvfb': 'xvfb',
   });
-  await tsx('demo/make.ts', ['.sampan/browsers', '400', '6']);
+  await tsx('demo/make.ts', ['.sampan/browsers', '--items', '400', '--days', '6']);
   await tsx('e2e/browsers/run.ts', process.argv.slice(2));
 } catch (error) {
   console.error(error.message);

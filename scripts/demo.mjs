@@ -14,11 +14,17 @@ setInterval(() => process.ppid !== parent && process.kill(process.pid, 'SIGTERM'
 
 try {
   await install();
+  const size = value('--size', 'demo');
   const items = value('--items', '2400');
-  const folder = value('--data', `.sampan/demo${items === '2400' ? '' : `-${items}`}`);
+  const usual = size === 'full' ? 'full' : `demo${items === '2400' ? '' : `-${items}`}`;
+  const folder = value('--data', `.sampan/${usual}`);
   const livePast = () => {
-    console.log('Living sixty days of demo history, unless done before …');
-    return tsx('demo/make.ts', [folder, items]);
+    console.log(
+      size === 'full'
+        ? 'Making the shop at full size, unless done before …'
+        : 'Living sixty days of demo history, unless done before …',
+    );
+    return tsx('demo/make.ts', [folder, '--items', items, '--size', size]);
   };
   await Promise.all([build(), args.includes('--empty') ? null : livePast()]);
   await tsx('scripts/start.ts', args);

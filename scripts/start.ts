@@ -9,7 +9,7 @@ import { SERVICE_IDS, type ServiceId, startStandIns } from '../stand-ins/start';
 
 /**
  * Starts Sampan with its stand-ins next to it. `tsx scripts/start.ts [--port N] [--host H] [--pace
- * still|real|fast] [--empty] [--items N] [--data DIR] [--dev]`
+ * still|real|fast] [--empty] [--size demo|full] [--items N] [--data DIR] [--dev]`
  */
 
 const { values } = parseArgs({
@@ -18,7 +18,8 @@ const { values } = parseArgs({
     host: { type: 'string', default: '127.0.0.1' },
     pace: { type: 'string', default: 'real' },
     empty: { type: 'boolean', default: false },
-    items: { type: 'string', default: '2400' },
+    size: { type: 'string', default: 'demo' },
+    items: { type: 'string' },
     data: { type: 'string' },
     dev: { type: 'boolean', default: false },
   },
@@ -52,19 +53,20 @@ async function main() {
     1,
     65_535 - SERVICE_IDS.length,
   );
-  const items = wholeNumber('items', values.items, 1, 200_000);
+  const full = values.size === 'full';
+  if (!full && values.size !== 'demo') fail(`--size takes demo or full, not “${values.size}”.`);
+  const items = wholeNumber('items', values.items ?? (full ? '200000' : '2400'), 1, 200_000);
   const pace =
     PACES.find((p) => p === values.pace) ?? fail(`--pace takes ${PACES.join(', ')}, not “${values.pace}”.`);
-  const folder = resolve(
-    values.data ?? join('.sampan', `${values.empty ? 'empty' : 'demo'}${items === 2400 ? '' : `-${items}`}`),
-  );
+  const usual = full ? 'full' : `${values.empty ? 'empty' : 'demo'}${items === 2400 ? '' : `-${items}`}`;
+  const folder = resolve(values.data ?? join('.sampan', usual));
   const others = SERVICE_IDS.map((_, k) => [port + 1 + k, '127.0.0.1'] as const);
   for (const [p, host] of [[port, values.host] as const, ...others]) {
     if (!(await isFree(p, host)))
       fail(`Port ${p} is taken. Choose another with --port N (N to N + ${SERVICE_IDS.length} are used).`);
   }
   mkdirSync(folder, { recursive: true });
-  const recorded = join(folder, 'recorded.json');
+  const recorded = join(folder, 'recorded.jsonl');
   if (!values.empty && !existsSync(recorded))
     fail(`The demo's data is missing in ${folder}. Start with npm run demo.`);
   const outside = await startStandIns({

@@ -72,7 +72,9 @@ async function main() {
     // The short past of the test shop is lived anew, so that its times are today's.
     for (const folder of ['.sampan/test-empty', '.sampan/test-demo'])
       rmSync(folder, { recursive: true, force: true });
-    await check('demo past', () => tsx('demo/make.ts', ['.sampan/test-demo', '400', '6']));
+    await check('demo past', () =>
+      tsx('demo/make.ts', ['.sampan/test-demo', '--items', '400', '--days', '6']),
+    );
     await runner('Playwright', [bin('@playwright/test/cli.js'), 'test'], (text) => [
       number(text, /(\d+) passed/) + number(text, /(\d+) flaky/),
       number(text, /(\d+) failed/) + number(text, /(\d+) did not run/),

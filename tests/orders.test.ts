@@ -14,7 +14,7 @@ import {
   tellAnyway,
 } from '@/work/orders/actions';
 import { dispatchRow } from '@/work/orders/dispatch';
-import { loadRecorded } from '@/work/recorded';
+import { linesOf, loadRecorded } from '@/work/recorded';
 import { readCourse } from '@/work/shop/needs';
 import { advance, callOff, move } from '../stand-ins/brackwater/warehouse';
 import { cancelLines, sell } from '../stand-ins/marketplace/market';
@@ -353,17 +353,57 @@ test('an account is settled to the penny, and differs where the supplier charged
   expect((await actual(order))!.profit).toBe(accountOf(order.expected!, 'GBP')!.profit - 37);
 });
 
-test('a recorded past is loaded once into an empty shop, and an unknown one is refused whole', async () => {
+test('a cancellation that crosses the buyer’s own does not bring the sale back', async () => {
+  await byHand();
+  const order = await sold();
+  expect(await cancelOrder(v.work, order.id, 'None left')).toEqual({ ok: true });
+  cancelLines(v.outside.market, v.outside.market.orders[0]!);
+  await v.work.db.settings.update('shop', { forward: 'at once' });
+  await v.settle(3_600_000);
+  expect(standingOf(await now(order))).toBe('cancelled');
+  expect(v.outside.warehouse.purchases).toHaveLength(0);
+});
+
+test('a cancellation that the marketplace refuses leaves the order sold, and says so', async () => {
+  await byHand();
+  const order = await sold();
+  await cancelOrder(v.work, order.id, 'None left');
+  // Somebody told it of a parcel outside of Sampan.
+  const there = v.outside.market.orders[0]!;
+  there.status = 'shipped';
+  await v.settle(61_000);
+  const refused = await now(order);
+  expect(refused.lines.every((l) => l.cancelledAt === null)).toBe(true);
+  expect(refused.notice).toMatch(/refused the cancellation/);
+});
+
+test('a recorded past is loaded once; one that was cut off is begun anew, and an unknown table is refused', async () => {
   const db = new SampanDatabase(`past-${Math.random()}`);
-  const text = JSON.stringify({
-    tables: { notes: [{ id: 'n', value: { int32: [1, 2] } }], connections: [{ id: 'c' }] },
-  });
-  await expect(loadRecorded(db, JSON.stringify({ tables: { notes: [], surprises: [{}] } }))).rejects.toThrow(
-    /surprises/,
-  );
-  expect(await loadRecorded(db, text)).toBe(true);
+  const lines = [
+    { table: 'notes', rows: [{ id: 'n', value: { int32: [1, 2] } }] },
+    { table: 'connections', rows: [{ id: 'c' }] },
+  ].map((line) => JSON.stringify(line));
+  const load = (all: readonly string[], cut = Number.POSITIVE_INFINITY) =>
+    loadRecorded(
+      db,
+      linesOf(
+        (async function* () {
+          // In pieces that end anywhere.
+          for (const piece of all
+            .join('\n')
+            .match(/[\s\S]{1,7}/g)!
+            .slice(0, cut))
+            yield piece;
+          if (cut < Number.POSITIVE_INFINITY) throw new Error('cut off');
+        })(),
+      ),
+    );
+  await expect(load(['{"table":"surprises","rows":[{}]}'])).rejects.toThrow(/surprises/);
+  await expect(load(['{"table":"notes","rows":[{"id":"old"}]}', ...lines], 9)).rejects.toThrow('cut off');
+  expect(await load(lines)).toBe(true);
   expect((await db.notes.get('n'))!.value).toEqual(Int32Array.from([1, 2]));
-  expect(await loadRecorded(db, text)).toBe(false);
+  expect(await db.notes.get('old')).toBeUndefined();
+  expect(await load(lines)).toBe(false);
   await db.delete();
 });
 

@@ -1,6 +1,6 @@
 import type { SampanDatabase } from '../store';
 
-/** JSON has neither typed arrays nor files: the demo's past writes them as `{ int32: […] }` and so on. */
+/** JSON has neither typed arrays nor files: a recorded past writes them as `{ int32: […] }` and so on. */
 const revive = (_: string, value: unknown) => {
   const typed = value as { int32?: unknown; float64?: unknown; base64?: unknown; file?: unknown } | null;
   if (typed?.file instanceof Uint8Array) return new Packed(typed.file as Uint8Array<ArrayBuffer>);
@@ -10,6 +10,9 @@ const revive = (_: string, value: unknown) => {
     ? Uint8Array.from(atob(typed.base64), (c) => c.charCodeAt(0))
     : value;
 };
+
+/** A line that needs to be revived: it takes ten times as long. */
+const PACKED = /"(int32|float64|base64)":/;
 
 /** A file of the recorded past, before it is known how this browser stores files. */
 class Packed {
@@ -25,24 +28,67 @@ const unpack = (row: Record<string, unknown>, asFiles: boolean) =>
     ]),
   );
 
-/**
- * Loads the demo's recorded past into an empty database, in one transaction, once. Tables that this version
- * does not know are refused.
- * @returns whether it was loaded
- */
-export async function loadRecorded(db: SampanDatabase, text: string): Promise<boolean> {
-  const { tables } = JSON.parse(text, revive) as { tables: Record<string, unknown[]> };
-  const unknown = Object.keys(tables).filter((name) => !db.tables.some((t) => t.name === name));
-  if (unknown.length)
-    throw new Error(`The recorded past has tables that this version does not know: ${unknown.join(', ')}.`);
-  await db.open();
-  return db.transaction('rw', db.tables, async () => {
-    if (await db.connections.count()) return false;
-    const asStored = (row: unknown) => unpack(row as Record<string, unknown>, db.keepsFiles);
-    for (const [name, rows] of Object.entries(tables))
-      await db
-        .table(name)
-        .bulkPut(rows.filter((row) => (row as { id?: unknown }).id !== 'keeps-files').map(asStored));
-    return true;
+/** The lines of a text that comes in pieces. */
+export async function* linesOf(pieces: AsyncIterable<string>): AsyncGenerator<string> {
+  let parts: string[] = [];
+  for await (const piece of pieces) {
+    const lines = piece.split('\n');
+    for (const line of lines.slice(0, -1)) {
+      yield parts.join('') + line;
+      parts = [];
+    }
+    parts.push(lines.at(-1)!);
+  }
+  const rest = parts.join('');
+  if (rest) yield rest;
+}
+
+/** Says that a past is not loaded whole: it is loaded anew then. */
+const LOADING = { id: 'recorded', value: 'loading' } as const;
+
+/** Empties every table. How this browser stores files stays known. */
+async function empty(db: SampanDatabase): Promise<void> {
+  await db.transaction('rw', db.tables, async () => {
+    for (const table of db.tables) if (table.name !== 'notes') await table.clear();
+    await db.notes.where('id').notEqual('keeps-files').delete();
   });
+}
+
+/**
+ * Loads a recorded past into an empty database, once: JSON lines, each `{ table, rows }`, connections last. One that was
+ * cut off is begun anew. Tables that this version does not know are refused.
+ * @param tell hears how many characters are read
+ * @returns whether it was loaded; not where a shop is there already
+ */
+export async function loadRecorded(
+  db: SampanDatabase,
+  lines: AsyncIterable<string>,
+  tell?: (characters: number) => void,
+): Promise<boolean> {
+  await db.open();
+  if (await db.connections.count()) return false;
+  if (await db.notes.get(LOADING.id)) await empty(db);
+  await db.notes.put(LOADING);
+  const asStored = (row: unknown) => unpack(row as Record<string, unknown>, db.keepsFiles);
+  // While some rows are written the next are read.
+  let writing: Promise<unknown> = Promise.resolve();
+  let read = 0;
+  for await (const line of lines) {
+    const { table, rows } = JSON.parse(line, PACKED.test(line) ? revive : undefined) as {
+      table: string;
+      rows: unknown[];
+    };
+    if (!db.tables.some((t) => t.name === table))
+      throw new Error(`The recorded past has a table that this version does not know: ${table}.`);
+    await writing;
+    writing = db
+      .table(table)
+      .bulkPut(rows.filter((row) => (row as { id?: unknown }).id !== 'keeps-files').map(asStored));
+    writing.catch(() => {});
+    read += line.length + 1;
+    tell?.(read);
+  }
+  await writing;
+  await db.notes.delete(LOADING.id);
+  return true;
 }

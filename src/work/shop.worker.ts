@@ -3,6 +3,7 @@ import { liveQuery } from 'dexie';
 import { work } from './browser';
 import { SourceSearcher } from './catalogue/source-search';
 import { undo } from './listings/bench';
+import { linesOf, loadRecorded } from './recorded';
 import { type Course, readCourse } from './shop/needs';
 import { whatIf, whatIfSite } from './shop/what-if';
 
@@ -17,7 +18,46 @@ const prepare = () => {
   if (source.prepare()) setTimeout(prepare);
 };
 
+/** While a past is loaded nothing else reads what is there so far. */
+let loading = false;
+
+/**
+ * Loads the recorded past that the server has; tabs that open at the same time wait for each other.
+ * @param size of it, in bytes
+ * @param tell hears how many percent are read
+ */
+async function loadPast(size: number, tell: (share: number) => void): Promise<void> {
+  await navigator.locks.request('sampan-past', async () => {
+    if (await work.db.connections.count()) return;
+    loading = true;
+    try {
+      const past = await fetch('/api/recorded');
+      if (!past.ok || !past.body) throw new Error(`The recorded past did not come: ${past.status}.`);
+      const text = past.body.pipeThrough(new TextDecoderStream());
+      let said = 0;
+      await loadRecorded(work.db, linesOf(piecesOf(text)), (characters) => {
+        const share = Math.min(99, Math.floor((characters / size) * 100));
+        if (share > said) tell(share);
+        said = Math.max(said, share);
+      });
+    } finally {
+      loading = false;
+    }
+  });
+}
+
+/** A stream as pieces: not every browser can go through one by itself. */
+async function* piecesOf(stream: ReadableStream<string>): AsyncGenerator<string> {
+  const reader = stream.getReader();
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) return;
+    yield value;
+  }
+}
+
 const api = {
+  loadPast,
   search: async (...of: Parameters<SourceSearcher['search']>) => {
     const found = await source.search(...of);
     setTimeout(prepare);
@@ -74,7 +114,7 @@ const api = {
       tell(await readCourse(work.db, work.clock()));
     };
     const soon = () => {
-      if (planned) return;
+      if (planned || loading) return;
       planned = true;
       setTimeout(read, CALM);
     };

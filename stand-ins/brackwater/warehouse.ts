@@ -85,6 +85,13 @@ export function startAnew(w: Warehouse): void {
   catalogues.delete(w);
 }
 
+/** Has another number of items; the first stay the same. */
+export function grow(w: Warehouse, count: number): void {
+  w.count = count;
+  w.version++;
+  catalogues.delete(w);
+}
+
 /**
  * Items by SKU as they stand now. The first call makes the catalogue from the seed (200,000 items: about a
  * second).

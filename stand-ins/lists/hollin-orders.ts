@@ -18,13 +18,15 @@ interface Taken {
 
 /** All that Hollin's office remembers: no service, only files that come and go. */
 export interface Office {
+  /** How many parts its list has. */
+  count: number;
   issued: number;
   orders: Taken[];
   /** Parts whose cost or stock moved since the list was first made. */
   moved: Record<string, { cost: number; stock: string }>;
 }
 
-export const openOffice = (): Office => ({ issued: 5100, orders: [], moved: {} });
+export const openOffice = (): Office => ({ count: 600, issued: 5100, orders: [], moved: {} });
 
 const SHIPPING = [
   { upToPounds: 1, cents: 595 },
@@ -33,7 +35,8 @@ const SHIPPING = [
 ] as const;
 
 /** Hollin's parts as they stand now. */
-export const partsOf = (o: Office): Part[] => makeParts(77).map((p) => ({ ...p, ...o.moved[p.code] }));
+export const partsOf = (o: Office): Part[] =>
+  makeParts(77, o.count).map((p) => ({ ...p, ...o.moved[p.code] }));
 
 const unitsOf = (stock: string) => (stock === 'out of stock' ? 0 : stock === '>50' ? 60 : Number(stock));
 

@@ -34,6 +34,8 @@ export interface Market {
   codes: Record<string, { challenge: string; redirect: string }>;
   tokens: string[];
   issued: number;
+  /** How many listings were ever made. */
+  listed: number;
 }
 
 /** The site as it is now: its sale fee may have risen since. */
@@ -62,6 +64,7 @@ export function openMarket(site: SiteId = 'pennywharf'): Market {
     codes: {},
     tokens: [],
     issued: 20_000,
+    listed: 0,
   };
 }
 
@@ -111,7 +114,7 @@ export function putListing(m: Market, listing: WireListing): LiveListing {
   const before = Object.hasOwn(m.listings, listing.sku) ? m.listings[listing.sku] : undefined;
   const made = {
     ...listing,
-    id: before?.id ?? `PL${String(Object.keys(m.listings).length + 1).padStart(6, '0')}`,
+    id: before?.id ?? `PL${String(++m.listed).padStart(6, '0')}`,
     revision: (before?.revision ?? 0) + 1,
     state:
       before?.state === 'draft' || (!before && specOf(m).site.drafts) ? ('draft' as const) : listing.state,
@@ -207,9 +210,38 @@ export interface SaleWish {
   country?: string;
 }
 
+interface Person {
+  readonly name: string;
+  readonly home: SiteSpec['towns'][number];
+}
+
+/** An invented person who buys on a site. */
+export function personOf({ towns }: Pick<SiteSpec, 'towns'>, luck: Chance): Person {
+  const home = luck.pick(towns);
+  return { home, name: `${luck.pick(FIRST)} ${luck.pick(LAST)}` };
+}
+
+/** A person as an order names them, at an invented address. */
+export function buyerOf(
+  { name, home: [town, postcode, country] }: Person,
+  luck: Chance,
+  wish: Pick<SaleWish, 'badAddress' | 'country'> = {},
+): Pick<WireOrder, 'buyer' | 'shipTo'> {
+  return {
+    buyer: { name, email: `${name.toLowerCase().replace(' ', '.')}@mail.example` },
+    shipTo: {
+      name,
+      line1: `${luck.whole(1, 148)} ${luck.pick(STREETS)}`,
+      town,
+      postcode: wish.badAddress ? postcode.slice(0, 3) : postcode,
+      country: wish.country ?? country,
+    },
+  };
+}
+
 /** A buyer buys one or two live listings; lowers the shown quantities. Null where nothing is for sale. */
 export function sell(m: Market, luck: Chance, at: number, wish: SaleWish = {}): WireOrder | null {
-  const { site, prefix, towns, shipping } = specOf(m);
+  const { site, prefix, shipping } = specOf(m);
   const wanted = wish.skus ?? (wish.sku ? [wish.sku] : null);
   const live = Object.values(m.listings).filter(
     (l) => l.state === 'live' && l.quantity > 0 && (wanted ? wanted.includes(l.sku) : !l.older),
@@ -217,8 +249,7 @@ export function sell(m: Market, luck: Chance, at: number, wish: SaleWish = {}): 
   if (!live.length) return null;
   const chosen = new Set(wish.skus ? live : [luck.pick(live)]);
   if (!wanted && luck.next() < 0.15) chosen.add(luck.pick(live));
-  const [town, postcode, country] = luck.pick(towns);
-  const name = `${luck.pick(FIRST)} ${luck.pick(LAST)}`;
+  const person = personOf(specOf(m), luck);
   const number = `${prefix}-${++m.issued}`;
   const lines = [...chosen].map((listing, i) => {
     const quantity = Math.min(wish.quantity ?? (luck.next() < 0.15 ? 2 : 1), listing.quantity);
@@ -241,14 +272,7 @@ export function sell(m: Market, luck: Chance, at: number, wish: SaleWish = {}): 
     currency: site.currency,
     paidAt: new Date(at).toISOString(),
     shipBy: new Date(at + 48 * HOUR).toISOString(),
-    buyer: { name, email: `${name.toLowerCase().replace(' ', '.')}@mail.example` },
-    shipTo: {
-      name,
-      line1: `${luck.whole(1, 148)} ${luck.pick(STREETS)}`,
-      town,
-      postcode: wish.badAddress ? postcode.slice(0, 3) : postcode,
-      country: wish.country ?? country,
-    },
+    ...buyerOf(person, luck, wish),
     ...(shipping && { shipping }),
     ...(added && { taxAdded: decimal(added) }),
     lines,

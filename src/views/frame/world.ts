@@ -4,7 +4,6 @@ import { useEffect, useState, useSyncExternalStore } from 'react';
 import { work } from '../../work/browser';
 import { letGoWhenLeft, startRunner, theShop } from '../../work/clients';
 import { type Service, startShop } from '../../work/connections/connections';
-import { loadRecorded } from '../../work/recorded';
 import type { Course } from '../../work/shop/needs';
 import { watchForLoss } from './storage';
 
@@ -34,11 +33,14 @@ export function useOpening(): Opening {
     const open = async () => {
       const answer = await fetch('/api/services');
       if (!answer.ok) throw new Error(`Sampan’s server answered ${answer.status}.`);
-      const { services, recorded, standIns } = (await answer.json()) as World & { recorded: boolean };
+      const { services, recorded, standIns } = (await answer.json()) as World & { recorded: number };
       if (recorded && !(await work.db.connections.count()) && !(await work.db.notes.get('left-demo'))) {
-        if (!left) setOpening({ state: 'opening', says: 'Loading sixty days of demo history …' });
-        const past = await fetch('/api/recorded');
-        if (past.ok) await loadRecorded(work.db, await past.text());
+        const says = (share: number) => {
+          const far = share > 0 ? `, ${share} %` : '';
+          if (!left) setOpening({ state: 'opening', says: `Loading the demo’s history${far} …` });
+        };
+        says(0);
+        await theShop().loadPast(recorded, proxy(says));
       }
       await startShop(work, Intl.DateTimeFormat().resolvedOptions().timeZone);
       startRunner();

@@ -8,6 +8,6 @@ export function GET() {
   const file = process.env.SAMPAN_RECORDED;
   if (!file || !existsSync(file)) return new Response(null, { status: 404 });
   return new Response(Readable.toWeb(createReadStream(file)) as ReadableStream, {
-    headers: { 'content-type': 'application/json' },
+    headers: { 'content-type': 'application/jsonl' },
   });
 }
