@@ -5,7 +5,18 @@ import type { SampanDatabase } from '../src/store';
 const LINE = 2_000_000;
 
 /** Tables that may hold typed arrays or files. */
-const PACKED = new Set(['pieces', 'cold', 'pages', 'history', 'stages', 'doubts', 'searches', 'notes', 'bytes', 'assets']);
+const PACKED = new Set([
+  'pieces',
+  'cold',
+  'pages',
+  'history',
+  'stages',
+  'doubts',
+  'searches',
+  'notes',
+  'bytes',
+  'assets',
+]);
 
 /** Typed arrays as JSON can hold them. */
 const typedArray = (_: string, v: unknown) => {

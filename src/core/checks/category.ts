@@ -33,6 +33,8 @@ export function guessCategory(
   title: string,
   categories: readonly SiteCategory[],
 ): string | null {
+  // Where there is one category alone, all goods belong to it.
+  if (categories.length === 1) return categories[0]!.id;
   return closest(supplierCategory, categories) ?? closest(title, categories);
 }
 

@@ -62,7 +62,8 @@ export async function startShop(work: Work, zone = STARTING_SETTINGS.zone): Prom
   });
 }
 
-async function keep(work: Work, connection: Connection): Promise<void> {
+/** Stores a connection, new or changed, with the jobs it needs. */
+export async function keep(work: Work, connection: Connection): Promise<void> {
   const { db } = work;
   const at = work.clock();
   await startShop(work);
@@ -152,15 +153,20 @@ export interface ListSupplier {
   readonly url: string;
 }
 
-const sameName = (a: string, b: string) =>
+export const sameName = (a: string, b: string) =>
   a.normalize('NFC').toLowerCase() === b.normalize('NFC').toLowerCase();
 
 /** An id that can be read, made from a name: names of other letters that come to the same get a number. */
-function freeId(name: string, others: readonly Connection[], work: Work): string {
+export function freeId(
+  kind: 'list' | 'shop',
+  name: string,
+  others: readonly Connection[],
+  work: Work,
+): string {
   const plain = fold(name)
     .replace(/[^a-z0-9]+/g, '-')
     .replace(/^-|-$/g, '');
-  const first = `list-${plain || work.newId()}`;
+  const first = `${kind}-${plain || work.newId()}`;
   for (let n = 1; ; n++) {
     const id = n === 1 ? first : `${first}-${n}`;
     if (!others.some((c) => c.id === id)) return id;
@@ -184,7 +190,7 @@ export async function keepListSupplier(
   const others = (await work.db.connections.toArray()).filter((c) => c.id !== id);
   if (others.some((c) => c.role === 'supplier' && sameName(c.name, name)))
     return { ok: false, reason: `There is a supplier “${name}” already.` };
-  const made = id ?? freeId(name, others, work);
+  const made = id ?? freeId('list', name, others, work);
   const known = before?.list?.kind === 'address' && before.list.url === said.url ? before.list : null;
   await keep(work, {
     ...clean,
@@ -312,7 +318,7 @@ export async function disconnect(work: Work, id: string): Promise<void> {
     async () => {
       await db.connections.delete(id);
       await db.jobs.where('subject').equals(id).delete();
-      await db.notes.bulkDelete([`catalogue:${id}`, `followed:${id}`]);
+      await db.notes.bulkDelete([`catalogue:${id}`, `followed:${id}`, `dispatch-file:${id}`]);
       await dropPieces(db, id);
       await db.doubts.delete(id);
       await db.pages.where('[supplier+from]').between([id, ''], [id, '￿']).delete();

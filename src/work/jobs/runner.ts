@@ -24,7 +24,8 @@ export async function runRound(work: Work): Promise<boolean> {
 async function roundOf(work: Work, id: string): Promise<boolean> {
   let c = await work.db.connections.get(id);
   if (!c || !mayAsk(c, work.clock())) return false;
-  const { sent, stopped } = await pumpOutbox(work, c);
+  // What waits for a connection without a service leaves by files.
+  const { sent, stopped } = c.service ? await pumpOutbox(work, c) : { sent: 0, stopped: false };
   let any = sent > 0;
   if (stopped) return any;
   for (const job of await work.db.jobs.where('subject').equals(id).toArray()) {

@@ -22,7 +22,10 @@ export function dispatchRow(
   const problem = trackingProblem(parcel.tracking);
   if (problem && !anyway) return { problem: `${problem}; the marketplace was not told.` };
   const known = market.site.carriers;
-  const carrier = (carrierFor(parcel.carrier, known) ?? carrierFor('other', known))?.code;
+  // A marketplace that lists no carriers takes their names as they are.
+  const carrier = known.length
+    ? (carrierFor(parcel.carrier, known) ?? carrierFor('other', known))?.code
+    : parcel.carrier;
   if (!carrier) return { problem: `${market.name} does not list the carrier ${parcel.carrier}.` };
   return outgoing(
     `dispatch:${order.id}:${parcel.tracking}`,

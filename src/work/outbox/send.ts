@@ -1,40 +1,15 @@
 import { OFFERS_AT_ONCE } from '../../connect/marketplace';
 import type { Result, Trouble } from '../../connect/reach';
 import type { SupplierOrder } from '../../connect/supplier';
-import { formatMinor } from '../../core/money';
-import {
-  applyChange,
-  type ChangeHead,
-  type Connection,
-  type Listing,
-  type MarketConnection,
-  type Order,
-  type OutboxRow,
-  type RowChange,
-  type SupplierConnection,
-} from '../../store';
+import type { Connection, MarketConnection, Order, OutboxRow, SupplierConnection } from '../../store';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
-import { nowOf, type Work } from '../context';
-import { markOfDocument } from '../listings/bench';
-import { type Moved, neverBought, notTakenBack, reopened } from '../orders/cancel';
+import type { Work } from '../context';
+import { neverBought, notTakenBack, reopened } from '../orders/cancel';
 import { changed, committedNow, decide, linkedOf, openOf, purchaseIn } from '../orders/decide';
-import { parcelTold } from '../orders/dispatch';
-import { moveOn, orderChange } from '../orders/supplier-news';
+import { moveOn } from '../orders/supplier-news';
 import { readShop } from '../shop/read-shop';
+import { close, dispatched, offered, onOrder, orderOf, published } from './answered';
 import { backoff, noteTrouble, noteWell } from './circuit';
-
-const orderOf = (row: OutboxRow) => row.subject.slice('order:'.length);
-
-/** Marks a row as answered, unless it was replaced while the answer was awaited. */
-async function close(
-  work: Work,
-  row: OutboxRow,
-  state: 'done' | 'refused' | 'withdrawn',
-  says: string | null,
-): Promise<void> {
-  const now = await work.db.outbox.get(row.id);
-  if (now?.at === row.at) await work.db.outbox.update(row.id, { state, says, attempts: row.attempts + 1 });
-}
 
 /** Tries after which an answer that tells nothing is taken for a no, where a person can simply send it again. */
 const MOST_TRIES = 5;
@@ -48,30 +23,13 @@ const isFinal = (trouble: Trouble, row: OutboxRow) =>
   (trouble.kind === 'stray' && row.kind === 'publish' && row.attempts + 1 >= MOST_TRIES);
 
 async function publish(work: Work, c: MarketConnection, row: OutboxRow<'publish'>): Promise<Trouble | null> {
-  const { db } = work;
-  const { listing: id, sku, document, price, quantity } = row.body;
+  const { sku, document, price, quantity } = row.body;
   const answer = await marketAdapter(work.reach, c).publish({ sku, document, price, quantity });
   if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
-  const at = work.clock();
-  const errors = answer.ok
-    ? ''
+  const refusal = answer.ok
+    ? null
     : (answer.trouble.errors ?? []).map((e) => `${e.field}: ${e.reason}`).join(' ') || answer.trouble.says;
-  const says = answer.ok
-    ? `${c.name} took it at ${formatMinor(price, c.site.currency)}, ${quantity} shown.`
-    : `${c.name} refused it. ${errors}`;
-  const head = { by: 'rule', name: answer.ok ? `Published ${sku}` : `${sku} was refused` } as const;
-  await db.transaction('rw', db.shopTables, async () => {
-    await close(work, row, answer.ok ? 'done' : 'refused', says);
-    const listing = await db.listings.get(id);
-    if (!listing) return;
-    const published = { price, quantity, at, mark: markOfDocument(document) };
-    // What was on sale before goes on as it was when its change is refused.
-    const set: Partial<Listing> = answer.ok
-      ? { state: quantity > 0 ? 'live' : 'paused', problem: null, published, last: { at, says } }
-      : { ...(listing.published ? {} : { state: 'refused' }), problem: errors, last: { at, says } };
-    if (answer.ok) await db.documents.put({ id, document, at });
-    await applyChange(db, head, [{ table: 'listings', id, set, says }], nowOf(work));
-  });
+  await published(work, c, row, refusal);
   return null;
 }
 
@@ -80,42 +38,15 @@ async function offers(
   c: MarketConnection,
   batch: readonly OutboxRow<'offer'>[],
 ): Promise<Trouble | null> {
-  const { db } = work;
-  const bodies = batch.map((r) => r.body);
-  const answer = await marketAdapter(work.reach, c).offers(bodies);
+  const answer = await marketAdapter(work.reach, c).offers(batch.map((r) => r.body));
   if (!answer.ok) {
     if (!isFinal(answer.trouble, batch[0]!)) return answer.trouble;
     for (const row of batch) await close(work, row, 'refused', answer.trouble.says);
     return null;
   }
-  await db.transaction('rw', db.shopTables, async () => {
-    const listings = await db.listings.bulkGet(bodies.map((b) => b.listing));
-    const rows: RowChange[] = [];
-    const at = work.clock();
-    for (const [i, row] of batch.entries()) {
-      const body = bodies[i]!;
-      const refusal =
-        answer.value.get(body.sku) ?? (answer.value.has(body.sku) ? null : await unnamed(work, row));
-      if (refusal === undefined) continue;
-      const says =
-        refusal === null
-          ? `${c.name} shows ${formatMinor(body.price, c.site.currency)}, ${body.live ? `${body.quantity} in stock` : 'paused'}.`
-          : `${c.name} refused: ${refusal}`;
-      await close(work, row, refusal === null ? 'done' : 'refused', says);
-      const listing = listings[i];
-      if (!listing) continue;
-      const published = {
-        price: body.price,
-        quantity: body.quantity,
-        at,
-        mark: listing.published?.mark ?? null,
-      };
-      const set: Partial<Listing> =
-        refusal === null ? { published, state: body.live ? 'live' : 'paused' } : { problem: says };
-      rows.push({ table: 'listings', id: listing.id, set, says });
-    }
-    const name = `${c.name} was told of ${rows.length} ${rows.length === 1 ? 'offer' : 'offers'}`;
-    await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
+  await offered(work, c, batch, async (row) => {
+    const refusal = answer.value.get(row.body.sku);
+    return refusal === undefined ? unnamed(work, row) : refusal;
   });
   return null;
 }
@@ -150,31 +81,6 @@ async function lookUp(
   if (!found.ok) return found;
   const there = found.value.find((p) => p.status !== 'cancelled') ?? found.value.at(-1);
   return { ok: true, value: there ?? null };
-}
-
-/** Writes what became of an order, with what is said of the row that asked for it. */
-async function onOrder(
-  work: Work,
-  row: OutboxRow,
-  state: 'done' | 'refused' | 'withdrawn',
-  says: string,
-  head: (order: Order) => string,
-  step: (order: Order) => Promise<Moved | null>,
-): Promise<void> {
-  const { db } = work;
-  await db.transaction('rw', db.shopTables, async () => {
-    // As it is now: it may have moved on while the answer was awaited.
-    const order = await db.orders.get(orderOf(row));
-    await close(work, row, state, says);
-    const moved = order && (await step(order));
-    if (order && moved)
-      await applyChange(
-        db,
-        { by: 'rule', name: head(order) } satisfies ChangeHead,
-        [orderChange(moved)],
-        nowOf(work),
-      );
-  });
 }
 
 /**
@@ -315,20 +221,7 @@ async function dispatch(
     ...(lines && { lines: [...lines] }),
   });
   if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
-  const says = answer.ok
-    ? `${c.name} was told of the parcel.`
-    : `${c.name} refused the parcel: ${answer.trouble.says}`;
-  await onOrder(
-    work,
-    row,
-    answer.ok ? 'done' : 'refused',
-    says,
-    (o) => `${o.number}: ${says}`,
-    async (order) => {
-      const next = answer.ok ? parcelTold(order, tracking, work.clock()) : { ...order, notice: says };
-      return { order: { ...next, open: openOf(next) }, says };
-    },
-  );
+  await dispatched(work, c, row, answer.ok ? null : answer.trouble.says);
   return null;
 }
 

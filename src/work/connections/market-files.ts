@@ -1,0 +1,252 @@
+import {
+  type DispatchFileRow,
+  readSalesFile,
+  writeDispatchFile,
+  writeListingFile,
+} from '../../connect/files';
+import type { MarketOrder } from '../../connect/marketplace';
+import type { Site } from '../../core/checks';
+import type { Ppm } from '../../core/money';
+import type { FeeRule, Tax } from '../../core/pricing';
+import { type MarketConnection, type OutboxRow, settingsOf } from '../../store';
+import type { Work } from '../context';
+import { saveRules } from '../listings/bench';
+import { takeOrders } from '../orders/intake';
+import { close, dispatched, offered, published } from '../outbox/answered';
+import { fullListings } from '../shop/full-listing';
+import { type Connected, freeId, keep, sameName } from './connections';
+
+/** What the seller says of a shop that has no service: one that takes a listing file and gives a file of its sales. */
+export interface FileMarket {
+  readonly name: string;
+  readonly currency: string;
+  readonly tax: Tax;
+  /** What it takes of each sale: a share of all that the buyer pays, and a fixed amount on top. */
+  readonly share: Ppm;
+  readonly fixed: number;
+  readonly shipsTo: readonly string[];
+}
+
+/** All goods of a shop that asks for no categories. */
+const ALL = { id: 'all', name: 'All goods', words: [], needsBrand: false, needsGtin: false } as const;
+
+function siteFor(said: FileMarket, name: string, zone: string): Site {
+  const fee: FeeRule = {
+    id: 'fee',
+    name: 'Fee',
+    kind: 'sale',
+    per: 'order',
+    bands: said.share ? { '*': [{ upTo: null, rate: said.share }] } : {},
+    fixed: said.fixed,
+    least: null,
+    most: null,
+    onShipping: true,
+    onTax: true,
+    optional: false,
+  };
+  return {
+    name,
+    currency: said.currency,
+    zone,
+    titleLimit: 200,
+    descriptionLimit: 20_000,
+    pictures: { least: 0, most: 50 },
+    categories: [ALL],
+    bannedWords: [],
+    fees: { rules: said.share || said.fixed ? [fee] : [], tax: said.tax },
+    tags: null,
+    drafts: false,
+    asksMaker: false,
+    carriers: [],
+    shipsTo: said.shipsTo,
+  };
+}
+
+/** What a shop of files was said to be. */
+export function saidOf({ site }: MarketConnection): FileMarket {
+  const [fee] = site.fees.rules;
+  return {
+    name: site.name,
+    currency: site.currency,
+    tax: site.fees.tax,
+    share: fee?.bands['*']?.[0]?.rate ?? 0,
+    fixed: fee?.fixed ?? 0,
+    shipsTo: site.shipsTo,
+  };
+}
+
+/** Adds a marketplace without a service, or changes what was said of it. Its id is made from its name. */
+export async function keepFileMarket(
+  work: Work,
+  said: FileMarket,
+  id?: string,
+): Promise<Connected & { id?: string }> {
+  const name = said.name.trim().slice(0, 80);
+  if (!name) return { ok: false, reason: 'Give the shop a name.' };
+  const others = (await work.db.connections.toArray()).filter((c) => c.id !== id);
+  if (others.some((c) => c.role === 'marketplace' && sameName(c.name, name)))
+    return { ok: false, reason: `There is a marketplace “${name}” already.` };
+  const site = siteFor(said, name, (await settingsOf(work.db)).zone);
+  if (id) {
+    await saveRules(work, [{ table: 'connections', id, set: { name, site } }], `What ${name} takes`);
+    return { ok: true, name, id };
+  }
+  const made = freeId('shop', name, others, work);
+  await keep(work, {
+    id: made,
+    service: '',
+    role: 'marketplace',
+    lanes: { listings: 'file', orders: 'file' },
+    name,
+    credential: null,
+    paused: false,
+    trouble: null,
+    failures: 0,
+    openUntil: null,
+    cursor: null,
+    connectedAt: 0,
+    site,
+    siteNow: null,
+    optedIn: [],
+  });
+  return { ok: true, name, id: made };
+}
+
+export interface WrittenFile {
+  readonly name: string;
+  readonly text: string;
+  readonly rows: number;
+}
+
+const waitingFor = async (work: Work, id: string): Promise<OutboxRow[]> =>
+  (
+    await work.db.outbox
+      .where('[state+nextAt]')
+      .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
+      .toArray()
+  )
+    .filter((r) => r.connection === id)
+    .sort((a, b) => a.at - b.at);
+
+/** How much waits for a shop of files: changes of listings, and news of orders. */
+export async function waitingCounts(work: Work, id: string): Promise<{ listings: number; orders: number }> {
+  const rows = await waitingFor(work, id);
+  const listings = rows.filter((r) => r.kind === 'publish' || r.kind === 'offer').length;
+  return { listings, orders: rows.length - listings };
+}
+
+const fileName = (what: string, id: string, at: number) =>
+  `${what}-${id}-${new Date(at).toISOString().slice(0, 16).replace(/[-:]/g, '').replace('T', '-')}.csv`;
+
+/**
+ * Writes all that a shop of files should show, and takes what waited for it as told. Can be written again at any time: it
+ * is always the whole.
+ */
+export async function listingFile(work: Work, id: string): Promise<WrittenFile | null> {
+  const { db } = work;
+  const c = (await db.connections.get(id)) as MarketConnection | undefined;
+  if (!c) return null;
+  for (const row of await waitingFor(work, id)) {
+    if (row.kind === 'publish') await published(work, c, row, null);
+    else if (row.kind === 'offer') await offered(work, c, [row], async () => null);
+  }
+  const shown = (
+    await db.listings
+      .where('[marketplace+product]')
+      .between([id, ''], [id, '\uffff'])
+      .filter((l) => l.state === 'live' || l.state === 'paused')
+      .toArray()
+  ).sort((a, b) => (a.sku < b.sku ? -1 : 1));
+  const documents = await db.documents.bulkGet(shown.map((l) => l.id));
+  const full = new Map((await fullListings(db, shown)).map((f) => [f.listing.id, f]));
+  const rows = shown.flatMap((l, k) => {
+    const document = documents[k]?.document;
+    if (!document || !l.published || !full.has(l.id)) return [];
+    const { group, title, description, brand, gtin, options, pictures } = document;
+    const { price } = l.published;
+    const quantity = l.state === 'paused' ? 0 : l.published.quantity;
+    return [{ sku: l.sku, group, title, description, brand, gtin, options, pictures, price, quantity }];
+  });
+  if (!rows.length) return null;
+  const text = writeListingFile(rows, c.site.currency);
+  return { name: fileName('listings', id, work.clock()), text, rows: rows.length };
+}
+
+export type TakenSales =
+  | {
+      readonly ok: true;
+      readonly fresh: number;
+      readonly known: number;
+      readonly refused: readonly { readonly line: number; readonly reason: string }[];
+    }
+  | { readonly ok: false; readonly reason: string };
+
+/** Takes in a file of sales. However often the same one is read, each order comes in once. */
+export async function takeSalesFile(work: Work, id: string, text: string): Promise<TakenSales> {
+  const c = (await work.db.connections.get(id)) as MarketConnection | undefined;
+  if (!c) return { ok: false, reason: 'This shop is not there any more.' };
+  const read = readSalesFile(text, c.site.currency, work.clock());
+  if (!read.ok) return read;
+  const orders = await Promise.all(read.value.rows.map((o) => asKnown(work, id, o)));
+  const fresh = orders.length ? await takeOrders(work, c, { orders, next: '' }) : 0;
+  return { ok: true, fresh, known: orders.length - fresh, refused: read.value.refused };
+}
+
+/** A file does not say which parcels the shop was told of: those are known here. */
+async function asKnown(work: Work, id: string, order: MarketOrder): Promise<MarketOrder> {
+  const known = await work.db.orders.get(`${id}:${order.number}`);
+  return known
+    ? { ...order, dispatched: known.dispatched, refunded: Math.max(known.refunded, order.refunded) }
+    : order;
+}
+
+/**
+ * Writes what a shop of files is to be told of its orders, and takes it as told: parcels, and what was cancelled here.
+ * @param again the last file once more, where nothing new waits
+ */
+export async function dispatchFile(work: Work, id: string, again = false): Promise<WrittenFile | null> {
+  const { db } = work;
+  const c = (await db.connections.get(id)) as MarketConnection | undefined;
+  if (!c) return null;
+  const note = `dispatch-file:${id}`;
+  const waiting = (await waitingFor(work, id)).filter((r) => r.kind === 'dispatch' || r.kind === 'cancel');
+  if (!waiting.length) return again ? (((await db.notes.get(note))?.value as WrittenFile) ?? null) : null;
+  const rows: DispatchFileRow[] = [];
+  for (const row of waiting) {
+    const order = await db.orders.get(row.subject.slice('order:'.length));
+    const { lines, number } = row.body;
+    const skus = (order?.lines ?? []).flatMap((l) => (lines?.includes(l.id) ? [l.sku] : []));
+    if (row.kind === 'dispatch')
+      rows.push({
+        order: number,
+        status: 'shipped',
+        carrier: row.body.carrier,
+        tracking: row.body.tracking,
+        shippedAt: row.body.shippedAt,
+        skus,
+        reason: '',
+      });
+    else
+      rows.push({
+        order: number,
+        status: 'cancelled',
+        carrier: '',
+        tracking: '',
+        shippedAt: '',
+        skus,
+        reason: row.body.reason,
+      });
+  }
+  const file = {
+    name: fileName('dispatch', id, work.clock()),
+    text: writeDispatchFile(rows),
+    rows: rows.length,
+  };
+  // Kept before anything is taken as told, so that a file that did not reach the seller can be written again.
+  await db.notes.put({ id: note, value: file });
+  for (const row of waiting) {
+    if (row.kind === 'dispatch') await dispatched(work, c, row, null);
+    else await close(work, row, 'done', `Written into ${file.name}.`);
+  }
+  return file;
+}

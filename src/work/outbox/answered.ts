@@ -1,0 +1,158 @@
+import { formatMinor } from '../../core/money';
+import {
+  applyChange,
+  type ChangeHead,
+  type Listing,
+  type MarketConnection,
+  type Order,
+  type OutboxRow,
+  type RowChange,
+} from '../../store';
+import { nowOf, type Work } from '../context';
+import { markOfDocument } from '../listings/bench';
+import type { Moved } from '../orders/cancel';
+import { openOf } from '../orders/decide';
+import { parcelTold } from '../orders/dispatch';
+import { orderChange } from '../orders/supplier-news';
+
+/** The order that a row is about. */
+export const orderOf = (row: OutboxRow) => row.subject.slice('order:'.length);
+
+/** Marks a row as answered, unless it was replaced while the answer was awaited. */
+export async function close(
+  work: Work,
+  row: OutboxRow,
+  state: 'done' | 'refused' | 'withdrawn',
+  says: string | null,
+): Promise<void> {
+  const now = await work.db.outbox.get(row.id);
+  if (now?.at === row.at) await work.db.outbox.update(row.id, { state, says, attempts: row.attempts + 1 });
+}
+
+/** Writes what became of an order, with what is said of the row that asked for it. */
+export async function onOrder(
+  work: Work,
+  row: OutboxRow,
+  state: 'done' | 'refused' | 'withdrawn',
+  says: string,
+  head: (order: Order) => string,
+  step: (order: Order) => Promise<Moved | null>,
+): Promise<void> {
+  const { db } = work;
+  await db.transaction('rw', db.shopTables, async () => {
+    // As it is now: it may have moved on while the answer was awaited.
+    const order = await db.orders.get(orderOf(row));
+    await close(work, row, state, says);
+    const moved = order && (await step(order));
+    if (order && moved)
+      await applyChange(
+        db,
+        { by: 'rule', name: head(order) } satisfies ChangeHead,
+        [orderChange(moved)],
+        nowOf(work),
+      );
+  });
+}
+
+/** Whether a listing's price and quantity reach its marketplace by files. */
+const byFile = (c: MarketConnection) => c.lanes.listings !== 'service';
+
+/** Writes what became of a listing that was published. @param refusal null where it was taken */
+export async function published(
+  work: Work,
+  c: MarketConnection,
+  row: OutboxRow<'publish'>,
+  refusal: string | null,
+): Promise<void> {
+  const { db } = work;
+  const { listing: id, sku, document, price, quantity } = row.body;
+  const at = work.clock();
+  const shown = `at ${formatMinor(price, c.site.currency)}, ${quantity} shown`;
+  const says =
+    refusal !== null
+      ? `${c.name} refused it. ${refusal}`
+      : byFile(c)
+        ? `Written into a listing file for ${c.name} ${shown}.`
+        : `${c.name} took it ${shown}.`;
+  const head = { by: 'rule', name: refusal === null ? `Published ${sku}` : `${sku} was refused` } as const;
+  await db.transaction('rw', db.shopTables, async () => {
+    await close(work, row, refusal === null ? 'done' : 'refused', says);
+    const listing = await db.listings.get(id);
+    if (!listing) return;
+    const published = { price, quantity, at, mark: markOfDocument(document) };
+    // What was on sale before goes on as it was when its change is refused.
+    const set: Partial<Listing> =
+      refusal === null
+        ? { state: quantity > 0 ? 'live' : 'paused', problem: null, published, last: { at, says } }
+        : { ...(listing.published ? {} : { state: 'refused' }), problem: refusal, last: { at, says } };
+    if (refusal === null) await db.documents.put({ id, document, at });
+    await applyChange(db, head, [{ table: 'listings', id, set, says }], nowOf(work));
+  });
+}
+
+/**
+ * Writes what became of offers. @param refusalOf null where one was taken, undefined where nothing was said of it:
+ * that one is left as it is
+ */
+export async function offered(
+  work: Work,
+  c: MarketConnection,
+  batch: readonly OutboxRow<'offer'>[],
+  refusalOf: (row: OutboxRow<'offer'>) => Promise<string | null | undefined>,
+): Promise<void> {
+  const { db } = work;
+  await db.transaction('rw', db.shopTables, async () => {
+    const listings = await db.listings.bulkGet(batch.map((row) => row.body.listing));
+    const rows: RowChange[] = [];
+    const at = work.clock();
+    for (const [i, row] of batch.entries()) {
+      const { body } = row;
+      const refusal = await refusalOf(row);
+      if (refusal === undefined) continue;
+      const shown = `${formatMinor(body.price, c.site.currency)}, ${body.live ? `${body.quantity} in stock` : 'paused'}`;
+      const says =
+        refusal !== null
+          ? `${c.name} refused: ${refusal}`
+          : byFile(c)
+            ? `Written into a listing file for ${c.name}: ${shown}.`
+            : `${c.name} shows ${shown}.`;
+      await close(work, row, refusal === null ? 'done' : 'refused', says);
+      const listing = listings[i];
+      if (!listing) continue;
+      const told = {
+        price: body.price,
+        quantity: body.quantity,
+        at,
+        mark: listing.published?.mark ?? null,
+      };
+      const set: Partial<Listing> =
+        refusal === null ? { published: told, state: body.live ? 'live' : 'paused' } : { problem: says };
+      rows.push({ table: 'listings', id: listing.id, set, says });
+    }
+    const name = `${c.name} was told of ${rows.length} ${rows.length === 1 ? 'offer' : 'offers'}`;
+    await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
+  });
+}
+
+/** Writes what became of a parcel that a marketplace was told of. @param refusal null where it was taken */
+export async function dispatched(
+  work: Work,
+  c: MarketConnection,
+  row: OutboxRow<'dispatch'>,
+  refusal: string | null,
+): Promise<void> {
+  const says =
+    refusal === null ? `${c.name} was told of the parcel.` : `${c.name} refused the parcel: ${refusal}`;
+  await onOrder(
+    work,
+    row,
+    refusal === null ? 'done' : 'refused',
+    says,
+    (o) => `${o.number}: ${says}`,
+    async (order) => {
+      const next =
+        refusal === null ? parcelTold(order, row.body.tracking, work.clock()) : { ...order, notice: says };
+      return { order: { ...next, open: openOf(next) }, says };
+    },
+  );
+}

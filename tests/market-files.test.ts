@@ -1,0 +1,146 @@
+import Papa from 'papaparse';
+import { standingOf } from '@/core/orders';
+import { SourceSearcher } from '@/work/catalogue/source-search';
+import {
+  dispatchFile,
+  keepFileMarket,
+  listingFile,
+  takeSalesFile,
+  waitingCounts,
+} from '@/work/connections/market-files';
+import { approve, publish } from '@/work/listings/bench';
+import { cancelOrder } from '@/work/orders/actions';
+import { advance, move } from '../stand-ins/brackwater/warehouse';
+import { factsOf, itemOf, setOut, type Voyage } from './voyage';
+
+let v: Voyage;
+let shop: string;
+beforeEach(async () => {
+  v = await setOut();
+  await v.settle();
+  const kept = await keepFileMarket(v.work, {
+    name: 'Dipper’s stall',
+    currency: 'GBP',
+    tax: { model: 'inside', rate: 200_000 },
+    share: 30_000,
+    fixed: 20,
+    shipsTo: ['GB'],
+  });
+  if (!kept.ok) throw new Error(kept.reason);
+  shop = kept.id!;
+  const source = new SourceSearcher(v.work);
+  const { rows } = await source.search({
+    market: shop,
+    query: 'stock:>10 weight:<2000',
+    sort: 'listed',
+    descending: false,
+    offset: 0,
+    limit: 5,
+  });
+  await source.take({ keys: rows.filter((r) => !r.item.group).map((r) => r.key) }, shop);
+  const ids = (await v.work.db.listings.toCollection().primaryKeys()) as string[];
+  await approve(v.work, ids);
+  await publish(v.work, ids);
+  await v.settle();
+});
+afterEach(() => v.end());
+
+const rowsOf = (text: string) =>
+  Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: true }).data;
+const first = async () => (await v.work.db.listings.orderBy('id').first())!;
+const HEAD = 'Order;Paid at;SKU;Quantity;Unit price;Name;Address line 1;Town;Postcode;Country;Fees';
+const sale = (order: string, sku: string, price = '39.99', rest = 'Leeds;LS8 4QX;GB;1.40') =>
+  `${order};2026-11-02T08:00:00Z;${sku};1;${price};Ida Roe;4 Tarn Rise;${rest}`;
+
+test('nothing leaves by itself; the listing file holds all that is to be shown, and prices follow in the next', async () => {
+  expect(await waitingCounts(v.work, shop)).toMatchObject({ listings: expect.any(Number), orders: 0 });
+  const waiting = (await waitingCounts(v.work, shop)).listings;
+  expect(waiting).toBeGreaterThan(0);
+  expect((await first()).state).toBe('publishing');
+  const file = (await listingFile(v.work, shop))!;
+  expect(rowsOf(file.text)).toHaveLength(waiting);
+  const listing = await first();
+  expect(listing.state).toBe('live');
+  const row = rowsOf(file.text).find((r) => r.sku === listing.sku)!;
+  expect(Number(row.price) * 100).toBeCloseTo(listing.published!.price, 5);
+  expect(Number(row.quantity)).toBe(listing.published!.quantity);
+  expect(await waitingCounts(v.work, shop)).toEqual({ listings: 0, orders: 0 });
+  expect((await listingFile(v.work, shop))!.text).toBe(file.text);
+
+  move(v.outside.warehouse, await itemOf(v.work, listing), {
+    cost: (await factsOf(v.work, listing)).cost * 2,
+  });
+  await v.settle(16 * 60_000);
+  expect((await waitingCounts(v.work, shop)).listings).toBe(1);
+  const dearer = rowsOf((await listingFile(v.work, shop))!.text).find((r) => r.sku === listing.sku)!;
+  expect(Number(dearer.price)).toBeGreaterThan(Number(row.price));
+});
+
+test('sales come in once, are bought once, and the shop is told of each parcel once, in a file that can be written again', async () => {
+  await listingFile(v.work, shop);
+  const { sku } = await first();
+  const text = [HEAD, sale('A-1', sku), '', sale('A-2', sku)].join('\r\n');
+  expect(await takeSalesFile(v.work, shop, text)).toEqual({ ok: true, fresh: 2, known: 0, refused: [] });
+  expect(await takeSalesFile(v.work, shop, text)).toEqual({ ok: true, fresh: 0, known: 2, refused: [] });
+  await v.settle();
+  const bought = v.outside.warehouse.purchases.map((p) => p.reference).sort();
+  expect(bought).toEqual([`${shop}:A-1`, `${shop}:A-2`]);
+  for (const p of v.outside.warehouse.purchases) advance(v.outside.warehouse, p.number, v.work.clock(), 1000);
+  await v.settle(300_000);
+  const file = (await dispatchFile(v.work, shop))!;
+  expect(rowsOf(file.text).map((r) => [r.order, r.status])).toEqual([
+    ['A-1', 'shipped'],
+    ['A-2', 'shipped'],
+  ]);
+  expect(rowsOf(file.text)[0]!.tracking).toBe(
+    (await v.work.db.orders.get(`${shop}:A-1`))!.purchases[0]!.parcels[0]!.tracking,
+  );
+  expect(await dispatchFile(v.work, shop)).toBeNull();
+  expect(await dispatchFile(v.work, shop, true)).toEqual(file);
+  await takeSalesFile(v.work, shop, text);
+  await v.settle();
+  expect(standingOf((await v.work.db.orders.get(`${shop}:A-1`))!)).toBe('told');
+  expect(v.outside.warehouse.purchases).toHaveLength(2);
+});
+
+test('a bad row is told with its line; its order waits whole, the others come in', async () => {
+  await listingFile(v.work, shop);
+  const { sku } = await first();
+  const text = [
+    HEAD,
+    sale('B-1', sku),
+    sale('B-2', sku),
+    sale('B-2', sku, '12,50'),
+    sale('B-3', sku, '39.99', 'Leeds;LS8 4QX;Britain;1'),
+    sale('B-4', sku).replace('2026-11-02T08:00:00Z', '2/11/2026'),
+  ].join('\n');
+  const taken = await takeSalesFile(v.work, shop, text);
+  expect(taken).toMatchObject({ ok: true, fresh: 1 });
+  expect(taken.ok && taken.refused.map((r) => [r.line, r.reason.split(':')[0]])).toEqual([
+    [3, 'order B-2'],
+    [4, 'unit price'],
+    [5, 'country'],
+    [6, expect.stringMatching(/2\/11\/2026/)],
+  ]);
+  expect(await takeSalesFile(v.work, shop, 'Order;SKU\n1;2')).toMatchObject({
+    ok: false,
+    reason: expect.stringMatching(/lacks paid at/),
+  });
+});
+
+test('what is cancelled here is told in the file; what the shop cancelled is not bought', async () => {
+  await v.work.db.settings.update('shop', { forward: 'by hand' });
+  await listingFile(v.work, shop);
+  const { sku } = await first();
+  await takeSalesFile(v.work, shop, [HEAD, sale('C-1', sku), sale('C-2', sku)].join('\n'));
+  await cancelOrder(v.work, `${shop}:C-1`, 'None left');
+  expect(rowsOf((await dispatchFile(v.work, shop))!.text)).toMatchObject([
+    { order: 'C-1', status: 'cancelled', reason: 'None left' },
+  ]);
+  const cancelled = [`${HEAD};Status`, `${sale('C-2', sku)};cancelled`].join('\n');
+  await takeSalesFile(v.work, shop, cancelled);
+  await v.work.db.settings.update('shop', { forward: 'at once' });
+  await v.settle();
+  expect(standingOf((await v.work.db.orders.get(`${shop}:C-2`))!)).toBe('cancelled');
+  expect(v.outside.warehouse.purchases).toHaveLength(0);
+});
