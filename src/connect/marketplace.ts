@@ -317,6 +317,7 @@ function siteOf(s: SiteShape): Site {
     zone: s.zone,
     titleLimit: s.titleLimit,
     descriptionLimit: s.descriptionLimit,
+    needsDescription: true,
     pictures: { least: s.pictures.least, most: s.pictures.most },
     bannedWords: s.bannedWords.map(plainText),
     shipsTo: s.shipsTo,

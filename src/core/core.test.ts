@@ -223,6 +223,7 @@ const SITE: Site = {
   zone: 'Europe/London',
   titleLimit: 20,
   descriptionLimit: 200,
+  needsDescription: true,
   pictures: { least: 1, most: 3 },
   bannedWords: ['best'],
   shipsTo: ['GB'],

@@ -15,14 +15,9 @@ const DAY = 86_400_000;
 const USUAL = 2 * DAY;
 const STATUS = ['paid', 'shipped', 'delivered', 'cancelled'] as const;
 
-/**
- * Reads what a shop without a service sold: one row for each line, rows of one order share its number. Needed: order, paid
- * at (RFC 3339), sku, quantity, unit price, name, address line 1, town, postcode, country. Where known: title, email,
- * address line 2, shipping (what the buyer pays), ship by, personalisation, status, refunded, fees (what the shop took).
- * An order with a row that cannot be read is refused whole.
- */
-export function readSalesFile(text: string, currency: string, now: Instant): FileRead<MarketOrder> {
-  const columns = [
+/** The columns of a file of sales; `docs/wire-contract.md` says what each means. */
+export const SALES_COLUMNS = {
+  needed: [
     'order',
     'paid at',
     'sku',
@@ -33,9 +28,30 @@ export function readSalesFile(text: string, currency: string, now: Instant): Fil
     'town',
     'postcode',
     'country',
-  ];
+  ],
+  known: [
+    'title',
+    'email',
+    'address line 2',
+    'shipping',
+    'ship by',
+    'personalisation',
+    'status',
+    'refunded',
+    'fees',
+    'currency',
+  ],
+} as const;
+
+/**
+ * Reads what a shop without a service sold: one row for each line, rows of one order share its number. Needed: order, paid
+ * at (RFC 3339), sku, quantity, unit price, name, address line 1, town, postcode, country. Where known: title, email,
+ * address line 2, shipping (what the buyer pays), ship by, personalisation, status, refunded, fees (what the shop took).
+ * An order with a row that cannot be read is refused whole.
+ */
+export function readSalesFile(text: string, currency: string, now: Instant): FileRead<MarketOrder> {
   const bad = new Set<string>();
-  const read = readRows(text, columns, (cell, line): Row => {
+  const read = readRows(text, SALES_COLUMNS.needed, (cell, line): Row => {
     try {
       return rowOf(cell, line, currency, now);
     } catch (error) {

@@ -51,7 +51,8 @@ export function missingFor(draft: Draft, site: Site): Missing[] {
   const banned = site.bannedWords.find((word) => ` ${fold(draft.title)} `.includes(` ${fold(word)} `));
   if (banned)
     missing.push({ field: 'title', reason: `${site.name} does not take the word “${banned}” in a title.` });
-  if (!draft.description) missing.push({ field: 'description', reason: 'A description is missing.' });
+  if (!draft.description && site.needsDescription)
+    missing.push({ field: 'description', reason: 'A description is missing.' });
   else if (hasActiveMarkup(draft.description))
     missing.push({ field: 'description', reason: 'The description has links, pictures or scripts in it.' });
   else if (draft.description.length > site.descriptionLimit) {

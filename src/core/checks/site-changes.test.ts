@@ -6,6 +6,7 @@ const SITE: Site = {
   zone: 'Europe/Berlin',
   titleLimit: 140,
   descriptionLimit: 4000,
+  needsDescription: true,
   pictures: { least: 1, most: 10 },
   categories: [
     { id: 'maps', name: 'Maps', words: ['map'], needsBrand: false, needsGtin: false },

@@ -9,6 +9,8 @@ export interface Site {
   readonly titleLimit: number;
   readonly pictures: { readonly least: number; readonly most: number };
   readonly descriptionLimit: number;
+  /** Whether a listing without a description is refused. */
+  readonly needsDescription: boolean;
   readonly categories: readonly SiteCategory[];
   readonly bannedWords: readonly string[];
   readonly fees: FeeTable;

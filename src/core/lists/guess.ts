@@ -162,8 +162,28 @@ function guessVariants(
   const titles = rows.map((r) => r[titleAt] ?? '');
   const repeated = titles.length > 1 && new Set(titles).size < titles.length * 0.9;
   if (fields.includes('option') && repeated) return 'title';
-  const stems = rows.map((r) => stemOf(r[skuAt] ?? '')).filter((s) => s !== null);
-  return stems.length > rows.length * 0.5 && new Set(stems).size < stems.length * 0.7 ? 'pattern' : 'none';
+  const first = new Map<string, string>();
+  let [stems, alike, others] = [0, 0, 0];
+  for (const [k, r] of rows.entries()) {
+    const stem = stemOf(r[skuAt] ?? '');
+    if (stem === null) continue;
+    stems++;
+    const title = first.get(stem);
+    if (title === undefined) first.set(stem, titles[k]!);
+    else if (haveMuchInCommon(title, titles[k]!)) alike++;
+    else others++;
+  }
+  // Many number all their goods as TW-100, TW-101: only what is called alike is one product.
+  return stems > rows.length * 0.5 && first.size < stems * 0.7 && others < alike * 0.2 ? 'pattern' : 'none';
+}
+
+const wordSet = (title: string) => new Set(title.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? []);
+
+/** Whether two titles share at least half of the words of the shorter one. */
+function haveMuchInCommon(a: string, b: string): boolean {
+  const [x, y] = [wordSet(a), wordSet(b)];
+  const shared = [...x].filter((word) => y.has(word)).length;
+  return shared > 0 && shared * 2 >= Math.min(x.size, y.size);
 }
 
 /** The first part of a SKU before its last mark: `TS-100-RED` → `TS-100`; null where it has no such part. */

@@ -155,6 +155,13 @@ test.each([
   const plain = rowReader({ ...match, variants: 'none' });
   expect(ROWS.map((r) => plain(r)).map((r) => r.ok && r.item.group)).toEqual([null, null, null, null]);
 });
+test('goods that are numbered one after the other are no variants of one product', () => {
+  const titles = ['Linen towel, ash', 'Wool blanket, birch', 'Tin lantern', 'Oak stool'];
+  const rows = titles.map((title, k) => [`TW-10${k}`, title, '4.00', '3', '', '']);
+  expect(guessMatch(CSV, ['SKU', 'Title', 'Cost', 'Stock', 'Notes', 'More'], rows, 'GBP').variants).toBe(
+    'none',
+  );
+});
 test('the stem of a SKU ends before its last mark', () => {
   expect(['T-100-RED', 'AB_1/XL', 'PLAIN', '-X', 'A.B'].map(stemOf)).toEqual([
     'T-100',

@@ -27,6 +27,7 @@ import { NEVER, TASKS } from '../../work/jobs/job';
 import { isOpenAt, troubleInWords } from '../../work/outbox/circuit';
 import { lastRefused } from '../../work/readings/dropped-lists';
 import { useWorld } from '../frame/frame';
+import { AddFileMarket, MarketFiles } from './file-market';
 import { SiteNews, SiteTerms } from './site-terms';
 import { StandIns } from './stand-ins';
 
@@ -81,6 +82,7 @@ export function Connections() {
             )}
           </div>
         ))}
+        <AddFileMarket />
         {!world.services.length && (
           <Notice>
             Sampan’s server knows no service to connect. It is started with one by `npm run demo`.
@@ -206,7 +208,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
           <p className="text-[13px] text-muted">
             {c.role === 'supplier'
               ? `${c.currency}${c.balance === null ? '' : `, prepaid balance ${formatMinor(c.balance, c.currency)}`}, ships to ${c.shipsTo.join(', ')}`
-              : `${c.site.currency}, ${taxInWords(c.site.fees.tax)}, ${countOf(c.site.categories.length, 'category', 'categories')}`}
+              : `${c.site.currency}, ${taxInWords(c.site.fees.tax)}, ${c.lanes.listings === 'file' ? 'by files' : countOf(c.site.categories.length, 'category', 'categories')}`}
             . Its clock shows {clockTime(now, zone)} ({zone}).
           </p>
         </div>
@@ -222,82 +224,8 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
         ))}
       {c.role === 'marketplace' && <SiteNews connection={c} />}
       {c.role === 'marketplace' && <SiteTerms connection={c} />}
-      <table className="mt-3 w-full text-[13px]">
-        <thead className="text-left text-xs text-muted">
-          <tr>
-            {['Task', 'Every', 'Last', 'Next', ''].map((h) => (
-              <th key={h} scope="col" className="py-1 pr-2 font-normal">
-                {h || <span className="sr-only">Run</span>}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {jobs.map((j) => (
-            <tr key={j.id} className="border-t border-rule-soft align-top">
-              <th scope="row" className="py-1.5 pr-2 text-left font-normal">
-                {TASKS[j.task].does}
-                <span className={`block text-xs ${j.lastOk ? 'text-muted' : 'text-lamp'}`}>
-                  {j.running?.total
-                    ? `${formatCount(j.running.done)} of ${formatCount(j.running.total)} read`
-                    : j.lastSays}
-                </span>
-              </th>
-              <td className="py-1.5 pr-2">
-                {j.every === NEVER ? (
-                  'once'
-                ) : (
-                  <select
-                    aria-label={`How often: ${TASKS[j.task].does}`}
-                    value={j.every}
-                    onChange={(e) => setEvery(work, j.id, Number(e.target.value))}
-                    className="rounded-sm border border-edge bg-surface"
-                  >
-                    {[...new Set([...INTERVALS, j.every])]
-                      .sort((a, b) => a - b)
-                      .map((ms) => (
-                        <option key={ms} value={ms}>
-                          {spanOf(ms)}
-                        </option>
-                      ))}
-                  </select>
-                )}
-              </td>
-              <td className="py-1.5 pr-2 whitespace-nowrap">
-                {j.lastAt ? whenOf(j.lastAt, now, localZone()) : 'never'}
-              </td>
-              <td className="py-1.5 pr-2 whitespace-nowrap">
-                {c.paused
-                  ? 'paused'
-                  : j.running
-                    ? 'running'
-                    : j.nextAt <= now
-                      ? 'now'
-                      : j.every === NEVER
-                        ? 'when asked'
-                        : `in ${spanOf(j.nextAt - now)}`}
-              </td>
-              <td className="py-1.5 text-right">
-                {j.running?.total ? (
-                  <Button kind="text" className="py-0" onClick={() => stopJob(work, j.id)}>
-                    Stop
-                  </Button>
-                ) : (
-                  <Button
-                    kind="text"
-                    className="py-0"
-                    disabled={c.paused}
-                    aria-label={`Run now: ${TASKS[j.task].does}`}
-                    onClick={() => runNow(work, j.id)}
-                  >
-                    Run now
-                  </Button>
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      {c.role === 'marketplace' && c.lanes.listings === 'file' && <MarketFiles market={c} />}
+      {jobs.length > 0 && <Jobs connection={c} jobs={jobs} now={now} />}
       {refused.length > 0 && (
         <details className="mt-2 text-[13px]">
           <summary className="cursor-default font-semibold text-lamp">
@@ -313,18 +241,20 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
         </details>
       )}
       <div className="mt-3 flex gap-2">
-        <Button
-          onClick={async () => {
-            await pause(work, c.id, !c.paused);
-            await say(
-              c.paused
-                ? `${c.name} goes on.`
-                : `${c.name} is paused: nothing is read from it or sent to it. Work waits.`,
-            );
-          }}
-        >
-          {c.paused ? 'Go on' : 'Pause'}
-        </Button>
+        {jobs.length > 0 && (
+          <Button
+            onClick={async () => {
+              await pause(work, c.id, !c.paused);
+              await say(
+                c.paused
+                  ? `${c.name} goes on.`
+                  : `${c.name} is paused: nothing is read from it or sent to it. Work waits.`,
+              );
+            }}
+          >
+            {c.paused ? 'Go on' : 'Pause'}
+          </Button>
+        )}
         <Button kind="text" onClick={() => setAsks(true)}>
           Disconnect…
         </Button>
@@ -344,5 +274,87 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
         </Notice>
       )}
     </article>
+  );
+}
+
+/** What moves by itself for a connection, when, and how it went last. */
+function Jobs({ connection: c, jobs, now }: Pick<CardProps, 'connection' | 'jobs' | 'now'>) {
+  return (
+    <table className="mt-3 w-full text-[13px]">
+      <thead className="text-left text-xs text-muted">
+        <tr>
+          {['Task', 'Every', 'Last', 'Next', ''].map((h) => (
+            <th key={h} scope="col" className="py-1 pr-2 font-normal">
+              {h || <span className="sr-only">Run</span>}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {jobs.map((j) => (
+          <tr key={j.id} className="border-t border-rule-soft align-top">
+            <th scope="row" className="py-1.5 pr-2 text-left font-normal">
+              {TASKS[j.task].does}
+              <span className={`block text-xs ${j.lastOk ? 'text-muted' : 'text-lamp'}`}>
+                {j.running?.total
+                  ? `${formatCount(j.running.done)} of ${formatCount(j.running.total)} read`
+                  : j.lastSays}
+              </span>
+            </th>
+            <td className="py-1.5 pr-2">
+              {j.every === NEVER ? (
+                'once'
+              ) : (
+                <select
+                  aria-label={`How often: ${TASKS[j.task].does}`}
+                  value={j.every}
+                  onChange={(e) => setEvery(work, j.id, Number(e.target.value))}
+                  className="rounded-sm border border-edge bg-surface"
+                >
+                  {[...new Set([...INTERVALS, j.every])]
+                    .sort((a, b) => a - b)
+                    .map((ms) => (
+                      <option key={ms} value={ms}>
+                        {spanOf(ms)}
+                      </option>
+                    ))}
+                </select>
+              )}
+            </td>
+            <td className="py-1.5 pr-2 whitespace-nowrap">
+              {j.lastAt ? whenOf(j.lastAt, now, localZone()) : 'never'}
+            </td>
+            <td className="py-1.5 pr-2 whitespace-nowrap">
+              {c.paused
+                ? 'paused'
+                : j.running
+                  ? 'running'
+                  : j.nextAt <= now
+                    ? 'now'
+                    : j.every === NEVER
+                      ? 'when asked'
+                      : `in ${spanOf(j.nextAt - now)}`}
+            </td>
+            <td className="py-1.5 text-right">
+              {j.running?.total ? (
+                <Button kind="text" className="py-0" onClick={() => stopJob(work, j.id)}>
+                  Stop
+                </Button>
+              ) : (
+                <Button
+                  kind="text"
+                  className="py-0"
+                  disabled={c.paused}
+                  aria-label={`Run now: ${TASKS[j.task].does}`}
+                  onClick={() => runNow(work, j.id)}
+                >
+                  Run now
+                </Button>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

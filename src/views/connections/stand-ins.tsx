@@ -24,7 +24,7 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
   const [n, setN] = useState(3);
   const supplier = connections.find((c) => c.role === 'supplier' && c.service)?.service ?? 'brackwater';
   const markets = connections
-    .filter((c) => c.role === 'marketplace')
+    .filter((c) => c.role === 'marketplace' && c.service)
     .sort((a, b) => a.connectedAt - b.connectedAt);
   const [chosen, setChosen] = useState<string | null>(null);
   const market = markets.find((c) => c.service === chosen)?.service ?? markets[0]?.service ?? 'pennywharf';

@@ -1,16 +1,15 @@
 'use client';
-import { useRef } from 'react';
 import { countOf } from '../../core/units';
 import type { SupplierConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { download } from '../../ui/download';
+import { FileButton, ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
 import { orderFile, takeTrackingFile } from '../../work/orders/outside-service';
 
 /** The two files of a supplier without a service: what waits goes out as an order file, its tracking file comes in. */
 export function SupplierFiles({ supplier, waiting }: { supplier: SupplierConnection; waiting: number }) {
-  const input = useRef<HTMLInputElement>(null);
   const write = async () => {
     const file = await orderFile(work, supplier.id, waiting === 0);
     if (!file) return say(`Nothing waits for ${supplier.name}.`, { wrong: true });
@@ -36,19 +35,11 @@ export function SupplierFiles({ supplier, waiting }: { supplier: SupplierConnect
         Order file for {supplier.name}
         {waiting > 0 && ` (${waiting})`}
       </Button>
-      <Button onClick={() => input.current?.click()}>Read its tracking file</Button>
-      <input
-        ref={input}
-        type="file"
-        accept=".csv,.txt,text/csv"
-        aria-label={`Tracking file of ${supplier.name}`}
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(e) => {
-          const file = e.target.files?.[0];
-          e.target.value = '';
-          if (file) read(file);
-        }}
+      <FileButton
+        words="Read its tracking file"
+        name={`Tracking file of ${supplier.name}`}
+        accept={ROWS}
+        onFile={read}
       />
     </>
   );

@@ -236,10 +236,15 @@ function FirstSteps() {
         </p>
         <p>
           <b className="font-semibold">With files.</b> Drop a supplier’s price list, say what its columns
-          mean, and search it; order from it by order files or by hand. A shop that trades already comes in
-          from its marketplace, or from its own file of listings.{' '}
+          mean, and search it; order from it by order files or by hand. A shop without a service takes its
+          listings from a file and gives its sales as one. A shop that trades already comes in from its
+          marketplace, or from its own file of listings.{' '}
           <Link href="/source/lists" className="font-semibold text-river underline">
             Drop a price list
+          </Link>
+          {', '}
+          <Link href="/connections" className="font-semibold text-river underline">
+            add a shop of files
           </Link>
         </p>
         <p>

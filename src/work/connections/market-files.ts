@@ -1,6 +1,7 @@
 import {
   type DispatchFileRow,
   readSalesFile,
+  SALES_COLUMNS,
   writeDispatchFile,
   writeListingFile,
 } from '../../connect/files';
@@ -15,6 +16,8 @@ import { takeOrders } from '../orders/intake';
 import { close, dispatched, offered, published } from '../outbox/answered';
 import { fullListings } from '../shop/full-listing';
 import { type Connected, freeId, keep, sameName } from './connections';
+
+export { SALES_COLUMNS };
 
 /** What the seller says of a shop that has no service: one that takes a listing file and gives a file of its sales. */
 export interface FileMarket {
@@ -50,6 +53,7 @@ function siteFor(said: FileMarket, name: string, zone: string): Site {
     zone,
     titleLimit: 200,
     descriptionLimit: 20_000,
+    needsDescription: false,
     pictures: { least: 0, most: 50 },
     categories: [ALL],
     bannedWords: [],

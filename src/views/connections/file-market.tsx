@@ -1,0 +1,215 @@
+'use client';
+import { useLiveQuery } from 'dexie-react-hooks';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { formatMinor, formatRate, parseMinor, parseRate } from '../../core/money';
+import { countOf } from '../../core/units';
+import type { MarketConnection } from '../../store';
+import { Button } from '../../ui/button';
+import { download } from '../../ui/download';
+import { FileButton, ROWS } from '../../ui/file-button';
+import { say } from '../../ui/said';
+import { work } from '../../work/browser';
+import {
+  dispatchFile,
+  keepFileMarket,
+  listingFile,
+  SALES_COLUMNS,
+  saidOf,
+  takeSalesFile,
+  type WrittenFile,
+  waitingCounts,
+} from '../../work/connections/market-files';
+
+interface Fields {
+  name: string;
+  currency: string;
+  tax: 'inside' | 'added' | 'none';
+  rate: string;
+  share: string;
+  fixed: string;
+  shipsTo: string;
+}
+
+const LOOK = 'mt-0.5 block w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink';
+
+const fieldsOf = (market: MarketConnection | undefined): Fields => {
+  const said = market && saidOf(market);
+  return {
+    name: said?.name ?? '',
+    currency: said?.currency ?? 'GBP',
+    tax: said?.tax.model ?? 'inside',
+    rate: formatRate(said?.tax.rate ?? 200_000),
+    share: formatRate(said?.share ?? 0),
+    fixed: said ? formatMinor(said.fixed, said.currency) : '0.00',
+    shipsTo: said?.shipsTo.join(', ') ?? 'GB',
+  };
+};
+
+/** What must be known of a shop that has no service: what it is called, sells in, and takes of a sale. */
+function FileMarketForm({ market, onDone }: { market?: MarketConnection; onDone: () => void }) {
+  const { register, handleSubmit, formState, setError, watch } = useForm<Fields>({
+    defaultValues: fieldsOf(market),
+  });
+  const save = async (f: Fields) => {
+    const currency = f.currency.trim().toUpperCase();
+    if (!/^[A-Z]{3}$/.test(currency)) return setError('currency', { message: 'Three letters, such as GBP.' });
+    const [rate, share] = [parseRate(f.tax === 'none' ? '0' : f.rate), parseRate(f.share || '0')];
+    if (!rate.ok) return setError('rate', { message: `${rate.reason}, such as 20 %.` });
+    if (!share.ok) return setError('share', { message: `${share.reason}, such as 3 %.` });
+    if (rate.value < 0 || rate.value > 500_000) return setError('rate', { message: 'From 0 % to 50 %.' });
+    if (share.value < 0 || share.value > 500_000) return setError('share', { message: 'From 0 % to 50 %.' });
+    const fixed = parseMinor(f.fixed || '0', currency);
+    if (!fixed.ok || fixed.value < 0)
+      return setError('fixed', { message: fixed.ok ? 'Nothing under 0.' : fixed.reason });
+    const shipsTo = f.shipsTo
+      .toUpperCase()
+      .split(/[\s,;]+/)
+      .filter(Boolean);
+    if (!shipsTo.length || shipsTo.some((c) => !/^[A-Z]{2}$/.test(c)))
+      return setError('shipsTo', { message: 'Country codes of two letters, such as GB, IE.' });
+    const done = await keepFileMarket(
+      work,
+      {
+        name: f.name,
+        currency,
+        tax: { model: f.tax, rate: rate.value },
+        share: share.value,
+        fixed: fixed.value,
+        shipsTo,
+      },
+      market?.id,
+    );
+    if (!done.ok) return setError('name', { message: done.reason });
+    await say(market ? `${done.name} is changed.` : `${done.name} is there. Goods can be taken for it.`, {
+      undo: Boolean(market),
+    });
+    onDone();
+  };
+  const field = (name: keyof Fields, label: string, hint = '') => (
+    <label className="block text-xs text-muted">
+      {label}
+      <input
+        {...register(name, { required: name === 'name' || name === 'currency' })}
+        aria-invalid={Boolean(formState.errors[name])}
+        className={LOOK}
+      />
+      {formState.errors[name] ? (
+        <span role="alert" className="text-loss">
+          {formState.errors[name]?.message || 'This is needed.'}
+        </span>
+      ) : (
+        hint
+      )}
+    </label>
+  );
+  return (
+    <form
+      onSubmit={handleSubmit(save)}
+      className="mt-3 grid gap-3 sm:grid-cols-2"
+      aria-label={market ? `Change ${market.name}` : 'Add a shop without a service'}
+    >
+      {field('name', 'Name')}
+      {field('currency', 'It sells in', 'ISO code')}
+      <label className="block text-xs text-muted">
+        Tax on sales
+        <select {...register('tax')} className={LOOK}>
+          <option value="inside">inside the price (VAT)</option>
+          <option value="added">added at checkout</option>
+          <option value="none">none</option>
+        </select>
+      </label>
+      {watch('tax') === 'none' ? <span /> : field('rate', 'Rate of that tax')}
+      {field('share', 'It takes of each order', 'a share of all that the buyer pays, payment fees included')}
+      {field('fixed', 'and on top', 'an amount for each order')}
+      {field('shipsTo', 'Its buyers live in', 'country codes')}
+      <div className="flex items-end gap-2">
+        <Button kind="main" type="submit">
+          {market ? 'Save' : 'Add the shop'}
+        </Button>
+        <Button onClick={onDone}>Leave it</Button>
+      </div>
+    </form>
+  );
+}
+
+/** Where a shop without a service is added. */
+export function AddFileMarket() {
+  const [open, setOpen] = useState(false);
+  return (
+    <div className="rounded-sm border border-dashed border-edge p-4">
+      <h2 className="font-semibold">
+        A shop without a service <span className="text-xs font-normal text-muted">marketplace, by files</span>
+      </h2>
+      <p className="mt-1 text-[13.5px] text-muted">
+        Your own shop, or a marketplace that takes files: Sampan writes its listings, reads its sales, and
+        writes what was shipped.
+      </p>
+      {open ? (
+        <FileMarketForm onDone={() => setOpen(false)} />
+      ) : (
+        <div className="mt-3">
+          <Button kind="main" onClick={() => setOpen(true)}>
+            Add a shop of files
+          </Button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** The files of a shop without a service: what it is to show and to be told goes out, its sales come in. */
+export function MarketFiles({ market }: { market: MarketConnection }) {
+  const [changing, setChanging] = useState(false);
+  const waiting = useLiveQuery(() => waitingCounts(work, market.id), [market.id]);
+  const write = async (what: string, file: WrittenFile | null) => {
+    if (!file) return say(`There is nothing to tell ${market.name}.`, { wrong: true });
+    download(file.name, file.text);
+    await say(`${countOf(file.rows, what)} written into ${file.name}. Hand it to ${market.name}.`);
+  };
+  const read = async (file: File) => {
+    const done = await takeSalesFile(work, market.id, await file.text());
+    if (!done.ok) return say(`${file.name}: ${done.reason}`, { wrong: true });
+    const [first] = done.refused;
+    const bad = first
+      ? `; ${countOf(done.refused.length, 'row')} not taken, the first in line ${first.line}: ${first.reason}`
+      : '';
+    await say(`${countOf(done.fresh, 'new order')} in ${file.name}, ${done.known} known${bad}.`, {
+      wrong: first !== undefined,
+    });
+  };
+  const count = (n: number | undefined) => (n ? ` (${n} new)` : '');
+  return (
+    <>
+      <div className="mt-3 flex flex-wrap gap-2">
+        <Button
+          kind={waiting?.listings ? 'main' : undefined}
+          onClick={async () => write('listing', await listingFile(work, market.id))}
+        >
+          Write its listing file{count(waiting?.listings)}
+        </Button>
+        <FileButton words="Read its sales" name={`Sales of ${market.name}`} accept={ROWS} onFile={read} />
+        <Button
+          kind={waiting?.orders ? 'main' : undefined}
+          title={waiting?.orders ? undefined : 'Writes the last one again'}
+          onClick={async () => write('row', await dispatchFile(work, market.id, true))}
+        >
+          Write its dispatch file{count(waiting?.orders)}
+        </Button>
+        <Button kind="text" onClick={() => setChanging(!changing)}>
+          Change what it takes
+        </Button>
+      </div>
+      <details className="mt-2 text-[13px] text-muted">
+        <summary className="cursor-default">What a file of its sales holds</summary>
+        <p className="mt-1">
+          One row for each line sold, comma, semicolon or tab separated, with a header row. Needed:{' '}
+          <span className="font-mono text-ink">{SALES_COLUMNS.needed.join(', ')}</span>. Where known:{' '}
+          <span className="font-mono">{SALES_COLUMNS.known.join(', ')}</span>. Times as 2026-11-26T14:05:00Z,
+          amounts as 12.50.
+        </p>
+      </details>
+      {changing && <FileMarketForm market={market} onDone={() => setChanging(false)} />}
+    </>
+  );
+}
