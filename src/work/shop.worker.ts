@@ -122,6 +122,10 @@ const api = {
     liveQuery(async () => [
       await db.doubts.toArray(),
       await db.changes.count(),
+      await db.outbox
+        .where('[state+nextAt]')
+        .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
+        .count(),
       await db.orders.where('open').equals(1).count(),
       await db.connections.toArray(),
       await db.jobs.toArray(),

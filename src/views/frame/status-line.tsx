@@ -55,10 +55,6 @@ export function StatusLine() {
   const seen = useLiveQuery(async () => ({
     jobs: await db.jobs.toArray(),
     connections: new Map((await db.connections.toArray()).map((c) => [c.id, c])),
-    waiting: await db.outbox
-      .where('[state+nextAt]')
-      .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
-      .count(),
     error: (await db.notes.get('runner-error'))?.value as { at: number; says: string } | undefined,
   }));
   const nameOf = (id: string) => seen?.connections.get(id)?.name ?? id;
@@ -102,7 +98,7 @@ export function StatusLine() {
           <StopButton label="Stop publishing" onClick={() => stopPublishing(work)} />
         </span>
       )}
-      {seen && seen.waiting > 0 && <span>{countOf(seen.waiting, 'message')} to send</span>}
+      {course && course.toSend > 0 && <span>{countOf(course.toSend, 'message')} to send</span>}
       {seen?.error && now - seen.error.at < 60_000 && (
         <span className="text-loss">A job failed: {seen.error.says}</span>
       )}

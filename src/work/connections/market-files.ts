@@ -14,7 +14,7 @@ import type { Work } from '../context';
 import { saveRules } from '../listings/bench';
 import { takeOrders } from '../orders/intake';
 import { close, dispatched, offered, published } from '../outbox/answered';
-import { fullListings } from '../shop/full-listing';
+import { fullListings, titleOf } from '../shop/full-listing';
 import { type Connected, freeId, keep, sameName } from './connections';
 
 export { SALES_COLUMNS };
@@ -196,12 +196,23 @@ export async function takeSalesFile(work: Work, id: string, text: string): Promi
   return { ok: true, fresh, known: orders.length - fresh, refused: read.value.refused };
 }
 
-/** A file does not say which parcels the shop was told of: those are known here. */
+/** An order of a file with what the file does not say: which parcels the shop was told of, what is sold is called. */
 async function asKnown(work: Work, id: string, order: MarketOrder): Promise<MarketOrder> {
-  const known = await work.db.orders.get(`${id}:${order.number}`);
+  const { db } = work;
+  const known = await db.orders.get(`${id}:${order.number}`);
+  const listings = await db.listings.bulkGet(order.lines.map((l) => `${id}:${l.sku}`));
+  const titles = new Map(
+    (
+      await fullListings(
+        db,
+        listings.filter((l) => l !== undefined),
+      )
+    ).map((f) => [f.listing.sku, titleOf(f)]),
+  );
+  const lines = order.lines.map((l) => (l.title === l.sku ? { ...l, title: titles.get(l.sku) ?? l.sku } : l));
   return known
-    ? { ...order, dispatched: known.dispatched, refunded: Math.max(known.refunded, order.refunded) }
-    : order;
+    ? { ...order, lines, dispatched: known.dispatched, refunded: Math.max(known.refunded, order.refunded) }
+    : { ...order, lines };
 }
 
 /**

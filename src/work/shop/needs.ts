@@ -44,6 +44,8 @@ export interface Course {
     readonly approved: number;
   };
   readonly plans: number;
+  /** Messages that wait to be sent to services. */
+  readonly toSend: number;
   readonly listings: {
     readonly live: number;
     readonly paused: number;
@@ -71,12 +73,13 @@ const needsPerson = (order: Order, now: number) =>
  * listings, open orders, two days of orders.
  */
 export async function readCourse(db: SampanDatabase, now: number): Promise<Course> {
-  const [shop, full, open, catalogues, refusedRows, jobs, searches, doubts] = await Promise.all([
+  const [shop, full, open, catalogues, refusedRows, waiting, jobs, searches, doubts] = await Promise.all([
     readShop(db, now),
     allFullListings(db),
     db.orders.where('open').equals(1).toArray(),
     db.notes.where('id').startsWith('catalogue:').toArray(),
     db.outbox.where('[state+nextAt]').between(['refused', 0], ['refused', Number.MAX_SAFE_INTEGER]).toArray(),
+    db.outbox.where('[state+nextAt]').between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER]).toArray(),
     db.jobs.toArray(),
     db.searches.toArray(),
     db.doubts.toArray(),
@@ -89,6 +92,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
   }));
   const needs: Need[] = [
     ...[...shop.connections.values()].flatMap((c) => connectionNeeds(c, open, now)),
+    ...[...shop.connections.values()].flatMap((c) => fileNeed(c, waiting) ?? []),
     ...doubts.flatMap((doubt) => {
       const c = shop.connections.get(doubt.supplier);
       if (!c || doubt.confirmed) return [];
@@ -129,6 +133,10 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
     revenue: totals[i]!.best.revenue,
     profit: totals[i]!.best.profit,
   });
+  // What waits for a listing file is not on its way by itself.
+  const publishing = full.filter(
+    (f) => f.listing.state === 'publishing' && shop.connections.get(f.listing.marketplace)?.service,
+  );
   const inState = (state: string) => full.filter((f) => f.listing.state === state).length;
   return {
     needs: needs.sort((a, b) => a.left - b.left || b.stake - a.stake),
@@ -143,10 +151,11 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
       approved: bench.filter((b) => b.approved).length,
     },
     plans: shop.plans.length,
+    toSend: waiting.filter((r) => shop.connections.get(r.connection)?.service).length,
     listings: {
       live: inState('live'),
       paused: inState('paused'),
-      publishing: inState('publishing'),
+      publishing: publishing.length,
       need: listed.filter((n) => n.id.startsWith('listing:')).length,
     },
     orders: {
@@ -203,6 +212,29 @@ function connectionNeeds(c: Connection, open: readonly Order[], now: number): Ne
       });
   }
   return needs;
+}
+
+/** What a shop without a service waits to be told by files. */
+function fileNeed(c: Connection, waiting: readonly OutboxRow[]): Need | null {
+  if (c.role !== 'marketplace' || c.lanes.listings === 'service') return null;
+  const own = waiting.filter((r) => r.connection === c.id);
+  if (!own.length) return null;
+  const parcels = own.filter((r) => r.kind === 'dispatch' || r.kind === 'cancel').length;
+  const listings = own.length - parcels;
+  const parts = [
+    listings && `${countOf(listings, 'change')} for its listing file`,
+    parcels && `${parcels} for its dispatch file`,
+  ];
+  return {
+    id: `files:${c.id}`,
+    left: (parcels ? 8 : 16) * HOUR,
+    stake: 0,
+    currency: c.site.currency,
+    what: `${c.name} waits to be told`,
+    why: `${parts.filter(Boolean).join(', ')}. Write them and hand them over.`,
+    step: 'Write the files',
+    href: `/connections?row=${c.id}`,
+  };
 }
 
 /** What an open purchase of a supplier costs on average; nothing where there is none. */
