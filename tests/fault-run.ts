@@ -250,6 +250,8 @@ export async function faultRun(options: {
     // News of the last cancellations may still be on their way.
     cancels = 0;
     for (const f of faults) f.set({ random: null });
+    // What waits for a service that did not answer is tried again after some minutes.
+    v.tick(10 * 60_000);
     await db.jobs.toCollection().modify({ nextAt: v.work.clock() });
     await v.settle();
     if ((await db.orders.where('open').equals(1).count()) === 0) break;

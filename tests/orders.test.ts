@@ -353,6 +353,41 @@ test('an account is settled to the penny, and differs where the supplier charged
   expect((await actual(order))!.profit).toBe(accountOf(order.expected!, 'GBP')!.profit - 37);
 });
 
+test('what a supplier takes out by itself while it is asked to take all back is not the rest of it', async () => {
+  const [a, b] = await v.work.db.listings.where('state').equals('live').limit(2).toArray();
+  const order = await sold({ skus: [a!.sku, b!.sku] });
+  const [bought] = v.outside.warehouse.purchases;
+  await cancelOrder(v.work, order.id, 'None left');
+  const sku = await itemOf(v.work, a!);
+  callOff(v.outside.warehouse, bought!, [{ sku, quantity: 1 }]);
+  advance(v.outside.warehouse, bought!.number, v.work.clock(), 0);
+  for (let k = 0; k < 3; k++) await v.settle(3_600_000);
+  // The other line is on its way: nothing is bought for it again, whatever becomes of the one taken out.
+  const rest = await itemOf(v.work, b!);
+  const living = v.outside.warehouse.purchases.filter(
+    (p) => p.lines.some((l) => l.sku === rest) && !p.cancelled.some((l) => l.sku === rest),
+  );
+  expect(living.map((p) => p.number)).toEqual([bought!.number]);
+  const left = (await now(order)).purchases[0]!;
+  expect(left.lines.map((l) => [l.item, l.cancelledAt !== null])).toEqual([
+    [sku, true],
+    [rest, false],
+  ]);
+});
+
+test('a parcel names its lines where one was cancelled here: the marketplace may not take that', async () => {
+  const [a, b] = await v.work.db.listings.where('state').equals('live').limit(2).toArray();
+  const order = await sold({ skus: [a!.sku, b!.sku] });
+  const market = (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+  const [first, second] = order.lines;
+  const parcel = { carrier: 'Fenpost', tracking: 'ABC123456', shippedAt: 1, deliveredAt: null, toldAt: null };
+  const purchase: Purchase = { ...order.purchases[0]!, parcels: [] };
+  const linesOf = (lines: Order['lines']) =>
+    dispatchRow({ ...order, lines }, purchase, { ...parcel, lines: null }, market, 5, true);
+  expect(linesOf(order.lines)).toMatchObject({ body: { lines: null } });
+  expect(linesOf([first!, { ...second!, cancelledAt: 3 }])).toMatchObject({ body: { lines: [first!.id] } });
+});
+
 test('a cancellation that crosses the buyer’s own does not bring the sale back', async () => {
   await byHand();
   const order = await sold();

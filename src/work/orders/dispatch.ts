@@ -38,7 +38,8 @@ export function dispatchRow(
       tracking: parcel.tracking,
       // A supplier's clock may be ahead of ours; a marketplace takes no time that is to come.
       shippedAt: new Date(Math.min(parcel.shippedAt, at)).toISOString(),
-      lines: lines.length === sold.length ? null : lines,
+      // Named one by one where a line was cancelled here: the marketplace may not know of it yet, or not take it.
+      lines: lines.length === order.lines.length ? null : lines,
     },
     at,
   );

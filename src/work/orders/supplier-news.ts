@@ -196,9 +196,17 @@ async function afterGone(
   c: SupplierConnection,
   words: string,
 ): Promise<Moved> {
-  if (p.recall && gone.some((l) => p.recall!.lines.includes(l))) {
-    const moved = await takenBack(work, order, p, c.name);
-    return { ...moved, says: [words, moved.says].filter(Boolean).join(' ') };
+  const { recall } = p;
+  if (recall && gone.some((l) => recall.lines.includes(l))) {
+    // The supplier may take out a part by itself: only what is gone is gone, the rest of it is on its way or still asked
+    // back.
+    const isGone = (line: string) => p.lines.find((l) => l.line === line)?.cancelledAt !== null;
+    if (recall.lines.every(isGone)) {
+      const moved = await takenBack(work, order, p, c.name);
+      return { ...moved, says: [words, moved.says].filter(Boolean).join(' ') };
+    }
+    if (recall.state === 'asked')
+      return settle(work, order, [words, `${c.name} took a part of ${p.number} out.`]);
   }
   // A sale that was cancelled before has nothing more to wait for.
   if (isCancelled(order))
