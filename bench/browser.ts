@@ -4,13 +4,15 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { build } from 'esbuild';
 import { CHROMIUM } from '../scripts/chromium';
+import { measureShop } from './shop';
 import { measureTyping } from './typing';
 
 /**
  * `npm run bench -- [--items 20000,200000] [--large] [--keys]`: what catalogues cost in Chromium, beside the
  * bare tools, in the same run. Medians of three. `--large` goes on to five suppliers (a million items with
  * 200,000 each) and measures the tab's memory; `--keys` measures typing in the built application, alone;
- * `--faults [ORDERS]` runs orders (10,000) through faults and kills instead.
+ * `--faults [ORDERS]` runs orders (10,000) through faults and kills instead; `--shop` opens the shop at full size in the
+ * built application.
  */
 
 const args = process.argv.slice(2);
@@ -32,7 +34,7 @@ const seconds = (ms: number) => `${(ms / 1000).toFixed(2)} s`;
 async function serve(): Promise<string> {
   mkdirSync(OUT, { recursive: true });
   await build({
-    entryPoints: ['bench/page.ts', 'bench/page.worker.ts', 'src/work/items.worker.ts'],
+    entryPoints: ['bench/page.ts', 'bench/page.worker.ts', 'src/work/readings/items.worker.ts'],
     entryNames: '[name]',
     bundle: true,
     format: 'esm',
@@ -156,6 +158,13 @@ async function main() {
     const { faults } = await import('./faults');
     const well = await faults(Number(args[args.indexOf('--faults') + 1]) || 10_000);
     process.exit(well ? 0 : 1);
+  }
+  if (args.includes('--shop')) {
+    for (const { what, ms, tasks, longest } of await measureShop())
+      console.log(
+        `${what.padEnd(40)}${seconds(ms).padStart(10)}  ${tasks} tasks over 50 ms, longest ${longest} ms`,
+      );
+    return;
   }
   if (args.includes('--keys')) {
     await keys(sizes.at(-1)!);

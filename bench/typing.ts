@@ -65,7 +65,7 @@ function watchKeys(): void {
   }, 50);
 }
 
-async function ready(child: ChildProcess): Promise<void> {
+export async function ready(child: ChildProcess): Promise<void> {
   await new Promise<void>((done, fail) => {
     child.stdout!.on('data', (text) => String(text).includes('Sampan is at') && done());
     child.once('exit', (code) => fail(new Error(`the application ended with ${code}`)));

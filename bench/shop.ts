@@ -1,0 +1,115 @@
+import { spawn } from 'node:child_process';
+import { existsSync, rmSync } from 'node:fs';
+import { chromium, type Page } from '@playwright/test';
+import { CHROMIUM } from '../scripts/chromium';
+import { ready } from './typing';
+
+const PORT = 4880;
+const DATA = '.sampan/full';
+/** The first opening loads the whole past. */
+const FIRST = 600_000;
+/** What a view does after it stands: counts, looks ahead. */
+const CALM = 4_000;
+
+/** A stop of the course, and what stands there once it can be worked in. */
+const STOPS = [
+  ['Source', '[role=rowgroup] [role=row]'],
+  ['Bench', '[role=rowgroup] [role=row]'],
+  ['Pricing', '[role=rowgroup] [role=row]'],
+  ['Listings', '[role=rowgroup] [role=row]'],
+  ['Orders', '[role=rowgroup] [role=row]'],
+  ['Money', 'table tbody tr'],
+  ['Today', 'main li'],
+] as const;
+
+declare global {
+  interface Window {
+    longest: number[];
+  }
+}
+
+/** Runs in the page: notes every task over 50 ms. */
+function watchTasks(): void {
+  window.longest = [];
+  new PerformanceObserver((list) =>
+    window.longest.push(...list.getEntries().map((e) => Math.round(e.duration))),
+  ).observe({ entryTypes: ['longtask'] });
+}
+
+const takeTasks = (page: Page) => page.evaluate(() => window.longest.splice(0));
+
+export interface ShopFigure {
+  readonly what: string;
+  readonly ms: number;
+  /** Tasks over 50 ms on the page meanwhile, and the longest of them. */
+  readonly tasks: number;
+  readonly longest: number;
+}
+
+/**
+ * The built application on the shop at full size (`npm run build` first; the shop is made where it is missing): how long
+ * it takes to load, to open again, and to come to each view, and what that costs the page.
+ */
+export async function measureShop(): Promise<ShopFigure[]> {
+  if (!existsSync('.next/BUILD_ID'))
+    throw new Error('The shop is measured in the built application: npm run build first.');
+  const profile = `${DATA}-profile`;
+  rmSync(profile, { recursive: true, force: true });
+  const run = (...args: string[]) =>
+    spawn(process.execPath, ['node_modules/tsx/dist/cli.mjs', ...args], {
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+  const figures: ShopFigure[] = [];
+  const begun = performance.now();
+  await new Promise((done) => run('demo/make.ts', DATA, '--size', 'full').once('exit', done));
+  figures.push({ what: 'made, unless it was', ms: performance.now() - begun, tasks: 0, longest: 0 });
+  const app = run('scripts/start.ts', '--pace', 'still', '--size', 'full', '--port', String(PORT));
+  const open = async () => {
+    const context = await chromium.launchPersistentContext(profile, {
+      ...CHROMIUM,
+      headless: true,
+      viewport: { width: 1280, height: 800 },
+    });
+    const page = context.pages()[0]!;
+    page.setDefaultTimeout(FIRST);
+    await page.addInitScript(watchTasks);
+    return { context, page };
+  };
+  const step = async (page: Page, what: string, act: () => Promise<unknown>) => {
+    const from = performance.now();
+    await act();
+    const ms = performance.now() - from;
+    await page.waitForTimeout(CALM);
+    const tasks = await takeTasks(page);
+    figures.push({ what, ms, tasks: tasks.length, longest: Math.max(0, ...tasks) });
+  };
+  const needs = (page: Page) => page.locator('main li').first().waitFor();
+  try {
+    await ready(app);
+    const first = await open();
+    await step(first.page, 'loaded into an empty browser', async () => {
+      await first.page.goto(`http://127.0.0.1:${PORT}/today`);
+      await needs(first.page);
+    });
+    await first.context.close();
+    const { context, page } = await open();
+    await step(page, 'opened again, to Today', async () => {
+      await page.goto(`http://127.0.0.1:${PORT}/today`);
+      await needs(page);
+    });
+    for (const [stop, there] of STOPS)
+      await step(page, `to ${stop}`, async () => {
+        await page
+          .getByRole('navigation', { name: 'The course' })
+          .getByRole('link', { name: new RegExp(`^${stop}`) })
+          .click();
+        await page.getByRole('heading', { level: 1, name: stop }).waitFor();
+        await page.locator(there).first().waitFor();
+      });
+    await context.close();
+    return figures;
+  } finally {
+    app.kill('SIGTERM');
+    rmSync(profile, { recursive: true, force: true });
+  }
+}
