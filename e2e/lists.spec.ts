@@ -72,7 +72,7 @@ test('a price list: matched on its first rows, corrected, remembered; bad rows s
   await expect(page.getByText('cost up 1, stock of 1')).toBeVisible();
   await drop(page, csv('Code;Name;Netto\nH-1;Fernrohr;1,00\n', 'other.csv'));
   await expect(page.getByText('Its columns are not those of the last list', { exact: false })).toBeVisible();
-  await page.getByRole('button', { name: 'Leave it' }).click();
+  await page.getByRole('button', { name: 'Cancel' }).click();
 });
 
 test('a remembered match is shown again where the seller wants, corrected, and holds for the lists after', async ({
@@ -89,7 +89,7 @@ test('a remembered match is shown again where the seller wants, corrected, and h
   await expect(article.getByText('1 new')).toBeVisible();
   await first.check();
   await drop(page, csv(`${HEAD}H-1;Fernrohr;12,00;3;Schwarz\n`, 'next.csv'));
-  await page.getByLabel('Costs are').selectOption('with');
+  await page.getByLabel('Costs', { exact: true }).selectOption('with');
   await expect(page.getByText('= 10.00 GBP')).toBeVisible();
   await page.getByRole('button', { name: 'Read the list' }).click();
   await expect(article.getByText('nothing changed')).toBeVisible();
@@ -155,7 +155,7 @@ test('search narrows by choices with counts, keeps and watches, takes by pasted 
   await page.getByRole('button', { name: /^Saved/ }).click();
   await page.getByLabel('Keep this search as').fill('Fellmoor torches');
   await page.getByRole('button', { name: 'Keep the search' }).click();
-  await expect(page.getByText(/“Fellmoor torches” is kept/)).toBeVisible();
+  await expect(page.getByText(/“Fellmoor torches” is saved/)).toBeVisible();
   await page.keyboard.press('Escape');
   await page.reload();
   await expect(page.getByRole('button', { name: 'Saved 1' })).toBeVisible();

@@ -126,13 +126,13 @@ export async function walk(browser: Browser, address: string, folder: string): P
   note('plan looked ahead and saved');
   await press(browser, 'h1');
   await browser.type('z', KEYS.control);
-  await shows(browser, 'Taken back');
+  await shows(browser, 'Undone');
   await until(
     browser,
     'the plan before',
     `[...document.querySelectorAll('main button')].every((b) => !/31 %/.test(b.innerText))`,
   );
-  note('taken back');
+  note('undone');
   await picture('pricing');
 
   await browser.open(`${address}/listings?q=is%3Alive`);

@@ -188,9 +188,9 @@ export async function undoChange(
 ): Promise<Undone> {
   const change = await db.changes.get(id);
   if (!change) return { ok: false, reason: 'This change is not known any more.' };
-  if (change.undoneBy) return { ok: false, reason: `“${change.name}” was taken back before.` };
+  if (change.undoneBy) return { ok: false, reason: `“${change.name}” was undone before.` };
   if (!change.undoable)
-    return { ok: false, reason: `“${change.name}” cannot be taken back: it was told to the outside.` };
+    return { ok: false, reason: `“${change.name}” cannot be undone: it was told to the outside.` };
   const edits = await db.edits.where('change').equals(id).toArray();
   const rows: RowChange[] = [];
   let kept = 0;
@@ -228,7 +228,7 @@ export async function undoChange(
   if (!rows.length && !removed.length)
     return {
       ok: false,
-      reason: `“${change.name}” cannot be taken back: everything in it was changed again since.`,
+      reason: `“${change.name}” cannot be undone: everything in it was changed again since.`,
     };
   let undo = await applyChange(db, head, rows, now);
   if (removed.length) {

@@ -34,13 +34,11 @@ export async function say(text: string, options: { undo?: boolean; wrong?: boole
 /** Takes the last change back that a person made. */
 export async function undoLast(id?: string): Promise<void> {
   const change = id ? { id } : await lastUndoable(work.db);
-  if (!change) return say('There is nothing to take back.');
+  if (!change) return say('Nothing to undo.');
   const undone = await theShop().undo(change.id);
   set(messages.filter((m) => m.change !== change.id));
   if (undone.ok)
-    await say(
-      `Taken back: ${undone.name}${undone.kept ? `. ${undone.kept} rows were changed since and kept` : ''}.`,
-    );
+    await say(`Undone: ${undone.name}${undone.kept ? `. ${undone.kept} rows changed since then stay` : ''}.`);
   else await say(undone.reason, { wrong: true });
 }
 

@@ -148,7 +148,7 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
         <Section title="Or name the item">
           <LinkEditor full={row} shop={shop} />
           <div className="mt-3">
-            <Button onClick={onNext}>Leave it, next</Button>
+            <Button onClick={onNext}>Skip</Button>
           </div>
         </Section>
       )}

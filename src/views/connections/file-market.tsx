@@ -81,7 +81,7 @@ function FileMarketForm({ market, onDone }: { market?: MarketConnection; onDone:
       market?.id,
     );
     if (!done.ok) return setError('name', { message: done.reason });
-    await say(market ? `${done.name} is changed.` : `${done.name} is there. Goods can be taken for it.`, {
+    await say(market ? `${done.name} is saved.` : `${done.name} is added. You can take goods for it now.`, {
       undo: Boolean(market),
     });
     onDone();
@@ -127,7 +127,7 @@ function FileMarketForm({ market, onDone }: { market?: MarketConnection; onDone:
         <Button kind="main" type="submit">
           {market ? 'Save' : 'Add the shop'}
         </Button>
-        <Button onClick={onDone}>Leave it</Button>
+        <Button onClick={onDone}>Cancel</Button>
       </div>
     </form>
   );

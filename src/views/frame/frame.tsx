@@ -61,7 +61,7 @@ export function Frame({ children }: { children: ReactNode }) {
   return (
     <div className="flex h-screen flex-col overflow-hidden">
       <a href="#work" className="sr-only focus:not-sr-only">
-        To the work
+        Skip to content
       </a>
       <Course onCommands={act.current.commands} onHelp={act.current.help} />
       <main id="work" tabIndex={-1} className="relative flex min-h-0 grow outline-none">

@@ -119,7 +119,7 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
           {inspected.name} <span className="text-[13px] font-normal text-muted">of {of}</span>
         </h2>
         <span className="grow" />
-        <Button onClick={onLeave}>Leave it</Button>
+        <Button onClick={onLeave}>Cancel</Button>
         <Button
           kind="main"
           disabled={sample.problems.length > 0 || wrong !== null}
@@ -151,7 +151,7 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
         {format.kind === 'csv' && (
           <>
             {field(
-              'Columns parted by',
+              'Delimiter',
               select(format.delimiter, Object.entries(DELIMITERS), (delimiter) =>
                 reopen({ ...format, delimiter }),
               ),
@@ -168,12 +168,12 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
         )}
         {(format.kind === 'csv' || format.kind === 'xlsx') &&
           field(
-            'Names of columns in',
+            'Header row',
             select(
               String(format.headerRow ?? 'none'),
               [
-                ['none', 'no row'] as const,
-                ...Array.from({ length: 12 }, (_, i) => [String(i), `filled row ${i + 1}`] as const),
+                ['none', 'none'] as const,
+                ...Array.from({ length: 12 }, (_, i) => [String(i), `row ${i + 1}`] as const),
               ],
               (row) => reopen({ ...format, headerRow: row === 'none' ? null : Number(row) }),
             ),
@@ -201,18 +201,18 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
           )}
         {match.kind !== 'listings' &&
           field(
-            'It tells',
+            'Contents',
             select(
               match.kind,
               [
-                ['catalogue', 'items in full'],
-                ['stock', 'stock and cost alone'],
+                ['catalogue', 'full items'],
+                ['stock', 'stock and cost only'],
               ],
               (kind) => change({ kind, whole: kind === 'catalogue' }),
             ),
           )}
         {field(
-          'Decimals after a',
+          'Decimal separator',
           select(
             match.decimal,
             [
@@ -234,13 +234,13 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
               />,
             )}
             {field(
-              'Costs are',
+              'Costs',
               <span className="flex gap-1">
                 {select(
                   match.taxInside ? 'with' : 'net',
                   [
                     ['net', 'without tax'],
-                    ['with', 'with tax of'],
+                    ['with', 'including tax of'],
                   ],
                   (v) => {
                     const rate = parseRate(tax);
@@ -263,7 +263,7 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
             )}
             {!match.fields.includes('pack') &&
               field(
-                'Cost is for pieces',
+                'Pack size',
                 number(match.pack, (pack) => change({ pack })),
               )}
             {field(
@@ -276,7 +276,7 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
             )}
             {match.fields.includes('weight') &&
               field(
-                'Weight in',
+                'Weight unit',
                 select(
                   match.weightUnit,
                   WEIGHT_UNITS.map((u) => [u, u] as const),
@@ -287,7 +287,7 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
         )}
         {match.kind !== 'listings' &&
           field(
-            '“In stock” counts as',
+            '“In stock” means',
             number(match.someStock, (someStock) => change({ someStock }), 0),
           )}
         {match.kind === 'catalogue' && (
@@ -298,17 +298,17 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
               onChange={(e) => change({ whole: e.target.checked })}
               className="accent-river"
             />
-            The list is whole: what it does not name is gone
+            Complete list: items not in it are discontinued
           </label>
         )}
       </fieldset>
       <p role="status" className="px-4 pb-1 text-[13px] text-muted">
         {bad ? (
-          <span className="text-lamp">{bad} cells of these rows cannot be read as their column says.</span>
+          <span className="text-lamp">{bad} cells of these rows cannot be read.</span>
         ) : (
           'Every cell of these rows can be read.'
         )}{' '}
-        Small print says what a cell is read as.
+        The small print shows how each cell is read.
       </p>
       <div
         className="min-h-0 grow overflow-auto border-t border-rule bg-surface"

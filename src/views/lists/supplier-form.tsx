@@ -67,7 +67,7 @@ export function SupplierForm({
       supplier?.id,
     );
     if (!done.ok) return setError('name', { message: done.reason });
-    await say(`${done.name} is kept.`);
+    await say(`${done.name} is saved.`);
     onDone(done.id ?? null);
   };
   const field = (name: keyof Fields, label: string, hint: string, wide = false) => (
@@ -122,7 +122,7 @@ export function SupplierForm({
         <Button kind="main" type="submit">
           {supplier ? 'Save' : 'Add the supplier'}
         </Button>
-        <Button onClick={() => onDone(null)}>Leave it</Button>
+        <Button onClick={() => onDone(null)}>Cancel</Button>
       </div>
     </form>
   );

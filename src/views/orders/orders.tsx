@@ -235,7 +235,7 @@ export function Orders() {
 
 function columnsFor(books: string, many: boolean, now: number, zone: string): Column<OrderRow>[] {
   return [
-    column<OrderRow>('number', 'Order', '92px', ({ order: o }) => (
+    column<OrderRow>('number', 'Order', '118px', ({ order: o }) => (
       <Two
         top={<span className="font-mono">{o.number}</span>}
         under={now ? whenOf(o.paidAt, now, zone) : ''}

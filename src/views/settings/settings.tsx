@@ -115,7 +115,7 @@ export function SettingsView() {
           </p>
         </Panel>
         <RatesPanel shop={shop} now={now} />
-        <Panel title="What is kept">
+        <Panel title="Retention and storage">
           <AmountField
             label="History of changes, in days"
             value={settings.keepDays}

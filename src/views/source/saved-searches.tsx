@@ -41,7 +41,7 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
     );
     setName('');
     await say(
-      `“${name.trim()}” is kept${watch === 'off' ? '' : `: after each refresh it will ${WATCH[watch]}`}.`,
+      `“${name.trim()}” is saved${watch === 'off' ? '' : `: after each refresh it will ${WATCH[watch]}`}.`,
     );
   };
   const change = async (s: SavedSearch, to: SavedSearch['watch']) => {
@@ -116,7 +116,7 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
               </ul>
             ) : (
               <p className="text-muted">
-                No search is kept yet. A kept search can watch for new matches after each refresh.
+                No saved searches yet. A saved search can watch for new matches after each refresh.
               </p>
             )}
             <form

@@ -119,7 +119,7 @@ export function TakeDocket({ what, market, onClose, onTaken }: Props) {
             />
           </span>
           <span className="text-xs text-muted">
-            All of it is one change: it is done whole or not at all, and can be taken back.
+            All of it is one change: it is done whole or not at all, and can be undone.
           </span>
         </p>
       ) : (

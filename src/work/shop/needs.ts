@@ -1,5 +1,5 @@
 import { totalsByDay } from '../../core/ledger';
-import { formatMinor, formatMoney } from '../../core/money';
+import { convert, factorOf, formatMinor, formatMoney } from '../../core/money';
 import { checkInWords, holdsOf, isCancelled, isLate, marksOf, standingOf } from '../../core/orders';
 import { addDays, countOf, dayOf, spanOf } from '../../core/units';
 import type { CatalogueNote, Connection, Job, Order, OutboxRow, SampanDatabase } from '../../store';
@@ -137,9 +137,13 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
   const publishing = full.filter(
     (f) => f.listing.state === 'publishing' && shop.connections.get(f.listing.marketplace)?.service,
   );
+  const inBooks = ({ stake, currency }: Need) => {
+    const factor = factorOf(shop.rates, currency, books);
+    return factor ? convert(stake, factor) : stake;
+  };
   const inState = (state: string) => full.filter((f) => f.listing.state === state).length;
   return {
-    needs: needs.sort((a, b) => a.left - b.left || b.stake - a.stake),
+    needs: needs.sort((a, b) => a.left - b.left || inBooks(b) - inBooks(a)),
     fresh: searches
       .filter((s) => s.fresh > 0)
       .map((s) => ({ id: s.id, name: s.name, count: s.fresh, taken: s.watch === 'take' })),
