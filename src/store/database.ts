@@ -118,7 +118,7 @@ export class SampanDatabase extends Dexie {
       orders: 'id, paidAt, open',
       ledger: 'id',
       unclaimed: 'id, order',
-      outbox: 'id, [state+nextAt], subject',
+      outbox: 'id, [state+nextAt], [connection+state+kind+nextAt], subject',
       changes: 'id, at',
       edits: 'id, change, [subject+at]',
       settings: 'id',

@@ -9,11 +9,12 @@ import type { MarketOrder } from '../../connect/marketplace';
 import type { Site } from '../../core/checks';
 import type { Ppm } from '../../core/money';
 import type { FeeRule, Tax } from '../../core/pricing';
-import { type MarketConnection, type OutboxRow, settingsOf } from '../../store';
+import { type MarketConnection, settingsOf } from '../../store';
 import type { Work } from '../context';
 import { saveRules } from '../listings/bench';
 import { takeOrders } from '../orders/intake';
 import { close, dispatched, offered, published } from '../outbox/answered';
+import { countWaiting, waitingFor } from '../outbox/waiting';
 import { fullListings, titleOf } from '../shop/full-listing';
 import { type Connected, freeId, keep, sameName } from './connections';
 
@@ -122,21 +123,16 @@ export interface WrittenFile {
   readonly rows: number;
 }
 
-const waitingFor = async (work: Work, id: string): Promise<OutboxRow[]> =>
-  (
-    await work.db.outbox
-      .where('[state+nextAt]')
-      .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
-      .toArray()
-  )
-    .filter((r) => r.connection === id)
-    .sort((a, b) => a.at - b.at);
-
 /** How much waits for a shop of files: changes of listings, and news of orders. */
-export async function waitingCounts(work: Work, id: string): Promise<{ listings: number; orders: number }> {
-  const rows = await waitingFor(work, id);
-  const listings = rows.filter((r) => r.kind === 'publish' || r.kind === 'offer').length;
-  return { listings, orders: rows.length - listings };
+export async function waitingCounts(
+  { db }: Pick<Work, 'db'>,
+  id: string,
+): Promise<{ listings: number; orders: number }> {
+  const [listings, orders] = await Promise.all([
+    countWaiting(db, id, ['publish', 'offer']),
+    countWaiting(db, id, ['dispatch', 'cancel']),
+  ]);
+  return { listings, orders };
 }
 
 const fileName = (what: string, id: string, at: number) =>
@@ -150,7 +146,7 @@ export async function listingFile(work: Work, id: string): Promise<WrittenFile |
   const { db } = work;
   const c = (await db.connections.get(id)) as MarketConnection | undefined;
   if (!c) return null;
-  for (const row of await waitingFor(work, id)) {
+  for (const row of await waitingFor(db, id)) {
     if (row.kind === 'publish') await published(work, c, row, null);
     else if (row.kind === 'offer') await offered(work, c, [row], async () => null);
   }
@@ -224,7 +220,7 @@ export async function dispatchFile(work: Work, id: string, again = false): Promi
   const c = (await db.connections.get(id)) as MarketConnection | undefined;
   if (!c) return null;
   const note = `dispatch-file:${id}`;
-  const waiting = (await waitingFor(work, id)).filter((r) => r.kind === 'dispatch' || r.kind === 'cancel');
+  const waiting = (await waitingFor(db, id)).filter((r) => r.kind === 'dispatch' || r.kind === 'cancel');
   if (!waiting.length) return again ? (((await db.notes.get(note))?.value as WrittenFile) ?? null) : null;
   const rows: DispatchFileRow[] = [];
   for (const row of waiting) {

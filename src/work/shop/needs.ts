@@ -3,11 +3,13 @@ import { convert, factorOf, formatMinor, formatMoney } from '../../core/money';
 import { checkInWords, holdsOf, isCancelled, isLate, marksOf, standingOf } from '../../core/orders';
 import { addDays, countOf, dayOf, spanOf } from '../../core/units';
 import type { CatalogueNote, Connection, Job, Order, OutboxRow, SampanDatabase } from '../../store';
+import { waitingCounts } from '../connections/market-files';
 import { TASKS } from '../jobs/job';
 import { benchStanding, inGroups, isOnBench } from '../listings/bench';
 import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
 import { Committed, toPlace } from '../orders/decide';
 import { troubleInWords } from '../outbox/circuit';
+import { countWaiting } from '../outbox/waiting';
 import { doubtInWords } from '../readings/words';
 import { allFullListings, type FullListing, titleOf } from './full-listing';
 import { marketOf, quoteListing, type Shop, sumAsPublished, supplierOf } from './quote';
@@ -73,26 +75,26 @@ const needsPerson = (order: Order, now: number) =>
  * listings, open orders, two days of orders.
  */
 export async function readCourse(db: SampanDatabase, now: number): Promise<Course> {
-  const [shop, full, open, catalogues, refusedRows, waiting, jobs, searches, doubts] = await Promise.all([
+  const [shop, full, open, catalogues, refusedRows, jobs, searches, doubts] = await Promise.all([
     readShop(db, now),
     allFullListings(db),
     db.orders.where('open').equals(1).toArray(),
     db.notes.where('id').startsWith('catalogue:').toArray(),
     db.outbox.where('[state+nextAt]').between(['refused', 0], ['refused', Number.MAX_SAFE_INTEGER]).toArray(),
-    db.outbox.where('[state+nextAt]').between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER]).toArray(),
     db.jobs.toArray(),
     db.searches.toArray(),
     db.doubts.toArray(),
   ]);
   const books = shop.settings.currency;
+  const all = [...shop.connections.values()];
   const listed = full.flatMap((f) => listingNeed(f, shop) ?? []);
   const bench = [...inGroups(full.filter((f) => isOnBench(f.listing))).values()].map((group) => ({
     approved: group.every((f) => f.listing.approvedAt !== null),
     ready: benchStanding(group, shop).ready,
   }));
   const needs: Need[] = [
-    ...[...shop.connections.values()].flatMap((c) => connectionNeeds(c, open, now)),
-    ...[...shop.connections.values()].flatMap((c) => fileNeed(c, waiting) ?? []),
+    ...all.flatMap((c) => connectionNeeds(c, open, now)),
+    ...(await Promise.all(all.map((c) => fileNeed(db, c)))).flatMap((need) => need ?? []),
     ...doubts.flatMap((doubt) => {
       const c = shop.connections.get(doubt.supplier);
       if (!c || doubt.confirmed) return [];
@@ -141,6 +143,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
     const factor = factorOf(shop.rates, currency, books);
     return factor ? convert(stake, factor) : stake;
   };
+  const toSend = await Promise.all(all.filter((c) => c.service).map((c) => countWaiting(db, c.id)));
   const inState = (state: string) => full.filter((f) => f.listing.state === state).length;
   return {
     needs: needs.sort((a, b) => a.left - b.left || inBooks(b) - inBooks(a)),
@@ -155,7 +158,7 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
       approved: bench.filter((b) => b.approved).length,
     },
     plans: shop.plans.length,
-    toSend: waiting.filter((r) => shop.connections.get(r.connection)?.service).length,
+    toSend: toSend.reduce((sum, n) => sum + n, 0),
     listings: {
       live: inState('live'),
       paused: inState('paused'),
@@ -219,12 +222,10 @@ function connectionNeeds(c: Connection, open: readonly Order[], now: number): Ne
 }
 
 /** What a shop without a service waits to be told by files. */
-function fileNeed(c: Connection, waiting: readonly OutboxRow[]): Need | null {
+async function fileNeed(db: SampanDatabase, c: Connection): Promise<Need | null> {
   if (c.role !== 'marketplace' || c.lanes.listings === 'service') return null;
-  const own = waiting.filter((r) => r.connection === c.id);
-  if (!own.length) return null;
-  const parcels = own.filter((r) => r.kind === 'dispatch' || r.kind === 'cancel').length;
-  const listings = own.length - parcels;
+  const { listings, orders: parcels } = await waitingCounts({ db }, c.id);
+  if (!listings && !parcels) return null;
   const parts = [
     listings && `${countOf(listings, 'change')} for its listing file`,
     parcels && `${parcels} for its dispatch file`,
