@@ -166,6 +166,17 @@ export async function addAll(
 const addedBy = (edit: Edit) =>
   edit.before === null ? ((edit.after?.ids as readonly string[] | undefined) ?? null) : null;
 
+/** Ids of the rows that a change added, by table. */
+export async function addedIn(db: SampanDatabase, change: string): Promise<Map<ChangedTable, string[]>> {
+  const added = new Map<ChangedTable, string[]>();
+  for (const e of await db.edits.where('change').equals(change).toArray()) {
+    if (e.before !== null) continue;
+    const ids = addedBy(e) ?? [e.subject.slice(e.subject.indexOf(':') + 1)];
+    added.set(e.table, [...(added.get(e.table) ?? []), ...ids]);
+  }
+  return added;
+}
+
 /** `touched`: the rows that were changed or came back; those that went again are not among them. */
 export type Undone =
   | {

@@ -1,6 +1,7 @@
 export * from './catalogue';
 export {
   addAll,
+  addedIn,
   applyChange,
   type ChangeHead,
   type Now,

@@ -1,6 +1,7 @@
 import { hashOf } from '../../core/catalogue';
 import { countOf } from '../../core/units';
 import {
+  addedIn,
   applyChange,
   type ChangedTable,
   type Edit,
@@ -173,7 +174,7 @@ export async function saveRules(work: Work, rows: readonly RowChange[], name: st
 export async function undo(work: Work, id: string): Promise<Undone> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const sold = await db.listings.where('state').noneOf(['bench']).toArray();
+    const sold = await soldOf(db, await addedIn(db, id));
     const kept = {
       listings: new Set(sold.map((l) => l.id)),
       variants: new Set(sold.map((l) => l.variant)),
@@ -191,6 +192,26 @@ export async function undo(work: Work, id: string): Promise<Undone> {
     if (undone.ok) await followUndo(work, undone);
     return undone;
   });
+}
+
+/** Rows looked up one by one at most; of more, all that is not on the Bench is read. */
+const FEW = 500;
+
+/** Listings past the Bench that are among added rows, or are made of them. */
+async function soldOf(
+  db: SampanDatabase,
+  added: ReadonlyMap<ChangedTable, readonly string[]>,
+): Promise<Listing[]> {
+  const idsOf = (table: ChangedTable) => [...(added.get(table) ?? [])];
+  const [ids, variants, products] = [idsOf('listings'), idsOf('variants'), idsOf('products')];
+  if (ids.length + variants.length + products.length > FEW)
+    return db.listings.where('state').noneOf(['bench']).toArray();
+  const found = await Promise.all([
+    db.listings.bulkGet(ids),
+    db.listings.where('variant').anyOf(variants).toArray(),
+    db.listings.where('product').anyOf(products).toArray(),
+  ]);
+  return found.flat().flatMap((l) => (l && l.state !== 'bench' ? [l] : []));
 }
 
 /** What follows a change that was taken back: the listings it touched; all of them where it was a rule or a connection. */
