@@ -34,6 +34,10 @@ export function useAddress(): {
 }
 
 const TYPED = 250;
+/** For how long the router may still write an earlier value into the address, on a busy machine. */
+const ECHO = 3_000;
+/** When the address is looked at once more: the router may have written an earlier value over it. */
+const SETTLED = 1_000;
 
 /**
  * A value of the address that is typed: it moves with each key, the address follows when the typing rests.
@@ -43,29 +47,50 @@ export function useTyped(name: string): [string, (value: string) => void] {
   const { get, set } = useAddress();
   const there = get(name);
   const [value, setValue] = useState(there);
-  const told = useRef(there);
+  /** What was told to the address, the newest last. */
+  const told = useRef([{ value: there, at: 0 }]);
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const check = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const tell = useCallback(
+    (next: string) => {
+      const at = Date.now();
+      told.current = [...told.current.filter((t) => at - t.at < ECHO), { value: cut(next), at }];
+      set({ [name]: next });
+      clearTimeout(check.current);
+      check.current = setTimeout(() => {
+        const newest = told.current.at(-1)!.value;
+        if (readAddress(name) !== newest) set({ [name]: newest });
+      }, SETTLED);
+    },
+    [name, set],
+  );
   useEffect(() => {
-    // The parameters follow the address late on a busy machine: what counts is what stands there now. If that
-    // is what was told, `there` is an echo of it or of an earlier key; anything else was changed from outside.
-    const now = there === told.current ? there : readAddress(name);
-    if (now !== told.current) {
-      clearTimeout(timer.current);
-      told.current = now;
-      setValue(now);
+    const newest = told.current.at(-1)!.value;
+    const now = there === newest ? there : readAddress(name);
+    if (now === newest) return;
+    // What was told a moment ago and comes back late is no change from outside.
+    if (told.current.some((t) => t.value === now && Date.now() - t.at < ECHO)) {
+      tell(newest);
+      return;
     }
-  }, [name, there]);
-  useEffect(() => () => clearTimeout(timer.current), []);
+    clearTimeout(timer.current);
+    told.current = [{ value: now, at: 0 }];
+    setValue(now);
+  }, [name, there, tell]);
+  useEffect(
+    () => () => {
+      clearTimeout(timer.current);
+      clearTimeout(check.current);
+    },
+    [],
+  );
   const change = useCallback(
     (next: string) => {
       setValue(next);
       clearTimeout(timer.current);
-      timer.current = setTimeout(() => {
-        told.current = cut(next);
-        set({ [name]: next });
-      }, TYPED);
+      timer.current = setTimeout(() => tell(next), TYPED);
     },
-    [name, set],
+    [tell],
   );
   return [value, change];
 }
