@@ -213,3 +213,16 @@ test('what buyers wait for goes before what is new, however much of that waits; 
   expect(all.length).toBe(await v.work.db.listings.where('state').equals('live').count());
   expect(c.trouble).toBeNull();
 });
+
+test('a date that is no time spoils its own order alone, and the feed goes on behind it', async () => {
+  const odd = sell(v.outside.market, chance(5), v.work.clock(), { quantity: 1 })!;
+  const good = sell(v.outside.market, chance(6), v.work.clock(), { quantity: 1 })!;
+  odd.paidAt = '2026-W10-1';
+  await v.settle(61_000);
+  const ids = async () => (await v.work.db.orders.toCollection().primaryKeys()) as string[];
+  expect(await ids()).toEqual([`pennywharf:${good.number}`]);
+  expect((await v.work.db.jobs.get('pennywharf:orders'))!.lastSays).toMatch(/could not be read: paidAt/);
+  const later = sell(v.outside.market, chance(7), v.work.clock(), { quantity: 1 })!;
+  await v.settle(61_000);
+  expect(await ids()).toContain(`pennywharf:${later.number}`);
+});
