@@ -178,42 +178,6 @@ test('a rule that is taken back brings prices and quantities back', async () => 
   expect(Object.values(v.outside.market.listings).map((l) => [l.sku, l.price, l.quantity])).toEqual(before);
 });
 
-test('what buyers wait for goes before what is new, however much of that waits; one lost answer costs the others nothing', async () => {
-  const made = sell(v.outside.market, chance(3), v.work.clock(), { quantity: 1 })!;
-  await v.settle(61_000);
-  const all = await v.work.db.listings.where('state').equals('live').toArray();
-  const rows = await v.work.db.outbox.filter((r) => r.kind === 'publish').toArray();
-  expect(rows.length).toBeGreaterThan(4);
-  const at = v.work.clock();
-  await v.work.db.outbox.bulkPut(
-    rows.map((r) => ({ ...r, state: 'waiting', at: at - 1000, nextAt: at - 1000, attempts: 0 })),
-  );
-  const [p] = (await v.work.db.orders.get(`pennywharf:${made.number}`))!.purchases;
-  advance(v.outside.warehouse, p!.number!, v.work.clock(), 1000);
-  const told: string[] = [];
-  const { reach } = v.work;
-  v.work = {
-    ...v.work,
-    reach: async (service, path, init) => {
-      if (service === 'pennywharf' && init?.method) told.push(`${init.method} ${path}`);
-      if (told.length === 3) throw new TypeError('broke off');
-      return reach(service, path, init);
-    },
-  };
-  await runNow(v.work, 'brackwater:shipments');
-  const c = (await v.work.db.connections.get('brackwater'))!;
-  await v.work.db.connections.update('pennywharf', { paused: true });
-  await v.settle();
-  await v.work.db.connections.update('pennywharf', { paused: false });
-  await v.settle(60_000);
-  expect(told[0]).toMatch(/dispatch$/);
-  await v.settle(10 * 60_000);
-  expect(await v.work.db.outbox.where('state').equals('waiting').count()).toBe(0);
-  expect(new Set(told.filter((t) => t.startsWith('PUT'))).size).toBe(rows.length);
-  expect(all.length).toBe(await v.work.db.listings.where('state').equals('live').count());
-  expect(c.trouble).toBeNull();
-});
-
 test('a date that is no time spoils its own order alone, and the feed goes on behind it', async () => {
   const odd = sell(v.outside.market, chance(5), v.work.clock(), { quantity: 1 })!;
   const good = sell(v.outside.market, chance(6), v.work.clock(), { quantity: 1 })!;

@@ -1,14 +1,7 @@
 import { OFFERS_AT_ONCE } from '../../connect/marketplace';
 import type { Result, Trouble } from '../../connect/reach';
 import type { SupplierOrder } from '../../connect/supplier';
-import type {
-  Connection,
-  MarketConnection,
-  Order,
-  OutboxKind,
-  OutboxRow,
-  SupplierConnection,
-} from '../../store';
+import type { Connection, MarketConnection, Order, OutboxRow, SupplierConnection } from '../../store';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
 import { neverBought, notTakenBack, reopened } from '../orders/cancel';
@@ -17,7 +10,6 @@ import { moveOn } from '../orders/supplier-news';
 import { readShop } from '../shop/read-shop';
 import { close, dispatched, offered, onOrder, orderOf, published } from './answered';
 import { backoff, noteTrouble, noteWell } from './circuit';
-import { dueAt, KINDS } from './waiting';
 
 /** Tries after which an answer that tells nothing is taken for a no, where a person can simply send it again. */
 const MOST_TRIES = 5;
@@ -290,64 +282,47 @@ function send(work: Work, c: Connection, rows: readonly OutboxRow[]): Promise<Tr
   }
 }
 
-/** Rows of each kind that are sent in one round, so that no kind keeps the others waiting for long. */
-const AT_ONCE: Readonly<Record<OutboxKind, number>> = {
-  buy: 25,
-  'take back': 25,
-  cancel: 25,
-  dispatch: 25,
-  offer: OFFERS_AT_ONCE,
-  publish: 24,
-};
-
-/** Listings are published several at a time; what touches orders goes one after the other. */
-const IN_FLIGHT: Partial<Record<OutboxKind, number>> = { publish: 4 };
-
 /**
- * Sends what is due to one connection, kind by kind in the order of {@link KINDS}, oldest first; offers go in one batch.
- * Every answer is stored before the round goes on; a row whose answer did not come goes again with the same key.
- * Cost: the rows that are sent, however many wait.
+ * Sends what is due to one connection, buying first, oldest first; offers go in batches. Every answer is
+ * stored before the next is sent; a row whose answer did not come goes again with the same key.
  * @returns how many rows were answered, and whether trouble stopped it
  */
-export async function pumpOutbox(work: Work, c: Connection): Promise<{ sent: number; stopped: boolean }> {
-  let sent = 0;
-  for (const kind of KINDS) {
-    const due = await dueAt(work.db, c.id, kind, work.clock(), AT_ONCE[kind]);
-    const messages = kind === 'offer' ? (due.length ? [due] : []) : due.map((row) => [row]);
-    const width = IN_FLIGHT[kind] ?? 1;
-    for (let k = 0; k < messages.length; k += width) {
-      const some = messages.slice(k, k + width);
-      const troubles = await Promise.all(some.map((rows) => send(work, c, rows)));
-      const failed = some.flatMap((rows, i) => (troubles[i] ? [{ rows, trouble: troubles[i] }] : []));
-      sent += some.reduce((n, rows, i) => n + (troubles[i] ? 0 : rows.length), 0);
-      if (failed.length) {
-        await putOff(work, c, failed);
-        return { sent, stopped: true };
-      }
-      await noteWell(work, (await work.db.connections.get(c.id)) ?? c);
-    }
-  }
-  return { sent, stopped: false };
-}
-
-/** What met trouble is tried again later: when the other side says, or after a wait that grows. */
-async function putOff(
+export async function pumpOutbox(
   work: Work,
   c: Connection,
-  failed: readonly { readonly rows: readonly OutboxRow[]; readonly trouble: Trouble }[],
-): Promise<void> {
-  const until = await noteTrouble(work, c.id, failed[0]!.trouble);
-  const at = work.clock();
-  await work.db.outbox.bulkUpdate(
-    failed.flatMap(({ rows, trouble }) =>
-      rows.map((r) => ({
-        key: r.id,
-        changes: {
-          attempts: r.attempts + 1,
-          nextAt: Math.max(until, at + (trouble.retryAfter ?? backoff(r.attempts, work.chance()))),
-          says: trouble.says,
-        },
-      })),
-    ),
-  );
+  most = 25,
+): Promise<{ sent: number; stopped: boolean }> {
+  const { db } = work;
+  const due = (
+    await db.outbox
+      .where('[state+nextAt]')
+      .between(['waiting', 0], ['waiting', work.clock()], true, true)
+      .toArray()
+  )
+    .filter((r) => r.connection === c.id)
+    .sort((a, b) => a.at - b.at);
+  let sent = 0;
+  const singles = due.filter((r) => r.kind !== 'offer').slice(0, most);
+  const batch = due.filter((r) => r.kind === 'offer').slice(0, OFFERS_AT_ONCE);
+  for (const rows of [...singles.map((r) => [r]), ...(batch.length ? [batch] : [])]) {
+    const trouble = await send(work, c, rows);
+    if (trouble) {
+      const until = await noteTrouble(work, c.id, trouble);
+      const at = work.clock();
+      await db.outbox.bulkUpdate(
+        rows.map((r) => ({
+          key: r.id,
+          changes: {
+            attempts: r.attempts + 1,
+            nextAt: Math.max(until, at + (trouble.retryAfter ?? backoff(r.attempts, work.chance()))),
+            says: trouble.says,
+          },
+        })),
+      );
+      return { sent, stopped: true };
+    }
+    await noteWell(work, (await db.connections.get(c.id)) ?? c);
+    sent += rows.length;
+  }
+  return { sent, stopped: false };
 }
