@@ -34,61 +34,42 @@ export function useAddress(): {
 }
 
 const TYPED = 250;
-/** For how long the router may still write an earlier value into the address, on a busy machine. */
-const ECHO = 3_000;
-/** When the address is looked at once more: the router may have written an earlier value over it. */
-const SETTLED = 1_000;
+/** For how long after a key the router may write an earlier value into the address, on a busy machine. */
+const LATE = 3_000;
 
 /**
  * A value of the address that is typed: it moves with each key, the address follows when the typing rests.
- * Back and links move it, too.
+ * Back and links move it, too, but for the moment after a key.
  */
 export function useTyped(name: string): [string, (value: string) => void] {
   const { get, set } = useAddress();
   const there = get(name);
   const [value, setValue] = useState(there);
-  /** What was told to the address, the newest last. */
-  const told = useRef([{ value: there, at: 0 }]);
+  /** As it was typed, or came from the address. */
+  const newest = useRef(there);
+  const typedAt = useRef(0);
   const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
-  const check = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
-  const tell = useCallback(
-    (next: string) => {
-      const at = Date.now();
-      told.current = [...told.current.filter((t) => at - t.at < ECHO), { value: cut(next), at }];
-      set({ [name]: next });
-      clearTimeout(check.current);
-      check.current = setTimeout(() => {
-        const newest = told.current.at(-1)!.value;
-        if (readAddress(name) !== newest) set({ [name]: newest });
-      }, SETTLED);
-    },
-    [name, set],
-  );
-  useEffect(() => {
-    const newest = told.current.at(-1)!.value;
-    const now = there === newest ? there : readAddress(name);
-    if (now === newest) return;
-    // What was told a moment ago and comes back late is no change from outside.
-    if (told.current.some((t) => t.value === now && Date.now() - t.at < ECHO)) {
-      tell(newest);
-      return;
-    }
+  /** Brings the address to what was typed, and looks once more for as long as the router may be late. */
+  const tell = useCallback(() => {
     clearTimeout(timer.current);
-    told.current = [{ value: now, at: 0 }];
+    if (readAddress(name) !== newest.current) set({ [name]: newest.current });
+    if (Date.now() - typedAt.current < LATE) timer.current = setTimeout(tell, LATE / 3);
+  }, [name, set]);
+  useEffect(() => {
+    if (Date.now() - typedAt.current < LATE) return;
+    const now = readAddress(name);
+    if (there !== now || now === newest.current) return;
+    newest.current = now;
     setValue(now);
-  }, [name, there, tell]);
-  useEffect(
-    () => () => {
-      clearTimeout(timer.current);
-      clearTimeout(check.current);
-    },
-    [],
-  );
+  }, [name, there]);
+  useEffect(() => () => clearTimeout(timer.current), []);
   const change = useCallback(
     (next: string) => {
       setValue(next);
+      newest.current = cut(next);
+      typedAt.current = Date.now();
       clearTimeout(timer.current);
-      timer.current = setTimeout(() => tell(next), TYPED);
+      timer.current = setTimeout(tell, TYPED);
     },
     [tell],
   );
