@@ -18,6 +18,7 @@ import {
 import { nowOf, type Work } from '../context';
 import { jobId, newJob, SHOP } from '../jobs/job';
 import { saveRules } from '../listings/bench';
+import { waitingFor } from '../outbox/waiting';
 import { dropFiles } from '../readings/dropped-lists';
 import { dropStage } from '../readings/reading';
 
@@ -93,7 +94,8 @@ function tasksOf(c: Connection): Job['task'][] {
   ];
 }
 
-const clean = {
+/** A connection that nothing has happened to yet. */
+export const clean = {
   paused: false,
   trouble: null,
   failures: 0,
@@ -331,12 +333,7 @@ export async function disconnect(work: Work, id: string): Promise<void> {
 
 async function withdrawWaiting(work: Work, id: string): Promise<void> {
   const { db } = work;
-  const waiting = (
-    await db.outbox
-      .where('[state+nextAt]')
-      .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
-      .toArray()
-  ).filter((r) => r.connection === id && !(r.kind === 'buy' && r.sentAt !== null));
+  const waiting = (await waitingFor(db, id)).filter((r) => !(r.kind === 'buy' && r.sentAt !== null));
   const says = 'Its connection was taken away before it was sent.';
   await db.outbox.bulkUpdate(waiting.map((r) => ({ key: r.id, changes: { state: 'withdrawn', says } })));
   const references = new Set(waiting.flatMap((r) => (r.kind === 'buy' ? [r.body.reference] : [])));

@@ -16,7 +16,7 @@ import { takeOrders } from '../orders/intake';
 import { close, dispatched, offered, published } from '../outbox/answered';
 import { countWaiting, waitingFor } from '../outbox/waiting';
 import { fullListings, titleOf } from '../shop/full-listing';
-import { type Connected, freeId, keep, sameName } from './connections';
+import { type Connected, clean, freeId, keep, sameName } from './connections';
 
 export { SALES_COLUMNS };
 
@@ -98,18 +98,13 @@ export async function keepFileMarket(
   }
   const made = freeId('shop', name, others, work);
   await keep(work, {
+    ...clean,
     id: made,
     service: '',
     role: 'marketplace',
     lanes: { listings: 'file', orders: 'file' },
     name,
     credential: null,
-    paused: false,
-    trouble: null,
-    failures: 0,
-    openUntil: null,
-    cursor: null,
-    connectedAt: 0,
     site,
     siteNow: null,
     optedIn: [],
