@@ -12,7 +12,7 @@ import {
   type SampanDatabase,
   type SupplierConnection,
 } from '../src/store';
-import { documentOf, markOfDocument } from '../src/work/listings/bench';
+import { documentOf, markOfDocument } from '../src/work/listings/standing';
 import { newListing, type Taking, takeItems } from '../src/work/listings/take';
 import { allFullListings, type FullListing } from '../src/work/shop/full-listing';
 import {

@@ -429,7 +429,7 @@ async function lastMorning(world: World, until: number): Promise<void> {
   // In a small catalogue fewer are live: the count goes round.
   const nth = (k: number) => live[k % live.length]!;
   const own = nth(3);
-  await setOwnPrice(work, own, own.published!.price - 100);
+  await setOwnPrice(work, own.id, own.published!.price - 100);
   // Sold, and the cost rises before the order is read: the check at the moment of buying finds it.
   const dear = nth(11);
   sell(m, luck, until - 150 * 60_000, { sku: dear.sku });

@@ -149,9 +149,9 @@ describe('the Bench', () => {
         await readShop(v.work.db, v.work.clock()),
       )!;
     const planned = (await quote()).price;
-    await setOwnPrice(v.work, listing, planned! + 123);
+    await setOwnPrice(v.work, listing.id, planned! + 123);
     expect(await quote()).toMatchObject({ price: planned! + 123, by: 'own', problem: null });
-    await setOwnPrice(v.work, listing, (await factsOf(v.work, listing)).msrp! + 1);
+    await setOwnPrice(v.work, listing.id, (await factsOf(v.work, listing)).msrp! + 1);
     expect((await quote()).problem).toMatch(/over MSRP/);
     await undo(v.work, (await lastUndoable(v.work.db))!.id);
     expect((await quote()).price).toBe(planned! + 123);

@@ -63,7 +63,7 @@ test('what a reading found is followed even where the work was cut off right aft
     cost: (await factsOf(v.work, listing)).cost * 2,
   });
   const { items } = v.work.db;
-  const cut = jest.spyOn(items, 'where').mockImplementationOnce(() => {
+  const cut = jest.spyOn(items, 'bulkGet').mockImplementationOnce(() => {
     throw new Error('cut off');
   });
   await runNow(v.work, 'brackwater:catalogue');
@@ -113,7 +113,7 @@ test('an offer that no answer names is given up after some tries and says so; th
       headers: { 'content-type': 'application/json' },
     });
   });
-  for (const l of [first!, second!]) await setOwnPrice(v.work, l, l.published!.price + 500);
+  for (const l of [first!, second!]) await setOwnPrice(v.work, l.id, l.published!.price + 500);
   await v.settle();
   for (let k = 0; k < 12; k++) await v.settle(20 * 60_000);
   expect(await v.work.db.outbox.where('state').equals('waiting').count()).toBe(0);

@@ -244,7 +244,7 @@ test('a purchase that waits for an outage to end is withdrawn when the buyer can
 test('what somebody between answers refuses no listing and no parcel at once, and blocks the others for a while only', async () => {
   v.outside.faults.pennywharf.set({ random: { drop: 0, lose: 0, fail: 0, tooMany: 0, stray: 1 } });
   const listing = (await v.work.db.listings.where('state').equals('live').first())!;
-  await setOwnPrice(v.work, listing, listing.published!.price + 100);
+  await setOwnPrice(v.work, listing.id, listing.published!.price + 100);
   await v.settle();
   expect(await v.work.db.outbox.get(`offer:${listing.id}`)).toMatchObject({ state: 'waiting', attempts: 1 });
   await v.work.db.outbox.update(`publish:${listing.id}`, { state: 'waiting', attempts: 0 });
@@ -321,7 +321,7 @@ test('Today names what needs a person, worst first, with where to mend it', asyn
   await v.work.db.listings.update(listing.id, { published: { ...listing.published!, price: 100 } });
   v.outside.faults.pennywharf.set({ outage: true });
   for (let i = 0; i < 4; i++) await v.settle(61_000);
-  const course = await readCourse(v.work.db, v.work.clock());
+  const course = await readCourse(v.work);
   const ids = course.needs.map((need) => need.id.split(':')[0]);
   expect(new Set(ids)).toEqual(new Set(['connection', 'order', 'listing']));
   expect(course.needs.map((need) => need.left)).toEqual(
@@ -336,7 +336,7 @@ test('Today names what needs a person, worst first, with where to mend it', asyn
   await cancelOrder(v.work, bad.id, 'x');
   await v.work.db.listings.update(listing.id, { published: listing.published });
   await v.settle(600_000);
-  expect((await readCourse(v.work.db, v.work.clock())).needs).toEqual([]);
+  expect((await readCourse(v.work)).needs).toEqual([]);
 });
 
 test('an account is settled to the penny, and differs where the supplier charged more', async () => {

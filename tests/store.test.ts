@@ -1,3 +1,4 @@
+import Dexie from 'dexie';
 import fc from 'fast-check';
 import { applyChange, type ChangedTable, type RowChange, SampanDatabase, undoChange } from '@/store';
 import { backoff } from '@/work/outbox/circuit';
@@ -93,6 +94,41 @@ test('undo keeps what was changed again since', async () => {
     kept: 1,
   });
   expect((await db.products.toArray()).map((p) => p.title)).toEqual(['A3', 'B']);
+  await db.delete();
+});
+
+test('a shop of an earlier version is opened with all that is in it', async () => {
+  const name = `old-${Math.random()}`;
+  const old = new Dexie(name);
+  old.version(1).stores({ listings: 'id, product, variant, state, [marketplace+product]', settings: 'id' });
+  await old.table('listings').add({ id: 'pennywharf:A', product: 'a', variant: 'a', state: 'live' });
+  await old.table('settings').add({ id: 'shop', shop: 'Dusk & Dipper' });
+  old.close();
+  const db = new SampanDatabase(name);
+  expect(await db.listings.get('pennywharf:A')).toMatchObject({ state: 'live' });
+  expect(await db.settings.get('shop')).toMatchObject({ shop: 'Dusk & Dipper' });
+  await db.listings.update('pennywharf:A', { state: 'paused' });
+  expect(await db.journal.toArray()).toMatchObject([{ table: 'listings', keys: ['pennywharf:A'] }]);
+  await db.delete();
+});
+
+test('every write to the rows of the shop stands in the journal, and none that came to nothing', async () => {
+  const db = fresh();
+  const row = (id: string) => ({ id, product: 'p', variant: 'v', state: 'live' }) as never;
+  await db.listings.bulkPut(Array.from({ length: 120 }, (_, k) => row(`l${k}`)));
+  await db.listings.update('l1', { state: 'paused' });
+  await db.listings.where('state').equals('paused').modify({ state: 'ended' });
+  await db.listings.where('id').anyOf(['l2', 'l3']).delete();
+  await db
+    .transaction('rw', db.listings, async () => {
+      await db.listings.put(row('never'));
+      throw new Error('cut off');
+    })
+    .catch(() => {});
+  await db.listings.clear();
+  const rows = await db.journal.orderBy('seq').toArray();
+  expect(rows.map((r) => r.keys?.length ?? null)).toEqual([120, 1, 1, 2, null]);
+  expect(rows.map((r) => r.seq)).toEqual([1, 2, 3, 4, 5]);
   await db.delete();
 });
 

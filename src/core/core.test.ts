@@ -37,9 +37,9 @@ interface Row {
   brand: string | null;
 }
 const FIELDS: Fields<Row> = {
-  cost: { kind: 'number', scale: 100, get: (r) => r.cost, hint: '' },
-  brand: { kind: 'text', get: (r) => r.brand, hint: '' },
-  is: { kind: 'flags', flags: ['dear'], get: (r) => r.cost > 1000, hint: '' },
+  cost: { kind: 'number', scale: 100, get: (r) => r.cost },
+  brand: { kind: 'text', get: (r) => r.brand },
+  is: { kind: 'flags', flags: ['dear'], get: (r) => r.cost > 1000 },
 };
 const ROWS: Row[] = [
   { title: 'red café torch', cost: 550, brand: 'Oxbow & Reed' },

@@ -9,7 +9,7 @@ import {
   type Piece,
 } from '../core/catalogue';
 import { cleanHtml } from '../core/copy';
-import { coldOf, storedCold } from './cold';
+import { coldOf, firstPictureIn, storedCold } from './cold';
 import type { SampanDatabase } from './database';
 import type { CatalogueNote, HistoryRow, StoredPiece } from './rows';
 
@@ -125,6 +125,29 @@ export async function readDetails(
     }
   }
   return found;
+}
+
+/** The first picture of some rows, by SKU. Cost: the heads of the pieces they lie in, and a slice of a file for each row. */
+export async function firstPictures(
+  db: SampanDatabase,
+  supplier: string,
+  generation: number,
+  catalogue: Catalogue,
+  rows: readonly number[],
+): Promise<Map<string, string>> {
+  const places = rows.map((row) => ({ sku: catalogue.skuAt(row), ...catalogue.coldPlace(row) }));
+  const numbers = [...new Set(places.map((p) => p.piece))];
+  const stored = await db.cold.bulkGet(
+    numbers.map((seq) => [supplier, generation, seq] as [string, number, number]),
+  );
+  const byPiece = new Map(stored.flatMap((one) => (one ? [[one.seq, one] as const] : [])));
+  const found = await Promise.all(
+    places.map(async ({ sku, piece, place }) => {
+      const cold = byPiece.get(piece);
+      return [sku, cold ? await firstPictureIn(cold, place) : ''] as const;
+    }),
+  );
+  return new Map(found);
 }
 
 /** Deletes the pieces of a supplier from number `from` on in one generation, or all that it ever had. */

@@ -42,3 +42,16 @@ export async function coldOf({ file, descriptionEnds, pictureEnds }: StoredCold)
     pictures: { bytes: all.subarray(half), ends: pictureEnds },
   };
 }
+
+/** The first picture at a place of a stored piece; '' where there is none. Reads no more than that of its file. */
+export async function firstPictureIn(
+  { file, descriptionEnds, pictureEnds }: StoredCold,
+  place: number,
+): Promise<string> {
+  const half = descriptionEnds.at(-1) ?? 0;
+  const from = half + (place ? pictureEnds[place - 1]! : 0);
+  const pictures = await fileOf(file)
+    .slice(from, half + pictureEnds[place]!)
+    .text();
+  return pictures.split('\n', 1)[0]!;
+}

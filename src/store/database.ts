@@ -1,5 +1,6 @@
 import Dexie, { type Table } from 'dexie';
 import type { AssetRow, DocumentRow, ItemRow, Listing, PlanRow, Product, Variant } from './goods';
+import { type JournalRow, journaling } from './journal';
 import type { LedgerRow, Order, UnclaimedRow } from './orders';
 import type { OutboxRow } from './outbox';
 import type {
@@ -27,7 +28,7 @@ import type {
 } from './rows';
 
 /** The version of the schema below. */
-export const SCHEMA = 1;
+export const SCHEMA = 2;
 
 /**
  * The browser's database. Every released version of the schema stays here for good; a new one says how old data is
@@ -64,6 +65,7 @@ export class SampanDatabase extends Dexie {
   outbox!: Table<OutboxRow, string>;
   changes!: Table<Change, string>;
   edits!: Table<Edit, string>;
+  journal!: Table<JournalRow, number>;
   settings!: Table<Settings, string>;
   notes!: Table<Note, string>;
   /**
@@ -73,6 +75,7 @@ export class SampanDatabase extends Dexie {
 
   constructor(name = 'sampan-shop') {
     super(name);
+    this.use(journaling);
     this.on(
       'ready',
       async (opened) => {
@@ -90,7 +93,7 @@ export class SampanDatabase extends Dexie {
       },
       true,
     );
-    this.version(SCHEMA).stores({
+    this.version(1).stores({
       connections: 'id',
       jobs: 'id, subject',
       rates: 'id',
@@ -124,6 +127,7 @@ export class SampanDatabase extends Dexie {
       settings: 'id',
       notes: 'id',
     });
+    this.version(2).stores({ journal: '++seq' });
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */
@@ -148,6 +152,7 @@ export class SampanDatabase extends Dexie {
       this.outbox,
       this.changes,
       this.edits,
+      this.journal,
     ];
   }
 }

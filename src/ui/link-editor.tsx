@@ -1,17 +1,16 @@
 'use client';
 import { useState } from 'react';
-import { work } from '../work/browser';
 import { theShop } from '../work/clients';
-import { backupOf, setBackup } from '../work/listings/link';
+import { backupOf } from '../work/listings/link';
 import type { FullListing } from '../work/shop/full-listing';
-import type { Shop } from '../work/shop/quote';
+import type { ShopTerms } from '../work/shop/quote';
 import { Button } from './button';
 import { Notice } from './head';
 import { say } from './said';
 import { suppliersOf } from './shop';
 
 /** Which supplier item a listing sells, and its backup; both can be changed. */
-export function LinkEditor({ full, shop }: { full: FullListing; shop: Shop }) {
+export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms }) {
   const { listing, source, variant } = full;
   const second = backupOf(variant);
   const suppliers = suppliersOf(shop);
@@ -39,7 +38,7 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: Shop }) {
     if (supplier === source?.supplier && sku.trim() === source.item)
       return say('That is its main source already.', { wrong: true });
     if (!(await find())) return;
-    await setBackup(work, variant.id, { supplier, item: sku.trim() });
+    await theShop().setBackup(variant.id, { supplier, item: sku.trim() });
     setSku('');
     await say(`${sku.trim()} of ${nameOf(supplier)} is its backup.`, { undo: true });
   };
@@ -66,7 +65,7 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: Shop }) {
       {second && (
         <p>
           Backup: <span className="font-mono">{second.item}</span> of {nameOf(second.supplier)}{' '}
-          <Button kind="text" className="py-0" onClick={() => setBackup(work, variant.id, null)}>
+          <Button kind="text" className="py-0" onClick={() => theShop().setBackup(variant.id, null)}>
             Take it away
           </Button>
         </p>

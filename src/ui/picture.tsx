@@ -4,7 +4,7 @@ import { useState } from 'react';
 
 /**
  * A supplier's picture, through Sampan's own server: a path of its service, or an address of its list. One that
- * cannot be fetched says so in its place.
+ * cannot be fetched says so in its place. Without `alt` it is an ornament beside a title.
  */
 export function Picture({
   supplier,
@@ -21,12 +21,13 @@ export function Picture({
   if (!path || failed === path)
     return (
       <span
-        role="img"
-        aria-label={path ? `${alt}: not reached` : 'No picture'}
-        className="grid place-items-center rounded-sm border border-dashed border-edge text-[10px] text-muted"
+        {...(alt
+          ? { role: 'img', 'aria-label': path ? `${alt}: not reached` : `${alt}: none` }
+          : { 'aria-hidden': true })}
+        className="grid shrink-0 place-items-center rounded-sm border border-dashed border-edge text-[10px] text-muted"
         style={{ width: size, height: size }}
       >
-        {path ? 'not reached' : 'none'}
+        {size >= 48 && (path ? 'not reached' : 'none')}
       </span>
     );
   return (
@@ -41,7 +42,9 @@ export function Picture({
       height={size}
       loading="lazy"
       onError={() => setFailed(path)}
-      className="rounded-sm border border-rule bg-raised"
+      decoding="async"
+      className="shrink-0 rounded-sm border border-rule bg-raised object-contain"
+      style={{ width: size, height: size }}
     />
   );
 }

@@ -1,32 +1,10 @@
 'use client';
 import { defaultRangeExtractor, type Range, useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import {
-  type KeyboardEvent,
-  memo,
-  type ReactNode,
-  type RefObject,
-  useCallback,
-  useEffect,
-  useMemo,
-  useRef,
-  useState,
-} from 'react';
-
-/** A column by its name, width and what it shows of a row. */
-export interface Column<R> {
-  readonly id: string;
-  readonly header: string;
-  /** CSS grid track. */
-  readonly width: string;
-  readonly cell: (row: R) => ReactNode;
-  /** Numbers stand on the right. */
-  readonly right?: boolean;
-  readonly sort?: boolean;
-  /** Left out of tables narrower than this many pixels. */
-  readonly from?: 600 | 800 | 1000;
-  readonly help?: string;
-}
+import { type KeyboardEvent, memo, type RefObject, useCallback, useEffect, useRef, useState } from 'react';
+import type { Column, Edit } from './column';
+import { ColumnsMenu } from './columns-menu';
+import { useLayout } from './table-layout';
 
 export interface Marks {
   readonly has: (key: string) => boolean;
@@ -35,6 +13,8 @@ export interface Marks {
 }
 
 interface Props<R> {
+  /** Under which the widths and order of its columns are remembered. */
+  readonly id: string;
   readonly label: string;
   readonly columns: readonly Column<R>[];
   readonly count: number;
@@ -55,6 +35,7 @@ interface Props<R> {
 }
 
 const ROW = 38;
+const MARK = 34;
 /**
  * Rows drawn beyond each edge: enough while it scrolls that none comes in empty; next to none while it
  * stands, when an answer writes into all that are drawn.
@@ -80,6 +61,7 @@ function useWidth(box: RefObject<HTMLElement | null>): number {
  * Enter opens the docket, Home and End go to the ends. The cursor follows the open docket.
  */
 function PlainTable<R>({
+  id,
   label,
   columns,
   count,
@@ -117,8 +99,14 @@ function PlainTable<R>({
   }, [first, last, count, onRange]);
   const at = Math.min(cursor, Math.max(0, count - 1));
 
-  const shown = useMemo(() => columns.filter((c) => width >= (c.from ?? 0)), [columns, width]);
-  const tracks = `${marks ? '34px ' : ''}${shown.map((c) => c.width).join(' ')}`;
+  const layout = useLayout(id, columns, width - (marks ? MARK : 0));
+  const { shown, tracks: own } = layout;
+  const tracks = `${marks ? `${MARK}px ` : ''}${own}`;
+  const [editing, setEditing] = useState<{ readonly key: string; readonly column: string } | null>(null);
+  const endEdit = useCallback(() => {
+    setEditing(null);
+    box.current?.focus();
+  }, []);
 
   const markBetween = useCallback(
     async (a: number, b: number) => {
@@ -148,6 +136,14 @@ function PlainTable<R>({
   );
 
   const onKey = (event: KeyboardEvent) => {
+    if (event.target !== event.currentTarget) return;
+    if ((event.ctrlKey || event.metaKey) && event.key === 'c' && !window.getSelection()?.toString()) {
+      const row = rowAt(at);
+      if (row === undefined) return;
+      navigator.clipboard.writeText(shown.map((c) => String(c.value?.(row) ?? '')).join('\t'));
+      event.preventDefault();
+      return;
+    }
     if (event.ctrlKey || event.metaKey || event.altKey || !count) return;
     const page = Math.max(1, Math.floor((box.current?.clientHeight ?? 400) / ROW) - 1);
     const step: Record<string, number> = {
@@ -165,6 +161,8 @@ function PlainTable<R>({
     else if (event.key === 'Home') go(0, event.shiftKey);
     else if (event.key === 'End') go(count - 1, event.shiftKey);
     else if (event.key === ' ' && marks && row !== undefined) marks.toggle(keyOf(row));
+    else if (event.key === 'F2' && row !== undefined && shown.some((c) => c.edit))
+      setEditing({ key: keyOf(row), column: shown.find((c) => c.edit)!.id });
     else if (event.key === 'Enter' && row !== undefined) onChoose(keyOf(row));
     else if (event.key === 'Escape' && chosen) onChoose('');
     else return;
@@ -191,103 +189,116 @@ function PlainTable<R>({
 
   const active = rowAt(at);
   return (
-    <div
-      ref={box}
-      role="grid"
-      aria-label={label}
-      aria-rowcount={count + 1}
-      aria-multiselectable={marks ? true : undefined}
-      aria-activedescendant={active === undefined ? undefined : `row-${keyOf(active)}`}
-      tabIndex={0}
-      onKeyDown={onKey}
-      data-table
-      className="group/table min-h-0 grow overflow-auto border-t border-rule bg-surface outline-offset-[-2px]"
-    >
-      <div
-        role="row"
-        aria-rowindex={1}
-        className="sticky top-0 z-10 grid min-w-full items-center border-b border-rule bg-raised text-xs font-semibold text-muted"
-        style={{ gridTemplateColumns: tracks }}
-      >
-        {marks && (
-          <span role="columnheader" className="px-2">
-            <span className="sr-only">Marked</span>
-          </span>
-        )}
-        {shown.map(({ id, header, right, sort: sortable, help }) => {
-          const on = sort?.by === id;
-          return (
-            <span
-              key={id}
-              role="columnheader"
-              aria-sort={on ? (sort.descending ? 'descending' : 'ascending') : undefined}
-              className={`truncate px-2 py-1.5 ${right ? 'text-right' : ''}`}
-            >
-              {onSort && sortable ? (
-                <button
-                  type="button"
-                  title={help}
-                  className="inline-flex items-center gap-0.5 hover:text-ink"
-                  onClick={() => onSort(id)}
-                >
-                  {header}
-                  {on &&
-                    (sort.descending ? (
-                      <ArrowDown aria-hidden size={12} />
-                    ) : (
-                      <ArrowUp aria-hidden size={12} />
-                    ))}
-                </button>
-              ) : (
-                header
-              )}
-            </span>
-          );
-        })}
+    <div className="relative flex min-h-0 min-w-0 grow flex-col">
+      <div className="absolute top-[3px] right-2 z-20 bg-raised">
+        <ColumnsMenu label={label} layout={layout} />
       </div>
-      <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
-        {items.map((item) => {
-          const row = rowAt(item.index);
-          const place = {
-            transform: `translateY(${item.start}px)`,
-            gridTemplateColumns: tracks,
-            height: ROW,
-          };
-          if (row === undefined)
+      <div
+        ref={box}
+        role="grid"
+        aria-label={label}
+        aria-rowcount={count + 1}
+        aria-multiselectable={marks ? true : undefined}
+        aria-activedescendant={active === undefined ? undefined : `row-${keyOf(active)}`}
+        tabIndex={0}
+        onKeyDown={onKey}
+        data-table
+        className="group/table min-h-0 grow overflow-auto border-t border-rule bg-surface outline-offset-[-2px]"
+      >
+        <div
+          role="row"
+          aria-rowindex={1}
+          className="sticky top-0 z-10 grid min-w-full items-center border-b border-rule bg-raised text-xs font-semibold text-muted"
+          style={{ gridTemplateColumns: tracks }}
+        >
+          {marks && (
+            <span role="columnheader" className="px-2">
+              <span className="sr-only">Marked</span>
+            </span>
+          )}
+          {shown.map(({ id: column, header, right, sort: sortable, help }) => {
+            const on = sort?.by === column;
             return (
-              <div
-                key={item.index}
-                role="row"
-                aria-rowindex={item.index + 2}
-                aria-busy
-                className="absolute inset-x-0 border-b border-rule-soft"
-                style={place}
+              <span
+                key={column}
+                role="columnheader"
+                aria-sort={on ? (sort.descending ? 'descending' : 'ascending') : undefined}
+                title={help}
+                className={`relative truncate px-2 py-1.5 ${right ? 'text-right' : ''}`}
               >
-                <span role="gridcell" className="sr-only">
-                  Loading
-                </span>
-              </div>
+                {onSort && sortable ? (
+                  <button
+                    type="button"
+                    className="inline-flex items-center gap-0.5 hover:text-ink"
+                    onClick={() => onSort(column)}
+                  >
+                    {header}
+                    {on &&
+                      (sort.descending ? (
+                        <ArrowDown aria-hidden size={12} />
+                      ) : (
+                        <ArrowUp aria-hidden size={12} />
+                      ))}
+                  </button>
+                ) : (
+                  header
+                )}
+                <span
+                  aria-hidden
+                  onPointerDown={layout.resizer(column)}
+                  className="absolute inset-y-1 right-0 w-1.5 cursor-col-resize touch-none border-r border-transparent hover:border-edge"
+                />
+              </span>
             );
-          const key = keyOf(row);
-          return (
-            <BodyRow
-              // By place, not by row: an answer to a new key writes into the rows that stand there instead of
-              // building them anew.
-              key={item.index}
-              id={key}
-              row={row}
-              index={item.index}
-              start={item.start}
-              tracks={tracks}
-              columns={shown}
-              chosen={key === chosen}
-              marked={marks ? marks.has(key) : null}
-              cursor={item.index === at}
-              onPick={pick}
-              onMark={mark}
-            />
-          );
-        })}
+          })}
+        </div>
+        <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+          {items.map((item) => {
+            const row = rowAt(item.index);
+            const place = {
+              transform: `translateY(${item.start}px)`,
+              gridTemplateColumns: tracks,
+              height: ROW,
+            };
+            if (row === undefined)
+              return (
+                <div
+                  key={item.index}
+                  role="row"
+                  aria-rowindex={item.index + 2}
+                  aria-busy
+                  className="absolute inset-x-0 border-b border-rule-soft"
+                  style={place}
+                >
+                  <span role="gridcell" className="sr-only">
+                    Loading
+                  </span>
+                </div>
+              );
+            const key = keyOf(row);
+            return (
+              <BodyRow
+                // By place, not by row: an answer to a new key writes into the rows that stand there instead of
+                // building them anew.
+                key={item.index}
+                id={key}
+                row={row}
+                index={item.index}
+                start={item.start}
+                tracks={tracks}
+                columns={shown}
+                chosen={key === chosen}
+                marked={marks ? marks.has(key) : null}
+                cursor={item.index === at}
+                editing={editing?.key === key ? editing.column : null}
+                onPick={pick}
+                onMark={mark}
+                onEdit={setEditing}
+                onEdited={endEdit}
+              />
+            );
+          })}
+        </div>
       </div>
     </div>
   );
@@ -307,8 +318,12 @@ interface BodyRowProps<R> {
   /** Null in a table without marks. */
   readonly marked: boolean | null;
   readonly cursor: boolean;
+  /** The column that is being edited in this row. */
+  readonly editing: string | null;
   readonly onPick: (index: number, key: string, extend: boolean) => void;
   readonly onMark: (index: number, key: string, extend: boolean) => void;
+  readonly onEdit: (what: { readonly key: string; readonly column: string }) => void;
+  readonly onEdited: () => void;
 }
 
 function PlainRow<R>({
@@ -321,8 +336,11 @@ function PlainRow<R>({
   chosen,
   marked,
   cursor,
+  editing,
   onPick,
   onMark,
+  onEdit,
+  onEdited,
 }: BodyRowProps<R>) {
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the grid, which keeps the focus
@@ -357,9 +375,15 @@ function PlainRow<R>({
         <span
           key={column.id}
           role="gridcell"
+          title={column.edit && 'Double-click or F2 to edit'}
+          onDoubleClick={column.edit && (() => onEdit({ key: id, column: column.id }))}
           className={`min-w-0 truncate px-2 leading-tight ${column.right ? 'text-right' : ''}`}
         >
-          {column.cell(row)}
+          {column.edit && editing === column.id ? (
+            <CellField row={row} label={column.header} edit={column.edit} onDone={onEdited} />
+          ) : (
+            column.cell(row)
+          )}
         </span>
       ))}
     </div>
@@ -372,21 +396,47 @@ function PlainRow<R>({
  */
 const BodyRow = memo(PlainRow) as typeof PlainRow;
 
-/** A column in one line. */
-export const column = <R,>(
-  id: string,
-  header: string,
-  width: string,
-  cell: (row: R) => ReactNode,
-  more: Pick<Column<R>, 'right' | 'sort' | 'from' | 'help'> = {},
-): Column<R> => ({ id, header, width, cell, ...more });
-
-/** Two lines in one cell: what it is, and the small print. */
-export function Two({ top, under }: { top: React.ReactNode; under: React.ReactNode }) {
+/** The field in which a cell is edited: Enter saves, Escape leaves it as it was. */
+function CellField<R>({
+  row,
+  label,
+  edit,
+  onDone,
+}: {
+  row: R;
+  label: string;
+  edit: Edit<R>;
+  onDone: () => void;
+}) {
+  const [text, setText] = useState(() => edit.write(row));
+  const [problem, setProblem] = useState<string | null>(null);
+  const save = async () => {
+    const wrong = text === edit.write(row) ? null : await edit.save(row, text);
+    if (wrong === null) onDone();
+    else setProblem(wrong);
+  };
   return (
-    <span className="block min-w-0">
-      <span className="block truncate">{top}</span>
-      <span className="block truncate text-xs text-muted">{under}</span>
-    </span>
+    <input
+      // biome-ignore lint/a11y/noAutofocus: it was asked for
+      autoFocus
+      aria-label={label}
+      aria-invalid={problem !== null}
+      title={problem ?? undefined}
+      value={text}
+      onChange={(e) => {
+        setText(e.target.value);
+        setProblem(null);
+      }}
+      onClick={(e) => e.stopPropagation()}
+      onBlur={() => problem === null && save()}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') save();
+        else if (e.key === 'Escape') onDone();
+        else return;
+        e.preventDefault();
+        e.stopPropagation();
+      }}
+      className={`w-full min-w-0 rounded-sm border bg-surface px-1 py-0.5 text-right ${problem ? 'border-loss' : 'border-river'}`}
+    />
   );
 }

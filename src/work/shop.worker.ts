@@ -1,18 +1,37 @@
 import { expose } from 'comlink';
 import { liveQuery } from 'dexie';
+import { acts } from './acts';
+import { assortmentOf } from './assortment/assortment';
+import { BenchList, type MeantOnBench } from './assortment/bench-list';
+import { ListingList } from './assortment/listing-list';
 import { work } from './browser';
 import { SourceSearcher } from './catalogue/source-search';
-import { undo } from './listings/bench';
+import { approve, publish, putBack } from './listings/bench';
 import { linesOf, loadRecorded } from './recorded';
 import { type Course, readCourse } from './shop/needs';
 import { whatIf, whatIfSite } from './shop/what-if';
 
-/** What a tab asks of its worker: everything that looks at many items at once. */
+/** What a tab asks of its worker: everything that looks at many rows at once, and every change. */
 const source = new SourceSearcher(work);
+const assortment = assortmentOf(work);
+const listings = new ListingList(assortment);
+const bench = new BenchList(assortment);
 
-/** Changes come in bursts; the course is drawn again at most this often, and for a large shop in a quarter of the time. */
+/** Changes come in bursts: lists are brought up at most this often, and for a large shop in a quarter of the time. */
+const SOON = 30;
+/** The course is drawn again at most this often. */
 const CALM = 400;
 const SHARE = 3;
+
+/** The first question waits for the shop to be read; later ones are answered with what is known. */
+let building: Promise<unknown> | null = null;
+async function built(): Promise<void> {
+  building ??= assortment.catchUp().catch((error) => {
+    building = null;
+    throw error;
+  });
+  await building;
+}
 
 /** After an answer, while nothing else is asked. */
 const prepare = () => {
@@ -57,7 +76,42 @@ async function* piecesOf(stream: ReadableStream<string>): AsyncGenerator<string>
   }
 }
 
+/**
+ * Runs after changes to what is watched, one run at a time and never more than a share of the time.
+ * @param calm milliseconds between a change and its run, at least
+ */
+function onChange(watched: () => Promise<unknown>, calm: number, run: () => Promise<void>): () => void {
+  let planned = false;
+  let rest = calm;
+  const soon = () => {
+    if (planned || loading) return;
+    planned = true;
+    setTimeout(async () => {
+      const begun = performance.now();
+      planned = false;
+      try {
+        await run();
+      } catch (error) {
+        console.error(error);
+      }
+      rest = Math.max(calm, (performance.now() - begun) * SHARE);
+    }, rest);
+  };
+  liveQuery(watched).subscribe({ next: soon, error: (error) => console.error(error) });
+  return soon;
+}
+
+/** What lists are made of: rows by the journal, and the handful of tables that prices depend on. */
+const shopSigns = async () => {
+  const { db } = work;
+  const last = await db.journal.orderBy('seq').last();
+  return [last?.seq, await db.plans.toArray(), await db.settings.toArray(), await db.rates.count()].concat(
+    (await db.connections.toArray()) as never[],
+  );
+};
+
 const api = {
+  ...acts,
   loadPast,
   search: async (...of: Parameters<SourceSearcher['search']>) => {
     const found = await source.search(...of);
@@ -65,6 +119,7 @@ const api = {
     return found;
   },
   look: source.look.bind(source),
+  pictures: source.pictures.bind(source),
   take: source.take.bind(source),
   range: source.range.bind(source),
   weigh: source.weigh.bind(source),
@@ -72,7 +127,6 @@ const api = {
   matchesOf: source.matchesOf.bind(source),
   findLinks: source.findLinks.bind(source),
   link: source.link.bind(source),
-  undo: (id: string) => undo(work, id),
   /** Tells, now and after each change that matters to a search, a number that grows. */
   watchSource: (tell: (version: number) => void) => {
     let version = 0;
@@ -100,6 +154,46 @@ const api = {
       error: (error) => console.error(error),
     });
   },
+  /** Tells, now and after each change to listings or what they are made of, a number that grows. */
+  watchListings: (tell: (version: number) => void) => {
+    onChange(shopSigns, SOON, async () => {
+      await built();
+      await assortment.catchUp();
+      tell(assortment.version);
+    });
+  },
+  listings: async (...q: Parameters<ListingList['search']>) => {
+    await built();
+    return listings.search(...q);
+  },
+  listing: async (id: string) => {
+    await built();
+    return listings.full(id);
+  },
+  bench: async (...q: Parameters<BenchList['search']>) => {
+    await built();
+    return bench.search(...q);
+  },
+  benchRange: async (...q: Parameters<BenchList['range']>) => {
+    await built();
+    return bench.range(...q);
+  },
+  benchProduct: async (key: string) => {
+    await built();
+    return bench.full(key);
+  },
+  approveMeant: async (what: MeantOnBench) => {
+    await built();
+    return approve(work, bench.meant(what));
+  },
+  publishMeant: async (what: MeantOnBench) => {
+    await built();
+    return publish(work, bench.meant(what));
+  },
+  putBackMeant: async (what: MeantOnBench) => {
+    await built();
+    return putBack(work, bench.meant(what));
+  },
   whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) =>
     whatIf(work, ...args),
   whatIfSite: (...args: Parameters<typeof whatIfSite> extends [unknown, ...infer Rest] ? Rest : never) =>
@@ -109,32 +203,23 @@ const api = {
    * half minute as time passes.
    */
   watchCourse: (tell: (course: Course) => void) => {
-    let planned = false;
-    let calm = CALM;
-    const read = async () => {
-      planned = false;
-      const begun = performance.now();
-      tell(await readCourse(work.db, work.clock()));
-      calm = Math.max(CALM, (performance.now() - begun) * SHARE);
-    };
-    const soon = () => {
-      if (planned || loading) return;
-      planned = true;
-      setTimeout(read, calm);
-    };
     const { db } = work;
-    liveQuery(async () => [
+    const signs = async () => [
       await db.doubts.toArray(),
       await db.changes.count(),
       await db.outbox
         .where('[state+nextAt]')
         .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
         .count(),
-      await db.orders.where('open').equals(1).count(),
       await db.connections.toArray(),
       await db.jobs.toArray(),
       await db.plans.toArray(),
-    ]).subscribe({ next: soon, error: (error) => console.error(error) });
+      (await db.journal.orderBy('seq').last())?.seq,
+    ];
+    const soon = onChange(signs, CALM, async () => {
+      await built();
+      tell(await readCourse(work));
+    });
     setInterval(soon, 30_000);
   },
 };

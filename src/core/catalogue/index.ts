@@ -22,6 +22,6 @@ export { type Moved, NO_TALLY, PIECE, type Put, Reading, type Tally, tallyInWord
 export { type FacetValue, type Found, Searcher } from './search';
 export { itemsOnSheet, type Sheet, SheetLayout } from './sheet';
 export type { Shelf } from './shelf';
-export { FACETS, type FacetName, MARGIN_BANDS, mayBecomeField, type Problem } from './terms';
+export { FACETS, type FacetName, MARGIN_BANDS, mayBecomeField } from './terms';
 export { type Bytes, BytesRoom, type Texts, textsIn } from './texts';
 export { eachWord, wordsOf } from './words';

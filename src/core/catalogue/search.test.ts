@@ -13,7 +13,7 @@ import {
   type Shelf,
   type SortColumn,
 } from '.';
-import { conditionsOf } from './terms';
+import { catalogueConditions } from './terms';
 import { wordsOf } from './words';
 
 /** A row as a plain look sees it. */
@@ -331,7 +331,7 @@ test('any order, prepared or not, first rows or all, is that of the values; rows
 });
 
 describe('conditions', () => {
-  const of = (text: string) => conditionsOf(parseQuery(text));
+  const of = (text: string) => catalogueConditions(parseQuery(text));
 
   test('choices of a counted field are alternatives, denied ones and other ranges each hold', () => {
     const c = of('brand:a brand:b -brand:c margin:0..10 margin:20..30 -margin:<0 cost:>1 cost:<9');
@@ -339,7 +339,7 @@ describe('conditions', () => {
       { field: 'brand', wanted: ['a', 'b'], not: false },
       { field: 'brand', wanted: ['c'], not: true },
     ]);
-    expect(c.numbers.map((n) => [n.field, n.texts, n.not])).toEqual([
+    expect(c.numbers.map((n) => [n.field, n.ranges, n.not])).toEqual([
       ['margin', ['0..10', '20..30'], false],
       ['margin', ['<0'], true],
       ['cost', ['>1'], false],

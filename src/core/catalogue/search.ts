@@ -1,10 +1,10 @@
-import { parseBounds, type Term } from '../query';
+import { type Problem, parseBounds, type Term } from '../query';
 import { Bits } from './bits';
 import { type Matches, Orders, type SortColumn } from './order';
 import { hasWords, listsOf, titlesOf } from './postings';
 import { NO_PRICE, type Prices } from './prices';
 import { type Shelf, ShelfTerms } from './shelf';
-import { type Conditions, conditionsOf, FACETS, type FacetName, MARGIN_BANDS, type Problem } from './terms';
+import { type CatalogueConditions, catalogueConditions, FACETS, type FacetName, MARGIN_BANDS } from './terms';
 
 export interface FacetValue {
   readonly value: string;
@@ -115,7 +115,7 @@ export class Searcher {
   }
 
   find(terms: readonly Term[]): Found {
-    const conditions = conditionsOf(terms);
+    const conditions = catalogueConditions(terms);
     const counts = Object.fromEntries(FACETS.map((f) => [f, new Map<string, number>()])) as Counts;
     const sets = this.shelves.map((_, k) => this.scan(k, conditions, counts));
     const facets = Object.fromEntries(
@@ -156,7 +156,7 @@ export class Searcher {
    * The rows of one shelf. Each choice is counted as if its own terms were not there: over the rows that all
    * others leave.
    */
-  private scan(k: number, c: Conditions, counts: Counts): Bits {
+  private scan(k: number, c: CatalogueConditions, counts: Counts): Bits {
     const own = this.terms[k]!;
     const all = own.offered.copy();
     const nothing = new Bits(all.length);

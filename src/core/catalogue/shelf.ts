@@ -4,7 +4,7 @@ import { Bits } from './bits';
 import type { Catalogue } from './catalogue';
 import { listsOf, placesBeginning, titlesOf } from './postings';
 import { NO_PRICE, type Prices } from './prices';
-import { type Conditions, type Flag, NUMBER_FIELDS, type TextField, type WordTerm } from './terms';
+import { type CatalogueConditions, type Flag, NUMBER_FIELDS, type TextField, type WordTerm } from './terms';
 
 /** One supplier's catalogue with what is derived from it: expected prices and what is taken already. */
 export interface Shelf {
@@ -45,8 +45,8 @@ export class ShelfTerms {
   }
 
   /** Rows with a number in one of the ranges; one that is not given, or not priced, is in none. */
-  numbers({ field, texts }: Conditions['numbers'][number]): Bits {
-    return this.known(`${field}:${texts.join(' ')}`, () => {
+  numbers({ field, ranges }: CatalogueConditions['numbers'][number]): Bits {
+    return this.known(`${field}:${ranges.join(' ')}`, () => {
       const { catalogue: c, prices, scale: money } = this.shelf;
       const { of, scale } = NUMBER_FIELDS[field];
       const priced = of === 'price' || of === 'profit' || of === 'margin';
@@ -55,7 +55,7 @@ export class ShelfTerms {
       if (!column) return rows;
       // What stands for “none given” lies under all numbers.
       const least = priced ? NO_PRICE + 1 : 0;
-      for (const text of texts) {
+      for (const text of ranges) {
         const { min, max } = parseBounds(text, scale === 'money' ? money : scale)!;
         rows.join(Bits.between(c.length, column, Math.max(min, least), max));
       }
@@ -140,7 +140,7 @@ export class ShelfTerms {
    * Leaves only rows whose SKU contains a text, or does not. Not kept: it looks at the rows that all else
    * leaves.
    */
-  keepSkus(rows: Bits, { wanted, not }: Conditions['skus'][number]): Bits {
+  keepSkus(rows: Bits, { wanted, not }: CatalogueConditions['skus'][number]): Bits {
     const { catalogue: c } = this.shelf;
     return Bits.where(c.length, (row) => rows.has(row) && fold(c.skuAt(row)).includes(wanted) !== not);
   }

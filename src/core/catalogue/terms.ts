@@ -1,5 +1,4 @@
-import { fold } from '../copy';
-import { NO_VALUE, parseBounds, type Term } from '../query';
+import { conditionsOf, type FieldKinds, type Problem, type Term } from '../query';
 import { wordsOf } from './words';
 
 /** Fields whose choices are counted beside the results. */
@@ -7,11 +6,6 @@ export const FACETS = ['category', 'brand', 'supplier', 'from', 'margin'] as con
 export type FacetName = (typeof FACETS)[number];
 
 export const MARGIN_BANDS = ['<0', '0..10', '10..20', '20..30', '30..'] as const;
-
-export interface Problem {
-  readonly raw: string;
-  readonly reason: string;
-}
 
 /** Fields of numbers: the column, and how many units of it the typed number has. */
 export const NUMBER_FIELDS = {
@@ -34,11 +28,9 @@ export type Flag = `is:${(typeof FLAGS.is)[number]}` | `has:${(typeof FLAGS.has)
 const TEXT_FIELDS = ['brand', 'category', 'supplier', 'from'] as const;
 export type TextField = (typeof TEXT_FIELDS)[number];
 
-const NAMES = [...Object.keys(NUMBER_FIELDS), ...Object.keys(FLAGS), ...TEXT_FIELDS, 'sku'];
-
 /** Whether a term is a word that the name of a field begins with: it may become one with the next keys. */
 export function mayBecomeField(term: Term): boolean {
-  return term.kind === 'word' && NAMES.some((name) => name.startsWith(term.text));
+  return term.kind === 'word' && Object.keys(FIELDS).some((name) => name.startsWith(term.text));
 }
 
 export interface WordTerm {
@@ -47,12 +39,27 @@ export interface WordTerm {
   readonly not: boolean;
 }
 
+/** What a search line of catalogues may ask for. */
+const FIELDS: FieldKinds = {
+  cost: { kind: 'number' },
+  stock: { kind: 'number' },
+  weight: { kind: 'number' },
+  days: { kind: 'number' },
+  price: { kind: 'number' },
+  profit: { kind: 'number' },
+  margin: { kind: 'number', alternatives: true },
+  is: { kind: 'flags', flags: FLAGS.is },
+  has: { kind: 'flags', flags: FLAGS.has },
+  ...Object.fromEntries(TEXT_FIELDS.map((field) => [field, { kind: 'text' }])),
+  sku: { kind: 'text', exact: true },
+};
+
 /** The terms of a search by what they look at. */
-export interface Conditions {
+export interface CatalogueConditions {
   /** Ranges as they are typed; several of one condition are alternatives. */
   readonly numbers: readonly {
     readonly field: NumberField;
-    readonly texts: readonly string[];
+    readonly ranges: readonly string[];
     readonly not: boolean;
   }[];
   readonly flags: readonly { readonly name: Flag; readonly not: boolean }[];
@@ -67,45 +74,15 @@ export interface Conditions {
   readonly problems: readonly Problem[];
 }
 
-const isNumber = (field: string): field is NumberField => Object.hasOwn(NUMBER_FIELDS, field);
-const isFlagField = (field: string): field is keyof typeof FLAGS => Object.hasOwn(FLAGS, field);
-const isText = (field: string): field is TextField => (TEXT_FIELDS as readonly string[]).includes(field);
-
-/**
- * Sorts terms by what they look at. Choices of one field that is counted are alternatives, all other terms
- * hold together; what cannot be used is told.
- */
-export function conditionsOf(terms: readonly Term[]): Conditions {
-  const problems: Problem[] = [];
-  const numbers: { field: NumberField; texts: string[]; not: boolean }[] = [];
-  const flags: { name: Flag; not: boolean }[] = [];
-  const texts: { field: TextField; wanted: string[]; not: boolean }[] = [];
-  const words: WordTerm[] = [];
-  const skus: Conditions['skus'][number][] = [];
-  for (const term of terms) {
-    if (term.kind === 'word') {
-      words.push({ words: wordsOf(term.text), text: term.text, not: term.not });
-      continue;
-    }
-    const { field, value, not, raw } = term;
-    if (!value && NAMES.includes(field)) problems.push({ raw, reason: NO_VALUE });
-    else if (isNumber(field)) {
-      const same = field === 'margin' && !not ? numbers.find((n) => n.field === field && !n.not) : undefined;
-      if (!parseBounds(value, 1))
-        problems.push({ raw, reason: `“${value}” is not a number or a range such as 5..20 or >3.` });
-      else if (same) same.texts.push(value);
-      else numbers.push({ field, texts: [value], not });
-    } else if (isFlagField(field)) {
-      if ((FLAGS[field] as readonly string[]).includes(value))
-        flags.push({ name: `${field}:${value}` as Flag, not });
-      else problems.push({ raw, reason: `${field} takes ${FLAGS[field].join(', ')}.` });
-    } else if (field === 'sku') skus.push({ wanted: fold(value), not });
-    else if (isText(field)) {
-      const same = not ? undefined : texts.find((t) => t.field === field && !t.not);
-      if (same) same.wanted.push(fold(value));
-      else texts.push({ field, wanted: [fold(value)], not });
-    } else
-      problems.push({ raw, reason: `There is no field “${field}” here. There are: ${NAMES.join(', ')}.` });
-  }
-  return { numbers, flags, texts, words, skus, problems };
+/** Terms by what they look at in a catalogue. SKUs are looked through last, among the rows that all else leaves. */
+export function catalogueConditions(terms: readonly Term[]): CatalogueConditions {
+  const { words, numbers, texts, flags, problems } = conditionsOf(terms, FIELDS);
+  return {
+    numbers: numbers as CatalogueConditions['numbers'],
+    flags: flags.map(({ field, flag, not }) => ({ name: `${field}:${flag}` as Flag, not })),
+    texts: texts.filter((t) => t.field !== 'sku') as unknown as CatalogueConditions['texts'],
+    words: words.map(({ text, not }) => ({ words: wordsOf(text), text, not })),
+    skus: texts.flatMap((t) => (t.field === 'sku' ? { wanted: t.wanted[0]!, not: t.not } : [])),
+    problems,
+  };
 }

@@ -35,7 +35,24 @@ export function guessCategory(
 ): string | null {
   // Where there is one category alone, all goods belong to it.
   if (categories.length === 1) return categories[0]!.id;
-  return closest(supplierCategory, categories) ?? closest(title, categories);
+  return closestOf(supplierCategory, categories) ?? closest(title, categories);
+}
+
+/** Suppliers have few categories, and many items in each. */
+const found = new WeakMap<readonly SiteCategory[], Map<string, string | null>>();
+
+function closestOf(supplierCategory: string, categories: readonly SiteCategory[]): string | null {
+  let by = found.get(categories);
+  if (!by) {
+    by = new Map();
+    found.set(categories, by);
+  }
+  let id = by.get(supplierCategory);
+  if (id === undefined) {
+    id = closest(supplierCategory, categories);
+    by.set(supplierCategory, id);
+  }
+  return id;
 }
 
 function closest(text: string, categories: readonly SiteCategory[]): string | null {

@@ -69,8 +69,11 @@ export function feeIn(rule: FeeRule, tax: Tax, category: string): Fee | null {
   };
 }
 
+/** Compiled fees of a table, by category and what the seller opted in to: a shop asks for the same ones with each price. */
+const compiled = new WeakMap<FeeTable, Map<string, Deductions | null>>();
+
 /**
- * The fees of one category, compiled.
+ * The fees of one category, compiled once for a table.
  * @param optedIn ids of the optional rules that the seller has opted in to
  * @returns null where a percentage is named by category and none fits
  */
@@ -79,6 +82,21 @@ export function deductionsFor(
   category: string,
   optedIn: readonly string[] = [],
 ): Deductions | null {
+  let by = compiled.get(table);
+  if (!by) {
+    by = new Map();
+    compiled.set(table, by);
+  }
+  const key = [category, ...optedIn].join('\n');
+  let deductions = by.get(key);
+  if (deductions === undefined) {
+    deductions = compileFees(table, category, optedIn);
+    by.set(key, deductions);
+  }
+  return deductions;
+}
+
+function compileFees(table: FeeTable, category: string, optedIn: readonly string[]): Deductions | null {
   const fees: Fee[] = [];
   const { tax } = table;
   for (const rule of table.rules) {

@@ -1,9 +1,7 @@
+export { type Compiled, compile, type Field, type Fields } from './compile';
+export { type Conditions, conditionsOf, type FieldKinds, type Problem } from './conditions';
 export {
   type Bounds,
-  type Compiled,
-  compile,
-  type Field,
-  type Fields,
   NO_VALUE,
   parseBounds,
   parseQuery,

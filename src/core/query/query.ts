@@ -56,33 +56,6 @@ export function parseQuery(text: string): Term[] {
 export const NO_VALUE = 'It has no value yet.';
 
 /**
- * What a row offers to `field:value` terms. Money is read in major units as typed (`cost:5..20`) against
- * minor units.
- */
-export type Field<R> =
-  | { readonly kind: 'text'; readonly get: (row: R) => string | null; readonly hint: string }
-  | {
-      readonly kind: 'number';
-      readonly get: (row: R) => number | null;
-      readonly hint: string;
-      readonly scale?: number;
-    }
-  | {
-      readonly kind: 'flags';
-      readonly get: (row: R, flag: string) => boolean;
-      readonly flags: readonly string[];
-      readonly hint: string;
-    };
-
-export type Fields<R> = Readonly<Record<string, Field<R>>>;
-
-export interface Compiled<R> {
-  readonly test: (row: R) => boolean;
-  /** Terms that could not be used, each with the reason and how to mend it. They do not narrow the result. */
-  readonly problems: readonly { readonly raw: string; readonly reason: string }[];
-}
-
-/**
  * `5..20`, `>3`, `>=3`, `<8`, `<=8`, `7`, `5..`, `..20`; null where it is none of these. Ends are included
  * but for `>` and `<`.
  */
@@ -144,67 +117,4 @@ export function parseBounds(text: string, scale: number): Bounds | null {
     default:
       return { min: Math.ceil(x), max: Math.floor(x) };
   }
-}
-
-/**
- * Turns terms into one test over rows, cheap conditions first and text last.
- * @param words the folded text in which free words are looked for: every word must begin a word of it
- */
-export function compile<R>(
-  terms: readonly Term[],
-  fields: Fields<R>,
-  words: (row: R) => string,
-): Compiled<R> {
-  const cheap: ((row: R) => boolean)[] = [];
-  const dear: ((row: R) => boolean)[] = [];
-  const problems: { raw: string; reason: string }[] = [];
-  const names = Object.keys(fields).join(', ');
-  const turn = (not: boolean, test: (row: R) => boolean) => (not ? (row: R) => !test(row) : test);
-
-  for (const term of terms) {
-    if (term.kind === 'word') {
-      dear.push(turn(term.not, (row) => beginsWord(words(row), term.text)));
-      continue;
-    }
-    const field = fields[term.field];
-    if (!field || !Object.hasOwn(fields, term.field)) {
-      problems.push({
-        raw: term.raw,
-        reason: `There is no field “${term.field}” here. There are: ${names}.`,
-      });
-    } else if (!term.value) {
-      problems.push({ raw: term.raw, reason: NO_VALUE });
-    } else if (field.kind === 'number') {
-      const range = parseRange(term.value);
-      const scale = field.scale ?? 1;
-      if (!range)
-        problems.push({
-          raw: term.raw,
-          reason: `“${term.value}” is not a number or a range such as 5..20 or >3.`,
-        });
-      else
-        cheap.push(
-          turn(term.not, (row) => {
-            const n = field.get(row);
-            return n !== null && range(n / scale);
-          }),
-        );
-    } else if (field.kind === 'flags') {
-      if (!field.flags.includes(term.value))
-        problems.push({ raw: term.raw, reason: `${term.field} takes ${field.flags.join(', ')}.` });
-      else cheap.push(turn(term.not, (row) => field.get(row, term.value)));
-    } else {
-      const wanted = fold(term.value);
-      dear.push(turn(term.not, (row) => fold(field.get(row) ?? '').includes(wanted)));
-    }
-  }
-  const tests = [...cheap, ...dear];
-  return { test: (row) => tests.every((t) => t(row)), problems };
-}
-
-function beginsWord(text: string, word: string): boolean {
-  for (let at = text.indexOf(word); at >= 0; at = text.indexOf(word, at + 1)) {
-    if (at === 0 || !/[\p{L}\p{N}]/u.test(text[at - 1]!)) return true;
-  }
-  return false;
 }

@@ -18,18 +18,25 @@ import { say } from '../../ui/said';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
 import { TextField } from '../../ui/text-field';
-import { work } from '../../work/browser';
-import { approve, editListings, editProduct, publish, setOwnPrice } from '../../work/listings/bench';
+import type { BenchInFull } from '../../work/assortment/bench-list';
+import { theShop } from '../../work/clients';
 import { historyOf, titleOf } from '../../work/shop/full-listing';
 import { planFor } from '../../work/shop/plan-choice';
-import { categoryOf, type Shop } from '../../work/shop/quote';
-import type { BenchRow } from './rows';
+import { categoryOf, type ShopTerms } from '../../work/shop/quote';
 
 /**
  * One product on the Bench: what it lacks, its text, category and plan, the price of each variant with the
  * full sum.
  */
-export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop; onClose: () => void }) {
+export function BenchDocket({
+  row,
+  shop,
+  onClose,
+}: {
+  row: BenchInFull;
+  shop: ShopTerms;
+  onClose: () => void;
+}) {
   const { product, standing, site } = row;
   const now = useNow();
   const [at, setAt] = useState(0);
@@ -47,8 +54,8 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
   const chosen = first.listing.category;
 
   const approveAndPublish = async () => {
-    await approve(work, ids);
-    const done = await publish(work, ids);
+    await theShop().approve(ids);
+    const done = await theShop().publish(ids);
     await say(`${title}: ${done.queued} on the way.`);
   };
   return (
@@ -84,7 +91,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
                 {m.fix !== undefined && m.field === 'title' && (
                   <>
                     {' '}
-                    <Button kind="text" onClick={() => editProduct(work, product.id, { title: m.fix! })}>
+                    <Button kind="text" onClick={() => theShop().editProduct(product.id, { title: m.fix! })}>
                       Shorten to “{m.fix}”
                     </Button>
                   </>
@@ -102,7 +109,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
           {!row.approved && (
             <Button
               onClick={async () => {
-                await approve(work, ids);
+                await theShop().approve(ids);
                 await say(`${title} approved.`, { undo: true });
               }}
             >
@@ -177,10 +184,10 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
               placeholder="by plan"
               write={(n) => formatMinor(n, currency)}
               parse={(t) => parsePrice(t, currency)}
-              onChange={(price) => setOwnPrice(work, listing, price)}
+              onChange={(price) => theShop().setOwnPrice(listing.id, price)}
             />
             {listing.ownPrice !== null && (
-              <Button onClick={() => setOwnPrice(work, listing, null)}>Follow the plan</Button>
+              <Button onClick={() => theShop().setOwnPrice(listing.id, null)}>Follow the plan</Button>
             )}
           </div>
         )}
@@ -192,12 +199,12 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
           id={`${id}-title`}
           label={`Title, ${[...title].length} of ${site?.titleLimit ?? '?'} characters`}
           value={title}
-          onCommit={(t) => editProduct(work, product.id, { title: plainText(t) || null })}
+          onCommit={(t) => theShop().editProduct(product.id, { title: plainText(t) || null })}
         />
         {product.title !== null && (
           <p className="text-xs text-muted">
             Supplier’s: {product.taken.title}{' '}
-            <Button kind="text" onClick={() => editProduct(work, product.id, { title: null })}>
+            <Button kind="text" onClick={() => theShop().editProduct(product.id, { title: null })}>
               Use the supplier’s
             </Button>
           </p>
@@ -208,7 +215,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
         <select
           id={`${id}-category`}
           value={category ?? ''}
-          onChange={(e) => editListings(work, ids, { category: e.target.value || null })}
+          onChange={(e) => theShop().editListings(ids, { category: e.target.value || null })}
           className="w-full rounded-sm border border-edge bg-surface px-1.5 py-1"
         >
           <option value="">Choose a category</option>
@@ -227,7 +234,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
               id={`${id}-maker`}
               value={first.listing.attributes.maker ?? ''}
               onChange={(e) =>
-                editListings(work, ids, {
+                theShop().editListings(ids, {
                   attributes: { ...first.listing.attributes, maker: e.target.value },
                 })
               }
@@ -247,7 +254,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
             label={`Tags, separated by commas: at most ${site.tags.most} of ${site.tags.longest} characters`}
             value={first.listing.tags.join(', ')}
             onCommit={(t) =>
-              editListings(work, ids, {
+              theShop().editListings(ids, {
                 tags: t
                   .split(',')
                   .map((tag) => plainText(tag))
@@ -264,7 +271,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
             <select
               id={`${id}-plan`}
               value={first.listing.plan ?? ''}
-              onChange={(e) => editListings(work, ids, { plan: e.target.value || null })}
+              onChange={(e) => theShop().editListings(ids, { plan: e.target.value || null })}
               className="w-full rounded-sm border border-edge bg-surface px-1.5 py-1"
             >
               <option value="">
@@ -286,7 +293,7 @@ export function BenchDocket({ row, shop, onClose }: { row: BenchRow; shop: Shop;
           label="Description (plain formatting tags are kept)"
           area
           value={product.description ?? product.taken.description}
-          onCommit={(d) => editProduct(work, product.id, { description: cleanHtml(d) || null })}
+          onCommit={(d) => theShop().editProduct(product.id, { description: cleanHtml(d) || null })}
         />
         <div className="mt-2 rounded-sm border border-rule-soft p-2">
           <CleanedHtml html={product.description ?? product.taken.description} />

@@ -1,14 +1,13 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
-import { useCallback, useMemo } from 'react';
-import { fold } from '../../core/copy';
-import { formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
-import { compile, type Fields, parseQuery } from '../../core/query';
+import { useCallback, useMemo, useState } from 'react';
+import { decimalOf, formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
 import { countOf, formatCount } from '../../core/units';
-import { db } from '../../store';
 import { useAddress, useTyped } from '../../ui/address';
+import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
+import { type Column, Two } from '../../ui/column';
+import { Goods } from '../../ui/goods';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useMarks } from '../../ui/marks';
 import { PriceStrip } from '../../ui/price-strip';
@@ -16,13 +15,18 @@ import { say } from '../../ui/said';
 import { SearchLine } from '../../ui/search-line';
 import { marketsOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
-import { type Column, column, DataTable, Two } from '../../ui/table';
-import { work } from '../../work/browser';
-import { approve, benchStanding, isOnBench, publish, putBack } from '../../work/listings/bench';
-import { titleOf } from '../../work/shop/full-listing';
-import { marketOf, type Shop } from '../../work/shop/quote';
+import { DataTable } from '../../ui/table';
+import { useListingsVersion } from '../../ui/versions';
+import { useWindow } from '../../ui/window';
+import {
+  BENCH_SORTS,
+  type BenchLine,
+  type BenchSort,
+  type BenchState,
+  type MeantOnBench,
+} from '../../work/assortment/bench-list';
+import { theShop } from '../../work/clients';
 import { BenchDocket } from './bench-docket';
-import { type BenchRow, readBench } from './rows';
 
 const FIELDS = [
   { example: 'is:ready', means: 'lacks nothing' },
@@ -33,134 +37,155 @@ const FIELDS = [
   { example: 'margin:<20', means: 'margin under 20 %' },
 ];
 
-const SEARCH: Fields<BenchRow> = {
-  is: {
-    kind: 'flags',
-    flags: ['ready', 'lacking', 'approved', 'refused', 'publishing'],
-    hint: '',
-    get: (r, flag) => {
-      if (flag === 'ready') return r.standing.ready && !r.approved;
-      if (flag === 'lacking') return !r.standing.ready && r.publishing === 0;
-      if (flag === 'approved') return r.approved;
-      if (flag === 'publishing') return r.publishing > 0;
-      return r.refused > 0;
-    },
-  },
-  price: { kind: 'number', scale: 100, hint: '', get: (r) => r.quote?.price ?? null },
-  margin: {
-    kind: 'number',
-    hint: '',
-    get: (r) => (r.quote?.sum ? (r.quote.sum.profit * 100) / r.quote.sum.price : null),
-  },
-};
+const isSort = (text: string): text is BenchSort => (BENCH_SORTS as readonly string[]).includes(text);
+
+const keyOfRow = (row: BenchLine) => row.key;
+
+const searchBench = (q: Parameters<ReturnType<typeof theShop>['bench']>[0]) => theShop().bench(q);
 
 export function Bench() {
   const shop = useShop();
+  const version = useListingsVersion();
   const { get, set } = useAddress();
-  const read = useLiveQuery(() => readBench(db), []);
-  const rows = useMemo(() => (shop && read ? rowsFor(read, shop) : null), [shop, read]);
   const [query, setQuery] = useTyped('q');
-  const { test, problems } = useMemo(
-    () =>
-      compile(parseQuery(query), SEARCH, (r) =>
-        fold(`${r.title} ${r.full.map((f) => `${f.listing.sku} ${f.source?.item ?? ''}`).join(' ')}`),
-      ),
-    [query],
+  const asked = get('sort').replace('-', '');
+  const sort: BenchSort = isSort(asked) ? asked : 'taken';
+  const descending = isSort(asked) ? get('sort').startsWith('-') : true;
+  const question = useMemo(() => ({ query, sort, descending }), [query, sort, descending]);
+  const { found, count, rowAt, onRange, ask, asked: askedNow } = useWindow(version, question, searchBench);
+  const marks = useMarks(found?.matches ?? 0);
+  const row = get('row');
+  const chosen = useAnswer(() => (row ? theShop().benchProduct(row) : null), [row, version]);
+  const choose = useCallback((key: string) => set({ row: key }), [set]);
+  const onType = useCallback(
+    async (typed: string) => {
+      if (await ask({ query: typed, sort, descending })) setQuery(typed);
+    },
+    [ask, sort, descending, setQuery],
   );
-  const found = useMemo(() => rows?.filter(test) ?? [], [rows, test]);
-  const marks = useMarks(found.length);
-  const choose = useCallback((row: string) => set({ row }), [set]);
-  const columns = useMemo(() => columnsFor(shop), [shop]);
-  if (!rows || !shop) return null;
+  const onSort = useCallback(
+    (by: string) => {
+      const first = by === 'title' ? by : `-${by}`;
+      const other = by === 'title' ? `-${by}` : by;
+      set({ sort: by === sort && (by === 'title') !== descending ? other : first });
+    },
+    [set, sort, descending],
+  );
+  const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
+  const keysBetween = useCallback(
+    (from: number, to: number) => theShop().benchRange({ ...askedNow(), offset: from, limit: to - from + 1 }),
+    [askedNow],
+  );
+  const markets = shop ? marketsOf(shop) : [];
+  const currencies = [...new Set(markets.map((c) => c.site.currency))].join();
+  const several = markets.length > 1;
+  const columns = useMemo(() => columnsFor(currencies, several), [currencies, several]);
+  const [busy, setBusy] = useState('');
+  if (!found || !shop) return null;
 
-  const ready = rows.filter((r) => r.standing.ready && !r.approved);
-  const lacking = rows.filter((r) => !r.standing.ready && r.publishing === 0);
-  const approved = rows.filter((r) => r.approved && r.publishing === 0 && r.refused < r.listings.length);
-  const publishing = rows.reduce((n, r) => n + r.publishing, 0);
-  const marked = marks.size ? found.filter((r) => marks.has(r.key)) : [];
-  const toApprove = (marked.length ? marked : ready).filter((r) => r.standing.ready && !r.approved);
-  const toPublish = (marked.length ? marked : approved).filter((r) => r.approved && r.publishing === 0);
-
-  const onApprove = async () => {
-    const done = await approve(
-      work,
-      toApprove.flatMap((r) => r.listings.map((l) => l.id)),
-    );
-    marks.clear();
-    await say(
-      `${countOf(done.approved, 'product')} approved${done.lacking ? `; ${done.lacking} lack something` : ''}.`,
-      {
-        undo: done.approved > 0,
-      },
-    );
+  const { total, ready, lacking, approved, publishing } = found;
+  const some: MeantOnBench | null = marks.all
+    ? { query: askedNow().query, except: [...marks.except] }
+    : marks.size
+      ? { keys: marks.keys() }
+      : null;
+  const act = async <T,>(
+    doing: string,
+    done: Promise<T>,
+    words: (got: T) => string,
+    undo: (got: T) => boolean,
+  ) => {
+    setBusy(doing);
+    try {
+      const got = await done;
+      marks.clear();
+      await say(words(got), { undo: undo(got) });
+    } catch (error) {
+      await say(error instanceof Error ? error.message : String(error), { wrong: true });
+    }
+    setBusy('');
   };
-  const onPublish = async () => {
-    const done = await publish(
-      work,
-      toPublish.flatMap((r) => r.listings.map((l) => l.id)),
+  const onApprove = () =>
+    act(
+      'Approving …',
+      theShop().approveMeant(some ?? { query: 'is:ready' }),
+      (done) =>
+        `${countOf(done.approved, 'product')} approved${done.lacking ? `; ${done.lacking} lack something` : ''}.`,
+      (done) => done.approved > 0,
     );
-    marks.clear();
-    await say(
-      `${countOf(done.queued, 'listing')} on the way${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`,
+  const onPublish = () =>
+    act(
+      'Queueing …',
+      theShop().publishMeant(some ?? { query: 'is:approved' }),
+      (done) =>
+        `${countOf(done.queued, 'listing')} on the way${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`,
+      () => false,
     );
-  };
   const onPutBack = async () => {
-    const n = await putBack(
-      work,
-      marked.flatMap((r) => r.listings.map((l) => l.id)),
-    );
-    marks.clear();
     set({ row: '' });
-    await say(`${countOf(n, 'product')} put back.`, { undo: true });
+    await act(
+      'Putting back …',
+      theShop().putBackMeant(some!),
+      (n) => `${countOf(n, 'product')} put back.`,
+      () => true,
+    );
   };
-  const chosen = rows.find((r) => r.key === get('row'));
+  const toApprove = some ? marks.size : ready;
+  const toPublish = some ? marks.size : approved;
   return (
     <>
       <section className="flex min-w-0 grow flex-col">
         <Head
           name="Bench"
           state={
-            rows.length === 0 ? (
+            busy ? (
+              <span role="status">{busy}</span>
+            ) : total === 0 ? (
               'Nothing here.'
             ) : (
               <>
-                {formatCount(rows.length)} here: {formatCount(ready.length)} ready,{' '}
-                {formatCount(approved.length)} approved
+                {formatCount(total)} here: {formatCount(ready)} ready, {formatCount(approved)} approved
                 {publishing > 0 && `, ${formatCount(publishing)} being published`}
-                {lacking.length > 0 && (
+                {lacking > 0 && (
                   <>
-                    , <NeedsYou>{formatCount(lacking.length)} need something</NeedsYou>
+                    , <NeedsYou>{formatCount(lacking)} need something</NeedsYou>
                   </>
                 )}
               </>
             )
           }
         >
-          {marked.length > 0 && (
+          {marks.size > 0 && (
             <>
               <span className="text-[13.5px]">
                 {marks.all && !marks.except.size
-                  ? `all ${formatCount(marked.length)} matches`
-                  : formatCount(marked.length)}{' '}
+                  ? `all ${formatCount(marks.size)} matches`
+                  : formatCount(marks.size)}{' '}
                 marked
               </span>
               <Button kind="text" onClick={marks.clear}>
                 Clear
               </Button>
-              <Button onClick={onPutBack}>Put {formatCount(marked.length)} back</Button>
+              <Button disabled={busy !== ''} onClick={onPutBack}>
+                Put {formatCount(marks.size)} back
+              </Button>
             </>
           )}
-          {!marks.all && found.length > 1 && (
-            <Button onClick={marks.markAll}>Mark all {formatCount(found.length)}</Button>
+          {!marks.all && found.matches > 1 && (
+            <Button onClick={marks.markAll}>Mark all {formatCount(found.matches)}</Button>
           )}
-          <Button kind={toPublish.length ? 'quiet' : 'main'} disabled={!toApprove.length} onClick={onApprove}>
-            Approve {formatCount(toApprove.length)}
+          <Button
+            kind={toPublish ? 'quiet' : 'main'}
+            disabled={!toApprove || busy !== ''}
+            onClick={onApprove}
+          >
+            Approve {formatCount(toApprove)}
           </Button>
-          <Button kind="main" disabled={!toPublish.length} onClick={onPublish}>
-            Publish {formatCount(toPublish.length)}
+          <Button kind="main" disabled={!toPublish || busy !== ''} onClick={onPublish}>
+            Publish {formatCount(toPublish)}
           </Button>
         </Head>
-        {rows.length === 0 ? (
+        {total === 0 ? (
           <Empty title="The Bench is clear">
             <p>
               Goods you take at Source wait here until they are fit to sell: text, category, price. Nothing
@@ -174,22 +199,33 @@ export function Bench() {
           <>
             <SearchLine
               value={query}
-              onChange={setQuery}
+              onChange={onType}
               placeholder="a word, a SKU or field:value"
               fields={FIELDS}
-              matches={found.length}
-              problems={problems}
+              matches={found.matches}
+              problems={found.problems}
             />
-            <DataTable
-              label="Bench"
-              columns={columns}
-              count={found.length}
-              rowAt={(i) => found[i]}
-              keyOf={(r) => r.key}
-              chosen={get('row')}
-              onChoose={choose}
-              marks={marks}
-            />
+            {found.matches === 0 ? (
+              <Empty title="Nothing matches">
+                <Button onClick={() => setQuery('')}>Clear the search</Button>
+              </Empty>
+            ) : (
+              <DataTable
+                id="bench"
+                label="Bench"
+                columns={columns}
+                count={count}
+                rowAt={rowAt}
+                keyOf={keyOfRow}
+                chosen={row}
+                onChoose={choose}
+                marks={marks}
+                keysBetween={keysBetween}
+                sort={sorting}
+                onSort={onSort}
+                onRange={onRange}
+              />
+            )}
           </>
         )}
       </section>
@@ -198,121 +234,111 @@ export function Bench() {
   );
 }
 
-function rowsFor(read: Awaited<ReturnType<typeof readBench>>, shop: Shop): BenchRow[] {
-  return read.map(({ key, full }) => {
-    const listings = full.map((f) => f.listing);
-    const standing = benchStanding(
-      full.filter((f) => isOnBench(f.listing)),
-      shop,
-    );
-    const prices = standing.variants.flatMap((v) => (v.quote?.price ? [v.quote] : []));
-    const quote = prices.sort((a, b) => a.price! - b.price!)[0] ?? standing.variants[0]?.quote ?? null;
-    return {
-      key,
-      product: full[0]!.product,
-      listings,
-      full,
-      standing,
-      quote,
-      site: marketOf(shop, listings[0]!.marketplace)?.site,
-      title: titleOf(full[0]!),
-      approved: listings.every((l) => l.approvedAt !== null),
-      publishing: listings.filter((l) => l.state === 'publishing').length,
-      refused: listings.filter((l) => l.state === 'refused').length,
-    };
-  });
-}
-
-function columnsFor(shop: Shop | undefined): Column<BenchRow>[] {
-  const markets = shop ? marketsOf(shop) : [];
-  // Where all sell in one currency it need not stand in each row.
-  const one = new Set(markets.map((c) => c.site.currency)).size === 1;
-  const sign = one ? ` ${signOf(markets[0]!.site.currency)}` : '';
-  const currencyOf = (r: BenchRow) => r.site?.currency ?? 'GBP';
-  const m = (r: BenchRow, minor: number) =>
-    one ? formatMinor(minor, currencyOf(r)) : formatMoney({ minor, currency: currencyOf(r) });
+/** @param currencies of the marketplaces, by commas: where there is one alone it need not stand in each row */
+function columnsFor(currencies: string, several: boolean): Column<BenchLine>[] {
+  const one = !currencies.includes(',');
+  const sign = one ? ` ${signOf(currencies)}` : '';
+  const m = (r: BenchLine, minor: number) =>
+    one ? formatMinor(minor, r.currency) : formatMoney({ minor, currency: r.currency });
   return [
-    column<BenchRow>('title', 'Product', 'minmax(200px,1fr)', (r) => (
-      <Two
-        top={r.title}
-        under={
-          <>
-            {markets.length > 1 && `${r.site?.name ?? ''} · `}
-            <span className="font-mono">{r.listings[0]?.sku}</span>
-            {r.listings.length > 1 ? ` and ${r.listings.length - 1} more variants` : ''}
-          </>
-        }
-      />
-    )),
-    column<BenchRow>(
-      'landed',
-      `Landed${sign}`,
-      '84px',
-      (r) => (r.quote?.sum ? m(r, r.quote.sum.landed) : ''),
-      {
-        right: true,
-      },
-    ),
-    column<BenchRow>(
-      'price',
-      `Price${sign}`,
-      '104px',
-      (r) =>
-        r.quote?.price ? (
+    {
+      id: 'title',
+      header: 'Product',
+      size: 250,
+      grows: true,
+      rank: 0,
+      sort: true,
+      value: (r) => r.title,
+      cell: (r) => (
+        <Goods
+          picture={r.picture}
+          title={r.title}
+          under={
+            <>
+              {several && `${r.market} · `}
+              <span className="font-mono">{r.sku}</span>
+              {r.variants > 1 ? ` and ${r.variants - 1} more variants` : ''}
+            </>
+          }
+        />
+      ),
+    },
+    {
+      id: 'landed',
+      header: `Landed${sign}`,
+      size: 84,
+      rank: 5,
+      right: true,
+      value: (r) => r.strip && decimalOf(r.strip.sum.landed, r.currency),
+      cell: (r) => r.strip && m(r, r.strip.sum.landed),
+    },
+    {
+      id: 'price',
+      header: `Price${sign}`,
+      size: 104,
+      rank: 1,
+      right: true,
+      sort: true,
+      value: (r) => r.price && decimalOf(r.price, r.currency),
+      cell: (r) =>
+        r.price ? (
           <b className="font-semibold">
-            {r.listings.length > 1 ? 'from ' : ''}
-            {m(r, r.quote.price)}
+            {r.variants > 1 ? 'from ' : ''}
+            {m(r, r.price)}
           </b>
         ) : (
           <span className="text-muted">none</span>
         ),
-      { right: true },
-    ),
-    column<BenchRow>(
-      'strip',
-      'Price strip',
-      '144px',
-      (r) =>
-        r.quote?.sum && (
-          <PriceStrip
-            sum={r.quote.sum}
-            breakEven={r.quote.breakEven}
-            currency={currencyOf(r)}
-            map={r.quote.map}
-            msrp={r.quote.msrp}
-          />
-        ),
-      { from: 800 },
-    ),
-    column<BenchRow>(
-      'profit',
-      `Profit${sign}`,
-      '88px',
-      (r) =>
-        r.quote?.sum && (
+    },
+    {
+      id: 'strip',
+      header: 'Price strip',
+      size: 144,
+      rank: 4,
+      cell: (r) => r.strip && <PriceStrip {...r.strip} currency={r.currency} />,
+    },
+    {
+      id: 'profit',
+      header: `Profit${sign}`,
+      size: 88,
+      rank: 2,
+      right: true,
+      sort: true,
+      value: (r) => r.strip && decimalOf(r.strip.sum.profit, r.currency),
+      cell: (r) =>
+        r.strip && (
           <Two
             top={
-              <span className={r.quote.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
-                {formatMinor(r.quote.sum.profit, currencyOf(r), true)}
+              <span className={r.strip.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
+                {formatMinor(r.strip.sum.profit, r.currency, true)}
               </span>
             }
-            under={formatShare(r.quote.sum.profit, r.quote.sum.price)}
+            under={formatShare(r.strip.sum.profit, r.strip.sum.price)}
           />
         ),
-      { right: true },
-    ),
-    column<BenchRow>('state', 'State', 'minmax(140px,0.7fr)', (r) => {
-      if (r.publishing) return <StateMark tone="waits">Being published, {r.publishing} to go</StateMark>;
-      if (r.refused)
-        return (
-          <StateMark tone="person">
-            Refused: {r.listings.find((l) => l.state === 'refused')?.problem}
-          </StateMark>
-        );
-      if (!r.standing.ready)
-        return <StateMark tone="person">{r.standing.missing[0]?.reason ?? 'Not connected'}</StateMark>;
-      if (r.approved) return <StateMark tone="well">Approved, not published</StateMark>;
-      return <StateMark tone="waits">Ready to approve</StateMark>;
-    }),
+    },
+    {
+      id: 'state',
+      header: 'State',
+      size: 180,
+      rank: 1,
+      value: (r) => r.state.is,
+      cell: (r) => <Standing state={r.state} />,
+    },
   ];
+}
+
+function Standing({ state }: { state: BenchState }) {
+  switch (state.is) {
+    case 'publishing':
+      return <StateMark tone="waits">Being published, {state.left} to go</StateMark>;
+    case 'refused':
+      return <StateMark tone="person">Refused: {state.why}</StateMark>;
+    case 'lacking':
+      return <StateMark tone="person">{state.what}</StateMark>;
+    case 'approved':
+      return <StateMark tone="well">Approved, not published</StateMark>;
+    case 'ready':
+      return <StateMark tone="waits">Ready to approve</StateMark>;
+  }
 }

@@ -9,6 +9,7 @@ import { countOf, formatCount } from '../../core/units';
 import { db, type MarketConnection } from '../../store';
 import { useAddress } from '../../ui/address';
 import { Button } from '../../ui/button';
+import { type Column, Two } from '../../ui/column';
 import { DropFile, LIST_FILES } from '../../ui/drop-file';
 import { Empty, Head, NeedsYou, Notice } from '../../ui/head';
 import { useLooks } from '../../ui/looks';
@@ -16,13 +17,12 @@ import { useMarks } from '../../ui/marks';
 import { say } from '../../ui/said';
 import { marketsOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
-import { type Column, column, DataTable, Two } from '../../ui/table';
+import { DataTable } from '../../ui/table';
 import { work } from '../../work/browser';
 import { askLists, theShop } from '../../work/clients';
 import { stopJob } from '../../work/connections/connections';
 import { jobId } from '../../work/jobs/job';
 import { startBringIn, type BringIn as Wish } from '../../work/listings/bring-in';
-import { removeListings } from '../../work/listings/link';
 import type { Inspected } from '../../work/readings/dropped-lists';
 import { fullListings } from '../../work/shop/full-listing';
 import { MatchPicture } from '../lists/match-picture';
@@ -155,7 +155,7 @@ export function BringIn() {
   };
   const remove = async () => {
     const ids = rows.flatMap((r) => (marks.has(r.listing.id) ? [r.listing.id] : []));
-    const n = await removeListings(work, ids);
+    const n = await theShop().removeListings(ids);
     marks.clear();
     await say(`${countOf(n, 'listing')} taken out of Sampan. On the marketplace they stay as they are.`, {
       undo: true,
@@ -268,6 +268,7 @@ export function BringIn() {
               </Empty>
             ) : (
               <DataTable
+                id="bring-in"
                 label="Listings brought in"
                 columns={columns}
                 count={rows.length}
@@ -425,27 +426,41 @@ function columnsFor(currency: string, show: Show, names: ReadonlyMap<string, str
   const options = (o: Readonly<Record<string, string>>) =>
     Object.keys(o).length ? `, ${optionsInWords(o)}` : '';
   return [
-    column<BroughtRow>('listing', 'In the shop', 'minmax(180px,1fr)', ({ listing, product, variant }) => (
-      <Two
-        top={`${product.title ?? ''}${options(variant.options)}`}
-        under={<span className="font-mono">{listing.sku}</span>}
-      />
-    )),
-    column<BroughtRow>('state', 'State', '76px', ({ listing }) => STATES[listing.state] ?? listing.state, {
-      from: 800,
-    }),
-    column<BroughtRow>(
-      'price',
-      `Price ${signOf(currency)}`,
-      '74px',
-      ({ listing }) => (listing.published ? formatMinor(listing.published.price, currency) : ''),
-      { right: true },
-    ),
-    column<BroughtRow>(
-      'item',
-      show === 'linked' ? 'Sells' : 'May sell',
-      'minmax(180px,1fr)',
-      ({ source, proposal }) => {
+    {
+      id: 'listing',
+      header: 'In the shop',
+      size: 180,
+      grows: true,
+      rank: 0,
+      cell: ({ listing, product, variant }) => (
+        <Two
+          top={`${product.title ?? ''}${options(variant.options)}`}
+          under={<span className="font-mono">{listing.sku}</span>}
+        />
+      ),
+    },
+    {
+      id: 'state',
+      header: 'State',
+      size: 76,
+      rank: 4,
+      cell: ({ listing }) => STATES[listing.state] ?? listing.state,
+    },
+    {
+      id: 'price',
+      header: `Price ${signOf(currency)}`,
+      size: 74,
+      rank: 1,
+      right: true,
+      cell: ({ listing }) => (listing.published ? formatMinor(listing.published.price, currency) : ''),
+    },
+    {
+      id: 'item',
+      header: show === 'linked' ? 'Sells' : 'May sell',
+      size: 180,
+      grows: true,
+      rank: 0,
+      cell: ({ source, proposal }) => {
         const best = proposal?.candidates.find(
           (c) => !source || (c.sku === source.item && c.supplier === source.supplier),
         );
@@ -467,18 +482,24 @@ function columnsFor(currency: string, show: Show, names: ReadonlyMap<string, str
           <span className="text-muted">nothing like it</span>
         );
       },
-    ),
-    column<BroughtRow>('by', 'Found', '96px', ({ source, proposal }) => {
-      const best = proposal?.candidates[0];
-      if (source) return <StateMark tone="well">Linked</StateMark>;
-      return best ? (
-        <Two
-          top={<StateMark tone={proposal?.sure ? 'well' : 'person'}>{BY[best.by]}</StateMark>}
-          under={`${best.score} of 100`}
-        />
-      ) : (
-        <StateMark tone="waits">not found</StateMark>
-      );
-    }),
+    },
+    {
+      id: 'by',
+      header: 'Found',
+      size: 96,
+      rank: 1,
+      cell: ({ source, proposal }) => {
+        const best = proposal?.candidates[0];
+        if (source) return <StateMark tone="well">Linked</StateMark>;
+        return best ? (
+          <Two
+            top={<StateMark tone={proposal?.sure ? 'well' : 'person'}>{BY[best.by]}</StateMark>}
+            under={`${best.score} of 100`}
+          />
+        ) : (
+          <StateMark tone="waits">not found</StateMark>
+        );
+      },
+    },
   ];
 }

@@ -8,14 +8,14 @@ import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
 import { LinkEditor } from '../../ui/link-editor';
 import { say } from '../../ui/said';
-import { work } from '../../work/browser';
-import { backupOf, setBackup } from '../../work/listings/link';
-import type { Shop } from '../../work/shop/quote';
+import { theShop } from '../../work/clients';
+import { backupOf } from '../../work/listings/link';
+import type { ShopTerms } from '../../work/shop/quote';
 import type { BroughtRow } from './rows';
 
 interface Props {
   readonly row: BroughtRow;
-  readonly shop: Shop;
+  readonly shop: ShopTerms;
   readonly currency: string;
   readonly onLink: (candidate: Candidate) => void;
   readonly onNext: () => void;
@@ -45,7 +45,7 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
     return () => window.removeEventListener('keydown', onKey);
   }, [candidates, linked, onLink, onNext]);
   const backUp = async (c: Candidate) => {
-    await setBackup(work, variant.id, { supplier: c.supplier, item: c.sku });
+    await theShop().setBackup(variant.id, { supplier: c.supplier, item: c.sku });
     await say(
       `${c.sku} of ${shop.connections.get(c.supplier)?.name ?? c.supplier} is the backup of ${listing.sku}.`,
       { undo: true },

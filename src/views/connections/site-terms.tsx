@@ -9,9 +9,7 @@ import { db, type MarketConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
-import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
-import { acceptSite, optIn } from '../../work/connections/connections';
 import type { WhatIf } from '../../work/shop/what-if';
 
 const told = (n: number) =>
@@ -35,7 +33,7 @@ export function SiteTerms({ connection: c }: { connection: MarketConnection }) {
                   checked={c.optedIn.includes(r.id)}
                   onChange={async (e) => {
                     const on = e.target.checked;
-                    const n = await optIn(work, c.id, r.id, on);
+                    const n = await theShop().optIn(c.id, r.id, on);
                     await say(`${r.name} ${on ? 'counts in prices now' : 'no longer counts'}. ${told(n)}`, {
                       undo: true,
                     });
@@ -106,7 +104,7 @@ export function SiteNews({ connection: c }: { connection: MarketConnection }) {
           kind="main"
           disabled={!ahead}
           onClick={async () => {
-            const n = await acceptSite(work, c.id);
+            const n = await theShop().acceptSite(c.id);
             await say(`${c.name}: the new fees and rules count now. ${told(n)}`, { undo: true });
           }}
         >

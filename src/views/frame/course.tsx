@@ -33,7 +33,7 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
   const course = useCourse();
   const figures: Record<string, [string, number]> = course
     ? {
-        '/today': ['', course.needs.length],
+        '/today': ['', course.needing],
         '/source': [formatCount(course.source), 0],
         '/bench': [formatCount(course.bench.all), course.bench.lacking],
         '/pricing': [course.plans === 1 ? '1 plan' : `${course.plans} plans`, 0],

@@ -5,9 +5,9 @@ import { countOf, formatCount, spanOf } from '../../core/units';
 import { db, type Job } from '../../store';
 import { useNow } from '../../ui/clock';
 import { work } from '../../work/browser';
+import { theShop } from '../../work/clients';
 import { stopJob } from '../../work/connections/connections';
 import { TASKS } from '../../work/jobs/job';
-import { stopPublishing } from '../../work/listings/bench';
 import { useStorage } from './storage';
 import { useCourse } from './world';
 
@@ -95,7 +95,7 @@ export function StatusLine() {
       {course && course.listings.publishing > 0 && (
         <span>
           Publishing, {countOf(course.listings.publishing, 'listing')} to go
-          <StopButton label="Stop publishing" onClick={() => stopPublishing(work)} />
+          <StopButton label="Stop publishing" onClick={() => theShop().stopPublishing()} />
         </span>
       )}
       {course && course.toSend > 0 && <span>{countOf(course.toSend, 'message')} to send</span>}

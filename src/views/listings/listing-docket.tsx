@@ -1,9 +1,7 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import { formatMinor, formatMoney, parsePrice } from '../../core/money';
 import { stepInWords } from '../../core/pricing';
 import { countOf, whenOf } from '../../core/units';
-import { db } from '../../store';
 import { AmountField } from '../../ui/amount-field';
 import { Button } from '../../ui/button';
 import { Docket } from '../../ui/docket';
@@ -16,13 +14,12 @@ import { marketsOf } from '../../ui/shop';
 import { StockStack } from '../../ui/stock-stack';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
-import { work } from '../../work/browser';
-import { differs, sendChanges, setOwnPrice } from '../../work/listings/bench';
-import { listOn } from '../../work/listings/take';
+import type { ListingInFull } from '../../work/assortment/listing-list';
+import { theShop } from '../../work/clients';
+import { differs } from '../../work/listings/standing';
 import { historyOf } from '../../work/shop/full-listing';
 import { planFor } from '../../work/shop/plan-choice';
-import { exchangeInWords, marketOf, type Shop, supplierOf } from '../../work/shop/quote';
-import type { ListingRow } from './rows';
+import { exchangeInWords, marketOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
 
 /**
  * One listing in full: its sum at the price buyers see, why that price, its stock, everything that happened
@@ -34,22 +31,21 @@ export function ListingDocket({
   now,
   onClose,
 }: {
-  row: ListingRow;
-  shop: Shop;
+  row: ListingInFull;
+  shop: ShopTerms;
   now: number;
   onClose: () => void;
 }) {
-  const { listing, product, variant, source, item, quote, sum } = row;
+  const { listing, product, source, item, quote, sum } = row;
   const market = marketOf(shop, listing.marketplace);
   const currency = market?.site.currency ?? 'GBP';
   const plan = planFor(shop.plans, row);
   const supplier = source && supplierOf(shop, source.supplier);
   const m = (minor: number) => formatMinor(minor, currency);
-  const there = useLiveQuery(() => db.listings.where('variant').equals(variant.id).toArray(), [variant.id]);
-  const elsewhere = there ? marketsOf(shop).filter((c) => !there.some((l) => l.marketplace === c.id)) : [];
+  const elsewhere = marketsOf(shop).filter((c) => !row.on.includes(c.id));
   const planned = quote?.answer?.ok ? quote.answer.price : null;
   const own = async (price: number | null) => {
-    await setOwnPrice(work, listing, price);
+    await theShop().setOwnPrice(listing.id, price);
     await say(
       price === null ? `${listing.sku} follows its plan again.` : `${listing.sku} is offered at ${m(price)}.`,
       {
@@ -91,7 +87,7 @@ export function ListingDocket({
           Its text or pictures are not what {market?.name} shows.{' '}
           <Button
             onClick={async () => {
-              await sendChanges(work, [listing.id]);
+              await theShop().sendChanges([listing.id]);
               await say(`The change of ${listing.sku} is on the way.`);
             }}
           >
@@ -105,7 +101,7 @@ export function ListingDocket({
             <Button
               key={m.id}
               onClick={async () => {
-                const n = await listOn(work, [product.id], m.id);
+                const n = await theShop().listOn([product.id], m.id);
                 await say(`${countOf(n, 'listing')} for ${m.name} on the Bench.`, { undo: n > 0 });
               }}
             >
@@ -172,7 +168,7 @@ export function ListingDocket({
             <StockStack
               stock={item?.stock ?? 0}
               safety={shop.settings.stock.safety}
-              promised={shop.promised.get(item?.id ?? '') ?? 0}
+              promised={row.promised}
               shown={quote.quantity}
               atMost={shop.settings.stock.atMost}
             />

@@ -1,30 +1,30 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useCallback, useMemo } from 'react';
-import { optionsInWords } from '../../core/catalogue';
-import { fold } from '../../core/copy';
-import { convert, factorOf, formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
-import { compile, type Fields, parseQuery } from '../../core/query';
+import { decimalOf, formatMinor, formatMoney, formatShare, parsePrice, signOf } from '../../core/money';
 import { formatCount, whenOf } from '../../core/units';
-import { db } from '../../store';
 import { useAddress, useTyped } from '../../ui/address';
+import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
+import { type Column, Two } from '../../ui/column';
+import { Goods } from '../../ui/goods';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { SearchLine } from '../../ui/search-line';
 import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
-import { type Column, column, DataTable, Two } from '../../ui/table';
+import { DataTable } from '../../ui/table';
+import { useListingsVersion } from '../../ui/versions';
+import { useWindow } from '../../ui/window';
+import { LISTING_SORTS, type ListingLine, type ListingSort } from '../../work/assortment/listing-list';
 import { work } from '../../work/browser';
+import { theShop } from '../../work/clients';
 import { runNow } from '../../work/connections/connections';
 import { jobId } from '../../work/jobs/job';
-import { allFullListings, type FullListing, titleOf } from '../../work/shop/full-listing';
-import { marketOf, quoteListing, type Shop, sumAsPublished } from '../../work/shop/quote';
+import type { ShopTerms } from '../../work/shop/quote';
 import { ListingDocket } from './listing-docket';
-import type { ListingRow } from './rows';
 
 const FIELDS = [
   { example: 'is:live', means: 'on sale' },
@@ -38,107 +38,50 @@ const FIELDS = [
   { example: 'margin:<15', means: 'margin under 15 %' },
   { example: 'moved:<24', means: 'moved within 24 hours' },
   { example: 'on:Loomhall', means: 'a marketplace' },
+  { example: 'supplier:Hollin', means: 'a supplier' },
+  { example: 'brand:Fellmoor', means: 'a brand' },
 ];
 
-/** An amount of a row by which rows of several currencies sort. */
-const worth = (r: ListingRow, minor: number | undefined) =>
-  minor === undefined ? 0 : r.toBooks ? convert(minor, r.toBooks) : minor;
+const isSort = (text: string): text is ListingSort => (LISTING_SORTS as readonly string[]).includes(text);
 
-const SORTS: Record<string, (r: ListingRow) => number | string> = {
-  title: (r) => r.title,
-  landed: (r) => worth(r, r.sum?.landed),
-  price: (r) => worth(r, r.listing.published?.price),
-  profit: (r) => worth(r, r.sum?.profit),
-  shown: (r) => r.item?.stock ?? 0,
-  last: (r) => r.listing.last?.at ?? 0,
-};
-
-function searchFields(now: number): Fields<ListingRow> {
-  return {
-    is: {
-      kind: 'flags',
-      flags: ['live', 'paused', 'ended', 'held', 'loss', 'own', 'unlinked'],
-      hint: '',
-      get: (r, flag) => {
-        if (flag === 'held') return r.listing.problem !== null;
-        if (flag === 'loss') return (r.sum?.profit ?? 0) < 0;
-        if (flag === 'own') return r.listing.ownPrice !== null;
-        if (flag === 'unlinked') return !r.source;
-        return r.listing.state === flag;
-      },
-    },
-    stock: { kind: 'number', hint: '', get: (r) => r.item?.stock ?? null },
-    price: { kind: 'number', scale: 100, hint: '', get: (r) => r.listing.published?.price ?? null },
-    margin: { kind: 'number', hint: '', get: (r) => (r.sum ? (r.sum.profit * 100) / r.sum.price : null) },
-    on: { kind: 'text', hint: '', get: (r) => r.market },
-    moved: {
-      kind: 'number',
-      hint: '',
-      get: (r) => (r.listing.last ? (now - r.listing.last.at) / 3_600_000 : null),
-    },
-  };
-}
-
-function rowsFor(full: readonly FullListing[], shop: Shop): ListingRow[] {
-  return full.map((f) => {
-    const quote = quoteListing(f, shop);
-    const options = optionsInWords(f.variant.options);
-    const market = marketOf(shop, f.listing.marketplace);
-    const currency = market?.site.currency ?? shop.settings.currency;
-    return {
-      ...f,
-      quote,
-      sum: sumAsPublished(f.listing, quote),
-      title: titleOf(f) + (options ? `, ${options}` : ''),
-      currency,
-      market: market?.name ?? f.listing.marketplace,
-      toBooks: factorOf(shop.rates, currency, shop.settings.currency),
-    };
-  });
-}
+const keyOfRow = (row: ListingLine) => row.id;
 
 export function Listings() {
   const shop = useShop();
   const now = useNow();
+  const version = useListingsVersion();
   const { get, set } = useAddress();
-  const read = useLiveQuery(async () =>
-    allFullListings(db, await db.listings.where('state').anyOf(['live', 'paused', 'ended']).toArray()),
-  );
-  const rows = useMemo(() => (shop && read ? rowsFor(read, shop) : null), [shop, read]);
   const [query, setQuery] = useTyped('q');
-  const hour = Math.floor(now / 60_000);
-  const { test, problems } = useMemo(
-    () =>
-      compile(parseQuery(query), searchFields(hour * 60_000), (r) =>
-        fold(`${r.title} ${r.listing.sku} ${r.source?.item ?? ''}`),
-      ),
-    [query, hour],
+  const asked = get('sort').replace('-', '');
+  const sort: ListingSort = isSort(asked) ? asked : 'last';
+  const descending = isSort(asked) ? get('sort').startsWith('-') : true;
+  const question = useMemo(() => ({ query, sort, descending }), [query, sort, descending]);
+  const { found, count, rowAt, onRange, ask } = useWindow(version, question, searchListings);
+  const row = get('row');
+  const chosen = useAnswer(() => (row ? theShop().listing(row) : null), [row, version]);
+  const choose = useCallback((id: string) => set({ row: id }), [set]);
+  const onType = useCallback(
+    async (typed: string) => {
+      if (await ask({ query: typed, sort, descending })) setQuery(typed);
+    },
+    [ask, sort, descending, setQuery],
   );
-  const sort = get('sort');
-  // Names come from the address: only columns of ours are sorted by, no names of Object's.
-  const by = Object.hasOwn(SORTS, sort.replace('-', '')) ? sort.replace('-', '') : 'last';
-  const descending = sort ? sort.startsWith('-') : true;
-  const found = useMemo(() => {
-    const value = SORTS[by]!;
-    const turn = descending ? -1 : 1;
-    return (rows?.filter(test) ?? []).sort((a, b) => {
-      const [x, y] = [value(a), value(b)];
-      return x < y ? -turn : x > y ? turn : a.listing.id < b.listing.id ? -1 : 1;
-    });
-  }, [rows, test, by, descending]);
-  const choose = useCallback((row: string) => set({ row }), [set]);
+  const onSort = useCallback(
+    (by: string) => {
+      const first = by === 'title' ? by : `-${by}`;
+      const other = by === 'title' ? `-${by}` : by;
+      set({ sort: by === sort && (by === 'title') !== descending ? other : first });
+    },
+    [set, sort, descending],
+  );
+  const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
   const zone = shop?.settings.zone ?? 'UTC';
   const currencies = shop ? [...new Set(marketsOf(shop).map((m) => m.site.currency))].join() : '';
-  const columns = useMemo(() => columnsFor(currencies, now, zone), [currencies, now, zone]);
-  if (!rows || !shop) return null;
+  const minute = Math.floor(now / 60_000) * 60_000;
+  const columns = useMemo(() => columnsFor(currencies, minute, zone), [currencies, minute, zone]);
+  if (!found || !shop) return null;
 
-  const unlinked = rows.filter((r) => !r.source).length;
-  const ended = rows.filter((r) => r.listing.state === 'ended').length;
-  const live = rows.filter((r) => r.listing.state === 'live').length;
-  const held = rows.filter(
-    (r) => r.listing.problem !== null || ((r.sum?.profit ?? 0) < 0 && r.listing.state === 'live'),
-  ).length;
-  const chosen = rows.find((r) => r.listing.id === get('row'));
+  const { total, live, paused, ended, unlinked, needYou } = found;
   const check = async () => {
     for (const s of suppliersOf(shop)) await runNow(work, jobId(s.id, 'catalogue'));
     await say('The suppliers are read now; prices and quantities follow.');
@@ -150,8 +93,8 @@ export function Listings() {
           name="Listings"
           state={
             <>
-              {formatCount(rows.length)} on {placesInWords(shop)}: {formatCount(live)} live,{' '}
-              {formatCount(rows.length - live - ended)} paused
+              {formatCount(total)} on {placesInWords(shop)}: {formatCount(live)} live, {formatCount(paused)}{' '}
+              paused
               {ended > 0 && `, ${formatCount(ended)} ended`}
               {unlinked > 0 && (
                 <>
@@ -161,9 +104,9 @@ export function Listings() {
                   </Link>
                 </>
               )}
-              {held > 0 && (
+              {needYou > 0 && (
                 <>
-                  , <NeedsYou>{formatCount(held)} need you</NeedsYou>
+                  , <NeedsYou>{formatCount(needYou)} need you</NeedsYou>
                 </>
               )}
             </>
@@ -175,11 +118,11 @@ export function Listings() {
           >
             Bring in a shop
           </Link>
-          <Button kind="main" disabled={!rows.length} onClick={check}>
+          <Button kind="main" disabled={!total} onClick={check}>
             Read suppliers now
           </Button>
         </Head>
-        {rows.length === 0 ? (
+        {total === 0 ? (
           <Empty title="Nothing is on sale yet">
             <p>
               What you approve and publish on the Bench stands here, with its price, its profit, what the
@@ -198,38 +141,29 @@ export function Listings() {
           <>
             <SearchLine
               value={query}
-              onChange={setQuery}
+              onChange={onType}
               placeholder="a word, a SKU or field:value"
               fields={FIELDS}
-              matches={found.length}
-              problems={problems}
+              matches={found.matches}
+              problems={found.problems}
             />
-            {found.length === 0 ? (
+            {found.matches === 0 ? (
               <Empty title="Nothing matches">
-                <Button onClick={() => setQuery('')}>Empty the search</Button>
+                <Button onClick={() => setQuery('')}>Clear the search</Button>
               </Empty>
             ) : (
               <DataTable
+                id="listings"
                 label="Listings"
                 columns={columns}
-                count={found.length}
-                rowAt={(i) => found[i]}
-                keyOf={(r) => r.listing.id}
-                chosen={get('row')}
+                count={count}
+                rowAt={rowAt}
+                keyOf={keyOfRow}
+                chosen={row}
                 onChoose={choose}
-                sort={{ by, descending }}
-                onSort={(next) =>
-                  set({
-                    sort:
-                      next === by && descending
-                        ? next
-                        : next === by
-                          ? `-${next}`
-                          : next === 'title'
-                            ? next
-                            : `-${next}`,
-                  })
-                }
+                sort={sorting}
+                onSort={onSort}
+                onRange={onRange}
               />
             )}
           </>
@@ -240,107 +174,126 @@ export function Listings() {
   );
 }
 
-function placesInWords(shop: Shop): string {
+const searchListings = (q: Parameters<ReturnType<typeof theShop>['listings']>[0]) =>
+  theShop().listings(q, Date.now());
+
+function placesInWords(shop: ShopTerms): string {
   const names = marketsOf(shop).map((m) => m.name);
   return names.length > 2 ? `${names.length} marketplaces` : names.join(' and ') || 'no marketplace';
 }
 
 /** @param currencies of the marketplaces, by commas: where there is one alone it need not stand in each row */
-function columnsFor(currencies: string, now: number, zone: string): Column<ListingRow>[] {
+function columnsFor(currencies: string, now: number, zone: string): Column<ListingLine>[] {
   const one = !currencies.includes(',');
   const sign = one ? ` ${signOf(currencies)}` : '';
-  const m = (r: ListingRow, minor: number) =>
+  const m = (r: ListingLine, minor: number) =>
     one ? formatMinor(minor, r.currency) : formatMoney({ minor, currency: r.currency });
   return [
-    column<ListingRow>(
-      'title',
-      'Listing',
-      'minmax(190px,1fr)',
-      (r) => (
-        <Two
-          top={r.title}
+    {
+      id: 'title',
+      header: 'Listing',
+      size: 250,
+      grows: true,
+      rank: 0,
+      sort: true,
+      value: (r) => r.title,
+      cell: (r) => (
+        <Goods
+          picture={r.picture}
+          title={r.title}
           under={
             <>
               {!one && `${r.market} · `}
-              <span className="font-mono">{r.listing.sku}</span>
+              <span className="font-mono">{r.sku}</span> ←{' '}
+              <span className="font-mono">{r.item ?? 'nothing'}</span>
             </>
           }
         />
       ),
-      { sort: true },
-    ),
-    column<ListingRow>('landed', `Landed${sign}`, '84px', (r) => (r.sum ? m(r, r.sum.landed) : ''), {
+    },
+    {
+      id: 'landed',
+      header: `Landed${sign}`,
+      size: 84,
+      rank: 5,
       right: true,
       sort: true,
-    }),
-    column<ListingRow>(
-      'price',
-      `Price${sign}`,
-      '78px',
-      (r) => <b className="font-semibold">{r.listing.published ? m(r, r.listing.published.price) : ''}</b>,
-      {
-        right: true,
-        sort: true,
+      value: (r) => r.strip && decimalOf(r.strip.sum.landed, r.currency),
+      cell: (r) => r.strip && m(r, r.strip.sum.landed),
+    },
+    {
+      id: 'price',
+      header: `Price${sign}`,
+      size: 92,
+      rank: 1,
+      right: true,
+      sort: true,
+      help: 'As buyers see it. Edit it to set an own price',
+      value: (r) => r.price && decimalOf(r.price, r.currency),
+      cell: (r) => r.price !== null && <b className="font-semibold">{m(r, r.price)}</b>,
+      edit: {
+        write: (r) => (r.price === null ? '' : formatMinor(r.price, r.currency)),
+        save: async (r, text) => {
+          const price = parsePrice(text, r.currency);
+          if (!price.ok) return price.reason;
+          await theShop().setOwnPrice(r.id, price.value);
+          const offered = formatMoney({ minor: price.value, currency: r.currency });
+          await say(`${r.sku} is offered at ${offered}.`, { undo: true });
+          return null;
+        },
       },
-    ),
-    column<ListingRow>(
-      'strip',
-      'Price strip',
-      '144px',
-      (r) =>
-        r.sum && (
-          <PriceStrip
-            sum={r.sum}
-            breakEven={r.quote?.breakEven ?? null}
-            currency={r.currency}
-            map={r.quote?.map}
-            msrp={r.quote?.msrp}
-          />
-        ),
-      { from: 600 },
-    ),
-    column<ListingRow>(
-      'profit',
-      `Profit${sign}`,
-      '78px',
-      (r) =>
-        r.sum && (
+    },
+    {
+      id: 'strip',
+      header: 'Price strip',
+      size: 144,
+      rank: 4,
+      cell: (r) => r.strip && <PriceStrip {...r.strip} currency={r.currency} />,
+    },
+    {
+      id: 'profit',
+      header: `Profit${sign}`,
+      size: 84,
+      rank: 2,
+      right: true,
+      sort: true,
+      value: (r) => r.strip && decimalOf(r.strip.sum.profit, r.currency),
+      cell: (r) =>
+        r.strip && (
           <Two
             top={
-              <span className={r.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
-                {formatMinor(r.sum.profit, r.currency, true)}
+              <span className={r.strip.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
+                {formatMinor(r.strip.sum.profit, r.currency, true)}
               </span>
             }
-            under={formatShare(r.sum.profit, r.sum.price)}
+            under={formatShare(r.strip.sum.profit, r.strip.sum.price)}
           />
         ),
-      { right: true, sort: true },
-    ),
-    column<ListingRow>(
-      'shown',
-      'Shown of stock',
-      '112px',
-      (r) =>
-        r.source
-          ? `${r.listing.published?.quantity ?? 0} of ${formatCount(r.item?.stock ?? 0)}`
-          : `${r.listing.published?.quantity ?? 0}`,
-      {
-        right: true,
-        sort: true,
-        from: 600,
-      },
-    ),
-    column<ListingRow>(
-      'last',
-      'State and last move',
-      'minmax(150px,0.9fr)',
-      (r) => (
+    },
+    {
+      id: 'stock',
+      header: 'Shown of stock',
+      size: 116,
+      rank: 4,
+      right: true,
+      sort: true,
+      value: (r) => r.shown,
+      cell: (r) => (r.stock === null ? `${r.shown}` : `${r.shown} of ${formatCount(r.stock)}`),
+    },
+    {
+      id: 'last',
+      header: 'State and last move',
+      size: 190,
+      rank: 3,
+      sort: true,
+      value: (r) => r.state,
+      cell: (r) => (
         <Two
           top={<ListingState row={r} />}
           under={
-            r.listing.last && now ? (
-              <span title={r.listing.last.says}>
-                {whenOf(r.listing.last.at, now, zone)} · {r.listing.last.says}
+            r.last && now ? (
+              <span title={r.last.says}>
+                {whenOf(r.last.at, now, zone)} · {r.last.says}
               </span>
             ) : (
               ''
@@ -348,21 +301,20 @@ function columnsFor(currencies: string, now: number, zone: string): Column<Listi
           }
         />
       ),
-      { sort: true, from: 600 },
-    ),
+    },
   ];
 }
 
-function ListingState({ row: { listing, source, sum } }: { row: ListingRow }) {
-  if (listing.state === 'ended') return <StateMark tone="waits">Ended</StateMark>;
-  if (!source) return <StateMark tone="person">Not linked</StateMark>;
-  if (listing.problem)
+function ListingState({ row: { state, item, held, own, strip } }: { row: ListingLine }) {
+  if (state === 'ended') return <StateMark tone="waits">Ended</StateMark>;
+  if (item === null) return <StateMark tone="person">Not linked</StateMark>;
+  if (held)
     return (
       <StateMark tone="person">
-        {listing.state === 'paused' ? 'Held back, none shown' : 'Held at this price'}
+        {state === 'paused' ? 'Held back, none shown' : 'Held at this price'}
       </StateMark>
     );
-  if (listing.state === 'paused') return <StateMark tone="waits">Paused, out of stock</StateMark>;
-  if (sum && sum.profit < 0) return <StateMark tone="loss">Live, below cost</StateMark>;
-  return <StateMark tone="well">{listing.ownPrice === null ? 'Live' : 'Live, own price'}</StateMark>;
+  if (state === 'paused') return <StateMark tone="waits">Paused, out of stock</StateMark>;
+  if (strip && strip.sum.profit < 0) return <StateMark tone="loss">Live, below cost</StateMark>;
+  return <StateMark tone="well">{own ? 'Live, own price' : 'Live'}</StateMark>;
 }

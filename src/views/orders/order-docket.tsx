@@ -26,26 +26,18 @@ import { Notice, Section } from '../../ui/head';
 import { History } from '../../ui/history';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
-import { work } from '../../work/browser';
+import { theShop } from '../../work/clients';
 import { actualOf, expectedOf } from '../../work/orders/accounts';
-import {
-  cancelOrder,
-  editOrder,
-  forwardOrder,
-  noteSeen,
-  releaseOrder,
-  type Said,
-  tellAnyway,
-} from '../../work/orders/actions';
+import type { Said } from '../../work/orders/actions';
 import { type FullListing, fullListings } from '../../work/shop/full-listing';
-import { listingOf, marketOf, type Shop, supplierOf } from '../../work/shop/quote';
+import { listingOf, marketOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
 import { AccountTable } from '../money/account-table';
 import { PurchaseCard } from './purchase-card';
 import { heldAt } from './standing';
 
 interface Props {
   readonly order: Order;
-  readonly shop: Shop;
+  readonly shop: ShopTerms;
   readonly now: number;
   readonly onClose: () => void;
 }
@@ -123,7 +115,10 @@ export function OrderDocket({ order, shop, now, onClose }: Props) {
               <Button
                 kind={holds.some((h) => h.kind === 'address') ? 'quiet' : 'main'}
                 onClick={() =>
-                  act(releaseOrder(work, order.id, kinds, true), `${order.number} released and forwarded.`)
+                  act(
+                    theShop().releaseOrder(order.id, kinds, true),
+                    `${order.number} released and forwarded.`,
+                  )
                 }
               >
                 {order.notice && !holds.length ? 'Try again' : 'Forward anyway'}
@@ -140,9 +135,9 @@ export function OrderDocket({ order, shop, now, onClose }: Props) {
           {order.notice}
           <div className="mt-2">
             {untold.some((one) => trackingProblem(one.tracking) !== null) ? (
-              <Button onClick={() => tellAnyway(work, order.id)}>Tell the marketplace anyway</Button>
+              <Button onClick={() => theShop().tellAnyway(order.id)}>Tell the marketplace anyway</Button>
             ) : (
-              <Button onClick={() => noteSeen(work, order.id)}>Seen</Button>
+              <Button onClick={() => theShop().noteSeen(order.id)}>Seen</Button>
             )}
           </div>
         </Notice>
@@ -157,7 +152,7 @@ export function OrderDocket({ order, shop, now, onClose }: Props) {
           {standing === 'ready' && (
             <Button
               kind="main"
-              onClick={() => act(forwardOrder(work, order.id), `${order.number} is on its way.`)}
+              onClick={() => act(theShop().forwardOrder(order.id), `${order.number} is on its way.`)}
             >
               Forward to {receivers.join(' and ') || 'the supplier'}
             </Button>
@@ -174,7 +169,7 @@ export function OrderDocket({ order, shop, now, onClose }: Props) {
           onKeep={() => setAsks(null)}
           onCancel={(lines) =>
             act(
-              cancelOrder(work, order.id, 'The seller cannot deliver.', lines),
+              theShop().cancelOrder(order.id, 'The seller cannot deliver.', lines),
               bought ? `${order.number}: the suppliers are asked.` : `${order.number} cancelled.`,
             )
           }
@@ -216,7 +211,7 @@ export function OrderDocket({ order, shop, now, onClose }: Props) {
             onCancel={() => setAsks(null)}
             onSave={({ slip, ...address }) =>
               act(
-                editOrder(work, order.id, { address, slip }),
+                theShop().editOrder(order.id, { address, slip }),
                 `${order.number} changed and checked again.`,
                 true,
               )
@@ -261,7 +256,7 @@ function Destination({
   linked,
 }: {
   order: Order;
-  shop: Shop;
+  shop: ShopTerms;
   linked: ReadonlyMap<string, FullListing>;
 }) {
   const { address: a } = order;
@@ -295,7 +290,7 @@ function Destination({
         to {[a.name, a.line1, a.line2, a.town, a.postcode, a.country].filter(Boolean).join(', ')}
       </div>
       <div className="text-muted">
-        Shop {shop.settings.shop || 'without a name'}, slip “{order.slip ?? shop.settings.slip}”
+        ShopTerms {shop.settings.shop || 'without a name'}, slip “{order.slip ?? shop.settings.slip}”
       </div>
     </div>
   );

@@ -11,6 +11,7 @@ import { db, type Order } from '../../store';
 import { useAddress, useTyped } from '../../ui/address';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
+import { type Column, Two } from '../../ui/column';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useMarks } from '../../ui/marks';
 import { Passage } from '../../ui/passage';
@@ -18,10 +19,9 @@ import { say } from '../../ui/said';
 import { SearchLine } from '../../ui/search-line';
 import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
-import { type Column, column, DataTable, Two } from '../../ui/table';
-import { work } from '../../work/browser';
+import { DataTable } from '../../ui/table';
+import { theShop } from '../../work/clients';
 import { actualOf, expectedOf, ledgersOf } from '../../work/orders/accounts';
-import { forwardOrder, setForwarding } from '../../work/orders/actions';
 import { toPlace } from '../../work/orders/decide';
 import { forFile } from '../../work/orders/outside-service';
 import { OrderDocket } from './order-docket';
@@ -44,7 +44,7 @@ const fieldsAt = (now: number): Fields<OrderRow> => ({
   is: {
     kind: 'flags',
     flags: ['open', 'held', 'ready', 'late', 'shipped', 'delivered', 'cancelled', 'personalised', 'place'],
-    hint: '',
+
     get: ({ order: o }, flag) => {
       if (flag === 'open') return o.open === 1;
       if (flag === 'late') return isLate(o, o.shipBy, now);
@@ -54,10 +54,10 @@ const fieldsAt = (now: number): Fields<OrderRow> => ({
       return standingOf(o) === flag || (flag === 'held' && o.notice !== null && o.open === 1);
     },
   },
-  profit: { kind: 'number', scale: 100, hint: '', get: (r) => r.profit },
-  paid: { kind: 'number', scale: 100, hint: '', get: (r) => paidFor(r.order) },
-  town: { kind: 'text', hint: '', get: (r) => r.order.address.town },
-  on: { kind: 'text', hint: '', get: (r) => r.market },
+  profit: { kind: 'number', scale: 100, get: (r) => r.profit },
+  paid: { kind: 'number', scale: 100, get: (r) => paidFor(r.order) },
+  town: { kind: 'text', get: (r) => r.order.address.town },
+  on: { kind: 'text', get: (r) => r.market },
 });
 
 /** An order with what it brings, in the currency of the books. */
@@ -147,7 +147,7 @@ export function Orders() {
   );
   const byFile = suppliersOf(shop).filter((s) => filed.has(s.id));
   const forward = async () => {
-    const results = await Promise.all(ready.map((o) => forwardOrder(work, o.id)));
+    const results = await Promise.all(ready.map((o) => theShop().forwardOrder(o.id)));
     marks.clear();
     const wrong = results.filter((r) => !r.ok);
     await say(
@@ -175,7 +175,7 @@ export function Orders() {
             Forward{' '}
             <select
               value={shop.settings.forward}
-              onChange={(e) => setForwarding(work, e.target.value === 'at once' ? 'at once' : 'by hand')}
+              onChange={(e) => theShop().setForwarding(e.target.value === 'at once' ? 'at once' : 'by hand')}
               className="rounded-sm border border-edge bg-surface px-1 py-0.5 text-ink"
             >
               <option value="at once">at once</option>
@@ -215,6 +215,7 @@ export function Orders() {
               </Empty>
             ) : (
               <DataTable
+                id="orders"
                 label="Orders"
                 columns={columns}
                 count={found.length}
@@ -235,36 +236,50 @@ export function Orders() {
 
 function columnsFor(books: string, many: boolean, now: number, zone: string): Column<OrderRow>[] {
   return [
-    column<OrderRow>('number', 'Order', '118px', ({ order: o }) => (
-      <Two
-        top={<span className="font-mono">{o.number}</span>}
-        under={now ? whenOf(o.paidAt, now, zone) : ''}
-      />
-    )),
-    column<OrderRow>('buyer', 'Buyer', '124px', ({ order: o, market }) => (
-      <Two top={o.buyer.name} under={many ? market : o.address.town} />
-    )),
-    column<OrderRow>(
-      'goods',
-      'Goods',
-      'minmax(120px,1fr)',
-      ({ order: o }) =>
+    {
+      id: 'number',
+      header: 'Order',
+      size: 118,
+      rank: 1,
+      cell: ({ order: o }) => (
+        <Two
+          top={<span className="font-mono">{o.number}</span>}
+          under={now ? whenOf(o.paidAt, now, zone) : ''}
+        />
+      ),
+    },
+    {
+      id: 'buyer',
+      header: 'Buyer',
+      size: 124,
+      rank: 1,
+      cell: ({ order: o, market }) => <Two top={o.buyer.name} under={many ? market : o.address.town} />,
+    },
+    {
+      id: 'goods',
+      header: 'Goods',
+      size: 120,
+      grows: true,
+      rank: 0,
+      cell: ({ order: o }) =>
         o.lines.map((l) => (l.quantity > 1 ? `${l.quantity} × ${l.title}` : l.title)).join('; '),
-      { from: 600 },
-    ),
-    column<OrderRow>(
-      'paid',
-      many ? 'Paid' : `Paid ${signOf(books)}`,
-      '78px',
-      ({ order: o }) =>
+    },
+    {
+      id: 'paid',
+      header: many ? 'Paid' : `Paid ${signOf(books)}`,
+      size: 78,
+      rank: 5,
+      right: true,
+      cell: ({ order: o }) =>
         many ? formatMoney({ minor: paidFor(o), currency: o.currency }) : formatMinor(paidFor(o), o.currency),
-      { right: true, from: 1000 },
-    ),
-    column<OrderRow>(
-      'profit',
-      `Profit ${signOf(books)}`,
-      '78px',
-      ({ profit, actual }) =>
+    },
+    {
+      id: 'profit',
+      header: `Profit ${signOf(books)}`,
+      size: 78,
+      rank: 2,
+      right: true,
+      cell: ({ profit, actual }) =>
         profit === null ? (
           <span className="text-muted">–</span>
         ) : (
@@ -277,13 +292,13 @@ function columnsFor(books: string, many: boolean, now: number, zone: string): Co
             under={actual ? 'actual' : 'expected'}
           />
         ),
-      { right: true, from: 600 },
-    ),
-    column<OrderRow>(
-      'passage',
-      'Passage',
-      '164px',
-      ({ order: o }) => (
+    },
+    {
+      id: 'passage',
+      header: 'Passage',
+      size: 164,
+      rank: 2,
+      cell: ({ order: o }) => (
         <Passage
           marks={marksOf(o)}
           heldAt={heldAt(o)}
@@ -294,21 +309,29 @@ function columnsFor(books: string, many: boolean, now: number, zone: string): Co
           zone={zone}
         />
       ),
-      { from: 600 },
-    ),
-    column<OrderRow>('stands', 'Stands at', 'minmax(140px,1fr)', ({ order: o }) => {
-      const { tone, says } = standsAt(o, now, zone);
-      return (
-        <span title={says}>
-          <StateMark tone={tone}>{says}</StateMark>
-        </span>
-      );
-    }),
-    column<OrderRow>(
-      'shipby',
-      'Ship by',
-      '76px',
-      ({ order: o }) =>
+    },
+    {
+      id: 'stands',
+      header: 'Stands at',
+      size: 140,
+      grows: true,
+      rank: 0,
+      cell: ({ order: o }) => {
+        const { tone, says } = standsAt(o, now, zone);
+        return (
+          <span title={says}>
+            <StateMark tone={tone}>{says}</StateMark>
+          </span>
+        );
+      },
+    },
+    {
+      id: 'shipby',
+      header: 'Ship by',
+      size: 76,
+      rank: 5,
+      right: true,
+      cell: ({ order: o }) =>
         marksOf(o)[3] !== null || isCancelled(o) || !now ? (
           <span className="text-muted">–</span>
         ) : (
@@ -316,7 +339,6 @@ function columnsFor(books: string, many: boolean, now: number, zone: string): Co
             {o.shipBy < now ? `−${spanOf(now - o.shipBy)}` : spanOf(o.shipBy - now)}
           </span>
         ),
-      { right: true, from: 1000 },
-    ),
+    },
   ];
 }

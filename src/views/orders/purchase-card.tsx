@@ -8,9 +8,8 @@ import type { Order, SupplierConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
-import { work } from '../../work/browser';
+import { theShop } from '../../work/clients';
 import type { Said } from '../../work/orders/actions';
-import { parcelOutside, placedOutside, recallOutside } from '../../work/orders/outside-service';
 
 interface Props {
   readonly order: Order;
@@ -84,14 +83,17 @@ export function PurchaseCard({ order, purchase: p, supplier, now, zone }: Props)
             <Button
               kind="main"
               onClick={() =>
-                tell(recallOutside(work, order.id, p.reference, p.supplier, true), 'Noted: taken back.')
+                tell(theShop().recallOutside(order.id, p.reference, p.supplier, true), 'Noted: taken back.')
               }
             >
               It was taken back
             </Button>
             <Button
               onClick={() =>
-                tell(recallOutside(work, order.id, p.reference, p.supplier, false), 'Noted: not taken back.')
+                tell(
+                  theShop().recallOutside(order.id, p.reference, p.supplier, false),
+                  'Noted: not taken back.',
+                )
               }
             >
               It was not
@@ -133,7 +135,7 @@ function PlacedForm({ order, purchase: p }: { order: Order; purchase: Purchase }
       return setError('shipping', { message: shipping.ok ? 'Not below nothing' : shipping.reason });
     const said = { number: f.number.trim(), goods: goods.value, shipping: shipping.value };
     await tell(
-      placedOutside(work, order.id, p.reference, p.supplier, said),
+      theShop().placedOutside(order.id, p.reference, p.supplier, said),
       `${order.number}: ordered as ${said.number}.`,
     );
   });
@@ -169,7 +171,7 @@ function ParcelForm({ order, purchase: p }: { order: Order; purchase: Purchase }
     const part = chosen.length > 0 && chosen.length < left.length ? chosen : null;
     const parcel = { carrier: carrier.trim(), tracking: tracking.trim() };
     await tell(
-      parcelOutside(work, order.id, p.reference, p.supplier, parcel, part),
+      theShop().parcelOutside(order.id, p.reference, p.supplier, parcel, part),
       `${order.number}: ${parcel.tracking} noted.`,
     );
     reset();

@@ -15,13 +15,12 @@ import { countOf, formatCount } from '../../core/units';
 import type { PlanRow } from '../../store';
 import { BeforeAfter } from '../../ui/before-after';
 import { Button } from '../../ui/button';
+import { type Column, Two } from '../../ui/column';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { say } from '../../ui/said';
 import { marketsOf, useShop } from '../../ui/shop';
-import { column, DataTable, Two } from '../../ui/table';
-import { work } from '../../work/browser';
+import { DataTable } from '../../ui/table';
 import { theShop } from '../../work/clients';
-import { saveRules } from '../../work/listings/bench';
 import type { Prospect, WhatIf } from '../../work/shop/what-if';
 import { ChoiceSlot, NumberSlot } from './slot';
 import { Swarm } from './swarm';
@@ -113,8 +112,7 @@ function PlanEditor({
   const moving = ahead ? ahead.rise + ahead.fall : 0;
 
   const save = async () => {
-    const told = await saveRules(
-      work,
+    const told = await theShop().saveRules(
       [
         { table: 'plans', id: saved.id, set: { ...plan } },
         { table: 'settings', id: 'shop', set: { stock } },
@@ -307,27 +305,35 @@ function PlanEditor({
 function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; changed: boolean }) {
   const share = (tenths: number | null) => (tenths === null ? 'none' : formatShare(tenths, 1000));
   const columns = useMemo(
-    () => [
-      column<Prospect>('title', 'Listing', 'minmax(220px,1fr)', (p) => (
-        <Two top={p.title} under={<span className="font-mono">{p.sku}</span>} />
-      )),
-      column<Prospect>(
-        'price',
-        `Price ${signOf(currency)}`,
-        '200px',
-        (p) =>
+    (): Column<Prospect>[] => [
+      {
+        id: 'title',
+        header: 'Listing',
+        size: 220,
+        grows: true,
+        rank: 0,
+        cell: (p) => <Two top={p.title} under={<span className="font-mono">{p.sku}</span>} />,
+      },
+      {
+        id: 'price',
+        header: `Price ${signOf(currency)}`,
+        size: 200,
+        rank: 1,
+        right: true,
+        cell: (p) =>
           p.to === null ? (
             formatMinor(p.from, currency)
           ) : (
             <BeforeAfter from={p.from} to={p.to} currency={currency} />
           ),
-        { right: true },
-      ),
-      column<Prospect>(
-        'margin',
-        'Margin',
-        '150px',
-        (p) =>
+      },
+      {
+        id: 'margin',
+        header: 'Margin',
+        size: 150,
+        rank: 2,
+        right: true,
+        cell: (p) =>
           p.to === null ? (
             formatShare(p.profitFrom, p.from)
           ) : (
@@ -336,29 +342,26 @@ function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; 
               {formatShare(p.profitTo!, p.to)}
             </>
           ),
-        { right: true, from: 600 },
-      ),
-      column<Prospect>(
-        'shown',
-        'Shown',
-        '90px',
-        (p) => (p.shownFrom === p.shownTo ? p.shownTo : `${p.shownFrom} → ${p.shownTo}`),
-        {
-          right: true,
-          from: 600,
-        },
-      ),
-      column<Prospect>(
-        'says',
-        '',
-        'minmax(120px,0.6fr)',
-        (p) => (
+      },
+      {
+        id: 'shown',
+        header: 'Shown',
+        size: 90,
+        rank: 2,
+        right: true,
+        cell: (p) => (p.shownFrom === p.shownTo ? p.shownTo : `${p.shownFrom} → ${p.shownTo}`),
+      },
+      {
+        id: 'says',
+        header: '',
+        size: 120,
+        rank: 5,
+        cell: (p) => (
           <span title={p.says} className={p.to === null ? 'text-lamp' : 'text-muted'}>
             {p.says}
           </span>
         ),
-        { from: 1000 },
-      ),
+      },
     ],
     [currency],
   );
@@ -382,14 +385,20 @@ function Ahead({ ahead, currency, changed }: { ahead: WhatIf; currency: string; 
       </p>
       {changed ? (
         <div className="px-4 pt-2 pb-1">
-          <Swarm prospects={ahead.prospects} />
+          <Swarm {...ahead} />
         </div>
       ) : (
         <p className="px-4 pt-1 pb-2 text-[13px] text-muted">
           Change an underlined part: what would happen to each listing is drawn here before anything is saved.
         </p>
       )}
+      {ahead.listings > ahead.prospects.length && (
+        <p className="px-4 pb-1 text-[13px] text-muted">
+          The {formatCount(ahead.prospects.length)} that change most stand below.
+        </p>
+      )}
       <DataTable
+        id="what-if"
         label="What would happen"
         columns={columns}
         count={ahead.prospects.length}

@@ -1,43 +1,37 @@
 'use client';
 import { useId } from 'react';
-import type { Prospect } from '../../work/shop/what-if';
+import { type Column, FROM, TO } from '../../work/shop/what-if';
 
 const WIDTH = 900;
 const HEIGHT = 150;
-const STEP = 2;
-/** Columns of dots from −20 % to +40 %, the ends holding all beyond. */
-const FROM = -20;
-const TO = 40;
 /** Dots side by side within one column. */
 const ABREAST = 4;
+/** Dots drawn at most; of more listings one dot stands for several. */
+const MOST = 1_500;
 
-/** One dot per listing over its change in price; columns too tall are squeezed so that all are seen. */
-export function Swarm({ prospects }: { prospects: readonly Prospect[] }) {
+/** Dots over the change in price, one for each listing or for some; columns too tall are squeezed so that all are seen. */
+export function Swarm({
+  spread,
+  listings,
+  rise,
+  fall,
+}: {
+  spread: readonly Column[];
+  listings: number;
+  rise: number;
+  fall: number;
+}) {
   const id = useId();
-  const columns = new Map<number, { up: number; held: number }>();
-  for (const p of prospects) {
-    const change = p.to === null ? 0 : ((p.to - p.from) * 100) / p.from;
-    const at =
-      p.to === null || p.to === p.from
-        ? 0
-        : Math.min(
-            TO,
-            Math.max(FROM, Math.sign(change) * Math.max(1, Math.ceil(Math.abs(change) / STEP)) * STEP),
-          );
-    const column = columns.get(at) ?? { up: 0, held: 0 };
-    if (p.to === null) column.held++;
-    else column.up++;
-    columns.set(at, column);
-  }
-  const tallest = Math.max(1, ...[...columns.values()].map((c) => Math.ceil((c.up + c.held) / ABREAST)));
+  const each = Math.ceil(listings / MOST);
+  const dots = (n: number) => Math.ceil(n / each);
+  const columns = spread.map(({ percent, moved, held }) => ({ percent, up: dots(moved), held: dots(held) }));
+  const tallest = Math.max(1, ...columns.map((c) => Math.ceil((c.up + c.held) / ABREAST)));
   const pitch = Math.min(6.6, (HEIGHT - 12) / tallest);
   const x = (percent: number) => ((percent - FROM + 2) / (TO - FROM + 4)) * WIDTH;
   const place = (percent: number, k: number) => ({
     cx: x(percent) + ((k % ABREAST) - (ABREAST - 1) / 2) * 6.4,
     cy: HEIGHT - 5 - Math.floor(k / ABREAST) * pitch,
   });
-  const rise = prospects.filter((p) => p.to !== null && p.to > p.from).length;
-  const fall = prospects.filter((p) => p.to !== null && p.to < p.from).length;
   return (
     <svg
       role="img"
@@ -45,10 +39,10 @@ export function Swarm({ prospects }: { prospects: readonly Prospect[] }) {
       viewBox={`0 0 ${WIDTH} ${HEIGHT + 24}`}
       className="w-full max-w-[900px]"
     >
-      <title id={id}>{`Change in price of ${prospects.length} listings: ${rise} rise, ${fall} fall.`}</title>
+      <title id={id}>{`Change in price of ${listings} listings: ${rise} rise, ${fall} fall.`}</title>
       <path d={`M${x(0)} 0V${HEIGHT}`} stroke="var(--ink)" strokeDasharray="2 3" />
       <path d={`M0 ${HEIGHT}H${WIDTH}`} stroke="var(--rule)" />
-      {[...columns].flatMap(([percent, { up, held }]) =>
+      {columns.flatMap(({ percent, up, held }) =>
         Array.from({ length: up + held }, (_, k) => {
           const { cx, cy } = place(percent, k);
           const key = `${percent}-${k}`;
@@ -77,6 +71,11 @@ export function Swarm({ prospects }: { prospects: readonly Prospect[] }) {
           {Math.abs(percent)} %{percent === TO ? '+' : ''}
         </text>
       ))}
+      {each > 1 && (
+        <text x={WIDTH} y={12} fontSize="12" textAnchor="end" fill="var(--muted)">
+          {`one dot for ${each} listings`}
+        </text>
+      )}
     </svg>
   );
 }

@@ -9,16 +9,15 @@ import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { marketsOf, suppliersOf } from '../../ui/shop';
-import { work } from '../../work/browser';
-import type { Shop } from '../../work/shop/quote';
-import { dropRate, readRatesFile, saveRate } from '../../work/shop/rates';
+import { theShop } from '../../work/clients';
+import type { ShopTerms } from '../../work/shop/quote';
 
 /** Rates shown of each currency; older ones stay on record. */
 const SHOWN = 4;
 const LOOK = 'block rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink';
 
 /** Exchange rates on record, dated, each with where it came from; typed here or read from a file. */
-export function RatesPanel({ shop, now }: { shop: Shop; now: number }) {
+export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
   const { currency: books, zone } = shop.settings;
   const rates = useLiveQuery(() => db.rates.toArray(), []);
   const file = useRef<HTMLInputElement>(null);
@@ -36,7 +35,7 @@ export function RatesPanel({ shop, now }: { shop: Shop; now: number }) {
     if (currency === books) return setError('currency', { message: 'The books are kept in it' });
     const rate = parseExchange(f.rate);
     if (!rate.ok) return setError('rate', { message: rate.reason });
-    const told = await saveRate(work, { currency, day: f.day, value: rate.value, origin: 'typed' });
+    const told = await theShop().saveRate({ currency, day: f.day, value: rate.value, origin: 'typed' });
     reset({ currency, day: f.day, rate: '' });
     await say(
       `1 ${currency} is ${formatExchange(rate.value)} ${books} from ${dayName(f.day)} on${told ? `; ${countOf(told, 'listing')} on the way to the marketplaces` : ''}.`,
@@ -44,7 +43,7 @@ export function RatesPanel({ shop, now }: { shop: Shop; now: number }) {
     );
   });
   const read = async (one: File) => {
-    const done = await readRatesFile(work, await one.text());
+    const done = await theShop().readRatesFile(await one.text());
     if (!done.ok) return say(`${one.name}: ${done.reason}`, { wrong: true });
     const [first] = done.refused;
     await say(
@@ -97,7 +96,7 @@ export function RatesPanel({ shop, now }: { shop: Shop; now: number }) {
                       className="py-0"
                       aria-label={`Remove ${r.currency} of ${dayName(r.day)}`}
                       onClick={async () => {
-                        await dropRate(work, r);
+                        await theShop().dropRate(r);
                         await say(`The rate of ${r.currency} of ${dayName(r.day)} is removed.`, {
                           undo: true,
                         });

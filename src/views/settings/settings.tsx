@@ -10,8 +10,7 @@ import { Head } from '../../ui/head';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { TextField } from '../../ui/text-field';
-import { work } from '../../work/browser';
-import { saveSettings } from '../../work/shop/settings';
+import { theShop } from '../../work/clients';
 import { useStorage } from '../frame/storage';
 import { RatesPanel } from './rates-panel';
 
@@ -38,7 +37,7 @@ export function SettingsView() {
   if (!shop || booked === undefined || !now) return null;
   const { settings } = shop;
   const save = async (set: Partial<Omit<Settings, 'id'>>, name: string) => {
-    const done = await saveSettings(work, set, name);
+    const done = await theShop().saveSettings(set, name);
     await say(done.ok ? `${name}.` : done.reason, { undo: done.ok, wrong: !done.ok });
   };
   const text = (
@@ -62,7 +61,7 @@ export function SettingsView() {
       <Head name="Settings" state={settings.shop ? `of ${settings.shop}` : 'The shop has no name yet.'} />
       <div className="grid max-w-6xl gap-4 px-4 pb-8 lg:grid-cols-2">
         <Panel title="The shop">
-          {text('shop', 'Name, as suppliers print it', 'Shop name changed')}
+          {text('shop', 'Name, as suppliers print it', 'ShopTerms name changed')}
           {text('slip', 'Packing slip message', 'Packing slip message changed')}
           {text(
             'zone',

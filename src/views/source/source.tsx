@@ -9,14 +9,17 @@ import { countOf, formatCount } from '../../core/units';
 import { db, type SavedSearch } from '../../store';
 import { useAddress, useTyped } from '../../ui/address';
 import { Button } from '../../ui/button';
+import type { Column } from '../../ui/column';
+import { Goods } from '../../ui/goods';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useMarks } from '../../ui/marks';
 import { SearchLine } from '../../ui/search-line';
 import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
-import { useSourceVersion } from '../../ui/source-version';
 import { StateMark } from '../../ui/state-mark';
-import { type Column, column, DataTable, Two } from '../../ui/table';
-import type { SourceFound, SourceRow, SourceSearch } from '../../work/catalogue/source-search';
+import { DataTable } from '../../ui/table';
+import { useSourceVersion } from '../../ui/versions';
+import { useWindow } from '../../ui/window';
+import type { SourceRow, SourceSearch } from '../../work/catalogue/source-search';
 import { theShop } from '../../work/clients';
 import { jobId, listJob } from '../../work/jobs/job';
 import { Facets } from './facets';
@@ -43,13 +46,35 @@ const FIELDS = [
   { example: '-torch', means: 'without a word or term' },
 ];
 
-/** Rows fetched at once: about two screens. */
-const WINDOW = 50;
-
 type SourceQuestion = Omit<SourceSearch, 'offset' | 'limit'>;
 
-const sameQuestion = (a: SourceQuestion, b: SourceQuestion) =>
-  a.query === b.query && a.market === b.market && a.sort === b.sort && a.descending === b.descending;
+/** Pictures are asked for once the typing rests. */
+const REST = 120;
+/** Pictures kept at most. */
+const MOST_PICTURES = 2_000;
+
+/** Pictures of the rows that are here, by key: they come after the rows. */
+function usePictures(rows: readonly SourceRow[] | undefined): ReadonlyMap<string, string> {
+  const [pictures, setPictures] = useState<ReadonlyMap<string, string>>(new Map());
+  useEffect(() => {
+    const lacking = (rows ?? []).flatMap((r) => (pictures.has(r.key) ? [] : [r.key]));
+    if (!lacking.length) return;
+    const timer = setTimeout(async () => {
+      const found = await theShop().pictures(lacking);
+      setPictures(
+        (now) =>
+          new Map([
+            ...(now.size > MOST_PICTURES ? [] : now),
+            ...lacking.map((key) => [key, found.get(key) ?? ''] as const),
+          ]),
+      );
+    }, REST);
+    return () => clearTimeout(timer);
+  }, [rows, pictures]);
+  return pictures;
+}
+
+const search = (q: SourceSearch) => theShop().search(q);
 
 /** All that the suppliers offer, searched as one types, with what to expect of each item on a marketplace. */
 export function Source() {
@@ -75,80 +100,26 @@ export function Source() {
   const descending = get('sort').startsWith('-');
   const chosen = get('row');
 
-  const [found, setFound] = useState<SourceFound | null>(null);
-  /**
-   * What the table shows: the last answer that had rows, so that it is not built anew after one that had
-   * none.
-   */
-  const [table, setTable] = useState<{
-    readonly count: number;
-    readonly rows: ReadonlyMap<number, SourceRow>;
-  }>({ count: 0, rows: new Map() });
-  const pages = useRef(new Set<number>());
-  const marks = useMarks(found?.matches ?? 0);
   const marketId = market?.id ?? null;
   const question = useMemo(
     (): SourceQuestion => ({ market: marketId, query, sort, descending }),
     [marketId, query, sort, descending],
   );
-
-  /**
-   * What is asked now. Held apart from drawing, so that the table is given the same between keys and is drawn
-   * with each answer only.
-   */
-  const asking = useRef({ version: 0, question });
-  const waiting = useRef(false);
+  const { found, count, rowAt, onRange, ask, asked: askedNow, shown } = useWindow(version, question, search);
+  const marks = useMarks(found?.matches ?? 0);
   /** What the last answer was for, told to those who only need it when they are opened. */
   const used = useRef('');
-  const usedNow = useCallback(() => used.current, []);
-  const fetchWindow = useCallback(async (page: number) => {
-    if (pages.current.has(page)) return;
-    pages.current.add(page);
-    const asked = asking.current;
-    const got = await theShop().search({ ...asked.question, offset: page * WINDOW, limit: WINDOW });
-    if (asking.current !== asked) return;
-    setTable(({ count, rows }) => ({
-      count,
-      rows: new Map([...rows, ...got.rows.map((row, i) => [page * WINDOW + i, row] as const)]),
-    }));
-  }, []);
-
-  // A new question starts over; the old rows stay until its first answer is there. One at a time: after an
-  // answer only the newest question is asked.
-  const ask = useCallback(async (version: number, question: SourceQuestion) => {
-    if (
-      version === 0 ||
-      (asking.current.version === version && sameQuestion(asking.current.question, question))
-    )
-      return;
-    asking.current = { version, question };
-    pages.current = new Set([0]);
-    if (waiting.current) return;
-    waiting.current = true;
-    try {
-      for (let asked: typeof asking.current | null = null; asked !== asking.current; ) {
-        asked = asking.current;
-        const got = await theShop().search({ ...asked.question, offset: 0, limit: WINDOW });
-        if (asking.current !== asked) continue;
-        setFound(got);
-        used.current = got.used;
-        if (got.matches) setTable({ count: got.matches, rows: new Map(got.rows.map((row, i) => [i, row])) });
-      }
-    } finally {
-      waiting.current = false;
-    }
-  }, []);
   useEffect(() => {
-    ask(version, question);
-  }, [ask, version, question]);
+    used.current = found?.used ?? '';
+  }, [found]);
+  const usedNow = useCallback(() => used.current, []);
   const onType = useCallback(
     async (typed: string) => {
       // Asked before anything is drawn, and the page is drawn once, with the answer: the line itself holds
       // what is typed.
-      await ask(version, { market: marketId, sort, descending, query: typed });
-      if (version === 0 || asking.current.question.query === typed) setQuery(typed);
+      if (await ask({ market: marketId, sort, descending, query: typed })) setQuery(typed);
     },
-    [ask, version, marketId, sort, descending, setQuery],
+    [ask, marketId, sort, descending, setQuery],
   );
 
   // A link from Today names a kept search: it is opened, and its new matches count as seen.
@@ -165,17 +136,6 @@ export function Source() {
     open();
   }, [saved, set, setQuery]);
 
-  const onRange = useCallback(
-    (from: number, to: number) => {
-      // Half a window ahead either way, so that scrolling seldom meets a row that is still coming.
-      const first = Math.max(0, from - WINDOW / 2);
-      const last = Math.min(to + WINDOW / 2, table.count - 1);
-      for (let page = Math.floor(first / WINDOW); page <= Math.floor(last / WINDOW); page++)
-        fetchWindow(page);
-    },
-    [fetchWindow, table.count],
-  );
-  const rowAt = useCallback((i: number) => table.rows.get(i), [table]);
   const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
   const onSort = useCallback(
     (by: string) =>
@@ -183,8 +143,8 @@ export function Source() {
     [set, sort, descending],
   );
   const onPick = useCallback(
-    (field: string, value: string) => setQuery(toggleTerm(asking.current.question.query, field, value)),
-    [setQuery],
+    (field: string, value: string) => setQuery(toggleTerm(askedNow().query, field, value)),
+    [setQuery, askedNow],
   );
   const onOpenSaved = useCallback(
     (s: SavedSearch) => {
@@ -195,16 +155,24 @@ export function Source() {
     [set, setQuery],
   );
   const keysBetween = useCallback(
-    (from: number, to: number) =>
-      theShop().range({ ...asking.current.question, offset: from, limit: to - from + 1 }),
-    [],
+    (from: number, to: number) => theShop().range({ ...askedNow(), offset: from, limit: to - from + 1 }),
+    [askedNow],
   );
 
   const currencies = [...new Set(suppliers.map((s) => s.currency))];
   const currency = market?.site.currency ?? currencies[0] ?? 'GBP';
   const one = currencies.length === 1 && currencies[0] === currency;
   const names = useMemo(() => new Map(suppliers.map((s) => [s.id, s.name])), [suppliers]);
-  const columns = useMemo(() => columnsFor(currency, one, names), [currency, one, names]);
+  const pictures = usePictures(shown);
+  const services = useMemo(() => new Map(suppliers.map((s) => [s.id, s.service])), [suppliers]);
+  const columns = useMemo(
+    () =>
+      columnsFor(currency, one, names, (row) => ({
+        supplier: services.get(row.supplier) ?? '',
+        path: pictures.get(row.key) || undefined,
+      })),
+    [currency, one, names, services, pictures],
+  );
   const choose = useCallback(
     (row: string) => {
       setSide(null);
@@ -365,9 +333,10 @@ export function Source() {
               )}
               <div className="contents" inert={found?.matches === 0}>
                 <DataTable
+                  id="catalogue"
                   label="Catalogue"
                   columns={columns}
-                  count={table.count}
+                  count={count}
                   rowAt={rowAt}
                   keyOf={keyOfRow}
                   chosen={chosen}
@@ -411,59 +380,79 @@ const TEXTS = new Set(['title', 'sku', 'brand', 'category', 'supplier']);
  * @param one whether all suppliers charge in the marketplace's currency, so that it need not stand in each
  * row
  */
-function columnsFor(currency: string, one: boolean, names: ReadonlyMap<string, string>): Column<SourceRow>[] {
+function columnsFor(
+  currency: string,
+  one: boolean,
+  names: ReadonlyMap<string, string>,
+  pictureOf: (row: SourceRow) => { supplier: string; path: string | undefined },
+): Column<SourceRow>[] {
   const sign = signOf(currency);
   const m = (minor: number) => formatMinor(minor, currency);
   return [
-    column<SourceRow>(
-      'title',
-      'Item',
-      'minmax(200px,1fr)',
-      ({ item }) => (
-        <Two
-          top={item.title + (Object.keys(item.options).length ? `, ${optionsInWords(item.options)}` : '')}
-          under={
-            <>
-              <span className="font-mono">{item.sku}</span>
-              {item.category && ` · ${item.category}`}
-            </>
-          }
-        />
-      ),
-      { sort: true },
-    ),
+    {
+      id: 'title',
+      header: 'Item',
+      size: 200,
+      grows: true,
+      rank: 0,
+      sort: true,
+      cell: (row) => {
+        const { item } = row;
+        return (
+          <Goods
+            picture={pictureOf(row)}
+            title={item.title + (Object.keys(item.options).length ? `, ${optionsInWords(item.options)}` : '')}
+            under={
+              <>
+                <span className="font-mono">{item.sku}</span>
+                {item.category && ` · ${item.category}`}
+              </>
+            }
+          />
+        );
+      },
+    },
     ...(names.size > 1
       ? [
-          column<SourceRow>('supplier', 'Supplier', '128px', ({ supplier }) => names.get(supplier) ?? '', {
+          {
+            id: 'supplier',
+            header: 'Supplier',
+            size: 128,
+            rank: 4,
             sort: true,
-            from: 800,
-          }),
+            cell: ({ supplier }) => names.get(supplier) ?? '',
+          } satisfies Column<SourceRow>,
         ]
       : []),
-    column<SourceRow>('brand', 'Brand', '110px', ({ item }) => item.brand, { sort: true, from: 1000 }),
-    column<SourceRow>(
-      'cost',
-      one ? `Cost ${sign}` : 'Cost',
-      one ? '84px' : '96px',
-      (row) =>
+    { id: 'brand', header: 'Brand', size: 110, rank: 5, sort: true, cell: ({ item }) => item.brand },
+    {
+      id: 'cost',
+      header: one ? `Cost ${sign}` : 'Cost',
+      size: one ? 84 : 96,
+      rank: 1,
+      right: true,
+      sort: true,
+      cell: (row) =>
         one ? m(row.item.cost) : `${signOf(row.currency)}${formatMinor(row.item.cost, row.currency)}`,
-      { right: true, sort: true },
-    ),
-    column<SourceRow>(
-      'stock',
-      'Stock',
-      '74px',
-      ({ item }) => (item.stock ? formatCount(item.stock) : <span className="text-muted">out</span>),
-      {
-        right: true,
-        sort: true,
-      },
-    ),
-    column<SourceRow>(
-      'price',
-      `Price ${sign}`,
-      '88px',
-      ({ price, problem }) =>
+    },
+    {
+      id: 'stock',
+      header: 'Stock',
+      size: 74,
+      rank: 1,
+      right: true,
+      sort: true,
+      cell: ({ item }) => (item.stock ? formatCount(item.stock) : <span className="text-muted">out</span>),
+    },
+    {
+      id: 'price',
+      header: `Price ${sign}`,
+      size: 88,
+      rank: 1,
+      right: true,
+      sort: true,
+      help: 'Expected price under the plan',
+      cell: ({ price, problem }) =>
         price === null ? (
           <span title={problem ?? undefined} className="text-muted">
             none
@@ -471,13 +460,15 @@ function columnsFor(currency: string, one: boolean, names: ReadonlyMap<string, s
         ) : (
           <b className="font-semibold">{m(price)}</b>
         ),
-      { right: true, sort: true, help: 'Expected price under the plan' },
-    ),
-    column<SourceRow>(
-      'profit',
-      `Profit ${sign}`,
-      '88px',
-      ({ profit }) =>
+    },
+    {
+      id: 'profit',
+      header: `Profit ${sign}`,
+      size: 88,
+      rank: 1,
+      right: true,
+      sort: true,
+      cell: ({ profit }) =>
         profit === null ? (
           ''
         ) : (
@@ -485,26 +476,22 @@ function columnsFor(currency: string, one: boolean, names: ReadonlyMap<string, s
             {formatMinor(profit, currency, true)}
           </span>
         ),
-      { right: true, sort: true },
-    ),
-    column<SourceRow>(
-      'margin',
-      'Margin',
-      '76px',
-      ({ price, profit }) => (price === null || profit === null ? '' : formatShare(profit, price)),
-      {
-        right: true,
-        sort: true,
-      },
-    ),
-    column<SourceRow>(
-      'state',
-      '',
-      '84px',
-      ({ taken }) => (taken ? <StateMark tone="well">Taken</StateMark> : null),
-      {
-        from: 600,
-      },
-    ),
+    },
+    {
+      id: 'margin',
+      header: 'Margin',
+      size: 76,
+      rank: 1,
+      right: true,
+      sort: true,
+      cell: ({ price, profit }) => (price === null || profit === null ? '' : formatShare(profit, price)),
+    },
+    {
+      id: 'state',
+      header: '',
+      size: 84,
+      rank: 2,
+      cell: ({ taken }) => (taken ? <StateMark tone="well">Taken</StateMark> : null),
+    },
   ];
 }

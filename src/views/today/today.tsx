@@ -22,7 +22,7 @@ export function Today() {
   const shop = useShop();
   const now = useNow();
   if (!course || !shop || !now) return null;
-  const n = course.needs.length;
+  const n = course.needing;
   if (shop.connections.size === 0) return <FirstSteps />;
   return (
     <section className="flex min-w-0 grow flex-col overflow-auto">
@@ -48,6 +48,19 @@ export function Today() {
               {course.needs.map((need) => (
                 <NeedItem key={need.id} need={need} />
               ))}
+              {n > course.needs.length && (
+                <li className="px-3 py-2 text-[13px] text-muted">
+                  {formatCount(n - course.needs.length)} more that matter less: held listings stand under{' '}
+                  <Link href="/listings?q=is:held" className="text-river underline">
+                    Listings
+                  </Link>
+                  , late orders under{' '}
+                  <Link href="/orders?q=is:late" className="text-river underline">
+                    Orders
+                  </Link>
+                  .
+                </li>
+              )}
             </ol>
           ) : (
             <div className="rounded-sm border border-rule bg-surface p-5">

@@ -9,7 +9,6 @@ import {
   mayBecomeField,
   NO_PRICE,
   type Prices,
-  type Problem,
   Searcher,
   type Shelf,
   type SortColumn,
@@ -17,10 +16,11 @@ import {
 } from '../../core/catalogue';
 import { guessCategory } from '../../core/checks';
 import { digitsOf } from '../../core/money';
-import { parseQuery } from '../../core/query';
+import { type Problem, parseQuery } from '../../core/query';
 import { isGtin } from '../../core/units';
 import {
   catalogueNote,
+  firstPictures,
   type HistoryPoint,
   historyOf,
   type PlanRow,
@@ -29,13 +29,13 @@ import {
   readPieces,
   type SupplierConnection,
 } from '../../store';
+import { shopNow } from '../assortment/assortment';
 import type { Work } from '../context';
 import { itemFrom } from '../listings/facts';
 import { findLinks, type Link, linkListings } from '../listings/link';
 import { type Taken, type Taking, takeItems } from '../listings/take';
 import { recheckOrders } from '../orders/actions';
 import { marketOf, type Quote, quoteItem, type Shop, supplierOf, termsFor } from '../shop/quote';
-import { readShop } from '../shop/read-shop';
 import { expectedPrices, plansOf, pricesKey } from './expected-prices';
 import { takenRows } from './watch';
 
@@ -188,7 +188,7 @@ export class SourceSearcher {
 
   private async refresh(): Promise<void> {
     const { db } = this.work;
-    const shop = await readShop(db, this.work.clock());
+    const shop = await shopNow(this.work);
     const suppliers = [...shop.connections.values()].filter(
       (c): c is SupplierConnection => c.role === 'supplier',
     );
@@ -377,6 +377,26 @@ export class SourceSearcher {
     const terms = termsFor(shop, supplier, market, plan)!;
     const category = guessCategory(item.category, item.title, terms.site.categories);
     return { quote: quoteItem(item, category, null, 0, terms), plan };
+  }
+
+  /** The first picture of some items, by key: told apart from the rows, so that no answer waits for files. */
+  async pictures(keys: readonly string[]): Promise<Map<string, string>> {
+    const found = new Map<string, string>();
+    const bySupplier = new Map<string, number[]>();
+    for (const key of keys) {
+      const { supplier, sku } = splitKey(key);
+      const row = this.loaded.get(supplier)?.catalogue.rowOf(sku) ?? -1;
+      if (row < 0) continue;
+      const own = bySupplier.get(supplier);
+      if (own) own.push(row);
+      else bySupplier.set(supplier, [row]);
+    }
+    for (const [supplier, rows] of bySupplier) {
+      const { generation, catalogue } = this.loaded.get(supplier)!;
+      const paths = await firstPictures(this.work.db, supplier, generation, catalogue, rows);
+      for (const [sku, path] of paths) found.set(keyOf(supplier, sku), path);
+    }
+    return found;
   }
 
   /** One item in full with its history, or null where no catalogue has it now. */

@@ -3,10 +3,10 @@ import { digitsOf } from '../../core/money';
 import { parseQuery } from '../../core/query';
 import { countOf } from '../../core/units';
 import { applyChange, catalogueNote, itemKey, readDetails, type SavedSearch } from '../../store';
+import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { takeItems } from '../listings/take';
 import { supplierOf } from '../shop/quote';
-import { readShop } from '../shop/read-shop';
 import { expectedPrices } from './expected-prices';
 
 /** More new matches at once than this are only told: a mistyped search must not fill the Bench by itself. */
@@ -33,7 +33,7 @@ export async function lookForNew(work: Work, supplier: string, catalogue: Catalo
   const { db } = work;
   const watched = (await db.searches.toArray()).filter((s) => s.watch !== 'off');
   if (!watched.length) return;
-  const shop = await readShop(db, work.clock());
+  const shop = await shopNow(work);
   const source = supplierOf(shop, supplier);
   const note = await catalogueNote(db, supplier);
   if (!source || !note) return;

@@ -1,4 +1,3 @@
-import { hashOf } from '../../core/catalogue';
 import { countOf } from '../../core/units';
 import {
   addedIn,
@@ -6,7 +5,6 @@ import {
   type ChangedTable,
   type Edit,
   type Listing,
-  type ListingDocument,
   type OutboxRow,
   type Product,
   type RowChange,
@@ -14,59 +12,15 @@ import {
   type Undone,
   undoChange,
 } from '../../store';
+import { type Assortment, caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { outgoing } from '../outbox/row';
-import { descriptionOf, type FullListing, fullListings, titleOf } from '../shop/full-listing';
-import { marketOf, missingOf, type Quote, quoteListing, type Shop } from '../shop/quote';
-import { readShop } from '../shop/read-shop';
+import type { FullListing } from '../shop/full-listing';
+import { quoteListing } from '../shop/quote';
 import { orphansOf } from './link';
-import { reprice } from './reprice';
-
-/** On the Bench: not on sale, and not on its way there. */
-export const isOnBench = (l: Listing) => l.state === 'bench' || l.state === 'refused';
-
-/** The listings of one product on one marketplace: what is approved and published together. */
-export const groupOf = (l: Pick<Listing, 'marketplace' | 'product'>) => `${l.marketplace} ${l.product}`;
-
-/** Listings by {@link groupOf}, in the order of their first ones. */
-export function inGroups<T extends { readonly listing: Listing }>(all: readonly T[]): Map<string, T[]> {
-  const groups = new Map<string, T[]>();
-  for (const one of all) {
-    const key = groupOf(one.listing);
-    const own = groups.get(key);
-    if (own) own.push(one);
-    else groups.set(key, [one]);
-  }
-  return groups;
-}
-
-/** What a marketplace gets of a listing besides price and quantity. */
-export function documentOf(full: FullListing, category: string): ListingDocument {
-  const { listing, product, variant } = full;
-  return {
-    title: titleOf(full),
-    description: descriptionOf(full),
-    category,
-    brand: product.brand ?? product.taken.brand,
-    gtin: variant.gtin,
-    group: product.group,
-    options: variant.options,
-    pictures: product.pictures ?? product.taken.pictures,
-    attributes: listing.attributes,
-    tags: listing.tags,
-  };
-}
-
-/** By which it is seen whether a document is another than the one that was told. */
-export const markOfDocument = (document: ListingDocument): number => hashOf(JSON.stringify(document));
-
-/** Whether what a marketplace was told of a listing is no longer what would be told now. */
-export function differs(full: FullListing, quote: Quote): boolean {
-  const mark = full.listing.published?.mark ?? null;
-  return (
-    mark !== null && quote.category !== null && markOfDocument(documentOf(full, quote.category)) !== mark
-  );
-}
+import { follows } from './offer';
+import { movingListings, reprice } from './reprice';
+import { benchStanding, differs, documentOf, groupOf, inGroups, isOnBench } from './standing';
 
 /** Own text of a product, for all marketplaces; null goes back to the supplier's. Approvals fall away where text changes. */
 export async function editProduct(
@@ -127,11 +81,13 @@ const editInWords = (edit: object) => {
  * An own price for one listing, or null to follow the plan again. A live listing is told at once. @throws
  *   RangeError where the price is not more than nothing
  */
-export async function setOwnPrice(work: Work, listing: Listing, price: number | null): Promise<void> {
+export async function setOwnPrice(work: Work, id: string, price: number | null): Promise<void> {
   if (price !== null && !(Number.isSafeInteger(price) && price > 0))
     throw new RangeError(`${price} is no price`);
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
+    const listing = await db.listings.get(id);
+    if (!listing) return;
     const name = price === null ? `${listing.sku} follows its plan again` : `Own price for ${listing.sku}`;
     const set = { ownPrice: price, ...(isOnBench(listing) && { approvedAt: null }) };
     await applyChange(
@@ -146,13 +102,11 @@ export async function setOwnPrice(work: Work, listing: Listing, price: number | 
 
 /** Lets live listings follow what was just changed; all of them for null. Runs inside the caller's transaction. */
 async function repriceAfter(work: Work, ids: readonly string[] | null, because: string): Promise<number> {
-  const { db } = work;
-  const shop = await readShop(db, work.clock());
-  const listings = ids
-    ? (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined)
-    : await db.listings.where('state').anyOf(['live', 'paused']).toArray();
-  const { rows, told } = await reprice(work, await fullListings(db, listings), shop, () => because, 'person');
-  await applyChange(db, { by: 'rule', name: `Prices follow: ${because}` }, rows, nowOf(work));
+  const assortment = await caughtUp(work);
+  const places = ids ? ids.map((id) => assortment.placeOf(id)) : null;
+  const moving = await movingListings(work, assortment, places);
+  const { rows, told } = await reprice(work, moving, assortment.shop, () => because, 'person');
+  await applyChange(work.db, { by: 'rule', name: `Prices follow: ${because}` }, rows, nowOf(work));
   return told;
 }
 
@@ -174,7 +128,7 @@ export async function saveRules(work: Work, rows: readonly RowChange[], name: st
 export async function undo(work: Work, id: string): Promise<Undone> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const sold = await soldOf(db, await addedIn(db, id));
+    const sold = soldOf(await caughtUp(work), await addedIn(db, id));
     const kept = {
       listings: new Set(sold.map((l) => l.id)),
       variants: new Set(sold.map((l) => l.variant)),
@@ -194,38 +148,27 @@ export async function undo(work: Work, id: string): Promise<Undone> {
   });
 }
 
-/** Rows looked up one by one at most; of more, all that is not on the Bench is read. */
-const FEW = 500;
-
 /** Listings past the Bench that are among added rows, or are made of them. */
-async function soldOf(
-  db: SampanDatabase,
-  added: ReadonlyMap<ChangedTable, readonly string[]>,
-): Promise<Listing[]> {
-  const idsOf = (table: ChangedTable) => [...(added.get(table) ?? [])];
-  const [ids, variants, products] = [idsOf('listings'), idsOf('variants'), idsOf('products')];
-  if (ids.length + variants.length + products.length > FEW)
-    return db.listings.where('state').noneOf(['bench']).toArray();
-  const found = await Promise.all([
-    db.listings.bulkGet(ids),
-    db.listings.where('variant').anyOf(variants).toArray(),
-    db.listings.where('product').anyOf(products).toArray(),
-  ]);
-  return found.flat().flatMap((l) => (l && l.state !== 'bench' ? [l] : []));
+function soldOf(assortment: Assortment, added: ReadonlyMap<ChangedTable, readonly string[]>): Listing[] {
+  const idsOf = (table: ChangedTable) => added.get(table) ?? [];
+  const places = [
+    ...idsOf('listings').map((id) => assortment.placeOf(id)),
+    ...assortment.ofVariants(idsOf('variants')),
+    ...assortment.ofProducts(idsOf('products')),
+  ];
+  return assortment.rowsAt(places).flatMap(({ listing }) => (listing.state === 'bench' ? [] : [listing]));
 }
 
 /** What follows a change that was taken back: the listings it touched; all of them where it was a rule or a connection. */
 async function followUndo(work: Work, { name, touched }: Undone & { ok: true }): Promise<void> {
-  const { db } = work;
   const idsOf = (table: ChangedTable) => touched.flatMap((t) => (t.table === table ? [t.id] : []));
   const all = (['plans', 'settings', 'connections', 'rates'] as const).some((t) => idsOf(t).length);
-  const of = await db.listings
-    .where('product')
-    .anyOf(idsOf('products'))
-    .or('variant')
-    .anyOf(idsOf('variants'))
-    .primaryKeys();
-  const ids = [...new Set([...idsOf('listings'), ...of])];
+  const assortment = await caughtUp(work);
+  const of = assortment.rowsAt([
+    ...assortment.ofProducts(idsOf('products')),
+    ...assortment.ofVariants(idsOf('variants')),
+  ]);
+  const ids = [...new Set([...idsOf('listings'), ...of.map((f) => f.listing.id)])];
   if (all || ids.length) await repriceAfter(work, all ? null : ids, `Undo: ${name}.`);
 }
 
@@ -238,24 +181,13 @@ export async function lastUndoable(db: SampanDatabase) {
     .first();
 }
 
-/** What stands on the Bench of one product for one marketplace: each listing with its quote and what is missing. */
-export function benchStanding(listings: readonly FullListing[], shop: Shop) {
-  const site = marketOf(shop, listings[0]?.listing.marketplace ?? '')?.site;
-  const variants = listings.map((full) => {
-    const quote = quoteListing(full, shop);
-    return { full, listing: full.listing, quote, missing: quote && site ? missingOf(full, quote, site) : [] };
-  });
-  const missing = variants.flatMap((v) => v.missing);
-  const quoted = variants.every((v) => v.quote !== null);
-  return { variants, missing, ready: missing.length === 0 && variants.length > 0 && quoted };
-}
-
 /** The groups that some listings on the Bench belong to, each whole. */
-async function benchGroups(db: SampanDatabase, ids: readonly string[]): Promise<FullListing[][]> {
-  const some = (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined);
-  const keys = [...new Map(some.map((l) => [groupOf(l), [l.marketplace, l.product] as const])).values()];
-  const all = await db.listings.where('[marketplace+product]').anyOf(keys).toArray();
-  return [...inGroups(await fullListings(db, all.filter(isOnBench))).values()];
+function benchGroups(assortment: Assortment, ids: readonly string[]): FullListing[][] {
+  const some = ids.flatMap((id) => assortment.get(id)?.listing ?? []);
+  const wanted = new Set(some.map(groupOf));
+  const all = assortment.rowsAt(assortment.ofProducts(new Set(some.map((l) => l.product))));
+  const waiting = all.filter((f) => wanted.has(groupOf(f.listing)) && isOnBench(f.listing));
+  return [...inGroups(waiting).values()];
 }
 
 /** Approves products for their marketplaces where they lack nothing, as one change. @param ids listings of them */
@@ -265,12 +197,13 @@ export async function approve(
 ): Promise<{ approved: number; lacking: number }> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const shop = await readShop(db, work.clock());
+    const assortment = await caughtUp(work);
+    const { shop } = assortment;
     const at = work.clock();
     const rows: RowChange[] = [];
     let approved = 0;
     let lacking = 0;
-    for (const group of await benchGroups(db, ids)) {
+    for (const group of benchGroups(assortment, ids)) {
       if (group.every((f) => f.listing.approvedAt !== null)) continue;
       if (!benchStanding(group, shop).ready) {
         lacking++;
@@ -294,7 +227,7 @@ export async function approve(
 export async function putBack(work: Work, ids: readonly string[]): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const groups = await benchGroups(db, ids);
+    const groups = benchGroups(await caughtUp(work), ids);
     const leaving = groups.flat().map((f) => f.listing);
     const rows: RowChange[] = [
       ...leaving.map((l) => ({ table: 'listings', remove: l.id }) as const),
@@ -312,12 +245,13 @@ export async function putBack(work: Work, ids: readonly string[]): Promise<numbe
 export async function publish(work: Work, ids: readonly string[]): Promise<{ queued: number; left: number }> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const shop = await readShop(db, work.clock());
+    const assortment = await caughtUp(work);
+    const { shop } = assortment;
     const at = work.clock();
     const rows: RowChange[] = [];
     const outbox: OutboxRow[] = [];
     let left = 0;
-    for (const group of await benchGroups(db, ids)) {
+    for (const group of benchGroups(assortment, ids)) {
       for (const { full, listing, quote, missing } of benchStanding(group, shop).variants) {
         if (listing.approvedAt === null || missing.length || !quote?.category || quote.price === null) {
           left++;
@@ -365,12 +299,11 @@ const publishRow = (
 export async function sendChanges(work: Work, ids: readonly string[]): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const shop = await readShop(db, work.clock());
-    const live = (await db.listings.bulkGet([...ids])).filter(
-      (l) => l?.state === 'live' || l?.state === 'paused',
-    );
+    const assortment = await caughtUp(work);
+    const { shop } = assortment;
     const outbox: OutboxRow[] = [];
-    for (const full of await fullListings(db, live as Listing[])) {
+    for (const full of ids.flatMap((id) => assortment.get(id) ?? [])) {
+      if (!follows(full.listing)) continue;
       const quote = quoteListing(full, shop);
       const { published } = full.listing;
       if (!quote?.category || !published || !differs(full, quote)) continue;

@@ -2,17 +2,16 @@ import type { Catalogue } from '../../core/catalogue';
 import {
   applyChange,
   catalogueNote,
-  itemKey,
   type Product,
   type RowChange,
   readDetails,
   type SupplierConnection,
 } from '../../store';
+import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
-import { type FullListing, fullListings } from '../shop/full-listing';
-import { readShop } from '../shop/read-shop';
+import type { FullListing } from '../shop/full-listing';
 import { changedItem, itemFrom, itemMoveInWords } from './facts';
-import { reprice } from './reprice';
+import { movingListings, reprice } from './reprice';
 
 /**
  * Compares every item that is sold with its supplier's catalogue as stored, and lets prices and quantities follow, as
@@ -32,7 +31,8 @@ export async function followSupplier(
     if (!connection) return { moved: 0, told: 0 };
     const rows: RowChange[] = [];
     const says = new Map<string, string>();
-    for (const before of await db.items.where('supplier').equals(supplier).toArray()) {
+    const assortment = await caughtUp(work);
+    for (const before of assortment.itemsOf(supplier)) {
       const now = itemFrom(catalogue, connection, before.item, at, before);
       const changed = now && changedItem(before, now, at);
       if (!changed) continue;
@@ -55,14 +55,12 @@ export async function followSupplier(
       rows,
       nowOf(work),
     );
-    const variants = await db.variants.where('items').startsWith(itemKey(supplier, '')).toArray();
-    const listings = await db.listings
-      .where('variant')
-      .anyOf(variants.filter((v) => v.sources[0]?.supplier === supplier).map((v) => v.id))
-      .toArray();
+    await assortment.catchUp();
     const because = (f: FullListing) => says.get(f.item?.id ?? '') ?? '';
-    const full = await fullListings(db, listings);
-    const moves = await reprice(work, full, await readShop(db, at), because, 'rule');
+    const moving = (await movingListings(work, assortment, null)).filter(
+      (f) => f.source?.supplier === supplier,
+    );
+    const moves = await reprice(work, moving, assortment.shop, because, 'rule');
     await applyChange(db, { by: 'rule', name: `Prices follow ${connection.name}` }, moves.rows, nowOf(work));
     const note = await catalogueNote(db, supplier);
     await db.notes.put({ id: followedId(supplier), value: note?.stamp ?? 0 });
@@ -95,13 +93,14 @@ async function changedTexts(
   const { db } = work;
   const note = await catalogueNote(db, supplier);
   const rowOf = new Map<string, number>();
-  for (const v of await db.variants.where('items').startsWith(itemKey(supplier, '')).toArray()) {
-    const source = v.sources[0];
-    if (source?.supplier !== supplier || rowOf.has(v.product)) continue;
+  const products: Product[] = [];
+  for (const [, { product, source }] of (await caughtUp(work)).all()) {
+    if (source?.supplier !== supplier || rowOf.has(product.id)) continue;
     const row = c.rowOf(source.item);
-    if (row >= 0 && !c.gone[row]) rowOf.set(v.product, row);
+    if (row < 0 || c.gone[row]) continue;
+    rowOf.set(product.id, row);
+    products.push(product);
   }
-  const products = (await db.products.bulkGet([...rowOf.keys()])).filter((p) => p !== undefined);
   const differs = products.filter((p) => {
     const row = rowOf.get(p.id)!;
     const known = p.theirs ?? p.taken;

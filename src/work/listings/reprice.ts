@@ -1,39 +1,13 @@
 import { formatMinor } from '../../core/money';
-import { landedOf, type PricePlan, profitAt, stepInWords } from '../../core/pricing';
-import type { Listing, OutboxRow, PlanRow, RowChange } from '../../store';
+import type { Listing, OutboxRow, RowChange } from '../../store';
+import type { Assortment } from '../assortment/assortment';
+import { FLAG } from '../assortment/columns';
 import type { Work } from '../context';
 import { outgoing } from '../outbox/row';
 import type { FullListing } from '../shop/full-listing';
 import { planFor } from '../shop/plan-choice';
-import { marketOf, type Quote, quoteListing, type Shop } from '../shop/quote';
-
-/** Live listings follow cost and stock; the Bench waits for a person. */
-export const follows = (listing: Listing) => listing.state === 'live' || listing.state === 'paused';
-
-/** Why a price is what it is, in one sentence for the history. */
-export function reasonOf(quote: Quote, plan: PlanRow | null, currency: string): string {
-  if (quote.by === 'own') return 'own price';
-  if (!plan || !quote.answer?.ok) return quote.problem ?? 'no price';
-  return `plan “${plan.name}”: ${quote.answer.steps.map((s) => stepInWords(s, plan, currency)).join('; ')}`;
-}
-
-/**
- * Price and quantity to sell at. Without a price of the plan the old one stays; where the guards contradict, the
- * plan says what then: by default nothing is shown where a sale at the old price would lose.
- */
-export function sellingNow(
-  published: number,
-  quote: Quote,
-  plan: PricePlan | null,
-): { price: number; quantity: number } {
-  const { quantity, answer, costs, deductions } = quote;
-  if (quote.problem === null && quote.price !== null) return { price: quote.price, quantity };
-  const contradicts = quote.by === 'plan' && answer?.ok === false && answer.why === 'guards' ? answer : null;
-  if (!contradicts || !costs || !deductions || !plan || plan.contradiction === 'stay')
-    return { price: published, quantity };
-  if (plan.contradiction === 'floor') return { price: contradicts.floor, quantity };
-  return { price: published, quantity: profitAt(published, landedOf(costs), deductions) < 0 ? 0 : quantity };
-}
+import { marketOf, quoteListing, type Shop } from '../shop/quote';
+import { follows, reasonOf, sellingNow } from './offer';
 
 /** Whether the very same offer waits to be told already, or was refused. */
 const wasOffered = (known: OutboxRow | undefined, row: OutboxRow<'offer'>): boolean =>
@@ -42,6 +16,42 @@ const wasOffered = (known: OutboxRow | undefined, row: OutboxRow<'offer'>): bool
   known.body.price === row.body.price &&
   known.body.quantity === row.body.quantity &&
   known.body.live === row.body.live;
+
+/**
+ * Listings that their marketplace is to be told of, or that an offer waits for: all others need not be looked at.
+ * @param places those to look at; all for null
+ */
+export async function movingListings(
+  work: Work,
+  assortment: Assortment,
+  places: readonly number[] | null,
+): Promise<FullListing[]> {
+  const { flags } = assortment.columns;
+  const moving: number[] = [];
+  const look = places ?? assortment.rows.keys();
+  for (const place of look) if (place >= 0 && flags[place]! & FLAG.moves) moving.push(place);
+  const among = places && new Set(places);
+  for (const { id } of await waitingOffers(work, assortment)) {
+    const place = assortment.placeOf(id.slice(OFFER.length));
+    if (place >= 0 && (!among || among.has(place))) moving.push(place);
+  }
+  return assortment.rowsAt(moving);
+}
+
+async function waitingOffers(work: Work, { shop }: Assortment): Promise<{ id: string }[]> {
+  const found = await Promise.all(
+    [...shop.connections.keys()].map((connection) =>
+      work.db.outbox
+        .where('[connection+state+kind+nextAt]')
+        .between(
+          [connection, 'waiting', 'offer', 0],
+          [connection, 'waiting', 'offer', Number.MAX_SAFE_INTEGER],
+        )
+        .primaryKeys(),
+    ),
+  );
+  return found.flat().map((id) => ({ id: id as string }));
+}
 
 export interface Repriced {
   /** What became of the listings: for the caller to apply, under the name of what set it off. */
@@ -119,4 +129,5 @@ export async function reprice(
   return { rows, told: outbox.filter((o) => o.state === 'waiting').length };
 }
 
-const offerId = (listing: Listing) => `offer:${listing.id}`;
+const OFFER = 'offer:';
+const offerId = (listing: Listing) => OFFER + listing.id;

@@ -7,9 +7,9 @@ import {
   type RowChange,
   type Settings,
 } from '../../store';
+import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import type { Shop } from '../shop/quote';
-import { readShop } from '../shop/read-shop';
 import { cancelLines } from './cancel';
 import { type Committed, committedNow, decide, type Linked, linkedOf, openOf } from './decide';
 import { dispatchRow } from './dispatch';
@@ -37,7 +37,7 @@ async function onOrder(
     if (!order) return { ok: false, reason: 'This order is not known.' };
     if (!mayDo(step, order))
       return { ok: false, reason: `${order.number} is ${standingOf(order)}: it is too late to ${step} it.` };
-    const shop = await readShop(db, work.clock());
+    const shop = await shopNow(work);
     const { set, outbox, says } = await next(
       order,
       shop,
@@ -189,7 +189,7 @@ export async function setForwarding(work: Work, forward: Settings['forward']): P
 export async function recheckOrders(work: Work): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const shop = await readShop(db, work.clock());
+    const shop = await shopNow(work);
     const open = await db.orders.where('open').equals(1).sortBy('paidAt');
     const waiting = open.filter((o) => ['held', 'ready'].includes(standingOf(o)));
     if (!waiting.length) return 0;

@@ -9,9 +9,9 @@ import {
   type Recall,
 } from '../../core/orders';
 import type { MarketConnection, Order, OutboxRow, SupplierConnection } from '../../store';
+import { shopNow } from '../assortment/assortment';
 import type { Work } from '../context';
 import { outgoing, purchaseKey } from '../outbox/row';
-import { readShop } from '../shop/read-shop';
 import { postSale } from './accounts';
 import { changed, openOf } from './decide';
 
@@ -142,7 +142,7 @@ export async function settle(work: Work, order: Order, said: readonly string[]):
   }
   const market = (await work.db.connections.get(order.marketplace)) as MarketConnection | undefined;
   if (market && next.lines.some((l) => l.cancelledAt !== null))
-    await postSale(work, next, market, await readShop(work.db, at));
+    await postSale(work, next, market, await shopNow(work));
   return { order: { ...next, open: openOf(next) }, says: words.filter(Boolean).join(' ') };
 }
 

@@ -19,6 +19,7 @@ import {
 } from '../../core/orders';
 import { deductionsFor, type SoldLine, shippingFor } from '../../core/pricing';
 import { itemKey, type Order, type OutboxRow } from '../../store';
+import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { outgoing, purchaseKey } from '../outbox/row';
 import { type FullListing, fullListings } from '../shop/full-listing';
@@ -66,10 +67,9 @@ export class Committed {
 }
 
 export async function committedNow(work: Work): Promise<Committed> {
-  const { db } = work;
-  const [open, jobs] = await Promise.all([db.orders.where('open').equals(1).toArray(), db.jobs.toArray()]);
+  const [assortment, jobs] = await Promise.all([caughtUp(work), work.db.jobs.toArray()]);
   const readAt = new Map(jobs.filter((j) => j.task === 'catalogue').map((j) => [j.subject, j.lastAt ?? 0]));
-  return new Committed(open, (s) => readAt.get(s) ?? 0);
+  return new Committed([...assortment.openOrders], (s) => readAt.get(s) ?? 0);
 }
 
 /** A purchase as it would be made now. Null costs cannot be told. */

@@ -7,11 +7,10 @@ import {
   type Published,
   type RowChange,
 } from '../../store';
+import { caughtUp, shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { reprice } from '../listings/reprice';
-import { fullListings } from '../shop/full-listing';
 import { listingOf, type Shop } from '../shop/quote';
-import { readShop } from '../shop/read-shop';
 import { postCharges, postSale } from './accounts';
 import { cancelLines } from './cancel';
 import { committedNow, decide, linkedOf, openOf } from './decide';
@@ -64,7 +63,7 @@ export async function takeOrders(
 ): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const shop = await readShop(db, work.clock());
+    const shop = await shopNow(work);
     const known = new Map(
       (await db.orders.bulkGet(page.orders.map((o) => idOf(market, o.number)))).flatMap((o) =>
         o ? [[o.id, o] as const] : [],
@@ -161,17 +160,13 @@ async function takeFresh(
       rows.push({ table: 'listings', id, set: { published, last: { at, says } }, says });
     }
   const items = new Set([...linked.values()].flatMap((f) => f.item?.id ?? []));
-  const variants = (await db.variants
-    .where('items')
-    .anyOf([...items])
-    .primaryKeys()) as string[];
   // Other listings of the same item show fewer, too, on whichever marketplace they are.
-  const listings = (await db.listings.where('variant').anyOf(variants).toArray()).map((l) => {
-    const published = shown.get(l.id);
-    return published ? { ...l, published } : l;
+  const assortment = await caughtUp(work);
+  const full = assortment.ofItems(items).map((f) => {
+    const published = shown.get(f.listing.id);
+    return published ? { ...f, listing: { ...f.listing, published } } : f;
   });
-  const full = await fullListings(db, listings);
-  const repriced = await reprice(work, full, await readShop(db, at), () => 'Sold.', 'rule');
+  const repriced = await reprice(work, full, assortment.shop, () => 'Sold.', 'rule');
   return [...rows, ...repriced.rows];
 }
 

@@ -3,8 +3,8 @@ import type { SupplierOrder } from '../../connect/supplier';
 import { isActive, linesIn, orderOf, type Purchase } from '../../core/orders';
 import { countOf } from '../../core/units';
 import { applyChange, type Order, type RowChange, type SupplierConnection } from '../../store';
+import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
-import { readShop } from '../shop/read-shop';
 import { postPurchase } from './accounts';
 import type { Said } from './actions';
 import { notTakenBack, takenBack } from './cancel';
@@ -31,7 +31,7 @@ export async function orderFile(
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const c = await db.connections.get(supplier);
-    const { settings } = await readShop(db, work.clock());
+    const { settings } = await shopNow(work);
     const open = await db.orders.where('open').equals(1).sortBy('paidAt');
     const isMeant = (p: Purchase) =>
       p.supplier === supplier &&
@@ -145,7 +145,7 @@ export async function takeTrackingFile(work: Work, supplier: string, text: strin
   const read = readTrackingFile(text, c.currency, work.clock());
   if (!read.ok) return read;
   return db.transaction('rw', db.shopTables, async () => {
-    const shop = await readShop(db, work.clock());
+    const shop = await shopNow(work);
     const byReference = new Map<string, TrackingRow[]>();
     for (const row of read.value.rows)
       byReference.set(row.reference, [...(byReference.get(row.reference) ?? []), row]);
@@ -213,7 +213,7 @@ export const placedOutside = (
     (o, c) => `${o.number} ordered from ${c.name}`,
     async (order, p, c) => {
       const { parcels: _, ...rest } = saidOf(p, said, work.clock());
-      const shop = await readShop(work.db, work.clock());
+      const shop = await shopNow(work);
       return moveOn(work, order, { ...rest, parcels: [] }, c, shop);
     },
   );
@@ -243,7 +243,7 @@ export const parcelOutside = (
       const said = saidOf(p, { number: p.number ?? reference, status }, at);
       const counts = inside?.map((l) => ({ sku: l.item, quantity: l.quantity })) ?? null;
       const parcels = [{ ...parcel, shippedAt: at, deliveredAt: null, lines: counts }];
-      return moveOn(work, order, { ...said, parcels }, c, await readShop(work.db, at));
+      return moveOn(work, order, { ...said, parcels }, c, await shopNow(work));
     },
   );
 
@@ -260,7 +260,7 @@ export const recallOutside = (work: Work, id: string, reference: string, supplie
       const charged = agreed ? { goods: 0, shipping: 0 } : p.charged;
       const next = { ...order, purchases: changed(order, reference, supplier, { charged }) };
       const now = purchaseIn(next, reference, supplier)!;
-      await postPurchase(work, id, now, await readShop(work.db, work.clock()));
+      await postPurchase(work, id, now, await shopNow(work));
       return agreed
         ? takenBack(work, next, now, c.name)
         : notTakenBack(work, next, now, `${c.name} does not take it back.`);

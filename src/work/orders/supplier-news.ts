@@ -16,9 +16,9 @@ import {
   type RowChange,
   type SupplierConnection,
 } from '../../store';
+import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { listingOf, type Shop } from '../shop/quote';
-import { readShop } from '../shop/read-shop';
 import { postPurchase } from './accounts';
 import { costInWords, type Moved, notTakenBack, settle, takeBackRow, takenBack } from './cancel';
 import { changed, type Linked, linkedOf, openOf, purchaseIn } from './decide';
@@ -291,7 +291,7 @@ export async function takeSupplierNews(
 ): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const shop = await readShop(db, work.clock());
+    const shop = await shopNow(work);
     const ids = [...new Set(said.flatMap((s) => [s.reference, orderOf(s.reference)]))];
     const orders = new Map((await db.orders.bulkGet(ids)).flatMap((o) => (o ? [[o.id, o] as const] : [])));
     const rows: RowChange[] = [];

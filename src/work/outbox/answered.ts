@@ -9,7 +9,7 @@ import {
   type RowChange,
 } from '../../store';
 import { nowOf, type Work } from '../context';
-import { markOfDocument } from '../listings/bench';
+import { markOfDocument } from '../listings/standing';
 import type { Moved } from '../orders/cancel';
 import { openOf } from '../orders/decide';
 import { parcelTold } from '../orders/dispatch';

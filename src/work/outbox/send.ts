@@ -2,12 +2,12 @@ import { OFFERS_AT_ONCE } from '../../connect/marketplace';
 import type { Result, Trouble } from '../../connect/reach';
 import type { SupplierOrder } from '../../connect/supplier';
 import type { Connection, MarketConnection, Order, OutboxRow, SupplierConnection } from '../../store';
+import { shopNow } from '../assortment/assortment';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
 import { neverBought, notTakenBack, reopened } from '../orders/cancel';
 import { changed, committedNow, decide, linkedOf, openOf, purchaseIn } from '../orders/decide';
 import { moveOn } from '../orders/supplier-news';
-import { readShop } from '../shop/read-shop';
 import { close, dispatched, offered, onOrder, orderOf, published } from './answered';
 import { backoff, noteTrouble, noteWell } from './circuit';
 
@@ -140,7 +140,7 @@ async function bought(
     'done',
     `Accepted as ${said.number}.`,
     (o) => `${c.name} accepted ${o.number}`,
-    async (order) => moveOn(work, order, said, c, await readShop(work.db, work.clock())),
+    async (order) => moveOn(work, order, said, c, await shopNow(work)),
   );
   await noteBalance(work, c, said);
   return null;
@@ -173,7 +173,7 @@ async function notBought(
         checkedAt: null,
         purchases: changed(order, reference, c.id, { state: 'refused' }),
       };
-      const shop = await readShop(work.db, work.clock());
+      const shop = await shopNow(work);
       const linked = await linkedOf(work, [order]);
       const { set } = decide(refused, linked, shop, await committedNow(work), false, work.clock());
       const next = { ...refused, ...set };
@@ -199,7 +199,7 @@ async function takeBack(
     refused ?? `${number} was taken back.`,
     () => (answer.ok ? `${c.name} took ${number} back` : `${c.name} keeps ${number}`),
     async (order) => {
-      if (answer.ok) return moveOn(work, order, answer.value, c, await readShop(work.db, work.clock()));
+      if (answer.ok) return moveOn(work, order, answer.value, c, await shopNow(work));
       const purchase = purchaseIn(order, reference, c.id);
       return purchase?.recall?.state === 'asked' ? notTakenBack(work, order, purchase, refused!) : null;
     },

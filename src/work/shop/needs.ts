@@ -2,18 +2,28 @@ import { totalsByDay } from '../../core/ledger';
 import { convert, factorOf, formatMinor, formatMoney } from '../../core/money';
 import { checkInWords, holdsOf, isCancelled, isLate, marksOf, standingOf } from '../../core/orders';
 import { addDays, countOf, dayOf, spanOf } from '../../core/units';
-import type { CatalogueNote, Connection, Job, Order, OutboxRow, SampanDatabase } from '../../store';
+import type {
+  CatalogueNote,
+  Connection,
+  Job,
+  ListingState,
+  Order,
+  OutboxRow,
+  SampanDatabase,
+} from '../../store';
+import { caughtUp } from '../assortment/assortment';
+import { BenchList } from '../assortment/bench-list';
+import { FLAG, STATES } from '../assortment/columns';
 import { waitingCounts } from '../connections/market-files';
+import type { Work } from '../context';
 import { TASKS } from '../jobs/job';
-import { benchStanding, inGroups, isOnBench } from '../listings/bench';
 import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
 import { Committed, toPlace } from '../orders/decide';
 import { troubleInWords } from '../outbox/circuit';
 import { countWaiting } from '../outbox/waiting';
 import { doubtInWords } from '../readings/words';
-import { allFullListings, type FullListing, titleOf } from './full-listing';
+import { type FullListing, titleOf } from './full-listing';
 import { marketOf, quoteListing, type Shop, sumAsPublished, supplierOf } from './quote';
-import { readShop } from './read-shop';
 
 /** One thing that needs a person, with the step that resolves it. */
 export interface Need {
@@ -30,7 +40,10 @@ export interface Need {
 }
 
 export interface Course {
+  /** Worst first, at most {@link MOST_NEEDS}. */
   readonly needs: readonly Need[];
+  /** How many there are in all. */
+  readonly needing: number;
   readonly source: number;
   /** Watched searches with new matches. */
   readonly fresh: readonly {
@@ -63,6 +76,9 @@ export interface Course {
 
 const HOUR = 3_600_000;
 
+/** Needs told one by one: nobody reads more of them at once, and they come again as the first are dealt with. */
+export const MOST_NEEDS = 200;
+
 const needsPerson = (order: Order, now: number) =>
   standingOf(order) === 'held' ||
   order.notice !== null ||
@@ -74,11 +90,14 @@ const needsPerson = (order: Order, now: number) =>
  * Everything that needs a person, worst first, and the counts along the course. Cost: live and waiting
  * listings, open orders, two days of orders.
  */
-export async function readCourse(db: SampanDatabase, now: number): Promise<Course> {
-  const [shop, full, open, catalogues, refusedRows, jobs, searches, doubts] = await Promise.all([
-    readShop(db, now),
-    allFullListings(db),
-    db.orders.where('open').equals(1).toArray(),
+export async function readCourse(work: Work): Promise<Course> {
+  const { db } = work;
+  const now = work.clock();
+  const assortment = await caughtUp(work);
+  const { shop, rows } = assortment;
+  const { state, flags } = assortment.columns;
+  const open = [...assortment.openOrders];
+  const [catalogues, refusedRows, jobs, searches, doubts] = await Promise.all([
     db.notes.where('id').startsWith('catalogue:').toArray(),
     db.outbox.where('[state+nextAt]').between(['refused', 0], ['refused', Number.MAX_SAFE_INTEGER]).toArray(),
     db.jobs.toArray(),
@@ -87,11 +106,22 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
   ]);
   const books = shop.settings.currency;
   const all = [...shop.connections.values()];
-  const listed = full.flatMap((f) => listingNeed(f, shop) ?? []);
-  const bench = [...inGroups(full.filter((f) => isOnBench(f.listing))).values()].map((group) => ({
-    approved: group.every((f) => f.listing.approvedAt !== null),
-    ready: benchStanding(group, shop).ready,
-  }));
+  const listed: Need[] = [];
+  const counted = Object.fromEntries(STATES.map((name) => [name, 0])) as Record<ListingState, number>;
+  let publishing = 0;
+  for (let place = 0; place < rows.length; place++) {
+    const full = rows[place];
+    if (!full) continue;
+    const name = STATES[state[place]!]!;
+    counted[name]++;
+    // What waits for a listing file is not on its way by itself.
+    if (name === 'publishing' && shop.connections.get(full.listing.marketplace)?.service) publishing++;
+    if (name === 'refused' || flags[place]! & (FLAG.problem | FLAG.loss)) {
+      const need = listingNeed(full, shop);
+      if (need) listed.push(need);
+    }
+  }
+  const bench = new BenchList(assortment).counts();
   const needs: Need[] = [
     ...all.flatMap((c) => connectionNeeds(c, open, now)),
     ...(await Promise.all(all.map((c) => fileNeed(db, c)))).flatMap((need) => need ?? []),
@@ -135,34 +165,30 @@ export async function readCourse(db: SampanDatabase, now: number): Promise<Cours
     revenue: totals[i]!.best.revenue,
     profit: totals[i]!.best.profit,
   });
-  // What waits for a listing file is not on its way by itself.
-  const publishing = full.filter(
-    (f) => f.listing.state === 'publishing' && shop.connections.get(f.listing.marketplace)?.service,
-  );
   const inBooks = ({ stake, currency }: Need) => {
     const factor = factorOf(shop.rates, currency, books);
     return factor ? convert(stake, factor) : stake;
   };
   const toSend = await Promise.all(all.filter((c) => c.service).map((c) => countWaiting(db, c.id)));
-  const inState = (state: string) => full.filter((f) => f.listing.state === state).length;
   return {
-    needs: needs.sort((a, b) => a.left - b.left || inBooks(b) - inBooks(a)),
+    needs: needs.sort((a, b) => a.left - b.left || inBooks(b) - inBooks(a)).slice(0, MOST_NEEDS),
+    needing: needs.length,
     fresh: searches
       .filter((s) => s.fresh > 0)
       .map((s) => ({ id: s.id, name: s.name, count: s.fresh, taken: s.watch === 'take' })),
     source: catalogues.reduce((n, note) => n + (note.value as CatalogueNote).items, 0),
     bench: {
-      all: bench.length,
-      lacking: bench.filter((b) => !b.ready).length,
-      ready: bench.filter((b) => b.ready && !b.approved).length,
-      approved: bench.filter((b) => b.approved).length,
+      all: bench.total,
+      lacking: bench.lacking,
+      ready: bench.ready,
+      approved: bench.approved,
     },
     plans: shop.plans.length,
     toSend: toSend.reduce((sum, n) => sum + n, 0),
     listings: {
-      live: inState('live'),
-      paused: inState('paused'),
-      publishing: publishing.length,
+      live: counted.live,
+      paused: counted.paused,
+      publishing,
       need: listed.filter((n) => n.id.startsWith('listing:')).length,
     },
     orders: {

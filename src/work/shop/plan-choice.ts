@@ -6,17 +6,17 @@ import { type FullListing, titleOf } from './full-listing';
 
 /** What a plan's filter may look at: what the goods are, nothing that a price decides. */
 const GOODS: Fields<FullListing> = {
-  cost: { kind: 'number', scale: 100, hint: '', get: (f) => f.item?.cost ?? null },
-  stock: { kind: 'number', hint: '', get: (f) => f.item?.stock ?? null },
-  weight: { kind: 'number', hint: '', get: (f) => f.variant.grams ?? f.item?.grams ?? null },
-  brand: { kind: 'text', hint: '', get: (f) => f.product.brand ?? f.product.taken.brand },
-  category: { kind: 'text', hint: '', get: (f) => f.product.taken.category },
-  supplier: { kind: 'text', hint: '', get: (f) => f.source?.supplier ?? null },
-  sku: { kind: 'text', hint: '', get: (f) => `${f.variant.sku} ${f.source?.item ?? ''}` },
+  cost: { kind: 'number', scale: 100, get: (f) => f.item?.cost ?? null },
+  stock: { kind: 'number', get: (f) => f.item?.stock ?? null },
+  weight: { kind: 'number', get: (f) => f.variant.grams ?? f.item?.grams ?? null },
+  brand: { kind: 'text', get: (f) => f.product.brand ?? f.product.taken.brand },
+  category: { kind: 'text', get: (f) => f.product.taken.category },
+  supplier: { kind: 'text', get: (f) => f.source?.supplier ?? null },
+  sku: { kind: 'text', get: (f) => `${f.variant.sku} ${f.source?.item ?? ''}` },
   has: {
     kind: 'flags',
     flags: ['barcode', 'map', 'msrp'],
-    hint: '',
+
     get: (f, flag) =>
       flag === 'barcode'
         ? f.variant.gtin !== null

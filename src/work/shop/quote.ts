@@ -64,20 +64,25 @@ export interface Quote {
   readonly quantity: number;
 }
 
-/** What a shop's quotes are made with, read once and used for every listing. */
-export interface Shop {
+/** What all of a shop's quotes are made with. */
+export interface ShopTerms {
   readonly settings: Settings;
   /** In the seller's order. */
   readonly plans: readonly PlanRow[];
   readonly connections: ReadonlyMap<string, Connection>;
   /** Rates between currencies that hold today. */
   readonly rates: Rates;
+}
+
+/** What a shop's quotes are made with, read once and used for every listing. */
+export interface Shop extends ShopTerms {
   /** Units of a supplier's item that are sold and not yet taken off its stock as last read, by item key. */
   readonly promised: ReadonlyMap<string, number>;
 }
 
-export const marketOf = (shop: Shop, id: string) => shop.connections.get(id) as MarketConnection | undefined;
-export const supplierOf = (shop: Shop, id: string) =>
+export const marketOf = (shop: ShopTerms, id: string) =>
+  shop.connections.get(id) as MarketConnection | undefined;
+export const supplierOf = (shop: ShopTerms, id: string) =>
   shop.connections.get(id) as SupplierConnection | undefined;
 
 /** The site's category of a listing: its own, else guessed from the supplier's words. */
@@ -193,7 +198,12 @@ function ownPriceProblem(
 }
 
 /** What prices of a supplier's items on a marketplace depend on. Null where either is not connected. */
-export function termsFor(shop: Shop, supplier: string, market: string, plan: PricePlan | null): Terms | null {
+export function termsFor(
+  shop: ShopTerms,
+  supplier: string,
+  market: string,
+  plan: PricePlan | null,
+): Terms | null {
   const on = marketOf(shop, market);
   const from = supplierOf(shop, supplier);
   if (!on || !from) return null;
@@ -290,7 +300,7 @@ export const listingOf = (order: Pick<Order, 'marketplace'>, line: Pick<OrderLin
   `${order.marketplace}:${line.sku}`;
 
 /** ` at 0.79 of 26 Nov, cushion 2 %`: how a supplier's amounts came into a marketplace's currency. */
-export function exchangeInWords(shop: Shop, from: string, to: string): string {
+export function exchangeInWords(shop: ShopTerms, from: string, to: string): string {
   const { rates, settings } = shop;
   const used = [from, to].flatMap((currency) => rates.by.get(currency) ?? []);
   const said = used.map(

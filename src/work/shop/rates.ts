@@ -3,11 +3,11 @@ import { type ExchangeRate, formatExchange, parseExchange } from '../../core/mon
 import { dayName, isDay } from '../../core/units';
 import type { RateRow } from '../../store';
 import { settingsOf } from '../../store';
+import { shopNow } from '../assortment/assortment';
 import type { Work } from '../context';
 import { saveRules } from '../listings/bench';
 import { fillRates } from '../orders/accounts';
 import { recheckOrders } from '../orders/actions';
-import { readShop } from './read-shop';
 
 /**
  * Puts an exchange rate on record, as one change: prices that depend on it follow, entries that had none get theirs,
@@ -25,7 +25,7 @@ export async function saveRate(work: Work, rate: Omit<ExchangeRate, 'books'>): P
     [known ? { table: 'rates', id, set: { ...set } } : { table: 'rates', add: row }],
     name,
   );
-  await db.transaction('rw', db.shopTables, async () => fillRates(work, await readShop(db, work.clock())));
+  await db.transaction('rw', db.shopTables, async () => fillRates(work, await shopNow(work)));
   await recheckOrders(work);
   return told;
 }
@@ -87,7 +87,7 @@ export async function readRatesFile(
       : ({ table: 'rates', add: { id, ...set } } as const),
   );
   await saveRules(work, changes, `${rows.size} exchange rates from a file`);
-  await db.transaction('rw', db.shopTables, async () => fillRates(work, await readShop(db, work.clock())));
+  await db.transaction('rw', db.shopTables, async () => fillRates(work, await shopNow(work)));
   await recheckOrders(work);
   return { ok: true, taken: rows.size, refused };
 }

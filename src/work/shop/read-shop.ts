@@ -2,34 +2,42 @@ import { ratesOn } from '../../core/money';
 import { openLines } from '../../core/orders';
 import { dayOf, type Instant } from '../../core/units';
 import { type Order, type SampanDatabase, settingsOf, type Variant } from '../../store';
-import { listingOf, promisedUnits, type Shop } from './quote';
+import { listingOf, promisedUnits, type Shop, type ShopTerms } from './quote';
 
-/**
- * Reads what quotes are made with: settings, plans, connections, rates and promised units. Cost: the open orders and
- * a handful of small rows.
- */
-export async function readShop(db: SampanDatabase, now: Instant): Promise<Shop> {
-  const [settings, plans, connections, jobs, rates, open] = await Promise.all([
+/** What quotes are made with besides promised units, and when each supplier's stock was read last. Cost: a handful of small rows. */
+export async function readTerms(
+  db: SampanDatabase,
+  now: Instant,
+): Promise<ShopTerms & { readonly readAt: ReadonlyMap<string, Instant> }> {
+  const [settings, plans, connections, jobs, rates] = await Promise.all([
     settingsOf(db),
     db.plans.toArray(),
     db.connections.toArray(),
     db.jobs.toArray(),
     db.rates.toArray(),
-    db.orders.where('open').equals(1).toArray(),
   ]);
-  const readAt = new Map(jobs.filter((j) => j.task === 'catalogue').map((j) => [j.subject, j.lastAt ?? 0]));
-  const variants = await variantsFor(db, open);
   return {
     settings,
     plans: plans.sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1)),
     connections: new Map(connections.map((c) => [c.id, c])),
     rates: ratesOn(rates, settings.currency, dayOf(now, settings.zone)),
-    promised: promisedUnits(
-      open,
-      (l) => variants.get(l),
-      (s) => readAt.get(s) ?? 0,
-    ),
+    readAt: new Map(jobs.filter((j) => j.task === 'catalogue').map((j) => [j.subject, j.lastAt ?? 0])),
   };
+}
+
+/** All that quotes are made with. Cost: the open orders besides {@link readTerms}. */
+export async function readShop(db: SampanDatabase, now: Instant): Promise<Shop> {
+  const [{ readAt, ...terms }, open] = await Promise.all([
+    readTerms(db, now),
+    db.orders.where('open').equals(1).toArray(),
+  ]);
+  const variants = await variantsFor(db, open);
+  const promised = promisedUnits(
+    open,
+    (l) => variants.get(l),
+    (s) => readAt.get(s) ?? 0,
+  );
+  return { ...terms, promised };
 }
 
 /** Variants by the listings that open lines of orders were bought of. */

@@ -1,12 +1,12 @@
 import type { PricePlan } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
 import type { MarketConnection, PlanRow } from '../../store';
+import { assortmentOf, shopNow } from '../assortment/assortment';
 import type { Work } from '../context';
-import { follows, sellingNow } from '../listings/reprice';
-import { allFullListings, type FullListing, titleOf } from './full-listing';
+import { follows, sellingNow } from '../listings/offer';
+import { type FullListing, titleOf } from './full-listing';
 import { planFor } from './plan-choice';
 import { quoteListing, type Shop, sumAsPublished } from './quote';
-import { readShop } from './read-shop';
 
 /** What a plan would do to one listing. Amounts in minor units. */
 export interface Prospect {
@@ -33,7 +33,38 @@ export interface WhatIf {
   /** Median margin in tenths of a percent. */
   readonly marginFrom: number | null;
   readonly marginTo: number | null;
+  /** What is held first, then what moves most; at most {@link MOST_TOLD}. */
   readonly prospects: readonly Prospect[];
+  /** How many listings change by how much, in columns of {@link STEP} percent. */
+  readonly spread: readonly Column[];
+}
+
+/** Listings told one by one; of more, the others are counted only. */
+export const MOST_TOLD = 1_000;
+
+/** Listings whose price changes by up to `percent`; the ends hold all beyond. */
+export interface Column {
+  readonly percent: number;
+  readonly moved: number;
+  readonly held: number;
+}
+/** Percent that one column of the spread stands for, and its ends. */
+export const STEP = 2;
+export const FROM = -20;
+export const TO = 40;
+
+function spreadOf(prospects: readonly Prospect[]): Column[] {
+  const columns = new Map<number, { percent: number; moved: number; held: number }>();
+  for (const { from, to } of prospects) {
+    const change = to === null ? 0 : ((to - from) * 100) / from;
+    const steps = Math.sign(change) * Math.max(1, Math.ceil(Math.abs(change) / STEP));
+    const percent = change === 0 ? 0 : Math.min(TO, Math.max(FROM, steps * STEP));
+    const column = columns.get(percent) ?? { percent, moved: 0, held: 0 };
+    if (to === null) column.held++;
+    else column.moved++;
+    columns.set(percent, column);
+  }
+  return [...columns.values()].sort((a, b) => a.percent - b.percent);
 }
 
 const median = (numbers: number[]) =>
@@ -44,7 +75,7 @@ const median = (numbers: number[]) =>
  * Cost: every live listing solved once under the new plan.
  */
 export async function whatIf(work: Work, planId: string, plan: PricePlan, stock: StockRule): Promise<WhatIf> {
-  const before = await readShop(work.db, work.clock());
+  const before = await shopNow(work);
   const after = { ...before, settings: { ...before.settings, stock } };
   return lookAhead(work, before, after, (current) =>
     current.id === planId ? { ...current, ...plan } : null,
@@ -60,7 +91,7 @@ export async function whatIfSite(
   marketplace: string,
   terms: Pick<MarketConnection, 'site' | 'optedIn'>,
 ): Promise<WhatIf> {
-  const before = await readShop(work.db, work.clock());
+  const before = await shopNow(work);
   const connections = new Map(before.connections);
   const c = connections.get(marketplace);
   if (c?.role === 'marketplace') connections.set(marketplace, { ...c, ...terms });
@@ -76,13 +107,11 @@ async function lookAhead(
   after: Shop,
   nextPlan: (current: PlanRow, full: FullListing) => PlanRow | null,
 ): Promise<WhatIf> {
-  const { db } = work;
-  const listings = await db.listings.where('state').anyOf(['live', 'paused']).toArray();
   const prospects: Prospect[] = [];
   const marginsFrom: number[] = [];
   const marginsTo: number[] = [];
   let held = 0;
-  for (const full of await allFullListings(db, listings)) {
+  for (const [, full] of assortmentOf(work).all()) {
     const { listing } = full;
     const { published } = listing;
     const current = planFor(before.plans, full);
@@ -116,6 +145,11 @@ async function lookAhead(
     });
   }
   const moved = (p: Prospect) => (p.to === null ? 0 : p.to - p.from);
+  prospects.sort(
+    (a, b) =>
+      Number(a.to !== null) - Number(b.to !== null) ||
+      Math.abs(moved(b)) * a.from - Math.abs(moved(a)) * b.from,
+  );
   return {
     listings: prospects.length,
     rise: prospects.filter((p) => moved(p) > 0).length,
@@ -125,10 +159,7 @@ async function lookAhead(
     shown: prospects.filter((p) => p.shownFrom !== p.shownTo).length,
     marginFrom: median(marginsFrom),
     marginTo: median(marginsTo),
-    prospects: prospects.sort(
-      (a, b) =>
-        Number(a.to !== null) - Number(b.to !== null) ||
-        Math.abs(moved(b)) * a.from - Math.abs(moved(a)) * b.from,
-    ),
+    prospects: prospects.slice(0, MOST_TOLD),
+    spread: spreadOf(prospects),
   };
 }

@@ -1,0 +1,67 @@
+import { work } from './browser';
+import { acceptSite, optIn } from './connections/connections';
+import type { Work } from './context';
+import {
+  approve,
+  editListings,
+  editProduct,
+  publish,
+  saveRules,
+  sendChanges,
+  setOwnPrice,
+  stopPublishing,
+  undo,
+} from './listings/bench';
+import { removeListings, setBackup } from './listings/link';
+import { listOn } from './listings/take';
+import {
+  cancelOrder,
+  editOrder,
+  forwardOrder,
+  noteSeen,
+  releaseOrder,
+  setForwarding,
+  tellAnyway,
+} from './orders/actions';
+import { parcelOutside, placedOutside, recallOutside } from './orders/outside-service';
+import { dropRate, readRatesFile, saveRate } from './shop/rates';
+import { saveSettings } from './shop/settings';
+
+type Bound<F> = F extends (work: Work, ...args: infer Args) => infer Answer
+  ? (...args: Args) => Answer
+  : never;
+
+const bound = <F extends (work: Work, ...args: never[]) => unknown>(act: F): Bound<F> =>
+  ((...args: never[]) => act(work, ...args)) as Bound<F>;
+
+/** What a person does to the shop, carried out where the shop is in memory. */
+export const acts = {
+  acceptSite: bound(acceptSite),
+  approve: bound(approve),
+  cancelOrder: bound(cancelOrder),
+  dropRate: bound(dropRate),
+  editListings: bound(editListings),
+  editOrder: bound(editOrder),
+  editProduct: bound(editProduct),
+  forwardOrder: bound(forwardOrder),
+  listOn: bound(listOn),
+  noteSeen: bound(noteSeen),
+  optIn: bound(optIn),
+  parcelOutside: bound(parcelOutside),
+  placedOutside: bound(placedOutside),
+  publish: bound(publish),
+  readRatesFile: bound(readRatesFile),
+  recallOutside: bound(recallOutside),
+  releaseOrder: bound(releaseOrder),
+  removeListings: bound(removeListings),
+  saveRate: bound(saveRate),
+  saveRules: bound(saveRules),
+  saveSettings: bound(saveSettings),
+  sendChanges: bound(sendChanges),
+  setBackup: bound(setBackup),
+  setForwarding: bound(setForwarding),
+  setOwnPrice: bound(setOwnPrice),
+  stopPublishing: bound(stopPublishing),
+  tellAnyway: bound(tellAnyway),
+  undo: bound(undo),
+};

@@ -1,0 +1,410 @@
+import Dexie from 'dexie';
+import {
+  type Connection,
+  type ItemRow,
+  itemKey,
+  JOURNALED,
+  type JournaledTable,
+  type Listing,
+  type Order,
+  type Product,
+  type SampanDatabase,
+  type Variant,
+} from '../../store';
+import type { Work } from '../context';
+import type { FullListing } from '../shop/full-listing';
+import { promisedUnits, type Shop } from '../shop/quote';
+import { readTerms } from '../shop/read-shop';
+import { Columns } from './columns';
+
+/** Journal rows read at once; behind more than these it is cheaper to begin anew. */
+const MOST_BEHIND = 2_000;
+
+/** Places by some key; a key without places has no entry. */
+class Places {
+  private readonly by = new Map<string, Set<number>>();
+  of(key: string): Iterable<number> {
+    return this.by.get(key) ?? [];
+  }
+  add(key: string, place: number): void {
+    const known = this.by.get(key);
+    if (known) known.add(place);
+    else this.by.set(key, new Set([place]));
+  }
+  clear(): void {
+    this.by.clear();
+  }
+  remove(key: string, place: number): void {
+    const known = this.by.get(key);
+    if (known?.delete(place) && !known.size) this.by.delete(key);
+  }
+}
+
+/**
+ * The shop's listings in memory with all that they are made of, and what is derived of them as columns. Built once from
+ * storage; from then on it reads the rows that the journal names, and derives again only listings of which an input
+ * changed. One for each worker that asks it.
+ */
+export class Assortment {
+  private readonly products = new Map<string, Product>();
+  private readonly variants = new Map<string, Variant>();
+  private readonly items = new Map<string, ItemRow>();
+  private readonly open = new Map<string, Order>();
+  private readonly places = new Map<string, number>();
+  private readonly free: number[] = [];
+  private readonly ofProduct = new Places();
+  private readonly ofVariant = new Places();
+  /** Listings by the item that is bought for them. */
+  private readonly ofItem = new Places();
+  /** What stands at a place; null where nothing does, or what it is made of is missing. */
+  readonly rows: (FullListing | null)[] = [];
+  /** The listing at a place, whole or not. */
+  private readonly listings: (Listing | undefined)[] = [];
+  columns = new Columns(1024);
+  /** Place in the journal up to which it was read; -1 before it was built. */
+  private seen = -1;
+  /** How often all was forgotten: what was read meanwhile is not trusted. */
+  private forgotten = 0;
+  private terms = '';
+  private known: Shop | null = null;
+  /** Grows whenever something changed. */
+  version = 0;
+
+  constructor(private readonly work: Work) {}
+
+  /** What prices are made with, as it was read last. @throws where nothing was read yet */
+  get shop(): Shop {
+    if (!this.known) throw new Error('The shop was not read yet.');
+    return this.known;
+  }
+
+  get(id: string): FullListing | null {
+    const place = this.places.get(id);
+    return place === undefined ? null : (this.rows[place] ?? null);
+  }
+
+  placeOf(id: string): number {
+    return this.places.get(id) ?? -1;
+  }
+
+  ofProducts(ids: Iterable<string>): number[] {
+    return [...ids].flatMap((id) => [...this.ofProduct.of(id)]);
+  }
+
+  /** Listings for which one of some items is bought. */
+  ofItems(keys: Iterable<string>): FullListing[] {
+    return this.rowsAt([...keys].flatMap((key) => [...this.ofItem.of(key)]));
+  }
+
+  rowsAt(places: Iterable<number>): FullListing[] {
+    return [...new Set(places)].flatMap((place) => this.rows[place] ?? []);
+  }
+
+  /** Orders that something is to be done or awaited for. */
+  get openOrders(): Iterable<Order> {
+    return this.open.values();
+  }
+
+  ofVariants(ids: Iterable<string>): number[] {
+    return [...ids].flatMap((id) => [...this.ofVariant.of(id)]);
+  }
+
+  /** What is known of the items of a supplier that some variant is bought as. */
+  *itemsOf(supplier: string): Iterable<ItemRow> {
+    for (const item of this.items.values()) if (item.supplier === supplier) yield item;
+  }
+
+  variant(id: string): Variant | undefined {
+    return this.variants.get(id);
+  }
+
+  /** Every listing with its place. */
+  *all(): Iterable<readonly [number, FullListing]> {
+    for (let place = 0; place < this.rows.length; place++) {
+      const full = this.rows[place];
+      if (full) yield [place, full];
+    }
+  }
+
+  /**
+   * Brings it up to what is stored now. Inside a transaction it sees what that has written so far, and forgets all if it
+   * comes to nothing. @returns whether anything changed
+   */
+  async catchUp(): Promise<boolean> {
+    const { db } = this.work;
+    // Told before whoever waits for the transaction is told.
+    const forget = () => this.forget();
+    Dexie.currentTransaction?.on('error', forget);
+    Dexie.currentTransaction?.on('abort', forget);
+    return db.transaction('r', db.shopTables, async () => {
+      const { forgotten } = this;
+      const rows =
+        this.seen < 0
+          ? null
+          : await db.journal
+              .where('seq')
+              .above(this.seen)
+              .limit(MOST_BEHIND + 1)
+              .toArray();
+      const gap =
+        rows === null ||
+        rows.length > MOST_BEHIND ||
+        (rows.length > 0 && rows[0]!.seq !== this.seen + 1) ||
+        rows.some((r) => r.keys === null);
+      const before = this.known;
+      const changed: Changed | null = gap ? null : await this.reread(rows);
+      if (!changed) await this.build();
+      else if (rows!.length) this.seen = rows!.at(-1)!.seq;
+      if (this.forgotten !== forgotten) this.seen = -1;
+      const terms = await readTerms(db, this.work.clock());
+      return this.derive(terms, before, changed);
+    });
+  }
+
+  /** Begins anew with the next question. */
+  forget(): void {
+    this.forgotten++;
+    this.seen = -1;
+  }
+
+  private async build(): Promise<void> {
+    const { db } = this.work;
+    const last = await db.journal.orderBy('seq').last();
+    const [products, variants, items, listings, open] = await Promise.all([
+      db.products.toArray(),
+      db.variants.toArray(),
+      db.items.toArray(),
+      db.listings.toArray(),
+      db.orders.where('open').equals(1).toArray(),
+    ]);
+    this.seen = last?.seq ?? 0;
+    fill(this.products, products);
+    fill(this.variants, variants);
+    fill(this.items, items);
+    fill(this.open, open);
+    for (const places of [this.ofProduct, this.ofVariant, this.ofItem]) places.clear();
+    this.places.clear();
+    this.free.length = 0;
+    this.rows.length = 0;
+    this.listings.length = 0;
+    this.columns = new Columns(Math.max(1024, listings.length));
+    for (const listing of listings) this.put(listing);
+    for (let place = 0; place < this.listings.length; place++) this.assemble(place);
+  }
+
+  /** Reads the rows that the journal names. */
+  private async reread(journal: readonly { table: JournaledTable; keys: readonly string[] | null }[]) {
+    const { db } = this.work;
+    const keys = Object.fromEntries(JOURNALED.map((t) => [t, new Set<string>()])) as Record<
+      JournaledTable,
+      Set<string>
+    >;
+    for (const row of journal) for (const key of row.keys ?? []) keys[row.table].add(key);
+    const read = <T>(
+      table: { bulkGet(ids: string[]): PromiseLike<(T | undefined)[]> },
+      of: JournaledTable,
+    ) => (keys[of].size ? table.bulkGet([...keys[of]]) : Promise.resolve([]));
+    const [products, variants, items, listings, orders] = await Promise.all([
+      read(db.products, 'products'),
+      read(db.variants, 'variants'),
+      read(db.items, 'items'),
+      read(db.listings, 'listings'),
+      read(db.orders, 'orders'),
+    ]);
+    const places = new Set<number>();
+    const each = <T>(
+      of: JournaledTable,
+      rows: readonly (T | undefined)[],
+      step: (id: string, row?: T) => void,
+    ) => {
+      for (const [i, id] of [...keys[of]].entries()) step(id, rows[i]);
+    };
+    each('products', products, (id, row) => {
+      put(this.products, id, row);
+      for (const place of this.ofProduct.of(id)) places.add(place);
+    });
+    each('variants', variants, (id, row) => {
+      put(this.variants, id, row);
+      for (const place of this.ofVariant.of(id)) places.add(place);
+    });
+    each('items', items, (id, row) => {
+      put(this.items, id, row);
+      for (const place of this.ofItem.of(id)) places.add(place);
+    });
+    each('listings', listings, (id, row) => {
+      if (row) places.add(this.put(row));
+      else this.remove(id);
+    });
+    each('orders', orders, (id, row) => put(this.open, id, row?.open === 1 ? row : undefined));
+    for (const place of places) this.assemble(place);
+    const gone = keys.listings.size > 0;
+    return { places, promised: keys.orders.size + keys.variants.size > 0, any: gone || places.size > 0 };
+  }
+
+  private put(listing: Listing): number {
+    const known = this.places.get(listing.id);
+    const place = known ?? this.free.pop() ?? this.listings.length;
+    const before = this.listings[place];
+    if (before && known !== undefined) {
+      this.ofProduct.remove(before.product, place);
+      this.ofVariant.remove(before.variant, place);
+    }
+    this.listings[place] = listing;
+    this.places.set(listing.id, place);
+    this.ofProduct.add(listing.product, place);
+    this.ofVariant.add(listing.variant, place);
+    return place;
+  }
+
+  private remove(id: string): void {
+    const place = this.places.get(id);
+    if (place === undefined) return;
+    const listing = this.listings[place]!;
+    this.places.delete(id);
+    this.ofProduct.remove(listing.product, place);
+    this.ofVariant.remove(listing.variant, place);
+    this.leaveItem(place);
+    this.listings[place] = undefined;
+    this.rows[place] = null;
+    this.columns.clear(place);
+    this.free.push(place);
+  }
+
+  private leaveItem(place: number): void {
+    const source = this.rows[place]?.source;
+    if (source) this.ofItem.remove(itemKey(source.supplier, source.item), place);
+  }
+
+  /** Puts a listing together with what it is made of. */
+  private assemble(place: number): void {
+    this.leaveItem(place);
+    const listing = this.listings[place];
+    const product = listing && this.products.get(listing.product);
+    const variant = listing && this.variants.get(listing.variant);
+    if (!listing || !product || !variant) {
+      this.rows[place] = null;
+      this.columns.clear(place);
+      return;
+    }
+    const source = variant.sources[0] ?? null;
+    const key = source && itemKey(source.supplier, source.item);
+    this.rows[place] = {
+      listing,
+      product,
+      variant,
+      source,
+      item: key ? (this.items.get(key) ?? null) : null,
+    };
+    if (key) this.ofItem.add(key, place);
+  }
+
+  /** Derives again what is new or has a new input. */
+  private derive(
+    { readAt, ...terms }: Awaited<ReturnType<typeof readTerms>>,
+    before: Shop | null,
+    changed: Changed | null,
+  ): boolean {
+    const stamp = JSON.stringify([...readAt]);
+    const again = !changed || !before || changed.promised || stamp !== this.terms;
+    this.terms = stamp;
+    const promised = again
+      ? promisedUnits(
+          [...this.open.values()],
+          (id) => this.get(id)?.variant,
+          (supplier) => readAt.get(supplier) ?? 0,
+        )
+      : before.promised;
+    const read: Shop = { ...terms, promised };
+    const places = changed && before && !pricesDiffer(before, read) ? changed.places : null;
+    // Plans that are the same stay the same objects: what was compiled of them is kept.
+    const shop: Shop = places ? { ...read, plans: before!.plans, rates: before!.rates } : read;
+    this.known = shop;
+    if (!places) {
+      for (const [place, full] of this.all()) this.deriveAt(place, full);
+      this.version++;
+      return true;
+    }
+    for (const key of differing(before!.promised, promised))
+      for (const place of this.ofItem.of(key)) places.add(place);
+    const moved = new Set(
+      [...shop.connections.values()]
+        .filter((c) => termsOf(c) !== termsOf(before!.connections.get(c.id)))
+        .map((c) => c.id),
+    );
+    const gone = [...before!.connections.keys()].filter((id) => !shop.connections.has(id));
+    for (const id of gone) moved.add(id);
+    if (moved.size)
+      for (const [place, { listing, source }] of this.all())
+        if (moved.has(listing.marketplace) || (source && moved.has(source.supplier))) places.add(place);
+    for (const place of places) {
+      const full = this.rows[place];
+      if (full) this.deriveAt(place, full);
+    }
+    const any = changed!.any || places.size > 0;
+    if (any) this.version++;
+    return any;
+  }
+
+  private deriveAt(place: number, full: FullListing): void {
+    this.columns.reach(place);
+    this.columns.derive(place, full, this.shop);
+  }
+}
+
+const held = new WeakMap<SampanDatabase, Assortment>();
+
+/** The assortment of a shop, one for each worker: it may be behind until it caught up. */
+export function assortmentOf(work: Work): Assortment {
+  let known = held.get(work.db);
+  if (!known) {
+    known = new Assortment(work);
+    held.set(work.db, known);
+  }
+  return known;
+}
+
+/** The assortment as it is stored now; inside a transaction with what that wrote so far. */
+export async function caughtUp(work: Work): Promise<Assortment> {
+  const assortment = assortmentOf(work);
+  await assortment.catchUp();
+  return assortment;
+}
+
+/** What prices are made with, as it is stored now. */
+export const shopNow = async (work: Work): Promise<Shop> => (await caughtUp(work)).shop;
+
+interface Changed {
+  /** Listings of which a row changed. */
+  readonly places: Set<number>;
+  /** Whether units may be promised that were not, or no longer are. */
+  readonly promised: boolean;
+  readonly any: boolean;
+}
+
+const fill = <T extends { readonly id: string }>(map: Map<string, T>, rows: readonly T[]) => {
+  map.clear();
+  for (const row of rows) map.set(row.id, row);
+};
+
+const put = <T>(map: Map<string, T>, id: string, row: T | undefined) => {
+  if (row) map.set(id, row);
+  else map.delete(id);
+};
+
+/** What of a connection prices depend on. */
+const termsOf = (c: Connection | undefined): string =>
+  JSON.stringify(!c ? null : c.role === 'supplier' ? [c.currency, c.shipping] : [c.site, c.optedIn]);
+
+/** Whether something changed that every price depends on. */
+function pricesDiffer(a: Shop, b: Shop): boolean {
+  const of = ({ plans, settings: { stock, cushion, costTax, currency }, rates }: Shop) =>
+    JSON.stringify([plans, stock, cushion, costTax, currency, rates.books, [...rates.by]]);
+  return of(a) !== of(b);
+}
+
+/** Keys whose numbers are not the same. */
+function differing(a: ReadonlyMap<string, number>, b: ReadonlyMap<string, number>): string[] {
+  const keys = [...b].flatMap(([key, n]) => (a.get(key) === n ? [] : [key]));
+  for (const key of a.keys()) if (!b.has(key)) keys.push(key);
+  return keys;
+}

@@ -1,0 +1,283 @@
+import { optionsInWords } from '../../core/catalogue';
+import { factorOf } from '../../core/money';
+import type { Sum } from '../../core/pricing';
+import { compile, type Fields, type Problem, parseQuery } from '../../core/query';
+import type { Instant } from '../../core/units';
+import type { Listing, ListingState } from '../../store';
+import { type FullListing, titleOf } from '../shop/full-listing';
+import { marketOf, type Quote, quoteListing, type Shop, sumAsPublished, supplierOf } from '../shop/quote';
+import type { Assortment } from './assortment';
+import { FLAG, NONE, STATES } from './columns';
+
+/** What the price strip draws. */
+export interface Strip {
+  readonly sum: Sum;
+  readonly breakEven: number | null;
+  readonly map: number | null;
+  readonly msrp: number | null;
+}
+
+/** A picture of the goods: whose, and where it is. */
+export interface GoodsPicture {
+  /** The supplier's service. */
+  readonly supplier: string;
+  readonly path: string | undefined;
+}
+
+/** One listing as a table shows it. Amounts in its marketplace's currency. */
+export interface ListingLine {
+  readonly id: string;
+  readonly sku: string;
+  readonly title: string;
+  readonly picture: GoodsPicture;
+  /** The supplier's SKU; null where none is linked. */
+  readonly item: string | null;
+  readonly market: string;
+  readonly currency: string;
+  readonly state: ListingState;
+  readonly own: boolean;
+  readonly held: boolean;
+  readonly price: number | null;
+  readonly strip: Strip | null;
+  readonly stock: number | null;
+  readonly shown: number;
+  readonly last: Listing['last'];
+}
+
+/** One listing in full, with all that its price is made of. */
+export interface ListingInFull extends FullListing {
+  readonly quote: Quote | null;
+  /** At the price the marketplace shows. */
+  readonly sum: Sum | null;
+  readonly title: string;
+  readonly currency: string;
+  /** Units of its item that are sold and not yet off the supplier's stock. */
+  readonly promised: number;
+  /** Marketplaces that its variant is listed on. */
+  readonly on: readonly string[];
+}
+
+export const LISTING_SORTS = ['title', 'landed', 'price', 'profit', 'margin', 'stock', 'last'] as const;
+export type ListingSort = (typeof LISTING_SORTS)[number];
+
+/** What is asked of a list. */
+export interface ListQuestion<S extends string = string> {
+  readonly query: string;
+  readonly sort: S;
+  readonly descending: boolean;
+  readonly offset: number;
+  readonly limit: number;
+}
+
+/** A window of a list. */
+export interface ListAnswer<R> {
+  /** Rows without a search. */
+  readonly total: number;
+  readonly matches: number;
+  readonly rows: readonly R[];
+  readonly problems: readonly Problem[];
+}
+
+export interface ListingsFound extends ListAnswer<ListingLine> {
+  readonly live: number;
+  readonly paused: number;
+  readonly ended: number;
+  readonly unlinked: number;
+  readonly needYou: number;
+}
+
+const FIRST_SOLD = STATES.indexOf('live');
+const LIVE = STATES.indexOf('live');
+const PAUSED = STATES.indexOf('paused');
+const _ENDED = STATES.indexOf('ended');
+
+/** Listings that are, or were, on sale: searched and sorted by columns, told by windows. */
+export class ListingList {
+  private found: {
+    readonly key: string;
+    readonly places: Int32Array;
+    readonly problems: readonly Problem[];
+    readonly counts: Omit<ListingsFound, keyof ListAnswer<ListingLine>>;
+    readonly total: number;
+  } | null = null;
+  private sorted: { readonly key: string; readonly places: Int32Array } | null = null;
+
+  constructor(private readonly shop: Assortment) {}
+
+  search(q: ListQuestion<ListingSort>, now: Instant): ListingsFound {
+    const found = this.find(q.query, now);
+    const places = this.inOrder(found, q.sort, q.descending);
+    return {
+      ...found.counts,
+      total: found.total,
+      matches: places.length,
+      rows: [...places.subarray(q.offset, q.offset + q.limit)].map((place) => this.line(place)),
+      problems: found.problems,
+    };
+  }
+
+  full(id: string): ListingInFull | null {
+    const full = this.shop.get(id);
+    if (!full) return null;
+    const { shop } = this.shop;
+    const quote = quoteListing(full, shop);
+    return {
+      ...full,
+      quote,
+      sum: sumAsPublished(full.listing, quote),
+      title: titleWithOptions(full),
+      currency: currencyOf(full, shop),
+      promised: shop.promised.get(full.item?.id ?? '') ?? 0,
+      on: this.shop.rowsAt(this.shop.ofVariants([full.variant.id])).map((f) => f.listing.marketplace),
+    };
+  }
+
+  private find(query: string, now: Instant): NonNullable<ListingList['found']> {
+    const minute = Math.floor(now / 60_000) * 60_000;
+    const key = `${this.shop.version} ${/\bmoved:/.test(query) ? minute : ''} ${query}`;
+    if (this.found?.key === key) return this.found;
+    const { rows, columns } = this.shop;
+    const { state, flags } = columns;
+    const { test, problems } = compile(parseQuery(query), this.fields(minute), (place: number) =>
+      columns.wordsOf(place, rows[place]!),
+    );
+    const places: number[] = [];
+    const counts = { live: 0, paused: 0, ended: 0, unlinked: 0, needYou: 0 };
+    let total = 0;
+    for (let place = 0; place < rows.length; place++) {
+      if (!rows[place] || state[place]! < FIRST_SOLD) continue;
+      total++;
+      if (state[place] === LIVE) counts.live++;
+      else if (state[place] === PAUSED) counts.paused++;
+      else counts.ended++;
+      const bits = flags[place]!;
+      if (!(bits & FLAG.linked)) counts.unlinked++;
+      if (bits & FLAG.problem || (bits & FLAG.loss && state[place] === LIVE)) counts.needYou++;
+      if (test(place)) places.push(place);
+    }
+    this.found = { key, places: Int32Array.from(places), problems, counts, total };
+    return this.found;
+  }
+
+  private fields(now: Instant): Fields<number> {
+    const { rows, columns } = this.shop;
+    const { numbers, flags, state, last } = columns;
+    const number = (column: Int32Array, place: number) => (column[place] === NONE ? null : column[place]!);
+    const has = (place: number, bit: number) => (flags[place]! & bit) !== 0;
+    return {
+      is: {
+        kind: 'flags',
+        flags: ['live', 'paused', 'ended', 'held', 'loss', 'own', 'unlinked'],
+        get: (place, flag) => {
+          if (flag === 'held') return has(place, FLAG.problem);
+          if (flag === 'loss') return has(place, FLAG.loss);
+          if (flag === 'own') return has(place, FLAG.own);
+          if (flag === 'unlinked') return !has(place, FLAG.linked);
+          return STATES[state[place]!] === flag;
+        },
+      },
+      stock: { kind: 'number', get: (place) => number(numbers.stock, place) },
+      price: { kind: 'number', scale: 100, get: (place) => number(numbers.price, place) },
+      margin: { kind: 'number', scale: 10_000, get: (place) => number(numbers.margin, place) },
+      on: {
+        kind: 'text',
+        get: (place) => marketOf(this.shop.shop, rows[place]!.listing.marketplace)?.name ?? '',
+      },
+      supplier: {
+        kind: 'text',
+        get: (place) => supplierOf(this.shop.shop, rows[place]!.source?.supplier ?? '')?.name ?? '',
+      },
+      brand: { kind: 'text', get: (place) => brandOf(rows[place]!) },
+      moved: {
+        kind: 'number',
+        get: (place) => (last[place] ? (now - last[place]!) / 3_600_000 : null),
+      },
+    };
+  }
+
+  private inOrder(
+    { key, places }: NonNullable<ListingList['found']>,
+    by: ListingSort,
+    descending: boolean,
+  ): Int32Array {
+    const own = `${by} ${descending} ${key}`;
+    if (this.sorted?.key === own) return this.sorted.places;
+    const { rows, columns } = this.shop;
+    const turn = descending ? -1 : 1;
+    const sorted = places.slice();
+    if (by === 'title') {
+      const titles = new Map([...places].map((place) => [place, titleOf(rows[place]!)]));
+      sorted.sort((a, b) => {
+        const [x, y] = [titles.get(a)!, titles.get(b)!];
+        return x < y ? -turn : x > y ? turn : a - b;
+      });
+    } else {
+      const column = by === 'last' ? columns.last : columns.numbers[by];
+      const worth = by === 'landed' || by === 'price' || by === 'profit' ? this.worths() : null;
+      const keys = new Float64Array(rows.length);
+      for (const place of places) {
+        const n = column[place]!;
+        // What has no number stands at the end, whichever way it is sorted.
+        keys[place] =
+          n === NONE ? turn * Number.MAX_VALUE : n * (worth?.get(rows[place]!.listing.marketplace) ?? 1);
+      }
+      sorted.sort((a, b) => turn * (keys[a]! - keys[b]!) || a - b);
+    }
+    this.sorted = { key: own, places: sorted };
+    return sorted;
+  }
+
+  /** What an amount of each marketplace is worth in the books, so that rows of several currencies sort. */
+  private worths(): Map<string, number> {
+    const { connections, rates, settings } = this.shop.shop;
+    return new Map(
+      [...connections.values()].flatMap((c) => {
+        const factor = c.role === 'marketplace' ? factorOf(rates, c.site.currency, settings.currency) : null;
+        return factor ? [[c.id, factor.num / factor.den] as const] : [];
+      }),
+    );
+  }
+
+  private line(place: number): ListingLine {
+    const full = this.shop.rows[place]!;
+    const { shop } = this.shop;
+    const { listing } = full;
+    const quote = quoteListing(full, shop);
+    const sum = sumAsPublished(listing, quote);
+    return {
+      id: listing.id,
+      sku: listing.sku,
+      title: titleWithOptions(full),
+      picture: pictureOf(full, shop),
+      item: full.source?.item ?? null,
+      market: marketOf(shop, listing.marketplace)?.name ?? listing.marketplace,
+      currency: currencyOf(full, shop),
+      state: listing.state,
+      own: listing.ownPrice !== null,
+      held: listing.problem !== null,
+      price: listing.published?.price ?? null,
+      strip: stripOf(quote, sum),
+      stock: full.source ? (full.item?.stock ?? 0) : null,
+      shown: listing.published?.quantity ?? 0,
+      last: listing.last,
+    };
+  }
+}
+
+export const stripOf = (quote: Quote | null, sum: Sum | null): Strip | null =>
+  quote && sum ? { sum, breakEven: quote.breakEven, map: quote.map, msrp: quote.msrp } : null;
+
+export function titleWithOptions(full: FullListing): string {
+  const options = optionsInWords(full.variant.options);
+  return titleOf(full) + (options ? `, ${options}` : '');
+}
+
+export const currencyOf = ({ listing }: FullListing, shop: Shop): string =>
+  marketOf(shop, listing.marketplace)?.site.currency ?? shop.settings.currency;
+
+const brandOf = ({ product }: FullListing) => product.brand ?? product.taken.brand;
+
+export function pictureOf({ product }: FullListing, shop: Shop): GoodsPicture {
+  const [path] = product.pictures ?? product.taken.pictures;
+  return { supplier: shop.connections.get(product.supplier)?.service ?? '', path };
+}

@@ -1,0 +1,31 @@
+import { landedOf, type PricePlan, profitAt, stepInWords } from '../../core/pricing';
+import type { Listing, PlanRow } from '../../store';
+import type { Quote } from '../shop/quote';
+
+/** Live listings follow cost and stock; the Bench waits for a person. */
+export const follows = (listing: Listing) => listing.state === 'live' || listing.state === 'paused';
+
+/** Why a price is what it is, in one sentence for the history. */
+export function reasonOf(quote: Quote, plan: PlanRow | null, currency: string): string {
+  if (quote.by === 'own') return 'own price';
+  if (!plan || !quote.answer?.ok) return quote.problem ?? 'no price';
+  return `plan “${plan.name}”: ${quote.answer.steps.map((s) => stepInWords(s, plan, currency)).join('; ')}`;
+}
+
+/**
+ * Price and quantity to sell at. Without a price of the plan the old one stays; where the guards contradict, the
+ * plan says what then: by default nothing is shown where a sale at the old price would lose.
+ */
+export function sellingNow(
+  published: number,
+  quote: Quote,
+  plan: PricePlan | null,
+): { price: number; quantity: number } {
+  const { quantity, answer, costs, deductions } = quote;
+  if (quote.problem === null && quote.price !== null) return { price: quote.price, quantity };
+  const contradicts = quote.by === 'plan' && answer?.ok === false && answer.why === 'guards' ? answer : null;
+  if (!contradicts || !costs || !deductions || !plan || plan.contradiction === 'stay')
+    return { price: published, quantity };
+  if (plan.contradiction === 'floor') return { price: contradicts.floor, quantity };
+  return { price: published, quantity: profitAt(published, landedOf(costs), deductions) < 0 ? 0 : quantity };
+}

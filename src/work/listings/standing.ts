@@ -1,0 +1,62 @@
+import { hashOf } from '../../core/catalogue';
+import type { Listing, ListingDocument } from '../../store';
+import { descriptionOf, type FullListing, titleOf } from '../shop/full-listing';
+import { marketOf, missingOf, type Quote, quoteListing, type Shop } from '../shop/quote';
+
+/** On the Bench: not on sale, and not on its way there. */
+export const isOnBench = (l: Listing) => l.state === 'bench' || l.state === 'refused';
+
+/** The listings of one product on one marketplace: what is approved and published together. */
+export const groupOf = (l: Pick<Listing, 'marketplace' | 'product'>) => `${l.marketplace} ${l.product}`;
+
+/** Listings by {@link groupOf}, in the order of their first ones. */
+export function inGroups<T extends { readonly listing: Listing }>(all: readonly T[]): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const one of all) {
+    const key = groupOf(one.listing);
+    const own = groups.get(key);
+    if (own) own.push(one);
+    else groups.set(key, [one]);
+  }
+  return groups;
+}
+
+/** What a marketplace gets of a listing besides price and quantity. */
+export function documentOf(full: FullListing, category: string): ListingDocument {
+  const { listing, product, variant } = full;
+  return {
+    title: titleOf(full),
+    description: descriptionOf(full),
+    category,
+    brand: product.brand ?? product.taken.brand,
+    gtin: variant.gtin,
+    group: product.group,
+    options: variant.options,
+    pictures: product.pictures ?? product.taken.pictures,
+    attributes: listing.attributes,
+    tags: listing.tags,
+  };
+}
+
+/** By which it is seen whether a document is another than the one that was told. */
+export const markOfDocument = (document: ListingDocument): number => hashOf(JSON.stringify(document));
+
+/** Whether what a marketplace was told of a listing is no longer what would be told now. */
+export function differs(full: FullListing, quote: Quote): boolean {
+  const mark = full.listing.published?.mark ?? null;
+  return (
+    mark !== null && quote.category !== null && markOfDocument(documentOf(full, quote.category)) !== mark
+  );
+}
+
+/** What stands on the Bench of one product for one marketplace: each listing with its quote and what is missing. */
+export function benchStanding(listings: readonly FullListing[], shop: Shop) {
+  const site = marketOf(shop, listings[0]?.listing.marketplace ?? '')?.site;
+  const variants = listings.map((full) => {
+    const quote = quoteListing(full, shop);
+    return { full, listing: full.listing, quote, missing: quote && site ? missingOf(full, quote, site) : [] };
+  });
+  const missing = variants.flatMap((v) => v.missing);
+  const quoted = variants.every((v) => v.quote !== null);
+  return { variants, missing, ready: missing.length === 0 && variants.length > 0 && quoted };
+}

@@ -1,0 +1,185 @@
+import fc from 'fast-check';
+import { itemKey } from '@/store';
+import { Assortment, assortmentOf } from '@/work/assortment/assortment';
+import { BenchList } from '@/work/assortment/bench-list';
+import { FLAG, STATES } from '@/work/assortment/columns';
+import { LISTING_SORTS, ListingList } from '@/work/assortment/listing-list';
+import { editListings, editProduct, lastUndoable, saveRules, setOwnPrice, undo } from '@/work/listings/bench';
+import { linkListings } from '@/work/listings/link';
+import { listOn } from '@/work/listings/take';
+import { sell } from '../stand-ins/marketplace/market';
+import { chance } from '../stand-ins/random';
+import { setOut, type Voyage } from './voyage';
+
+let v: Voyage;
+beforeEach(async () => {
+  v = await setOut({ items: 120, markets: ['pennywharf', 'loomhall'] });
+  await v.settle();
+  await v.stockUp(6);
+});
+afterEach(() => v.end());
+
+/** Everything that is derived of each listing, by its id. */
+function pictureOf(a: Assortment) {
+  const { columns } = a;
+  const rows = [...a.all()].map(([place, full]) => [
+    full.listing.id,
+    {
+      ...Object.fromEntries(Object.entries(columns.numbers).map(([name, column]) => [name, column[place]])),
+      state: STATES[columns.state[place]!],
+      flags: columns.flags[place],
+      last: columns.last[place],
+      missing: columns.missing[place],
+      words: columns.wordsOf(place, full),
+      item: full.item,
+      title: full.product.title,
+      own: full.listing.ownPrice,
+    },
+  ]);
+  const found = new ListingList(a).search(
+    { query: '', sort: 'last', descending: true, offset: 0, limit: 99 },
+    0,
+  );
+  return {
+    rows: Object.fromEntries(rows),
+    counts: { ...found, rows: found.rows.map((r) => r.id).sort() },
+    bench: new BenchList(a).counts(),
+    promised: [...a.shop.promised].sort(),
+  };
+}
+
+async function rebuilt(): Promise<Assortment> {
+  const fresh = new Assortment(v.work);
+  await fresh.catchUp();
+  return fresh;
+}
+
+const STEPS = [
+  'own',
+  'edit',
+  'title',
+  'plan',
+  'cost',
+  'gone',
+  'sell',
+  'list',
+  'unlink',
+  'undo',
+  'read',
+  'abort',
+] as const;
+
+/** Any row of a table, by chance. */
+const any = <T>(rows: readonly T[], k: number): T => rows[k % rows.length]!;
+
+async function step(what: (typeof STEPS)[number], k: number): Promise<void> {
+  const { work } = v;
+  const { db } = work;
+  const listing = any(await db.listings.toArray(), k);
+  if (!listing) return;
+  const item = any(await db.items.toArray(), k);
+  switch (what) {
+    case 'own':
+      return setOwnPrice(work, listing.id, k % 3 ? 2_000 + k : null);
+    case 'edit':
+      return editListings(work, [listing.id], { title: k % 2 ? `Title ${k}` : null });
+    case 'title':
+      return editProduct(work, listing.product, { title: k % 2 ? `Product ${k}` : null });
+    case 'plan':
+      await saveRules(work, [{ table: 'plans', id: 'everything', set: { flat: k % 500 } }], 'Plan changed');
+      return;
+    case 'cost':
+      await db.items.update(item.id, { cost: 300 + k, stock: k % 9 });
+      return;
+    case 'gone':
+      await db.listings.where('id').equals(listing.id).delete();
+      return;
+    case 'sell':
+      sell(v.outside.market, chance(k), work.clock());
+      return v.settle(61_000);
+    case 'list':
+      await listOn(work, [listing.product], 'loomhall');
+      return;
+    case 'unlink':
+      await linkListings(work, [{ listing: listing.id, supplier: '', item: '' }], () => null);
+      return;
+    case 'undo': {
+      const last = await lastUndoable(db);
+      if (last) await undo(work, last.id);
+      return;
+    }
+    case 'read':
+      return v.settle(16 * 60_000);
+    case 'abort':
+      // What was written is read within the transaction, and then comes to nothing.
+      await db
+        .transaction('rw', db.shopTables, async () => {
+          await db.items.update(item.id, { cost: 1 });
+          await assortmentOf(work).catchUp();
+          throw new Error('cut off');
+        })
+        .catch(() => {});
+  }
+}
+
+test('what is held in memory is what a rebuild would hold, whatever changed', async () => {
+  const steps = fc.array(fc.tuple(fc.constantFrom(...STEPS), fc.integer({ min: 0, max: 5_000 })), {
+    minLength: 25,
+    maxLength: 40,
+  });
+  await fc.assert(
+    fc.asyncProperty(steps, async (all) => {
+      const held = assortmentOf(v.work);
+      for (const [what, k] of all) {
+        await step(what, k);
+        await held.catchUp();
+        expect([what, pictureOf(held)]).toEqual([what, pictureOf(await rebuilt())]);
+      }
+    }),
+    { numRuns: 3, seed: 11 },
+  );
+}, 120_000);
+
+test('only listings with a changed input are derived again', async () => {
+  const held = assortmentOf(v.work);
+  await held.catchUp();
+  const derived: string[] = [];
+  const { derive } = held.columns;
+  held.columns.derive = function (place, full, shop) {
+    derived.push(full.listing.id);
+    derive.call(this, place, full, shop);
+  };
+  const item = (await v.work.db.items.toArray())[2]!;
+  await v.work.db.items.update(item.id, { cost: item.cost + 100 });
+  await held.catchUp();
+  const sold = held.ofItems([itemKey(item.supplier, item.item)]).map((f) => f.listing.id);
+  expect(sold.length).toBeGreaterThan(0);
+  expect(derived.sort()).toEqual(sold.sort());
+  // A poll of a service changes nothing that a price depends on.
+  derived.length = 0;
+  await v.work.db.connections.update('pennywharf', { cursor: 'moved' } as never);
+  expect(await held.catchUp()).toBe(false);
+  expect(derived).toEqual([]);
+});
+
+test('windows of every sort join to the whole list, each listing once', async () => {
+  await listOn(v.work, (await v.work.db.products.toCollection().primaryKeys()).slice(0, 3), 'loomhall');
+  const a = await rebuilt();
+  const list = new ListingList(a);
+  const whole = [...a.all()].filter(([place]) => a.columns.state[place]! >= STATES.indexOf('live'));
+  for (const sort of LISTING_SORTS)
+    for (const descending of [true, false]) {
+      const ids: string[] = [];
+      for (let offset = 0; offset < whole.length; offset += 2)
+        ids.push(...list.search({ query: '', sort, descending, offset, limit: 2 }, 0).rows.map((r) => r.id));
+      expect([...ids].sort()).toEqual(whole.map(([, f]) => f.listing.id).sort());
+    }
+  const dear = list.search(
+    { query: 'margin:>0 is:live', sort: 'profit', descending: true, offset: 0, limit: 99 },
+    0,
+  );
+  const profits = dear.rows.map((r) => r.strip!.sum.profit);
+  expect(profits).toEqual([...profits].sort((x, y) => y - x));
+  for (const row of dear.rows) expect(a.columns.flags[a.placeOf(row.id)]! & FLAG.loss).toBe(0);
+  expect(new BenchList(a).meant({ query: '', except: [] })).toHaveLength(3);
+});
