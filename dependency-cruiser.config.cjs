@@ -12,8 +12,8 @@ module.exports = {
     floor('connect-on-core', 'src/connect/', ['src/core/']),
     floor('store-on-core', 'src/store/', ['src/core/']),
     floor('work-on-store-and-connect', 'src/work/', ['src/store/', 'src/connect/', 'src/core/']),
-    floor('ui-on-work', 'src/ui/', ['src/work/', 'src/store/', 'src/core/']),
-    floor('views-on-ui', 'src/views/', ['src/ui/', 'src/work/', 'src/store/', 'src/core/']),
+    floor('ui-on-work', 'src/ui/', ['src/work/', 'src/core/']),
+    floor('views-on-ui', 'src/views/', ['src/ui/', 'src/work/', 'src/core/']),
     floor('app-on-views', 'src/app/', [
       'src/views/',
       'src/ui/',

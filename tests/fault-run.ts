@@ -1,13 +1,14 @@
 import type { Table } from 'dexie';
 import type { Reach } from '@/connect/reach';
 import { activeOf, linesIn, orderOf, parcelLines, soldLines, standingOf } from '@/core/orders';
-import type { Order } from '@/store';
+import { type Order, ordersById } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import type { Work } from '@/work/context';
 import { runRound } from '@/work/jobs/runner';
 import { approve, editListings, publish } from '@/work/listings/bench';
 import { listOn } from '@/work/listings/take';
 import { cancelOrder, noteSeen, releaseOrder } from '@/work/orders/actions';
+import { archiveOrders } from '@/work/orders/archive';
 import { openOf } from '@/work/orders/decide';
 import { advance, callOff, itemsOf, move, type Warehouse } from '../stand-ins/brackwater/warehouse';
 import { cancelLines, sell } from '../stand-ins/marketplace/market';
@@ -235,6 +236,8 @@ export async function faultRun(options: {
           const own = living(orderOf(p.reference), supplier, l.sku);
           if (own.length > 1) wrongs.add(`${p.reference} ${l.sku} is bought twice: ${own.join(', ')}`);
         }
+    // What is over is laid away at once, and comes back where something more is heard of it.
+    if (luck.next() < 0.03) await archiveOrders(v.work, 0);
     v.tick(luck.whole(500, 20_000));
     if (round % 50 === 0) {
       await db.jobs.toCollection().modify({ nextAt: v.work.clock() });
@@ -257,7 +260,10 @@ export async function faultRun(options: {
     if ((await db.orders.where('open').equals(1).count()) === 0) break;
   }
 
-  const orders = new Map((await db.orders.toArray()).map((o) => [o.id, o]));
+  const orders = await ordersById(
+    db,
+    markets.flatMap((m) => m.orders.map((o) => `${m.site}:${o.number}`)),
+  );
   let kept = 0;
   let parcels = 0;
   let shared = 0;

@@ -1,7 +1,7 @@
 import Dexie, { type Table } from 'dexie';
 import type { AssetRow, DocumentRow, ItemRow, Listing, PlanRow, Product, Variant } from './goods';
 import { type JournalRow, journaling } from './journal';
-import type { LedgerRow, Order, UnclaimedRow } from './orders';
+import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow } from './orders';
 import type { OutboxRow } from './outbox';
 import type {
   Change,
@@ -66,6 +66,8 @@ export class SampanDatabase extends Dexie {
   changes!: Table<Change, string>;
   edits!: Table<Edit, string>;
   journal!: Table<JournalRow, number>;
+  archive!: Table<ArchiveBlock, string>;
+  archivedRows!: Table<ArchivedRows, string>;
   settings!: Table<Settings, string>;
   notes!: Table<Note, string>;
   /**
@@ -127,7 +129,7 @@ export class SampanDatabase extends Dexie {
       settings: 'id',
       notes: 'id',
     });
-    this.version(2).stores({ journal: '++seq' });
+    this.version(2).stores({ journal: '++seq', archive: 'id, *ids', archivedRows: 'id' });
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */
@@ -142,6 +144,8 @@ export class SampanDatabase extends Dexie {
       this.rates,
       this.orders,
       this.ledger,
+      this.archive,
+      this.archivedRows,
       this.unclaimed,
       this.settings,
       this.connections,

@@ -1,3 +1,10 @@
+export {
+  orderById,
+  ordersById,
+  packRows,
+  readArchived,
+  unpackRows,
+} from './archive';
 export * from './catalogue';
 export {
   addAll,
@@ -13,9 +20,9 @@ export {
 export { SampanDatabase, SCHEMA } from './database';
 export { fileOf, type StoredFile, toStore } from './files';
 export * from './goods';
-export { JOURNALED, type JournaledTable, type JournalRow } from './journal';
+export { JOURNALED, type JournaledTable, type JournalRow, journalEnd, journalSince } from './journal';
 export { db } from './open';
-export type { LedgerRow, Order, UnclaimedRow } from './orders';
+export type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow, WholeOrder } from './orders';
 export type { MarketLanes, OutboxBodies, OutboxKind, OutboxRow, SupplierLanes } from './outbox';
 export * from './rows';
 export { STARTING_SETTINGS, settingsOf } from './settings';

@@ -1,7 +1,15 @@
-import type { DBCore, DBCoreMutateRequest, Middleware } from 'dexie';
+import type { DBCore, DBCoreMutateRequest, Middleware, Table } from 'dexie';
 
 /** Tables that the shop in memory is made of. */
-export const JOURNALED = ['products', 'variants', 'items', 'listings', 'orders', 'ledger'] as const;
+export const JOURNALED = [
+  'products',
+  'variants',
+  'items',
+  'listings',
+  'orders',
+  'ledger',
+  'archive',
+] as const;
 export type JournaledTable = (typeof JOURNALED)[number];
 
 /** Which rows one write touched, in the order of the writes. */
@@ -64,3 +72,31 @@ function keysOf(request: DBCoreMutateRequest): readonly string[] | null {
       return null;
   }
 }
+
+/** Journal rows read at once; who is behind more than these begins anew. */
+const MOST_BEHIND = 2_000;
+
+/**
+ * What was written since a place in the journal; null where it cannot be told row by row: it lies too far back, is not
+ * in the journal any more, or a whole range was written.
+ */
+export async function journalSince(
+  journal: Table<JournalRow, number>,
+  seen: number,
+  tables: readonly JournaledTable[],
+): Promise<readonly JournalRow[] | null> {
+  if (seen < 0) return null;
+  const rows = await journal
+    .where('seq')
+    .aboveOrEqual(seen)
+    .limit(MOST_BEHIND + 2)
+    .toArray();
+  // Its own last row is still there, unless nothing was ever written.
+  const next = rows[0]?.seq === seen ? rows.slice(1) : seen === 0 && (rows[0]?.seq ?? 1) === 1 ? rows : null;
+  if (!next || next.length > MOST_BEHIND) return null;
+  return next.some((r) => r.keys === null && tables.includes(r.table)) ? null : next;
+}
+
+/** Place of the newest row of the journal; 0 where there is none. */
+export const journalEnd = async (journal: Table<JournalRow, number>): Promise<number> =>
+  (await journal.orderBy('seq').last())?.seq ?? 0;

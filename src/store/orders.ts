@@ -2,6 +2,7 @@ import type { Entry } from '../core/ledger';
 import type { Currency } from '../core/money';
 import type { Address, Check, CheckKind, OrderState } from '../core/orders';
 import type { Instant } from '../core/units';
+import type { Edit } from './rows';
 
 export interface Order extends OrderState {
   /** Marketplace and number there. */
@@ -47,4 +48,29 @@ export interface UnclaimedRow {
 export interface LedgerRow {
   readonly id: string;
   readonly entries: readonly Entry[];
+}
+
+/** Some orders of one month that are over, as columns that are still searched. One that came back leaves '' as its id. */
+export interface ArchiveBlock {
+  /** Month and number: `2026-03:0`. */
+  readonly id: string;
+  readonly ids: readonly string[];
+  /** What is derived of each, laid out by whoever archived it; see `work/orders/order-columns.ts`. */
+  readonly columns: unknown;
+}
+
+/** The same orders in full, in the same order: packed, as they are seldom looked at. */
+export interface ArchivedRows {
+  readonly id: string;
+  /** JSON texts end to end, deflated (RFC 1951). */
+  readonly packed: Uint8Array<ArrayBuffer>;
+  /** Where each text ends, in bytes. */
+  readonly ends: Int32Array;
+}
+
+/** An order with all that is kept of it. */
+export interface WholeOrder {
+  readonly order: Order;
+  readonly ledger: LedgerRow | null;
+  readonly edits: readonly Edit[];
 }

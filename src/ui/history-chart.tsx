@@ -2,7 +2,7 @@
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { formatMinor } from '../core/money';
 import { dayName, dayOf } from '../core/units';
-import type { HistoryPoint } from '../store';
+import type { HistoryPoint } from '../work/model';
 
 interface Props {
   readonly points: readonly HistoryPoint[];

@@ -1,39 +1,28 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { whenOf } from '../core/units';
-import { db } from '../store';
-
-const LONGEST = 40;
-
-async function editsOf(subject: string) {
-  const between = (of: string) =>
-    db.edits.where('[subject+at]').between([of, 0], [of, Number.MAX_SAFE_INTEGER]);
-  const rows = await between(subject).reverse().limit(LONGEST).toArray();
-  // What was added together with many others stands in one edit for all of them.
-  const [kind, ...rest] = subject.split(':');
-  const id = rest.join(':');
-  for (const edit of await between(`${kind}s:`).toArray())
-    if ((edit.after?.ids as readonly string[] | undefined)?.includes(id)) rows.push(edit);
-  return rows;
-}
+import { work } from '../work/browser';
+import { editsOf, type PastEdit } from '../work/shop/history';
 
 /**
  * What happened to a row, newest first: what, when, by which rule or person. With what it is made of: of a listing its
  * product, its variant and its item.
  */
-export function History({ of, now, zone }: { of: readonly string[]; now: number; zone: string }) {
+export function History({
+  of,
+  laidAway = null,
+  now,
+  zone,
+}: {
+  of: readonly string[];
+  /** The history itself where the row was laid away with it. */
+  laidAway?: readonly PastEdit[] | null;
+  now: number;
+  zone: string;
+}) {
   const key = of.join(' ');
-  const edits = useLiveQuery(async () => {
-    const found = await Promise.all(key.split(' ').map(editsOf));
-    const rows = found.flat().sort((a, b) => b.at - a.at);
-    rows.length = Math.min(rows.length, LONGEST);
-    const changes = new Map(
-      (await db.changes.bulkGet([...new Set(rows.map((r) => r.change))])).flatMap((c) =>
-        c ? [[c.id, c] as const] : [],
-      ),
-    );
-    return rows.map((row) => ({ ...row, head: changes.get(row.change) }));
-  }, [key]);
+  const found = useLiveQuery(() => editsOf(work, key.split(' ')), [key]);
+  const edits = laidAway ? [...laidAway].sort((a, b) => b.at - a.at) : found;
   if (!edits) return null;
   if (!edits.length) return <p className="text-[13px] text-muted">Nothing yet.</p>;
   return (

@@ -1,6 +1,6 @@
 'use client';
 import { whenOf } from '../core/units';
-import type { Product } from '../store';
+import type { Product } from '../work/model';
 import { CleanedHtml } from './cleaned-html';
 import { Notice } from './head';
 

@@ -216,7 +216,7 @@ function PlainTable<R>({
               <span className="sr-only">Marked</span>
             </span>
           )}
-          {shown.map(({ id: column, header, right, sort: sortable, help }) => {
+          {shown.map(({ id: column, header, right, sort: sortable, help }, k) => {
             const on = sort?.by === column;
             return (
               <span
@@ -224,7 +224,7 @@ function PlainTable<R>({
                 role="columnheader"
                 aria-sort={on ? (sort.descending ? 'descending' : 'ascending') : undefined}
                 title={help}
-                className={`relative truncate px-2 py-1.5 ${right ? 'text-right' : ''}`}
+                className={`relative truncate py-1.5 pl-2 ${k === shown.length - 1 ? 'pr-8' : 'pr-2'} ${right ? 'text-right' : ''}`}
               >
                 {onSort && sortable ? (
                   <button

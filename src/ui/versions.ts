@@ -36,3 +36,6 @@ export const useSourceVersion = followed(0, (tell) => theShop().watchSource(tell
 
 /** Grows whenever a listing, or what one is made of, changed; 0 until the shop was read. */
 export const useListingsVersion = followed(0, (tell) => theShop().watchListings(tell));
+
+/** Grows whenever an order or its account changed; 0 until the orders were read. */
+export const useOrdersVersion = followed(0, (tell) => theShop().watchOrders(tell));

@@ -1,5 +1,6 @@
 import { work } from './browser';
 import { acceptSite, optIn } from './connections/connections';
+import { dispatchFile, listingFile, takeSalesFile } from './connections/market-files';
 import type { Work } from './context';
 import {
   approve,
@@ -23,7 +24,13 @@ import {
   setForwarding,
   tellAnyway,
 } from './orders/actions';
-import { parcelOutside, placedOutside, recallOutside } from './orders/outside-service';
+import {
+  orderFile,
+  parcelOutside,
+  placedOutside,
+  recallOutside,
+  takeTrackingFile,
+} from './orders/outside-service';
 import { dropRate, readRatesFile, saveRate } from './shop/rates';
 import { saveSettings } from './shop/settings';
 
@@ -36,6 +43,11 @@ const bound = <F extends (work: Work, ...args: never[]) => unknown>(act: F): Bou
 
 /** What a person does to the shop, carried out where the shop is in memory. */
 export const acts = {
+  dispatchFile: bound(dispatchFile),
+  listingFile: bound(listingFile),
+  takeSalesFile: bound(takeSalesFile),
+  takeTrackingFile: bound(takeTrackingFile),
+  orderFile: bound(orderFile),
   acceptSite: bound(acceptSite),
   approve: bound(approve),
   cancelOrder: bound(cancelOrder),

@@ -1,4 +1,5 @@
 import type { SampanDatabase } from '../store';
+import type { Work } from './context';
 
 /** JSON has neither typed arrays nor files: a recorded past writes them as `{ int32: […] }` and so on. */
 const revive = (_: string, value: unknown) => {
@@ -92,3 +93,7 @@ export async function loadRecorded(
   await db.notes.delete(LOADING.id);
   return true;
 }
+
+/** Whether there is a shop in this browser already, or there was one that was left for good. */
+export const hasShop = async ({ db }: Pick<Work, 'db'>): Promise<boolean> =>
+  (await db.connections.count()) > 0 || (await db.notes.get('left-demo')) !== undefined;

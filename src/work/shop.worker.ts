@@ -1,12 +1,16 @@
 import { expose } from 'comlink';
 import { liveQuery } from 'dexie';
+import type { ListingState } from '../store';
 import { acts } from './acts';
-import { assortmentOf } from './assortment/assortment';
+import { assortmentOf, caughtUp } from './assortment/assortment';
 import { BenchList, type MeantOnBench } from './assortment/bench-list';
-import { ListingList } from './assortment/listing-list';
+import { ListingList, type ListQuestion } from './assortment/listing-list';
 import { work } from './browser';
 import { SourceSearcher } from './catalogue/source-search';
 import { approve, publish, putBack } from './listings/bench';
+import { forwardOrder } from './orders/actions';
+import { type MeantOrders, OrderBook, type OrderSort } from './orders/order-book';
+import { ordersOf, sumsOf } from './orders/sums';
 import { linesOf, loadRecorded } from './recorded';
 import { type Course, readCourse } from './shop/needs';
 import { whatIf, whatIfSite } from './shop/what-if';
@@ -16,6 +20,7 @@ const source = new SourceSearcher(work);
 const assortment = assortmentOf(work);
 const listings = new ListingList(assortment);
 const bench = new BenchList(assortment);
+const book = new OrderBook(work);
 
 /** Changes come in bursts: lists are brought up at most this often, and for a large shop in a quarter of the time. */
 const SOON = 30;
@@ -101,6 +106,15 @@ function onChange(watched: () => Promise<unknown>, calm: number, run: () => Prom
   return soon;
 }
 
+let bookBuilt: Promise<unknown> | null = null;
+async function builtBook(): Promise<void> {
+  bookBuilt ??= book.catchUp().catch((error) => {
+    bookBuilt = null;
+    throw error;
+  });
+  await bookBuilt;
+}
+
 /** What lists are made of: rows by the journal, and the handful of tables that prices depend on. */
 const shopSigns = async () => {
   const { db } = work;
@@ -170,6 +184,21 @@ const api = {
     await built();
     return listings.full(id);
   },
+  /** SKUs of items that some listings in a state are bought as, by chance. */
+  someItems: async (supplier: string, state: ListingState, n: number) => {
+    const items = new Set<string>();
+    for (const [, { listing, source }] of (await caughtUp(work)).all())
+      if (listing.state === state && source?.supplier === supplier) items.add(source.item);
+    return [...items].sort(() => work.chance() - 0.5).slice(0, n);
+  },
+  /** Listings that came in from a shop, with what was found for them. */
+  broughtIn: async () => {
+    await built();
+    const proposals = new Map((await work.db.proposals.toArray()).map((p) => [p.id, p]));
+    return [...assortment.all()].flatMap(([, full]) =>
+      full.listing.product.startsWith('shop:') ? [{ ...full, proposal: proposals.get(full.listing.id) }] : [],
+    );
+  },
   bench: async (...q: Parameters<BenchList['search']>) => {
     await built();
     return bench.search(...q);
@@ -181,6 +210,48 @@ const api = {
   benchProduct: async (key: string) => {
     await built();
     return bench.full(key);
+  },
+  /** Tells, now and after each change to orders, a number that grows. */
+  watchOrders: (tell: (version: number) => void) => {
+    onChange(shopSigns, SOON, async () => {
+      await builtBook();
+      await book.catchUp();
+      tell(book.version);
+    });
+  },
+  orders: async (q: ListQuestion<OrderSort>) => {
+    await builtBook();
+    return book.search(q, work.clock());
+  },
+  ordersRange: async (q: ListQuestion<OrderSort>) => {
+    await builtBook();
+    return book.range(q, work.clock());
+  },
+  order: async (id: string) => {
+    await builtBook();
+    return book.full(id);
+  },
+  /** Forwards what is ready of the orders that are meant. @returns how many left, and why the first other did not */
+  forwardMeant: async (what: MeantOrders) => {
+    await builtBook();
+    let [left, stayed, why] = [0, 0, ''];
+    for (const id of book.readyAmong(what, work.clock())) {
+      const said = await forwardOrder(work, id);
+      if (said.ok) left++;
+      else {
+        stayed++;
+        why ||= said.reason;
+      }
+    }
+    return { left, stayed, why };
+  },
+  sums: async (from: string, to: string) => {
+    await builtBook();
+    return sumsOf(book, from, to);
+  },
+  ordersOf: async (day: string, limit: number) => {
+    await builtBook();
+    return ordersOf(book, day, limit);
   },
   approveMeant: async (what: MeantOnBench) => {
     await built();

@@ -244,7 +244,7 @@ function columnsFor(currencies: string, several: boolean): Column<BenchLine>[] {
     {
       id: 'title',
       header: 'Product',
-      size: 250,
+      size: 280,
       grows: true,
       rank: 0,
       sort: true,
@@ -275,7 +275,7 @@ function columnsFor(currencies: string, several: boolean): Column<BenchLine>[] {
     {
       id: 'price',
       header: `Price${sign}`,
-      size: 104,
+      size: 116,
       rank: 1,
       right: true,
       sort: true,
@@ -321,6 +321,7 @@ function columnsFor(currencies: string, several: boolean): Column<BenchLine>[] {
       id: 'state',
       header: 'State',
       size: 180,
+      grows: true,
       rank: 1,
       value: (r) => r.state.is,
       cell: (r) => <Standing state={r.state} />,

@@ -6,8 +6,8 @@ import { optionsInWords } from '../../core/catalogue';
 import type { Candidate } from '../../core/linking';
 import { formatMinor, signOf } from '../../core/money';
 import { countOf, formatCount } from '../../core/units';
-import { db, type MarketConnection } from '../../store';
 import { useAddress } from '../../ui/address';
+import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { type Column, Two } from '../../ui/column';
 import { DropFile, LIST_FILES } from '../../ui/drop-file';
@@ -18,13 +18,14 @@ import { say } from '../../ui/said';
 import { marketsOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
+import { useListingsVersion } from '../../ui/versions';
 import { work } from '../../work/browser';
 import { askLists, theShop } from '../../work/clients';
 import { stopJob } from '../../work/connections/connections';
-import { jobId } from '../../work/jobs/job';
+import { jobId, jobsById } from '../../work/jobs/job';
 import { startBringIn, type BringIn as Wish } from '../../work/listings/bring-in';
+import type { MarketConnection } from '../../work/model';
 import type { Inspected } from '../../work/readings/dropped-lists';
-import { fullListings } from '../../work/shop/full-listing';
 import { MatchPicture } from '../lists/match-picture';
 import { LinkDocket } from './link-docket';
 import { type BroughtRow, SHOWS, type Show, showOf } from './rows';
@@ -50,18 +51,11 @@ const MEANS: Record<Show, string> = {
 export function BringIn() {
   const shop = useShop();
   const { get, set } = useAddress();
-  const read = useLiveQuery(async () => {
-    const [listings, proposals] = await Promise.all([
-      db.listings.where('product').startsWith('shop:').toArray(),
-      db.proposals.toArray(),
-    ]);
-    const found = new Map(proposals.map((p) => [p.id, p]));
-    const full = await fullListings(db, listings);
-    return full.map((f): BroughtRow => ({ ...f, proposal: found.get(f.listing.id) }));
-  }, []);
+  const version = useListingsVersion();
+  const read = useAnswer(() => (version ? theShop().broughtIn() : undefined), [version]);
   const market = shop && (marketsOf(shop).find((m) => m.id === get('on')) ?? marketsOf(shop)[0]);
   const job = useLiveQuery(
-    () => (market ? db.jobs.get(jobId(market.id, 'listings')) : undefined),
+    async () => (market ? (await jobsById(work, [jobId(market.id, 'listings')]))[0] : undefined),
     [market?.id],
   );
   const [looking, setLooking] = useState<string | null>(null);

@@ -1,4 +1,4 @@
-import type { LinkProposal } from '../../store';
+import type { LinkProposal } from '../../work/model';
 import type { FullListing } from '../../work/shop/full-listing';
 
 /** A listing that was brought in, with what was found for it. */

@@ -5,7 +5,6 @@ import { useForm } from 'react-hook-form';
 import { formatMinor } from '../../core/money';
 import { taxInWords } from '../../core/pricing';
 import { clockTime, countOf, formatCount, spanOf, whenOf } from '../../core/units';
-import { type Connection, db, type Job } from '../../store';
 import { useAddress } from '../../ui/address';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
@@ -14,6 +13,7 @@ import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
 import { work } from '../../work/browser';
 import {
+  allConnections,
   connectSupplier,
   disconnect,
   pause,
@@ -23,7 +23,8 @@ import {
   startConsent,
   stopJob,
 } from '../../work/connections/connections';
-import { NEVER, TASKS } from '../../work/jobs/job';
+import { allJobs, NEVER, TASKS } from '../../work/jobs/job';
+import type { Connection, Job } from '../../work/model';
 import { isOpenAt, troubleInWords } from '../../work/outbox/circuit';
 import { lastRefused } from '../../work/readings/dropped-lists';
 import { useWorld } from '../frame/frame';
@@ -39,9 +40,9 @@ export function Connections() {
   const now = useNow(1_000);
   const { get } = useAddress();
   const read = useLiveQuery(async () => ({
-    connections: await db.connections.toArray(),
-    jobs: await db.jobs.toArray(),
-    refused: (await lastRefused(db)).flatMap((r) =>
+    connections: await allConnections(work),
+    jobs: await allJobs(work),
+    refused: (await lastRefused(work.db)).flatMap((r) =>
       r.refused.slice(0, 200).map((one) => ({ ...one, connection: r.supplier })),
     ),
   }));

@@ -4,22 +4,20 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatMinor, formatRate, parseMinor, parseRate } from '../../core/money';
 import { countOf } from '../../core/units';
-import type { MarketConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { download } from '../../ui/download';
 import { FileButton, ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
+import { theShop } from '../../work/clients';
 import {
-  dispatchFile,
   keepFileMarket,
-  listingFile,
   SALES_COLUMNS,
   saidOf,
-  takeSalesFile,
   type WrittenFile,
   waitingCounts,
 } from '../../work/connections/market-files';
+import type { MarketConnection } from '../../work/model';
 
 interface Fields {
   name: string;
@@ -168,7 +166,7 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
     await say(`${countOf(file.rows, what)} written into ${file.name}. Hand it to ${market.name}.`);
   };
   const read = async (file: File) => {
-    const done = await takeSalesFile(work, market.id, await file.text());
+    const done = await theShop().takeSalesFile(market.id, await file.text());
     if (!done.ok) return say(`${file.name}: ${done.reason}`, { wrong: true });
     const [first] = done.refused;
     const bad = first
@@ -184,7 +182,7 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
       <div className="mt-3 flex flex-wrap gap-2">
         <Button
           kind={waiting?.listings ? 'main' : undefined}
-          onClick={async () => write('listing', await listingFile(work, market.id))}
+          onClick={async () => write('listing', await theShop().listingFile(market.id))}
         >
           Write its listing file{count(waiting?.listings)}
         </Button>
@@ -192,7 +190,7 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
         <Button
           kind={waiting?.orders ? 'main' : undefined}
           title={waiting?.orders ? undefined : 'Writes the last one again'}
-          onClick={async () => write('row', await dispatchFile(work, market.id, true))}
+          onClick={async () => write('row', await theShop().dispatchFile(market.id, true))}
         >
           Write its dispatch file{count(waiting?.orders)}
         </Button>

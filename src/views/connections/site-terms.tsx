@@ -5,11 +5,13 @@ import { siteChangesInWords } from '../../core/checks';
 import { formatMinor } from '../../core/money';
 import { ruleInWords } from '../../core/pricing';
 import { countOf, formatCount } from '../../core/units';
-import { db, type MarketConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
+import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
+import type { MarketConnection } from '../../work/model';
+import { countWaiting } from '../../work/outbox/waiting';
 import type { WhatIf } from '../../work/shop/what-if';
 
 const told = (n: number) =>
@@ -54,15 +56,7 @@ export function SiteNews({ connection: c }: { connection: MarketConnection }) {
   const [ahead, setAhead] = useState<WhatIf | null>(null);
   const { siteNow, optedIn, id } = c;
   // What is on its way changes what a listing is compared with.
-  const onItsWay = useLiveQuery(
-    () =>
-      db.outbox
-        .where('[state+nextAt]')
-        .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
-        .filter((r) => r.connection === id)
-        .count(),
-    [id],
-  );
+  const onItsWay = useLiveQuery(() => countWaiting(work.db, id), [id]);
   useEffect(() => {
     let old = false;
     if (siteNow && onItsWay !== undefined)

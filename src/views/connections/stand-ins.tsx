@@ -1,21 +1,12 @@
 'use client';
 import { useState } from 'react';
 import { countOf } from '../../core/units';
-import { type Connection, db } from '../../store';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
+import { theShop } from '../../work/clients';
 import { provoke } from '../../work/connections/provoke';
-
-/** Items that some listings in a state are bought as, by chance. */
-const some = async (supplier: string, state: 'live' | 'paused', n: number) => {
-  const listings = await db.listings.where('state').equals(state).toArray();
-  const variants = await db.variants.bulkGet(listings.map((l) => l.variant));
-  const items = new Set(
-    variants.flatMap((v) => (v?.sources[0]?.supplier === supplier ? [v.sources[0].item] : [])),
-  );
-  return [...items].sort(() => Math.random() - 0.5).slice(0, n);
-};
+import type { Connection } from '../../work/model';
 
 /**
  * The demo's weather: what the simulated services are asked to do, so that one can see how the shop takes it.
@@ -33,7 +24,7 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
     await say(wrong ?? done, { wrong: wrong !== null });
   };
   const moveSome = async (what: 'cost' | 'stock', state: 'live' | 'paused', body: object, done: string) => {
-    const skus = await some(supplier, state, n);
+    const skus = await theShop().someItems(supplier, state, n);
     if (!skus.length) return say(`No listing is ${state}.`, { wrong: true });
     await act(
       supplier,

@@ -11,11 +11,11 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { fold } from '../../core/copy';
-import { db } from '../../store';
+
 import { say, undoLast } from '../../ui/said';
 import { work } from '../../work/browser';
-import { runNow } from '../../work/connections/connections';
-import { TASKS } from '../../work/jobs/job';
+import { allConnections, runNow } from '../../work/connections/connections';
+import { allJobs, TASKS } from '../../work/jobs/job';
 import { STOPS } from './course';
 import { setTheme } from './theme';
 
@@ -37,9 +37,9 @@ export function Palette({
 }) {
   const router = useRouter();
   const [query, setQuery] = useState('');
-  const jobs = useLiveQuery(() => db.jobs.toArray(), []) ?? [];
+  const jobs = useLiveQuery(() => allJobs(work), []) ?? [];
   const names = useLiveQuery(
-    async () => new Map((await db.connections.toArray()).map((c) => [c.id, c.name])),
+    async () => new Map((await allConnections(work)).map((c) => [c.id, c.name])),
     [],
   );
   const commands: Command[] = [

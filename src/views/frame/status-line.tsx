@@ -2,12 +2,13 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { countOf, formatCount, spanOf } from '../../core/units';
-import { db, type Job } from '../../store';
 import { useNow } from '../../ui/clock';
 import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
-import { stopJob } from '../../work/connections/connections';
-import { TASKS } from '../../work/jobs/job';
+import { allConnections, stopJob } from '../../work/connections/connections';
+import { allJobs, TASKS } from '../../work/jobs/job';
+import { runnerError } from '../../work/jobs/runner-error';
+import type { Job } from '../../work/model';
 import { useStorage } from './storage';
 import { useCourse } from './world';
 
@@ -53,9 +54,9 @@ export function StatusLine() {
   const course = useCourse();
   const [storage, keepStorage] = useStorage();
   const seen = useLiveQuery(async () => ({
-    jobs: await db.jobs.toArray(),
-    connections: new Map((await db.connections.toArray()).map((c) => [c.id, c])),
-    error: (await db.notes.get('runner-error'))?.value as { at: number; says: string } | undefined,
+    jobs: await allJobs(work),
+    connections: new Map((await allConnections(work)).map((c) => [c.id, c])),
+    error: await runnerError(work),
   }));
   const nameOf = (id: string) => seen?.connections.get(id)?.name ?? id;
   const running = seen?.jobs.filter((j) => j.running && j.running.total > 0) ?? [];

@@ -4,8 +4,9 @@ import { useEffect, useState, useSyncExternalStore } from 'react';
 import { work } from '../../work/browser';
 import { letGoWhenLeft, startRunner, theShop } from '../../work/clients';
 import { type Service, startShop } from '../../work/connections/connections';
+import { hasShop } from '../../work/recorded';
+import { watchForLoss } from '../../work/shop/loss';
 import type { Course } from '../../work/shop/needs';
-import { watchForLoss } from './storage';
 
 export interface World {
   readonly services: readonly Service[];
@@ -34,7 +35,7 @@ export function useOpening(): Opening {
       const answer = await fetch('/api/services');
       if (!answer.ok) throw new Error(`Sampan’s server answered ${answer.status}.`);
       const { services, recorded, standIns } = (await answer.json()) as World & { recorded: number };
-      if (recorded && !(await work.db.connections.count()) && !(await work.db.notes.get('left-demo'))) {
+      if (recorded && !(await hasShop(work))) {
         const says = (share: number) => {
           const far = share > 0 ? `, ${share} %` : '';
           if (!left) setOpening({ state: 'opening', says: `Loading the demo’s history${far} …` });
@@ -46,7 +47,7 @@ export function useOpening(): Opening {
       startRunner();
       if (left) return;
       setOpening({ state: 'open', world: { services, standIns } });
-      forget = watchForLoss((says) => setOpening({ state: 'lost', says }));
+      forget = watchForLoss(work, (says) => setOpening({ state: 'lost', says }));
     };
     open().catch((error) => {
       if (!left)

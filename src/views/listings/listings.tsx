@@ -192,7 +192,7 @@ function columnsFor(currencies: string, now: number, zone: string): Column<Listi
     {
       id: 'title',
       header: 'Listing',
-      size: 250,
+      size: 300,
       grows: true,
       rank: 0,
       sort: true,

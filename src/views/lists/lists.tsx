@@ -6,7 +6,6 @@ import { useState } from 'react';
 import { tallyInWords } from '../../core/catalogue';
 import { type Match, REASON_COLUMN } from '../../core/lists';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
-import { db, type Job, type ReadingRow, type RefusedRow, type SupplierConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { DropFile, LIST_FILES } from '../../ui/drop-file';
@@ -16,7 +15,8 @@ import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { work } from '../../work/browser';
 import { runNow, stopJob } from '../../work/connections/connections';
-import { listJob } from '../../work/jobs/job';
+import { jobsById } from '../../work/jobs/job';
+import type { Job, ReadingRow, RefusedRow, SupplierConnection } from '../../work/model';
 import {
   confirmGone,
   dropFiles,
@@ -24,10 +24,9 @@ import {
   giveUp,
   type Inspected,
   keepMissing,
-  lastRefused,
-  nextToRead,
   startReading,
 } from '../../work/readings/dropped-lists';
+import { doubtOf, matchedSuppliers, readingsOf } from '../../work/readings/standing';
 import { doubtInWords } from '../../work/readings/words';
 import { MatchPicture } from './match-picture';
 import { SupplierForm } from './supplier-form';
@@ -42,7 +41,7 @@ export function Lists() {
   const [editing, setEditing] = useState<string | null>(null);
   /** Suppliers whose match is shown before their next list is read, though it is remembered. */
   const [shownFirst, setShownFirst] = useState<ReadonlySet<string>>(new Set());
-  const matched = new Set(useLiveQuery(() => db.matches.orderBy('supplier').uniqueKeys()) ?? []);
+  const matched = new Set(useLiveQuery(() => matchedSuppliers(work)) ?? []);
   const read = async (supplier: SupplierConnection, inspected: Inspected, match: Match): Promise<boolean> => {
     if (match.kind === 'catalogue' && match.currency !== supplier.currency) {
       await say(
@@ -92,7 +91,7 @@ export function Lists() {
             if (await read(picture.supplier, picture.inspected, match)) looks.next();
           }}
           onLeave={() => {
-            dropFiles(db, [{ id: picture.inspected.file }]);
+            dropFiles(work.db, [{ id: picture.inspected.file }]);
             setPicture(null);
             looks.next();
           }}
@@ -214,7 +213,10 @@ interface FetchProps {
 /** Fetches the list at once, to match it or to see whether it changed. */
 function FetchNow({ supplier, byJob, onFile }: FetchProps) {
   const [busy, setBusy] = useState(false);
-  const job = useLiveQuery(() => db.jobs.get(`${supplier.id}:catalogue`), [supplier.id]);
+  const job = useLiveQuery(
+    async () => (await jobsById(work, [`${supplier.id}:catalogue`]))[0],
+    [supplier.id],
+  );
   // After a list that could not be read as the one before, its match is what must be looked at.
   const known = byJob && job?.lastOk !== false;
   const fetchNow = async () => {
@@ -298,7 +300,7 @@ const ASK_FROM_CHOICES: readonly (readonly [string, string])[] = [
 
 /** What a list did not name is kept until a person says that it is gone. */
 function Doubt({ supplier }: { supplier: SupplierConnection }) {
-  const doubt = useLiveQuery(() => db.doubts.get(supplier.id), [supplier.id]);
+  const doubt = useLiveQuery(() => doubtOf(work, supplier.id), [supplier.id]);
   const [from, setFrom] = useState('');
   if (!doubt) return null;
   if (doubt.confirmed) return <Notice>{countOf(doubt.rows.length, 'item')} being taken out.</Notice>;
@@ -349,27 +351,7 @@ function Standing({
   onFile: (file: File) => void;
 }) {
   const now = useNow(500);
-  const seen = useLiveQuery(async () => {
-    const jobs = await db.jobs.bulkGet([listJob(supplier.id), `${supplier.id}:catalogue`]);
-    return {
-      jobs: jobs.filter((j) => j !== undefined),
-      readings: (
-        await db.readings
-          .where('[supplier+at]')
-          .between([supplier.id, 0], [supplier.id, Number.MAX_SAFE_INTEGER])
-          .toArray()
-      )
-        .reverse()
-        .slice(0, 5),
-      refused: await lastRefused(db, supplier.id),
-      waits: (await nextToRead(db, supplier.id)) !== undefined,
-      // Rows to mend are saved as the list came, so that amounts with commas stay whole in a seller's
-      // spreadsheet.
-      delimiter: (await db.matches.where('supplier').equals(supplier.id).toArray())
-        .sort((a, b) => b.at - a.at)
-        .map((m) => (m.match.format.kind === 'csv' ? m.match.format.delimiter : ','))[0],
-    };
-  }, [supplier.id]);
+  const seen = useLiveQuery(() => readingsOf(work, supplier.id), [supplier.id]);
   if (!seen) return null;
   return (
     <>

@@ -2,11 +2,11 @@
 import { useForm } from 'react-hook-form';
 import { formatMinor } from '../../core/money';
 import { parseShipping, shippingInWords } from '../../core/pricing';
-import type { SupplierConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
 import { keepListSupplier } from '../../work/connections/connections';
+import type { SupplierConnection } from '../../work/model';
 
 interface Fields {
   name: string;

@@ -1,8 +1,6 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { unparse } from 'papaparse';
-import { useMemo } from 'react';
 import {
   Bar,
   CartesianGrid,
@@ -14,74 +12,52 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import { addAccounts, type DayTotal, daysOf, NOTHING, totalsByDay } from '../../core/ledger';
+import type { DayTotal } from '../../core/ledger';
 import { decimalOf, digitsOf, formatMinor, formatShare, signOf } from '../../core/money';
 import { addDays, countOf, dayName, dayOf, formatCount, isDay } from '../../core/units';
-import { db, type Order } from '../../store';
 import { useAddress } from '../../ui/address';
+import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { download } from '../../ui/download';
 import { Empty, Head } from '../../ui/head';
 import { useShop } from '../../ui/shop';
-import { accountsOf, isCounted, ledgersOf } from '../../work/orders/accounts';
+import { useOrdersVersion } from '../../ui/versions';
+import { theShop } from '../../work/clients';
+import type { DayOrder } from '../../work/orders/sums';
 import { AccountTable } from './account-table';
 
-const DAY = 86_400_000;
+/** Orders of a day told one by one. */
+const MOST_SHOWN = 200;
 const RANGES = [
   ['7', '7 days'],
   ['30', '30 days'],
   ['60', '60 days'],
+  ['365', '12 months'],
 ] as const;
-
-/** An order with its accounts, in the currency of the books. */
-interface Accounted extends ReturnType<typeof accountsOf> {
-  readonly order: Order;
-}
 
 export function Money() {
   const shop = useShop();
   const now = useNow(60_000);
+  const version = useOrdersVersion();
   const { get, set } = useAddress();
   const zone = shop?.settings.zone ?? 'UTC';
   const today = now ? dayOf(now, zone) : '';
   const to = isDay(get('to')) ? get('to') : today;
   const from = isDay(get('from')) && get('from') <= to ? get('from') : to && addDays(to, -29);
-  const day = isDay(get('day')) ? get('day') : '';
-  const read = useLiveQuery(async () => {
-    if (!from || !to) return undefined;
-    // A day of slack on both sides: days are cut in the shop's zone, not in UTC.
-    const rows = await db.orders
-      .where('paidAt')
-      .between(Date.parse(from) - DAY, Date.parse(to) + 2 * DAY)
-      .toArray();
-    const counted = rows.filter(isCounted);
-    return { orders: counted, ledgers: await ledgersOf({ db }, counted) };
-  }, [from, to]);
-  const currency = shop?.settings.currency ?? 'GBP';
-  const orders = useMemo(
-    () =>
-      read?.orders.map(
-        (order): Accounted => ({ order, ...accountsOf(order, read.ledgers.get(order.id), currency) }),
-      ),
-    [read, currency],
+  const day = isDay(get('day')) || /^\d{4}-\d{2}$/.test(get('day')) ? get('day') : '';
+  const sums = useAnswer(
+    () => (version && from && to ? theShop().sums(from, to) : undefined),
+    [version, from, to],
   );
-  const totals = useMemo(
-    () => (orders && from && to ? totalsByDay(orders, daysOf(from, to, orders, zone), zone) : null),
-    [orders, from, to, zone],
+  const shown = useAnswer(
+    () => (version && day ? theShop().ordersOf(day, MOST_SHOWN) : undefined),
+    [version, day],
   );
-  if (!shop || !totals || !orders) return null;
+  if (!shop || !sums) return null;
+  const { currency } = shop.settings;
   const m = (minor: number, plus = false) => formatMinor(minor, currency, plus);
-  const inRange = orders.filter((o) => {
-    const d = dayOf(o.placedAt, zone);
-    return d >= from && d <= to;
-  });
-  const sum = totals.reduce((a, t) => addAccounts(a, t.best), NOTHING);
-  const expectedBoth = inRange.filter((o) => o.actual && o.expected);
-  const expected = expectedBoth.reduce((a, o) => addAccounts(a, o.expected!), NOTHING);
-  const actual = expectedBoth.reduce((a, o) => addAccounts(a, o.actual!), NOTHING);
-  const shown = day ? inRange.filter((o) => dayOf(o.placedAt, zone) === day) : [];
-  const unpriced = inRange.filter((o) => !o.expected && !o.actual).length;
+  const { sum, totals, unpriced, settled } = sums;
 
   const exportDays = () =>
     download(
@@ -100,7 +76,7 @@ export function Money() {
     <section className="flex min-w-0 grow flex-col overflow-auto">
       <Head
         name="Money"
-        state={`${countOf(inRange.length, 'order')}, revenue ${m(sum.revenue)}, profit ${m(sum.profit, true)}, ${formatShare(sum.profit, sum.revenue)} of it${unpriced ? `; ${unpriced} not bought yet have no account` : ''}.`}
+        state={`${countOf(sums.orders, 'order')}, revenue ${m(sum.revenue)}, profit ${m(sum.profit, true)}, ${formatShare(sum.profit, sum.revenue)} of it${unpriced ? `; ${unpriced} not bought yet have no account` : ''}.`}
       >
         {RANGES.map(([n, words]) => (
           <Button
@@ -136,7 +112,7 @@ export function Money() {
         </label>
         <Button onClick={exportDays}>Save as CSV</Button>
       </Head>
-      {inRange.length === 0 ? (
+      {sums.orders === 0 ? (
         <Empty title="No orders in these days">
           <p>
             Each order has its account: revenue, fees, tax, cost and profit, as expected when it was bought
@@ -145,9 +121,10 @@ export function Money() {
         </Empty>
       ) : (
         <>
-          <Chart totals={totals} currency={currency} onDay={(d) => set({ day: d })} />
+          <Chart by={sums.by} totals={totals} currency={currency} onDay={(d) => set({ day: d })} />
           <div className="grid gap-4 px-4 pb-6 xl:grid-cols-[1fr_400px]">
             <DayTable
+              by={sums.by}
               totals={totals}
               day={day}
               currency={currency}
@@ -157,11 +134,11 @@ export function Money() {
               <div className="rounded-sm border border-rule bg-surface p-3">
                 <h2 className="text-sm font-semibold">Expected beside actual</h2>
                 <p className="mb-1 text-xs text-muted">
-                  {countOf(expectedBoth.length, 'order')} that supplier and marketplace have settled.
+                  {countOf(settled, 'order')} that supplier and marketplace have settled.
                 </p>
-                <AccountTable expected={expected} actual={actual} currency={currency} />
+                <AccountTable expected={sums.expected} actual={sums.actual} currency={currency} />
               </div>
-              {day && <DayOrders day={day} orders={shown} currency={currency} />}
+              {day && shown && <DayOrders day={day} {...shown} currency={currency} />}
             </div>
           </div>
         </>
@@ -171,10 +148,12 @@ export function Money() {
 }
 
 function Chart({
+  by,
   totals,
   currency,
   onDay,
 }: {
+  by: 'day' | 'month';
   totals: readonly DayTotal[];
   currency: string;
   onDay: (day: string) => void;
@@ -190,17 +169,17 @@ function Chart({
       <figcaption className="flex gap-4 pb-1 text-xs text-muted">
         <span>
           <span aria-hidden className="mr-1.5 inline-block size-2.5 bg-payment" />
-          Revenue {signOf(currency)} by day
+          Revenue {signOf(currency)} by {by}
         </span>
         <span>
           <span aria-hidden className="mr-1.5 inline-block h-0.5 w-4 bg-river align-middle" />
-          Profit {signOf(currency)} by day
+          Profit {signOf(currency)} by {by}
         </span>
       </figcaption>
       <div
         className="h-52"
         role="img"
-        aria-label={`Revenue and profit by day, ${totals.length} days; the table below has the figures.`}
+        aria-label={`Revenue and profit by ${by}, ${totals.length} of them; the table below has the figures.`}
       >
         <ResponsiveContainer width="100%" height="100%">
           <ComposedChart
@@ -212,7 +191,7 @@ function Chart({
             <CartesianGrid vertical={false} stroke="var(--rule-soft)" />
             <XAxis
               dataKey="day"
-              tickFormatter={(d) => dayName(String(d))}
+              tickFormatter={(d) => periodName(String(d))}
               tick={{ fontSize: 12, fill: 'var(--muted)' }}
               stroke="var(--rule)"
               minTickGap={28}
@@ -221,7 +200,7 @@ function Chart({
             <ReferenceLine y={0} stroke="var(--ink)" />
             <Tooltip
               isAnimationActive={false}
-              labelFormatter={(d) => dayName(String(d))}
+              labelFormatter={(d) => periodName(String(d))}
               formatter={(value, name) => [formatMinor(Math.round(Number(value) * major), currency), name]}
               contentStyle={{
                 background: 'var(--surface)',
@@ -247,11 +226,13 @@ function Chart({
 }
 
 function DayTable({
+  by,
   totals,
   day,
   currency,
   onDay,
 }: {
+  by: 'day' | 'month';
   totals: readonly DayTotal[];
   day: string;
   currency: string;
@@ -259,7 +240,7 @@ function DayTable({
 }) {
   const sign = signOf(currency);
   const heads = [
-    'Day',
+    by === 'day' ? 'Day' : 'Month',
     'Orders',
     `Revenue ${sign}`,
     `Goods and shipping ${sign}`,
@@ -271,7 +252,7 @@ function DayTable({
   const m = (minor: number) => formatMinor(minor, currency);
   return (
     <table className="w-full self-start border border-rule bg-surface text-right text-[13.5px]">
-      <caption className="sr-only">Totals by day</caption>
+      <caption className="sr-only">Totals by {by}</caption>
       <thead className="bg-raised text-xs text-muted">
         <tr>
           {heads.map((h, i) => (
@@ -292,7 +273,7 @@ function DayTable({
                 className="text-river enabled:hover:underline disabled:text-muted"
                 onClick={() => onDay(t.day)}
               >
-                {dayName(t.day)}
+                {periodName(t.day)}
               </button>
             </th>
             <td className="px-2">{formatCount(t.orders)}</td>
@@ -313,44 +294,52 @@ function DayTable({
 
 function DayOrders({
   day,
+  all,
   orders,
   currency,
 }: {
   day: string;
-  orders: readonly Accounted[];
+  all: number;
+  orders: readonly DayOrder[];
   currency: string;
 }) {
   return (
     <div className="rounded-sm border border-rule bg-surface p-3">
       <h2 className="text-sm font-semibold">
-        {dayName(day)}: {countOf(orders.length, 'order')}
+        {periodName(day)}: {countOf(all, 'order')}
       </h2>
       <table className="mt-1 w-full text-[13.5px]">
         <tbody>
-          {orders.map(({ order: o, actual, expected }) => {
-            const best = actual ?? expected;
-            return (
-              <tr key={o.id}>
-                <th scope="row" className="py-0.5 text-left font-normal">
-                  <Link
-                    href={`/orders?row=${encodeURIComponent(o.id)}`}
-                    className="font-mono text-river hover:underline"
-                  >
-                    {o.number}
-                  </Link>
-                </th>
-                <td className="text-right">{best ? formatMinor(best.revenue, currency) : '–'}</td>
-                <td className={`text-right ${best && best.profit < 0 ? 'text-loss' : 'text-river'}`}>
-                  {best ? formatMinor(best.profit, currency, true) : 'no account yet'}
-                </td>
-                <td className="pl-2 text-right text-xs text-muted">
-                  {actual ? 'actual' : expected ? 'expected' : ''}
-                </td>
-              </tr>
-            );
-          })}
+          {orders.map((o) => (
+            <tr key={o.id}>
+              <th scope="row" className="py-0.5 text-left font-normal">
+                <Link
+                  href={`/orders?row=${encodeURIComponent(o.id)}`}
+                  className="font-mono text-river hover:underline"
+                >
+                  {o.number}
+                </Link>
+              </th>
+              <td className="text-right">{o.revenue === null ? '–' : formatMinor(o.revenue, currency)}</td>
+              <td className={`text-right ${o.profit !== null && o.profit < 0 ? 'text-loss' : 'text-river'}`}>
+                {o.profit === null ? 'no account yet' : formatMinor(o.profit, currency, true)}
+              </td>
+              <td className="pl-2 text-right text-xs text-muted">
+                {o.actual ? 'actual' : o.profit === null ? '' : 'expected'}
+              </td>
+            </tr>
+          ))}
         </tbody>
       </table>
+      {all > orders.length && (
+        <p className="mt-1 text-xs text-muted">
+          The newest {formatCount(orders.length)}. All of them are found under Orders.
+        </p>
+      )}
     </div>
   );
 }
+
+/** `26 Nov` for a day, `Nov 2026` for a month. */
+const periodName = (period: string) =>
+  period.length === 7 ? `${dayName(`${period}-01`).slice(2).trim()} ${period.slice(0, 4)}` : dayName(period);

@@ -1,5 +1,4 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { type Entry, inBooks } from '../../core/ledger';
@@ -19,7 +18,6 @@ import {
 } from '../../core/orders';
 import { trackingProblem } from '../../core/tracking';
 import { whenOf } from '../../core/units';
-import { db, type Order } from '../../store';
 import { Button } from '../../ui/button';
 import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
@@ -27,16 +25,18 @@ import { History } from '../../ui/history';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
+import type { Order } from '../../work/model';
 import { actualOf, expectedOf } from '../../work/orders/accounts';
 import type { Said } from '../../work/orders/actions';
-import { type FullListing, fullListings } from '../../work/shop/full-listing';
+import type { OrderInFull } from '../../work/orders/order-book';
+import type { FullListing } from '../../work/shop/full-listing';
 import { listingOf, marketOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
 import { AccountTable } from '../money/account-table';
 import { PurchaseCard } from './purchase-card';
 import { heldAt } from './standing';
 
 interface Props {
-  readonly order: Order;
+  readonly found: OrderInFull;
   readonly shop: ShopTerms;
   readonly now: number;
   readonly onClose: () => void;
@@ -46,19 +46,10 @@ interface Props {
  * One order in full: where it stands, the checks before money is spent, what each supplier gets, expected beside
  * actual, its history.
  */
-export function OrderDocket({ order, shop, now, onClose }: Props) {
+export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now, onClose }: Props) {
   const [asks, setAsks] = useState<'cancel' | 'edit' | null>(null);
   const zone = shop.settings.zone;
   const books = shop.settings.currency;
-  const linked = useLiveQuery(async () => {
-    const listings = await db.listings.bulkGet(order.lines.map((l) => listingOf(order, l)));
-    const full = await fullListings(
-      db,
-      listings.filter((l) => l !== undefined),
-    );
-    return new Map(full.map((f) => [f.listing.id, f]));
-  }, [order]);
-  const ledger = useLiveQuery(() => db.ledger.get(order.id), [order.id]);
   const standing = standingOf(order);
   const holds = holdsOf(order.checks, order.released);
   const act = async (doing: Promise<Said>, done: string, undo = false) => {
@@ -75,7 +66,7 @@ export function OrderDocket({ order, shop, now, onClose }: Props) {
   const receivers = [
     ...new Set(
       openLines(order).flatMap((l) => {
-        const source = linked?.get(listingOf(order, l))?.source;
+        const source = linked.get(listingOf(order, l))?.source;
         return source ? [supplierOf(shop, source.supplier)?.name ?? source.supplier] : [];
       }),
     ),
@@ -218,7 +209,7 @@ export function OrderDocket({ order, shop, now, onClose }: Props) {
             }
           />
         ) : (
-          <Destination order={order} shop={shop} linked={linked ?? new Map()} />
+          <Destination order={order} shop={shop} linked={linked} />
         )}
         {order.purchases.map((p) => (
           <PurchaseCard
@@ -243,7 +234,7 @@ export function OrderDocket({ order, shop, now, onClose }: Props) {
         </Section>
       )}
       <Section title="History">
-        <History of={[`order:${order.id}`]} now={now} zone={zone} />
+        <History of={[`order:${order.id}`]} laidAway={edits} now={now} zone={zone} />
       </Section>
     </Docket>
   );
@@ -290,7 +281,7 @@ function Destination({
         to {[a.name, a.line1, a.line2, a.town, a.postcode, a.country].filter(Boolean).join(', ')}
       </div>
       <div className="text-muted">
-        ShopTerms {shop.settings.shop || 'without a name'}, slip “{order.slip ?? shop.settings.slip}”
+        Shop {shop.settings.shop || 'without a name'}, slip “{order.slip ?? shop.settings.slip}”
       </div>
     </div>
   );

@@ -1,14 +1,11 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
-import { useCallback, useMemo } from 'react';
-import { fold } from '../../core/copy';
-import { formatMinor, formatMoney, signOf } from '../../core/money';
-import { isCancelled, isLate, marksOf, standingOf } from '../../core/orders';
-import { compile, type Fields, parseQuery } from '../../core/query';
+import { useCallback, useMemo, useState } from 'react';
+import { decimalOf, formatMinor, formatMoney, signOf } from '../../core/money';
+import { isCancelled, isLate, marksOf } from '../../core/orders';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
-import { db, type Order } from '../../store';
 import { useAddress, useTyped } from '../../ui/address';
+import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
@@ -20,12 +17,18 @@ import { SearchLine } from '../../ui/search-line';
 import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
+import { useOrdersVersion } from '../../ui/versions';
+import { useWindow } from '../../ui/window';
 import { theShop } from '../../work/clients';
-import { actualOf, expectedOf, ledgersOf } from '../../work/orders/accounts';
-import { toPlace } from '../../work/orders/decide';
-import { forFile } from '../../work/orders/outside-service';
+import {
+  type MeantOrders,
+  ORDER_SORTS,
+  type OrderLineRow,
+  type OrderSort,
+} from '../../work/orders/order-book';
+import { paidFor } from '../../work/orders/order-columns';
 import { OrderDocket } from './order-docket';
-import { heldAt, paidFor, standsAt } from './standing';
+import { heldAt, standsAt } from './standing';
 import { SupplierFiles } from './supplier-files';
 
 const FIELDS = [
@@ -40,119 +43,69 @@ const FIELDS = [
   { example: 'on:Loomhall', means: 'a marketplace' },
 ];
 
-const fieldsAt = (now: number): Fields<OrderRow> => ({
-  is: {
-    kind: 'flags',
-    flags: ['open', 'held', 'ready', 'late', 'shipped', 'delivered', 'cancelled', 'personalised', 'place'],
+const isSort = (text: string): text is OrderSort => (ORDER_SORTS as readonly string[]).includes(text);
 
-    get: ({ order: o }, flag) => {
-      if (flag === 'open') return o.open === 1;
-      if (flag === 'late') return isLate(o, o.shipBy, now);
-      if (flag === 'personalised') return o.lines.some((l) => l.personalisation !== null);
-      if (flag === 'shipped') return marksOf(o)[3] !== null;
-      if (flag === 'place') return toPlace(o).length > 0;
-      return standingOf(o) === flag || (flag === 'held' && o.notice !== null && o.open === 1);
-    },
-  },
-  profit: { kind: 'number', scale: 100, get: (r) => r.profit },
-  paid: { kind: 'number', scale: 100, get: (r) => paidFor(r.order) },
-  town: { kind: 'text', get: (r) => r.order.address.town },
-  on: { kind: 'text', get: (r) => r.market },
-});
+const keyOfRow = (row: OrderLineRow) => row.order.id;
 
-/** An order with what it brings, in the currency of the books. */
-interface OrderRow {
-  readonly order: Order;
-  readonly market: string;
-  readonly profit: number | null;
-  readonly actual: boolean;
-}
-
-/** Orders drawn at most without a search: what is open, and the newest of the rest. */
-const LATEST = 500;
+const searchOrders = (q: Parameters<ReturnType<typeof theShop>['orders']>[0]) => theShop().orders(q);
 
 export function Orders() {
   const shop = useShop();
   const now = useNow();
+  const version = useOrdersVersion();
   const { get, set } = useAddress();
-  const pointed = get('row');
-  const read = useLiveQuery(async () => {
-    const [open, latest, one] = await Promise.all([
-      db.orders.where('open').equals(1).toArray(),
-      db.orders.orderBy('paidAt').reverse().limit(LATEST).toArray(),
-      // One that is pointed at is shown however old it is.
-      db.orders.get(pointed),
-    ]);
-    const all = [...open, ...latest, ...(one ? [one] : [])];
-    const orders = [...new Map(all.map((o) => [o.id, o])).values()];
-    return { orders, ledgers: await ledgersOf({ db }, orders) };
-  }, [pointed]);
-  const rows = useMemo(
-    () =>
-      shop &&
-      read?.orders.map((order): OrderRow => {
-        const { currency } = shop.settings;
-        const actual = actualOf(order, read.ledgers.get(order.id), currency);
-        const market = shop.connections.get(order.marketplace)?.name ?? order.marketplace;
-        return {
-          order,
-          market,
-          profit: (actual ?? expectedOf(order, currency))?.profit ?? null,
-          actual: actual !== null,
-        };
-      }),
-    [read, shop],
-  );
   const [query, setQuery] = useTyped('q');
-  const minute = Math.floor(now / 60_000) * 60_000;
-  const { test, problems } = useMemo(
-    () =>
-      compile(parseQuery(query), fieldsAt(minute), ({ order: o }) => {
-        const bought = o.purchases.map(
-          (p) => `${p.number ?? ''} ${p.reference} ${p.parcels.map((one) => one.tracking).join(' ')}`,
-        );
-        const sold = o.lines.map((l) => `${l.title} ${l.sku}`);
-        return fold(`${o.number} ${o.buyer.name} ${o.address.town} ${bought.join(' ')} ${sold.join(' ')}`);
-      }),
-    [query, minute],
+  const askedSort = get('sort').replace('-', '');
+  const sort: OrderSort = isSort(askedSort) ? askedSort : 'urgent';
+  const descending = get('sort').startsWith('-');
+  const question = useMemo(() => ({ query, sort, descending }), [query, sort, descending]);
+  const { found, count, rowAt, onRange, ask, asked } = useWindow(version, question, searchOrders);
+  const marks = useMarks(found?.matches ?? 0);
+  const row = get('row');
+  const chosen = useAnswer(() => (row && version ? theShop().order(row) : null), [row, version]);
+  const choose = useCallback((id: string) => set({ row: id }), [set]);
+  const onType = useCallback(
+    async (typed: string) => {
+      if (await ask({ query: typed, sort, descending })) setQuery(typed);
+    },
+    [ask, sort, descending, setQuery],
   );
-  const found = useMemo(() => {
-    const rank = ({ order: o }: OrderRow) =>
-      o.open === 0 ? 3 : standingOf(o) === 'held' || o.notice ? 0 : isLate(o, o.shipBy, minute) ? 1 : 2;
-    return (rows?.filter(test) ?? []).sort(
-      (a, b) =>
-        rank(a) - rank(b) ||
-        (rank(a) === 0 ? a.order.shipBy - b.order.shipBy : b.order.paidAt - a.order.paidAt),
-    );
-  }, [rows, test, minute]);
-  const marks = useMarks(found.length);
-  const choose = useCallback((row: string) => set({ row }), [set]);
+  // A second click turns the order round, a third one goes back to what is urgent first.
+  const onSort = useCallback(
+    (by: string) => set({ sort: by !== sort ? `-${by}` : descending ? by : '' }),
+    [set, sort, descending],
+  );
+  const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
+  const keysBetween = useCallback(
+    (from: number, to: number) => theShop().ordersRange({ ...asked(), offset: from, limit: to - from + 1 }),
+    [asked],
+  );
   const books = shop?.settings.currency ?? 'GBP';
   const many = (shop ? marketsOf(shop).length : 0) > 1;
   const zone = shop?.settings.zone ?? 'UTC';
-  const columns = useMemo(() => columnsFor(books, many, now, zone), [books, many, now, zone]);
-  if (!rows || !shop) return null;
+  const minute = Math.floor(now / 60_000) * 60_000;
+  const columns = useMemo(() => columnsFor(books, many, minute, zone), [books, many, minute, zone]);
+  const [busy, setBusy] = useState(false);
+  if (!found || !shop) return null;
 
-  const orders = rows.map((r) => r.order);
-  const open = orders.filter((o) => o.open === 1);
-  const need = open.filter(
-    (o) => standingOf(o) === 'held' || o.notice !== null || isLate(o, o.shipBy, now) || toPlace(o).length > 0,
-  ).length;
-  const marked = marks.size ? found.filter((r) => marks.has(r.order.id)).map((r) => r.order) : [];
-  const ready = (marked.length ? marked : open).filter((o) => standingOf(o) === 'ready');
-  const chosen = rows.find((r) => r.order.id === pointed);
-  // Only where there is something to write or to wait for.
-  const filed = new Set(
-    open.flatMap((o) => o.purchases.flatMap((p) => (p.lane === 'file' ? [p.supplier] : []))),
-  );
-  const byFile = suppliersOf(shop).filter((s) => filed.has(s.id));
+  const { total, open, need, ready } = found;
+  const some: MeantOrders | null = marks.all
+    ? { query: asked().query, except: [...marks.except] }
+    : marks.size
+      ? { keys: marks.keys() }
+      : null;
   const forward = async () => {
-    const results = await Promise.all(ready.map((o) => theShop().forwardOrder(o.id)));
-    marks.clear();
-    const wrong = results.filter((r) => !r.ok);
-    await say(
-      `${countOf(results.length - wrong.length, 'order')} on the way to the supplier${wrong.length ? `; ${wrong.length} not: ${wrong[0]!.ok ? '' : wrong[0]!.reason}` : ''}.`,
-    );
+    setBusy(true);
+    try {
+      const { left, stayed, why } = await theShop().forwardMeant(some ?? { query: 'is:ready' });
+      marks.clear();
+      await say(
+        `${countOf(left, 'order')} on the way to the supplier${stayed ? `; ${stayed} not: ${why}` : ''}.`,
+      );
+    } catch (error) {
+      await say(error instanceof Error ? error.message : String(error), { wrong: true });
+    }
+    setBusy(false);
   };
   return (
     <>
@@ -161,13 +114,13 @@ export function Orders() {
           name="Orders"
           state={
             <>
-              {formatCount(open.length)} open
+              {formatCount(open)} open
               {need > 0 && (
                 <>
                   : <NeedsYou>{formatCount(need)} need you</NeedsYou>
                 </>
               )}
-              {`, ${formatCount(open.filter((o) => standingOf(o) === 'ready').length)} ready. Forwarded ${shop.settings.forward === 'at once' ? 'at once' : 'when you say so'}.`}
+              {`, ${formatCount(ready)} ready. Forwarded ${shop.settings.forward === 'at once' ? 'at once' : 'when you say so'}.`}
             </>
           }
         >
@@ -182,14 +135,15 @@ export function Orders() {
               <option value="by hand">when I say so</option>
             </select>
           </label>
-          {byFile.map((s) => (
-            <SupplierFiles key={s.id} supplier={s} waiting={forFile(open, s.id).length} />
-          ))}
-          <Button kind="main" disabled={!ready.length} onClick={forward}>
-            Forward {formatCount(ready.length)} ready
+          {suppliersOf(shop).map((s) => {
+            const file = found.byFile.find((f) => f.supplier === s.id);
+            return file && <SupplierFiles key={s.id} supplier={s} waiting={file.waiting} />;
+          })}
+          <Button kind="main" disabled={busy || (some ? !marks.size : !ready)} onClick={forward}>
+            Forward {some ? `what is ready of ${formatCount(marks.size)}` : `${formatCount(ready)} ready`}
           </Button>
         </Head>
-        {orders.length === 0 ? (
+        {total === 0 ? (
           <Empty title="No orders yet">
             <p>
               Orders come in from your marketplaces by themselves. Each is checked before money is spent:
@@ -203,44 +157,50 @@ export function Orders() {
           <>
             <SearchLine
               value={query}
-              onChange={setQuery}
+              onChange={onType}
               placeholder="buyer, order, SKU, tracking number or field:value"
               fields={FIELDS}
-              matches={found.length}
-              problems={problems}
+              matches={found.matches}
+              problems={found.problems}
             />
-            {found.length === 0 ? (
+            {found.matches === 0 ? (
               <Empty title="Nothing matches">
-                <Button onClick={() => setQuery('')}>Empty the search</Button>
+                <Button onClick={() => setQuery('')}>Clear the search</Button>
               </Empty>
             ) : (
               <DataTable
                 id="orders"
                 label="Orders"
                 columns={columns}
-                count={found.length}
-                rowAt={(i) => found[i]}
-                keyOf={(r) => r.order.id}
-                chosen={get('row')}
+                count={count}
+                rowAt={rowAt}
+                keyOf={keyOfRow}
+                chosen={row}
                 onChoose={choose}
                 marks={marks}
+                keysBetween={keysBetween}
+                sort={sorting}
+                onSort={onSort}
+                onRange={onRange}
               />
             )}
           </>
         )}
       </section>
-      {chosen && <OrderDocket order={chosen.order} shop={shop} now={now} onClose={() => set({ row: '' })} />}
+      {chosen && <OrderDocket found={chosen} shop={shop} now={now} onClose={() => set({ row: '' })} />}
     </>
   );
 }
 
-function columnsFor(books: string, many: boolean, now: number, zone: string): Column<OrderRow>[] {
+function columnsFor(books: string, many: boolean, now: number, zone: string): Column<OrderLineRow>[] {
   return [
     {
-      id: 'number',
+      id: 'placed',
+      sort: true,
+      value: ({ order: o }) => o.number,
       header: 'Order',
       size: 118,
-      rank: 1,
+      rank: 0,
       cell: ({ order: o }) => (
         <Two
           top={<span className="font-mono">{o.number}</span>}
@@ -250,24 +210,28 @@ function columnsFor(books: string, many: boolean, now: number, zone: string): Co
     },
     {
       id: 'buyer',
+      value: ({ order: o }) => o.buyer.name,
       header: 'Buyer',
       size: 124,
-      rank: 1,
+      rank: 3,
       cell: ({ order: o, market }) => <Two top={o.buyer.name} under={many ? market : o.address.town} />,
     },
     {
       id: 'goods',
+      value: ({ order: o }) => o.lines.map((l) => l.title).join('; '),
       header: 'Goods',
-      size: 120,
+      size: 160,
       grows: true,
-      rank: 0,
+      rank: 4,
       cell: ({ order: o }) =>
         o.lines.map((l) => (l.quantity > 1 ? `${l.quantity} × ${l.title}` : l.title)).join('; '),
     },
     {
       id: 'paid',
+      sort: true,
+      value: ({ order: o }) => decimalOf(paidFor(o), o.currency),
       header: many ? 'Paid' : `Paid ${signOf(books)}`,
-      size: 78,
+      size: 84,
       rank: 5,
       right: true,
       cell: ({ order: o }) =>
@@ -275,6 +239,8 @@ function columnsFor(books: string, many: boolean, now: number, zone: string): Co
     },
     {
       id: 'profit',
+      sort: true,
+      value: ({ profit }) => profit && decimalOf(profit, books),
       header: `Profit ${signOf(books)}`,
       size: 78,
       rank: 2,
@@ -313,7 +279,7 @@ function columnsFor(books: string, many: boolean, now: number, zone: string): Co
     {
       id: 'stands',
       header: 'Stands at',
-      size: 140,
+      size: 210,
       grows: true,
       rank: 0,
       cell: ({ order: o }) => {
@@ -326,10 +292,12 @@ function columnsFor(books: string, many: boolean, now: number, zone: string): Co
       },
     },
     {
-      id: 'shipby',
+      id: 'shipBy',
+      sort: true,
+      value: ({ order: o }) => new Date(o.shipBy).toISOString(),
       header: 'Ship by',
-      size: 76,
-      rank: 5,
+      size: 84,
+      rank: 4,
       right: true,
       cell: ({ order: o }) =>
         marksOf(o)[3] !== null || isCancelled(o) || !now ? (

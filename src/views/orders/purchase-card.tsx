@@ -4,11 +4,11 @@ import { useForm } from 'react-hook-form';
 import { formatMinor, formatMoney, parseMinor } from '../../core/money';
 import { isActive, linesIn, type Purchase } from '../../core/orders';
 import { whenOf } from '../../core/units';
-import type { Order, SupplierConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
+import type { Order, SupplierConnection } from '../../work/model';
 import type { Said } from '../../work/orders/actions';
 
 interface Props {

@@ -9,13 +9,9 @@ import {
   standingOf,
 } from '../../core/orders';
 import { countOf, spanOf, whenOf } from '../../core/units';
-import type { Order } from '../../store';
 import type { Tone } from '../../ui/state-mark';
+import type { Order } from '../../work/model';
 import { toPlace } from '../../work/orders/decide';
-
-/** What the buyer pays, shipping with it. */
-export const paidFor = (order: Order) =>
-  order.lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0) + order.shipping;
 
 const numbers = (purchases: readonly Purchase[]) => purchases.flatMap((p) => p.number ?? []).join(', ');
 

@@ -1,17 +1,16 @@
 'use client';
 import { countOf } from '../../core/units';
-import type { SupplierConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { download } from '../../ui/download';
 import { FileButton, ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
-import { work } from '../../work/browser';
-import { orderFile, takeTrackingFile } from '../../work/orders/outside-service';
+import { theShop } from '../../work/clients';
+import type { SupplierConnection } from '../../work/model';
 
 /** The two files of a supplier without a service: what waits goes out as an order file, its tracking file comes in. */
 export function SupplierFiles({ supplier, waiting }: { supplier: SupplierConnection; waiting: number }) {
   const write = async () => {
-    const file = await orderFile(work, supplier.id, waiting === 0);
+    const file = await theShop().orderFile(supplier.id, waiting === 0);
     if (!file) return say(`Nothing waits for ${supplier.name}.`, { wrong: true });
     download(file.name, file.text);
     await say(
@@ -19,7 +18,7 @@ export function SupplierFiles({ supplier, waiting }: { supplier: SupplierConnect
     );
   };
   const read = async (file: File) => {
-    const done = await takeTrackingFile(work, supplier.id, await file.text());
+    const done = await theShop().takeTrackingFile(supplier.id, await file.text());
     if (!done.ok) return say(`${file.name}: ${done.reason}`, { wrong: true });
     const [first] = done.refused;
     const bad = first

@@ -12,7 +12,6 @@ import {
 import type { Ending, PricePlan, Target } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
 import { countOf, formatCount } from '../../core/units';
-import type { PlanRow } from '../../store';
 import { BeforeAfter } from '../../ui/before-after';
 import { Button } from '../../ui/button';
 import { type Column, Two } from '../../ui/column';
@@ -21,6 +20,7 @@ import { say } from '../../ui/said';
 import { marketsOf, useShop } from '../../ui/shop';
 import { DataTable } from '../../ui/table';
 import { theShop } from '../../work/clients';
+import type { PlanRow } from '../../work/model';
 import type { Prospect, WhatIf } from '../../work/shop/what-if';
 import { ChoiceSlot, NumberSlot } from './slot';
 import { Swarm } from './swarm';

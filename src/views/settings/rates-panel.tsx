@@ -4,13 +4,14 @@ import { useRef } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatExchange, parseExchange } from '../../core/money';
 import { countOf, dayName, dayOf } from '../../core/units';
-import { db } from '../../store';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { marketsOf, suppliersOf } from '../../ui/shop';
+import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
 import type { ShopTerms } from '../../work/shop/quote';
+import { allRates } from '../../work/shop/rates';
 
 /** Rates shown of each currency; older ones stay on record. */
 const SHOWN = 4;
@@ -19,7 +20,7 @@ const LOOK = 'block rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm
 /** Exchange rates on record, dated, each with where it came from; typed here or read from a file. */
 export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
   const { currency: books, zone } = shop.settings;
-  const rates = useLiveQuery(() => db.rates.toArray(), []);
+  const rates = useLiveQuery(() => allRates(work), []);
   const file = useRef<HTMLInputElement>(null);
   const today = dayOf(now, zone);
   const used = [

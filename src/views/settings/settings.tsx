@@ -2,15 +2,17 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useId } from 'react';
 import { formatRate, type Parsed, parseRate } from '../../core/money';
-import { countOf, formatCount } from '../../core/units';
-import { db, type Settings } from '../../store';
+import { formatCount } from '../../core/units';
 import { AmountField } from '../../ui/amount-field';
 import { useNow } from '../../ui/clock';
 import { Head } from '../../ui/head';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { TextField } from '../../ui/text-field';
+import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
+import type { Settings } from '../../work/model';
+import { hasBooks, storedCounts } from '../../work/shop/settings';
 import { useStorage } from '../frame/storage';
 import { RatesPanel } from './rates-panel';
 
@@ -33,7 +35,7 @@ export function SettingsView() {
   const shop = useShop();
   const now = useNow(60_000);
   const id = useId();
-  const booked = useLiveQuery(() => db.ledger.count(), []);
+  const booked = useLiveQuery(() => hasBooks(work), []);
   if (!shop || booked === undefined || !now) return null;
   const { settings } = shop;
   const save = async (set: Partial<Omit<Settings, 'id'>>, name: string) => {
@@ -79,10 +81,10 @@ export function SettingsView() {
           )}
         </Panel>
         <Panel title="The books">
-          {booked > 0 ? (
+          {booked ? (
             <p className="text-[13.5px]">
-              Kept in <b className="font-semibold">{settings.currency}</b>. {countOf(booked, 'order')} on
-              record: the currency stays.
+              Kept in <b className="font-semibold">{settings.currency}</b>. Orders are on record: the currency
+              stays.
             </p>
           ) : (
             text(
@@ -142,22 +144,10 @@ function Panel({ title, children }: { title: string; children: React.ReactNode }
   );
 }
 
-const TABLES = [
-  ['products', 'products'],
-  ['listings', 'listings'],
-  ['orders', 'orders'],
-  ['outbox', 'messages'],
-  ['changes', 'changes'],
-  ['pieces', 'pieces of catalogues'],
-] as const;
-
 /** How much room the shop takes in this browser, and of what. */
 function Held() {
   const [storage, keep] = useStorage();
-  const counts = useLiveQuery(
-    () => Promise.all(TABLES.map(async ([table, name]) => [name, await db.table(table).count()] as const)),
-    [],
-  );
+  const counts = useLiveQuery(() => storedCounts(work), []);
   return (
     <div className="mt-3 border-t border-rule-soft pt-2 text-[13.5px]">
       <p>

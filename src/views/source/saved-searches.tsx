@@ -4,12 +4,18 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { Bookmark, X } from 'lucide-react';
 import { memo, useState } from 'react';
 import { countOf } from '../../core/units';
-import { db, type SavedSearch } from '../../store';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
-import { forgetSearch, MOST_TAKEN, saveSearch } from '../../work/catalogue/watch';
+import {
+  forgetSearch,
+  MOST_TAKEN,
+  savedSearches,
+  saveSearch,
+  updateSearch,
+} from '../../work/catalogue/watch';
 import { theShop } from '../../work/clients';
+import type { SavedSearch } from '../../work/model';
 
 const WATCH: Record<SavedSearch['watch'], string> = {
   off: 'only keep it',
@@ -27,7 +33,7 @@ interface Props {
 
 /** Searches kept under a name, and what is done with their new matches. */
 function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
-  const saved = useLiveQuery(() => db.searches.toArray(), []);
+  const saved = useLiveQuery(() => savedSearches(work), []);
   const [name, setName] = useState('');
   const [watch, setWatch] = useState<SavedSearch['watch']>('report');
   const known = async (q: string) => (await theShop().matchesOf(q, market)).hashes;
@@ -49,7 +55,7 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
       watch: to,
       ...(s.watch === 'off' && { known: await known(s.query) }),
     };
-    await db.searches.update(s.id, update);
+    await updateSearch(work, s.id, update);
   };
   const forget = async (s: SavedSearch) => {
     await forgetSearch(work, s);

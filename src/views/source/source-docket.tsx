@@ -4,7 +4,6 @@ import { optionsInWords } from '../../core/catalogue';
 import { formatMinor } from '../../core/money';
 import { stepInWords } from '../../core/pricing';
 import { countOf, formatGrams } from '../../core/units';
-import type { MarketConnection } from '../../store';
 import { Button } from '../../ui/button';
 import { CleanedHtml } from '../../ui/cleaned-html';
 import { useNow } from '../../ui/clock';
@@ -18,6 +17,7 @@ import { useShop } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
 import { type SourceItem, splitKey } from '../../work/catalogue/source-search';
 import { theShop } from '../../work/clients';
+import type { MarketConnection } from '../../work/model';
 import { supplierOf } from '../../work/shop/quote';
 
 interface Props {

@@ -6,7 +6,6 @@ import { optionsInWords, SORTS, type SortColumn } from '../../core/catalogue';
 import { formatMinor, formatShare, signOf } from '../../core/money';
 import { toggleTerm } from '../../core/query';
 import { countOf, formatCount } from '../../core/units';
-import { db, type SavedSearch } from '../../store';
 import { useAddress, useTyped } from '../../ui/address';
 import { Button } from '../../ui/button';
 import type { Column } from '../../ui/column';
@@ -19,9 +18,12 @@ import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
 import { useSourceVersion } from '../../ui/versions';
 import { useWindow } from '../../ui/window';
+import { work } from '../../work/browser';
 import type { SourceRow, SourceSearch } from '../../work/catalogue/source-search';
+import { openSearch } from '../../work/catalogue/watch';
 import { theShop } from '../../work/clients';
-import { jobId, listJob } from '../../work/jobs/job';
+import { jobId, jobsById, listJob } from '../../work/jobs/job';
+import type { SavedSearch } from '../../work/model';
 import { Facets } from './facets';
 import { PasteDocket } from './paste-docket';
 import { SavedSearches } from './saved-searches';
@@ -88,10 +90,10 @@ export function Source() {
   const market = markets.find((m) => m.id === get('on')) ?? markets[0];
   const jobs = useLiveQuery(
     () =>
-      db.jobs
-        .where('id')
-        .anyOf(suppliers.flatMap((s) => [jobId(s.id, 'catalogue'), listJob(s.id)]))
-        .toArray(),
+      jobsById(
+        work,
+        suppliers.flatMap((s) => [jobId(s.id, 'catalogue'), listJob(s.id)]),
+      ),
     [suppliers.map((s) => s.id).join()],
   );
 
@@ -127,11 +129,10 @@ export function Source() {
   useEffect(() => {
     if (!saved) return;
     const open = async () => {
-      const kept = await db.searches.get(saved);
+      const kept = await openSearch(work, saved);
       set({ saved: '', ...(kept && { sort: kept.sort, q: kept.query }) });
       if (!kept) return;
       setQuery(kept.query);
-      await db.searches.update(kept.id, { fresh: 0 });
     };
     open();
   }, [saved, set, setQuery]);
@@ -150,7 +151,7 @@ export function Source() {
     (s: SavedSearch) => {
       setQuery(s.query);
       set({ sort: s.sort, row: '' });
-      db.searches.update(s.id, { fresh: 0 });
+      openSearch(work, s.id);
     },
     [set, setQuery],
   );

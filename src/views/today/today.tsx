@@ -4,12 +4,13 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { formatMinor, formatMoney } from '../../core/money';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
-import { db } from '../../store';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { undoLast } from '../../ui/said';
 import { useShop } from '../../ui/shop';
+import { work } from '../../work/browser';
+import { lastChanges } from '../../work/shop/history';
 import type { Course, Need } from '../../work/shop/needs';
 import { useCourse } from '../frame/world';
 
@@ -202,7 +203,7 @@ function Figures({ course }: { course: Course }) {
 const SHOWN = 12;
 
 function Changes({ now, zone }: { now: number; zone: string }) {
-  const changes = useLiveQuery(() => db.changes.orderBy('at').reverse().limit(SHOWN).toArray(), []);
+  const changes = useLiveQuery(() => lastChanges(work, SHOWN), []);
   if (!changes?.length) return null;
   return (
     <div className="rounded-sm border border-rule bg-surface p-3">

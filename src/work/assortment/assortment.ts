@@ -3,8 +3,10 @@ import {
   type Connection,
   type ItemRow,
   itemKey,
-  JOURNALED,
   type JournaledTable,
+  type JournalRow,
+  journalEnd,
+  journalSince,
   type Listing,
   type Order,
   type Product,
@@ -17,8 +19,11 @@ import { promisedUnits, type Shop } from '../shop/quote';
 import { readTerms } from '../shop/read-shop';
 import { Columns } from './columns';
 
-/** Journal rows read at once; behind more than these it is cheaper to begin anew. */
-const MOST_BEHIND = 2_000;
+/** Tables that it holds rows of. */
+const OURS = ['products', 'variants', 'items', 'listings', 'orders'] as const;
+
+type Ours = (typeof OURS)[number];
+const isOurs = (table: JournaledTable): table is Ours => (OURS as readonly string[]).includes(table);
 
 /** Places by some key; a key without places has no entry. */
 class Places {
@@ -138,23 +143,11 @@ export class Assortment {
     Dexie.currentTransaction?.on('abort', forget);
     return db.transaction('r', db.shopTables, async () => {
       const { forgotten } = this;
-      const rows =
-        this.seen < 0
-          ? null
-          : await db.journal
-              .where('seq')
-              .above(this.seen)
-              .limit(MOST_BEHIND + 1)
-              .toArray();
-      const gap =
-        rows === null ||
-        rows.length > MOST_BEHIND ||
-        (rows.length > 0 && rows[0]!.seq !== this.seen + 1) ||
-        rows.some((r) => r.keys === null);
+      const rows = await journalSince(db.journal, this.seen, OURS);
       const before = this.known;
-      const changed: Changed | null = gap ? null : await this.reread(rows);
-      if (!changed) await this.build();
-      else if (rows!.length) this.seen = rows!.at(-1)!.seq;
+      const changed = rows && (await this.reread(rows));
+      if (!rows) await this.build();
+      else if (rows.length) this.seen = rows.at(-1)!.seq;
       if (this.forgotten !== forgotten) this.seen = -1;
       const terms = await readTerms(db, this.work.clock());
       return this.derive(terms, before, changed);
@@ -169,7 +162,7 @@ export class Assortment {
 
   private async build(): Promise<void> {
     const { db } = this.work;
-    const last = await db.journal.orderBy('seq').last();
+    const end = await journalEnd(db.journal);
     const [products, variants, items, listings, open] = await Promise.all([
       db.products.toArray(),
       db.variants.toArray(),
@@ -177,7 +170,7 @@ export class Assortment {
       db.listings.toArray(),
       db.orders.where('open').equals(1).toArray(),
     ]);
-    this.seen = last?.seq ?? 0;
+    this.seen = end;
     fill(this.products, products);
     fill(this.variants, variants);
     fill(this.items, items);
@@ -193,17 +186,13 @@ export class Assortment {
   }
 
   /** Reads the rows that the journal names. */
-  private async reread(journal: readonly { table: JournaledTable; keys: readonly string[] | null }[]) {
+  private async reread(journal: readonly JournalRow[]): Promise<Changed> {
     const { db } = this.work;
-    const keys = Object.fromEntries(JOURNALED.map((t) => [t, new Set<string>()])) as Record<
-      JournaledTable,
-      Set<string>
-    >;
-    for (const row of journal) for (const key of row.keys ?? []) keys[row.table].add(key);
-    const read = <T>(
-      table: { bulkGet(ids: string[]): PromiseLike<(T | undefined)[]> },
-      of: JournaledTable,
-    ) => (keys[of].size ? table.bulkGet([...keys[of]]) : Promise.resolve([]));
+    const keys = Object.fromEntries(OURS.map((t) => [t, new Set<string>()])) as Record<Ours, Set<string>>;
+    for (const row of journal)
+      if (isOurs(row.table)) for (const key of row.keys ?? []) keys[row.table].add(key);
+    const read = <T>(table: { bulkGet(ids: string[]): PromiseLike<(T | undefined)[]> }, of: Ours) =>
+      keys[of].size ? table.bulkGet([...keys[of]]) : Promise.resolve([]);
     const [products, variants, items, listings, orders] = await Promise.all([
       read(db.products, 'products'),
       read(db.variants, 'variants'),
@@ -212,11 +201,7 @@ export class Assortment {
       read(db.orders, 'orders'),
     ]);
     const places = new Set<number>();
-    const each = <T>(
-      of: JournaledTable,
-      rows: readonly (T | undefined)[],
-      step: (id: string, row?: T) => void,
-    ) => {
+    const each = <T>(of: Ours, rows: readonly (T | undefined)[], step: (id: string, row?: T) => void) => {
       for (const [i, id] of [...keys[of]].entries()) step(id, rows[i]);
     };
     each('products', products, (id, row) => {

@@ -3,10 +3,10 @@ import { guessCategory } from '../../core/checks';
 import { digitsOf, factorOf } from '../../core/money';
 import { choosePlans, type Deductions, deductionsFor } from '../../core/pricing';
 import { parseQuery } from '../../core/query';
-import { type Shop, supplierOf, termsFor } from '../shop/quote';
+import { type ShopTerms, supplierOf, termsFor } from '../shop/quote';
 
 /** What prices of a supplier's whole catalogue depend on. Null where there are none. */
-function termsOf(shop: Shop, supplier: string, market: string | null) {
+function termsOf(shop: ShopTerms, supplier: string, market: string | null) {
   const terms = market ? termsFor(shop, supplier, market, null) : null;
   if (!terms) return null;
   const { rates, cushion, costTax } = terms;
@@ -19,7 +19,7 @@ function termsOf(shop: Shop, supplier: string, market: string | null) {
  * What expected prices depend on besides the rows; null where there are none: nothing connected, or no rate between
  * the currencies.
  */
-export function pricesKey(shop: Shop, supplier: string, market: string | null): string | null {
+export function pricesKey(shop: ShopTerms, supplier: string, market: string | null): string | null {
   const terms = termsOf(shop, supplier, market);
   if (!terms) return null;
   const { site, optedIn, exchange, costTax } = terms;
@@ -27,7 +27,7 @@ export function pricesKey(shop: Shop, supplier: string, market: string | null): 
 }
 
 /** Which plan holds for each row: the sets of rows that the plans' filters find, in the seller's order. */
-export function plansOf(c: Catalogue, shop: Shop, supplier: string, market: string): Int16Array {
+export function plansOf(c: Catalogue, shop: ShopTerms, supplier: string, market: string): Int16Array {
   const { name, currency } = supplierOf(shop, supplier)!;
   let searcher: Searcher | null = null;
   const rowsOf = (filter: string) => {
@@ -53,7 +53,7 @@ export function plansOf(c: Catalogue, shop: Shop, supplier: string, market: stri
  */
 export function expectedPrices(
   c: Catalogue,
-  shop: Shop,
+  shop: ShopTerms,
   supplier: string,
   market: string | null,
   before?: { readonly prices: Prices; readonly rows: Iterable<number> },

@@ -29,13 +29,13 @@ import {
   readPieces,
   type SupplierConnection,
 } from '../../store';
-import { shopNow } from '../assortment/assortment';
 import type { Work } from '../context';
 import { itemFrom } from '../listings/facts';
 import { findLinks, type Link, linkListings } from '../listings/link';
 import { type Taken, type Taking, takeItems } from '../listings/take';
 import { recheckOrders } from '../orders/actions';
-import { marketOf, type Quote, quoteItem, type Shop, supplierOf, termsFor } from '../shop/quote';
+import { marketOf, type Quote, quoteItem, type ShopTerms, supplierOf, termsFor } from '../shop/quote';
+import { readTerms } from '../shop/read-shop';
 import { expectedPrices, plansOf, pricesKey } from './expected-prices';
 import { takenRows } from './watch';
 
@@ -152,7 +152,7 @@ const REHEARSALS = 24;
  */
 export class SourceSearcher {
   private loaded = new Map<string, Loaded>();
-  private shop: Shop | null = null;
+  private shop: ShopTerms | null = null;
   private searchers = new Map<string, Searcher>();
   /** Which plan holds for each row, by supplier and marketplace. */
   private plans = new Map<string, Int16Array>();
@@ -176,7 +176,7 @@ export class SourceSearcher {
     this.shop = null;
   }
 
-  private async fresh(): Promise<Shop> {
+  private async fresh(): Promise<ShopTerms> {
     while (!this.shop) {
       this.refreshing ??= this.refresh().finally(() => {
         this.refreshing = null;
@@ -188,7 +188,7 @@ export class SourceSearcher {
 
   private async refresh(): Promise<void> {
     const { db } = this.work;
-    const shop = await shopNow(this.work);
+    const shop = await readTerms(db, this.work.clock());
     const suppliers = [...shop.connections.values()].filter(
       (c): c is SupplierConnection => c.role === 'supplier',
     );
@@ -235,7 +235,7 @@ export class SourceSearcher {
   /**
    * Expected prices of a supplier's rows on one marketplace; kept until plan, fees, shipping or rows change.
    */
-  private pricesOf(id: string, market: string | null, shop: Shop): Prices | null {
+  private pricesOf(id: string, market: string | null, shop: ShopTerms): Prices | null {
     const loaded = this.loaded.get(id)!;
     const key = pricesKey(shop, id, market);
     if (key === null) return null;
@@ -254,7 +254,7 @@ export class SourceSearcher {
     return prices;
   }
 
-  private searcher(market: string | null, shop: Shop): Searcher {
+  private searcher(market: string | null, shop: ShopTerms): Searcher {
     const known = this.searchers.get(market ?? '');
     if (known) return known;
     const shelves: Shelf[] = [...this.loaded].map(([id, { catalogue }]) => ({
@@ -340,7 +340,7 @@ export class SourceSearcher {
     });
   }
 
-  private rowOf(searcher: Searcher, id: number, market: string | null, shop: Shop): SourceRow {
+  private rowOf(searcher: Searcher, id: number, market: string | null, shop: ShopTerms): SourceRow {
     const { shelf, row } = searcher.at(id);
     const item = shelf.catalogue.itemAt(row);
     const expected = shelf.prices?.price[row] ?? NO_PRICE;
@@ -364,7 +364,7 @@ export class SourceSearcher {
     row: number,
     supplier: string,
     market: string | null,
-    shop: Shop,
+    shop: ShopTerms,
   ): { quote: Quote; plan: PlanRow | null } | null {
     if (!market || !marketOf(shop, market)) return null;
     const key = `${supplier} ${market}`;

@@ -3,10 +3,10 @@ import { digitsOf } from '../../core/money';
 import { parseQuery } from '../../core/query';
 import { countOf } from '../../core/units';
 import { applyChange, catalogueNote, itemKey, readDetails, type SavedSearch } from '../../store';
-import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { takeItems } from '../listings/take';
 import { supplierOf } from '../shop/quote';
+import { readTerms } from '../shop/read-shop';
 import { expectedPrices } from './expected-prices';
 
 /** More new matches at once than this are only told: a mistyped search must not fill the Bench by itself. */
@@ -33,7 +33,7 @@ export async function lookForNew(work: Work, supplier: string, catalogue: Catalo
   const { db } = work;
   const watched = (await db.searches.toArray()).filter((s) => s.watch !== 'off');
   if (!watched.length) return;
-  const shop = await shopNow(work);
+  const shop = await readTerms(db, work.clock());
   const source = supplierOf(shop, supplier);
   const note = await catalogueNote(db, supplier);
   if (!source || !note) return;
@@ -103,4 +103,22 @@ export async function forgetSearch(work: Work, search: Pick<SavedSearch, 'id' | 
       nowOf(work),
     ),
   );
+}
+
+type Stored = Pick<Work, 'db'>;
+
+export const savedSearches = ({ db }: Stored): Promise<SavedSearch[]> => db.searches.toArray();
+
+/** A kept search, opened: its new matches count as seen. */
+export async function openSearch({ db }: Stored, id: string): Promise<SavedSearch | undefined> {
+  await db.searches.update(id, { fresh: 0 });
+  return db.searches.get(id);
+}
+
+export async function updateSearch(
+  { db }: Stored,
+  id: string,
+  update: Partial<Pick<SavedSearch, 'name' | 'query' | 'sort' | 'market' | 'watch' | 'known' | 'fresh'>>,
+): Promise<void> {
+  await db.searches.update(id, update);
 }

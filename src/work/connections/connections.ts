@@ -404,3 +404,5 @@ export const setEvery = (work: Work, job: string, every: number) =>
       // What runs keeps the time it was due at, and goes on.
       if (!j.running) j.nextAt = work.clock() + every;
     });
+
+export const allConnections = ({ db }: Pick<Work, 'db'>): Promise<Connection[]> => db.connections.toArray();

@@ -9,7 +9,7 @@ import type { MarketOrder } from '../../connect/marketplace';
 import type { Site } from '../../core/checks';
 import type { Ppm } from '../../core/money';
 import type { FeeRule, Tax } from '../../core/pricing';
-import { type MarketConnection, settingsOf } from '../../store';
+import { type MarketConnection, orderById, settingsOf } from '../../store';
 import type { Work } from '../context';
 import { saveRules } from '../listings/bench';
 import { takeOrders } from '../orders/intake';
@@ -190,7 +190,7 @@ export async function takeSalesFile(work: Work, id: string, text: string): Promi
 /** An order of a file with what the file does not say: which parcels the shop was told of, what is sold is called. */
 async function asKnown(work: Work, id: string, order: MarketOrder): Promise<MarketOrder> {
   const { db } = work;
-  const known = await db.orders.get(`${id}:${order.number}`);
+  const known = await orderById(db, `${id}:${order.number}`);
   const listings = await db.listings.bulkGet(order.lines.map((l) => `${id}:${l.sku}`));
   const titles = new Map(
     (
@@ -219,7 +219,7 @@ export async function dispatchFile(work: Work, id: string, again = false): Promi
   if (!waiting.length) return again ? (((await db.notes.get(note))?.value as WrittenFile) ?? null) : null;
   const rows: DispatchFileRow[] = [];
   for (const row of waiting) {
-    const order = await db.orders.get(row.subject.slice('order:'.length));
+    const order = await orderById(db, row.subject.slice('order:'.length));
     const { lines, number } = row.body;
     const skus = (order?.lines ?? []).flatMap((l) => (lines?.includes(l.id) ? [l.sku] : []));
     if (row.kind === 'dispatch')

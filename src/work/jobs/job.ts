@@ -1,4 +1,5 @@
 import type { Job } from '../../store';
+import type { Work } from '../context';
 
 export const jobId = (subject: string, task: Job['task']) => `${subject}:${task}`;
 
@@ -45,3 +46,11 @@ export const SHOP = 'shop';
 
 /** The job that reads a price list dropped for a supplier. */
 export const listJob = (supplier: string) => `${supplier}:list`;
+
+type Stored = Pick<Work, 'db'>;
+
+export const allJobs = ({ db }: Stored): Promise<Job[]> => db.jobs.toArray();
+
+/** Jobs by id; those that are not there are left out. */
+export const jobsById = async ({ db }: Stored, ids: readonly string[]): Promise<Job[]> =>
+  (await db.jobs.bulkGet([...ids])).filter((j) => j !== undefined);

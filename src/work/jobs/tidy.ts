@@ -1,6 +1,7 @@
 import { countOf, dayOf } from '../../core/units';
 import { settingsOf } from '../../store';
 import type { Work } from '../context';
+import { archiveOrders, dropOldOrders } from '../orders/archive';
 
 const DAY = 86_400_000;
 /** Changes deleted in one transaction. */
@@ -32,5 +33,7 @@ export async function tidy(work: Work): Promise<string> {
   const sent = await db.outbox
     .filter((r) => r.state !== 'waiting' && r.at < before && !r.subject.startsWith('order:'))
     .delete();
-  return `${countOf(gone, 'change')} and ${countOf(sent, 'message')} from before ${dayOf(before, zone)} deleted.`;
+  const archived = await archiveOrders(work);
+  await dropOldOrders(work);
+  return `${archived}${archived ? ' ' : ''}${countOf(gone, 'change')} and ${countOf(sent, 'message')} from before ${dayOf(before, zone)} deleted.`;
 }

@@ -4,6 +4,7 @@ import {
   type MarketConnection,
   type Order,
   type OutboxRow,
+  orderById,
   type RowChange,
   type Settings,
 } from '../../store';
@@ -33,7 +34,7 @@ async function onOrder(
 ): Promise<Said> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async (): Promise<Said> => {
-    const order = await db.orders.get(id);
+    const order = await orderById(db, id);
     if (!order) return { ok: false, reason: 'This order is not known.' };
     if (!mayDo(step, order))
       return { ok: false, reason: `${order.number} is ${standingOf(order)}: it is too late to ${step} it.` };
@@ -125,7 +126,7 @@ export const cancelOrder = (work: Work, id: string, reason: string, lines?: read
 export async function noteSeen(work: Work, id: string): Promise<void> {
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
-    const order = await db.orders.get(id);
+    const order = await orderById(db, id);
     if (!order) return;
     const set = { notice: null, open: openOf({ ...order, notice: null }) };
     await applyChange(
@@ -141,7 +142,7 @@ export async function noteSeen(work: Work, id: string): Promise<void> {
 export async function tellAnyway(work: Work, id: string): Promise<void> {
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
-    const order = await db.orders.get(id);
+    const order = await orderById(db, id);
     const market = order && ((await db.connections.get(order.marketplace)) as MarketConnection | undefined);
     if (!order || !market) return;
     for (const p of order.purchases)

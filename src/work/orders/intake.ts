@@ -4,6 +4,7 @@ import {
   type MarketConnection,
   type Order,
   type OutboxRow,
+  ordersById,
   type Published,
   type RowChange,
 } from '../../store';
@@ -64,10 +65,9 @@ export async function takeOrders(
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const shop = await shopNow(work);
-    const known = new Map(
-      (await db.orders.bulkGet(page.orders.map((o) => idOf(market, o.number)))).flatMap((o) =>
-        o ? [[o.id, o] as const] : [],
-      ),
+    const known = await ordersById(
+      db,
+      page.orders.map((o) => idOf(market, o.number)),
     );
     const rows: RowChange[] = [];
     const fresh = new Map<string, Order>();

@@ -2,7 +2,7 @@ import { readTrackingFile, type TrackingRow, writeOrderFile } from '../../connec
 import type { SupplierOrder } from '../../connect/supplier';
 import { isActive, linesIn, orderOf, type Purchase } from '../../core/orders';
 import { countOf } from '../../core/units';
-import { applyChange, type Order, type RowChange, type SupplierConnection } from '../../store';
+import { applyChange, type Order, orderById, type RowChange, type SupplierConnection } from '../../store';
 import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { postPurchase } from './accounts';
@@ -152,7 +152,7 @@ export async function takeTrackingFile(work: Work, supplier: string, text: strin
     const refused = [...read.value.refused];
     const rows: RowChange[] = [];
     for (const [reference, own] of byReference) {
-      const order = (await db.orders.get(reference)) ?? (await db.orders.get(orderOf(reference)));
+      const order = (await orderById(db, reference)) ?? (await orderById(db, orderOf(reference)));
       const purchase = order && purchaseIn(order, reference, supplier);
       if (!order || !purchase) {
         refused.push(
@@ -179,7 +179,7 @@ async function onPurchase(
 ): Promise<Said> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async (): Promise<Said> => {
-    const order = await db.orders.get(id);
+    const order = await orderById(db, id);
     const c = (await db.connections.get(supplier)) as SupplierConnection | undefined;
     const p = order && purchaseIn(order, reference, supplier);
     if (!order || !p || !c || !isActive(p))

@@ -13,6 +13,7 @@ import {
   applyChange,
   type MarketConnection,
   type Order,
+  ordersById,
   type RowChange,
   type SupplierConnection,
 } from '../../store';
@@ -293,7 +294,7 @@ export async function takeSupplierNews(
   return db.transaction('rw', db.shopTables, async () => {
     const shop = await shopNow(work);
     const ids = [...new Set(said.flatMap((s) => [s.reference, orderOf(s.reference)]))];
-    const orders = new Map((await db.orders.bulkGet(ids)).flatMap((o) => (o ? [[o.id, o] as const] : [])));
+    const orders = await ordersById(db, ids);
     const rows: RowChange[] = [];
     for (const s of said) {
       const order = orders.get(s.reference) ?? orders.get(orderOf(s.reference));

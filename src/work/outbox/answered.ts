@@ -6,6 +6,7 @@ import {
   type MarketConnection,
   type Order,
   type OutboxRow,
+  orderById,
   type RowChange,
 } from '../../store';
 import { nowOf, type Work } from '../context';
@@ -41,7 +42,7 @@ export async function onOrder(
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
     // As it is now: it may have moved on while the answer was awaited.
-    const order = await db.orders.get(orderOf(row));
+    const order = await orderById(db, orderOf(row));
     await close(work, row, state, says);
     const moved = order && (await step(order));
     if (order && moved)

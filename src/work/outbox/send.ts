@@ -1,7 +1,14 @@
 import { OFFERS_AT_ONCE } from '../../connect/marketplace';
 import type { Result, Trouble } from '../../connect/reach';
 import type { SupplierOrder } from '../../connect/supplier';
-import type { Connection, MarketConnection, Order, OutboxRow, SupplierConnection } from '../../store';
+import {
+  type Connection,
+  type MarketConnection,
+  type Order,
+  type OutboxRow,
+  orderById,
+  type SupplierConnection,
+} from '../../store';
 import { shopNow } from '../assortment/assortment';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
@@ -95,7 +102,7 @@ async function buy(work: Work, c: SupplierConnection, row: OutboxRow<'buy'>): Pr
     const found = await lookUp(work, c, row);
     if (!found.ok) return doubtful(found.trouble);
     if (found.value) return bought(work, c, row, found.value);
-    const order = await work.db.orders.get(orderOf(row));
+    const order = await orderById(work.db, orderOf(row));
     const purchase = order && purchaseIn(order, reference, c.id);
     if (order && purchase?.recall?.state === 'asked') {
       const says = `${c.name} does not have it; the order was cancelled.`;

@@ -91,3 +91,5 @@ export async function readRatesFile(
   await recheckOrders(work);
   return { ok: true, taken: rows.size, refused };
 }
+
+export const allRates = ({ db }: Pick<Work, 'db'>) => db.rates.toArray();

@@ -34,8 +34,25 @@ export async function saveSettings(
 ): Promise<{ ok: true } | { ok: false; reason: string }> {
   const reason = problemOf(set);
   if (reason) return { ok: false, reason };
-  if (set.currency !== undefined && (await work.db.ledger.count()))
+  if (set.currency !== undefined && (await hasBooks(work)))
     return { ok: false, reason: 'Orders are on record: the currency of the books stays.' };
   await saveRules(work, [{ table: 'settings', id: 'shop', set }], name);
   return { ok: true };
 }
+
+/** Whether anything is on record: then the currency of the books stays. */
+export const hasBooks = async ({ db }: Pick<Work, 'db'>): Promise<boolean> =>
+  (await db.ledger.count()) + (await db.archive.count()) > 0;
+
+const TABLES = [
+  ['products', 'products'],
+  ['listings', 'listings'],
+  ['orders', 'orders'],
+  ['outbox', 'messages'],
+  ['changes', 'changes'],
+  ['pieces', 'pieces of catalogues'],
+] as const;
+
+/** How many rows of each kind are stored. */
+export const storedCounts = ({ db }: Pick<Work, 'db'>) =>
+  Promise.all(TABLES.map(async ([table, name]) => [name, await db.table(table).count()] as const));

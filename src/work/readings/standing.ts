@@ -1,0 +1,45 @@
+import type { DoubtRow, Job, ReadingRow, RefusedRow } from '../../store';
+import type { Work } from '../context';
+import { jobsById, listJob } from '../jobs/job';
+import { lastRefused, nextToRead } from './dropped-lists';
+
+type Stored = Pick<Work, 'db'>;
+
+/** How a supplier's price lists stand: what is read, what was read last and what of it was refused. */
+export interface ReadingsOf {
+  readonly jobs: readonly Job[];
+  /** Newest first. */
+  readonly readings: readonly ReadingRow[];
+  readonly refused: RefusedRow[];
+  readonly waits: boolean;
+  /** As the newest list has it: rows to mend are saved as the list came, so that amounts with commas stay whole. */
+  readonly delimiter: string | undefined;
+}
+
+const SHOWN = 5;
+
+export async function readingsOf({ db }: Stored, supplier: string): Promise<ReadingsOf> {
+  const readings = await db.readings
+    .where('[supplier+at]')
+    .between([supplier, 0], [supplier, Number.MAX_SAFE_INTEGER])
+    .reverse()
+    .limit(SHOWN)
+    .toArray();
+  const matches = await db.matches.where('supplier').equals(supplier).sortBy('at');
+  const format = matches.at(-1)?.match.format;
+  return {
+    jobs: await jobsById({ db }, [listJob(supplier), `${supplier}:catalogue`]),
+    readings,
+    refused: await lastRefused(db, supplier),
+    waits: (await nextToRead(db, supplier)) !== undefined,
+    delimiter: format && (format.kind === 'csv' ? format.delimiter : ','),
+  };
+}
+
+/** What the last list of a supplier did not name, where a person is to say whether it is gone. */
+export const doubtOf = ({ db }: Stored, supplier: string): Promise<DoubtRow | undefined> =>
+  db.doubts.get(supplier);
+
+/** Suppliers for whose lists columns were matched before. */
+export const matchedSuppliers = async ({ db }: Stored): Promise<string[]> =>
+  (await db.matches.orderBy('supplier').uniqueKeys()) as string[];

@@ -1,0 +1,36 @@
+import type { Change, Edit } from '../../store';
+import type { Work } from '../context';
+
+/** What happened to a row, with the change that it was a part of where that is still known. */
+export interface PastEdit extends Pick<Edit, 'id' | 'at' | 'says'> {
+  readonly head?: Change | undefined;
+}
+
+const LONGEST = 40;
+
+/** What happened to some rows, newest first. @param subjects `listing:ID` and so on */
+export async function editsOf(work: Pick<Work, 'db'>, subjects: readonly string[]): Promise<PastEdit[]> {
+  const { db } = work;
+  const found = await Promise.all(subjects.map((subject) => editsOfOne(work, subject)));
+  const rows = found.flat().sort((a, b) => b.at - a.at);
+  rows.length = Math.min(rows.length, LONGEST);
+  const heads = await db.changes.bulkGet([...new Set(rows.map((r) => r.change))]);
+  const byId = new Map(heads.flatMap((c) => (c ? [[c.id, c] as const] : [])));
+  return rows.map((row) => ({ id: row.id, at: row.at, says: row.says, head: byId.get(row.change) }));
+}
+
+async function editsOfOne({ db }: Pick<Work, 'db'>, subject: string): Promise<Edit[]> {
+  const between = (of: string) =>
+    db.edits.where('[subject+at]').between([of, 0], [of, Number.MAX_SAFE_INTEGER]);
+  const rows = await between(subject).reverse().limit(LONGEST).toArray();
+  // What was added together with many others stands in one edit for all of them.
+  const [kind, ...rest] = subject.split(':');
+  const id = rest.join(':');
+  for (const edit of await between(`${kind}s:`).toArray())
+    if ((edit.after?.ids as readonly string[] | undefined)?.includes(id)) rows.push(edit);
+  return rows;
+}
+
+/** The last changes, newest first. */
+export const lastChanges = ({ db }: Pick<Work, 'db'>, n: number): Promise<Change[]> =>
+  db.changes.orderBy('at').reverse().limit(n).toArray();

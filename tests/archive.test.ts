@@ -1,0 +1,118 @@
+import type { MarketConnection } from '@/store';
+import { cancelOrder } from '@/work/orders/actions';
+import { archiveOrders, RECENT_DAYS } from '@/work/orders/archive';
+import { OrderBook } from '@/work/orders/order-book';
+import { ordersOf, sumsOf } from '@/work/orders/sums';
+import { advance } from '../stand-ins/brackwater/warehouse';
+import { sell } from '../stand-ins/marketplace/market';
+import { chance } from '../stand-ins/random';
+import { setOut, type Voyage } from './voyage';
+
+const DAY = 86_400_000;
+let v: Voyage;
+beforeEach(async () => {
+  v = await setOut({ items: 120 });
+  await v.settle();
+  await v.stockUp(6);
+  for (let k = 0; k < 8; k++) {
+    sell(v.outside.market, chance(40 + k), v.work.clock(), { quantity: 1 });
+    await v.settle(61_000);
+  }
+  const [first] = await v.work.db.orders.toArray();
+  await cancelOrder(v.work, first!.id, 'The seller cannot deliver.');
+  await v.settle(121_000);
+  for (const p of (await v.work.db.orders.toArray()).flatMap((o) => o.purchases))
+    if (p.number) advance(v.outside.warehouse, p.number, v.work.clock(), 1000);
+  await v.settle(5 * 60_000);
+  for (const p of (await v.work.db.orders.toArray()).flatMap((o) => o.purchases))
+    if (p.number) advance(v.outside.warehouse, p.number, v.work.clock(), 1000);
+  await v.settle(2 * DAY);
+});
+afterEach(() => v.end());
+
+async function bookNow(): Promise<OrderBook> {
+  const book = new OrderBook(v.work);
+  await book.catchUp();
+  return book;
+}
+
+const all = { query: '', sort: 'placed', descending: true, offset: 0, limit: 99 } as const;
+
+/** What a seller sees of all orders: the list, two searches, the sums and a day. */
+async function seenIn(book: OrderBook) {
+  const now = v.work.clock();
+  const ids = async (query: string) =>
+    (await book.search({ ...all, query }, now)).rows.map((r) => r.order.id);
+  const { rows, total } = await book.search(all, now);
+  const name = rows[2]!.order.buyer.name.split(' ')[0]!;
+  return {
+    total,
+    rows,
+    named: await ids(name),
+    cancelled: await ids('is:cancelled'),
+    earning: await ids('profit:>0'),
+    sums: sumsOf(book, '2026-10-01', '2027-03-01'),
+    month: sumsOf(book, '2026-10-20', '2026-11-20'),
+    day: ordersOf(book, '2026-11-02', 50),
+  };
+}
+
+test('orders that are over are laid away, and searched, summed and shown as before', async () => {
+  const before = await seenIn(await bookNow());
+  const kept = await bookNow();
+  expect(before.total).toBe(8);
+  const over = before.rows.filter((r) => r.order.open === 0).length;
+  expect(over).toBeGreaterThan(4);
+  v.tick((RECENT_DAYS + 2) * DAY);
+  expect(await archiveOrders(v.work)).toMatch(new RegExp(`^${over} orders`));
+  expect(await v.work.db.orders.count()).toBe(8 - over);
+  expect(await v.work.db.ledger.count()).toBeLessThanOrEqual(8 - over);
+  expect(await seenIn(await bookNow())).toEqual(before);
+  // One that held the orders while they were laid away says the same as one that is read anew.
+  await kept.catchUp();
+  expect(await seenIn(kept)).toEqual(before);
+  const laid = before.rows.find((r) => r.order.open === 0)!.order;
+  const full = await kept.full(laid.id);
+  expect(full?.order).toEqual(laid);
+  expect(full?.edits?.some((e) => /Came in from/.test(e.says ?? ''))).toBe(true);
+  expect(await archiveOrders(v.work)).toBe('');
+});
+
+test('an archived order that is told again comes back, and nothing is bought for it again', async () => {
+  const bought = v.outside.warehouse.purchases.length;
+  v.tick((RECENT_DAYS + 2) * DAY);
+  await archiveOrders(v.work);
+  await v.work.db.jobs.delete('shop:tidy');
+  const archived = (await v.work.db.archive.toArray()).flatMap((b) => b.ids);
+  // The marketplace tells all of its orders from the beginning, and of a refund of one.
+  const order = v.outside.market.orders.find(
+    (o) => archived.includes(`pennywharf:${o.number}`) && o.status !== 'cancelled',
+  )!;
+  order.refunded = '1.00';
+  await v.work.db.connections.update('pennywharf', { cursor: null } as Partial<MarketConnection>);
+  await v.settle(61_000);
+  expect(v.outside.warehouse.purchases.length).toBe(bought);
+  const back = (await v.work.db.orders.get(`pennywharf:${order.number}`))!;
+  expect(back).toMatchObject({ refunded: 100, open: 0 });
+  const subject = `order:${back.id}`;
+  const told = v.work.db.edits.where('[subject+at]').between([subject, 0], [subject, Number.MAX_VALUE]);
+  expect(await told.count()).toBeGreaterThan(1);
+  const blocks = async () => (await v.work.db.archive.toArray()).flatMap((b) => b.ids);
+  expect(await blocks()).not.toContain(back.id);
+  const book = await bookNow();
+  expect((await book.search(all, v.work.clock())).total).toBe(8);
+  expect((await book.search({ ...all, query: order.number }, v.work.clock())).matches).toBe(1);
+  // It is laid away again, once.
+  await archiveOrders(v.work);
+  expect((await blocks()).filter((id) => id === back.id)).toHaveLength(1);
+});
+
+test('what is not over stays where it is, however old', async () => {
+  sell(v.outside.market, chance(3), v.work.clock(), { quantity: 1 });
+  await v.settle(61_000);
+  const open = (await v.work.db.orders.where('open').equals(1).primaryKeys()) as string[];
+  expect(open.length).toBeGreaterThan(0);
+  v.tick(300 * DAY);
+  await archiveOrders(v.work);
+  expect((await v.work.db.orders.bulkGet(open)).every(Boolean)).toBe(true);
+});
