@@ -11,9 +11,11 @@ import {
   readDetails,
   type SampanDatabase,
   type SupplierConnection,
+  type WholeOrder,
 } from '../src/store';
 import { documentOf, markOfDocument } from '../src/work/listings/standing';
 import { newListing, type Taking, takeItems } from '../src/work/listings/take';
+import { archived, BLOCK, RECENT_DAYS } from '../src/work/orders/archive';
 import { allFullListings, type FullListing } from '../src/work/shop/full-listing';
 import {
   categoryOf,
@@ -131,8 +133,8 @@ async function publishAll({ work }: World, before: ReadonlySet<string>): Promise
     const document = documentOf(full, quote.category);
     const { price, quantity } = { price: quote.price, quantity: quote.quantity };
     const adapter = marketService(work.reach, listing.marketplace, tokenOf(market), market.site.currency);
-    const told = await adapter.publish({ sku: listing.sku, document, price, quantity });
-    if (!told.ok) continue;
+    const told = await adapter.publish([{ sku: listing.sku, document, price, quantity }]);
+    if (!told.ok || told.value.get(listing.sku) !== null) continue;
     documents.push({ id: listing.id, document, at });
     live.push({
       ...listing,
@@ -165,8 +167,6 @@ interface Sold {
   readonly category: string;
 }
 
-const PAGE = 2_000;
-
 const compiled = new Map<string, Deductions>();
 
 /** Fees and tax of a category, compiled once. */
@@ -177,11 +177,14 @@ function deductionsOf({ id, site, optedIn }: MarketConnection, category: string)
   return made;
 }
 
-/** Orders of three years before the lived ones: paid, bought, delivered and settled, a few of them cancelled or refunded. */
+/**
+ * Orders of three years before the lived ones: paid, bought, delivered and settled, a few of them cancelled or refunded.
+ * Those of the last weeks are rows, all others are laid away.
+ */
 export async function* pastOrders(
   { db }: Past,
   until: number,
-): AsyncGenerator<{ table: 'orders' | 'ledger'; rows: object[] }> {
+): AsyncGenerator<{ table: 'orders' | 'ledger' | 'archive' | 'archivedRows'; rows: object[] }> {
   const shop = await readShop(db, until);
   const luck = chance(77);
   const bySite = new Map<SiteId, Sold[]>(SITE_IDS.map((id) => [id, []]));
@@ -193,19 +196,37 @@ export async function* pastOrders(
   }
   const n = FULL.orders - (await db.orders.count());
   const began = until - FULL.days * DAY;
-  for (let from = 0; from < n; from += PAGE) {
-    const orders: Order[] = [];
-    const ledger: object[] = [];
-    for (let k = from; k < Math.min(from + PAGE, n); k++) {
-      // The shop grew: the later, the denser.
-      const at = Math.floor(began + Math.sqrt((k + luck.next()) / n) * (until - 8 * DAY - began));
-      const { order, entries } = pastOrder(k, at, bySite, shop, luck);
-      orders.push(order);
-      ledger.push({ id: order.id, entries });
+  const recent = until - RECENT_DAYS * DAY;
+  const blocks = new Map<string, number>();
+  let some: WholeOrder[] = [];
+  const monthOf = ({ order }: WholeOrder) => new Date(order.paidAt).toISOString().slice(0, 7);
+  const flush = function* () {
+    const [first] = some;
+    if (!first) return;
+    if (first.order.paidAt >= recent) {
+      yield { table: 'orders' as const, rows: some.map((w) => w.order) };
+      yield { table: 'ledger' as const, rows: some.flatMap((w) => w.ledger ?? []) };
+    } else {
+      const month = monthOf(first);
+      const k = blocks.get(month) ?? 0;
+      blocks.set(month, k + 1);
+      const { block, rows } = archived(`${month}:${k}`, some, shop);
+      yield { table: 'archive' as const, rows: [block] };
+      yield { table: 'archivedRows' as const, rows: [rows] };
     }
-    yield { table: 'orders', rows: orders };
-    yield { table: 'ledger', rows: ledger };
+    some = [];
+  };
+  for (let k = 0; k < n; k++) {
+    // The shop grew: the later, the denser.
+    const at = Math.floor(began + Math.sqrt((k + luck.next()) / n) * (until - 8 * DAY - began));
+    const { order, entries } = pastOrder(k, at, bySite, shop, luck);
+    const one: WholeOrder = { order, ledger: { id: order.id, entries }, edits: [] };
+    const [first] = some;
+    const other = first && (monthOf(first) !== monthOf(one) || first.order.paidAt < recent !== at < recent);
+    if (other || some.length === BLOCK) yield* flush();
+    some.push(one);
   }
+  yield* flush();
 }
 
 function pastOrder(

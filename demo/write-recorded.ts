@@ -16,11 +16,14 @@ const PACKED = new Set([
   'notes',
   'bytes',
   'assets',
+  'archive',
+  'archivedRows',
 ]);
 
 /** Typed arrays as JSON can hold them. */
 const typedArray = (_: string, v: unknown) => {
   if (v instanceof Int32Array) return { int32: [...v] };
+  if (v instanceof Uint16Array) return { uint16: [...v] };
   if (v instanceof Float64Array) return { float64: [...v] };
   return v instanceof Uint8Array ? { base64: Buffer.from(v).toString('base64') } : v;
 };

@@ -1,4 +1,4 @@
-import type { Site } from '../core/checks';
+import { type Site, USUAL_LIMITS } from '../core/checks';
 import { cleanHtml, plainText } from '../core/copy';
 import type { ListingRow } from '../core/lists';
 import { decimalOf } from '../core/money';
@@ -12,6 +12,7 @@ import {
   FeeBandsShape,
   KnownListingShape,
   ListingAnswerShape,
+  ListingErrorsShape,
   ListingPageShape,
   OrderShape,
   SiteShape,
@@ -76,7 +77,11 @@ export interface MarketOrder {
 /** A marketplace as Sampan sees it. */
 export interface MarketAdapter {
   site(): Promise<Result<Site>>;
-  publish(draft: ListingDraft): Promise<Result<{ id: string }>>;
+  /**
+   * Publishes listings: one, or as many in one request as the site takes. The answer names each SKU with why it was
+   * refused, null for yes; a SKU that is not named was not answered for.
+   */
+  publish(drafts: readonly ListingDraft[]): Promise<Result<ReadonlyMap<string, string | null>>>;
   /**
    * At most {@link OFFERS_AT_ONCE}; the answer names each SKU with what the marketplace said, null for yes.
    */
@@ -184,32 +189,57 @@ export function marketService(
       }
     },
 
-    async publish({ sku, document, price, quantity }) {
-      const { group, options, gtin, pictures, attributes, tags, ...text } = document;
-      const body: WireListing = {
-        ...text,
-        sku,
-        ...(group && { group, options }),
-        ...(gtin && { gtin }),
-        pictures: [...pictures],
-        ...(Object.keys(attributes).length > 0 && { attributes }),
-        ...(tags.length > 0 && { tags: [...tags] }),
-        price: money(price),
-        quantity,
-        state: 'live',
+    async publish(drafts) {
+      const said = new Map<string, string | null>();
+      const asDraft: ListingDraft[] = [];
+      const take = (draft: ListingDraft, plain: unknown) => {
+        const checked = shaped(ListingAnswerShape, plain);
+        if (!checked.ok) return `The answer cannot be read: ${checked.reason}.`;
+        said.set(draft.sku, null);
+        if (checked.value.state === 'draft') asDraft.push(draft);
+        return null;
       };
-      const answer = await send('PUT', `/v1/listings/${encodeURIComponent(sku)}`, body);
-      if (!answer.ok) return answer;
-      const checked = shaped(ListingAnswerShape, answer.value.body);
-      if (!checked.ok) return nonsense(`The answer cannot be read: ${checked.reason}.`);
-      // Where listings start as drafts, an offer puts them on sale.
-      if (checked.value.state === 'draft') {
-        const offered = await adapter.offers([{ sku, price, quantity, live: quantity > 0 }]);
-        if (!offered.ok) return offered;
-        const refusal = offered.value.get(sku);
-        if (refusal) return { ok: false, trouble: { kind: 'refused', says: refusal } };
+      if (drafts.length === 1) {
+        const [draft] = drafts as [ListingDraft];
+        const answer = await send(
+          'PUT',
+          `/v1/listings/${encodeURIComponent(draft.sku)}`,
+          onWire(draft, money),
+        );
+        if (!answer.ok) {
+          if (answer.trouble.kind !== 'refused') return answer;
+          said.set(draft.sku, refusalOf(answer.trouble.errors) || answer.trouble.says);
+        } else {
+          const wrong = take(draft, answer.value.body);
+          if (wrong) return nonsense(wrong);
+        }
+      } else {
+        const listings = drafts.map((draft) => onWire(draft, money));
+        const answer = await send('POST', '/v1/listings', { listings });
+        if (!answer.ok) return answer;
+        const results = (answer.value.body as { results?: unknown } | null)?.results;
+        if (!Array.isArray(results)) return nonsense('The answer has no results.');
+        const bySku = new Map(drafts.map((d) => [d.sku, d]));
+        for (const r of results as { sku?: unknown; ok?: unknown; errors?: unknown }[]) {
+          const draft = typeof r?.sku === 'string' ? bySku.get(r.sku) : undefined;
+          if (!draft) continue;
+          if (r.ok === true) take(draft, r);
+          else {
+            const errors = shaped(ListingErrorsShape, r);
+            said.set(draft.sku, (errors.ok && refusalOf(errors.value.errors)) || 'It was refused.');
+          }
+        }
       }
-      return { ok: true, value: { id: checked.value.id } };
+      if (!asDraft.length) return { ok: true, value: said };
+      // Where listings start as drafts, an offer puts them on sale.
+      const offered = await adapter.offers(asDraft.map((d) => ({ ...d, live: d.quantity > 0 })));
+      if (!offered.ok) return offered;
+      for (const { sku } of asDraft) {
+        const refusal = offered.value.get(sku);
+        if (refusal === undefined) said.delete(sku);
+        else said.set(sku, refusal);
+      }
+      return { ok: true, value: said };
     },
 
     async offers(offers) {
@@ -309,6 +339,32 @@ export function marketService(
   return adapter;
 }
 
+/** What a marketplace said against a listing, field by field. */
+const refusalOf = (errors: readonly { readonly field: string; readonly reason: string }[] = []): string =>
+  errors
+    .map((e) => `${plainText(e.field)}: ${plainText(e.reason)}`)
+    .join(' ')
+    .slice(0, 1000);
+
+function onWire(
+  { sku, document, price, quantity }: ListingDraft,
+  money: (minor: number) => string,
+): WireListing {
+  const { group, options, gtin, pictures, attributes, tags, ...text } = document;
+  return {
+    ...text,
+    sku,
+    ...(group && { group, options }),
+    ...(gtin && { gtin }),
+    pictures: [...pictures],
+    ...(Object.keys(attributes).length > 0 && { attributes }),
+    ...(tags.length > 0 && { tags: [...tags] }),
+    price: money(price),
+    quantity,
+    state: 'live',
+  };
+}
+
 function siteOf(s: SiteShape): Site {
   const minor = (text: string) => minorOf(text, s.currency);
   return {
@@ -333,6 +389,7 @@ function siteOf(s: SiteShape): Site {
     tags: s.tags ? { most: s.tags.most, longest: s.tags.longest } : null,
     drafts: s.drafts === true,
     asksMaker: s.asksMaker === true,
+    limits: s.limits ? { ...s.limits } : USUAL_LIMITS,
   };
 }
 

@@ -197,6 +197,11 @@ class CarrierShape {
   @IsString() @Length(1, 80) name: string;
 }
 
+class LimitsShape {
+  @IsInt() @Min(1) @Max(32) inFlight: number;
+  @IsInt() @Min(1) @Max(500) listingsAtOnce: number;
+}
+
 export class SiteShape {
   @IsString() @Length(1, 80) name: string;
   @IsString() @Length(3, 3) currency: string;
@@ -211,6 +216,7 @@ export class SiteShape {
   @IsOptional() @IsObject() @ValidateNested() @Type(() => TagsShape) tags?: TagsShape;
   @IsOptional() @IsBoolean() drafts?: boolean;
   @IsOptional() @IsBoolean() asksMaker?: boolean;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => LimitsShape) limits?: LimitsShape;
   @IsArray()
   @ArrayMaxSize(5000)
   @ValidateNested({ each: true })
@@ -227,6 +233,19 @@ export class ListingAnswerShape {
   @IsString() @Length(1, 100) id: string;
   @IsIn(['live', 'paused', 'draft']) state: 'live' | 'paused' | 'draft';
   @IsInt() revision: number;
+}
+
+class FieldErrorShape {
+  @IsString() @MaxLength(80) field: string;
+  @IsString() @MaxLength(500) reason: string;
+}
+
+export class ListingErrorsShape {
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => FieldErrorShape)
+  errors: FieldErrorShape[];
 }
 
 export class KnownListingShape {

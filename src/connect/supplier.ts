@@ -86,7 +86,7 @@ export interface SupplierAdapter {
   page(cursor: string, etag: string | null, limit: number): Promise<Result<ItemPage>>;
   buy(key: string, purchase: Purchase): Promise<Result<SupplierOrder>>;
   /** All purchases of a reference, cancelled ones too: what became of one whose answer did not come. */
-  find(reference: string): Promise<Result<readonly SupplierOrder[]>>;
+  find(...references: readonly string[]): Promise<Result<readonly SupplierOrder[]>>;
   /** Asks to take a purchase back, or some lines of it. The answer is the order with what is charged for it now. */
   takeBack(
     key: string,
@@ -274,17 +274,19 @@ export function supplierService(
         : { ok: true, value: order };
     },
 
-    async find(reference) {
-      const answer = await go(`/v1/orders?${new URLSearchParams({ reference })}`);
+    async find(...references) {
+      const asked = references.map((reference) => ['reference', reference]);
+      const answer = await go(`/v1/orders?${new URLSearchParams(asked)}`);
       if (!answer.ok) return answer;
       const checked = shaped(PurchasesFoundShape, answer.value.body);
-      if (!checked.ok) return nonsense(`The purchases of ${reference} cannot be read: ${checked.reason}.`);
+      if (!checked.ok)
+        return nonsense(`The purchases of ${references.join(', ')} cannot be read: ${checked.reason}.`);
       const found: SupplierOrder[] = [];
       for (const plain of checked.value.orders) {
         const order = orderOf(plain, currency ?? '');
         if (typeof order === 'string')
-          return nonsense(`A purchase of ${reference} cannot be read: ${order}.`);
-        if (order.reference === reference) found.push(order);
+          return nonsense(`A purchase of ${references.join(', ')} cannot be read: ${order}.`);
+        if (references.includes(order.reference)) found.push(order);
       }
       return { ok: true, value: found };
     },

@@ -184,6 +184,8 @@ export interface WireSite {
     needsGtin: boolean;
   }[];
   carriers: { code: string; name: string }[];
+  /** Requests that may be on their way at the same time, and listings in one request (1: one by one). */
+  limits?: { inFlight: number; listingsAtOnce: number };
 }
 
 export type OfferState = 'live' | 'paused';
@@ -225,6 +227,14 @@ export interface WireListingAnswer {
   id: string;
   state: ListingState;
   revision: number;
+}
+
+/** The answer to `POST /v1/listings`: one result for each listing. */
+export interface WireListingResults {
+  results: (
+    | ({ ok: true } & WireListingAnswer)
+    | { ok: false; sku: string; errors: { field: string; reason: string }[] }
+  )[];
 }
 
 export interface WireOffer {

@@ -231,6 +231,7 @@ const SITE: Site = {
   tags: null,
   drafts: false,
   asksMaker: false,
+  limits: { inFlight: 2, listingsAtOnce: 1 },
   carriers: [],
   categories: [
     { id: 'optics', name: 'Optics', words: ['filter'], needsBrand: true, needsGtin: true },

@@ -34,6 +34,47 @@ const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) =
 /** `listing:ID` for a row of `listings`, and so on: what a history is asked for. */
 export const subjectOf = (table: ChangedTable, id: string) => `${table.replace(/s$/, '')}:${id}`;
 
+/** Rows of one table from which on a change keeps one edit for many of them: a record costs more than what is in it. */
+const MANY = 16;
+/** Rows of such an edit at most. */
+const PACK = 2_000;
+/** Orders are laid away with their own history, each by itself. */
+const isPacked = (table: ChangedTable) => table !== 'orders';
+
+function packed(edits: readonly Edit[]): Edit[] {
+  const out: Edit[] = [];
+  for (const table of new Set(edits.map((e) => e.table))) {
+    const own = edits.filter((e) => e.table === table);
+    if (own.length < MANY || !isPacked(table)) {
+      out.push(...own);
+      continue;
+    }
+    for (let from = 0; from < own.length; from += PACK) {
+      const some = own.slice(from, from + PACK);
+      const [{ id, change, at }] = some as [Edit];
+      out.push({
+        id,
+        change,
+        subject: `${table}:`,
+        table,
+        at,
+        before: {},
+        after: {},
+        says: null,
+        members: some.map((e) => e.subject),
+        rows: some.map(({ subject, before, after, says }) => ({ subject, before, after, says })),
+      });
+    }
+  }
+  return out;
+}
+
+/** Edits of one row each, whatever they are stored in. */
+const unpacked = (edits: readonly Edit[]): Edit[] =>
+  edits.flatMap(({ rows, members: _, ...edit }) =>
+    rows ? rows.map((row) => ({ ...edit, ...row })) : [edit],
+  );
+
 /**
  * Writes rows as one named change, with what they were before. Must run inside a read-write transaction that
  * holds the tables, `changes` and `edits`. Rows that would not change are passed over; without any, nothing
@@ -98,7 +139,7 @@ export async function applyChange(
     if (removes.length) await table.bulkDelete(removes.map((r) => r.remove));
   }
   if (!edits.length) return null;
-  await db.edits.bulkAdd(edits);
+  await db.edits.bulkAdd(packed(edits));
   const change: Change = {
     id,
     at: now.at,
@@ -169,7 +210,7 @@ const addedBy = (edit: Edit) =>
 /** Ids of the rows that a change added, by table. */
 export async function addedIn(db: SampanDatabase, change: string): Promise<Map<ChangedTable, string[]>> {
   const added = new Map<ChangedTable, string[]>();
-  for (const e of await db.edits.where('change').equals(change).toArray()) {
+  for (const e of unpacked(await db.edits.where('change').equals(change).toArray())) {
     if (e.before !== null) continue;
     const ids = addedBy(e) ?? [e.subject.slice(e.subject.indexOf(':') + 1)];
     added.set(e.table, [...(added.get(e.table) ?? []), ...ids]);
@@ -202,7 +243,7 @@ export async function undoChange(
   if (change.undoneBy) return { ok: false, reason: `“${change.name}” was undone before.` };
   if (!change.undoable)
     return { ok: false, reason: `“${change.name}” cannot be undone: it was told to the outside.` };
-  const edits = await db.edits.where('change').equals(id).toArray();
+  const edits = unpacked(await db.edits.where('change').equals(id).toArray());
   const rows: RowChange[] = [];
   let kept = 0;
   const idOf = (e: Edit) => e.subject.slice(e.subject.indexOf(':') + 1);

@@ -1,4 +1,5 @@
 import Dexie, { type Table } from 'dexie';
+import { type SiteLimits, USUAL_LIMITS } from '../core/checks';
 import type { AssetRow, DocumentRow, ItemRow, Listing, PlanRow, Product, Variant } from './goods';
 import { type JournalRow, journaling } from './journal';
 import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow } from './orders';
@@ -29,6 +30,11 @@ import type {
 
 /** The version of the schema below. */
 export const SCHEMA = 2;
+
+interface MutableSite {
+  site?: { limits?: SiteLimits };
+  siteNow?: { limits?: SiteLimits } | null;
+}
 
 /**
  * The browser's database. Every released version of the schema stays here for good; a new one says how old data is
@@ -129,7 +135,21 @@ export class SampanDatabase extends Dexie {
       settings: 'id',
       notes: 'id',
     });
-    this.version(2).stores({ journal: '++seq', archive: 'id, *ids', archivedRows: 'id' });
+    this.version(2)
+      .stores({
+        journal: '++seq',
+        archive: 'id, *ids',
+        archivedRows: 'id',
+        edits: 'id, change, [subject+at], *members',
+      })
+      .upgrade((tx) =>
+        tx
+          .table<MutableSite>('connections')
+          .toCollection()
+          .modify((c) => {
+            for (const site of [c.site, c.siteNow]) if (site) site.limits ??= USUAL_LIMITS;
+          }),
+      );
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */

@@ -1,15 +1,12 @@
 import type { Address, Lane } from '../core/orders';
 import type { Instant } from '../core/units';
-import type { ListingDocument } from './goods';
 
 /** What an outbox row carries, by what it is for. Amounts in minor units of the connection's currency. */
 export interface OutboxBodies {
+  /** What is told of it is made when it leaves, so that it is the newest. */
   publish: {
     readonly listing: string;
     readonly sku: string;
-    readonly document: ListingDocument;
-    readonly price: number;
-    readonly quantity: number;
   };
   offer: {
     readonly listing: string;

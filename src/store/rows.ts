@@ -311,7 +311,13 @@ export interface Edit {
   readonly before: Readonly<Record<string, unknown>> | null;
   readonly after: Readonly<Record<string, unknown>> | null;
   readonly says: string | null;
+  /** Of many rows that one change touched: their subjects, by which one is found, and what became of each. */
+  readonly members?: readonly string[];
+  readonly rows?: readonly RowEdit[];
 }
+
+/** One row's part in an {@link Edit} of many rows. */
+export type RowEdit = Pick<Edit, 'subject' | 'before' | 'after' | 'says'>;
 
 export const CHANGED_TABLES = [
   'products',

@@ -3,9 +3,16 @@ import type { Work } from './context';
 
 /** JSON has neither typed arrays nor files: a recorded past writes them as `{ int32: […] }` and so on. */
 const revive = (_: string, value: unknown) => {
-  const typed = value as { int32?: unknown; float64?: unknown; base64?: unknown; file?: unknown } | null;
+  const typed = value as {
+    int32?: unknown;
+    uint16?: unknown;
+    float64?: unknown;
+    base64?: unknown;
+    file?: unknown;
+  } | null;
   if (typed?.file instanceof Uint8Array) return new Packed(typed.file as Uint8Array<ArrayBuffer>);
   if (Array.isArray(typed?.int32)) return Int32Array.from(typed.int32 as number[]);
+  if (Array.isArray(typed?.uint16)) return Uint16Array.from(typed.uint16 as number[]);
   if (Array.isArray(typed?.float64)) return Float64Array.from(typed.float64 as number[]);
   return typeof typed?.base64 === 'string'
     ? Uint8Array.from(atob(typed.base64), (c) => c.charCodeAt(0))
@@ -13,7 +20,7 @@ const revive = (_: string, value: unknown) => {
 };
 
 /** A line that needs to be revived: it takes ten times as long. */
-const PACKED = /"(int32|float64|base64)":/;
+const PACKED = /"(int32|uint16|float64|base64)":/;
 
 /** A file of the recorded past, before it is known how this browser stores files. */
 class Packed {

@@ -116,10 +116,10 @@ export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => 
       const taken = takeBack(w, decodeURIComponent(back[1]!), now(), lines);
       return 'refusal' in taken ? problem(taken.refusal) : { status: 200, body: taken.answer };
     }
-    const reference = request.query.get('reference');
-    if (at === 'GET /v1/orders' && reference !== null) {
+    const references = request.query.getAll('reference');
+    if (at === 'GET /v1/orders' && references.length > 0) {
       const body: WirePurchasesFound = {
-        orders: w.purchases.filter((p) => p.reference === reference).map(purchaseOnWire),
+        orders: w.purchases.filter((p) => references.includes(p.reference)).map(purchaseOnWire),
       };
       return { status: 200, body };
     }

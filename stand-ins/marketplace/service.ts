@@ -6,6 +6,7 @@ import type {
   WireListing,
   WireListingAnswer,
   WireListingPage,
+  WireListingResults,
   WireMarketAccount,
   WireOffer,
   WireOfferResults,
@@ -135,6 +136,23 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
       status: 200,
       body: { results: offers.map((o) => ({ sku: o.sku, ...putOffer(m, o) })) } as WireOfferResults,
     };
+  }
+  if (at === 'POST /v1/listings') {
+    const listings = (request.body as { listings?: WireListing[] } | null)?.listings;
+    const most = specOf(m).site.limits?.listingsAtOnce ?? 1;
+    if (!Array.isArray(listings) || listings.length > most)
+      return problem({
+        status: 400,
+        type: 'urn:wire:unreadable',
+        title: `listings must be a list of at most ${most}`,
+      });
+    const results: WireListingResults['results'] = listings.map((one) => {
+      const errors = listingErrors(m, one);
+      if (errors.length) return { ok: false, sku: one.sku, errors };
+      const { sku, id, state, revision } = putListing(m, one);
+      return { ok: true, sku, id, state: state as WireListingAnswer['state'], revision };
+    });
+    return { status: 200, body: { results } satisfies WireListingResults };
   }
   const listing = /^\/v1\/listings\/([^/]+)$/.exec(request.path);
   if (listing && request.method === 'PUT') {

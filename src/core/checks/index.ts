@@ -1,4 +1,4 @@
 export { guessCategory } from './category';
 export { type Draft, type Missing, missingFor } from './draft';
-export type { Site, SiteCategory } from './site';
+export { type Site, type SiteCategory, type SiteLimits, USUAL_LIMITS } from './site';
 export { siteChangesInWords } from './site-changes';

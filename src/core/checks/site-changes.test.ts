@@ -16,6 +16,7 @@ const SITE: Site = {
   tags: { most: 12, longest: 22 },
   drafts: true,
   asksMaker: true,
+  limits: { inFlight: 2, listingsAtOnce: 1 },
   carriers: [{ code: 'other', name: 'Other' }],
   shipsTo: ['DE'],
   fees: {

@@ -20,9 +20,22 @@ export interface Site {
   readonly drafts: boolean;
   /** Whether it asks who made the goods. */
   readonly asksMaker: boolean;
+  /** How much it may be asked at once. */
+  readonly limits: SiteLimits;
   readonly carriers: readonly Carrier[];
   readonly shipsTo: readonly string[];
 }
+
+/** How much a site may be asked at once. */
+export interface SiteLimits {
+  /** Requests that may be on their way at the same time. */
+  readonly inFlight: number;
+  /** Listings in one request; 1 where it takes them one by one. */
+  readonly listingsAtOnce: number;
+}
+
+/** What holds where a site does not say. */
+export const USUAL_LIMITS: SiteLimits = { inFlight: 2, listingsAtOnce: 1 };
 
 export interface SiteCategory {
   readonly id: string;

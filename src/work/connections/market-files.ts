@@ -6,14 +6,15 @@ import {
   writeListingFile,
 } from '../../connect/files';
 import type { MarketOrder } from '../../connect/marketplace';
-import type { Site } from '../../core/checks';
+import { type Site, USUAL_LIMITS } from '../../core/checks';
 import type { Ppm } from '../../core/money';
 import type { FeeRule, Tax } from '../../core/pricing';
-import { type MarketConnection, orderById, settingsOf } from '../../store';
+import { type MarketConnection, type OutboxRow, orderById, settingsOf } from '../../store';
 import type { Work } from '../context';
 import { saveRules } from '../listings/bench';
 import { takeOrders } from '../orders/intake';
 import { close, dispatched, offered, published } from '../outbox/answered';
+import { drafted } from '../outbox/leaving';
 import { countWaiting, waitingFor } from '../outbox/waiting';
 import { fullListings, titleOf } from '../shop/full-listing';
 import { type Connected, clean, freeId, keep, sameName } from './connections';
@@ -62,6 +63,7 @@ function siteFor(said: FileMarket, name: string, zone: string): Site {
     tags: null,
     drafts: false,
     asksMaker: false,
+    limits: USUAL_LIMITS,
     carriers: [],
     shipsTo: said.shipsTo,
   };
@@ -141,10 +143,11 @@ export async function listingFile(work: Work, id: string): Promise<WrittenFile |
   const { db } = work;
   const c = (await db.connections.get(id)) as MarketConnection | undefined;
   if (!c) return null;
-  for (const row of await waitingFor(db, id)) {
-    if (row.kind === 'publish') await published(work, c, row, null);
-    else if (row.kind === 'offer') await offered(work, c, [row], async () => null);
-  }
+  const waiting = await waitingFor(db, id);
+  const leaving = waiting.filter((r): r is OutboxRow<'publish'> => r.kind === 'publish');
+  await published(work, c, await drafted(work, c, leaving), () => null);
+  const moved = waiting.filter((r): r is OutboxRow<'offer'> => r.kind === 'offer');
+  await offered(work, c, moved, async () => null);
   const shown = (
     await db.listings
       .where('[marketplace+product]')

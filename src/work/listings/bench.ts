@@ -13,6 +13,7 @@ import {
   undoChange,
 } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
+import { NONE } from '../assortment/columns';
 import { nowOf, type Work } from '../context';
 import { outgoing } from '../outbox/row';
 import type { FullListing } from '../shop/full-listing';
@@ -20,7 +21,7 @@ import { quoteListing } from '../shop/quote';
 import { orphansOf } from './link';
 import { follows } from './offer';
 import { movingListings, reprice } from './reprice';
-import { benchStanding, differs, documentOf, groupOf, inGroups, isOnBench } from './standing';
+import { differs, groupOf, inGroups, isOnBench } from './standing';
 
 /** Own text of a product, for all marketplaces; null goes back to the supplier's. Approvals fall away where text changes. */
 export async function editProduct(
@@ -190,6 +191,13 @@ function benchGroups(assortment: Assortment, ids: readonly string[]): FullListin
   return [...inGroups(waiting).values()];
 }
 
+/** Whether a listing on the Bench is fit to be sold as it stands. */
+function lacksNothing(assortment: Assortment, { listing }: FullListing): boolean {
+  const { missing, numbers } = assortment.columns;
+  const place = assortment.placeOf(listing.id);
+  return missing[place]?.length === 0 && numbers.price[place] !== NONE;
+}
+
 /** Approves products for their marketplaces where they lack nothing, as one change. @param ids listings of them */
 export async function approve(
   work: Work,
@@ -198,14 +206,13 @@ export async function approve(
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const assortment = await caughtUp(work);
-    const { shop } = assortment;
     const at = work.clock();
     const rows: RowChange[] = [];
     let approved = 0;
     let lacking = 0;
     for (const group of benchGroups(assortment, ids)) {
       if (group.every((f) => f.listing.approvedAt !== null)) continue;
-      if (!benchStanding(group, shop).ready) {
+      if (!group.every((f) => lacksNothing(assortment, f))) {
         lacking++;
         continue;
       }
@@ -239,32 +246,30 @@ export async function putBack(work: Work, ids: readonly string[]): Promise<numbe
 }
 
 /**
- * Writes a publish row for each approved listing on the Bench, with price and quantity as of now, and marks them.
+ * Writes a publish row for each approved listing on the Bench, and marks them. What is told of each is made when it leaves.
  * What lacks something by now is left where it is.
  */
 export async function publish(work: Work, ids: readonly string[]): Promise<{ queued: number; left: number }> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const assortment = await caughtUp(work);
-    const { shop } = assortment;
     const at = work.clock();
     const rows: RowChange[] = [];
     const outbox: OutboxRow[] = [];
     let left = 0;
-    for (const group of benchGroups(assortment, ids)) {
-      for (const { full, listing, quote, missing } of benchStanding(group, shop).variants) {
-        if (listing.approvedAt === null || missing.length || !quote?.category || quote.price === null) {
-          left++;
-          continue;
-        }
-        outbox.push(publishRow(full, quote.category, quote.price, quote.quantity, at));
-        rows.push({
-          table: 'listings',
-          id: listing.id,
-          set: { state: 'publishing', problem: null },
-          says: 'Sent to be published.',
-        });
+    for (const full of benchGroups(assortment, ids).flat()) {
+      const { listing } = full;
+      if (listing.approvedAt === null || !lacksNothing(assortment, full)) {
+        left++;
+        continue;
       }
+      outbox.push(publishRow(listing, at));
+      rows.push({
+        table: 'listings',
+        id: listing.id,
+        set: { state: 'publishing', problem: null },
+        says: 'Sent to be published.',
+      });
     }
     await db.outbox.bulkPut(outbox);
     const name = `Publish ${countOf(outbox.length, 'listing')}`;
@@ -273,27 +278,8 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
   });
 }
 
-const publishRow = (
-  { listing, ...rest }: FullListing,
-  category: string,
-  price: number,
-  quantity: number,
-  at: number,
-) =>
-  outgoing(
-    `publish:${listing.id}`,
-    listing.marketplace,
-    'publish',
-    `listing:${listing.id}`,
-    {
-      listing: listing.id,
-      sku: listing.sku,
-      document: documentOf({ listing, ...rest }, category),
-      price,
-      quantity,
-    },
-    at,
-  );
+const publishRow = ({ id, sku, marketplace }: Listing, at: number) =>
+  outgoing(`publish:${id}`, marketplace, 'publish', `listing:${id}`, { listing: id, sku }, at);
 
 /** Sends live listings again whose text or pictures differ from what their marketplace was told. @returns how many */
 export async function sendChanges(work: Work, ids: readonly string[]): Promise<number> {
@@ -307,7 +293,7 @@ export async function sendChanges(work: Work, ids: readonly string[]): Promise<n
       const quote = quoteListing(full, shop);
       const { published } = full.listing;
       if (!quote?.category || !published || !differs(full, quote)) continue;
-      outbox.push(publishRow(full, quote.category, published.price, published.quantity, work.clock()));
+      outbox.push(publishRow(full.listing, work.clock()));
     }
     await db.outbox.bulkPut(outbox);
     return outbox.length;

@@ -1,15 +1,23 @@
 import { isOpen, standingOf } from '../../core/orders';
 import { countOf, dayOf } from '../../core/units';
-import { type ArchiveBlock, type Edit, type Order, packRows, type WholeOrder } from '../../store';
+import {
+  type ArchiveBlock,
+  type ArchivedRows,
+  type Edit,
+  type Order,
+  packRows,
+  type WholeOrder,
+} from '../../store';
 import { assortmentOf } from '../assortment/assortment';
 import type { Work } from '../context';
-import { deriveOrder, emptyColumns, type OrderColumns } from './order-columns';
+import type { ShopTerms } from '../shop/quote';
+import { deriveOrder, emptyColumns } from './order-columns';
 
 const DAY = 86_400_000;
 /** Days after which an order that is over is laid away. */
 export const RECENT_DAYS = 60;
 /** Orders of a block: one is unpacked in some ten milliseconds. */
-const BLOCK = 500;
+export const BLOCK = 500;
 
 /** An order that nothing more is expected of. */
 const isOver = (order: Order): boolean =>
@@ -68,24 +76,20 @@ async function archiveSome(work: Work, month: string, ids: readonly string[]): P
     );
     if (!orders.length) return 0;
     const ledgers = await db.ledger.bulkGet(orders.map((o) => o.id));
-    const columns = emptyColumns(assortment.shop, orders.length);
     const whole: WholeOrder[] = [];
     const edits: string[] = [];
     for (const [place, order] of orders.entries()) {
-      const ledger = ledgers[place];
-      deriveOrder(columns, place, order, ledger);
       const subject = `order:${order.id}`;
       const own = await db.edits
         .where('[subject+at]')
         .between([subject, 0], [subject, Number.MAX_SAFE_INTEGER])
         .toArray();
       edits.push(...own.map((e) => e.id));
-      whole.push({ order, ledger: ledger ?? null, edits: own.map(folded) });
+      whole.push({ order, ledger: ledgers[place] ?? null, edits: own.map(folded) });
     }
-    const id = await freeId(work, month);
-    const block: ArchiveBlock & { columns: OrderColumns } = { id, ids: orders.map((o) => o.id), columns };
+    const { block, rows } = archived(await freeId(work, month), whole, assortment.shop);
     await db.archive.put(block);
-    await db.archivedRows.put(packRows(id, whole));
+    await db.archivedRows.put(rows);
     await db.orders.bulkDelete(orders.map((o) => o.id));
     await db.ledger.bulkDelete(orders.map((o) => o.id));
     await db.edits.bulkDelete(edits);
@@ -97,6 +101,18 @@ async function archiveSome(work: Work, month: string, ids: readonly string[]): P
         .delete();
     return orders.length;
   });
+}
+
+/** Orders as they are laid away. @param id month and number */
+export function archived(
+  id: string,
+  whole: readonly WholeOrder[],
+  terms: Pick<ShopTerms, 'settings'>,
+): { readonly block: ArchiveBlock; readonly rows: ArchivedRows } {
+  const columns = emptyColumns(terms, whole.length);
+  for (const [place, { order, ledger }] of whole.entries())
+    deriveOrder(columns, place, order, ledger ?? undefined);
+  return { block: { id, ids: whole.map((w) => w.order.id), columns }, rows: packRows(id, whole) };
 }
 
 /** What happened and when; what the row was before is of no use any more. */

@@ -1,8 +1,12 @@
 import { formatMinor } from '../../core/money';
+import { isCancelled } from '../../core/orders';
+import { countOf } from '../../core/units';
 import {
   applyChange,
   type ChangeHead,
+  type DocumentRow,
   type Listing,
+  type ListingDocument,
   type MarketConnection,
   type Order,
   type OutboxRow,
@@ -26,8 +30,7 @@ export async function close(
   state: 'done' | 'refused' | 'withdrawn',
   says: string | null,
 ): Promise<void> {
-  const now = await work.db.outbox.get(row.id);
-  if (now?.at === row.at) await work.db.outbox.update(row.id, { state, says, attempts: row.attempts + 1 });
+  await closeAll(work, [{ row, state, says }]);
 }
 
 /** Writes what became of an order, with what is said of the row that asked for it. */
@@ -58,37 +61,91 @@ export async function onOrder(
 /** Whether a listing's price and quantity reach its marketplace by files. */
 const byFile = (c: MarketConnection) => c.lanes.listings !== 'service';
 
-/** Writes what became of a listing that was published. @param refusal null where it was taken */
+/** A listing on its way to its marketplace, as it was told. */
+export interface Told {
+  readonly row: OutboxRow<'publish'>;
+  readonly document: ListingDocument;
+  readonly price: number;
+  readonly quantity: number;
+}
+
+/**
+ * Writes what became of listings that were published, as one change. @param refusalOf null where one was taken, undefined
+ * where nothing was said of it: that one is left as it is
+ */
 export async function published(
   work: Work,
   c: MarketConnection,
-  row: OutboxRow<'publish'>,
-  refusal: string | null,
+  batch: readonly Told[],
+  refusalOf: (told: Told) => string | null | undefined,
 ): Promise<void> {
   const { db } = work;
-  const { listing: id, sku, document, price, quantity } = row.body;
   const at = work.clock();
-  const shown = `at ${formatMinor(price, c.site.currency)}, ${quantity} shown`;
-  const says =
-    refusal !== null
-      ? `${c.name} refused it. ${refusal}`
-      : byFile(c)
-        ? `Written into a listing file for ${c.name} ${shown}.`
-        : `${c.name} took it ${shown}.`;
-  const head = { by: 'rule', name: refusal === null ? `Published ${sku}` : `${sku} was refused` } as const;
   await db.transaction('rw', db.shopTables, async () => {
-    await close(work, row, refusal === null ? 'done' : 'refused', says);
-    const listing = await db.listings.get(id);
-    if (!listing) return;
-    const published = { price, quantity, at, mark: markOfDocument(document) };
-    // What was on sale before goes on as it was when its change is refused.
-    const set: Partial<Listing> =
-      refusal === null
-        ? { state: quantity > 0 ? 'live' : 'paused', problem: null, published, last: { at, says } }
-        : { ...(listing.published ? {} : { state: 'refused' }), problem: refusal, last: { at, says } };
-    if (refusal === null) await db.documents.put({ id, document, at });
-    await applyChange(db, head, [{ table: 'listings', id, set, says }], nowOf(work));
+    const listings = await db.listings.bulkGet(batch.map((one) => one.row.body.listing));
+    const rows: RowChange[] = [];
+    const documents: DocumentRow[] = [];
+    const answers: Answered[] = [];
+    let refused = 0;
+    for (const [i, told] of batch.entries()) {
+      const refusal = refusalOf(told);
+      if (refusal === undefined) continue;
+      const { row, document, price, quantity } = told;
+      const shown = `at ${formatMinor(price, c.site.currency)}, ${quantity} shown`;
+      const says =
+        refusal !== null
+          ? `${c.name} refused it. ${refusal}`
+          : byFile(c)
+            ? `Written into a listing file for ${c.name} ${shown}.`
+            : `${c.name} took it ${shown}.`;
+      answers.push({ row, state: refusal === null ? 'done' : 'refused', says });
+      if (refusal !== null) refused++;
+      const listing = listings[i];
+      if (!listing) continue;
+      const { id } = listing;
+      // What was on sale before goes on as it was when its change is refused.
+      const set: Partial<Listing> =
+        refusal === null
+          ? {
+              state: quantity > 0 ? 'live' : 'paused',
+              problem: null,
+              published: { price, quantity, at, mark: markOfDocument(document) },
+              last: { at, says },
+            }
+          : { ...(listing.published ? {} : { state: 'refused' }), problem: refusal, last: { at, says } };
+      if (refusal === null) documents.push({ id, document, at });
+      rows.push({ table: 'listings', id, set, says });
+    }
+    await closeAll(work, answers);
+    await db.documents.bulkPut(documents);
+    const [first] = rows;
+    const one = rows.length === 1 && first && 'id' in first ? first.id.slice(c.id.length + 1) : null;
+    const taken = rows.length - refused;
+    const name = one
+      ? refused
+        ? `${one} was refused`
+        : `Published ${one}`
+      : `${c.name} took ${countOf(taken, 'listing')}${refused ? `, refused ${refused}` : ''}`;
+    await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
   });
+}
+
+/** What the other side said to a row. */
+interface Answered {
+  readonly row: OutboxRow;
+  readonly state: 'done' | 'refused' | 'withdrawn';
+  readonly says: string | null;
+}
+
+/** Marks rows as answered, but for those that were replaced while the answer was awaited: the newer ones follow. */
+async function closeAll(work: Work, answers: readonly Answered[]): Promise<void> {
+  const { outbox } = work.db;
+  const now = await outbox.bulkGet(answers.map((a) => a.row.id));
+  await outbox.bulkPut(
+    answers.flatMap(({ row, state, says }, i) =>
+      now[i]?.at === row.at ? [{ ...now[i], state, says, attempts: row.attempts + 1 }] : [],
+    ),
+  );
 }
 
 /**
@@ -105,6 +162,7 @@ export async function offered(
   await db.transaction('rw', db.shopTables, async () => {
     const listings = await db.listings.bulkGet(batch.map((row) => row.body.listing));
     const rows: RowChange[] = [];
+    const answers: Answered[] = [];
     const at = work.clock();
     for (const [i, row] of batch.entries()) {
       const { body } = row;
@@ -117,7 +175,7 @@ export async function offered(
           : byFile(c)
             ? `Written into a listing file for ${c.name}: ${shown}.`
             : `${c.name} shows ${shown}.`;
-      await close(work, row, refusal === null ? 'done' : 'refused', says);
+      answers.push({ row, state: refusal === null ? 'done' : 'refused', says });
       const listing = listings[i];
       if (!listing) continue;
       const told = {
@@ -130,6 +188,7 @@ export async function offered(
         refusal === null ? { published: told, state: body.live ? 'live' : 'paused' } : { problem: says };
       rows.push({ table: 'listings', id: listing.id, set, says });
     }
+    await closeAll(work, answers);
     const name = `${c.name} was told of ${rows.length} ${rows.length === 1 ? 'offer' : 'offers'}`;
     await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
   });
@@ -152,7 +211,10 @@ export async function dispatched(
     (o) => `${o.number}: ${says}`,
     async (order) => {
       const next =
-        refusal === null ? parcelTold(order, row.body.tracking, work.clock()) : { ...order, notice: says };
+        refusal === null
+          ? parcelTold(order, row.body.tracking, work.clock())
+          : // Nobody waits for a parcel of a sale that is over, and what it cost stands there already.
+            { ...order, notice: isCancelled(order) && order.notice !== null ? order.notice : says };
       return { order: { ...next, open: openOf(next) }, says };
     },
   );

@@ -15,8 +15,10 @@ import type { Work } from '../context';
 import { neverBought, notTakenBack, reopened } from '../orders/cancel';
 import { changed, committedNow, decide, linkedOf, openOf, purchaseIn } from '../orders/decide';
 import { moveOn } from '../orders/supplier-news';
-import { close, dispatched, offered, onOrder, orderOf, published } from './answered';
+import { close, dispatched, offered, onOrder, orderOf, published, type Told } from './answered';
 import { backoff, noteTrouble, noteWell } from './circuit';
+import { drafted } from './leaving';
+import { dueOf, OF_ORDERS } from './waiting';
 
 /** Tries after which an answer that tells nothing is taken for a no, where a person can simply send it again. */
 const MOST_TRIES = 5;
@@ -29,14 +31,33 @@ const isFinal = (trouble: Trouble, row: OutboxRow) =>
   trouble.kind === 'refused' ||
   (trouble.kind === 'stray' && row.kind === 'publish' && row.attempts + 1 >= MOST_TRIES);
 
-async function publish(work: Work, c: MarketConnection, row: OutboxRow<'publish'>): Promise<Trouble | null> {
-  const { sku, document, price, quantity } = row.body;
-  const answer = await marketAdapter(work.reach, c).publish({ sku, document, price, quantity });
-  if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
-  const refusal = answer.ok
-    ? null
-    : (answer.trouble.errors ?? []).map((e) => `${e.field}: ${e.reason}`).join(' ') || answer.trouble.says;
-  await published(work, c, row, refusal);
+/** Publishes listings in one request. What is told of each is made now, so that it is the newest. */
+async function publish(
+  work: Work,
+  c: MarketConnection,
+  rows: readonly OutboxRow<'publish'>[],
+): Promise<Trouble | null> {
+  const leaving = await drafted(work, c, rows);
+  if (!leaving.length) return null;
+  const drafts = leaving.map(({ row, ...told }) => ({ ...told, sku: row.body.sku }));
+  const answer = await marketAdapter(work.reach, c).publish(drafts);
+  if (!answer.ok) {
+    const { trouble } = answer;
+    if (!rows.some((row) => isFinal(trouble, row))) return trouble;
+    // What is not given up goes again later.
+    const over = (told: Told) => (isFinal(trouble, told.row) ? trouble.says : undefined);
+    await published(work, c, leaving, over);
+    return leaving.every((told) => over(told) !== undefined) ? null : trouble;
+  }
+  const silent: OutboxRow[] = [];
+  await published(work, c, leaving, (told) => {
+    const refusal = answer.value.get(told.row.body.sku);
+    if (refusal !== undefined) return refusal;
+    if (told.row.attempts + 1 >= MOST_TRIES) return 'It was sent several times and never answered for.';
+    silent.push(told.row);
+    return undefined;
+  });
+  for (const row of silent) await unnamed(work, row);
   return null;
 }
 
@@ -268,9 +289,8 @@ async function cancel(work: Work, c: MarketConnection, row: OutboxRow<'cancel'>)
   return null;
 }
 
-/** Sends one row, or a batch of offers. */
-function send(work: Work, c: Connection, rows: readonly OutboxRow[]): Promise<Trouble | null> {
-  const row = rows[0]!;
+/** Sends one row of an order. */
+function send(work: Work, c: Connection, row: OutboxRow): Promise<Trouble | null> {
   const supplier = c as SupplierConnection;
   const market = c as MarketConnection;
   switch (row.kind) {
@@ -278,58 +298,100 @@ function send(work: Work, c: Connection, rows: readonly OutboxRow[]): Promise<Tr
       return buy(work, supplier, row);
     case 'take back':
       return takeBack(work, supplier, row);
-    case 'publish':
-      return publish(work, market, row);
-    case 'offer':
-      return offers(work, market, rows as OutboxRow<'offer'>[]);
     case 'dispatch':
       return dispatch(work, market, row);
     case 'cancel':
       return cancel(work, market, row);
+    case 'publish':
+      return publish(work, market, [row]);
+    case 'offer':
+      return offers(work, market, [row]);
   }
 }
 
+/** Trouble that is about the connection: whatever else is sent meets the same. */
+const isOfAll = ({ kind }: Trouble) =>
+  kind === 'credentials' || kind === 'unreachable' || kind === 'outage' || kind === 'limit';
+
+/** Rows of orders sent in one round at most, and batches of listings. */
+const MOST_ROWS = 25;
+const MOST_BATCHES = 16;
+
+/** Puts rows off after trouble, each for longer the more often it was tried. */
+async function putOff(work: Work, id: string, rows: readonly OutboxRow[], trouble: Trouble): Promise<void> {
+  const until = await noteTrouble(work, id, trouble);
+  const at = work.clock();
+  await work.db.outbox.bulkUpdate(
+    rows.map((r) => ({
+      key: r.id,
+      changes: {
+        attempts: r.attempts + 1,
+        nextAt: Math.max(until, at + (trouble.retryAfter ?? backoff(r.attempts, work.chance()))),
+        says: trouble.says,
+      },
+    })),
+  );
+}
+
 /**
- * Sends what is due to one connection, buying first, oldest first; offers go in batches. Every answer is
- * stored before the next is sent; a row whose answer did not come goes again with the same key.
+ * Sends what is due to one connection: what belongs to orders first, one after the other and oldest first, each answer
+ * stored before the next is sent; then listings and offers in batches, as many on their way as the site allows. A row
+ * whose answer did not come goes again with the same key.
  * @returns how many rows were answered, and whether trouble stopped it
  */
-export async function pumpOutbox(
-  work: Work,
-  c: Connection,
-  most = 25,
-): Promise<{ sent: number; stopped: boolean }> {
-  const { db } = work;
-  const due = (
-    await db.outbox
-      .where('[state+nextAt]')
-      .between(['waiting', 0], ['waiting', work.clock()], true, true)
-      .toArray()
-  )
-    .filter((r) => r.connection === c.id)
-    .sort((a, b) => a.at - b.at);
+export async function pumpOutbox(work: Work, c: Connection): Promise<{ sent: number; stopped: boolean }> {
   let sent = 0;
-  const singles = due.filter((r) => r.kind !== 'offer').slice(0, most);
-  const batch = due.filter((r) => r.kind === 'offer').slice(0, OFFERS_AT_ONCE);
-  for (const rows of [...singles.map((r) => [r]), ...(batch.length ? [batch] : [])]) {
-    const trouble = await send(work, c, rows);
+  for (const row of await dueOf(work, c.id, OF_ORDERS, MOST_ROWS)) {
+    const trouble = await send(work, c, row);
     if (trouble) {
-      const until = await noteTrouble(work, c.id, trouble);
-      const at = work.clock();
-      await db.outbox.bulkUpdate(
-        rows.map((r) => ({
-          key: r.id,
-          changes: {
-            attempts: r.attempts + 1,
-            nextAt: Math.max(until, at + (trouble.retryAfter ?? backoff(r.attempts, work.chance()))),
-            says: trouble.says,
-          },
-        })),
-      );
+      await putOff(work, c.id, [row], trouble);
       return { sent, stopped: true };
     }
-    await noteWell(work, (await db.connections.get(c.id)) ?? c);
-    sent += rows.length;
+    await noteWell(work, (await work.db.connections.get(c.id)) ?? c);
+    sent++;
+  }
+  if (c.role === 'supplier') return { sent, stopped: false };
+  for (const kind of ['publish', 'offer'] as const) {
+    const done = await sendBatches(work, c, kind);
+    sent += done.sent;
+    if (done.stopped) return { sent, stopped: true };
   }
   return { sent, stopped: false };
+}
+
+/** Sends batches of listings or offers side by side. What one batch meets alone does not keep the others. */
+async function sendBatches(
+  work: Work,
+  c: MarketConnection,
+  kind: 'publish' | 'offer',
+): Promise<{ sent: number; stopped: boolean }> {
+  const { inFlight, listingsAtOnce } = c.site.limits;
+  const atOnce = kind === 'offer' ? OFFERS_AT_ONCE : listingsAtOnce;
+  const due = await dueOf(work, c.id, [kind], atOnce * Math.max(inFlight, MOST_BATCHES));
+  const batches: OutboxRow[][] = [];
+  // What failed before goes alone, so that one that always fails keeps no other.
+  const fresh = due.filter((r) => r.attempts === 0);
+  for (let from = 0; from < fresh.length; from += atOnce) batches.push(fresh.slice(from, from + atOnce));
+  batches.push(...due.filter((r) => r.attempts > 0).map((r) => [r]));
+  let sent = 0;
+  let stopped = false;
+  const lane = async () => {
+    for (let batch = batches.shift(); batch && !stopped; batch = batches.shift()) {
+      const trouble =
+        kind === 'publish'
+          ? await publish(work, c, batch as OutboxRow<'publish'>[])
+          : await offers(work, c, batch as OutboxRow<'offer'>[]);
+      if (trouble) {
+        stopped ||= isOfAll(trouble);
+        await putOff(work, c.id, batch, trouble);
+      } else {
+        await noteWell(work, (await work.db.connections.get(c.id)) ?? c);
+        sent += batch.length;
+      }
+    }
+  };
+  const ended = await Promise.allSettled(Array.from({ length: inFlight }, lane));
+  const thrown = ended.find((e) => e.status === 'rejected');
+  if (thrown) throw thrown.reason;
+  return { sent, stopped };
 }

@@ -23,7 +23,12 @@ async function editsOfOne({ db }: Pick<Work, 'db'>, subject: string): Promise<Ed
   const between = (of: string) =>
     db.edits.where('[subject+at]').between([of, 0], [of, Number.MAX_SAFE_INTEGER]);
   const rows = await between(subject).reverse().limit(LONGEST).toArray();
-  // What was added together with many others stands in one edit for all of them.
+  // What was changed or added together with many others stands in one edit for all of them.
+  for (const { rows: all = [], members: _, ...edit } of await db.edits
+    .where('members')
+    .equals(subject)
+    .toArray())
+    for (const row of all) if (row.subject === subject) rows.push({ ...edit, ...row });
   const [kind, ...rest] = subject.split(':');
   const id = rest.join(':');
   for (const edit of await between(`${kind}s:`).toArray())

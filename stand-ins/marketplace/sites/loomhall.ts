@@ -5,6 +5,7 @@ import { UK_SITE } from './pennywharf';
 export const LOOMHALL: WireSite = {
   ...UK_SITE,
   name: 'Loomhall',
+  limits: { inFlight: 2, listingsAtOnce: 20 },
   currency: 'EUR',
   zone: 'Europe/Berlin',
   titleLimit: 140,

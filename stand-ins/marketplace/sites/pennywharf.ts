@@ -8,6 +8,7 @@ const bands = (low: string, high: string, edge = '50.00') => [
 /** What Pennywharf's UK site asks and takes. */
 export const UK_SITE: WireSite = {
   name: 'Pennywharf UK',
+  limits: { inFlight: 4, listingsAtOnce: 50 },
   currency: 'GBP',
   zone: 'Europe/London',
   titleLimit: 75,
