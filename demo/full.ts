@@ -4,6 +4,7 @@ import type { OrderLine, Purchase } from '../src/core/orders';
 import { type Deductions, deductionsFor, shippingFor } from '../src/core/pricing';
 import {
   catalogueNote,
+  itemKey,
   type Listing,
   type MarketConnection,
   type Order,
@@ -75,7 +76,9 @@ async function readAll({ work, w, settle }: World): Promise<void> {
 async function takings(db: SampanDatabase, supplier: string, most: number): Promise<Taking[]> {
   const note = (await catalogueNote(db, supplier))!;
   const c = await readCatalogue(db, supplier, note.generation, note.pieces, note.items);
-  const taken = new Set((await db.variants.toArray()).flatMap((v) => v.items));
+  const taken = new Set(
+    (await db.variants.toArray()).flatMap((v) => v.sources.map((s) => itemKey(s.supplier, s.item))),
+  );
   const fit: number[] = [];
   // Spread over the whole catalogue.
   const step = Math.max(1, Math.floor(c.length / (most * 1.5)));
@@ -117,7 +120,9 @@ async function publishAll({ work }: World, before: ReadonlySet<string>): Promise
   const { db } = work;
   const at = work.clock();
   const shop = await readShop(db, at);
-  const fresh = (await db.listings.where('state').equals('bench').toArray()).filter((l) => !before.has(l.id));
+  const fresh = (await db.listings.filter((l) => l.state === 'bench').toArray()).filter(
+    (l) => !before.has(l.id),
+  );
   const crafted = fresh.map((l) =>
     l.marketplace === 'loomhall'
       ? { ...l, attributes: { maker: 'another' }, tags: ['stargazing', 'night sky'] }

@@ -308,12 +308,16 @@ async function openStalls({ work, take, settle, hollin }: World): Promise<void> 
   await take(`${HOLLIN} eyepiece`, 6);
   const listings = (await db.listings.toArray()).filter((l) => l.marketplace === 'pennywharf');
   const bought = new Set(
-    (await db.variants.where('items').startsWith('brackwater:').toArray()).map((v) => v.product),
+    (await db.variants.toArray()).flatMap((v) =>
+      v.sources[0]?.supplier === 'brackwater' ? [v.product] : [],
+    ),
   );
   const crafts = [...new Set(listings.map((l) => l.product))].filter((p) => bought.has(p)).slice(0, 22);
   await listOn(work, crafts, 'loomhall');
   const optics = [
-    ...new Set((await db.variants.where('items').startsWith(`${hollin}:`).toArray()).map((v) => v.product)),
+    ...new Set(
+      (await db.variants.toArray()).flatMap((v) => (v.sources[0]?.supplier === hollin ? [v.product] : [])),
+    ),
   ];
   await listOn(work, optics.slice(-4), 'pennywharf-us');
   const loom = (await db.listings.toArray()).filter((l) => l.marketplace === 'loomhall').map((l) => l.id);
@@ -329,7 +333,7 @@ async function openStalls({ work, take, settle, hollin }: World): Promise<void> 
 async function morning({ work, w, luck, settle }: World): Promise<void> {
   const { db } = work;
   drift(w, luck, 0.002);
-  const sold = (await db.items.where('supplier').equals('brackwater').toArray()).map((i) => i.item);
+  const sold = (await db.items.toArray()).flatMap((i) => (i.supplier === 'brackwater' ? [i.item] : []));
   for (let k = 0; k < 6; k++) {
     const sku = luck.pick(sold);
     const item = itemsOf(w).get(sku)!;
@@ -421,7 +425,7 @@ async function lastMorning(world: World, until: number): Promise<void> {
   const variants = new Map((await db.variants.toArray()).map((v) => [v.id, v]));
   const itemOf = (l: Listing) => variants.get(l.variant)!.sources[0]!.item;
   const from = (l: Listing) => variants.get(l.variant)!.sources[0]!.supplier;
-  const shown = (await db.listings.where('state').equals('live').toArray()).filter(
+  const shown = (await db.listings.filter((l) => l.state === 'live').toArray()).filter(
     (l) => l.marketplace === 'pennywharf' && (l.published?.quantity ?? 0) > 1,
   );
   const live = shown.filter((l) => from(l) === 'brackwater');

@@ -113,7 +113,7 @@ describe('the Bench', () => {
   };
   /** Listings of products. */
   const of = async (...products: string[]) => {
-    const all = await v.work.db.listings.where('product').anyOf(products).toArray();
+    const all = await v.work.db.listings.filter((l) => products.includes(l.product)).toArray();
     return all.map((l) => l.id);
   };
 
@@ -131,7 +131,7 @@ describe('the Bench', () => {
     const [id] = await ready();
     await approve(v.work, await of(id!));
     const approvedAt = async () =>
-      (await v.work.db.listings.where('product').equals(id!).first())!.approvedAt;
+      (await v.work.db.listings.filter((l) => l.product === id!).first())!.approvedAt;
     expect(await approvedAt()).not.toBeNull();
     await editProduct(v.work, id!, { title: 'Compass for the field' });
     expect((await v.work.db.products.get(id!))!.title).toBe('Compass for the field');
@@ -142,7 +142,7 @@ describe('the Bench', () => {
 
   test('an own price beats the plan, is refused outside MAP and MSRP, and leaves by undo', async () => {
     const [id] = await ready();
-    const listing = (await v.work.db.listings.where('product').equals(id!).first())!;
+    const listing = (await v.work.db.listings.filter((l) => l.product === id!).first())!;
     const quote = async () =>
       quoteListing(
         (await fullListings(v.work.db, [(await v.work.db.listings.get(listing.id))!]))[0]!,
@@ -164,7 +164,7 @@ describe('the Bench', () => {
     await publish(v.work, await of(...ids));
     v.outside.faults.pennywharf.set({ outage: true });
     expect(await stopPublishing(v.work)).toBeGreaterThan(0);
-    expect(await v.work.db.listings.where('state').equals('publishing').count()).toBe(0);
+    expect(await v.work.db.listings.filter((l) => l.state === 'publishing').count()).toBe(0);
     v.outside.faults.pennywharf.set({ outage: false });
     await publish(v.work, await of(ids[0]!));
     await v.settle();
@@ -190,7 +190,8 @@ describe('the Bench', () => {
     await approve(v.work, await of(id!));
     await publish(v.work, await of(id!));
     await v.settle();
-    const listing = async () => (await v.work.db.listings.where('product').equals(id!).first())! as Listing;
+    const listing = async () =>
+      (await v.work.db.listings.filter((l) => l.product === id!).first())! as Listing;
     expect(await listing()).toMatchObject({
       state: 'refused',
       problem: expect.stringMatching(/Copies of branded goods/),

@@ -197,7 +197,7 @@ describe('reading the catalogue', () => {
   test('an item that the supplier dropped leaves the catalogue, and its listing is paused and says why', async () => {
     await v.settle();
     await v.stockUp(6);
-    const listing = (await v.work.db.listings.where('state').equals('live').first())!;
+    const listing = (await v.work.db.listings.filter((l) => l.state === 'live').first())!;
     const sku = await itemOf(v.work, listing);
     itemsOf(v.outside.warehouse).delete(sku);
     await v.settle(16 * 60_000);

@@ -19,7 +19,7 @@ beforeEach(async () => {
 });
 afterEach(() => v.end());
 
-const live = async () => (await v.work.db.listings.where('state').equals('live').first())!;
+const live = async () => (await v.work.db.listings.filter((l) => l.state === 'live').first())!;
 const shownOf = (sku: string) => v.outside.market.listings[sku]!;
 /** Lets the test come between a request and its answer. */
 const between = (path: RegExp, then: (answer: Response) => Promise<Response>) => {
@@ -102,7 +102,10 @@ test('a job that throws ends no round before the others of it have ended', async
 });
 
 test('an offer that no answer names is given up after some tries and says so; the others go through', async () => {
-  const [first, second] = await v.work.db.listings.where('state').equals('live').limit(2).toArray();
+  const [first, second] = await v.work.db.listings
+    .filter((l) => l.state === 'live')
+    .limit(2)
+    .toArray();
   between(/^\/v1\/offers/, async (answer) => {
     const body = await answer.json();
     for (const [field, list] of Object.entries(body))
@@ -116,7 +119,7 @@ test('an offer that no answer names is given up after some tries and says so; th
   for (const l of [first!, second!]) await setOwnPrice(v.work, l.id, l.published!.price + 500);
   await v.settle();
   for (let k = 0; k < 12; k++) await v.settle(20 * 60_000);
-  expect(await v.work.db.outbox.where('state').equals('waiting').count()).toBe(0);
+  expect(await v.work.db.outbox.filter((l) => l.state === 'waiting').count()).toBe(0);
   expect((await v.work.db.listings.get(first!.id))!.problem).toMatch(/never answered for/);
   expect(await v.work.db.listings.get(second!.id)).toMatchObject({
     problem: null,
@@ -150,7 +153,7 @@ test.each([
   ['stay', (was: number) => ({ state: 'live', price: was })],
   ['floor', () => ({ state: 'live' })],
 ] as const)('guards that contradict where a sale would lose: %s', async (contradiction, wanted) => {
-  const all = await v.work.db.listings.where('state').equals('live').toArray();
+  const all = await v.work.db.listings.filter((l) => l.state === 'live').toArray();
   const facts = await Promise.all(all.map((l) => factsOf(v.work, l)));
   const k = facts.findIndex((f) => f.msrp !== null);
   const [listing, { msrp }] = [all[k]!, facts[k]!];

@@ -244,7 +244,7 @@ test('a purchase that waits for an outage to end is withdrawn when the buyer can
 
 test('what somebody between answers refuses no listing and no parcel at once, and blocks the others for a while only', async () => {
   v.outside.faults.pennywharf.set({ random: { drop: 0, lose: 0, fail: 0, tooMany: 0, stray: 1 } });
-  const listing = (await v.work.db.listings.where('state').equals('live').first())!;
+  const listing = (await v.work.db.listings.filter((l) => l.state === 'live').first())!;
   await setOwnPrice(v.work, listing.id, listing.published!.price + 100);
   await v.settle();
   expect(await v.work.db.outbox.get(`offer:${listing.id}`)).toMatchObject({ state: 'waiting', attempts: 1 });
@@ -259,7 +259,7 @@ test('what somebody between answers refuses no listing and no parcel at once, an
 });
 
 test('a sale lowers what is promised, so that the last piece is not sold twice', async () => {
-  const listing = (await v.work.db.listings.where('state').equals('live').first())!;
+  const listing = (await v.work.db.listings.filter((l) => l.state === 'live').first())!;
   move(v.outside.warehouse, await itemOf(v.work, listing), { stock: 3 });
   await v.work.db.jobs.update('brackwater:catalogue', { nextAt: 0 });
   await v.settle();
@@ -271,7 +271,7 @@ test('a sale lowers what is promised, so that the last piece is not sold twice',
 });
 
 test('where one piece is left, the first order has it and the second is held, whichever marketplace they come from', async () => {
-  const listing = (await v.work.db.listings.where('state').equals('live').first())!;
+  const listing = (await v.work.db.listings.filter((l) => l.state === 'live').first())!;
   const item = await itemOf(v.work, listing);
   const [a, b] = [0, 1].map(
     (k) => sell(v.outside.market, chance(70 + k), v.work.clock(), { sku: listing.sku, quantity: 1 })!,
@@ -318,7 +318,7 @@ test('a carrier the marketplace does not list is told as another carrier', async
 
 test('Today names what needs a person, worst first, with where to mend it', async () => {
   const bad = await sold({ badAddress: true });
-  const listing = (await v.work.db.listings.where('state').equals('live').last())!;
+  const listing = (await v.work.db.listings.filter((l) => l.state === 'live').last())!;
   await v.work.db.listings.update(listing.id, { published: { ...listing.published!, price: 100 } });
   v.outside.faults.pennywharf.set({ outage: true });
   for (let i = 0; i < 4; i++) await v.settle(61_000);
@@ -341,7 +341,7 @@ test('Today names what needs a person, worst first, with where to mend it', asyn
 });
 
 test('an account is settled to the penny, and differs where the supplier charged more', async () => {
-  const listing = (await v.work.db.listings.where('state').equals('live').first())!;
+  const listing = (await v.work.db.listings.filter((l) => l.state === 'live').first())!;
   const { cost, item } = await factsOf(v.work, listing);
   move(v.outside.warehouse, item, { cost: cost + 37 });
   const order = await sold({ sku: listing.sku });
@@ -355,7 +355,10 @@ test('an account is settled to the penny, and differs where the supplier charged
 });
 
 test('what a supplier takes out by itself while it is asked to take all back is not the rest of it', async () => {
-  const [a, b] = await v.work.db.listings.where('state').equals('live').limit(2).toArray();
+  const [a, b] = await v.work.db.listings
+    .filter((l) => l.state === 'live')
+    .limit(2)
+    .toArray();
   const order = await sold({ skus: [a!.sku, b!.sku] });
   const [bought] = v.outside.warehouse.purchases;
   await cancelOrder(v.work, order.id, 'None left');
@@ -377,7 +380,10 @@ test('what a supplier takes out by itself while it is asked to take all back is 
 });
 
 test('a parcel names its lines where one was cancelled here: the marketplace may not take that', async () => {
-  const [a, b] = await v.work.db.listings.where('state').equals('live').limit(2).toArray();
+  const [a, b] = await v.work.db.listings
+    .filter((l) => l.state === 'live')
+    .limit(2)
+    .toArray();
   const order = await sold({ skus: [a!.sku, b!.sku] });
   const market = (await v.work.db.connections.get('pennywharf')) as MarketConnection;
   const [first, second] = order.lines;

@@ -6,7 +6,7 @@ import { keyOf, SourceSearcher } from '@/work/catalogue/source-search';
 import { forgetSearch, MOST_TAKEN, saveSearch } from '@/work/catalogue/watch';
 import { lastUndoable, undo } from '@/work/listings/bench';
 import { addListings, bringInFile, startBringIn } from '@/work/listings/bring-in';
-import { findLinks, linkListings, removeListings, setBackup, unlinkedOf } from '@/work/listings/link';
+import { findLinks, linkListings, removeListings, setBackup } from '@/work/listings/link';
 import { takeItems } from '@/work/listings/take';
 import { inspect } from '@/work/readings/dropped-lists';
 import { readCourse } from '@/work/shop/needs';
@@ -15,6 +15,13 @@ import { addOlder, sell } from '../stand-ins/marketplace/market';
 import { makeOlder } from '../stand-ins/marketplace/older';
 import { chance } from '../stand-ins/random';
 import { factsOf, itemOf, setOut, type Voyage } from './voyage';
+
+/** Listings that no supplier item is linked to. */
+const unlinked = async () => {
+  const { variants, listings } = v.work.db;
+  const open = new Set((await variants.filter((x) => !x.sources.length).toArray()).map((x) => x.id));
+  return (await listings.toArray()).filter((l) => open.has(l.variant));
+};
 
 let v: Voyage;
 let source: SourceSearcher;
@@ -141,7 +148,7 @@ describe('taking goods', () => {
   test('the supplier’s changed text stands beside ours, and goes when it is changed back', async () => {
     await source.take({ query: 'compass' }, 'pennywharf');
     const product = (await v.work.db.products.toArray())[0]!;
-    const listing = (await v.work.db.listings.where('product').equals(product.id).first())!;
+    const listing = (await v.work.db.listings.filter((l) => l.product === product.id).first())!;
     const item = itemsOf(v.outside.warehouse).get(await itemOf(v.work, listing))!;
     const [title, description] = [item.title, item.description];
     item.title = 'Compass, new edition';
@@ -246,7 +253,7 @@ describe('a shop that already trades', () => {
         l.published!.price,
         v.outside.market.listings[l.sku]!.price,
       ]);
-    expect(await unlinkedOf(v.work.db)).toHaveLength(listings.length);
+    expect(await unlinked()).toHaveLength(listings.length);
     expect(new Set(listings.map((l) => l.state))).toEqual(new Set(['live', 'paused', 'ended']));
     await refresh();
     expect(JSON.stringify(v.outside.market.listings)).toBe(before);
@@ -289,11 +296,11 @@ describe('a shop that already trades', () => {
     const n = await linkSure();
     expect(n).toBeGreaterThan(20);
     const truth = new Map(set.map((o) => [o.listing.sku, o.sells]));
-    const open = new Set((await unlinkedOf(v.work.db)).map((l) => l.id));
+    const open = new Set((await unlinked()).map((l) => l.id));
     const linked = (await v.work.db.listings.toArray()).filter((l) => !open.has(l.id));
     for (const l of linked) expect(await itemOf(v.work, l)).toBe(truth.get(l.sku));
     // One link more is taken back: the others still wait for the next reading.
-    const lone = (await unlinkedOf(v.work.db))[0]!;
+    const lone = (await unlinked())[0]!;
     const facts = { ...(await factsOf(v.work, linked[0]!)), stock: 3 };
     await linkListings(v.work, [{ listing: lone.id, supplier: 'brackwater', item: facts.item }], () => facts);
     expect(await undo(v.work, (await lastUndoable(v.work.db))!.id)).toMatchObject({ ok: true });
@@ -313,7 +320,7 @@ describe('a shop that already trades', () => {
     }
     const change = (await v.work.db.changes.toArray()).find((c) => c.name.startsWith('Link '))!;
     await undo(v.work, change.id);
-    expect((await unlinkedOf(v.work.db)).length).toBeGreaterThanOrEqual(n - 5);
+    expect((await unlinked()).length).toBeGreaterThanOrEqual(n - 5);
   });
 
   test('an order for a listing without a link is held and spends nothing', async () => {
@@ -384,7 +391,7 @@ describe('a shop that already trades', () => {
     await link(second!);
     expect((await variant())!.sources.map((one) => [one.item, one.role])).toEqual([[second, 'preferred']]);
     await link('');
-    expect(await variant()).toMatchObject({ sources: [], items: [], linked: 0 });
+    expect(await variant()).toMatchObject({ sources: [] });
     expect(
       await linkListings(v.work, [{ listing: 'gone', supplier: 'brackwater', item: first! }], () => null),
     ).toBe(0);

@@ -117,7 +117,7 @@ test('every write to the rows of the shop stands in the journal, and none that c
   const row = (id: string) => ({ id, product: 'p', variant: 'v', state: 'live' }) as never;
   await db.listings.bulkPut(Array.from({ length: 120 }, (_, k) => row(`l${k}`)));
   await db.listings.update('l1', { state: 'paused' });
-  await db.listings.where('state').equals('paused').modify({ state: 'ended' });
+  await db.listings.filter((l) => l.state === 'paused').modify({ state: 'ended' });
   await db.listings.where('id').anyOf(['l2', 'l3']).delete();
   await db
     .transaction('rw', db.listings, async () => {

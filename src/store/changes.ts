@@ -61,7 +61,6 @@ function packed(edits: readonly Edit[]): Edit[] {
         before: {},
         after: {},
         says: null,
-        members: some.map((e) => e.subject),
         rows: some.map(({ subject, before, after, says }) => ({ subject, before, after, says })),
       });
     }
@@ -71,9 +70,7 @@ function packed(edits: readonly Edit[]): Edit[] {
 
 /** Edits of one row each, whatever they are stored in. */
 const unpacked = (edits: readonly Edit[]): Edit[] =>
-  edits.flatMap(({ rows, members: _, ...edit }) =>
-    rows ? rows.map((row) => ({ ...edit, ...row })) : [edit],
-  );
+  edits.flatMap(({ rows, ...edit }) => (rows ? rows.map((row) => ({ ...edit, ...row })) : [edit]));
 
 /**
  * Writes rows as one named change, with what they were before. Must run inside a read-write transaction that

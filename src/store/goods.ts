@@ -63,20 +63,9 @@ export interface Variant {
   readonly size: Size | null;
   /** In order: the first is bought. Empty where none is linked. */
   readonly sources: readonly Source[];
-  /** {@link itemKey} of each source, by which a variant is found. */
-  readonly items: readonly string[];
-  /** 1 where there is a source, else 0: an index of what is not linked. */
-  readonly linked: 0 | 1;
 }
 
 export const itemKey = (supplier: string, item: string): string => `${supplier}:${item}`;
-
-/** A variant's sources, with what it is found by. */
-export const withSources = (sources: readonly Source[]): Pick<Variant, 'sources' | 'items' | 'linked'> => ({
-  sources,
-  linked: sources.length ? 1 : 0,
-  items: sources.map((s) => itemKey(s.supplier, s.item)),
-});
 
 /** When each fact of an item was last seen to change. */
 export interface FactTimes {

@@ -1,4 +1,4 @@
-import type { DBCore, DBCoreMutateRequest, Middleware, Table } from 'dexie';
+import { type DBCore, type DBCoreMutateRequest, type Middleware, RangeSet, type Table } from 'dexie';
 
 /** Tables that the shop in memory is made of. */
 export const JOURNALED = [
@@ -23,43 +23,78 @@ export interface JournalRow {
 
 const isJournaled = (name: string): name is JournaledTable => (JOURNALED as readonly string[]).includes(name);
 
+/** Rows of a delete from which on those that watch are told that any of the table may be gone, not which. */
+const MANY = 50;
+
 /**
  * Notes each write to the tables above in the journal, within the same transaction, so that what holds rows in memory
  * learns which of them to read again, in every tab and worker, and nothing is missed when one of them is killed.
+ *
+ * The second part lies below what tells watchers of writes. Of a large write they are told only that it happened, but
+ * of a large delete every key, and a tree of some ten thousand keys holds up the page for seconds: such a delete goes
+ * to the lower part at once.
  */
-export const journaling: Middleware<DBCore> = {
-  stack: 'dbcore',
-  name: 'journal',
-  create: (core) => ({
-    ...core,
-    transaction: (stores, mode, options) =>
-      core.transaction(
-        mode === 'readwrite' && stores.some(isJournaled) && !stores.includes('journal')
-          ? [...stores, 'journal']
-          : stores,
-        mode,
-        options,
-      ),
-    table: (name) => {
-      const table = core.table(name);
-      if (!isJournaled(name)) return table;
-      return {
-        ...table,
-        mutate: async (request) => {
-          const answer = await table.mutate(request);
-          const keys = keysOf(request);
-          if (keys?.length === 0) return answer;
-          await core.table('journal').mutate({
-            type: 'add',
-            trans: request.trans,
-            values: [{ table: name, keys } satisfies Omit<JournalRow, 'seq'>],
-          });
-          return answer;
-        },
-      };
+export function journaling(): readonly [Middleware<DBCore>, Middleware<DBCore>] {
+  let below: DBCore | null = null;
+  const floor: Middleware<DBCore> = {
+    stack: 'dbcore',
+    name: 'journal-floor',
+    level: -2,
+    create: (core) => {
+      below = core;
+      return {};
     },
-  }),
-};
+  };
+  const notes: Middleware<DBCore> = {
+    stack: 'dbcore',
+    name: 'journal',
+    create: (core) => ({
+      ...core,
+      transaction: (stores, mode, options) =>
+        core.transaction(
+          mode === 'readwrite' && stores.some(isJournaled) && !stores.includes('journal')
+            ? [...stores, 'journal']
+            : stores,
+          mode,
+          options,
+        ),
+      table: (name) => {
+        const table = core.table(name);
+        const journaled = isJournaled(name);
+        return {
+          ...table,
+          mutate: async (request) => {
+            const many = request.type === 'delete' && request.keys.length >= MANY && below;
+            const answer = await (many ? deleteMany(many, name, request) : table.mutate(request));
+            const keys = keysOf(request);
+            if (!journaled || keys?.length === 0) return answer;
+            await core.table('journal').mutate({
+              type: 'add',
+              trans: request.trans,
+              values: [{ table: name, keys } satisfies Omit<JournalRow, 'seq'>],
+            });
+            return answer;
+          },
+        };
+      },
+    }),
+  };
+  return [floor, notes];
+}
+
+/** Deletes rows and tells watchers that any of the table may be gone. */
+async function deleteMany(core: DBCore, table: string, request: DBCoreMutateRequest) {
+  const { schema, mutate } = core.table(table);
+  const answer = await mutate(request);
+  const { trans } = request as { trans: { mutatedParts?: Record<string, object> } };
+  trans.mutatedParts ??= {};
+  for (const part of ['', ':dels', ...schema.indexes.map((i) => i.name)])
+    trans.mutatedParts[`idb://${core.schema.name}/${table}/${part}`] = new RangeSet(
+      core.MIN_KEY,
+      core.MAX_KEY,
+    );
+  return answer;
+}
 
 function keysOf(request: DBCoreMutateRequest): readonly string[] | null {
   switch (request.type) {

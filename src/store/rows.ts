@@ -311,8 +311,7 @@ export interface Edit {
   readonly before: Readonly<Record<string, unknown>> | null;
   readonly after: Readonly<Record<string, unknown>> | null;
   readonly says: string | null;
-  /** Of many rows that one change touched: their subjects, by which one is found, and what became of each. */
-  readonly members?: readonly string[];
+  /** Of many rows that one change touched: what became of each. */
   readonly rows?: readonly RowEdit[];
 }
 

@@ -2,7 +2,9 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { whenOf } from '../core/units';
 import { work } from '../work/browser';
-import { editsOf, type PastEdit } from '../work/shop/history';
+import { theShop } from '../work/clients';
+import { countChanges, type PastEdit } from '../work/shop/history';
+import { useAnswer } from './answer';
 
 /**
  * What happened to a row, newest first: what, when, by which rule or person. With what it is made of: of a listing its
@@ -21,7 +23,8 @@ export function History({
   zone: string;
 }) {
   const key = of.join(' ');
-  const found = useLiveQuery(() => editsOf(work, key.split(' ')), [key]);
+  const changes = useLiveQuery(() => countChanges(work), []);
+  const found = useAnswer(() => theShop().editsOf(key.split(' ')), [key, changes]);
   const edits = laidAway ? [...laidAway].sort((a, b) => b.at - a.at) : found;
   if (!edits) return null;
   if (!edits.length) return <p className="text-[13px] text-muted">Nothing yet.</p>;

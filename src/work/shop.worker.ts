@@ -3,7 +3,7 @@ import { liveQuery } from 'dexie';
 import type { ListingState } from '../store';
 import { acts } from './acts';
 import { assortmentOf, caughtUp } from './assortment/assortment';
-import { BenchList, type MeantOnBench } from './assortment/bench-list';
+import { type BenchList, benchOf, type MeantOnBench } from './assortment/bench-list';
 import { ListingList, type ListQuestion } from './assortment/listing-list';
 import { work } from './browser';
 import { SourceSearcher } from './catalogue/source-search';
@@ -12,14 +12,15 @@ import { forwardOrder } from './orders/actions';
 import { type MeantOrders, OrderBook, type OrderSort } from './orders/order-book';
 import { ordersOf, sumsOf } from './orders/sums';
 import { linesOf, loadRecorded } from './recorded';
-import { type Course, readCourse } from './shop/needs';
+import { editsOf } from './shop/history';
+import { type Course, keepCourse, keptCourse, readCourse } from './shop/needs';
 import { whatIf, whatIfSite } from './shop/what-if';
 
 /** What a tab asks of its worker: everything that looks at many rows at once, and every change. */
 const source = new SourceSearcher(work);
 const assortment = assortmentOf(work);
 const listings = new ListingList(assortment);
-const bench = new BenchList(assortment);
+const bench = benchOf(assortment);
 const book = new OrderBook(work);
 
 /** Changes come in bursts: lists are brought up at most this often, and for a large shop in a quarter of the time. */
@@ -115,6 +116,15 @@ async function builtBook(): Promise<void> {
   await bookBuilt;
 }
 
+/** Milliseconds after the first course in which nothing else is begun. */
+const WARM = 300;
+
+/** Reads what other views will ask for, one after the other, while nothing is asked. */
+async function warm(): Promise<void> {
+  await builtBook();
+  await source.ready();
+}
+
 /** What lists are made of: rows by the journal, and the handful of tables that prices depend on. */
 const shopSigns = async () => {
   const { db } = work;
@@ -199,6 +209,7 @@ const api = {
       full.listing.product.startsWith('shop:') ? [{ ...full, proposal: proposals.get(full.listing.id) }] : [],
     );
   },
+  editsOf: (subjects: readonly string[]) => editsOf(work, subjects),
   bench: async (...q: Parameters<BenchList['search']>) => {
     await built();
     return bench.search(...q);
@@ -287,9 +298,19 @@ const api = {
       await db.plans.toArray(),
       (await db.journal.orderBy('seq').last())?.seq,
     ];
+    let told = false;
+    // What was drawn last stands until the shop is read.
+    keptCourse(work).then(
+      (kept) => kept && !told && tell(kept),
+      (error) => console.error(error),
+    );
     const soon = onChange(signs, CALM, async () => {
       await built();
-      tell(await readCourse(work));
+      const course = await readCourse(work);
+      tell(course);
+      await keepCourse(work, course);
+      if (!told) setTimeout(warm, WARM);
+      told = true;
     });
     setInterval(soon, 30_000);
   },

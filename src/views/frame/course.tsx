@@ -1,6 +1,7 @@
 'use client';
 import Link from 'next/link';
-import { usePathname } from 'next/navigation';
+import { usePathname, useRouter } from 'next/navigation';
+import { useEffect } from 'react';
 import { formatMoney } from '../../core/money';
 import { formatCount } from '../../core/units';
 import { useCourse } from './world';
@@ -15,6 +16,9 @@ export const STOPS = [
   { path: '/orders', name: 'Orders', key: 'o' },
   { path: '/money', name: 'Money', key: 'm' },
 ] as const;
+
+/** Milliseconds between two stops that are fetched ahead. */
+const FETCH = 400;
 
 export const Boat = () => (
   <svg aria-hidden width="24" height="21" viewBox="0 0 24 21">
@@ -31,6 +35,16 @@ export const Boat = () => (
 export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp: () => void }) {
   const path = usePathname();
   const course = useCourse();
+  const router = useRouter();
+  const drawn = course !== null;
+  // The other stops are fetched once this one stands, one after the other.
+  useEffect(() => {
+    if (!drawn) return;
+    const timers = STOPS.map((stop, i) => setTimeout(() => router.prefetch(stop.path), FETCH * (i + 1)));
+    return () => {
+      for (const timer of timers) clearTimeout(timer);
+    };
+  }, [drawn, router]);
   const figures: Record<string, [string, number]> = course
     ? {
         '/today': ['', course.needing],

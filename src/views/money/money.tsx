@@ -16,6 +16,7 @@ import type { DayTotal } from '../../core/ledger';
 import { decimalOf, digitsOf, formatMinor, formatShare, signOf } from '../../core/money';
 import { addDays, countOf, dayName, dayOf, formatCount, isDay } from '../../core/units';
 import { useAddress } from '../../ui/address';
+import { AfterPaint } from '../../ui/after-paint';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
@@ -181,45 +182,47 @@ function Chart({
         role="img"
         aria-label={`Revenue and profit by ${by}, ${totals.length} of them; the table below has the figures.`}
       >
-        <ResponsiveContainer width="100%" height="100%">
-          <ComposedChart
-            data={data}
-            margin={{ top: 6, right: 8, left: 0, bottom: 0 }}
-            accessibilityLayer={false}
-            onClick={(state) => state.activeLabel && onDay(String(state.activeLabel))}
-          >
-            <CartesianGrid vertical={false} stroke="var(--rule-soft)" />
-            <XAxis
-              dataKey="day"
-              tickFormatter={(d) => periodName(String(d))}
-              tick={{ fontSize: 12, fill: 'var(--muted)' }}
-              stroke="var(--rule)"
-              minTickGap={28}
-            />
-            <YAxis tick={{ fontSize: 12, fill: 'var(--muted)' }} stroke="var(--rule)" width={48} />
-            <ReferenceLine y={0} stroke="var(--ink)" />
-            <Tooltip
-              isAnimationActive={false}
-              labelFormatter={(d) => periodName(String(d))}
-              formatter={(value, name) => [formatMinor(Math.round(Number(value) * major), currency), name]}
-              contentStyle={{
-                background: 'var(--surface)',
-                border: '1px solid var(--rule)',
-                borderRadius: 3,
-                fontSize: 13,
-              }}
-            />
-            <Bar dataKey="revenue" name="Revenue" fill="var(--payment)" isAnimationActive={false} />
-            <Line
-              dataKey="profit"
-              name="Profit"
-              stroke="var(--river)"
-              strokeWidth={2}
-              dot={{ r: 2 }}
-              isAnimationActive={false}
-            />
-          </ComposedChart>
-        </ResponsiveContainer>
+        <AfterPaint>
+          <ResponsiveContainer width="100%" height="100%">
+            <ComposedChart
+              data={data}
+              margin={{ top: 6, right: 8, left: 0, bottom: 0 }}
+              accessibilityLayer={false}
+              onClick={(state) => state.activeLabel && onDay(String(state.activeLabel))}
+            >
+              <CartesianGrid vertical={false} stroke="var(--rule-soft)" />
+              <XAxis
+                dataKey="day"
+                tickFormatter={(d) => periodName(String(d))}
+                tick={{ fontSize: 12, fill: 'var(--muted)' }}
+                stroke="var(--rule)"
+                minTickGap={28}
+              />
+              <YAxis tick={{ fontSize: 12, fill: 'var(--muted)' }} stroke="var(--rule)" width={48} />
+              <ReferenceLine y={0} stroke="var(--ink)" />
+              <Tooltip
+                isAnimationActive={false}
+                labelFormatter={(d) => periodName(String(d))}
+                formatter={(value, name) => [formatMinor(Math.round(Number(value) * major), currency), name]}
+                contentStyle={{
+                  background: 'var(--surface)',
+                  border: '1px solid var(--rule)',
+                  borderRadius: 3,
+                  fontSize: 13,
+                }}
+              />
+              <Bar dataKey="revenue" name="Revenue" fill="var(--payment)" isAnimationActive={false} />
+              <Line
+                dataKey="profit"
+                name="Profit"
+                stroke="var(--river)"
+                strokeWidth={2}
+                dot={{ r: 2 }}
+                isAnimationActive={false}
+              />
+            </ComposedChart>
+          </ResponsiveContainer>
+        </AfterPaint>
       </div>
     </figure>
   );

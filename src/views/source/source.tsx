@@ -7,6 +7,7 @@ import { formatMinor, formatShare, signOf } from '../../core/money';
 import { toggleTerm } from '../../core/query';
 import { countOf, formatCount } from '../../core/units';
 import { useAddress, useTyped } from '../../ui/address';
+import { AfterPaint } from '../../ui/after-paint';
 import { Button } from '../../ui/button';
 import type { Column } from '../../ui/column';
 import { Goods } from '../../ui/goods';
@@ -319,8 +320,10 @@ export function Source() {
         ) : (
           <div className="flex min-h-0 grow border-t border-rule">
             {found && (
-              <div className={`flex shrink-0 max-lg:hidden ${narrow ? 'max-[1500px]:hidden' : ''}`}>
-                <Facets facets={found.facets} query={found.used} onPick={onPick} />
+              <div className={`flex w-[188px] shrink-0 max-lg:hidden ${narrow ? 'max-[1500px]:hidden' : ''}`}>
+                <AfterPaint>
+                  <Facets facets={found.facets} query={found.used} onPick={onPick} />
+                </AfterPaint>
               </div>
             )}
             <div className="relative flex min-w-0 grow">

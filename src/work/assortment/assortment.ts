@@ -119,6 +119,19 @@ export class Assortment {
     for (const item of this.items.values()) if (item.supplier === supplier) yield item;
   }
 
+  /** Every variant of the shop, listed or not. */
+  allVariants(): Iterable<Variant> {
+    return this.variants.values();
+  }
+
+  /** Keys of the items of a supplier that some variant may be bought as. */
+  takenOf(supplier: string): Set<string> {
+    const taken = new Set<string>();
+    for (const { sources } of this.variants.values())
+      for (const s of sources) if (s.supplier === supplier) taken.add(s.item);
+    return taken;
+  }
+
   variant(id: string): Variant | undefined {
     return this.variants.get(id);
   }

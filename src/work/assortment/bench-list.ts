@@ -89,6 +89,18 @@ const BENCH = STATES.indexOf('bench');
 const PUBLISHING = STATES.indexOf('publishing');
 const REFUSED = STATES.indexOf('refused');
 
+const lists = new WeakMap<Assortment, BenchList>();
+
+/** The Bench of an assortment, one for all who ask. */
+export function benchOf(assortment: Assortment): BenchList {
+  let known = lists.get(assortment);
+  if (!known) {
+    known = new BenchList(assortment);
+    lists.set(assortment, known);
+  }
+  return known;
+}
+
 /** What waits on the Bench, by product and marketplace: searched and sorted by columns, told by windows. */
 export class BenchList {
   private known: { readonly version: number; readonly groups: readonly Group[] } | null = null;

@@ -176,6 +176,11 @@ export class SourceSearcher {
     this.shop = null;
   }
 
+  /** Reads the catalogues, so that the first search need not wait for them. */
+  async ready(): Promise<void> {
+    await this.fresh();
+  }
+
   private async fresh(): Promise<ShopTerms> {
     while (!this.shop) {
       this.refreshing ??= this.refresh().finally(() => {

@@ -2,7 +2,8 @@ import { type Catalogue, hashOf, Searcher } from '../../core/catalogue';
 import { digitsOf } from '../../core/money';
 import { parseQuery } from '../../core/query';
 import { countOf } from '../../core/units';
-import { applyChange, catalogueNote, itemKey, readDetails, type SavedSearch } from '../../store';
+import { applyChange, catalogueNote, readDetails, type SavedSearch } from '../../store';
+import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { takeItems } from '../listings/take';
 import { supplierOf } from '../shop/quote';
@@ -15,10 +16,8 @@ export const MOST_TAKEN = 500;
 /** Rows of a supplier that the shop has taken. */
 export async function takenRows(work: Work, supplier: string, catalogue: Catalogue): Promise<Uint8Array> {
   const rows = new Uint8Array(catalogue.length);
-  const prefix = itemKey(supplier, '');
-  const keys = await work.db.variants.where('items').startsWith(prefix).keys();
-  for (const key of keys as unknown as string[]) {
-    const row = catalogue.rowOf(key.slice(prefix.length));
+  for (const item of (await caughtUp(work)).takenOf(supplier)) {
+    const row = catalogue.rowOf(item);
     if (row >= 0) rows[row] = 1;
   }
   return rows;

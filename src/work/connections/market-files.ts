@@ -10,6 +10,7 @@ import { type Site, USUAL_LIMITS } from '../../core/checks';
 import type { Ppm } from '../../core/money';
 import type { FeeRule, Tax } from '../../core/pricing';
 import { type MarketConnection, type OutboxRow, orderById, settingsOf } from '../../store';
+import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { saveRules } from '../listings/bench';
 import { takeOrders } from '../orders/intake';
@@ -148,18 +149,14 @@ export async function listingFile(work: Work, id: string): Promise<WrittenFile |
   await published(work, c, await drafted(work, c, leaving), () => null);
   const moved = waiting.filter((r): r is OutboxRow<'offer'> => r.kind === 'offer');
   await offered(work, c, moved, async () => null);
-  const shown = (
-    await db.listings
-      .where('[marketplace+product]')
-      .between([id, ''], [id, '\uffff'])
-      .filter((l) => l.state === 'live' || l.state === 'paused')
-      .toArray()
-  ).sort((a, b) => (a.sku < b.sku ? -1 : 1));
+  const shown = [...(await caughtUp(work)).all()]
+    .map(([, { listing }]) => listing)
+    .filter((l) => l.marketplace === id && (l.state === 'live' || l.state === 'paused'))
+    .sort((a, b) => (a.sku < b.sku ? -1 : 1));
   const documents = await db.documents.bulkGet(shown.map((l) => l.id));
-  const full = new Map((await fullListings(db, shown)).map((f) => [f.listing.id, f]));
   const rows = shown.flatMap((l, k) => {
     const document = documents[k]?.document;
-    if (!document || !l.published || !full.has(l.id)) return [];
+    if (!document || !l.published) return [];
     const { group, title, description, brand, gtin, options, pictures } = document;
     const { price } = l.published;
     const quantity = l.state === 'paused' ? 0 : l.published.quantity;

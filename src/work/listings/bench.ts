@@ -34,7 +34,9 @@ export async function editProduct(
     const product = await db.products.get(id);
     if (!product) return;
     const says = editInWords(edit);
-    const waiting = (await db.listings.where('product').equals(id).toArray()).filter(isOnBench);
+    const assortment = await caughtUp(work);
+    const listed = assortment.rowsAt(assortment.ofProducts([id])).map((f) => f.listing);
+    const waiting = listed.filter(isOnBench);
     await applyChange(
       db,
       { by: 'person', name: `Edit ${Object.keys(edit)[0]} of ${product.title ?? product.taken.title}` },
@@ -234,11 +236,12 @@ export async function approve(
 export async function putBack(work: Work, ids: readonly string[]): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const groups = benchGroups(await caughtUp(work), ids);
+    const assortment = await caughtUp(work);
+    const groups = benchGroups(assortment, ids);
     const leaving = groups.flat().map((f) => f.listing);
     const rows: RowChange[] = [
       ...leaving.map((l) => ({ table: 'listings', remove: l.id }) as const),
-      ...(await orphansOf(db, leaving)),
+      ...orphansOf(assortment, leaving),
     ];
     await applyChange(db, { by: 'person', name: `Put ${groups.length} back` }, rows, nowOf(work));
     return groups.length;

@@ -17,7 +17,6 @@ import {
   type Product,
   type SampanDatabase,
   type Variant,
-  withSources,
 } from '../../store';
 import { nowOf, type Work } from '../context';
 import { NEVER, newJob } from '../jobs/job';
@@ -127,7 +126,7 @@ export async function addListings(
         gtin: row.gtin,
         grams: null,
         size: null,
-        ...withSources([]),
+        sources: [],
       }),
     );
     await db.removed.bulkDelete(fresh.map(idOf));

@@ -8,20 +8,12 @@ import {
   type LinkProposal,
   type Listing,
   type RowChange,
-  type SampanDatabase,
   type Source,
   type SupplierConnection,
   type Variant,
-  withSources,
 } from '../../store';
+import { type Assortment, caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
-import { allFullListings } from '../shop/full-listing';
-
-/** Listings whose variants no supplier item is linked to. */
-export async function unlinkedOf(db: SampanDatabase): Promise<Listing[]> {
-  const variants = (await db.variants.where('linked').equals(0).primaryKeys()) as string[];
-  return db.listings.where('variant').anyOf(variants).toArray();
-}
 
 /**
  * Finds what each unlinked listing may sell, and keeps it to be confirmed.
@@ -32,10 +24,8 @@ export async function findLinks(
   catalogues: readonly { readonly supplier: SupplierConnection; readonly catalogue: Catalogue }[],
 ): Promise<{ looked: number; sure: number; took: number }> {
   const { db } = work;
-  const [full, markets] = await Promise.all([
-    unlinkedOf(db).then((listings) => allFullListings(db, listings)),
-    db.connections.toArray(),
-  ]);
+  const markets = await db.connections.toArray();
+  const full = [...(await caughtUp(work)).all()].flatMap(([, f]) => (f.variant.sources.length ? [] : [f]));
   const currency = new Map(markets.map((m) => [m.id, m.role === 'marketplace' ? m.site.currency : '']));
   const wanted = full.map(
     ({ listing, product, variant }): Wanted => ({
@@ -125,7 +115,7 @@ export async function linkListings(
       const says = link.item
         ? `Linked to ${link.item} of ${link.supplier}.`
         : 'Its link was taken away: orders for it are held.';
-      const set = withSources(preferring(variant, link.supplier, link.item));
+      const set = { sources: preferring(variant, link.supplier, link.item) };
       rows.push({ table: 'variants', id: variant.id, set, says });
       rows.push({ table: 'listings', id: link.listing, set: { problem: null }, says });
     }
@@ -153,7 +143,7 @@ export async function setBackup(
     await applyChange(
       db,
       { by: 'person', name: `Backup of ${row.sku}` },
-      [{ table: 'variants', id: variant, set: withSources(sources), says }],
+      [{ table: 'variants', id: variant, set: { sources }, says }],
       nowOf(work),
     );
   });
@@ -182,7 +172,7 @@ export async function removeListings(work: Work, ids: readonly string[]): Promis
       { table: 'listings', remove: l.id } as const,
       { table: 'removed', add: { id: l.id, at } as { id: string } } as const,
     ]);
-    rows.push(...(await orphansOf(db, listings)));
+    rows.push(...orphansOf(await caughtUp(work), listings));
     await db.proposals.bulkDelete(listings.map((l) => l.id));
     await applyChange(
       db,
@@ -195,10 +185,12 @@ export async function removeListings(work: Work, ids: readonly string[]): Promis
 }
 
 /** Variants and products that nothing is listed of once some listings go. */
-export async function orphansOf(db: SampanDatabase, leaving: readonly Listing[]): Promise<RowChange[]> {
+export function orphansOf(assortment: Assortment, leaving: readonly Listing[]): RowChange[] {
   const gone = new Set(leaving.map((l) => l.id));
   const products = [...new Set(leaving.map((l) => l.product))];
-  const left = (await db.listings.where('product').anyOf(products).toArray()).filter((l) => !gone.has(l.id));
+  const left = assortment
+    .rowsAt(assortment.ofProducts(products))
+    .flatMap(({ listing }) => (gone.has(listing.id) ? [] : [listing]));
   const keptVariants = new Set(left.map((l) => l.variant));
   const keptProducts = new Set(left.map((l) => l.product));
   return [

@@ -10,8 +10,8 @@ import {
   type SupplierConnection,
   settingsOf,
   type Variant,
-  withSources,
 } from '../../store';
+import { type Assortment, caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { itemRow } from './facts';
 
@@ -66,14 +66,13 @@ export const newListing = (variant: Variant, marketplace: string, at: number, sa
 });
 
 /** SKUs that are, or were, somebody's: those of listings that were taken out go on selling under them. */
-async function usedSkus(work: Work): Promise<Set<string>> {
-  const { db } = work;
-  const keys = [
-    ...(await db.listings.toCollection().primaryKeys()),
-    ...(await db.removed.toCollection().primaryKeys()),
-  ];
-  const own = (await db.variants.orderBy('sku').keys()) as string[];
-  return new Set([...own, ...keys.map((key) => key.slice(key.indexOf(':') + 1))]);
+async function usedSkus(work: Work, assortment: Assortment): Promise<Set<string>> {
+  const used = new Set<string>();
+  for (const { sku } of assortment.allVariants()) used.add(sku);
+  for (const [, { listing }] of assortment.all()) used.add(listing.sku);
+  for (const key of await work.db.removed.toCollection().primaryKeys())
+    used.add(key.slice(key.indexOf(':') + 1));
+  return used;
 }
 
 /**
@@ -92,7 +91,8 @@ export async function takeItems(
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const at = work.clock();
-    const used = await usedSkus(work);
+    const assortment = await caughtUp(work);
+    const used = await usedSkus(work, assortment);
     const pattern = (await settingsOf(db)).sku;
     const suppliers = new Map(
       (await db.connections.bulkGet([...new Set(items.map((i) => i.supplier))])).flatMap((c) =>
@@ -101,8 +101,7 @@ export async function takeItems(
     );
     const taken = new Set<string>();
     for (const supplier of suppliers.keys())
-      for (const key of await db.variants.where('items').startsWith(itemKey(supplier, '')).keys())
-        taken.add(key as unknown as string);
+      for (const item of assortment.takenOf(supplier)) taken.add(itemKey(supplier, item));
     const groups = new Map<string, Taking[]>();
     for (const one of items) {
       const key = itemKey(one.supplier, one.item.sku);
@@ -129,7 +128,7 @@ export async function takeItems(
           gtin: item.gtin,
           grams: null,
           size: null,
-          ...withSources([{ supplier, item: item.sku, pack: 1, role: 'preferred' }]),
+          sources: [{ supplier, item: item.sku, pack: 1, role: 'preferred' }],
         });
         facts.push(itemRow(suppliers.get(supplier)!, item, at));
       }
@@ -181,15 +180,14 @@ export async function listOn(work: Work, products: readonly string[], marketplac
   return db.transaction('rw', db.shopTables, async () => {
     const at = work.clock();
     const market = await db.connections.get(marketplace);
-    const variants = await db.variants.where('product').anyOf(products).toArray();
+    const assortment = await caughtUp(work);
+    const listed = assortment.rowsAt(assortment.ofProducts(products));
     const there = new Set(
-      (await db.listings.where('product').anyOf(products).toArray()).flatMap((l) =>
-        l.marketplace === marketplace ? [l.variant] : [],
-      ),
+      listed.flatMap((f) => (f.listing.marketplace === marketplace ? [f.variant.id] : [])),
     );
-    const taken = new Set(await db.listings.toCollection().primaryKeys());
-    const listings = variants
-      .filter((v) => !there.has(v.id) && !taken.has(`${marketplace}:${v.sku}`))
+    const variants = new Map(listed.map((f) => [f.variant.id, f.variant]));
+    const listings = [...variants.values()]
+      .filter((v) => !there.has(v.id) && assortment.placeOf(`${marketplace}:${v.sku}`) < 0)
       .map((v) => newListing(v, marketplace, at, `Meant for ${market?.name ?? marketplace} too.`));
     const name = `${countOf(listings.length, 'listing')} for ${market?.name ?? marketplace}`;
     await addAll(db, { by: 'person', name }, [{ table: 'listings', rows: listings }], nowOf(work), AT_ONCE);

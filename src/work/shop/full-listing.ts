@@ -47,7 +47,9 @@ export async function fullListings(db: SampanDatabase, listings: readonly Listin
     db.products.bulkGet([...new Set(listings.map((l) => l.product))]),
     db.variants.bulkGet([...new Set(listings.map((l) => l.variant))]),
   ]);
-  const keys = new Set(variants.flatMap((v) => v?.items[0] ?? []));
+  const keys = new Set(
+    variants.flatMap((v) => (v?.sources[0] ? itemKey(v.sources[0].supplier, v.sources[0].item) : [])),
+  );
   const items = await db.items.bulkGet([...keys]);
   return assemble(listings, byId(products), byId(variants), byId(items));
 }

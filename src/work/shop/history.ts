@@ -7,6 +7,8 @@ export interface PastEdit extends Pick<Edit, 'id' | 'at' | 'says'> {
 }
 
 const LONGEST = 40;
+/** Edits of many rows that are looked through at most, newest first. */
+const LOOKED_AT = 600;
 
 /** What happened to some rows, newest first. @param subjects `listing:ID` and so on */
 export async function editsOf(work: Pick<Work, 'db'>, subjects: readonly string[]): Promise<PastEdit[]> {
@@ -24,18 +26,21 @@ async function editsOfOne({ db }: Pick<Work, 'db'>, subject: string): Promise<Ed
     db.edits.where('[subject+at]').between([of, 0], [of, Number.MAX_SAFE_INTEGER]);
   const rows = await between(subject).reverse().limit(LONGEST).toArray();
   // What was changed or added together with many others stands in one edit for all of them.
-  for (const { rows: all = [], members: _, ...edit } of await db.edits
-    .where('members')
-    .equals(subject)
-    .toArray())
-    for (const row of all) if (row.subject === subject) rows.push({ ...edit, ...row });
   const [kind, ...rest] = subject.split(':');
   const id = rest.join(':');
-  for (const edit of await between(`${kind}s:`).toArray())
-    if ((edit.after?.ids as readonly string[] | undefined)?.includes(id)) rows.push(edit);
+  await between(`${kind}s:`)
+    .reverse()
+    .limit(LOOKED_AT)
+    .each(({ rows: many, ...edit }) => {
+      if (rows.length >= 2 * LONGEST) return;
+      if ((edit.after?.ids as readonly string[] | undefined)?.includes(id)) rows.push(edit);
+      for (const row of many ?? []) if (row.subject === subject) rows.push({ ...edit, ...row });
+    });
   return rows;
 }
 
 /** The last changes, newest first. */
 export const lastChanges = ({ db }: Pick<Work, 'db'>, n: number): Promise<Change[]> =>
   db.changes.orderBy('at').reverse().limit(n).toArray();
+
+export const countChanges = ({ db }: Pick<Work, 'db'>): Promise<number> => db.changes.count();

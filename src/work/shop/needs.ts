@@ -12,7 +12,7 @@ import type {
   SampanDatabase,
 } from '../../store';
 import { caughtUp } from '../assortment/assortment';
-import { BenchList } from '../assortment/bench-list';
+import { benchOf } from '../assortment/bench-list';
 import { FLAG, STATES } from '../assortment/columns';
 import { waitingCounts } from '../connections/market-files';
 import type { Work } from '../context';
@@ -77,7 +77,7 @@ export interface Course {
 const HOUR = 3_600_000;
 
 /** Needs told one by one: nobody reads more of them at once, and they come again as the first are dealt with. */
-export const MOST_NEEDS = 200;
+export const MOST_NEEDS = 60;
 
 const needsPerson = (order: Order, now: number) =>
   standingOf(order) === 'held' ||
@@ -121,7 +121,7 @@ export async function readCourse(work: Work): Promise<Course> {
       if (need) listed.push(need);
     }
   }
-  const bench = new BenchList(assortment).counts();
+  const bench = benchOf(assortment).counts();
   const needs: Need[] = [
     ...all.flatMap((c) => connectionNeeds(c, open, now)),
     ...(await Promise.all(all.map((c) => fileNeed(db, c)))).flatMap((need) => need ?? []),
@@ -395,3 +395,12 @@ function refusalNeed(row: OutboxRow, open: readonly Order[], currency: string): 
     href: `/orders?row=${encodeURIComponent(order)}`,
   };
 }
+
+const KEPT = 'course';
+
+/** Keeps the course as it was drawn last, so that the next start has something to show while the shop is read. */
+export const keepCourse = ({ db }: Pick<Work, 'db'>, course: Course) =>
+  db.notes.put({ id: KEPT, value: course });
+
+export const keptCourse = async ({ db }: Pick<Work, 'db'>): Promise<Course | undefined> =>
+  (await db.notes.get(KEPT))?.value as Course | undefined;
