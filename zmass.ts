@@ -49,8 +49,8 @@ const main = async () => {
       if (k % 20 === 0) console.log(((performance.now() - t) / 1000).toFixed(1), left, n.replace(/\n/g, ' ').slice(0, 160));
       if (k % 7 === 0) await box.pressSequentially('lamp', { delay: 60 }); else if (k % 7 === 3) for (let i = 0; i < 4; i++) await page.keyboard.press('Backspace');
       await page.waitForTimeout(300);
-      const done = await page.evaluate(() => new Promise<number>((ok) => { const r = indexedDB.open('sampan-shop'); r.onsuccess = () => { const q = r.result.transaction('listings').objectStore('listings').index('state').count('publishing'); q.onsuccess = () => { r.result.close(); ok(q.result); }; }; }));
-      if (done === 0) break;
+      const done = await page.evaluate(() => new Promise<number>((ok) => { const r = indexedDB.open('sampan-shop'); r.onsuccess = () => { const q = r.result.transaction('outbox').objectStore('outbox').index('[state+nextAt]').count(IDBKeyRange.bound(['waiting', 0], ['waiting', 9e15])); q.onsuccess = () => { r.result.close(); ok(q.result); }; }; }));
+      if (k % 20 === 0) console.log('waiting', done); if (done === 0) break;
     }
     await lap('published');
   }

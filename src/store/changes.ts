@@ -76,6 +76,7 @@ const unpacked = (edits: readonly Edit[]): Edit[] =>
  * Writes rows as one named change, with what they were before. Must run inside a read-write transaction that
  * holds the tables, `changes` and `edits`. Rows that would not change are passed over; without any, nothing
  * is written.
+ * @param known rows as they are stored now, where the caller has them; null for those to be read
  * @returns the change's id, or null where nothing changed
  */
 export async function applyChange(
@@ -83,6 +84,7 @@ export async function applyChange(
   head: ChangeHead,
   rows: readonly RowChange[],
   now: Now,
+  known: (table: ChangedTable, id: string) => object | null = () => null,
 ): Promise<string | null> {
   const id = now.newId();
   const edits: Edit[] = [];
@@ -109,12 +111,17 @@ export async function applyChange(
     if (!own.length) continue;
     const table = db.table(name) as Table<Record<string, unknown> & { id: string }, string>;
     const sets = own.filter((r) => 'set' in r);
-    const known = new Map(
-      (await table.bulkGet(sets.map((r) => r.id))).flatMap((row) => (row ? [[row.id, row] as const] : [])),
-    );
+    const before = new Map<string, Record<string, unknown> & { id: string }>();
+    const unread: string[] = [];
+    for (const { id: rowId } of sets) {
+      const row = known(name, rowId);
+      if (row) before.set(rowId, row as Record<string, unknown> & { id: string });
+      else unread.push(rowId);
+    }
+    for (const row of await table.bulkGet(unread)) if (row) before.set(row.id, row);
     const puts = new Map<string, Record<string, unknown> & { id: string }>();
     for (const { id: rowId, set, says } of sets) {
-      const row = puts.get(rowId) ?? known.get(rowId);
+      const row = puts.get(rowId) ?? before.get(rowId);
       if (!row) continue;
       const fields = Object.keys(set).filter((f) => !same(row[f], set[f]));
       if (!fields.length) continue;
@@ -228,12 +235,14 @@ export type Undone =
 /**
  * Takes a change back as a change of its own. A row that was changed again since keeps its newer values;
  * `kept` counts those. `mayUndo` can refuse rows whose state has gone too far (a listing already live).
+ * @param isThere whether a row is stored, where the caller knows; null where it is to be read
  */
 export async function undoChange(
   db: SampanDatabase,
   id: string,
   now: Now,
   mayUndo: (edit: Edit, row: unknown) => boolean = () => true,
+  isThere: (table: ChangedTable, id: string) => boolean | null = () => null,
 ): Promise<Undone> {
   const change = await db.changes.get(id);
   if (!change) return { ok: false, reason: 'This change is not known any more.' };
@@ -249,9 +258,13 @@ export async function undoChange(
   for (const e of edits) {
     const ids = addedBy(e);
     if (!ids) continue;
-    const there = (await db.table(e.table).bulkGet([...ids])) as ({ id: string } | undefined)[];
-    const going = there.flatMap((row) =>
-      row && mayUndo({ ...e, subject: subjectOf(e.table, row.id), after: {} }, row) ? [row.id] : [],
+    const asked = ids.filter((rowId) => isThere(e.table, rowId) === null);
+    const read = (await db.table(e.table).bulkGet(asked)) as ({ id: string } | undefined)[];
+    const rowsRead = new Map(read.flatMap((row) => (row ? [[row.id, row] as const] : [])));
+    const going = ids.filter(
+      (rowId) =>
+        (isThere(e.table, rowId) ?? rowsRead.has(rowId)) &&
+        mayUndo({ ...e, subject: subjectOf(e.table, rowId), after: {} }, rowsRead.get(rowId)),
     );
     kept += ids.length - going.length;
     if (going.length) removed.push({ table: e.table, ids: going });

@@ -142,6 +142,7 @@ export class SampanDatabase extends Dexie {
         archivedRows: 'id',
         // Found through the shop in memory: each index costs as much as the row.
         variants: 'id',
+        outbox: 'id, [connection+state+kind+nextAt], subject',
         items: 'id',
         listings: 'id',
       })

@@ -11,6 +11,7 @@ import { approve, publish, putBack } from './listings/bench';
 import { forwardOrder } from './orders/actions';
 import { type MeantOrders, OrderBook, type OrderSort } from './orders/order-book';
 import { ordersOf, sumsOf } from './orders/sums';
+import { firstWaiting } from './outbox/waiting';
 import { linesOf, loadRecorded } from './recorded';
 import { editsOf } from './shop/history';
 import { type Course, keepCourse, keptCourse, readCourse } from './shop/needs';
@@ -289,10 +290,7 @@ const api = {
     const signs = async () => [
       await db.doubts.toArray(),
       await db.changes.count(),
-      await db.outbox
-        .where('[state+nextAt]')
-        .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
-        .count(),
+      await firstWaiting(db),
       await db.connections.toArray(),
       await db.jobs.toArray(),
       await db.plans.toArray(),

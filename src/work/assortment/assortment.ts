@@ -1,4 +1,4 @@
-import Dexie from 'dexie';
+import Dexie, { type Table } from 'dexie';
 import {
   type Connection,
   type ItemRow,
@@ -21,6 +21,9 @@ import { Columns } from './columns';
 
 /** Tables that it holds rows of. */
 const OURS = ['products', 'variants', 'items', 'listings', 'orders'] as const;
+
+/** Rows of a table from which on it is read whole. */
+const MANY = 4_000;
 
 type Ours = (typeof OURS)[number];
 const isOurs = (table: JournaledTable): table is Ours => (OURS as readonly string[]).includes(table);
@@ -119,6 +122,26 @@ export class Assortment {
     for (const item of this.items.values()) if (item.supplier === supplier) yield item;
   }
 
+  /** A row as it was stored when it caught up, for whoever changes it in the same transaction; null of other tables. */
+  readonly stored = (table: string, id: string): object | null =>
+    table === 'listings' ? (this.listings[this.placeOf(id)] ?? null) : null;
+
+  /** Whether a row is stored; null of tables that it does not hold. */
+  has(table: string, id: string): boolean | null {
+    switch (table) {
+      case 'products':
+        return this.products.has(id);
+      case 'variants':
+        return this.variants.has(id);
+      case 'items':
+        return this.items.has(id);
+      case 'listings':
+        return this.places.has(id);
+      default:
+        return null;
+    }
+  }
+
   /** Every variant of the shop, listed or not. */
   allVariants(): Iterable<Variant> {
     return this.variants.values();
@@ -204,8 +227,13 @@ export class Assortment {
     const keys = Object.fromEntries(OURS.map((t) => [t, new Set<string>()])) as Record<Ours, Set<string>>;
     for (const row of journal)
       if (isOurs(row.table)) for (const key of row.keys ?? []) keys[row.table].add(key);
-    const read = <T>(table: { bulkGet(ids: string[]): PromiseLike<(T | undefined)[]> }, of: Ours) =>
-      keys[of].size ? table.bulkGet([...keys[of]]) : Promise.resolve([]);
+    const read = async <T extends { readonly id: string }>(table: Table<T, string>, of: Ours) => {
+      const ids = [...keys[of]];
+      if (ids.length < MANY) return ids.length ? table.bulkGet(ids) : [];
+      // Of many the whole table is read at once, which costs less than asking for each.
+      const all = new Map((await table.toArray()).map((row) => [row.id, row]));
+      return ids.map((id) => all.get(id));
+    };
     const [products, variants, items, listings, orders] = await Promise.all([
       read(db.products, 'products'),
       read(db.variants, 'variants'),

@@ -1,5 +1,6 @@
 import { liveQuery } from 'dexie';
 import { work } from '../browser';
+import { firstWaiting } from '../outbox/waiting';
 import { runRound } from './runner';
 
 /**
@@ -10,13 +11,7 @@ import { runRound } from './runner';
 const PAUSE = 1_000;
 
 let wake = () => {};
-liveQuery(async () => [
-  await work.db.jobs.toArray(),
-  await work.db.outbox
-    .where('[state+nextAt]')
-    .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
-    .count(),
-]).subscribe({
+liveQuery(async () => [await work.db.jobs.toArray(), await firstWaiting(work.db)]).subscribe({
   next: () => wake(),
   error: (error) => console.error(error),
 });

@@ -16,6 +16,7 @@ import { type Assortment, caughtUp } from '../assortment/assortment';
 import { NONE } from '../assortment/columns';
 import { nowOf, type Work } from '../context';
 import { outgoing } from '../outbox/row';
+import { waitingFor } from '../outbox/waiting';
 import type { FullListing } from '../shop/full-listing';
 import { quoteListing } from '../shop/quote';
 import { orphansOf } from './link';
@@ -131,7 +132,8 @@ export async function saveRules(work: Work, rows: readonly RowChange[], name: st
 export async function undo(work: Work, id: string): Promise<Undone> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const sold = soldOf(await caughtUp(work), await addedIn(db, id));
+    const assortment = await caughtUp(work);
+    const sold = soldOf(assortment, await addedIn(db, id));
     const kept = {
       listings: new Set(sold.map((l) => l.id)),
       variants: new Set(sold.map((l) => l.variant)),
@@ -145,7 +147,13 @@ export async function undo(work: Work, id: string): Promise<Undone> {
     const isSent = (e: Edit, row: unknown) =>
       e.table === 'orders' &&
       (row as { purchases?: readonly unknown[] } | undefined)?.purchases?.length !== 0;
-    const undone = await undoChange(db, id, nowOf(work), (e, row) => !isKept(e) && !isSent(e, row));
+    const undone = await undoChange(
+      db,
+      id,
+      nowOf(work),
+      (e, row) => !isKept(e) && !isSent(e, row),
+      (table, rowId) => assortment.has(table, rowId),
+    );
     if (undone.ok) await followUndo(work, undone);
     return undone;
   });
@@ -227,6 +235,7 @@ export async function approve(
       { by: 'person', name: `Approve ${countOf(approved, 'product')}` },
       rows,
       nowOf(work),
+      assortment.stored,
     );
     return { approved, lacking };
   });
@@ -276,7 +285,7 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
     }
     await db.outbox.bulkPut(outbox);
     const name = `Publish ${countOf(outbox.length, 'listing')}`;
-    await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work));
+    await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work), assortment.stored);
     return { queued: outbox.length, left };
   });
 }
@@ -307,12 +316,11 @@ export async function sendChanges(work: Work, ids: readonly string[]): Promise<n
 export async function stopPublishing(work: Work): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const waiting = (
-      await db.outbox
-        .where('[state+nextAt]')
-        .between(['waiting', 0], ['waiting', Number.MAX_SAFE_INTEGER])
-        .toArray()
-    ).filter((r): r is OutboxRow<'publish'> => r.kind === 'publish' && r.attempts === 0);
+    const { connections } = (await caughtUp(work)).shop;
+    const rowsOf = [...connections.keys()].map((id) => waitingFor(db, id, ['publish']));
+    const waiting = (await Promise.all(rowsOf))
+      .flat()
+      .filter((r): r is OutboxRow<'publish'> => r.kind === 'publish' && r.attempts === 0);
     await db.outbox.bulkDelete(waiting.map((r) => r.id));
     const publishing = new Set(
       (await db.listings.bulkGet(waiting.map((r) => r.body.listing))).flatMap((l) =>

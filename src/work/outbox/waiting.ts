@@ -15,19 +15,57 @@ const within = (db: SampanDatabase, connection: string, kind: OutboxKind) =>
     .where('[connection+state+kind+nextAt]')
     .between([connection, 'waiting', kind, 0], [connection, 'waiting', kind, Number.MAX_SAFE_INTEGER]);
 
-/** How many rows wait for a connection. Cost: no row is read. */
+/** Rows counted at most: counting goes through all of them, and holds up whatever else storage is asked. */
+export const MOST_COUNTED = 500;
+
+/** How many rows wait for a connection, of each kind at most {@link MOST_COUNTED}. Cost: no row is read. */
 export async function countWaiting(
   db: SampanDatabase,
   connection: string,
   kinds: readonly OutboxKind[] = KINDS,
 ): Promise<number> {
-  const counts = await Promise.all(kinds.map((kind) => within(db, connection, kind).count()));
-  return counts.reduce((sum, n) => sum + n, 0);
+  const keys = await Promise.all(
+    kinds.map((kind) => within(db, connection, kind).limit(MOST_COUNTED).primaryKeys()),
+  );
+  return keys.reduce((sum, some) => sum + some.length, 0);
+}
+
+/** What waits first for each connection and kind: another answer means that there is something new to send, or less. */
+export async function firstWaiting(db: SampanDatabase): Promise<string[]> {
+  const connections = (await db.connections.toCollection().primaryKeys()) as string[];
+  const first = await Promise.all(
+    connections.flatMap((c) => KINDS.map((kind) => within(db, c, kind).limit(1).primaryKeys())),
+  );
+  return first.flat();
+}
+
+/** Rows in a state other than waiting, of some kinds. */
+export async function rowsIn(
+  db: SampanDatabase,
+  state: 'refused',
+  kinds: readonly OutboxKind[],
+): Promise<OutboxRow[]> {
+  const connections = (await db.connections.toCollection().primaryKeys()) as string[];
+  const rows = await Promise.all(
+    connections.flatMap((c) =>
+      kinds.map((kind) =>
+        db.outbox
+          .where('[connection+state+kind+nextAt]')
+          .between([c, state, kind, 0], [c, state, kind, Number.MAX_SAFE_INTEGER])
+          .toArray(),
+      ),
+    ),
+  );
+  return rows.flat();
 }
 
 /** All rows that wait for a connection, oldest first. */
-export async function waitingFor(db: SampanDatabase, connection: string): Promise<OutboxRow[]> {
-  const rows = await Promise.all(KINDS.map((kind) => within(db, connection, kind).toArray()));
+export async function waitingFor(
+  db: SampanDatabase,
+  connection: string,
+  kinds: readonly OutboxKind[] = KINDS,
+): Promise<OutboxRow[]> {
+  const rows = await Promise.all(kinds.map((kind) => within(db, connection, kind).toArray()));
   return rows.flat().sort((a, b) => a.at - b.at);
 }
 

@@ -20,7 +20,7 @@ import { TASKS } from '../jobs/job';
 import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
 import { Committed, toPlace } from '../orders/decide';
 import { troubleInWords } from '../outbox/circuit';
-import { countWaiting } from '../outbox/waiting';
+import { countWaiting, rowsIn } from '../outbox/waiting';
 import { doubtInWords } from '../readings/words';
 import { type FullListing, titleOf } from './full-listing';
 import { marketOf, quoteListing, type Shop, sumAsPublished, supplierOf } from './quote';
@@ -59,7 +59,7 @@ export interface Course {
     readonly approved: number;
   };
   readonly plans: number;
-  /** Messages that wait to be sent to services. */
+  /** Messages that wait to be sent to services; of a kind, no more than some hundreds are counted. */
   readonly toSend: number;
   readonly listings: {
     readonly live: number;
@@ -99,7 +99,7 @@ export async function readCourse(work: Work): Promise<Course> {
   const open = [...assortment.openOrders];
   const [catalogues, refusedRows, jobs, searches, doubts] = await Promise.all([
     db.notes.where('id').startsWith('catalogue:').toArray(),
-    db.outbox.where('[state+nextAt]').between(['refused', 0], ['refused', Number.MAX_SAFE_INTEGER]).toArray(),
+    rowsIn(db, 'refused', ['dispatch', 'cancel']),
     db.jobs.toArray(),
     db.searches.toArray(),
     db.doubts.toArray(),
