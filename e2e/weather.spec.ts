@@ -80,10 +80,10 @@ test('many at once: all matches to the Bench, and publishing can be stopped', as
   await connectBoth(page);
   await go(page, 'Source');
   await expect(page.getByText(/2,400 items of Brackwater/)).toBeVisible({ timeout: 60_000 });
-  await page.getByRole('searchbox', { name: 'Search' }).fill('category:"Outdoor > Navigation" is:stocked ');
-  await page.getByRole('button', { name: /^Mark all \d+/ }).click();
-  await expect(page.getByText(/^all \d+ matches marked/)).toBeVisible();
-  await page.getByRole('button', { name: /^Take \d+ to the Bench/ }).click();
+  await page.getByRole('searchbox', { name: 'Search' }).fill('is:stocked has:barcode has:picture ');
+  await page.getByRole('button', { name: /^Mark all [\d,]+/ }).click();
+  await expect(page.getByText(/^all [\d,]+ matches marked/)).toBeVisible();
+  await page.getByRole('button', { name: /^Take [\d,]+ to the Bench/ }).click();
   await confirmTake(page);
   await control(request, PENNYWHARF, 'faults', { slowMs: 700 });
   await go(page, 'Bench');
@@ -91,9 +91,16 @@ test('many at once: all matches to the Bench, and publishing can be stopped', as
   await page.getByRole('button', { name: /^Publish [1-9]/ }).click();
   await page.getByRole('button', { name: 'Stop publishing' }).click();
   await expect(page.getByText(/Publishing, /)).toBeHidden({ timeout: 20_000 });
+  // What was on its way is live, what waited behind it is approved and goes nowhere.
   const live = ((await look(request, PENNYWHARF, 'listings')) as unknown[]).length;
-  expect(live).toBeLessThan(20);
-  await expect(page.getByText(/[1-9]\d* approved/)).toBeVisible();
+  const left = Number(
+    (await page.getByText(/[1-9][\d,]* approved/).innerText())
+      .match(/([\d,]+) approved/)![1]!
+      .replace(',', ''),
+  );
+  expect(left).toBeGreaterThan(100);
+  await page.waitForTimeout(2_000);
+  expect(((await look(request, PENNYWHARF, 'listings')) as unknown[]).length).toBe(live);
 });
 
 test('each table filters by its own words, sorts by its heads, and keeps both in the address', async ({
@@ -118,7 +125,7 @@ test('each table filters by its own words, sorts by its heads, and keeps both in
   await page.reload();
   await expect(page.getByRole('button', { name: 'Remove is:paused' })).toBeVisible();
   await page.getByRole('searchbox').fill('nothing-like-this');
-  await page.getByRole('button', { name: 'Empty the search' }).click();
+  await page.getByRole('button', { name: 'Clear the search' }).click();
   await expect(page).not.toHaveURL(/q=/);
 });
 

@@ -52,13 +52,14 @@ export function BringIn() {
   const shop = useShop();
   const { get, set } = useAddress();
   const version = useListingsVersion();
-  const read = useAnswer(() => (version ? theShop().broughtIn() : undefined), [version]);
+  const [looking, setLooking] = useState<string | null>(null);
+  // Again when the look-up ends: what was found belongs to no listing's row.
+  const read = useAnswer(() => (version ? theShop().broughtIn() : undefined), [version, looking]);
   const market = shop && (marketsOf(shop).find((m) => m.id === get('on')) ?? marketsOf(shop)[0]);
   const job = useLiveQuery(
     async () => (market ? (await jobsById(work, [jobId(market.id, 'listings')]))[0] : undefined),
     [market?.id],
   );
-  const [looking, setLooking] = useState<string | null>(null);
   const [form, setForm] = useState(false);
 
   const unlooked = read?.filter((r) => !r.source && !r.proposal).length ?? 0;

@@ -331,7 +331,7 @@ export function Source() {
                 <div className="absolute inset-0 z-20 flex items-start bg-ground">
                   <Empty title="Nothing matches">
                     <p>No item of {formatCount(found.total)} fits every term.</p>
-                    <Button onClick={() => setQuery('')}>Empty the search</Button>
+                    <Button onClick={() => setQuery('')}>Clear the search</Button>
                   </Empty>
                 </div>
               )}

@@ -5,16 +5,26 @@ import { pumpOutbox } from '../outbox/send';
 import { SHOP } from './job';
 import { isDue, noteThrown, stepJob, stepShopJob } from './steps';
 
+/** Whose work is moved on by itself: each connection's, and the shop's own. */
+export async function subjectsOf(work: Work): Promise<string[]> {
+  return [...((await work.db.connections.toCollection().primaryKeys()) as string[]), SHOP];
+}
+
 /**
- * Moves everything that is due on by one step: the outbox first, then one step of each due job, connection by
- * connection side by side. Nothing is held in memory between rounds, so that the runner can be killed at any
- * moment and another goes on. A round ends when all of it has ended, so that rounds never overlap; what threw is
- * thrown then.
+ * Moves what is due for one subject on by one step: a connection's outbox first, then one step of each of its jobs.
+ * Nothing is held in memory between steps, so that the runner can be killed at any moment and another goes on. Steps of
+ * one subject must not overlap; those of different ones may.
+ * @returns whether anything was done
+ */
+export const stepOf = (work: Work, subject: string): Promise<boolean> =>
+  subject === SHOP ? shopRound(work) : roundOf(work, subject);
+
+/**
+ * One step of every subject, side by side; it ends when all of them have ended, and what threw is thrown then.
  * @returns whether anything was done
  */
 export async function runRound(work: Work): Promise<boolean> {
-  const connections = (await work.db.connections.toCollection().primaryKeys()) as string[];
-  const ended = await Promise.allSettled([...connections.map((id) => roundOf(work, id)), shopRound(work)]);
+  const ended = await Promise.allSettled((await subjectsOf(work)).map((one) => stepOf(work, one)));
   const thrown = ended.find((e) => e.status === 'rejected');
   if (thrown) throw thrown.reason;
   return ended.some((e) => e.status === 'fulfilled' && e.value);

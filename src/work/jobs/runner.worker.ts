@@ -1,7 +1,7 @@
 import { liveQuery } from 'dexie';
 import { work } from '../browser';
 import { firstWaiting } from '../outbox/waiting';
-import { runRound } from './runner';
+import { stepOf, subjectsOf } from './runner';
 
 /**
  * Runs the jobs, in one tab at a time: every tab has this worker, the lock decides which one works. When its
@@ -16,25 +16,41 @@ liveQuery(async () => [await work.db.jobs.toArray(), await firstWaiting(work.db)
   error: (error) => console.error(error),
 });
 
+/** Subjects of which a step is under way. */
+const busy = new Set<string>();
+
+/** A step that failed left its work in the database; the next one takes it up again. The page shows the error. */
+const noteError = (error: unknown) =>
+  work.db.notes.put({ id: 'runner-error', value: { at: work.clock(), says: String(error) } });
+
+/** Steps one subject until nothing of it is due: no connection waits for what another one takes its time with. */
+async function drive(subject: string): Promise<void> {
+  if (busy.has(subject)) return;
+  busy.add(subject);
+  try {
+    while (await stepOf(work, subject));
+  } catch (error) {
+    await noteError(error);
+  } finally {
+    busy.delete(subject);
+  }
+}
+
 navigator.locks.request('sampan-runner', async () => {
   for (;;) {
-    let did = false;
+    const paused = new Promise<void>((resolve) => {
+      const timer = setTimeout(resolve, PAUSE);
+      wake = () => {
+        clearTimeout(timer);
+        resolve();
+      };
+    });
     try {
       await work.db.notes.put({ id: 'runner', value: work.clock() });
-      did = await runRound(work);
+      for (const subject of await subjectsOf(work)) drive(subject);
     } catch (error) {
-      // A round that failed left its work in the database; the next one takes it up again. The page shows the
-      // error.
-      await work.db.notes.put({ id: 'runner-error', value: { at: work.clock(), says: String(error) } });
+      await noteError(error);
     }
-    if (!did) {
-      await new Promise<void>((resolve) => {
-        const timer = setTimeout(resolve, PAUSE);
-        wake = () => {
-          clearTimeout(timer);
-          resolve();
-        };
-      });
-    }
+    await paused;
   }
 });

@@ -359,6 +359,12 @@ export async function pumpOutbox(work: Work, c: Connection): Promise<{ sent: num
   return { sent, stopped: false };
 }
 
+/** Rows that were neither called back nor replaced since they were read; those that were replaced as they are now. */
+async function stillWaiting(work: Work, rows: readonly OutboxRow[]): Promise<OutboxRow[]> {
+  const now = await work.db.outbox.bulkGet(rows.map((r) => r.id));
+  return now.flatMap((row) => (row?.state === 'waiting' ? [row] : []));
+}
+
 /** Sends batches of listings or offers side by side. What one batch meets alone does not keep the others. */
 async function sendBatches(
   work: Work,
@@ -376,7 +382,9 @@ async function sendBatches(
   let sent = 0;
   let stopped = false;
   const lane = async () => {
-    for (let batch = batches.shift(); batch && !stopped; batch = batches.shift()) {
+    for (let next = batches.shift(); next && !stopped; next = batches.shift()) {
+      const batch = await stillWaiting(work, next);
+      if (!batch.length) continue;
       const trouble =
         kind === 'publish'
           ? await publish(work, c, batch as OutboxRow<'publish'>[])

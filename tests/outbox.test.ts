@@ -1,0 +1,94 @@
+import { SourceSearcher } from '@/work/catalogue/source-search';
+import { runRound } from '@/work/jobs/runner';
+import { approve, publish, setOwnPrice, stopPublishing } from '@/work/listings/bench';
+import { setOut, type Voyage } from './voyage';
+
+let v: Voyage;
+/** Requests to the marketplace that publish, as method and number of listings. */
+let asked: string[];
+
+beforeEach(async () => {
+  v = await setOut({ items: 240 });
+  await v.settle();
+  asked = [];
+  const source = new SourceSearcher(v.work);
+  await source.take({ query: 'stock:>10 has:picture has:barcode' }, 'pennywharf');
+  await approve(v.work, await ids());
+});
+afterEach(() => v.end());
+
+const ids = async () => (await v.work.db.listings.toCollection().primaryKeys()) as string[];
+const inState = (state: string) => v.work.db.listings.filter((l) => l.state === state).toArray();
+
+/** What is on sale, or would be with stock. */
+const sold = async () => [...(await inState('live')), ...(await inState('paused'))];
+
+/** Sees requests that publish, and answers some of them in the service's place. */
+function between(answer: (body: string, method: string) => Response | null = () => null) {
+  const { reach } = v.work;
+  v.work = {
+    ...v.work,
+    reach: async (service, path, init) => {
+      const body = String(init?.body ?? '');
+      const method = init?.method ?? 'GET';
+      if (/^\/v1\/listings/.test(path) && method !== 'GET') {
+        const many = method === 'POST' ? (JSON.parse(body) as { listings: unknown[] }).listings.length : 1;
+        asked.push(`${method} ${many}`);
+        const own = answer(body, method);
+        if (own) return own;
+      }
+      return reach(service, path, init);
+    },
+  };
+}
+
+test('listings leave in batches, each once, and every answer stands in its row', async () => {
+  between();
+  const { queued } = await publish(v.work, await ids());
+  expect(queued).toBeGreaterThan(50);
+  await v.settle();
+  const live = await sold();
+  expect(live).toHaveLength(queued);
+  expect(asked).toEqual([...Array(Math.floor(queued / 50)).fill('POST 50'), `POST ${queued % 50}`]);
+  for (const l of live)
+    expect(v.outside.market.listings[l.sku]).toMatchObject({ revision: 1, quantity: l.published!.quantity });
+  expect(await v.work.db.outbox.filter((r) => r.state === 'waiting').count()).toBe(0);
+  expect(await v.work.db.documents.count()).toBe(queued);
+});
+
+test('what is told is the newest: a price that changed while it waited, not the one it was queued with', async () => {
+  const [first] = await inState('bench');
+  await publish(v.work, await ids());
+  await setOwnPrice(v.work, first!.id, 123_45);
+  await v.settle();
+  expect(v.outside.market.listings[first!.sku]).toMatchObject({ price: '123.45' });
+  expect((await v.work.db.listings.get(first!.id))!.published!.price).toBe(123_45);
+});
+
+test('a listing at which every request fails keeps no other from being published', async () => {
+  const [odd] = await inState('bench');
+  between((body) => (body.includes(`"${odd!.sku}"`) ? new Response('<h1>oops</h1>', { status: 200 }) : null));
+  const { queued } = await publish(v.work, await ids());
+  for (let k = 0; k < 30 && (await sold()).length < queued - 1; k++) await v.settle(30_000);
+  expect((await sold()).length).toBe(queued - 1);
+  expect(await inState('publishing')).toMatchObject([{ id: odd!.id }]);
+  // It was tried alone, and never with others again.
+  expect(asked.filter((a) => a === 'PUT 1').length).toBeGreaterThan(queued % 50 ? 1 : 0);
+});
+
+test('what is called back between two batches is not sent', async () => {
+  let stopped: Promise<number> | null = null;
+  between(() => {
+    stopped ??= stopPublishing(v.work);
+    return null;
+  });
+  await publish(v.work, await ids());
+  await runRound(v.work);
+  await stopped;
+  await v.settle();
+  const live = (await sold()).length;
+  expect(live).toBe(Object.keys(v.outside.market.listings).length);
+  expect(asked.length).toBeLessThanOrEqual(4);
+  expect(await v.work.db.outbox.filter((r) => r.state === 'waiting').count()).toBe(0);
+  expect((await inState('publishing')).length).toBe(0);
+});
