@@ -41,7 +41,7 @@ export function dayName(day: string): string {
   return format('UTC', { day: 'numeric', month: 'short' }).format(new Date(`${day}T12:00:00Z`));
 }
 
-/** When something was, as a person would say it from now: `14:05`, `yesterday 14:05`, `3 Nov 14:05`. */
+/** When something was, as a person would say it from now: `14:05`, `yesterday 14:05`, `3 Nov 14:05`, `3 Nov 2023`. */
 export function whenOf(at: Instant, now: Instant, zone: string): string {
   const today = dayOf(now, zone);
   const day = dayOf(at, zone);
@@ -49,7 +49,9 @@ export function whenOf(at: Instant, now: Instant, zone: string): string {
   if (day === today) return time;
   if (day === addDays(today, -1)) return `yesterday ${time}`;
   if (day === addDays(today, 1)) return `tomorrow ${time}`;
-  return `${dayName(day)} ${time}`;
+  return day.slice(0, 4) === today.slice(0, 4)
+    ? `${dayName(day)} ${time}`
+    : `${dayName(day)} ${day.slice(0, 4)}`;
 }
 
 /** A span in the two largest units that matter: `1 d 4 h`, `5 h`, `12 min`, `8 s`. */

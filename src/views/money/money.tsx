@@ -28,6 +28,8 @@ import { theShop } from '../../work/clients';
 import type { DayOrder } from '../../work/orders/sums';
 import { AccountTable } from './account-table';
 
+/** `75K`: what stands beside a chart. */
+const SHORT = new Intl.NumberFormat('en-GB', { notation: 'compact' });
 /** Orders of a day told one by one. */
 const MOST_SHOWN = 200;
 const RANGES = [
@@ -198,7 +200,12 @@ function Chart({
                 stroke="var(--rule)"
                 minTickGap={28}
               />
-              <YAxis tick={{ fontSize: 12, fill: 'var(--muted)' }} stroke="var(--rule)" width={48} />
+              <YAxis
+                tickFormatter={(n) => SHORT.format(Number(n))}
+                tick={{ fontSize: 12, fill: 'var(--muted)' }}
+                stroke="var(--rule)"
+                width={48}
+              />
               <ReferenceLine y={0} stroke="var(--ink)" />
               <Tooltip
                 isAnimationActive={false}
