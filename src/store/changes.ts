@@ -22,6 +22,8 @@ export interface ChangeHead {
   readonly why?: string;
   /** Whether taking it back makes sense; what was told to the outside is not taken back by undo. */
   readonly undoable?: boolean;
+  /** Whether it only carries out or notes what another change decided. */
+  readonly quiet?: boolean;
 }
 
 export interface Now {
@@ -153,6 +155,7 @@ export async function applyChange(
     edits: edits.length,
     undoneBy: null,
     undoable: head.undoable ?? head.by === 'person',
+    ...(head.quiet && { quiet: true }),
   };
   await db.changes.add(change);
   return id;

@@ -296,6 +296,8 @@ export interface Change {
   /** The change that undid this one. */
   readonly undoneBy: string | null;
   readonly undoable: boolean;
+  /** It only carried out or noted what another change decided: not told among the last changes. */
+  readonly quiet?: boolean;
 }
 
 /**

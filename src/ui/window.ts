@@ -92,8 +92,12 @@ export function useWindow<Q, F extends Answer>(
     },
     [answer],
   );
+  const given = useRef(question);
   useEffect(() => {
-    askFor(version, question).catch((error) => console.error(error));
+    // News does not ask the older question again while a newer one, just typed, is on its way here.
+    const wanted = given.current === question ? asking.current.question : question;
+    given.current = question;
+    askFor(version, wanted).catch((error) => console.error(error));
   }, [askFor, version, question]);
 
   const ask = useCallback(

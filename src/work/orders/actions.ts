@@ -1,4 +1,5 @@
 import { type Address, type CheckKind, FIRM, mayDo, standingOf } from '../../core/orders';
+import { countOf } from '../../core/units';
 import {
   applyChange,
   type MarketConnection,
@@ -207,7 +208,7 @@ export async function recheckOrders(work: Work): Promise<number> {
     }
     await applyChange(
       db,
-      { by: 'rule', name: `Checked ${rows.length} waiting orders again` },
+      { by: 'rule', name: `Checked ${countOf(rows.length, 'waiting order')} again`, quiet: true },
       rows,
       nowOf(work),
     );

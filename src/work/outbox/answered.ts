@@ -189,8 +189,8 @@ export async function offered(
       rows.push({ table: 'listings', id: listing.id, set, says });
     }
     await closeAll(work, answers);
-    const name = `${c.name} was told of ${rows.length} ${rows.length === 1 ? 'offer' : 'offers'}`;
-    await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
+    const name = `${c.name} was told of ${countOf(rows.length, 'offer')}`;
+    await applyChange(db, { by: 'rule', name, quiet: true }, rows, nowOf(work));
   });
 }
 

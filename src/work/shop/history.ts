@@ -39,8 +39,13 @@ async function editsOfOne({ db }: Pick<Work, 'db'>, subject: string): Promise<Ed
   return rows;
 }
 
-/** The last changes, newest first. */
+/** The last changes that mattered, newest first: what only carried out another is left out. */
 export const lastChanges = ({ db }: Pick<Work, 'db'>, n: number): Promise<Change[]> =>
-  db.changes.orderBy('at').reverse().limit(n).toArray();
+  db.changes
+    .orderBy('at')
+    .reverse()
+    .filter((c) => !c.quiet)
+    .limit(n)
+    .toArray();
 
 export const countChanges = ({ db }: Pick<Work, 'db'>): Promise<number> => db.changes.count();

@@ -20,7 +20,7 @@ import { TASKS } from '../jobs/job';
 import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
 import { Committed, toPlace } from '../orders/decide';
 import { troubleInWords } from '../outbox/circuit';
-import { countWaiting, rowsIn } from '../outbox/waiting';
+import { countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
 import { doubtInWords } from '../readings/words';
 import { type FullListing, titleOf } from './full-listing';
 import { marketOf, quoteListing, type Shop, sumAsPublished, supplierOf } from './quote';
@@ -59,7 +59,7 @@ export interface Course {
     readonly approved: number;
   };
   readonly plans: number;
-  /** Messages that wait to be sent to services; of a kind, no more than some hundreds are counted. */
+  /** Messages besides new listings that wait to be sent to services; of a kind, no more than some hundreds are counted. */
   readonly toSend: number;
   readonly listings: {
     readonly live: number;
@@ -169,7 +169,9 @@ export async function readCourse(work: Work): Promise<Course> {
     const factor = factorOf(shop.rates, currency, books);
     return factor ? convert(stake, factor) : stake;
   };
-  const toSend = await Promise.all(all.filter((c) => c.service).map((c) => countWaiting(db, c.id)));
+  const toSend = await Promise.all(
+    all.filter((c) => c.service).map((c) => countWaiting(db, c.id, [...OF_ORDERS, 'offer'])),
+  );
   return {
     needs: needs.sort((a, b) => a.left - b.left || inBooks(b) - inBooks(a)).slice(0, MOST_NEEDS),
     needing: needs.length,
