@@ -1,4 +1,6 @@
+import type { Connection, MarketConnection } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
+import { newJob } from '@/work/jobs/job';
 import { runRound } from '@/work/jobs/runner';
 import { approve, publish, setOwnPrice, stopPublishing } from '@/work/listings/bench';
 import { setOut, type Voyage } from './voyage';
@@ -91,4 +93,15 @@ test('what is called back between two batches is not sent', async () => {
   expect(asked.length).toBeLessThanOrEqual(4);
   expect(await v.work.db.outbox.filter((r) => r.state === 'waiting').count()).toBe(0);
   expect((await inState('publishing')).length).toBe(0);
+});
+
+test('limits of a site hold as they are said, and are no change that the seller is asked about', async () => {
+  const { connections, jobs } = v.work.db;
+  const before = (await connections.get('pennywharf')) as MarketConnection;
+  const site = { ...before.site, limits: { inFlight: 1, listingsAtOnce: 1 } };
+  await connections.update('pennywharf', { site } as Partial<Connection>);
+  await jobs.put(newJob('pennywharf', 'site', v.work.clock()));
+  await v.settle();
+  expect(await connections.get('pennywharf')).toMatchObject({ site: before.site, siteNow: null });
+  expect(before.site.limits).toEqual({ inFlight: 4, listingsAtOnce: 50 });
 });

@@ -30,15 +30,19 @@ const SOON = 30;
 const CALM = 400;
 const SHARE = 3;
 
-/** The first question waits for the shop to be read; later ones are answered with what is known. */
-let building: Promise<unknown> | null = null;
-async function built(): Promise<void> {
-  building ??= assortment.catchUp().catch((error) => {
-    building = null;
-    throw error;
-  });
-  await building;
+/** The first question waits for what is held in memory to be read; later ones are answered with what is known. */
+function readOnce(held: { catchUp(): Promise<boolean> }): () => Promise<void> {
+  let reading: Promise<unknown> | null = null;
+  return async () => {
+    reading ??= held.catchUp().catch((error) => {
+      reading = null;
+      throw error;
+    });
+    await reading;
+  };
 }
+const built = readOnce(assortment);
+const builtBook = readOnce(book);
 
 /** After an answer, while nothing else is asked. */
 const prepare = () => {
@@ -108,15 +112,6 @@ function onChange(watched: () => Promise<unknown>, calm: number, run: () => Prom
   return soon;
 }
 
-let bookBuilt: Promise<unknown> | null = null;
-async function builtBook(): Promise<void> {
-  bookBuilt ??= book.catchUp().catch((error) => {
-    bookBuilt = null;
-    throw error;
-  });
-  await bookBuilt;
-}
-
 /** Milliseconds after the first course in which nothing else is begun. */
 const WARM = 300;
 
@@ -130,7 +125,7 @@ async function warm(): Promise<void> {
 const shopSigns = async () => {
   const { db } = work;
   const last = await db.journal.orderBy('seq').last();
-  return [last?.seq, await db.plans.toArray(), await db.settings.toArray(), await db.rates.count()].concat(
+  return [last?.seq, await db.plans.toArray(), await db.settings.toArray(), await db.rates.toArray()].concat(
     (await db.connections.toArray()) as never[],
   );
 };

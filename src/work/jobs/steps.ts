@@ -341,8 +341,15 @@ async function siteStep(work: Work, c: MarketConnection, job: Job): Promise<void
   const answer = await marketAdapter(work.reach, c).site();
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
   await noteWell(work, c);
-  const changed = JSON.stringify(answer.value) !== JSON.stringify(c.site);
-  await work.db.connections.update(c.id, { siteNow: changed ? answer.value : null } as Partial<Connection>);
+  // How much it may be asked at once is no matter of the seller's: it holds as it is said.
+  const { limits, ...said } = answer.value;
+  const { limits: _, ...known } = c.site;
+  const changed = JSON.stringify(said) !== JSON.stringify(known);
+  const read: Partial<MarketConnection> = {
+    site: { ...c.site, limits },
+    siteNow: changed ? answer.value : null,
+  };
+  await work.db.connections.update(c.id, read as Partial<Connection>);
   await finish(
     work,
     job,
