@@ -101,14 +101,16 @@ test('a shop of an earlier version is opened with all that is in it', async () =
   const name = `old-${Math.random()}`;
   const old = new Dexie(name);
   old.version(1).stores({ listings: 'id, product, variant, state, [marketplace+product]', settings: 'id' });
-  await old.table('listings').add({ id: 'pennywharf:A', product: 'a', variant: 'a', state: 'live' });
+  const ids = Array.from({ length: 300 }, (_, k) => `pennywharf:${k}`);
+  await old.table('listings').bulkAdd(ids.map((id) => ({ id, product: 'a', variant: 'a', state: 'live' })));
   await old.table('settings').add({ id: 'shop', shop: 'Dusk & Dipper' });
   old.close();
   const db = new SampanDatabase(name);
-  expect(await db.listings.get('pennywharf:A')).toMatchObject({ state: 'live' });
+  expect(await db.listings.toCollection().primaryKeys()).toEqual(ids.sort());
+  expect(await db.listings.get('pennywharf:7')).toMatchObject({ state: 'live' });
   expect(await db.settings.get('shop')).toMatchObject({ shop: 'Dusk & Dipper' });
-  await db.listings.update('pennywharf:A', { state: 'paused' });
-  expect(await db.journal.toArray()).toMatchObject([{ table: 'listings', keys: ['pennywharf:A'] }]);
+  await db.listings.update('pennywharf:7', { state: 'paused' });
+  expect(await db.journal.orderBy('seq').last()).toMatchObject({ table: 'listings', keys: ['pennywharf:7'] });
   await db.delete();
 });
 

@@ -162,39 +162,37 @@ export async function applyChange(
 }
 
 /**
- * Adds many rows as one named change. Their history is one edit for each `atOnce` rows, not one for each row,
- * so that tens of thousands can be added and taken back. Runs inside a transaction like {@link applyChange}.
+ * Adds many rows as one named change. Their history is one edit for each table, not one for each row, so that tens of
+ * thousands can be added and taken back. Runs inside a transaction like {@link applyChange}.
+ * @param tell hears how many rows were written, after each table
  */
 export async function addAll(
   db: SampanDatabase,
   head: ChangeHead,
   added: readonly { readonly table: ChangedTable; readonly rows: readonly { readonly id: string }[] }[],
   now: Now,
-  atOnce: number,
   tell?: (n: number) => void,
 ): Promise<string | null> {
   const count = added.reduce((n, a) => n + a.rows.length, 0);
   if (!count) return null;
   const id = now.newId();
-  let n = 0;
+  const edits: Edit[] = [];
   for (const { table, rows } of added) {
-    for (let from = 0; from < rows.length; from += atOnce) {
-      const some = rows.slice(from, from + atOnce);
-      await db.table(table).bulkAdd(some as object[]);
-      const edit: Edit = {
-        id: `${id}:${n++}`,
-        change: id,
-        subject: `${table}:`,
-        table,
-        at: now.at,
-        before: null,
-        after: { ids: some.map((r) => r.id) },
-        says: null,
-      };
-      await db.edits.add(edit);
-      tell?.(some.length);
-    }
+    if (!rows.length) continue;
+    await db.table(table).bulkAdd(rows as object[]);
+    edits.push({
+      id: `${id}:${edits.length}`,
+      change: id,
+      subject: `${table}:`,
+      table,
+      at: now.at,
+      before: null,
+      after: { ids: rows.map((r) => r.id) },
+      says: null,
+    });
+    tell?.(rows.length);
   }
+  await db.edits.bulkAdd(edits);
   const undoable = head.undoable ?? head.by === 'person';
   const change: Change = {
     id,

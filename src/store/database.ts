@@ -4,6 +4,7 @@ import type { AssetRow, DocumentRow, ItemRow, Listing, PlanRow, Product, Variant
 import { type JournalRow, journaling } from './journal';
 import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow } from './orders';
 import type { OutboxRow } from './outbox';
+import { intoPacks, packing } from './packs';
 import type {
   Change,
   Connection,
@@ -29,7 +30,7 @@ import type {
 } from './rows';
 
 /** The version of the schema below. */
-export const SCHEMA = 2;
+export const SCHEMA = 3;
 
 interface MutableSite {
   site?: { limits?: SiteLimits };
@@ -83,7 +84,7 @@ export class SampanDatabase extends Dexie {
 
   constructor(name = 'sampan-shop') {
     super(name);
-    for (const part of journaling()) this.use(part);
+    for (const part of [...journaling(), packing]) this.use(part);
     this.on(
       'ready',
       async (opened) => {
@@ -154,6 +155,8 @@ export class SampanDatabase extends Dexie {
             for (const site of [c.site, c.siteNow]) if (site) site.limits ??= USUAL_LIMITS;
           }),
       );
+    // Same tables; products, variants, items and listings in packs.
+    this.version(3).upgrade((tx) => intoPacks(tx.idbtrans, (name) => tx.table(name)));
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */

@@ -1,4 +1,4 @@
-import type { SampanDatabase } from '../store';
+import { PACKED as IN_PACKS, type SampanDatabase } from '../store';
 import type { Work } from './context';
 
 /** JSON has neither typed arrays nor files: a recorded past writes them as `{ int32: […] }` and so on. */
@@ -80,6 +80,13 @@ export async function loadRecorded(
   const asStored = (row: unknown) => unpack(row as Record<string, unknown>, db.keepsFiles);
   // While some rows are written the next are read.
   let writing: Promise<unknown> = Promise.resolve();
+  const write = async (table: string, rows: readonly object[]) => {
+    await writing;
+    writing = db.table(table).bulkPut(rows);
+    writing.catch(() => {});
+  };
+  // Rows that are stored many to a record are written together.
+  let together: { table: string; rows: object[] } | null = null;
   let read = 0;
   for await (const line of lines) {
     const { table, rows } = JSON.parse(line, PACKED.test(line) ? revive : undefined) as {
@@ -88,14 +95,18 @@ export async function loadRecorded(
     };
     if (!db.tables.some((t) => t.name === table))
       throw new Error(`The recorded past has a table that this version does not know: ${table}.`);
-    await writing;
-    writing = db
-      .table(table)
-      .bulkPut(rows.filter((row) => (row as { id?: unknown }).id !== 'keeps-files').map(asStored));
-    writing.catch(() => {});
+    const stored = rows.filter((row) => (row as { id?: unknown }).id !== 'keeps-files').map(asStored);
+    if (together && together.table !== table) {
+      await write(together.table, together.rows);
+      together = null;
+    }
+    if (!IN_PACKS.includes(table)) await write(table, stored);
+    else if (together) for (const row of stored) together.rows.push(row);
+    else together = { table, rows: stored };
     read += line.length + 1;
     tell?.(read);
   }
+  if (together) await write(together.table, together.rows);
   await writing;
   await db.notes.delete(LOADING.id);
   return true;

@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
 import { liveQuery } from 'dexie';
-import type { ListingState } from '../store';
+import { journalEnd, type ListingState } from '../store';
 import { acts } from './acts';
 import { assortmentOf, caughtUp } from './assortment/assortment';
 import { type BenchList, benchOf, type MeantOnBench } from './assortment/bench-list';
@@ -124,10 +124,12 @@ async function warm(): Promise<void> {
 /** What lists are made of: rows by the journal, and the handful of tables that prices depend on. */
 const shopSigns = async () => {
   const { db } = work;
-  const last = await db.journal.orderBy('seq').last();
-  return [last?.seq, await db.plans.toArray(), await db.settings.toArray(), await db.rates.toArray()].concat(
-    (await db.connections.toArray()) as never[],
-  );
+  return [
+    await journalEnd(db.journal),
+    await db.plans.toArray(),
+    await db.settings.toArray(),
+    await db.rates.toArray(),
+  ].concat((await db.connections.toArray()) as never[]);
 };
 
 const api = {
@@ -149,29 +151,30 @@ const api = {
   link: source.link.bind(source),
   /** Tells, now and after each change that matters to a search, a number that grows. */
   watchSource: (tell: (version: number) => void) => {
+    const { db } = work;
     let version = 0;
     let known = '';
     // As text: it is asked again with each poll of a service, and most of those change nothing that a search
     // sees.
     const seen = async () => [
-      await work.db.notes.where('id').startsWith('catalogue:').toArray(),
-      await work.db.variants.count(),
-      await work.db.plans.toArray(),
-      await work.db.settings.toArray(),
-      (await work.db.connections.toArray()).map((c) => [
+      await db.notes.where('id').startsWith('catalogue:').toArray(),
+      await db.plans.toArray(),
+      await db.settings.toArray(),
+      (await db.connections.toArray()).map((c) => [
         c.id,
         c.name,
         c.role === 'supplier' ? c.shipping : [c.site, c.optedIn],
       ]),
     ];
-    liveQuery(async () => JSON.stringify(await seen())).subscribe({
-      next: (now) => {
-        if (now === known) return;
-        known = now;
-        source.stale();
-        tell(++version);
-      },
-      error: (error) => console.error(error),
+    const signs = async () => [await seen(), await journalEnd(db.journal)];
+    onChange(signs, SOON, async () => {
+      await built();
+      await assortment.catchUp();
+      const now = JSON.stringify([await seen(), assortment.variantCount]);
+      if (now === known) return;
+      known = now;
+      source.stale();
+      tell(++version);
     });
   },
   /** Tells, now and after each change to listings or what they are made of, a number that grows. */
@@ -289,7 +292,7 @@ const api = {
       await db.connections.toArray(),
       await db.jobs.toArray(),
       await db.plans.toArray(),
-      (await db.journal.orderBy('seq').last())?.seq,
+      await journalEnd(db.journal),
     ];
     let told = false;
     // What was drawn last stands until the shop is read.

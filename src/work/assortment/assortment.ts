@@ -142,6 +142,10 @@ export class Assortment {
     }
   }
 
+  get variantCount(): number {
+    return this.variants.size;
+  }
+
   /** Every variant of the shop, listed or not. */
   allVariants(): Iterable<Variant> {
     return this.variants.values();

@@ -60,7 +60,7 @@ export interface BroughtIn {
   readonly removed: number;
 }
 
-const BATCH = 200;
+const BATCH = 5_000;
 
 /**
  * Adds listings that the shop has on a marketplace, each as it is: nothing is told to the marketplace, the price stays
@@ -139,7 +139,6 @@ export async function addListings(
         { table: 'listings', rows: listings },
       ],
       nowOf(work),
-      BATCH,
     );
     return {
       added: fresh.length,
