@@ -51,114 +51,133 @@ function packedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
   const index = below.schema.primaryKey;
   const all: DBCoreKeyRange = { type: ANY!, lower: core.MIN_KEY, upper: core.MAX_KEY };
 
-  const allPacks = async (trans: DBCoreTransaction): Promise<Pack[]> =>
-    (await below.query({ trans, values: true, query: { index, range: all } })).result;
+  // Promises are chained by hand: an `await` here would leave the zone by which the transaction is known.
+  const allPacks = (trans: DBCoreTransaction): Promise<readonly Pack[]> =>
+    below.query({ trans, values: true, query: { index, range: all } }).then(({ result }) => result);
 
-  async function packsOf(trans: DBCoreTransaction, ids: readonly string[]): Promise<Map<string, Pack>> {
+  function packsOf(trans: DBCoreTransaction, ids: readonly string[]): Promise<ReadonlyMap<string, Pack>> {
     const names = [...new Set(ids.map(packOf))];
-    const packs =
-      names.length < MANY
-        ? ((await below.getMany({ trans, keys: names })) as (Pack | undefined)[])
-        : await allPacks(trans);
-    return new Map(packs.flatMap((pack) => (pack ? [[pack.id, pack]] : [])));
+    const read: Promise<readonly (Pack | undefined)[]> =
+      names.length < MANY ? below.getMany({ trans, keys: names }) : allPacks(trans);
+    return read.then((packs) => new Map(packs.flatMap((pack) => (pack ? [[pack.id, pack]] : []))));
   }
 
-  async function rowsOf(trans: DBCoreTransaction, ids: readonly string[]): Promise<Map<string, Row>> {
-    const asked = new Set(ids);
-    const rows = new Map<string, Row>();
-    for (const pack of (await packsOf(trans, ids)).values())
-      for (const row of pack.rows) if (asked.has(row.id)) rows.set(row.id, row);
-    return rows;
-  }
+  const rowsOf = (trans: DBCoreTransaction, ids: readonly string[]): Promise<ReadonlyMap<string, Row>> =>
+    packsOf(trans, ids).then((packs) => {
+      const asked = new Set(ids);
+      const rows = new Map<string, Row>();
+      for (const pack of packs.values())
+        for (const row of pack.rows) if (asked.has(row.id)) rows.set(row.id, row);
+      return rows;
+    });
 
   /** Rows in the order of their ids. */
-  async function rowsIn(trans: DBCoreTransaction, range: DBCoreKeyRange): Promise<Row[]> {
+  function rowsIn(trans: DBCoreTransaction, range: DBCoreKeyRange): Promise<Row[]> {
     const { type, lower, upper, lowerOpen, upperOpen } = range;
-    if (type === NEVER) return [];
-    if (type === EQUAL) return [...(await rowsOf(trans, [lower])).values()];
+    if (type === EQUAL) return rowsOf(trans, [lower]).then((rows) => [...rows.values()]);
     const above = (id: string) => typeof lower !== 'string' || (lowerOpen ? id > lower : id >= lower);
     const under = (id: string) => typeof upper !== 'string' || (upperOpen ? id < upper : id <= upper);
-    const rows = (await allPacks(trans)).flatMap((pack) => pack.rows);
-    return rows.filter(({ id }) => above(id) && under(id)).sort((a, b) => (a.id < b.id ? -1 : 1));
+    return allPacks(trans).then((packs) =>
+      type === NEVER
+        ? []
+        : packs
+            .flatMap((pack) => pack.rows)
+            .filter(({ id }) => above(id) && under(id))
+            .sort((a, b) => (a.id < b.id ? -1 : 1)),
+    );
   }
 
   /** Writes the packs of these ids with what each row is changed to; null for none. */
-  async function rewrite(trans: DBCoreTransaction, changed: ReadonlyMap<string, Row | null>): Promise<void> {
-    const packs = await packsOf(trans, [...changed.keys()]);
-    const rows = new Map<string, Row[]>();
-    for (const id of changed.keys()) {
-      const name = packOf(id);
-      if (!rows.has(name))
-        rows.set(
-          name,
-          (packs.get(name)?.rows ?? []).filter((row) => !changed.has(row.id)),
-        );
-    }
-    for (const [id, row] of changed) if (row) rows.get(packOf(id))!.push(row);
-    const values = [...rows].flatMap(([id, own]) => (own.length ? [{ id, rows: own } satisfies Pack] : []));
-    const empty = [...rows].flatMap(([id, own]) => (own.length || !packs.has(id) ? [] : [id]));
-    for (const answer of [
-      values.length ? await below.mutate({ type: 'put', trans, values }) : null,
-      empty.length ? await below.mutate({ type: 'delete', trans, keys: empty }) : null,
-    ])
-      if (answer?.numFailures) throw Object.values(answer.failures)[0];
+  function rewrite(trans: DBCoreTransaction, changed: ReadonlyMap<string, Row | null>): Promise<void> {
+    return packsOf(trans, [...changed.keys()]).then((packs) => {
+      const rows = new Map<string, Row[]>();
+      for (const id of changed.keys()) {
+        const name = packOf(id);
+        if (!rows.has(name))
+          rows.set(
+            name,
+            (packs.get(name)?.rows ?? []).filter((row) => !changed.has(row.id)),
+          );
+      }
+      for (const [id, row] of changed) if (row) rows.get(packOf(id))!.push(row);
+      const values: Pack[] = [];
+      const keys: string[] = [];
+      for (const [id, own] of rows) {
+        if (own.length) values.push({ id, rows: own });
+        else keys.push(id);
+      }
+      return below
+        .mutate({ type: 'put', trans, values })
+        .then(refuse)
+        .then(() => below.mutate({ type: 'delete', trans, keys }))
+        .then(refuse);
+    });
   }
 
-  async function mutate(request: DBCoreMutateRequest): Promise<DBCoreMutateResponse> {
+  /** The rows that a request changes; what cannot be done of it goes to `failures`. */
+  function changedBy(
+    request: DBCoreMutateRequest,
+    failures: Record<number, Error>,
+  ): Promise<ReadonlyMap<string, Row | null>> {
     const { trans } = request;
-    const failures: Record<number, Error> = {};
-    const changed = new Map<string, Row | null>();
     switch (request.type) {
-      case 'add':
-      case 'put': {
+      case 'put':
+        return Dexie.Promise.resolve(new Map((request.values as readonly Row[]).map((row) => [row.id, row])));
+      case 'add': {
         const values = request.values as readonly Row[];
-        const there =
-          request.type === 'add'
-            ? await rowsOf(
-                trans,
-                values.map((row) => row.id),
-              )
-            : null;
-        for (const [k, row] of values.entries()) {
-          if (there && (there.has(row.id) || changed.has(row.id)))
-            failures[k] = new Dexie.ConstraintError(`A row with the id ${row.id} is there already.`);
-          else changed.set(row.id, row);
-        }
-        break;
+        return rowsOf(
+          trans,
+          values.map((row) => row.id),
+        ).then((there) => {
+          const changed = new Map<string, Row>();
+          for (const [k, row] of values.entries())
+            if (there.has(row.id) || changed.has(row.id))
+              failures[k] = new Dexie.ConstraintError(`A row with the id ${row.id} is there already.`);
+            else changed.set(row.id, row);
+          return changed;
+        });
       }
       case 'delete':
-        for (const id of request.keys as readonly string[]) changed.set(id, null);
-        break;
-      case 'deleteRange': {
-        if (request.range.type === ANY) return below.mutate({ ...request, range: all });
-        for (const { id } of await rowsIn(trans, request.range)) changed.set(id, null);
-      }
+        return Dexie.Promise.resolve(new Map((request.keys as readonly string[]).map((id) => [id, null])));
+      case 'deleteRange':
+        return rowsIn(trans, request.range).then((rows) => new Map(rows.map((row) => [row.id, null])));
     }
-    if (changed.size) await rewrite(trans, changed);
+  }
+
+  function mutate(request: DBCoreMutateRequest): Promise<DBCoreMutateResponse> {
+    const failures: Record<number, Error> = {};
     const results = 'values' in request ? request.values.map((row: Row) => row.id) : undefined;
-    return { numFailures: Object.keys(failures).length, failures, results, lastResult: results?.at(-1) };
+    return changedBy(request, failures)
+      .then((changed) => rewrite(request.trans, changed))
+      .then(() => ({
+        numFailures: Object.keys(failures).length,
+        failures,
+        results,
+        lastResult: results?.at(-1),
+      }));
   }
 
   return {
     ...below,
     mutate,
-    get: async ({ trans, key }) => (await rowsOf(trans, [key])).get(key),
-    getMany: async ({ trans, keys }) => {
-      const rows = await rowsOf(trans, keys);
-      return keys.map((id) => rows.get(id));
-    },
-    query: async ({ trans, values, limit, query, direction }) => {
-      const rows = await rowsIn(trans, query.range);
-      if (direction?.startsWith('prev')) rows.reverse();
-      const some = rows.slice(0, limit);
-      return { result: values ? some : some.map((row) => row.id) };
-    },
-    count: async ({ trans, query }) => (await rowsIn(trans, query.range)).length,
-    openCursor: async ({ trans, reverse, query }) => {
-      const rows = await rowsIn(trans, query.range);
-      return rows.length ? cursorOver(trans, reverse ? rows.reverse() : rows) : null;
-    },
+    get: ({ trans, key }) => rowsOf(trans, [key]).then((rows) => rows.get(key)),
+    getMany: ({ trans, keys }) => rowsOf(trans, keys).then((rows) => keys.map((id) => rows.get(id))),
+    query: ({ trans, values, limit, query, direction }) =>
+      rowsIn(trans, query.range).then((rows) => {
+        const some = (direction?.startsWith('prev') ? rows.reverse() : rows).slice(0, limit);
+        return { result: values ? some : some.map((row) => row.id) };
+      }),
+    count: ({ trans, query }) => rowsIn(trans, query.range).then((rows) => rows.length),
+    openCursor: ({ trans, reverse, query }) =>
+      rowsIn(trans, query.range).then((rows) =>
+        rows.length ? cursorOver(trans, reverse ? rows.reverse() : rows) : null,
+      ),
   };
+}
+
+/** @throws where a part of a write failed */
+function refuse({ numFailures, failures }: DBCoreMutateResponse): void {
+  if (numFailures) throw Object.values(failures)[0];
 }
 
 /** Goes through rows that are read already, as through those of storage. */

@@ -9,7 +9,7 @@ interface Window {
   readonly limit: number;
 }
 
-interface Answer {
+export interface Answer {
   readonly matches: number;
   readonly rows: readonly unknown[];
 }
@@ -25,8 +25,8 @@ export interface Windowed<Q, F extends Answer> {
   /** The rows that are here. */
   readonly shown: readonly RowOf<F>[];
   readonly onRange: (from: number, to: number) => void;
-  /** Asks before the page is drawn: what is typed is answered first, then shown. @returns whether it is still what is asked */
-  readonly ask: (question: Q) => Promise<boolean>;
+  /** Asks before the page is drawn with the question. */
+  readonly ask: (question: Q) => void;
   /** What is asked now. */
   readonly asked: () => Q;
 }
@@ -101,9 +101,8 @@ export function useWindow<Q, F extends Answer>(
   }, [askFor, version, question]);
 
   const ask = useCallback(
-    async (wanted: Q) => {
-      await askFor(version, wanted);
-      return version === 0 || sameShown(asking.current.question, wanted);
+    (wanted: Q) => {
+      askFor(version, wanted).catch((error) => console.error(error));
     },
     [askFor, version],
   );

@@ -3,12 +3,12 @@ import Link from 'next/link';
 import { useCallback, useMemo, useState } from 'react';
 import { decimalOf, formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
 import { countOf, formatCount } from '../../core/units';
-import { useAddress, useTyped } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { type Column, Two } from '../../ui/column';
 import { Goods } from '../../ui/goods';
 import { Empty, Head, NeedsYou } from '../../ui/head';
+import { useList } from '../../ui/list';
 import { useMarks } from '../../ui/marks';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
@@ -17,11 +17,9 @@ import { marketsOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
 import { useListingsVersion } from '../../ui/versions';
-import { useWindow } from '../../ui/window';
 import {
   BENCH_SORTS,
   type BenchLine,
-  type BenchSort,
   type BenchState,
   type MeantOnBench,
 } from '../../work/assortment/bench-list';
@@ -37,7 +35,7 @@ const FIELDS = [
   { example: 'margin:<20', means: 'margin under 20 %' },
 ];
 
-const isSort = (text: string): text is BenchSort => (BENCH_SORTS as readonly string[]).includes(text);
+const TEXTS = ['title'] as const;
 
 const keyOfRow = (row: BenchLine) => row.key;
 
@@ -46,35 +44,13 @@ const searchBench = (q: Parameters<ReturnType<typeof theShop>['bench']>[0]) => t
 export function Bench() {
   const shop = useShop();
   const version = useListingsVersion();
-  const { get, set } = useAddress();
-  const [query, setQuery] = useTyped('q');
-  const asked = get('sort').replace('-', '');
-  const sort: BenchSort = isSort(asked) ? asked : 'taken';
-  const descending = isSort(asked) ? get('sort').startsWith('-') : true;
-  const question = useMemo(() => ({ query, sort, descending }), [query, sort, descending]);
-  const { found, count, rowAt, onRange, ask, asked: askedNow } = useWindow(version, question, searchBench);
+  const list = useList({ version, sorts: BENCH_SORTS, first: '-taken', texts: TEXTS, search: searchBench });
+  const { found, row, asked, close } = list;
   const marks = useMarks(found?.matches ?? 0);
-  const row = get('row');
   const chosen = useAnswer(() => (row ? theShop().benchProduct(row) : null), [row, version]);
-  const choose = useCallback((key: string) => set({ row: key }), [set]);
-  const onType = useCallback(
-    async (typed: string) => {
-      if (await ask({ query: typed, sort, descending })) setQuery(typed);
-    },
-    [ask, sort, descending, setQuery],
-  );
-  const onSort = useCallback(
-    (by: string) => {
-      const first = by === 'title' ? by : `-${by}`;
-      const other = by === 'title' ? `-${by}` : by;
-      set({ sort: by === sort && (by === 'title') !== descending ? other : first });
-    },
-    [set, sort, descending],
-  );
-  const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
   const keysBetween = useCallback(
-    (from: number, to: number) => theShop().benchRange({ ...askedNow(), offset: from, limit: to - from + 1 }),
-    [askedNow],
+    (from: number, to: number) => theShop().benchRange({ ...asked(), offset: from, limit: to - from + 1 }),
+    [asked],
   );
   const markets = shop ? marketsOf(shop) : [];
   const currencies = [...new Set(markets.map((c) => c.site.currency))].join();
@@ -85,7 +61,7 @@ export function Bench() {
 
   const { total, ready, lacking, approved, publishing } = found;
   const some: MeantOnBench | null = marks.all
-    ? { query: askedNow().query, except: [...marks.except] }
+    ? { query: asked().query, except: [...marks.except] }
     : marks.size
       ? { keys: marks.keys() }
       : null;
@@ -122,7 +98,7 @@ export function Bench() {
       () => false,
     );
   const onPutBack = async () => {
-    set({ row: '' });
+    close();
     await act(
       'Putting back …',
       theShop().putBackMeant(some!),
@@ -198,8 +174,7 @@ export function Bench() {
         ) : (
           <>
             <SearchLine
-              value={query}
-              onChange={onType}
+              {...list.line}
               placeholder="a word, a SKU or field:value"
               fields={FIELDS}
               matches={found.matches}
@@ -207,29 +182,23 @@ export function Bench() {
             />
             {found.matches === 0 ? (
               <Empty title="Nothing matches">
-                <Button onClick={() => setQuery('')}>Clear the search</Button>
+                <Button onClick={() => list.setQuery('')}>Clear the search</Button>
               </Empty>
             ) : (
               <DataTable
                 id="bench"
                 label="Bench"
                 columns={columns}
-                count={count}
-                rowAt={rowAt}
                 keyOf={keyOfRow}
-                chosen={row}
-                onChoose={choose}
+                {...list.table}
                 marks={marks}
                 keysBetween={keysBetween}
-                sort={sorting}
-                onSort={onSort}
-                onRange={onRange}
               />
             )}
           </>
         )}
       </section>
-      {chosen && <BenchDocket row={chosen} shop={shop} onClose={() => set({ row: '' })} />}
+      {chosen && <BenchDocket row={chosen} shop={shop} onClose={close} />}
     </>
   );
 }

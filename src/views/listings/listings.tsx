@@ -1,15 +1,15 @@
 'use client';
 import Link from 'next/link';
-import { useCallback, useMemo } from 'react';
+import { useMemo } from 'react';
 import { decimalOf, formatMinor, formatMoney, formatShare, parsePrice, signOf } from '../../core/money';
 import { formatCount, whenOf } from '../../core/units';
-import { useAddress, useTyped } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
 import { Goods } from '../../ui/goods';
 import { Empty, Head, NeedsYou } from '../../ui/head';
+import { useList } from '../../ui/list';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { SearchLine } from '../../ui/search-line';
@@ -17,8 +17,7 @@ import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
 import { useListingsVersion } from '../../ui/versions';
-import { useWindow } from '../../ui/window';
-import { LISTING_SORTS, type ListingLine, type ListingSort } from '../../work/assortment/listing-list';
+import { LISTING_SORTS, type ListingLine } from '../../work/assortment/listing-list';
 import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
 import { runNow } from '../../work/connections/connections';
@@ -42,7 +41,7 @@ const FIELDS = [
   { example: 'brand:Fellmoor', means: 'a brand' },
 ];
 
-const isSort = (text: string): text is ListingSort => (LISTING_SORTS as readonly string[]).includes(text);
+const TEXTS = ['title'] as const;
 
 const keyOfRow = (row: ListingLine) => row.id;
 
@@ -50,31 +49,15 @@ export function Listings() {
   const shop = useShop();
   const now = useNow();
   const version = useListingsVersion();
-  const { get, set } = useAddress();
-  const [query, setQuery] = useTyped('q');
-  const asked = get('sort').replace('-', '');
-  const sort: ListingSort = isSort(asked) ? asked : 'last';
-  const descending = isSort(asked) ? get('sort').startsWith('-') : true;
-  const question = useMemo(() => ({ query, sort, descending }), [query, sort, descending]);
-  const { found, count, rowAt, onRange, ask } = useWindow(version, question, searchListings);
-  const row = get('row');
+  const list = useList({
+    version,
+    sorts: LISTING_SORTS,
+    first: '-last',
+    texts: TEXTS,
+    search: searchListings,
+  });
+  const { found, row, close } = list;
   const chosen = useAnswer(() => (row ? theShop().listing(row) : null), [row, version]);
-  const choose = useCallback((id: string) => set({ row: id }), [set]);
-  const onType = useCallback(
-    async (typed: string) => {
-      if (await ask({ query: typed, sort, descending })) setQuery(typed);
-    },
-    [ask, sort, descending, setQuery],
-  );
-  const onSort = useCallback(
-    (by: string) => {
-      const first = by === 'title' ? by : `-${by}`;
-      const other = by === 'title' ? `-${by}` : by;
-      set({ sort: by === sort && (by === 'title') !== descending ? other : first });
-    },
-    [set, sort, descending],
-  );
-  const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
   const zone = shop?.settings.zone ?? 'UTC';
   const currencies = shop ? [...new Set(marketsOf(shop).map((m) => m.site.currency))].join() : '';
   const minute = Math.floor(now / 60_000) * 60_000;
@@ -140,8 +123,7 @@ export function Listings() {
         ) : (
           <>
             <SearchLine
-              value={query}
-              onChange={onType}
+              {...list.line}
               placeholder="a word, a SKU or field:value"
               fields={FIELDS}
               matches={found.matches}
@@ -149,27 +131,15 @@ export function Listings() {
             />
             {found.matches === 0 ? (
               <Empty title="Nothing matches">
-                <Button onClick={() => setQuery('')}>Clear the search</Button>
+                <Button onClick={() => list.setQuery('')}>Clear the search</Button>
               </Empty>
             ) : (
-              <DataTable
-                id="listings"
-                label="Listings"
-                columns={columns}
-                count={count}
-                rowAt={rowAt}
-                keyOf={keyOfRow}
-                chosen={row}
-                onChoose={choose}
-                sort={sorting}
-                onSort={onSort}
-                onRange={onRange}
-              />
+              <DataTable id="listings" label="Listings" columns={columns} keyOf={keyOfRow} {...list.table} />
             )}
           </>
         )}
       </section>
-      {chosen && <ListingDocket row={chosen} shop={shop} now={now} onClose={() => set({ row: '' })} />}
+      {chosen && <ListingDocket row={chosen} shop={shop} now={now} onClose={close} />}
     </>
   );
 }

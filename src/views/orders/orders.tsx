@@ -4,12 +4,12 @@ import { useCallback, useMemo, useState } from 'react';
 import { decimalOf, formatMinor, formatMoney, signOf } from '../../core/money';
 import { isCancelled, isLate, marksOf } from '../../core/orders';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
-import { useAddress, useTyped } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
 import { Empty, Head, NeedsYou } from '../../ui/head';
+import { useList } from '../../ui/list';
 import { useMarks } from '../../ui/marks';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
@@ -18,14 +18,8 @@ import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
 import { useOrdersVersion } from '../../ui/versions';
-import { useWindow } from '../../ui/window';
 import { theShop } from '../../work/clients';
-import {
-  type MeantOrders,
-  ORDER_SORTS,
-  type OrderLineRow,
-  type OrderSort,
-} from '../../work/orders/order-book';
+import { type MeantOrders, ORDER_SORTS, type OrderLineRow } from '../../work/orders/order-book';
 import { paidFor } from '../../work/orders/order-columns';
 import { OrderDocket } from './order-docket';
 import { heldAt, standsAt } from './standing';
@@ -43,8 +37,6 @@ const FIELDS = [
   { example: 'on:Loomhall', means: 'a marketplace' },
 ];
 
-const isSort = (text: string): text is OrderSort => (ORDER_SORTS as readonly string[]).includes(text);
-
 const keyOfRow = (row: OrderLineRow) => row.order.id;
 
 const searchOrders = (q: Parameters<ReturnType<typeof theShop>['orders']>[0]) => theShop().orders(q);
@@ -53,29 +45,10 @@ export function Orders() {
   const shop = useShop();
   const now = useNow();
   const version = useOrdersVersion();
-  const { get, set } = useAddress();
-  const [query, setQuery] = useTyped('q');
-  const askedSort = get('sort').replace('-', '');
-  const sort: OrderSort = isSort(askedSort) ? askedSort : 'urgent';
-  const descending = get('sort').startsWith('-');
-  const question = useMemo(() => ({ query, sort, descending }), [query, sort, descending]);
-  const { found, count, rowAt, onRange, ask, asked } = useWindow(version, question, searchOrders);
+  const list = useList({ version, sorts: ORDER_SORTS, first: 'urgent', search: searchOrders });
+  const { found, row, asked, close } = list;
   const marks = useMarks(found?.matches ?? 0);
-  const row = get('row');
   const chosen = useAnswer(() => (row && version ? theShop().order(row) : null), [row, version]);
-  const choose = useCallback((id: string) => set({ row: id }), [set]);
-  const onType = useCallback(
-    async (typed: string) => {
-      if (await ask({ query: typed, sort, descending })) setQuery(typed);
-    },
-    [ask, sort, descending, setQuery],
-  );
-  // A second click turns the order round, a third one goes back to what is urgent first.
-  const onSort = useCallback(
-    (by: string) => set({ sort: by !== sort ? `-${by}` : descending ? by : '' }),
-    [set, sort, descending],
-  );
-  const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
   const keysBetween = useCallback(
     (from: number, to: number) => theShop().ordersRange({ ...asked(), offset: from, limit: to - from + 1 }),
     [asked],
@@ -156,8 +129,7 @@ export function Orders() {
         ) : (
           <>
             <SearchLine
-              value={query}
-              onChange={onType}
+              {...list.line}
               placeholder="buyer, order, SKU, tracking number or field:value"
               fields={FIELDS}
               matches={found.matches}
@@ -165,29 +137,23 @@ export function Orders() {
             />
             {found.matches === 0 ? (
               <Empty title="Nothing matches">
-                <Button onClick={() => setQuery('')}>Clear the search</Button>
+                <Button onClick={() => list.setQuery('')}>Clear the search</Button>
               </Empty>
             ) : (
               <DataTable
                 id="orders"
                 label="Orders"
                 columns={columns}
-                count={count}
-                rowAt={rowAt}
                 keyOf={keyOfRow}
-                chosen={row}
-                onChoose={choose}
+                {...list.table}
                 marks={marks}
                 keysBetween={keysBetween}
-                sort={sorting}
-                onSort={onSort}
-                onRange={onRange}
               />
             )}
           </>
         )}
       </section>
-      {chosen && <OrderDocket found={chosen} shop={shop} now={now} onClose={() => set({ row: '' })} />}
+      {chosen && <OrderDocket found={chosen} shop={shop} now={now} onClose={close} />}
     </>
   );
 }

@@ -6,19 +6,19 @@ import { optionsInWords, SORTS, type SortColumn } from '../../core/catalogue';
 import { formatMinor, formatShare, signOf } from '../../core/money';
 import { toggleTerm } from '../../core/query';
 import { countOf, formatCount } from '../../core/units';
-import { useAddress, useTyped } from '../../ui/address';
+import { useAddress } from '../../ui/address';
 import { AfterPaint } from '../../ui/after-paint';
 import { Button } from '../../ui/button';
 import type { Column } from '../../ui/column';
 import { Goods } from '../../ui/goods';
 import { Empty, Head, NeedsYou } from '../../ui/head';
+import { useList } from '../../ui/list';
 import { useMarks } from '../../ui/marks';
 import { SearchLine } from '../../ui/search-line';
 import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
 import { useSourceVersion } from '../../ui/versions';
-import { useWindow } from '../../ui/window';
 import { work } from '../../work/browser';
 import type { SourceRow, SourceSearch } from '../../work/catalogue/source-search';
 import { openSearch } from '../../work/catalogue/watch';
@@ -48,8 +48,6 @@ const FIELDS = [
   { example: 'has:barcode', means: 'barcode, picture, map or msrp' },
   { example: '-torch', means: 'without a word or term' },
 ];
-
-type SourceQuestion = Omit<SourceSearch, 'offset' | 'limit'>;
 
 /** Pictures are asked for once the typing rests. */
 const REST = 120;
@@ -84,7 +82,6 @@ export function Source() {
   const shop = useShop();
   const version = useSourceVersion();
   const { get, set } = useAddress();
-  const [query, setQuery] = useTyped('q');
   const [side, setSide] = useState<'take' | 'paste' | null>(null);
   const suppliers = useMemo(() => (shop ? suppliersOf(shop) : []), [shop]);
   const markets = shop ? marketsOf(shop) : [];
@@ -98,17 +95,10 @@ export function Source() {
     [suppliers.map((s) => s.id).join()],
   );
 
-  const asked = get('sort').replace('-', '');
-  const sort: SortColumn = (SORTS as readonly string[]).includes(asked) ? (asked as SortColumn) : 'listed';
-  const descending = get('sort').startsWith('-');
-  const chosen = get('row');
-
   const marketId = market?.id ?? null;
-  const question = useMemo(
-    (): SourceQuestion => ({ market: marketId, query, sort, descending }),
-    [marketId, query, sort, descending],
-  );
-  const { found, count, rowAt, onRange, ask, asked: askedNow, shown } = useWindow(version, question, search);
+  const more = useMemo(() => ({ market: marketId }), [marketId]);
+  const list = useList({ version, sorts: SORTS, first: 'listed', texts: TEXTS, more, search });
+  const { found, shown, asked: askedNow, setQuery, row: chosen, close } = list;
   const marks = useMarks(found?.matches ?? 0);
   /** What the last answer was for, told to those who only need it when they are opened. */
   const used = useRef('');
@@ -116,15 +106,6 @@ export function Source() {
     used.current = found?.used ?? '';
   }, [found]);
   const usedNow = useCallback(() => used.current, []);
-  const onType = useCallback(
-    async (typed: string) => {
-      // Asked before anything is drawn, and the page is drawn once, with the answer: the line itself holds
-      // what is typed.
-      if (await ask({ market: marketId, sort, descending, query: typed })) setQuery(typed);
-    },
-    [ask, marketId, sort, descending, setQuery],
-  );
-
   // A link from Today names a kept search: it is opened, and its new matches count as seen.
   const saved = get('saved');
   useEffect(() => {
@@ -138,12 +119,6 @@ export function Source() {
     open();
   }, [saved, set, setQuery]);
 
-  const sorting = useMemo(() => ({ by: sort, descending }), [sort, descending]);
-  const onSort = useCallback(
-    (by: string) =>
-      set({ sort: by === sort && !descending ? `-${by}` : by === sort ? '' : TEXTS.has(by) ? by : `-${by}` }),
-    [set, sort, descending],
-  );
   const onPick = useCallback(
     (field: string, value: string) => setQuery(toggleTerm(askedNow().query, field, value)),
     [setQuery, askedNow],
@@ -271,8 +246,7 @@ export function Source() {
         <div className="flex items-start pr-4">
           <div className="min-w-0 grow">
             <SearchLine
-              value={query}
-              onChange={onType}
+              {...list.line}
               placeholder="a word, a SKU, a barcode or field:value"
               fields={FIELDS}
               matches={found?.matches ?? null}
@@ -281,7 +255,7 @@ export function Source() {
             />
           </div>
           <div className="flex items-center gap-2 max-md:hidden">
-            <SavedSearches queryNow={usedNow} sort={get('sort')} market={marketId} onOpen={onOpenSaved} />
+            <SavedSearches queryNow={usedNow} sort={list.order} market={marketId} onOpen={onOpenSaved} />
             <Button disabled={!market} onClick={() => open('paste')}>
               Paste lines
             </Button>
@@ -331,7 +305,7 @@ export function Source() {
                 <div className="absolute inset-0 z-20 flex items-start bg-ground">
                   <Empty title="Nothing matches">
                     <p>No item of {formatCount(found.total)} fits every term.</p>
-                    <Button onClick={() => setQuery('')}>Clear the search</Button>
+                    <Button onClick={() => list.setQuery('')}>Clear the search</Button>
                   </Empty>
                 </div>
               )}
@@ -340,16 +314,11 @@ export function Source() {
                   id="catalogue"
                   label="Catalogue"
                   columns={columns}
-                  count={count}
-                  rowAt={rowAt}
                   keyOf={keyOfRow}
-                  chosen={chosen}
+                  {...list.table}
                   onChoose={choose}
                   marks={marks}
                   keysBetween={keysBetween}
-                  sort={sorting}
-                  onSort={onSort}
-                  onRange={onRange}
                 />
               </div>
             </div>
@@ -368,9 +337,7 @@ export function Source() {
         />
       )}
       {side === 'paste' && market && <PasteDocket market={market} onClose={() => setSide(null)} />}
-      {chosen && !side && (
-        <SourceDocket row={chosen} market={market} stamp={version} onClose={() => set({ row: '' })} />
-      )}
+      {chosen && !side && <SourceDocket row={chosen} market={market} stamp={version} onClose={close} />}
     </>
   );
 }
@@ -378,7 +345,7 @@ export function Source() {
 const keyOfRow = (row: SourceRow) => row.key;
 
 /** Columns that a first click sorts from A, not from the largest. */
-const TEXTS = new Set(['title', 'sku', 'brand', 'category', 'supplier']);
+const TEXTS: readonly SortColumn[] = ['title', 'sku', 'brand', 'category', 'supplier'];
 
 /**
  * @param one whether all suppliers charge in the marketplace's currency, so that it need not stand in each
