@@ -2,7 +2,8 @@ import { spawn } from 'node:child_process';
 import { existsSync, rmSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM } from '../scripts/chromium';
-import { ready } from './typing';
+import { measureWork } from './shop-work';
+import { ready, watchKeys } from './typing';
 
 const PORT = 4880;
 const DATA = '.sampan/full';
@@ -36,7 +37,10 @@ function watchTasks(): void {
   ).observe({ entryTypes: ['longtask'] });
 }
 
-const takeTasks = (page: Page) => page.evaluate(() => window.longest.splice(0));
+export const takeTasks = (page: Page) => page.evaluate(() => window.longest.splice(0));
+
+/** Carries out a step and notes how long it took, with the tasks of the page meanwhile. */
+export type Step = (page: Page, what: string, act: () => Promise<unknown>) => Promise<void>;
 
 export interface ShopFigure {
   readonly what: string;
@@ -44,13 +48,15 @@ export interface ShopFigure {
   /** Tasks over 50 ms on the page meanwhile, and the longest of them. */
   readonly tasks: number;
   readonly longest: number;
+  /** Where it is no time: what was measured, in words. */
+  readonly says?: string;
 }
 
 /**
  * The built application on the shop at full size (`npm run build` first; the shop is made where it is missing): how long
- * it takes to load, to open again, and to come to each view, and what that costs the page.
+ * it takes to load, to open again, to come to each view and to do the work of a day, and what that costs the page.
  */
-export async function measureShop(): Promise<ShopFigure[]> {
+export async function measureShop(tell: (figure: ShopFigure) => void): Promise<void> {
   if (!existsSync('.next/BUILD_ID'))
     throw new Error('The shop is measured in the built application: npm run build first.');
   const profile = `${DATA}-profile`;
@@ -59,10 +65,9 @@ export async function measureShop(): Promise<ShopFigure[]> {
     spawn(process.execPath, ['node_modules/tsx/dist/cli.mjs', ...args], {
       stdio: ['ignore', 'pipe', 'inherit'],
     });
-  const figures: ShopFigure[] = [];
   const begun = performance.now();
   await new Promise((done) => run('demo/make.ts', DATA, '--size', 'full').once('exit', done));
-  figures.push({ what: 'made, unless it was', ms: performance.now() - begun, tasks: 0, longest: 0 });
+  tell({ what: 'made, unless it was', ms: performance.now() - begun, tasks: 0, longest: 0 });
   const app = run('scripts/start.ts', '--pace', 'still', '--size', 'full', '--port', String(PORT));
   const open = async () => {
     const context = await chromium.launchPersistentContext(profile, {
@@ -73,15 +78,16 @@ export async function measureShop(): Promise<ShopFigure[]> {
     const page = context.pages()[0]!;
     page.setDefaultTimeout(FIRST);
     await page.addInitScript(watchTasks);
+    await page.addInitScript({ content: `globalThis.__name = (f) => f; (${watchKeys})();` });
     return { context, page };
   };
-  const step = async (page: Page, what: string, act: () => Promise<unknown>) => {
+  const step: Step = async (page, what, act) => {
     const from = performance.now();
     await act();
     const ms = performance.now() - from;
     await page.waitForTimeout(CALM);
     const tasks = await takeTasks(page);
-    figures.push({ what, ms, tasks: tasks.length, longest: Math.max(0, ...tasks) });
+    tell({ what, ms, tasks: tasks.length, longest: Math.max(0, ...tasks) });
   };
   const needs = (page: Page) => page.locator('main li').first().waitFor();
   try {
@@ -106,8 +112,10 @@ export async function measureShop(): Promise<ShopFigure[]> {
         await page.getByRole('heading', { level: 1, name: stop }).waitFor();
         await page.locator(there).first().waitFor();
       });
+    await measureWork(page, `http://127.0.0.1:${PORT}`, step, (what, says) =>
+      tell({ what, says, ms: 0, tasks: 0, longest: 0 }),
+    );
     await context.close();
-    return figures;
   } finally {
     app.kill('SIGTERM');
     rmSync(profile, { recursive: true, force: true });

@@ -30,7 +30,7 @@ const GAP = 150;
  * Runs in the page: from the time of a key's event to the task after the frame in which the rows it changed
  * were drawn.
  */
-function watchKeys(): void {
+export function watchKeys(): void {
   window.keys = [];
   window.tasks = [];
   new PerformanceObserver((list) => window.tasks.push(...list.getEntries().map((e) => e.duration))).observe({

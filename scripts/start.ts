@@ -3,6 +3,7 @@ import { existsSync, mkdirSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { HOLLIN_HOST } from '../stand-ins/lists/hollin';
 import { OLDER } from '../stand-ins/marketplace/older';
 import { PACES, type PaceName } from '../stand-ins/pace';
 import { SERVICE_IDS, type ServiceId, startStandIns } from '../stand-ins/start';
@@ -121,6 +122,7 @@ async function main() {
         // The stand-ins' file server is on this machine: the one place inside that may be fetched from.
         SAMPAN_LIST_HOSTS: process.env.SAMPAN_LIST_HOSTS ?? '',
         SAMPAN_LIST_INSIDE: new URL(outside.origins.lists).host,
+        SAMPAN_LIST_STAND_INS: `${HOLLIN_HOST}=${outside.origins.lists}`,
         ...(!values.empty && { SAMPAN_RECORDED: recorded }),
       },
     },

@@ -10,6 +10,8 @@ export interface Allowed {
   readonly hosts: readonly string[];
   /** Hosts (`name:port`) that may lead into the machine's own network. */
   readonly inside: readonly string[];
+  /** Hosts of the made-up world by where their stand-in is: what is asked of one goes there. */
+  readonly standIns?: Readonly<Record<string, string>>;
 }
 
 export class Forbidden extends Error {}
@@ -79,6 +81,12 @@ const publicLookup: LookupFunction = (hostname, options, done) => {
   });
 };
 
+function atStandIn(address: string, { standIns = {} }: Allowed): string {
+  const url = URL.canParse(address) ? new URL(address) : null;
+  const origin = url && Object.hasOwn(standIns, url.host) ? standIns[url.host] : undefined;
+  return url && origin ? origin + url.pathname + url.search : address;
+}
+
 /**
  * Fetches an address under the rules, following a few redirects, each under the same rules. @throws Forbidden
  * where a rule says no
@@ -88,7 +96,7 @@ export async function fetchOutside(
   headers: Readonly<Record<string, string>>,
   allowed: Allowed,
 ): Promise<{ answer: IncomingMessage; url: URL }> {
-  let at = text;
+  let at = atStandIn(text, allowed);
   for (let hop = 0; hop <= REDIRECTS; hop++) {
     const problem = addressProblem(at, allowed);
     if (problem) throw new Forbidden(problem);
@@ -112,7 +120,7 @@ export async function fetchOutside(
     const status = answer.statusCode ?? 0;
     if (status < 300 || status >= 400 || status === 304 || !answer.headers.location) return { answer, url };
     answer.resume();
-    at = new URL(answer.headers.location, url).href;
+    at = atStandIn(new URL(answer.headers.location, url).href, allowed);
   }
   throw new Forbidden('The address sends on and on to other addresses.');
 }

@@ -96,10 +96,12 @@ export function PriceStrip(props: Props) {
       className="block overflow-visible"
     >
       <title>{text}</title>
-      <pattern id={hatch} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-        <rect width="5" height="5" fill="var(--loss-soft)" />
-        <rect width="2" height="5" fill="var(--loss)" />
-      </pattern>
+      {sum.profit < 0 && (
+        <pattern id={hatch} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect width="5" height="5" fill="var(--loss-soft)" />
+          <rect width="2" height="5" fill="var(--loss)" />
+        </pattern>
+      )}
       {parts.map(([fill, minor]) => {
         const from = x(at);
         at += minor;

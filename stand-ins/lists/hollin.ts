@@ -1,5 +1,8 @@
 import { chance } from '../random';
 
+/** Where Hollin's lists say that its pictures lie. */
+export const HOLLIN_HOST = 'lists.hollin.example';
+
 /** An optical part as Hollin's list has it. Amounts in US cents. */
 export interface Part {
   readonly code: string;
@@ -103,7 +106,7 @@ export function partsCsv(parts: readonly Part[], day: string): string {
       dollars(p.msrp),
       p.stock,
       p.pounds,
-      `https://lists.hollin.example/pictures/${p.code}.jpg`,
+      `https://${HOLLIN_HOST}/pictures/${p.code}.jpg`,
       p.about,
     ]
       .map(quoted)

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Answer, Handler } from '../answer';
+import { drawPicture } from '../brackwater/catalogue';
 import { itemsOf, onWire, type Warehouse } from '../brackwater/warehouse';
 import type { Market } from '../marketplace/market';
 import { partsCsv, partsJson, partsStockCsv, partsXml } from './hollin';
@@ -79,6 +80,12 @@ export function listServer(w: Warehouse, m: Market, office: Office, day: () => s
     '/pennywharf/listings.csv': ['text/csv; charset=utf-8', () => listingsCsv(m)],
   };
   return (request): Answer | null => {
+    if (request.method === 'GET' && request.path.startsWith('/pictures/'))
+      return {
+        status: 200,
+        headers: { 'content-type': 'image/svg+xml' },
+        body: drawPicture(request.path.slice(10)),
+      };
     const list = Object.hasOwn(lists, request.path) ? lists[request.path] : undefined;
     if (request.method !== 'GET' || !list) return null;
     const body = list[1]();

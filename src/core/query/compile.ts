@@ -52,7 +52,14 @@ export function compile<R>(
 
 function beginsWord(text: string, word: string): boolean {
   for (let at = text.indexOf(word); at >= 0; at = text.indexOf(word, at + 1)) {
-    if (at === 0 || !/[\p{L}\p{N}]/u.test(text[at - 1]!)) return true;
+    if (at === 0 || !isOfWord(text, at - 1)) return true;
   }
   return false;
+}
+
+/** Whether a letter or digit stands at a place. The text is folded: what is plain is small. */
+function isOfWord(text: string, at: number): boolean {
+  const code = text.charCodeAt(at);
+  if (code < 128) return (code >= 97 && code <= 122) || (code >= 48 && code <= 57);
+  return /[\p{L}\p{N}]/u.test(text[at]!);
 }

@@ -86,10 +86,13 @@ export class OrderBook {
   private terms: ShopTerms | null = null;
   version = 0;
   private found: {
-    readonly key: string;
+    /** State of the book and sort that it was found in. */
+    readonly order: string;
+    readonly query: string;
     readonly places: Int32Array;
     readonly problems: readonly Problem[];
   } | null = null;
+  private sorted: { readonly key: string; readonly places: Int32Array } | null = null;
   private readonly unpacked = new Map<string, WholeOrder>();
 
   constructor(private readonly work: Work) {}
@@ -295,19 +298,32 @@ export class OrderBook {
 
   private find(q: Pick<ListQuestion<OrderSort>, 'query' | 'sort' | 'descending'>, now: Instant) {
     const minute = Math.floor(now / 60_000) * 60_000;
-    const key = `${this.version} ${minute} ${q.sort} ${q.descending} ${q.query}`;
-    if (this.found?.key === key) return this.found;
+    const order = `${this.version} ${minute} ${q.sort} ${q.descending}`;
+    if (this.found?.order === order && this.found.query === q.query) return this.found;
     const c = this.all;
     const { test, problems } = compile(parseQuery(q.query), this.fields(minute), (place) => c.words[place]!);
-    const found: number[] = [];
-    for (let place = 0; place < this.ids.length; place++)
-      if (this.ids[place] && test(place)) found.push(place);
-    const places = Int32Array.from(found);
-    const keys = this.sortKeys(q.sort, minute);
-    const turn = q.descending ? -1 : 1;
-    places.sort((a, b) => turn * (keys[a]! - keys[b]!) || c.paidAt[b]! - c.paidAt[a]!);
-    this.found = { key, places, problems };
+    // Among words alone, one that goes on only leaves some of the matches out.
+    const narrows =
+      this.found?.order === order &&
+      q.query.startsWith(this.found.query) &&
+      /^[\p{L}\p{N} ]*$/u.test(q.query);
+    const among = narrows ? this.found!.places : this.inOrder(q.sort, q.descending, minute);
+    this.found = { order, query: q.query, places: among.filter((place) => test(place)), problems };
     return this.found;
+  }
+
+  /** All orders as they are sorted, once for each state of the book: what is typed only leaves some out. */
+  private inOrder(by: OrderSort, descending: boolean, minute: Instant): Int32Array {
+    const key = `${this.version} ${minute} ${by} ${descending}`;
+    if (this.sorted?.key === key) return this.sorted.places;
+    const { paidAt } = this.all;
+    const keys = this.sortKeys(by, minute);
+    const turn = descending ? -1 : 1;
+    const places = Int32Array.from(this.places.values()).sort(
+      (a, b) => turn * (keys[a]! - keys[b]!) || paidAt[b]! - paidAt[a]!,
+    );
+    this.sorted = { key, places };
+    return places;
   }
 
   private sortKeys(by: OrderSort, now: Instant): Float64Array {

@@ -13,7 +13,11 @@ const problem = (status: number, title: string, detail: string) =>
   );
 
 const listed = (name: string) => (process.env[name] ?? '').split(/[\s,]+/).filter(Boolean);
-const allowed = (): Allowed => ({ hosts: listed('SAMPAN_LIST_HOSTS'), inside: listed('SAMPAN_LIST_INSIDE') });
+const allowed = (): Allowed => ({
+  hosts: listed('SAMPAN_LIST_HOSTS'),
+  inside: listed('SAMPAN_LIST_INSIDE'),
+  standIns: Object.fromEntries(listed('SAMPAN_LIST_STAND_INS').map((pair) => pair.split('=', 2))),
+});
 
 function limited(stream: ReadableStream<Uint8Array>, most: number): ReadableStream<Uint8Array> {
   let size = 0;
@@ -111,5 +115,5 @@ export async function POST(request: Request): Promise<Response> {
 /** A picture at an address of a list. */
 export async function GET(request: Request): Promise<Response> {
   const url = new URL(request.url).searchParams.get('picture') ?? '';
-  return go(request, url.slice(0, 2000), {}, LARGEST_PICTURE, /^image\/(png|jpeg|webp|gif|avif)\b/);
+  return go(request, url.slice(0, 2000), {}, LARGEST_PICTURE, /^image\/(png|jpeg|webp|gif|avif|svg\+xml)\b/);
 }
