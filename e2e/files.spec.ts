@@ -21,16 +21,16 @@ test('a shop begins with a price list and files alone: listed, sold, ordered, to
   page,
 }) => {
   await page.goto(`${EMPTY}/today`);
-  await page.getByRole('link', { name: 'add a shop of files' }).click();
-  await page.getByRole('button', { name: 'Add a shop of files' }).click();
+  await page.getByRole('link', { name: 'add a file-based shop' }).click();
+  await page.getByRole('button', { name: 'Add a file-based shop' }).click();
   const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
   expect(violations.map((v) => v.id)).toEqual([]);
   await page.getByLabel('Name').fill('Dipper’s stall');
-  await page.getByLabel('It takes of each order').fill('a little');
+  await page.getByLabel(/^Fee per order/).fill('a little');
   await page.getByRole('button', { name: 'Add the shop' }).click();
   await expect(page.getByText(/“a little” is not a percentage/)).toBeVisible();
-  await page.getByLabel('It takes of each order').fill('2,9');
-  await page.getByLabel('and on top').fill('0.25');
+  await page.getByLabel(/^Fee per order/).fill('2,9');
+  await page.getByLabel('Fixed fee per order').fill('0.25');
   await page.getByRole('button', { name: 'Add the shop' }).click();
   const stall = page.getByRole('article', { name: 'Dipper’s stall' });
   await expect(stall).toBeVisible();
@@ -57,10 +57,10 @@ test('a shop begins with a price list and files alone: listed, sold, ordered, to
   await page.getByRole('button', { name: 'Publish 3' }).click();
 
   await page.getByRole('link', { name: 'Connections' }).click();
-  const first = await written(page, /^Write its listing file \(3 new\)/);
+  const first = await written(page, /^Export listings \(3 new\)/);
   expect(first).toContain('TW-100,,Linen towel,,Tarnlight,,,,12.99,GBP,5');
-  await expect(stall.getByRole('button', { name: 'Write its listing file', exact: true })).toBeVisible();
-  expect(await written(page, /^Write its listing file$/)).toBe(first);
+  await expect(stall.getByRole('button', { name: 'Export listings', exact: true })).toBeVisible();
+  expect(await written(page, /^Export listings$/)).toBe(first);
 
   const sales = csv('sales.csv', [
     'order,paid at,sku,quantity,unit price,name,address line 1,town,postcode,country',
@@ -69,7 +69,7 @@ test('a shop begins with a price list and files alone: listed, sold, ordered, to
   ]);
   await page.getByLabel('Sales of Dipper’s stall').setInputFiles(sales);
   await expect(
-    page.getByText(/1 new order in sales.csv, 0 known; 1 row not taken, the first in line 3/),
+    page.getByText(/1 new order in sales.csv, 0 known; 1 row not imported, the first on line 3/),
   ).toBeVisible();
   await page.getByLabel('Sales of Dipper’s stall').setInputFiles(sales);
   await expect(page.getByText(/0 new orders in sales.csv, 1 known/)).toBeVisible();
@@ -88,9 +88,9 @@ test('a shop begins with a price list and files alone: listed, sold, ordered, to
     );
   await expect(page.getByText('1 order moved on by tracking.csv.')).toBeVisible();
   await go(page, 'Today');
-  await expect(page.getByText('Dipper’s stall waits to be told')).toBeVisible();
-  await page.getByRole('button', { name: 'Write the files' }).click();
-  const dispatch = await written(page, /^Write its dispatch file \(1 new\)/);
+  await expect(page.getByText('Dipper’s stall has changes to hand over')).toBeVisible();
+  await page.getByRole('button', { name: 'Export the files' }).click();
+  const dispatch = await written(page, /^Export dispatches \(1 new\)/);
   expect(dispatch).toMatch(/S-1,shipped,Northpost,NP1234567890,/);
   await go(page, 'Orders');
   await expect(rows(page, 'Orders').first()).toContainText(/told|told of/i);

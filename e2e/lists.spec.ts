@@ -13,7 +13,7 @@ async function addSupplier(page: Page): Promise<void> {
   await page.goto(`${EMPTY}/source/lists`);
   await page.getByRole('button', { name: 'Add a supplier' }).first().click();
   await page.getByLabel('Name', { exact: true }).fill('Hollin');
-  await page.getByLabel('Shipping of one parcel by weight').fill('2 kg: 3,50, 30 kg: 9.90');
+  await page.getByLabel('Shipping per parcel by weight').fill('2 kg: 3,50, 30 kg: 9.90');
   await page.getByRole('button', { name: 'Add the supplier' }).click();
   await expect(page.getByRole('article', { name: 'Hollin' })).toBeVisible();
 }
@@ -82,7 +82,7 @@ test('a remembered match is shown again where the seller wants, corrected, and h
   await startAnew(request);
   await addSupplier(page);
   const article = page.getByRole('article', { name: 'Hollin' });
-  const first = article.getByRole('checkbox', { name: 'Show how it is read first' });
+  const first = article.getByRole('checkbox', { name: 'Preview first' });
   await expect(first).toBeHidden();
   await drop(page, csv(`${HEAD}H-1;Fernrohr;10,00;3;Schwarz\n`));
   await page.getByRole('button', { name: 'Read the list' }).click();
@@ -129,7 +129,7 @@ test('a long list is stopped, outlives a reload, goes on and ends whole; the old
   await page.goto(`${EMPTY}/source`);
   await expect(page.getByText('10 items of Hollin', { exact: false })).toBeVisible();
   await page.goto(`${EMPTY}/source/lists`);
-  await page.getByRole('button', { name: 'Go on reading' }).click();
+  await page.getByRole('button', { name: 'Resume' }).click();
   await page.reload();
   await expect(page.getByText(/59,990 new/)).toBeVisible({ timeout: 90_000 });
   await page.goto(`${EMPTY}/source?q=cost:2`);
@@ -153,8 +153,8 @@ test('search narrows by choices with counts, keeps and watches, takes by pasted 
   const count = await choices.getByRole('button', { name: /^Fellmoor/ }).innerText();
   await expect(page.getByText(`${count.replace(/\D/g, '')} matches`)).toBeVisible();
   await page.getByRole('button', { name: /^Saved/ }).click();
-  await page.getByLabel('Keep this search as').fill('Fellmoor torches');
-  await page.getByRole('button', { name: 'Keep the search' }).click();
+  await page.getByLabel('Save this search as').fill('Fellmoor torches');
+  await page.getByRole('button', { name: 'Save the search' }).click();
   await expect(page.getByText(/“Fellmoor torches” is saved/)).toBeVisible();
   await page.keyboard.press('Escape');
   await page.reload();
@@ -164,7 +164,7 @@ test('search narrows by choices with counts, keeps and watches, takes by pasted 
   await page
     .getByLabel(/Links, SKUs or barcodes/)
     .fill('BW-010001\nhttps://brackwater.example/items/BW-010002\n4006381333932\nnonsense');
-  await page.getByRole('button', { name: 'Look them up' }).click();
+  await page.getByRole('button', { name: 'Look up' }).click();
   await expect(page.getByText('4 lines: 2 found, 0 to choose, 0 taken already, 2 not found')).toBeVisible();
   await page.getByRole('complementary').getByRole('button', { name: 'Take 2 to the Bench' }).click();
   await expect(page.getByText('4 lines: 0 found, 0 to choose, 2 taken already, 2 not found')).toBeVisible();
@@ -175,7 +175,7 @@ test('a shop that trades is brought in and linked: the sure at one stroke, a dou
 }) => {
   await page.goto(`${DEMO}/listings/bring-in`);
   await page.getByLabel('State').selectOption('all');
-  await page.getByRole('button', { name: 'Bring them in' }).click();
+  await page.getByRole('button', { name: 'Import them' }).click();
   await expect(page.getByText(/listings looked up in/)).toBeVisible({ timeout: 60_000 });
   const all = page.getByRole('button', { name: /^Link all \d+ sure ones/ });
   await expect(all).toBeVisible();

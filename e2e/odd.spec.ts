@@ -115,7 +115,7 @@ test('what is typed stays when another tab changes the same title; no price is n
   for (const price of ['-5.00', '0']) {
     await docket.getByLabel('Own price').fill(price);
     await docket.getByLabel('Own price').press('Enter');
-    await expect(docket.getByText(/is no price: it is more than nothing/)).toBeVisible();
+    await expect(docket.getByText(/is not a price: it must be above zero/)).toBeVisible();
   }
   await docket.getByLabel('Own price').press('Escape');
 });

@@ -63,7 +63,7 @@ test('a spoiled item is listed with why, the catalogue stays whole', async ({ pa
   await page.getByRole('link', { name: 'Connections' }).click();
   await panel(page, 'Spoil a page');
   await runNow(page, 'Read the catalogue');
-  await page.getByText('5 items not taken in, with why').click();
+  await page.getByText('5 items not imported, with the reason').click();
   await expect(
     page.getByText(/cost: cost must be an amount such as "12.50", not "-3.20"/).first(),
   ).toBeVisible();

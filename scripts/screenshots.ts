@@ -65,7 +65,7 @@ async function main() {
     if (shot.list) {
       await page.getByRole('button', { name: 'Add a supplier' }).first().click();
       await page.getByLabel('Name', { exact: true }).fill('Brackwater by file');
-      await page.getByLabel('It charges in').fill('GBP');
+      await page.getByLabel('Currency').fill('GBP');
       await page
         .getByLabel('Address of its list')
         .fill(
@@ -77,7 +77,7 @@ async function main() {
     }
     if (shot.bringIn) {
       await page.getByLabel('State').selectOption('all');
-      await page.getByRole('button', { name: 'Bring them in' }).click();
+      await page.getByRole('button', { name: 'Import them' }).click();
       await page.getByText(/looked up in/).waitFor({ timeout: 60_000 });
       await page.getByRole('button', { name: /^Doubtful/ }).click();
       await page.locator('[role=rowgroup] [role=row]').first().click();

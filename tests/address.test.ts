@@ -125,7 +125,21 @@ test('only pictures come back as pictures, and never as a page of ours', async (
   respond = () => ({ headers: { 'content-type': 'text/html' }, body: '<script>' });
   expect((await picture(`${origin}/a.png`)).status).toBe(415);
   respond = () => ({ headers: { 'content-type': 'image/svg+xml' }, body: '<svg onload="x()"/>' });
-  expect((await picture(`${origin}/a.svg`)).status).toBe(415);
+  // Shown as a picture it runs nothing, and opened by itself it may not.
+  const drawn = await picture(`${origin}/a.svg`);
+  expect([drawn.status, drawn.headers.get('content-security-policy')]).toEqual([
+    200,
+    "sandbox; default-src 'none'; style-src 'unsafe-inline'",
+  ]);
+});
+
+test('a host of the made-up world is asked at its stand-in, and no other', async () => {
+  respond = () => ({ headers: { 'content-type': 'image/png' }, body: 'png' });
+  process.env.SAMPAN_LIST_STAND_INS = `lists.hollin.example=${origin}`;
+  expect((await picture('https://lists.hollin.example/pictures/a.png?b=1')).status).toBe(200);
+  expect(seen.map((s) => s.url)).toEqual(['/pictures/a.png?b=1']);
+  expect((await picture('https://lists.other.example/pictures/a.png')).status).toBe(403);
+  delete process.env.SAMPAN_LIST_STAND_INS;
 });
 
 test('what the browser makes of it: unchanged, refused, out of reach', async () => {

@@ -278,7 +278,7 @@ describe('odd cells', () => {
     ['10.00 pcs', 'a list in pounds', {}, /not an amount/],
     ['12,5', 'a comma list', { decimal: ',' }, 1250],
     ['12,5', 'a point list', {}, /decimal point/],
-    ['-3', 'any', {}, /below nothing/],
+    ['-3', 'any', {}, /below zero/],
     ['call', 'any', {}, /not an amount/],
     ['', 'any', {}, /empty/],
     ['0.00', 'any', {}, /cost of 0/],
@@ -439,7 +439,7 @@ describe('files that are no list each say so', () => {
   const deep = `${'{"a":'.repeat(10_000)}1${'}'.repeat(10_000)}`;
   test.each<[string, Blob | Uint8Array | string, RegExp]>([
     ['nothing', '', /is empty/],
-    ['blanks', ' \n \n', /nothing but blanks/],
+    ['blanks', ' \n \n', /is blank/],
     ['a PDF', '%PDF-1.7 x', /PDF/],
     ['a picture', Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 1, 2), /picture/],
     ['an old workbook', Uint8Array.of(0xd0, 0xcf, 0x11, 0xe0, 1), /\.xls/],
@@ -601,7 +601,7 @@ describe('reading lists into the catalogue', () => {
     ]);
     expect(refused[1]!.reason).toMatch(/in line 8/);
     expect((await itemsIn(v.work.db, id)).size).toBe(17);
-    const mended = `SKU,Title,Cost,Stock,Description,What to mend\nH-3,Part,9.99,5,,the cost is not an amount\n`;
+    const mended = `SKU,Title,Cost,Stock,Description,What to fix\nH-3,Part,9.99,5,,the cost is not an amount\n`;
     expect(
       (await inspect(v.work, { id, currency: 'GBP' }, file(mended), 'mended.csv')) as object,
     ).toMatchObject({

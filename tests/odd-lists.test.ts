@@ -524,7 +524,7 @@ test('a delimiter at the end of every row is no shift; “no rows” is said onl
     const seen = await inspect(v.work, { id, currency: 'GBP' }, new Blob([text]), 'x');
     return seen.ok ? seen.value.sample.rows.length : seen.reason;
   };
-  expect(await said('SKU,Title,Cost\n')).toMatch(/no rows below/);
+  expect(await said('SKU,Title,Cost\n')).toMatch(/no data rows/);
   expect(await said(`SKU,Title,Cost\nA-1,${'x'.repeat(300_000)},1.00\n`)).toBe(1);
   expect(await said(`SKU,Title,Cost\nA-1,${'x'.repeat(3_000_000)},1.00\n`)).toMatch(
     /No row of it can be read: line 2/,

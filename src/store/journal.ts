@@ -23,16 +23,15 @@ export interface JournalRow {
 
 const isJournaled = (name: string): name is JournaledTable => (JOURNALED as readonly string[]).includes(name);
 
-/** Rows of a delete from which on those that watch are told that any of the table may be gone, not which. */
+/** Rows of a write from which on those that watch are told that any of the table may have changed, not which. */
 const MANY = 50;
 
 /**
  * Notes each write to the tables above in the journal, within the same transaction, so that what holds rows in memory
  * learns which of them to read again, in every tab and worker, and nothing is missed when one of them is killed.
  *
- * The second part lies below what tells watchers of writes. Of a large write they are told only that it happened, but
- * of a large delete every key, and a tree of some ten thousand keys holds up the page for seconds: such a delete goes
- * to the lower part at once.
+ * The second part lies below what tells watchers of writes: every tab and worker is told every key, and a tree of some
+ * ten thousand keys holds up each of them for a second. A large write goes to the lower part at once.
  */
 export function journaling(): readonly [Middleware<DBCore>, Middleware<DBCore>] {
   let below: DBCore | null = null;
@@ -64,9 +63,9 @@ export function journaling(): readonly [Middleware<DBCore>, Middleware<DBCore>] 
         return {
           ...table,
           mutate: async (request) => {
-            const many = request.type === 'delete' && request.keys.length >= MANY && below;
-            const answer = await (many ? deleteMany(many, name, request) : table.mutate(request));
             const keys = keysOf(request);
+            const many = keys && keys.length >= MANY && below;
+            const answer = await (many ? writeMany(many, name, request) : table.mutate(request));
             if (!journaled || keys?.length === 0) return answer;
             await core.table('journal').mutate({
               type: 'add',
@@ -82,11 +81,13 @@ export function journaling(): readonly [Middleware<DBCore>, Middleware<DBCore>] 
   return [floor, notes];
 }
 
-/** Deletes rows and tells watchers that any of the table may be gone. */
-async function deleteMany(core: DBCore, table: string, request: DBCoreMutateRequest) {
+/** Writes rows and tells watchers that any of the table may have changed. */
+async function writeMany(core: DBCore, table: string, request: DBCoreMutateRequest) {
   const { schema, mutate } = core.table(table);
   const answer = await mutate(request);
-  const { trans } = request as { trans: { mutatedParts?: Record<string, object> } };
+  const { trans } = request as { trans: { mutatedParts?: Record<string, object>; _cache?: null } };
+  // What was read before in this transaction is not what is stored now.
+  trans._cache = null;
   trans.mutatedParts ??= {};
   for (const part of ['', ':dels', ...schema.indexes.map((i) => i.name)])
     trans.mutatedParts[`idb://${core.schema.name}/${table}/${part}`] = new RangeSet(

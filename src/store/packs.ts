@@ -63,13 +63,7 @@ function packedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
   }
 
   const rowsOf = (trans: DBCoreTransaction, ids: readonly string[]): Promise<ReadonlyMap<string, Row>> =>
-    packsOf(trans, ids).then((packs) => {
-      const asked = new Set(ids);
-      const rows = new Map<string, Row>();
-      for (const pack of packs.values())
-        for (const row of pack.rows) if (asked.has(row.id)) rows.set(row.id, row);
-      return rows;
-    });
+    packsOf(trans, ids).then((packs) => rowsAmong(packs, ids));
 
   /** Rows in the order of their ids. */
   function rowsIn(trans: DBCoreTransaction, range: DBCoreKeyRange): Promise<Row[]> {
@@ -87,73 +81,60 @@ function packedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
     );
   }
 
-  /** Writes the packs of these ids with what each row is changed to; null for none. */
-  function rewrite(trans: DBCoreTransaction, changed: ReadonlyMap<string, Row | null>): Promise<void> {
-    return packsOf(trans, [...changed.keys()]).then((packs) => {
-      const rows = new Map<string, Row[]>();
-      for (const id of changed.keys()) {
-        const name = packOf(id);
-        if (!rows.has(name))
-          rows.set(
-            name,
-            (packs.get(name)?.rows ?? []).filter((row) => !changed.has(row.id)),
-          );
+  /** Writes packs with what each row is changed to; null for none. */
+  function rewrite(
+    trans: DBCoreTransaction,
+    packs: ReadonlyMap<string, Pack>,
+    changed: ReadonlyMap<string, Row | null>,
+  ): Promise<void> {
+    const rows = new Map<string, Row[]>();
+    for (const [id, row] of changed) {
+      const name = packOf(id);
+      let own = rows.get(name);
+      if (!own) {
+        own = (packs.get(name)?.rows ?? []).filter((one) => !changed.has(one.id));
+        rows.set(name, own);
       }
-      for (const [id, row] of changed) if (row) rows.get(packOf(id))!.push(row);
-      const values: Pack[] = [];
-      const keys: string[] = [];
-      for (const [id, own] of rows) {
-        if (own.length) values.push({ id, rows: own });
-        else keys.push(id);
-      }
-      return below
-        .mutate({ type: 'put', trans, values })
-        .then(refuse)
-        .then(() => below.mutate({ type: 'delete', trans, keys }))
-        .then(refuse);
-    });
-  }
-
-  /** The rows that a request changes; what cannot be done of it goes to `failures`. */
-  function changedBy(
-    request: DBCoreMutateRequest,
-    failures: Record<number, Error>,
-  ): Promise<ReadonlyMap<string, Row | null>> {
-    const { trans } = request;
-    switch (request.type) {
-      case 'put':
-        return Dexie.Promise.resolve(new Map((request.values as readonly Row[]).map((row) => [row.id, row])));
-      case 'add': {
-        const values = request.values as readonly Row[];
-        return rowsOf(
-          trans,
-          values.map((row) => row.id),
-        ).then((there) => {
-          const changed = new Map<string, Row>();
-          for (const [k, row] of values.entries())
-            if (there.has(row.id) || changed.has(row.id))
-              failures[k] = new Dexie.ConstraintError(`A row with the id ${row.id} is there already.`);
-            else changed.set(row.id, row);
-          return changed;
-        });
-      }
-      case 'delete':
-        return Dexie.Promise.resolve(new Map((request.keys as readonly string[]).map((id) => [id, null])));
-      case 'deleteRange':
-        return rowsIn(trans, request.range).then((rows) => new Map(rows.map((row) => [row.id, null])));
+      if (row) own.push(row);
     }
+    const values: Pack[] = [];
+    const keys: string[] = [];
+    for (const [id, own] of rows) {
+      if (own.length) values.push({ id, rows: own });
+      else keys.push(id);
+    }
+    return below
+      .mutate({ type: 'put', trans, values })
+      .then(refuse)
+      .then(() => below.mutate({ type: 'delete', trans, keys }))
+      .then(refuse);
   }
 
   function mutate(request: DBCoreMutateRequest): Promise<DBCoreMutateResponse> {
+    const { trans } = request;
+    if (request.type === 'deleteRange')
+      return rowsIn(trans, request.range).then((rows) =>
+        mutate({ type: 'delete', trans, keys: rows.map((row) => row.id) }),
+      );
+    const ids: readonly string[] =
+      request.type === 'delete' ? request.keys : request.values.map((row: Row) => row.id);
     const failures: Record<number, Error> = {};
-    const results = 'values' in request ? request.values.map((row: Row) => row.id) : undefined;
-    return changedBy(request, failures)
-      .then((changed) => rewrite(request.trans, changed))
+    return packsOf(trans, ids)
+      .then((packs) => {
+        const there = request.type === 'add' ? rowsAmong(packs, ids) : null;
+        const changed = new Map<string, Row | null>();
+        for (const [k, id] of ids.entries()) {
+          if (there && (there.has(id) || changed.has(id)))
+            failures[k] = new Dexie.ConstraintError(`A row with the id ${id} is there already.`);
+          else changed.set(id, request.type === 'delete' ? null : request.values[k]);
+        }
+        return rewrite(trans, packs, changed);
+      })
       .then(() => ({
         numFailures: Object.keys(failures).length,
         failures,
-        results,
-        lastResult: results?.at(-1),
+        results: request.type === 'delete' ? undefined : [...ids],
+        lastResult: ids.at(-1),
       }));
   }
 
@@ -173,6 +154,14 @@ function packedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
         rows.length ? cursorOver(trans, reverse ? rows.reverse() : rows) : null,
       ),
   };
+}
+
+function rowsAmong(packs: ReadonlyMap<string, Pack>, ids: readonly string[]): ReadonlyMap<string, Row> {
+  const asked = new Set(ids);
+  const rows = new Map<string, Row>();
+  for (const pack of packs.values())
+    for (const row of pack.rows) if (asked.has(row.id)) rows.set(row.id, row);
+  return rows;
 }
 
 /** @throws where a part of a write failed */

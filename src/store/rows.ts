@@ -340,7 +340,7 @@ export interface Settings {
   readonly shop: string;
   readonly zone: string;
   readonly slip: string;
-  /** Pattern of own SKUs: `{sku}` is the supplier's, `{number}` the part of it behind the first hyphen. */
+  /** SKU pattern: `{sku}` is the supplier's, `{number}` the part of it behind the first hyphen. */
   readonly sku: string;
   readonly forward: 'at once' | 'by hand';
   readonly stock: StockRule;

@@ -68,7 +68,7 @@ export function ColumnsMenu<R>({ label, layout }: { label: string; layout: Layou
           </SortableContext>
         </DndContext>
         <Button kind="text" onClick={reset}>
-          As at first
+          Reset
         </Button>
       </PopoverPanel>
     </Popover>

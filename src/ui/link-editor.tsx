@@ -44,7 +44,7 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
   };
   const unlink = async () => {
     await theShop().link([{ listing: listing.id, supplier: '', item: '' }]);
-    await say(`${listing.sku} is not linked any more.`, { undo: true });
+    await say(`${listing.sku} is no longer linked.`, { undo: true });
   };
   return (
     <div className="text-[13px]">
@@ -53,7 +53,7 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
           <span className="font-mono">{source.item}</span> of {nameOf(source.supplier)}
           {source.pack > 1 && `, ${source.pack} of them make one`}{' '}
           <Button kind="text" className="py-0" onClick={unlink}>
-            Take the link away
+            Unlink
           </Button>
         </p>
       ) : (
@@ -66,7 +66,7 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
         <p>
           Backup: <span className="font-mono">{second.item}</span> of {nameOf(second.supplier)}{' '}
           <Button kind="text" className="py-0" onClick={() => theShop().setBackup(variant.id, null)}>
-            Take it away
+            Remove
           </Button>
         </p>
       )}

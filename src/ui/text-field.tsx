@@ -57,7 +57,7 @@ export function TextField({ id, label, value, onCommit, area }: Props) {
             >
               Keep what I typed
             </Button>
-            <Button onClick={() => setTyping(null)}>Take the other</Button>
+            <Button onClick={() => setTyping(null)}>Use the other</Button>
           </span>
         </div>
       )}

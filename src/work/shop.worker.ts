@@ -63,7 +63,7 @@ async function loadPast(size: number, tell: (share: number) => void): Promise<vo
     loading = true;
     try {
       const past = await fetch('/api/recorded');
-      if (!past.ok || !past.body) throw new Error(`The recorded past did not come: ${past.status}.`);
+      if (!past.ok || !past.body) throw new Error(`The recorded past could not be loaded: ${past.status}.`);
       const text = past.body.pipeThrough(new TextDecoderStream());
       let said = 0;
       await loadRecorded(work.db, linesOf(piecesOf(text)), (characters) => {

@@ -227,10 +227,10 @@ export async function openCsv(
     return refuse(
       blob.size > LONGEST_RECORD
         ? `Its first line has more than ${megabytes(LONGEST_RECORD)}: no list has such lines. Look at the delimiter and the encoding.`
-        : 'There is not one whole line in this file.',
+        : 'This file has no complete line.',
     );
   if (headerRow !== null && headerRow >= first.starts.length)
-    return refuse('The file ends before the names of its columns.');
+    return refuse('The file ends before its header row.');
   const topRow = headerRow ?? 0;
   const top = cellsOf(
     decoder.decode(begin.subarray(skip + first.starts[topRow]!, skip + first.ends[topRow]!)),

@@ -155,7 +155,7 @@ export async function sniff(file: Blob, name: string, depth = 0): Promise<Opened
   if (startsWith(head, 0x50, 0x4b, 3, 4) || startsWith(head, 0x50, 0x4b, 5, 6))
     return sniffZip(file, name, depth);
   if (startsWith(head, 0xd0, 0xcf, 0x11, 0xe0))
-    return refuse('This is a workbook of the old kind (.xls). Open it and save it as .xlsx or CSV.');
+    return refuse('This is a workbook in the old .xls format. Open it and save it as .xlsx or CSV.');
   if (startsWith(head, 0x1f, 0x8b)) return refuse('This is a gzip archive. Unpack it, or send it as .zip.');
   if (ascii(head, 0, 5) === '%PDF-')
     return refuse('This is a PDF: pages to look at, not a list. Ask the supplier for CSV or XLSX.');
@@ -176,7 +176,7 @@ export async function sniff(file: Blob, name: string, depth = 0): Promise<Opened
     );
   const text = new TextDecoder(encoding).decode(head).replace(/^﻿/, '');
   const first = text.trimStart();
-  if (!first) return refuse(`“${name}” holds nothing but blanks.`);
+  if (!first) return refuse(`“${name}” is blank.`);
   if (/^<(!doctype html|html)/i.test(first))
     return refuse(
       'This is a web page, perhaps a sign-in page, not a list. Check the address or fetch the file again.',

@@ -102,7 +102,7 @@ export async function readSheets(blob: Blob): Promise<Opened<Sheets>> {
     return { ok: true, value: sheets.map((s) => ({ name: s.sheet, data: s.data })) };
   } catch (error) {
     return refuse(
-      `The workbook cannot be read: ${String((error as Error).message).slice(0, 120)}. Save it anew as .xlsx, or as CSV.`,
+      `The workbook cannot be read: ${String((error as Error).message).slice(0, 120)}. Save it again as .xlsx or CSV.`,
     );
   }
 }

@@ -126,7 +126,7 @@ function compareOptions(
     if (match !== undefined) pairs.push(match === value ? `${name} ${value}` : `${match} = ${value}`);
     else if (inTitle) pairs.push(`${value} in the title`);
     else if (!told.length)
-      return { state: 'open', says: `The listing does not tell which ${name.toLowerCase()}.` };
+      return { state: 'open', says: `The listing does not state the ${name.toLowerCase()}.` };
     else
       return { state: 'differ', says: `${told.join(', ')} is not ${theirs.map(([, v]) => v).join(', ')}.` };
   }
@@ -166,7 +166,7 @@ export function weigh(listing: Wanted, offered: Offered, by: LinkBy, scales: Sca
     bad(`The barcodes differ: ${listing.gtin} and ${item.gtin}.`, 30);
   reasons.push({
     good: likeness >= 0.5,
-    says: `Titles are alike to ${Math.round(likeness * 100)} %: ${common.slice(0, 6).join(', ') || 'no word in common'}.`,
+    says: `Titles match to ${Math.round(likeness * 100)} %: ${common.slice(0, 6).join(', ') || 'no word in common'}.`,
   });
   const need = by === 'looks' ? 0.8 : 0.25;
   if (likeness < need) firm = false;
@@ -181,10 +181,10 @@ export function weigh(listing: Wanted, offered: Offered, by: LinkBy, scales: Sca
   const missing = [...theirs.measures].filter((m) => !ours.measures.has(m));
   const foreign = [...ours.measures].filter((m) => !theirs.measures.has(m));
   if (missing.length && foreign.length)
-    bad(`Measures differ: ${foreign.join(', ')} and ${missing.join(', ')}.`, 25, by === 'looks');
+    bad(`Dimensions differ: ${foreign.join(', ')} and ${missing.join(', ')}.`, 25, by === 'looks');
   else if (missing.length || foreign.length)
     bad(`Only one of them tells ${[...missing, ...foreign].join(', ')}.`, 6, by === 'looks');
-  else if (theirs.measures.size) good(`Same model or measures: ${[...theirs.measures].join(', ')}.`, 6);
+  else if (theirs.measures.size) good(`Same model or dimensions: ${[...theirs.measures].join(', ')}.`, 6);
 
   const options = compareOptions(listing, item, scales);
   if (options.state === 'agree') good(`Variant: ${options.says}.`, 8);

@@ -83,7 +83,7 @@ export function readAmount(text: string, decimal: '.' | ',', currency: string | 
   if (!t) return { ok: false, reason: text.trim() ? `“${text.trim()}” is not an amount` : 'is empty' };
   if (/^\d+(?:[.,]\d+)?e[+-]?\d+$/i.test(t))
     return { ok: false, reason: `“${text}” was turned into a short form by a spreadsheet` };
-  if (t.startsWith('-')) return { ok: false, reason: `“${text.trim()}” is below nothing` };
+  if (t.startsWith('-')) return { ok: false, reason: `“${text.trim()}” is below zero` };
   const group = decimal === '.' ? ',' : '.';
   const [whole, part, more] = t.split(decimal);
   if (more !== undefined || !/^[\d.,]+$/.test(t))

@@ -185,7 +185,7 @@ test('a match that cannot read says what it lacks', () => {
 });
 
 test('a list is known again by its columns, whatever their case; the column of what to mend does not count', () => {
-  expect(signatureOf('csv', ['SKU', 'Title '])).toBe(signatureOf('csv', ['sku', 'title', 'What to mend']));
+  expect(signatureOf('csv', ['SKU', 'Title '])).toBe(signatureOf('csv', ['sku', 'title', 'What to fix']));
   expect(signatureOf('csv', ['SKU'])).not.toBe(signatureOf('xlsx', ['SKU']));
 });
 

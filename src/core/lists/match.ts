@@ -86,7 +86,7 @@ export interface Match {
  * Column that a file of refused rows carries last: what was wrong. Such a file is a part of a list, never the
  * whole.
  */
-export const REASON_COLUMN = 'What to mend';
+export const REASON_COLUMN = 'What to fix';
 
 /**
  * The columns a list has, whatever their order of rows: a file with the same signature is read by the same

@@ -94,7 +94,7 @@ export function parseExchange(text: string): Parsed<number> {
   const match = /^(\d{1,7})(?:[.,](\d{1,8}))?$/.exec(text.trim());
   if (!match) return { ok: false, reason: `“${text.trim()}” is not a rate such as 0.79134` };
   const value = Number(match[1]! + (match[2] ?? '').padEnd(RATE_DIGITS, '0'));
-  if (value === 0) return { ok: false, reason: 'A rate is more than nothing' };
+  if (value === 0) return { ok: false, reason: 'A rate must be above zero' };
   return value <= LARGEST_MINOR * 10 ** 6
     ? { ok: true, value }
     : { ok: false, reason: 'This rate is too large' };

@@ -98,7 +98,7 @@ export function parsePrice(text: string, currency: Currency): Parsed<number> {
   const parsed = parseMinor(text, currency);
   return !parsed.ok || parsed.value > 0
     ? parsed
-    : { ok: false, reason: `“${text.trim()}” is no price: it is more than nothing` };
+    : { ok: false, reason: `“${text.trim()}” is not a price: it must be above zero` };
 }
 
 /**

@@ -77,7 +77,7 @@ test('every check says what it went by', () => {
       .filter((c) => !c.passed)
       .map(checkInWords);
   expect(says({ lines: [{ ...LINE, quantity: 5 }] })).toEqual(['Brackwater has 4 of “Torch” left, 5 sold.']);
-  expect(says({ profit: -120 })).toEqual(['Profit at today’s cost is −£1.20, at least £1.00 is wanted.']);
+  expect(says({ profit: -120 })).toEqual(['Profit at today’s cost is −£1.20, at least £1.00 is required.']);
   expect(says({ suppliers: [{ ...SUPPLIER, balance: 1119 }] })).toEqual([
     'Brackwater’s balance of £11.19 does not cover £11.20.',
   ]);

@@ -32,11 +32,11 @@ export function checkInWords(c: Check): string {
       if (c.passed) return 'There is enough stock.';
       return c.short.length
         ? c.short.map((s) => `${s.supplier} has ${s.has} of “${s.title}” left, ${s.sold} sold.`).join(' ')
-        : 'Stock cannot be told without a link.';
+        : 'Stock is unknown without a link.';
     case 'profit': {
-      if (c.profit === null) return 'Profit cannot be told: cost, shipping or an exchange rate is not known.';
+      if (c.profit === null) return 'Profit is unknown: cost, shipping or an exchange rate is missing.';
       const money = (minor: number, plus = false) => formatMoney({ minor, currency: c.currency }, plus);
-      return `Profit at today’s cost is ${money(c.profit, true)}, at least ${money(c.least)} is wanted.`;
+      return `Profit at today’s cost is ${money(c.profit, true)}, at least ${money(c.least)} is required.`;
     }
     case 'address':
       return c.problem ? addressProblemInWords(c.problem) : 'The address is complete.';

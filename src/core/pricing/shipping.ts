@@ -37,7 +37,7 @@ export function parseShipping(text: string, currency: string): Parsed<ShippingBa
       return { ok: false, reason: `“${part}” is not a weight and an amount, such as 2 kg: 3.50.` };
     const amount = parseMinor(match[3]!, currency);
     if (!amount.ok) return amount;
-    if (amount.value < 0) return { ok: false, reason: `“${part}” is below nothing.` };
+    if (amount.value < 0) return { ok: false, reason: `“${part}” is below zero.` };
     const grams = match[1]
       ? Math.round(Number(match[1].replace(',', '.')) * (match[2]!.toLowerCase() === 'kg' ? 1000 : 1))
       : 30_000;

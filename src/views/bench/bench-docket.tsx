@@ -77,8 +77,8 @@ export function BenchDocket({
       </div>
       {row.refused > 0 && (
         <Notice tone="loss">
-          {row.listings.find((l) => l.state === 'refused')?.last?.says} Mend it below, then approve and
-          publish again.
+          {row.listings.find((l) => l.state === 'refused')?.last?.says} Fix it below, then approve and publish
+          again.
         </Notice>
       )}
       {standing.missing.length > 0 && (

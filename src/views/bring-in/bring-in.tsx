@@ -37,10 +37,10 @@ const WORDS: Record<Show, string> = {
   linked: 'Linked',
 };
 const MEANS: Record<Show, string> = {
-  sure: 'SKU, barcode or all looks agree and nothing speaks against it. They can be linked together.',
+  sure: 'SKU, barcode or all details match, and nothing contradicts it. They can be linked in bulk.',
   doubtful:
-    'There are candidates, and something speaks against each or several are alike. Enter opens one, a digit links, S goes on.',
-  none: 'No supplier has anything like them. They go on selling; their orders are held, because there is nobody to forward them to.',
+    'There are candidates, but something contradicts each, or several are alike. Enter opens one, a digit links it, S skips.',
+  none: 'No supplier offers a match. They keep selling; their orders are held, because there is no supplier to forward them to.',
   linked: 'Cost and stock follow the supplier; the price stays until you let a plan move it.',
 };
 
@@ -310,7 +310,7 @@ function WishForm({ market, onStarted }: { market: MarketConnection; onStarted: 
       <MatchPicture
         inspected={picture}
         of={market.name}
-        action="Bring them in"
+        action="Import them"
         onLeave={leave}
         onRead={async (match) => {
           const done = await askLists((lists) =>
@@ -389,12 +389,12 @@ function WishForm({ market, onStarted }: { market: MarketConnection; onStarted: 
             await say(`Bringing in from ${market.name}.`);
           }}
         >
-          Bring them in
+          Import them
         </Button>
       </div>
       <div className="mt-3">
         <DropFile
-          words="Or pick a file of listings"
+          words="Or choose a file of listings"
           accept={LIST_FILES}
           looking={looks.looking?.name}
           onFiles={(files) => {

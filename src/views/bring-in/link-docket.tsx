@@ -24,7 +24,7 @@ interface Props {
 
 /**
  * One listing beside the items it may sell, each with its score and what speaks for and against it. A digit
- * links, S goes on.
+ * links, S skips.
  */
 export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Props) {
   const { listing, product, variant, source, proposal } = row;
@@ -76,16 +76,14 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
       )}
       {!linked && candidates.length === 0 && (
         <Notice>
-          No supplier has anything like it. It stays in the shop; its orders are held until it is linked.
+          No supplier offers a match. It stays in the shop; its orders are held until it is linked.
         </Notice>
       )}
       {candidates.length > 0 && (
         <Section
           title={linked ? 'What else it may sell' : 'It may sell'}
           aside={
-            linked ? undefined : (
-              <span className="font-normal">1 to {candidates.length} links, S goes on</span>
-            )
+            linked ? undefined : <span className="font-normal">1 to {candidates.length} links, S skips</span>
           }
         >
           <ol className="space-y-2">

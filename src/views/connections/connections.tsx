@@ -179,7 +179,7 @@ function state(c: Connection, now: number) {
       </StateMark>
     );
   if (c.trouble)
-    return <StateMark tone="loss">{isOpenAt(c, now) ? 'Out of reach, waiting' : 'In trouble'}</StateMark>;
+    return <StateMark tone="loss">{isOpenAt(c, now) ? 'Unreachable, retrying' : 'Failing'}</StateMark>;
   return <StateMark tone="well">Works</StateMark>;
 }
 
@@ -230,7 +230,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
       {refused.length > 0 && (
         <details className="mt-2 text-[13px]">
           <summary className="cursor-default font-semibold text-lamp">
-            {countOf(refused.length, 'item')} not taken in, with why
+            {countOf(refused.length, 'item')} not imported, with the reason
           </summary>
           <ul className="mt-1 max-h-40 overflow-auto">
             {refused.slice(0, 200).map((r) => (

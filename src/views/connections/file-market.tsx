@@ -59,7 +59,7 @@ function FileMarketForm({ market, onDone }: { market?: MarketConnection; onDone:
     if (share.value < 0 || share.value > 500_000) return setError('share', { message: 'From 0 % to 50 %.' });
     const fixed = parseMinor(f.fixed || '0', currency);
     if (!fixed.ok || fixed.value < 0)
-      return setError('fixed', { message: fixed.ok ? 'Nothing under 0.' : fixed.reason });
+      return setError('fixed', { message: fixed.ok ? 'Not below zero.' : fixed.reason });
     const shipsTo = f.shipsTo
       .toUpperCase()
       .split(/[\s,;]+/)
@@ -94,7 +94,7 @@ function FileMarketForm({ market, onDone }: { market?: MarketConnection; onDone:
       />
       {formState.errors[name] ? (
         <span role="alert" className="text-loss">
-          {formState.errors[name]?.message || 'This is needed.'}
+          {formState.errors[name]?.message || 'Required.'}
         </span>
       ) : (
         hint
@@ -105,22 +105,22 @@ function FileMarketForm({ market, onDone }: { market?: MarketConnection; onDone:
     <form
       onSubmit={handleSubmit(save)}
       className="mt-3 grid gap-3 sm:grid-cols-2"
-      aria-label={market ? `Change ${market.name}` : 'Add a shop without a service'}
+      aria-label={market ? `Change ${market.name}` : 'Add a file-based shop'}
     >
       {field('name', 'Name')}
-      {field('currency', 'It sells in', 'ISO code')}
+      {field('currency', 'Currency', 'ISO code')}
       <label className="block text-xs text-muted">
         Tax on sales
         <select {...register('tax')} className={LOOK}>
-          <option value="inside">inside the price (VAT)</option>
+          <option value="inside">included in the price (VAT)</option>
           <option value="added">added at checkout</option>
           <option value="none">none</option>
         </select>
       </label>
-      {watch('tax') === 'none' ? <span /> : field('rate', 'Rate of that tax')}
-      {field('share', 'It takes of each order', 'a share of all that the buyer pays, payment fees included')}
-      {field('fixed', 'and on top', 'an amount for each order')}
-      {field('shipsTo', 'Its buyers live in', 'country codes')}
+      {watch('tax') === 'none' ? <span /> : field('rate', 'Tax rate')}
+      {field('share', 'Fee per order', 'percentage of the order total, including payment fees')}
+      {field('fixed', 'Fixed fee per order', 'amount')}
+      {field('shipsTo', 'Ships to', 'country codes')}
       <div className="flex items-end gap-2">
         <Button kind="main" type="submit">
           {market ? 'Save' : 'Add the shop'}
@@ -148,7 +148,7 @@ export function AddFileMarket() {
       ) : (
         <div className="mt-3">
           <Button kind="main" onClick={() => setOpen(true)}>
-            Add a shop of files
+            Add a file-based shop
           </Button>
         </div>
       )}
@@ -170,7 +170,7 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
     if (!done.ok) return say(`${file.name}: ${done.reason}`, { wrong: true });
     const [first] = done.refused;
     const bad = first
-      ? `; ${countOf(done.refused.length, 'row')} not taken, the first in line ${first.line}: ${first.reason}`
+      ? `; ${countOf(done.refused.length, 'row')} not imported, the first on line ${first.line}: ${first.reason}`
       : '';
     await say(`${countOf(done.fresh, 'new order')} in ${file.name}, ${done.known} known${bad}.`, {
       wrong: first !== undefined,
@@ -184,22 +184,22 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
           kind={waiting?.listings ? 'main' : undefined}
           onClick={async () => write('listing', await theShop().listingFile(market.id))}
         >
-          Write its listing file{count(waiting?.listings)}
+          Export listings{count(waiting?.listings)}
         </Button>
-        <FileButton words="Read its sales" name={`Sales of ${market.name}`} accept={ROWS} onFile={read} />
+        <FileButton words="Import sales" name={`Sales of ${market.name}`} accept={ROWS} onFile={read} />
         <Button
           kind={waiting?.orders ? 'main' : undefined}
-          title={waiting?.orders ? undefined : 'Writes the last one again'}
+          title={waiting?.orders ? undefined : 'Exports the last one again'}
           onClick={async () => write('row', await theShop().dispatchFile(market.id, true))}
         >
-          Write its dispatch file{count(waiting?.orders)}
+          Export dispatches{count(waiting?.orders)}
         </Button>
         <Button kind="text" onClick={() => setChanging(!changing)}>
           Change what it takes
         </Button>
       </div>
       <details className="mt-2 text-[13px] text-muted">
-        <summary className="cursor-default">What a file of its sales holds</summary>
+        <summary className="cursor-default">Format of a sales file</summary>
         <p className="mt-1">
           One row for each line sold, comma, semicolon or tab separated, with a header row. Needed:{' '}
           <span className="font-mono text-ink">{SALES_COLUMNS.needed.join(', ')}</span>. Where known:{' '}

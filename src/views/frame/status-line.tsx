@@ -130,11 +130,11 @@ export function StatusLine() {
           ) : (
             <button
               type="button"
-              title="This browser may clear the shop when its disk is full. Asks it to keep it."
+              title="This browser may clear the shop when its disk is full. Asks it for persistent storage."
               className="underline"
               onClick={keepStorage}
             >
-              storage may be cleared: keep it
+              storage may be cleared: make it persistent
             </button>
           )}
         </span>

@@ -84,7 +84,7 @@ export function ListingDocket({
       )}
       {quote && differs(row, quote) && (
         <Notice>
-          Its text or pictures are not what {market?.name} shows.{' '}
+          Its text or pictures differ from what {market?.name} shows.{' '}
           <Button
             onClick={async () => {
               await theShop().sendChanges([listing.id]);

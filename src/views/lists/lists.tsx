@@ -158,7 +158,7 @@ export function Lists() {
             )}
             <div className="mt-2 flex flex-wrap items-center gap-3">
               <DropFile
-                words="Pick a price list"
+                words="Choose a price list"
                 accept={LIST_FILES}
                 looking={looks.looking?.owner.id === supplier.id ? looks.looking.name : null}
                 onFiles={(files) => look(supplier, ...files)}
@@ -185,7 +185,7 @@ export function Lists() {
                     }}
                     className="accent-river"
                   />
-                  Show how it is read first
+                  Preview first
                 </label>
               )}
             </div>
@@ -256,9 +256,9 @@ function Progress({
         {job.lastSays}. The catalogue is the one before until the list is read whole.
         <div className="mt-2 flex gap-2">
           <Button kind="main" onClick={() => runNow(work, job.id)}>
-            Go on reading
+            Resume
           </Button>
-          <Button onClick={() => giveUp(work, supplier)}>Give it up</Button>
+          <Button onClick={() => giveUp(work, supplier)}>Discard</Button>
         </div>
       </Notice>
     );
@@ -428,7 +428,7 @@ function RefusedTable({ rows, supplier, delimiter, onFile }: RefusedProps) {
     return new File([`﻿${text}`], name, { type: 'text/csv' });
   };
   const save = () => {
-    const file = fileOf(left, `${supplier} rows to mend.csv`);
+    const file = fileOf(left, `${supplier} rows to fix.csv`);
     const url = URL.createObjectURL(file);
     const link = document.createElement('a');
     link.href = url;
@@ -440,12 +440,12 @@ function RefusedTable({ rows, supplier, delimiter, onFile }: RefusedProps) {
     <details className="mt-3 text-[13px]">
       <summary className="cursor-default font-semibold text-lamp">
         {countOf(all.length, 'remark')}: {countOf(count.not, 'row')} not taken, {countOf(count.taken, 'row')}{' '}
-        taken with something left out
+        imported with a value left out
       </summary>
       {left.length > 0 && (
         <p className="my-1.5">
           <Button onClick={save}>Save {countOf(left.length, 'row')} to mend</Button>{' '}
-          <span className="text-muted">Mend the file and drop it above: it adds to the catalogue.</span>
+          <span className="text-muted">Fix the file and drop it above: it adds to the catalogue.</span>
         </p>
       )}
       {asked.length > 0 && (
@@ -454,7 +454,7 @@ function RefusedTable({ rows, supplier, delimiter, onFile }: RefusedProps) {
             Take {countOf(asked.length, 'cost')} as {asked.length === 1 ? 'it is' : 'they are'}
           </Button>{' '}
           <span className="text-muted">
-            Costs ten times as high or as low as before: right, or cells that moved aside?
+            Costs ten times higher or lower than before: correct, or a shifted column?
           </span>
         </p>
       )}
@@ -485,7 +485,7 @@ function RefusedTable({ rows, supplier, delimiter, onFile }: RefusedProps) {
           </tbody>
         </table>
         {all.length > SHOWN && (
-          <p className="text-muted">and {formatCount(all.length - SHOWN)} more, in the file to mend.</p>
+          <p className="text-muted">and {formatCount(all.length - SHOWN)} more, in the file to fix.</p>
         )}
       </div>
     </details>

@@ -194,7 +194,7 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
             select(
               format.path,
               inspected.sniffed.choices.map(
-                (c) => [c.path, `${c.path || 'the list itself'} (${c.count})`] as const,
+                (c) => [c.path, `${c.path || 'the root element'} (${c.count})`] as const,
               ),
               (path) => reopen({ ...format, path }),
             ),
@@ -308,7 +308,7 @@ export function MatchPicture({ inspected, of, action, onRead, onLeave }: Props) 
         ) : (
           'Every cell of these rows can be read.'
         )}{' '}
-        The small print shows how each cell is read.
+        The small text shows how each cell is read.
       </p>
       <div
         className="min-h-0 grow overflow-auto border-t border-rule bg-surface"

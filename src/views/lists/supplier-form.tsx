@@ -80,7 +80,7 @@ export function SupplierForm({
       />
       {formState.errors[name] ? (
         <span role="alert" className="text-loss">
-          {formState.errors[name]?.message || 'This is needed.'}
+          {formState.errors[name]?.message || 'Required.'}
         </span>
       ) : (
         hint
@@ -94,10 +94,10 @@ export function SupplierForm({
       aria-label={supplier ? `Change ${supplier.name}` : 'Add a supplier'}
     >
       {field('name', 'Name', '')}
-      {field('currency', 'It charges in', 'ISO code')}
+      {field('currency', 'Currency', 'ISO code')}
       {field(
         'shipping',
-        'Shipping of one parcel by weight',
+        'Shipping per parcel by weight',
         bands.ok
           ? bands.value
               .map((b) => `up to ${b.upToGrams / 1000} kg ${formatMinor(b.minor, currency)}`)
@@ -106,7 +106,7 @@ export function SupplierForm({
         true,
       )}
       {field('shipsTo', 'It ships to', 'country codes')}
-      {field('url', 'Address of its list, if it has one', 'read on a schedule; leave empty to drop files')}
+      {field('url', 'URL of its price list (optional)', 'fetched on a schedule; leave empty to upload files')}
       <label className="block text-xs text-muted">
         It is ordered from
         <select
@@ -114,7 +114,7 @@ export function SupplierForm({
           className="mt-0.5 block w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink"
         >
           <option value="file">by order files</option>
-          <option value="by hand">outside of Sampan, order by order</option>
+          <option value="by hand">outside Sampan, order by order</option>
         </select>
         its tracking comes back the same way
       </label>

@@ -126,7 +126,7 @@ export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now
           {order.notice}
           <div className="mt-2">
             {untold.some((one) => trackingProblem(one.tracking) !== null) ? (
-              <Button onClick={() => theShop().tellAnyway(order.id)}>Tell the marketplace anyway</Button>
+              <Button onClick={() => theShop().tellAnyway(order.id)}>Notify the marketplace anyway</Button>
             ) : (
               <Button onClick={() => theShop().noteSeen(order.id)}>Seen</Button>
             )}
@@ -135,7 +135,7 @@ export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now
       )}
       {standing === 'being cancelled' && (
         <Notice>
-          {order.cancelling?.reason ?? 'The buyer cancelled.'} Its suppliers are asked to take it back.
+          {order.cancelling?.reason ?? 'The buyer cancelled.'} Its suppliers are asked to cancel.
         </Notice>
       )}
       {(standing === 'ready' || standing === 'forwarding' || standing === 'with supplier') && (
@@ -186,7 +186,7 @@ export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now
         </ul>
       </Section>
       <Section
-        title="What goes to whom"
+        title="Purchases"
         aside={
           mayDo('edit', order) && asks !== 'edit' ? (
             <Button kind="text" className="py-0" onClick={() => setAsks('edit')}>
@@ -227,7 +227,7 @@ export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now
           <AccountTable expected={expected} actual={actual} currency={books} />
           {!actual && ledger && ledger.entries.some((e) => e.from !== '') && (
             <p className="mt-1 text-xs text-muted">
-              Not all is charged yet: the marketplace settles its fees when it knows of every parcel.
+              Not everything is charged yet: the marketplace settles its fees once every parcel is reported.
             </p>
           )}
           {ledger && <Entries entries={ledger.entries} books={books} />}
@@ -335,8 +335,8 @@ function CancelForm({
   return (
     <Notice tone="loss">
       {bought
-        ? 'Each supplier is asked first to take back what it has. Only what none keeps is cancelled on the marketplace, and the buyer refunded for it. It cannot be undone.'
-        : 'Cancelling tells the marketplace, and the buyer is refunded. It cannot be undone.'}
+        ? 'Each supplier is asked to cancel first. What was not sent is then cancelled on the marketplace and refunded to the buyer. This cannot be undone.'
+        : 'Cancelling notifies the marketplace, and the buyer is refunded. This cannot be undone.'}
       {left.length > 1 && (
         <fieldset className="mt-1">
           <legend className="sr-only">Lines to cancel</legend>
@@ -405,7 +405,7 @@ function EditForm({
     >
       {field('name', 'Name', true, 120)}
       {field('line1', 'Street', true, 200)}
-      {field('line2', 'Second line', false, 200)}
+      {field('line2', 'Address line 2', false, 200)}
       <div className="grid grid-cols-[1fr_7rem_4rem] gap-2">
         {field('town', 'Town', true, 100)}
         {field('postcode', 'Postcode', false, 20)}
@@ -416,7 +416,7 @@ function EditForm({
         <Button kind="main" type="submit">
           Save and check again
         </Button>
-        <Button onClick={onCancel}>Keep as it was</Button>
+        <Button onClick={onCancel}>Discard</Button>
       </div>
     </form>
   );

@@ -72,27 +72,27 @@ export function PurchaseCard({ order, purchase: p, supplier, now, zone }: Props)
         <p key={parcel.tracking}>
           {parcel.carrier} <span className="font-mono">{parcel.tracking}</span>
           {parcel.lines && p.lines.length > 1 && ` with ${parcel.lines.length} of ${p.lines.length} lines`}
-          {parcel.toldAt !== null ? ', marketplace told' : ', marketplace not told yet'}
+          {parcel.toldAt !== null ? ', marketplace told' : ', marketlocation not stated yet'}
           {parcel.deliveredAt !== null && now > 0 && `, delivered ${whenOf(parcel.deliveredAt, now, zone)}`}
         </p>
       ))}
       {p.recall?.state === 'asked' && by && (
         <Notice>
-          Ask {name} to take it back, then say how it ended.
+          Ask {name} to cancel it, then record the outcome.
           <div className="mt-2 flex gap-2">
             <Button
               kind="main"
               onClick={() =>
-                tell(theShop().recallOutside(order.id, p.reference, p.supplier, true), 'Noted: taken back.')
+                tell(theShop().recallOutside(order.id, p.reference, p.supplier, true), 'Recorded: cancelled.')
               }
             >
-              It was taken back
+              It was cancelled
             </Button>
             <Button
               onClick={() =>
                 tell(
                   theShop().recallOutside(order.id, p.reference, p.supplier, false),
-                  'Noted: not taken back.',
+                  'Recorded: not cancelled.',
                 )
               }
             >
@@ -130,9 +130,9 @@ function PlacedForm({ order, purchase: p }: { order: Order; purchase: Purchase }
   const save = handleSubmit(async (f) => {
     const [goods, shipping] = [parseMinor(f.goods, p.currency), parseMinor(f.shipping, p.currency)];
     if (!goods.ok || goods.value < 0)
-      return setError('goods', { message: goods.ok ? 'Not below nothing' : goods.reason });
+      return setError('goods', { message: goods.ok ? 'Not below zero' : goods.reason });
     if (!shipping.ok || shipping.value < 0)
-      return setError('shipping', { message: shipping.ok ? 'Not below nothing' : shipping.reason });
+      return setError('shipping', { message: shipping.ok ? 'Not below zero' : shipping.reason });
     const said = { number: f.number.trim(), goods: goods.value, shipping: shipping.value };
     await tell(
       theShop().placedOutside(order.id, p.reference, p.supplier, said),

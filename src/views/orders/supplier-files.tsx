@@ -22,7 +22,7 @@ export function SupplierFiles({ supplier, waiting }: { supplier: SupplierConnect
     if (!done.ok) return say(`${file.name}: ${done.reason}`, { wrong: true });
     const [first] = done.refused;
     const bad = first
-      ? `; ${countOf(done.refused.length, 'row')} not taken, the first in line ${first.line}: ${first.reason}`
+      ? `; ${countOf(done.refused.length, 'row')} not imported, the first on line ${first.line}: ${first.reason}`
       : '';
     await say(`${countOf(done.moved, 'order')} moved on by ${file.name}${bad}.`, {
       wrong: first !== undefined,
@@ -35,7 +35,7 @@ export function SupplierFiles({ supplier, waiting }: { supplier: SupplierConnect
         {waiting > 0 && ` (${waiting})`}
       </Button>
       <FileButton
-        words="Read its tracking file"
+        words="Import tracking"
         name={`Tracking file of ${supplier.name}`}
         accept={ROWS}
         onFile={read}

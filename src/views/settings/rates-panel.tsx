@@ -33,7 +33,7 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
   const save = handleSubmit(async (f) => {
     const currency = f.currency.trim().toUpperCase();
     if (!/^[A-Z]{3}$/.test(currency)) return setError('currency', { message: 'Three letters, such as USD' });
-    if (currency === books) return setError('currency', { message: 'The books are kept in it' });
+    if (currency === books) return setError('currency', { message: 'This is the currency of your books' });
     const rate = parseExchange(f.rate);
     if (!rate.ok) return setError('rate', { message: rate.reason });
     const told = await theShop().saveRate({ currency, day: f.day, value: rate.value, origin: 'typed' });
@@ -48,7 +48,7 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
     if (!done.ok) return say(`${one.name}: ${done.reason}`, { wrong: true });
     const [first] = done.refused;
     await say(
-      `${countOf(done.taken, 'rate')} on record${first ? `; ${countOf(done.refused.length, 'row')} not taken, the first in line ${first.line}: ${first.reason}` : ''}.`,
+      `${countOf(done.taken, 'rate')} on record${first ? `; ${countOf(done.refused.length, 'row')} not imported, the first on line ${first.line}: ${first.reason}` : ''}.`,
       { wrong: first !== undefined },
     );
   };

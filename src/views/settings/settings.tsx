@@ -63,17 +63,17 @@ export function SettingsView() {
       <Head name="Settings" state={settings.shop ? `of ${settings.shop}` : 'The shop has no name yet.'} />
       <div className="grid max-w-6xl gap-4 px-4 pb-8 lg:grid-cols-2">
         <Panel title="The shop">
-          {text('shop', 'Name, as suppliers print it', 'ShopTerms name changed')}
+          {text('shop', 'Name on packing slips', 'Shop name changed')}
           {text('slip', 'Packing slip message', 'Packing slip message changed')}
           {text(
             'zone',
             'Time zone',
             'Time zone changed',
-            'Days are cut and times shown in it, such as Europe/London.',
+            'Days begin and times are shown in this zone, such as Europe/London.',
           )}
           {text(
             'sku',
-            'Pattern of own SKUs',
+            'SKU pattern',
             'SKU pattern changed',
             `{sku} is the supplier’s SKU, {number} what follows its first hyphen: BW-010001 becomes ${settings.sku
               .replaceAll('{sku}', 'BW-010001')
@@ -154,10 +154,10 @@ function Held() {
         {storage?.bytes != null &&
           `${formatCount(Math.max(1, Math.round(storage.bytes / 1_000_000)))} MB in this browser. `}
         {storage?.kept ? (
-          'It is kept for good.'
+          'Storage is persistent.'
         ) : (
           <button type="button" className="text-river underline" onClick={keep}>
-            Ask the browser to keep it for good
+            Make storage persistent
           </button>
         )}
       </p>

@@ -75,7 +75,7 @@ export function PasteDocket({
       </label>
       <div className="mt-1.5 flex items-center gap-2">
         <Button kind={answer ? 'quiet' : 'main'} disabled={!text.trim()} onClick={() => look()}>
-          Look them up
+          Look up
         </Button>
         <label className="cursor-pointer text-[13px] font-semibold text-river hover:underline has-focus-visible:outline-2">
           or from a file

@@ -18,8 +18,8 @@ import { theShop } from '../../work/clients';
 import type { SavedSearch } from '../../work/model';
 
 const WATCH: Record<SavedSearch['watch'], string> = {
-  off: 'only keep it',
-  report: 'tell new matches on Today',
+  off: 'just save it',
+  report: 'show new matches on Today',
   take: 'put new matches on the Bench',
 };
 
@@ -133,7 +133,7 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
               }}
             >
               <label className="block text-xs text-muted">
-                Keep this search as
+                Save this search as
                 <input
                   value={name}
                   onChange={(e) => setName(e.target.value)}
@@ -155,10 +155,10 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
                 </select>
               </label>
               {watch === 'take' && (
-                <p className="text-xs text-muted">More than {MOST_TAKEN} at once are only told.</p>
+                <p className="text-xs text-muted">More than {MOST_TAKEN} at once are only shown.</p>
               )}
               <Button type="submit" kind="main" disabled={!name.trim()}>
-                Keep the search
+                Save the search
               </Button>
             </form>
           </>

@@ -138,7 +138,7 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
           </dd>
           <dt className="text-muted">Ships</dt>
           <dd>
-            {item.shipsFrom ? `from ${item.shipsFrom}` : 'place not told'}
+            {item.shipsFrom ? `from ${item.shipsFrom}` : 'location not stated'}
             {item.days !== null && `, within ${countOf(item.days, 'day')}`}
           </dd>
           <dt className="text-muted">Barcode</dt>

@@ -42,7 +42,7 @@ const FIELDS = [
   { example: 'category:"Optics > Filters"', means: 'a category' },
   { example: 'brand:Fellmoor', means: 'a brand' },
   { example: 'supplier:Hollin', means: 'a supplier' },
-  { example: 'from:Hull', means: 'the place it ships from' },
+  { example: 'from:Hull', means: 'location it ships from' },
   { example: 'days:<=2', means: 'sent within 2 days' },
   { example: 'weight:<500', means: 'under 500 g' },
   { example: 'has:barcode', means: 'barcode, picture, map or msrp' },

@@ -258,7 +258,7 @@ function FirstSteps() {
           </Link>
           {', '}
           <Link href="/connections" className="font-semibold text-river underline">
-            add a shop of files
+            add a file-based shop
           </Link>
         </p>
         <p>

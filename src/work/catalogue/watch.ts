@@ -97,7 +97,7 @@ export async function forgetSearch(work: Work, search: Pick<SavedSearch, 'id' | 
   await db.transaction('rw', [db.searches, db.changes, db.edits], () =>
     applyChange(
       db,
-      { by: 'person', name: `Forget the search “${search.name}”` },
+      { by: 'person', name: `Delete the search “${search.name}”` },
       [{ table: 'searches', remove: search.id }],
       nowOf(work),
     ),

@@ -184,7 +184,7 @@ export async function bringInFile(
   const wrong = matchProblems(match);
   if (wrong.length) return { ok: false, reason: wrong.join(' ') };
   const row = await db.bytes.get(file);
-  if (!row) return { ok: false, reason: 'This file is not kept any more. Drop it again.' };
+  if (!row) return { ok: false, reason: 'This file is no longer stored. Drop it again.' };
   const opened = await openList(fileOf(row.file), match.format, match.decimal);
   if (!opened.ok) return opened;
   const read = listingReader({ ...match, currency: market.site.currency });

@@ -114,7 +114,7 @@ export async function linkListings(
       if (facts) items.set(facts.id, facts);
       const says = link.item
         ? `Linked to ${link.item} of ${link.supplier}.`
-        : 'Its link was taken away: orders for it are held.';
+        : 'Unlinked: its orders are held.';
       const set = { sources: preferring(variant, link.supplier, link.item) };
       rows.push({ table: 'variants', id: variant.id, set, says });
       rows.push({ table: 'listings', id: link.listing, set: { problem: null }, says });

@@ -9,7 +9,7 @@ import { planFor } from '../shop/plan-choice';
 import { marketOf, quoteListing, type Shop } from '../shop/quote';
 import { follows, reasonOf, sellingNow } from './offer';
 
-/** Whether the very same offer waits to be told already, or was refused. */
+/** Whether the very same offer has changes to hand over already, or was refused. */
 const wasOffered = (known: OutboxRow | undefined, row: OutboxRow<'offer'>): boolean =>
   (known?.state === 'refused' || known?.state === 'waiting') &&
   known.kind === 'offer' &&

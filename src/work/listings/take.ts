@@ -109,12 +109,11 @@ export async function takeItems(
       if (own) own.push(one);
       else groups.set(group, [one]);
     }
-    const known = new Set((await db.products.bulkGet([...groups.keys()])).flatMap((p) => (p ? [p.id] : [])));
     const products: Product[] = [];
     const variants: Variant[] = [];
     const facts: ItemRow[] = [];
     for (const [id, members] of groups) {
-      if (!known.has(id)) products.push(newProduct(id, members[0]!, at));
+      if (!assortment.has('products', id)) products.push(newProduct(id, members[0]!, at));
       for (const { supplier, item } of members) {
         const key = itemKey(supplier, item.sku);
         variants.push({
@@ -132,7 +131,7 @@ export async function takeItems(
     }
     const listings = variants.map((v) => newListing(v, marketplace, at, 'Taken from the catalogue.'));
     // What is known of an item is known once: a row of before, left by an undo, is written over.
-    await db.items.bulkDelete(facts.map((f) => f.id));
+    await db.items.bulkDelete(facts.flatMap(({ id }) => (assortment.has('items', id) ? [id] : [])));
     const rows = [
       { table: 'products', rows: products },
       { table: 'variants', rows: variants },

@@ -51,7 +51,7 @@ export function costInWords(p: Purchase): string {
 
 /**
  * Cancels lines of an order at whatever step they stand. What was not sent to a supplier is withdrawn; what was, or may
- * have been, is asked back. What the marketplace cancelled is over at once; what the seller cancels goes on until it is
+ * have been, is being cancelled. What the marketplace cancelled is over at once; what the seller cancels goes on until it is
  * sure that nothing stays bought. Runs inside the caller's transaction.
  */
 export async function cancelLines(
@@ -110,9 +110,9 @@ async function callBack(
   }
   if (p.state === 'accepted' && p.lane === 'service') {
     await outbox.put(takeBackRow(order, p, recall, work.clock()));
-    return { purchase: { recall }, set: {}, says: `${p.number} of ${supplier} is asked back.` };
+    return { purchase: { recall }, set: {}, says: `${p.number} of ${supplier} is being cancelled.` };
   }
-  return { purchase: { recall }, set: {}, says: `Ask ${supplier} to take it back, and say how that ended.` };
+  return { purchase: { recall }, set: {}, says: `Ask ${supplier} to cancel it, then record the outcome.` };
 }
 
 /**

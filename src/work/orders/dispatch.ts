@@ -20,7 +20,7 @@ export function dispatchRow(
   const lines = sold.filter((l) => held.includes(l));
   if (!lines.length) return null;
   const problem = trackingProblem(parcel.tracking);
-  if (problem && !anyway) return { problem: `${problem}; the marketplace was not told.` };
+  if (problem && !anyway) return { problem: `${problem}; the marketplace was not notified.` };
   const known = market.site.carriers;
   // A marketplace that lists no carriers takes their names as they are.
   const carrier = known.length

@@ -263,6 +263,6 @@ export const recallOutside = (work: Work, id: string, reference: string, supplie
       await postPurchase(work, id, now, await shopNow(work));
       return agreed
         ? takenBack(work, next, now, c.name)
-        : notTakenBack(work, next, now, `${c.name} does not take it back.`);
+        : notTakenBack(work, next, now, `${c.name} does not cancel it.`);
     },
   );

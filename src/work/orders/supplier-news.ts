@@ -180,7 +180,7 @@ export async function moveOn(
   next = { ...next, open: openOf(next) };
   const asked =
     current.recall?.state === 'asked' && before.recall === null
-      ? `The sale was cancelled meanwhile: ${now.number} is asked back.`
+      ? `The sale was cancelled meanwhile: ${now.number} is being cancelled.`
       : '';
   return {
     order: next,
@@ -215,7 +215,7 @@ async function afterGone(
   const notice =
     p.state === 'cancelled'
       ? `${c.name} cancelled ${p.number}.${costInWords(p)}`
-      : `${c.name} will not send a part of ${p.number}.`;
+      : `${c.name} cancelled part of ${p.number}.`;
   return settle(work, { ...order, notice, checkedAt: null }, [words, notice]);
 }
 

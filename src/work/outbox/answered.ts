@@ -202,7 +202,7 @@ export async function dispatched(
   refusal: string | null,
 ): Promise<void> {
   const says =
-    refusal === null ? `${c.name} was told of the parcel.` : `${c.name} refused the parcel: ${refusal}`;
+    refusal === null ? `${c.name} was notified of the parcel.` : `${c.name} refused the parcel: ${refusal}`;
   await onOrder(
     work,
     row,

@@ -53,7 +53,7 @@ async function publish(
   await published(work, c, leaving, (told) => {
     const refusal = answer.value.get(told.row.body.sku);
     if (refusal !== undefined) return refusal;
-    if (told.row.attempts + 1 >= MOST_TRIES) return 'It was sent several times and never answered for.';
+    if (told.row.attempts + 1 >= MOST_TRIES) return 'It was sent several times and never answered.';
     silent.push(told.row);
     return undefined;
   });
@@ -82,9 +82,9 @@ async function offers(
 /** An offer that the answer does not name goes again later, and is given up after some tries. @returns the refusal, or undefined */
 async function unnamed(work: Work, row: OutboxRow): Promise<string | undefined> {
   const attempts = row.attempts + 1;
-  if (attempts >= MOST_TRIES) return 'it was sent several times and never answered for.';
+  if (attempts >= MOST_TRIES) return 'it was sent several times and never answered.';
   const nextAt = work.clock() + backoff(row.attempts, work.chance());
-  await work.db.outbox.update(row.id, { attempts, nextAt, says: 'The answer did not name it.' });
+  await work.db.outbox.update(row.id, { attempts, nextAt, says: 'The answer did not mention it.' });
   return undefined;
 }
 
@@ -271,7 +271,7 @@ async function cancel(work: Work, c: MarketConnection, row: OutboxRow<'cancel'>)
   );
   const refused = !answer.ok && stillSold.length > 0;
   const says = answer.ok
-    ? `${c.name} was told of the cancellation.`
+    ? `${c.name} was notified of the cancellation.`
     : refused
       ? `${c.name} refused the cancellation: ${answer.trouble.says}`
       : `${c.name} had cancelled it already.`;

@@ -135,8 +135,7 @@ export async function inspect(
   const { format, blob, choices, notes } = found.value;
   const first = await firstRows(blob, format, '.');
   if (!first.ok) return first;
-  if (!first.rows.length)
-    return { ok: false, reason: `“${name}” has names of columns and no rows below them.` };
+  if (!first.rows.length) return { ok: false, reason: `“${name}” has a header row and no data rows.` };
   const doubled = first.source.header.filter((h, i, all) => h && all.indexOf(h) !== i);
   const header = toldApart(first.source.header);
   const guess = guessMatch(format, header, first.rows, supplier.currency, kind);
@@ -215,7 +214,7 @@ export async function resample(
   reguess: boolean,
 ): Promise<{ ok: true; sample: Sample } | { ok: false; reason: string }> {
   const row = await work.db.bytes.get(file);
-  if (!row) return { ok: false, reason: 'This file is not kept any more. Drop it again.' };
+  if (!row) return { ok: false, reason: 'This file is no longer stored. Drop it again.' };
   const first = await firstRows(fileOf(row.file), match.format, match.decimal);
   if (!first.ok) return first;
   const header = toldApart(first.source.header);
@@ -245,7 +244,7 @@ export async function startReading(
   const service = await hasService(db, supplier);
   return db.transaction('rw', [db.files, db.bytes, db.matches, db.jobs], async () => {
     const row = await db.files.get(file);
-    if (!row) return { ok: false as const, reason: 'This file is not kept any more. Drop it again.' };
+    if (!row) return { ok: false as const, reason: 'This file is no longer stored. Drop it again.' };
     const others = (await db.files.where('supplier').equals(supplier).toArray()).filter(
       (f) => f.id !== file && (f.match === null || !before?.running),
     );

@@ -87,7 +87,7 @@ export async function readListStep(
   let held = opened.get(db);
   if (held?.file !== file.id) {
     const bytes = await db.bytes.get(file.id);
-    if (!bytes) return { state: 'failed', says: 'The file is not kept any more. Drop it again.' };
+    if (!bytes) return { state: 'failed', says: 'The file is no longer stored. Drop it again.' };
     const list = await openList(fileOf(bytes.file), match.format, match.decimal);
     if (!list.ok) return { state: 'failed', says: list.reason };
     held = {

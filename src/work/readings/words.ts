@@ -11,7 +11,7 @@ export function doubtInWords({
   const missing = `${formatCount(rows.length)} of ${countOf(offered, 'item')} did not come`;
   switch (why) {
     case 'cut':
-      return `${missing}, and the list breaks off in the middle of a row`;
+      return `${missing}, and the list ends in the middle of a row`;
     case 'short':
       return `${missing}, and the service sent fewer than it says it has`;
     case 'unknown':

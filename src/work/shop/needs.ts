@@ -249,7 +249,7 @@ function connectionNeeds(c: Connection, open: readonly Order[], now: number): Ne
   return needs;
 }
 
-/** What a shop without a service waits to be told by files. */
+/** What a shop without a service has changes to hand over by files. */
 async function fileNeed(db: SampanDatabase, c: Connection): Promise<Need | null> {
   if (c.role !== 'marketplace' || c.lanes.listings === 'service') return null;
   const { listings, orders: parcels } = await waitingCounts({ db }, c.id);
@@ -263,9 +263,9 @@ async function fileNeed(db: SampanDatabase, c: Connection): Promise<Need | null>
     left: (parcels ? 8 : 16) * HOUR,
     stake: 0,
     currency: c.site.currency,
-    what: `${c.name} waits to be told`,
-    why: `${parts.filter(Boolean).join(', ')}. Write them and hand them over.`,
-    step: 'Write the files',
+    what: `${c.name} has changes to hand over`,
+    why: `${parts.filter(Boolean).join(', ')}. Export the files and upload them.`,
+    step: 'Export the files',
     href: `/connections?row=${c.id}`,
   };
 }
@@ -286,7 +286,7 @@ function jobNeed(job: Job, shop: Shop): Need | null {
     left: 6 * HOUR,
     stake: 0,
     currency: shop.settings.currency,
-    what: `${c.name}: ${TASKS[job.task].name} did not end well`,
+    what: `${c.name}: ${TASKS[job.task].name} failed`,
     why: job.lastSays,
     step: 'Open the connection',
     href: `/connections?row=${c.id}`,
@@ -323,7 +323,7 @@ function orderNeed(order: Order, shop: Shop, now: number): Need {
     return {
       ...base,
       what: `${order.number}: ask ${nameOf(back.supplier)} to cancel it`,
-      why: 'It was ordered outside of the service. Say how it ended.',
+      why: 'It was ordered outside the service. Record the outcome.',
     };
   if (place.length) {
     const to = place.map((p) => nameOf(p.supplier)).join(' and ');
@@ -350,7 +350,7 @@ function listingNeed(full: FullListing, shop: Shop): Need | null {
       currency,
       what: `${title} was refused ${on}`,
       why: listing.problem ?? '',
-      step: 'Mend it on the Bench',
+      step: 'Fix it on the Bench',
       href: `/bench?row=${encodeURIComponent(`${listing.marketplace} ${product.id}`)}`,
     };
   if (!listing.published || (listing.state !== 'live' && listing.state !== 'paused')) return null;
