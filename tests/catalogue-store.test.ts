@@ -9,10 +9,13 @@ import {
   readCatalogue,
   readDetails,
   SampanDatabase,
+  settingsOf,
   undoChange,
 } from '@/store';
 import { expectedPrices } from '@/work/catalogue/expected-prices';
 import { SourceSearcher } from '@/work/catalogue/source-search';
+import type { Work } from '@/work/context';
+import { tidy } from '@/work/jobs/tidy';
 import { openReading } from '@/work/readings/reading';
 import { quoteItem, termsFor } from '@/work/shop/quote';
 import { readShop } from '@/work/shop/read-shop';
@@ -93,6 +96,13 @@ test('history is told oldest first, across days, and only of the item that is as
     [7 * DAY, 90],
   ]);
   expect(await historyOf(db, 's', 'NONE')).toEqual([]);
+  // Days older than the settings keep go; the first point that stays says what was before it.
+  const { keepDays } = await settingsOf(db);
+  await tidy({ db, clock: () => (keepDays + 5) * DAY } as Work);
+  expect((await historyOf(db, 's', 'A')).map((p) => [p.at, p.cost])).toEqual([
+    [7 * DAY, 120],
+    [7 * DAY, 90],
+  ]);
   await db.delete();
 });
 

@@ -2,6 +2,7 @@ import Dexie from 'dexie';
 import fc from 'fast-check';
 import { applyChange, type ChangedTable, type RowChange, SampanDatabase, undoChange } from '@/store';
 import { backoff } from '@/work/outbox/circuit';
+import { chance } from '../stand-ins/random';
 
 let n = 0;
 const fresh = () => new SampanDatabase(`store-${++n}-${Math.random()}`);
@@ -138,4 +139,46 @@ test('waits double, stay under five minutes and differ by chance', () => {
   expect([0, 1, 2, 3].map((k) => backoff(k, 1))).toEqual([2000, 4000, 8000, 16_000]);
   expect(backoff(30, 1)).toBe(300_000);
   expect(backoff(3, 0)).toBeLessThan(backoff(3, 0.9));
+});
+
+test('rows that lie many to a record are read and written as if each had its own', async () => {
+  const db = fresh();
+  const luck = chance(7);
+  const whole = (n: number) => luck.whole(0, n - 1);
+  const row = (id: string, n: number) => ({ id, supplier: String(n) }) as never;
+  const known = new Map<string, string>();
+  for (let turn = 0; turn < 60; turn++) {
+    const ids = [...new Set(Array.from({ length: 1 + whole(turn % 10 ? 12 : 400) }, () => `p${whole(900)}`))];
+    const what = whole(4);
+    if (what === 0) {
+      const taken = ids.filter((id) => known.has(id));
+      const added = db.products.bulkAdd(ids.map((id) => row(id, turn)));
+      if (taken.length) await expect(added).rejects.toMatchObject({ name: 'BulkError' });
+      else await added;
+      // Those that were not there are added all the same, as the storage does it.
+      for (const id of ids) if (!known.has(id)) known.set(id, String(turn));
+    } else if (what === 1) {
+      await db.products.bulkPut(ids.map((id) => row(id, turn)));
+      for (const id of ids) known.set(id, String(turn));
+    } else if (what === 2) {
+      await db.products.bulkDelete(ids);
+      for (const id of ids) known.delete(id);
+    } else {
+      const [from, to] = ['p3', 'p35'];
+      await db.products.where('id').between(from, to).delete();
+      for (const id of known.keys()) if (id >= from && id < to) known.delete(id);
+    }
+    const sorted = [...known.keys()].sort();
+    expect(await db.products.toCollection().primaryKeys()).toEqual(sorted);
+    expect((await db.products.bulkGet(ids)).map((p) => p?.supplier)).toEqual(ids.map((id) => known.get(id)));
+    expect(await db.products.where('id').above('p5').count()).toBe(sorted.filter((id) => id > 'p5').length);
+    expect((await db.products.where('id').anyOf(ids).toArray()).map((p) => p.id)).toEqual(
+      ids.filter((id) => known.has(id)).sort(),
+    );
+    expect((await db.products.orderBy('id').reverse().limit(3).toArray()).map((p) => p.id)).toEqual(
+      sorted.slice(-3).reverse(),
+    );
+  }
+  expect(known.size).toBeGreaterThan(100);
+  await db.delete();
 });

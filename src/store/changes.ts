@@ -293,7 +293,8 @@ export async function undoChange(
       ok: false,
       reason: `“${change.name}” cannot be undone: everything in it was changed again since.`,
     };
-  let undo = await applyChange(db, head, rows, now);
+  const known = (table: ChangedTable, rowId: string) => current.get(subjectOf(table, rowId)) ?? null;
+  let undo = await applyChange(db, head, rows, now, known);
   if (removed.length) {
     const own = undo ?? now.newId();
     const count = removed.reduce((n, r) => n + r.ids.length, 0);

@@ -17,7 +17,7 @@ interface Props {
  */
 export function HistoryChart({ points, currency, now, zone }: Props) {
   if (points.length < 2)
-    return <p className="text-[13px] text-muted">Cost and stock did not move since the first reading.</p>;
+    return <p className="text-[13px] text-muted">Cost and stock have not changed on record.</p>;
   const last = points.at(-1)!;
   const data = [...points, { ...last, at: Math.max(now, last.at) }];
   const day = (at: number) => dayName(dayOf(at, zone));

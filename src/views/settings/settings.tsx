@@ -125,8 +125,8 @@ export function SettingsView() {
             onChange={(keepDays) => keepDays !== null && save({ keepDays }, 'Retention changed')}
           />
           <p className="mt-1 text-xs text-muted">
-            Older changes and messages that were answered are deleted once a day. Orders and what is on record
-            of them stay.
+            Older changes, answered messages, and cost and stock history are deleted once a day. Orders and
+            what is on record of them stay.
           </p>
           <Held />
         </Panel>

@@ -8,8 +8,8 @@ const DAY = 86_400_000;
 const AT_ONCE = 2_000;
 
 /**
- * Deletes changes with their edits, and messages that were answered, once they are older than the settings say. What
- * belongs to orders stays: it is evidence.
+ * Deletes changes with their edits, messages that were answered, and the history of cost and stock, once they are older
+ * than the settings say. What belongs to orders stays: it is evidence.
  * @returns what was done, in words
  */
 export async function tidy(work: Work): Promise<string> {
@@ -33,6 +33,9 @@ export async function tidy(work: Work): Promise<string> {
   const sent = await db.outbox
     .filter((r) => r.state !== 'waiting' && r.at < before && !r.subject.startsWith('order:'))
     .delete();
+  // Each point of the history says what was before it: what stays is whole without older days.
+  const days = await db.history.toCollection().primaryKeys();
+  await db.history.bulkDelete(days.filter(([, , day]) => (day + 1) * DAY <= before));
   const archived = await archiveOrders(work);
   await dropOldOrders(work);
   return `${archived}${archived ? ' ' : ''}${countOf(gone, 'change')} and ${countOf(sent, 'message')} from before ${dayOf(before, zone)} deleted.`;
