@@ -108,6 +108,14 @@ test('addresses from outside and search lines nobody meant are answered calmly',
   await expect(page.getByText('There is no such place on the course')).toBeVisible();
 });
 
+test('a search out of the address shows what to expect of each item on the marketplace', async ({ page }) => {
+  await page.goto(`${DEMO}/today`);
+  await expect(page.getByText('What changed last')).toBeVisible({ timeout: 60_000 });
+  await page.goto(`${DEMO}/source?q=is:new&sort=-margin`);
+  const first = page.getByRole('grid', { name: 'Catalogue' }).locator('[role=rowgroup] [role=row]').first();
+  await expect(first).toContainText(/\d\.\d\d.*%/);
+});
+
 test('the frame holds at 390 wide: Today and Orders can be used', async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 780 });
   for (const path of ['/today', '/orders'] as const) {

@@ -67,7 +67,7 @@ async function main() {
       await page.getByLabel('Name', { exact: true }).fill('Brackwater by file');
       await page.getByLabel('Currency').fill('GBP');
       await page
-        .getByLabel('Address of its list')
+        .getByLabel('URL of its price list')
         .fill(
           `${new URL(origin).protocol}//127.0.0.1:${Number(new URL(origin).port) + 5}/brackwater/catalogue.csv`,
         );

@@ -81,8 +81,12 @@ export function useWindow<Q, F extends Answer>(
   }, []);
   const askFor = useCallback(
     async (next: number, wanted: Q): Promise<void> => {
-      if (next === 0) return;
       const now = asking.current;
+      if (next === 0) {
+        // Asked once there is something to ask.
+        asking.current = { version: 0, question: wanted };
+        return;
+      }
       if (now.version === next && sameShown(now.question, wanted)) return waiting.current ?? undefined;
       asking.current = { version: next, question: wanted };
       waiting.current ??= answer().finally(() => {
