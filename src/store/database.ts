@@ -1,10 +1,10 @@
 import Dexie, { type Table } from 'dexie';
 import { type SiteLimits, USUAL_LIMITS } from '../core/checks';
+import { bucketing, intoBuckets } from './buckets';
 import type { AssetRow, DocumentRow, ItemRow, Listing, PlanRow, Product, Variant } from './goods';
 import { type JournalRow, journaling } from './journal';
 import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow } from './orders';
 import type { OutboxRow } from './outbox';
-import { intoPacks, packing } from './packs';
 import type {
   Change,
   Connection,
@@ -84,7 +84,7 @@ export class SampanDatabase extends Dexie {
 
   constructor(name = 'sampan-shop') {
     super(name);
-    for (const part of [...journaling(), packing]) this.use(part);
+    for (const part of [...journaling(), bucketing]) this.use(part);
     this.on(
       'ready',
       async (opened) => {
@@ -155,8 +155,8 @@ export class SampanDatabase extends Dexie {
             for (const site of [c.site, c.siteNow]) if (site) site.limits ??= USUAL_LIMITS;
           }),
       );
-    // Same tables; products, variants, items and listings in packs.
-    this.version(3).upgrade((tx) => intoPacks(tx.idbtrans, (name) => tx.table(name)));
+    // Same tables; products, variants, items and listings in buckets.
+    this.version(3).upgrade((tx) => intoBuckets(tx.idbtrans, (name) => tx.table(name)));
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */

@@ -5,6 +5,7 @@ export {
   readArchived,
   unpackRows,
 } from './archive';
+export { BUCKETED } from './buckets';
 export * from './catalogue';
 export {
   addAll,
@@ -24,6 +25,5 @@ export { JOURNALED, type JournaledTable, type JournalRow, journalEnd, journalSin
 export { db } from './open';
 export type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow, WholeOrder } from './orders';
 export type { MarketLanes, OutboxBodies, OutboxKind, OutboxRow, SupplierLanes } from './outbox';
-export { PACKED } from './packs';
 export * from './rows';
 export { STARTING_SETTINGS, settingsOf } from './settings';

@@ -1,4 +1,4 @@
-import { PACKED as IN_PACKS, type SampanDatabase } from '../store';
+import { BUCKETED, type SampanDatabase } from '../store';
 import type { Work } from './context';
 
 /** JSON has neither typed arrays nor files: a recorded past writes them as `{ int32: […] }` and so on. */
@@ -100,7 +100,7 @@ export async function loadRecorded(
       await write(together.table, together.rows);
       together = null;
     }
-    if (!IN_PACKS.includes(table)) await write(table, stored);
+    if (!BUCKETED.includes(table)) await write(table, stored);
     else if (together) for (const row of stored) together.rows.push(row);
     else together = { table, rows: stored };
     read += line.length + 1;

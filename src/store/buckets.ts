@@ -14,56 +14,58 @@ import { hashOf } from '../core/catalogue';
  * Tables whose rows are stored many to a record. The browser's storage takes as long for a record as for everything in
  * it: tens of thousands of listings are written in a few hundred records at once instead of one by one.
  */
-export const PACKED: readonly string[] = ['products', 'variants', 'items', 'listings'];
+export const BUCKETED: readonly string[] = ['products', 'variants', 'items', 'listings'];
 
 interface Row {
   readonly id: string;
 }
 
 /** What is stored: rows in no order. */
-interface Pack {
+interface Bucket {
   readonly id: string;
   readonly rows: readonly Row[];
 }
 
-/** A row's pack is told by its id, so that every tab finds it without a table of places. A power of two. */
-const PACKS = 1024;
-const packOf = (id: string): string => (hashOf(id) & (PACKS - 1)).toString(36);
+/** A row's bucket is told by its id, so that every tab finds it without a table of places. A power of two. */
+const BUCKETS = 1024;
+const bucketOf = (id: string): string => (hashOf(id) & (BUCKETS - 1)).toString(36);
 
 /** What a range of keys is, in the words of the layer below. */
 const [EQUAL, ANY, NEVER] = [1, 3, 4];
 
-/** Packs from which on all are read at once. */
-const MANY = PACKS / 8;
+/** Buckets from which on all are read at once. */
+const MANY = BUCKETS / 8;
 
-/** Below everything else that knows the tables: what lies above sees rows, not packs. */
-export const packing: Middleware<DBCore> = {
+/** Below everything else that knows the tables: what lies above sees rows, not buckets. */
+export const bucketing: Middleware<DBCore> = {
   stack: 'dbcore',
-  name: 'packs',
+  name: 'buckets',
   level: -3,
   create: (core) => ({
     ...core,
-    table: (name) => (PACKED.includes(name) ? packedTable(core, core.table(name)) : core.table(name)),
+    table: (name) => (BUCKETED.includes(name) ? bucketedTable(core, core.table(name)) : core.table(name)),
   }),
 };
 
-function packedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
+function bucketedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
   const index = below.schema.primaryKey;
   const all: DBCoreKeyRange = { type: ANY!, lower: core.MIN_KEY, upper: core.MAX_KEY };
 
   // Promises are chained by hand: an `await` here would leave the zone by which the transaction is known.
-  const allPacks = (trans: DBCoreTransaction): Promise<readonly Pack[]> =>
+  const allBuckets = (trans: DBCoreTransaction): Promise<readonly Bucket[]> =>
     below.query({ trans, values: true, query: { index, range: all } }).then(({ result }) => result);
 
-  function packsOf(trans: DBCoreTransaction, ids: readonly string[]): Promise<ReadonlyMap<string, Pack>> {
-    const names = [...new Set(ids.map(packOf))];
-    const read: Promise<readonly (Pack | undefined)[]> =
-      names.length < MANY ? below.getMany({ trans, keys: names }) : allPacks(trans);
-    return read.then((packs) => new Map(packs.flatMap((pack) => (pack ? [[pack.id, pack]] : []))));
+  function bucketsOf(trans: DBCoreTransaction, ids: readonly string[]): Promise<ReadonlyMap<string, Bucket>> {
+    const names = [...new Set(ids.map(bucketOf))];
+    const read: Promise<readonly (Bucket | undefined)[]> =
+      names.length < MANY ? below.getMany({ trans, keys: names }) : allBuckets(trans);
+    return read.then(
+      (buckets) => new Map(buckets.flatMap((bucket) => (bucket ? [[bucket.id, bucket]] : []))),
+    );
   }
 
   const rowsOf = (trans: DBCoreTransaction, ids: readonly string[]): Promise<ReadonlyMap<string, Row>> =>
-    packsOf(trans, ids).then((packs) => rowsAmong(packs, ids));
+    bucketsOf(trans, ids).then((buckets) => rowsAmong(buckets, ids));
 
   /** Rows in the order of their ids. */
   function rowsIn(trans: DBCoreTransaction, range: DBCoreKeyRange): Promise<Row[]> {
@@ -71,33 +73,33 @@ function packedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
     if (type === EQUAL) return rowsOf(trans, [lower]).then((rows) => [...rows.values()]);
     const above = (id: string) => typeof lower !== 'string' || (lowerOpen ? id > lower : id >= lower);
     const under = (id: string) => typeof upper !== 'string' || (upperOpen ? id < upper : id <= upper);
-    return allPacks(trans).then((packs) =>
+    return allBuckets(trans).then((buckets) =>
       type === NEVER
         ? []
-        : packs
-            .flatMap((pack) => pack.rows)
+        : buckets
+            .flatMap((bucket) => bucket.rows)
             .filter(({ id }) => above(id) && under(id))
             .sort((a, b) => (a.id < b.id ? -1 : 1)),
     );
   }
 
-  /** Writes packs with what each row is changed to; null for none. */
+  /** Writes buckets with what each row is changed to; null for none. */
   function rewrite(
     trans: DBCoreTransaction,
-    packs: ReadonlyMap<string, Pack>,
+    buckets: ReadonlyMap<string, Bucket>,
     changed: ReadonlyMap<string, Row | null>,
   ): Promise<void> {
     const rows = new Map<string, Row[]>();
     for (const [id, row] of changed) {
-      const name = packOf(id);
+      const name = bucketOf(id);
       let own = rows.get(name);
       if (!own) {
-        own = (packs.get(name)?.rows ?? []).filter((one) => !changed.has(one.id));
+        own = (buckets.get(name)?.rows ?? []).filter((one) => !changed.has(one.id));
         rows.set(name, own);
       }
       if (row) own.push(row);
     }
-    const values: Pack[] = [];
+    const values: Bucket[] = [];
     const keys: string[] = [];
     for (const [id, own] of rows) {
       if (own.length) values.push({ id, rows: own });
@@ -119,16 +121,16 @@ function packedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
     const ids: readonly string[] =
       request.type === 'delete' ? request.keys : request.values.map((row: Row) => row.id);
     const failures: Record<number, Error> = {};
-    return packsOf(trans, ids)
-      .then((packs) => {
-        const there = request.type === 'add' ? rowsAmong(packs, ids) : null;
+    return bucketsOf(trans, ids)
+      .then((buckets) => {
+        const there = request.type === 'add' ? rowsAmong(buckets, ids) : null;
         const changed = new Map<string, Row | null>();
         for (const [k, id] of ids.entries()) {
           if (there && (there.has(id) || changed.has(id)))
             failures[k] = new Dexie.ConstraintError(`A row with the id ${id} is there already.`);
           else changed.set(id, request.type === 'delete' ? null : request.values[k]);
         }
-        return rewrite(trans, packs, changed);
+        return rewrite(trans, buckets, changed);
       })
       .then(() => ({
         numFailures: Object.keys(failures).length,
@@ -156,11 +158,11 @@ function packedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
   };
 }
 
-function rowsAmong(packs: ReadonlyMap<string, Pack>, ids: readonly string[]): ReadonlyMap<string, Row> {
+function rowsAmong(buckets: ReadonlyMap<string, Bucket>, ids: readonly string[]): ReadonlyMap<string, Row> {
   const asked = new Set(ids);
   const rows = new Map<string, Row>();
-  for (const pack of packs.values())
-    for (const row of pack.rows) if (asked.has(row.id)) rows.set(row.id, row);
+  for (const bucket of buckets.values())
+    for (const row of bucket.rows) if (asked.has(row.id)) rows.set(row.id, row);
   return rows;
 }
 
@@ -219,16 +221,16 @@ function cursorOver(trans: DBCoreTransaction, rows: readonly Row[]): DBCoreCurso
       over = true;
       refuse(error);
     },
-    next: () => Promise.reject(new Error('Rows in packs are gone through from their start.')),
+    next: () => Promise.reject(new Error('Rows in buckets are gone through from their start.')),
   };
 }
 
 /**
- * Lays rows that were stored one by one into packs; runs while a database is carried over.
+ * Lays rows that were stored one by one into buckets; runs while a database is carried over.
  * @param raw the transaction of the upgrade
  */
-export async function intoPacks(raw: IDBTransaction, tables: (name: string) => Dexie.Table): Promise<void> {
-  for (const name of PACKED) {
+export async function intoBuckets(raw: IDBTransaction, tables: (name: string) => Dexie.Table): Promise<void> {
+  for (const name of BUCKETED) {
     const rows = await new Dexie.Promise<Row[]>((resolve, reject) => {
       const store = raw.objectStore(name);
       const read = store.getAll();
