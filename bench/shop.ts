@@ -37,7 +37,7 @@ function watchTasks(): void {
   ).observe({ entryTypes: ['longtask'] });
 }
 
-export const takeTasks = (page: Page) => page.evaluate(() => window.longest.splice(0));
+const takeTasks = (page: Page) => page.evaluate(() => window.longest.splice(0));
 
 /** Carries out a step and notes how long it took, with the tasks of the page meanwhile. */
 export type Step = (page: Page, what: string, act: () => Promise<unknown>) => Promise<void>;

@@ -3,7 +3,7 @@ import { faultRun } from './fault-run';
 test.each([
   { seed: 11, cancels: 0, restores: 0 },
   { seed: 13, cancels: 0.03, restores: 0 },
-  { seed: 15, cancels: 0.05, restores: 0.03 },
+  { seed: 19, cancels: 0.05, restores: 0.03 },
 ])(
   'every line is bought once and each parcel’s tracking returned once, or nothing stays bought for it unseen, whatever fails (%j)',
   async (options) => {
@@ -14,9 +14,9 @@ test.each([
     expect(run.orders).toBe(60);
     expect(run.faults).toBeGreaterThan(100);
     expect(run.kills).toBeGreaterThan(20);
-    expect(run.shared).toBeGreaterThan(2);
+    expect(run.shared).toBeGreaterThan(5);
     if (options.cancels) for (const n of Object.values(run.cancelled)) expect(n).toBeGreaterThan(3);
-    if (options.restores) expect(run.restored).toBeGreaterThan(0);
+    if (options.restores) expect(run.restored).toBeGreaterThan(1);
   },
   300_000,
 );

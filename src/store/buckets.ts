@@ -175,7 +175,7 @@ function refuse({ numFailures, failures }: DBCoreMutateResponse): void {
 function cursorOver(trans: DBCoreTransaction, rows: readonly Row[]): DBCoreCursor {
   let at = 0;
   let finish: (value?: unknown) => void = () => {};
-  let refuse: (error: Error) => void = () => {};
+  let giveUp: (error: Error) => void = () => {};
   let over = false;
   const next = () => {
     at++;
@@ -205,7 +205,7 @@ function cursorOver(trans: DBCoreTransaction, rows: readonly Row[]): DBCoreCurso
     start: (onNext) =>
       new Dexie.Promise((resolve, reject) => {
         finish = resolve;
-        refuse = reject;
+        giveUp = reject;
         try {
           while (!over && at < rows.length) onNext();
           if (!over) resolve(undefined);
@@ -219,7 +219,7 @@ function cursorOver(trans: DBCoreTransaction, rows: readonly Row[]): DBCoreCurso
     },
     fail: (error) => {
       over = true;
-      refuse(error);
+      giveUp(error);
     },
     next: () => Promise.reject(new Error('Rows in buckets are gone through from their start.')),
   };
