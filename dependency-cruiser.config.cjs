@@ -42,7 +42,10 @@ module.exports = {
       name: 'core-stays-pure',
       severity: 'error',
       from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
-      to: { dependencyTypes: ['npm', 'core', 'npm-dev'], pathNot: 'node_modules/(parse5|entities)/' },
+      to: {
+        dependencyTypes: ['npm', 'core', 'npm-dev'],
+        pathNot: 'node_modules/(parse5|entities|mustache)/',
+      },
     },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
   ],

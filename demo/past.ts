@@ -10,7 +10,8 @@ import { connectSupplier, keepListSupplier, startShop } from '../src/work/connec
 import type { Work } from '../src/work/context';
 import { newJob } from '../src/work/jobs/job';
 import { runRound } from '../src/work/jobs/runner';
-import { approve, editListings, publish, setOwnPrice } from '../src/work/listings/bench';
+import { approve, publish, setOwnPrice } from '../src/work/listings/bench';
+import { applyCells } from '../src/work/listings/bulk-edit';
 import { listOn } from '../src/work/listings/take';
 import { cancelOrder, releaseOrder } from '../src/work/orders/actions';
 import { orderFile, takeTrackingFile } from '../src/work/orders/outside-service';
@@ -321,8 +322,11 @@ async function openStalls({ work, take, settle, hollin }: World): Promise<void> 
   ];
   await listOn(work, optics.slice(-4), 'pennywharf-us');
   const loom = (await db.listings.toArray()).filter((l) => l.marketplace === 'loomhall').map((l) => l.id);
-  await editListings(work, loom, { attributes: { maker: 'another' } });
-  await editListings(work, loom, { tags: ['stargazing', 'night sky', 'astronomy gift'] });
+  const crafted = loom.flatMap((listing) => [
+    { listing, field: 'maker', text: 'another' } as const,
+    { listing, field: 'tags', text: 'stargazing, night sky, astronomy gift' } as const,
+  ]);
+  await applyCells(work, crafted, 'Who made them, and tags');
   const ids = (await db.listings.toCollection().primaryKeys()) as string[];
   await approve(work, ids);
   await publish(work, ids);

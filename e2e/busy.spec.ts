@@ -8,6 +8,7 @@ import {
   PENNYWHARF,
   rows,
   runNow,
+  said,
   startAnew,
   test,
 } from './harbour';
@@ -33,9 +34,9 @@ test('two thousand listings: published with a stop and a go, searched from two t
 
   await go(page, 'Bench');
   await page.getByRole('button', { name: /^Approve [\d,]+$/ }).click();
-  await expect(page.getByText(/products? approved/)).toBeVisible({ timeout: 60_000 });
+  await expect(said(page, /products? approved/)).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: /^Publish [\d,]+$/ }).click();
-  await expect(page.getByText(/listings? on the way/)).toBeVisible({ timeout: 60_000 });
+  await expect(said(page, /listings? on the way/)).toBeVisible({ timeout: 60_000 });
 
   // Some are there when it is stopped; after that no more come.
   await expect.poll(async () => (await onSite()).length, { timeout: 60_000 }).toBeGreaterThan(50);

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
-import { confirmTake, EMPTY, expect, go, rows, test } from './harbour';
+import { confirmTake, EMPTY, expect, go, rows, said, test } from './harbour';
 
 const csv = (name: string, lines: readonly string[]) => ({
   name,
@@ -72,7 +72,7 @@ test('a shop begins with a price list and files alone: listed, sold, ordered, to
     page.getByText(/1 new order in sales.csv, 0 known; 1 row not imported, the first on line 3/),
   ).toBeVisible();
   await page.getByLabel('Sales of Dipper’s stall').setInputFiles(sales);
-  await expect(page.getByText(/0 new orders in sales.csv, 1 known/)).toBeVisible();
+  await expect(said(page, /0 new orders in sales.csv, 1 known/)).toBeVisible();
 
   await go(page, 'Orders');
   await expect(rows(page, 'Orders')).toHaveCount(1);

@@ -83,6 +83,10 @@ export async function runNow(
   await page.getByRole('button', { name: `Run now: ${task}` }).click();
 }
 
+/** A message in the corner; screen readers hear the same from another place. */
+export const said = (page: Page, words: RegExp) =>
+  page.getByRole('region', { name: /^Messages/ }).getByText(words);
+
 export const rows = (page: Page, table: string) =>
   page.getByRole('grid', { name: table }).locator('[role=rowgroup] [role=row]');
 
@@ -92,7 +96,7 @@ export async function confirmTake(page: Page): Promise<void> {
     .getByRole('complementary', { name: 'Take to the Bench' })
     .getByRole('button', { name: /^Take [\d,]+ to the Bench$/ })
     .click();
-  await expect(page.getByText(/went to the Bench/)).toBeVisible();
+  await expect(said(page, /went to the Bench/)).toBeVisible();
 }
 
 /** Takes the first n matches of a query from Source to the Bench with the keyboard. */

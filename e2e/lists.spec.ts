@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { connectBoth, DEMO, EMPTY, expect, rows, startAnew, test } from './harbour';
+import { connectBoth, DEMO, EMPTY, expect, rows, said, startAnew, test } from './harbour';
 
 const csv = (text: string, name = 'hollin list.csv') => ({
   name,
@@ -155,7 +155,7 @@ test('search narrows by choices with counts, keeps and watches, takes by pasted 
   await page.getByRole('button', { name: /^Saved/ }).click();
   await page.getByLabel('Save this search as').fill('Fellmoor torches');
   await page.getByRole('button', { name: 'Save the search' }).click();
-  await expect(page.getByText(/“Fellmoor torches” is saved/)).toBeVisible();
+  await expect(said(page, /“Fellmoor torches” is saved/)).toBeVisible();
   await page.keyboard.press('Escape');
   await page.reload();
   await expect(page.getByRole('button', { name: 'Saved 1' })).toBeVisible();
@@ -176,7 +176,7 @@ test('a shop that trades is brought in and linked: the sure at one stroke, a dou
   await page.goto(`${DEMO}/listings/bring-in`);
   await page.getByLabel('State').selectOption('all');
   await page.getByRole('button', { name: 'Import them' }).click();
-  await expect(page.getByText(/listings looked up in/)).toBeVisible({ timeout: 60_000 });
+  await expect(said(page, /listings looked up in/)).toBeVisible({ timeout: 60_000 });
   const all = page.getByRole('button', { name: /^Link all \d+ sure ones/ });
   await expect(all).toBeVisible();
   await page.getByRole('button', { name: /^Doubtful/ }).click();
@@ -189,10 +189,10 @@ test('a shop that trades is brought in and linked: the sure at one stroke, a dou
   await page.keyboard.press('s');
   await expect(docket.getByRole('heading', { level: 2 })).not.toHaveText(first);
   await page.keyboard.press('1');
-  await expect(page.getByText(/is linked to BW-/)).toBeVisible();
+  await expect(said(page, /is linked to BW-/)).toBeVisible();
   await page.getByRole('button', { name: /^Sure/ }).click();
   await all.click();
-  await expect(page.getByText(/listings linked\. Prices stay/)).toBeVisible({ timeout: 30_000 });
+  await expect(said(page, /listings linked\. Prices stay/)).toBeVisible({ timeout: 30_000 });
   await page.goto(`${DEMO}/listings?q=is:unlinked`);
   await rows(page, 'Listings').first().click();
   await expect(page.getByText('No supplier item is linked.')).toBeVisible();

@@ -9,6 +9,7 @@ import {
   PENNYWHARF,
   rows,
   runNow,
+  said,
   startAnew,
   take,
   test,
@@ -263,7 +264,7 @@ test('from the catalogue to a live listing by keyboard alone', async ({ page, re
     page.getByRole('complementary').getByRole('button', { name: /^Take \d+ to the Bench$/ }),
   ).toBeFocused();
   await page.keyboard.press('Enter');
-  await expect(page.getByText(/2 items went to the Bench/)).toBeVisible();
+  await expect(said(page, /2 items went to the Bench/)).toBeVisible();
   await page.keyboard.press('g');
   await page.keyboard.press('b');
   await expect(rows(page, 'Bench')).toHaveCount(2);

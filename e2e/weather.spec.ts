@@ -113,7 +113,7 @@ test('each table filters by its own words, sorts by its heads, and keeps both in
   const profits = async () =>
     (
       await rows(page, 'Listings')
-        .locator('[role=gridcell]:nth-child(5) > span > span:first-child')
+        .locator('[role=gridcell]:nth-child(6) > span > span:first-child')
         .allInnerTexts()
     ).map((t) => Number(t.replace('−', '-').replace(/[^\d.-]/g, '')));
   const falling = await profits();

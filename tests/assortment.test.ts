@@ -4,7 +4,8 @@ import { Assortment, assortmentOf } from '@/work/assortment/assortment';
 import { BenchList } from '@/work/assortment/bench-list';
 import { FLAG, STATES } from '@/work/assortment/columns';
 import { LISTING_SORTS, ListingList } from '@/work/assortment/listing-list';
-import { editListings, editProduct, lastUndoable, saveRules, setOwnPrice, undo } from '@/work/listings/bench';
+import { lastUndoable, saveRules, setOwnPrice, undo } from '@/work/listings/bench';
+import { applyCells, shareText } from '@/work/listings/bulk-edit';
 import { linkListings } from '@/work/listings/link';
 import { listOn } from '@/work/listings/take';
 import { sell } from '../stand-ins/marketplace/market';
@@ -82,9 +83,15 @@ async function step(what: (typeof STEPS)[number], k: number): Promise<void> {
     case 'own':
       return setOwnPrice(work, listing.id, k % 3 ? 2_000 + k : null);
     case 'edit':
-      return editListings(work, [listing.id], { title: k % 2 ? `Title ${k}` : null });
+      await applyCells(
+        work,
+        [{ listing: listing.id, field: 'title', text: k % 2 ? `Title ${k}` : '' }],
+        'Title',
+      );
+      return;
     case 'title':
-      return editProduct(work, listing.product, { title: k % 2 ? `Product ${k}` : null });
+      await shareText(work, listing.id, 'title');
+      return;
     case 'plan':
       await saveRules(work, [{ table: 'plans', id: 'everything', set: { flat: k % 500 } }], 'Plan changed');
       return;

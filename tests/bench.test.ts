@@ -3,7 +3,6 @@ import type { Listing } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import {
   approve,
-  editProduct,
   lastUndoable,
   publish,
   putBack,
@@ -11,6 +10,7 @@ import {
   stopPublishing,
   undo,
 } from '@/work/listings/bench';
+import { applyCells } from '@/work/listings/bulk-edit';
 import { takeItems } from '@/work/listings/take';
 import { fullListings } from '@/work/shop/full-listing';
 import { quoteListing } from '@/work/shop/quote';
@@ -117,6 +117,11 @@ describe('the Bench', () => {
     return all.map((l) => l.id);
   };
 
+  const first = async (product: string) =>
+    (await v.work.db.listings.filter((l) => l.product === product).first())!;
+  const retitle = async (product: string, text: string) =>
+    applyCells(v.work, [{ listing: (await first(product)).id, field: 'title', text }], 'Title');
+
   test('only what lacks nothing is approved, and only what is approved is published', async () => {
     await take('compass');
     const products = await v.work.db.products.toArray();
@@ -133,11 +138,11 @@ describe('the Bench', () => {
     const approvedAt = async () =>
       (await v.work.db.listings.filter((l) => l.product === id!).first())!.approvedAt;
     expect(await approvedAt()).not.toBeNull();
-    await editProduct(v.work, id!, { title: 'Compass for the field' });
-    expect((await v.work.db.products.get(id!))!.title).toBe('Compass for the field');
+    await retitle(id!, '<i>Compass</i> for the field');
+    expect((await first(id!)).title).toBe('Compass for the field');
     expect(await approvedAt()).toBeNull();
-    await editProduct(v.work, id!, { title: null });
-    expect((await v.work.db.products.get(id!))!.title).toBeNull();
+    await retitle(id!, '');
+    expect((await first(id!)).title).toBeNull();
   });
 
   test('an own price beats the plan, is refused outside MAP and MSRP, and leaves by undo', async () => {
@@ -186,7 +191,7 @@ describe('the Bench', () => {
 
   test('a refused listing says why, is mended and published', async () => {
     const [id] = await ready();
-    await editProduct(v.work, id!, { title: 'A replica compass' });
+    await retitle(id!, 'A replica compass');
     await approve(v.work, await of(id!));
     await publish(v.work, await of(id!));
     await v.settle();
@@ -196,7 +201,7 @@ describe('the Bench', () => {
       state: 'refused',
       problem: expect.stringMatching(/Copies of branded goods/),
     });
-    await editProduct(v.work, id!, { title: 'A field compass' });
+    await retitle(id!, 'A field compass');
     await approve(v.work, await of(id!));
     await publish(v.work, await of(id!));
     await v.settle();

@@ -5,7 +5,8 @@ import { type Order, ordersById } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import type { Work } from '@/work/context';
 import { runRound } from '@/work/jobs/runner';
-import { approve, editListings, publish } from '@/work/listings/bench';
+import { approve, publish } from '@/work/listings/bench';
+import { applyCells } from '@/work/listings/bulk-edit';
 import { listOn } from '@/work/listings/take';
 import { cancelOrder, noteSeen, releaseOrder } from '@/work/orders/actions';
 import { archiveOrders } from '@/work/orders/archive';
@@ -65,7 +66,11 @@ async function openShop(seed: number): Promise<Voyage> {
   const products = (await db.products.toCollection().primaryKeys()) as string[];
   await listOn(v.work, products, 'loomhall');
   const ids = (await db.listings.toCollection().primaryKeys()) as string[];
-  await editListings(v.work, ids, { attributes: { maker: 'another' } });
+  await applyCells(
+    v.work,
+    ids.map((listing) => ({ listing, field: 'maker', text: 'another' })),
+    'Who made them',
+  );
   await approve(v.work, ids);
   await publish(v.work, ids);
   await v.settle();

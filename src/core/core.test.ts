@@ -249,6 +249,7 @@ test('the Bench says everything a marketplace would refuse', () => {
     pictures: [],
     tags: [],
     maker: '',
+    copy: null,
     priceProblem: 'No price.',
   };
   expect(missingFor(draft, SITE).map((m) => m.field)).toEqual([
@@ -270,6 +271,7 @@ test('the Bench says everything a marketplace would refuse', () => {
         brand: 'B',
         gtin: '4006381333931',
         pictures: ['/p'],
+        copy: null,
         priceProblem: null,
       },
       SITE,
@@ -288,6 +290,7 @@ test('a site with tags and makers asks for both, within its limits', () => {
     pictures: ['/p'],
     tags: ['stars', 'constellation', 'linen'],
     maker: '',
+    copy: null,
     priceProblem: null,
   };
   expect(missingFor(draft, site).map((m) => m.field)).toEqual(['tags', 'tags', 'maker']);

@@ -229,7 +229,12 @@ export type Undone =
       ok: true;
       name: string;
       kept: number;
-      touched: readonly { readonly table: ChangedTable; readonly id: string }[];
+      touched: readonly {
+        readonly table: ChangedTable;
+        readonly id: string;
+        /** Fields that were set; none of a row that came back whole. */
+        readonly fields: readonly string[];
+      }[];
     }
   | { ok: false; reason: string };
 
@@ -327,7 +332,13 @@ export async function undoChange(
   }
   await db.changes.update(id, { undoneBy: undo });
   const touched = rows.flatMap((r) =>
-    'remove' in r ? [] : [{ table: r.table, id: 'set' in r ? r.id : r.add.id }],
+    'remove' in r
+      ? []
+      : [
+          'set' in r
+            ? { table: r.table, id: r.id, fields: Object.keys(r.set) }
+            : { table: r.table, id: r.add.id, fields: [] },
+        ],
   );
   return { ok: true, name: change.name, kept, touched };
 }

@@ -1,7 +1,16 @@
 import Dexie, { type Table } from 'dexie';
 import { type SiteLimits, USUAL_LIMITS } from '../core/checks';
 import { bucketing, intoBuckets } from './buckets';
-import type { AssetRow, DocumentRow, ItemRow, Listing, PlanRow, Product, Variant } from './goods';
+import type {
+  AssetRow,
+  CopyTemplate,
+  DocumentRow,
+  ItemRow,
+  Listing,
+  PlanRow,
+  Product,
+  Variant,
+} from './goods';
 import { type JournalRow, journaling } from './journal';
 import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow } from './orders';
 import type { OutboxRow } from './outbox';
@@ -30,7 +39,7 @@ import type {
 } from './rows';
 
 /** The version of the schema below. */
-export const SCHEMA = 3;
+export const SCHEMA = 4;
 
 interface MutableSite {
   site?: { limits?: SiteLimits };
@@ -65,6 +74,7 @@ export class SampanDatabase extends Dexie {
   assets!: Table<AssetRow, string>;
   listings!: Table<Listing, string>;
   plans!: Table<PlanRow, string>;
+  templates!: Table<CopyTemplate, string>;
   rates!: Table<RateRow, string>;
   orders!: Table<Order, string>;
   ledger!: Table<LedgerRow, string>;
@@ -157,6 +167,7 @@ export class SampanDatabase extends Dexie {
       );
     // Same tables; products, variants, items and listings in buckets.
     this.version(3).upgrade((tx) => intoBuckets(tx.idbtrans, (name) => tx.table(name)));
+    this.version(4).stores({ templates: 'id' });
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */
@@ -168,6 +179,7 @@ export class SampanDatabase extends Dexie {
       this.documents,
       this.listings,
       this.plans,
+      this.templates,
       this.rates,
       this.orders,
       this.ledger,

@@ -124,6 +124,8 @@ export interface Listing {
   readonly tags: readonly string[];
   /** A plan chosen for it; null where the first that fits holds. */
   readonly plan: string | null;
+  /** The copy template that its texts are made of; missing for none. */
+  readonly copy?: string | null;
   readonly approvedAt: Instant | null;
   readonly ownPrice: number | null;
   readonly published: Published | null;
@@ -131,6 +133,18 @@ export interface Listing {
   readonly problem: string | null;
   /** What moved last, in a sentence. */
   readonly last: { readonly at: Instant; readonly says: string } | null;
+}
+
+/** Copy made of fields, for many products: each text is a template, '' where it leaves that text alone. */
+export interface CopyTemplate {
+  readonly id: string;
+  readonly name: string;
+  readonly title: string;
+  readonly description: string;
+  readonly tags: string;
+  /** What stands in for a field that has nothing: field by field. */
+  readonly fallbacks: Readonly<Record<string, string>>;
+  readonly at: Instant;
 }
 
 /** The text and pictures of a listing as a marketplace gets them. */

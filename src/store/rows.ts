@@ -332,6 +332,7 @@ export const CHANGED_TABLES = [
   'searches',
   'removed',
   'rates',
+  'templates',
 ] as const;
 export type ChangedTable = (typeof CHANGED_TABLES)[number];
 

@@ -1,4 +1,5 @@
 'use client';
+import * as Toast from '@radix-ui/react-toast';
 import { useSyncExternalStore } from 'react';
 import { work } from '../work/browser';
 import { theShop } from '../work/clients';
@@ -28,7 +29,6 @@ export async function say(text: string, options: { undo?: boolean; wrong?: boole
   const change = options.undo ? ((await lastUndoable(work.db))?.id ?? null) : null;
   const id = ++count;
   set([...messages.slice(-2), { id, text, tone: options.wrong ? 'wrong' : 'well', change }]);
-  if (!options.wrong) setTimeout(() => set(messages.filter((m) => m.id !== id)), 8_000);
 }
 
 /** Takes the last change back that a person made. */
@@ -42,6 +42,9 @@ export async function undoLast(id?: string): Promise<void> {
   else await say(undone.reason, { wrong: true });
 }
 
+/** Milliseconds that a message stays; one that something went wrong stays until it is closed. */
+const STAYS = 8_000;
+
 export function Said() {
   const now = useSyncExternalStore(
     (tell) => {
@@ -52,31 +55,34 @@ export function Said() {
     () => messages,
   );
   return (
-    <div
-      role="status"
-      aria-live="polite"
-      className="pointer-events-none fixed bottom-9 left-1/2 z-50 flex -translate-x-1/2 flex-col gap-2"
-    >
+    <Toast.Provider label="Message" duration={STAYS} swipeDirection="down">
       {now.map((m) => (
-        <div
+        <Toast.Root
           key={m.id}
-          className={`pointer-events-auto flex items-center gap-3 rounded-sm border px-3 py-2 text-[13.5px] shadow-md ${m.tone === 'wrong' ? 'border-loss bg-loss-soft' : 'border-rule bg-surface'}`}
+          type={m.tone === 'wrong' ? 'foreground' : 'background'}
+          duration={m.tone === 'wrong' ? Number.POSITIVE_INFINITY : STAYS}
+          onOpenChange={(open) => !open && set(messages.filter((one) => one.id !== m.id))}
+          className={`flex items-center gap-3 rounded-sm border px-3 py-2 text-[13.5px] shadow-md ${m.tone === 'wrong' ? 'border-loss bg-loss-soft' : 'border-rule bg-surface'}`}
         >
-          <span>{m.text}</span>
+          <Toast.Description>{m.text}</Toast.Description>
           {m.change && (
-            <Button kind="text" onClick={() => undoLast(m.change ?? undefined)}>
-              Undo
-            </Button>
+            <Toast.Action asChild altText="Undo with Ctrl Z">
+              <Button kind="text" onClick={() => undoLast(m.change ?? undefined)}>
+                Undo
+              </Button>
+            </Toast.Action>
           )}
-          <Button
-            kind="text"
-            aria-label="Close message"
-            onClick={() => set(messages.filter((one) => one.id !== m.id))}
-          >
-            Close
-          </Button>
-        </div>
+          <Toast.Close asChild>
+            <Button kind="text" aria-label="Close message">
+              Close
+            </Button>
+          </Toast.Close>
+        </Toast.Root>
       ))}
-    </div>
+      <Toast.Viewport
+        label="Messages ({hotkey})"
+        className="fixed bottom-9 left-1/2 z-50 flex -translate-x-1/2 flex-col gap-2"
+      />
+    </Toast.Provider>
   );
 }

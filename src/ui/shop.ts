@@ -13,7 +13,8 @@ export function useShop(): ShopTerms | undefined {
   return useMemo(() => {
     if (!read) return undefined;
     const { readAt: _, ...terms } = read;
-    const text = JSON.stringify([terms.settings, terms.plans, [...terms.connections], [...terms.rates.by]]);
+    const { settings, plans, connections, rates, templates } = terms;
+    const text = JSON.stringify([settings, plans, [...connections], [...rates.by], [...templates]]);
     if (known.current?.text !== text) known.current = { text, terms };
     return known.current.terms;
   }, [read]);

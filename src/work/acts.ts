@@ -4,8 +4,6 @@ import { dispatchFile, listingFile, takeSalesFile } from './connections/market-f
 import type { Work } from './context';
 import {
   approve,
-  editListings,
-  editProduct,
   publish,
   saveRules,
   sendChanges,
@@ -13,8 +11,11 @@ import {
   stopPublishing,
   undo,
 } from './listings/bench';
+import { applyCells, shareText } from './listings/bulk-edit';
+import { takeSheet } from './listings/keyword-sheet';
 import { removeListings, setBackup } from './listings/link';
 import { listOn } from './listings/take';
+import { dropTemplate, saveTemplate } from './listings/templates';
 import {
   cancelOrder,
   editOrder,
@@ -49,12 +50,12 @@ export const acts = {
   takeTrackingFile: bound(takeTrackingFile),
   orderFile: bound(orderFile),
   acceptSite: bound(acceptSite),
+  applyCells: bound(applyCells),
   approve: bound(approve),
   cancelOrder: bound(cancelOrder),
   dropRate: bound(dropRate),
-  editListings: bound(editListings),
+  dropTemplate: bound(dropTemplate),
   editOrder: bound(editOrder),
-  editProduct: bound(editProduct),
   forwardOrder: bound(forwardOrder),
   listOn: bound(listOn),
   noteSeen: bound(noteSeen),
@@ -69,11 +70,14 @@ export const acts = {
   saveRate: bound(saveRate),
   saveRules: bound(saveRules),
   saveSettings: bound(saveSettings),
+  saveTemplate: bound(saveTemplate),
   sendChanges: bound(sendChanges),
   setBackup: bound(setBackup),
   setForwarding: bound(setForwarding),
   setOwnPrice: bound(setOwnPrice),
   stopPublishing: bound(stopPublishing),
+  takeSheet: bound(takeSheet),
   tellAnyway: bound(tellAnyway),
   undo: bound(undo),
+  shareText: bound(shareText),
 };

@@ -2,6 +2,7 @@
 export type {
   Change,
   Connection,
+  CopyTemplate,
   DoubtRow,
   HistoryPoint,
   Job,

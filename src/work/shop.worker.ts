@@ -1,13 +1,20 @@
 import { expose } from 'comlink';
 import { liveQuery } from 'dexie';
+import { readTable, writeCsv, writeWorkbook } from '../connect/files';
 import { journalEnd, type ListingState } from '../store';
 import { acts } from './acts';
 import { assortmentOf, caughtUp } from './assortment/assortment';
-import { type BenchList, benchOf, type MeantOnBench } from './assortment/bench-list';
-import { ListingList, type ListQuestion } from './assortment/listing-list';
+import { type BenchList, benchOf } from './assortment/bench-list';
+import { ListingList, type ListQuestion, type Meant } from './assortment/listing-list';
 import { work } from './browser';
 import { SourceSearcher } from './catalogue/source-search';
 import { approve, publish, putBack } from './listings/bench';
+import { type Applied, applyCells, type BulkEdit, type EditPreview, previewEdit } from './listings/bulk-edit';
+import { type Cell, type RefusedCell, weighCells } from './listings/cells';
+import { type EditedFile, editRows, readEdits } from './listings/edit-file';
+import { type FieldId, fieldOf } from './listings/fields';
+import { readSheet } from './listings/keyword-sheet';
+import { type TemplateDraft, templatesInUse, weighTemplate } from './listings/templates';
 import { forwardOrder } from './orders/actions';
 import { type MeantOrders, OrderBook, type OrderSort } from './orders/order-book';
 import { ordersOf, sumsOf } from './orders/sums';
@@ -17,6 +24,55 @@ import { editsOf } from './shop/history';
 import { type Course, keepCourse, keptCourse, readCourse } from './shop/needs';
 import { whatIf, whatIfSite } from './shop/what-if';
 
+/** Rows of a list that something is wanted of. */
+export interface Where {
+  readonly view: 'bench' | 'listings';
+  readonly rows: Meant;
+}
+
+const meantBy = ({ view, rows }: Where): string[] =>
+  view === 'bench' ? bench.meant(rows) : listings.meant(rows, work.clock());
+
+/** What an edit would change, without the rows. */
+export interface PreviewInShort extends Pick<EditPreview, 'name' | 'unchanged'> {
+  readonly id: number;
+  /** Listings that were meant. */
+  readonly listings: number;
+  readonly changes: number;
+  /** Of them on sale. */
+  readonly live: number;
+  readonly refused: number;
+  readonly firstRefused: readonly RefusedCell[];
+}
+
+/** The last preview of an edit. */
+let preview: (EditPreview & { readonly id: number }) | null = null;
+
+/** Keeps a preview until the next one, and tells of it in short. */
+function keep(made: EditPreview, listings: number): PreviewInShort {
+  preview = { id: (preview?.id ?? 0) + 1, ...made };
+  const { changes, refused, ...rest } = preview;
+  return {
+    ...rest,
+    listings,
+    changes: changes.length,
+    live: changes.filter((c) => c.live).length,
+    refused: refused.length,
+    firstRefused: refused.slice(0, 20),
+  };
+}
+
+/** What a file that was edited elsewhere would change; or why it cannot be read. */
+export type PreviewedFile =
+  | ({
+      readonly ok: true;
+      readonly stamped: boolean;
+      /** Rows and cells that are not asked for, and the first of them. */
+      readonly notTaken: number;
+      readonly firstNotTaken: EditedFile['refused'];
+    } & PreviewInShort)
+  | { readonly ok: false; readonly reason: string };
+
 /** What a tab asks of its worker: everything that looks at many rows at once, and every change. */
 const source = new SourceSearcher(work);
 const assortment = assortmentOf(work);
@@ -24,8 +80,10 @@ const listings = new ListingList(assortment);
 const bench = benchOf(assortment);
 const book = new OrderBook(work);
 
-/** Changes come in bursts: lists are brought up at most this often, and for a large shop in a quarter of the time. */
+/** A change that comes alone is shown after this time: its own rows may come in several writes. */
 const SOON = 30;
+/** While changes go on coming, lists are brought up at most this often, and for a large shop in a quarter of the time. */
+const OFTEN = 300;
 /** The course is drawn again at most this often. */
 const CALM = 400;
 const SHARE = 3;
@@ -90,23 +148,33 @@ async function* piecesOf(stream: ReadableStream<string>): AsyncGenerator<string>
 /**
  * Runs after changes to what is watched, one run at a time and never more than a share of the time.
  * @param calm milliseconds between a change and its run, at least
+ * @param often milliseconds between two runs, at least
  */
-function onChange(watched: () => Promise<unknown>, calm: number, run: () => Promise<void>): () => void {
+function onChange(
+  watched: () => Promise<unknown>,
+  calm: number,
+  often: number,
+  run: () => Promise<void>,
+): () => void {
   let planned = false;
-  let rest = calm;
+  let free = 0;
   const soon = () => {
     if (planned || loading) return;
     planned = true;
-    setTimeout(async () => {
-      const begun = performance.now();
-      planned = false;
-      try {
-        await run();
-      } catch (error) {
-        console.error(error);
-      }
-      rest = Math.max(calm, (performance.now() - begun) * SHARE);
-    }, rest);
+    setTimeout(
+      async () => {
+        const begun = performance.now();
+        planned = false;
+        try {
+          await run();
+        } catch (error) {
+          console.error(error);
+        }
+        const ended = performance.now();
+        free = ended + Math.max(often, (ended - begun) * SHARE);
+      },
+      Math.max(calm, free - performance.now()),
+    );
   };
   liveQuery(watched).subscribe({ next: soon, error: (error) => console.error(error) });
   return soon;
@@ -136,6 +204,7 @@ const shopSigns = async () => {
     await db.plans.toArray(),
     await db.settings.toArray(),
     await db.rates.toArray(),
+    await db.templates.toArray(),
   ].concat((await db.connections.toArray()) as never[]);
 };
 
@@ -174,7 +243,7 @@ const api = {
       ]),
     ];
     const signs = async () => [await seen(), await journalEnd(db.journal)];
-    onChange(signs, SOON, async () => {
+    onChange(signs, SOON, OFTEN, async () => {
       await built();
       await assortment.catchUp();
       const now = JSON.stringify([await seen(), assortment.variantCount]);
@@ -186,7 +255,7 @@ const api = {
   },
   /** Tells, now and after each change to listings or what they are made of, a number that grows. */
   watchListings: (tell: (version: number) => void) => {
-    onChange(shopSigns, SOON, async () => {
+    onChange(shopSigns, SOON, OFTEN, async () => {
       await built();
       await assortment.catchUp();
       tell(assortment.version);
@@ -230,7 +299,7 @@ const api = {
   },
   /** Tells, now and after each change to orders, a number that grows. */
   watchOrders: (tell: (version: number) => void) => {
-    onChange(shopSigns, SOON, async () => {
+    onChange(shopSigns, SOON, OFTEN, async () => {
       await builtBook();
       await book.catchUp();
       tell(book.version);
@@ -270,15 +339,97 @@ const api = {
     await builtBook();
     return ordersOf(book, day, limit);
   },
-  approveMeant: async (what: MeantOnBench) => {
+  listingsRange: async (...q: Parameters<ListingList['range']>) => {
+    await built();
+    return listings.range(...q);
+  },
+  /** Templates with how many listings each is used for. */
+  templates: async () => {
+    await built();
+    await assortment.catchUp();
+    return templatesInUse(assortment);
+  },
+  weighTemplate: async (id: string | null, draft: TemplateDraft, where: Where | null) => {
+    await built();
+    return weighTemplate(assortment, id, draft, where ? meantBy(where) : []);
+  },
+  /** Listings as a file to be edited elsewhere. */
+  editFile: async (where: Where, form: 'csv' | 'xlsx') => {
+    await built();
+    const rows = editRows(assortment, meantBy(where));
+    const file = form === 'csv' ? new Blob([`\uFEFF${writeCsv(rows)}`]) : await writeWorkbook(rows);
+    return { file, rows: rows.length - 1 };
+  },
+  /** Weighs a file that was edited elsewhere; kept like another preview. */
+  previewFile: async (file: File): Promise<PreviewedFile> => {
+    await built();
+    await assortment.catchUp();
+    const table = await readTable(file, file.name);
+    const read = table.ok ? readEdits(assortment, table.value) : table;
+    if (!read.ok) return read;
+    const { cells, refused, rows, stamped } = read.file;
+    return {
+      ok: true,
+      ...keep(
+        previewEdit(assortment, [], { is: 'cells', cells, name: `Edited in ${file.name.slice(0, 80)}` }),
+        rows,
+      ),
+      stamped,
+      notTaken: refused.length,
+      firstNotTaken: refused.slice(0, 50),
+    };
+  },
+  /** Why a typed cell cannot be; null where it can. */
+  checkCell: async (cell: Cell) => {
+    await built();
+    return weighCells(assortment, [cell]).refused[0]?.reason ?? null;
+  },
+  readSheet: async (text: string) => {
+    await built();
+    return readSheet(assortment, text);
+  },
+  /** Previews an edit of rows of the Bench or of Listings. It is kept until the next one. */
+  previewEdit: async (where: Where, edit: BulkEdit): Promise<PreviewInShort> => {
+    await built();
+    await assortment.catchUp();
+    const ids = meantBy(where);
+    return keep(previewEdit(assortment, ids, edit), ids.length);
+  },
+  /** A window of what was previewed; empty where another one came after it. */
+  previewRows: async (q: { id: number; offset: number; limit: number }) => {
+    const changes = preview?.id === q.id ? preview.changes : [];
+    return { matches: changes.length, rows: changes.slice(q.offset, q.offset + q.limit) };
+  },
+  /** Carries out what was previewed, but for some cells. @param own texts typed in place of what was previewed, by key */
+  applyPreview: async (
+    id: number,
+    except: readonly string[],
+    own: ReadonlyMap<string, string>,
+  ): Promise<Applied> => {
+    if (preview?.id !== id) throw new Error('Something else was previewed meanwhile. Look at it again.');
+    const leave = new Set(except);
+    const cells = preview.changes.flatMap((c) =>
+      leave.has(c.key) ? [] : [{ ...c, text: own.get(c.key) ?? c.text }],
+    );
+    return applyCells(work, cells, preview.name);
+  },
+  /** Rows of the Bench or of Listings as a spreadsheet has them. */
+  cells: async (ids: readonly string[], fields: readonly FieldId[]) => {
+    await built();
+    return ids.map((listing) => {
+      const full = assortment.get(listing);
+      return full ? fields.map((field) => fieldOf(field).read(full, assortment.shop)) : null;
+    });
+  },
+  approveMeant: async (what: Meant) => {
     await built();
     return approve(work, bench.meant(what));
   },
-  publishMeant: async (what: MeantOnBench) => {
+  publishMeant: async (what: Meant) => {
     await built();
     return publish(work, bench.meant(what));
   },
-  putBackMeant: async (what: MeantOnBench) => {
+  putBackMeant: async (what: Meant) => {
     await built();
     return putBack(work, bench.meant(what));
   },
@@ -307,7 +458,7 @@ const api = {
       (kept) => kept && !told && tell(kept),
       (error) => console.error(error),
     );
-    const soon = onChange(signs, CALM, async () => {
+    const soon = onChange(signs, CALM, CALM, async () => {
       await built();
       const course = await readCourse(work);
       tell(course);

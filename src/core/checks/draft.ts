@@ -11,6 +11,8 @@ export interface Draft {
   readonly category: string | null;
   readonly pictures: readonly string[];
   readonly tags: readonly string[];
+  /** Why its copy template does not give what it should, or null. */
+  readonly copy: string | null;
   /** Who made it, for sites that ask. */
   readonly maker: string;
   /** Why it has no price, or null. */
@@ -30,6 +32,7 @@ export interface Missing {
     | 'category'
     | 'pictures'
     | 'tags'
+    | 'copy'
     | 'maker'
     | 'price';
   readonly reason: string;
@@ -83,6 +86,7 @@ export function missingFor(draft: Draft, site: Site): Missing[] {
     missing.push({ field: 'tags', reason: `The tag “${long}” is longer than ${longest} characters.` });
   if (site.asksMaker && !draft.maker)
     missing.push({ field: 'maker', reason: `${site.name} asks who made it.` });
+  if (draft.copy) missing.push({ field: 'copy', reason: draft.copy });
   if (draft.priceProblem) missing.push({ field: 'price', reason: draft.priceProblem });
   return missing;
 }

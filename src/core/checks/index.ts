@@ -1,4 +1,5 @@
 export { guessCategory } from './category';
 export { type Draft, type Missing, missingFor } from './draft';
+export { isShouted, type Mend, mendsFor } from './mend';
 export { type Site, type SiteCategory, type SiteLimits, USUAL_LIMITS } from './site';
 export { siteChangesInWords } from './site-changes';

@@ -1,2 +1,12 @@
 export { cleanHtml, hasActiveMarkup, plainText } from './html';
-export { fold, shortenAtWord } from './text';
+export { shortenHtml } from './shorten-html';
+export {
+  fieldKey,
+  fillTemplate,
+  type ParsedTemplate,
+  parseTemplate,
+  TEMPLATE_LIMITS,
+  type Template,
+  type TemplateProblem,
+} from './template';
+export { calm, fold, shortenAtWord, withoutWords } from './text';

@@ -1,9 +1,8 @@
+const ACCENTS = /\p{M}+/gu;
+
 /** Lower case without accents, so that “Café” is found by “cafe”. */
 export function fold(text: string): string {
-  return text
-    .normalize('NFD')
-    .replace(/\p{M}+/gu, '')
-    .toLowerCase();
+  return text.normalize('NFD').replace(ACCENTS, '').toLowerCase();
 }
 
 /**
@@ -14,4 +13,37 @@ export function shortenAtWord(text: string, limit: number): string {
   const cut = [...text].slice(0, limit + 1).join('');
   const at = cut.lastIndexOf(' ');
   return (at > 0 ? cut.slice(0, at) : [...text].slice(0, limit).join('')).replace(/[\s,;:–-]+$/, '');
+}
+
+/** Four and more capitals that are a word by themselves. */
+const CAPITALS = /(?<![\p{L}\p{N}])\p{Lu}{4,}(?![\p{L}\p{N}])/gu;
+
+/** Words of four and more capitals with only their first letter large; abbreviations and codes stay. */
+export const calm = (text: string): string =>
+  text.replace(CAPITALS, (word) => word[0] + word.slice(1).toLowerCase());
+
+/** What stands before the first and behind the last letter or digit of a word. */
+const AROUND = /^[^\p{L}\p{N}]+|[^\p{L}\p{N}]+$/gu;
+
+/** A text without some words, or runs of words, whatever their case; and those that were found, as they stood. */
+export function withoutWords(
+  text: string,
+  unwanted: readonly string[],
+): { readonly text: string; readonly found: readonly string[] } {
+  const found: string[] = [];
+  let words = text.split(/\s+/).filter(Boolean);
+  for (const one of unwanted) {
+    const run = fold(one).split(/\s+/).filter(Boolean);
+    const bare = words.map((w) => fold(w).replace(AROUND, ''));
+    const kept: string[] = [];
+    for (let at = 0; at < words.length; at++) {
+      if (!run.length || !run.every((w, k) => bare[at + k] === w)) kept.push(words[at]!);
+      else {
+        found.push(words.slice(at, at + run.length).join(' '));
+        at += run.length - 1;
+      }
+    }
+    words = kept;
+  }
+  return { text: found.length ? words.join(' ') : text, found };
 }

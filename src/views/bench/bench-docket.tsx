@@ -1,28 +1,26 @@
 'use client';
-import { useId, useState } from 'react';
+import { useState } from 'react';
 import { optionsInWords } from '../../core/catalogue';
-import { cleanHtml, plainText } from '../../core/copy';
 import { formatMinor, parsePrice } from '../../core/money';
 import { stepInWords } from '../../core/pricing';
 import { AmountField } from '../../ui/amount-field';
 import { Button } from '../../ui/button';
-import { CleanedHtml } from '../../ui/cleaned-html';
 import { useNow } from '../../ui/clock';
 import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
 import { History } from '../../ui/history';
-import { Picture } from '../../ui/picture';
+import { ListingFields } from '../../ui/listing-fields';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
-import { TextField } from '../../ui/text-field';
 import type { BenchInFull } from '../../work/assortment/bench-list';
 import { theShop } from '../../work/clients';
 import type { Listing } from '../../work/model';
-import { historyOf, titleOf } from '../../work/shop/full-listing';
+import { brandOf, titleOf } from '../../work/shop/copy';
+import { historyOf } from '../../work/shop/full-listing';
 import { planFor } from '../../work/shop/plan-choice';
-import { categoryOf, type ShopTerms } from '../../work/shop/quote';
+import type { ShopTerms } from '../../work/shop/quote';
 
 /**
  * One product on the Bench: what it lacks, its text, category and plan, the price of each variant with the
@@ -48,9 +46,8 @@ export function BenchDocket({
   const full = variant?.full ?? first;
   const plan = planFor(shop.plans, full);
   const ids = row.listings.map((l) => l.id);
-  const id = useId();
   const title = titleOf(first);
-  const category = site ? categoryOf(first, site) : null;
+  const { mends } = row;
   const chosen = first.listing.category;
 
   const approveAndPublish = async () => {
@@ -62,19 +59,8 @@ export function BenchDocket({
     <Docket label="Product on the Bench" onClose={onClose}>
       <h2 className="text-base font-semibold">{title}</h2>
       <p className="text-xs text-muted">
-        {product.taken.brand} · {product.taken.category} · {shop.connections.get(product.supplier)?.name}
+        {brandOf(first)} · {product.taken.category} · {shop.connections.get(product.supplier)?.name}
       </p>
-      <div className="mt-2 flex gap-2">
-        {(product.taken.pictures.length ? product.taken.pictures : [undefined]).slice(0, 4).map((path, i) => (
-          <Picture
-            key={path ?? i}
-            supplier={shop.connections.get(product.supplier)?.service ?? ''}
-            path={path}
-            alt={`${title}, picture ${i + 1}`}
-            size={64}
-          />
-        ))}
-      </div>
       {row.refused > 0 && (
         <Notice tone="loss">
           {row.listings.find((l) => l.state === 'refused')?.last?.says} Fix it below, then approve and publish
@@ -86,19 +72,20 @@ export function BenchDocket({
           <b className="font-semibold">What {site?.name} still misses</b>
           <ul className="mt-1 list-disc pl-4">
             {[...new Map(standing.missing.map((m) => [m.reason, m])).values()].map((m) => (
-              <li key={m.reason}>
-                {m.reason}
-                {m.fix !== undefined && m.field === 'title' && (
-                  <>
-                    {' '}
-                    <Button kind="text" onClick={() => theShop().editProduct(product.id, { title: m.fix! })}>
-                      Shorten to “{m.fix}”
-                    </Button>
-                  </>
-                )}
-              </li>
+              <li key={m.reason}>{m.reason}</li>
             ))}
           </ul>
+          {mends.map((m) => (
+            <Button
+              key={m.field}
+              kind="text"
+              onClick={() =>
+                theShop().applyCells([{ listing: first.listing.id, field: m.field, text: m.fix }], 'Mended')
+              }
+            >
+              {m.field === 'title' ? `Make it “${m.fix}”` : `Mend the ${m.field}`}
+            </Button>
+          ))}
         </Notice>
       )}
       {standing.ready && (
@@ -193,111 +180,8 @@ export function BenchDocket({
         )}
       </Section>
 
-      <Section title="Text">
-        <TextField
-          key={`t${product.id}`}
-          id={`${id}-title`}
-          label={`Title, ${[...title].length} of ${site?.titleLimit ?? '?'} characters`}
-          value={title}
-          onCommit={(t) => theShop().editProduct(product.id, { title: plainText(t) || null })}
-        />
-        {product.title !== null && (
-          <p className="text-xs text-muted">
-            Supplier’s: {product.taken.title}{' '}
-            <Button kind="text" onClick={() => theShop().editProduct(product.id, { title: null })}>
-              Use the supplier’s
-            </Button>
-          </p>
-        )}
-        <label htmlFor={`${id}-category`} className="mt-2 block text-xs text-muted">
-          Category{chosen === null && category ? ', guessed from the supplier’s' : ''}
-        </label>
-        <select
-          id={`${id}-category`}
-          value={category ?? ''}
-          onChange={(e) => theShop().editListings(ids, { category: e.target.value || null })}
-          className="w-full rounded-sm border border-edge bg-surface px-1.5 py-1"
-        >
-          <option value="">Choose a category</option>
-          {site?.categories.map((c) => (
-            <option key={c.id} value={c.id}>
-              {c.name}
-            </option>
-          ))}
-        </select>
-        {site?.asksMaker && (
-          <>
-            <label htmlFor={`${id}-maker`} className="mt-2 block text-xs text-muted">
-              Who made it
-            </label>
-            <select
-              id={`${id}-maker`}
-              value={first.listing.attributes.maker ?? ''}
-              onChange={(e) =>
-                theShop().editListings(ids, {
-                  attributes: { ...first.listing.attributes, maker: e.target.value },
-                })
-              }
-              className="w-full rounded-sm border border-edge bg-surface px-1.5 py-1"
-            >
-              <option value="">Choose</option>
-              <option value="us">We did</option>
-              <option value="partner">A partner, to our design</option>
-              <option value="another">Another company</option>
-            </select>
-          </>
-        )}
-        {site?.tags && (
-          <TextField
-            key={`tags${row.key}`}
-            id={`${id}-tags`}
-            label={`Tags, separated by commas: at most ${site.tags.most} of ${site.tags.longest} characters`}
-            value={first.listing.tags.join(', ')}
-            onCommit={(t) =>
-              theShop().editListings(ids, {
-                tags: t
-                  .split(',')
-                  .map((tag) => plainText(tag))
-                  .filter(Boolean),
-              })
-            }
-          />
-        )}
-        {shop.plans.length > 1 && (
-          <>
-            <label htmlFor={`${id}-plan`} className="mt-2 block text-xs text-muted">
-              Price plan
-            </label>
-            <select
-              id={`${id}-plan`}
-              value={first.listing.plan ?? ''}
-              onChange={(e) => theShop().editListings(ids, { plan: e.target.value || null })}
-              className="w-full rounded-sm border border-edge bg-surface px-1.5 py-1"
-            >
-              <option value="">
-                {plan && first.listing.plan === null
-                  ? `The first that fits: ${plan.name}`
-                  : 'The first that fits'}
-              </option>
-              {shop.plans.map((p) => (
-                <option key={p.id} value={p.id}>
-                  {p.name}
-                </option>
-              ))}
-            </select>
-          </>
-        )}
-        <TextField
-          key={`d${product.id}`}
-          id={`${id}-description`}
-          label="Description (plain formatting tags are kept)"
-          area
-          value={product.description ?? product.taken.description}
-          onCommit={(d) => theShop().editProduct(product.id, { description: cleanHtml(d) || null })}
-        />
-        <div className="mt-2 rounded-sm border border-rule-soft p-2">
-          <CleanedHtml html={product.description ?? product.taken.description} />
-        </div>
+      <Section title={`Listing on ${site?.name ?? 'the marketplace'}`}>
+        <ListingFields full={full} shop={shop} />
       </Section>
       <Section title="Supplier’s original and ours">
         <SupplierText product={product} category={chosen} now={now} zone={shop.settings.zone} />

@@ -3,10 +3,16 @@ import Link from 'next/link';
 import { useCallback, useMemo, useState } from 'react';
 import { decimalOf, formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
 import { countOf, formatCount } from '../../core/units';
+import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { type Column, Two } from '../../ui/column';
+import { CopyDocket } from '../../ui/copy-docket';
+import { WithDocket } from '../../ui/docket';
+import { EditDocket } from '../../ui/edit-docket';
+import { EditsFileDocket, EditsFileMenu } from '../../ui/edits-file';
 import { Goods } from '../../ui/goods';
+import { GridList } from '../../ui/grid-list';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useList } from '../../ui/list';
 import { useMarks } from '../../ui/marks';
@@ -17,13 +23,10 @@ import { marketsOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
 import { useListingsVersion } from '../../ui/versions';
-import {
-  BENCH_SORTS,
-  type BenchLine,
-  type BenchState,
-  type MeantOnBench,
-} from '../../work/assortment/bench-list';
+import { BENCH_SORTS, type BenchLine, type BenchState } from '../../work/assortment/bench-list';
+import type { Meant } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/clients';
+import type { Where } from '../../work/shop.worker';
 import { BenchDocket } from './bench-docket';
 
 const FIELDS = [
@@ -57,10 +60,15 @@ export function Bench() {
   const several = markets.length > 1;
   const columns = useMemo(() => columnsFor(currencies, several), [currencies, several]);
   const [busy, setBusy] = useState('');
+  const { get, set } = useAddress();
+  const grid = get('grid') === '1';
+  const [file, setFile] = useState<File | null>(null);
+  const [copying, setCopying] = useState(false);
+  const [editing, setEditing] = useState<Where | null>(null);
   if (!found || !shop) return null;
 
   const { total, ready, lacking, approved, publishing } = found;
-  const some: MeantOnBench | null = marks.all
+  const some: Meant | null = marks.all
     ? { query: asked().query, except: [...marks.except] }
     : marks.size
       ? { keys: marks.keys() }
@@ -106,10 +114,28 @@ export function Bench() {
       () => true,
     );
   };
+  const docket = file ? (
+    <EditsFileDocket file={file} onClose={() => setFile(null)} />
+  ) : copying ? (
+    <CopyDocket
+      where={some && { view: 'bench', rows: some }}
+      count={marks.size}
+      onClose={() => setCopying(false)}
+    />
+  ) : editing ? (
+    <EditDocket
+      where={editing}
+      count={marks.size}
+      onClose={() => setEditing(null)}
+      onDone={() => setEditing(null)}
+    />
+  ) : (
+    chosen && <BenchDocket row={chosen} shop={shop} onClose={close} />
+  );
   const toApprove = some ? marks.size : ready;
   const toPublish = some ? marks.size : approved;
   return (
-    <>
+    <WithDocket docket={docket}>
       <section className="flex min-w-0 grow flex-col">
         <Head
           name="Bench"
@@ -142,12 +168,28 @@ export function Bench() {
               <Button kind="text" onClick={marks.clear}>
                 Clear
               </Button>
+              <Button disabled={busy !== ''} onClick={() => setEditing({ view: 'bench', rows: some! })}>
+                Edit {formatCount(marks.size)}
+              </Button>
               <Button disabled={busy !== ''} onClick={onPutBack}>
                 Put {formatCount(marks.size)} back
               </Button>
             </>
           )}
-          {!marks.all && found.matches > 1 && (
+          {total > 0 && (
+            <>
+              <Button onClick={() => setCopying(true)}>Copy templates</Button>
+              <Button aria-pressed={grid} onClick={() => set({ grid: grid ? '' : '1', row: '' })}>
+                {grid ? 'Table' : 'Grid'}
+              </Button>
+              <EditsFileMenu
+                where={{ view: 'bench', rows: some ?? { query: asked().query } }}
+                count={marks.size || found.matches}
+                onFile={setFile}
+              />
+            </>
+          )}
+          {!grid && !marks.all && found.matches > 1 && (
             <Button onClick={marks.markAll}>Mark all {formatCount(found.matches)}</Button>
           )}
           <Button
@@ -171,6 +213,8 @@ export function Bench() {
               Take goods at Source
             </Link>
           </Empty>
+        ) : grid ? (
+          <GridList of="bench" fields={FIELDS} />
         ) : (
           <>
             <SearchLine
@@ -198,8 +242,7 @@ export function Bench() {
           </>
         )}
       </section>
-      {chosen && <BenchDocket row={chosen} shop={shop} onClose={close} />}
-    </>
+    </WithDocket>
   );
 }
 

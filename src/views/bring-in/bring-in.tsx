@@ -10,6 +10,7 @@ import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { type Column, Two } from '../../ui/column';
+import { WithDocket } from '../../ui/docket';
 import { DropFile, LIST_FILES } from '../../ui/drop-file';
 import { Empty, Head, NeedsYou, Notice } from '../../ui/head';
 import { useLooks } from '../../ui/looks';
@@ -169,8 +170,18 @@ export function BringIn() {
     );
   const open = groups.sure.length + groups.doubtful.length + groups.none.length;
   const opened = form || read.length === 0;
+  const docket = chosen && !opened && (
+    <LinkDocket
+      row={chosen}
+      shop={shop}
+      currency={currency}
+      onLink={link}
+      onNext={goOn}
+      onClose={() => set({ row: '' })}
+    />
+  );
   return (
-    <>
+    <WithDocket docket={docket}>
       <section className="flex min-w-0 grow flex-col">
         <Head
           name="Bring in a shop"
@@ -277,17 +288,7 @@ export function BringIn() {
           </>
         )}
       </section>
-      {chosen && !opened && (
-        <LinkDocket
-          row={chosen}
-          shop={shop}
-          currency={currency}
-          onLink={link}
-          onNext={goOn}
-          onClose={() => set({ row: '' })}
-        />
-      )}
-    </>
+    </WithDocket>
   );
 }
 

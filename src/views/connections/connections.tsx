@@ -338,11 +338,13 @@ function Jobs({ connection: c, jobs, now }: Pick<CardProps, 'connection' | 'jobs
             </td>
             <td className="py-1.5 text-right">
               {j.running?.total ? (
-                <Button kind="text" className="py-0" onClick={() => stopJob(work, j.id)}>
+                // Another element than the button before: a click that comes late must not stop what it was to start.
+                <Button key="stop" kind="text" className="py-0" onClick={() => stopJob(work, j.id)}>
                   Stop
                 </Button>
               ) : (
                 <Button
+                  key="run"
                   kind="text"
                   className="py-0"
                   disabled={c.paused}

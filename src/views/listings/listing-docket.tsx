@@ -8,6 +8,7 @@ import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
 import { History } from '../../ui/history';
 import { LinkEditor } from '../../ui/link-editor';
+import { ListingFields } from '../../ui/listing-fields';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { marketsOf } from '../../ui/shop';
@@ -82,7 +83,7 @@ export function ListingDocket({
           )}
         </Notice>
       )}
-      {quote && differs(row, quote) && (
+      {quote && market && differs(row, quote, market.site) && (
         <Notice>
           Its text or pictures differ from what {market?.name} shows.{' '}
           <Button
@@ -175,6 +176,9 @@ export function ListingDocket({
           </Section>
         </>
       )}
+      <Section title="Text and pictures">
+        <ListingFields full={row} shop={shop} />
+      </Section>
       {source && (
         <Section title="Supplier’s original and ours">
           <SupplierText product={product} category={listing.category} now={now} zone={shop.settings.zone} />

@@ -1,15 +1,21 @@
 'use client';
 import Link from 'next/link';
-import { useMemo } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { decimalOf, formatMinor, formatMoney, formatShare, parsePrice, signOf } from '../../core/money';
 import { formatCount, whenOf } from '../../core/units';
+import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
+import { WithDocket } from '../../ui/docket';
+import { EditDocket } from '../../ui/edit-docket';
+import { EditsFileDocket, EditsFileMenu } from '../../ui/edits-file';
 import { Goods } from '../../ui/goods';
+import { GridList } from '../../ui/grid-list';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useList } from '../../ui/list';
+import { useMarks } from '../../ui/marks';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { SearchLine } from '../../ui/search-line';
@@ -17,12 +23,13 @@ import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
 import { useListingsVersion } from '../../ui/versions';
-import { LISTING_SORTS, type ListingLine } from '../../work/assortment/listing-list';
+import { LISTING_SORTS, type ListingLine, type Meant } from '../../work/assortment/listing-list';
 import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
 import { runNow } from '../../work/connections/connections';
 import { jobId } from '../../work/jobs/job';
 import type { ShopTerms } from '../../work/shop/quote';
+import type { Where } from '../../work/shop.worker';
 import { ListingDocket } from './listing-docket';
 
 const FIELDS = [
@@ -56,8 +63,18 @@ export function Listings() {
     texts: TEXTS,
     search: searchListings,
   });
-  const { found, row, close } = list;
+  const { found, row, asked, close } = list;
   const chosen = useAnswer(() => (row ? theShop().listing(row) : null), [row, version]);
+  const marks = useMarks(found?.matches ?? 0);
+  const { get, set } = useAddress();
+  const grid = get('grid') === '1';
+  const [file, setFile] = useState<File | null>(null);
+  const [editing, setEditing] = useState<Where | null>(null);
+  const keysBetween = useCallback(
+    (from: number, to: number) =>
+      theShop().listingsRange({ ...asked(), offset: from, limit: to - from + 1 }, Date.now()),
+    [asked],
+  );
   const zone = shop?.settings.zone ?? 'UTC';
   const currencies = shop ? [...new Set(marketsOf(shop).map((m) => m.site.currency))].join() : '';
   const minute = Math.floor(now / 60_000) * 60_000;
@@ -65,12 +82,27 @@ export function Listings() {
   if (!found || !shop) return null;
 
   const { total, live, paused, ended, unlinked, needYou } = found;
+  const some: Meant = marks.all
+    ? { query: asked().query, except: [...marks.except] }
+    : { keys: marks.keys() };
+  const docket = file ? (
+    <EditsFileDocket file={file} onClose={() => setFile(null)} />
+  ) : editing ? (
+    <EditDocket
+      where={editing}
+      count={marks.size}
+      onClose={() => setEditing(null)}
+      onDone={() => setEditing(null)}
+    />
+  ) : (
+    chosen && <ListingDocket row={chosen} shop={shop} now={now} onClose={close} />
+  );
   const check = async () => {
     for (const s of suppliersOf(shop)) await runNow(work, jobId(s.id, 'catalogue'));
     await say('The suppliers are read now; prices and quantities follow.');
   };
   return (
-    <>
+    <WithDocket docket={docket}>
       <section className="flex min-w-0 grow flex-col">
         <Head
           name="Listings"
@@ -95,6 +127,33 @@ export function Listings() {
             </>
           }
         >
+          {marks.size > 0 && (
+            <>
+              <span className="text-[13.5px]">
+                {marks.all && !marks.except.size
+                  ? `all ${formatCount(marks.size)} matches`
+                  : formatCount(marks.size)}{' '}
+                marked
+              </span>
+              <Button kind="text" onClick={marks.clear}>
+                Clear
+              </Button>
+              <Button onClick={() => setEditing({ view: 'listings', rows: some })}>
+                Edit {formatCount(marks.size)}
+              </Button>
+            </>
+          )}
+          {!grid && !marks.all && found.matches > 1 && (
+            <Button onClick={marks.markAll}>Mark all {formatCount(found.matches)}</Button>
+          )}
+          <Button aria-pressed={grid} onClick={() => set({ grid: grid ? '' : '1', row: '' })}>
+            {grid ? 'Table' : 'Grid'}
+          </Button>
+          <EditsFileMenu
+            where={{ view: 'listings', rows: marks.size ? some : { query: asked().query } }}
+            count={marks.size || found.matches}
+            onFile={setFile}
+          />
           <Link
             href="/listings/bring-in"
             className="rounded-sm border border-edge px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap text-river hover:bg-river-soft"
@@ -120,6 +179,8 @@ export function Listings() {
               </Link>
             </p>
           </Empty>
+        ) : grid ? (
+          <GridList of="sold" fields={FIELDS} />
         ) : (
           <>
             <SearchLine
@@ -134,13 +195,20 @@ export function Listings() {
                 <Button onClick={() => list.setQuery('')}>Clear the search</Button>
               </Empty>
             ) : (
-              <DataTable id="listings" label="Listings" columns={columns} keyOf={keyOfRow} {...list.table} />
+              <DataTable
+                id="listings"
+                label="Listings"
+                columns={columns}
+                keyOf={keyOfRow}
+                {...list.table}
+                marks={marks}
+                keysBetween={keysBetween}
+              />
             )}
           </>
         )}
       </section>
-      {chosen && <ListingDocket row={chosen} shop={shop} now={now} onClose={close} />}
-    </>
+    </WithDocket>
   );
 }
 

@@ -8,6 +8,7 @@ import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
+import { WithDocket } from '../../ui/docket';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useList } from '../../ui/list';
 import { useMarks } from '../../ui/marks';
@@ -81,7 +82,7 @@ export function Orders() {
     setBusy(false);
   };
   return (
-    <>
+    <WithDocket docket={chosen && <OrderDocket found={chosen} shop={shop} now={now} onClose={close} />}>
       <section className="flex min-w-0 grow flex-col">
         <Head
           name="Orders"
@@ -153,8 +154,7 @@ export function Orders() {
           </>
         )}
       </section>
-      {chosen && <OrderDocket found={chosen} shop={shop} now={now} onClose={close} />}
-    </>
+    </WithDocket>
   );
 }
 

@@ -10,6 +10,7 @@ import { useAddress } from '../../ui/address';
 import { AfterPaint } from '../../ui/after-paint';
 import { Button } from '../../ui/button';
 import type { Column } from '../../ui/column';
+import { WithDocket } from '../../ui/docket';
 import { Goods } from '../../ui/goods';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useList } from '../../ui/list';
@@ -183,8 +184,24 @@ export function Source() {
   }
   const reading = jobs?.filter((j) => j.running && j.running.total > 0) ?? [];
   const narrow = chosen || side;
+  const docket =
+    side === 'take' && market && marks.size > 0 ? (
+      <TakeDocket
+        what={marks.all ? { query: found?.used ?? '', except: [...marks.except] } : { keys: marks.keys() }}
+        market={market}
+        onClose={() => setSide(null)}
+        onTaken={() => {
+          setSide(null);
+          marks.clear();
+        }}
+      />
+    ) : side === 'paste' && market ? (
+      <PasteDocket market={market} onClose={() => setSide(null)} />
+    ) : (
+      chosen && !side && <SourceDocket row={chosen} market={market} stamp={version} onClose={close} />
+    );
   return (
-    <>
+    <WithDocket docket={docket}>
       <section className="flex min-w-0 grow flex-col">
         <Head
           name="Source"
@@ -325,20 +342,7 @@ export function Source() {
           </div>
         )}
       </section>
-      {side === 'take' && market && marks.size > 0 && (
-        <TakeDocket
-          what={marks.all ? { query: found?.used ?? '', except: [...marks.except] } : { keys: marks.keys() }}
-          market={market}
-          onClose={() => setSide(null)}
-          onTaken={() => {
-            setSide(null);
-            marks.clear();
-          }}
-        />
-      )}
-      {side === 'paste' && market && <PasteDocket market={market} onClose={() => setSide(null)} />}
-      {chosen && !side && <SourceDocket row={chosen} market={market} stamp={version} onClose={close} />}
-    </>
+    </WithDocket>
   );
 }
 

@@ -1,6 +1,7 @@
 import Dexie, { type Table } from 'dexie';
 import {
   type Connection,
+  type CopyTemplate,
   type ItemRow,
   itemKey,
   type JournaledTable,
@@ -57,6 +58,7 @@ export class Assortment {
   private readonly products = new Map<string, Product>();
   private readonly variants = new Map<string, Variant>();
   private readonly items = new Map<string, ItemRow>();
+  private templates: ReadonlyMap<string, CopyTemplate> = new Map();
   private readonly open = new Map<string, Order>();
   private readonly places = new Map<string, number>();
   private readonly free: number[] = [];
@@ -185,11 +187,12 @@ export class Assortment {
       const { forgotten } = this;
       const rows = await journalSince(db.journal, this.seen, OURS);
       const before = this.known;
-      const changed = rows && (await this.reread(rows));
+      const terms = await readTerms(db, this.work.clock());
+      const filled = this.takeTemplates(terms.templates);
+      const changed = rows && (await this.reread(rows, filled));
       if (!rows) await this.build();
       else if (rows.length) this.seen = rows.at(-1)!.seq;
       if (this.forgotten !== forgotten) this.seen = -1;
-      const terms = await readTerms(db, this.work.clock());
       return this.derive(terms, before, changed);
     });
   }
@@ -225,8 +228,23 @@ export class Assortment {
     for (let place = 0; place < this.listings.length; place++) this.assemble(place);
   }
 
-  /** Reads the rows that the journal names. */
-  private async reread(journal: readonly JournalRow[]): Promise<Changed> {
+  /** Takes templates as they are now; one that is the same stays the same object. @returns ids of those that are not */
+  private takeTemplates(now: ReadonlyMap<string, CopyTemplate>): Set<string> {
+    const before = this.templates;
+    const changed = new Set([...before.keys()].filter((id) => !now.has(id)));
+    this.templates = new Map(
+      [...now].map(([id, template]) => {
+        const known = before.get(id);
+        if (known && JSON.stringify(known) === JSON.stringify(template)) return [id, known];
+        changed.add(id);
+        return [id, template];
+      }),
+    );
+    return changed;
+  }
+
+  /** Reads the rows that the journal names. @param filled templates that changed */
+  private async reread(journal: readonly JournalRow[], filled: ReadonlySet<string>): Promise<Changed> {
     const { db } = this.work;
     const keys = Object.fromEntries(OURS.map((t) => [t, new Set<string>()])) as Record<Ours, Set<string>>;
     for (const row of journal)
@@ -266,6 +284,9 @@ export class Assortment {
       else this.remove(id);
     });
     each('orders', orders, (id, row) => put(this.open, id, row?.open === 1 ? row : undefined));
+    if (filled.size)
+      for (const [place, listing] of this.listings.entries())
+        if (listing?.copy && filled.has(listing.copy)) places.add(place);
     for (const place of places) this.assemble(place);
     const gone = keys.listings.size > 0;
     return { places, promised: keys.orders.size + keys.variants.size > 0, any: gone || places.size > 0 };
@@ -324,6 +345,7 @@ export class Assortment {
       variant,
       source,
       item: key ? (this.items.get(key) ?? null) : null,
+      template: this.templates.get(listing.copy ?? '') ?? null,
     };
     if (key) this.ofItem.add(key, place);
   }

@@ -1,9 +1,10 @@
 import type { Site } from '../../core/checks';
 import { compile, type Fields, type Problem, parseQuery } from '../../core/query';
 import type { Listing, Product } from '../../store';
+import { type FieldMend, mendable } from '../listings/mend';
 import { benchStanding, groupOf, isOnBench } from '../listings/standing';
+import { titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
-import { titleOf } from '../shop/full-listing';
 import { marketOf, quoteListing } from '../shop/quote';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
@@ -12,6 +13,7 @@ import {
   type GoodsPicture,
   type ListAnswer,
   type ListQuestion,
+  type Meant,
   pictureOf,
   type Strip,
   stripOf,
@@ -59,17 +61,14 @@ export interface BenchInFull {
   readonly full: readonly FullListing[];
   readonly listings: readonly Listing[];
   readonly standing: ReturnType<typeof benchStanding>;
+  /** What a machine can mend of it. */
+  readonly mends: readonly FieldMend[];
   readonly site: Site | undefined;
   readonly title: string;
   readonly approved: boolean;
   readonly publishing: number;
   readonly refused: number;
 }
-
-/** Products on the Bench meant by an action: some by key, or all matches of a search but some. */
-export type MeantOnBench =
-  | { readonly keys: readonly string[] }
-  | { readonly query: string; readonly except?: readonly string[] };
 
 /** The listings of one product on one marketplace that are not on sale yet. */
 interface Group {
@@ -151,7 +150,7 @@ export class BenchList {
   }
 
   /** Ids of the listings that are meant. */
-  meant(what: MeantOnBench): string[] {
+  meant(what: Meant): string[] {
     const some =
       'keys' in what
         ? new Set(what.keys)
@@ -177,6 +176,7 @@ export class BenchList {
         shop,
       ),
       site: marketOf(shop, full[0]!.listing.marketplace)?.site,
+      mends: mendable(full[0]!, shop),
       title: titleOf(full[0]!),
       approved: group.approved,
       publishing: group.publishing,

@@ -4,7 +4,8 @@ import { fold } from '../../core/copy';
 import type { ListingState } from '../../store';
 import { follows, sellingNow } from '../listings/offer';
 import { isOnBench } from '../listings/standing';
-import { type FullListing, titleOf } from '../shop/full-listing';
+import { titleOf } from '../shop/copy';
+import type { FullListing } from '../shop/full-listing';
 import { planFor } from '../shop/plan-choice';
 import { marketOf, missingOf, quoteListing, type Shop, sumAsPublished } from '../shop/quote';
 

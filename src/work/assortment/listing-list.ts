@@ -4,7 +4,9 @@ import type { Sum } from '../../core/pricing';
 import { compile, type Fields, type Problem, parseQuery } from '../../core/query';
 import type { Instant } from '../../core/units';
 import type { Listing, ListingState } from '../../store';
-import { type FullListing, titleOf } from '../shop/full-listing';
+import { type FieldId, fieldOf } from '../listings/fields';
+import { brandOf, picturesOf, titleOf } from '../shop/copy';
+import type { FullListing } from '../shop/full-listing';
 import { marketOf, type Quote, quoteListing, type Shop, sumAsPublished, supplierOf } from '../shop/quote';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
@@ -42,6 +44,16 @@ export interface ListingLine {
   readonly stock: number | null;
   readonly shown: number;
   readonly last: Listing['last'];
+  /** Texts of fields as a spreadsheet has them, where they were asked for. */
+  readonly cells?: readonly string[];
+}
+
+/** What is asked of listings. */
+export interface ListingQuestion extends ListQuestion<ListingSort> {
+  /** Those on sale or ended, those on the Bench, or both. */
+  readonly of?: 'sold' | 'bench' | 'all';
+  /** Fields that are asked for besides. */
+  readonly fields?: readonly FieldId[];
 }
 
 /** One listing in full, with all that its price is made of. */
@@ -57,7 +69,16 @@ export interface ListingInFull extends FullListing {
   readonly on: readonly string[];
 }
 
-export const LISTING_SORTS = ['title', 'landed', 'price', 'profit', 'margin', 'stock', 'last'] as const;
+export const LISTING_SORTS = [
+  'title',
+  'sku',
+  'landed',
+  'price',
+  'profit',
+  'margin',
+  'stock',
+  'last',
+] as const;
 export type ListingSort = (typeof LISTING_SORTS)[number];
 
 /** What is asked of a list. */
@@ -68,6 +89,11 @@ export interface ListQuestion<S extends string = string> {
   readonly offset: number;
   readonly limit: number;
 }
+
+/** Rows that an action is meant for: some by key, or all matches of a search but some. */
+export type Meant =
+  | { readonly keys: readonly string[] }
+  | { readonly query: string; readonly except?: readonly string[] };
 
 /** A window of a list. */
 export interface ListAnswer<R> {
@@ -89,7 +115,6 @@ export interface ListingsFound extends ListAnswer<ListingLine> {
 const FIRST_SOLD = STATES.indexOf('live');
 const LIVE = STATES.indexOf('live');
 const PAUSED = STATES.indexOf('paused');
-const _ENDED = STATES.indexOf('ended');
 
 /** Listings that are, or were, on sale: searched and sorted by columns, told by windows. */
 export class ListingList {
@@ -104,16 +129,32 @@ export class ListingList {
 
   constructor(private readonly shop: Assortment) {}
 
-  search(q: ListQuestion<ListingSort>, now: Instant): ListingsFound {
-    const found = this.find(q.query, now);
+  search(q: ListingQuestion, now: Instant): ListingsFound {
+    const found = this.find(q.query, now, q.of);
     const places = this.inOrder(found, q.sort, q.descending);
     return {
       ...found.counts,
       total: found.total,
       matches: places.length,
-      rows: [...places.subarray(q.offset, q.offset + q.limit)].map((place) => this.line(place)),
+      rows: [...places.subarray(q.offset, q.offset + q.limit)].map((place) => this.line(place, q.fields)),
       problems: found.problems,
     };
+  }
+
+  /** Ids of the matches between two places of a sorted search. */
+  range(q: ListingQuestion, now: Instant): string[] {
+    const places = this.inOrder(this.find(q.query, now, q.of), q.sort, q.descending);
+    return [...places.subarray(q.offset, q.offset + q.limit)].map(
+      (place) => this.shop.rows[place]!.listing.id,
+    );
+  }
+
+  /** Ids of the listings that are meant. */
+  meant(what: Meant, now: Instant): string[] {
+    if ('keys' in what) return what.keys.filter((id) => this.shop.get(id));
+    const except = new Set(what.except ?? []);
+    const ids = [...this.find(what.query, now).places].map((place) => this.shop.rows[place]!.listing.id);
+    return ids.filter((id) => !except.has(id));
   }
 
   full(id: string): ListingInFull | null {
@@ -132,9 +173,13 @@ export class ListingList {
     };
   }
 
-  private find(query: string, now: Instant): NonNullable<ListingList['found']> {
+  private find(
+    query: string,
+    now: Instant,
+    of: ListingQuestion['of'] = 'sold',
+  ): NonNullable<ListingList['found']> {
     const minute = Math.floor(now / 60_000) * 60_000;
-    const key = `${this.shop.version} ${/\bmoved:/.test(query) ? minute : ''} ${query}`;
+    const key = `${this.shop.version} ${of} ${/\bmoved:/.test(query) ? minute : ''} ${query}`;
     if (this.found?.key === key) return this.found;
     const { rows, columns } = this.shop;
     const { state, flags } = columns;
@@ -145,7 +190,7 @@ export class ListingList {
     const counts = { live: 0, paused: 0, ended: 0, unlinked: 0, needYou: 0 };
     let total = 0;
     for (let place = 0; place < rows.length; place++) {
-      if (!rows[place] || state[place]! < FIRST_SOLD) continue;
+      if (!rows[place] || (of !== 'all' && state[place]! < FIRST_SOLD !== (of === 'bench'))) continue;
       total++;
       if (state[place] === LIVE) counts.live++;
       else if (state[place] === PAUSED) counts.paused++;
@@ -167,12 +212,28 @@ export class ListingList {
     return {
       is: {
         kind: 'flags',
-        flags: ['live', 'paused', 'ended', 'held', 'loss', 'own', 'unlinked'],
+        flags: [
+          'live',
+          'paused',
+          'ended',
+          'held',
+          'loss',
+          'own',
+          'unlinked',
+          'ready',
+          'lacking',
+          'approved',
+          'refused',
+        ],
         get: (place, flag) => {
           if (flag === 'held') return has(place, FLAG.problem);
           if (flag === 'loss') return has(place, FLAG.loss);
           if (flag === 'own') return has(place, FLAG.own);
           if (flag === 'unlinked') return !has(place, FLAG.linked);
+          if (flag === 'approved') return has(place, FLAG.approved);
+          const missing = columns.missing[place];
+          if (flag === 'lacking') return missing !== undefined && missing.length > 0;
+          if (flag === 'ready') return missing?.length === 0 && !has(place, FLAG.approved);
           return STATES[state[place]!] === flag;
         },
       },
@@ -211,6 +272,11 @@ export class ListingList {
         const [x, y] = [titles.get(a)!, titles.get(b)!];
         return x < y ? -turn : x > y ? turn : a - b;
       });
+    } else if (by === 'sku') {
+      sorted.sort((a, b) => {
+        const [x, y] = [rows[a]!.listing.id, rows[b]!.listing.id];
+        return x < y ? -turn : turn;
+      });
     } else {
       const column = by === 'last' ? columns.last : columns.numbers[by];
       const worth = by === 'landed' || by === 'price' || by === 'profit' ? this.worths() : null;
@@ -238,7 +304,7 @@ export class ListingList {
     );
   }
 
-  private line(place: number): ListingLine {
+  private line(place: number, fields?: readonly FieldId[]): ListingLine {
     const full = this.shop.rows[place]!;
     const { shop } = this.shop;
     const { listing } = full;
@@ -260,6 +326,7 @@ export class ListingList {
       stock: full.source ? (full.item?.stock ?? 0) : null,
       shown: listing.published?.quantity ?? 0,
       last: listing.last,
+      ...(fields && { cells: fields.map((field) => fieldOf(field).read(full, shop)) }),
     };
   }
 }
@@ -275,9 +342,7 @@ export function titleWithOptions(full: FullListing): string {
 export const currencyOf = ({ listing }: FullListing, shop: Shop): string =>
   marketOf(shop, listing.marketplace)?.site.currency ?? shop.settings.currency;
 
-const brandOf = ({ product }: FullListing) => product.brand ?? product.taken.brand;
-
 export function pictureOf({ product }: FullListing, shop: Shop): GoodsPicture {
-  const [path] = product.pictures ?? product.taken.pictures;
+  const [path] = picturesOf(product);
   return { supplier: shop.connections.get(product.supplier)?.service ?? '', path };
 }

@@ -17,7 +17,8 @@ import { takeOrders } from '../orders/intake';
 import { close, dispatched, offered, published } from '../outbox/answered';
 import { drafted } from '../outbox/leaving';
 import { countWaiting, waitingFor } from '../outbox/waiting';
-import { fullListings, titleOf } from '../shop/full-listing';
+import { titleOf } from '../shop/copy';
+import { fullListings } from '../shop/full-listing';
 import { type Connected, clean, freeId, keep, sameName } from './connections';
 
 export { SALES_COLUMNS };

@@ -6,7 +6,6 @@ import {
   type Edit,
   type Listing,
   type OutboxRow,
-  type Product,
   type RowChange,
   type SampanDatabase,
   type Undone,
@@ -18,68 +17,11 @@ import { nowOf, type Work } from '../context';
 import { outgoing } from '../outbox/row';
 import { waitingFor } from '../outbox/waiting';
 import type { FullListing } from '../shop/full-listing';
-import { quoteListing } from '../shop/quote';
+import { marketOf, missingOf, quoteListing } from '../shop/quote';
 import { orphansOf } from './link';
 import { follows } from './offer';
 import { movingListings, reprice } from './reprice';
 import { differs, groupOf, inGroups, isOnBench } from './standing';
-
-/** Own text of a product, for all marketplaces; null goes back to the supplier's. Approvals fall away where text changes. */
-export async function editProduct(
-  work: Work,
-  id: string,
-  edit: Partial<Pick<Product, 'title' | 'description' | 'brand'>>,
-): Promise<void> {
-  const { db } = work;
-  await db.transaction('rw', db.shopTables, async () => {
-    const product = await db.products.get(id);
-    if (!product) return;
-    const says = editInWords(edit);
-    const assortment = await caughtUp(work);
-    const listed = assortment.rowsAt(assortment.ofProducts([id])).map((f) => f.listing);
-    const waiting = listed.filter(isOnBench);
-    await applyChange(
-      db,
-      { by: 'person', name: `Edit ${Object.keys(edit)[0]} of ${product.title ?? product.taken.title}` },
-      [
-        { table: 'products', id, set: edit, says },
-        ...waiting.map((l) => ({ table: 'listings', id: l.id, set: { approvedAt: null } }) as const),
-      ],
-      nowOf(work),
-    );
-  });
-}
-
-/** Text, category or plan of listings on their marketplace; null goes back to the product's, or to the first plan that fits. */
-export async function editListings(
-  work: Work,
-  ids: readonly string[],
-  edit: Partial<Pick<Listing, 'title' | 'description' | 'category' | 'plan' | 'attributes' | 'tags'>>,
-): Promise<void> {
-  const { db } = work;
-  await db.transaction('rw', db.shopTables, async () => {
-    const listings = (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined);
-    const says = editInWords(edit);
-    const name = `Edit ${Object.keys(edit)[0]} of ${listings.length === 1 ? listings[0]!.sku : countOf(listings.length, 'listing')}`;
-    const rows = listings.map(
-      (l) =>
-        ({
-          table: 'listings',
-          id: l.id,
-          set: { ...edit, ...(isOnBench(l) && { approvedAt: null }) },
-          says,
-        }) as const,
-    );
-    await applyChange(db, { by: 'person', name }, rows, nowOf(work));
-    if (edit.plan !== undefined || edit.category !== undefined)
-      await repriceAfter(work, ids, 'Plan or category changed.');
-  });
-}
-
-const editInWords = (edit: object) => {
-  const field = Object.keys(edit)[0] ?? 'text';
-  return `${field[0]!.toUpperCase()}${field.slice(1)} edited.`;
-};
 
 /**
  * An own price for one listing, or null to follow the plan again. A live listing is told at once. @throws
@@ -105,7 +47,11 @@ export async function setOwnPrice(work: Work, id: string, price: number | null):
 }
 
 /** Lets live listings follow what was just changed; all of them for null. Runs inside the caller's transaction. */
-async function repriceAfter(work: Work, ids: readonly string[] | null, because: string): Promise<number> {
+export async function repriceAfter(
+  work: Work,
+  ids: readonly string[] | null,
+  because: string,
+): Promise<number> {
   const assortment = await caughtUp(work);
   const places = ids ? ids.map((id) => assortment.placeOf(id)) : null;
   const moving = await movingListings(work, assortment, places);
@@ -181,7 +127,22 @@ async function followUndo(work: Work, { name, touched }: Undone & { ok: true }):
   ]);
   const ids = [...new Set([...idsOf('listings'), ...of.map((f) => f.listing.id)])];
   if (all || ids.length) await repriceAfter(work, all ? null : ids, `Undo: ${name}.`);
+  // What was told of texts is told anew.
+  if (touched.some((t) => t.fields.some((field) => TOLD.has(field)))) await queueChanges(work, ids);
 }
+
+/** Fields that a marketplace is told of besides price and quantity. */
+const TOLD: ReadonlySet<string> = new Set([
+  'title',
+  'description',
+  'brand',
+  'category',
+  'attributes',
+  'tags',
+  'copy',
+  'pictures',
+  'gtin',
+]);
 
 /** The last change a person made that can be taken back. */
 export async function lastUndoable(db: SampanDatabase) {
@@ -293,23 +254,34 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
 const publishRow = ({ id, sku, marketplace }: Listing, at: number) =>
   outgoing(`publish:${id}`, marketplace, 'publish', `listing:${id}`, { listing: id, sku }, at);
 
-/** Sends live listings again whose text or pictures differ from what their marketplace was told. @returns how many */
-export async function sendChanges(work: Work, ids: readonly string[]): Promise<number> {
-  const { db } = work;
-  return db.transaction('rw', db.shopTables, async () => {
-    const assortment = await caughtUp(work);
-    const { shop } = assortment;
-    const outbox: OutboxRow[] = [];
-    for (const full of ids.flatMap((id) => assortment.get(id) ?? [])) {
-      if (!follows(full.listing)) continue;
-      const quote = quoteListing(full, shop);
-      const { published } = full.listing;
-      if (!quote?.category || !published || !differs(full, quote)) continue;
-      outbox.push(publishRow(full.listing, work.clock()));
-    }
-    await db.outbox.bulkPut(outbox);
-    return outbox.length;
-  });
+/** What became of listings whose text or pictures differ from what their marketplace was told. */
+export interface Queued {
+  readonly sent: number;
+  /** They lack something that the marketplace would refuse them for, and are not sent. */
+  readonly lacking: number;
+}
+
+/** Sends live listings again whose text or pictures differ from what their marketplace was told. */
+export const sendChanges = (work: Work, ids: readonly string[]): Promise<Queued> =>
+  work.db.transaction('rw', work.db.shopTables, () => queueChanges(work, ids));
+
+/** As {@link sendChanges}, inside the caller's transaction. */
+export async function queueChanges(work: Work, ids: readonly string[]): Promise<Queued> {
+  const assortment = await caughtUp(work);
+  const { shop } = assortment;
+  const outbox: OutboxRow[] = [];
+  let lacking = 0;
+  for (const full of ids.flatMap((id) => assortment.get(id) ?? [])) {
+    if (!follows(full.listing) || !full.listing.published) continue;
+    const site = marketOf(shop, full.listing.marketplace)?.site;
+    const quote = quoteListing(full, shop);
+    if (!site || !quote?.category || !differs(full, quote, site)) continue;
+    // A price that is held is told by offers, and keeps no text.
+    if (missingOf(full, quote, site).some((m) => m.field !== 'price')) lacking++;
+    else outbox.push(publishRow(full.listing, work.clock()));
+  }
+  await work.db.outbox.bulkPut(outbox);
+  return { sent: outbox.length, lacking };
 }
 
 /** Calls back what was not sent yet. */

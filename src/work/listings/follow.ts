@@ -12,6 +12,7 @@ import { nowOf, type Work } from '../context';
 import type { FullListing } from '../shop/full-listing';
 import { changedItem, itemFrom, itemMoveInWords } from './facts';
 import { movingListings, reprice } from './reprice';
+import { isOnBench } from './standing';
 
 /**
  * Compares every item that is sold with its supplier's catalogue as stored, and lets prices and quantities follow, as
@@ -48,6 +49,15 @@ export async function followSupplier(
         set: { theirs },
         says: theirs ? 'The supplier changed its text.' : 'The supplier’s text is as it was again.',
       });
+    // What waits to be published is no longer what was approved.
+    for (const { listing } of assortment.rowsAt(assortment.ofProducts(texts.map((t) => t.product))))
+      if (isOnBench(listing) && listing.approvedAt !== null)
+        rows.push({
+          table: 'listings',
+          id: listing.id,
+          set: { approvedAt: null },
+          says: 'The supplier changed its text: approve it again.',
+        });
     const name = `${connection.name} refresh: ${rows.length} moved`;
     await applyChange(
       db,

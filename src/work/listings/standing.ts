@@ -1,6 +1,8 @@
 import { hashOf } from '../../core/catalogue';
+import type { Site } from '../../core/checks';
 import type { Listing, ListingDocument } from '../../store';
-import { descriptionOf, type FullListing, titleOf } from '../shop/full-listing';
+import { brandOf, descriptionOf, picturesOf, tagsOf, titleOf } from '../shop/copy';
+import type { FullListing } from '../shop/full-listing';
 import { marketOf, missingOf, type Quote, quoteListing, type Shop } from '../shop/quote';
 
 /** On the Bench: not on sale, and not on its way there. */
@@ -22,19 +24,19 @@ export function inGroups<T extends { readonly listing: Listing }>(all: readonly 
 }
 
 /** What a marketplace gets of a listing besides price and quantity. */
-export function documentOf(full: FullListing, category: string): ListingDocument {
+export function documentOf(full: FullListing, category: string, site: Site): ListingDocument {
   const { listing, product, variant } = full;
   return {
     title: titleOf(full),
     description: descriptionOf(full),
     category,
-    brand: product.brand ?? product.taken.brand,
+    brand: brandOf(full),
     gtin: variant.gtin,
     group: product.group,
     options: variant.options,
-    pictures: product.pictures ?? product.taken.pictures,
+    pictures: picturesOf(product),
     attributes: listing.attributes,
-    tags: listing.tags,
+    tags: tagsOf(full, site),
   };
 }
 
@@ -42,10 +44,12 @@ export function documentOf(full: FullListing, category: string): ListingDocument
 export const markOfDocument = (document: ListingDocument): number => hashOf(JSON.stringify(document));
 
 /** Whether what a marketplace was told of a listing is no longer what would be told now. */
-export function differs(full: FullListing, quote: Quote): boolean {
+export function differs(full: FullListing, quote: Quote, site: Site): boolean {
   const mark = full.listing.published?.mark ?? null;
   return (
-    mark !== null && quote.category !== null && markOfDocument(documentOf(full, quote.category)) !== mark
+    mark !== null &&
+    quote.category !== null &&
+    markOfDocument(documentOf(full, quote.category, site)) !== mark
   );
 }
 

@@ -24,7 +24,7 @@ export async function drafted(
       quantity: quote?.quantity,
     };
     if (!full || !quote?.category || price === null || quantity === undefined) stays.push(row);
-    else leaving.push({ row, document: documentOf(full, quote.category), price, quantity });
+    else leaving.push({ row, document: documentOf(full, quote.category, c.site), price, quantity });
   }
   if (stays.length) await putBackToBench(work, c, stays);
   return leaving;

@@ -1,4 +1,5 @@
 import {
+  type CopyTemplate,
   type ItemRow,
   itemKey,
   type Listing,
@@ -17,6 +18,8 @@ export interface FullListing {
   readonly source: Source | null;
   /** What is known of that; null where nothing is. */
   readonly item: ItemRow | null;
+  /** The template that its texts are made of; null for none. */
+  readonly template: CopyTemplate | null;
 }
 
 type ById<T> = ReadonlyMap<string, T>;
@@ -30,6 +33,7 @@ export function assemble(
   products: ById<Product>,
   variants: ById<Variant>,
   items: ById<ItemRow>,
+  templates: ById<CopyTemplate>,
 ): FullListing[] {
   return listings.flatMap((listing) => {
     const product = products.get(listing.product);
@@ -37,7 +41,8 @@ export function assemble(
     if (!product || !variant) return [];
     const source = variant.sources[0] ?? null;
     const item = source ? (items.get(itemKey(source.supplier, source.item)) ?? null) : null;
-    return [{ listing, product, variant, source, item }];
+    const template = templates.get(listing.copy ?? '') ?? null;
+    return [{ listing, product, variant, source, item, template }];
   });
 }
 
@@ -50,8 +55,8 @@ export async function fullListings(db: SampanDatabase, listings: readonly Listin
   const keys = new Set(
     variants.flatMap((v) => (v?.sources[0] ? itemKey(v.sources[0].supplier, v.sources[0].item) : [])),
   );
-  const items = await db.items.bulkGet([...keys]);
-  return assemble(listings, byId(products), byId(variants), byId(items));
+  const [items, templates] = await Promise.all([db.items.bulkGet([...keys]), db.templates.toArray()]);
+  return assemble(listings, byId(products), byId(variants), byId(items), byId(templates));
 }
 
 /** Every listing of the shop in full. Cost: the whole of four tables. */
@@ -59,20 +64,15 @@ export async function allFullListings(
   db: SampanDatabase,
   listings?: readonly Listing[],
 ): Promise<FullListing[]> {
-  const [all, products, variants, items] = await Promise.all([
+  const [all, products, variants, items, templates] = await Promise.all([
     listings ?? db.listings.toArray(),
     db.products.toArray(),
     db.variants.toArray(),
     db.items.toArray(),
+    db.templates.toArray(),
   ]);
-  return assemble(all, byId(products), byId(variants), byId(items));
+  return assemble(all, byId(products), byId(variants), byId(items), byId(templates));
 }
-
-export const titleOf = ({ listing, product }: Pick<FullListing, 'listing' | 'product'>): string =>
-  listing.title ?? product.title ?? product.taken.title;
-
-export const descriptionOf = ({ listing, product }: Pick<FullListing, 'listing' | 'product'>): string =>
-  listing.description ?? product.description ?? product.taken.description;
 
 /** What the history of a listing is told from: itself and all that it is made of. */
 export const historyOf = ({ listing, product, variant, item }: FullListing): string[] => [

@@ -22,7 +22,8 @@ import { Committed, toPlace } from '../orders/decide';
 import { troubleInWords } from '../outbox/circuit';
 import { countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
 import { doubtInWords } from '../readings/words';
-import { type FullListing, titleOf } from './full-listing';
+import { titleOf } from './copy';
+import type { FullListing } from './full-listing';
 import { marketOf, quoteListing, type Shop, sumAsPublished, supplierOf } from './quote';
 
 /** One thing that needs a person, with the step that resolves it. */

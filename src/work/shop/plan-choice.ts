@@ -2,14 +2,15 @@ import { fold } from '../../core/copy';
 import { choosePlan } from '../../core/pricing';
 import { compile, type Fields, parseQuery } from '../../core/query';
 import type { PlanRow } from '../../store';
-import { type FullListing, titleOf } from './full-listing';
+import { brandOf, titleOf } from './copy';
+import type { FullListing } from './full-listing';
 
 /** What a plan's filter may look at: what the goods are, nothing that a price decides. */
 const GOODS: Fields<FullListing> = {
   cost: { kind: 'number', scale: 100, get: (f) => f.item?.cost ?? null },
   stock: { kind: 'number', get: (f) => f.item?.stock ?? null },
   weight: { kind: 'number', get: (f) => f.variant.grams ?? f.item?.grams ?? null },
-  brand: { kind: 'text', get: (f) => f.product.brand ?? f.product.taken.brand },
+  brand: { kind: 'text', get: (f) => brandOf(f) },
   category: { kind: 'text', get: (f) => f.product.taken.category },
   supplier: { kind: 'text', get: (f) => f.source?.supplier ?? null },
   sku: { kind: 'text', get: (f) => `${f.variant.sku} ${f.source?.item ?? ''}` },

@@ -1,4 +1,4 @@
-import { guessCategory, type Missing, missingFor, type Site } from '../../core/checks';
+import { type Draft, guessCategory, type Missing, missingFor, type Site } from '../../core/checks';
 import {
   convert,
   type Factor,
@@ -30,6 +30,7 @@ import { quantityShown, type StockRule } from '../../core/stock';
 import { dayName } from '../../core/units';
 import {
   type Connection,
+  type CopyTemplate,
   itemKey,
   type Listing,
   type MarketConnection,
@@ -39,7 +40,8 @@ import {
   type SupplierConnection,
   type Variant,
 } from '../../store';
-import { descriptionOf, type FullListing, titleOf } from './full-listing';
+import { brandOf, copyInWords, descriptionOf, picturesOf, tagsOf, titleOf } from './copy';
+import type { FullListing } from './full-listing';
 import { planFor } from './plan-choice';
 
 /** Everything a listing's price and quantity are made of. Derived each time, stored nowhere. */
@@ -72,6 +74,8 @@ export interface ShopTerms {
   readonly connections: ReadonlyMap<string, Connection>;
   /** Rates between currencies that hold today. */
   readonly rates: Rates;
+  /** Copy templates by id. */
+  readonly templates: ReadonlyMap<string, CopyTemplate>;
 }
 
 /** What a shop's quotes are made with, read once and used for every listing. */
@@ -256,24 +260,26 @@ export const sumAsPublished = (listing: Listing, quote: Quote | null): Sum | nul
     ? sumAt(listing.published.price, quote.costs, quote.deductions)
     : null;
 
-/** What the marketplace would refuse about one listing. */
-export function missingOf(full: FullListing, quote: Quote, site: Site): Missing[] {
+/** A listing as it is checked before it is sent. */
+export function draftOf(full: FullListing, quote: Quote, site: Site): Draft {
   const { product, variant } = full;
-  return missingFor(
-    {
-      title: titleOf(full),
-      description: descriptionOf(full),
-      brand: product.brand ?? product.taken.brand,
-      gtin: variant.gtin,
-      category: quote.category,
-      pictures: product.pictures ?? product.taken.pictures,
-      tags: full.listing.tags,
-      maker: full.listing.attributes.maker ?? '',
-      priceProblem: quote.category === null ? null : quote.problem,
-    },
-    site,
-  );
+  return {
+    title: titleOf(full),
+    description: descriptionOf(full),
+    brand: brandOf(full),
+    gtin: variant.gtin,
+    category: quote.category,
+    pictures: picturesOf(product),
+    tags: tagsOf(full, site),
+    copy: copyInWords(full, site),
+    maker: full.listing.attributes.maker ?? '',
+    priceProblem: quote.category === null ? null : quote.problem,
+  };
 }
+
+/** What the marketplace would refuse about one listing. */
+export const missingOf = (full: FullListing, quote: Quote, site: Site): Missing[] =>
+  missingFor(draftOf(full, quote, site), site);
 
 /** Units of each item that buyers paid for and the supplier's stock, as last read, does not know of yet. */
 export function promisedUnits(

@@ -9,17 +9,19 @@ export async function readTerms(
   db: SampanDatabase,
   now: Instant,
 ): Promise<ShopTerms & { readonly readAt: ReadonlyMap<string, Instant> }> {
-  const [settings, plans, connections, jobs, rates] = await Promise.all([
+  const [settings, plans, connections, jobs, rates, templates] = await Promise.all([
     settingsOf(db),
     db.plans.toArray(),
     db.connections.toArray(),
     db.jobs.toArray(),
     db.rates.toArray(),
+    db.templates.toArray(),
   ]);
   return {
     settings,
     plans: plans.sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1)),
     connections: new Map(connections.map((c) => [c.id, c])),
+    templates: new Map(templates.map((t) => [t.id, t])),
     rates: ratesOn(rates, settings.currency, dayOf(now, settings.zone)),
     readAt: new Map(jobs.filter((j) => j.task === 'catalogue').map((j) => [j.subject, j.lastAt ?? 0])),
   };

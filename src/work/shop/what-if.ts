@@ -4,7 +4,8 @@ import type { MarketConnection, PlanRow } from '../../store';
 import { assortmentOf, shopNow } from '../assortment/assortment';
 import type { Work } from '../context';
 import { follows, sellingNow } from '../listings/offer';
-import { type FullListing, titleOf } from './full-listing';
+import { titleOf } from './copy';
+import type { FullListing } from './full-listing';
 import { planFor } from './plan-choice';
 import { quoteListing, type Shop, sumAsPublished } from './quote';
 

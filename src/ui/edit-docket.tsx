@@ -1,0 +1,371 @@
+'use client';
+import { type ReactNode, useCallback, useEffect, useId, useMemo, useState } from 'react';
+import { countOf, formatCount } from '../core/units';
+import { theShop } from '../work/clients';
+import type { BulkEdit, PreviewedChange } from '../work/listings/bulk-edit';
+import type { Cell } from '../work/listings/cells';
+import { FIELDS, type FieldId, fieldOf } from '../work/listings/fields';
+import type { PreviewInShort, Where } from '../work/shop.worker';
+import { Button } from './button';
+import { type Column, Two } from './column';
+import { Docket } from './docket';
+import { Notice, Section } from './head';
+import { useMarks } from './marks';
+import { say } from './said';
+import { DataTable } from './table';
+import { TextField } from './text-field';
+import { useWindow } from './window';
+
+/** What can be done to many listings at once. */
+const WAYS = {
+  set: 'Set a field',
+  replace: 'Find and replace',
+  write: 'Propose texts',
+  mend: 'Mend',
+} as const;
+type Way = keyof typeof WAYS;
+
+const WRITTEN = ['title', 'tags', 'description'] as const;
+
+/** Milliseconds of rest after which what is typed is weighed. */
+const REST = 200;
+
+const FIELD_LOOK = 'w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-[13.5px]';
+
+/**
+ * Edits many listings at once: what is wanted, then what that would change row by row, then one change of it that can be
+ * undone.
+ */
+export function EditDocket({
+  where,
+  count,
+  onClose,
+  onDone,
+}: {
+  where: Where;
+  /** Rows that are meant. */
+  count: number;
+  onClose: () => void;
+  onDone: () => void;
+}) {
+  const [way, setWay] = useState<Way>('set');
+  const [field, setField] = useState<FieldId>('title');
+  const [text, setText] = useState('');
+  const [find, setFind] = useState('');
+  const [put, setPut] = useState('');
+  const [exact, setExact] = useState(false);
+  const [written, setWritten] = useState<(typeof WRITTEN)[number]>('title');
+  const id = useId();
+  const edit = useMemo((): BulkEdit | null => {
+    if (way === 'set') return { is: 'set', field, text };
+    if (way === 'replace') return find ? { is: 'replace', field, find, put, exact } : null;
+    if (way === 'write') return { is: 'write', field: written };
+    return { is: 'mend' };
+  }, [way, field, text, find, put, exact, written]);
+  const ask = useMemo(() => edit && (() => theShop().previewEdit(where, edit)), [where, edit]);
+  const replaceable = FIELDS.filter((f) => way !== 'replace' || TEXTS.has(f.id));
+  return (
+    <Docket label="Edit many" onClose={onClose}>
+      <h2 className="text-base font-semibold">Edit {countOf(count, 'row')}</h2>
+      <div role="tablist" aria-label="What to do" className="mt-2 flex flex-wrap gap-1">
+        {(Object.keys(WAYS) as Way[]).map((one) => (
+          <button
+            key={one}
+            type="button"
+            role="tab"
+            aria-selected={way === one}
+            onClick={() => {
+              setWay(one);
+              if (one === 'replace' && !TEXTS.has(field)) setField('title');
+            }}
+            className={`rounded-sm border px-2 py-0.5 text-[13px] ${way === one ? 'border-river bg-river-soft font-semibold' : 'border-edge'}`}
+          >
+            {WAYS[one]}
+          </button>
+        ))}
+      </div>
+      <div className="mt-3 space-y-2">
+        {(way === 'set' || way === 'replace') && (
+          <Labelled id={`${id}-field`} label="Field">
+            <select
+              id={`${id}-field`}
+              value={field}
+              onChange={(e) => setField(e.target.value as FieldId)}
+              className={FIELD_LOOK}
+            >
+              {replaceable.map((f) => (
+                <option key={f.id} value={f.id}>
+                  {f.name}
+                </option>
+              ))}
+            </select>
+          </Labelled>
+        )}
+        {way === 'set' && (
+          <Labelled id={`${id}-text`} label={`Value, for example ${fieldOf(field).example}`}>
+            <input
+              id={`${id}-text`}
+              value={text}
+              placeholder="empty: go back to where it came from"
+              onChange={(e) => setText(e.target.value)}
+              className={FIELD_LOOK}
+            />
+          </Labelled>
+        )}
+        {way === 'replace' && (
+          <>
+            <Labelled id={`${id}-find`} label="Find">
+              <input
+                id={`${id}-find`}
+                value={find}
+                onChange={(e) => setFind(e.target.value)}
+                className={FIELD_LOOK}
+              />
+            </Labelled>
+            <Labelled id={`${id}-put`} label="Replace with">
+              <input
+                id={`${id}-put`}
+                value={put}
+                onChange={(e) => setPut(e.target.value)}
+                className={FIELD_LOOK}
+              />
+            </Labelled>
+            <label className="flex items-center gap-1.5 text-[13px]">
+              <input
+                type="checkbox"
+                checked={exact}
+                onChange={(e) => setExact(e.target.checked)}
+                className="accent-river"
+              />
+              Match case
+            </label>
+          </>
+        )}
+        {way === 'write' && (
+          <Labelled id={`${id}-written`} label="Text">
+            <select
+              id={`${id}-written`}
+              value={written}
+              onChange={(e) => setWritten(e.target.value as (typeof WRITTEN)[number])}
+              className={FIELD_LOOK}
+            >
+              {WRITTEN.map((one) => (
+                <option key={one} value={one}>
+                  {fieldOf(one).name}
+                </option>
+              ))}
+            </select>
+          </Labelled>
+        )}
+        {way === 'mend' && (
+          <p className="text-[13px] text-muted">
+            Shortens what is too long at a word, leaves out what the marketplace does not take, lowers
+            capitals, takes links and scripts out of descriptions.
+          </p>
+        )}
+      </div>
+      {ask && <Preview ask={ask} onDone={onDone} />}
+    </Docket>
+  );
+}
+
+/** Fields in which something can be looked for. */
+const TEXTS: ReadonlySet<FieldId> = new Set(['title', 'description', 'brand', 'tags']);
+
+function Labelled({ id, label, children }: { id: string; label: string; children: ReactNode }) {
+  return (
+    <div>
+      <label htmlFor={id} className="block text-xs text-muted">
+        {label}
+      </label>
+      {children}
+    </div>
+  );
+}
+
+const keyOf = (change: PreviewedChange) => change.key;
+
+/** What would change, weighed once typing rests, with what is left as it is. @param ask the same function while it asks the same */
+export function Preview({ ask, onDone }: { ask: () => Promise<PreviewInShort>; onDone: () => void }) {
+  const [weighed, setWeighed] = useState<PreviewInShort | null>(null);
+  const [busy, setBusy] = useState(false);
+  const [chosen, setChosen] = useState('');
+  const [own, setOwn] = useState<ReadonlyMap<string, string>>(new Map());
+  useEffect(() => {
+    let stale = false;
+    const timer = setTimeout(async () => {
+      const found = await ask();
+      if (stale) return;
+      setWeighed(found);
+      setOwn(new Map());
+      setChosen('');
+    }, REST);
+    return () => {
+      stale = true;
+      clearTimeout(timer);
+    };
+  }, [ask]);
+  if (!weighed)
+    return (
+      <p role="status" className="mt-3 text-[13.5px]">
+        Weighing …
+      </p>
+    );
+  return (
+    <Changes
+      key={weighed.id}
+      weighed={weighed}
+      own={own}
+      busy={busy}
+      chosen={chosen}
+      onChoose={setChosen}
+      onOwn={(key, text) => setOwn((before) => new Map(before).set(key, text))}
+      onApply={async (except) => {
+        setBusy(true);
+        try {
+          const done = await theShop().applyPreview(weighed.id, except, own);
+          await say(
+            `${weighed.name} in ${countOf(done.changed, 'field')}${done.sent ? `; ${countOf(done.sent, 'change')} on the way to the marketplaces` : ''}${done.lacking ? `; ${countOf(done.lacking, 'listing')} on sale lack something now and were not sent` : ''}.`,
+            { undo: done.change !== null },
+          );
+          onDone();
+        } catch (error) {
+          await say(error instanceof Error ? error.message : String(error), { wrong: true });
+        }
+        setBusy(false);
+      }}
+    />
+  );
+}
+
+function Changes({
+  weighed,
+  own,
+  busy,
+  chosen,
+  onChoose,
+  onOwn,
+  onApply,
+}: {
+  weighed: PreviewInShort;
+  own: ReadonlyMap<string, string>;
+  busy: boolean;
+  chosen: string;
+  onChoose: (key: string) => void;
+  onOwn: (key: string, text: string) => void;
+  onApply: (except: readonly string[]) => void;
+}) {
+  const question = useMemo(() => ({ id: weighed.id }), [weighed.id]);
+  const list = useWindow(weighed.id, question, (q) => theShop().previewRows(q));
+  const marks = useMarks(weighed.changes);
+  const { markAll } = marks;
+  const [begun, setBegun] = useState(false);
+  if (!begun) {
+    setBegun(true);
+    markAll();
+  }
+  const columns = useMemo(() => columnsFor(own), [own]);
+  const choose = useCallback((key: string) => onChoose(key), [onChoose]);
+  const one = list.shown.find((c) => c.key === chosen);
+  const telling = weighed.live > 0 && `${countOf(weighed.live, 'row')} on sale: the marketplaces are told.`;
+  return (
+    <>
+      <p role="status" className="mt-3 text-[13.5px]">
+        <b className="font-semibold">{formatCount(weighed.changes)} would change</b>
+        {weighed.unchanged > 0 && `, ${formatCount(weighed.unchanged)} stay as they are`}
+        {weighed.refused > 0 && `, ${formatCount(weighed.refused)} cannot`}. {telling}
+      </p>
+      <Refused rows={weighed.firstRefused} count={weighed.refused} />
+      {weighed.changes > 0 && (
+        <>
+          <div className="mt-2 flex gap-2">
+            <Button
+              kind="main"
+              disabled={busy || !marks.size}
+              onClick={() => onApply(marks.all ? [...marks.except] : [])}
+            >
+              {busy ? 'Applying …' : `Apply ${formatCount(marks.size)}`}
+            </Button>
+          </div>
+          <div className="mt-2 flex h-72 border border-rule">
+            <DataTable
+              id="preview"
+              label="What would change"
+              columns={columns}
+              keyOf={keyOf}
+              count={list.count}
+              rowAt={list.rowAt}
+              onRange={list.onRange}
+              chosen={chosen}
+              onChoose={choose}
+              marks={marks}
+            />
+          </div>
+          {one && (
+            <Section title={`${one.sku} on ${one.market}`}>
+              <TextField
+                key={one.key}
+                id="preview-text"
+                label={`${fieldOf(one.field).name}, ${[...(own.get(one.key) ?? one.after)].length} characters`}
+                area={one.after.length > 60}
+                value={own.get(one.key) ?? one.after}
+                onCommit={(text) => onOwn(one.key, text)}
+              />
+              <p className="mt-1 text-[13px] text-muted">Now: {one.before || 'nothing'}</p>
+              {one.why && (
+                <ul className="mt-1 list-disc pl-4 text-[13px]">
+                  {one.why.map((reason) => (
+                    <li key={reason}>{reason}</li>
+                  ))}
+                </ul>
+              )}
+            </Section>
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
+/** Cells that cannot be as they were asked for. */
+function Refused({ rows, count }: { rows: readonly (Cell & { readonly reason: string })[]; count: number }) {
+  if (!count) return null;
+  const bySaying = new Map<string, number>();
+  for (const { reason } of rows) bySaying.set(reason, (bySaying.get(reason) ?? 0) + 1);
+  return (
+    <Notice>
+      <ul className="list-disc pl-4">
+        {[...bySaying].map(([reason, n]) => (
+          <li key={reason}>
+            {reason}
+            {n > 1 && ` (${formatCount(n)} of the first ${formatCount(rows.length)})`}
+          </li>
+        ))}
+      </ul>
+    </Notice>
+  );
+}
+
+function columnsFor(own: ReadonlyMap<string, string>): Column<PreviewedChange>[] {
+  return [
+    {
+      id: 'after',
+      header: 'As it would be, over what stands there',
+      size: 260,
+      grows: true,
+      rank: 0,
+      value: (c) => own.get(c.key) ?? c.after,
+      cell: (c) => {
+        const after = own.get(c.key) ?? c.after;
+        return (
+          <span title={`${c.before}\n→ ${after}\n${c.title}, ${c.sku}, ${c.market}`}>
+            <Two
+              top={after || <span className="text-muted">nothing</span>}
+              under={<s>{c.before || 'nothing'}</s>}
+            />
+          </span>
+        );
+      },
+    },
+  ];
+}

@@ -1,0 +1,119 @@
+'use client';
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { useMemo, useState } from 'react';
+import { countOf, formatCount } from '../core/units';
+import { theShop } from '../work/clients';
+import type { PreviewedFile, Where } from '../work/shop.worker';
+import { Docket } from './docket';
+import { downloadFile } from './download';
+import { Preview } from './edit-docket';
+import { FileButton } from './file-button';
+import { Notice } from './head';
+import { say } from './said';
+
+const EDITED = '.csv,.tsv,.txt,.xlsx';
+
+/** Writes listings into a file to be edited elsewhere, and takes one back. */
+export function EditsFileMenu({
+  where,
+  count,
+  onFile,
+}: {
+  where: Where;
+  count: number;
+  onFile: (file: File) => void;
+}) {
+  const [busy, setBusy] = useState(false);
+  const write = async (form: 'csv' | 'xlsx') => {
+    setBusy(true);
+    try {
+      const { file, rows } = await theShop().editFile(where, form);
+      const name = `listings-${new Date().toISOString().slice(0, 10)}.${form}`;
+      downloadFile(name, file);
+      await say(`${countOf(rows, 'listing')} in ${name}. Edit it, then choose “Import edits”.`);
+    } catch (error) {
+      await say(error instanceof Error ? error.message : String(error), { wrong: true });
+    }
+    setBusy(false);
+  };
+  return (
+    <>
+      <Menu>
+        <MenuButton
+          disabled={busy || !count}
+          className="rounded-sm border border-edge px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap text-river hover:bg-river-soft disabled:opacity-50"
+        >
+          {busy ? 'Exporting …' : `Export ${formatCount(count)}`}
+        </MenuButton>
+        <MenuItems
+          anchor="bottom end"
+          className="z-40 rounded-sm border border-rule bg-surface py-1 text-[13.5px] shadow-md"
+        >
+          {(['csv', 'xlsx'] as const).map((form) => (
+            <MenuItem key={form}>
+              <button
+                type="button"
+                onClick={() => write(form)}
+                className="block w-full px-3 py-1 text-left data-focus:bg-river-soft"
+              >
+                {form === 'csv' ? 'as CSV' : 'as a workbook (XLSX)'}
+              </button>
+            </MenuItem>
+          ))}
+        </MenuItems>
+      </Menu>
+      <FileButton words="Import edits" name="Edited listings" accept={EDITED} onFile={onFile} />
+    </>
+  );
+}
+
+/** What a file that was edited elsewhere would change, cell by cell. */
+export function EditsFileDocket({ file, onClose }: { file: File; onClose: () => void }) {
+  const [found, setFound] = useState<PreviewedFile | null>(null);
+  const ask = useMemo(
+    () => async () => {
+      const read = await theShop().previewFile(file);
+      setFound(read);
+      return read.ok
+        ? read
+        : { id: 0, name: '', listings: 0, changes: 0, live: 0, unchanged: 0, refused: 0, firstRefused: [] };
+    },
+    [file],
+  );
+  return (
+    <Docket label="Edited file" onClose={onClose}>
+      <h2 className="text-base font-semibold">{file.name}</h2>
+      {found && !found.ok ? (
+        <Notice tone="loss">{found.reason} Nothing was changed.</Notice>
+      ) : (
+        <>
+          {found?.ok && (
+            <p className="text-[13px] text-muted">
+              {countOf(found.listings, 'row')} read. What was not edited there stays as it is here.
+            </p>
+          )}
+          {found?.ok && !found.stamped && (
+            <Notice>
+              It has no column “Sampan”: whether a cell changed here since it was written cannot be told. Look
+              at each before you apply it.
+            </Notice>
+          )}
+          {found?.ok && found.notTaken > 0 && (
+            <Notice>
+              <b className="font-semibold">{formatCount(found.notTaken)} not taken</b>
+              <ul>
+                {found.firstNotTaken.slice(0, 12).map((r) => (
+                  <li key={`${r.line} ${r.reason}`}>
+                    Line {r.line}, {r.sku || 'without SKU'}: {r.reason}
+                  </li>
+                ))}
+                {found.notTaken > 12 && <li>and {formatCount(found.notTaken - 12)} more</li>}
+              </ul>
+            </Notice>
+          )}
+          <Preview ask={ask} onDone={onClose} />
+        </>
+      )}
+    </Docket>
+  );
+}

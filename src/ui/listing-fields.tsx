@@ -1,0 +1,204 @@
+'use client';
+import dynamic from 'next/dynamic';
+import { useId, useState } from 'react';
+import { plainText } from '../core/copy';
+import { theShop } from '../work/clients';
+import { type FieldId, fieldOf, type Origin } from '../work/listings/fields';
+import { picturesOf, productTitle, suppliersText } from '../work/shop/copy';
+import type { FullListing } from '../work/shop/full-listing';
+import { marketOf, type ShopTerms } from '../work/shop/quote';
+import { Button } from './button';
+import { PictureOrder } from './picture-order';
+import { say } from './said';
+import { marketsOf } from './shop';
+import { TextField } from './text-field';
+
+/** The editor comes with the first description that is looked at. */
+const RichText = dynamic(() => import('./rich-text').then((m) => m.RichText), { ssr: false });
+
+/** Texts of a listing in a docket, in order; each says where it comes from. */
+const TEXTS: readonly FieldId[] = [
+  'title',
+  'template',
+  'category',
+  'maker',
+  'tags',
+  'brand',
+  'barcode',
+  'weight',
+  'plan',
+];
+
+/** What can be chosen for a field; null where it is typed. */
+function choicesOf(id: FieldId, full: FullListing, shop: ShopTerms): readonly string[] | null {
+  const site = marketOf(shop, full.listing.marketplace)?.site;
+  switch (id) {
+    case 'category':
+      return site?.categories.map((c) => c.name) ?? [];
+    case 'template':
+      return [...shop.templates.values()].map((t) => t.name);
+    case 'plan':
+      return shop.plans.map((p) => p.name);
+    case 'maker':
+      return ['We did', 'A partner, to our design', 'Another company'];
+    default:
+      return null;
+  }
+}
+
+/**
+ * Every field of one listing, on the Bench or on sale: its value, where that comes from, and the way back there. What is on
+ * sale is sent as the difference it is.
+ */
+export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTerms }) {
+  const { listing, product } = full;
+  const site = marketOf(shop, listing.marketplace)?.site;
+  const [refused, setRefused] = useState<Partial<Record<FieldId, string>>>({});
+  const id = useId();
+  const save = async (field: FieldId, text: string) => {
+    const done = await theShop().applyCells([{ listing: listing.id, field, text }], fieldOf(field).name);
+    const reason = done.refusedCells[0]?.reason;
+    setRefused((before) => ({ ...before, [field]: reason }));
+    if (done.sent) await say(`The change of ${listing.sku} is on the way to ${site?.name}.`, { undo: true });
+    else if (done.lacking)
+      await say(`${listing.sku} lacks something now; ${site?.name} goes on with what it was told.`, {
+        undo: true,
+      });
+  };
+  const several = marketsOf(shop).length > 1;
+  const everywhere = async (field: 'title' | 'description') => {
+    await theShop().shareText(listing.id, field);
+    await say(`${fieldOf(field).name} is used on all marketplaces.`, { undo: true });
+  };
+  const shown = TEXTS.filter((field) => {
+    if (field === 'tags') return site?.tags;
+    if (field === 'maker') return site?.asksMaker;
+    if (field === 'template') return shop.templates.size > 0;
+    return field !== 'plan' || shop.plans.length > 1;
+  });
+  return (
+    <>
+      <PictureOrder
+        supplier={shop.connections.get(product.supplier)?.service ?? ''}
+        pictures={picturesOf(product)}
+        all={[...new Set([...suppliersText(product).pictures, ...(product.pictures ?? [])])]}
+        title={productTitle(product)}
+        onChange={(pictures) => save('pictures', pictures.join('\n'))}
+      />
+      {shown.map((field) => {
+        const { name, read, origin, supplier } = fieldOf(field);
+        const value = read(full, shop);
+        const from = origin(full, shop);
+        const choices = choicesOf(field, full, shop);
+        const length =
+          field === 'title' ? `, ${[...value].length} of ${site?.titleLimit ?? '?'} characters` : '';
+        const limit =
+          field === 'tags' && site?.tags
+            ? `: at most ${site.tags.most} of ${site.tags.longest} characters, separated by commas`
+            : '';
+        const label = `${name}${length}${limit}`;
+        return (
+          <div key={`${listing.id} ${field}`}>
+            {choices ? (
+              <>
+                <label htmlFor={`${id}-${field}`} className="mt-1 block text-xs text-muted">
+                  {label}
+                </label>
+                <select
+                  id={`${id}-${field}`}
+                  value={value}
+                  onChange={(e) => save(field, e.target.value)}
+                  className="w-full rounded-sm border border-edge bg-surface px-1.5 py-1"
+                >
+                  {!choices.includes(value) && <option value="">{value || 'None'}</option>}
+                  {value && field === 'template' && <option value="">None</option>}
+                  {choices.map((choice) => (
+                    <option key={choice} value={choice}>
+                      {choice}
+                    </option>
+                  ))}
+                </select>
+              </>
+            ) : (
+              <TextField
+                id={`${id}-${field}`}
+                label={label}
+                value={value}
+                onCommit={(text) => save(field, text)}
+              />
+            )}
+            <Source
+              from={from}
+              theirs={product.theirs && (supplier?.(full) ?? null)}
+              onBack={() => save(field, '')}
+              onEverywhere={field === 'title' && several ? () => everywhere('title') : undefined}
+            />
+            {refused[field] && (
+              <p role="alert" className="text-xs text-loss">
+                {refused[field]}
+              </p>
+            )}
+          </div>
+        );
+      })}
+      <p className="mt-2 text-xs text-muted">Description</p>
+      <RichText
+        key={listing.id}
+        label="Description"
+        html={fieldOf('description').read(full, shop)}
+        onCommit={(html) => save('description', html)}
+      />
+      <Source
+        from={fieldOf('description').origin(full, shop)}
+        theirs={product.theirs && suppliersText(product).description}
+        onBack={() => save('description', '')}
+        onEverywhere={several ? () => everywhere('description') : undefined}
+      />
+    </>
+  );
+}
+
+const WORDS: Record<Exclude<Origin, 'nothing'>, string> = {
+  'typed for this marketplace': 'Typed for this marketplace.',
+  'typed for all marketplaces': 'Typed for all marketplaces.',
+  template: 'From the copy template.',
+  supplier: 'From the supplier.',
+  guessed: 'Guessed from the supplier’s category.',
+  plan: 'By the first plan that fits.',
+};
+
+/** Where a value comes from, and the way back to where it came from before it was typed. */
+function Source({
+  from,
+  theirs,
+  onBack,
+  onEverywhere,
+}: {
+  from: Origin;
+  /** What the supplier says now, where it changed since it was taken. */
+  theirs: string | null;
+  onBack: () => void;
+  /** Makes it the product's own, where the product is meant for several marketplaces. */
+  onEverywhere?: (() => void) | undefined;
+}) {
+  if (from === 'nothing') return null;
+  const typed = from.startsWith('typed');
+  return (
+    <p className="text-xs text-muted">
+      {WORDS[from]}
+      {typed && theirs && (
+        <span className="text-lamp"> The supplier says now: “{plainText(theirs).slice(0, 160)}”.</span>
+      )}{' '}
+      {typed && (
+        <Button kind="text" className="-my-1 text-xs" onClick={onBack}>
+          Go back
+        </Button>
+      )}
+      {from === 'typed for this marketplace' && onEverywhere && (
+        <Button kind="text" className="-my-1 text-xs" onClick={onEverywhere}>
+          Use on all marketplaces
+        </Button>
+      )}
+    </p>
+  );
+}

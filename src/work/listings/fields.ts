@@ -1,0 +1,293 @@
+import { cleanHtml, fold, plainText } from '../../core/copy';
+import { decimalOf, type Parsed, parsePrice } from '../../core/money';
+import { isGtin } from '../../core/units';
+import type { Listing, Product, Variant } from '../../store';
+import { brandOf, copyOf, descriptionOf, picturesOf, suppliersText, tagsOf, titleOf } from '../shop/copy';
+import type { FullListing } from '../shop/full-listing';
+import { planFor } from '../shop/plan-choice';
+import { categoryOf, marketOf, type ShopTerms } from '../shop/quote';
+
+/** Where the value of a field comes from. */
+export type Origin =
+  | 'typed for this marketplace'
+  | 'typed for all marketplaces'
+  | 'template'
+  | 'supplier'
+  | 'guessed'
+  | 'plan'
+  | 'nothing';
+
+/** What a field sets, by the row that it stands in. */
+export interface FieldPart {
+  readonly listing?: Partial<Listing>;
+  readonly product?: Partial<Product>;
+  readonly variant?: Partial<Variant>;
+}
+
+/** A field of a listing that can be edited: in the docket, for many at once, in the grid and by file. */
+export interface ListingField {
+  readonly id: FieldId;
+  readonly name: string;
+  /** What a good text for it looks like. */
+  readonly example: string;
+  /** What has it: each listing, all of a product on one marketplace, the variant, or the product. */
+  readonly of: 'listing' | 'group' | 'variant' | 'product';
+  /** The value that holds, as a cell has it. Amounts without a currency, with a decimal point. */
+  readonly read: (full: FullListing, shop: ShopTerms) => string;
+  readonly origin: (full: FullListing, shop: ShopTerms) => Origin;
+  /** What the supplier says now, where it says anything of it. */
+  readonly supplier?: (full: FullListing) => string;
+  /** What a typed text sets; '' goes back to where the value came from before. The reason where it cannot be. */
+  readonly write: (text: string, full: FullListing, shop: ShopTerms) => Parsed<FieldPart>;
+}
+
+export const FIELD_IDS = [
+  'title',
+  'description',
+  'brand',
+  'category',
+  'tags',
+  'template',
+  'pictures',
+  'barcode',
+  'weight',
+  'maker',
+  'plan',
+  'price',
+] as const;
+export type FieldId = (typeof FIELD_IDS)[number];
+
+const set = (part: FieldPart): Parsed<FieldPart> => ({ ok: true, value: part });
+const wrong = (reason: string): Parsed<FieldPart> => ({ ok: false, reason });
+
+/** Who made it, as a site is told and as it is written. */
+const MAKERS: Readonly<Record<string, string>> = {
+  us: 'We did',
+  partner: 'A partner, to our design',
+  another: 'Another company',
+};
+
+/** What a spreadsheet program makes of a long number. */
+const SHORT_FORM = /^\d+(?:[.,]\d+)?E[+-]?\d+$/i;
+
+/** Grams as people write them: `450`, `450 g`, `1.2 kg`, `1,2 kg`. */
+function readGrams(text: string): Parsed<number> {
+  const [, number = '', unit = 'g'] = /^(\d{1,6}(?:[.,]\d{1,3})?)\s*(g|kg)?$/i.exec(text.trim()) ?? [];
+  const grams = Math.round(Number(number.replace(',', '.')) * (unit.toLowerCase() === 'kg' ? 1000 : 1));
+  return number && grams > 0
+    ? { ok: true, value: grams }
+    : { ok: false, reason: `“${text.trim()}” is not a weight: write 450 g or 1.2 kg.` };
+}
+
+const siteOf = (full: FullListing, shop: ShopTerms) => marketOf(shop, full.listing.marketplace)?.site;
+const currencyOf = (full: FullListing, shop: ShopTerms) =>
+  siteOf(full, shop)?.currency ?? shop.settings.currency;
+
+/** Where a text comes from: what was typed before what is made before what was taken. */
+const textOrigin = (full: FullListing, text: 'title' | 'description'): Origin =>
+  full.listing[text] !== null
+    ? 'typed for this marketplace'
+    : copyOf(full)[text] !== null
+      ? 'template'
+      : full.product[text] !== null
+        ? 'typed for all marketplaces'
+        : 'supplier';
+
+const DEFINED: Readonly<Record<FieldId, Omit<ListingField, 'id'>>> = {
+  title: {
+    name: 'Title',
+    example: 'Red head torch, rechargeable',
+    of: 'group',
+    read: (full) => titleOf(full),
+    supplier: ({ product }) => suppliersText(product).title,
+    origin: (full) => textOrigin(full, 'title'),
+    write: (text) => set({ listing: { title: plainText(text) || null } }),
+  },
+  description: {
+    name: 'Description',
+    example: '<p>For the field.</p>',
+    of: 'group',
+    read: (full) => descriptionOf(full),
+    supplier: ({ product }) => suppliersText(product).description,
+    origin: (full) => textOrigin(full, 'description'),
+    write: (text) => set({ listing: { description: cleanHtml(text) || null } }),
+  },
+  brand: {
+    name: 'Brand',
+    example: 'Fellmoor',
+    of: 'product',
+    read: (full) => brandOf(full),
+    supplier: ({ product }) => suppliersText(product).brand,
+    origin: ({ product }) => (product.brand === null ? 'supplier' : 'typed for all marketplaces'),
+    write: (text) => set({ product: { brand: plainText(text) || null } }),
+  },
+  category: {
+    name: 'Category',
+    example: 'Torches',
+    of: 'group',
+    read: (full, shop) => {
+      const site = siteOf(full, shop);
+      const id = site && categoryOf(full, site);
+      return site?.categories.find((c) => c.id === id)?.name ?? '';
+    },
+    origin: (full, shop) => {
+      const site = siteOf(full, shop);
+      if (full.listing.category !== null) return 'typed for this marketplace';
+      return site && categoryOf(full, site) ? 'guessed' : 'nothing';
+    },
+    write: (text, full, shop) => {
+      const site = siteOf(full, shop);
+      if (!text.trim()) return set({ listing: { category: null } });
+      const meant = fold(text.trim());
+      const found = site?.categories.find((c) => fold(c.name) === meant || fold(c.id) === meant);
+      return found
+        ? set({ listing: { category: found.id } })
+        : wrong(`${site?.name ?? 'The marketplace'} has no category “${text.trim()}”.`);
+    },
+  },
+  tags: {
+    name: 'Tags',
+    example: 'stargazing, red light',
+    of: 'group',
+    read: (full, shop) => tagsOf(full, siteOf(full, shop)).join(', '),
+    origin: (full) =>
+      full.listing.tags.length
+        ? 'typed for this marketplace'
+        : copyOf(full).tags?.length
+          ? 'template'
+          : 'nothing',
+    write: (text, full, shop) => {
+      const site = siteOf(full, shop);
+      const tags = text
+        .split(/[,;\n]/)
+        .map(plainText)
+        .filter(Boolean);
+      if (tags.length && site && !site.tags) return wrong(`${site.name} has no tags.`);
+      const once = new Map(tags.map((tag) => [fold(tag), tag]));
+      return set({ listing: { tags: [...once.values()] } });
+    },
+  },
+  template: {
+    name: 'Copy template',
+    example: 'Everyday',
+    of: 'group',
+    read: ({ template }) => template?.name ?? '',
+    origin: ({ template }) => (template ? 'typed for this marketplace' : 'nothing'),
+    write: (text, _, shop) => {
+      const meant = fold(text.trim());
+      if (!meant) return set({ listing: { copy: null } });
+      const found = [...shop.templates.values()].find((t) => fold(t.name) === meant);
+      return found
+        ? set({ listing: { copy: found.id } })
+        : wrong(`There is no copy template “${text.trim()}”.`);
+    },
+  },
+  pictures: {
+    name: 'Pictures',
+    example: 'addresses, one to a line, the first picture first',
+    of: 'product',
+    read: ({ product }) => picturesOf(product).join('\n'),
+    origin: ({ product }) => (product.pictures === null ? 'supplier' : 'typed for all marketplaces'),
+    write: (text, { product }) => {
+      const pictures = [
+        ...new Set(
+          text
+            .split('\n')
+            .map((line) => line.trim())
+            .filter(Boolean),
+        ),
+      ];
+      if (!pictures.length) return set({ product: { pictures: null } });
+      const theirs = suppliersText(product).pictures;
+      const known = new Set([...theirs, ...product.taken.pictures, ...(product.pictures ?? [])]);
+      const strange = pictures.find((picture) => !known.has(picture));
+      return strange
+        ? wrong(`“${strange.slice(0, 80)}” is none of the pictures of this product.`)
+        : set({ product: { pictures: pictures.join() === theirs.join() ? null : pictures } });
+    },
+  },
+  barcode: {
+    name: 'Barcode',
+    example: '4006381333931',
+    of: 'variant',
+    read: ({ variant }) => variant.gtin ?? '',
+    origin: ({ variant }) => (variant.gtin === null ? 'nothing' : 'supplier'),
+    write: (text) => {
+      const digits = text.replace(/[\s-]/g, '');
+      if (!digits) return set({ variant: { gtin: null } });
+      if (SHORT_FORM.test(digits))
+        return wrong(`“${text.trim()}”: a spreadsheet shortened the barcode. Format the column as text.`);
+      return isGtin(digits)
+        ? set({ variant: { gtin: digits } })
+        : wrong(`“${text.trim()}” is no barcode: 8, 12, 13 or 14 digits, the last of which must fit.`);
+    },
+  },
+  weight: {
+    name: 'Weight',
+    example: '450 g',
+    of: 'variant',
+    read: ({ variant, item, source }) => {
+      const grams = variant.grams ?? (item?.grams == null ? null : item.grams * (source?.pack ?? 1));
+      return grams === null ? '' : `${grams} g`;
+    },
+    origin: ({ variant, item }) =>
+      variant.grams !== null ? 'typed for all marketplaces' : item?.grams == null ? 'nothing' : 'supplier',
+    write: (text) => {
+      if (!text.trim()) return set({ variant: { grams: null } });
+      const grams = readGrams(text);
+      return grams.ok ? set({ variant: { grams: grams.value } }) : grams;
+    },
+  },
+  maker: {
+    name: 'Made by',
+    example: 'Another company',
+    of: 'group',
+    read: ({ listing }) => MAKERS[listing.attributes.maker ?? ''] ?? '',
+    origin: ({ listing }) => (listing.attributes.maker ? 'typed for this marketplace' : 'nothing'),
+    write: (text, { listing }, shop) => {
+      const site = marketOf(shop, listing.marketplace)?.site;
+      const meant = fold(text.trim());
+      const found = Object.entries(MAKERS).find(([id, words]) => id === meant || fold(words) === meant);
+      if (meant && !site?.asksMaker)
+        return wrong(`${site?.name ?? 'The marketplace'} does not ask who made it.`);
+      if (meant && !found) return wrong(`“${text.trim()}” is none of: ${Object.values(MAKERS).join('; ')}.`);
+      const { maker: _, ...others } = listing.attributes;
+      return set({ listing: { attributes: found ? { ...others, maker: found[0] } : others } });
+    },
+  },
+  plan: {
+    name: 'Price plan',
+    example: 'Usual',
+    of: 'listing',
+    read: (full, shop) => planFor(shop.plans, full)?.name ?? '',
+    origin: ({ listing }) => (listing.plan === null ? 'plan' : 'typed for this marketplace'),
+    write: (text, _, shop) => {
+      const meant = fold(text.trim());
+      if (!meant) return set({ listing: { plan: null } });
+      const found = shop.plans.find((p) => fold(p.name) === meant);
+      return found ? set({ listing: { plan: found.id } }) : wrong(`There is no price plan “${text.trim()}”.`);
+    },
+  },
+  price: {
+    name: 'Own price',
+    example: '24.99',
+    of: 'listing',
+    read: (full, shop) =>
+      full.listing.ownPrice === null ? '' : decimalOf(full.listing.ownPrice, currencyOf(full, shop)),
+    origin: ({ listing }) => (listing.ownPrice === null ? 'plan' : 'typed for this marketplace'),
+    write: (text, full, shop) => {
+      if (!text.trim()) return set({ listing: { ownPrice: null } });
+      const price = parsePrice(text, currencyOf(full, shop));
+      return price.ok ? set({ listing: { ownPrice: price.value } }) : price;
+    },
+  },
+};
+
+/** Every field of a listing that can be edited, in the order that tables and files have them. */
+export const FIELDS: readonly ListingField[] = FIELD_IDS.map((id) => ({ id, ...DEFINED[id] }));
+
+export const fieldOf = (id: FieldId): ListingField => FIELDS[FIELD_IDS.indexOf(id)]!;
+
+/** Whether prices or quantities depend on a field. */
+export const isOfPrice = (id: FieldId): boolean =>
+  id === 'price' || id === 'plan' || id === 'category' || id === 'weight' || id === 'brand';

@@ -1,0 +1,29 @@
+import { type Mend, mendsFor } from '../../core/checks';
+import type { FullListing } from '../shop/full-listing';
+import { draftOf, marketOf, quoteListing, type Shop } from '../shop/quote';
+import type { FieldId } from './fields';
+
+/** What a machine would put into a field, and why. */
+export interface FieldMend {
+  readonly field: FieldId;
+  readonly reason: string;
+  readonly fix: string;
+}
+
+/** Which field mends what a site would refuse. */
+const FIELD_OF: Partial<Record<Mend['field'], FieldId>> = {
+  title: 'title',
+  description: 'description',
+  tags: 'tags',
+};
+
+/** What a machine can mend of a listing, once for each field. */
+export function mendable(full: FullListing, shop: Shop): FieldMend[] {
+  const site = marketOf(shop, full.listing.marketplace)?.site;
+  const quote = site && quoteListing(full, shop);
+  if (!site || !quote) return [];
+  return mendsFor(draftOf(full, quote, site), site).flatMap(({ field, reason, fix }) => {
+    const own = FIELD_OF[field];
+    return own ? [{ field: own, reason, fix }] : [];
+  });
+}

@@ -1,0 +1,411 @@
+import { readTable, writeCsv, writeWorkbook } from '@/connect/files';
+import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
+import { SourceSearcher } from '@/work/catalogue/source-search';
+import { approve, lastUndoable, publish, undo } from '@/work/listings/bench';
+import { applyCells, previewEdit } from '@/work/listings/bulk-edit';
+import type { Cell } from '@/work/listings/cells';
+import { editRows, readEdits } from '@/work/listings/edit-file';
+import { FIELDS, fieldOf } from '@/work/listings/fields';
+import { readSheet, takeSheet } from '@/work/listings/keyword-sheet';
+import { listOn } from '@/work/listings/take';
+import { dropTemplate, NEW_TEMPLATE, saveTemplate, weighTemplate } from '@/work/listings/templates';
+import { descriptionOf, tagsOf, titleOf } from '@/work/shop/copy';
+import { setOut, type Voyage } from './voyage';
+
+let v: Voyage;
+beforeEach(async () => {
+  v = await setOut({ items: 240, markets: ['pennywharf', 'loomhall'] });
+  await v.settle();
+});
+afterEach(() => v.end());
+
+const take = (query: string) => new SourceSearcher(v.work).take({ query }, 'pennywharf');
+const listings = async () => (await v.work.db.listings.toArray()).sort((a, b) => (a.id < b.id ? -1 : 1));
+const full = async (id: string) => (await caughtUp(v.work)).get(id)!;
+const undoLast = async () => undo(v.work, (await lastUndoable(v.work.db))!.id);
+
+describe('cells', () => {
+  test('a field that a product shares changes in all its variants, once, and two rows cannot disagree', async () => {
+    await take('lantern is:stocked cost:<30');
+    const group = (await listings()).filter((l, _, all) => l.product === all[0]!.product);
+    expect(group.length).toBe(3);
+    const [a, b, c] = group.map((l) => l.id) as [string, string, string];
+    const done = await applyCells(
+      v.work,
+      [
+        { listing: a, field: 'title', text: 'Storm lantern' },
+        { listing: b, field: 'title', text: 'Storm lantern' },
+        { listing: c, field: 'title', text: 'Another lantern' },
+        { listing: b, field: 'price', text: '31,50' },
+        { listing: c, field: 'price', text: 'dear' },
+      ],
+      'Grid',
+    );
+    expect(done).toMatchObject({ changed: 2, refused: 2 });
+    for (const id of [a, b, c]) expect(titleOf(await full(id))).toBe('Storm lantern');
+    expect((await listings()).map((l) => l.ownPrice).filter((p) => p !== null)).toEqual([3150]);
+    await undoLast();
+    for (const id of [a, b, c])
+      expect((await full(id)).listing).toMatchObject({ title: null, ownPrice: null });
+  });
+
+  test('an empty cell goes back to where the value came from; what cannot be is told and changes nothing', async () => {
+    await take('compass is:stocked has:barcode');
+    const [one] = await listings();
+    const set = (field: Cell['field'], text: string) =>
+      applyCells(v.work, [{ listing: one!.id, field, text }], 'x');
+    const before = titleOf(await full(one!.id));
+    await set('title', '<b>Field</b> compass ');
+    expect(titleOf(await full(one!.id))).toBe('Field compass');
+    await set('title', '');
+    expect(titleOf(await full(one!.id))).toBe(before);
+    for (const [field, text] of [
+      ['category', 'No such thing'],
+      ['barcode', '4.0E+12'],
+      ['barcode', '4006381333932'],
+      ['weight', 'heavy'],
+      ['price', '1.234'],
+      ['plan', 'None such'],
+      ['tags', 'stars'],
+      ['maker', 'Another company'],
+      ['template', 'None such'],
+    ] as const) {
+      const at = await full(one!.id);
+      expect(await set(field, text)).toMatchObject({ changed: 0, refused: 1 });
+      expect(await full(one!.id)).toEqual(at);
+    }
+    expect(await set('weight', '1,2 kg')).toMatchObject({ changed: 1 });
+    expect((await full(one!.id)).variant.grams).toBe(1200);
+  });
+
+  test('what is read, written back, changes nothing: field by field', async () => {
+    await take('torch is:stocked');
+    const { shop } = await caughtUp(v.work);
+    const cells: Cell[] = [];
+    for (const [, f] of assortmentOf(v.work).all())
+      for (const field of FIELDS)
+        cells.push({ listing: f.listing.id, field: field.id, text: field.read(f, shop) });
+    expect(cells.length).toBeGreaterThan(50);
+    expect(previewEdit(assortmentOf(v.work), [], { is: 'cells', cells, name: 'Same' })).toMatchObject({
+      changes: [],
+      refused: [],
+    });
+  });
+
+  test('an approval falls away with what was approved; what is on sale is sent, and again when it is undone', async () => {
+    await take('compass is:stocked has:barcode has:picture');
+    const ids = (await listings()).map((l) => l.id);
+    expect((await approve(v.work, ids)).approved).toBeGreaterThan(1);
+    const ready = (await listings()).filter((l) => l.approvedAt !== null);
+    const [waits, sold] = [ready[0]!, ready.at(-1)!];
+    await publish(v.work, [sold.id]);
+    await v.settle();
+    expect((await full(sold.id)).listing.state).toBe('live');
+    const cells = [waits, sold].map(
+      (l) => ({ listing: l.id, field: 'title', text: 'Brass compass' }) as const,
+    );
+    expect(await applyCells(v.work, cells, 'Title')).toMatchObject({ changed: 2, sent: 1 });
+    expect((await full(waits.id)).listing.approvedAt).toBeNull();
+    await v.settle();
+    const titleThere = () => v.outside.markets.pennywharf!.listings[sold.sku]!.title;
+    expect(titleThere()).toBe('Brass compass');
+    await undoLast();
+    await v.settle();
+    expect(titleThere()).toBe(titleOf(await full(sold.id)));
+    expect(titleThere()).not.toBe('Brass compass');
+  });
+});
+
+describe('wishes for many', () => {
+  test('mending changes what a machine can mend, and mending twice is mending once', async () => {
+    await take('is:stocked cost:<25');
+    const all = await listings();
+    const long = `BEST RECHARGEABLE TORCH ${'FOREVER AND EVER '.repeat(5)}`;
+    await applyCells(
+      v.work,
+      all.slice(0, 6).map((l) => ({ listing: l.id, field: 'title', text: long })),
+      'Spoil',
+    );
+    const assortment = await caughtUp(v.work);
+    const ids = all.map((l) => l.id);
+    const preview = previewEdit(assortment, ids, { is: 'mend' });
+    expect(preview.changes.length).toBeGreaterThan(0);
+    for (const { after, field, why } of preview.changes) {
+      expect([field, [...after].length <= 75, /best/i.test(after)]).toEqual(['title', true, false]);
+      expect(why!.join()).toMatch(/capitals.*“best”.*takes 75/);
+    }
+    await applyCells(v.work, preview.changes, preview.name);
+    expect(previewEdit(await caughtUp(v.work), ids, { is: 'mend' }).changes).toEqual([]);
+  });
+
+  test('find and replace takes what is looked for as text, and a preview names only what changes', async () => {
+    await take('torch is:stocked');
+    const ids = (await listings()).map((l) => l.id);
+    const assortment = await caughtUp(v.work);
+    const replace = (find: string, put: string, exact = false) =>
+      previewEdit(assortment, ids, { is: 'replace', field: 'title', find, put, exact }).changes;
+    const found = replace('TORCH', 'lamp $&');
+    expect(found.length).toBeGreaterThan(0);
+    for (const c of found) expect(c.after).toBe(c.before.replace(/torch/gi, () => 'lamp $&'));
+    expect(replace('TORCH', 'lamp', true)).toEqual([]);
+    expect(replace('.*', 'x')).toEqual([]);
+    expect(replace('', 'x')).toEqual([]);
+  });
+
+  test('a proposed title fits its site and can be taken for all', async () => {
+    await take('is:stocked cost:<40');
+    const ids = (await listings()).map((l) => l.id);
+    const preview = previewEdit(await caughtUp(v.work), ids, { is: 'write', field: 'title' });
+    await applyCells(v.work, preview.changes, preview.name);
+    const again = previewEdit(await caughtUp(v.work), ids, { is: 'write', field: 'title' });
+    expect(again.changes).toEqual([]);
+    for (const [, f] of assortmentOf(v.work).all()) expect([...titleOf(f)].length).toBeLessThanOrEqual(75);
+  });
+});
+
+describe('files that are edited elsewhere', () => {
+  const names = FIELDS.map((f) => f.name);
+  const written = async () => {
+    const assortment = await caughtUp(v.work);
+    return editRows(
+      assortment,
+      (await listings()).map((l) => l.id),
+    );
+  };
+  const readBack = async (file: Blob) => {
+    const table = await readTable(file, 'listings');
+    if (!table.ok) throw new Error(table.reason);
+    const read = readEdits(await caughtUp(v.work), table.value);
+    if (!read.ok) throw new Error(read.reason);
+    return read.file;
+  };
+  const at = (field: string) => 2 + names.indexOf(field);
+
+  test('CSV and workbook come back as they were written, whatever stands in the cells', async () => {
+    await take('torch is:stocked');
+    const odd = [
+      '=1+1',
+      "'quoted",
+      '+10 %',
+      '@home',
+      '-5',
+      '"q", “w”',
+      'a\nb\n\nc',
+      'für 2" ½ €',
+      '0012',
+      '1-2',
+      'x\ty',
+      '  blank  ',
+    ];
+    const ids = (await listings()).map((l) => l.id);
+    await applyCells(
+      v.work,
+      odd.flatMap((text, k) => [
+        { listing: ids[k % ids.length]!, field: 'description', text: `<p>${text}</p>` } as const,
+        { listing: ids[(k + 3) % ids.length]!, field: 'brand', text } as const,
+      ]),
+      'Odd',
+    );
+    const rows = await written();
+    for (const file of [new Blob([`\uFEFF${writeCsv(rows)}`]), await writeWorkbook(rows)]) {
+      expect(await readBack(file)).toMatchObject({
+        cells: [],
+        refused: [],
+        rows: rows.length - 1,
+        stamped: true,
+      });
+    }
+  });
+
+  test('only what was edited there is asked for; what changed here as well is refused, what changed here alone stays', async () => {
+    await take('torch is:stocked');
+    const rows = await written();
+    const edited = rows.map((r) => [...r]);
+    edited[1]![at('Title')] = 'Edited there';
+    edited[2]![at('Title')] = 'Edited in both';
+    edited[1]![at('Own price')] = '1.299,50';
+    edited[2]![at('Barcode')] = '4.0E+12';
+    edited.push(['NO-SUCH', 'Pennywharf UK', ...names.map(() => 'x'), '']);
+    edited.push([...edited[1]!]);
+    const id = (row: number) => `pennywharf:${rows[row]![0]}`;
+    await applyCells(
+      v.work,
+      [
+        { listing: id(2), field: 'title', text: 'Edited here' },
+        { listing: id(3), field: 'title', text: 'Here alone' },
+      ],
+      'Meanwhile',
+    );
+    const file = await readBack(new Blob([writeCsv(edited)]));
+    expect(file.cells).toEqual([
+      { listing: id(1), field: 'title', text: 'Edited there' },
+      { listing: id(1), field: 'price', text: '1.299,50' },
+      { listing: id(2), field: 'barcode', text: '4.0E+12' },
+    ]);
+    expect(file.refused.map((r) => [r.line, r.reason.slice(0, 30)])).toEqual([
+      [3, 'Title changed here since it wa'],
+      [edited.length - 1, 'There is no listing NO-SUCH on'],
+      [edited.length, 'A row before is about the same'],
+    ]);
+    const preview = previewEdit(await caughtUp(v.work), [], { is: 'cells', cells: file.cells, name: 'File' });
+    expect([preview.changes.map((c) => c.after), preview.refused.map((c) => c.field)]).toEqual([
+      ['Edited there', '1299.50'],
+      ['barcode'],
+    ]);
+    await applyCells(v.work, preview.changes, 'File');
+    expect((await full(id(1))).listing).toMatchObject({ title: 'Edited there', ownPrice: 129950 });
+    expect(titleOf(await full(id(3)))).toBe('Here alone');
+  });
+
+  test('a file that is none, or of something else, is told and changes nothing', async () => {
+    await take('compass');
+    const assortment = await caughtUp(v.work);
+    expect(
+      readEdits(assortment, [
+        ['SKU', 'Title'],
+        ['x', 'y'],
+      ]),
+    ).toMatchObject({ ok: false, reason: expect.stringMatching(/Marketplace/) });
+    expect(
+      readEdits(assortment, [
+        ['SKU', 'Marketplace', 'Colour'],
+        ['x', 'y', 'z'],
+      ]),
+    ).toMatchObject({ ok: false });
+    expect(readEdits(assortment, [['SKU', 'Marketplace', 'Title']])).toMatchObject({ ok: false });
+    expect(await readTable(new Blob([new Uint8Array([137, 80, 78, 71, 0, 1])]), 'x.png')).toMatchObject({
+      ok: false,
+    });
+    expect(await readTable(new Blob([new Uint8Array([80, 75, 3, 4, 0, 0])]), 'x.xlsx')).toMatchObject({
+      ok: false,
+    });
+    const [one] = await listings();
+    const bare = readEdits(assortment, [
+      ['sku', 'MARKETPLACE', 'Title'],
+      [one!.sku, 'Pennywharf UK', 'New'],
+    ]);
+    expect(bare).toMatchObject({ ok: true, file: { stamped: false, cells: [{ text: 'New' }] } });
+  });
+});
+
+describe('copy templates', () => {
+  const EVERYDAY = {
+    ...NEW_TEMPLATE,
+    name: 'Everyday',
+    title: '{{keyword}}, {{brand}}',
+    description: '<p>{{title}} <script>x</script></p>',
+    tags: '{{keyword}}, night, Night',
+  };
+
+  test('texts are made of fields; an empty one is flagged and cannot be approved; typed texts go before', async () => {
+    await take('compass is:stocked has:barcode has:picture');
+    const [one, two] = await listings();
+    const saved = await saveTemplate(v.work, null, EVERYDAY);
+    if (!saved.ok) throw new Error(saved.reason);
+    await applyCells(
+      v.work,
+      [one!, two!].map((l) => ({ listing: l.id, field: 'template', text: 'everyday' })),
+      'x',
+    );
+    await takeSheet(v.work, `SKU\tKeyword\n${one!.sku}\t<b>brass</b> compass & case\n`);
+    const made = await full(one!.id);
+    expect(titleOf(made)).toBe(`brass compass & case, ${made.product.taken.brand}`);
+    expect(descriptionOf(made)).toBe(`<p>${made.product.taken.title.replace('&', '&amp;')} </p>`);
+    expect(tagsOf(made, { tags: { most: 9, longest: 30 } })).toEqual(['brass compass & case', 'Night']);
+    expect(tagsOf(made, { tags: null })).toEqual([]);
+    const place = assortmentOf(v.work).placeOf(two!.id);
+    expect(assortmentOf(v.work).columns.missing[place]!.map((m) => m.reason)).toContain(
+      '“Everyday” has nothing for {{keyword}}.',
+    );
+    expect(await approve(v.work, [two!.id])).toMatchObject({ approved: 0, lacking: 1 });
+    await saveTemplate(v.work, saved.id, { ...EVERYDAY, fallbacks: { keyword: 'title' } });
+    expect(titleOf(await full(two!.id))).toMatch(
+      new RegExp(`^${two!.sku ? (await full(two!.id)).product.taken.title : ''}, `),
+    );
+    await applyCells(v.work, [{ listing: two!.id, field: 'title', text: 'Typed' }], 'x');
+    expect(titleOf(await full(two!.id))).toBe('Typed');
+    expect(fieldOf('title').origin(await full(two!.id), assortmentOf(v.work).shop)).toBe(
+      'typed for this marketplace',
+    );
+    expect(await dropTemplate(v.work, saved.id)).toBe(2);
+    expect(titleOf(await full(one!.id))).toBe(made.product.taken.title);
+    await undoLast();
+    expect(titleOf(await full(one!.id))).toBe(titleOf(made));
+  });
+
+  test('a template that cannot be read, has no name or the name of another is not kept', async () => {
+    const save = (some: Partial<typeof EVERYDAY>) => saveTemplate(v.work, null, { ...EVERYDAY, ...some });
+    expect(await save({})).toMatchObject({ ok: true });
+    expect(await save({ name: 'EVERYDAY ' })).toEqual({
+      ok: false,
+      reason: 'There is a template “EVERYDAY” already.',
+    });
+    expect(await save({ name: ' ' })).toMatchObject({ ok: false });
+    expect(await save({ name: 'b', title: '{{#a}}' })).toMatchObject({ ok: false });
+    expect(await save({ name: 'b', title: '', description: ' ', tags: '' })).toMatchObject({ ok: false });
+    expect(await v.work.db.templates.count()).toBe(1);
+  });
+
+  test('one site has its own template; what is on sale there is told when it changes', async () => {
+    await take('compass is:stocked has:barcode has:picture');
+    const [one] = await listings();
+    await approve(v.work, [one!.id]);
+    await publish(v.work, [one!.id]);
+    await v.settle();
+    await listOn(v.work, [one!.product], 'loomhall');
+    const saved = await saveTemplate(v.work, null, { ...EVERYDAY, fallbacks: { keyword: 'title' } });
+    if (!saved.ok) throw new Error(saved.reason);
+    const done = await applyCells(v.work, [{ listing: one!.id, field: 'template', text: 'Everyday' }], 'x');
+    expect(done.sent).toBe(1);
+    const there = (await listings()).find((l) => l.marketplace === 'loomhall')!;
+    expect(there.copy ?? null).toBeNull();
+    await v.settle();
+    await saveTemplate(v.work, saved.id, { ...EVERYDAY, title: 'Now: {{title}}' });
+    await v.settle();
+    expect(v.outside.markets.pennywharf!.listings[one!.sku]!.title).toMatch(/^Now: /);
+    const weighed = weighTemplate(
+      await caughtUp(v.work),
+      saved.id,
+      { ...EVERYDAY, title: '{{title}}'.repeat(9) },
+      [],
+    );
+    expect(weighed).toMatchObject({ listings: 1, tooLong: 1, empty: [['keyword', 1]] });
+  });
+
+  test('a keyword sheet finds products by any of their numbers, and says of each other row why not', async () => {
+    await take('tripod has:barcode');
+    const [one, two, three] = await listings();
+    const assortment = await caughtUp(v.work);
+    const [a, b, c] = [one!, two!, three!].map((l) => assortment.get(l.id)!) as [
+      never,
+      never,
+      never,
+    ] as unknown as ReturnType<typeof assortment.get>[];
+    const sheet = [
+      'Note;EAN;Keyword;Season',
+      `x;="${a!.variant.gtin}";=1+1;`,
+      `y;${b!.listing.sku.toLowerCase()};torch;winter`,
+      `y;${b!.listing.sku};lamp;winter`,
+      `z;${c!.source!.item};;`,
+      'q;4.0E+12;torch;',
+      'q;;torch;',
+      'q;nothing;torch;',
+    ].join('\r\n');
+    const read = readSheet(assortment, sheet);
+    if (!read.ok) throw new Error(read.reason);
+    expect(read.sheet.columns).toEqual(['note', 'keyword', 'season']);
+    expect(read.sheet.refused.map((r) => [r.line, r.reason])).toEqual([
+      [4, '“keyword”: a row before says “torch” of the same product.'],
+      [6, 'A spreadsheet shortened the barcode. Format the column as text.'],
+      [7, 'It has no SKU.'],
+      [8, 'No product has this SKU or barcode.'],
+    ]);
+    expect(await takeSheet(v.work, sheet)).toMatchObject({ changed: 3 });
+    expect((await full(one!.id)).product.keywords).toEqual({ note: 'x', keyword: '=1+1' });
+    expect(readSheet(await caughtUp(v.work), sheet)).toMatchObject({ sheet: { changes: [] } });
+    await undoLast();
+    expect((await full(one!.id)).product.keywords).toEqual({});
+    for (const bad of ['', 'SKU', 'SKU\nx', 'SKU\tA\tA\nx\t1\t2', `SKU\t${'c\t'.repeat(50)}\nx`])
+      expect(readSheet(assortment, bad).ok).toBe(false);
+  });
+});
