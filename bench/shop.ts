@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, rmSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM } from '../scripts/chromium';
+import { measureEditing } from './shop-editing';
 import { measureWork } from './shop-work';
 import { ready, watchKeys } from './typing';
 
@@ -56,7 +57,10 @@ export interface ShopFigure {
  * The built application on the shop at full size (`npm run build` first; the shop is made where it is missing): how long
  * it takes to load, to open again, to come to each view and to do the work of a day, and what that costs the page.
  */
-export async function measureShop(tell: (figure: ShopFigure) => void): Promise<void> {
+export async function measureShop(
+  tell: (figure: ShopFigure) => void,
+  part: 'all' | 'editing' = 'all',
+): Promise<void> {
   if (!existsSync('.next/BUILD_ID'))
     throw new Error('The shop is measured in the built application: npm run build first.');
   const profile = `${DATA}-profile`;
@@ -103,18 +107,22 @@ export async function measureShop(tell: (figure: ShopFigure) => void): Promise<v
       await page.goto(`http://127.0.0.1:${PORT}/today`);
       await needs(page);
     });
-    for (const [stop, there] of STOPS)
-      await step(page, `to ${stop}`, async () => {
-        await page
-          .getByRole('navigation', { name: 'The course' })
-          .getByRole('link', { name: new RegExp(`^${stop}`) })
-          .click();
-        await page.getByRole('heading', { level: 1, name: stop }).waitFor();
-        await page.locator(there).first().waitFor();
-      });
-    await measureWork(page, `http://127.0.0.1:${PORT}`, step, (what, says) =>
-      tell({ what, says, ms: 0, tasks: 0, longest: 0 }),
-    );
+    const origin = `http://127.0.0.1:${PORT}`;
+    if (part === 'all')
+      for (const [stop, there] of STOPS)
+        await step(page, `to ${stop}`, async () => {
+          await page
+            .getByRole('navigation', { name: 'The course' })
+            .getByRole('link', { name: new RegExp(`^${stop}`) })
+            .click();
+          await page.getByRole('heading', { level: 1, name: stop }).waitFor();
+          await page.locator(there).first().waitFor();
+        });
+    await measureEditing(page, origin, step);
+    if (part === 'all')
+      await measureWork(page, origin, step, (what, says) =>
+        tell({ what, says, ms: 0, tasks: 0, longest: 0 }),
+      );
     await context.close();
   } finally {
     app.kill('SIGTERM');

@@ -194,8 +194,8 @@ export async function* pastOrders(
   const luck = chance(77);
   const bySite = new Map<SiteId, Sold[]>(SITE_IDS.map((id) => [id, []]));
   for (const full of await allFullListings(db)) {
-    const site = marketOf(shop, full.listing.marketplace)?.site;
-    const category = site && categoryOf(full, site);
+    const market = marketOf(shop, full.listing.marketplace);
+    const category = market && categoryOf(full, market);
     if (category && full.item && full.listing.published)
       bySite.get(full.listing.marketplace as SiteId)!.push({ full, category });
   }

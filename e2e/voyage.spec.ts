@@ -99,7 +99,7 @@ test('one product’s whole voyage, from an empty start to tracking returned', a
     .then(() => priceOf(other));
   await page.getByRole('heading', { name: 'Pricing' }).click();
   await page.keyboard.press('Control+z');
-  await expect(page.getByText('Undone: Plan “Everything” changed')).toBeVisible();
+  await expect(said(page, /^Undone: Plan “Everything” changed/)).toBeVisible();
   await expect.poll(async () => Number(await priceOf(other))).toBeLessThan(Number(dear) + 0.001);
 
   // The supplier moves: dearer, out of stock, back.

@@ -44,7 +44,14 @@ function pictureOf(a: Assortment) {
   return {
     rows: Object.fromEntries(rows),
     counts: { ...found, rows: found.rows.map((r) => r.id).sort() },
-    bench: new BenchList(a).counts(),
+    bench: new BenchList(a).search({
+      query: '',
+      sort: 'taken',
+      descending: true,
+      market: null,
+      offset: 0,
+      limit: 99,
+    }),
     promised: [...a.shop.promised].sort(),
   };
 }

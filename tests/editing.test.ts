@@ -1,15 +1,21 @@
 import { readTable, writeCsv, writeWorkbook } from '@/connect/files';
+import { decimalOf } from '@/core/money';
 import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
-import { approve, lastUndoable, publish, undo } from '@/work/listings/bench';
+import { runNow } from '@/work/connections/connections';
+import { newJob } from '@/work/jobs/job';
+import { approve, lastUndoable, publish, stopPublishing, undo } from '@/work/listings/bench';
 import { applyCells, previewEdit } from '@/work/listings/bulk-edit';
+import { categoriesOf, saveCategories } from '@/work/listings/categories';
 import type { Cell } from '@/work/listings/cells';
+import { setDriftRule, settleDrift } from '@/work/listings/drift';
 import { editRows, readEdits } from '@/work/listings/edit-file';
 import { FIELDS, fieldOf } from '@/work/listings/fields';
 import { readSheet, takeSheet } from '@/work/listings/keyword-sheet';
 import { listOn } from '@/work/listings/take';
 import { dropTemplate, NEW_TEMPLATE, saveTemplate, weighTemplate } from '@/work/listings/templates';
 import { descriptionOf, tagsOf, titleOf } from '@/work/shop/copy';
+import { marketOf, quoteListing } from '@/work/shop/quote';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;
@@ -116,7 +122,7 @@ describe('cells', () => {
   });
 });
 
-describe('wishes for many', () => {
+describe('edits of many', () => {
   test('mending changes what a machine can mend, and mending twice is mending once', async () => {
     await take('is:stocked cost:<25');
     const all = await listings();
@@ -285,6 +291,109 @@ describe('files that are edited elsewhere', () => {
       [one!.sku, 'Pennywharf UK', 'New'],
     ]);
     expect(bare).toMatchObject({ ok: true, file: { stamped: false, cells: [{ text: 'New' }] } });
+  });
+});
+
+test('a supplier’s category is confirmed or chosen for all, prices follow, an own category stays, undo brings all back', async () => {
+  await take('compass is:stocked has:barcode has:picture');
+  const ids = (await listings()).map((l) => l.id);
+  await approve(v.work, ids);
+  const { product } = await full(ids[0]!);
+  const lines = categoriesOf(await caughtUp(v.work), 'pennywharf');
+  const line = lines.find((l) => l.theirs === product.taken.category)!;
+  expect(line).toMatchObject({ confirmed: false, products: expect.any(Number), own: 0 });
+  const other = marketOf(assortmentOf(v.work).shop, 'pennywharf')!.site.categories.find(
+    (c) => c.id !== line.category,
+  )!;
+  await applyCells(v.work, [{ listing: ids[1]!, field: 'category', text: line.category! }], 'Own');
+  const priceOf = async (id: string) => quoteListing(await full(id), assortmentOf(v.work).shop)!;
+  const before = await priceOf(ids[0]!);
+  await saveCategories(v.work, 'pennywharf', { [line.theirs]: other.id, 'No such': 'none such' });
+  const now = await full(ids[0]!);
+  expect(now.listing.approvedAt).toBeNull();
+  expect((await priceOf(ids[0]!)).category).toBe(other.id);
+  expect((await priceOf(ids[1]!)).category).toBe(
+    fieldOf('category').read(await full(ids[1]!), assortmentOf(v.work).shop) &&
+      (await full(ids[1]!)).listing.category,
+  );
+  expect(fieldOf('category').origin(now, assortmentOf(v.work).shop)).toBe('table');
+  expect(
+    categoriesOf(await caughtUp(v.work), 'pennywharf').find((l) => l.theirs === line.theirs),
+  ).toMatchObject({ category: other.id, confirmed: true });
+  await undoLast();
+  expect(await priceOf(ids[0]!)).toMatchObject({ category: before.category, price: before.price });
+});
+
+test('what is to be published at a time waits for it, can be called back, and goes once', async () => {
+  await take('compass is:stocked has:barcode has:picture');
+  const ids = (await listings()).map((l) => l.id);
+  await approve(v.work, ids);
+  const ready = (await listings()).filter((l) => l.approvedAt !== null).map((l) => l.id);
+  const at = v.work.clock() + 3_600_000;
+  expect((await publish(v.work, ready, at)).queued).toBe(ready.length);
+  await v.settle(60_000);
+  const there = () => Object.keys(v.outside.markets.pennywharf!.listings).length;
+  expect(there()).toBe(0);
+  expect(await stopPublishing(v.work)).toBe(ready.length);
+  await v.settle(3_700_000);
+  expect(there()).toBe(0);
+  await publish(v.work, ready, v.work.clock() + 600_000);
+  await v.settle(700_000);
+  expect(there()).toBe(ready.length);
+  expect((await full(ready[0]!)).listing.state).toBe('live');
+});
+
+describe('drift', () => {
+  const SIX_HOURS = 6 * 3_600_000;
+  const sold = async () => {
+    await take('compass is:stocked has:barcode has:picture');
+    const ids = (await listings()).map((l) => l.id);
+    await approve(v.work, ids);
+    await publish(v.work, ids);
+    await v.settle();
+    await v.work.db.jobs.add(newJob('pennywharf', 'drift', v.work.clock()));
+    const [one, two] = (await listings()).filter((l) => l.state === 'live');
+    return [one!, two!] as const;
+  };
+  const there = () => v.outside.markets.pennywharf!.listings;
+
+  test('what was edited on the site is seen field by field; ours is put back, theirs is kept, and nothing is told for nothing', async () => {
+    const [one, two] = await sold();
+    await v.settle(SIX_HOURS);
+    expect((await full(one.id)).listing.drift ?? null).toBeNull();
+    const before = there()[one.sku]!.title;
+    Object.assign(there()[one.sku]!, { title: 'Cheaper there', price: '99.00' });
+    Object.assign(there()[two.sku]!, { title: 'Better there', price: '88.00' });
+    await v.settle(SIX_HOURS);
+    expect((await full(one.id)).listing.drift!.theirs).toEqual({ title: 'Cheaper there', price: '9900' });
+    const price = (await full(one.id)).listing.published!.price;
+    expect(await settleDrift(v.work, [one.id], 'ours')).toBe(1);
+    const revision = there()[two.sku]!.revision;
+    expect(await settleDrift(v.work, [two.id], 'theirs')).toBe(1);
+    await v.settle();
+    expect(there()[one.sku]).toMatchObject({ title: before, price: decimalOf(price, 'GBP') });
+    expect((await full(two.id)).listing).toMatchObject({
+      title: 'Better there',
+      ownPrice: 8800,
+      drift: null,
+    });
+    await v.settle(SIX_HOURS);
+    expect(there()[two.sku]).toMatchObject({ title: 'Better there', price: '88.00', revision });
+    for (const { id } of [one, two]) expect((await full(id)).listing.drift ?? null).toBeNull();
+  });
+
+  test('by rule it is put back by itself; what is on its way to the site is no drift', async () => {
+    const [one, two] = await sold();
+    await setDriftRule(v.work, 'pennywharf', 'ours');
+    Object.assign(there()[one.sku]!, { title: 'Edited there' });
+    await v.settle(SIX_HOURS);
+    await v.settle();
+    expect(there()[one.sku]!.title).toBe(titleOf(await full(one.id)));
+    await applyCells(v.work, [{ listing: two.id, field: 'title', text: 'Edited here' }], 'x');
+    await runNow(v.work, 'pennywharf:drift');
+    await v.settle();
+    expect((await full(two.id)).listing.drift ?? null).toBeNull();
+    expect(there()[two.sku]!.title).toBe('Edited here');
   });
 });
 

@@ -2,13 +2,16 @@ import type { ListingRow } from '@/core/lists';
 import { guessMatch } from '@/core/lists';
 import { standingOf } from '@/core/orders';
 import type { MarketConnection } from '@/store';
+import { caughtUp } from '@/work/assortment/assortment';
 import { keyOf, SourceSearcher } from '@/work/catalogue/source-search';
 import { forgetSearch, MOST_TAKEN, saveSearch } from '@/work/catalogue/watch';
 import { lastUndoable, undo } from '@/work/listings/bench';
 import { addListings, bringInFile, startBringIn } from '@/work/listings/bring-in';
+import { applyCells } from '@/work/listings/bulk-edit';
 import { findLinks, linkListings, removeListings, setBackup } from '@/work/listings/link';
 import { takeItems } from '@/work/listings/take';
 import { inspect } from '@/work/readings/dropped-lists';
+import { titleOf } from '@/work/shop/copy';
 import { readCourse } from '@/work/shop/needs';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { addOlder, sell } from '../stand-ins/marketplace/market';
@@ -159,6 +162,11 @@ describe('taking goods', () => {
     expect(after.taken.title).toBe(title);
     expect(after.theirs).toMatchObject({ title: 'Compass, new edition', description: '<p>New text</p>' });
     expect(after.title).toBeNull();
+    // Where nothing was typed it flows; what was typed stays.
+    const shown = async () => titleOf((await caughtUp(v.work)).get(listing.id)!);
+    expect(await shown()).toBe('Compass, new edition');
+    await applyCells(v.work, [{ listing: listing.id, field: 'title', text: 'Ours' }], 'Title');
+    expect(await shown()).toBe('Ours');
     Object.assign(item, { title, description });
     await refresh();
     expect((await v.work.db.products.get(product.id))!.theirs).toBeNull();
@@ -166,7 +174,7 @@ describe('taking goods', () => {
 });
 
 describe('saved searches that watch', () => {
-  const keep = async (query: string, watch: 'report' | 'take') => {
+  const keep = async (query: string, watch: 'report' | 'take' | 'approve') => {
     source.stale();
     return saveSearch(
       v.work,
@@ -221,6 +229,35 @@ describe('saved searches that watch', () => {
     expect((await v.work.db.searches.get(id))!.fresh).toBe(1);
     expect(MOST_TAKEN).toBeLessThan(1000);
   });
+});
+
+test('a watched search approves by itself only where the seller said so, and only what lacks nothing', async () => {
+  source.stale();
+  const before = (await source.matchesOf('stock:>9000', 'pennywharf')).hashes;
+  const search = { name: 'Sells', query: 'stock:>9000', sort: '', market: 'pennywharf' } as const;
+  await saveSearch(v.work, { ...search, watch: 'approve' }, before);
+  const singles = [...itemsOf(v.outside.warehouse).values()].filter(
+    (i) => i.stock > 0 && i.stock < 9000 && !i.group,
+  );
+  const whole = singles.find((i) => i.gtin && i.pictures.length && i.brand && i.grams)!;
+  const bare = singles.find((i) => i !== whole)!;
+  bare.pictures = [];
+  for (const one of [whole, bare]) move(v.outside.warehouse, one.sku, { stock: 9500 });
+  await refresh();
+  const approved = new Map(
+    await Promise.all(
+      (await v.work.db.listings.toArray()).map(
+        async (l) => [await itemOf(v.work, l), l.approvedAt !== null] as const,
+      ),
+    ),
+  );
+  expect(approved).toEqual(
+    new Map([
+      [whole.sku, true],
+      [bare.sku, false],
+    ]),
+  );
+  expect((await v.work.db.listings.toArray()).every((l) => l.state === 'bench')).toBe(true);
 });
 
 describe('a shop that already trades', () => {

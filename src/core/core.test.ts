@@ -14,7 +14,7 @@ import { deductionsFor, type FeeTable } from './pricing';
 import { compile, type Fields, parseQuery, parseRange } from './query';
 import { quantityShown } from './stock';
 import { carrierFor, isS10, trackingProblem } from './tracking';
-import { addDays, dayOf, isGtin, spanOf, whenOf } from './units';
+import { addDays, dayOf, instantOf, isGtin, spanOf, whenOf } from './units';
 
 test('supplier markup cannot run anything, formatting stays', () => {
   const hostile =
@@ -301,4 +301,19 @@ test('categories are guessed from the supplier’s words first', () => {
   expect(guessCategory('Optics > Filters', 'Torch', SITE.categories)).toBe('optics');
   expect(guessCategory('Misc', 'Red torches', SITE.categories)).toBe('lighting');
   expect(guessCategory('Misc', 'Thing', SITE.categories)).toBeNull();
+});
+
+test.each([
+  ['2026-11-26T14:05', 'Europe/London', '2026-11-26T14:05:00Z'],
+  ['2026-07-01T09:00', 'Europe/Berlin', '2026-07-01T07:00:00Z'],
+  ['2026-03-29T01:30', 'Europe/London', '2026-03-29T01:30:00Z'],
+  ['2026-10-25T01:30', 'Europe/London', '2026-10-25T00:30:00Z'],
+  ['2026-12-31T23:59', 'America/New_York', '2027-01-01T04:59:00Z'],
+])('%s in %s is %s', (local, zone, instant) => {
+  expect(instantOf(local, zone)).toBe(Date.parse(instant));
+});
+
+test('what is no time is none', () => {
+  for (const local of ['', '2026-02-30T10:00', '2026-11-26', '2026-11-26T25:00', 'x'])
+    expect(instantOf(local, 'Europe/London')).toBeNull();
 });

@@ -105,6 +105,17 @@ export interface Published {
   readonly mark: number | null;
 }
 
+/** Fields of a listing that somebody may edit on the marketplace itself. */
+export const DRIFT_FIELDS = ['title', 'description', 'category', 'price', 'state'] as const;
+export type DriftField = (typeof DRIFT_FIELDS)[number];
+
+/** What stands on the marketplace that Sampan did not tell it: edited there by somebody. */
+export interface Drift {
+  readonly at: Instant;
+  /** As it stands there; amounts in minor units, as text. */
+  readonly theirs: Readonly<Partial<Record<DriftField, string>>>;
+}
+
 /** A variant on one marketplace site, with what that site has of its own. */
 export interface Listing {
   /** Marketplace and SKU there. */
@@ -127,10 +138,14 @@ export interface Listing {
   /** The copy template that its texts are made of; missing for none. */
   readonly copy?: string | null;
   readonly approvedAt: Instant | null;
+  /** While it waits to be published: not before this time; missing for at once. */
+  readonly publishAt?: Instant | null;
   readonly ownPrice: number | null;
   readonly published: Published | null;
   /** Why it is held or was refused. */
   readonly problem: string | null;
+  /** What was edited on the marketplace itself; missing where nothing was seen. */
+  readonly drift?: Drift | null;
   /** What moved last, in a sentence. */
   readonly last: { readonly at: Instant; readonly says: string } | null;
 }

@@ -1,5 +1,5 @@
 import type { Doubt, Piece, Tally } from '../core/catalogue';
-import type { Site } from '../core/checks';
+import type { CategoryTable, Site } from '../core/checks';
 import type { Proposal } from '../core/linking';
 import type { Match } from '../core/lists';
 import type { Currency, ExchangeRate, Ppm } from '../core/money';
@@ -69,13 +69,17 @@ export interface MarketConnection extends ConnectionBase {
   readonly site: Site;
   /** Ids of the optional fees that the seller has opted in to. */
   readonly optedIn: readonly string[];
+  /** What is done about edits made on the site itself; missing for asking. */
+  readonly drift?: 'ask' | 'theirs' | 'ours';
+  /** The site's category for each of the suppliers' that the seller confirmed; missing while there are none. */
+  readonly categories?: CategoryTable;
   /** What it asks and takes now, where that changed since and was not yet looked at. */
   readonly siteNow: Site | null;
 }
 
 export type Connection = SupplierConnection | MarketConnection;
 
-export type Task = 'catalogue' | 'list' | 'shipments' | 'orders' | 'listings' | 'site' | 'tidy';
+export type Task = 'catalogue' | 'list' | 'shipments' | 'orders' | 'listings' | 'drift' | 'site' | 'tidy';
 
 /** What moves by itself on a schedule; one row for each task of a subject. */
 export interface Job {
@@ -276,7 +280,7 @@ export interface SavedSearch {
   readonly sort: string;
   readonly market: string | null;
   /** What happens with new matches after a refresh. */
-  readonly watch: 'off' | 'report' | 'take';
+  readonly watch: 'off' | 'report' | 'take' | 'approve';
   /** Hashes of supplier and SKU of what matched before, in order. */
   readonly known: Int32Array;
   /** New matches since they were last looked at. */

@@ -146,8 +146,10 @@ export function CopyDocket({
   );
 }
 
-/** Milliseconds of rest after which a draft is filled in. */
-const REST = 60;
+/** Milliseconds of rest after which a draft is filled in for all. */
+const REST = 200;
+/** Listings that a draft is filled in for at each key. */
+const SOME = 60;
 
 function TemplateForm({
   id,
@@ -166,6 +168,10 @@ function TemplateForm({
   const [weighed, setWeighed] = useState<WeighedTemplate | null>(null);
   useEffect(() => {
     let stale = false;
+    // Some at once, while one types; all of them once that rests.
+    theShop()
+      .weighTemplate(id, draft, where ?? EVERYTHING, SOME)
+      .then(({ samples }) => !stale && setWeighed((before) => before && { ...before, samples }));
     const timer = setTimeout(async () => {
       const found = await theShop().weighTemplate(id, draft, where ?? EVERYTHING);
       if (!stale) setWeighed(found);

@@ -188,6 +188,7 @@ const keyOf = (change: PreviewedChange) => change.key;
 /** What would change, weighed once typing rests, with what is left as it is. @param ask the same function while it asks the same */
 export function Preview({ ask, onDone }: { ask: () => Promise<PreviewInShort>; onDone: () => void }) {
   const [weighed, setWeighed] = useState<PreviewInShort | null>(null);
+  const [asked, setAsked] = useState<typeof ask | null>(null);
   const [busy, setBusy] = useState(false);
   const [chosen, setChosen] = useState('');
   const [own, setOwn] = useState<ReadonlyMap<string, string>>(new Map());
@@ -197,6 +198,7 @@ export function Preview({ ask, onDone }: { ask: () => Promise<PreviewInShort>; o
       const found = await ask();
       if (stale) return;
       setWeighed(found);
+      setAsked(() => ask);
       setOwn(new Map());
       setChosen('');
     }, REST);
@@ -217,6 +219,7 @@ export function Preview({ ask, onDone }: { ask: () => Promise<PreviewInShort>; o
       weighed={weighed}
       own={own}
       busy={busy}
+      stale={asked !== ask}
       chosen={chosen}
       onChoose={setChosen}
       onOwn={(key, text) => setOwn((before) => new Map(before).set(key, text))}
@@ -242,6 +245,7 @@ function Changes({
   weighed,
   own,
   busy,
+  stale,
   chosen,
   onChoose,
   onOwn,
@@ -250,6 +254,8 @@ function Changes({
   weighed: PreviewInShort;
   own: ReadonlyMap<string, string>;
   busy: boolean;
+  /** Something else is being weighed: what stands here is not what would be applied. */
+  stale: boolean;
   chosen: string;
   onChoose: (key: string) => void;
   onOwn: (key: string, text: string) => void;
@@ -271,7 +277,9 @@ function Changes({
   return (
     <>
       <p role="status" className="mt-3 text-[13.5px]">
-        <b className="font-semibold">{formatCount(weighed.changes)} would change</b>
+        <b className="font-semibold">
+          {stale ? 'Weighing …' : `${formatCount(weighed.changes)} would change`}
+        </b>
         {weighed.unchanged > 0 && `, ${formatCount(weighed.unchanged)} stay as they are`}
         {weighed.refused > 0 && `, ${formatCount(weighed.refused)} cannot`}. {telling}
       </p>
@@ -281,7 +289,7 @@ function Changes({
           <div className="mt-2 flex gap-2">
             <Button
               kind="main"
-              disabled={busy || !marks.size}
+              disabled={busy || stale || !marks.size}
               onClick={() => onApply(marks.all ? [...marks.except] : [])}
             >
               {busy ? 'Applying …' : `Apply ${formatCount(marks.size)}`}

@@ -1,13 +1,12 @@
 'use client';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
 import type { PreviewedFile, Where } from '../work/shop.worker';
 import { Docket } from './docket';
 import { downloadFile } from './download';
 import { Preview } from './edit-docket';
-import { FileButton } from './file-button';
 import { Notice } from './head';
 import { say } from './said';
 
@@ -24,6 +23,7 @@ export function EditsFileMenu({
   onFile: (file: File) => void;
 }) {
   const [busy, setBusy] = useState(false);
+  const input = useRef<HTMLInputElement>(null);
   const write = async (form: 'csv' | 'xlsx') => {
     setBusy(true);
     try {
@@ -40,10 +40,10 @@ export function EditsFileMenu({
     <>
       <Menu>
         <MenuButton
-          disabled={busy || !count}
+          disabled={busy}
           className="rounded-sm border border-edge px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap text-river hover:bg-river-soft disabled:opacity-50"
         >
-          {busy ? 'Exporting …' : `Export ${formatCount(count)}`}
+          {busy ? 'Exporting …' : 'File'}
         </MenuButton>
         <MenuItems
           anchor="bottom end"
@@ -56,13 +56,34 @@ export function EditsFileMenu({
                 onClick={() => write(form)}
                 className="block w-full px-3 py-1 text-left data-focus:bg-river-soft"
               >
-                {form === 'csv' ? 'as CSV' : 'as a workbook (XLSX)'}
+                Export {formatCount(count)} as {form === 'csv' ? 'CSV' : 'a workbook (XLSX)'}
               </button>
             </MenuItem>
           ))}
+          <MenuItem>
+            <button
+              type="button"
+              onClick={() => input.current?.click()}
+              className="block w-full px-3 py-1 text-left data-focus:bg-river-soft"
+            >
+              Import edits
+            </button>
+          </MenuItem>
         </MenuItems>
       </Menu>
-      <FileButton words="Import edits" name="Edited listings" accept={EDITED} onFile={onFile} />
+      <input
+        ref={input}
+        type="file"
+        accept={EDITED}
+        aria-label="Edited listings"
+        tabIndex={-1}
+        className="sr-only"
+        onChange={(e) => {
+          const file = e.target.files?.[0];
+          e.target.value = '';
+          if (file) onFile(file);
+        }}
+      />
     </>
   );
 }

@@ -127,6 +127,9 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
                 onCommit={(text) => save(field, text)}
               />
             )}
+            {(field === 'title' || field === 'tags') && (
+              <Propose listing={listing.id} field={field} onTake={(text) => save(field, text)} />
+            )}
             <Source
               from={from}
               theirs={product.theirs && (supplier?.(full) ?? null)}
@@ -158,11 +161,64 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
   );
 }
 
+/** Proposes a text with its reasons; taken, or left. */
+function Propose({
+  listing,
+  field,
+  onTake,
+}: {
+  listing: string;
+  field: 'title' | 'tags';
+  onTake: (text: string) => void;
+}) {
+  const [made, setMade] = useState<{ readonly text: string; readonly why: readonly string[] } | null>(null);
+  if (!made)
+    return (
+      <Button
+        kind="text"
+        className="-my-1 -ml-1.5 text-xs"
+        onClick={async () =>
+          setMade(
+            (await theShop().proposeText(listing, field)) ?? { text: '', why: ['It is as good as it gets.'] },
+          )
+        }
+      >
+        Propose
+      </Button>
+    );
+  return (
+    <div className="mt-1 rounded-sm border border-rule bg-raised px-2 py-1 text-[13px]">
+      {made.text && <b className="font-semibold">{made.text}</b>}
+      <ul className="list-disc pl-4 text-xs text-muted">
+        {made.why.map((reason) => (
+          <li key={reason}>{reason}</li>
+        ))}
+      </ul>
+      {made.text && (
+        <Button
+          kind="text"
+          className="-ml-1.5"
+          onClick={() => {
+            onTake(made.text);
+            setMade(null);
+          }}
+        >
+          Use it
+        </Button>
+      )}
+      <Button kind="text" onClick={() => setMade(null)}>
+        Leave it
+      </Button>
+    </div>
+  );
+}
+
 const WORDS: Record<Exclude<Origin, 'nothing'>, string> = {
   'typed for this marketplace': 'Typed for this marketplace.',
   'typed for all marketplaces': 'Typed for all marketplaces.',
   template: 'From the copy template.',
   supplier: 'From the supplier.',
+  table: 'By the table of categories.',
   guessed: 'Guessed from the supplier’s category.',
   plan: 'By the first plan that fits.',
 };

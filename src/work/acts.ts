@@ -12,6 +12,8 @@ import {
   undo,
 } from './listings/bench';
 import { applyCells, shareText } from './listings/bulk-edit';
+import { saveCategories } from './listings/categories';
+import { setDriftRule, settleDrift } from './listings/drift';
 import { takeSheet } from './listings/keyword-sheet';
 import { removeListings, setBackup } from './listings/link';
 import { listOn } from './listings/take';
@@ -67,14 +69,17 @@ export const acts = {
   recallOutside: bound(recallOutside),
   releaseOrder: bound(releaseOrder),
   removeListings: bound(removeListings),
+  saveCategories: bound(saveCategories),
   saveRate: bound(saveRate),
   saveRules: bound(saveRules),
   saveSettings: bound(saveSettings),
   saveTemplate: bound(saveTemplate),
   sendChanges: bound(sendChanges),
   setBackup: bound(setBackup),
+  setDriftRule: bound(setDriftRule),
   setForwarding: bound(setForwarding),
   setOwnPrice: bound(setOwnPrice),
+  settleDrift: bound(settleDrift),
   stopPublishing: bound(stopPublishing),
   takeSheet: bound(takeSheet),
   tellAnyway: bound(tellAnyway),

@@ -9,11 +9,20 @@ import { ListingList, type ListQuestion, type Meant } from './assortment/listing
 import { work } from './browser';
 import { SourceSearcher } from './catalogue/source-search';
 import { approve, publish, putBack } from './listings/bench';
-import { type Applied, applyCells, type BulkEdit, type EditPreview, previewEdit } from './listings/bulk-edit';
+import {
+  type Applied,
+  applyCells,
+  type BulkEdit,
+  type EditPreview,
+  previewEdit,
+  writeFor,
+} from './listings/bulk-edit';
+import { categoriesOf } from './listings/categories';
 import { type Cell, type RefusedCell, weighCells } from './listings/cells';
 import { type EditedFile, editRows, readEdits } from './listings/edit-file';
 import { type FieldId, fieldOf } from './listings/fields';
 import { readSheet } from './listings/keyword-sheet';
+import { listOn } from './listings/take';
 import { type TemplateDraft, templatesInUse, weighTemplate } from './listings/templates';
 import { forwardOrder } from './orders/actions';
 import { type MeantOrders, OrderBook, type OrderSort } from './orders/order-book';
@@ -28,10 +37,12 @@ import { whatIf, whatIfSite } from './shop/what-if';
 export interface Where {
   readonly view: 'bench' | 'listings';
   readonly rows: Meant;
+  /** On the Bench the marketplace that is looked at; null for all. */
+  readonly market?: string | null;
 }
 
-const meantBy = ({ view, rows }: Where): string[] =>
-  view === 'bench' ? bench.meant(rows) : listings.meant(rows, work.clock());
+const meantBy = ({ view, rows, market = null }: Where): string[] =>
+  view === 'bench' ? bench.meant(rows, market) : listings.meant(rows, work.clock());
 
 /** What an edit would change, without the rows. */
 export interface PreviewInShort extends Pick<EditPreview, 'name' | 'unchanged'> {
@@ -239,7 +250,7 @@ const api = {
       (await db.connections.toArray()).map((c) => [
         c.id,
         c.name,
-        c.role === 'supplier' ? c.shipping : [c.site, c.optedIn],
+        c.role === 'supplier' ? c.shipping : [c.site, c.optedIn, c.categories],
       ]),
     ];
     const signs = async () => [await seen(), await journalEnd(db.journal)];
@@ -293,9 +304,9 @@ const api = {
     await built();
     return bench.range(...q);
   },
-  benchProduct: async (key: string) => {
+  benchProduct: async (...of: Parameters<BenchList['full']>) => {
     await built();
-    return bench.full(key);
+    return bench.full(...of);
   },
   /** Tells, now and after each change to orders, a number that grows. */
   watchOrders: (tell: (version: number) => void) => {
@@ -343,15 +354,20 @@ const api = {
     await built();
     return listings.range(...q);
   },
+  proposeText: async (listing: string, field: 'title' | 'tags') => {
+    await built();
+    const full = assortment.get(listing);
+    return full && writeFor(full, assortment.shop, field);
+  },
   /** Templates with how many listings each is used for. */
   templates: async () => {
     await built();
     await assortment.catchUp();
     return templatesInUse(assortment);
   },
-  weighTemplate: async (id: string | null, draft: TemplateDraft, where: Where | null) => {
+  weighTemplate: async (id: string | null, draft: TemplateDraft, where: Where | null, most?: number) => {
     await built();
-    return weighTemplate(assortment, id, draft, where ? meantBy(where) : []);
+    return weighTemplate(assortment, id, draft, where ? meantBy(where) : [], most);
   },
   /** Listings as a file to be edited elsewhere. */
   editFile: async (where: Where, form: 'csv' | 'xlsx') => {
@@ -383,6 +399,12 @@ const api = {
   checkCell: async (cell: Cell) => {
     await built();
     return weighCells(assortment, [cell]).refused[0]?.reason ?? null;
+  },
+  /** The suppliers' categories of what is listed on a marketplace. */
+  categories: async (market: string) => {
+    await built();
+    await assortment.catchUp();
+    return categoriesOf(assortment, market);
   },
   readSheet: async (text: string) => {
     await built();
@@ -421,17 +443,22 @@ const api = {
       return full ? fields.map((field) => fieldOf(field).read(full, assortment.shop)) : null;
     });
   },
-  approveMeant: async (what: Meant) => {
+  approveMeant: async (what: Meant, market: string | null) => {
     await built();
-    return approve(work, bench.meant(what));
+    return approve(work, bench.meant(what, market));
   },
-  publishMeant: async (what: Meant) => {
+  publishMeant: async (what: Meant, market: string | null, at: number | null) => {
     await built();
-    return publish(work, bench.meant(what));
+    return publish(work, bench.meant(what, market), at);
   },
-  putBackMeant: async (what: Meant) => {
+  /** Lists products of the Bench on one more marketplace. @returns how many listings were made */
+  listMeant: async (what: Meant, seen: string | null, on: string) => {
     await built();
-    return putBack(work, bench.meant(what));
+    return listOn(work, [...bench.products(what, seen)], on);
+  },
+  putBackMeant: async (what: Meant, market: string | null) => {
+    await built();
+    return putBack(work, bench.meant(what, market));
   },
   whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) =>
     whatIf(work, ...args),

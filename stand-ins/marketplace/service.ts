@@ -281,6 +281,17 @@ export function marketplaceControl(m: Market, faults: Faults, luck: Chance, now:
         for (const o of open) cancelLines(m, o);
         return { status: 200, body: { cancelled: open.length } };
       }
+      case 'POST /control/edit': {
+        // Somebody edits the newest listing on the site itself.
+        const own = Object.values(m.listings).filter((l) => !l.older);
+        const edited = own.find((l) => l.sku === body.sku) ?? own.at(-1);
+        if (!edited) return problem({ status: 409, title: 'Nothing is listed' });
+        Object.assign(edited, {
+          title: typeof body.title === 'string' ? body.title : `${edited.title}, edited here`,
+          ...(typeof body.price === 'string' && { price: body.price }),
+        });
+        return { status: 200, body: { sku: edited.sku } };
+      }
       case 'POST /control/fees':
         m.feeRise = Math.min(Math.max(Number(body.rise) || 0, 0), 20);
         return { status: 200, body: { rise: m.feeRise } };

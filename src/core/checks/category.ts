@@ -38,6 +38,21 @@ export function guessCategory(
   return closestOf(supplierCategory, categories) ?? closest(title, categories);
 }
 
+/** Site categories by the supplier's, as the seller confirmed them. */
+export type CategoryTable = Readonly<Record<string, string>>;
+
+/** The site's category for a supplier's: as the seller confirmed it, where the site still has it; else guessed. */
+export function categoryFor(
+  table: CategoryTable | undefined,
+  supplierCategory: string,
+  title: string,
+  categories: readonly SiteCategory[],
+): string | null {
+  const said = table && Object.hasOwn(table, supplierCategory) ? table[supplierCategory] : undefined;
+  if (said !== undefined && categories.some((c) => c.id === said)) return said;
+  return guessCategory(supplierCategory, title, categories);
+}
+
 /** Suppliers have few categories, and many items in each. */
 const found = new WeakMap<readonly SiteCategory[], Map<string, string | null>>();
 

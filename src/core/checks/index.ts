@@ -1,4 +1,4 @@
-export { guessCategory } from './category';
+export { type CategoryTable, categoryFor, guessCategory } from './category';
 export { type Draft, type Missing, missingFor } from './draft';
 export { isShouted, type Mend, mendsFor } from './mend';
 export { type Site, type SiteCategory, type SiteLimits, USUAL_LIMITS } from './site';

@@ -33,7 +33,18 @@ export type ParsedTemplate =
   | { readonly ok: false; readonly problem: TemplateProblem };
 
 /** The name of a field as templates mean it: case, accents and blanks around it do not matter. */
-export const fieldKey = (name: string): string => fold(name.trim()).replace(/\s+/g, ' ');
+export function fieldKey(name: string): string {
+  let key = keys.get(name);
+  if (key === undefined) {
+    key = fold(name.trim()).replace(/\s+/g, ' ');
+    if (keys.size < MOST_KEYS) keys.set(name, key);
+  }
+  return key;
+}
+
+/** Names are few and come once for each product. */
+const keys = new Map<string, string>();
+const MOST_KEYS = 2_000;
 
 /** A writer of its own: the library's keeps every template it was ever given. */
 const writer = new Mustache.Writer();

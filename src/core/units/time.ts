@@ -24,6 +24,21 @@ export function clockTime(at: Instant, zone: string): string {
   return format(zone, { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }).format(at);
 }
 
+/**
+ * The instant of a day and time in a zone, as a field for both writes it (`2026-11-26T14:05`). A time that the clocks leave
+ * out is the one as long after the change; of one that comes twice it is the first. Null where it is none.
+ */
+export function instantOf(local: string, zone: string): Instant | null {
+  const [, day = '', time = ''] = /^(\d{4}-\d{2}-\d{2})T(\d{2}:\d{2})$/.exec(local) ?? [];
+  const wanted = isDay(day) ? Date.parse(`${day}T${time}Z`) : Number.NaN;
+  if (Number.isNaN(wanted)) return null;
+  const shown = (at: Instant) => Date.parse(`${dayOf(at, zone)}T${clockTime(at, zone)}Z`);
+  // The offset is looked at before and after: it may change in between.
+  const [early, late] = [wanted - 86_400_000, wanted + 86_400_000].map((at) => wanted - (shown(at) - at));
+  if (shown(early!) === wanted && shown(late!) === wanted) return Math.min(early!, late!);
+  return shown(late!) === wanted ? late! : early!;
+}
+
 /** The day `n` days after (or before) a calendar day. */
 export function addDays(day: string, n: number): string {
   const at = new Date(`${day}T12:00:00Z`);

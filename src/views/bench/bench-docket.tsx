@@ -1,8 +1,10 @@
 'use client';
+import Link from 'next/link';
 import { useState } from 'react';
 import { optionsInWords } from '../../core/catalogue';
 import { formatMinor, parsePrice } from '../../core/money';
 import { stepInWords } from '../../core/pricing';
+import { countOf } from '../../core/units';
 import { AmountField } from '../../ui/amount-field';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
@@ -12,12 +14,14 @@ import { History } from '../../ui/history';
 import { ListingFields } from '../../ui/listing-fields';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
+import { marketsOf } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
 import type { BenchInFull } from '../../work/assortment/bench-list';
 import { theShop } from '../../work/clients';
+import { isOnBench } from '../../work/listings/standing';
 import type { Listing } from '../../work/model';
-import { brandOf, titleOf } from '../../work/shop/copy';
+import { brandOf } from '../../work/shop/copy';
 import { historyOf } from '../../work/shop/full-listing';
 import { planFor } from '../../work/shop/plan-choice';
 import type { ShopTerms } from '../../work/shop/quote';
@@ -29,42 +33,77 @@ import type { ShopTerms } from '../../work/shop/quote';
 export function BenchDocket({
   row,
   shop,
+  onMarket,
   onClose,
 }: {
   row: BenchInFull;
   shop: ShopTerms;
+  onMarket: (market: string) => void;
   onClose: () => void;
 }) {
-  const { product, standing, site } = row;
+  const { product, standing, site, market } = row;
   const now = useNow();
   const [at, setAt] = useState(0);
   const variant = standing.variants[Math.min(at, standing.variants.length - 1)];
-  const listing: Listing | undefined = variant?.listing ?? row.listings[0];
-  const currency = site?.currency ?? 'GBP';
+  const listing: Listing | undefined = variant?.listing;
+  const { currency } = site;
   const quote = variant?.quote;
-  const first = row.full[0]!;
-  const full = variant?.full ?? first;
-  const plan = planFor(shop.plans, full);
-  const ids = row.listings.map((l) => l.id);
-  const title = titleOf(first);
+  const full = variant?.full ?? row.full[0];
+  const plan = full ? planFor(shop.plans, full) : null;
+  const ids = row.full.filter((f) => isOnBench(f.listing)).map((f) => f.listing.id);
+  const { title } = row;
   const { mends } = row;
-  const chosen = first.listing.category;
 
   const approveAndPublish = async () => {
     await theShop().approve(ids);
     const done = await theShop().publish(ids);
     await say(`${title}: ${done.queued} on the way.`);
   };
-  return (
-    <Docket label="Product on the Bench" onClose={onClose}>
+  const head = (
+    <>
       <h2 className="text-base font-semibold">{title}</h2>
       <p className="text-xs text-muted">
-        {brandOf(first)} · {product.taken.category} · {shop.connections.get(product.supplier)?.name}
+        {brandOf({ product })} · {product.taken.category} · {shop.connections.get(product.supplier)?.name}
       </p>
+      <Markets row={row} shop={shop} onMarket={onMarket} />
+    </>
+  );
+  if (!full)
+    return (
+      <Docket label="Product on the Bench" onClose={onClose}>
+        {head}
+        <Notice tone="plain">
+          It is not meant for {market.name}.{' '}
+          <Button
+            onClick={async () => {
+              const n = await theShop().listOn([product.id], market.id);
+              await say(`${countOf(n, 'listing')} for ${market.name} on the Bench.`, { undo: n > 0 });
+            }}
+          >
+            List on {market.name} too
+          </Button>
+        </Notice>
+      </Docket>
+    );
+  const waits = standing.variants.length > 0;
+  return (
+    <Docket label="Product on the Bench" onClose={onClose}>
+      {head}
+      {!waits && (
+        <Notice tone="plain">
+          It is past the Bench on {market.name}.{' '}
+          <Link
+            href={`/listings?row=${encodeURIComponent(full.listing.id)}`}
+            className="font-semibold text-river underline"
+          >
+            See it among Listings
+          </Link>
+        </Notice>
+      )}
       {row.refused > 0 && (
         <Notice tone="loss">
-          {row.listings.find((l) => l.state === 'refused')?.last?.says} Fix it below, then approve and publish
-          again.
+          {row.full.find((f) => f.listing.state === 'refused')?.listing.last?.says} Fix it below, then approve
+          and publish again.
         </Notice>
       )}
       {standing.missing.length > 0 && (
@@ -80,7 +119,10 @@ export function BenchDocket({
               key={m.field}
               kind="text"
               onClick={() =>
-                theShop().applyCells([{ listing: first.listing.id, field: m.field, text: m.fix }], 'Mended')
+                theShop().applyCells(
+                  [{ listing: row.full[0]!.listing.id, field: m.field, text: m.fix }],
+                  'Mended',
+                )
               }
             >
               {m.field === 'title' ? `Make it “${m.fix}”` : `Mend the ${m.field}`}
@@ -106,8 +148,8 @@ export function BenchDocket({
         </div>
       )}
 
-      {row.listings.length > 1 && (
-        <Section title={`${row.listings.length} variants`}>
+      {row.full.length > 1 && (
+        <Section title={`${row.full.length} variants`}>
           <table className="w-full text-[13px]">
             <tbody>
               {standing.variants.map((v, i) => (
@@ -132,59 +174,65 @@ export function BenchDocket({
           </table>
         </Section>
       )}
-      <Section
-        title={`Price on ${site?.name ?? 'the marketplace'}${listing && row.listings.length > 1 ? `, ${optionsInWords(full.variant.options)}` : ''}`}
-      >
-        {quote?.sum && quote.deductions ? (
-          <>
-            <PriceStrip
-              large
-              sum={quote.sum}
-              breakEven={quote.breakEven}
-              currency={currency}
-              map={quote.map}
-              msrp={quote.msrp}
-            />
-            <SumTable
-              sum={quote.sum}
-              deductions={quote.deductions}
-              breakEven={quote.breakEven}
-              currency={currency}
-            />
-            {quote.by === 'plan' && quote.answer?.ok && (
-              <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
-                {quote.answer.steps.map((s) => (
-                  <li key={s.rule}>{stepInWords(s, plan!, currency)}</li>
-                ))}
-              </ul>
-            )}
-          </>
-        ) : (
-          <p className="text-[13px] text-muted">{quote?.problem ?? 'No price yet.'}</p>
-        )}
-        {listing && (
-          <div className="mt-2 flex items-end gap-3">
-            <AmountField
-              label="Own price"
-              optional
-              value={listing.ownPrice}
-              placeholder="by plan"
-              write={(n) => formatMinor(n, currency)}
-              parse={(t) => parsePrice(t, currency)}
-              onChange={(price) => theShop().setOwnPrice(listing.id, price)}
-            />
-            {listing.ownPrice !== null && (
-              <Button onClick={() => theShop().setOwnPrice(listing.id, null)}>Follow the plan</Button>
-            )}
-          </div>
-        )}
-      </Section>
-
+      {waits && (
+        <Section
+          title={`Price on ${site?.name ?? 'the marketplace'}${listing && row.full.length > 1 ? `, ${optionsInWords(full.variant.options)}` : ''}`}
+        >
+          {quote?.sum && quote.deductions ? (
+            <>
+              <PriceStrip
+                large
+                sum={quote.sum}
+                breakEven={quote.breakEven}
+                currency={currency}
+                map={quote.map}
+                msrp={quote.msrp}
+              />
+              <SumTable
+                sum={quote.sum}
+                deductions={quote.deductions}
+                breakEven={quote.breakEven}
+                currency={currency}
+              />
+              {quote.by === 'plan' && quote.answer?.ok && (
+                <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
+                  {quote.answer.steps.map((s) => (
+                    <li key={s.rule}>{stepInWords(s, plan!, currency)}</li>
+                  ))}
+                </ul>
+              )}
+            </>
+          ) : (
+            <p className="text-[13px] text-muted">{quote?.problem ?? 'No price yet.'}</p>
+          )}
+          {listing && (
+            <div className="mt-2 flex items-end gap-3">
+              <AmountField
+                label="Own price"
+                optional
+                value={listing.ownPrice}
+                placeholder="by plan"
+                write={(n) => formatMinor(n, currency)}
+                parse={(t) => parsePrice(t, currency)}
+                onChange={(price) => theShop().setOwnPrice(listing.id, price)}
+              />
+              {listing.ownPrice !== null && (
+                <Button onClick={() => theShop().setOwnPrice(listing.id, null)}>Follow the plan</Button>
+              )}
+            </div>
+          )}
+        </Section>
+      )}
       <Section title={`Listing on ${site?.name ?? 'the marketplace'}`}>
         <ListingFields full={full} shop={shop} />
       </Section>
       <Section title="Supplier’s original and ours">
-        <SupplierText product={product} category={chosen} now={now} zone={shop.settings.zone} />
+        <SupplierText
+          product={product}
+          category={full.listing.category}
+          now={now}
+          zone={shop.settings.zone}
+        />
       </Section>
       <Section title="History">
         <History of={historyOf(full)} now={now} zone={shop.settings.zone} />
@@ -192,3 +240,47 @@ export function BenchDocket({
     </Docket>
   );
 }
+
+/** The marketplaces of the shop with how far the product is on each; one is looked at. */
+function Markets({
+  row,
+  shop,
+  onMarket,
+}: {
+  row: BenchInFull;
+  shop: ShopTerms;
+  onMarket: (market: string) => void;
+}) {
+  const all = marketsOf(shop);
+  if (all.length < 2) return null;
+  return (
+    <div role="tablist" aria-label="Marketplaces" className="mt-2 flex flex-wrap gap-1">
+      {all.map((m) => (
+        <button
+          key={m.id}
+          type="button"
+          role="tab"
+          aria-selected={m.id === row.market.id}
+          onClick={() => onMarket(m.id)}
+          className={`rounded-sm border px-2 py-0.5 text-left text-[13px] ${m.id === row.market.id ? 'border-river bg-river-soft font-semibold' : 'border-edge'}`}
+        >
+          {m.name}
+          <span className="block text-xs font-normal text-muted">
+            {WORDS[row.on[m.id]?.state.is ?? 'none']}
+          </span>
+        </button>
+      ))}
+    </div>
+  );
+}
+
+const WORDS = {
+  none: 'not meant for it',
+  publishing: 'being published',
+  refused: 'refused',
+  lacking: 'lacks something',
+  approved: 'approved',
+  ready: 'ready',
+  live: 'live',
+  ended: 'ended',
+} as const;

@@ -1,11 +1,23 @@
 'use client';
+import {
+  Menu,
+  MenuButton,
+  MenuItem,
+  MenuItems,
+  Popover,
+  PopoverButton,
+  PopoverPanel,
+} from '@headlessui/react';
+import { Clock } from 'lucide-react';
 import Link from 'next/link';
 import { useCallback, useMemo, useState } from 'react';
 import { decimalOf, formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
-import { countOf, formatCount } from '../../core/units';
+import { countOf, formatCount, instantOf, whenOf } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
+import { CategoriesDocket } from '../../ui/categories-docket';
+import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
 import { CopyDocket } from '../../ui/copy-docket';
 import { WithDocket } from '../../ui/docket';
@@ -23,9 +35,15 @@ import { marketsOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
 import { useListingsVersion } from '../../ui/versions';
-import { BENCH_SORTS, type BenchLine, type BenchState } from '../../work/assortment/bench-list';
+import {
+  BENCH_SORTS,
+  type BenchLine,
+  type BenchMark,
+  type BenchState,
+} from '../../work/assortment/bench-list';
 import type { Meant } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/clients';
+import type { MarketConnection } from '../../work/model';
 import type { Where } from '../../work/shop.worker';
 import { BenchDocket } from './bench-docket';
 
@@ -47,22 +65,38 @@ const searchBench = (q: Parameters<ReturnType<typeof theShop>['bench']>[0]) => t
 export function Bench() {
   const shop = useShop();
   const version = useListingsVersion();
-  const list = useList({ version, sorts: BENCH_SORTS, first: '-taken', texts: TEXTS, search: searchBench });
+  const { get, set } = useAddress();
+  const named = get('for');
+  const all = useMemo(() => (shop ? marketsOf(shop) : []), [shop]);
+  const market = all.some((m) => m.id === named) ? named : null;
+  const more = useMemo(() => ({ market }), [market]);
+  const list = useList({
+    version,
+    sorts: BENCH_SORTS,
+    first: '-taken',
+    texts: TEXTS,
+    more,
+    search: searchBench,
+  });
   const { found, row, asked, close } = list;
   const marks = useMarks(found?.matches ?? 0);
-  const chosen = useAnswer(() => (row ? theShop().benchProduct(row) : null), [row, version]);
+  const [looked, setLooked] = useState<string | null>(null);
+  const chosen = useAnswer(
+    () => (row ? theShop().benchProduct(row, market ?? looked) : null),
+    [row, market, looked, version],
+  );
   const keysBetween = useCallback(
     (from: number, to: number) => theShop().benchRange({ ...asked(), offset: from, limit: to - from + 1 }),
     [asked],
   );
-  const markets = shop ? marketsOf(shop) : [];
-  const currencies = [...new Set(markets.map((c) => c.site.currency))].join();
-  const several = markets.length > 1;
-  const columns = useMemo(() => columnsFor(currencies, several), [currencies, several]);
+  const now = useNow();
+  const zone = shop?.settings.zone ?? 'UTC';
+  const minute = Math.floor(now / 60_000) * 60_000;
+  const columns = useMemo(() => columnsFor(all, market, minute, zone), [all, market, minute, zone]);
   const [busy, setBusy] = useState('');
-  const { get, set } = useAddress();
   const grid = get('grid') === '1';
   const [file, setFile] = useState<File | null>(null);
+  const [sorting, setSorting] = useState(false);
   const [copying, setCopying] = useState(false);
   const [editing, setEditing] = useState<Where | null>(null);
   if (!found || !shop) return null;
@@ -92,33 +126,35 @@ export function Bench() {
   const onApprove = () =>
     act(
       'Approving …',
-      theShop().approveMeant(some ?? { query: 'is:ready' }),
+      theShop().approveMeant(some ?? { query: 'is:ready' }, market),
       (done) =>
         `${countOf(done.approved, 'product')} approved${done.lacking ? `; ${done.lacking} lack something` : ''}.`,
       (done) => done.approved > 0,
     );
-  const onPublish = () =>
+  const onPublish = (at: number | null) =>
     act(
       'Queueing …',
-      theShop().publishMeant(some ?? { query: 'is:approved' }),
+      theShop().publishMeant(some ?? { query: 'is:approved' }, market, at),
       (done) =>
-        `${countOf(done.queued, 'listing')} on the way${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`,
+        `${countOf(done.queued, 'listing')} ${at === null ? 'on the way' : `will be published ${whenOf(at, now, zone)}`}${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`,
       () => false,
     );
   const onPutBack = async () => {
     close();
     await act(
       'Putting back …',
-      theShop().putBackMeant(some!),
+      theShop().putBackMeant(some!, market),
       (n) => `${countOf(n, 'product')} put back.`,
       () => true,
     );
   };
   const docket = file ? (
     <EditsFileDocket file={file} onClose={() => setFile(null)} />
+  ) : sorting ? (
+    <CategoriesDocket markets={all} first={market} onClose={() => setSorting(false)} />
   ) : copying ? (
     <CopyDocket
-      where={some && { view: 'bench', rows: some }}
+      where={some && { view: 'bench', rows: some, market }}
       count={marks.size}
       onClose={() => setCopying(false)}
     />
@@ -130,7 +166,15 @@ export function Bench() {
       onDone={() => setEditing(null)}
     />
   ) : (
-    chosen && <BenchDocket row={chosen} shop={shop} onClose={close} />
+    chosen && (
+      <BenchDocket
+        key={`${chosen.key} ${chosen.market.id}`}
+        row={chosen}
+        shop={shop}
+        onMarket={(id) => (market === null ? setLooked(id) : set({ for: id }))}
+        onClose={close}
+      />
+    )
   );
   const toApprove = some ? marks.size : ready;
   const toPublish = some ? marks.size : approved;
@@ -168,9 +212,25 @@ export function Bench() {
               <Button kind="text" onClick={marks.clear}>
                 Clear
               </Button>
-              <Button disabled={busy !== ''} onClick={() => setEditing({ view: 'bench', rows: some! })}>
+              <Button
+                disabled={busy !== ''}
+                onClick={() => setEditing({ view: 'bench', rows: some!, market })}
+              >
                 Edit {formatCount(marks.size)}
               </Button>
+              {all.length > 1 && (
+                <ListOn
+                  all={all}
+                  onPick={(on) =>
+                    act(
+                      'Listing …',
+                      theShop().listMeant(some!, market, on.id),
+                      (n) => `${countOf(n, 'listing')} for ${on.name}.`,
+                      (n) => n > 0,
+                    )
+                  }
+                />
+              )}
               <Button disabled={busy !== ''} onClick={onPutBack}>
                 Put {formatCount(marks.size)} back
               </Button>
@@ -179,15 +239,33 @@ export function Bench() {
           {total > 0 && (
             <>
               <Button onClick={() => setCopying(true)}>Copy templates</Button>
+              <Button onClick={() => setSorting(true)}>Categories</Button>
               <Button aria-pressed={grid} onClick={() => set({ grid: grid ? '' : '1', row: '' })}>
                 {grid ? 'Table' : 'Grid'}
               </Button>
               <EditsFileMenu
-                where={{ view: 'bench', rows: some ?? { query: asked().query } }}
+                where={{ view: 'bench', rows: some ?? { query: asked().query }, market }}
                 count={marks.size || found.matches}
                 onFile={setFile}
               />
             </>
+          )}
+          {all.length > 1 && (
+            <label className="flex items-center gap-1.5 text-[13px] text-muted">
+              For
+              <select
+                value={market ?? ''}
+                onChange={(e) => set({ for: e.target.value })}
+                className="rounded-sm border border-edge bg-surface px-1.5 py-1 text-ink"
+              >
+                <option value="">all marketplaces</option>
+                {all.map((m) => (
+                  <option key={m.id} value={m.id}>
+                    {m.name}
+                  </option>
+                ))}
+              </select>
+            </label>
           )}
           {!grid && !marks.all && found.matches > 1 && (
             <Button onClick={marks.markAll}>Mark all {formatCount(found.matches)}</Button>
@@ -199,9 +277,10 @@ export function Bench() {
           >
             Approve {formatCount(toApprove)}
           </Button>
-          <Button kind="main" disabled={!toPublish || busy !== ''} onClick={onPublish}>
+          <Button kind="main" disabled={!toPublish || busy !== ''} onClick={() => onPublish(null)}>
             Publish {formatCount(toPublish)}
           </Button>
+          <PublishLater disabled={!toPublish || busy !== ''} zone={zone} now={now} onPick={onPublish} />
         </Head>
         {total === 0 ? (
           <Empty title="The Bench is clear">
@@ -246,17 +325,20 @@ export function Bench() {
   );
 }
 
-/** @param currencies of the marketplaces, by commas: where there is one alone it need not stand in each row */
-function columnsFor(currencies: string, several: boolean): Column<BenchLine>[] {
-  const one = !currencies.includes(',');
-  const sign = one ? ` ${signOf(currencies)}` : '';
-  const m = (r: BenchLine, minor: number) =>
-    one ? formatMinor(minor, r.currency) : formatMoney({ minor, currency: r.currency });
+/** How far a product is on each marketplace, a column for each. @param market the one that is looked at; null for all */
+function columnsFor(
+  all: readonly MarketConnection[],
+  market: string | null,
+  now: number,
+  zone: string,
+): Column<BenchLine>[] {
+  const shown = market === null ? all : all.filter((m) => m.id === market);
+  const one = shown.length === 1 ? shown[0]! : null;
   return [
     {
       id: 'title',
       header: 'Product',
-      size: 280,
+      size: 260,
       grows: true,
       rank: 0,
       sort: true,
@@ -267,7 +349,6 @@ function columnsFor(currencies: string, several: boolean): Column<BenchLine>[] {
           title={r.title}
           under={
             <>
-              {several && `${r.market} · `}
               <span className="font-mono">{r.sku}</span>
               {r.variants > 1 ? ` and ${r.variants - 1} more variants` : ''}
             </>
@@ -275,76 +356,180 @@ function columnsFor(currencies: string, several: boolean): Column<BenchLine>[] {
         />
       ),
     },
-    {
-      id: 'landed',
-      header: `Landed${sign}`,
-      size: 84,
-      rank: 5,
-      right: true,
-      value: (r) => r.strip && decimalOf(r.strip.sum.landed, r.currency),
-      cell: (r) => r.strip && m(r, r.strip.sum.landed),
-    },
-    {
-      id: 'price',
-      header: `Price${sign}`,
-      size: 116,
-      rank: 1,
-      right: true,
-      sort: true,
-      value: (r) => r.price && decimalOf(r.price, r.currency),
-      cell: (r) =>
-        r.price ? (
-          <b className="font-semibold">
-            {r.variants > 1 ? 'from ' : ''}
-            {m(r, r.price)}
-          </b>
-        ) : (
-          <span className="text-muted">none</span>
-        ),
-    },
-    {
-      id: 'strip',
-      header: 'Price strip',
-      size: 144,
-      rank: 4,
-      cell: (r) => r.strip && <PriceStrip {...r.strip} currency={r.currency} />,
-    },
-    {
-      id: 'profit',
-      header: `Profit${sign}`,
-      size: 88,
-      rank: 2,
-      right: true,
-      sort: true,
-      value: (r) => r.strip && decimalOf(r.strip.sum.profit, r.currency),
-      cell: (r) =>
-        r.strip && (
-          <Two
-            top={
-              <span className={r.strip.sum.profit < 0 ? 'font-semibold text-loss' : 'text-river'}>
-                {formatMinor(r.strip.sum.profit, r.currency, true)}
-              </span>
-            }
-            under={formatShare(r.strip.sum.profit, r.strip.sum.price)}
-          />
-        ),
-    },
-    {
-      id: 'state',
-      header: 'State',
-      size: 180,
-      grows: true,
-      rank: 1,
-      value: (r) => r.state.is,
-      cell: (r) => <Standing state={r.state} />,
-    },
+    ...shown.map(
+      (m): Column<BenchLine> => ({
+        id: `on-${m.id}`,
+        header: m.name,
+        size: 176,
+        grows: true,
+        rank: 1,
+        value: (r) => r.on[m.id]?.state.is ?? null,
+        cell: (r) => {
+          const mark = r.on[m.id];
+          return mark ? (
+            <Two top={<Standing state={mark.state} now={now} zone={zone} />} under={<Earns mark={mark} />} />
+          ) : (
+            <span className="text-muted">
+              <span aria-hidden>–</span>
+              <span className="sr-only">not meant for it</span>
+            </span>
+          );
+        },
+      }),
+    ),
+    ...(one
+      ? [
+          {
+            id: 'price',
+            header: `Price ${signOf(one.site.currency)}`,
+            size: 92,
+            rank: 2,
+            right: true,
+            sort: true,
+            value: (r: BenchLine) => {
+              const price = r.on[one.id]?.price;
+              return price ? decimalOf(price, one.site.currency) : null;
+            },
+            cell: (r: BenchLine) => {
+              const price = r.on[one.id]?.price;
+              return price ? <b className="font-semibold">{formatMinor(price, one.site.currency)}</b> : null;
+            },
+          },
+          {
+            id: 'strip',
+            header: 'Price strip',
+            size: 144,
+            rank: 4,
+            cell: (r: BenchLine) => {
+              const strip = r.on[one.id]?.strip;
+              return strip && <PriceStrip {...strip} currency={one.site.currency} />;
+            },
+          },
+        ]
+      : []),
   ];
 }
 
-function Standing({ state }: { state: BenchState }) {
+/** Publishes at a time: in the zone of the shop, which stands beside it. */
+function PublishLater({
+  disabled,
+  zone,
+  now,
+  onPick,
+}: {
+  disabled: boolean;
+  zone: string;
+  now: number;
+  onPick: (at: number) => void;
+}) {
+  const [local, setLocal] = useState('');
+  const at = instantOf(local, zone);
+  const past = at !== null && at <= now;
+  return (
+    <Popover className="relative -ml-2.5">
+      <PopoverButton
+        disabled={disabled}
+        aria-label="Publish at a time"
+        title="Publish at a time"
+        className="rounded-sm border border-edge p-1.5 text-river hover:bg-river-soft disabled:opacity-50"
+      >
+        <Clock aria-hidden size={14} />
+      </PopoverButton>
+      <PopoverPanel
+        anchor="bottom end"
+        className="z-40 w-64 rounded-sm border border-rule bg-surface p-3 text-[13.5px] shadow-md"
+      >
+        {({ close }) => (
+          <>
+            <label className="block text-xs text-muted">
+              Not before, {zone}
+              <input
+                type="datetime-local"
+                value={local}
+                onChange={(e) => setLocal(e.target.value)}
+                className="mt-1 w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-[13.5px] text-ink"
+              />
+            </label>
+            {past && <p className="mt-1 text-xs text-loss">This time is past.</p>}
+            <Button
+              kind="main"
+              className="mt-2"
+              disabled={at === null || past}
+              onClick={() => {
+                onPick(at!);
+                close();
+              }}
+            >
+              {at !== null && !past ? `Publish ${whenOf(at, now, zone)}` : 'Publish at a time'}
+            </Button>
+          </>
+        )}
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+/** Lists marked products on one more marketplace. */
+function ListOn({
+  all,
+  onPick,
+}: {
+  all: readonly MarketConnection[];
+  onPick: (market: MarketConnection) => void;
+}) {
+  return (
+    <Menu>
+      <MenuButton className="rounded-sm border border-edge px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap text-river hover:bg-river-soft">
+        List on
+      </MenuButton>
+      <MenuItems
+        anchor="bottom end"
+        className="z-40 rounded-sm border border-rule bg-surface py-1 text-[13.5px] shadow-md"
+      >
+        {all.map((m) => (
+          <MenuItem key={m.id}>
+            <button
+              type="button"
+              onClick={() => onPick(m)}
+              className="block w-full px-3 py-1 text-left data-focus:bg-river-soft"
+            >
+              {m.name}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}
+
+/** Price and what a sale at it earns. */
+function Earns({ mark }: { mark: BenchMark }) {
+  if (mark.price === null) return 'no price';
+  const price = formatMoney({ minor: mark.price, currency: mark.currency });
+  const { sum } = mark.strip ?? {};
+  return (
+    <>
+      {price}
+      {sum && (
+        <span className={sum.profit < 0 ? 'font-semibold text-loss' : ''}>
+          {' · '}
+          {formatMinor(sum.profit, mark.currency, true)}, {formatShare(sum.profit, sum.price)}
+        </span>
+      )}
+    </>
+  );
+}
+
+function Standing({ state, now, zone }: { state: BenchState; now: number; zone: string }) {
   switch (state.is) {
     case 'publishing':
-      return <StateMark tone="waits">Being published, {state.left} to go</StateMark>;
+      return (
+        <StateMark tone="waits">
+          {state.at !== null && state.at > now
+            ? `To be published ${whenOf(state.at, now, zone)}`
+            : `Being published, ${state.left} to go`}
+        </StateMark>
+      );
     case 'refused':
       return <StateMark tone="person">Refused: {state.why}</StateMark>;
     case 'lacking':
@@ -353,5 +538,9 @@ function Standing({ state }: { state: BenchState }) {
       return <StateMark tone="well">Approved, not published</StateMark>;
     case 'ready':
       return <StateMark tone="waits">Ready to approve</StateMark>;
+    case 'live':
+      return <StateMark tone="well">{state.differs ? 'Live, text not yet sent' : 'Live'}</StateMark>;
+    case 'ended':
+      return <StateMark tone="waits">Ended</StateMark>;
   }
 }

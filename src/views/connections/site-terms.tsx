@@ -47,6 +47,23 @@ export function SiteTerms({ connection: c }: { connection: MarketConnection }) {
           </li>
         ))}
       </ul>
+      {c.lanes.listings === 'service' && (
+        <label className="mt-2 flex items-center gap-1.5 text-[13px]">
+          Edits made on the site itself are
+          <select
+            value={c.drift ?? 'ask'}
+            onChange={async (e) => {
+              await theShop().setDriftRule(c.id, e.target.value as 'ask' | 'theirs' | 'ours');
+              await say(`Edits on ${c.name}: saved.`, { undo: true });
+            }}
+            className="rounded-sm border border-edge bg-surface px-1.5 py-0.5"
+          >
+            <option value="ask">asked about</option>
+            <option value="theirs">kept</option>
+            <option value="ours">put back</option>
+          </select>
+        </label>
+      )}
     </details>
   );
 }

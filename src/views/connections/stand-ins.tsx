@@ -80,6 +80,16 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
               'The sale fee is 2 points higher. “Read fees and rules” finds it.',
             ),
         ],
+        [
+          'A listing is edited there',
+          () =>
+            act(
+              market,
+              'edit',
+              {},
+              'The newest listing has another title there. “Look for edits on the site” finds it.',
+            ),
+        ],
         ['The sale fee as before', () => act(market, 'fees', { rise: 0 }, 'The sale fee is what it was.')],
         ['Withdraw consent', () => act(market, 'withdraw', {}, 'Consent was withdrawn on the marketplace.')],
       ],

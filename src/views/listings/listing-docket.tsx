@@ -1,4 +1,5 @@
 'use client';
+import { plainText } from '../../core/copy';
 import { formatMinor, formatMoney, parsePrice } from '../../core/money';
 import { stepInWords } from '../../core/pricing';
 import { countOf, whenOf } from '../../core/units';
@@ -17,7 +18,9 @@ import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
 import type { ListingInFull } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/clients';
+import { driftInWords } from '../../work/listings/drift';
 import { differs } from '../../work/listings/standing';
+import { titleOf } from '../../work/shop/copy';
 import { historyOf } from '../../work/shop/full-listing';
 import { planFor } from '../../work/shop/plan-choice';
 import { exchangeInWords, marketOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
@@ -81,6 +84,56 @@ export function ListingDocket({
           {listing.ownPrice !== null && planned !== null && (
             <Button onClick={() => own(null)}>Follow the plan: {m(planned)}</Button>
           )}
+        </Notice>
+      )}
+      {listing.drift && market && (
+        <Notice>
+          <b className="font-semibold">It was edited on {market.name} itself.</b>
+          <table className="mt-1 w-full text-[13px]">
+            <thead className="text-left text-xs text-muted">
+              <tr>
+                <th scope="col" className="font-normal">
+                  Field
+                </th>
+                <th scope="col" className="font-normal">
+                  Ours
+                </th>
+                <th scope="col" className="font-normal">
+                  Theirs
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {driftInWords(listing, { title: titleOf(row), category: quote?.category ?? '' }, currency).map(
+                (d) => (
+                  <tr key={d.field} className="align-top">
+                    <th scope="row" className="pr-2 text-left font-normal text-muted">
+                      {d.field}
+                    </th>
+                    <td className="pr-2">{d.ours}</td>
+                    <td>{plainText(d.theirs)}</td>
+                  </tr>
+                ),
+              )}
+            </tbody>
+          </table>
+          <span className="mt-1.5 flex gap-2">
+            {(['theirs', 'ours'] as const).map((keep) => (
+              <Button
+                key={keep}
+                onClick={async () => {
+                  await theShop().settleDrift([listing.id], keep);
+                  await say(
+                    keep === 'theirs'
+                      ? `${listing.sku} is kept as it was edited on ${market.name}.`
+                      : `${listing.sku} is put back on ${market.name}.`,
+                  );
+                }}
+              >
+                {keep === 'theirs' ? 'Keep theirs' : 'Put ours back'}
+              </Button>
+            ))}
+          </span>
         </Notice>
       )}
       {quote && market && differs(row, quote, market.site) && (

@@ -8,6 +8,7 @@ import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
+import { CopyDocket } from '../../ui/copy-docket';
 import { WithDocket } from '../../ui/docket';
 import { EditDocket } from '../../ui/edit-docket';
 import { EditsFileDocket, EditsFileMenu } from '../../ui/edits-file';
@@ -39,6 +40,8 @@ const FIELDS = [
   { example: 'is:loss', means: 'sells below cost' },
   { example: 'is:own', means: 'own price' },
   { example: 'is:unlinked', means: 'no supplier item linked' },
+  { example: 'is:edited', means: 'edited on the marketplace itself' },
+  { example: 'is:changed', means: 'text not yet sent' },
   { example: 'is:ended', means: 'ended on the marketplace' },
   { example: 'stock:<5', means: 'supplier has fewer than 5' },
   { example: 'margin:<15', means: 'margin under 15 %' },
@@ -68,6 +71,7 @@ export function Listings() {
   const marks = useMarks(found?.matches ?? 0);
   const { get, set } = useAddress();
   const grid = get('grid') === '1';
+  const [copying, setCopying] = useState(false);
   const [file, setFile] = useState<File | null>(null);
   const [editing, setEditing] = useState<Where | null>(null);
   const keysBetween = useCallback(
@@ -87,6 +91,12 @@ export function Listings() {
     : { keys: marks.keys() };
   const docket = file ? (
     <EditsFileDocket file={file} onClose={() => setFile(null)} />
+  ) : copying ? (
+    <CopyDocket
+      where={marks.size ? { view: 'listings', rows: some } : null}
+      count={marks.size}
+      onClose={() => setCopying(false)}
+    />
   ) : editing ? (
     <EditDocket
       where={editing}
@@ -141,6 +151,7 @@ export function Listings() {
               <Button onClick={() => setEditing({ view: 'listings', rows: some })}>
                 Edit {formatCount(marks.size)}
               </Button>
+              <Button onClick={() => setCopying(true)}>Copy templates</Button>
             </>
           )}
           {!grid && !marks.all && found.matches > 1 && (

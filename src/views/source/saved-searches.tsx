@@ -21,6 +21,7 @@ const WATCH: Record<SavedSearch['watch'], string> = {
   off: 'just save it',
   report: 'show new matches on Today',
   take: 'put new matches on the Bench',
+  approve: 'put them there and approve what lacks nothing',
 };
 
 interface Props {
@@ -104,7 +105,11 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
                       className="w-40 rounded-sm border border-edge bg-surface text-xs"
                     >
                       {Object.entries(WATCH).map(([value, words]) => (
-                        <option key={value} value={value} disabled={value === 'take' && !s.market}>
+                        <option
+                          key={value}
+                          value={value}
+                          disabled={(value === 'take' || value === 'approve') && !s.market}
+                        >
                           {words}
                         </option>
                       ))}
@@ -148,13 +153,17 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
                   className="ml-1 rounded-sm border border-edge bg-surface px-1 py-0.5 text-sm text-ink"
                 >
                   {Object.entries(WATCH).map(([value, words]) => (
-                    <option key={value} value={value} disabled={value === 'take' && !market}>
+                    <option
+                      key={value}
+                      value={value}
+                      disabled={(value === 'take' || value === 'approve') && !market}
+                    >
                       {words}
                     </option>
                   ))}
                 </select>
               </label>
-              {watch === 'take' && (
+              {(watch === 'take' || watch === 'approve') && (
                 <p className="text-xs text-muted">More than {MOST_TAKEN} at once are only shown.</p>
               )}
               <Button type="submit" kind="main" disabled={!name.trim()}>

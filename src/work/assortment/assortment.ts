@@ -15,8 +15,10 @@ import {
   type Variant,
 } from '../../store';
 import type { Work } from '../context';
+import { follows } from '../listings/offer';
+import { differs } from '../listings/standing';
 import type { FullListing } from '../shop/full-listing';
-import { promisedUnits, type Shop } from '../shop/quote';
+import { marketOf, promisedUnits, quoteListing, type Shop } from '../shop/quote';
 import { readTerms } from '../shop/read-shop';
 import { Columns } from './columns';
 
@@ -163,6 +165,19 @@ export class Assortment {
 
   variant(id: string): Variant | undefined {
     return this.variants.get(id);
+  }
+
+  /** Whether what would be told of a listing on sale is not what its marketplace was told. Looked at once for each state of it. */
+  differsAt(place: number): boolean {
+    const full = this.rows[place];
+    if (!full) return false;
+    const { differs: known } = this.columns;
+    if (known[place] === undefined) {
+      const site = marketOf(this.shop, full.listing.marketplace)?.site;
+      const quote = follows(full.listing) && site ? quoteListing(full, this.shop) : null;
+      known[place] = site !== undefined && quote !== null && differs(full, quote, site);
+    }
+    return known[place];
   }
 
   /** Every listing with its place. */
@@ -445,7 +460,9 @@ const put = <T>(map: Map<string, T>, id: string, row: T | undefined) => {
 
 /** What of a connection prices depend on. */
 const termsOf = (c: Connection | undefined): string =>
-  JSON.stringify(!c ? null : c.role === 'supplier' ? [c.currency, c.shipping] : [c.site, c.optedIn]);
+  JSON.stringify(
+    !c ? null : c.role === 'supplier' ? [c.currency, c.shipping] : [c.site, c.optedIn, c.categories],
+  );
 
 /** Whether something changed that every price depends on. */
 function pricesDiffer(a: Shop, b: Shop): boolean {

@@ -1,15 +1,15 @@
 import type { Site } from '../../core/checks';
 import { compile, type Fields, type Problem, parseQuery } from '../../core/query';
-import type { Listing, Product } from '../../store';
+import type { Instant } from '../../core/units';
+import type { MarketConnection, Product } from '../../store';
 import { type FieldMend, mendable } from '../listings/mend';
-import { benchStanding, groupOf, isOnBench } from '../listings/standing';
+import { benchStanding, isOnBench } from '../listings/standing';
 import { titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { marketOf, quoteListing } from '../shop/quote';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
 import {
-  currencyOf,
   type GoodsPicture,
   type ListAnswer,
   type ListQuestion,
@@ -22,31 +22,47 @@ import {
 export const BENCH_SORTS = ['taken', 'title', 'price', 'profit', 'margin'] as const;
 export type BenchSort = (typeof BENCH_SORTS)[number];
 
-/** How far a product on the Bench is for one marketplace. */
+/** How far a product is on one marketplace. */
 export type BenchState =
-  | { readonly is: 'publishing'; readonly left: number }
+  /** Not before a time; null for at once. */
+  | { readonly is: 'publishing'; readonly left: number; readonly at: Instant | null }
   | { readonly is: 'refused'; readonly why: string }
   | { readonly is: 'lacking'; readonly what: string }
   | { readonly is: 'approved' }
-  | { readonly is: 'ready' };
+  | { readonly is: 'ready' }
+  /** On sale; `differs` from what the marketplace was told. */
+  | { readonly is: 'live'; readonly differs: boolean }
+  | { readonly is: 'ended' };
 
-/** One product on the Bench for one marketplace, as a table shows it. */
+/** A product on one marketplace, as a cell of the Bench shows it. */
+export interface BenchMark {
+  readonly state: BenchState;
+  readonly currency: string;
+  /** Of the cheapest variant. */
+  readonly price: number | null;
+  readonly strip: Strip | null;
+}
+
+/** One product on the Bench, with how far it is on each marketplace. */
 export interface BenchLine {
-  /** Marketplace and product. */
+  /** The product's id. */
   readonly key: string;
   readonly title: string;
   readonly sku: string;
   readonly variants: number;
   readonly picture: GoodsPicture;
-  readonly market: string;
-  readonly currency: string;
-  /** Of the cheapest variant. */
-  readonly price: number | null;
-  readonly strip: Strip | null;
-  readonly state: BenchState;
+  /** By marketplace; without those that it is not meant for. */
+  readonly on: Readonly<Record<string, BenchMark>>;
+}
+
+/** What is asked of the Bench. */
+export interface BenchQuestion extends ListQuestion<BenchSort> {
+  /** The marketplace that is looked at; null for all. */
+  readonly market: string | null;
 }
 
 export interface BenchFound extends ListAnswer<BenchLine> {
+  /** Products on a marketplace, each counted once for every marketplace. */
   readonly ready: number;
   readonly lacking: number;
   readonly approved: number;
@@ -54,28 +70,31 @@ export interface BenchFound extends ListAnswer<BenchLine> {
   readonly publishing: number;
 }
 
-/** One product on the Bench for one marketplace in full. */
+/** One product on one marketplace in full. */
 export interface BenchInFull {
   readonly key: string;
   readonly product: Product;
+  readonly market: MarketConnection;
+  readonly site: Site;
+  /** Marketplaces that the product is meant for, with how far it is there. */
+  readonly on: Readonly<Record<string, BenchMark>>;
+  /** Its listings on this marketplace; empty where it is not meant for it. */
   readonly full: readonly FullListing[];
-  readonly listings: readonly Listing[];
   readonly standing: ReturnType<typeof benchStanding>;
   /** What a machine can mend of it. */
   readonly mends: readonly FieldMend[];
-  readonly site: Site | undefined;
   readonly title: string;
   readonly approved: boolean;
-  readonly publishing: number;
   readonly refused: number;
 }
 
-/** The listings of one product on one marketplace that are not on sale yet. */
+/** The listings of one product on one marketplace. */
 interface Group {
-  readonly key: string;
+  readonly market: string;
   /** In the order of their SKUs; at least one. */
   readonly places: readonly number[];
-  readonly taken: number;
+  /** Listings that wait on the Bench; of none it is on sale or over. */
+  readonly waiting: number;
   readonly publishing: number;
   readonly refused: number;
   readonly ready: boolean;
@@ -84,9 +103,18 @@ interface Group {
   readonly cheapest: number;
 }
 
+/** A product of which something waits. */
+interface Row {
+  readonly product: string;
+  readonly taken: number;
+  /** Those of which something waits stand first. */
+  readonly groups: readonly Group[];
+}
+
 const BENCH = STATES.indexOf('bench');
 const PUBLISHING = STATES.indexOf('publishing');
 const REFUSED = STATES.indexOf('refused');
+const ENDED = STATES.indexOf('ended');
 
 const lists = new WeakMap<Assortment, BenchList>();
 
@@ -100,107 +128,149 @@ export function benchOf(assortment: Assortment): BenchList {
   return known;
 }
 
-/** What waits on the Bench, by product and marketplace: searched and sorted by columns, told by windows. */
+/** Whether something of a product waits on a marketplace, or is on its way there. */
+const isHere = (g: Group) => g.waiting + g.publishing > 0;
+
+/** What waits on the Bench, by product: searched and sorted by columns, told by windows. */
 export class BenchList {
-  private known: { readonly version: number; readonly groups: readonly Group[] } | null = null;
+  private known: { readonly version: number; readonly rows: readonly Row[] } | null = null;
   private found: {
     readonly key: string;
-    readonly groups: readonly Group[];
+    readonly rows: readonly Row[];
     readonly problems: readonly Problem[];
   } | null = null;
 
   constructor(private readonly shop: Assortment) {}
 
   /** Newest taken first. */
-  get groups(): readonly Group[] {
+  get rows(): readonly Row[] {
     if (this.known?.version !== this.shop.version)
-      this.known = { version: this.shop.version, groups: this.group() };
-    return this.known.groups;
+      this.known = { version: this.shop.version, rows: this.gather() };
+    return this.known.rows;
   }
 
-  /** How many of each standing. */
-  counts(): Pick<BenchFound, 'ready' | 'lacking' | 'approved' | 'publishing' | 'total'> {
+  /** How many of each standing. @param market the one that is looked at; null for all */
+  counts(
+    market: string | null = null,
+  ): Pick<BenchFound, 'ready' | 'lacking' | 'approved' | 'publishing' | 'total'> {
     const counts = { total: 0, ready: 0, lacking: 0, approved: 0, publishing: 0 };
-    for (const g of this.groups) {
-      counts.total++;
-      counts.publishing += g.publishing;
-      if (g.publishing) continue;
-      if (!g.ready) counts.lacking++;
-      else if (!g.approved) counts.ready++;
-      if (g.approved && g.refused < g.places.length) counts.approved++;
+    for (const row of this.rows) {
+      const groups = seen(row, market).filter(isHere);
+      if (groups.length) counts.total++;
+      for (const g of groups) {
+        counts.publishing += g.publishing;
+        if (g.publishing) continue;
+        if (!g.ready) counts.lacking++;
+        else if (!g.approved) counts.ready++;
+        if (g.approved && g.refused < g.places.length) counts.approved++;
+      }
     }
     return counts;
   }
 
-  search(q: ListQuestion<BenchSort>): BenchFound {
-    const { groups, problems } = this.find(q.query, q.sort, q.descending);
+  search(q: BenchQuestion): BenchFound {
+    const { rows, problems } = this.find(q);
     return {
-      ...this.counts(),
-      matches: groups.length,
-      rows: groups.slice(q.offset, q.offset + q.limit).map((g) => this.line(g)),
+      ...this.counts(q.market),
+      matches: rows.length,
+      rows: rows.slice(q.offset, q.offset + q.limit).map((row) => this.line(row)),
       problems,
     };
   }
 
-  /** Keys of the matches between two places of a sorted search. */
-  range(q: ListQuestion<BenchSort>): string[] {
-    return this.find(q.query, q.sort, q.descending)
-      .groups.slice(q.offset, q.offset + q.limit)
-      .map((g) => g.key);
+  /** Products of the matches between two places of a sorted search. */
+  range(q: BenchQuestion): string[] {
+    return this.find(q)
+      .rows.slice(q.offset, q.offset + q.limit)
+      .map((row) => row.product);
   }
 
-  /** Ids of the listings that are meant. */
-  meant(what: Meant): string[] {
-    const some =
-      'keys' in what
-        ? new Set(what.keys)
-        : new Set(this.find(what.query, 'taken', true).groups.map((g) => g.key));
-    if (!('keys' in what)) for (const key of what.except ?? []) some.delete(key);
-    return this.groups.flatMap((g) =>
-      some.has(g.key) ? g.places.map((place) => this.shop.rows[place]!.listing.id) : [],
+  /** Ids of the waiting listings that are meant, on one marketplace or on all. */
+  meant(what: Meant, market: string | null = null): string[] {
+    const some = this.products(what, market);
+    return this.rows.flatMap((row) =>
+      some.has(row.product)
+        ? seen(row, market)
+            .filter(isHere)
+            .flatMap((g) => g.places.map((place) => this.shop.rows[place]!.listing.id))
+        : [],
     );
   }
 
-  full(key: string): BenchInFull | null {
-    const group = this.groups.find((g) => g.key === key);
-    if (!group) return null;
-    const full = group.places.map((place) => this.shop.rows[place]!);
+  /** Ids of the products that are meant. */
+  products(what: Meant, market: string | null): Set<string> {
+    const some =
+      'keys' in what
+        ? new Set(what.keys)
+        : new Set(
+            this.find({ query: what.query, sort: 'taken', descending: true, market }).rows.map(
+              (r) => r.product,
+            ),
+          );
+    if (!('keys' in what)) for (const key of what.except ?? []) some.delete(key);
+    return some;
+  }
+
+  /** @param market the one that is looked at; null for the first of which something waits */
+  full(product: string, market: string | null): BenchInFull | null {
+    const row = this.rows.find((r) => r.product === product);
+    if (!row) return null;
     const { shop } = this.shop;
+    const [first] = row.groups;
+    const connection = marketOf(shop, market ?? '') ?? marketOf(shop, first!.market);
+    if (!connection) return null;
+    const group = row.groups.find((g) => g.market === connection.id);
+    const full = (group?.places ?? []).map((place) => this.shop.rows[place]!);
+    const any = this.shop.rows[first!.places[0]!]!;
     return {
-      key,
-      product: full[0]!.product,
+      key: product,
+      product: any.product,
+      market: connection,
+      site: connection.site,
+      on: this.marksOf(row),
       full,
-      listings: full.map((f) => f.listing),
       standing: benchStanding(
         full.filter((f) => isOnBench(f.listing)),
         shop,
       ),
-      site: marketOf(shop, full[0]!.listing.marketplace)?.site,
-      mends: mendable(full[0]!, shop),
-      title: titleOf(full[0]!),
-      approved: group.approved,
-      publishing: group.publishing,
-      refused: group.refused,
+      mends: full[0] ? mendable(full[0], shop) : [],
+      title: titleOf(full[0] ?? any),
+      approved: group?.approved ?? false,
+      refused: group?.refused ?? 0,
     };
   }
 
-  private group(): Group[] {
+  /** Products of which something waits, with all their listings, by marketplace. */
+  private gather(): Row[] {
     const { rows, columns } = this.shop;
     const { state } = columns;
-    const by = new Map<string, number[]>();
+    const products = new Set<string>();
     for (let place = 0; place < rows.length; place++) {
       const full = rows[place];
-      if (!full || state[place]! > REFUSED) continue;
-      const key = groupOf(full.listing);
-      const own = by.get(key);
-      if (own) own.push(place);
-      else by.set(key, [place]);
+      if (full && state[place]! <= REFUSED) products.add(full.product.id);
     }
-    const groups = [...by].map(([key, places]) => this.standing(key, places));
-    return groups.sort((a, b) => b.taken - a.taken || (a.key < b.key ? -1 : 1));
+    return [...products]
+      .map((product) => this.rowOf(product))
+      .sort((a, b) => b.taken - a.taken || (a.product < b.product ? -1 : 1));
   }
 
-  private standing(key: string, unsorted: number[]): Group {
+  private rowOf(product: string): Row {
+    const { rows } = this.shop;
+    const places = this.shop.ofProducts([product]);
+    const by = new Map<string, number[]>();
+    for (const place of places) {
+      const full = rows[place];
+      if (!full) continue;
+      const own = by.get(full.listing.marketplace);
+      if (own) own.push(place);
+      else by.set(full.listing.marketplace, [place]);
+    }
+    const groups = [...by].map(([market, own]) => this.standing(market, own));
+    groups.sort((a, b) => Number(isHere(b)) - Number(isHere(a)) || (a.market < b.market ? -1 : 1));
+    return { product, taken: rows[groups[0]!.places[0]!]!.product.taken.at, groups };
+  }
+
+  private standing(market: string, unsorted: number[]): Group {
     const { rows, columns } = this.shop;
     const { state, flags, missing, numbers } = columns;
     const places =
@@ -214,6 +284,9 @@ export class BenchList {
     let waiting = 0;
     let cheapest = -1;
     for (const place of places) {
+      const price = numbers.price[place]!;
+      if (price !== NONE && (cheapest < 0 || price < numbers.price[cheapest]!)) cheapest = place;
+      if (state[place]! > REFUSED) continue;
       if (!(flags[place]! & FLAG.approved)) approved = false;
       if (state[place] === PUBLISHING) {
         publishing++;
@@ -222,91 +295,121 @@ export class BenchList {
       waiting++;
       if (state[place] === REFUSED) refused++;
       if (!(flags[place]! & FLAG.quoted) || missing[place]?.length !== 0) ready = false;
-      const price = numbers.price[place]!;
-      if (price !== NONE && (cheapest < 0 || price < numbers.price[cheapest]!)) cheapest = place;
     }
     return {
-      key,
+      market,
       places,
-      taken: rows[places[0]!]!.product.taken.at,
+      waiting,
       publishing,
       refused,
       ready: ready && waiting > 0,
-      approved,
+      approved: approved && waiting > 0,
       cheapest: cheapest < 0 ? places[0]! : cheapest,
     };
   }
 
-  private find(query: string, by: BenchSort, descending: boolean): NonNullable<BenchList['found']> {
-    const key = `${this.shop.version} ${by} ${descending} ${query}`;
+  private find({
+    query,
+    sort: by,
+    descending,
+    market,
+  }: Omit<BenchQuestion, 'offset' | 'limit'>): NonNullable<BenchList['found']> {
+    const key = `${this.shop.version} ${by} ${descending} ${market} ${query}`;
     if (this.found?.key === key) return this.found;
     const { rows, columns } = this.shop;
     const { numbers } = columns;
-    const { test, problems } = compile(parseQuery(query), this.fields(), (g: Group) =>
-      g.places.map((place) => columns.wordsOf(place, rows[place]!)).join(' '),
+    const { test, problems } = compile(parseQuery(query), this.fields(market), (row: Row) =>
+      row.groups.flatMap((g) => g.places.map((place) => columns.wordsOf(place, rows[place]!))).join(' '),
     );
-    const groups = this.groups.filter(test);
+    const found = this.rows.filter((row) => seen(row, market).some(isHere) && test(row));
     const turn = descending ? -1 : 1;
+    const first = (row: Row) => seen(row, market)[0]!.cheapest;
     if (by === 'title')
-      groups.sort((a, b) => (titleOf(rows[a.cheapest]!) < titleOf(rows[b.cheapest]!) ? -turn : turn));
+      found.sort((a, b) => (titleOf(rows[first(a)]!) < titleOf(rows[first(b)]!) ? -turn : turn));
     else if (by !== 'taken') {
       const column = numbers[by];
-      const value = (g: Group) =>
-        column[g.cheapest] === NONE ? turn * Number.MAX_VALUE : column[g.cheapest]!;
-      groups.sort((a, b) => turn * (value(a) - value(b)) || (a.key < b.key ? -1 : 1));
-    } else if (!descending) groups.reverse();
-    this.found = { key, groups, problems };
+      const value = (row: Row) =>
+        column[first(row)] === NONE ? turn * Number.MAX_VALUE : column[first(row)]!;
+      found.sort((a, b) => turn * (value(a) - value(b)) || (a.product < b.product ? -1 : 1));
+    } else if (!descending) found.reverse();
+    this.found = { key, rows: found, problems };
     return this.found;
   }
 
-  private fields(): Fields<Group> {
-    const { rows, columns } = this.shop;
-    const { numbers } = columns;
-    const number = (column: Int32Array, { cheapest }: Group) =>
-      column[cheapest] === NONE ? null : column[cheapest]!;
+  private fields(market: string | null): Fields<Row> {
+    const { numbers } = this.shop.columns;
+    const number = (column: Int32Array, row: Row) => {
+      const { cheapest } = seen(row, market)[0]!;
+      return column[cheapest] === NONE ? null : column[cheapest]!;
+    };
+    const is: Readonly<Record<string, (g: Group) => boolean>> = {
+      ready: (g) => g.ready && !g.approved && g.publishing === 0,
+      lacking: (g) => !g.ready && g.publishing === 0 && g.waiting > 0,
+      approved: (g) => g.approved,
+      refused: (g) => g.refused > 0,
+      publishing: (g) => g.publishing > 0,
+    };
     return {
       is: {
         kind: 'flags',
-        flags: ['ready', 'lacking', 'approved', 'refused', 'publishing'],
-        get: (g, flag) => {
-          if (flag === 'ready') return g.ready && !g.approved;
-          if (flag === 'lacking') return !g.ready && g.publishing === 0;
-          if (flag === 'approved') return g.approved;
-          if (flag === 'publishing') return g.publishing > 0;
-          return g.refused > 0;
-        },
+        flags: Object.keys(is),
+        get: (row, flag) => seen(row, market).some(is[flag]!),
       },
-      price: { kind: 'number', scale: 100, get: (g) => number(numbers.price, g) },
-      margin: { kind: 'number', scale: 10_000, get: (g) => number(numbers.margin, g) },
+      price: { kind: 'number', scale: 100, get: (row) => number(numbers.price, row) },
+      margin: { kind: 'number', scale: 10_000, get: (row) => number(numbers.margin, row) },
       on: {
         kind: 'text',
-        get: (g) => marketOf(this.shop.shop, rows[g.cheapest]!.listing.marketplace)?.name ?? '',
+        get: (row) =>
+          seen(row, market)
+            .filter(isHere)
+            .map((g) => marketOf(this.shop.shop, g.market)?.name ?? '')
+            .join(' '),
       },
     };
   }
 
-  private line(g: Group): BenchLine {
+  private line(row: Row): BenchLine {
+    const first = this.shop.rows[row.groups[0]!.places[0]!]!;
+    return {
+      key: row.product,
+      title: titleOf(first),
+      sku: first.variant.sku,
+      variants: row.groups[0]!.places.length,
+      picture: pictureOf(first, this.shop.shop),
+      on: this.marksOf(row),
+    };
+  }
+
+  private marksOf(row: Row): Record<string, BenchMark> {
     const { rows } = this.shop;
     const { shop } = this.shop;
-    const first = rows[g.places[0]!]!;
-    const quote = quoteListing(rows[g.cheapest]!, shop);
-    return {
-      key: g.key,
-      title: titleOf(first),
-      sku: first.listing.sku,
-      variants: g.places.length,
-      picture: pictureOf(first, shop),
-      market: marketOf(shop, first.listing.marketplace)?.name ?? first.listing.marketplace,
-      currency: currencyOf(first, shop),
-      price: quote?.price ?? null,
-      strip: stripOf(quote, quote?.sum ?? null),
-      state: this.stateOf(g),
-    };
+    return Object.fromEntries(
+      row.groups.map((g) => {
+        const quote = quoteListing(rows[g.cheapest]!, shop);
+        const { published } = rows[g.cheapest]!.listing;
+        const mark: BenchMark = {
+          state: this.stateOf(g),
+          currency: marketOf(shop, g.market)?.site.currency ?? shop.settings.currency,
+          price: isHere(g) ? (quote?.price ?? null) : (published?.price ?? null),
+          strip: stripOf(quote, quote?.sum ?? null),
+        };
+        return [g.market, mark];
+      }),
+    );
   }
 
   private stateOf(g: Group): BenchState {
     const { rows, columns } = this.shop;
-    if (g.publishing) return { is: 'publishing', left: g.publishing };
+    if (g.publishing) {
+      const waits = g.places.flatMap((place) =>
+        columns.state[place] === PUBLISHING ? [rows[place]!.listing.publishAt ?? null] : [],
+      );
+      return { is: 'publishing', left: g.publishing, at: waits[0] ?? null };
+    }
+    if (!g.waiting)
+      return g.places.every((place) => columns.state[place] === ENDED)
+        ? { is: 'ended' }
+        : { is: 'live', differs: g.places.some((place) => this.shop.differsAt(place)) };
     const refused = g.places.find((place) => columns.state[place] === REFUSED);
     if (refused !== undefined) return { is: 'refused', why: rows[refused]!.listing.problem ?? '' };
     if (!g.ready) {
@@ -318,3 +421,7 @@ export class BenchList {
     return { is: g.approved ? 'approved' : 'ready' };
   }
 }
+
+/** The groups of a row that are looked at. */
+const seen = (row: Row, market: string | null): readonly Group[] =>
+  market === null ? row.groups : row.groups.filter((g) => g.market === market);

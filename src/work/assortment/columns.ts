@@ -53,6 +53,8 @@ export class Columns {
   readonly missing: (readonly Missing[] | undefined)[] = [];
   /** What searches look for words in, folded; made when it is looked for first. */
   private readonly words: (string | undefined)[] = [];
+  /** Whether what would be told is not what was told, where that was looked at. */
+  readonly differs: (boolean | undefined)[] = [];
   private room: number;
 
   constructor(room: number) {

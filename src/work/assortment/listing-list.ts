@@ -220,6 +220,8 @@ export class ListingList {
           'loss',
           'own',
           'unlinked',
+          'changed',
+          'edited',
           'ready',
           'lacking',
           'approved',
@@ -230,6 +232,8 @@ export class ListingList {
           if (flag === 'loss') return has(place, FLAG.loss);
           if (flag === 'own') return has(place, FLAG.own);
           if (flag === 'unlinked') return !has(place, FLAG.linked);
+          if (flag === 'edited') return (rows[place]!.listing.drift ?? null) !== null;
+          if (flag === 'changed') return this.shop.differsAt(place);
           if (flag === 'approved') return has(place, FLAG.approved);
           const missing = columns.missing[place];
           if (flag === 'lacking') return missing !== undefined && missing.length > 0;

@@ -1,5 +1,5 @@
 import { type Catalogue, type Prices, priceRows, type RowTerms, Searcher } from '../../core/catalogue';
-import { guessCategory } from '../../core/checks';
+import { categoryFor } from '../../core/checks';
 import { digitsOf, factorOf } from '../../core/money';
 import { choosePlans, type Deductions, deductionsFor } from '../../core/pricing';
 import { parseQuery } from '../../core/query';
@@ -22,8 +22,17 @@ function termsOf(shop: ShopTerms, supplier: string, market: string | null) {
 export function pricesKey(shop: ShopTerms, supplier: string, market: string | null): string | null {
   const terms = termsOf(shop, supplier, market);
   if (!terms) return null;
-  const { site, optedIn, exchange, costTax } = terms;
-  return JSON.stringify([market, shop.plans, terms.supplier.shipping, site.fees, optedIn, exchange, costTax]);
+  const { site, optedIn, categories, exchange, costTax } = terms;
+  return JSON.stringify([
+    market,
+    shop.plans,
+    terms.supplier.shipping,
+    site.fees,
+    optedIn,
+    categories,
+    exchange,
+    costTax,
+  ]);
 }
 
 /** Which plan holds for each row: the sets of rows that the plans' filters find, in the seller's order. */
@@ -60,7 +69,8 @@ export function expectedPrices(
 ): Prices | null {
   const terms = termsOf(shop, supplier, market);
   if (!terms) return null;
-  const { site, optedIn } = terms;
+  const { site, optedIn, categories } = terms;
+  const categoryIn = (name: string, title: string) => categoryFor(categories, name, title, site.categories);
   const prices = {
     price: new Int32Array(c.length),
     profit: new Int32Array(c.length),
@@ -76,10 +86,10 @@ export function expectedPrices(
     }
     return own;
   };
-  const byCategory = c.lists.category.map((name) => deductionsIn(guessCategory(name, '', site.categories)));
+  const byCategory = c.lists.category.map((name) => deductionsIn(categoryIn(name, '')));
   // The title only decides where the category's own words tell nothing.
   const deductionsOf = (row: number) =>
-    byCategory[c.codes.category[row]!] ?? deductionsIn(guessCategory('', c.titleAt(row), site.categories));
+    byCategory[c.codes.category[row]!] ?? deductionsIn(categoryIn('', c.titleAt(row)));
   const byPlan = shop.plans.map(
     (plan): RowTerms => ({
       plan,

@@ -14,7 +14,7 @@ import {
   type SortColumn,
   wordsOf,
 } from '../../core/catalogue';
-import { guessCategory } from '../../core/checks';
+import { categoryFor } from '../../core/checks';
 import { digitsOf } from '../../core/money';
 import { type Problem, parseQuery } from '../../core/query';
 import { isGtin } from '../../core/units';
@@ -380,7 +380,7 @@ export class SourceSearcher {
     }
     const plan = shop.plans[plans[row]!] ?? null;
     const terms = termsFor(shop, supplier, market, plan)!;
-    const category = guessCategory(item.category, item.title, terms.site.categories);
+    const category = categoryFor(terms.categories, item.category, item.title, terms.site.categories);
     return { quote: quoteItem(item, category, null, 0, terms), plan };
   }
 

@@ -5,6 +5,7 @@ import { countOf } from '../../core/units';
 import { applyChange, catalogueNote, readDetails, type SavedSearch } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
+import { approve } from '../listings/bench';
 import { takeItems } from '../listings/take';
 import { supplierOf } from '../shop/quote';
 import { readTerms } from '../shop/read-shop';
@@ -52,7 +53,8 @@ export async function lookForNew(work: Work, supplier: string, catalogue: Catalo
     const fresh = [...matches].filter((row) => !known.has(hashOf(`${supplier}:${catalogue.skuAt(row)}`)));
     if (!fresh.length) continue;
     const rows = fresh.filter((row) => !taken[row]);
-    const takes = search.watch === 'take' && search.market && rows.length <= MOST_TAKEN;
+    const puts = search.watch === 'take' || search.watch === 'approve';
+    const takes = puts && search.market && rows.length <= MOST_TAKEN;
     if (takes) {
       const details = await readDetails(db, supplier, note.generation, catalogue, rows);
       const items = rows.map((row) => ({
@@ -67,6 +69,16 @@ export async function lookForNew(work: Work, supplier: string, catalogue: Catalo
         undoable: true,
       });
       for (const row of rows) taken[row] = 1;
+      // Only where the seller has said so; what lacks something waits for a person.
+      if (search.watch === 'approve') {
+        const keys = new Set(rows.map((row) => catalogue.skuAt(row)));
+        const ids = [...(await caughtUp(work)).all()].flatMap(([, { listing, source }]) =>
+          listing.marketplace === search.market && source?.supplier === supplier && keys.has(source.item)
+            ? [listing.id]
+            : [],
+        );
+        await approve(work, ids, { by: 'rule', name: `“${search.name}” approved what lacks nothing` });
+      }
     }
     const change: Partial<SavedSearch> = {
       known: Int32Array.from([

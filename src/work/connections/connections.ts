@@ -86,7 +86,10 @@ export async function keep(work: Work, connection: Connection): Promise<void> {
 /** What is done for a connection on a schedule, by its lanes. */
 function tasksOf(c: Connection): Job['task'][] {
   if (c.role === 'marketplace')
-    return [...(c.lanes.orders === 'service' ? (['orders', 'site'] as const) : [])];
+    return [
+      ...(c.lanes.orders === 'service' ? (['orders', 'site'] as const) : []),
+      ...(c.lanes.listings === 'service' ? (['drift'] as const) : []),
+    ];
   const reads = c.lanes.catalogue === 'service' || c.list?.kind === 'address';
   return [
     ...(reads ? (['catalogue'] as const) : []),

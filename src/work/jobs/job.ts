@@ -18,6 +18,7 @@ export const TASKS: Readonly<
   catalogue: { every: 15 * MINUTE, name: 'catalogue', does: 'Read the catalogue' },
   list: { every: NEVER, name: 'price list', does: 'Read a price list' },
   listings: { every: NEVER, name: 'listings', does: 'Bring in listings' },
+  drift: { every: 6 * 60 * MINUTE, name: 'edits on the site', does: 'Look for edits on the site' },
   orders: { every: MINUTE, name: 'orders', does: 'Read orders' },
   shipments: { every: 2 * MINUTE, name: 'shipments', does: 'Read shipments' },
   site: { every: 24 * 60 * MINUTE, name: 'fees and rules', does: 'Read fees and rules' },

@@ -14,6 +14,7 @@ import { lookForNew } from '../catalogue/watch';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
 import { bringInStep, wishOf } from '../listings/bring-in';
+import { noteDrift } from '../listings/drift';
 import { followSupplier, waitsToFollow } from '../listings/follow';
 import { recheckOrders } from '../orders/actions';
 import { takeOrders } from '../orders/intake';
@@ -301,6 +302,35 @@ async function listingsStep(work: Work, c: MarketConnection, job: Job): Promise<
   if (done) await finish(work, job, true, says, startedAt);
 }
 
+/** Looks through one page of a shop's listings for what was edited there. */
+async function driftStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
+  const startedAt = job.progress?.startedAt ?? work.clock();
+  const cursor = job.progress?.cursor ?? null;
+  const answer = await marketAdapter(work.reach, c).listings({ state: 'all', category: '' }, cursor);
+  if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
+  await noteWell(work, c);
+  const { listings, next, total } = answer.value;
+  if (next !== null && next <= (cursor ?? ''))
+    return interrupt(work, job, c.id, {
+      kind: 'nonsense',
+      says: 'The pages of its listings go round in a circle.',
+    });
+  const found = (job.progress?.done ?? 0) + (await noteDrift(work, c, listings, startedAt));
+  if (next === null)
+    return finish(
+      work,
+      job,
+      true,
+      found ? `${countOf(found, 'listing')} edited there.` : 'Nothing was edited there.',
+      startedAt,
+    );
+  const read = (job.running?.done ?? 0) + listings.length;
+  await work.db.jobs.update(job.id, {
+    running: { startedAt, done: read, total },
+    progress: { cursor: next, done: found, seen: [], startedAt },
+  });
+}
+
 async function ordersStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
   const startedAt = work.clock();
   const answer = await marketAdapter(work.reach, c).orders(c.cursor);
@@ -369,6 +399,7 @@ const HANDLERS: Readonly<
   },
   list: (work, c, job) => held(work, c.id, () => listStep(work, c as SupplierConnection, job)),
   listings: (work, c, job) => listingsStep(work, c as MarketConnection, job),
+  drift: (work, c, job) => driftStep(work, c as MarketConnection, job),
   orders: (work, c, job) => ordersStep(work, c as MarketConnection, job),
   shipments: (work, c, job) => shipmentsStep(work, c as SupplierConnection, job),
   site: (work, c, job) => siteStep(work, c as MarketConnection, job),

@@ -1,8 +1,9 @@
-import { countOf } from '../../core/units';
+import { countOf, type Instant } from '../../core/units';
 import {
   addedIn,
   applyChange,
   type ChangedTable,
+  type ChangeHead,
   type Edit,
   type Listing,
   type OutboxRow,
@@ -169,10 +170,15 @@ function lacksNothing(assortment: Assortment, { listing }: FullListing): boolean
   return missing[place]?.length === 0 && numbers.price[place] !== NONE;
 }
 
-/** Approves products for their marketplaces where they lack nothing, as one change. @param ids listings of them */
+/**
+ * Approves products for their marketplaces where they lack nothing, as one change.
+ * @param ids listings of them
+ * @param head who does it and why, where it is not a person
+ */
 export async function approve(
   work: Work,
   ids: readonly string[],
+  head?: ChangeHead,
 ): Promise<{ approved: number; lacking: number }> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
@@ -193,7 +199,7 @@ export async function approve(
     }
     await applyChange(
       db,
-      { by: 'person', name: `Approve ${countOf(approved, 'product')}` },
+      head ?? { by: 'person', name: `Approve ${countOf(approved, 'product')}` },
       rows,
       nowOf(work),
       assortment.stored,
@@ -220,9 +226,13 @@ export async function putBack(work: Work, ids: readonly string[]): Promise<numbe
 
 /**
  * Writes a publish row for each approved listing on the Bench, and marks them. What is told of each is made when it leaves.
- * What lacks something by now is left where it is.
+ * What lacks something by now is left where it is. @param publishAt not before this time; null for at once
  */
-export async function publish(work: Work, ids: readonly string[]): Promise<{ queued: number; left: number }> {
+export async function publish(
+  work: Work,
+  ids: readonly string[],
+  publishAt: Instant | null = null,
+): Promise<{ queued: number; left: number }> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const assortment = await caughtUp(work);
@@ -236,12 +246,12 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
         left++;
         continue;
       }
-      outbox.push(publishRow(listing, at));
+      outbox.push({ ...publishRow(listing, at), nextAt: Math.max(at, publishAt ?? at) });
       rows.push({
         table: 'listings',
         id: listing.id,
-        set: { state: 'publishing', problem: null },
-        says: 'Sent to be published.',
+        set: { state: 'publishing', problem: null, publishAt },
+        says: publishAt === null ? 'Sent to be published.' : 'Waits to be published.',
       });
     }
     await db.outbox.bulkPut(outbox);
@@ -251,7 +261,7 @@ export async function publish(work: Work, ids: readonly string[]): Promise<{ que
   });
 }
 
-const publishRow = ({ id, sku, marketplace }: Listing, at: number) =>
+export const publishRow = ({ id, sku, marketplace }: Listing, at: number) =>
   outgoing(`publish:${id}`, marketplace, 'publish', `listing:${id}`, { listing: id, sku }, at);
 
 /** What became of listings whose text or pictures differ from what their marketplace was told. */

@@ -136,7 +136,8 @@ export function goodsOf(full: FullListing): Goods {
   };
 }
 
-function writeFor(
+/** A text that is proposed for a listing, and why; null where it would be as it is. */
+export function writeFor(
   full: FullListing,
   shop: Shop,
   field: 'title' | 'tags' | 'description',

@@ -13,6 +13,7 @@ export type Origin =
   | 'typed for all marketplaces'
   | 'template'
   | 'supplier'
+  | 'table'
   | 'guessed'
   | 'plan'
   | 'nothing';
@@ -127,13 +128,15 @@ const DEFINED: Readonly<Record<FieldId, Omit<ListingField, 'id'>>> = {
     of: 'group',
     read: (full, shop) => {
       const site = siteOf(full, shop);
-      const id = site && categoryOf(full, site);
+      const market = marketOf(shop, full.listing.marketplace);
+      const id = market && categoryOf(full, market);
       return site?.categories.find((c) => c.id === id)?.name ?? '';
     },
     origin: (full, shop) => {
-      const site = siteOf(full, shop);
+      const market = marketOf(shop, full.listing.marketplace);
       if (full.listing.category !== null) return 'typed for this marketplace';
-      return site && categoryOf(full, site) ? 'guessed' : 'nothing';
+      if (!market || categoryOf(full, market) === null) return 'nothing';
+      return Object.hasOwn(market.categories ?? {}, full.product.taken.category) ? 'table' : 'guessed';
     },
     write: (text, full, shop) => {
       const site = siteOf(full, shop);

@@ -61,12 +61,14 @@ const SAMPLES = 6;
 /**
  * Fills a draft in for listings. Cost: some microseconds for each. @param id of the template; null where it is new
  * @param meant listings that it is tried on besides those that use it
+ * @param most listings after which it is enough: for a look while one types
  */
 export function weighTemplate(
   assortment: Assortment,
   id: string | null,
   draft: TemplateDraft,
   meant: readonly string[],
+  most = Number.POSITIVE_INFINITY,
 ): WeighedTemplate {
   const template = asTemplate(draft);
   const has = new Map<string, number>();
@@ -79,9 +81,11 @@ export function weighTemplate(
   let listings = 0;
   const look = (full: FullListing) => {
     listings++;
-    for (const [field, value] of copyFieldsOf(full)) if (value) count(has, field);
-    const made = fillFor(full, template);
-    for (const field of new Set(Object.values(made.empty).flat())) count(empty, field);
+    const fields = copyFieldsOf(full);
+    for (const [field, value] of fields) if (value) count(has, field);
+    const made = fillFor(fields, template);
+    const gaps = [...made.empty.title, ...made.empty.description, ...made.empty.tags];
+    for (const field of gaps.length > 1 ? new Set(gaps) : gaps) count(empty, field);
     const site = marketOf(assortment.shop, full.listing.marketplace)?.site;
     const titleLimit = site?.titleLimit ?? 0;
     if (made.title && site && [...made.title].length > titleLimit) tooLong++;
@@ -95,8 +99,10 @@ export function weighTemplate(
       });
     }
   };
-  for (const [, full] of assortment.all())
+  for (const [, full] of assortment.all()) {
+    if (listings >= most) break;
     if ((id && full.listing.copy === id) || tried.has(full.listing.id)) look(full);
+  }
   const sorted = (map: Map<string, number>) => [...map].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
   // The keyword is offered before there is a sheet of them.
   if (!has.has('keyword')) has.set('keyword', 0);

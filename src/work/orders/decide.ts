@@ -106,7 +106,7 @@ function soldLines(order: Order, linked: Linked, shop: Shop): SoldLine[] | null 
   for (const line of order.lines) {
     if (line.cancelledAt !== null) continue;
     const full = linked.get(listingOf(order, line));
-    const category = full && categoryOf(full, market.site);
+    const category = full && categoryOf(full, market);
     const deductions = category ? deductionsFor(market.site.fees, category, market.optedIn) : null;
     if (!deductions) return null;
     lines.push({ unitPrice: line.unitPrice, quantity: line.quantity, deductions });

@@ -21,14 +21,16 @@ export const suppliersText = ({ theirs, taken }: Pick<Product, 'theirs' | 'taken
 const NOTHING_EMPTY = { title: [], description: [], tags: [] } as const;
 const NO_COPY: MadeCopy = { title: null, description: null, tags: null, empty: NOTHING_EMPTY, problem: null };
 
-const parsed = new WeakMap<
-  CopyTemplate,
-  Readonly<Record<'title' | 'description' | 'tags', Template | null>>
->();
+/** A template as it is read once: its texts, and what stands in for a field that has nothing. */
+interface Parts extends Readonly<Record<'title' | 'description' | 'tags', Template | null>> {
+  readonly standIns: ReadonlyMap<string, string>;
+}
+
+const parsed = new WeakMap<CopyTemplate, Parts>();
 const made = new WeakMap<FullListing, MadeCopy>();
 
 /** Read once; what cannot be read makes nothing. */
-function partsOf(template: CopyTemplate) {
+function partsOf(template: CopyTemplate): Parts {
   let known = parsed.get(template);
   if (!known) {
     const part = (text: string) => {
@@ -39,6 +41,9 @@ function partsOf(template: CopyTemplate) {
       title: part(template.title),
       description: part(template.description),
       tags: part(template.tags),
+      standIns: new Map(
+        Object.entries(template.fallbacks).map(([field, other]) => [fieldKey(field), fieldKey(other)]),
+      ),
     };
     parsed.set(template, known);
   }
@@ -67,12 +72,8 @@ export function copyFieldsOf({ product, variant, listing }: FullListing): Map<st
 const escaped = (text: string) =>
   text.replace(/[&<>]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;' })[c]!);
 
-/** What a template would give for a listing. */
-export function fillFor(full: FullListing, template: CopyTemplate): MadeCopy {
-  const fields = copyFieldsOf(full);
-  const standIns = new Map(
-    Object.entries(template.fallbacks).map(([field, other]) => [fieldKey(field), fieldKey(other)]),
-  );
+/** What a template would give for goods. */
+export function fillFor(fields: ReadonlyMap<string, string>, template: CopyTemplate): MadeCopy {
   const textOf = (field: string): string => {
     let name: string | undefined = field;
     for (let step = 0; name !== undefined && step < MOST_STEPS; step++) {
@@ -82,7 +83,7 @@ export function fillFor(full: FullListing, template: CopyTemplate): MadeCopy {
     }
     return '';
   };
-  const { title, description, tags } = partsOf(template);
+  const { title, description, tags, standIns } = partsOf(template);
   const empty: Record<'title' | 'description' | 'tags', readonly string[]> = { ...NOTHING_EMPTY };
   let cut = false;
   const fill = (of: keyof typeof empty, part: Template | null, write?: (value: string) => string) => {
@@ -110,7 +111,7 @@ export function copyOf(full: FullListing): MadeCopy {
   if (!full.template) return NO_COPY;
   let known = made.get(full);
   if (!known) {
-    known = fillFor(full, full.template);
+    known = fillFor(copyFieldsOf(full), full.template);
     made.set(full, known);
   }
   return known;

@@ -178,7 +178,7 @@ export async function readCourse(work: Work): Promise<Course> {
     needing: needs.length,
     fresh: searches
       .filter((s) => s.fresh > 0)
-      .map((s) => ({ id: s.id, name: s.name, count: s.fresh, taken: s.watch === 'take' })),
+      .map((s) => ({ id: s.id, name: s.name, count: s.fresh, taken: s.watch !== 'report' })),
     source: catalogues.reduce((n, note) => n + (note.value as CatalogueNote).items, 0),
     bench: {
       all: bench.total,
@@ -352,7 +352,7 @@ function listingNeed(full: FullListing, shop: Shop): Need | null {
       what: `${title} was refused ${on}`,
       why: listing.problem ?? '',
       step: 'Fix it on the Bench',
-      href: `/bench?row=${encodeURIComponent(`${listing.marketplace} ${product.id}`)}`,
+      href: `/bench?row=${encodeURIComponent(product.id)}&for=${encodeURIComponent(listing.marketplace)}`,
     };
   if (!listing.published || (listing.state !== 'live' && listing.state !== 'paused')) return null;
   const base = {
@@ -361,6 +361,15 @@ function listingNeed(full: FullListing, shop: Shop): Need | null {
     step: 'Open the listing',
     href: `/listings?row=${encodeURIComponent(listing.id)}`,
   };
+  if (listing.drift)
+    return {
+      ...base,
+      left: 36 * HOUR,
+      stake: 0,
+      what: `${title} was edited ${on} itself`,
+      why: `Another ${Object.keys(listing.drift.theirs).join(', ')} stands there than Sampan told it.`,
+      step: 'Keep theirs or put ours back',
+    };
   const sum = sumAsPublished(listing, quoteListing(full, shop));
   const { price, quantity } = listing.published;
   if (listing.problem)

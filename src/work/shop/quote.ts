@@ -1,4 +1,11 @@
-import { type Draft, guessCategory, type Missing, missingFor, type Site } from '../../core/checks';
+import {
+  type CategoryTable,
+  categoryFor,
+  type Draft,
+  type Missing,
+  missingFor,
+  type Site,
+} from '../../core/checks';
 import {
   convert,
   type Factor,
@@ -89,12 +96,13 @@ export const marketOf = (shop: ShopTerms, id: string) =>
 export const supplierOf = (shop: ShopTerms, id: string) =>
   shop.connections.get(id) as SupplierConnection | undefined;
 
-/** The site's category of a listing: its own, else guessed from the supplier's words. */
+/** The site's category of a listing: its own, else by the seller's table, else guessed from the supplier's words. */
 export function categoryOf(
   { listing, product }: Pick<FullListing, 'listing' | 'product'>,
-  site: Site,
+  market: Pick<MarketConnection, 'site' | 'categories'>,
 ): string | null {
-  return listing.category ?? guessCategory(product.taken.category, product.taken.title, site.categories);
+  const { category, title } = product.taken;
+  return listing.category ?? categoryFor(market.categories, category, title, market.site.categories);
 }
 
 interface Priceable {
@@ -114,6 +122,7 @@ export interface Terms {
   readonly stock: StockRule;
   readonly site: Site;
   readonly optedIn: readonly string[];
+  readonly categories?: CategoryTable | undefined;
   readonly supplier: { readonly currency: string; readonly shipping: readonly ShippingBand[] };
   readonly rates: Rates;
   readonly cushion: Ppm;
@@ -217,6 +226,7 @@ export function termsFor(
     stock,
     site: on.site,
     optedIn: on.optedIn,
+    categories: on.categories,
     supplier: from,
     rates: shop.rates,
     cushion,
@@ -251,7 +261,7 @@ export function quoteListing(
   const terms = unit && termsFor(shop, full.source!.supplier, full.listing.marketplace, plan);
   if (!unit || !terms) return null;
   const promised = shop.promised.get(full.item!.id) ?? 0;
-  return quoteItem(unit, categoryOf(full, terms.site), full.listing.ownPrice, promised, terms);
+  return quoteItem(unit, categoryOf(full, terms), full.listing.ownPrice, promised, terms);
 }
 
 /** What a listing earns at the price its marketplace shows. Null where its cost cannot be told. */
