@@ -13,7 +13,13 @@ import { editRows, readEdits } from '@/work/listings/edit-file';
 import { FIELDS, fieldOf } from '@/work/listings/fields';
 import { readSheet, takeSheet } from '@/work/listings/keyword-sheet';
 import { listOn } from '@/work/listings/take';
-import { dropTemplate, NEW_TEMPLATE, saveTemplate, weighTemplate } from '@/work/listings/templates';
+import {
+  dropTemplate,
+  NEW_TEMPLATE,
+  saveTemplate,
+  TemplateWeighing,
+  triedOn,
+} from '@/work/listings/templates';
 import { descriptionOf, tagsOf, titleOf } from '@/work/shop/copy';
 import { marketOf, quoteListing } from '@/work/shop/quote';
 import { setOut, type Voyage } from './voyage';
@@ -472,12 +478,12 @@ describe('copy templates', () => {
     await saveTemplate(v.work, saved.id, { ...EVERYDAY, title: 'Now: {{title}}' });
     await v.settle();
     expect(v.outside.markets.pennywharf!.listings[one!.sku]!.title).toMatch(/^Now: /);
-    const weighed = weighTemplate(
-      await caughtUp(v.work),
-      saved.id,
-      { ...EVERYDAY, title: '{{title}}'.repeat(9) },
-      [],
-    );
+    const weighing = new TemplateWeighing(await caughtUp(v.work), {
+      ...EVERYDAY,
+      title: '{{title}}'.repeat(9),
+    });
+    for (const f of triedOn(assortmentOf(v.work), saved.id, new Set())) weighing.add(f);
+    const weighed = weighing.weighed();
     expect(weighed).toMatchObject({ listings: 1, tooLong: 1, empty: [['keyword', 1]] });
   });
 

@@ -1,10 +1,13 @@
 import Papa from 'papaparse';
+import { columnsOfExample } from '@/core/lists';
 import { standingOf } from '@/core/orders';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import {
   dispatchFile,
+  keepFileColumns,
   keepFileMarket,
   listingFile,
+  takeAnswerFile,
   takeSalesFile,
   waitingCounts,
 } from '@/work/connections/market-files';
@@ -143,4 +146,62 @@ test('what is cancelled here is told in the file; what the shop cancelled is not
   await v.settle();
   expect(standingOf((await v.work.db.orders.get(`${shop}:C-2`))!)).toBe('cancelled');
   expect(v.outside.warehouse.purchases).toHaveLength(0);
+});
+
+test('columns are guessed from an example of the shop’s file, kept, and written; what it refuses goes back to the Bench', async () => {
+  const example = [
+    ['Artikelnummer', 'Titel', 'Preis', 'Bestand', 'Zustand', 'Frei', 'image_url'],
+    ['A-1', 'x', '1', '2', 'neu', '', 'u'],
+    ['A-2', 'y', '3', '4', 'neu', '', 'w'],
+  ];
+  const columns = columnsOfExample(example)!;
+  expect(columns.map(({ holds }) => (holds.is === 'field' ? holds.field : `“${holds.text}”`))).toEqual([
+    'sku',
+    'title',
+    'price',
+    'quantity',
+    '“neu”',
+    '“”',
+    'first picture',
+  ]);
+  await keepFileColumns(v.work, shop, columns);
+  const file = (await listingFile(v.work, shop))!;
+  const rows = rowsOf(file.text);
+  expect(Object.keys(rows[0]!)).toEqual(example[0]);
+  const [one, two] = rows as [Record<string, string>, Record<string, string>];
+  expect(one).toMatchObject({ Zustand: 'neu', Frei: '' });
+  expect(one.Preis).toMatch(/^\d+\.\d\d$/);
+  const answer = [
+    'SKU,Status,Reason',
+    `${one.Artikelnummer},OK,`,
+    `${two.Artikelnummer},abgelehnt,The picture is too small.`,
+    'NO-SUCH,ok,',
+    `${one.Artikelnummer},perhaps,`,
+  ].join('\n');
+  const done = await takeAnswerFile(v.work, shop, answer);
+  expect(done).toMatchObject({ ok: true, accepted: 1, refused: 1 });
+  expect(done.ok && done.bad.map((b) => b.reason)).toEqual([
+    'status: “perhaps” is neither accepted nor refused',
+    'There is no listing NO-SUCH here.',
+  ]);
+  const listing = async (sku: string) => (await v.work.db.listings.get(`${shop}:${sku}`))!;
+  expect(await listing(two.Artikelnummer!)).toMatchObject({
+    state: 'refused',
+    problem: 'The picture is too small.',
+  });
+  expect((await listing(one.Artikelnummer!)).state).toBe('live');
+  // The same answer again changes nothing, and the next file leaves out what was refused.
+  await takeAnswerFile(v.work, shop, answer);
+  const again = rowsOf((await listingFile(v.work, shop))!.text).map((r) => r.Artikelnummer);
+  expect(again).toHaveLength(rows.length - 1);
+  expect(again).not.toContain(two.Artikelnummer);
+  await approve(v.work, [`${shop}:${two.Artikelnummer}`]);
+  await publish(v.work, [`${shop}:${two.Artikelnummer}`]);
+  expect(rowsOf((await listingFile(v.work, shop))!.text)).toHaveLength(rows.length);
+});
+
+test('an example without a header row, or with too many columns, gives none', () => {
+  expect(columnsOfExample([])).toBeNull();
+  expect(columnsOfExample([['', ' ']])).toBeNull();
+  expect(columnsOfExample([Array.from({ length: 201 }, (_, k) => `c${k}`)])).toBeNull();
 });

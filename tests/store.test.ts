@@ -101,15 +101,28 @@ test('undo keeps what was changed again since', async () => {
 test('a shop of an earlier version is opened with all that is in it', async () => {
   const name = `old-${Math.random()}`;
   const old = new Dexie(name);
-  old.version(1).stores({ listings: 'id, product, variant, state, [marketplace+product]', settings: 'id' });
+  old.version(1).stores({
+    listings: 'id, product, variant, state, [marketplace+product]',
+    settings: 'id',
+    connections: 'id',
+    jobs: 'id, subject',
+  });
   const ids = Array.from({ length: 300 }, (_, k) => `pennywharf:${k}`);
   await old.table('listings').bulkAdd(ids.map((id) => ({ id, product: 'a', variant: 'a', state: 'live' })));
   await old.table('settings').add({ id: 'shop', shop: 'Dusk & Dipper' });
+  await old.table('connections').bulkAdd([
+    { id: 'pennywharf', role: 'marketplace', lanes: { listings: 'service', orders: 'service' }, site: {} },
+    { id: 'stall', role: 'marketplace', lanes: { listings: 'file', orders: 'file' }, site: {} },
+    { id: 'brackwater', role: 'supplier', lanes: { catalogue: 'service' } },
+  ]);
   old.close();
   const db = new SampanDatabase(name);
   expect(await db.listings.toCollection().primaryKeys()).toEqual(ids.sort());
   expect(await db.listings.get('pennywharf:7')).toMatchObject({ state: 'live' });
   expect(await db.settings.get('shop')).toMatchObject({ shop: 'Dusk & Dipper' });
+  expect(await db.jobs.toArray()).toMatchObject([
+    { id: 'pennywharf:drift', task: 'drift', subject: 'pennywharf' },
+  ]);
   await db.listings.update('pennywharf:7', { state: 'paused' });
   expect(await db.journal.orderBy('seq').last()).toMatchObject({ table: 'listings', keys: ['pennywharf:7'] });
   await db.delete();

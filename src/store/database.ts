@@ -41,6 +41,8 @@ import type {
 /** The version of the schema below. */
 export const SCHEMA = 4;
 
+const SIX_HOURS = 6 * 3_600_000;
+
 interface MutableSite {
   site?: { limits?: SiteLimits };
   siteNow?: { limits?: SiteLimits } | null;
@@ -167,7 +169,29 @@ export class SampanDatabase extends Dexie {
       );
     // Same tables; products, variants, items and listings in buckets.
     this.version(3).upgrade((tx) => intoBuckets(tx.idbtrans, (name) => tx.table(name)));
-    this.version(4).stores({ templates: 'id' });
+    // Marketplaces are looked at for what was edited there: a job more for each with a service.
+    this.version(4)
+      .stores({ templates: 'id' })
+      .upgrade(async (tx) => {
+        const known = await tx.table<Connection>('connections').toArray();
+        const markets = known.filter((c) => c.role === 'marketplace' && c.lanes.listings === 'service');
+        await tx.table<Job>('jobs').bulkPut(
+          markets.map(({ id }) => ({
+            id: `${id}:drift`,
+            subject: id,
+            task: 'drift',
+            every: SIX_HOURS,
+            nextAt: 0,
+            lastAt: null,
+            lastSays: null,
+            lastOk: true,
+            running: null,
+            stop: false,
+            stopped: false,
+            progress: null,
+          })),
+        );
+      });
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */

@@ -1,7 +1,7 @@
 import type { Doubt, Piece, Tally } from '../core/catalogue';
 import type { CategoryTable, Site } from '../core/checks';
 import type { Proposal } from '../core/linking';
-import type { Match } from '../core/lists';
+import type { ListingFileColumn, Match } from '../core/lists';
 import type { Currency, ExchangeRate, Ppm } from '../core/money';
 import type { ShippingBand } from '../core/pricing';
 import type { StockRule } from '../core/stock';
@@ -69,6 +69,8 @@ export interface MarketConnection extends ConnectionBase {
   readonly site: Site;
   /** Ids of the optional fees that the seller has opted in to. */
   readonly optedIn: readonly string[];
+  /** The columns of its listing file; missing for Sampan's own. */
+  readonly fileColumns?: readonly ListingFileColumn[];
   /** What is done about edits made on the site itself; missing for asking. */
   readonly drift?: 'ask' | 'theirs' | 'ours';
   /** The site's category for each of the suppliers' that the seller confirmed; missing while there are none. */

@@ -34,17 +34,15 @@ const EXAMPLES: Record<TemplateText, string> = {
   tags: '{{keyword}}, {{category}}',
 };
 
+/** What a template is tried on and used for. */
+export interface Copying {
+  /** Rows that were marked when it was opened; null for none. The same object while they are the same. */
+  readonly where: Where | null;
+  readonly count: number;
+}
+
 /** Copy templates: which there are and what uses them, one to write with its texts filled in, and the keyword sheet. */
-export function CopyDocket({
-  where,
-  count,
-  onClose,
-}: {
-  /** Rows that are marked, to try a template on and use it for; null for none. */
-  where: Where | null;
-  count: number;
-  onClose: () => void;
-}) {
+export function CopyDocket({ where, count, onClose }: Copying & { onClose: () => void }) {
   const version = useListingsVersion();
   const shop = useShop();
   const known = useAnswer(() => theShop().templates(), [version, shop?.templates]);
@@ -171,10 +169,13 @@ function TemplateForm({
     // Some at once, while one types; all of them once that rests.
     theShop()
       .weighTemplate(id, draft, where ?? EVERYTHING, SOME)
-      .then(({ samples }) => !stale && setWeighed((before) => before && { ...before, samples }));
+      .then(
+        (some) =>
+          !stale && some && setWeighed((before) => (before ? { ...before, samples: some.samples } : some)),
+      );
     const timer = setTimeout(async () => {
       const found = await theShop().weighTemplate(id, draft, where ?? EVERYTHING);
-      if (!stale) setWeighed(found);
+      if (!stale && found) setWeighed(found);
     }, REST);
     return () => {
       stale = true;

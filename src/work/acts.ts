@@ -1,6 +1,12 @@
 import { work } from './browser';
 import { acceptSite, optIn } from './connections/connections';
-import { dispatchFile, listingFile, takeSalesFile } from './connections/market-files';
+import {
+  dispatchFile,
+  keepFileColumns,
+  listingFile,
+  takeAnswerFile,
+  takeSalesFile,
+} from './connections/market-files';
 import type { Work } from './context';
 import {
   approve,
@@ -48,6 +54,8 @@ const bound = <F extends (work: Work, ...args: never[]) => unknown>(act: F): Bou
 export const acts = {
   dispatchFile: bound(dispatchFile),
   listingFile: bound(listingFile),
+  keepFileColumns: bound(keepFileColumns),
+  takeAnswerFile: bound(takeAnswerFile),
   takeSalesFile: bound(takeSalesFile),
   takeTrackingFile: bound(takeTrackingFile),
   orderFile: bound(orderFile),

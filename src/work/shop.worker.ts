@@ -1,6 +1,7 @@
 import { expose } from 'comlink';
 import { liveQuery } from 'dexie';
 import { readTable, writeCsv, writeWorkbook } from '../connect/files';
+import { columnsOfExample, type ListingFileColumn } from '../core/lists';
 import { journalEnd, type ListingState } from '../store';
 import { acts } from './acts';
 import { assortmentOf, caughtUp } from './assortment/assortment';
@@ -23,7 +24,7 @@ import { type EditedFile, editRows, readEdits } from './listings/edit-file';
 import { type FieldId, fieldOf } from './listings/fields';
 import { readSheet } from './listings/keyword-sheet';
 import { listOn } from './listings/take';
-import { type TemplateDraft, templatesInUse, weighTemplate } from './listings/templates';
+import { type TemplateDraft, TemplateWeighing, templatesInUse, triedOn } from './listings/templates';
 import { forwardOrder } from './orders/actions';
 import { type MeantOrders, OrderBook, type OrderSort } from './orders/order-book';
 import { ordersOf, sumsOf } from './orders/sums';
@@ -58,6 +59,9 @@ export interface PreviewInShort extends Pick<EditPreview, 'name' | 'unchanged'> 
 
 /** The last preview of an edit. */
 let preview: (EditPreview & { readonly id: number }) | null = null;
+
+/** How often a draft of a template was weighed. */
+let weighing = 0;
 
 /** Keeps a preview until the next one, and tells of it in short. */
 function keep(made: EditPreview, listings: number): PreviewInShort {
@@ -205,7 +209,7 @@ async function warm(): Promise<void> {
 }
 
 /** Rows gone through before others are heard. */
-const AT_ONCE = 2_000;
+const AT_ONCE = 1_000;
 
 /** What lists are made of: rows by the journal, and the handful of tables that prices depend on. */
 const shopSigns = async () => {
@@ -365,9 +369,24 @@ const api = {
     await assortment.catchUp();
     return templatesInUse(assortment);
   },
-  weighTemplate: async (id: string | null, draft: TemplateDraft, where: Where | null, most?: number) => {
+  /** Fills a draft in for the listings it is for; null where another one was asked for meanwhile. */
+  weighTemplate: async (
+    id: string | null,
+    draft: TemplateDraft,
+    where: Where,
+    most = Number.POSITIVE_INFINITY,
+  ) => {
     await built();
-    return weighTemplate(assortment, id, draft, where ? meantBy(where) : [], most);
+    const own = ++weighing;
+    const weighed = new TemplateWeighing(assortment, draft);
+    for (const full of triedOn(assortment, id, new Set(meantBy(where)))) {
+      weighed.add(full);
+      if (weighed.listings >= most) break;
+      // Others are heard in between: the next key wants its samples at once.
+      if (weighed.listings % AT_ONCE === 0) await new Promise((rested) => setTimeout(rested));
+      if (own !== weighing) return null;
+    }
+    return weighed.weighed();
   },
   /** Listings as a file to be edited elsewhere. */
   editFile: async (where: Where, form: 'csv' | 'xlsx') => {
@@ -394,6 +413,20 @@ const api = {
       notTaken: refused.length,
       firstNotTaken: refused.slice(0, 50),
     };
+  },
+  /** The columns of an example of a shop's listing file, each with a guess at what it holds. */
+  columnsOfFile: async (
+    file: File,
+  ): Promise<
+    | { readonly ok: true; readonly columns: readonly ListingFileColumn[] }
+    | { readonly ok: false; readonly reason: string }
+  > => {
+    const table = await readTable(file, file.name);
+    if (!table.ok) return table;
+    const columns = columnsOfExample(table.value);
+    return columns
+      ? { ok: true, columns }
+      : { ok: false, reason: `“${file.name}” has no header row with up to 200 columns.` };
   },
   /** Why a typed cell cannot be; null where it can. */
   checkCell: async (cell: Cell) => {

@@ -11,6 +11,12 @@ export {
 } from './cells';
 export { guessDecimal, guessHeaderRow, guessMatch, stemOf } from './guess';
 export {
+  columnsOfExample,
+  LISTING_FIELDS,
+  type ListingFileColumn,
+  type ListingFileField,
+} from './listing-columns';
+export {
   ENCODINGS,
   type Encoding,
   FIELD_WORDS,

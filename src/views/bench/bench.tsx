@@ -19,7 +19,7 @@ import { Button } from '../../ui/button';
 import { CategoriesDocket } from '../../ui/categories-docket';
 import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
-import { CopyDocket } from '../../ui/copy-docket';
+import { CopyDocket, type Copying } from '../../ui/copy-docket';
 import { WithDocket } from '../../ui/docket';
 import { EditDocket } from '../../ui/edit-docket';
 import { EditsFileDocket, EditsFileMenu } from '../../ui/edits-file';
@@ -97,7 +97,7 @@ export function Bench() {
   const grid = get('grid') === '1';
   const [file, setFile] = useState<File | null>(null);
   const [sorting, setSorting] = useState(false);
-  const [copying, setCopying] = useState(false);
+  const [copying, setCopying] = useState<Copying | null>(null);
   const [editing, setEditing] = useState<Where | null>(null);
   if (!found || !shop) return null;
 
@@ -153,11 +153,7 @@ export function Bench() {
   ) : sorting ? (
     <CategoriesDocket markets={all} first={market} onClose={() => setSorting(false)} />
   ) : copying ? (
-    <CopyDocket
-      where={some && { view: 'bench', rows: some, market }}
-      count={marks.size}
-      onClose={() => setCopying(false)}
-    />
+    <CopyDocket {...copying} onClose={() => setCopying(null)} />
   ) : editing ? (
     <EditDocket
       where={editing}
@@ -238,7 +234,13 @@ export function Bench() {
           )}
           {total > 0 && (
             <>
-              <Button onClick={() => setCopying(true)}>Copy templates</Button>
+              <Button
+                onClick={() =>
+                  setCopying({ where: some && { view: 'bench', rows: some, market }, count: marks.size })
+                }
+              >
+                Copy templates
+              </Button>
               <Button onClick={() => setSorting(true)}>Categories</Button>
               <Button aria-pressed={grid} onClick={() => set({ grid: grid ? '' : '1', row: '' })}>
                 {grid ? 'Table' : 'Grid'}

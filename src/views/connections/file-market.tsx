@@ -18,6 +18,7 @@ import {
   waitingCounts,
 } from '../../work/connections/market-files';
 import type { MarketConnection } from '../../work/model';
+import { FileColumns } from './file-columns';
 
 interface Fields {
   name: string;
@@ -159,6 +160,7 @@ export function AddFileMarket() {
 /** The files of a shop without a service: what it is to show and to be told goes out, its sales come in. */
 export function MarketFiles({ market }: { market: MarketConnection }) {
   const [changing, setChanging] = useState(false);
+  const [matching, setMatching] = useState(false);
   const waiting = useLiveQuery(() => waitingCounts(work, market.id), [market.id]);
   const write = async (what: string, file: WrittenFile | null) => {
     if (!file) return say(`There is nothing to tell ${market.name}.`, { wrong: true });
@@ -176,6 +178,17 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
       wrong: first !== undefined,
     });
   };
+  const answer = async (file: File) => {
+    const done = await theShop().takeAnswerFile(market.id, await file.text());
+    if (!done.ok) return say(`${file.name}: ${done.reason}`, { wrong: true });
+    const [first] = done.bad;
+    const bad = first
+      ? `; ${countOf(done.bad.length, 'row')} not used, the first on line ${first.line}: ${first.reason}`
+      : '';
+    await say(`${done.accepted} accepted, ${done.refused} refused in ${file.name}${bad}.`, {
+      wrong: done.refused > 0 || first !== undefined,
+    });
+  };
   const count = (n: number | undefined) => (n ? ` (${n} new)` : '');
   return (
     <>
@@ -186,6 +199,12 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
         >
           Export listings{count(waiting?.listings)}
         </Button>
+        <FileButton
+          words="Import its answer"
+          name={`Answer of ${market.name}`}
+          accept={ROWS}
+          onFile={answer}
+        />
         <FileButton words="Import sales" name={`Sales of ${market.name}`} accept={ROWS} onFile={read} />
         <Button
           kind={waiting?.orders ? 'main' : undefined}
@@ -194,10 +213,14 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
         >
           Export dispatches{count(waiting?.orders)}
         </Button>
+        <Button kind="text" onClick={() => setMatching(!matching)}>
+          Columns
+        </Button>
         <Button kind="text" onClick={() => setChanging(!changing)}>
           Change what it takes
         </Button>
       </div>
+      {matching && <FileColumns market={market} onDone={() => setMatching(false)} />}
       <details className="mt-2 text-[13px] text-muted">
         <summary className="cursor-default">Format of a sales file</summary>
         <p className="mt-1">

@@ -8,7 +8,7 @@ import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
-import { CopyDocket } from '../../ui/copy-docket';
+import { CopyDocket, type Copying } from '../../ui/copy-docket';
 import { WithDocket } from '../../ui/docket';
 import { EditDocket } from '../../ui/edit-docket';
 import { EditsFileDocket, EditsFileMenu } from '../../ui/edits-file';
@@ -71,7 +71,7 @@ export function Listings() {
   const marks = useMarks(found?.matches ?? 0);
   const { get, set } = useAddress();
   const grid = get('grid') === '1';
-  const [copying, setCopying] = useState(false);
+  const [copying, setCopying] = useState<Copying | null>(null);
   const [file, setFile] = useState<File | null>(null);
   const [editing, setEditing] = useState<Where | null>(null);
   const keysBetween = useCallback(
@@ -92,11 +92,7 @@ export function Listings() {
   const docket = file ? (
     <EditsFileDocket file={file} onClose={() => setFile(null)} />
   ) : copying ? (
-    <CopyDocket
-      where={marks.size ? { view: 'listings', rows: some } : null}
-      count={marks.size}
-      onClose={() => setCopying(false)}
-    />
+    <CopyDocket {...copying} onClose={() => setCopying(null)} />
   ) : editing ? (
     <EditDocket
       where={editing}
@@ -151,7 +147,11 @@ export function Listings() {
               <Button onClick={() => setEditing({ view: 'listings', rows: some })}>
                 Edit {formatCount(marks.size)}
               </Button>
-              <Button onClick={() => setCopying(true)}>Copy templates</Button>
+              <Button
+                onClick={() => setCopying({ where: { view: 'listings', rows: some }, count: marks.size })}
+              >
+                Copy templates
+              </Button>
             </>
           )}
           {!grid && !marks.all && found.matches > 1 && (

@@ -127,8 +127,11 @@ export class Assortment {
   }
 
   /** A row as it was stored when it caught up, for whoever changes it in the same transaction; null of other tables. */
-  readonly stored = (table: string, id: string): object | null =>
-    table === 'listings' ? (this.listings[this.placeOf(id)] ?? null) : null;
+  readonly stored = (table: string, id: string): object | null => {
+    if (table === 'listings') return this.listings[this.placeOf(id)] ?? null;
+    if (table === 'products') return this.products.get(id) ?? null;
+    return table === 'variants' ? (this.variants.get(id) ?? null) : null;
+  };
 
   /** Whether a row is stored; null of tables that it does not hold. */
   has(table: string, id: string): boolean | null {

@@ -1,5 +1,6 @@
 import {
   type DispatchFileRow,
+  readAnswerFile,
   readSalesFile,
   SALES_COLUMNS,
   writeDispatchFile,
@@ -7,11 +8,20 @@ import {
 } from '../../connect/files';
 import type { MarketOrder } from '../../connect/marketplace';
 import { type Site, USUAL_LIMITS } from '../../core/checks';
+import type { ListingFileColumn } from '../../core/lists';
 import type { Ppm } from '../../core/money';
 import type { FeeRule, Tax } from '../../core/pricing';
-import { type MarketConnection, type OutboxRow, orderById, settingsOf } from '../../store';
+import { countOf } from '../../core/units';
+import {
+  applyChange,
+  type MarketConnection,
+  type OutboxRow,
+  orderById,
+  type RowChange,
+  settingsOf,
+} from '../../store';
 import { caughtUp } from '../assortment/assortment';
-import type { Work } from '../context';
+import { nowOf, type Work } from '../context';
 import { saveRules } from '../listings/bench';
 import { takeOrders } from '../orders/intake';
 import { close, dispatched, offered, published } from '../outbox/answered';
@@ -158,14 +168,78 @@ export async function listingFile(work: Work, id: string): Promise<WrittenFile |
   const rows = shown.flatMap((l, k) => {
     const document = documents[k]?.document;
     if (!document || !l.published) return [];
-    const { group, title, description, brand, gtin, options, pictures } = document;
+    const { group, title, description, brand, category, gtin, options, pictures, tags } = document;
     const { price } = l.published;
     const quantity = l.state === 'paused' ? 0 : l.published.quantity;
-    return [{ sku: l.sku, group, title, description, brand, gtin, options, pictures, price, quantity }];
+    const texts = { group, title, description, brand, category, gtin, options, pictures, tags };
+    return [{ sku: l.sku, ...texts, price, quantity }];
   });
   if (!rows.length) return null;
-  const text = writeListingFile(rows, c.site.currency);
+  const text = writeListingFile(rows, c.site.currency, c.fileColumns);
   return { name: fileName('listings', id, work.clock()), text, rows: rows.length };
+}
+
+/** Keeps the columns of a shop's listing file, as one change; null goes back to Sampan's own. */
+export async function keepFileColumns(
+  work: Work,
+  id: string,
+  columns: readonly ListingFileColumn[] | null,
+): Promise<void> {
+  const { db } = work;
+  await db.transaction('rw', db.shopTables, async () => {
+    const c = await db.connections.get(id);
+    const name = `Columns of the listing file for ${c?.name}`;
+    const set = { fileColumns: columns ?? undefined };
+    await applyChange(
+      db,
+      { by: 'person', name },
+      [{ table: 'connections', id, set, says: `${name}.` }],
+      nowOf(work),
+    );
+  });
+}
+
+export type TakenAnswer =
+  | {
+      readonly ok: true;
+      readonly accepted: number;
+      readonly refused: number;
+      /** Rows that cannot be read, or are of no listing here. */
+      readonly bad: readonly { readonly line: number; readonly reason: string }[];
+    }
+  | { readonly ok: false; readonly reason: string };
+
+/** Takes in what a shop answered to a listing file: what it refused goes back to the Bench with the reason. */
+export async function takeAnswerFile(work: Work, id: string, text: string): Promise<TakenAnswer> {
+  const { db } = work;
+  const read = readAnswerFile(text);
+  if (!read.ok) return read;
+  return db.transaction('rw', db.shopTables, async () => {
+    const c = (await db.connections.get(id)) as MarketConnection | undefined;
+    if (!c) return { ok: false, reason: 'This shop is not there any more.' };
+    const assortment = await caughtUp(work);
+    const at = work.clock();
+    const bad = [...read.value.refused];
+    const rows: RowChange[] = [];
+    let accepted = 0;
+    let refused = 0;
+    for (const [k, answer] of read.value.rows.entries()) {
+      const listing = assortment.get(`${id}:${answer.sku}`)?.listing;
+      if (!listing) bad.push({ line: k + 2, reason: `There is no listing ${answer.sku} here.` });
+      else if (answer.refused === null) accepted++;
+      else {
+        refused++;
+        const says = `${c.name} refused it. ${answer.refused}`;
+        // Only what was put on sale by a file is refused by its answer; what waits or is over stays as it is.
+        if (listing.state !== 'live' && listing.state !== 'paused') continue;
+        const set = { state: 'refused', problem: answer.refused, published: null, last: { at, says } };
+        rows.push({ table: 'listings', id: listing.id, set, says });
+      }
+    }
+    const name = `${c.name} refused ${countOf(rows.length, 'listing')}`;
+    await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
+    return { ok: true, accepted, refused, bad };
+  });
 }
 
 export type TakenSales =

@@ -36,9 +36,6 @@ export function fieldsIn(draft: TemplateDraft): string[] {
   return [...new Set(fields)];
 }
 
-/** A draft as a template that is on no record. */
-const asTemplate = (draft: TemplateDraft): CopyTemplate => ({ ...draft, id: '', at: 0 });
-
 /** What a draft would give, over the listings that use the template or are meant to. */
 export interface WeighedTemplate {
   /** Fields that goods have, with how many listings have something for each, most first. */
@@ -58,55 +55,64 @@ export interface WeighedTemplate {
 
 const SAMPLES = 6;
 
-/**
- * Fills a draft in for listings. Cost: some microseconds for each. @param id of the template; null where it is new
- * @param meant listings that it is tried on besides those that use it
- * @param most listings after which it is enough: for a look while one types
- */
-export function weighTemplate(
+/** Fills a draft in for one listing after the other and counts what comes of it. Cost: some microseconds for each. */
+export class TemplateWeighing {
+  private readonly template: CopyTemplate;
+  private readonly has = new Map<string, number>();
+  private readonly empty = new Map<string, number>();
+  private readonly samples: WeighedTemplate['samples'][number][] = [];
+  private readonly shown = new Set<string>();
+  private tooLong = 0;
+  listings = 0;
+
+  constructor(
+    private readonly assortment: Assortment,
+    draft: TemplateDraft,
+  ) {
+    this.template = { ...draft, id: '', at: 0 };
+  }
+
+  add(full: FullListing): void {
+    this.listings++;
+    const fields = copyFieldsOf(full);
+    for (const [field, value] of fields) if (value) count(this.has, field);
+    const made = fillFor(fields, this.template);
+    const gaps = [...made.empty.title, ...made.empty.description, ...made.empty.tags];
+    for (const field of gaps.length > 1 ? new Set(gaps) : gaps) count(this.empty, field);
+    const site = marketOf(this.assortment.shop, full.listing.marketplace)?.site;
+    const titleLimit = site?.titleLimit ?? 0;
+    if (made.title && site && made.title.length > titleLimit && [...made.title].length > titleLimit)
+      this.tooLong++;
+    if (this.samples.length === SAMPLES || this.shown.has(full.product.id)) return;
+    this.shown.add(full.product.id);
+    this.samples.push({
+      sku: full.listing.sku,
+      market: site?.name ?? full.listing.marketplace,
+      made,
+      titleLimit,
+    });
+  }
+
+  weighed(): WeighedTemplate {
+    const sorted = (map: Map<string, number>) =>
+      [...map].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
+    const { has, empty, listings, tooLong, samples } = this;
+    // The keyword is offered before there is a sheet of them.
+    if (!has.has('keyword')) has.set('keyword', 0);
+    return { fields: sorted(has), listings, empty: sorted(empty), tooLong, samples };
+  }
+}
+
+const count = (map: Map<string, number>, field: string) => map.set(field, (map.get(field) ?? 0) + 1);
+
+/** The listings that a template is tried on: those that use it, and some that are meant to. */
+export function* triedOn(
   assortment: Assortment,
   id: string | null,
-  draft: TemplateDraft,
-  meant: readonly string[],
-  most = Number.POSITIVE_INFINITY,
-): WeighedTemplate {
-  const template = asTemplate(draft);
-  const has = new Map<string, number>();
-  const empty = new Map<string, number>();
-  const samples: WeighedTemplate['samples'][number][] = [];
-  const count = (map: Map<string, number>, field: string) => map.set(field, (map.get(field) ?? 0) + 1);
-  const tried = new Set(meant);
-  const shown = new Set<string>();
-  let tooLong = 0;
-  let listings = 0;
-  const look = (full: FullListing) => {
-    listings++;
-    const fields = copyFieldsOf(full);
-    for (const [field, value] of fields) if (value) count(has, field);
-    const made = fillFor(fields, template);
-    const gaps = [...made.empty.title, ...made.empty.description, ...made.empty.tags];
-    for (const field of gaps.length > 1 ? new Set(gaps) : gaps) count(empty, field);
-    const site = marketOf(assortment.shop, full.listing.marketplace)?.site;
-    const titleLimit = site?.titleLimit ?? 0;
-    if (made.title && site && [...made.title].length > titleLimit) tooLong++;
-    if (samples.length < SAMPLES && !shown.has(full.product.id)) {
-      shown.add(full.product.id);
-      samples.push({
-        sku: full.listing.sku,
-        market: site?.name ?? full.listing.marketplace,
-        made,
-        titleLimit,
-      });
-    }
-  };
-  for (const [, full] of assortment.all()) {
-    if (listings >= most) break;
-    if ((id && full.listing.copy === id) || tried.has(full.listing.id)) look(full);
-  }
-  const sorted = (map: Map<string, number>) => [...map].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
-  // The keyword is offered before there is a sheet of them.
-  if (!has.has('keyword')) has.set('keyword', 0);
-  return { fields: sorted(has), listings, empty: sorted(empty), tooLong, samples };
+  meant: ReadonlySet<string>,
+): Iterable<FullListing> {
+  for (const [, full] of assortment.all())
+    if ((id && full.listing.copy === id) || meant.has(full.listing.id)) yield full;
 }
 
 /** Templates with how many listings each is used for. */
