@@ -1,18 +1,11 @@
 import { STARTING_PLAN } from '@/core/pricing';
 import type { Listing } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
-import {
-  approve,
-  lastUndoable,
-  publish,
-  putBack,
-  setOwnPrice,
-  stopPublishing,
-  undo,
-} from '@/work/listings/bench';
+import { approve, publish, putBack, setOwnPrice, stopPublishing, undo } from '@/work/listings/bench';
 import { applyCells } from '@/work/listings/bulk-edit';
 import { takeItems } from '@/work/listings/take';
 import { fullListings } from '@/work/shop/full-listing';
+import { lastUndoable } from '@/work/shop/history';
 import { quoteListing } from '@/work/shop/quote';
 import { readShop } from '@/work/shop/read-shop';
 import { whatIf } from '@/work/shop/what-if';

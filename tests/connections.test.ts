@@ -3,13 +3,11 @@ import {
   connectSupplier,
   disconnect,
   endConsent,
-  runNow,
   type Service,
-  setEvery,
   startConsent,
-  stopJob,
 } from '@/work/connections/connections';
 import { runRound } from '@/work/jobs/runner';
+import { runNow, setEvery, stopJob } from '@/work/jobs/schedule';
 import { troubleInWords } from '@/work/outbox/circuit';
 import { forget } from '@/work/readings/reading';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';

@@ -2,9 +2,9 @@ import { readTable, writeCsv, writeWorkbook } from '@/connect/files';
 import { decimalOf } from '@/core/money';
 import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
-import { runNow } from '@/work/connections/connections';
 import { newJob } from '@/work/jobs/job';
-import { approve, lastUndoable, publish, stopPublishing, undo } from '@/work/listings/bench';
+import { runNow } from '@/work/jobs/schedule';
+import { approve, publish, stopPublishing, undo } from '@/work/listings/bench';
 import { applyCells, previewEdit } from '@/work/listings/bulk-edit';
 import { categoriesOf, saveCategories } from '@/work/listings/categories';
 import type { Cell } from '@/work/listings/cells';
@@ -21,6 +21,7 @@ import {
   triedOn,
 } from '@/work/listings/templates';
 import { descriptionOf, tagsOf, titleOf } from '@/work/shop/copy';
+import { lastUndoable } from '@/work/shop/history';
 import { marketOf, quoteListing } from '@/work/shop/quote';
 import { setOut, type Voyage } from './voyage';
 

@@ -4,9 +4,10 @@ import { findRecords, openList, readPart, rowsOf, sniff } from '@/connect/lists'
 import { addressProblem, isPublic } from '@/connect/outside';
 import { type FieldName, guessMatch, type Match, rowReader, stockReader } from '@/core/lists';
 import type { SupplierConnection } from '@/store';
-import { keepListSupplier, runNow, stopJob } from '@/work/connections/connections';
+import { keepListSupplier } from '@/work/connections/connections';
 import { listJob } from '@/work/jobs/job';
 import { runRound } from '@/work/jobs/runner';
+import { runNow, stopJob } from '@/work/jobs/schedule';
 import { confirmGone, inspect, lastRefused, resample, startReading } from '@/work/readings/dropped-lists';
 import { withoutHelpers } from '@/work/readings/items';
 import { forget } from '@/work/readings/reading';

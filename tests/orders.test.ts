@@ -1,7 +1,7 @@
 import { accountOf } from '@/core/ledger';
 import { type Purchase, standingOf } from '@/core/orders';
 import { type MarketConnection, type Order, SampanDatabase } from '@/store';
-import { lastUndoable, setOwnPrice, undo } from '@/work/listings/bench';
+import { setOwnPrice, undo } from '@/work/listings/bench';
 import { accountsOf } from '@/work/orders/accounts';
 import {
   cancelOrder,
@@ -15,6 +15,7 @@ import {
 } from '@/work/orders/actions';
 import { dispatchRow } from '@/work/orders/dispatch';
 import { linesOf, loadRecorded } from '@/work/recorded';
+import { lastUndoable } from '@/work/shop/history';
 import { readCourse } from '@/work/shop/needs';
 import { advance, callOff, move } from '../stand-ins/brackwater/warehouse';
 import { cancelLines, sell } from '../stand-ins/marketplace/market';

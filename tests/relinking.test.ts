@@ -1,10 +1,11 @@
 import { standingOf } from '@/core/orders';
 import type { Listing, Order } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
-import { lastUndoable, undo } from '@/work/listings/bench';
+import { undo } from '@/work/listings/bench';
 import { linkListings, removeListings } from '@/work/listings/link';
 import { takeItems } from '@/work/listings/take';
 import { cancelOrder, editOrder, forwardOrder } from '@/work/orders/actions';
+import { lastUndoable } from '@/work/shop/history';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
 import { itemOf, setOut, type Voyage } from './voyage';

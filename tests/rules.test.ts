@@ -1,9 +1,11 @@
 import { siteChangesInWords } from '@/core/checks';
 import { RATE_ONE } from '@/core/money';
 import { type MarketConnection, SCHEMA } from '@/store';
-import { acceptSite, disconnect, optIn, runNow } from '@/work/connections/connections';
+import { acceptSite, disconnect, optIn } from '@/work/connections/connections';
 import { newJob } from '@/work/jobs/job';
-import { lastUndoable, undo } from '@/work/listings/bench';
+import { runNow } from '@/work/jobs/schedule';
+import { undo } from '@/work/listings/bench';
+import { lastUndoable } from '@/work/shop/history';
 import { readRatesFile, saveRate } from '@/work/shop/rates';
 import { saveSettings } from '@/work/shop/settings';
 import { whatIfSite } from '@/work/shop/what-if';

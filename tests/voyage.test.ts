@@ -1,9 +1,10 @@
 import { accountOf } from '@/core/ledger';
 import { standingOf } from '@/core/orders';
-import { runNow } from '@/work/connections/connections';
-import { lastUndoable, saveRules, undo } from '@/work/listings/bench';
+import { runNow } from '@/work/jobs/schedule';
+import { saveRules, undo } from '@/work/listings/bench';
 import { actualOf } from '@/work/orders/accounts';
 import { releaseOrder } from '@/work/orders/actions';
+import { lastUndoable } from '@/work/shop/history';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

@@ -3,7 +3,7 @@ import * as Toast from '@radix-ui/react-toast';
 import { useSyncExternalStore } from 'react';
 import { work } from '../work/browser';
 import { theShop } from '../work/clients';
-import { lastUndoable } from '../work/listings/bench';
+import { lastUndoable } from '../work/shop/history';
 import { Button } from './button';
 
 interface Message {

@@ -13,17 +13,14 @@ import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
 import { work } from '../../work/browser';
 import {
-  allConnections,
   connectSupplier,
   disconnect,
   pause,
-  runNow,
   type Service,
-  setEvery,
   startConsent,
-  stopJob,
 } from '../../work/connections/connections';
 import { allJobs, NEVER, TASKS } from '../../work/jobs/job';
+import { allConnections, runNow, setEvery, stopJob } from '../../work/jobs/schedule';
 import type { Connection, Job } from '../../work/model';
 import { isOpenAt, troubleInWords } from '../../work/outbox/circuit';
 import { lastRefused } from '../../work/readings/dropped-lists';

@@ -14,8 +14,8 @@ import { fold } from '../../core/copy';
 
 import { say, undoLast } from '../../ui/said';
 import { work } from '../../work/browser';
-import { allConnections, runNow } from '../../work/connections/connections';
 import { allJobs, TASKS } from '../../work/jobs/job';
+import { allConnections, runNow } from '../../work/jobs/schedule';
 import { STOPS } from './course';
 import { setTheme } from './theme';
 

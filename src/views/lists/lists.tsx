@@ -14,8 +14,8 @@ import { useLooks } from '../../ui/looks';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { work } from '../../work/browser';
-import { runNow, stopJob } from '../../work/connections/connections';
 import { jobsById } from '../../work/jobs/job';
+import { runNow, stopJob } from '../../work/jobs/schedule';
 import type { Job, ReadingRow, RefusedRow, SupplierConnection } from '../../work/model';
 import {
   confirmGone,

@@ -3,20 +3,19 @@ import type { Trouble } from '../../connect/reach';
 import { basic, supplierService } from '../../connect/supplier';
 import { ASK_FROM } from '../../core/catalogue';
 import { fold } from '../../core/copy';
-import { type ShippingBand, STARTING_PLAN } from '../../core/pricing';
+import type { ShippingBand } from '../../core/pricing';
 import {
   applyChange,
   type Connection,
   dropPieces,
-  EVERYWHERE,
   type Job,
   type MarketConnection,
   type RowChange,
-  STARTING_SETTINGS,
   type SupplierConnection,
 } from '../../store';
 import { nowOf, type Work } from '../context';
-import { jobId, newJob, SHOP } from '../jobs/job';
+import { jobId, newJob } from '../jobs/job';
+import { startShop } from '../jobs/schedule';
 import { saveRules } from '../listings/bench';
 import { waitingFor } from '../outbox/waiting';
 import { dropFiles } from '../readings/dropped-lists';
@@ -48,20 +47,6 @@ const inWords = (trouble: Trouble, name: string) => {
       return `${name}: ${trouble.says}`;
   }
 };
-
-/** Rows every shop starts with: its settings and its first plan. */
-export async function startShop(work: Work, zone = STARTING_SETTINGS.zone): Promise<void> {
-  const { db } = work;
-  // A shop that is there needs no writing to be opened.
-  if ((await db.settings.get('shop')) && (await db.plans.count()) && (await db.jobs.get(jobId(SHOP, 'tidy'))))
-    return;
-  await db.transaction('rw', [db.settings, db.plans, db.jobs], async () => {
-    if (!(await db.jobs.get(jobId(SHOP, 'tidy')))) await db.jobs.add(newJob(SHOP, 'tidy', work.clock()));
-    if (!(await db.settings.get('shop'))) await db.settings.add({ ...STARTING_SETTINGS, zone });
-    if (!(await db.plans.count()))
-      await db.plans.add({ id: 'everything', name: 'Everything', ...EVERYWHERE, ...STARTING_PLAN });
-  });
-}
 
 /** Stores a connection, new or changed, with the jobs it needs. */
 export async function keep(work: Work, connection: Connection): Promise<void> {
@@ -384,28 +369,3 @@ export async function optIn(work: Work, id: string, rule: string, on: boolean): 
   const said = `${name} on ${c.name} ${on ? 'counted' : 'no longer counted'}`;
   return saveRules(work, [{ table: 'connections', id, set: { optedIn } }], said);
 }
-
-/** Due at once, circuit or not. */
-export async function runNow(work: Work, job: string): Promise<void> {
-  const { db } = work;
-  const at = work.clock();
-  await db.transaction('rw', [db.jobs, db.connections], async () => {
-    const found = await db.jobs.get(job);
-    if (!found) return;
-    await db.jobs.update(job, { nextAt: at, stop: false });
-    await db.connections.update(found.subject, { openUntil: null });
-  });
-}
-
-export const stopJob = (work: Work, job: string) => work.db.jobs.update(job, { stop: true });
-export const setEvery = (work: Work, job: string, every: number) =>
-  work.db.jobs
-    .where('id')
-    .equals(job)
-    .modify((j: { -readonly [K in keyof Job]: Job[K] }) => {
-      j.every = every;
-      // What runs keeps the time it was due at, and goes on.
-      if (!j.running) j.nextAt = work.clock() + every;
-    });
-
-export const allConnections = ({ db }: Pick<Work, 'db'>): Promise<Connection[]> => db.connections.toArray();

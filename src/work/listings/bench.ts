@@ -8,7 +8,6 @@ import {
   type Listing,
   type OutboxRow,
   type RowChange,
-  type SampanDatabase,
   type Undone,
   undoChange,
 } from '../../store';
@@ -144,15 +143,6 @@ const TOLD: ReadonlySet<string> = new Set([
   'pictures',
   'gtin',
 ]);
-
-/** The last change a person made that can be taken back. */
-export async function lastUndoable(db: SampanDatabase) {
-  return db.changes
-    .orderBy('at')
-    .reverse()
-    .filter((c) => c.by === 'person' && c.undoable && c.undoneBy === null)
-    .first();
-}
 
 /** The groups that some listings on the Bench belong to, each whole. */
 function benchGroups(assortment: Assortment, ids: readonly string[]): FullListing[][] {

@@ -1,4 +1,4 @@
-import type { Change, Edit } from '../../store';
+import type { Change, Edit, SampanDatabase } from '../../store';
 import type { Work } from '../context';
 
 /** What happened to a row, with the change that it was a part of where that is still known. */
@@ -49,3 +49,12 @@ export const lastChanges = ({ db }: Pick<Work, 'db'>, n: number): Promise<Change
     .toArray();
 
 export const countChanges = ({ db }: Pick<Work, 'db'>): Promise<number> => db.changes.count();
+
+/** The last change a person made that can be taken back. */
+export async function lastUndoable(db: SampanDatabase) {
+  return db.changes
+    .orderBy('at')
+    .reverse()
+    .filter((c) => c.by === 'person' && c.undoable && c.undoneBy === null)
+    .first();
+}
