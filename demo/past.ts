@@ -230,6 +230,8 @@ export async function livePast(
     await evening(world, last);
   }
   await lastMorning(world, until);
+  // Nobody edited anything on a site in the past: that is looked for from now on.
+  await db.jobs.bulkPut(SITE_IDS.map((id) => newJob(id, 'drift', time)));
   // What is on its way moves on once time runs again; in the past it was moved by hand.
   w.purchases
     .filter((p) => p.status !== 'delivered')

@@ -22,6 +22,8 @@ interface Shot {
   readonly bringIn?: boolean;
   /** Types another margin into the plan. */
   readonly margin?: string;
+  /** Writes a copy template for all that waits. */
+  readonly copy?: boolean;
 }
 
 const SHOTS: readonly Shot[] = [
@@ -30,6 +32,8 @@ const SHOTS: readonly Shot[] = [
   { name: 'price-list', path: '/source/lists', list: true },
   { name: 'bring-in', path: '/listings/bring-in', bringIn: true },
   { name: 'bench', path: '/bench', open: true },
+  { name: 'grid', path: '/listings?grid=1' },
+  { name: 'copy-template', path: '/bench', copy: true },
   { name: 'pricing', path: '/pricing', margin: '24' },
   { name: 'listings', path: '/listings?q=-is:unlinked', open: true },
   { name: 'orders', path: '/orders', open: true },
@@ -62,6 +66,16 @@ async function main() {
       await page.getByLabel('Margin', { exact: true }).press('Enter');
       await page.keyboard.press('Escape');
     }
+    if (shot.copy) {
+      await page.getByRole('button', { name: /^Mark all/ }).click();
+      await page.getByRole('button', { name: 'Copy templates' }).click();
+      await page.getByRole('button', { name: 'New template' }).click();
+      await page.getByLabel('Name', { exact: true }).fill('Everyday');
+      await page
+        .getByLabel('Title', { exact: true })
+        .fill('{{keyword}}, {{brand}}{{#colour}}, {{colour}}{{/colour}}');
+      await page.getByLabel('else').first().selectOption('title');
+    }
     if (shot.list) {
       await page.getByRole('button', { name: 'Add a supplier' }).first().click();
       await page.getByLabel('Name', { exact: true }).fill('Brackwater by file');
@@ -78,7 +92,10 @@ async function main() {
     if (shot.bringIn) {
       await page.getByLabel('State').selectOption('all');
       await page.getByRole('button', { name: 'Import them' }).click();
-      await page.getByText(/looked up in/).waitFor({ timeout: 60_000 });
+      await page
+        .getByText(/looked up in/)
+        .first()
+        .waitFor({ timeout: 60_000 });
       await page.getByRole('button', { name: /^Doubtful/ }).click();
       await page.locator('[role=rowgroup] [role=row]').first().click();
       await page.waitForTimeout(9_000);

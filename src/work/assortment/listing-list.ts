@@ -197,7 +197,8 @@ export class ListingList {
       else counts.ended++;
       const bits = flags[place]!;
       if (!(bits & FLAG.linked)) counts.unlinked++;
-      if (bits & FLAG.problem || (bits & FLAG.loss && state[place] === LIVE)) counts.needYou++;
+      const loses = bits & FLAG.loss && state[place] === LIVE;
+      if (bits & FLAG.problem || loses || rows[place]!.listing.drift) counts.needYou++;
       if (test(place)) places.push(place);
     }
     this.found = { key, places: Int32Array.from(places), problems, counts, total };
