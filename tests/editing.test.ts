@@ -4,7 +4,7 @@ import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { newJob } from '@/work/jobs/job';
 import { runNow } from '@/work/jobs/schedule';
-import { approve, publish, stopPublishing, undo } from '@/work/listings/bench';
+import { approve, leaveOut, publish, stopPublishing, undo } from '@/work/listings/bench';
 import { applyCells, previewEdit } from '@/work/listings/bulk-edit';
 import { categoriesOf, saveCategories } from '@/work/listings/categories';
 import type { Cell } from '@/work/listings/cells';
@@ -12,7 +12,7 @@ import { setDriftRule, settleDrift } from '@/work/listings/drift';
 import { editRows, readEdits } from '@/work/listings/edit-file';
 import { FIELDS, fieldOf } from '@/work/listings/fields';
 import { readSheet, takeSheet } from '@/work/listings/keyword-sheet';
-import { listOn } from '@/work/listings/take';
+import { duplicateProduct, listOn } from '@/work/listings/take';
 import {
   dropTemplate,
   NEW_TEMPLATE,
@@ -348,6 +348,41 @@ test('what is to be published at a time waits for it, can be called back, and go
   await v.settle(700_000);
   expect(there()).toBe(ready.length);
   expect((await full(ready[0]!)).listing.state).toBe('live');
+});
+
+test('a variant is left out of a product, all but the last; a product is duplicated with SKUs of its own; both are undone', async () => {
+  await take('lantern is:stocked cost:<30');
+  const group = (await listings()).filter((l, _, all) => l.product === all[0]!.product);
+  expect(group.length).toBe(3);
+  const ids = group.map((l) => l.id);
+  expect(await leaveOut(v.work, ids)).toBe(0);
+  expect(await leaveOut(v.work, ids.slice(0, 2))).toBe(2);
+  expect(await leaveOut(v.work, ids.slice(2))).toBe(0);
+  const has = async (id: string) => (await v.work.db.listings.get(id)) !== undefined;
+  expect(await Promise.all(ids.map(has))).toEqual([false, false, true]);
+  await undoLast();
+  expect(await Promise.all(ids.map(has))).toEqual([true, true, true]);
+  await applyCells(v.work, [{ listing: ids[0]!, field: 'title', text: 'Ours' }], 'Title');
+  const before = (await listings()).length;
+  const copy = (await duplicateProduct(v.work, group[0]!.product))!;
+  const again = (await duplicateProduct(v.work, group[0]!.product))!;
+  expect(again).not.toBe(copy);
+  const copies = (await listings()).filter((l) => l.product === copy);
+  expect(copies).toHaveLength(3);
+  expect(copies.every((l) => l.title === 'Ours' && l.state === 'bench' && l.approvedAt === null)).toBe(true);
+  const skus = (await listings()).map((l) => l.sku);
+  expect(new Set(skus).size).toBe(skus.length);
+  // What is bought is the same item: the copy follows its cost and stock.
+  expect((await full(copies[0]!.id)).item).toEqual((await full(ids[0]!)).item);
+  await approve(
+    v.work,
+    copies.map((l) => l.id),
+  );
+  await undoLast();
+  await undoLast();
+  await undoLast();
+  expect((await listings()).length).toBe(before);
+  expect(await duplicateProduct(v.work, 'no such')).toBeNull();
 });
 
 describe('drift', () => {

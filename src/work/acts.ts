@@ -10,6 +10,7 @@ import {
 import type { Work } from './context';
 import {
   approve,
+  leaveOut,
   publish,
   saveRules,
   sendChanges,
@@ -22,7 +23,7 @@ import { saveCategories } from './listings/categories';
 import { setDriftRule, settleDrift } from './listings/drift';
 import { takeSheet } from './listings/keyword-sheet';
 import { removeListings, setBackup } from './listings/link';
-import { listOn } from './listings/take';
+import { duplicateProduct, listOn } from './listings/take';
 import { dropTemplate, saveTemplate } from './listings/templates';
 import {
   cancelOrder,
@@ -65,8 +66,10 @@ export const acts = {
   cancelOrder: bound(cancelOrder),
   dropRate: bound(dropRate),
   dropTemplate: bound(dropTemplate),
+  duplicateProduct: bound(duplicateProduct),
   editOrder: bound(editOrder),
   forwardOrder: bound(forwardOrder),
+  leaveOut: bound(leaveOut),
   listOn: bound(listOn),
   noteSeen: bound(noteSeen),
   optIn: bound(optIn),

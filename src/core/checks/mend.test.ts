@@ -55,7 +55,9 @@ test.each([
 
 test('what is right is left alone, and what only a person can mend too', () => {
   expect(mendsFor(DRAFT, SITE)).toEqual([]);
-  expect(mendsFor({ ...DRAFT, gtin: '4006381333932', pictures: [], brand: '' }, SITE)).toEqual([]);
+  const wrong: Draft = { ...DRAFT, gtin: '4006381333932', pictures: [] };
+  expect(missingFor(wrong, SITE)).toHaveLength(2);
+  expect(mendsFor(wrong, SITE)).toEqual([]);
   // A title of nothing but what is not taken cannot be mended by leaving it out.
   expect(mendsFor({ ...DRAFT, title: 'Best' }, SITE)).toEqual([]);
   expect(isShouted('NASA LED USB torch')).toBe(false);

@@ -45,7 +45,7 @@ function mendTags(tags: readonly string[], site: Site): readonly string[] {
  * What a machine can mend of a draft, at most once for each field, whatever is wrong with it. It never changes what is
  * right, and mending twice is mending once.
  */
-export function mendsFor(draft: Draft, site: Site): Mend[] {
+export function mendsFor(draft: Pick<Draft, 'title' | 'description' | 'tags'>, site: Site): Mend[] {
   const mends: Mend[] = [];
   const title = mendTitle(draft.title, site);
   if (title && title !== draft.title) {

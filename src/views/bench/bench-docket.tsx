@@ -168,6 +168,24 @@ export function BenchDocket({
                     {v.quote?.price ? formatMinor(v.quote.price, currency) : 'none'}
                   </td>
                   <td className="pl-2 text-right text-muted">{v.full.item?.stock ?? 0} in stock</td>
+                  <td className="pl-1 text-right">
+                    <Button
+                      kind="text"
+                      className="-my-1 text-xs"
+                      aria-label={`Leave out ${optionsInWords(v.full.variant.options) || v.listing.sku}`}
+                      onClick={async () => {
+                        const n = await theShop().leaveOut([v.listing.id]);
+                        await say(
+                          n ? `${v.listing.sku} is left out on ${market.name}.` : 'One variant must stay.',
+                          {
+                            undo: n > 0,
+                          },
+                        );
+                      }}
+                    >
+                      Leave out
+                    </Button>
+                  </td>
                 </tr>
               ))}
             </tbody>
@@ -226,6 +244,16 @@ export function BenchDocket({
       <Section title={`Listing on ${site?.name ?? 'the marketplace'}`}>
         <ListingFields full={full} shop={shop} />
       </Section>
+      <div className="mt-3">
+        <Button
+          onClick={async () => {
+            await theShop().duplicateProduct(product.id);
+            await say(`${title} was duplicated: the copy waits on the Bench.`, { undo: true });
+          }}
+        >
+          Duplicate
+        </Button>
+      </div>
       <Section title="Supplier’s original and ours">
         <SupplierText
           product={product}

@@ -215,6 +215,33 @@ export async function putBack(work: Work, ids: readonly string[]): Promise<numbe
 }
 
 /**
+ * Leaves variants that wait on the Bench out of their marketplace, as one change. One of each product stays; taken again at
+ * Source they come back. @returns how many were left out
+ */
+export async function leaveOut(work: Work, ids: readonly string[]): Promise<number> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    const assortment = await caughtUp(work);
+    const out = new Set(ids);
+    const leaving = benchGroups(assortment, ids).flatMap((group) => {
+      const going = group.filter((f) => out.has(f.listing.id));
+      return going.length < group.length ? going.map((f) => f.listing) : [];
+    });
+    const rows: RowChange[] = [
+      ...leaving.map((l) => ({ table: 'listings', remove: l.id, says: 'Left out.' }) as const),
+      ...orphansOf(assortment, leaving),
+    ];
+    await applyChange(
+      db,
+      { by: 'person', name: `Leave out ${countOf(leaving.length, 'variant')}` },
+      rows,
+      nowOf(work),
+    );
+    return leaving.length;
+  });
+}
+
+/**
  * Writes a publish row for each approved listing on the Bench, and marks them. What is told of each is made when it leaves.
  * What lacks something by now is left where it is. @param publishAt not before this time; null for at once
  */

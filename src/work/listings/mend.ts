@@ -1,6 +1,7 @@
 import { type Mend, mendsFor } from '../../core/checks';
+import { descriptionOf, tagsOf, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
-import { draftOf, marketOf, quoteListing, type Shop } from '../shop/quote';
+import { marketOf, type ShopTerms } from '../shop/quote';
 import type { FieldId } from './fields';
 
 /** What a machine would put into a field, and why. */
@@ -18,11 +19,11 @@ const FIELD_OF: Partial<Record<Mend['field'], FieldId>> = {
 };
 
 /** What a machine can mend of a listing, once for each field. */
-export function mendable(full: FullListing, shop: Shop): FieldMend[] {
+export function mendable(full: FullListing, shop: ShopTerms): FieldMend[] {
   const site = marketOf(shop, full.listing.marketplace)?.site;
-  const quote = site && quoteListing(full, shop);
-  if (!site || !quote) return [];
-  return mendsFor(draftOf(full, quote, site), site).flatMap(({ field, reason, fix }) => {
+  if (!site) return [];
+  const texts = { title: titleOf(full), description: descriptionOf(full), tags: tagsOf(full, site) };
+  return mendsFor(texts, site).flatMap(({ field, reason, fix }) => {
     const own = FIELD_OF[field];
     return own ? [{ field: own, reason, fix }] : [];
   });

@@ -170,6 +170,66 @@ const newProduct = (id: string, { supplier, item, detail, mark }: Taking, at: nu
   keywords: {},
 });
 
+/**
+ * Copies a product with its variants, as one change: on the Bench for the same marketplaces, with the same texts and sources
+ * and SKUs of its own. @returns the id of the copy; null where the product is not there
+ */
+export async function duplicateProduct(work: Work, id: string): Promise<string | null> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    const at = work.clock();
+    const assortment = await caughtUp(work);
+    const all = assortment.rowsAt(assortment.ofProducts([id]));
+    const [first] = all;
+    if (!first) return null;
+    const used = await usedSkus(work, assortment);
+    let copy = 2;
+    while (assortment.has('products', `${id}~${copy}`)) copy++;
+    const suffix = `~${copy}`;
+    const variants = new Map<string, Variant>();
+    for (const { variant } of all)
+      if (!variants.has(variant.id))
+        variants.set(variant.id, {
+          ...variant,
+          id: variant.id + suffix,
+          product: id + suffix,
+          sku: ownSku('{sku}', `${variant.sku}-${copy}`, used),
+        });
+    const listings = all.map(({ listing }): Listing => {
+      const variant = variants.get(listing.variant)!;
+      const {
+        title,
+        description,
+        category,
+        attributes,
+        tags,
+        plan,
+        copy: template = null,
+        ownPrice,
+      } = listing;
+      return {
+        ...newListing(variant, listing.marketplace, at, `Copied from ${listing.sku}.`),
+        ...{ title, description, category, attributes, tags, plan, ownPrice },
+        copy: template,
+      };
+    });
+    const { product } = first;
+    const name = `Duplicate ${product.title ?? product.taken.title}`;
+    const copied = { ...product, id: id + suffix, group: product.group && product.group + suffix };
+    await addAll(
+      db,
+      { by: 'person', name },
+      [
+        { table: 'products', rows: [copied] },
+        { table: 'variants', rows: [...variants.values()] },
+        { table: 'listings', rows: listings },
+      ],
+      nowOf(work),
+    );
+    return id + suffix;
+  });
+}
+
 /** Puts products on the Bench for one more marketplace, as one change; variants that are there already stay as they are. */
 export async function listOn(work: Work, products: readonly string[], marketplace: string): Promise<number> {
   const { db } = work;
