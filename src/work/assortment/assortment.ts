@@ -73,6 +73,9 @@ export class Assortment {
   /** The listing at a place, whole or not. */
   private readonly listings: (Listing | undefined)[] = [];
   columns = new Columns(1024);
+  /** By place a number that grows with each time it was derived: what is made of several places is the same while theirs are. */
+  readonly derivedAt: number[] = [];
+  private derivations = 0;
   /** Place in the journal up to which it was read; -1 before it was built. */
   private seen = -1;
   /** How often all was forgotten: what was read meanwhile is not trusted. */
@@ -418,6 +421,7 @@ export class Assortment {
   private deriveAt(place: number, full: FullListing): void {
     this.columns.reach(place);
     this.columns.derive(place, full, this.shop);
+    this.derivedAt[place] = ++this.derivations;
   }
 }
 

@@ -134,6 +134,10 @@ const isHere = (g: Group) => g.waiting + g.publishing > 0;
 /** What waits on the Bench, by product: searched and sorted by columns, told by windows. */
 export class BenchList {
   private known: { readonly version: number; readonly rows: readonly Row[] } | null = null;
+  private readonly made = new Map<
+    string,
+    { readonly places: number; readonly stamp: number; readonly row: Row }
+  >();
   private found: {
     readonly key: string;
     readonly rows: readonly Row[];
@@ -255,8 +259,20 @@ export class BenchList {
   }
 
   private rowOf(product: string): Row {
-    const { rows } = this.shop;
+    const { rows, derivedAt } = this.shop;
     const places = this.shop.ofProducts([product]);
+    // Made anew only where one of its listings was derived anew, came or went.
+    let stamp = 0;
+    for (const place of places) stamp += rows[place] ? derivedAt[place]! : 0;
+    const known = this.made.get(product);
+    if (known?.stamp === stamp && known.places === places.length) return known.row;
+    const row = this.makeRow(product, places);
+    this.made.set(product, { places: places.length, stamp, row });
+    return row;
+  }
+
+  private makeRow(product: string, places: readonly number[]): Row {
+    const { rows } = this.shop;
     const by = new Map<string, number[]>();
     for (const place of places) {
       const full = rows[place];
