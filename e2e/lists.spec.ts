@@ -130,6 +130,8 @@ test('a long list is stopped, outlives a reload, goes on and ends whole; the old
   await expect(page.getByText('10 items of Hollin', { exact: false })).toBeVisible();
   await page.goto(`${EMPTY}/source/lists`);
   await page.getByRole('button', { name: 'Resume' }).click();
+  // What was asked for is stored before the page goes.
+  await expect(page.getByRole('button', { name: 'Resume' })).toBeHidden();
   await page.reload();
   await expect(page.getByText(/59,990 new/)).toBeVisible({ timeout: 90_000 });
   await page.goto(`${EMPTY}/source?q=cost:2`);
