@@ -1,34 +1,42 @@
 'use client';
-import { whenOf } from '../core/units';
-import type { Product } from '../work/model';
+import { countOf, whenOf } from '../core/units';
+import { fieldOf } from '../work/listings/fields';
+import { brandOf, picturesOf, suppliersText, titleOf } from '../work/shop/copy';
+import type { FullListing } from '../work/shop/full-listing';
+import type { ShopTerms } from '../work/shop/quote';
 import { CleanedHtml } from './cleaned-html';
 import { Notice } from './head';
 
-interface Props {
-  readonly product: Product;
-  /** The marketplace's category, where one was chosen. */
-  readonly category: string | null;
-  readonly now: number;
-  readonly zone: string;
-}
-
-/** The supplier's original beside our own text: as it was taken, as it is now, and what we say instead. */
-export function SupplierText({ product, category, now, zone }: Props) {
+/** The supplier's original beside what stands on the marketplace: as it was taken, as it is now, and what we say instead. */
+export function SupplierText({
+  full,
+  shop,
+  now,
+  zone,
+}: {
+  full: FullListing;
+  shop: ShopTerms;
+  now: number;
+  zone: string;
+}) {
+  const { product } = full;
   const { taken, theirs } = product;
-  const rows: { name: string; before: string; now: string; ours: string | null }[] = [
-    { name: 'Title', before: taken.title, now: theirs?.title ?? taken.title, ours: product.title },
-    { name: 'Brand', before: taken.brand, now: theirs?.brand ?? taken.brand, ours: product.brand },
+  const text = suppliersText(product);
+  const pictures = (some: readonly string[]) => countOf(some.length, 'picture');
+  const rows: { name: string; before: string; now: string; ours: string }[] = [
+    { name: 'Title', before: taken.title, now: text.title, ours: titleOf(full) },
+    { name: 'Brand', before: taken.brand, now: text.brand, ours: brandOf(full) },
     {
       name: 'Category',
       before: taken.category,
-      now: theirs?.category ?? taken.category,
-      ours: category,
+      now: text.category,
+      ours: fieldOf('category').read(full, shop),
     },
     {
       name: 'Pictures',
-      before: String(taken.pictures.length),
-      now: String((theirs ?? taken).pictures.length),
-      ours: null,
+      before: pictures(taken.pictures),
+      now: pictures(text.pictures),
+      ours: pictures(picturesOf(product)),
     },
   ];
   const description = (theirs ?? taken).description;
@@ -38,7 +46,8 @@ export function SupplierText({ product, category, now, zone }: Props) {
       {theirs && (
         <Notice>
           The supplier changed its text since it was taken
-          {now > 0 && `, seen ${whenOf(theirs.at, now, zone)}`}. Ours stays as it is.
+          {now > 0 && `, seen ${whenOf(theirs.at, now, zone)}`}. What was typed here stays; everything else
+          follows.
         </Notice>
       )}
       <table className="w-full table-fixed">
@@ -70,11 +79,7 @@ export function SupplierText({ product, category, now, zone }: Props) {
                 )}
               </td>
               <td className="py-1">
-                {r.ours ?? (
-                  <span className="text-muted">
-                    {r.before === r.now ? 'the same' : `still ${r.before || 'none'}`}
-                  </span>
-                )}
+                {r.ours === r.now ? <span className="text-muted">the same</span> : r.ours || 'none'}
               </td>
             </tr>
           ))}

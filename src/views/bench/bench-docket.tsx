@@ -255,12 +255,7 @@ export function BenchDocket({
         </Button>
       </div>
       <Section title="Supplier’s original and ours">
-        <SupplierText
-          product={product}
-          category={full.listing.category}
-          now={now}
-          zone={shop.settings.zone}
-        />
+        <SupplierText full={full} shop={shop} now={now} zone={shop.settings.zone} />
       </Section>
       <Section title="History">
         <History of={historyOf(full)} now={now} zone={shop.settings.zone} />

@@ -359,17 +359,21 @@ function columnsFor(
       ),
     },
     ...shown.map(
-      (m): Column<BenchLine> => ({
+      (m, at): Column<BenchLine> => ({
         id: `on-${m.id}`,
         header: m.name,
         size: 176,
         grows: true,
-        rank: 1,
+        // Where there is not enough room the last ones leave first.
+        rank: 1 + at,
         value: (r) => r.on[m.id]?.state.is ?? null,
         cell: (r) => {
           const mark = r.on[m.id];
           return mark ? (
-            <Two top={<Standing state={mark.state} now={now} zone={zone} />} under={<Earns mark={mark} />} />
+            <Two
+              top={<Standing state={mark.state} now={now} zone={zone} />}
+              under={<Earns mark={mark} variants={r.variants} />}
+            />
           ) : (
             <span className="text-muted">
               <span aria-hidden>–</span>
@@ -505,12 +509,13 @@ function ListOn({
 }
 
 /** Price and what a sale at it earns. */
-function Earns({ mark }: { mark: BenchMark }) {
+function Earns({ mark, variants }: { mark: BenchMark; variants: number }) {
   if (mark.price === null) return 'no price';
   const price = formatMoney({ minor: mark.price, currency: mark.currency });
   const { sum } = mark.strip ?? {};
   return (
     <>
+      {variants > 1 && 'from '}
       {price}
       {sum && (
         <span className={sum.profit < 0 ? 'font-semibold text-loss' : ''}>

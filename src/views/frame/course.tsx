@@ -81,7 +81,9 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
               <span className="flex items-baseline gap-1.5 text-[13.5px] font-semibold whitespace-nowrap">
                 {stop.name}
                 {count && (
-                  <span className="text-[12.5px] font-normal text-[#9DB8C0] max-lg:hidden">{count}</span>
+                  <span className="text-[12.5px] font-normal text-[#9DB8C0] max-[1180px]:hidden">
+                    {count}
+                  </span>
                 )}
                 {need > 0 && (
                   <span className="text-xs text-[#FFC46B]">

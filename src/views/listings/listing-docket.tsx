@@ -234,7 +234,7 @@ export function ListingDocket({
       </Section>
       {source && (
         <Section title="Supplier’s original and ours">
-          <SupplierText product={product} category={listing.category} now={now} zone={shop.settings.zone} />
+          <SupplierText full={row} shop={shop} now={now} zone={shop.settings.zone} />
         </Section>
       )}
       <Section title="History">

@@ -14,7 +14,9 @@ const LOOKED_AT = 600;
 export async function editsOf(work: Pick<Work, 'db'>, subjects: readonly string[]): Promise<PastEdit[]> {
   const { db } = work;
   const found = await Promise.all(subjects.map((subject) => editsOfOne(work, subject)));
-  const rows = found.flat().sort((a, b) => b.at - a.at);
+  // One change that touched several of the rows and says nothing of each stands once.
+  const once = new Map(found.flat().map((e) => [e.says ? e.id : `${e.change} `, e]));
+  const rows = [...once.values()].sort((a, b) => b.at - a.at);
   rows.length = Math.min(rows.length, LONGEST);
   const heads = await db.changes.bulkGet([...new Set(rows.map((r) => r.change))]);
   const byId = new Map(heads.flatMap((c) => (c ? [[c.id, c] as const] : [])));
