@@ -1,11 +1,12 @@
 'use client';
-import { type ReactNode, useCallback, useEffect, useId, useMemo, useState } from 'react';
+import { type ReactNode, useId, useMemo, useState } from 'react';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
 import type { BulkEdit, PreviewedChange } from '../work/listings/bulk-edit';
 import type { Cell } from '../work/listings/cells';
 import { FIELDS, type FieldId, fieldOf } from '../work/listings/fields';
 import type { PreviewInShort, Where } from '../work/shop.worker';
+import { useAnswer } from './answer';
 import { Button } from './button';
 import { type Column, Two } from './column';
 import { Docket } from './docket';
@@ -187,26 +188,9 @@ const keyOf = (change: PreviewedChange) => change.key;
 
 /** What would change, weighed once typing rests, with what is left as it is. @param ask the same function while it asks the same */
 export function Preview({ ask, onDone }: { ask: () => Promise<PreviewInShort>; onDone: () => void }) {
-  const [weighed, setWeighed] = useState<PreviewInShort | null>(null);
-  const [asked, setAsked] = useState<typeof ask | null>(null);
+  const answer = useAnswer(async () => ({ ask, weighed: await ask() }), [ask], REST);
   const [busy, setBusy] = useState(false);
-  const [chosen, setChosen] = useState('');
-  const [own, setOwn] = useState<ReadonlyMap<string, string>>(new Map());
-  useEffect(() => {
-    let stale = false;
-    const timer = setTimeout(async () => {
-      const found = await ask();
-      if (stale) return;
-      setWeighed(found);
-      setAsked(() => ask);
-      setOwn(new Map());
-      setChosen('');
-    }, REST);
-    return () => {
-      stale = true;
-      clearTimeout(timer);
-    };
-  }, [ask]);
+  const weighed = answer?.weighed;
   if (!weighed)
     return (
       <p role="status" className="mt-3 text-[13.5px]">
@@ -217,13 +201,9 @@ export function Preview({ ask, onDone }: { ask: () => Promise<PreviewInShort>; o
     <Changes
       key={weighed.id}
       weighed={weighed}
-      own={own}
       busy={busy}
-      stale={asked !== ask}
-      chosen={chosen}
-      onChoose={setChosen}
-      onOwn={(key, text) => setOwn((before) => new Map(before).set(key, text))}
-      onApply={async (except) => {
+      stale={answer?.ask !== ask}
+      onApply={async (except, own) => {
         setBusy(true);
         try {
           const done = await theShop().applyPreview(weighed.id, except, own);
@@ -243,24 +223,19 @@ export function Preview({ ask, onDone }: { ask: () => Promise<PreviewInShort>; o
 
 function Changes({
   weighed,
-  own,
   busy,
   stale,
-  chosen,
-  onChoose,
-  onOwn,
   onApply,
 }: {
   weighed: PreviewInShort;
-  own: ReadonlyMap<string, string>;
   busy: boolean;
   /** Something else is being weighed: what stands here is not what would be applied. */
   stale: boolean;
-  chosen: string;
-  onChoose: (key: string) => void;
-  onOwn: (key: string, text: string) => void;
-  onApply: (except: readonly string[]) => void;
+  /** @param own texts typed in place of what would stand there, by key */
+  onApply: (except: readonly string[], own: ReadonlyMap<string, string>) => void;
 }) {
+  const [chosen, setChosen] = useState('');
+  const [own, setOwn] = useState<ReadonlyMap<string, string>>(new Map());
   const question = useMemo(() => ({ id: weighed.id }), [weighed.id]);
   const list = useWindow(weighed.id, question, (q) => theShop().previewRows(q));
   const marks = useMarks(weighed.changes);
@@ -271,7 +246,6 @@ function Changes({
     markAll();
   }
   const columns = useMemo(() => columnsFor(own), [own]);
-  const choose = useCallback((key: string) => onChoose(key), [onChoose]);
   const one = list.shown.find((c) => c.key === chosen);
   const telling = weighed.live > 0 && `${countOf(weighed.live, 'row')} on sale: the marketplaces are told.`;
   return (
@@ -290,7 +264,7 @@ function Changes({
             <Button
               kind="main"
               disabled={busy || stale || !marks.size}
-              onClick={() => onApply(marks.all ? [...marks.except] : [])}
+              onClick={() => onApply([...marks.except], own)}
             >
               {busy ? 'Applying …' : `Apply ${formatCount(marks.size)}`}
             </Button>
@@ -305,7 +279,7 @@ function Changes({
               rowAt={list.rowAt}
               onRange={list.onRange}
               chosen={chosen}
-              onChoose={choose}
+              onChoose={setChosen}
               marks={marks}
             />
           </div>
@@ -317,7 +291,7 @@ function Changes({
                 label={`${fieldOf(one.field).name}, ${[...(own.get(one.key) ?? one.after)].length} characters`}
                 area={one.after.length > 60}
                 value={own.get(one.key) ?? one.after}
-                onCommit={(text) => onOwn(one.key, text)}
+                onCommit={(text) => setOwn((before) => new Map(before).set(one.key, text))}
               />
               <p className="mt-1 text-[13px] text-muted">Now: {one.before || 'nothing'}</p>
               {one.why && (

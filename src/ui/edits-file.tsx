@@ -1,5 +1,4 @@
 'use client';
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { useMemo, useRef, useState } from 'react';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
@@ -8,6 +7,7 @@ import { Docket } from './docket';
 import { downloadFile } from './download';
 import { Preview } from './edit-docket';
 import { Notice } from './head';
+import { Menu } from './menu';
 import { say } from './said';
 
 const EDITED = '.csv,.tsv,.txt,.xlsx';
@@ -38,39 +38,15 @@ export function EditsFileMenu({
   };
   return (
     <>
-      <Menu>
-        <MenuButton
-          disabled={busy}
-          className="rounded-sm border border-edge px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap text-river hover:bg-river-soft disabled:opacity-50"
-        >
-          {busy ? 'Exporting …' : 'File'}
-        </MenuButton>
-        <MenuItems
-          anchor="bottom end"
-          className="z-40 rounded-sm border border-rule bg-surface py-1 text-[13.5px] shadow-md"
-        >
-          {(['csv', 'xlsx'] as const).map((form) => (
-            <MenuItem key={form}>
-              <button
-                type="button"
-                onClick={() => write(form)}
-                className="block w-full px-3 py-1 text-left data-focus:bg-river-soft"
-              >
-                Export {formatCount(count)} as {form === 'csv' ? 'CSV' : 'a workbook (XLSX)'}
-              </button>
-            </MenuItem>
-          ))}
-          <MenuItem>
-            <button
-              type="button"
-              onClick={() => input.current?.click()}
-              className="block w-full px-3 py-1 text-left data-focus:bg-river-soft"
-            >
-              Import edits
-            </button>
-          </MenuItem>
-        </MenuItems>
-      </Menu>
+      <Menu
+        words={busy ? 'Exporting …' : 'File'}
+        disabled={busy}
+        items={[
+          { name: `Export ${formatCount(count)} as CSV`, run: () => write('csv') },
+          { name: `Export ${formatCount(count)} as a workbook (XLSX)`, run: () => write('xlsx') },
+          { name: 'Import edits', run: () => input.current?.click() },
+        ]}
+      />
       <input
         ref={input}
         type="file"

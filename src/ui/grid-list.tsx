@@ -2,11 +2,9 @@
 import { useCallback } from 'react';
 import { LISTING_SORTS, type ListingQuestion } from '../work/assortment/listing-list';
 import { theShop } from '../work/clients';
-import { Button } from './button';
 import { GRID_FIELDS, ListingGrid } from './grid';
-import { Empty } from './head';
 import { useList } from './list';
-import { SearchLine } from './search-line';
+import { Searched } from './searched';
 import { useListingsVersion } from './versions';
 
 const MORE = {
@@ -44,27 +42,14 @@ export function GridList({
   );
   if (!found) return null;
   return (
-    <>
-      <SearchLine
-        {...list.line}
-        placeholder="a word, a SKU or field:value"
-        fields={fields}
-        matches={found.matches}
-        problems={found.problems}
+    <Searched list={list} fields={fields}>
+      <ListingGrid
+        label={of === 'bench' ? 'Bench as a grid' : 'Listings as a grid'}
+        count={list.table.count}
+        rowAt={list.table.rowAt}
+        onRange={list.table.onRange}
+        idsBetween={idsBetween}
       />
-      {found.matches === 0 ? (
-        <Empty title="Nothing matches">
-          <Button onClick={() => list.setQuery('')}>Clear the search</Button>
-        </Empty>
-      ) : (
-        <ListingGrid
-          label={of === 'bench' ? 'Bench as a grid' : 'Listings as a grid'}
-          count={list.table.count}
-          rowAt={list.table.rowAt}
-          onRange={list.table.onRange}
-          idsBetween={idsBetween}
-        />
-      )}
-    </>
+    </Searched>
   );
 }

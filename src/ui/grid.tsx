@@ -15,6 +15,7 @@ import type { ListingLine } from '../work/assortment/listing-list';
 import { theShop } from '../work/clients';
 import type { Cell, RefusedCell } from '../work/listings/cells';
 import { FIELD_IDS, FIELDS, type FieldId } from '../work/listings/fields';
+import { useAnswer } from './answer';
 import { Button } from './button';
 import { Notice } from './head';
 import { say } from './said';
@@ -406,20 +407,10 @@ function GridField({
   onCancel: () => void;
 }) {
   const [text, setText] = useState(begun);
-  const [problem, setProblem] = useState<string | null>(null);
+  const problem =
+    useAnswer(() => theShop().checkCell({ listing, field, text }), [listing, field, text], REST) ?? null;
   const id = useId();
   const over = useRef(false);
-  useEffect(() => {
-    let stale = false;
-    const timer = setTimeout(async () => {
-      const reason = await theShop().checkCell({ listing, field, text });
-      if (!stale) setProblem(reason);
-    }, REST);
-    return () => {
-      stale = true;
-      clearTimeout(timer);
-    };
-  }, [listing, field, text]);
   const end = (act: () => void) => {
     over.current = true;
     act();

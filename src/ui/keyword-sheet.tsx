@@ -1,8 +1,8 @@
 'use client';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
-import type { ReadSheet } from '../work/listings/keyword-sheet';
+import { useAnswer } from './answer';
 import { Button } from './button';
 import { FileButton, ROWS } from './file-button';
 import { Notice, Section } from './head';
@@ -16,20 +16,8 @@ const SHOWN = 12;
 /** A small table by product, pasted or read from a file; its columns become fields of copy templates. */
 export function KeywordSheet() {
   const [text, setText] = useState('');
-  const [read, setRead] = useState<ReadSheet | null>(null);
   const [busy, setBusy] = useState(false);
-  useEffect(() => {
-    if (!text.trim()) return setRead(null);
-    let stale = false;
-    const timer = setTimeout(async () => {
-      const found = await theShop().readSheet(text);
-      if (!stale) setRead(found);
-    }, REST);
-    return () => {
-      stale = true;
-      clearTimeout(timer);
-    };
-  }, [text]);
+  const read = useAnswer(async () => (text.trim() ? await theShop().readSheet(text) : null), [text], REST);
   const take = async () => {
     setBusy(true);
     try {

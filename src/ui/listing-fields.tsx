@@ -29,23 +29,6 @@ const TEXTS: readonly FieldId[] = [
   'plan',
 ];
 
-/** What can be chosen for a field; null where it is typed. */
-function choicesOf(id: FieldId, full: FullListing, shop: ShopTerms): readonly string[] | null {
-  const site = marketOf(shop, full.listing.marketplace)?.site;
-  switch (id) {
-    case 'category':
-      return site?.categories.map((c) => c.name) ?? [];
-    case 'template':
-      return [...shop.templates.values()].map((t) => t.name);
-    case 'plan':
-      return shop.plans.map((p) => p.name);
-    case 'maker':
-      return ['We did', 'A partner, to our design', 'Another company'];
-    default:
-      return null;
-  }
-}
-
 /**
  * Every field of one listing, on the Bench or on sale: its value, where that comes from, and the way back there. What is on
  * sale is sent as the difference it is.
@@ -86,10 +69,10 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
         onChange={(pictures) => save('pictures', pictures.join('\n'))}
       />
       {shown.map((field) => {
-        const { name, read, origin, supplier } = fieldOf(field);
+        const { name, read, origin, supplier, choices: choicesFor } = fieldOf(field);
         const value = read(full, shop);
         const from = origin(full, shop);
-        const choices = choicesOf(field, full, shop);
+        const choices = choicesFor?.(full, shop);
         const length =
           field === 'title' ? `, ${[...value].length} of ${site?.titleLimit ?? '?'} characters` : '';
         const limit =

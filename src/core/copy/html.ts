@@ -21,7 +21,8 @@ const ALLOWED = new Set([
 ]);
 
 const ESCAPED: Readonly<Record<string, string>> = { '<': '&lt;', '>': '&gt;', '&': '&amp;' };
-const escapeText = (text: string) => text.replace(/[<>&]/g, (c) => ESCAPED[c]!);
+/** Text as it stands in HTML, its markup characters written as references. */
+export const escapeText = (text: string): string => text.replace(/[<>&]/g, (c) => ESCAPED[c]!);
 
 /**
  * A description with everything active taken out; formatting tags stay, without attributes. What comes of it,

@@ -1,4 +1,4 @@
-export { cleanHtml, hasActiveMarkup, plainText } from './html';
+export { cleanHtml, escapeText, hasActiveMarkup, plainText } from './html';
 export { shortenHtml } from './shorten-html';
 export {
   fieldKey,

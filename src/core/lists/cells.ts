@@ -19,6 +19,9 @@ export function unwrapCell(text: string): string {
       : t;
 }
 
+/** Whether a text is what a spreadsheet makes of a long number: `4.0E+12`. */
+export const isShortForm = (text: string): boolean => /^\d+(?:[.,]\d+)?e[+-]?\d+$/i.test(text);
+
 /** What people write for a currency besides its code. A sign may be that of several. */
 const MARKS: Readonly<Record<string, readonly string[]>> = {
   '£': ['GBP'],
@@ -81,8 +84,7 @@ export function readAmount(text: string, decimal: '.' | ',', currency: string | 
   }
   const t = number;
   if (!t) return { ok: false, reason: text.trim() ? `“${text.trim()}” is not an amount` : 'is empty' };
-  if (/^\d+(?:[.,]\d+)?e[+-]?\d+$/i.test(t))
-    return { ok: false, reason: `“${text}” was turned into a short form by a spreadsheet` };
+  if (isShortForm(t)) return { ok: false, reason: `“${text}” was turned into a short form by a spreadsheet` };
   if (t.startsWith('-')) return { ok: false, reason: `“${text.trim()}” is below zero` };
   const group = decimal === '.' ? ',' : '.';
   const [whole, part, more] = t.split(decimal);

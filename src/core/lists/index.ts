@@ -2,6 +2,7 @@ export {
   hasWeightUnit,
   isDateLike,
   isShortened,
+  isShortForm,
   isStockWord,
   readAmount,
   readGtin,

@@ -1,4 +1,4 @@
-import { calm, fold, withoutWords } from '../copy';
+import { calm, escapeText, fold, withoutWords } from '../copy';
 import { isSmall, languageOf, phrasesIn, stemOf, withoutNoise, wordsIn } from './words';
 
 /** What is known of goods for writing about them. */
@@ -186,9 +186,6 @@ const LEAD = {
   de: (what: string, by: string) => `${what}${by ? ` von ${by}` : ''}.`,
 } as const;
 
-const escaped = (text: string) =>
-  text.replace(/[&<>]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;' })[c]!);
-
 /**
  * A description to start from: what it is, in a sentence; its attributes as a list; behind them what there was. Where the
  * attributes are in it already nothing is added.
@@ -201,8 +198,8 @@ export function proposeDescription(goods: Goods, now: string): Written<string> {
   if (now && !fresh.length) return { value: now, reasons: ['It says all attributes already.'] };
   const what = phrasesIn(calm(withoutNoise(goods.title).text)).join(', ');
   const by = goods.brand && !fold(what).includes(fold(goods.brand)) ? goods.brand : '';
-  const list = fresh.map(([name, value]) => `<li>${escaped(name)}: ${escaped(value)}</li>`).join('');
-  const lead = now ? '' : `<p>${escaped(LEAD[language](what, by))}</p>`;
+  const list = fresh.map(([name, value]) => `<li>${escapeText(name)}: ${escapeText(value)}</li>`).join('');
+  const lead = now ? '' : `<p>${escapeText(LEAD[language](what, by))}</p>`;
   return {
     value: `${lead}${now}${list && `<ul>${list}</ul>`}`,
     reasons: [

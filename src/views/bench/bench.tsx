@@ -1,13 +1,5 @@
 'use client';
-import {
-  Menu,
-  MenuButton,
-  MenuItem,
-  MenuItems,
-  Popover,
-  PopoverButton,
-  PopoverPanel,
-} from '@headlessui/react';
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Clock } from 'lucide-react';
 import Link from 'next/link';
 import { useCallback, useMemo, useState } from 'react';
@@ -27,10 +19,12 @@ import { Goods } from '../../ui/goods';
 import { GridList } from '../../ui/grid-list';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useList } from '../../ui/list';
+import { MarkedCount } from '../../ui/marked-count';
 import { useMarks } from '../../ui/marks';
+import { Menu } from '../../ui/menu';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
-import { SearchLine } from '../../ui/search-line';
+import { Searched } from '../../ui/searched';
 import { marketsOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
@@ -199,15 +193,7 @@ export function Bench() {
         >
           {marks.size > 0 && (
             <>
-              <span className="text-[13.5px]">
-                {marks.all && !marks.except.size
-                  ? `all ${formatCount(marks.size)} matches`
-                  : formatCount(marks.size)}{' '}
-                marked
-              </span>
-              <Button kind="text" onClick={marks.clear}>
-                Clear
-              </Button>
+              <MarkedCount marks={marks} />
               <Button
                 disabled={busy !== ''}
                 onClick={() => setEditing({ view: 'bench', rows: some!, market })}
@@ -215,16 +201,18 @@ export function Bench() {
                 Edit {formatCount(marks.size)}
               </Button>
               {all.length > 1 && (
-                <ListOn
-                  all={all}
-                  onPick={(on) =>
-                    act(
-                      'Listing …',
-                      theShop().listMeant(some!, market, on.id),
-                      (n) => `${countOf(n, 'listing')} for ${on.name}.`,
-                      (n) => n > 0,
-                    )
-                  }
+                <Menu
+                  words="List on"
+                  items={all.map((on) => ({
+                    name: on.name,
+                    run: () =>
+                      act(
+                        'Listing …',
+                        theShop().listMeant(some!, market, on.id),
+                        (n) => `${countOf(n, 'listing')} for ${on.name}.`,
+                        (n) => n > 0,
+                      ),
+                  }))}
                 />
               )}
               <Button disabled={busy !== ''} onClick={onPutBack}>
@@ -297,30 +285,17 @@ export function Bench() {
         ) : grid ? (
           <GridList of="bench" fields={FIELDS} />
         ) : (
-          <>
-            <SearchLine
-              {...list.line}
-              placeholder="a word, a SKU or field:value"
-              fields={FIELDS}
-              matches={found.matches}
-              problems={found.problems}
+          <Searched list={list} fields={FIELDS}>
+            <DataTable
+              id="bench"
+              label="Bench"
+              columns={columns}
+              keyOf={keyOfRow}
+              {...list.table}
+              marks={marks}
+              keysBetween={keysBetween}
             />
-            {found.matches === 0 ? (
-              <Empty title="Nothing matches">
-                <Button onClick={() => list.setQuery('')}>Clear the search</Button>
-              </Empty>
-            ) : (
-              <DataTable
-                id="bench"
-                label="Bench"
-                columns={columns}
-                keyOf={keyOfRow}
-                {...list.table}
-                marks={marks}
-                keysBetween={keysBetween}
-              />
-            )}
-          </>
+          </Searched>
         )}
       </section>
     </WithDocket>
@@ -472,39 +447,6 @@ function PublishLater({
         )}
       </PopoverPanel>
     </Popover>
-  );
-}
-
-/** Lists marked products on one more marketplace. */
-function ListOn({
-  all,
-  onPick,
-}: {
-  all: readonly MarketConnection[];
-  onPick: (market: MarketConnection) => void;
-}) {
-  return (
-    <Menu>
-      <MenuButton className="rounded-sm border border-edge px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap text-river hover:bg-river-soft">
-        List on
-      </MenuButton>
-      <MenuItems
-        anchor="bottom end"
-        className="z-40 rounded-sm border border-rule bg-surface py-1 text-[13.5px] shadow-md"
-      >
-        {all.map((m) => (
-          <MenuItem key={m.id}>
-            <button
-              type="button"
-              onClick={() => onPick(m)}
-              className="block w-full px-3 py-1 text-left data-focus:bg-river-soft"
-            >
-              {m.name}
-            </button>
-          </MenuItem>
-        ))}
-      </MenuItems>
-    </Menu>
   );
 }
 

@@ -16,10 +16,11 @@ import { Goods } from '../../ui/goods';
 import { GridList } from '../../ui/grid-list';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useList } from '../../ui/list';
+import { MarkedCount } from '../../ui/marked-count';
 import { useMarks } from '../../ui/marks';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
-import { SearchLine } from '../../ui/search-line';
+import { Searched } from '../../ui/searched';
 import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
@@ -135,15 +136,7 @@ export function Listings() {
         >
           {marks.size > 0 && (
             <>
-              <span className="text-[13.5px]">
-                {marks.all && !marks.except.size
-                  ? `all ${formatCount(marks.size)} matches`
-                  : formatCount(marks.size)}{' '}
-                marked
-              </span>
-              <Button kind="text" onClick={marks.clear}>
-                Clear
-              </Button>
+              <MarkedCount marks={marks} />
               <Button onClick={() => setEditing({ view: 'listings', rows: some })}>
                 Edit {formatCount(marks.size)}
               </Button>
@@ -193,30 +186,17 @@ export function Listings() {
         ) : grid ? (
           <GridList of="sold" fields={FIELDS} />
         ) : (
-          <>
-            <SearchLine
-              {...list.line}
-              placeholder="a word, a SKU or field:value"
-              fields={FIELDS}
-              matches={found.matches}
-              problems={found.problems}
+          <Searched list={list} fields={FIELDS}>
+            <DataTable
+              id="listings"
+              label="Listings"
+              columns={columns}
+              keyOf={keyOfRow}
+              {...list.table}
+              marks={marks}
+              keysBetween={keysBetween}
             />
-            {found.matches === 0 ? (
-              <Empty title="Nothing matches">
-                <Button onClick={() => list.setQuery('')}>Clear the search</Button>
-              </Empty>
-            ) : (
-              <DataTable
-                id="listings"
-                label="Listings"
-                columns={columns}
-                keyOf={keyOfRow}
-                {...list.table}
-                marks={marks}
-                keysBetween={keysBetween}
-              />
-            )}
-          </>
+          </Searched>
         )}
       </section>
     </WithDocket>

@@ -14,7 +14,7 @@ import { useList } from '../../ui/list';
 import { useMarks } from '../../ui/marks';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
-import { SearchLine } from '../../ui/search-line';
+import { Searched } from '../../ui/searched';
 import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
@@ -128,30 +128,21 @@ export function Orders() {
             </Link>
           </Empty>
         ) : (
-          <>
-            <SearchLine
-              {...list.line}
-              placeholder="buyer, order, SKU, tracking number or field:value"
-              fields={FIELDS}
-              matches={found.matches}
-              problems={found.problems}
+          <Searched
+            list={list}
+            fields={FIELDS}
+            placeholder="buyer, order, SKU, tracking number or field:value"
+          >
+            <DataTable
+              id="orders"
+              label="Orders"
+              columns={columns}
+              keyOf={keyOfRow}
+              {...list.table}
+              marks={marks}
+              keysBetween={keysBetween}
             />
-            {found.matches === 0 ? (
-              <Empty title="Nothing matches">
-                <Button onClick={() => list.setQuery('')}>Clear the search</Button>
-              </Empty>
-            ) : (
-              <DataTable
-                id="orders"
-                label="Orders"
-                columns={columns}
-                keyOf={keyOfRow}
-                {...list.table}
-                marks={marks}
-                keysBetween={keysBetween}
-              />
-            )}
-          </>
+          </Searched>
         )}
       </section>
     </WithDocket>

@@ -14,6 +14,7 @@ import { WithDocket } from '../../ui/docket';
 import { Goods } from '../../ui/goods';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useList } from '../../ui/list';
+import { MarkedCount } from '../../ui/marked-count';
 import { useMarks } from '../../ui/marks';
 import { SearchLine } from '../../ui/search-line';
 import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
@@ -233,19 +234,7 @@ export function Source() {
             </>
           }
         >
-          {marks.size > 0 && (
-            <>
-              <span className="text-[13.5px]">
-                {marks.all && !marks.except.size
-                  ? `all ${formatCount(marks.size)} matches`
-                  : formatCount(marks.size)}{' '}
-                marked
-              </span>
-              <Button kind="text" onClick={marks.clear}>
-                Clear
-              </Button>
-            </>
-          )}
+          {marks.size > 0 && <MarkedCount marks={marks} />}
           {!marks.all && (found?.matches ?? 0) > 0 && (
             <Button kind="quiet" onClick={marks.markAll}>
               Mark all {formatCount(found!.matches)}

@@ -285,6 +285,11 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
   );
 }
 
+const IN_A_CIRCLE = {
+  kind: 'nonsense',
+  says: 'The pages of its listings go round in a circle.',
+} as const;
+
 /** Brings in one page of a shop's listings. */
 async function listingsStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
   const startedAt = job.progress?.startedAt ?? work.clock();
@@ -293,11 +298,7 @@ async function listingsStep(work: Work, c: MarketConnection, job: Job): Promise<
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
   await noteWell(work, c);
   const next = answer.value.next;
-  if (next !== null && next <= (job.progress?.cursor ?? ''))
-    return interrupt(work, job, c.id, {
-      kind: 'nonsense',
-      says: 'The pages of its listings go round in a circle.',
-    });
+  if (next !== null && next <= (job.progress?.cursor ?? '')) return interrupt(work, job, c.id, IN_A_CIRCLE);
   const { done, says } = await bringInStep(work, c, job, answer.value);
   if (done) await finish(work, job, true, says, startedAt);
 }
@@ -310,11 +311,7 @@ async function driftStep(work: Work, c: MarketConnection, job: Job): Promise<voi
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
   await noteWell(work, c);
   const { listings, next, total } = answer.value;
-  if (next !== null && next <= (cursor ?? ''))
-    return interrupt(work, job, c.id, {
-      kind: 'nonsense',
-      says: 'The pages of its listings go round in a circle.',
-    });
+  if (next !== null && next <= (job.progress?.cursor ?? '')) return interrupt(work, job, c.id, IN_A_CIRCLE);
   const found = (job.progress?.done ?? 0) + (await noteDrift(work, c, listings, startedAt));
   if (next === null)
     return finish(

@@ -114,7 +114,8 @@ async function settle(
   const outbox: OutboxRow[] = [];
   const documents: DocumentRow[] = [];
   const rows: RowChange[] = [];
-  for (const full of drifted) {
+  const known = await db.documents.bulkGet(drifted.map((f) => f.listing.id));
+  for (const [i, full] of drifted.entries()) {
     const { listing } = full;
     const market = marketOf(assortment.shop, listing.marketplace);
     const { theirs } = listing.drift!;
@@ -132,7 +133,7 @@ async function settle(
       rows.push({ table: 'listings', id: listing.id, set: { drift: null }, says });
       continue;
     }
-    const told = (await db.documents.get(listing.id))?.document;
+    const told = known[i]?.document;
     const document = told && { ...told, ...textsOf(theirs) };
     if (document) documents.push({ id: listing.id, document, at });
     rows.push({

@@ -1,4 +1,5 @@
 import { cleanHtml, fold, plainText } from '../../core/copy';
+import { isShortForm } from '../../core/lists';
 import { decimalOf, type Parsed, parsePrice } from '../../core/money';
 import { isGtin } from '../../core/units';
 import type { Listing, Product, Variant } from '../../store';
@@ -38,6 +39,8 @@ export interface ListingField {
   readonly origin: (full: FullListing, shop: ShopTerms) => Origin;
   /** What the supplier says now, where it says anything of it. */
   readonly supplier?: (full: FullListing) => string;
+  /** What there is to choose from; missing where it is typed. */
+  readonly choices?: (full: FullListing, shop: ShopTerms) => readonly string[];
   /** What a typed text sets; '' goes back to where the value came from before. The reason where it cannot be. */
   readonly write: (text: string, full: FullListing, shop: ShopTerms) => Parsed<FieldPart>;
 }
@@ -67,9 +70,6 @@ const MAKERS: Readonly<Record<string, string>> = {
   partner: 'A partner, to our design',
   another: 'Another company',
 };
-
-/** What a spreadsheet program makes of a long number. */
-const SHORT_FORM = /^\d+(?:[.,]\d+)?E[+-]?\d+$/i;
 
 /** Grams as people write them: `450`, `450 g`, `1.2 kg`, `1,2 kg`. */
 function readGrams(text: string): Parsed<number> {
@@ -124,6 +124,7 @@ const DEFINED: Readonly<Record<FieldId, Omit<ListingField, 'id'>>> = {
   },
   category: {
     name: 'Category',
+    choices: (full, shop) => siteOf(full, shop)?.categories.map((c) => c.name) ?? [],
     example: 'Torches',
     of: 'group',
     read: (full, shop) => {
@@ -172,6 +173,7 @@ const DEFINED: Readonly<Record<FieldId, Omit<ListingField, 'id'>>> = {
   },
   template: {
     name: 'Copy template',
+    choices: (_, shop) => [...shop.templates.values()].map((t) => t.name),
     example: 'Everyday',
     of: 'group',
     read: ({ template }) => template?.name ?? '',
@@ -218,7 +220,7 @@ const DEFINED: Readonly<Record<FieldId, Omit<ListingField, 'id'>>> = {
     write: (text) => {
       const digits = text.replace(/[\s-]/g, '');
       if (!digits) return set({ variant: { gtin: null } });
-      if (SHORT_FORM.test(digits))
+      if (isShortForm(digits))
         return wrong(`“${text.trim()}”: a spreadsheet shortened the barcode. Format the column as text.`);
       return isGtin(digits)
         ? set({ variant: { gtin: digits } })
@@ -243,6 +245,7 @@ const DEFINED: Readonly<Record<FieldId, Omit<ListingField, 'id'>>> = {
   },
   maker: {
     name: 'Made by',
+    choices: () => Object.values(MAKERS),
     example: 'Another company',
     of: 'group',
     read: ({ listing }) => MAKERS[listing.attributes.maker ?? ''] ?? '',
@@ -260,6 +263,7 @@ const DEFINED: Readonly<Record<FieldId, Omit<ListingField, 'id'>>> = {
   },
   plan: {
     name: 'Price plan',
+    choices: (_, shop) => shop.plans.map((p) => p.name),
     example: 'Usual',
     of: 'listing',
     read: (full, shop) => planFor(shop.plans, full)?.name ?? '',

@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { fieldKey, plainText } from '../../core/copy';
-import { unwrapCell } from '../../core/lists';
+import { isShortForm, unwrapCell } from '../../core/lists';
 import { countOf } from '../../core/units';
 import { applyChange, type Product, type RowChange } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
@@ -70,7 +70,7 @@ export function readSheet(assortment: Assortment, text: string): ReadSheet {
     const line = i + 2;
     const found = productOf.get(key.toLowerCase());
     if (!key) refused.push({ line, key, reason: 'It has no SKU.' });
-    else if (/^\d+(?:[.,]\d+)?E[+-]?\d+$/i.test(key))
+    else if (isShortForm(key))
       refused.push({ line, key, reason: 'A spreadsheet shortened the barcode. Format the column as text.' });
     else if (found === undefined) refused.push({ line, key, reason: 'No product has this SKU or barcode.' });
     else if (found === null)

@@ -1,5 +1,13 @@
 import type { Site } from '../../core/checks';
-import { cleanHtml, fieldKey, fillTemplate, parseTemplate, plainText, type Template } from '../../core/copy';
+import {
+  cleanHtml,
+  escapeText,
+  fieldKey,
+  fillTemplate,
+  parseTemplate,
+  plainText,
+  type Template,
+} from '../../core/copy';
 import type { CopyTemplate, Product, SupplierText } from '../../store';
 import type { FullListing } from './full-listing';
 
@@ -68,10 +76,6 @@ export function copyFieldsOf({ product, variant, listing }: FullListing): Map<st
   return fields;
 }
 
-/** Markup characters of a value, written so that they stay what they are. */
-const escaped = (text: string) =>
-  text.replace(/[&<>]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;' })[c]!);
-
 /** What a template would give for goods. */
 export function fillFor(fields: ReadonlyMap<string, string>, template: CopyTemplate): MadeCopy {
   const textOf = (field: string): string => {
@@ -94,7 +98,7 @@ export function fillFor(fields: ReadonlyMap<string, string>, template: CopyTempl
     return filled.text;
   };
   const titleText = fill('title', title);
-  const html = fill('description', description, escaped);
+  const html = fill('description', description, escapeText);
   const list = fill('tags', tags);
   const words = list?.split(/[,\n]/).map(plainText).filter(Boolean) ?? null;
   return {

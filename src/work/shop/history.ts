@@ -15,7 +15,7 @@ export async function editsOf(work: Pick<Work, 'db'>, subjects: readonly string[
   const { db } = work;
   const found = await Promise.all(subjects.map((subject) => editsOfOne(work, subject)));
   // One change that touched several of the rows and says nothing of each stands once.
-  const once = new Map(found.flat().map((e) => [e.says ? e.id : `${e.change} `, e]));
+  const once = new Map(found.flat().map((e) => [e.says ? `${e.id} ${e.says}` : e.change, e]));
   const rows = [...once.values()].sort((a, b) => b.at - a.at);
   rows.length = Math.min(rows.length, LONGEST);
   const heads = await db.changes.bulkGet([...new Set(rows.map((r) => r.change))]);
