@@ -134,12 +134,12 @@ async function publishAll({ work }: World, before: ReadonlySet<string>): Promise
     const { listing } = full;
     const market = marketOf(shop, listing.marketplace)!;
     const quote = quoteListing(full, shop);
-    if (!quote?.category || quote.price === null || missingOf(full, quote, market.site).length) continue;
-    const document = documentOf(full, quote.category, market.site);
+    if (!quote?.category || quote.price === null || missingOf(full, quote, market).length) continue;
+    const document = documentOf(full, quote.category, market);
     const { price, quantity } = { price: quote.price, quantity: quote.quantity };
     const adapter = marketService(work.reach, listing.marketplace, tokenOf(market), market.site.currency);
-    const told = await adapter.publish([{ sku: listing.sku, document, price, quantity }]);
-    if (!told.ok || told.value.get(listing.sku) !== null) continue;
+    const told = await adapter.publish([{ sku: listing.sku, document, price, quantity, draft: false }]);
+    if (!told.ok || !told.value.get(listing.sku)?.ok) continue;
     documents.push({ id: listing.id, document, at });
     live.push({
       ...listing,

@@ -4,7 +4,7 @@ import { marketService } from '../src/connect/marketplace';
 import type { Reach } from '../src/connect/reach';
 import { RATE_ONE } from '../src/core/money';
 import { standingOf } from '../src/core/orders';
-import { type Connection, type Listing, SampanDatabase, SCHEMA } from '../src/store';
+import { type Connection, type Listing, type MarketConnection, SampanDatabase, SCHEMA } from '../src/store';
 import { SourceSearcher } from '../src/work/catalogue/source-search';
 import { connectSupplier, keepListSupplier } from '../src/work/connections/connections';
 import type { Work } from '../src/work/context';
@@ -13,6 +13,7 @@ import { runRound } from '../src/work/jobs/runner';
 import { startShop } from '../src/work/jobs/schedule';
 import { approve, publish, setOwnPrice } from '../src/work/listings/bench';
 import { applyCells } from '../src/work/listings/bulk-edit';
+import { savePresets, usualPresets } from '../src/work/listings/presets';
 import { listOn } from '../src/work/listings/take';
 import { cancelOrder, releaseOrder } from '../src/work/orders/actions';
 import { orderFile, takeTrackingFile } from '../src/work/orders/outside-service';
@@ -269,6 +270,7 @@ async function connectMarket(work: Work, m: Market, id: SiteId): Promise<void> {
     site: site.value,
     siteNow: null,
     optedIn: [],
+    presets: usualPresets(site.value, 'usual'),
   };
   await work.db.connections.put(connection);
   await work.db.jobs.bulkPut([newJob(id, 'orders', work.clock()), newJob(id, 'site', work.clock())]);
@@ -326,10 +328,31 @@ async function openStalls({ work, take, settle, hollin }: World): Promise<void> 
   await listOn(work, optics.slice(-4), 'pennywharf-us');
   const loom = (await db.listings.toArray()).filter((l) => l.marketplace === 'loomhall').map((l) => l.id);
   const crafted = loom.flatMap((listing) => [
-    { listing, field: 'maker', text: 'another' } as const,
+    { listing, field: 'attribute:maker', text: 'another' } as const,
     { listing, field: 'tags', text: 'stargazing, night sky, astronomy gift' } as const,
   ]);
   await applyCells(work, crafted, 'Who made them, and tags');
+  // Colours and sizes as the supplier writes them, on the home marketplace.
+  const { presets = [] } = (await db.connections.get('pennywharf')) as MarketConnection;
+  await savePresets(
+    work,
+    'pennywharf',
+    [
+      {
+        id: 'variants',
+        name: 'Colour and size',
+        on: true,
+        filter: '',
+        category: null,
+        fills: {
+          colour: { from: 'field', field: 'colour', words: {} },
+          size: { from: 'field', field: 'size', words: {} },
+        },
+      },
+      ...presets,
+    ],
+    'Preset “Colour and size” for Pennywharf UK',
+  );
   const ids = (await db.listings.toCollection().primaryKeys()) as string[];
   await approve(work, ids);
   await publish(work, ids);

@@ -1,5 +1,5 @@
 import { readTable, writeCsv, writeWorkbook } from '@/connect/files';
-import { decimalOf } from '@/core/money';
+import { decimalOf, RATE_ONE } from '@/core/money';
 import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { newJob } from '@/work/jobs/job';
@@ -10,7 +10,7 @@ import { categoriesOf, saveCategories } from '@/work/listings/categories';
 import type { Cell } from '@/work/listings/cells';
 import { setDriftRule, settleDrift } from '@/work/listings/drift';
 import { editRows, readEdits } from '@/work/listings/edit-file';
-import { FIELDS, fieldOf } from '@/work/listings/fields';
+import { fieldOf, fieldsOf } from '@/work/listings/fields';
 import { readSheet, takeSheet } from '@/work/listings/keyword-sheet';
 import { duplicateProduct, listOn } from '@/work/listings/take';
 import {
@@ -23,6 +23,7 @@ import {
 import { descriptionOf, tagsOf, titleOf } from '@/work/shop/copy';
 import { lastUndoable } from '@/work/shop/history';
 import { marketOf, quoteListing } from '@/work/shop/quote';
+import { saveRate } from '@/work/shop/rates';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;
@@ -80,7 +81,7 @@ describe('cells', () => {
       ['price', '1.234'],
       ['plan', 'None such'],
       ['tags', 'stars'],
-      ['maker', 'Another company'],
+      ['attribute:maker', 'Another company'],
       ['template', 'None such'],
     ] as const) {
       const at = await full(one!.id);
@@ -96,7 +97,7 @@ describe('cells', () => {
     const { shop } = await caughtUp(v.work);
     const cells: Cell[] = [];
     for (const [, f] of assortmentOf(v.work).all())
-      for (const field of FIELDS)
+      for (const field of fieldsOf(assortmentOf(v.work).shop))
         cells.push({ listing: f.listing.id, field: field.id, text: field.read(f, shop) });
     expect(cells.length).toBeGreaterThan(50);
     expect(previewEdit(assortmentOf(v.work), [], { is: 'cells', cells, name: 'Same' })).toMatchObject({
@@ -177,7 +178,10 @@ describe('edits of many', () => {
 });
 
 describe('files that are edited elsewhere', () => {
-  const names = FIELDS.map((f) => f.name);
+  let names: string[];
+  beforeEach(async () => {
+    names = fieldsOf((await caughtUp(v.work)).shop).map((f) => f.name);
+  });
   const written = async () => {
     const assortment = await caughtUp(v.work);
     return editRows(
@@ -281,7 +285,7 @@ describe('files that are edited elsewhere', () => {
     ).toMatchObject({ ok: false, reason: expect.stringMatching(/Marketplace/) });
     expect(
       readEdits(assortment, [
-        ['SKU', 'Marketplace', 'Colour'],
+        ['SKU', 'Marketplace', 'Shade'],
         ['x', 'y', 'z'],
       ]),
     ).toMatchObject({ ok: false });
@@ -320,7 +324,7 @@ test('a supplier’s category is confirmed or chosen for all, prices follow, an 
   expect(now.listing.approvedAt).toBeNull();
   expect((await priceOf(ids[0]!)).category).toBe(other.id);
   expect((await priceOf(ids[1]!)).category).toBe(line.category);
-  expect(fieldOf('category').origin(now, assortmentOf(v.work).shop)).toBe('table');
+  expect(fieldOf('category', assortmentOf(v.work).shop).origin(now, assortmentOf(v.work).shop)).toBe('table');
   expect(
     categoriesOf(await caughtUp(v.work), 'pennywharf').find((l) => l.theirs === line.theirs),
   ).toMatchObject({ category: other.id, confirmed: true });
@@ -345,6 +349,40 @@ test('what is to be published at a time waits for it, can be called back, and go
   await v.settle(700_000);
   expect(there()).toBe(ready.length);
   expect((await full(ready[0]!)).listing.state).toBe('live');
+});
+
+test('a listing is left as a draft, costs and shows nothing, keeps up with edits, and is put on sale at the price of then', async () => {
+  await take('compass is:stocked has:barcode has:picture');
+  await approve(
+    v.work,
+    (await listings()).map((l) => l.id),
+  );
+  const { product } = (await listings()).find((l) => l.approvedAt !== null)!;
+  await listOn(v.work, [product], 'loomhall');
+  await saveRate(v.work, { currency: 'EUR', day: '2026-01-01', value: 0.86 * RATE_ONE, origin: 'typed' });
+  const ids = (await listings()).filter((l) => l.product === product).map((l) => l.id);
+  const loom = ids.find((id) => id.startsWith('loomhall'))!;
+  await applyCells(v.work, [{ listing: loom, field: 'attribute:maker', text: 'another' }], 'Made by');
+  await approve(v.work, ids);
+  // Where there are no drafts it stays where it is.
+  expect(await publish(v.work, ids, null, true)).toEqual({ queued: 1, left: ids.length - 1 });
+  await v.settle();
+  const { sku } = (await full(loom)).listing;
+  const there = () => v.outside.markets.loomhall!.listings[sku]!;
+  expect((await full(loom)).listing).toMatchObject({
+    state: 'draft',
+    page: expect.stringMatching(/^http:.*goods/),
+  });
+  expect(there().state).toBe('draft');
+  const [item] = (await full(loom)).item ? [(await full(loom)).item!] : [];
+  await v.work.db.items.update(item!.id, { cost: item!.cost + 100 });
+  await applyCells(v.work, [{ listing: loom, field: 'title', text: 'Brass compass' }], 'Title');
+  await approve(v.work, [loom]);
+  const wanted = quoteListing(await full(loom), assortmentOf(v.work).shop)!.price!;
+  await publish(v.work, [loom]);
+  await v.settle();
+  expect((await full(loom)).listing.state).toBe('live');
+  expect(there()).toMatchObject({ state: 'live', title: 'Brass compass', price: decimalOf(wanted, 'EUR') });
 });
 
 test('a variant is left out of a product, all but the last; a product is duplicated with SKUs of its own; both are undone', async () => {
@@ -471,9 +509,9 @@ describe('copy templates', () => {
     expect(titleOf(await full(two!.id))).toBe(`${taken.title}, ${taken.brand}`);
     await applyCells(v.work, [{ listing: two!.id, field: 'title', text: 'Typed' }], 'x');
     expect(titleOf(await full(two!.id))).toBe('Typed');
-    expect(fieldOf('title').origin(await full(two!.id), assortmentOf(v.work).shop)).toBe(
-      'typed for this marketplace',
-    );
+    expect(
+      fieldOf('title', assortmentOf(v.work).shop).origin(await full(two!.id), assortmentOf(v.work).shop),
+    ).toBe('typed for this marketplace');
     expect(await dropTemplate(v.work, saved.id)).toBe(2);
     expect(titleOf(await full(one!.id))).toBe(made.product.taken.title);
     await undoLast();

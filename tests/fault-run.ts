@@ -68,7 +68,7 @@ async function openShop(seed: number): Promise<Voyage> {
   const ids = (await db.listings.toCollection().primaryKeys()) as string[];
   await applyCells(
     v.work,
-    ids.map((listing) => ({ listing, field: 'maker', text: 'another' })),
+    ids.map((listing) => ({ listing, field: 'attribute:maker', text: 'another' })),
     'Who made them',
   );
   await approve(v.work, ids);

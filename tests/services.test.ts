@@ -230,6 +230,13 @@ const LISTING = {
   price: '12.99',
   quantity: 3,
   state: 'live',
+  attributes: {
+    condition: 'new',
+    handling: '2',
+    returns: 'r30',
+    delivery: 'parcel',
+    'tax-class': 'standard',
+  },
 };
 const put = (sku: string, change: object = {}) =>
   pw(`/v1/listings/${sku}`, {
@@ -246,6 +253,8 @@ test.each([
   ['category', { category: 'nothing' }],
   ['gtin', { category: 'optics' }],
   ['pictures', { pictures: [] }],
+  ['condition', { attributes: {} }],
+  ['colour', { attributes: { ...LISTING.attributes, colour: 'mint' } }],
   ['price', { price: '0.10' }],
   ['quantity', { quantity: -1 }],
 ])('a listing with a bad %s is refused by name', async (field, change) => {

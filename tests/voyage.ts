@@ -16,6 +16,7 @@ import type { Work } from '@/work/context';
 import { newJob } from '@/work/jobs/job';
 import { runRound } from '@/work/jobs/runner';
 import { approve, publish } from '@/work/listings/bench';
+import { usualPresets } from '@/work/listings/presets';
 import { takeItems } from '@/work/listings/take';
 import { withoutHelpers } from '@/work/readings/items';
 import { brackwater } from '../stand-ins/brackwater/service';
@@ -160,6 +161,7 @@ export async function setOut(
       connectedAt: time,
       site: site.value,
       siteNow: null,
+      presets: usualPresets(site.value, 'usual'),
       optedIn: [],
     });
     await db.jobs.put(newJob(id, 'orders', time));

@@ -38,7 +38,14 @@ export interface ListingDraft {
   };
   readonly price: number;
   readonly quantity: number;
+  /** Where listings start as drafts, it stays one. */
+  readonly draft: boolean;
 }
+
+/** What a marketplace said of a listing that was put there. */
+export type ListingSaid =
+  | { readonly ok: true; readonly page: string | null }
+  | { readonly ok: false; readonly reason: string };
 
 export interface Offer {
   readonly sku: string;
@@ -78,10 +85,10 @@ export interface MarketOrder {
 export interface MarketAdapter {
   site(): Promise<Result<Site>>;
   /**
-   * Publishes listings: one, or as many in one request as the site takes. The answer names each SKU with why it was
-   * refused, null for yes; a SKU that is not named was not answered for.
+   * Publishes listings: one, or as many in one request as the site takes. The answer names each SKU with what was said of
+   * it; a SKU that is not named was not answered for.
    */
-  publish(drafts: readonly ListingDraft[]): Promise<Result<ReadonlyMap<string, string | null>>>;
+  publish(drafts: readonly ListingDraft[]): Promise<Result<ReadonlyMap<string, ListingSaid>>>;
   /**
    * At most {@link OFFERS_AT_ONCE}; the answer names each SKU with what the marketplace said, null for yes.
    */
@@ -190,13 +197,15 @@ export function marketService(
     },
 
     async publish(drafts) {
-      const said = new Map<string, string | null>();
+      const said = new Map<string, ListingSaid>();
+      const refuse = (sku: string, reason: string) => said.set(sku, { ok: false, reason });
       const asDraft: ListingDraft[] = [];
       const take = (draft: ListingDraft, plain: unknown) => {
         const checked = shaped(ListingAnswerShape, plain);
         if (!checked.ok) return `The answer cannot be read: ${checked.reason}.`;
-        said.set(draft.sku, null);
-        if (checked.value.state === 'draft') asDraft.push(draft);
+        const { page = '', state } = checked.value;
+        said.set(draft.sku, { ok: true, page: /^https?:\/\/[^\s"<>]+$/i.test(page) ? page : null });
+        if (state === 'draft' && !draft.draft) asDraft.push(draft);
         return null;
       };
       if (drafts.length === 1) {
@@ -208,7 +217,7 @@ export function marketService(
         );
         if (!answer.ok) {
           if (answer.trouble.kind !== 'refused') return answer;
-          said.set(draft.sku, refusalOf(answer.trouble.errors) || answer.trouble.says);
+          refuse(draft.sku, refusalOf(answer.trouble.errors) || answer.trouble.says);
         } else {
           const wrong = take(draft, answer.value.body);
           if (wrong) return nonsense(wrong);
@@ -226,7 +235,7 @@ export function marketService(
           if (r.ok === true) take(draft, r);
           else {
             const errors = shaped(ListingErrorsShape, r);
-            said.set(draft.sku, (errors.ok && refusalOf(errors.value.errors)) || 'It was refused.');
+            refuse(draft.sku, (errors.ok && refusalOf(errors.value.errors)) || 'It was refused.');
           }
         }
       }
@@ -237,7 +246,7 @@ export function marketService(
       for (const { sku } of asDraft) {
         const refusal = offered.value.get(sku);
         if (refusal === undefined) said.delete(sku);
-        else said.set(sku, refusal);
+        else if (refusal !== null) refuse(sku, refusal);
       }
       return { ok: true, value: said };
     },
@@ -388,7 +397,16 @@ function siteOf(s: SiteShape): Site {
     fees: { rules: s.fees.map((f) => feeOf(f, minor)), tax: { model: s.tax.model, rate: ppmOf(s.tax.rate) } },
     tags: s.tags ? { most: s.tags.most, longest: s.tags.longest } : null,
     drafts: s.drafts === true,
-    asksMaker: s.asksMaker === true,
+    attributes: (s.attributes ?? []).map((a) => ({
+      id: a.id,
+      name: plainText(a.name),
+      kind: a.kind,
+      choices: a.choices?.map((c) => ({ id: c.id, name: plainText(c.name) })) ?? [],
+      unit: plainText(a.unit ?? ''),
+      categories: a.categories ?? null,
+      needed: a.needed === true,
+      usual: plainText(a.usual ?? ''),
+    })),
     limits: s.limits ? { ...s.limits } : USUAL_LIMITS,
   };
 }

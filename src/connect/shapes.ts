@@ -202,6 +202,32 @@ class LimitsShape {
   @IsInt() @Min(1) @Max(500) listingsAtOnce: number;
 }
 
+class ChoiceShape {
+  @IsString() @Length(1, 60) id: string;
+  @IsString() @Length(1, 100) name: string;
+}
+
+class AttributeShape {
+  @IsString() @Matches(/^[a-z0-9][a-z0-9-]{0,39}$/) id: string;
+  @IsString() @Length(1, 60) name: string;
+  @IsIn(['choice', 'text', 'number', 'amount', 'link']) kind:
+    | 'choice'
+    | 'text'
+    | 'number'
+    | 'amount'
+    | 'link';
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(500)
+  @ValidateNested({ each: true })
+  @Type(() => ChoiceShape)
+  choices?: ChoiceShape[];
+  @IsOptional() @IsString() @MaxLength(20) unit?: string;
+  @IsOptional() @IsArray() @ArrayMaxSize(5000) @IsString({ each: true }) categories?: string[];
+  @IsOptional() @IsBoolean() needed?: boolean;
+  @IsOptional() @IsString() @MaxLength(200) usual?: string;
+}
+
 export class SiteShape {
   @IsString() @Length(1, 80) name: string;
   @IsString() @Length(3, 3) currency: string;
@@ -215,7 +241,12 @@ export class SiteShape {
   @IsArray() @ArrayMaxSize(40) @ValidateNested({ each: true }) @Type(() => FeeShape) fees: FeeShape[];
   @IsOptional() @IsObject() @ValidateNested() @Type(() => TagsShape) tags?: TagsShape;
   @IsOptional() @IsBoolean() drafts?: boolean;
-  @IsOptional() @IsBoolean() asksMaker?: boolean;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => AttributeShape)
+  attributes?: AttributeShape[];
   @IsOptional() @IsObject() @ValidateNested() @Type(() => LimitsShape) limits?: LimitsShape;
   @IsArray()
   @ArrayMaxSize(5000)
@@ -233,6 +264,7 @@ export class ListingAnswerShape {
   @IsString() @Length(1, 100) id: string;
   @IsIn(['live', 'paused', 'draft']) state: 'live' | 'paused' | 'draft';
   @IsInt() revision: number;
+  @IsOptional() @IsString() @MaxLength(500) page?: string;
 }
 
 class FieldErrorShape {

@@ -158,6 +158,18 @@ export interface WireFee {
   optional?: boolean;
 }
 
+export interface WireAttribute {
+  id: string;
+  name: string;
+  /** `number` is a whole one of `unit`, `amount` a decimal in the site's currency, `link` an address with https. */
+  kind: 'choice' | 'text' | 'number' | 'amount' | 'link';
+  choices?: { id: string; name: string }[];
+  unit?: string;
+  categories?: string[];
+  needed?: boolean;
+  usual?: string;
+}
+
 export interface WireSite {
   name: string;
   currency: string;
@@ -174,8 +186,11 @@ export interface WireSite {
   tags?: { most: number; longest: number };
   /** Whether a listing starts as a draft, which costs nothing until it is put on sale. */
   drafts?: boolean;
-  /** Whether it asks who made the goods. */
-  asksMaker?: boolean;
+  /**
+   * What it asks of a listing besides its texts; told in `attributes` by id. `categories` missing for all, `usual` what it
+   * would put there for most sellers.
+   */
+  attributes?: WireAttribute[];
   categories: {
     id: string;
     name: string;
@@ -223,6 +238,8 @@ export interface WireListingPage {
 }
 
 export interface WireListingAnswer {
+  /** Address of its page, where the site tells it. */
+  page?: string;
   sku: string;
   id: string;
   state: ListingState;

@@ -230,7 +230,7 @@ const SITE: Site = {
   fees: FEES,
   tags: null,
   drafts: false,
-  asksMaker: false,
+  attributes: [],
   limits: { inFlight: 2, listingsAtOnce: 1 },
   carriers: [],
   categories: [
@@ -248,7 +248,7 @@ test('the Bench says everything a marketplace would refuse', () => {
     category: 'optics',
     pictures: [],
     tags: [],
-    maker: '',
+    attributes: {},
     copy: null,
     priceProblem: 'No price.',
   };
@@ -279,8 +279,19 @@ test('the Bench says everything a marketplace would refuse', () => {
   ).toEqual([]);
 });
 
+const MAKER = {
+  id: 'maker',
+  name: 'Made by',
+  kind: 'choice',
+  choices: [{ id: 'us', name: 'We did' }],
+  unit: '',
+  categories: null,
+  needed: true,
+  usual: '',
+} as const;
+
 test('a site with tags and makers asks for both, within its limits', () => {
-  const site = { ...SITE, tags: { most: 2, longest: 8 }, asksMaker: true };
+  const site = { ...SITE, tags: { most: 2, longest: 8 }, attributes: [MAKER] };
   const draft = {
     title: 'Tea towel',
     description: '<p>x</p>',
@@ -289,12 +300,12 @@ test('a site with tags and makers asks for both, within its limits', () => {
     category: 'lighting',
     pictures: ['/p'],
     tags: ['stars', 'constellation', 'linen'],
-    maker: '',
+    attributes: {},
     copy: null,
     priceProblem: null,
   };
-  expect(missingFor(draft, site).map((m) => m.field)).toEqual(['tags', 'tags', 'maker']);
-  expect(missingFor({ ...draft, tags: ['stars'], maker: 'us' }, site)).toEqual([]);
+  expect(missingFor(draft, site).map((m) => m.field)).toEqual(['tags', 'tags', 'attributes']);
+  expect(missingFor({ ...draft, tags: ['stars'], attributes: { maker: 'us' } }, site)).toEqual([]);
 });
 
 test('categories are guessed from the supplier’s words first', () => {

@@ -1,5 +1,5 @@
 import Dexie, { type Table } from 'dexie';
-import { type SiteLimits, USUAL_LIMITS } from '../core/checks';
+import { type SiteAttribute, type SiteLimits, USUAL_LIMITS } from '../core/checks';
 import { bucketing, intoBuckets } from './buckets';
 import type {
   AssetRow,
@@ -39,14 +39,36 @@ import type {
 } from './rows';
 
 /** The version of the schema below. */
-export const SCHEMA = 4;
+export const SCHEMA = 5;
 
 const SIX_HOURS = 6 * 3_600_000;
 
 interface MutableSite {
-  site?: { limits?: SiteLimits };
-  siteNow?: { limits?: SiteLimits } | null;
+  site?: OldSite;
+  siteNow?: OldSite | null;
 }
+
+interface OldSite {
+  limits?: SiteLimits;
+  asksMaker?: boolean;
+  attributes?: SiteAttribute[];
+}
+
+/** What a site that asked who made the goods asked for. */
+const MAKER: SiteAttribute = {
+  id: 'maker',
+  name: 'Made by',
+  kind: 'choice',
+  choices: [
+    { id: 'us', name: 'We did' },
+    { id: 'partner', name: 'A partner, to our design' },
+    { id: 'another', name: 'Another company' },
+  ],
+  unit: '',
+  categories: null,
+  needed: true,
+  usual: '',
+};
 
 /**
  * The browser's database. Every released version of the schema stays here for good; a new one says how old data is
@@ -192,6 +214,15 @@ export class SampanDatabase extends Dexie {
           })),
         );
       });
+    // Who made the goods is one of the attributes that a site may ask for.
+    this.version(5).upgrade((tx) =>
+      tx
+        .table<MutableSite>('connections')
+        .toCollection()
+        .modify((c) => {
+          for (const site of [c.site, c.siteNow]) if (site) site.attributes ??= site.asksMaker ? [MAKER] : [];
+        }),
+    );
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */

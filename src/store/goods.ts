@@ -94,7 +94,8 @@ export interface ItemRow {
   readonly times: FactTimes;
 }
 
-export type ListingState = 'bench' | 'publishing' | 'refused' | 'live' | 'paused' | 'ended';
+/** `draft`: told to its marketplace, which keeps it as a draft; it waits on the Bench to be put on sale. */
+export type ListingState = 'bench' | 'draft' | 'publishing' | 'refused' | 'live' | 'paused' | 'ended';
 
 /** What a marketplace was last told and said yes to. */
 export interface Published {
@@ -142,6 +143,8 @@ export interface Listing {
   readonly publishAt?: Instant | null;
   readonly ownPrice: number | null;
   readonly published: Published | null;
+  /** Its page on the marketplace; missing where that did not say. */
+  readonly page?: string | null;
   /** Why it is held or was refused. */
   readonly problem: string | null;
   /** What was edited on the marketplace itself; missing where nothing was seen. */

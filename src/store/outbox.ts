@@ -7,6 +7,8 @@ export interface OutboxBodies {
   publish: {
     readonly listing: string;
     readonly sku: string;
+    /** It is left as a draft there. */
+    readonly draft?: true;
   };
   offer: {
     readonly listing: string;

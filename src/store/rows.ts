@@ -75,8 +75,28 @@ export interface MarketConnection extends ConnectionBase {
   readonly drift?: 'ask' | 'theirs' | 'ours';
   /** The site's category for each of the suppliers' that the seller confirmed; missing while there are none. */
   readonly categories?: CategoryTable;
+  /** What its attributes are filled in with, the first that covers a listing first; missing while there are none. */
+  readonly presets?: readonly Preset[];
   /** What it asks and takes now, where that changed since and was not yet looked at. */
   readonly siteNow: Site | null;
+}
+
+/** What an attribute is filled in with: one value for all, or a field of the goods, by what its words mean on the site. */
+export type PresetFill =
+  | { readonly from: 'value'; readonly value: string }
+  | { readonly from: 'field'; readonly field: string; readonly words: Readonly<Record<string, string>> };
+
+/** Named values for the attributes and the category of whatever a search line matches on one marketplace. */
+export interface Preset {
+  readonly id: string;
+  readonly name: string;
+  readonly on: boolean;
+  /** A search line over goods; '' for all. */
+  readonly filter: string;
+  /** The site's category; null where it leaves that alone. */
+  readonly category: string | null;
+  /** By the attribute's id; what is not named is left alone. */
+  readonly fills: Readonly<Record<string, PresetFill>>;
 }
 
 export type Connection = SupplierConnection | MarketConnection;

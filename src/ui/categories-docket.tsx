@@ -28,10 +28,10 @@ export function CategoriesDocket({
   const guesses = lines.filter((l) => !l.confirmed && l.category !== null);
   const unknown = lines.filter((l) => l.category === null).length;
   const save = async (said: Record<string, string | null>) => {
-    const told = await theShop().saveCategories(market.id, said);
+    const { sent } = await theShop().saveCategories(market.id, said);
     const n = Object.keys(said).length;
     await say(
-      `${countOf(n, 'category', 'categories')} kept${told ? `; ${countOf(told, 'price')} on the way to ${market.name}` : ''}.`,
+      `${countOf(n, 'category', 'categories')} kept${sent ? `; ${countOf(sent, 'listing')} on the way to ${market.name}` : ''}.`,
       { undo: true },
     );
   };

@@ -4,7 +4,7 @@ import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
 import type { BulkEdit, PreviewedChange } from '../work/listings/bulk-edit';
 import type { Cell } from '../work/listings/cells';
-import { FIELDS, type FieldId, fieldOf } from '../work/listings/fields';
+import { type FieldId, fieldOf, fieldsOf } from '../work/listings/fields';
 import type { PreviewInShort, Where } from '../work/shop.worker';
 import { useAnswer } from './answer';
 import { Button } from './button';
@@ -13,6 +13,7 @@ import { Docket } from './docket';
 import { Notice, Section } from './head';
 import { useMarks } from './marks';
 import { say } from './said';
+import { useShop } from './shop';
 import { DataTable } from './table';
 import { TextField } from './text-field';
 import { useWindow } from './window';
@@ -64,7 +65,9 @@ export function EditDocket({
     return { is: 'mend' };
   }, [way, field, text, find, put, exact, written]);
   const ask = useMemo(() => edit && (() => theShop().previewEdit(where, edit)), [where, edit]);
-  const replaceable = FIELDS.filter((f) => way !== 'replace' || TEXTS.has(f.id));
+  const shop = useShop();
+  if (!shop) return null;
+  const replaceable = fieldsOf(shop).filter((f) => way !== 'replace' || TEXTS.has(f.id));
   return (
     <Docket label="Edit many" onClose={onClose}>
       <h2 className="text-base font-semibold">Edit {countOf(count, 'row')}</h2>
@@ -103,7 +106,7 @@ export function EditDocket({
           </Labelled>
         )}
         {way === 'set' && (
-          <Labelled id={`${id}-text`} label={`Value, for example ${fieldOf(field).example}`}>
+          <Labelled id={`${id}-text`} label={`Value, for example ${fieldOf(field, shop).example}`}>
             <input
               id={`${id}-text`}
               value={text}
@@ -152,7 +155,7 @@ export function EditDocket({
             >
               {WRITTEN.map((one) => (
                 <option key={one} value={one}>
-                  {fieldOf(one).name}
+                  {fieldOf(one, shop).name}
                 </option>
               ))}
             </select>
@@ -234,6 +237,7 @@ function Changes({
   /** @param own texts typed in place of what would stand there, by key */
   onApply: (except: readonly string[], own: ReadonlyMap<string, string>) => void;
 }) {
+  const shop = useShop();
   const [chosen, setChosen] = useState('');
   const [own, setOwn] = useState<ReadonlyMap<string, string>>(new Map());
   const question = useMemo(() => ({ id: weighed.id }), [weighed.id]);
@@ -288,7 +292,7 @@ function Changes({
               <TextField
                 key={one.key}
                 id="preview-text"
-                label={`${fieldOf(one.field).name}, ${[...(own.get(one.key) ?? one.after)].length} characters`}
+                label={`${shop ? fieldOf(one.field, shop).name : ''}, ${[...(own.get(one.key) ?? one.after)].length} characters`}
                 area={one.after.length > 60}
                 value={own.get(one.key) ?? one.after}
                 onCommit={(text) => setOwn((before) => new Map(before).set(one.key, text))}

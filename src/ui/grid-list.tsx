@@ -1,16 +1,16 @@
 'use client';
-import { useCallback } from 'react';
+import { useCallback, useMemo } from 'react';
 import { LISTING_SORTS, type ListingQuestion } from '../work/assortment/listing-list';
 import { theShop } from '../work/clients';
-import { GRID_FIELDS, ListingGrid } from './grid';
+import { fieldsOf } from '../work/listings/fields';
+import { ListingGrid } from './grid';
 import { useList } from './list';
 import { Searched } from './searched';
+import { useShop } from './shop';
 import { useListingsVersion } from './versions';
 
-const MORE = {
-  sold: { of: 'sold', fields: GRID_FIELDS },
-  bench: { of: 'bench', fields: GRID_FIELDS },
-} as const satisfies Record<string, Pick<ListingQuestion, 'of' | 'fields'>>;
+/** What has no room in a cell. */
+const TOO_LONG: ReadonlySet<string> = new Set(['description', 'pictures']);
 
 const TEXTS = ['title', 'sku'] as const;
 
@@ -21,17 +21,20 @@ export function GridList({
   of,
   fields,
 }: {
-  of: keyof typeof MORE;
+  of: 'sold' | 'bench';
   fields: readonly { readonly example: string; readonly means: string }[];
 }) {
   const version = useListingsVersion();
+  const shop = useShop();
+  const columns = useMemo(() => (shop ? fieldsOf(shop).filter((f) => !TOO_LONG.has(f.id)) : []), [shop]);
+  const more = useMemo(() => ({ of, fields: columns.map((c) => c.id) }), [of, columns]);
   const list = useList({
     version,
     sorts: LISTING_SORTS,
     // By what is never edited: a row stays where it is while one works down the column.
     first: 'sku',
     texts: TEXTS,
-    more: MORE[of],
+    more,
     search,
   });
   const { found, asked } = list;
@@ -40,11 +43,12 @@ export function GridList({
       theShop().listingsRange({ ...asked(), offset: from, limit: to - from + 1 }, Date.now()),
     [asked],
   );
-  if (!found) return null;
+  if (!found || !columns.length) return null;
   return (
     <Searched list={list} fields={fields}>
       <ListingGrid
         label={of === 'bench' ? 'Bench as a grid' : 'Listings as a grid'}
+        columns={columns}
         count={list.table.count}
         rowAt={list.table.rowAt}
         onRange={list.table.onRange}

@@ -14,21 +14,14 @@ import { countOf, formatCount } from '../core/units';
 import type { ListingLine } from '../work/assortment/listing-list';
 import { theShop } from '../work/clients';
 import type { Cell, RefusedCell } from '../work/listings/cells';
-import { FIELD_IDS, FIELDS, type FieldId } from '../work/listings/fields';
+import type { FieldId, ListingField } from '../work/listings/fields';
 import { useAnswer } from './answer';
 import { Button } from './button';
 import { Notice } from './head';
 import { say } from './said';
 
-/** Fields of a grid: all but what has no room in a cell. */
-export const GRID_FIELDS: readonly FieldId[] = FIELD_IDS.filter(
-  (id) => id !== 'description' && id !== 'pictures',
-);
-
-const COLUMNS = GRID_FIELDS.map((id) => FIELDS.find((f) => f.id === id)!);
 const WIDTHS: Partial<Record<FieldId, number>> = { title: 340, tags: 220, category: 170, barcode: 150 };
 const NAME = 210;
-const TRACKS = `${NAME}px ${COLUMNS.map((c) => `${WIDTHS[c.id] ?? 120}px`).join(' ')}`;
 const ROW = 30;
 
 /** Rows that may be pasted or filled at once. */
@@ -43,6 +36,7 @@ interface Place {
 
 interface Props {
   readonly label: string;
+  readonly columns: readonly ListingField[];
   readonly count: number;
   readonly rowAt: (i: number) => ListingLine | undefined;
   readonly onRange: (from: number, to: number) => void;
@@ -62,7 +56,8 @@ const blockOf = (a: Place, b: Place) => ({
  * Listings as a spreadsheet: type to replace, F2 or a double click to edit, Delete to go back to where a value came from;
  * blocks are copied and pasted as spreadsheets have them, Ctrl D fills down. Each step is one change that can be undone.
  */
-export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props) {
+export function ListingGrid({ label, columns, count, rowAt, onRange, idsBetween }: Props) {
+  const tracks = `${NAME}px ${columns.map((c) => `${WIDTHS[c.id] ?? 120}px`).join(' ')}`;
   const box = useRef<HTMLDivElement>(null);
   const id = useId();
   const [at, setAt] = useState<Place>({ row: 0, column: 0 });
@@ -88,7 +83,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
     (row: number, column: number, extend = false) => {
       const next = {
         row: Math.min(Math.max(row, 0), Math.max(0, count - 1)),
-        column: Math.min(Math.max(column, 0), COLUMNS.length - 1),
+        column: Math.min(Math.max(column, 0), columns.length - 1),
       };
       setEnd(next);
       if (!extend) setAt(next);
@@ -96,7 +91,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
       const cell = document.getElementById(`${id}-${next.row}-${next.column}`);
       cell?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
     },
-    [count, id, virtual],
+    [count, id, virtual, columns.length],
   );
 
   /** Carries cells out as one change, and tells what could not be. */
@@ -119,7 +114,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
 
   const commit = (text: string, down: number, right: number) => {
     const row = rowAt(at.row);
-    const field = COLUMNS[at.column]!;
+    const field = columns[at.column]!;
     setTyping(null);
     if (row && text !== row.cells?.[at.column])
       apply([{ listing: row.id, field: field.id, text }], `${field.name} of ${row.sku}`);
@@ -142,9 +137,9 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
           wrong: true,
         },
       );
-    if (block.left + width > COLUMNS.length)
+    if (block.left + width > columns.length)
       return say(
-        `What was copied has ${countOf(width, 'column')}; from ${COLUMNS[block.left]!.name} on there are ${COLUMNS.length - block.left}. Nothing was pasted.`,
+        `What was copied has ${countOf(width, 'column')}; from ${columns[block.left]!.name} on there are ${columns.length - block.left}. Nothing was pasted.`,
         { wrong: true },
       );
     // One value fills all that is chosen; a block goes in as it is.
@@ -153,7 +148,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
     const right = single ? block.right : block.left + width - 1;
     const ids = await idsBetween(block.top, bottom);
     const cells = ids.flatMap((listing, r) =>
-      COLUMNS.slice(block.left, right + 1).map((field, c) => ({
+      columns.slice(block.left, right + 1).map((field, c) => ({
         listing,
         field: field.id,
         text: (single ? data[0]![0] : data[r]?.[c]) ?? '',
@@ -168,7 +163,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
 
   const textOf = async (): Promise<string> => {
     const ids = await idsBetween(block.top, block.bottom);
-    const fields = COLUMNS.slice(block.left, block.right + 1).map((c) => c.id);
+    const fields = columns.slice(block.left, block.right + 1).map((c) => c.id);
     const rows = await theShop().cells(ids, fields);
     return Papa.unparse(
       rows.map((r) => [...(r ?? [])]),
@@ -180,7 +175,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
     const ids = await idsBetween(block.top, block.bottom);
     const [source] = ids;
     if (!source || ids.length < 2) return;
-    const fields = COLUMNS.slice(block.left, block.right + 1);
+    const fields = columns.slice(block.left, block.right + 1);
     const [texts] = await theShop().cells(
       [source],
       fields.map((f) => f.id),
@@ -193,7 +188,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
 
   const clear = async () => {
     const ids = await idsBetween(block.top, block.bottom);
-    const fields = COLUMNS.slice(block.left, block.right + 1);
+    const fields = columns.slice(block.left, block.right + 1);
     const cells = ids.flatMap((listing) => fields.map((f) => ({ listing, field: f.id, text: '' })));
     await apply(cells, `Clear ${countOf(cells.length, 'cell')}`);
   };
@@ -207,7 +202,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
       else if (key === 'd') fillDown();
       else if (key === 'a') {
         setAt({ row: 0, column: 0 });
-        setEnd({ row: count - 1, column: COLUMNS.length - 1 });
+        setEnd({ row: count - 1, column: columns.length - 1 });
       } else return;
       event.preventDefault();
       event.stopPropagation();
@@ -229,10 +224,10 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
     else if (key === 'Tab') {
       // At the end of a row the grid is left, so that keys never trap anybody.
       const column = at.column + (shiftKey ? -1 : 1);
-      if (column < 0 || column >= COLUMNS.length) return;
+      if (column < 0 || column >= columns.length) return;
       go(at.row, column);
     } else if (key === 'Home') go(from.row, 0, shiftKey);
-    else if (key === 'End') go(from.row, COLUMNS.length - 1, shiftKey);
+    else if (key === 'End') go(from.row, columns.length - 1, shiftKey);
     else if (key === 'F2') setTyping(rowAt(at.row)?.cells?.[at.column] ?? '');
     else if (key === 'Delete' || key === 'Backspace') clear();
     else if (key.length === 1) setTyping(key);
@@ -250,7 +245,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
             ? 'Applying …'
             : cells > 1
               ? `${formatCount(cells)} cells chosen`
-              : `${COLUMNS[at.column]!.name}, for example ${COLUMNS[at.column]!.example}`}
+              : `${columns[at.column]!.name}, for example ${columns[at.column]!.example}`}
         </span>
         <span className="max-lg:hidden">
           Type to replace · F2 edits · Delete goes back · Ctrl C, Ctrl V, Ctrl D fills down · Ctrl Z undoes ·
@@ -264,7 +259,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
               {refused.slice(0, TOLD).map((cell) => (
                 <li key={`${cell.listing} ${cell.field}`}>
                   <span className="font-mono">{cell.listing.slice(cell.listing.indexOf(':') + 1)}</span>,{' '}
-                  {COLUMNS.find((c) => c.id === cell.field)?.name}: {cell.reason}
+                  {columns.find((c) => c.id === cell.field)?.name}: {cell.reason}
                 </li>
               ))}
               {refused.length > TOLD && <li>and {formatCount(refused.length - TOLD)} more</li>}
@@ -280,7 +275,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
         role="grid"
         aria-label={label}
         aria-rowcount={count + 1}
-        aria-colcount={COLUMNS.length + 1}
+        aria-colcount={columns.length + 1}
         aria-multiselectable
         aria-activedescendant={`${id}-${end.row}-${end.column}`}
         tabIndex={0}
@@ -293,12 +288,12 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
           role="row"
           aria-rowindex={1}
           className="sticky top-0 z-20 grid w-max min-w-full border-b border-rule bg-raised text-xs font-semibold text-muted"
-          style={{ gridTemplateColumns: TRACKS }}
+          style={{ gridTemplateColumns: tracks }}
         >
           <span role="columnheader" className="sticky left-0 z-10 border-r border-rule bg-raised px-2 py-1.5">
             Listing
           </span>
-          {COLUMNS.map((c) => (
+          {columns.map((c) => (
             <span key={c.id} role="columnheader" className="truncate border-r border-rule-soft px-2 py-1.5">
               {c.name}
             </span>
@@ -317,7 +312,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
                 style={{
                   transform: `translateY(${item.start}px)`,
                   height: ROW,
-                  gridTemplateColumns: TRACKS,
+                  gridTemplateColumns: tracks,
                 }}
               >
                 <span
@@ -334,7 +329,7 @@ export function ListingGrid({ label, count, rowAt, onRange, idsBetween }: Props)
                     <span className="sr-only">Loading</span>
                   )}
                 </span>
-                {COLUMNS.map((c, column) => {
+                {columns.map((c, column) => {
                   const inside =
                     item.index >= block.top &&
                     item.index <= block.bottom &&

@@ -1,12 +1,13 @@
 'use client';
 import dynamic from 'next/dynamic';
 import { useId, useState } from 'react';
+import { attributesIn } from '../core/checks';
 import { plainText } from '../core/copy';
 import { theShop } from '../work/clients';
-import { type FieldId, fieldOf, type Origin } from '../work/listings/fields';
+import { attributeFieldId, type FieldId, fieldOf, type Origin } from '../work/listings/fields';
 import { picturesOf, productTitle, suppliersText } from '../work/shop/copy';
 import type { FullListing } from '../work/shop/full-listing';
-import { marketOf, type ShopTerms } from '../work/shop/quote';
+import { categoryOf, marketOf, type ShopTerms } from '../work/shop/quote';
 import { Button } from './button';
 import { PictureOrder } from './picture-order';
 import { say } from './said';
@@ -21,7 +22,6 @@ const TEXTS: readonly FieldId[] = [
   'title',
   'template',
   'category',
-  'maker',
   'tags',
   'brand',
   'barcode',
@@ -36,10 +36,15 @@ const TEXTS: readonly FieldId[] = [
 export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTerms }) {
   const { listing, product } = full;
   const site = marketOf(shop, listing.marketplace)?.site;
+  const market = marketOf(shop, listing.marketplace);
+  const attributes = market ? attributesIn(market.site.attributes, categoryOf(full, market)) : [];
   const [refused, setRefused] = useState<Partial<Record<FieldId, string>>>({});
   const id = useId();
   const save = async (field: FieldId, text: string) => {
-    const done = await theShop().applyCells([{ listing: listing.id, field, text }], fieldOf(field).name);
+    const done = await theShop().applyCells(
+      [{ listing: listing.id, field, text }],
+      fieldOf(field, shop).name,
+    );
     const reason = done.refusedCells[0]?.reason;
     setRefused((before) => ({ ...before, [field]: reason }));
     if (done.sent) await say(`The change of ${listing.sku} is on the way to ${site?.name}.`, { undo: true });
@@ -51,14 +56,14 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
   const several = marketsOf(shop).length > 1;
   const everywhere = async (field: 'title' | 'description') => {
     await theShop().shareText(listing.id, field);
-    await say(`${fieldOf(field).name} is used on all marketplaces.`, { undo: true });
+    await say(`${fieldOf(field, shop).name} is used on all marketplaces.`, { undo: true });
   };
-  const shown = TEXTS.filter((field) => {
+  const fixed = TEXTS.filter((field) => {
     if (field === 'tags') return site?.tags;
-    if (field === 'maker') return site?.asksMaker;
     if (field === 'template') return shop.templates.size > 0;
     return field !== 'plan' || shop.plans.length > 1;
   });
+  const shown = [...fixed, ...attributes.map((a) => attributeFieldId(a.id))];
   return (
     <>
       <PictureOrder
@@ -69,7 +74,7 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
         onChange={(pictures) => save('pictures', pictures.join('\n'))}
       />
       {shown.map((field) => {
-        const { name, read, origin, supplier, choices: choicesFor } = fieldOf(field);
+        const { name, read, origin, supplier, choices: choicesFor } = fieldOf(field, shop);
         const value = read(full, shop);
         const from = origin(full, shop);
         const choices = choicesFor?.(full, shop);
@@ -131,11 +136,11 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
       <RichText
         key={listing.id}
         label="Description"
-        html={fieldOf('description').read(full, shop)}
+        html={fieldOf('description', shop).read(full, shop)}
         onCommit={(html) => save('description', html)}
       />
       <Source
-        from={fieldOf('description').origin(full, shop)}
+        from={fieldOf('description', shop).origin(full, shop)}
         theirs={product.theirs && suppliersText(product).description}
         onBack={() => save('description', '')}
         onEverywhere={several ? () => everywhere('description') : undefined}
@@ -204,6 +209,7 @@ const WORDS: Record<Exclude<Origin, 'nothing'>, string> = {
   table: 'By the table of categories.',
   guessed: 'Guessed from the supplier’s category.',
   plan: 'By the first plan that fits.',
+  preset: 'From a preset.',
 };
 
 /** Where a value comes from, and the way back to where it came from before it was typed. */

@@ -30,7 +30,7 @@ export function SupplierText({
       name: 'Category',
       before: taken.category,
       now: text.category,
-      ours: fieldOf('category').read(full, shop),
+      ours: fieldOf('category', shop).read(full, shop),
     },
     {
       name: 'Pictures',

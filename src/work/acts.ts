@@ -23,6 +23,7 @@ import { saveCategories } from './listings/categories';
 import { setDriftRule, settleDrift } from './listings/drift';
 import { takeSheet } from './listings/keyword-sheet';
 import { removeListings, setBackup } from './listings/link';
+import { savePresets } from './listings/presets';
 import { duplicateProduct, listOn } from './listings/take';
 import { dropTemplate, saveTemplate } from './listings/templates';
 import {
@@ -81,6 +82,7 @@ export const acts = {
   releaseOrder: bound(releaseOrder),
   removeListings: bound(removeListings),
   saveCategories: bound(saveCategories),
+  savePresets: bound(savePresets),
   saveRate: bound(saveRate),
   saveRules: bound(saveRules),
   saveSettings: bound(saveSettings),

@@ -11,6 +11,8 @@ export type {
   MarketConnection,
   Order,
   PlanRow,
+  Preset,
+  PresetFill,
   Product,
   RateRow,
   ReadingRow,

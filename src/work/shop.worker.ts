@@ -2,7 +2,7 @@ import { expose } from 'comlink';
 import { liveQuery } from 'dexie';
 import { readTable, writeCsv, writeWorkbook } from '../connect/files';
 import { columnsOfExample, type ListingFileColumn } from '../core/lists';
-import { journalEnd, type ListingState } from '../store';
+import { journalEnd, type ListingState, type Preset } from '../store';
 import { acts } from './acts';
 import { assortmentOf, caughtUp } from './assortment/assortment';
 import { type BenchList, benchOf } from './assortment/bench-list';
@@ -23,6 +23,7 @@ import { type Cell, type RefusedCell, weighCells } from './listings/cells';
 import { type EditedFile, editRows, readEdits } from './listings/edit-file';
 import { type FieldId, fieldOf } from './listings/fields';
 import { readSheet } from './listings/keyword-sheet';
+import { PresetWeighing, type WeighedPreset } from './listings/presets';
 import { listOn } from './listings/take';
 import { type TemplateDraft, TemplateWeighing, templatesInUse, triedOn } from './listings/templates';
 import { forwardOrder } from './orders/actions';
@@ -32,6 +33,7 @@ import { firstWaiting } from './outbox/waiting';
 import { linesOf, loadRecorded } from './recorded';
 import { editsOf } from './shop/history';
 import { type Course, keepCourse, keptCourse, readCourse } from './shop/needs';
+import { marketOf } from './shop/quote';
 import { whatIf, whatIfSite } from './shop/what-if';
 
 /** Rows of a list that something is wanted of. */
@@ -439,6 +441,22 @@ const api = {
     await assortment.catchUp();
     return categoriesOf(assortment, market);
   },
+  /** What a preset would do; null where another one was asked for meanwhile. */
+  weighPreset: async (market: string, draft: Preset): Promise<WeighedPreset | null> => {
+    await built();
+    await assortment.catchUp();
+    const own = ++weighing;
+    const at = marketOf(assortment.shop, market);
+    if (!at) return null;
+    const weighed = new PresetWeighing(at, draft);
+    let gone = 0;
+    for (const [, full] of assortment.all()) {
+      weighed.add(full);
+      if (++gone % AT_ONCE === 0) await new Promise((rested) => setTimeout(rested));
+      if (own !== weighing) return null;
+    }
+    return weighed.weighed();
+  },
   readSheet: async (text: string) => {
     await built();
     return readSheet(assortment, text);
@@ -473,16 +491,23 @@ const api = {
     await built();
     return ids.map((listing) => {
       const full = assortment.get(listing);
-      return full ? fields.map((field) => fieldOf(field).read(full, assortment.shop)) : null;
+      return full ? fields.map((field) => fieldOf(field, assortment.shop).read(full, assortment.shop)) : null;
     });
   },
   approveMeant: async (what: Meant, market: string | null) => {
     await built();
     return approve(work, bench.meant(what, market));
   },
-  publishMeant: async (what: Meant, market: string | null, at: number | null) => {
+  publishMeant: async (what: Meant, market: string | null, at: number | null, asDraft = false) => {
     await built();
-    return publish(work, bench.meant(what, market), at);
+    return publish(work, bench.meant(what, market), at, asDraft);
+  },
+  /** Sends again what was refused and lacks nothing: approved anew and published. */
+  tryAgain: async (market: string | null) => {
+    await built();
+    const ids = bench.meant({ query: 'is:refused' }, market);
+    await approve(work, ids);
+    return publish(work, ids);
   },
   /** Lists products of the Bench on one more marketplace. @returns how many listings were made */
   listMeant: async (what: Meant, seen: string | null, on: string) => {

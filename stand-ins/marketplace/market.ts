@@ -105,8 +105,22 @@ export function listingErrors(m: Market, listing: WireListing): { field: string;
     errors.push({ field: 'tags', reason: `At most ${site.tags?.most ?? 0} tags.` });
   const long = tags.find((t) => [...t].length > (site.tags?.longest ?? 0));
   if (long) errors.push({ field: 'tags', reason: `The tag “${long}” is too long.` });
-  if (site.asksMaker && !listing.attributes?.maker)
-    errors.push({ field: 'maker', reason: 'Say who made it.' });
+  for (const a of site.attributes ?? []) {
+    if (a.categories && !a.categories.includes(listing.category)) continue;
+    const value = listing.attributes?.[a.id];
+    if (!value) {
+      if (a.needed) errors.push({ field: a.id, reason: `“${a.name}” is needed.` });
+      continue;
+    }
+    if (a.kind === 'choice' && !a.choices?.some((c) => c.id === value))
+      errors.push({ field: a.id, reason: `“${a.name}” has no value “${value}”.` });
+    if (a.kind === 'number' && !/^\d{1,6}$/.test(value))
+      errors.push({ field: a.id, reason: `“${a.name}” is a whole number.` });
+    if (a.kind === 'amount' && !isAmount(value))
+      errors.push({ field: a.id, reason: `“${a.name}” is an amount.` });
+    if (a.kind === 'link' && !/^https:\/\/\S+$/.test(value))
+      errors.push({ field: a.id, reason: `“${a.name}” is an address.` });
+  }
   return errors;
 }
 

@@ -53,15 +53,38 @@ function consentPage(m: Market, query: URLSearchParams): Answer {
     ? '<h1>This request cannot be granted</h1><p>The application that sent you here did not say properly where to return.</p>'
     : `<h1>${house}</h1><p>Signed in as <b>Dusk &amp; Dipper</b>, Bristol.</p><p><b>Sampan</b> asks to read your orders, and to create and change listings on ${site.name}.</p>
 <form method="post" action="/consent">${fields}<button name="answer" value="allow">Allow</button> <button name="answer" value="refuse">Refuse</button></form>`;
-  return {
-    status: bad ? 400 : 200,
-    headers: {
-      'content-type': 'text/html; charset=utf-8',
-      'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'",
-    },
-    body: `<!doctype html><html lang="en"><meta charset="utf-8"><title>${house}: consent</title><style>body{font:16px/1.5 sans-serif;max-width:34rem;margin:12vh auto;padding:0 1rem;color:#2b2118;background:#fbf7f0}button{font:inherit;padding:.5rem 1.2rem;margin-right:.5rem}</style>${body}</html>`,
-  };
+  return page(`${house}: consent`, body, bad ? 400 : 200);
 }
+
+/** A listing as its buyer would see it. */
+function goodsPage(m: Market, id: string): Answer {
+  const listing = Object.values(m.listings).find((l) => l.id === id);
+  const { house, site } = specOf(m);
+  if (!listing || listing.state === 'draft')
+    return problem({
+      status: 404,
+      title: listing ? 'This is a draft: buyers do not see it.' : 'No such goods',
+    });
+  const facts = Object.entries({ ...listing.options, ...listing.attributes })
+    .map(([name, value]) => `<tr><th>${escapeHtml(name)}<td>${escapeHtml(value)}`)
+    .join('');
+  const shown =
+    listing.state === 'live' && listing.quantity
+      ? `${listing.quantity} in stock`
+      : 'not for sale at the moment';
+  // Descriptions were checked when the listing was taken: nothing active is in them.
+  const body = `<p>${escapeHtml(site.name)}</p><h1>${escapeHtml(listing.title)}</h1><p><b>${listing.price} ${site.currency}</b>, ${shown}</p>${listing.description}<table>${facts}</table>`;
+  return page(`${listing.title} · ${house}`, body);
+}
+
+const page = (title: string, body: string, status = 200): Answer => ({
+  status,
+  headers: {
+    'content-type': 'text/html; charset=utf-8',
+    'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'",
+  },
+  body: `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escapeHtml(title)}</title><style>body{font:16px/1.5 sans-serif;max-width:34rem;margin:12vh auto;padding:0 1rem;color:#2b2118;background:#fbf7f0}button{font:inherit;padding:.5rem 1.2rem;margin-right:.5rem}th{text-align:left;font-weight:normal;padding-right:1rem}</style>${body}</html>`,
+});
 
 function consentAnswer(m: Market, body: Record<string, string>): Answer {
   if (!isLoopback(body.redirect_uri ?? '')) return problem({ status: 400, title: 'Bad redirect_uri' });
@@ -100,6 +123,8 @@ export function marketplace(m: Market, faults: Faults, now: () => number): Handl
     if (at === 'GET /consent') return consentPage(m, request.query);
     if (at === 'POST /consent') return consentAnswer(m, (request.body ?? {}) as Record<string, string>);
     if (at === 'POST /token') return token(m, (request.body ?? {}) as Record<string, string>);
+    const goods = /^\/goods\/([\w-]{1,20})$/.exec(request.path);
+    if (goods && request.method === 'GET') return goodsPage(m, goods[1]!);
     if (!request.path.startsWith('/v1/')) return null;
     const [scheme, given] = (request.headers.authorization ?? '').split(' ');
     if (scheme !== 'Bearer' || !given || !m.tokens.includes(given)) {
@@ -149,8 +174,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
     const results: WireListingResults['results'] = listings.map((one) => {
       const errors = listingErrors(m, one);
       if (errors.length) return { ok: false, sku: one.sku, errors };
-      const { sku, id, state, revision } = putListing(m, one);
-      return { ok: true, sku, id, state: state as WireListingAnswer['state'], revision };
+      return { ok: true, ...taken(request, putListing(m, one)) };
     });
     return { status: 200, body: { results } satisfies WireListingResults };
   }
@@ -166,8 +190,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
         detail: errors.map((e) => e.reason).join(' '),
         errors,
       });
-    const { sku, id, state, revision } = putListing(m, body);
-    return { status: 200, body: { sku, id, state, revision } as WireListingAnswer };
+    return { status: 200, body: taken(request, putListing(m, body)) };
   }
   const one = /^\/v1\/orders\/([^/]+)$/.exec(request.path);
   if (one && request.method === 'GET') {
@@ -181,6 +204,18 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
     return onOrder(m, request, decodeURIComponent(order[1]!), order[2]!, now());
   return null;
 }
+
+/** What is answered to a listing that was taken, with the address of its page. */
+const taken = (
+  { headers }: Request,
+  { sku, id, state, revision }: ReturnType<typeof putListing>,
+): WireListingAnswer & { sku: string } => ({
+  sku,
+  id,
+  state: state as WireListingAnswer['state'],
+  revision,
+  ...(headers.host && { page: `http://${headers.host}/goods/${id}` }),
+});
 
 /** The seller's listings, by SKU; a cursor is the last SKU of the page before. */
 function listingPage(m: Market, query: URLSearchParams): Answer {

@@ -1,5 +1,6 @@
 import { fold, hasActiveMarkup, shortenAtWord } from '../copy';
 import { isGtin } from '../units';
+import { attributeProblems } from './attribute';
 import type { Site } from './site';
 
 /** What is checked before a listing is sent. */
@@ -13,8 +14,8 @@ export interface Draft {
   readonly tags: readonly string[];
   /** Why its copy template does not give what it should, or null. */
   readonly copy: string | null;
-  /** Who made it, for sites that ask. */
-  readonly maker: string;
+  /** What the site asks besides, by the attribute's id. */
+  readonly attributes: Readonly<Record<string, string>>;
   /** Why it has no price, or null. */
   readonly priceProblem: string | null;
 }
@@ -33,7 +34,7 @@ export interface Missing {
     | 'pictures'
     | 'tags'
     | 'copy'
-    | 'maker'
+    | 'attributes'
     | 'price';
   readonly reason: string;
   readonly fix?: string;
@@ -84,8 +85,8 @@ export function missingFor(draft: Draft, site: Site): Missing[] {
   const long = draft.tags.find((tag) => [...tag].length > longest);
   if (long && most)
     missing.push({ field: 'tags', reason: `The tag “${long}” is longer than ${longest} characters.` });
-  if (site.asksMaker && !draft.maker)
-    missing.push({ field: 'maker', reason: `${site.name} asks who made it.` });
+  for (const reason of attributeProblems(site.attributes, category, draft.attributes, site.currency))
+    missing.push({ field: 'attributes', reason });
   if (draft.copy) missing.push({ field: 'copy', reason: draft.copy });
   if (draft.priceProblem) missing.push({ field: 'price', reason: draft.priceProblem });
   return missing;

@@ -1,3 +1,12 @@
+export {
+  type AttributeChoice,
+  attributeInWords,
+  attributeProblems,
+  attributesIn,
+  choiceFor,
+  readAttribute,
+  type SiteAttribute,
+} from './attribute';
 export { type CategoryTable, categoryFor, guessCategory } from './category';
 export { type Draft, type Missing, missingFor } from './draft';
 export { isShouted, type Mend, mendsFor } from './mend';

@@ -15,7 +15,7 @@ const SITE: Site = {
   fees: { rules: [], tax: { model: 'none', rate: 0 } },
   tags: { most: 3, longest: 10 },
   drafts: false,
-  asksMaker: false,
+  attributes: [],
   limits: USUAL_LIMITS,
   carriers: [],
   categories: [{ id: 'all', name: 'All', words: [], needsBrand: false, needsGtin: false }],
@@ -29,7 +29,7 @@ const DRAFT: Draft = {
   pictures: ['/p'],
   tags: ['torch'],
   copy: null,
-  maker: '',
+  attributes: {},
   priceProblem: null,
 };
 const mended = (draft: Draft): Draft => {

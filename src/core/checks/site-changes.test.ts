@@ -15,7 +15,7 @@ const SITE: Site = {
   bannedWords: ['cure'],
   tags: { most: 12, longest: 22 },
   drafts: true,
-  asksMaker: true,
+  attributes: [],
   limits: { inFlight: 2, listingsAtOnce: 1 },
   carriers: [{ code: 'other', name: 'Other' }],
   shipsTo: ['DE'],

@@ -49,6 +49,23 @@ export function siteChangesInWords(before: Site, after: Site): string[] {
     if (c.needsGtin !== was.needsGtin)
       said.push(`${c.name} ${c.needsGtin ? 'now asks' : 'no longer asks'} for a GTIN`);
   }
+  for (const a of after.attributes) {
+    const was = before.attributes.find((b) => b.id === a.id);
+    const where = a.categories ? ` in ${a.categories.map(nameIn(after)).join(', ')}` : '';
+    if (!was) said.push(`New attribute “${a.name}”${where}, ${a.needed ? 'needed' : 'as you like'}`);
+    else if (was.needed !== a.needed)
+      said.push(`${a.name} is ${a.needed ? 'needed' : 'no longer needed'}${where}`);
+    else if (JSON.stringify(was.categories) !== JSON.stringify(a.categories))
+      said.push(`${a.name} is asked${where || ' in all categories'}`);
+    else
+      lists(
+        `Value of ${a.name}`,
+        was.choices.map((c) => c.name),
+        a.choices.map((c) => c.name),
+      );
+  }
+  for (const b of before.attributes)
+    if (!after.attributes.some((a) => a.id === b.id)) said.push(`${b.name} is no longer asked`);
   lists('Word not allowed', before.bannedWords, after.bannedWords);
   lists(
     'Carrier',

@@ -1,5 +1,6 @@
 import type { FeeTable } from '../pricing';
 import type { Carrier } from '../tracking';
+import type { SiteAttribute } from './attribute';
 
 /** What a marketplace's country site asks of a listing, and what it takes. */
 export interface Site {
@@ -18,8 +19,8 @@ export interface Site {
   readonly tags: { readonly most: number; readonly longest: number } | null;
   /** Whether listings start as drafts. */
   readonly drafts: boolean;
-  /** Whether it asks who made the goods. */
-  readonly asksMaker: boolean;
+  /** What it asks of a listing besides its texts, in its order. */
+  readonly attributes: readonly SiteAttribute[];
   /** How much it may be asked at once. */
   readonly limits: SiteLimits;
   readonly carriers: readonly Carrier[];

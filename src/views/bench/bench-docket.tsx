@@ -303,6 +303,7 @@ const WORDS = {
   refused: 'refused',
   lacking: 'lacks something',
   approved: 'approved',
+  draft: 'draft on the site',
   ready: 'ready',
   live: 'live',
   ended: 'ended',

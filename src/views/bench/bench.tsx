@@ -22,6 +22,7 @@ import { useList } from '../../ui/list';
 import { MarkedCount } from '../../ui/marked-count';
 import { useMarks } from '../../ui/marks';
 import { Menu } from '../../ui/menu';
+import { PresetsDocket } from '../../ui/presets-docket';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { Searched } from '../../ui/searched';
@@ -46,6 +47,7 @@ const FIELDS = [
   { example: 'is:lacking', means: 'lacks something' },
   { example: 'is:approved', means: 'approved' },
   { example: 'is:refused', means: 'refused by the marketplace' },
+  { example: 'is:draft', means: 'a draft on the marketplace' },
   { example: 'price:10..30', means: 'price from 10 to 30' },
   { example: 'margin:<20', means: 'margin under 20 %' },
 ];
@@ -90,12 +92,12 @@ export function Bench() {
   const [busy, setBusy] = useState('');
   const grid = get('grid') === '1';
   const [file, setFile] = useState<File | null>(null);
-  const [sorting, setSorting] = useState(false);
+  const [setting, setSetting] = useState<'presets' | 'categories' | null>(null);
   const [copying, setCopying] = useState<Copying | null>(null);
   const [editing, setEditing] = useState<Where | null>(null);
   if (!found || !shop) return null;
 
-  const { total, ready, lacking, approved, publishing } = found;
+  const { total, ready, lacking, approved, refused, publishing } = found;
   const some: Meant | null = marks.all
     ? { query: asked().query, except: [...marks.except] }
     : marks.size
@@ -125,12 +127,19 @@ export function Bench() {
         `${countOf(done.approved, 'product')} approved${done.lacking ? `; ${done.lacking} lack something` : ''}.`,
       (done) => done.approved > 0,
     );
-  const onPublish = (at: number | null) =>
+  const onPublish = (at: number | null, asDraft = false) =>
     act(
       'Queueing …',
-      theShop().publishMeant(some ?? { query: 'is:approved' }, market, at),
+      theShop().publishMeant(some ?? { query: 'is:approved' }, market, at, asDraft),
       (done) =>
-        `${countOf(done.queued, 'listing')} ${at === null ? 'on the way' : `will be published ${whenOf(at, now, zone)}`}${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`,
+        `${countOf(done.queued, 'listing')} ${asDraft ? 'on the way as drafts' : at === null ? 'on the way' : `will be published ${whenOf(at, now, zone)}`}${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`,
+      () => false,
+    );
+  const onTryAgain = () =>
+    act(
+      'Queueing …',
+      theShop().tryAgain(market),
+      (done) => `${countOf(done.queued, 'listing')} on the way again.`,
       () => false,
     );
   const onPutBack = async () => {
@@ -144,8 +153,10 @@ export function Bench() {
   };
   const docket = file ? (
     <EditsFileDocket file={file} onClose={() => setFile(null)} />
-  ) : sorting ? (
-    <CategoriesDocket markets={all} first={market} onClose={() => setSorting(false)} />
+  ) : setting === 'categories' ? (
+    <CategoriesDocket markets={all} first={market} onClose={() => setSetting(null)} />
+  ) : setting === 'presets' ? (
+    <PresetsDocket markets={all} first={market} onClose={() => setSetting(null)} />
   ) : copying ? (
     <CopyDocket {...copying} onClose={() => setCopying(null)} />
   ) : editing ? (
@@ -222,14 +233,18 @@ export function Bench() {
           )}
           {total > 0 && (
             <>
-              <Button
-                onClick={() =>
-                  setCopying({ where: some && { view: 'bench', rows: some, market }, count: marks.size })
-                }
-              >
-                Copy templates
-              </Button>
-              <Button onClick={() => setSorting(true)}>Categories</Button>
+              <Menu
+                words="Set up"
+                items={[
+                  {
+                    name: 'Copy templates',
+                    run: () =>
+                      setCopying({ where: some && { view: 'bench', rows: some, market }, count: marks.size }),
+                  },
+                  { name: 'Presets', run: () => setSetting('presets') },
+                  { name: 'Categories', run: () => setSetting('categories') },
+                ]}
+              />
               <Button aria-pressed={grid} onClick={() => set({ grid: grid ? '' : '1', row: '' })}>
                 {grid ? 'Table' : 'Grid'}
               </Button>
@@ -270,7 +285,18 @@ export function Bench() {
           <Button kind="main" disabled={!toPublish || busy !== ''} onClick={() => onPublish(null)}>
             Publish {formatCount(toPublish)}
           </Button>
-          <PublishLater disabled={!toPublish || busy !== ''} zone={zone} now={now} onPick={onPublish} />
+          <PublishOtherwise
+            disabled={!toPublish || busy !== ''}
+            zone={zone}
+            now={now}
+            drafts={all.filter((m) => m.site.drafts && (market === null || m.id === market))}
+            onPick={onPublish}
+          />
+          {!some && refused > 0 && (
+            <Button disabled={busy !== ''} onClick={onTryAgain}>
+              Try {formatCount(refused)} again
+            </Button>
+          )}
         </Head>
         {total === 0 ? (
           <Empty title="The Bench is clear">
@@ -392,16 +418,20 @@ function columnsFor(
 }
 
 /** Publishes at a time: in the zone of the shop, which stands beside it. */
-function PublishLater({
+/** Publishing at a time, or as drafts where a marketplace has them. */
+function PublishOtherwise({
   disabled,
   zone,
   now,
+  drafts,
   onPick,
 }: {
   disabled: boolean;
   zone: string;
   now: number;
-  onPick: (at: number) => void;
+  /** Marketplaces with drafts. */
+  drafts: readonly MarketConnection[];
+  onPick: (at: number | null, asDraft?: boolean) => void;
 }) {
   const [local, setLocal] = useState('');
   const at = instantOf(local, zone);
@@ -410,8 +440,8 @@ function PublishLater({
     <Popover className="relative -ml-2.5">
       <PopoverButton
         disabled={disabled}
-        aria-label="Publish at a time"
-        title="Publish at a time"
+        aria-label="Publish at a time or as drafts"
+        title="Publish at a time or as drafts"
         className="rounded-sm border border-edge p-1.5 text-river hover:bg-river-soft disabled:opacity-50"
       >
         <Clock aria-hidden size={14} />
@@ -443,6 +473,17 @@ function PublishLater({
             >
               {at !== null && !past ? `Publish ${whenOf(at, now, zone)}` : 'Publish at a time'}
             </Button>
+            {drafts.length > 0 && (
+              <Button
+                className="mt-3"
+                onClick={() => {
+                  onPick(null, true);
+                  close();
+                }}
+              >
+                Leave as drafts on {drafts.map((m) => m.name).join(' and ')}
+              </Button>
+            )}
           </>
         )}
       </PopoverPanel>
@@ -485,6 +526,8 @@ function Standing({ state, now, zone }: { state: BenchState; now: number; zone: 
       return <StateMark tone="person">{state.what}</StateMark>;
     case 'approved':
       return <StateMark tone="well">Approved, not published</StateMark>;
+    case 'draft':
+      return <StateMark tone="waits">Draft, not on sale</StateMark>;
     case 'ready':
       return <StateMark tone="waits">Ready to approve</StateMark>;
     case 'live':

@@ -68,6 +68,15 @@ export function ListingDocket({
             · {supplier?.name} <span className="font-mono">{source.item}</span>
           </>
         )}
+        {listing.page && (
+          <>
+            {' '}
+            ·{' '}
+            <a href={listing.page} target="_blank" rel="noopener noreferrer" className="text-river underline">
+              Its page
+            </a>
+          </>
+        )}
       </p>
       {listing.problem && (
         <Notice>
@@ -136,7 +145,7 @@ export function ListingDocket({
           </span>
         </Notice>
       )}
-      {quote && market && differs(row, quote, market.site) && (
+      {quote && market && differs(row, quote, market) && (
         <Notice>
           Its text or pictures differ from what {market?.name} shows.{' '}
           <Button

@@ -6,6 +6,7 @@ import { formatCount, whenOf } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
+import { CategoriesDocket } from '../../ui/categories-docket';
 import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
 import { CopyDocket, type Copying } from '../../ui/copy-docket';
@@ -18,6 +19,8 @@ import { Empty, Head, NeedsYou } from '../../ui/head';
 import { useList } from '../../ui/list';
 import { MarkedCount } from '../../ui/marked-count';
 import { useMarks } from '../../ui/marks';
+import { Menu } from '../../ui/menu';
+import { PresetsDocket } from '../../ui/presets-docket';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { Searched } from '../../ui/searched';
@@ -73,6 +76,8 @@ export function Listings() {
   const { get, set } = useAddress();
   const grid = get('grid') === '1';
   const [copying, setCopying] = useState<Copying | null>(null);
+  const [setting, setSetting] = useState<'presets' | 'categories' | null>(null);
+  const markets = useMemo(() => (shop ? marketsOf(shop) : []), [shop]);
   const [file, setFile] = useState<File | null>(null);
   const [editing, setEditing] = useState<Where | null>(null);
   const keysBetween = useCallback(
@@ -92,6 +97,10 @@ export function Listings() {
     : { keys: marks.keys() };
   const docket = file ? (
     <EditsFileDocket file={file} onClose={() => setFile(null)} />
+  ) : setting === 'categories' ? (
+    <CategoriesDocket markets={markets} first={null} onClose={() => setSetting(null)} />
+  ) : setting === 'presets' ? (
+    <PresetsDocket markets={markets} first={null} onClose={() => setSetting(null)} />
   ) : copying ? (
     <CopyDocket {...copying} onClose={() => setCopying(null)} />
   ) : editing ? (
@@ -140,12 +149,24 @@ export function Listings() {
               <Button onClick={() => setEditing({ view: 'listings', rows: some })}>
                 Edit {formatCount(marks.size)}
               </Button>
-              <Button
-                onClick={() => setCopying({ where: { view: 'listings', rows: some }, count: marks.size })}
-              >
-                Copy templates
-              </Button>
             </>
+          )}
+          {total > 0 && (
+            <Menu
+              words="Set up"
+              items={[
+                {
+                  name: 'Copy templates',
+                  run: () =>
+                    setCopying({
+                      where: marks.size ? { view: 'listings', rows: some } : null,
+                      count: marks.size,
+                    }),
+                },
+                { name: 'Presets', run: () => setSetting('presets') },
+                { name: 'Categories', run: () => setSetting('categories') },
+              ]}
+            />
           )}
           {!grid && !marks.all && found.matches > 1 && (
             <Button onClick={marks.markAll}>Mark all {formatCount(found.matches)}</Button>

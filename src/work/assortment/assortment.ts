@@ -179,9 +179,9 @@ export class Assortment {
     if (!full) return false;
     const { differs: known } = this.columns;
     if (known[place] === undefined) {
-      const site = marketOf(this.shop, full.listing.marketplace)?.site;
-      const quote = follows(full.listing) && site ? quoteListing(full, this.shop) : null;
-      known[place] = site !== undefined && quote !== null && differs(full, quote, site);
+      const market = marketOf(this.shop, full.listing.marketplace);
+      const quote = follows(full.listing) && market ? quoteListing(full, this.shop) : null;
+      known[place] = market !== undefined && quote !== null && differs(full, quote, market);
     }
     return known[place];
   }
@@ -468,7 +468,11 @@ const put = <T>(map: Map<string, T>, id: string, row: T | undefined) => {
 /** What of a connection prices depend on. */
 const termsOf = (c: Connection | undefined): string =>
   JSON.stringify(
-    !c ? null : c.role === 'supplier' ? [c.currency, c.shipping] : [c.site, c.optedIn, c.categories],
+    !c
+      ? null
+      : c.role === 'supplier'
+        ? [c.currency, c.shipping]
+        : [c.site, c.optedIn, c.categories, c.presets],
   );
 
 /** Whether something changed that every price depends on. */

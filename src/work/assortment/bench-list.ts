@@ -30,6 +30,8 @@ export type BenchState =
   | { readonly is: 'lacking'; readonly what: string }
   | { readonly is: 'approved' }
   | { readonly is: 'ready' }
+  /** A draft on its marketplace. */
+  | { readonly is: 'draft' }
   /** On sale; `differs` from what the marketplace was told. */
   | { readonly is: 'live'; readonly differs: boolean }
   | { readonly is: 'ended' };
@@ -66,6 +68,8 @@ export interface BenchFound extends ListAnswer<BenchLine> {
   readonly ready: number;
   readonly lacking: number;
   readonly approved: number;
+  /** Of them refused before. */
+  readonly refused: number;
   /** Listings on their way. */
   readonly publishing: number;
 }
@@ -97,6 +101,7 @@ interface Group {
   readonly waiting: number;
   readonly publishing: number;
   readonly refused: number;
+  readonly drafts: number;
   readonly ready: boolean;
   readonly approved: boolean;
   /** The place of the cheapest variant that has a price, else of the first. */
@@ -112,6 +117,7 @@ interface Row {
 }
 
 const BENCH = STATES.indexOf('bench');
+const DRAFT = STATES.indexOf('draft');
 const PUBLISHING = STATES.indexOf('publishing');
 const REFUSED = STATES.indexOf('refused');
 const ENDED = STATES.indexOf('ended');
@@ -156,8 +162,8 @@ export class BenchList {
   /** How many of each standing. @param market the one that is looked at; null for all */
   counts(
     market: string | null = null,
-  ): Pick<BenchFound, 'ready' | 'lacking' | 'approved' | 'publishing' | 'total'> {
-    const counts = { total: 0, ready: 0, lacking: 0, approved: 0, publishing: 0 };
+  ): Pick<BenchFound, 'ready' | 'lacking' | 'approved' | 'refused' | 'publishing' | 'total'> {
+    const counts = { total: 0, ready: 0, lacking: 0, approved: 0, refused: 0, publishing: 0 };
     for (const row of this.rows) {
       const groups = seen(row, market).filter(isHere);
       if (groups.length) counts.total++;
@@ -167,6 +173,7 @@ export class BenchList {
         if (!g.ready) counts.lacking++;
         else if (!g.approved) counts.ready++;
         if (g.approved && g.refused < g.places.length) counts.approved++;
+        if (g.refused && g.ready) counts.refused++;
       }
     }
     return counts;
@@ -295,6 +302,7 @@ export class BenchList {
         : unsorted;
     let publishing = 0;
     let refused = 0;
+    let drafts = 0;
     let ready = true;
     let approved = true;
     let waiting = 0;
@@ -310,6 +318,7 @@ export class BenchList {
       }
       waiting++;
       if (state[place] === REFUSED) refused++;
+      if (state[place] === DRAFT) drafts++;
       if (!(flags[place]! & FLAG.quoted) || missing[place]?.length !== 0) ready = false;
     }
     return {
@@ -318,6 +327,7 @@ export class BenchList {
       waiting,
       publishing,
       refused,
+      drafts,
       ready: ready && waiting > 0,
       approved: approved && waiting > 0,
       cheapest: cheapest < 0 ? places[0]! : cheapest,
@@ -363,6 +373,7 @@ export class BenchList {
       lacking: (g) => !g.ready && g.publishing === 0 && g.waiting > 0,
       approved: (g) => g.approved,
       refused: (g) => g.refused > 0,
+      draft: (g) => g.drafts > 0,
       publishing: (g) => g.publishing > 0,
     };
     return {
@@ -430,11 +441,14 @@ export class BenchList {
     if (refused !== undefined) return { is: 'refused', why: rows[refused]!.listing.problem ?? '' };
     if (!g.ready) {
       const lacking = g.places.flatMap((place) =>
-        columns.state[place] === BENCH ? (columns.missing[place] ?? []) : [],
+        columns.state[place] === BENCH || columns.state[place] === DRAFT
+          ? (columns.missing[place] ?? [])
+          : [],
       );
       return { is: 'lacking', what: lacking[0]?.reason ?? 'Its supplier or marketplace is not connected.' };
     }
-    return { is: g.approved ? 'approved' : 'ready' };
+    if (g.approved && g.drafts < g.waiting) return { is: 'approved' };
+    return { is: g.drafts ? 'draft' : g.approved ? 'approved' : 'ready' };
   }
 }
 

@@ -14,6 +14,7 @@ export const NONE = -2_147_483_648;
 
 export const STATES = [
   'bench',
+  'draft',
   'publishing',
   'refused',
   'live',
@@ -97,7 +98,7 @@ export class Columns {
     const quote = quoteListing(full, shop, plan);
     const onBench = isOnBench(listing) || listing.state === 'publishing';
     const sum = onBench ? (quote?.sum ?? null) : sumAsPublished(listing, quote);
-    const site = marketOf(shop, listing.marketplace)?.site;
+    const market = marketOf(shop, listing.marketplace);
     const { published } = listing;
     numbers.price[place] = (onBench ? quote?.price : published?.price) ?? NONE;
     numbers.landed[place] = sum?.landed ?? NONE;
@@ -125,7 +126,7 @@ export class Columns {
         bits |= FLAG.moves;
     }
     flags[place] = bits;
-    this.missing[place] = isOnBench(listing) && quote && site ? missingOf(full, quote, site) : undefined;
+    this.missing[place] = isOnBench(listing) && quote && market ? missingOf(full, quote, market) : undefined;
     this.words[place] = undefined;
   }
 

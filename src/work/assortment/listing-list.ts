@@ -331,7 +331,7 @@ export class ListingList {
       stock: full.source ? (full.item?.stock ?? 0) : null,
       shown: listing.published?.quantity ?? 0,
       last: listing.last,
-      ...(fields && { cells: fields.map((field) => fieldOf(field).read(full, shop)) }),
+      ...(fields && { cells: fields.map((field) => fieldOf(field, shop).read(full, shop)) }),
     };
   }
 }

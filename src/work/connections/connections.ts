@@ -16,7 +16,8 @@ import {
 import { nowOf, type Work } from '../context';
 import { jobId, newJob } from '../jobs/job';
 import { startShop } from '../jobs/schedule';
-import { saveRules } from '../listings/bench';
+import { saveMarketRules, saveRules } from '../listings/bench';
+import { usualPresets } from '../listings/presets';
 import { waitingFor } from '../outbox/waiting';
 import { dropFiles } from '../readings/dropped-lists';
 import { dropStage } from '../readings/reading';
@@ -56,6 +57,8 @@ export async function keep(work: Work, connection: Connection): Promise<void> {
   await db.transaction('rw', [db.connections, db.jobs], async () => {
     const before = await db.connections.get(connection.id);
     await db.connections.put({
+      // What the seller set stays when it is connected again.
+      ...before,
       ...connection,
       cursor: before?.cursor ?? null,
       connectedAt: before?.connectedAt ?? at,
@@ -264,6 +267,7 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
     };
   const site = await marketService(work.reach, service.id, token.value, null).site();
   if (!site.ok) return { ok: false, reason: inWords(site.trouble, service.name) };
+  const before = (await work.db.connections.get(service.id)) as MarketConnection | undefined;
   const connection: MarketConnection = {
     ...clean,
     id: service.id,
@@ -274,7 +278,8 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
     credential: { kind: 'consent', token: token.value },
     site: site.value,
     siteNow: null,
-    optedIn: ((await work.db.connections.get(service.id)) as MarketConnection | undefined)?.optedIn ?? [],
+    optedIn: before?.optedIn ?? [],
+    presets: before?.presets ?? usualPresets(site.value, work.newId()),
   };
   await keep(work, connection);
   return { ok: true, name: site.value.name };
@@ -348,13 +353,15 @@ async function withdrawWaiting(work: Work, id: string): Promise<void> {
 /**
  * Takes over what a marketplace asks and takes now, after the seller has looked at what it does. Undo brings the old
  * back.
- * @returns how many listings are told a new price or quantity
+ * @returns how many listings are sent again
  */
 export async function acceptSite(work: Work, id: string): Promise<number> {
   const c = await work.db.connections.get(id);
   if (c?.role !== 'marketplace' || !c.siteNow) return 0;
-  const set = { site: c.siteNow, siteNow: null };
-  return saveRules(work, [{ table: 'connections', id, set }], `New fees and rules of ${c.name}`);
+  const presets = c.presets ?? usualPresets(c.siteNow, work.newId());
+  const set = { site: c.siteNow, siteNow: null, presets };
+  const { sent } = await saveMarketRules(work, id, set, [], `New fees and rules of ${c.name}`);
+  return sent;
 }
 
 /**

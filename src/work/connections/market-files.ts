@@ -74,7 +74,7 @@ function siteFor(said: FileMarket, name: string, zone: string): Site {
     fees: { rules: said.share || said.fixed ? [fee] : [], tax: said.tax },
     tags: null,
     drafts: false,
-    asksMaker: false,
+    attributes: [],
     limits: USUAL_LIMITS,
     carriers: [],
     shipsTo: said.shipsTo,
@@ -157,7 +157,7 @@ export async function listingFile(work: Work, id: string): Promise<WrittenFile |
   if (!c) return null;
   const waiting = await waitingFor(db, id);
   const leaving = waiting.filter((r): r is OutboxRow<'publish'> => r.kind === 'publish');
-  await published(work, c, await drafted(work, c, leaving), () => null);
+  await published(work, c, await drafted(work, c, leaving), () => ({ ok: true, page: null }));
   const moved = waiting.filter((r): r is OutboxRow<'offer'> => r.kind === 'offer');
   await offered(work, c, moved, async () => null);
   const shown = [...(await caughtUp(work)).all()]

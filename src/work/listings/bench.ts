@@ -6,6 +6,7 @@ import {
   type ChangeHead,
   type Edit,
   type Listing,
+  type MarketConnection,
   type OutboxRow,
   type RowChange,
   type Undone,
@@ -21,7 +22,7 @@ import { marketOf, missingOf, quoteListing } from '../shop/quote';
 import { orphansOf } from './link';
 import { follows } from './offer';
 import { movingListings, reprice } from './reprice';
-import { differs, groupOf, inGroups, isOnBench } from './standing';
+import { differs, groupOf, inGroups, isOnBench, waitingState } from './standing';
 
 /**
  * An own price for one listing, or null to follow the plan again. A live listing is told at once. @throws
@@ -73,6 +74,29 @@ export async function saveRules(work: Work, rows: readonly RowChange[], name: st
     return repriceAfter(work, null, `${name}.`);
   });
 }
+
+/**
+ * Changes what is told of the listings of one marketplace, as one change: prices follow where they depend on it, what is on
+ * sale is told. @param rows besides what is set on the marketplace
+ */
+export async function saveMarketRules(
+  work: Work,
+  market: string,
+  set: Partial<MarketConnection>,
+  rows: readonly RowChange[],
+  name: string,
+): Promise<Queued> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    await saveRules(work, [{ table: 'connections', id: market, set }, ...rows], name);
+    return queueChanges(work, listedOn(await caughtUp(work), [market]));
+  });
+}
+
+const listedOn = (assortment: Assortment, markets: readonly string[]): string[] =>
+  [...assortment.all()].flatMap(([, { listing }]) =>
+    markets.includes(listing.marketplace) ? [listing.id] : [],
+  );
 
 /** Takes a change back; listings that went live meanwhile stay, and live prices follow what was brought back. */
 export async function undo(work: Work, id: string): Promise<Undone> {
@@ -128,7 +152,11 @@ async function followUndo(work: Work, { name, touched }: Undone & { ok: true }):
   const ids = [...new Set([...idsOf('listings'), ...of.map((f) => f.listing.id)])];
   if (all || ids.length) await repriceAfter(work, all ? null : ids, `Undo: ${name}.`);
   // What was told of texts is told anew.
-  if (touched.some((t) => t.fields.some((field) => TOLD.has(field)))) await queueChanges(work, ids);
+  const markets = touched.flatMap((t) =>
+    t.table === 'connections' && t.fields.some((field) => TOLD_OF_ALL.has(field)) ? [t.id] : [],
+  );
+  const told = touched.some((t) => t.fields.some((field) => TOLD.has(field)));
+  if (told || markets.length) await queueChanges(work, [...ids, ...listedOn(assortment, markets)]);
 }
 
 /** Fields that a marketplace is told of besides price and quantity. */
@@ -143,6 +171,9 @@ const TOLD: ReadonlySet<string> = new Set([
   'pictures',
   'gtin',
 ]);
+
+/** What is told of all listings of a marketplace where it changes. */
+const TOLD_OF_ALL: ReadonlySet<string> = new Set(['categories', 'presets', 'site']);
 
 /** The groups that some listings on the Bench belong to, each whole. */
 function benchGroups(assortment: Assortment, ids: readonly string[]): FullListing[][] {
@@ -204,13 +235,15 @@ export async function putBack(work: Work, ids: readonly string[]): Promise<numbe
   return db.transaction('rw', db.shopTables, async () => {
     const assortment = await caughtUp(work);
     const groups = benchGroups(assortment, ids);
-    const leaving = groups.flat().map((f) => f.listing);
+    // A draft is on its marketplace: it is put on sale or ended there.
+    const leaving = groups.flat().flatMap((f) => (f.listing.state === 'draft' ? [] : [f.listing]));
     const rows: RowChange[] = [
       ...leaving.map((l) => ({ table: 'listings', remove: l.id }) as const),
       ...orphansOf(assortment, leaving),
     ];
-    await applyChange(db, { by: 'person', name: `Put ${groups.length} back` }, rows, nowOf(work));
-    return groups.length;
+    const count = new Set(leaving.map(groupOf)).size;
+    await applyChange(db, { by: 'person', name: `Put ${count} back` }, rows, nowOf(work));
+    return count;
   });
 }
 
@@ -244,11 +277,13 @@ export async function leaveOut(work: Work, ids: readonly string[]): Promise<numb
 /**
  * Writes a publish row for each approved listing on the Bench, and marks them. What is told of each is made when it leaves.
  * What lacks something by now is left where it is. @param publishAt not before this time; null for at once
+ * @param asDraft it stays a draft there, on marketplaces that have drafts; the others are left
  */
 export async function publish(
   work: Work,
   ids: readonly string[],
   publishAt: Instant | null = null,
+  asDraft = false,
 ): Promise<{ queued: number; left: number }> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
@@ -259,11 +294,13 @@ export async function publish(
     let left = 0;
     for (const full of benchGroups(assortment, ids).flat()) {
       const { listing } = full;
-      if (listing.approvedAt === null || !lacksNothing(assortment, full)) {
+      const hasDrafts = marketOf(assortment.shop, listing.marketplace)?.site.drafts ?? false;
+      if (listing.approvedAt === null || !lacksNothing(assortment, full) || (asDraft && !hasDrafts)) {
         left++;
         continue;
       }
-      outbox.push({ ...publishRow(listing, at), nextAt: Math.max(at, publishAt ?? at) });
+      const row = publishRow(listing, at, asDraft);
+      outbox.push({ ...row, nextAt: Math.max(at, publishAt ?? at) });
       rows.push({
         table: 'listings',
         id: listing.id,
@@ -272,14 +309,21 @@ export async function publish(
       });
     }
     await db.outbox.bulkPut(outbox);
-    const name = `Publish ${countOf(outbox.length, 'listing')}`;
+    const name = `${asDraft ? 'Draft' : 'Publish'} ${countOf(outbox.length, 'listing')}`;
     await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work), assortment.stored);
     return { queued: outbox.length, left };
   });
 }
 
-export const publishRow = ({ id, sku, marketplace }: Listing, at: number) =>
-  outgoing(`publish:${id}`, marketplace, 'publish', `listing:${id}`, { listing: id, sku }, at);
+export const publishRow = ({ id, sku, marketplace }: Listing, at: number, draft = false) =>
+  outgoing(
+    `publish:${id}`,
+    marketplace,
+    'publish',
+    `listing:${id}`,
+    { listing: id, sku, ...(draft && { draft }) },
+    at,
+  );
 
 /** What became of listings whose text or pictures differ from what their marketplace was told. */
 export interface Queued {
@@ -300,11 +344,11 @@ export async function queueChanges(work: Work, ids: readonly string[]): Promise<
   let lacking = 0;
   for (const full of ids.flatMap((id) => assortment.get(id) ?? [])) {
     if (!follows(full.listing) || !full.listing.published) continue;
-    const site = marketOf(shop, full.listing.marketplace)?.site;
+    const market = marketOf(shop, full.listing.marketplace);
     const quote = quoteListing(full, shop);
-    if (!site || !quote?.category || !differs(full, quote, site)) continue;
+    if (!market || !quote?.category || !differs(full, quote, market)) continue;
     // A price that is held is told by offers, and keeps no text.
-    if (missingOf(full, quote, site).some((m) => m.field !== 'price')) lacking++;
+    if (missingOf(full, quote, market).some((m) => m.field !== 'price')) lacking++;
     else outbox.push(publishRow(full.listing, work.clock()));
   }
   await work.db.outbox.bulkPut(outbox);
@@ -321,17 +365,19 @@ export async function stopPublishing(work: Work): Promise<number> {
       .flat()
       .filter((r): r is OutboxRow<'publish'> => r.kind === 'publish' && r.attempts === 0);
     await db.outbox.bulkDelete(waiting.map((r) => r.id));
-    const publishing = new Set(
-      (await db.listings.bulkGet(waiting.map((r) => r.body.listing))).flatMap((l) =>
-        l?.state === 'publishing' ? [l.id] : [],
-      ),
+    const listings = await db.listings.bulkGet([...new Set(waiting.map((r) => r.body.listing))]);
+    const rows: RowChange[] = listings.flatMap((l) =>
+      l?.state === 'publishing'
+        ? [
+            {
+              table: 'listings',
+              id: l.id,
+              set: { state: waitingState(l) },
+              says: 'Stopped before it was sent.',
+            } as const,
+          ]
+        : [],
     );
-    const rows: RowChange[] = [...publishing].map((id) => ({
-      table: 'listings',
-      id,
-      set: { state: 'bench' },
-      says: 'Stopped before it was sent.',
-    }));
     await applyChange(
       db,
       { by: 'person', name: `Stop publishing ${waiting.length}`, undoable: false },

@@ -5,7 +5,7 @@ import { type Assortment, caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { brandOf, copyFieldsOf, descriptionOf, productTitle, suppliersText, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
-import { marketOf, type Shop } from '../shop/quote';
+import { marketOf, type Shop, type ShopTerms } from '../shop/quote';
 import { type Queued, queueChanges, repriceAfter } from './bench';
 import { type Cell, type CellChange, type RefusedCell, rowsOfCells, weighCells } from './cells';
 import { type FieldId, fieldOf, isOfPrice } from './fields';
@@ -51,7 +51,7 @@ export function previewEdit(assortment: Assortment, ids: readonly string[], edit
   const cells = edit.is === 'cells' ? edit.cells : cellsFor(assortment, ids, edit);
   const { changes, refused, unchanged } = weighCells(assortment, cells);
   return {
-    name: nameOf(edit),
+    name: nameOf(edit, assortment.shop),
     changes: changes.map((change) => {
       const { listing, product } = assortment.get(change.listing)!;
       return {
@@ -68,16 +68,16 @@ export function previewEdit(assortment: Assortment, ids: readonly string[], edit
   };
 }
 
-function nameOf(edit: BulkEdit): string {
+function nameOf(edit: BulkEdit, shop: ShopTerms): string {
   switch (edit.is) {
     case 'set':
-      return `${fieldOf(edit.field).name} edited`;
+      return `${fieldOf(edit.field, shop).name} edited`;
     case 'replace':
-      return `“${edit.find}” replaced in ${fieldOf(edit.field).name}`;
+      return `“${edit.find}” replaced in ${fieldOf(edit.field, shop).name}`;
     case 'mend':
       return 'Mended';
     case 'write':
-      return `${fieldOf(edit.field).name} as proposed`;
+      return `${fieldOf(edit.field, shop).name} as proposed`;
     case 'cells':
       return edit.name;
   }
@@ -98,12 +98,13 @@ function cellsFor(
     const first = !spoken.has(group);
     spoken.add(group);
     const cell = (field: FieldId, text: string, why?: readonly string[]) => {
-      if (first || fieldOf(field).of === 'listing' || fieldOf(field).of === 'variant')
+      const { of } = fieldOf(field, shop);
+      if (first || of === 'listing' || of === 'variant')
         cells.push({ listing: id, field, text, ...(why && { why }) });
     };
     if (edit.is === 'set') cell(edit.field, edit.text);
     else if (edit.is === 'replace') {
-      const now = fieldOf(edit.field).read(full, shop);
+      const now = fieldOf(edit.field, shop).read(full, shop);
       const text = replaced(now, edit);
       if (text !== now) cell(edit.field, text);
     } else if (edit.is === 'mend') for (const m of mendable(full, shop)) cell(m.field, m.fix, [m.reason]);
@@ -213,7 +214,7 @@ export async function shareText(work: Work, id: string, field: 'title' | 'descri
     const assortment = await caughtUp(work);
     const full = assortment.get(id);
     if (!full || full.listing[field] === null) return { sent: 0, lacking: 0 };
-    const { name } = fieldOf(field);
+    const { name } = fieldOf(field, assortment.shop);
     const all = assortment.rowsAt(assortment.ofProducts([full.product.id]));
     const says = `${name} typed for all marketplaces.`;
     await applyChange(

@@ -4,7 +4,7 @@ import type { RowChange } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { marketOf } from '../shop/quote';
-import { saveRules } from './bench';
+import { type Queued, saveMarketRules } from './bench';
 import { isOnBench } from './standing';
 
 /** A supplier's category, and what it is on a marketplace. */
@@ -47,25 +47,25 @@ export function categoriesOf(assortment: Assortment, marketId: string): Category
  * Keeps what suppliers' categories are on a marketplace, as one change: prices follow, because fees depend on the category;
  * approvals of what is another category now fall away.
  * @param said by the supplier's category; null goes back to the guess
- * @returns how many prices are told
+ * @returns what became of what is on sale
  */
 export async function saveCategories(
   work: Work,
   marketId: string,
   said: Readonly<Record<string, string | null>>,
-): Promise<number> {
+): Promise<Queued> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const assortment = await caughtUp(work);
     const market = marketOf(assortment.shop, marketId);
-    if (!market) return 0;
+    if (!market) return { sent: 0, lacking: 0 };
     const table = new Map(Object.entries(market.categories ?? {}));
     for (const [theirs, category] of Object.entries(said)) {
       if (category === null) table.delete(theirs);
       else if (market.site.categories.some((c) => c.id === category)) table.set(theirs, category);
     }
     const categories: CategoryTable = Object.fromEntries(table);
-    const rows: RowChange[] = [{ table: 'connections', id: marketId, set: { categories } }];
+    const rows: RowChange[] = [];
     for (const [, { listing, product }] of assortment.all()) {
       if (listing.marketplace !== marketId || listing.category !== null) continue;
       if (!isOnBench(listing) || listing.approvedAt === null) continue;
@@ -81,6 +81,6 @@ export async function saveCategories(
         });
     }
     const count = countOf(Object.keys(said).length, 'category', 'categories');
-    return saveRules(work, rows, `${count} of suppliers for ${market.name}`);
+    return saveMarketRules(work, marketId, { categories }, rows, `${count} of suppliers for ${market.name}`);
   });
 }

@@ -50,8 +50,7 @@ const withPart = (full: FullListing, part: FieldPart, assortment: Assortment): F
 };
 
 /** Whose a cell is: of what several listings share, two rows cannot say different things. */
-function ownerOf(cell: Cell, { listing, product, variant }: FullListing): string {
-  const { of } = fieldOf(cell.field);
+function ownerOf(cell: Cell, of: ListingField['of'], { listing, product, variant }: FullListing): string {
   const owner = { listing: listing.id, group: groupOf(listing), variant: variant.id, product: product.id }[
     of
   ];
@@ -74,7 +73,7 @@ export function weighCells(assortment: Assortment, cells: readonly Cell[]): Weig
       continue;
     }
     const { shop } = assortment;
-    const field = fieldOf(cell.field);
+    const field = fieldOf(cell.field, shop);
     const before = field.read(full, shop);
     // An empty cell goes back to where the value came from, which may be what stands there now.
     if (sameText(cell.text) === sameText(before) && cell.text !== '') {
@@ -92,7 +91,7 @@ export function weighCells(assortment: Assortment, cells: readonly Cell[]): Weig
       unchanged++;
       continue;
     }
-    const owner = ownerOf(cell, full);
+    const owner = ownerOf(cell, field.of, full);
     const said = meant.get(owner);
     if (said === undefined) {
       meant.set(owner, after);
@@ -150,7 +149,7 @@ export function rowsOfCells(
   };
   for (const { listing, field: id, text } of changes) {
     const full = assortment.get(listing);
-    const field = fieldOf(id);
+    const field = fieldOf(id, assortment.shop);
     const part = full && field.write(text, full, assortment.shop);
     if (!full || !part?.ok) continue;
     const { listing: own, product, variant } = part.value;

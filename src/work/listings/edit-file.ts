@@ -4,7 +4,7 @@ import { fold } from '../../core/copy';
 import type { Assortment } from '../assortment/assortment';
 import { marketOf } from '../shop/quote';
 import { type Cell, sameText } from './cells';
-import { FIELDS, type FieldId } from './fields';
+import { fieldsOf } from './fields';
 
 const SKU = 'SKU';
 const MARKETPLACE = 'Marketplace';
@@ -17,15 +17,16 @@ const stampOf = (text: string): string => hashOf(sameText(text)).toString(36);
  */
 export function editRows(assortment: Assortment, ids: readonly string[]): string[][] {
   const { shop } = assortment;
+  const fields = fieldsOf(shop);
   const rows = ids.flatMap((id) => {
     const full = assortment.get(id);
     if (!full) return [];
     const { listing } = full;
-    const cells = FIELDS.map((field) => field.read(full, shop));
+    const cells = fields.map((field) => field.read(full, shop));
     const market = marketOf(shop, listing.marketplace)?.name ?? listing.marketplace;
     return [[listing.sku, market, ...cells, cells.map(stampOf).join('.')]];
   });
-  return [[SKU, MARKETPLACE, ...FIELDS.map((f) => f.name), STAMP_COLUMN], ...rows];
+  return [[SKU, MARKETPLACE, ...fields.map((f) => f.name), STAMP_COLUMN], ...rows];
 }
 
 /** What a file that was edited elsewhere asks for. */
@@ -59,15 +60,16 @@ export function readEdits(assortment: Assortment, table: readonly (readonly stri
       ok: false,
       reason: `The header row lacks ${[SKU, MARKETPLACE].filter((n) => at(n) < 0).join(' and ')}.`,
     };
-  const columns = FIELDS.flatMap((field, k) =>
+  const { shop } = assortment;
+  const fields = fieldsOf(shop);
+  const columns = fields.flatMap((field, k) =>
     at(field.name) < 0 ? [] : [{ field, k, at: at(field.name) }],
   );
   if (!columns.length)
     return {
       ok: false,
-      reason: `It has no column that can be edited: ${FIELDS.map((f) => f.name).join(', ')}.`,
+      reason: `It has no column that can be edited: ${fields.map((f) => f.name).join(', ')}.`,
     };
-  const { shop } = assortment;
   const marketIds = new Map<string, string>();
   for (const c of shop.connections.values()) if (c.role === 'marketplace') marketIds.set(fold(c.name), c.id);
 
@@ -95,14 +97,14 @@ export function readEdits(assortment: Assortment, table: readonly (readonly stri
       const text = row[column.at] ?? '';
       const now = column.field.read(full, shop);
       if (sameText(text) === sameText(now)) continue;
-      const stamp = stamps.length === FIELDS.length ? stamps[column.k]! : null;
+      const stamp = stamps.length === fields.length ? stamps[column.k]! : null;
       // It was left there as it was written, and changed here since.
       if (stamp === stampOf(text)) continue;
       if (stamp !== null && stamp !== stampOf(now))
         refuse(
           `${column.field.name} changed here since it was written: “${short(now)}”. The file says “${short(text)}”.`,
         );
-      else cells.push({ listing: id, field: column.field.id as FieldId, text: text.replace(/\r\n?/g, '\n') });
+      else cells.push({ listing: id, field: column.field.id, text: text.replace(/\r\n?/g, '\n') });
     }
   }
   return { ok: true, file: { cells, refused, rows: rows.length, stamped: stampAt >= 0 } };

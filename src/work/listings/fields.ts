@@ -1,11 +1,13 @@
+import { attributeInWords, attributesIn, readAttribute, type SiteAttribute } from '../../core/checks';
 import { cleanHtml, fold, plainText } from '../../core/copy';
 import { isShortForm } from '../../core/lists';
 import { decimalOf, type Parsed, parsePrice } from '../../core/money';
 import { isGtin } from '../../core/units';
-import type { Listing, Product, Variant } from '../../store';
+import type { Connection, Listing, Product, Variant } from '../../store';
 import { brandOf, copyOf, descriptionOf, picturesOf, suppliersText, tagsOf, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { planFor } from '../shop/plan-choice';
+import { attributeValue, presetCategory } from '../shop/presets';
 import { categoryOf, marketOf, type ShopTerms } from '../shop/quote';
 
 /** Where the value of a field comes from. */
@@ -17,6 +19,7 @@ export type Origin =
   | 'table'
   | 'guessed'
   | 'plan'
+  | 'preset'
   | 'nothing';
 
 /** What a field sets, by the row that it stands in. */
@@ -55,21 +58,18 @@ export const FIELD_IDS = [
   'pictures',
   'barcode',
   'weight',
-  'maker',
   'plan',
   'price',
 ] as const;
-export type FieldId = (typeof FIELD_IDS)[number];
+type FixedFieldId = (typeof FIELD_IDS)[number];
+
+const ATTRIBUTE = 'attribute:';
+
+/** A field that every listing has, or an attribute that its site asks for. */
+export type FieldId = FixedFieldId | `${typeof ATTRIBUTE}${string}`;
 
 const set = (part: FieldPart): Parsed<FieldPart> => ({ ok: true, value: part });
 const wrong = (reason: string): Parsed<FieldPart> => ({ ok: false, reason });
-
-/** Who made it, as a site is told and as it is written. */
-const MAKERS: Readonly<Record<string, string>> = {
-  us: 'We did',
-  partner: 'A partner, to our design',
-  another: 'Another company',
-};
 
 /** Grams as people write them: `450`, `450 g`, `1.2 kg`, `1,2 kg`. */
 function readGrams(text: string): Parsed<number> {
@@ -94,7 +94,7 @@ const textOrigin = (full: FullListing, text: 'title' | 'description'): Origin =>
         ? 'typed for all marketplaces'
         : 'supplier';
 
-const DEFINED: Readonly<Record<FieldId, Omit<ListingField, 'id'>>> = {
+const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
   title: {
     name: 'Title',
     example: 'Red head torch, rechargeable',
@@ -137,6 +137,7 @@ const DEFINED: Readonly<Record<FieldId, Omit<ListingField, 'id'>>> = {
       const market = marketOf(shop, full.listing.marketplace);
       if (full.listing.category !== null) return 'typed for this marketplace';
       if (!market || categoryOf(full, market) === null) return 'nothing';
+      if (presetCategory(full, market) !== null) return 'preset';
       return Object.hasOwn(market.categories ?? {}, full.product.taken.category) ? 'table' : 'guessed';
     },
     write: (text, full, shop) => {
@@ -243,24 +244,6 @@ const DEFINED: Readonly<Record<FieldId, Omit<ListingField, 'id'>>> = {
       return grams.ok ? set({ variant: { grams: grams.value } }) : grams;
     },
   },
-  maker: {
-    name: 'Made by',
-    choices: () => Object.values(MAKERS),
-    example: 'Another company',
-    of: 'group',
-    read: ({ listing }) => MAKERS[listing.attributes.maker ?? ''] ?? '',
-    origin: ({ listing }) => (listing.attributes.maker ? 'typed for this marketplace' : 'nothing'),
-    write: (text, { listing }, shop) => {
-      const site = marketOf(shop, listing.marketplace)?.site;
-      const meant = fold(text.trim());
-      const found = Object.entries(MAKERS).find(([id, words]) => id === meant || fold(words) === meant);
-      if (meant && !site?.asksMaker)
-        return wrong(`${site?.name ?? 'The marketplace'} does not ask who made it.`);
-      if (meant && !found) return wrong(`“${text.trim()}” is none of: ${Object.values(MAKERS).join('; ')}.`);
-      const { maker: _, ...others } = listing.attributes;
-      return set({ listing: { attributes: found ? { ...others, maker: found[0] } : others } });
-    },
-  },
   plan: {
     name: 'Price plan',
     choices: (_, shop) => shop.plans.map((p) => p.name),
@@ -290,10 +273,82 @@ const DEFINED: Readonly<Record<FieldId, Omit<ListingField, 'id'>>> = {
   },
 };
 
-/** Every field of a listing that can be edited, in the order that tables and files have them. */
-export const FIELDS: readonly ListingField[] = FIELD_IDS.map((id) => ({ id, ...DEFINED[id] }));
+/** The fields that every listing has, in the order that tables and files have them. */
+const FIELDS: readonly ListingField[] = FIELD_IDS.map((id) => ({ id, ...DEFINED[id] }));
 
-export const fieldOf = (id: FieldId): ListingField => FIELDS[FIELD_IDS.indexOf(id)]!;
+export const attributeFieldId = (attribute: string): FieldId => `${ATTRIBUTE}${attribute}`;
+
+/** An attribute as a field; what it holds depends on the site of the listing. @param first the attribute on the first site that has it */
+function attributeField({ id: attribute, name, categories, ...first }: SiteAttribute): ListingField {
+  /** The attribute of the listing's own site, where its category has it. */
+  const asked = (full: FullListing, shop: ShopTerms) => {
+    const market = marketOf(shop, full.listing.marketplace);
+    const found =
+      market &&
+      attributesIn(market.site.attributes, categoryOf(full, market)).find((a) => a.id === attribute);
+    return market && found && { market, found };
+  };
+  return {
+    id: attributeFieldId(attribute),
+    name,
+    example: first.choices[0]?.name ?? (first.kind === 'number' ? `2 ${first.unit}` : first.usual),
+    // What a site asks in every category is about the offer, what it asks in some is about the goods.
+    of: categories === null ? 'group' : 'listing',
+    read: (full, shop) => {
+      const at = asked(full, shop);
+      return at ? attributeInWords(at.found, attributeValue(full, at.market, at.found).value) : '';
+    },
+    origin: (full, shop) => {
+      const at = asked(full, shop);
+      const by = at ? attributeValue(full, at.market, at.found).by : null;
+      return by === null ? 'nothing' : by === 'typed' ? 'typed for this marketplace' : 'preset';
+    },
+    ...(first.kind === 'choice' && {
+      choices: (full: FullListing, shop: ShopTerms) =>
+        asked(full, shop)?.found.choices.map((c) => c.name) ?? [],
+    }),
+    write: (text, full, shop) => {
+      const { [attribute]: _, ...others } = full.listing.attributes;
+      if (!text.trim()) return set({ listing: { attributes: others } });
+      const at = asked(full, shop);
+      if (!at) {
+        const site = siteOf(full, shop);
+        return wrong(`${site?.name ?? 'The marketplace'} does not ask for ${name} here.`);
+      }
+      const read = readAttribute(at.found, text, at.market.site.currency);
+      return read.ok ? set({ listing: { attributes: { ...others, [attribute]: read.value } } }) : read;
+    },
+  };
+}
+
+/** Every field that listings of the shop have: those that all have, and the attributes that its sites ask for. */
+export function fieldsOf({ connections }: Pick<ShopTerms, 'connections'>): readonly ListingField[] {
+  let known = made.get(connections);
+  if (!known) {
+    known = fieldsWith(connections.values());
+    made.set(connections, known);
+  }
+  return known;
+}
+
+const made = new WeakMap<ShopTerms['connections'], readonly ListingField[]>();
+
+function fieldsWith(connections: Iterable<Connection>): readonly ListingField[] {
+  const attributes = new Map<string, SiteAttribute>();
+  for (const c of connections)
+    if (c.role === 'marketplace')
+      for (const a of c.site.attributes) if (!attributes.has(a.id)) attributes.set(a.id, a);
+  return [...FIELDS, ...[...attributes.values()].map(attributeField)];
+}
+
+/** @throws RangeError where no site of the shop has it */
+export function fieldOf(id: FieldId, shop: Pick<ShopTerms, 'connections'>): ListingField {
+  const found = id.startsWith(ATTRIBUTE)
+    ? fieldsOf(shop).find((f) => f.id === id)
+    : FIELDS[FIELD_IDS.indexOf(id as FixedFieldId)];
+  if (!found) throw new RangeError(`No marketplace asks for “${id.slice(ATTRIBUTE.length)}”.`);
+  return found;
+}
 
 /** Whether prices or quantities depend on a field. */
 export const isOfPrice = (id: FieldId): boolean =>

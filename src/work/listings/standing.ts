@@ -1,12 +1,15 @@
 import { hashOf } from '../../core/catalogue';
-import type { Site } from '../../core/checks';
-import type { Listing, ListingDocument } from '../../store';
+import type { Listing, ListingDocument, MarketConnection } from '../../store';
 import { brandOf, descriptionOf, picturesOf, tagsOf, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
+import { attributesOf } from '../shop/presets';
 import { marketOf, missingOf, type Quote, quoteListing, type Shop } from '../shop/quote';
 
 /** On the Bench: not on sale, and not on its way there. */
-export const isOnBench = (l: Listing) => l.state === 'bench' || l.state === 'refused';
+export const isOnBench = (l: Listing) => l.state === 'bench' || l.state === 'draft' || l.state === 'refused';
+
+/** What a listing is again that was on its way and is not sent. */
+export const waitingState = (l: Listing): 'bench' | 'draft' => (l.published ? 'draft' : 'bench');
 
 /** The listings of one product on one marketplace: what is approved and published together. */
 export const groupOf = (l: Pick<Listing, 'marketplace' | 'product'>) => `${l.marketplace} ${l.product}`;
@@ -24,8 +27,8 @@ export function inGroups<T extends { readonly listing: Listing }>(all: readonly 
 }
 
 /** What a marketplace gets of a listing besides price and quantity. */
-export function documentOf(full: FullListing, category: string, site: Site): ListingDocument {
-  const { listing, product, variant } = full;
+export function documentOf(full: FullListing, category: string, market: MarketConnection): ListingDocument {
+  const { product, variant } = full;
   return {
     title: titleOf(full),
     description: descriptionOf(full),
@@ -35,8 +38,8 @@ export function documentOf(full: FullListing, category: string, site: Site): Lis
     group: product.group,
     options: variant.options,
     pictures: picturesOf(product),
-    attributes: listing.attributes,
-    tags: tagsOf(full, site),
+    attributes: attributesOf(full, market, category),
+    tags: tagsOf(full, market.site),
   };
 }
 
@@ -44,21 +47,26 @@ export function documentOf(full: FullListing, category: string, site: Site): Lis
 export const markOfDocument = (document: ListingDocument): number => hashOf(JSON.stringify(document));
 
 /** Whether what a marketplace was told of a listing is no longer what would be told now. */
-export function differs(full: FullListing, quote: Quote, site: Site): boolean {
+export function differs(full: FullListing, quote: Quote, market: MarketConnection): boolean {
   const mark = full.listing.published?.mark ?? null;
   return (
     mark !== null &&
     quote.category !== null &&
-    markOfDocument(documentOf(full, quote.category, site)) !== mark
+    markOfDocument(documentOf(full, quote.category, market)) !== mark
   );
 }
 
 /** What stands on the Bench of one product for one marketplace: each listing with its quote and what is missing. */
 export function benchStanding(listings: readonly FullListing[], shop: Shop) {
-  const site = marketOf(shop, listings[0]?.listing.marketplace ?? '')?.site;
+  const market = marketOf(shop, listings[0]?.listing.marketplace ?? '');
   const variants = listings.map((full) => {
     const quote = quoteListing(full, shop);
-    return { full, listing: full.listing, quote, missing: quote && site ? missingOf(full, quote, site) : [] };
+    return {
+      full,
+      listing: full.listing,
+      quote,
+      missing: quote && market ? missingOf(full, quote, market) : [],
+    };
   });
   const missing = variants.flatMap((v) => v.missing);
   const quoted = variants.every((v) => v.quote !== null);

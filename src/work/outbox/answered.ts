@@ -1,3 +1,4 @@
+import type { ListingSaid } from '../../connect/marketplace';
 import { formatMinor } from '../../core/money';
 import { isCancelled } from '../../core/orders';
 import { countOf } from '../../core/units';
@@ -70,14 +71,14 @@ export interface Told {
 }
 
 /**
- * Writes what became of listings that were published, as one change. @param refusalOf null where one was taken, undefined
- * where nothing was said of it: that one is left as it is
+ * Writes what became of listings that were published, as one change. @param saidOf undefined where nothing was said of one:
+ * that one is left as it is
  */
 export async function published(
   work: Work,
   c: MarketConnection,
   batch: readonly Told[],
-  refusalOf: (told: Told) => string | null | undefined,
+  saidOf: (told: Told) => ListingSaid | undefined,
 ): Promise<void> {
   const { db } = work;
   const at = work.clock();
@@ -88,32 +89,38 @@ export async function published(
     const answers: Answered[] = [];
     let refused = 0;
     for (const [i, told] of batch.entries()) {
-      const refusal = refusalOf(told);
-      if (refusal === undefined) continue;
+      const said = saidOf(told);
+      if (!said) continue;
       const { row, document, price, quantity } = told;
+      const asDraft = row.body.draft === true;
       const shown = `at ${formatMinor(price, c.site.currency)}, ${quantity} shown`;
-      const says =
-        refusal !== null
-          ? `${c.name} refused it. ${refusal}`
+      const says = !said.ok
+        ? `${c.name} refused it. ${said.reason}`
+        : asDraft
+          ? `${c.name} keeps it as a draft.`
           : byFile(c)
             ? `Written into a listing file for ${c.name} ${shown}.`
             : `${c.name} took it ${shown}.`;
-      answers.push({ row, state: refusal === null ? 'done' : 'refused', says });
-      if (refusal !== null) refused++;
+      answers.push({ row, state: said.ok ? 'done' : 'refused', says });
+      if (!said.ok) refused++;
       const listing = listings[i];
       if (!listing) continue;
       const { id } = listing;
       // What was on sale before goes on as it was when its change is refused.
-      const set: Partial<Listing> =
-        refusal === null
-          ? {
-              state: quantity > 0 ? 'live' : 'paused',
-              problem: null,
-              published: { price, quantity, at, mark: markOfDocument(document) },
-              last: { at, says },
-            }
-          : { ...(listing.published ? {} : { state: 'refused' }), problem: refusal, last: { at, says } };
-      if (refusal === null) documents.push({ id, document, at });
+      const set: Partial<Listing> = said.ok
+        ? {
+            state: asDraft ? 'draft' : quantity > 0 ? 'live' : 'paused',
+            problem: null,
+            ...(said.page && { page: said.page }),
+            published: { price, quantity, at, mark: markOfDocument(document) },
+            last: { at, says },
+          }
+        : {
+            ...(listing.published && listing.state !== 'publishing' ? {} : { state: 'refused' }),
+            problem: said.reason,
+            last: { at, says },
+          };
+      if (said.ok) documents.push({ id, document, at });
       rows.push({ table: 'listings', id, set, says });
     }
     await closeAll(work, answers);

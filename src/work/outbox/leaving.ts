@@ -2,7 +2,8 @@ import { countOf } from '../../core/units';
 import { applyChange, type MarketConnection, type OutboxRow } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
-import { documentOf } from '../listings/standing';
+import { follows } from '../listings/offer';
+import { documentOf, waitingState } from '../listings/standing';
 import { quoteListing } from '../shop/quote';
 import { close, type Told } from './answered';
 
@@ -19,12 +20,12 @@ export async function drafted(
     const full = assortment.get(row.body.listing);
     const quote = full && quoteListing(full, assortment.shop);
     // A listing that is on sale keeps the price it was last told: prices move by offers.
-    const { price, quantity } = full?.listing.published ?? {
+    const { price, quantity } = (full && follows(full.listing) && full.listing.published) || {
       price: quote?.price ?? null,
       quantity: quote?.quantity,
     };
     if (!full || !quote?.category || price === null || quantity === undefined) stays.push(row);
-    else leaving.push({ row, document: documentOf(full, quote.category, c.site), price, quantity });
+    else leaving.push({ row, document: documentOf(full, quote.category, c), price, quantity });
   }
   if (stays.length) await putBackToBench(work, c, stays);
   return leaving;
@@ -41,12 +42,20 @@ async function putBackToBench(
   await db.transaction('rw', db.shopTables, async () => {
     for (const row of rows) await close(work, row, 'withdrawn', says);
     const listings = await db.listings.bulkGet(rows.map((r) => r.body.listing));
-    const set = { state: 'bench', approvedAt: null } as const;
     await applyChange(
       db,
       { by: 'rule', name: `${countOf(rows.length, 'listing')} could not be sent` },
       listings.flatMap((l) =>
-        l?.state === 'publishing' ? [{ table: 'listings', id: l.id, set, says } as const] : [],
+        l?.state === 'publishing'
+          ? [
+              {
+                table: 'listings',
+                id: l.id,
+                set: { state: waitingState(l), approvedAt: null },
+                says,
+              } as const,
+            ]
+          : [],
       ),
       nowOf(work),
     );

@@ -1,4 +1,4 @@
-import { OFFERS_AT_ONCE } from '../../connect/marketplace';
+import { type ListingSaid, OFFERS_AT_ONCE } from '../../connect/marketplace';
 import type { Result, Trouble } from '../../connect/reach';
 import type { SupplierOrder } from '../../connect/supplier';
 import {
@@ -31,6 +31,8 @@ const isFinal = (trouble: Trouble, row: OutboxRow) =>
   trouble.kind === 'refused' ||
   (trouble.kind === 'stray' && row.kind === 'publish' && row.attempts + 1 >= MOST_TRIES);
 
+const refused = (reason: string): ListingSaid => ({ ok: false, reason });
+
 /** Publishes listings in one request. What is told of each is made now, so that it is the newest. */
 async function publish(
   work: Work,
@@ -39,21 +41,25 @@ async function publish(
 ): Promise<Trouble | null> {
   const leaving = await drafted(work, c, rows);
   if (!leaving.length) return null;
-  const drafts = leaving.map(({ row, ...told }) => ({ ...told, sku: row.body.sku }));
+  const drafts = leaving.map(({ row, ...told }) => ({
+    ...told,
+    sku: row.body.sku,
+    draft: row.body.draft === true,
+  }));
   const answer = await marketAdapter(work.reach, c).publish(drafts);
   if (!answer.ok) {
     const { trouble } = answer;
     if (!rows.some((row) => isFinal(trouble, row))) return trouble;
     // What is not given up goes again later.
-    const over = (told: Told) => (isFinal(trouble, told.row) ? trouble.says : undefined);
+    const over = (told: Told) => (isFinal(trouble, told.row) ? refused(trouble.says) : undefined);
     await published(work, c, leaving, over);
     return leaving.every((told) => over(told) !== undefined) ? null : trouble;
   }
   const silent: OutboxRow[] = [];
   await published(work, c, leaving, (told) => {
-    const refusal = answer.value.get(told.row.body.sku);
-    if (refusal !== undefined) return refusal;
-    if (told.row.attempts + 1 >= MOST_TRIES) return 'It was sent several times and never answered.';
+    const said = answer.value.get(told.row.body.sku);
+    if (said) return said;
+    if (told.row.attempts + 1 >= MOST_TRIES) return refused('It was sent several times and never answered.');
     silent.push(told.row);
     return undefined;
   });

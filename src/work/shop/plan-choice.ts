@@ -27,14 +27,19 @@ const GOODS: Fields<FullListing> = {
   },
 };
 
-const compiled = new WeakMap<PlanRow, (f: FullListing) => boolean>();
+/** Search lines that were compiled, by their text. */
+const compiled = new Map<string, (f: FullListing) => boolean>();
+/** More than a shop has at once: what one types is not kept for good. */
+const MOST_KEPT = 500;
 
-function covers(plan: PlanRow, f: FullListing): boolean {
-  if (!plan.filter) return true;
-  let test = compiled.get(plan);
+/** Whether a search line over goods covers a listing. '' covers all. */
+export function coversGoods(filter: string, f: FullListing): boolean {
+  if (!filter) return true;
+  let test = compiled.get(filter);
   if (!test) {
-    test = compile(parseQuery(plan.filter), GOODS, (one) => fold(titleOf(one))).test;
-    compiled.set(plan, test);
+    if (compiled.size >= MOST_KEPT) compiled.clear();
+    test = compile(parseQuery(filter), GOODS, (one) => fold(titleOf(one))).test;
+    compiled.set(filter, test);
   }
   return test(f);
 }
@@ -45,5 +50,5 @@ function covers(plan: PlanRow, f: FullListing): boolean {
  */
 export function planFor(plans: readonly PlanRow[], f: FullListing): PlanRow | null {
   const own = f.listing.plan === null ? undefined : plans.find((p) => p.id === f.listing.plan);
-  return own ?? choosePlan(plans, f.listing.marketplace, (plan) => covers(plan, f));
+  return own ?? choosePlan(plans, f.listing.marketplace, (plan) => coversGoods(plan.filter, f));
 }

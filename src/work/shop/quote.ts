@@ -50,6 +50,7 @@ import {
 import { brandOf, copyInWords, descriptionOf, picturesOf, tagsOf, titleOf } from './copy';
 import type { FullListing } from './full-listing';
 import { planFor } from './plan-choice';
+import { attributesOf, presetCategory } from './presets';
 
 /** Everything a listing's price and quantity are made of. Derived each time, stored nowhere. */
 export interface Quote {
@@ -96,13 +97,14 @@ export const marketOf = (shop: ShopTerms, id: string) =>
 export const supplierOf = (shop: ShopTerms, id: string) =>
   shop.connections.get(id) as SupplierConnection | undefined;
 
-/** The site's category of a listing: its own, else by the seller's table, else guessed from the supplier's words. */
-export function categoryOf(
-  { listing, product }: Pick<FullListing, 'listing' | 'product'>,
-  market: Pick<MarketConnection, 'site' | 'categories'>,
-): string | null {
-  const { category, title } = product.taken;
-  return listing.category ?? categoryFor(market.categories, category, title, market.site.categories);
+/** The site's category of a listing: its own, else by a preset, else by the seller's table, else guessed from the supplier's words. */
+export function categoryOf(full: FullListing, market: MarketConnection): string | null {
+  const { category, title } = full.product.taken;
+  return (
+    full.listing.category ??
+    presetCategory(full, market) ??
+    categoryFor(market.categories, category, title, market.site.categories)
+  );
 }
 
 interface Priceable {
@@ -261,7 +263,8 @@ export function quoteListing(
   const terms = unit && termsFor(shop, full.source!.supplier, full.listing.marketplace, plan);
   if (!unit || !terms) return null;
   const promised = shop.promised.get(full.item!.id) ?? 0;
-  return quoteItem(unit, categoryOf(full, terms), full.listing.ownPrice, promised, terms);
+  const market = marketOf(shop, full.listing.marketplace)!;
+  return quoteItem(unit, categoryOf(full, market), full.listing.ownPrice, promised, terms);
 }
 
 /** What a listing earns at the price its marketplace shows. Null where its cost cannot be told. */
@@ -271,8 +274,9 @@ export const sumAsPublished = (listing: Listing, quote: Quote | null): Sum | nul
     : null;
 
 /** A listing as it is checked before it is sent. */
-export function draftOf(full: FullListing, quote: Quote, site: Site): Draft {
+export function draftOf(full: FullListing, quote: Quote, market: MarketConnection): Draft {
   const { product, variant } = full;
+  const { site } = market;
   return {
     title: titleOf(full),
     description: descriptionOf(full),
@@ -282,14 +286,14 @@ export function draftOf(full: FullListing, quote: Quote, site: Site): Draft {
     pictures: picturesOf(product),
     tags: tagsOf(full, site),
     copy: copyInWords(full, site),
-    maker: full.listing.attributes.maker ?? '',
+    attributes: attributesOf(full, market, quote.category),
     priceProblem: quote.category === null ? null : quote.problem,
   };
 }
 
 /** What the marketplace would refuse about one listing. */
-export const missingOf = (full: FullListing, quote: Quote, site: Site): Missing[] =>
-  missingFor(draftOf(full, quote, site), site);
+export const missingOf = (full: FullListing, quote: Quote, market: MarketConnection): Missing[] =>
+  missingFor(draftOf(full, quote, market), market.site);
 
 /** Units of each item that buyers paid for and the supplier's stock, as last read, does not know of yet. */
 export function promisedUnits(

@@ -1,5 +1,5 @@
 import type { WireSite } from '../../../src/connect/wire';
-import { UK_SITE } from './pennywharf';
+import { COLOURS, UK_SITE } from './pennywharf';
 
 /** What Loomhall, a makers' marketplace, asks and takes: a fee for each listing sold, drafts, tags, and who made it. */
 export const LOOMHALL: WireSite = {
@@ -16,7 +16,21 @@ export const LOOMHALL: WireSite = {
   tax: { model: 'inside', rate: '19' },
   tags: { most: 12, longest: 22 },
   drafts: true,
-  asksMaker: true,
+  attributes: [
+    {
+      id: 'maker',
+      name: 'Made by',
+      kind: 'choice',
+      choices: [
+        { id: 'us', name: 'We did' },
+        { id: 'partner', name: 'A partner, to our design' },
+        { id: 'another', name: 'Another company' },
+      ],
+      needed: true,
+    },
+    { id: 'handling', name: 'Handling time', kind: 'number', unit: 'days', needed: true, usual: '3' },
+    { id: 'colour', name: 'Colour', kind: 'choice', choices: COLOURS, categories: ['clothing', 'lighting'] },
+  ],
   fees: [
     {
       id: 'sale',

@@ -1,8 +1,86 @@
-import type { WireSite } from '../../../src/connect/wire';
+import type { WireAttribute, WireSite } from '../../../src/connect/wire';
 
 const bands = (low: string, high: string, edge = '50.00') => [
   { upTo: edge, rate: low },
   { upTo: null, rate: high },
+];
+
+const named = (...names: string[]) =>
+  names.map((name) => ({ id: name.toLowerCase().replace(/\W+/g, '-'), name }));
+
+export const COLOURS = named(
+  'Black',
+  'White',
+  'Grey',
+  'Red',
+  'Orange',
+  'Yellow',
+  'Green',
+  'Blue',
+  'Brown',
+  'Multicolour',
+);
+
+/** What it asks of a listing besides its texts. */
+const ATTRIBUTES: WireAttribute[] = [
+  {
+    id: 'condition',
+    name: 'Condition',
+    kind: 'choice',
+    choices: named('New', 'Opened', 'Used'),
+    needed: true,
+    usual: 'new',
+  },
+  { id: 'handling', name: 'Handling time', kind: 'number', unit: 'days', needed: true, usual: '2' },
+  {
+    id: 'returns',
+    name: 'Returns',
+    kind: 'choice',
+    choices: [
+      { id: 'r14', name: 'Within 14 days' },
+      { id: 'r30', name: 'Within 30 days' },
+      { id: 'r60', name: 'Within 60 days' },
+    ],
+    needed: true,
+    usual: 'r30',
+  },
+  {
+    id: 'delivery',
+    name: 'Delivery',
+    kind: 'choice',
+    choices: [
+      { id: 'parcel', name: 'Parcel, tracked' },
+      { id: 'letter', name: 'Large letter' },
+      { id: 'freight', name: 'Freight, by appointment' },
+    ],
+    needed: true,
+    usual: 'parcel',
+  },
+  {
+    id: 'tax-class',
+    name: 'Tax class',
+    kind: 'choice',
+    choices: named('Standard', 'Reduced', 'Zero'),
+    needed: true,
+    usual: 'standard',
+  },
+  {
+    id: 'colour',
+    name: 'Colour',
+    kind: 'choice',
+    choices: COLOURS,
+    categories: ['lighting', 'clothing', 'furniture'],
+  },
+  {
+    id: 'size',
+    name: 'Size',
+    kind: 'choice',
+    choices: named('Small', 'Medium', 'Large', 'Extra large', 'One size'),
+    categories: ['clothing'],
+  },
+  { id: 'material', name: 'Material', kind: 'text', categories: ['clothing', 'furniture', 'kitchen'] },
+  { id: 'before', name: 'Compare-at price', kind: 'amount' },
+  { id: 'video', name: 'Video', kind: 'link' },
 ];
 
 /** What Pennywharf's UK site asks and takes. */
@@ -17,6 +95,7 @@ export const UK_SITE: WireSite = {
   bannedWords: ['best', 'cheapest', 'free'],
   shipsTo: ['GB', 'IE'],
   tax: { model: 'inside', rate: '20' },
+  attributes: ATTRIBUTES,
   fees: [
     {
       id: 'sale',
