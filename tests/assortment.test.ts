@@ -7,6 +7,7 @@ import { LISTING_SORTS, ListingList } from '@/work/assortment/listing-list';
 import { saveRules, setOwnPrice, undo } from '@/work/listings/bench';
 import { applyCells, shareText } from '@/work/listings/bulk-edit';
 import { linkListings } from '@/work/listings/link';
+import { savePresets } from '@/work/listings/presets';
 import { listOn } from '@/work/listings/take';
 import { lastUndoable } from '@/work/shop/history';
 import { sell } from '../stand-ins/marketplace/market';
@@ -73,6 +74,8 @@ const STEPS = [
   'sell',
   'list',
   'unlink',
+  'barcode',
+  'preset',
   'undo',
   'read',
   'abort',
@@ -118,6 +121,17 @@ async function step(what: (typeof STEPS)[number], k: number): Promise<void> {
     case 'unlink':
       await linkListings(work, [{ listing: listing.id, supplier: '', item: '' }], () => null);
       return;
+    case 'barcode': {
+      const variants = await db.variants.toArray();
+      await db.variants.update(any(variants, k).id, { gtin: any(variants, k * 7 + 1).gtin });
+      return;
+    }
+    case 'preset': {
+      const fills = { handling: { from: 'value', value: String(k % 9) } } as const;
+      const preset = { id: 'p', name: 'P', on: true, filter: k % 2 ? 'torch' : '', category: null, fills };
+      await savePresets(work, 'pennywharf', k % 3 ? [preset] : [], 'Preset');
+      return;
+    }
     case 'undo': {
       const last = await lastUndoable(db);
       if (last) await undo(work, last.id);
@@ -160,9 +174,9 @@ test('only listings with a changed input are derived again', async () => {
   await held.catchUp();
   const derived: string[] = [];
   const { derive } = held.columns;
-  held.columns.derive = function (place, full, shop) {
+  held.columns.derive = function (place, full, shop, twin) {
     derived.push(full.listing.id);
-    derive.call(this, place, full, shop);
+    derive.call(this, place, full, shop, twin);
   };
   const item = (await v.work.db.items.toArray())[2]!;
   await v.work.db.items.update(item.id, { cost: item.cost + 100 });

@@ -5,7 +5,7 @@ import type { MarketConnection } from '@/store';
 import { caughtUp } from '@/work/assortment/assortment';
 import { keyOf, SourceSearcher } from '@/work/catalogue/source-search';
 import { forgetSearch, MOST_TAKEN, saveSearch } from '@/work/catalogue/watch';
-import { undo } from '@/work/listings/bench';
+import { leaveOut, undo } from '@/work/listings/bench';
 import { addListings, bringInFile, startBringIn } from '@/work/listings/bring-in';
 import { applyCells } from '@/work/listings/bulk-edit';
 import { findLinks, linkListings, removeListings, setBackup } from '@/work/listings/link';
@@ -207,7 +207,7 @@ describe('saved searches that watch', () => {
     const id = await keep('stock:>2', 'report');
     const before = (await v.work.db.searches.get(id))!;
     await forgetSearch(v.work, before);
-    expect(await v.work.db.searches.count()).toBe(0);
+    expect(await v.work.db.searches.get(id)).toBeUndefined();
     expect(await undo(v.work, (await lastUndoable(v.work.db))!.id)).toMatchObject({ ok: true });
     expect(await v.work.db.searches.get(id)).toEqual(before);
     await refresh();
@@ -230,6 +230,32 @@ describe('saved searches that watch', () => {
     expect((await v.work.db.searches.get(id))!.fresh).toBe(1);
     expect(MOST_TAKEN).toBeLessThan(1000);
   });
+});
+
+test('a variant that the supplier adds to what is sold is reported once; one that was left out is not', async () => {
+  await source.take({ query: 'lantern is:stocked' }, 'pennywharf');
+  const all = await v.work.db.listings.toArray();
+  const { product } = all.find((l, _, every) => every.filter((o) => o.product === l.product).length > 2)!;
+  const [left] = all.filter((l) => l.product === product);
+  await leaveOut(v.work, [left!.id]);
+  await refresh();
+  const told = async () => (await readCourse(v.work)).fresh.filter((f) => f.id === 'variants');
+  expect(await told()).toEqual([]);
+  const added = [...itemsOf(v.outside.warehouse).values()].find((i) => i.stock > 0 && !i.group)!;
+  Object.assign(added, { group: (await v.work.db.products.get(product))!.group });
+  v.outside.warehouse.version++;
+  await refresh();
+  expect(await told()).toMatchObject([{ count: 1, taken: false }]);
+  source.stale();
+  const found = await source.search({
+    query: 'is:variant',
+    sort: 'title',
+    descending: false,
+    market: 'pennywharf',
+    offset: 0,
+    limit: 9,
+  });
+  expect(found.rows.map((r) => r.item.sku)).toContain(added.sku);
 });
 
 test('a watched search approves by itself only where the seller said so, and only what lacks nothing', async () => {

@@ -21,6 +21,7 @@ interface Plain {
   readonly item: Item;
   readonly supplier: string;
   readonly taken: boolean;
+  readonly variant: boolean;
   readonly price: number | null;
   readonly profit: number | null;
 }
@@ -50,6 +51,7 @@ const row = fc.record({
   gtin: fc.boolean(),
   msrp: fc.constantFrom(null, 900),
   pictures: fc.constantFrom(0, 2),
+  group: fc.constantFrom(null, 'a', 'b'),
   taken: fc.boolean(),
   gone: fc.integer({ min: 0, max: 5 }).map((n) => n === 0),
   profit: fc.constantFrom(null, -80, 0, 40, 300),
@@ -65,7 +67,7 @@ function shelfOf(
   const items = rows.map(
     (r, k): Item => ({
       sku: `${supplier}-${k}`,
-      group: null,
+      group: r.group,
       title: r.title,
       brand: r.brand,
       category: r.category,
@@ -108,6 +110,7 @@ function shelfOf(
           item: items[k]!,
           supplier: name,
           taken: r.taken,
+          variant: !r.taken && r.group !== null && rows.some((o) => o.taken && o.group === r.group),
           price: r.profit === null ? null : r.cost + 500,
           profit: r.profit,
         },
@@ -149,6 +152,7 @@ const TEXTS: Readonly<Record<string, (p: Plain) => string>> = {
 const FLAGS: Readonly<Record<string, (p: Plain) => boolean>> = {
   'is:new': (p) => !p.taken,
   'is:taken': (p) => p.taken,
+  'is:variant': (p) => p.variant,
   'is:stocked': (p) => p.item.stock > 0,
   'has:barcode': (p) => p.item.gtin !== null,
   'has:picture': (p) => p.item.pictures > 0,
@@ -352,7 +356,7 @@ describe('conditions', () => {
     ['cost:', /no value yet/],
     ['cost:dear', /not a number or a range/],
     ['margin:x', /not a number or a range/],
-    ['is:blue', /is takes new, taken, stocked/],
+    ['is:blue', /is takes new, taken, variant, stocked/],
     ['has:wings', /has takes barcode/],
     ['colour:red', /There are: cost/],
     ['constructor:1', /There is no field/],

@@ -74,6 +74,18 @@ export class ShelfTerms {
           return Bits.where(c.length, (row) => !taken[row]);
         case 'is:taken':
           return Bits.where(c.length, (row) => taken[row] === 1);
+        case 'is:variant': {
+          const sold = new Set<string>();
+          for (let row = 0; row < c.length; row++) {
+            const group = taken[row] ? c.groupAt(row) : null;
+            if (group) sold.add(group);
+          }
+          if (!sold.size) return new Bits(c.length);
+          return Bits.where(c.length, (row) => {
+            const group = taken[row] ? null : c.groupAt(row);
+            return group !== null && sold.has(group);
+          });
+        }
         case 'is:stocked':
           return from(stock, 1);
         case 'has:barcode':

@@ -20,7 +20,7 @@ export const NUMBER_FIELDS = {
 export type NumberField = keyof typeof NUMBER_FIELDS;
 
 const FLAGS = {
-  is: ['new', 'taken', 'stocked'],
+  is: ['new', 'taken', 'variant', 'stocked'],
   has: ['barcode', 'picture', 'map', 'msrp'],
 } as const;
 export type Flag = `is:${(typeof FLAGS.is)[number]}` | `has:${(typeof FLAGS.has)[number]}`;

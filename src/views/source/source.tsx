@@ -39,6 +39,7 @@ const FIELDS = [
   { example: 'is:stocked', means: 'in stock' },
   { example: 'is:new', means: 'not yet taken' },
   { example: 'is:taken', means: 'taken already' },
+  { example: 'is:variant', means: 'other variants of what you took' },
   { example: 'margin:>20', means: 'expected margin over 20 %' },
   { example: 'profit:>4', means: 'expected profit over 4' },
   { example: 'category:"Optics > Filters"', means: 'a category' },

@@ -16,7 +16,7 @@ import {
 } from '../../store';
 import type { Work } from '../context';
 import { follows } from '../listings/offer';
-import { differs } from '../listings/standing';
+import { differs, isOnBench } from '../listings/standing';
 import type { FullListing } from '../shop/full-listing';
 import { marketOf, promisedUnits, quoteListing, type Shop } from '../shop/quote';
 import { readTerms } from '../shop/read-shop';
@@ -68,6 +68,10 @@ export class Assortment {
   private readonly ofVariant = new Places();
   /** Listings by the item that is bought for them. */
   private readonly ofItem = new Places();
+  /** Listings by marketplace and barcode. */
+  private readonly ofBarcode = new Places();
+  /** Barcodes that came to a listing or left one since it was derived last. */
+  private readonly barcodes = new Set<string>();
   /** What stands at a place; null where nothing does, or what it is made of is missing. */
   readonly rows: (FullListing | null)[] = [];
   /** The listing at a place, whole or not. */
@@ -239,7 +243,7 @@ export class Assortment {
     fill(this.variants, variants);
     fill(this.items, items);
     fill(this.open, open);
-    for (const places of [this.ofProduct, this.ofVariant, this.ofItem]) places.clear();
+    for (const places of [this.ofProduct, this.ofVariant, this.ofItem, this.ofBarcode]) places.clear();
     this.places.clear();
     this.free.length = 0;
     this.rows.length = 0;
@@ -247,6 +251,7 @@ export class Assortment {
     this.columns = new Columns(Math.max(1024, listings.length));
     for (const listing of listings) this.put(listing);
     for (let place = 0; place < this.listings.length; place++) this.assemble(place);
+    this.barcodes.clear();
   }
 
   /** Takes templates as they are now; one that is the same stays the same object. @returns ids of those that are not */
@@ -309,6 +314,8 @@ export class Assortment {
       for (const [place, listing] of this.listings.entries())
         if (listing?.copy && filled.has(listing.copy)) places.add(place);
     for (const place of places) this.assemble(place);
+    for (const key of this.barcodes) for (const place of this.ofBarcode.of(key)) places.add(place);
+    this.barcodes.clear();
     const gone = keys.listings.size > 0;
     return { places, promised: keys.orders.size + keys.variants.size > 0, any: gone || places.size > 0 };
   }
@@ -335,21 +342,28 @@ export class Assortment {
     this.places.delete(id);
     this.ofProduct.remove(listing.product, place);
     this.ofVariant.remove(listing.variant, place);
-    this.leaveItem(place);
+    this.leaveGoods(place);
     this.listings[place] = undefined;
     this.rows[place] = null;
     this.columns.clear(place);
     this.free.push(place);
   }
 
-  private leaveItem(place: number): void {
-    const source = this.rows[place]?.source;
+  /** Takes a listing out of what finds it by its goods. */
+  private leaveGoods(place: number): void {
+    const full = this.rows[place];
+    if (!full) return;
+    const { source } = full;
     if (source) this.ofItem.remove(itemKey(source.supplier, source.item), place);
+    const barcode = barcodeKey(full);
+    if (!barcode) return;
+    this.ofBarcode.remove(barcode, place);
+    this.barcodes.add(barcode);
   }
 
   /** Puts a listing together with what it is made of. */
   private assemble(place: number): void {
-    this.leaveItem(place);
+    this.leaveGoods(place);
     const listing = this.listings[place];
     const product = listing && this.products.get(listing.product);
     const variant = listing && this.variants.get(listing.variant);
@@ -360,7 +374,7 @@ export class Assortment {
     }
     const source = variant.sources[0] ?? null;
     const key = source && itemKey(source.supplier, source.item);
-    this.rows[place] = {
+    const full: FullListing = {
       listing,
       product,
       variant,
@@ -368,7 +382,12 @@ export class Assortment {
       item: key ? (this.items.get(key) ?? null) : null,
       template: this.templates.get(listing.copy ?? '') ?? null,
     };
+    this.rows[place] = full;
     if (key) this.ofItem.add(key, place);
+    const barcode = barcodeKey(full);
+    if (!barcode) return;
+    this.ofBarcode.add(barcode, place);
+    this.barcodes.add(barcode);
   }
 
   /** Derives again what is new or has a new input. */
@@ -418,12 +437,27 @@ export class Assortment {
     return any;
   }
 
+  /** A listing of other goods with the same barcode on the same marketplace; null where there is none. */
+  private twinOf(full: FullListing): FullListing | null {
+    const barcode = barcodeKey(full);
+    if (!barcode || !isOnBench(full.listing)) return null;
+    for (const place of this.ofBarcode.of(barcode)) {
+      const other = this.rows[place];
+      if (other && other.variant.id !== full.variant.id && other.listing.state !== 'ended') return other;
+    }
+    return null;
+  }
+
   private deriveAt(place: number, full: FullListing): void {
     this.columns.reach(place);
-    this.columns.derive(place, full, this.shop);
+    this.columns.derive(place, full, this.shop, this.twinOf(full));
     this.derivedAt[place] = ++this.derivations;
   }
 }
+
+/** By which listings of one marketplace with the same barcode are found; null without one. */
+const barcodeKey = ({ listing, variant }: FullListing): string | null =>
+  variant.gtin === null ? null : `${listing.marketplace} ${variant.gtin}`;
 
 const held = new WeakMap<SampanDatabase, Assortment>();
 

@@ -243,6 +243,7 @@ export class BenchList {
       standing: benchStanding(
         full.filter((f) => isOnBench(f.listing)),
         shop,
+        ({ listing }) => this.shop.columns.missing[this.shop.placeOf(listing.id)] ?? [],
       ),
       mends: full[0] ? mendable(full[0], shop) : [],
       title: titleOf(full[0] ?? any),

@@ -90,8 +90,8 @@ export class Columns {
     this.last = grown(this.last);
   }
 
-  /** Derives all of one listing again. Cost: one price. */
-  derive(place: number, full: FullListing, shop: Shop): void {
+  /** Derives all of one listing again. Cost: one price. @param twin another with the same barcode on its marketplace */
+  derive(place: number, full: FullListing, shop: Shop, twin: FullListing | null): void {
     const { numbers, state, flags, last } = this;
     const { listing, item } = full;
     const plan = planFor(shop.plans, full);
@@ -126,14 +126,26 @@ export class Columns {
         bits |= FLAG.moves;
     }
     flags[place] = bits;
-    this.missing[place] = isOnBench(listing) && quote && market ? missingOf(full, quote, market) : undefined;
+    const missing = isOnBench(listing) && quote && market ? missingOf(full, quote, market) : undefined;
+    this.missing[place] =
+      missing && twin
+        ? [
+            ...missing,
+            {
+              field: 'gtin',
+              reason: `“${titleOf(twin)}” (${twin.listing.sku}) has the same barcode ${full.variant.gtin}.`,
+            },
+          ]
+        : missing;
     this.words[place] = undefined;
+    this.differs[place] = undefined;
   }
 
   /** Leaves nothing of what stood at a place. */
   clear(place: number): void {
     this.missing[place] = undefined;
     this.words[place] = undefined;
+    this.differs[place] = undefined;
     this.flags[place] = 0;
   }
 

@@ -1,4 +1,4 @@
-import { type Catalogue, hashOf, Searcher } from '../../core/catalogue';
+import { type Catalogue, Searcher } from '../../core/catalogue';
 import { digitsOf } from '../../core/money';
 import { parseQuery } from '../../core/query';
 import { countOf } from '../../core/units';
@@ -10,6 +10,7 @@ import { takeItems } from '../listings/take';
 import { supplierOf } from '../shop/quote';
 import { readTerms } from '../shop/read-shop';
 import { expectedPrices } from './expected-prices';
+import { matchHash } from './watched';
 
 /** More new matches at once than this are only told: a mistyped search must not fill the Bench by itself. */
 export const MOST_TAKEN = 500;
@@ -50,7 +51,7 @@ export async function lookForNew(work: Work, supplier: string, catalogue: Catalo
     const known = new Set(search.known);
     const searcher = new Searcher([shelf]);
     const matches = searcher.ids(searcher.find(parseQuery(search.query)));
-    const fresh = [...matches].filter((row) => !known.has(hashOf(`${supplier}:${catalogue.skuAt(row)}`)));
+    const fresh = [...matches].filter((row) => !known.has(matchHash(supplier, catalogue.skuAt(row))));
     if (!fresh.length) continue;
     const rows = fresh.filter((row) => !taken[row]);
     const puts = search.watch === 'take' || search.watch === 'approve';
@@ -81,15 +82,29 @@ export async function lookForNew(work: Work, supplier: string, catalogue: Catalo
       }
     }
     const change: Partial<SavedSearch> = {
-      known: Int32Array.from([
-        ...known,
-        ...fresh.map((row) => hashOf(`${supplier}:${catalogue.skuAt(row)}`)),
-      ]),
+      known: Int32Array.from([...known, ...fresh.map((row) => matchHash(supplier, catalogue.skuAt(row)))]),
       fresh: search.fresh + fresh.length,
       freshAt: work.clock(),
     };
     await db.searches.update(search.id, change);
   }
+}
+
+/** The search that is watched from the first supplier on: variants that a supplier adds to what is sold. */
+export async function watchVariants({ db, clock }: Pick<Work, 'db' | 'clock'>): Promise<void> {
+  if (await db.searches.get('variants')) return;
+  await db.searches.put({
+    id: 'variants',
+    name: 'New variants of what you sell',
+    query: 'is:variant',
+    sort: '',
+    market: null,
+    watch: 'report',
+    known: new Int32Array(),
+    fresh: 0,
+    freshAt: null,
+    at: clock(),
+  });
 }
 
 /** Keeps a search under a name; what matches now is not new. */

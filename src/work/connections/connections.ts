@@ -13,6 +13,7 @@ import {
   type RowChange,
   type SupplierConnection,
 } from '../../store';
+import { watchVariants } from '../catalogue/watch';
 import { nowOf, type Work } from '../context';
 import { jobId, newJob } from '../jobs/job';
 import { startShop } from '../jobs/schedule';
@@ -54,6 +55,7 @@ export async function keep(work: Work, connection: Connection): Promise<void> {
   const { db } = work;
   const at = work.clock();
   await startShop(work);
+  if (connection.role === 'supplier') await watchVariants(work);
   await db.transaction('rw', [db.connections, db.jobs], async () => {
     const before = await db.connections.get(connection.id);
     await db.connections.put({

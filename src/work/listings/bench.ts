@@ -14,6 +14,7 @@ import {
 } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
 import { NONE } from '../assortment/columns';
+import { noteLeftOut } from '../catalogue/watched';
 import { nowOf, type Work } from '../context';
 import { outgoing } from '../outbox/row';
 import { waitingFor } from '../outbox/waiting';
@@ -260,6 +261,10 @@ export async function leaveOut(work: Work, ids: readonly string[]): Promise<numb
       const going = group.filter((f) => out.has(f.listing.id));
       return going.length < group.length ? going.map((f) => f.listing) : [];
     });
+    await noteLeftOut(
+      work,
+      leaving.flatMap((l) => assortment.get(l.id)?.source ?? []),
+    );
     const rows: RowChange[] = [
       ...leaving.map((l) => ({ table: 'listings', remove: l.id, says: 'Left out.' }) as const),
       ...orphansOf(assortment, leaving),

@@ -1,9 +1,10 @@
 import { hashOf } from '../../core/catalogue';
+import type { Missing } from '../../core/checks';
 import type { Listing, ListingDocument, MarketConnection } from '../../store';
 import { brandOf, descriptionOf, picturesOf, tagsOf, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { attributesOf } from '../shop/presets';
-import { marketOf, missingOf, type Quote, quoteListing, type Shop } from '../shop/quote';
+import { type Quote, quoteListing, type Shop } from '../shop/quote';
 
 /** On the Bench: not on sale, and not on its way there. */
 export const isOnBench = (l: Listing) => l.state === 'bench' || l.state === 'draft' || l.state === 'refused';
@@ -57,17 +58,17 @@ export function differs(full: FullListing, quote: Quote, market: MarketConnectio
 }
 
 /** What stands on the Bench of one product for one marketplace: each listing with its quote and what is missing. */
-export function benchStanding(listings: readonly FullListing[], shop: Shop) {
-  const market = marketOf(shop, listings[0]?.listing.marketplace ?? '');
-  const variants = listings.map((full) => {
-    const quote = quoteListing(full, shop);
-    return {
-      full,
-      listing: full.listing,
-      quote,
-      missing: quote && market ? missingOf(full, quote, market) : [],
-    };
-  });
+export function benchStanding(
+  listings: readonly FullListing[],
+  shop: Shop,
+  missingFor: (full: FullListing) => readonly Missing[],
+) {
+  const variants = listings.map((full) => ({
+    full,
+    listing: full.listing,
+    quote: quoteListing(full, shop),
+    missing: missingFor(full),
+  }));
   const missing = variants.flatMap((v) => v.missing);
   const quoted = variants.every((v) => v.quote !== null);
   return { variants, missing, ready: missing.length === 0 && variants.length > 0 && quoted };

@@ -194,6 +194,8 @@ export async function duplicateProduct(work: Work, id: string): Promise<string |
           id: variant.id + suffix,
           product: id + suffix,
           sku: ownSku('{sku}', `${variant.sku}-${copy}`, used),
+          // Two goods cannot have one barcode.
+          gtin: null,
         });
     const listings = all.map(({ listing }): Listing => {
       const variant = variants.get(listing.variant)!;
