@@ -91,14 +91,17 @@ export function serve(handle: Handler, control: Handler, faults: Faults, done: (
 }
 
 function send(response: ServerResponse, answer: Answer): void {
-  const json = typeof answer.body === 'object';
+  const bytes = Buffer.isBuffer(answer.body) ? answer.body : null;
+  const json = typeof answer.body === 'object' && !bytes;
   response.writeHead(answer.status, {
     ...(json && { 'content-type': 'application/json' }),
     'cache-control': 'no-store',
     ...answer.headers,
   });
   response.end(
-    answer.body === undefined ? undefined : json ? JSON.stringify(answer.body) : String(answer.body),
+    answer.body === undefined
+      ? undefined
+      : (bytes ?? (json ? JSON.stringify(answer.body) : String(answer.body))),
   );
 }
 

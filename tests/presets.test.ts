@@ -3,6 +3,7 @@ import { SourceSearcher } from '@/work/catalogue/source-search';
 import { acceptSite } from '@/work/connections/connections';
 import { approve, publish, undo } from '@/work/listings/bench';
 import { applyCells } from '@/work/listings/bulk-edit';
+import { addPictures, describePicture, type ReadPicture } from '@/work/listings/pictures';
 import { PresetWeighing, savePresets } from '@/work/listings/presets';
 import type { MarketConnection, Preset } from '@/work/model';
 import { lastUndoable } from '@/work/shop/history';
@@ -154,4 +155,33 @@ test('a newly needed attribute stops approvals until it is filled; what is on sa
   await save({ filter: 'glove', fills: { material: { from: 'value', value: 'Merino wool' } } });
   expect((await told(ids[0]!)).material).toBe('Merino wool');
   expect((await approve(v.work, ids)).approved).toBe(fit);
+});
+
+test('a picture of one’s own is given to the marketplace once, described, and its size is looked at before', async () => {
+  await take('compass is:stocked has:barcode has:picture');
+  const [one, two] = await listings();
+  const picture = (width: number, height: number, seed: number): ReadPicture => ({
+    file: new Blob([new Uint8Array(200).fill(seed)], { type: 'image/jpeg' }),
+    name: 'compass.jpg',
+    width,
+    height,
+  });
+  expect(await addPictures(v.work, one!.id, [picture(300, 800, 1)])).toBeNull();
+  expect(await approve(v.work, [one!.id])).toMatchObject({ approved: 0, lacking: 1 });
+  await undo(v.work, (await lastUndoable(v.work.db))!.id);
+  expect(await addPictures(v.work, one!.id, [picture(900, 900, 2), picture(900, 900, 2)])).toBeNull();
+  const { product } = (await caughtUp(v.work)).get(one!.id)!;
+  const own = product.pictures!.filter((p) => p.startsWith('own:'));
+  expect(own).toHaveLength(1);
+  await describePicture(v.work, product.id, own[0]!, 'A compass on a map');
+  await addPictures(v.work, two!.id, [picture(900, 900, 2)]);
+  for (const l of [one!, two!]) await approve(v.work, [l.id]);
+  await publish(v.work, [one!.id, two!.id]);
+  await v.settle();
+  const market = v.outside.markets.pennywharf;
+  expect(Object.keys(market.pictures)).toHaveLength(1);
+  const there = market.listings[one!.sku]!;
+  const at = there.pictures.indexOf(Object.keys(market.pictures)[0]!);
+  expect(there.alts?.[at]).toBe('A compass on a map');
+  expect(Buffer.from(Object.values(market.pictures)[0]!.data, 'base64')).toHaveLength(200);
 });

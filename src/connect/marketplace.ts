@@ -33,6 +33,7 @@ export interface ListingDraft {
     readonly brand: string;
     readonly gtin: string | null;
     readonly pictures: readonly string[];
+    readonly alts?: Readonly<Record<string, string>>;
     readonly attributes: Readonly<Record<string, string>>;
     readonly tags: readonly string[];
   };
@@ -89,6 +90,8 @@ export interface MarketAdapter {
    * it; a SKU that is not named was not answered for.
    */
   publish(drafts: readonly ListingDraft[]): Promise<Result<ReadonlyMap<string, ListingSaid>>>;
+  /** Gives it a picture to keep. @returns its address there */
+  picture(file: { readonly type: string; readonly bytes: Uint8Array }): Promise<Result<string>>;
   /**
    * At most {@link OFFERS_AT_ONCE}; the answer names each SKU with what the marketplace said, null for yes.
    */
@@ -118,6 +121,17 @@ export interface ListingPage {
 }
 
 export const OFFERS_AT_ONCE = 100;
+
+/** A path of the service, or an address. */
+const PICTURE = /^(\/pictures\/[\w.-]+|https?:\/\/\S+)$/;
+
+/** RFC 4648, section 4; piece by piece, as a call takes only so many values. */
+function base64(bytes: Uint8Array): string {
+  let text = '';
+  for (let at = 0; at < bytes.length; at += 8192)
+    text += String.fromCharCode(...bytes.subarray(at, at + 8192));
+  return btoa(text);
+}
 
 const nonsense = (says: string) => ({ ok: false, trouble: { kind: 'nonsense', says } }) as const;
 
@@ -251,6 +265,15 @@ export function marketService(
       return { ok: true, value: said };
     },
 
+    async picture({ type, bytes }) {
+      const answer = await send('POST', '/v1/pictures', { type, data: base64(bytes) });
+      if (!answer.ok) return answer;
+      const address = (answer.value.body as { picture?: unknown } | null)?.picture;
+      return typeof address === 'string' && PICTURE.test(address) && address.length <= 500
+        ? { ok: true, value: address }
+        : nonsense('The answer has no address of the picture.');
+    },
+
     async offers(offers) {
       const body = offers.map(
         (o): WireOffer => ({
@@ -312,7 +335,7 @@ export function marketService(
             quantity: l.quantity,
             state: l.state === 'draft' ? 'paused' : l.state,
             description: cleanHtml(l.description),
-            pictures: l.pictures.filter((p) => /^(\/pictures\/[\w.-]+|https?:\/\/\S+)$/.test(p)),
+            pictures: l.pictures.filter((p) => PICTURE.test(p)),
           });
         } catch (error) {
           refused.push(`${l.sku}: ${(error as Error).message}`);
@@ -359,13 +382,14 @@ function onWire(
   { sku, document, price, quantity }: ListingDraft,
   money: (minor: number) => string,
 ): WireListing {
-  const { group, options, gtin, pictures, attributes, tags, ...text } = document;
+  const { group, options, gtin, pictures, alts, attributes, tags, ...text } = document;
   return {
     ...text,
     sku,
     ...(group && { group, options }),
     ...(gtin && { gtin }),
     pictures: [...pictures],
+    ...(alts && { alts: pictures.map((name) => alts[name] ?? '') }),
     ...(Object.keys(attributes).length > 0 && { attributes }),
     ...(tags.length > 0 && { tags: [...tags] }),
     price: money(price),
@@ -383,7 +407,12 @@ function siteOf(s: SiteShape): Site {
     titleLimit: s.titleLimit,
     descriptionLimit: s.descriptionLimit,
     needsDescription: true,
-    pictures: { least: s.pictures.least, most: s.pictures.most },
+    pictures: {
+      least: s.pictures.least,
+      most: s.pictures.most,
+      shortest: s.pictures.shortest ?? 0,
+      square: s.pictures.square === true,
+    },
     bannedWords: s.bannedWords.map(plainText),
     shipsTo: s.shipsTo,
     carriers: s.carriers.map((c) => ({ code: c.code, name: plainText(c.name) })),

@@ -190,6 +190,8 @@ class TagsShape {
 class PicturesShape {
   @IsInt() @Min(0) least: number;
   @IsInt() @Min(1) most: number;
+  @IsOptional() @IsInt() @Min(0) @Max(10_000) shortest?: number;
+  @IsOptional() @IsBoolean() square?: boolean;
 }
 
 class CarrierShape {

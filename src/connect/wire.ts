@@ -176,7 +176,8 @@ export interface WireSite {
   zone: string;
   titleLimit: number;
   descriptionLimit: number;
-  pictures: { least: number; most: number };
+  /** How many; the fewest pixels on each side, and whether they are square, where it asks. */
+  pictures: { least: number; most: number; shortest?: number; square?: boolean };
   bannedWords: string[];
   shipsTo: string[];
   /** Rates are percentages as decimal text: `"12.5"`. `inside`: prices contain it; `added`: it comes on top at checkout. */
@@ -217,6 +218,8 @@ export interface WireListing {
   brand: string;
   gtin?: string;
   pictures: string[];
+  /** What each picture shows, in their order; '' for nothing. */
+  alts?: string[];
   attributes?: Record<string, string>;
   tags?: string[];
   price: WireAmount;

@@ -224,7 +224,7 @@ const SITE: Site = {
   titleLimit: 20,
   descriptionLimit: 200,
   needsDescription: true,
-  pictures: { least: 1, most: 3 },
+  pictures: { least: 1, most: 3, shortest: 500, square: false },
   bannedWords: ['best'],
   shipsTo: ['GB'],
   fees: FEES,

@@ -31,6 +31,8 @@ export interface Product {
   readonly brand: string | null;
   /** Ids of our own pictures, in order; null where the supplier's are kept. */
   readonly pictures: readonly string[] | null;
+  /** What pictures show, in words, by picture; missing where none is described. */
+  readonly alts?: Readonly<Record<string, string>>;
   /** Fields of our own by name, for texts made from them. */
   readonly keywords: Readonly<Record<string, string>>;
 }
@@ -175,6 +177,8 @@ export interface ListingDocument {
   readonly group: string | null;
   readonly options: Readonly<Record<string, string>>;
   readonly pictures: readonly string[];
+  /** What they show, in words, by picture; missing where none is described. */
+  readonly alts?: Readonly<Record<string, string>>;
   readonly attributes: Readonly<Record<string, string>>;
   readonly tags: readonly string[];
 }
@@ -212,4 +216,6 @@ export interface AssetRow {
   readonly size: number;
   readonly file: Blob | Uint8Array<ArrayBuffer>;
   readonly at: Instant;
+  /** Its address on each marketplace that was given it. */
+  readonly on?: Readonly<Record<string, string>>;
 }

@@ -67,11 +67,16 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
   return (
     <>
       <PictureOrder
+        key={product.id}
         supplier={shop.connections.get(product.supplier)?.service ?? ''}
         pictures={picturesOf(product)}
         all={[...new Set([...suppliersText(product).pictures, ...(product.pictures ?? [])])]}
         title={productTitle(product)}
+        alts={product.alts ?? {}}
+        rules={site?.pictures ?? null}
         onChange={(pictures) => save('pictures', pictures.join('\n'))}
+        onAdd={(pictures, instead) => theShop().addPictures(listing.id, pictures, instead)}
+        onDescribe={(name, text) => theShop().describePicture(product.id, name, text)}
       />
       {shown.map((field) => {
         const { name, read, origin, supplier, choices: choicesFor } = fieldOf(field, shop);

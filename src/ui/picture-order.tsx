@@ -16,8 +16,15 @@ import {
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { X } from 'lucide-react';
+import { useEffect, useId, useRef, useState } from 'react';
+import { ownPicture, type PictureRules } from '../core/checks';
+import type { ReadPicture } from '../work/listings/pictures';
 import { Button } from './button';
-import { Picture } from './picture';
+import { CropPicture } from './crop-picture';
+import { DropFile } from './drop-file';
+import { Picture, pictureFile } from './picture';
+import { drawn, readPicture } from './read-picture';
+import { TextField } from './text-field';
 
 /** The pictures of a product in their order, dragged or moved by keys; the first one stands in lists. */
 export function PictureOrder({
@@ -25,7 +32,11 @@ export function PictureOrder({
   pictures,
   all,
   title,
+  alts,
+  rules,
   onChange,
+  onAdd,
+  onDescribe,
 }: {
   /** The supplier's service. */
   supplier: string;
@@ -33,14 +44,59 @@ export function PictureOrder({
   /** All that the supplier has. */
   all: readonly string[];
   title: string;
+  /** What pictures show, in words. */
+  alts: Readonly<Record<string, string>>;
+  /** What the site asks of them. */
+  rules: PictureRules | null;
   onChange: (pictures: readonly string[]) => void;
+  /** @returns why they were not taken; null where they were */
+  onAdd: (pictures: readonly ReadPicture[], instead: string | null) => Promise<string | null>;
+  onDescribe: (picture: string, text: string) => void;
 }) {
+  const id = useId();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [says, setSays] = useState<readonly string[]>([]);
+  const [cropping, setCropping] = useState<{ readonly file: Blob; readonly source: string } | null>(null);
+  const add = async (files: readonly File[]) => {
+    const read = await Promise.all(files.map(readPicture));
+    const good = read.flatMap((one) => (one.ok ? [one.picture] : []));
+    const wrong = good.length ? await onAdd(good, null) : null;
+    setSays([
+      ...read.flatMap((one) => (one.ok ? (one.note ?? []) : [one.reason])),
+      ...(wrong ? [wrong] : []),
+    ]);
+  };
+  const made = async (name: string, make: (file: Blob) => Promise<ReadPicture>, file?: Blob) => {
+    try {
+      const wrong = await onAdd([await make(file ?? (await pictureFile(supplier, name)))], name);
+      setSays(wrong ? [wrong] : []);
+      setChosen(null);
+    } catch (error) {
+      setSays([error instanceof Error ? error.message : String(error)]);
+    }
+  };
+  const addRef = useRef(add);
+  useEffect(() => {
+    addRef.current = add;
+  });
+  useEffect(() => {
+    // Pasted anywhere but into a text.
+    const onPaste = (e: ClipboardEvent) => {
+      const files = [...(e.clipboardData?.files ?? [])].filter((f) => f.type.startsWith('image/'));
+      if (!files.length || (e.target instanceof HTMLElement && e.target.isContentEditable)) return;
+      e.preventDefault();
+      addRef.current(files);
+    };
+    window.addEventListener('paste', onPaste);
+    return () => window.removeEventListener('paste', onPaste);
+  }, []);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const left = all.filter((path) => !pictures.includes(path));
-  if (!all.length) return <Picture supplier={supplier} path={undefined} alt={title} size={64} />;
+  const picked = chosen !== null && pictures.includes(chosen) ? chosen : null;
+  const size = picked ? ownPicture(picked) : null;
   return (
     <>
       <DndContext
@@ -65,12 +121,83 @@ export function PictureOrder({
                 path={path}
                 supplier={supplier}
                 name={`${title}, picture ${at + 1} of ${pictures.length}`}
+                chosen={path === picked}
+                onChoose={() => setChosen(path === picked ? null : path)}
                 onDrop={pictures.length > 1 ? () => onChange(pictures.filter((p) => p !== path)) : null}
               />
             ))}
           </ul>
         </SortableContext>
       </DndContext>
+      {!pictures.length && <Picture supplier={supplier} path={undefined} alt={title} size={64} />}
+      {picked && (
+        <fieldset className="mt-2 rounded-sm border border-rule p-2 text-[13px]">
+          <legend className="px-1 text-xs text-muted">
+            Picture {pictures.indexOf(picked) + 1}
+            {size && `, ${size.width} × ${size.height} pixels`}
+          </legend>
+          <TextField
+            id={`${id}-alt`}
+            label="Alt text"
+            value={alts[picked] ?? ''}
+            onCommit={(text) => onDescribe(picked, text)}
+          />
+          <div className="mt-2 flex flex-wrap gap-2">
+            <Button
+              onClick={async () => {
+                try {
+                  const file = await pictureFile(supplier, picked);
+                  setCropping({ file, source: URL.createObjectURL(file) });
+                } catch (error) {
+                  setSays([error instanceof Error ? error.message : String(error)]);
+                }
+              }}
+            >
+              Crop
+            </Button>
+            {(!size || size.width !== size.height) && (
+              <Button onClick={() => made(picked, (file) => drawn(file, null, 'square', 'square'))}>
+                Square on white
+              </Button>
+            )}
+            {pictures[0] !== picked && (
+              <Button onClick={() => onChange([picked, ...pictures.filter((p) => p !== picked)])}>
+                Make it the first
+              </Button>
+            )}
+          </div>
+        </fieldset>
+      )}
+      {cropping && picked && (
+        <CropPicture
+          source={cropping.source}
+          square={rules?.square ?? false}
+          onCrop={(area) => {
+            made(picked, (file) => drawn(file, area, 'crop', 'fit'), cropping.file);
+            URL.revokeObjectURL(cropping.source);
+            setCropping(null);
+          }}
+          onClose={() => {
+            URL.revokeObjectURL(cropping.source);
+            setCropping(null);
+          }}
+        />
+      )}
+      <div className="mt-2">
+        <DropFile
+          words="Add pictures"
+          accept="image/*"
+          onFiles={add}
+          onWrong={(reason) => setSays([reason])}
+        />
+      </div>
+      {says.length > 0 && (
+        <ul role="alert" className="mt-1 text-xs text-lamp">
+          {says.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      )}
       {left.length > 0 && (
         <p className="mt-1 flex flex-wrap items-center gap-2 text-xs text-muted">
           Left out:
@@ -99,11 +226,15 @@ function Sorted({
   path,
   supplier,
   name,
+  chosen,
+  onChoose,
   onDrop,
 }: {
   path: string;
   supplier: string;
   name: string;
+  chosen: boolean;
+  onChoose: () => void;
   onDrop: (() => void) | null;
 }) {
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: path });
@@ -115,10 +246,11 @@ function Sorted({
     >
       <button
         type="button"
-        title="Drag, or press Space and an arrow, to move it"
-        className="block cursor-grab"
+        title="Drag, or press Space and an arrow, to move it; click to change it"
+        className={`block cursor-grab rounded-sm ${chosen ? 'outline-2 outline-offset-2 outline-river' : ''}`}
         {...attributes}
         {...listeners}
+        onClick={onChoose}
         aria-label={`Move ${name}`}
       >
         <Picture supplier={supplier} path={path} alt={name} size={64} />

@@ -1,6 +1,8 @@
 'use client';
 
 import { useEffect, useState } from 'react';
+import { ownPicture } from '../core/checks';
+import { theShop } from '../work/clients';
 
 /** Milliseconds for which a place stands still before its picture is asked for: not while one types or scrolls. */
 const REST = 180;
@@ -20,10 +22,38 @@ function useRested(address: string): boolean {
   return rested === address || known.has(address);
 }
 
+/** Addresses of pictures of our own, by name; '' where one is not in this browser. */
+const own = new Map<string, string>();
+
 const addressOf = (supplier: string, path: string) =>
   path.startsWith('/')
     ? `/api/outside/${encodeURIComponent(supplier)}${path}`
     : `/api/address?picture=${encodeURIComponent(path)}`;
+
+/** The address of a picture of our own, from its bytes; null of another, or while it is being read. */
+function useOwn(path: string | undefined): string | null {
+  const name = path && ownPicture(path) ? path : null;
+  const [, setRead] = useState('');
+  useEffect(() => {
+    if (!name || own.has(name)) return;
+    theShop()
+      .ownPictureFile(name)
+      .then((file) => {
+        own.set(name, file ? URL.createObjectURL(file) : '');
+        setRead(name);
+      });
+  }, [name]);
+  return name ? (own.get(name) ?? null) : null;
+}
+
+/** The bytes of a picture, to be cut or measured. @throws where it cannot be had */
+export async function pictureFile(supplier: string, path: string): Promise<Blob> {
+  const file = ownPicture(path)
+    ? await theShop().ownPictureFile(path)
+    : await fetch(addressOf(supplier, path)).then((answer) => (answer.ok ? answer.blob() : null));
+  if (!file) throw new Error('The picture could not be fetched.');
+  return file;
+}
 
 /**
  * A supplier's picture, through Sampan's own server: a path of its service, or an address of its list. One that
@@ -40,10 +70,12 @@ export function Picture({
   alt: string;
   size: number;
 }) {
-  const address = path ? addressOf(supplier, path) : '';
+  const isOwn = path !== undefined && ownPicture(path) !== null;
+  const ours = useOwn(path);
+  const address = isOwn ? (ours ?? '') : path ? addressOf(supplier, path) : '';
   const rested = useRested(address);
   const [, setFailed] = useState('');
-  if (!address || known.get(address) === 'failed')
+  if ((!address && !(isOwn && ours === null)) || known.get(address) === 'failed')
     return (
       <span
         {...(alt
@@ -55,7 +87,7 @@ export function Picture({
         {size >= 48 && (path ? 'not reached' : 'none')}
       </span>
     );
-  if (!rested)
+  if (!address || (!rested && !isOwn))
     return (
       <span
         aria-hidden

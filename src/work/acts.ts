@@ -23,6 +23,7 @@ import { saveCategories } from './listings/categories';
 import { setDriftRule, settleDrift } from './listings/drift';
 import { takeSheet } from './listings/keyword-sheet';
 import { removeListings, setBackup } from './listings/link';
+import { addPictures, describePicture, ownPictureFile } from './listings/pictures';
 import { savePresets } from './listings/presets';
 import { duplicateProduct, listOn } from './listings/take';
 import { dropTemplate, saveTemplate } from './listings/templates';
@@ -54,6 +55,7 @@ const bound = <F extends (work: Work, ...args: never[]) => unknown>(act: F): Bou
 
 /** What a person does to the shop, carried out where the shop is in memory. */
 export const acts = {
+  addPictures: bound(addPictures),
   dispatchFile: bound(dispatchFile),
   listingFile: bound(listingFile),
   keepFileColumns: bound(keepFileColumns),
@@ -66,7 +68,9 @@ export const acts = {
   approve: bound(approve),
   cancelOrder: bound(cancelOrder),
   dropRate: bound(dropRate),
+  describePicture: bound(describePicture),
   dropTemplate: bound(dropTemplate),
+  ownPictureFile: bound(ownPictureFile),
   duplicateProduct: bound(duplicateProduct),
   editOrder: bound(editOrder),
   forwardOrder: bound(forwardOrder),

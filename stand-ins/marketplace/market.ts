@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type {
   WireFee,
   WireKnownListing,
@@ -34,6 +35,8 @@ export interface Market {
   codes: Record<string, { challenge: string; redirect: string }>;
   tokens: string[];
   issued: number;
+  /** Pictures that sellers gave it, by path: media type and bytes in base64; the newest stay. */
+  pictures: Record<string, { type: string; data: string }>;
   /** How many listings were ever made. */
   listed: number;
 }
@@ -64,6 +67,7 @@ export function openMarket(site: SiteId = 'pennywharf'): Market {
     codes: {},
     tokens: [],
     issued: 20_000,
+    pictures: {},
     listed: 0,
   };
 }
@@ -135,6 +139,21 @@ export function putListing(m: Market, listing: WireListing): LiveListing {
   };
   m.listings[listing.sku] = made;
   return made;
+}
+
+/** Pictures that it keeps at most. */
+const MOST_PICTURES = 300;
+
+/** Keeps a picture. @returns its path; null for what is no picture */
+export function keepPicture(m: Market, { type, data }: { type?: unknown; data?: unknown }): string | null {
+  if (typeof type !== 'string' || !/^image\/(jpeg|png|webp)$/.test(type)) return null;
+  if (typeof data !== 'string' || data.length < 20 || data.length > 8_000_000) return null;
+  m.pictures ??= {};
+  const name = createHash('sha256').update(data).digest('hex').slice(0, 24);
+  const path = `/pictures/${name}.${type.slice('image/'.length)}`;
+  m.pictures[path] = { type, data };
+  for (const old of Object.keys(m.pictures).slice(0, -MOST_PICTURES)) delete m.pictures[old];
+  return path;
 }
 
 /** The seller's own listings from before. Those that are there already stay. */

@@ -19,6 +19,7 @@ import type { Chance } from '../random';
 import {
   cancelLines,
   dispatchParcel,
+  keepPicture,
   listingErrors,
   type Market,
   openMarket,
@@ -73,7 +74,14 @@ function goodsPage(m: Market, id: string): Answer {
       ? `${listing.quantity} in stock`
       : 'not for sale at the moment';
   // Descriptions were checked when the listing was taken: nothing active is in them.
-  const body = `<p>${escapeHtml(site.name)}</p><h1>${escapeHtml(listing.title)}</h1><p><b>${listing.price} ${site.currency}</b>, ${shown}</p>${listing.description}<table>${facts}</table>`;
+  const pictures = listing.pictures
+    .map((path, k) =>
+      Object.hasOwn(m.pictures ?? {}, path)
+        ? `<img src="${escapeHtml(path)}" alt="${escapeHtml(listing.alts?.[k] ?? '')}" width="200">`
+        : '',
+    )
+    .join('');
+  const body = `<p>${escapeHtml(site.name)}</p><h1>${escapeHtml(listing.title)}</h1><p><b>${listing.price} ${site.currency}</b>, ${shown}</p>${pictures}${listing.description}<table>${facts}</table>`;
   return page(`${listing.title} · ${house}`, body);
 }
 
@@ -81,7 +89,8 @@ const page = (title: string, body: string, status = 200): Answer => ({
   status,
   headers: {
     'content-type': 'text/html; charset=utf-8',
-    'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'",
+    'content-security-policy':
+      "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; frame-ancestors 'none'",
   },
   body: `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escapeHtml(title)}</title><style>body{font:16px/1.5 sans-serif;max-width:34rem;margin:12vh auto;padding:0 1rem;color:#2b2118;background:#fbf7f0}button{font:inherit;padding:.5rem 1.2rem;margin-right:.5rem}th{text-align:left;font-weight:normal;padding-right:1rem}</style>${body}</html>`,
 });
@@ -125,6 +134,9 @@ export function marketplace(m: Market, faults: Faults, now: () => number): Handl
     if (at === 'POST /token') return token(m, (request.body ?? {}) as Record<string, string>);
     const goods = /^\/goods\/([\w-]{1,20})$/.exec(request.path);
     if (goods && request.method === 'GET') return goodsPage(m, goods[1]!);
+    const kept = request.method === 'GET' ? m.pictures?.[request.path] : undefined;
+    if (kept)
+      return { status: 200, headers: { 'content-type': kept.type }, body: Buffer.from(kept.data, 'base64') };
     if (!request.path.startsWith('/v1/')) return null;
     const [scheme, given] = (request.headers.authorization ?? '').split(' ');
     if (scheme !== 'Bearer' || !given || !m.tokens.includes(given)) {
@@ -161,6 +173,12 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
       status: 200,
       body: { results: offers.map((o) => ({ sku: o.sku, ...putOffer(m, o) })) } as WireOfferResults,
     };
+  }
+  if (at === 'POST /v1/pictures') {
+    const picture = keepPicture(m, (request.body ?? {}) as Record<string, unknown>);
+    return picture
+      ? { status: 200, body: { picture } }
+      : problem({ status: 422, type: 'urn:wire:picture', title: 'Not a picture we can keep' });
   }
   if (at === 'POST /v1/listings') {
     const listings = (request.body as { listings?: WireListing[] } | null)?.listings;

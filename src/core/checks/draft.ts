@@ -1,6 +1,7 @@
 import { fold, hasActiveMarkup, shortenAtWord } from '../copy';
 import { isGtin } from '../units';
 import { attributeProblems } from './attribute';
+import { pictureProblems } from './picture';
 import type { Site } from './site';
 
 /** What is checked before a listing is sent. */
@@ -77,8 +78,8 @@ export function missingFor(draft: Draft, site: Site): Missing[] {
     missing.push({ field: 'gtin', reason: `Barcode ${draft.gtin} has a wrong check digit.` });
   else if (category?.needsGtin && !draft.gtin)
     missing.push({ field: 'gtin', reason: `“${category.name}” needs a barcode.` });
-  if (draft.pictures.length < site.pictures.least)
-    missing.push({ field: 'pictures', reason: `At least ${site.pictures.least} picture is needed.` });
+  for (const reason of pictureProblems(draft.pictures, site.pictures, site.name))
+    missing.push({ field: 'pictures', reason });
   const { most, longest } = site.tags ?? { most: 0, longest: 0 };
   if (draft.tags.length > most)
     missing.push({ field: 'tags', reason: `It has ${draft.tags.length} tags, ${site.name} takes ${most}.` });

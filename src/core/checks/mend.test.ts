@@ -9,7 +9,7 @@ const SITE: Site = {
   titleLimit: 40,
   descriptionLimit: 120,
   needsDescription: true,
-  pictures: { least: 1, most: 3 },
+  pictures: { least: 1, most: 3, shortest: 0, square: false },
   bannedWords: ['best', 'mass produced'],
   shipsTo: ['GB'],
   fees: { rules: [], tax: { model: 'none', rate: 0 } },

@@ -7,7 +7,7 @@ const SITE: Site = {
   titleLimit: 140,
   descriptionLimit: 4000,
   needsDescription: true,
-  pictures: { least: 1, most: 10 },
+  pictures: { least: 1, most: 10, shortest: 0, square: false },
   categories: [
     { id: 'maps', name: 'Maps', words: ['map'], needsBrand: false, needsGtin: false },
     { id: 'optics', name: 'Optics', words: ['lens'], needsBrand: true, needsGtin: false },
@@ -64,7 +64,8 @@ test.each<[Partial<Site>, string]>([
     'Tax: 19 % VAT inside the price → about 7.25 % sales tax added at checkout',
   ],
   [{ titleLimit: 80 }, 'Longest title: 140 → 80'],
-  [{ pictures: { least: 2, most: 10 } }, 'Fewest pictures: 1 → 2'],
+  [{ pictures: { ...SITE.pictures, least: 2 } }, 'Fewest pictures: 1 → 2'],
+  [{ pictures: { ...SITE.pictures, square: true } }, 'Square pictures: no → yes'],
   [{ tags: null }, 'Most tags: 12 → 0'],
   [{ bannedWords: ['cure', 'best'] }, 'Word not allowed added: best'],
   [

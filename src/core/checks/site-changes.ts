@@ -35,6 +35,8 @@ export function siteChangesInWords(before: Site, after: Site): string[] {
   differ('Longest description', before.descriptionLimit, after.descriptionLimit);
   differ('Fewest pictures', before.pictures.least, after.pictures.least);
   differ('Most pictures', before.pictures.most, after.pictures.most);
+  differ('Fewest pixels of a picture', before.pictures.shortest, after.pictures.shortest);
+  differ('Square pictures', before.pictures.square ? 'yes' : 'no', after.pictures.square ? 'yes' : 'no');
   differ('Most tags', before.tags?.most ?? 0, after.tags?.most ?? 0);
   lists(
     'Category',

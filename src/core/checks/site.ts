@@ -1,6 +1,7 @@
 import type { FeeTable } from '../pricing';
 import type { Carrier } from '../tracking';
 import type { SiteAttribute } from './attribute';
+import type { PictureRules } from './picture';
 
 /** What a marketplace's country site asks of a listing, and what it takes. */
 export interface Site {
@@ -8,7 +9,7 @@ export interface Site {
   readonly currency: string;
   readonly zone: string;
   readonly titleLimit: number;
-  readonly pictures: { readonly least: number; readonly most: number };
+  readonly pictures: PictureRules;
   readonly descriptionLimit: number;
   /** Whether a listing without a description is refused. */
   readonly needsDescription: boolean;

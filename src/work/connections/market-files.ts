@@ -7,7 +7,7 @@ import {
   writeListingFile,
 } from '../../connect/files';
 import type { MarketOrder } from '../../connect/marketplace';
-import { type Site, USUAL_LIMITS } from '../../core/checks';
+import { ownPicture, type Site, USUAL_LIMITS } from '../../core/checks';
 import type { ListingFileColumn } from '../../core/lists';
 import type { Ppm } from '../../core/money';
 import type { FeeRule, Tax } from '../../core/pricing';
@@ -68,7 +68,7 @@ function siteFor(said: FileMarket, name: string, zone: string): Site {
     titleLimit: 200,
     descriptionLimit: 20_000,
     needsDescription: false,
-    pictures: { least: 0, most: 50 },
+    pictures: { least: 0, most: 50, shortest: 0, square: false },
     categories: [ALL],
     bannedWords: [],
     fees: { rules: said.share || said.fixed ? [fee] : [], tax: said.tax },
@@ -171,7 +171,9 @@ export async function listingFile(work: Work, id: string): Promise<WrittenFile |
     const { group, title, description, brand, category, gtin, options, pictures, tags } = document;
     const { price } = l.published;
     const quantity = l.state === 'paused' ? 0 : l.published.quantity;
-    const texts = { group, title, description, brand, category, gtin, options, pictures, tags };
+    // What is in this browser alone has no address that a file could name.
+    const named = pictures.filter((name) => !ownPicture(name));
+    const texts = { group, title, description, brand, category, gtin, options, pictures: named, tags };
     return [{ sku: l.sku, ...texts, price, quantity }];
   });
   if (!rows.length) return null;

@@ -170,6 +170,7 @@ const TOLD: ReadonlySet<string> = new Set([
   'tags',
   'copy',
   'pictures',
+  'alts',
   'gtin',
 ]);
 

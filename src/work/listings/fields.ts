@@ -1,4 +1,10 @@
-import { attributeInWords, attributesIn, readAttribute, type SiteAttribute } from '../../core/checks';
+import {
+  attributeInWords,
+  attributesIn,
+  ownPicture,
+  readAttribute,
+  type SiteAttribute,
+} from '../../core/checks';
 import { cleanHtml, fold, plainText } from '../../core/copy';
 import { isShortForm } from '../../core/lists';
 import { decimalOf, type Parsed, parsePrice } from '../../core/money';
@@ -206,7 +212,7 @@ const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
       if (!pictures.length) return set({ product: { pictures: null } });
       const theirs = suppliersText(product).pictures;
       const known = new Set([...theirs, ...product.taken.pictures, ...(product.pictures ?? [])]);
-      const strange = pictures.find((picture) => !known.has(picture));
+      const strange = pictures.find((picture) => !known.has(picture) && !ownPicture(picture));
       return strange
         ? wrong(`“${strange.slice(0, 80)}” is none of the pictures of this product.`)
         : set({ product: { pictures: pictures.join() === theirs.join() ? null : pictures } });

@@ -1,6 +1,6 @@
 import { hashOf } from '../../core/catalogue';
 import type { Missing } from '../../core/checks';
-import type { Listing, ListingDocument, MarketConnection } from '../../store';
+import type { Listing, ListingDocument, MarketConnection, Product } from '../../store';
 import { brandOf, descriptionOf, picturesOf, tagsOf, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { attributesOf } from '../shop/presets';
@@ -30,6 +30,8 @@ export function inGroups<T extends { readonly listing: Listing }>(all: readonly 
 /** What a marketplace gets of a listing besides price and quantity. */
 export function documentOf(full: FullListing, category: string, market: MarketConnection): ListingDocument {
   const { product, variant } = full;
+  const pictures = picturesOf(product).slice(0, market.site.pictures.most);
+  const alts = altsOf(product, pictures);
   return {
     title: titleOf(full),
     description: descriptionOf(full),
@@ -38,10 +40,17 @@ export function documentOf(full: FullListing, category: string, market: MarketCo
     gtin: variant.gtin,
     group: product.group,
     options: variant.options,
-    pictures: picturesOf(product),
+    pictures,
+    ...(alts && { alts }),
     attributes: attributesOf(full, market, category),
     tags: tagsOf(full, market.site),
   };
+}
+
+/** What some pictures show; null where none is described. */
+function altsOf({ alts = {} }: Product, pictures: readonly string[]): Record<string, string> | null {
+  const said = pictures.flatMap((name) => (alts[name] ? [[name, alts[name]] as const] : []));
+  return said.length ? Object.fromEntries(said) : null;
 }
 
 /** By which it is seen whether a document is another than the one that was told. */

@@ -1,8 +1,10 @@
 import { type ListingSaid, OFFERS_AT_ONCE } from '../../connect/marketplace';
 import type { Result, Trouble } from '../../connect/reach';
 import type { SupplierOrder } from '../../connect/supplier';
+import { ownPicture } from '../../core/checks';
 import {
   type Connection,
+  type ListingDocument,
   type MarketConnection,
   type Order,
   type OutboxRow,
@@ -31,6 +33,47 @@ const isFinal = (trouble: Trouble, row: OutboxRow) =>
   trouble.kind === 'refused' ||
   (trouble.kind === 'stray' && row.kind === 'publish' && row.attempts + 1 >= MOST_TRIES);
 
+/**
+ * Gives a marketplace the pictures of our own that it does not have yet. What is not in this browser any more is left out.
+ * @returns the address of each there, by its name
+ */
+async function givePictures(
+  work: Work,
+  c: MarketConnection,
+  leaving: readonly Told[],
+): Promise<Result<ReadonlyMap<string, string>>> {
+  const { assets } = work.db;
+  const names = new Set(leaving.flatMap(({ document }) => document.pictures.filter((p) => ownPicture(p))));
+  const addresses = new Map<string, string>();
+  for (const name of names) {
+    const asset = await assets.get(ownPicture(name)!.hash);
+    if (!asset) continue;
+    let address = asset.on?.[c.id];
+    if (!address) {
+      const bytes = asset.file instanceof Blob ? new Uint8Array(await asset.file.arrayBuffer()) : asset.file;
+      const given = await marketAdapter(work.reach, c).picture({ type: asset.type, bytes });
+      if (!given.ok) return given;
+      address = given.value;
+      await assets.update(asset.id, { on: { ...asset.on, [c.id]: address } });
+    }
+    addresses.set(name, address);
+  }
+  return { ok: true, value: addresses };
+}
+
+/** A document with the addresses that a marketplace gave our pictures. */
+function withAddresses(document: ListingDocument, addresses: ReadonlyMap<string, string>): ListingDocument {
+  const addressOf = (name: string) => (ownPicture(name) ? addresses.get(name) : name);
+  const { alts } = document;
+  return {
+    ...document,
+    pictures: document.pictures.flatMap((name) => addressOf(name) ?? []),
+    ...(alts && {
+      alts: Object.fromEntries(Object.entries(alts).map(([name, text]) => [addressOf(name) ?? name, text])),
+    }),
+  };
+}
+
 const refused = (reason: string): ListingSaid => ({ ok: false, reason });
 
 /** Publishes listings in one request. What is told of each is made now, so that it is the newest. */
@@ -41,8 +84,11 @@ async function publish(
 ): Promise<Trouble | null> {
   const leaving = await drafted(work, c, rows);
   if (!leaving.length) return null;
-  const drafts = leaving.map(({ row, ...told }) => ({
+  const there = await givePictures(work, c, leaving);
+  if (!there.ok) return there.trouble;
+  const drafts = leaving.map(({ row, document, ...told }) => ({
     ...told,
+    document: withAddresses(document, there.value),
     sku: row.body.sku,
     draft: row.body.draft === true,
   }));

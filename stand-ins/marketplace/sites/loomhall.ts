@@ -10,7 +10,7 @@ export const LOOMHALL: WireSite = {
   zone: 'Europe/Berlin',
   titleLimit: 140,
   descriptionLimit: 10_000,
-  pictures: { least: 1, most: 10 },
+  pictures: { least: 1, most: 10, shortest: 500, square: true },
   bannedWords: ['mass produced'],
   shipsTo: ['DE', 'FR', 'NL', 'IE', 'PL'],
   tax: { model: 'inside', rate: '19' },

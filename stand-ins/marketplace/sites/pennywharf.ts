@@ -91,7 +91,7 @@ export const UK_SITE: WireSite = {
   zone: 'Europe/London',
   titleLimit: 75,
   descriptionLimit: 4000,
-  pictures: { least: 1, most: 12 },
+  pictures: { least: 1, most: 12, shortest: 500 },
   bannedWords: ['best', 'cheapest', 'free'],
   shipsTo: ['GB', 'IE'],
   tax: { model: 'inside', rate: '20' },
