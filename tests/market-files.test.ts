@@ -1,5 +1,6 @@
 import Papa from 'papaparse';
-import { columnsOfExample } from '@/core/lists';
+import { columnsOfExample, type ListingFileField } from '@/core/lists';
+import { decimalOf } from '@/core/money';
 import { standingOf } from '@/core/orders';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import {
@@ -12,8 +13,10 @@ import {
   waitingCounts,
 } from '@/work/connections/market-files';
 import { approve, publish } from '@/work/listings/bench';
+import { applyCells } from '@/work/listings/bulk-edit';
 import { cancelOrder } from '@/work/orders/actions';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
+import { exampleFile, takeListingFile } from '../stand-ins/marketplace/listing-file';
 import { factsOf, itemOf, setOut, type Voyage } from './voyage';
 
 let v: Voyage;
@@ -198,6 +201,54 @@ test('columns are guessed from an example of the shop’s file, kept, and writte
   await approve(v.work, [`${shop}:${two.Artikelnummer}`]);
   await publish(v.work, [`${shop}:${two.Artikelnummer}`]);
   expect(rowsOf((await listingFile(v.work, shop))!.text)).toHaveLength(rows.length);
+});
+
+test('a marketplace is run by files alone: its example matched, its listings taken, its refusals back on the Bench', async () => {
+  const { loomhall } = v.outside.markets;
+  const example = Papa.parse<string[]>(exampleFile(loomhall).trim()).data;
+  const columns = columnsOfExample(example)!;
+  const fields = columns.map((c) => (c.holds.is === 'field' ? c.holds.field : c.holds.text));
+  expect(fields).toContain('new');
+  for (const field of ['title', 'gtin', 'pictures', 'tags', 'price', 'quantity'])
+    expect(fields).toContain(field);
+  // What the guess does not know is matched by hand, once.
+  const BY_HAND: Readonly<Record<string, ListingFileField>> = {
+    Article: 'sku',
+    Text: 'description',
+    Kind: 'category',
+    Maker: 'brand',
+  };
+  await keepFileColumns(
+    v.work,
+    shop,
+    columns.map((c) => {
+      const field = BY_HAND[c.header];
+      return field ? { header: c.header, holds: { is: 'field', field } } : c;
+    }),
+  );
+  const one = await first();
+  await applyCells(v.work, [{ listing: one.id, field: 'title', text: 'Mass produced lamp' }], 'Title');
+  const file = (await listingFile(v.work, shop))!;
+  const answer = takeListingFile(loomhall, file.text);
+  const there = Object.values(loomhall.listings);
+  expect(there).toHaveLength(file.rows - 1);
+  for (const l of there) {
+    const listing = (await v.work.db.listings.get(`${shop}:${l.sku}`))!;
+    expect([l.price, l.quantity]).toEqual([
+      decimalOf(listing.published!.price, 'GBP'),
+      listing.published!.quantity,
+    ]);
+  }
+  expect(await takeAnswerFile(v.work, shop, answer)).toMatchObject({
+    ok: true,
+    accepted: file.rows - 1,
+    refused: 1,
+    bad: [],
+  });
+  expect(await v.work.db.listings.get(one.id)).toMatchObject({
+    state: 'refused',
+    problem: expect.stringMatching(/mass produced/),
+  });
 });
 
 test('an example without a header row, or with too many columns, gives none', () => {

@@ -16,6 +16,7 @@ import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import type { Chance } from '../random';
+import { exampleFile, takeListingFile } from './listing-file';
 import {
   cancelLines,
   dispatchParcel,
@@ -345,6 +346,10 @@ export function marketplaceControl(m: Market, faults: Faults, luck: Chance, now:
         });
         return { status: 200, body: { sku: edited.sku } };
       }
+      case 'POST /control/example':
+        return { status: 200, body: { text: exampleFile(m) } };
+      case 'POST /control/listing-file':
+        return { status: 200, body: { text: takeListingFile(m, String(body.text ?? '')) } };
       case 'POST /control/fees':
         m.feeRise = Math.min(Math.max(Number(body.rise) || 0, 0), 20);
         return { status: 200, body: { rise: m.feeRise } };

@@ -2,10 +2,12 @@
 import { useState } from 'react';
 import { countOf } from '../../core/units';
 import { Button } from '../../ui/button';
+import { download } from '../../ui/download';
+import { FileButton, ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
-import { provoke } from '../../work/connections/provoke';
+import { answeredText, provoke } from '../../work/connections/provoke';
 import type { Connection } from '../../work/model';
 
 /**
@@ -149,6 +151,12 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
       ],
     ],
   ] as const;
+  const give = async (what: 'example' | 'listing-file', body: object, name: string) => {
+    const answer = await answeredText(work, market, what, body);
+    if (!answer.ok) return say(answer.reason, { wrong: true });
+    download(name, answer.text);
+    return say(`${name} is written.`);
+  };
   return (
     <article aria-label="Stand-ins" className="rounded-sm border border-rule bg-surface p-4 lg:col-span-2">
       <h2 className="font-semibold">
@@ -195,6 +203,22 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
             </div>
           </fieldset>
         ))}
+        <fieldset>
+          <legend className="pb-1 text-xs font-semibold text-muted">The marketplace, by files</legend>
+          <div className="flex flex-wrap gap-1.5">
+            <Button onClick={() => give('example', {}, `${market}-example.csv`)}>
+              Example of its listing file
+            </Button>
+            <FileButton
+              words="Reads a listing file"
+              name="A listing file for the marketplace"
+              accept={ROWS}
+              onFile={async (file) =>
+                give('listing-file', { text: await file.text() }, `${market}-answer.csv`)
+              }
+            />
+          </div>
+        </fieldset>
       </div>
     </article>
   );

@@ -2,7 +2,7 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useId } from 'react';
 import { formatRate, type Parsed, parseRate } from '../../core/money';
-import { formatCount } from '../../core/units';
+import { formatCount, skuBy } from '../../core/units';
 import { AmountField } from '../../ui/amount-field';
 import { useNow } from '../../ui/clock';
 import { Head } from '../../ui/head';
@@ -31,6 +31,16 @@ const days = (text: string): Parsed<number> => {
 };
 
 /** What holds for the whole shop: its name and papers, its books, its SKUs, what is kept, how much room it takes. */
+/** Goods that a SKU pattern is shown with. */
+const EXAMPLE = {
+  sku: 'BW-010001',
+  number: '010001',
+  brand: 'Fellmoor',
+  category: 'Torches',
+  colour: 'Red',
+  size: 'L',
+};
+
 export function SettingsView() {
   const shop = useShop();
   const now = useNow(60_000);
@@ -75,9 +85,7 @@ export function SettingsView() {
             'sku',
             'SKU pattern',
             'SKU pattern changed',
-            `{sku} is the supplier’s SKU, {number} what follows its first hyphen: BW-010001 becomes ${settings.sku
-              .replaceAll('{sku}', 'BW-010001')
-              .replaceAll('{number}', '010001')}. What is taken already keeps its SKU.`,
+            `{sku} is the supplier’s SKU, {number} what follows its first hyphen, {brand:3} the first three letters of the brand; {category} and options such as {colour} too. BW-010001 becomes ${skuBy(settings.sku, EXAMPLE)}. What is taken already keeps its SKU.`,
           )}
         </Panel>
         <Panel title="The books">

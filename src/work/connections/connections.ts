@@ -355,15 +355,14 @@ async function withdrawWaiting(work: Work, id: string): Promise<void> {
 /**
  * Takes over what a marketplace asks and takes now, after the seller has looked at what it does. Undo brings the old
  * back.
- * @returns how many listings are sent again
+ * @returns how many listings are told a new price or quantity
  */
 export async function acceptSite(work: Work, id: string): Promise<number> {
   const c = await work.db.connections.get(id);
   if (c?.role !== 'marketplace' || !c.siteNow) return 0;
   const presets = c.presets ?? usualPresets(c.siteNow, work.newId());
   const set = { site: c.siteNow, siteNow: null, presets };
-  const { sent } = await saveMarketRules(work, id, set, [], `New fees and rules of ${c.name}`);
-  return sent;
+  return (await saveMarketRules(work, id, set, [], `New fees and rules of ${c.name}`)).prices;
 }
 
 /**

@@ -1,4 +1,4 @@
-import { ask } from '../../connect/reach';
+import { ask, type Result } from '../../connect/reach';
 import type { Work } from '../context';
 
 /**
@@ -11,10 +11,31 @@ export async function provoke(
   what: string,
   body: unknown,
 ): Promise<string | null> {
-  const answer = await ask(work.reach, service, `/control/${what}`, {
+  const answer = await asked(work, service, what, body);
+  return answer.ok ? null : answer.trouble.says;
+}
+
+const asked = (
+  work: Work,
+  service: string,
+  what: string,
+  body: unknown,
+): Promise<Result<{ readonly body: unknown }>> =>
+  ask(work.reach, service, `/control/${what}`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify(body),
   });
-  return answer.ok ? null : answer.trouble.says;
+
+/** The text that a stand-in answers; the reason where it does not. */
+export async function answeredText(
+  work: Work,
+  service: string,
+  what: string,
+  body: unknown,
+): Promise<{ readonly ok: true; readonly text: string } | { readonly ok: false; readonly reason: string }> {
+  const answer = await asked(work, service, what, body);
+  if (!answer.ok) return { ok: false, reason: answer.trouble.says };
+  const { text } = (answer.value.body ?? {}) as { text?: unknown };
+  return typeof text === 'string' ? { ok: true, text } : { ok: false, reason: 'The answer has no text.' };
 }

@@ -78,7 +78,7 @@ export async function saveRules(work: Work, rows: readonly RowChange[], name: st
 
 /**
  * Changes what is told of the listings of one marketplace, as one change: prices follow where they depend on it, what is on
- * sale is told. @param rows besides what is set on the marketplace
+ * sale is told. @param rows besides what is set on the marketplace @returns with how many prices are told
  */
 export async function saveMarketRules(
   work: Work,
@@ -86,11 +86,11 @@ export async function saveMarketRules(
   set: Partial<MarketConnection>,
   rows: readonly RowChange[],
   name: string,
-): Promise<Queued> {
+): Promise<Queued & { readonly prices: number }> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    await saveRules(work, [{ table: 'connections', id: market, set }, ...rows], name);
-    return queueChanges(work, listedOn(await caughtUp(work), [market]));
+    const prices = await saveRules(work, [{ table: 'connections', id: market, set }, ...rows], name);
+    return { prices, ...(await queueChanges(work, listedOn(await caughtUp(work), [market]))) };
   });
 }
 

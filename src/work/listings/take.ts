@@ -1,5 +1,5 @@
 import type { Item, ItemDetail } from '../../core/catalogue';
-import { countOf } from '../../core/units';
+import { countOf, skuBy } from '../../core/units';
 import {
   addAll,
   type ChangeHead,
@@ -15,17 +15,22 @@ import { type Assortment, caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { itemRow } from './facts';
 
-/**
- * Our SKU for a supplier's by the shop's pattern; where that is another item's already, or was, a count is put behind.
- * @example ownSku('DD-{number}', 'BW-010001', …) → DD-010001
- */
-function ownSku(pattern: string, sku: string, used: Set<string>): string {
-  const own = pattern.replaceAll('{sku}', sku).replaceAll('{number}', sku.replace(/^[A-Za-z]+-/, '')) || sku;
+/** A SKU that nothing else has, or had: where it is taken a count is put behind. @example BW-1 → BW-1-2 */
+function freeSku(own: string, used: Set<string>): string {
   let free = own;
   for (let n = 2; used.has(free); n++) free = `${own}-${n}`;
   used.add(free);
   return free;
 }
+
+/** What a SKU pattern may name of an item. */
+const skuFields = ({ sku, brand, category, options }: Item): Record<string, string> => ({
+  ...Object.fromEntries(Object.entries(options).map(([name, value]) => [name.toLowerCase(), value])),
+  brand,
+  category: category.split('/').at(-1)!,
+  sku,
+  number: sku.replace(/^[A-Za-z]+-/, ''),
+});
 
 export interface Taken {
   readonly products: number;
@@ -119,7 +124,7 @@ export async function takeItems(
         variants.push({
           id: key,
           product: id,
-          sku: ownSku(pattern, item.sku, used),
+          sku: freeSku(skuBy(pattern, skuFields(item)) || item.sku, used),
           options: item.options,
           gtin: item.gtin,
           grams: null,
@@ -193,7 +198,7 @@ export async function duplicateProduct(work: Work, id: string): Promise<string |
           ...variant,
           id: variant.id + suffix,
           product: id + suffix,
-          sku: ownSku('{sku}', `${variant.sku}-${copy}`, used),
+          sku: freeSku(`${variant.sku}-${copy}`, used),
           // Two goods cannot have one barcode.
           gtin: null,
         });

@@ -20,8 +20,8 @@ function problemOf(set: Partial<Settings>): string | null {
     return `“${set.currency}” is not a currency code such as GBP.`;
   if (set.sku !== undefined && !/\{(sku|number)\}/.test(set.sku))
     return 'The pattern needs {sku} or {number}, else all goods would get the same SKU.';
-  if (set.sku !== undefined && !/^[\w.\-{}]{1,40}$/.test(set.sku))
-    return 'The pattern has letters, digits, points and hyphens besides {sku} and {number}.';
+  if (set.sku !== undefined && !/^[\w.\-{}: ]{1,80}$/.test(set.sku))
+    return 'The pattern has letters, digits, points and hyphens besides its fields in braces.';
   if ((set.shop?.length ?? 0) > 80 || (set.slip?.length ?? 0) > 200) return 'This text is too long.';
   return null;
 }
