@@ -13,7 +13,8 @@ test('a template with a keyword sheet for many, one typo replaced in all, propos
 }) => {
   await page.goto(`${DEMO}/bench`);
   await page.getByRole('button', { name: /^Mark all/ }).click();
-  await page.getByRole('button', { name: 'Copy templates' }).click();
+  await page.getByRole('button', { name: 'Set up' }).click();
+  await page.getByRole('menuitem', { name: 'Copy templates' }).click();
   const docket = page.getByRole('complementary', { name: 'Copy templates' });
   const sku = (await rows(page, 'Bench').first().locator('.font-mono').innerText()).trim();
   await docket.getByLabel(/^Paste a table/).fill(`SKU\tKeyword\n${sku}\theavy tripod\nNO-SUCH\tx\n`);
@@ -76,10 +77,10 @@ test('the grid: typed, pasted as a block, filled down, refused cell by cell, und
   await page.keyboard.press('Control+v');
   await expect(cell(0, 0)).toHaveText('Pasted one');
   await expect(cell(0, 1)).toHaveText('House brand');
-  // A price that is none is told and takes nothing else with it.
+  // An address that is none is told and takes nothing else with it.
   await page.keyboard.press('End');
   await page.keyboard.type('dear');
-  await expect(grid.getByText('“dear” is not an amount')).toBeVisible();
+  await expect(grid.getByText(/“dear” is no address/)).toBeVisible();
   await page.keyboard.press('Escape');
   await lacksNoAccess(page);
   await cell(0, 1).click();
@@ -153,4 +154,101 @@ test('a live listing is edited in its docket, says where each text comes from, a
   await title.focus();
   await expect(docket.getByText(/^Typed for this marketplace/)).toBeVisible();
   await page.keyboard.press('Escape');
+});
+
+test('a preset is weighed while it is written, told to what is on sale as one change, and taken back', async ({
+  page,
+}) => {
+  await page.goto(`${DEMO}/listings`);
+  await page.getByRole('button', { name: 'Set up' }).click();
+  await page.getByRole('menuitem', { name: 'Presets' }).click();
+  const docket = page.getByRole('complementary', { name: 'Presets' });
+  await docket.getByLabel('Marketplace').selectOption({ label: 'Pennywharf UK' });
+  await docket.getByRole('button', { name: 'Usual', exact: true }).click();
+  await expect(docket.getByText(/^Matches [1-9]\d* listings/)).toContainText('Nothing would change.');
+  const days = docket.getByLabel('Value of Handling time, days');
+  await days.fill('soon');
+  await expect(docket.getByText('“soon” is no whole number of days.')).toBeVisible();
+  await docket.getByRole('button', { name: 'Save preset' }).click();
+  await expect(docket.getByText('“soon” is no whole number of days.').first()).toBeVisible();
+  await days.fill('5 days');
+  await expect(docket.getByText(/^Matches/)).toContainText(/[1-9]\d* of them told to Pennywharf UK/);
+  await lacksNoAccess(page);
+  await docket.getByRole('button', { name: 'Save preset' }).click();
+  await expect(said(page, /Preset “Usual” for Pennywharf UK: \d+ listings on the way/)).toBeVisible();
+  await docket.getByRole('button', { name: 'All presets' }).click();
+  await expect(docket.getByText(/Handling time 5 days/)).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(docket.getByText(/Handling time 2 days/)).toBeVisible();
+  // In order by keys: the first that has a value wins.
+  await docket.getByRole('button', { name: 'Usual earlier' }).press('Enter');
+  await expect(docket.getByRole('listitem').first()).toContainText('Usual');
+  await page.keyboard.press('Control+z');
+  await expect(docket.getByRole('listitem').first()).toContainText('Colour and size');
+});
+
+test('pictures: files that are none are told, one is added, cropped, described and put first by key', async ({
+  page,
+}) => {
+  await page.goto(`${DEMO}/bench`);
+  await rows(page, 'Bench').first().click();
+  const docket = page.getByRole('complementary', { name: 'Product on the Bench' });
+  const png = (width: number, height: number) =>
+    page.evaluate(
+      async ([w, h]) => {
+        const canvas = new OffscreenCanvas(w!, h!);
+        canvas.getContext('2d')!.fillRect(0, 0, w! / 2, h!);
+        const blob = await canvas.convertToBlob();
+        return [...new Uint8Array(await blob.arrayBuffer())];
+      },
+      [width, height],
+    );
+  const good = Buffer.from(await png(900, 600));
+  const huge = Buffer.from(good);
+  huge.writeUInt32BE(20_000, 16);
+  huge.writeUInt32BE(20_000, 20);
+  const file = (name: string, buffer: Buffer) => ({ name, mimeType: 'image/png', buffer });
+  await docket
+    .getByLabel('Add pictures')
+    .setInputFiles([
+      file('good.png', good),
+      file('huge.png', huge),
+      file('cut.png', good.subarray(0, 60)),
+      file('text.png', Buffer.from('no picture')),
+    ]);
+  const told = docket.getByRole('alert').filter({ hasText: 'huge.png' });
+  await expect(told).toContainText('20000 × 20000 pixels');
+  await expect(told).toContainText('cut.png: it is broken');
+  await expect(told).toContainText('text.png: it is no picture');
+  const added = docket.getByRole('button', { name: /^Move .*picture (\d+) of \1$/ });
+  await added.click();
+  await expect(docket.getByText(/^Picture \d+, 900 × 600 pixels$/)).toBeVisible();
+  await docket.getByLabel('Alt text').fill('Half black, half white');
+  await docket.getByLabel('Alt text').blur();
+  await docket.getByRole('button', { name: 'Crop' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Shape').selectOption('Square');
+  await expect(dialog.getByText('600 × 600 pixels')).toBeVisible();
+  await lacksNoAccess(page);
+  await dialog.getByRole('button', { name: 'Crop', exact: true }).click();
+  await added.click();
+  await expect(docket.getByText(/^Picture \d+, 600 × 600 pixels$/)).toBeVisible();
+  await expect(docket.getByLabel('Alt text')).toHaveValue('Half black, half white');
+});
+
+test('an edit on the site itself is seen, shown field by field, and put back', async ({ page }) => {
+  await page.goto(`${DEMO}/connections`);
+  const standIns = page.getByRole('article', { name: 'Stand-ins' });
+  await standIns.getByRole('button', { name: 'A listing is edited there' }).click();
+  await expect(said(page, /another title there/)).toBeVisible();
+  const site = page.getByRole('article', { name: 'Pennywharf UK' });
+  await site.getByRole('button', { name: 'Run now: Look for edits on the site' }).click();
+  await page.goto(`${DEMO}/listings?q=is:edited`);
+  await rows(page, 'Listings').first().click();
+  const docket = page.getByRole('complementary', { name: 'Listing' });
+  await expect(docket.getByText('It was edited on Pennywharf UK itself.')).toBeVisible();
+  await expect(docket.getByRole('row', { name: /title/ })).toContainText(', edited here');
+  await lacksNoAccess(page);
+  await docket.getByRole('button', { name: /Put ours back/ }).click();
+  await expect(said(page, /is put back on Pennywharf UK/)).toBeVisible();
 });
