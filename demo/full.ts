@@ -135,7 +135,7 @@ async function publishAll({ work }: World, before: ReadonlySet<string>): Promise
     const market = marketOf(shop, listing.marketplace)!;
     const quote = quoteListing(full, shop);
     if (!quote?.category || quote.price === null || missingOf(full, quote, market).length) continue;
-    const document = documentOf(full, quote.category, market);
+    const document = documentOf(full, { ...quote, category: quote.category }, market);
     const { price, quantity } = { price: quote.price, quantity: quote.quantity };
     const adapter = marketService(work.reach, listing.marketplace, tokenOf(market), market.site.currency);
     const told = await adapter.publish([{ sku: listing.sku, document, price, quantity, draft: false }]);

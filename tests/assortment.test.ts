@@ -104,7 +104,11 @@ async function step(what: (typeof STEPS)[number], k: number): Promise<void> {
       await shareText(work, listing.id, 'title');
       return;
     case 'plan':
-      await saveRules(work, [{ table: 'plans', id: 'everything', set: { flat: k % 500 } }], 'Plan changed');
+      await saveRules(
+        work,
+        [{ table: 'plans', id: 'everything', set: { smallestProfit: k % 500 } }],
+        'Plan changed',
+      );
       return;
     case 'cost':
       await db.items.update(item.id, { cost: 300 + k, stock: k % 9 });

@@ -1,4 +1,4 @@
-import { STARTING_PLAN } from '@/core/pricing';
+import { STARTING_STOCK_RULE } from '@/core/stock';
 import type { Listing } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { approve, publish, putBack, setOwnPrice, stopPublishing, undo } from '@/work/listings/bench';
@@ -6,6 +6,7 @@ import { applyCells } from '@/work/listings/bulk-edit';
 import { takeItems } from '@/work/listings/take';
 import { fullListings } from '@/work/shop/full-listing';
 import { lastUndoable } from '@/work/shop/history';
+import { savePlans } from '@/work/shop/plans';
 import { quoteListing } from '@/work/shop/quote';
 import { readShop } from '@/work/shop/read-shop';
 import { whatIf } from '@/work/shop/what-if';
@@ -213,18 +214,16 @@ describe('the Bench', () => {
 
 test('the look ahead says exactly what saving would tell the marketplace', async () => {
   await v.stockUp(40);
-  const plan = { ...STARTING_PLAN, target: { kind: 'markup' as const, rate: 900_000 }, ending: null };
-  const ahead = await whatIf(v.work, 'everything', plan, { atMost: 3, safety: 1 });
+  const [everything] = await v.work.db.plans.toArray();
+  const plan = {
+    ...everything!,
+    bands: [{ upTo: null, target: { kind: 'markup' as const, rate: 900_000 }, flat: 0 }],
+    endings: [{ upTo: null, ending: null }],
+  };
+  const stock = { ...STARTING_STOCK_RULE, atMost: 3, safety: 1 };
+  const ahead = await whatIf(v.work, { plans: [plan], stock }, null);
   expect(ahead.rise + ahead.fall + ahead.stay + ahead.held).toBe(ahead.listings);
-  const { saveRules } = await import('@/work/listings/bench');
-  await saveRules(
-    v.work,
-    [
-      { table: 'plans', id: 'everything', set: { ...plan } },
-      { table: 'settings', id: 'shop', set: { stock: { atMost: 3, safety: 1 } } },
-    ],
-    'Try',
-  );
+  expect(await savePlans(v.work, [plan], stock)).toMatchObject({ ok: true });
   await v.settle();
   for (const p of ahead.prospects) {
     const listing = (await v.work.db.listings.get(p.id))!;

@@ -125,7 +125,13 @@ test('undo brings a plan and the prices it moved back, and a taken item leaves t
   const before = new Map((await db.listings.toArray()).map((l) => [l.id, l.published?.price]));
   const told = await saveRules(
     v.work,
-    [{ table: 'plans', id: 'everything', set: { target: { kind: 'margin', rate: 320_000 } } }],
+    [
+      {
+        table: 'plans',
+        id: 'everything',
+        set: { bands: [{ upTo: null, target: { kind: 'margin', rate: 320_000 }, flat: 0 }] },
+      },
+    ],
     'Dearer',
   );
   expect(told).toBeGreaterThan(5);
@@ -137,7 +143,7 @@ test('undo brings a plan and the prices it moved back, and a taken item leaves t
   expect(undone).toMatchObject({ ok: true, kept: 0 });
   await v.settle();
   expect(new Map((await db.listings.toArray()).map((l) => [l.id, l.published?.price]))).toEqual(before);
-  expect((await db.plans.get('everything'))!.target).toEqual({ kind: 'margin', rate: 200_000 });
+  expect((await db.plans.get('everything'))!.bands[0]!.target).toEqual({ kind: 'margin', rate: 200_000 });
 });
 
 test('an outage opens the circuit, says so, loses nothing and heals; wrong credentials wait for a person', async () => {

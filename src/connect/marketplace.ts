@@ -435,6 +435,7 @@ function siteOf(s: SiteShape): Site {
       categories: a.categories ?? null,
       needed: a.needed === true,
       usual: plainText(a.usual ?? ''),
+      ...(a.before === true && a.kind === 'amount' && { isBefore: true }),
     })),
     limits: s.limits ? { ...s.limits } : USUAL_LIMITS,
   };

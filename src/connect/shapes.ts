@@ -228,6 +228,7 @@ class AttributeShape {
   @IsOptional() @IsArray() @ArrayMaxSize(5000) @IsString({ each: true }) categories?: string[];
   @IsOptional() @IsBoolean() needed?: boolean;
   @IsOptional() @IsString() @MaxLength(200) usual?: string;
+  @IsOptional() @IsBoolean() before?: boolean;
 }
 
 export class SiteShape {

@@ -168,6 +168,8 @@ export interface WireAttribute {
   categories?: string[];
   needed?: boolean;
   usual?: string;
+  /** Of an amount: it holds the price before a sale. */
+  before?: boolean;
 }
 
 export interface WireSite {

@@ -12,7 +12,6 @@ import {
 import { ratesOn } from './money';
 import { deductionsFor, type FeeTable } from './pricing';
 import { compile, type Fields, parseQuery, parseRange } from './query';
-import { quantityShown } from './stock';
 import { carrierFor, isS10, trackingProblem } from './tracking';
 import { addDays, dayOf, instantOf, isGtin, spanOf, whenOf } from './units';
 
@@ -72,13 +71,6 @@ test.each([
 test('what cannot be understood is said and narrows nothing', () => {
   expect(search('colour:red cost:cheap is:blue constructor:x')).toEqual({ found: [0, 1, 2], problems: 4 });
   expect(parseRange('..')).toBeNull();
-});
-
-test('stock shown keeps safety and promises back', () => {
-  const rule = { atMost: 5, safety: 2 };
-  expect([18, 6, 3, 2, 1, 0].map((n) => quantityShown(n, 0, rule))).toEqual([5, 4, 1, 0, 0, 0]);
-  expect(quantityShown(10, 7, rule)).toBe(1);
-  expect(quantityShown(3, 9, rule)).toBe(0);
 });
 
 const RULE = { onShipping: false, onTax: true, optional: false, fixed: 0, least: null, most: null };

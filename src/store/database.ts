@@ -1,15 +1,19 @@
 import Dexie, { type Table } from 'dexie';
 import { type SiteAttribute, type SiteLimits, USUAL_LIMITS } from '../core/checks';
+import { WHOLE } from '../core/money';
+import { type Ending, STARTING_PLAN, type Target } from '../core/pricing';
+import { STARTING_STOCK_RULE, type StockRule } from '../core/stock';
 import { bucketing, intoBuckets } from './buckets';
-import type {
-  AssetRow,
-  CopyTemplate,
-  DocumentRow,
-  ItemRow,
-  Listing,
-  PlanRow,
-  Product,
-  Variant,
+import {
+  type AssetRow,
+  type CopyTemplate,
+  type DocumentRow,
+  EVERYWHERE,
+  type ItemRow,
+  type Listing,
+  type PlanRow,
+  type Product,
+  type Variant,
 } from './goods';
 import { type JournalRow, journaling } from './journal';
 import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow } from './orders';
@@ -39,7 +43,7 @@ import type {
 } from './rows';
 
 /** The version of the schema below. */
-export const SCHEMA = 5;
+export const SCHEMA = 6;
 
 const SIX_HOURS = 6 * 3_600_000;
 
@@ -52,6 +56,29 @@ interface OldSite {
   limits?: SiteLimits;
   asksMaker?: boolean;
   attributes?: SiteAttribute[];
+}
+
+type Widened = PlanRow & { target?: Target; flat?: number; ending?: Ending | null; neverOverMsrp?: boolean };
+type OldPlan = { -readonly [K in keyof Widened]: Widened[K] };
+
+/** A plan of one target and one ending as one of a single band each. */
+function widenPlan(plan: OldPlan): void {
+  if (plan.bands) return;
+  const { target, flat = 0, ending = null, neverOverMsrp = true } = plan;
+  const { order, on, marketplaces, filter } = plan;
+  Object.assign(plan, STARTING_PLAN, EVERYWHERE, {
+    order,
+    on,
+    marketplaces,
+    filter,
+    neverUnderMap: plan.neverUnderMap,
+    smallestProfit: plan.smallestProfit,
+    contradiction: plan.contradiction,
+    bands: [{ upTo: null, target: target ?? STARTING_PLAN.bands[0]!.target, flat }],
+    endings: [{ upTo: null, ending }],
+    mostOfMsrp: neverOverMsrp ? WHOLE : null,
+  });
+  for (const name of ['target', 'flat', 'ending', 'neverOverMsrp'] as const) delete plan[name];
 }
 
 /** What a site that asked who made the goods asked for. */
@@ -223,6 +250,16 @@ export class SampanDatabase extends Dexie {
           for (const site of [c.site, c.siteNow]) if (site) site.attributes ??= site.asksMaker ? [MAKER] : [];
         }),
     );
+    // Plans have bands of cost and of endings, more guards and a calendar; stock is shown by more than two numbers.
+    this.version(6).upgrade(async (tx) => {
+      await tx.table<OldPlan>('plans').toCollection().modify(widenPlan);
+      await tx
+        .table<{ stock: Partial<StockRule> }>('settings')
+        .toCollection()
+        .modify((settings) => {
+          settings.stock = { ...STARTING_STOCK_RULE, ...settings.stock };
+        });
+    });
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */

@@ -1,5 +1,7 @@
 import type { Item } from '../core/catalogue';
+import type { Ppm } from '../core/money';
 import type { PricePlan } from '../core/pricing';
+import type { StockRule } from '../core/stock';
 import type { Instant } from '../core/units';
 
 /** What a supplier says of a product. */
@@ -63,6 +65,8 @@ export interface Variant {
   /** Our own weight and size; null where the supplier's holds. */
   readonly grams: number | null;
   readonly size: Size | null;
+  /** Units of the supplier's kept back for other use; missing for none. */
+  readonly keptBack?: number | null;
   /** In order: the first is bought. Empty where none is linked. */
   readonly sources: readonly Source[];
 }
@@ -119,6 +123,14 @@ export interface Drift {
   readonly theirs: Readonly<Partial<Record<DriftField, string>>>;
 }
 
+/** A step of a price that is larger than its plan lets it go by itself. */
+export interface HeldStep {
+  readonly from: number;
+  readonly to: number;
+  readonly at: Instant;
+  readonly because: string;
+}
+
 /** A variant on one marketplace site, with what that site has of its own. */
 export interface Listing {
   /** Marketplace and SKU there. */
@@ -144,6 +156,12 @@ export interface Listing {
   /** While it waits to be published: not before this time; missing for at once. */
   readonly publishAt?: Instant | null;
   readonly ownPrice: number | null;
+  /** What others ask for the same goods there; missing where it is not known. */
+  readonly market?: { readonly minor: number; readonly at: Instant } | null;
+  /** A step of its price that waits for approval; missing where none does. */
+  readonly held?: HeldStep | null;
+  /** How often its price moved by itself on a day of the shop. */
+  readonly moves?: { readonly day: string; readonly n: number };
   readonly published: Published | null;
   /** Its page on the marketplace; missing where that did not say. */
   readonly page?: string | null;
@@ -191,6 +209,25 @@ export interface DocumentRow {
   readonly at: Instant;
 }
 
+/** A sale under a plan. Times as local ones of each marketplace, such as `2026-12-01T00:00`. */
+export interface PlanSale {
+  readonly off: Ppm;
+  readonly from: string;
+  readonly to: string;
+}
+
+/** How far the price of what is on sale may move by itself. */
+export interface StepRule {
+  /** A larger step waits for approval, a share of the price; null for none. */
+  readonly most: Ppm | null;
+  /** A smaller change is not worth telling, minor units. */
+  readonly least: number;
+  /** Changes a day; null for any number. */
+  readonly perDay: number | null;
+}
+
+export const FREE_STEPS: StepRule = { most: null, least: 0, perDay: null };
+
 /** A price plan among the others: the first in order that covers a listing holds for it. */
 export interface PlanRow extends PricePlan {
   readonly id: string;
@@ -201,10 +238,27 @@ export interface PlanRow extends PricePlan {
   readonly marketplaces: readonly string[] | null;
   /** A search line over goods; '' for all. */
   readonly filter: string;
+  /** It holds from and to these local times of each marketplace; null without one. */
+  readonly from: string | null;
+  readonly to: string | null;
+  readonly sale: PlanSale | null;
+  /** How much is shown of what it covers; null where the shop's rule holds. */
+  readonly stock: StockRule | null;
+  readonly steps: StepRule;
 }
 
 /** What a new plan starts with besides its target. */
-export const EVERYWHERE = { order: 0, on: true, marketplaces: null, filter: '' } as const;
+export const EVERYWHERE = {
+  order: 0,
+  on: true,
+  marketplaces: null,
+  filter: '',
+  from: null,
+  to: null,
+  sale: null,
+  stock: null,
+  steps: FREE_STEPS,
+} as const;
 
 /** A file or picture of our own, kept once however often it is used. */
 export interface AssetRow {

@@ -101,7 +101,16 @@ export interface Preset {
 
 export type Connection = SupplierConnection | MarketConnection;
 
-export type Task = 'catalogue' | 'list' | 'shipments' | 'orders' | 'listings' | 'drift' | 'site' | 'tidy';
+export type Task =
+  | 'catalogue'
+  | 'list'
+  | 'shipments'
+  | 'orders'
+  | 'listings'
+  | 'drift'
+  | 'site'
+  | 'prices'
+  | 'tidy';
 
 /** What moves by itself on a schedule; one row for each task of a subject. */
 export interface Job {

@@ -27,6 +27,8 @@ const TEXTS: readonly FieldId[] = [
   'barcode',
   'weight',
   'plan',
+  'market',
+  'kept back',
 ];
 
 /**

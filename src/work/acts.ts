@@ -15,6 +15,7 @@ import {
   saveRules,
   sendChanges,
   setOwnPrice,
+  settleSteps,
   stopPublishing,
   undo,
 } from './listings/bench';
@@ -43,6 +44,7 @@ import {
   recallOutside,
   takeTrackingFile,
 } from './orders/outside-service';
+import { savePlans } from './shop/plans';
 import { dropRate, readRatesFile, saveRate } from './shop/rates';
 import { saveSettings } from './shop/settings';
 
@@ -87,6 +89,7 @@ export const acts = {
   removeListings: bound(removeListings),
   saveCategories: bound(saveCategories),
   savePresets: bound(savePresets),
+  savePlans: bound(savePlans),
   saveRate: bound(saveRate),
   saveRules: bound(saveRules),
   saveSettings: bound(saveSettings),
@@ -101,5 +104,6 @@ export const acts = {
   takeSheet: bound(takeSheet),
   tellAnyway: bound(tellAnyway),
   undo: bound(undo),
+  settleSteps: bound(settleSteps),
   shareText: bound(shareText),
 };

@@ -2,14 +2,14 @@ import { expose } from 'comlink';
 import { liveQuery } from 'dexie';
 import { readTable, writeCsv, writeWorkbook } from '../connect/files';
 import { columnsOfExample, type ListingFileColumn } from '../core/lists';
-import { journalEnd, type ListingState, type Preset } from '../store';
+import { journalEnd, type ListingState, type PlanRow, type Preset } from '../store';
 import { acts } from './acts';
 import { assortmentOf, caughtUp } from './assortment/assortment';
 import { type BenchList, benchOf } from './assortment/bench-list';
 import { ListingList, type ListQuestion, type Meant } from './assortment/listing-list';
 import { work } from './browser';
 import { SourceSearcher } from './catalogue/source-search';
-import { approve, publish, putBack } from './listings/bench';
+import { approve, publish, putBack, settleSteps } from './listings/bench';
 import {
   type Applied,
   applyCells,
@@ -34,7 +34,7 @@ import { linesOf, loadRecorded } from './recorded';
 import { editsOf } from './shop/history';
 import { type Course, keepCourse, keptCourse, readCourse } from './shop/needs';
 import { marketOf } from './shop/quote';
-import { whatIf, whatIfSite } from './shop/what-if';
+import { caughtBy, whatIf, whatIfSite } from './shop/what-if';
 
 /** Rows of a list that something is wanted of. */
 export interface Where {
@@ -520,6 +520,16 @@ const api = {
   },
   whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) =>
     whatIf(work, ...args),
+  /** What each plan would catch of what is listed. */
+  caughtBy: async (plans: readonly PlanRow[]) => {
+    await built();
+    return caughtBy(assortment, plans);
+  },
+  /** Lets price steps that wait go, or keeps the prices: of some listings, or of all. */
+  settleStepsMeant: async (what: Meant, go: boolean) => {
+    await built();
+    return settleSteps(work, listings.meant(what, work.clock()), go);
+  },
   whatIfSite: (...args: Parameters<typeof whatIfSite> extends [unknown, ...infer Rest] ? Rest : never) =>
     whatIfSite(work, ...args),
   /**

@@ -35,7 +35,10 @@ export interface RowTerms {
   readonly costTax: Ppm;
   /** What leaves a price in a row's category, null where it has none here. */
   readonly deductionsOf: (row: number) => Deductions | null;
-  readonly kept: Map<Deductions, Int32Array>;
+  /** Prices by landed cost; null where the plan goes by more than that. */
+  readonly kept: Map<Deductions, Int32Array> | null;
+  /** Digits of the marketplace's currency after the point. */
+  readonly digits: number;
 }
 
 /**
@@ -49,7 +52,7 @@ export function priceRows(
   termsAt: (row: number) => RowTerms | null,
   into: Prices,
 ): void {
-  const { cost, grams, map, msrp } = c.numbers;
+  const { cost, grams, map, msrp, stock } = c.numbers;
   for (let i = from; i < to; i++) {
     into.price[i] = NO_PRICE;
     into.profit[i] = NO_PRICE;
@@ -60,11 +63,11 @@ export function priceRows(
     const { plan, exchange, kept } = terms;
     const carriage = shippingFor(terms.shipping, grams[i]! < 0 ? null : grams[i]!);
     if (carriage === null) continue;
-    const landed = landedOf(
-      withTax(convert(cost[i]!, exchange.cost), convert(carriage, exchange.cost), terms.costTax),
-    );
+    const goods = convert(cost[i]!, exchange.cost);
+    const shipping = convert(carriage, exchange.cost);
+    const landed = landedOf(withTax(goods, shipping, terms.costTax));
     const guardAt = (minor: number) => (minor < 0 ? null : convert(minor, exchange.guard));
-    const free = map[i]! < 0 && msrp[i]! < 0 && landed < KEPT;
+    const free = kept !== null && map[i]! < 0 && msrp[i]! < 0 && landed < KEPT;
     let known = free ? kept.get(deductions) : undefined;
     if (free && !known) {
       known = new Int32Array(KEPT);
@@ -72,7 +75,15 @@ export function priceRows(
     }
     let price = known?.[landed] ?? 0;
     if (price === 0) {
-      const answer = solvePrice(plan, { landed, map: guardAt(map[i]!), msrp: guardAt(msrp[i]!) }, deductions);
+      const item = {
+        ...{ landed, goods, shipping },
+        map: guardAt(map[i]!),
+        msrp: guardAt(msrp[i]!),
+        grams: grams[i]! < 0 ? null : grams[i]!,
+        stock: stock[i]!,
+        digits: terms.digits,
+      };
+      const answer = solvePrice(plan, item, deductions);
       price = answer.ok ? answer.price : NO_PRICE;
       if (known) known[landed] = price;
     }

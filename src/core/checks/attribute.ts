@@ -26,6 +26,8 @@ export interface SiteAttribute {
   readonly needed: boolean;
   /** What the site would put there for most sellers; '' where it does not say. */
   readonly usual: string;
+  /** It holds the price before a sale, which is told by itself while one is on. */
+  readonly isBefore?: boolean;
 }
 
 /** Longest text of an attribute. */

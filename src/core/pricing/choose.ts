@@ -1,20 +1,35 @@
+import type { Instant } from '../units';
+import { isWithin } from './calendar';
+
 /** What the choice of a plan goes by, besides the goods it covers. */
 export interface Choosable {
   readonly on: boolean;
   /** Null for all. */
   readonly marketplaces: readonly string[] | null;
+  /** Local times of each marketplace between which it holds. */
+  readonly from: string | null;
+  readonly to: string | null;
 }
 
-const meantFor = (plan: Choosable, marketplace: string) =>
-  plan.on && (plan.marketplaces === null || plan.marketplaces.includes(marketplace));
+/** The marketplace that a plan is chosen for, and when. */
+export interface Choosing {
+  readonly marketplace: string;
+  readonly zone: string;
+  readonly at: Instant;
+}
+
+const meantFor = (plan: Choosable, { marketplace, zone, at }: Choosing) =>
+  plan.on &&
+  (plan.marketplaces === null || plan.marketplaces.includes(marketplace)) &&
+  isWithin(plan, at, zone);
 
 /** The first plan, in the seller's order, that is on, meant for the marketplace and covers the goods; null where none does. */
 export function choosePlan<P extends Choosable>(
   plans: readonly P[],
-  marketplace: string,
+  choosing: Choosing,
   covers: (plan: P) => boolean,
 ): P | null {
-  return plans.find((plan) => meantFor(plan, marketplace) && covers(plan)) ?? null;
+  return plans.find((plan) => meantFor(plan, choosing) && covers(plan)) ?? null;
 }
 
 /** Which plan holds for each of many rows, and what became of each plan. */
@@ -31,13 +46,13 @@ export interface Choice {
  */
 export function choosePlans<P extends Choosable>(
   plans: readonly P[],
-  marketplace: string,
+  choosing: Choosing,
   rows: number,
   rowsOf: (plan: P) => Iterable<number> | null,
 ): Choice {
   const of = new Int16Array(rows).fill(-1);
   const counts = plans.map((plan, k) => {
-    if (!meantFor(plan, marketplace)) return { covers: 0, holds: 0 };
+    if (!meantFor(plan, choosing)) return { covers: 0, holds: 0 };
     let covers = 0;
     let holds = 0;
     const take = (row: number) => {

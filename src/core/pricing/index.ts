@@ -1,4 +1,5 @@
-export { type Choice, type Choosable, choosePlan, choosePlans } from './choose';
+export { isWithin, nextBoundary, type Span, spanProblem } from './calendar';
+export { type Choice, type Choosable, type Choosing, choosePlan, choosePlans } from './choose';
 export type { Fee, FeeBand, FeeKind } from './fee';
 export {
   type Deductions,
@@ -8,9 +9,36 @@ export {
   feeOn,
   taxInside,
 } from './fees';
-export { type Ending, type PricePlan, STARTING_PLAN, type Target } from './plan';
+export {
+  FORMULA_FIELDS,
+  type FormulaField,
+  type FormulaProblem,
+  parseFormula,
+} from './formula';
+export {
+  bandFor,
+  discounted,
+  type Ending,
+  type EndingBand,
+  endingFor,
+  goesByCost,
+  type PriceBand,
+  type PricePlan,
+  planProblems,
+  STARTING_PLAN,
+  type Target,
+} from './plan';
 export { parseShipping, type ShippingBand, shippingFor, shippingInWords } from './shipping';
-export { breakEven, type PriceAnswer, type Priced, type PriceStep, solvePrice, solveTarget } from './solve';
+export {
+  breakEven,
+  mostCost,
+  type PriceAnswer,
+  type Priced,
+  type PriceStep,
+  salePrice,
+  solvePrice,
+  solveTarget,
+} from './solve';
 export {
   type Costs,
   landedOf,

@@ -1,6 +1,15 @@
-import { LARGEST_MINOR, type Ppm, WHOLE } from '../money';
+import { halfUp, LARGEST_MINOR, type Ppm, WHOLE } from '../money';
 import type { Deductions } from './fees';
-import type { PricePlan, Target } from './plan';
+import { evaluate, parseFormula } from './formula';
+import {
+  bandFor,
+  discounted,
+  type Ending,
+  endingFor,
+  type PriceBand,
+  type PricePlan,
+  type Target,
+} from './plan';
 import { profitAt } from './sum';
 
 /**
@@ -12,7 +21,8 @@ interface Wanted {
   readonly amount: number;
 }
 
-function wanted(target: Target, flat: number, landed: number): Wanted {
+/** What a target asks a sale to earn; null for one that names a price. */
+function wanted(target: Target, flat: number, landed: number): Wanted | null {
   switch (target.kind) {
     case 'margin':
       return { rate: target.rate, amount: flat * WHOLE };
@@ -20,6 +30,8 @@ function wanted(target: Target, flat: number, landed: number): Wanted {
       return { rate: 0, amount: target.rate * landed + flat * WHOLE };
     case 'profit':
       return { rate: 0, amount: (target.minor + flat) * WHOLE };
+    default:
+      return null;
   }
 }
 
@@ -55,11 +67,27 @@ function smallest(landed: number, d: Deductions, want: Wanted, from: number): nu
   return null;
 }
 
+/** The smallest price from `from` on that reaches several at once; null where none does. */
+function smallestOfAll(landed: number, d: Deductions, wants: readonly Wanted[], from: number): number | null {
+  for (let price = from; ; ) {
+    let next = price;
+    for (const want of wants) {
+      const reached = smallest(landed, d, want, next);
+      if (reached === null) return null;
+      next = reached;
+    }
+    if (next === price || wants.length === 1) return next;
+    price = next;
+  }
+}
+
 /**
- * The smallest price that meets a target, flat amount added, whatever the guards say. Null where none does.
+ * The smallest price that meets a target, flat amount added, whatever the guards say. Null where none does, and for a target
+ * that names a price.
  */
 export function solveTarget(target: Target, flat: number, landed: number, d: Deductions): number | null {
-  return smallest(landed, d, wanted(target, flat, landed), 0);
+  const want = wanted(target, flat, landed);
+  return want && smallest(landed, d, want, 0);
 }
 
 /** The smallest price at which a sale does not lose. Null where none exists. */
@@ -67,30 +95,46 @@ export function breakEven(landed: number, d: Deductions): number | null {
   return smallest(landed, d, { rate: 0, amount: 0 }, 0);
 }
 
-/** What is known of one item when it is priced, minor units of the marketplace. */
+/** What is known of one item when it is priced, minor units of the marketplace; null where it is not known. */
 export interface Priced {
   readonly landed: number;
   readonly map: number | null;
   readonly msrp: number | null;
+  /** What others ask for the same goods there. */
+  readonly market?: number | null;
+  /** Its price on another marketplace, in this one's currency; the reason where there is none. */
+  readonly priceOn?: (marketplace: string) => number | string;
+  /** What formulas may name besides. */
+  readonly goods?: number;
+  readonly shipping?: number;
+  readonly grams?: number | null;
+  readonly stock?: number;
+  /** Of the currency after the point; 2 where it is not said. */
+  readonly digits?: number;
 }
+
+/** A guard by which a price is not lower, or not higher. */
+export type FloorBy = 'map' | 'smallest-profit' | 'floor';
+export type CeilingBy = 'msrp' | 'ceiling';
 
 /** What moved the price, in the order in which it happened. */
 export type PriceStep =
-  | { readonly rule: 'target'; readonly price: number }
-  | {
-      readonly rule: 'map' | 'msrp' | 'smallest-profit' | 'ending';
-      readonly from: number;
-      readonly price: number;
-    };
+  /** Under the band that holds for its landed cost. */
+  | { readonly rule: 'target'; readonly price: number; readonly band: PriceBand }
+  | { readonly rule: FloorBy | CeilingBy; readonly from: number; readonly price: number }
+  | { readonly rule: 'ending'; readonly from: number; readonly price: number; readonly ending: Ending };
 
 /** Why no price can be given. */
 export type PriceRefusal =
   | { readonly why: 'unreachable' }
+  /** The target names a price that is not known. */
+  | { readonly why: 'unknown'; readonly says: string }
   | {
       readonly why: 'guards';
       readonly floor: number;
-      readonly floorBy: 'map' | 'smallest-profit';
+      readonly floorBy: FloorBy;
       readonly ceiling: number;
+      readonly ceilingBy: CeilingBy;
     };
 
 export type PriceAnswer =
@@ -102,9 +146,41 @@ export type PriceAnswer =
     }
   | ({ readonly ok: false } & PriceRefusal);
 
+/** The price that a target names, flat amount added; the reason where it cannot. */
+function named(target: Target, flat: number, item: Priced): number | string {
+  const factored = (price: number, rate: Ppm, minor: number) => {
+    const value = halfUp(price * rate, WHOLE) + minor + flat;
+    return value > 0 ? value : 'It comes to no price above nothing.';
+  };
+  switch (target.kind) {
+    case 'fixed':
+      return target.minor + flat;
+    case 'market':
+      return item.market == null
+        ? 'Its market price is not known.'
+        : factored(item.market, target.rate, target.minor);
+    case 'site': {
+      const there = item.priceOn?.(target.marketplace) ?? 'Its price there is not known.';
+      return typeof there === 'string' ? there : factored(there, target.rate, target.minor);
+    }
+    case 'formula': {
+      const formula = parseFormula(target.text);
+      if (!formula.ok) return `The formula cannot be read: ${formula.problem.reason}`;
+      const { landed, goods = null, shipping = null, market = null, map, msrp } = item;
+      const { grams: weight = null, stock = null, digits = 2 } = item;
+      const values = { cost: landed, goods, shipping, market, map, msrp, weight, stock };
+      const answer = evaluate(formula.formula, values, digits);
+      return answer.ok ? answer.minor + flat : answer.reason;
+    }
+    default:
+      throw new RangeError(`A ${target.kind} names no price.`);
+  }
+}
+
 /**
- * Solves one price under a plan: target, then floor (MAP, smallest profit), then ceiling (MSRP), then ending,
- * which never goes through a guard.
+ * Solves one price under a plan: target, then floor (MAP, smallest profit and margin, own floor), then ceiling (share of
+ * MSRP, own ceiling), then ending, which never goes through a guard. With room for a sale what a sale earns is that of the
+ * discounted price; guards of price hold for the price before the discount.
  *
  * Where the ceiling stops the price below its target, the price stands at the ceiling and `meetsTarget` is
  * false.
@@ -112,41 +188,117 @@ export type PriceAnswer =
  *   ok: true, price: 2499, … }
  */
 export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceAnswer {
-  const want = wanted(plan.target, plan.flat, item.landed);
-  const keep: Wanted = { rate: 0, amount: plan.smallestProfit * WHOLE };
-  const solved = smallest(item.landed, d, want, 0);
-  const least = smallest(item.landed, d, keep, 0);
-  if (solved === null || least === null) return { ok: false, why: 'unreachable' };
+  const { landed } = item;
+  const band = bandFor(plan, landed);
+  const { target, flat } = band;
+  const off = plan.room;
+  const keeps: Wanted[] = [{ rate: 0, amount: plan.smallestProfit * WHOLE }];
+  if (plan.smallestMargin) keeps.push({ rate: plan.smallestMargin, amount: 0 });
+  /** The smallest price from `from` on of which a sale earns all that is wanted. */
+  const solve = (wants: readonly Wanted[], from: number): number | null => {
+    const paid = smallestOfAll(landed, d, wants, discounted(from, off));
+    return paid === null ? null : Math.max(from, undiscounted(paid, off));
+  };
+  const earns = (price: number, want: Wanted) => reaches(discounted(price, off), landed, d, want);
+
+  const want = wanted(target, flat, landed);
+  const goal = want ? solve([want], 0) : named(target, flat, item);
+  if (typeof goal === 'string') return { ok: false, why: 'unknown', says: goal };
+  const least = solve(keeps, 0);
+  if (goal === null || least === null) return { ok: false, why: 'unreachable' };
+  const meets = (price: number) => (want ? earns(price, want) : price >= goal);
 
   const map = plan.neverUnderMap ? (item.map ?? 0) : 0;
-  const ceiling = plan.neverOverMsrp && item.msrp !== null ? item.msrp : LARGEST_MINOR;
-  const floor = Math.max(map, least);
-  const floorBy = map > least ? 'map' : 'smallest-profit';
-  if (floor > ceiling) return { ok: false, why: 'guards', floor, floorBy, ceiling };
+  const own = plan.floor ?? 0;
+  const floor = Math.max(map, least, own);
+  const floorBy: FloorBy = floor === least ? 'smallest-profit' : floor === map ? 'map' : 'floor';
+  const ofMsrp =
+    plan.mostOfMsrp !== null && item.msrp !== null
+      ? Math.floor((item.msrp * plan.mostOfMsrp) / WHOLE)
+      : LARGEST_MINOR;
+  const ceiling = Math.min(ofMsrp, plan.ceiling ?? LARGEST_MINOR);
+  const ceilingBy: CeilingBy = ceiling === ofMsrp ? 'msrp' : 'ceiling';
+  const contradiction = (by: FloorBy): PriceAnswer => ({
+    ok: false,
+    why: 'guards',
+    floor,
+    floorBy: by,
+    ceiling,
+    ceilingBy,
+  });
+  if (floor > ceiling) return contradiction(floorBy);
 
   const allowed = (price: number) =>
-    price >= floor && price <= ceiling && reaches(price, item.landed, d, keep);
-  const steps: PriceStep[] = [{ rule: 'target', price: solved }];
-  let price = solved;
-  const move = (rule: 'map' | 'msrp' | 'smallest-profit' | 'ending', to: number) => {
+    price >= floor && price <= ceiling && keeps.every((keep) => earns(price, keep));
+  const steps: PriceStep[] = [{ rule: 'target', price: goal, band }];
+  let price = goal;
+  const move = (rule: FloorBy | CeilingBy, to: number) => {
     if (to !== price) steps.push({ rule, from: price, price: to });
     price = to;
   };
   if (price < floor) move(floorBy, floor);
-  if (price > ceiling) move('msrp', ceiling);
+  if (price > ceiling) move(ceilingBy, ceiling);
   // A dip of rounding just above a floor may earn a unit less than the smallest profit: step past it.
   if (!allowed(price)) {
-    const past = smallest(item.landed, d, keep, price);
-    if (past === null || past > ceiling)
-      return { ok: false, why: 'guards', floor, floorBy: 'smallest-profit', ceiling };
+    const past = solve(keeps, price);
+    if (past === null || past > ceiling) return contradiction('smallest-profit');
     move('smallest-profit', past);
   }
-  if (plan.ending)
-    move(
-      'ending',
-      endAt(price, plan.ending, allowed, (p) => reaches(p, item.landed, d, want)),
-    );
-  return { ok: true, price, steps, meetsTarget: reaches(price, item.landed, d, want) };
+  const ending = endingFor(plan, price);
+  if (ending) {
+    const to = endAt(price, ending, allowed, meets);
+    if (to !== price) steps.push({ rule: 'ending', from: price, price: to, ending });
+    price = to;
+  }
+  return { ok: true, price, steps, meetsTarget: meets(price) };
+}
+
+/**
+ * The price during a sale: a discount off the full price, never under MAP, and never so low that a sale earns less than
+ * the smallest profit. @param full what the plan gives without the sale
+ */
+export function salePrice(plan: PricePlan, item: Priced, d: Deductions, full: number, off: Ppm): number {
+  const keeps: Wanted[] = [{ rate: 0, amount: plan.smallestProfit * WHOLE }];
+  if (plan.smallestMargin) keeps.push({ rate: plan.smallestMargin, amount: 0 });
+  const map = plan.neverUnderMap ? (item.map ?? 0) : 0;
+  const from = Math.max(discounted(full, off), map, plan.floor ?? 0);
+  return Math.min(full, smallestOfAll(item.landed, d, keeps, from) ?? full);
+}
+
+/**
+ * The most that goods may cost until they are at the buyer for the plan to sell them at a price or less; null where no cost
+ * would do. Found by halving, as a dearer item is never sold for less within one band; bands are tried one by one.
+ */
+export function mostCost(plan: PricePlan, item: Priced, price: number, d: Deductions): number | null {
+  const sellsFor = (landed: number) => {
+    const answer = solvePrice(plan, { ...item, landed }, d);
+    return answer.ok && answer.price <= price;
+  };
+  let best: number | null = null;
+  let from = 0;
+  for (const { upTo } of plan.bands) {
+    const end = Math.min(upTo ?? LARGEST_MINOR, price);
+    if (from <= end && sellsFor(from)) {
+      let [low, high] = [from, end + 1];
+      while (high - low > 1) {
+        const middle = Math.floor((low + high) / 2);
+        if (sellsFor(middle)) low = middle;
+        else high = middle;
+      }
+      best = low;
+    }
+    from = end + 1;
+  }
+  return best;
+}
+
+/** The smallest price of which a buyer with a discount pays as much; see {@link discounted}. */
+function undiscounted(paid: number, off: Ppm): number {
+  if (!off) return paid;
+  let price = Math.max(0, Math.floor(((paid - 1) * WHOLE) / (WHOLE - off)));
+  while (discounted(price, off) < paid) price++;
+  while (price > 0 && discounted(price - 1, off) >= paid) price--;
+  return price;
 }
 
 /**
@@ -156,7 +308,7 @@ export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceA
  */
 function endAt(
   price: number,
-  { minor, per, direction }: { minor: number; per: number; direction: 'up' | 'down' | 'nearest' },
+  { minor, per, direction }: Ending,
   allowed: (price: number) => boolean,
   meets: (price: number) => boolean,
 ): number {

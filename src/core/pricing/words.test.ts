@@ -17,8 +17,15 @@ test('shipping is by the first band that holds the weight', () => {
 test('plans, targets and endings read as a person would say them, percentages never two ways', () => {
   expect(targetInWords({ kind: 'markup', rate: 500_000 }, 'GBP')).toBe('markup +50 % on landed cost');
   expect(targetInWords({ kind: 'margin', rate: 125_000 }, 'GBP')).toBe('margin 12.5 % of the selling price');
-  expect(planInWords({ ...STARTING_PLAN, flat: 50 }, 'GBP')).toBe(
+  expect(planInWords({ ...STARTING_PLAN, bands: [{ ...STARTING_PLAN.bands[0]!, flat: 50 }] }, 'GBP')).toBe(
     'margin 20 % of the selling price plus 0.50, .99 up',
+  );
+  const bands = [
+    { upTo: 1250, target: { kind: 'markup', rate: 450_000 }, flat: 220 },
+    { upTo: null, target: { kind: 'site', marketplace: 'us', rate: 900_000, minor: -5 }, flat: 0 },
+  ] as const;
+  expect(planInWords({ ...STARTING_PLAN, bands, room: 200_000 }, 'GBP')).toBe(
+    'up to 12.50 markup +45 % on landed cost plus 2.20; above 90 % of the price on us less 0.05, .99 up, room for a sale of 20 %',
   );
   expect(endingInWords({ minor: 5, per: 10, direction: 'nearest' })).toBe('.5 nearest');
   expect(endingInWords({ minor: 0, per: 100, direction: 'down' })).toBe('whole down');
@@ -61,7 +68,7 @@ test('every step of a price is told with its amounts, and a refusal with both si
     'Ending .99 up: 30.50 → 30.99',
   ]);
   const capped = solvePrice(
-    { ...STARTING_PLAN, ending: null },
+    { ...STARTING_PLAN, endings: [{ upTo: null, ending: null }] },
     { landed: 1120, map: null, msrp: 2300 },
     fees,
   );
@@ -75,7 +82,7 @@ test('every step of a price is told with its amounts, and a refusal with both si
   expect(
     refusalInWords(
       solvePrice(
-        { ...STARTING_PLAN, target: { kind: 'margin', rate: 900_000 } },
+        { ...STARTING_PLAN, bands: [{ upTo: null, target: { kind: 'margin', rate: 900_000 }, flat: 0 }] },
         { landed: 1, map: null, msrp: null },
         fees,
       ),

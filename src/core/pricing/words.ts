@@ -1,11 +1,22 @@
-import { type Currency, formatMinor, formatRate } from '../money';
+import { type Currency, formatMinor, formatRate, WHOLE } from '../money';
 import type { Fee } from './fee';
 import { type FeeRule, feeIn } from './fees';
-import type { Ending, PricePlan, Target } from './plan';
+import type { Ending, PriceBand, PricePlan, Target } from './plan';
 import type { PriceAnswer, PriceStep } from './solve';
 import type { Tax } from './tax';
 
-export function targetInWords(target: Target, currency: Currency): string {
+/** An amount more or less behind a factor: ` less 0.05`, `` for nothing. */
+const offset = (minor: number, currency: Currency) =>
+  minor ? ` ${minor < 0 ? 'less' : 'plus'} ${formatMinor(Math.abs(minor), currency)}` : '';
+
+const factor = (rate: number) => (rate === WHOLE ? '' : `${formatRate(rate)} of `);
+
+/** @param nameOf what a marketplace is called */
+export function targetInWords(
+  target: Target,
+  currency: Currency,
+  nameOf: (marketplace: string) => string = (id) => id,
+): string {
   switch (target.kind) {
     case 'margin':
       return `margin ${formatRate(target.rate)} of the selling price`;
@@ -13,6 +24,14 @@ export function targetInWords(target: Target, currency: Currency): string {
       return `markup ${formatRate(target.rate, true)} on landed cost`;
     case 'profit':
       return `profit of ${formatMinor(target.minor, currency)} a sale`;
+    case 'market':
+      return `${factor(target.rate)}the market price${offset(target.minor, currency)}`;
+    case 'site':
+      return `${factor(target.rate)}the price on ${nameOf(target.marketplace)}${offset(target.minor, currency)}`;
+    case 'fixed':
+      return `a price of ${formatMinor(target.minor, currency)}`;
+    case 'formula':
+      return `the formula ${target.text}`;
   }
 }
 
@@ -24,36 +43,61 @@ export function endingInWords(ending: Ending | null): string {
   return `${last} ${ending.direction}`;
 }
 
+const bandInWords = ({ target, flat }: PriceBand, currency: Currency) =>
+  `${targetInWords(target, currency)}${flat ? ` plus ${formatMinor(flat, currency)}` : ''}`;
+
 export function planInWords(plan: PricePlan, currency: Currency): string {
-  return `${targetInWords(plan.target, currency)}${plan.flat ? ` plus ${formatMinor(plan.flat, currency)}` : ''}, ${endingInWords(plan.ending)}`;
+  const bands = plan.bands.map((band) =>
+    plan.bands.length === 1
+      ? bandInWords(band, currency)
+      : band.upTo === null
+        ? `above ${bandInWords(band, currency)}`
+        : `up to ${formatMinor(band.upTo, currency)} ${bandInWords(band, currency)}`,
+  );
+  const endings = plan.endings.map((e) => endingInWords(e.ending));
+  return `${bands.join('; ')}, ${endings.join(' or ')}${plan.room ? `, room for a sale of ${formatRate(plan.room)}` : ''}`;
 }
 
 export function stepInWords(step: PriceStep, plan: PricePlan, currency: Currency): string {
   const to = formatMinor(step.price, currency);
   if (step.rule === 'target') {
-    const flat = plan.flat ? ` and ${formatMinor(plan.flat, currency)} more` : '';
-    return `The smallest price with ${targetInWords(plan.target, currency)}${flat}: ${to}`;
+    const { target, flat } = step.band;
+    const room = plan.room ? `, also after a discount of ${formatRate(plan.room)}` : '';
+    const solved = target.kind === 'margin' || target.kind === 'markup' || target.kind === 'profit';
+    const more = flat ? ` and ${formatMinor(flat, currency)} more` : '';
+    if (!solved) return `By ${targetInWords(target, currency)}${more}: ${to}`;
+    return `The smallest price with ${targetInWords(target, currency)}${more}${room}: ${to}`;
   }
   const from = formatMinor(step.from, currency);
   switch (step.rule) {
     case 'map':
       return `Never under MAP: ${from} → ${to}`;
     case 'msrp':
-      return `Never over MSRP: ${from} → ${to}`;
+      return `Never over ${plan.mostOfMsrp === WHOLE ? '' : `${formatRate(plan.mostOfMsrp ?? WHOLE)} of `}MSRP: ${from} → ${to}`;
     case 'smallest-profit':
-      return `Profit at least ${formatMinor(plan.smallestProfit, currency)}: ${from} → ${to}`;
+      return `Profit at least ${leastInWords(plan, currency)}: ${from} → ${to}`;
+    case 'floor':
+      return `Never under ${formatMinor(plan.floor ?? 0, currency)}: ${from} → ${to}`;
+    case 'ceiling':
+      return `Never over ${formatMinor(plan.ceiling ?? 0, currency)}: ${from} → ${to}`;
     case 'ending':
-      return `Ending ${endingInWords(plan.ending)}: ${from} → ${to}`;
+      return `Ending ${endingInWords(step.ending)}: ${from} → ${to}`;
   }
 }
+
+const leastInWords = ({ smallestProfit, smallestMargin }: PricePlan, currency: Currency) =>
+  formatMinor(smallestProfit, currency) +
+  (smallestMargin ? ` and ${formatRate(smallestMargin)} of the price` : '');
 
 /** Why there is no price, or null where there is one. */
 export function refusalInWords(answer: PriceAnswer, currency: Currency): string | null {
   if (answer.ok) return null;
+  if (answer.why === 'unknown') return answer.says;
   if (answer.why === 'unreachable')
     return 'No price reaches this target: fees, tax and margin together take the whole of it. Lower the target.';
-  const floor = answer.floorBy === 'map' ? 'MAP' : 'the smallest profit';
-  return `Guards contradict: ${floor} asks for at least ${formatMinor(answer.floor, currency)}, MSRP allows at most ${formatMinor(answer.ceiling, currency)}.`;
+  const floor = { map: 'MAP', 'smallest-profit': 'the smallest profit', floor: 'the floor' }[answer.floorBy];
+  const ceiling = answer.ceilingBy === 'msrp' ? 'MSRP' : 'the ceiling';
+  return `Guards contradict: ${floor} asks for at least ${formatMinor(answer.floor, currency)}, ${ceiling} allows at most ${formatMinor(answer.ceiling, currency)}.`;
 }
 
 /** `12 % to 50.00, 9 % above, at least 0.40, + 0.20, on the price with tax`. */

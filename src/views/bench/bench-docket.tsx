@@ -49,7 +49,7 @@ export function BenchDocket({
   const { currency } = site;
   const quote = variant?.quote;
   const full = variant?.full ?? row.full[0];
-  const plan = full ? planFor(shop.plans, full) : null;
+  const plan = full ? planFor(shop, full) : null;
   const ids = row.full.filter((f) => isOnBench(f.listing)).map((f) => f.listing.id);
   const { title } = row;
   const { mends } = row;

@@ -43,7 +43,7 @@ export function ListingDocket({
   const { listing, product, source, item, quote, sum } = row;
   const market = marketOf(shop, listing.marketplace);
   const currency = market?.site.currency ?? 'GBP';
-  const plan = planFor(shop.plans, row);
+  const plan = planFor(shop, row);
   const supplier = source && supplierOf(shop, source.supplier);
   const m = (minor: number) => formatMinor(minor, currency);
   const elsewhere = marketsOf(shop).filter((c) => !row.on.includes(c.id));

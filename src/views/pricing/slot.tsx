@@ -8,6 +8,7 @@ import {
   PopoverButton,
   PopoverPanel,
 } from '@headlessui/react';
+import { type ReactNode, useId } from 'react';
 import type { Parsed } from '../../core/money';
 import { AmountField } from '../../ui/amount-field';
 
@@ -50,23 +51,39 @@ export function ChoiceSlot<T extends string>({
 }
 
 /** An underlined number of the sentence that opens a field. */
-export function NumberSlot({
-  label,
-  value,
-  write,
-  parse,
-  onChange,
-}: {
+export function NumberSlot(props: {
   label: string;
   value: number;
   write: (n: number) => string;
   parse: (text: string) => Parsed<number>;
   onChange: (value: number) => void;
 }) {
+  const { onChange } = props;
+  return <OptionalSlot {...props} none={null} onChange={(n) => n !== null && onChange(n)} />;
+}
+
+/** An underlined number of the sentence that may be left empty. */
+export function OptionalSlot({
+  label,
+  value,
+  none,
+  write,
+  parse,
+  onChange,
+}: {
+  label: string;
+  value: number | null;
+  /** What stands there while it is empty; null where it cannot be. */
+  none: string | null;
+  write: (n: number) => string;
+  parse: (text: string) => Parsed<number>;
+  onChange: (value: number | null) => void;
+}) {
+  const words = value === null ? (none ?? '') : write(value);
   return (
     <Popover className="inline">
-      <PopoverButton aria-label={`${label}: ${write(value)}`} className={LOOK}>
-        {write(value)}
+      <PopoverButton aria-label={`${label}: ${words}`} className={LOOK}>
+        {words}
       </PopoverButton>
       <PopoverPanel
         focus
@@ -74,12 +91,76 @@ export function NumberSlot({
         className="z-40 rounded-sm border border-rule bg-surface p-2.5 shadow-md"
       >
         <AmountField
-          label={label}
+          label={none === null ? label : `${label}; empty for ${none}`}
+          optional={none !== null}
           value={value}
           write={write}
           parse={parse}
-          onChange={(n) => n !== null && onChange(n)}
+          onChange={onChange}
         />
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+/** An underlined text of the sentence that opens a field, with what is wrong with it while it is typed. */
+export function TextSlot({
+  label,
+  value,
+  none,
+  wide,
+  type = 'text',
+  problemOf,
+  onChange,
+  children,
+}: {
+  label: string;
+  value: string;
+  /** What stands there while it is empty. */
+  none: string;
+  wide?: boolean;
+  type?: 'text' | 'datetime-local';
+  problemOf?: (text: string) => string | null;
+  onChange: (value: string) => void;
+  /** What helps while it is typed. */
+  children?: ReactNode;
+}) {
+  const id = useId();
+  const wrong = problemOf?.(value) ?? null;
+  const words = type === 'datetime-local' ? value.replace('T', ' ') : value;
+  return (
+    <Popover className="inline">
+      <PopoverButton
+        aria-label={`${label}: ${words || none}`}
+        className={`${LOOK} max-w-full truncate align-bottom ${wrong ? 'border-loss text-loss' : ''}`}
+      >
+        {words || none}
+      </PopoverButton>
+      <PopoverPanel
+        focus
+        anchor="bottom start"
+        className="z-40 max-w-lg rounded-sm border border-rule bg-surface p-2.5 text-[13px] shadow-md"
+      >
+        <label htmlFor={id} className="block text-xs text-muted">
+          {label}
+        </label>
+        <input
+          id={id}
+          type={type}
+          value={value}
+          autoComplete="off"
+          spellCheck={false}
+          aria-invalid={wrong !== null}
+          aria-describedby={wrong ? `${id}-wrong` : undefined}
+          onChange={(e) => onChange(e.target.value)}
+          className={`rounded-sm border bg-surface px-1.5 py-1 text-sm ${wrong ? 'border-loss' : 'border-edge'} ${wide ? 'w-[26rem] max-w-full font-mono' : 'w-56'}`}
+        />
+        {wrong && (
+          <p id={`${id}-wrong`} className="mt-1 text-xs text-loss">
+            {wrong}
+          </p>
+        )}
+        {children}
       </PopoverPanel>
     </Popover>
   );

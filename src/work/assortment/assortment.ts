@@ -10,6 +10,7 @@ import {
   journalSince,
   type Listing,
   type Order,
+  type PlanRow,
   type Product,
   type SampanDatabase,
   type Variant,
@@ -18,7 +19,8 @@ import type { Work } from '../context';
 import { follows } from '../listings/offer';
 import { differs, isOnBench } from '../listings/standing';
 import type { FullListing } from '../shop/full-listing';
-import { marketOf, promisedUnits, quoteListing, type Shop } from '../shop/quote';
+import { calendarNow } from '../shop/plan-choice';
+import { isOld, marketOf, promisedUnits, quoteListing, type Shop } from '../shop/quote';
 import { readTerms } from '../shop/read-shop';
 import { Columns } from './columns';
 
@@ -406,7 +408,13 @@ export class Assortment {
           (supplier) => readAt.get(supplier) ?? 0,
         )
       : before.promised;
-    const read: Shop = { ...terms, promised };
+    const read: Shop = {
+      ...terms,
+      promised,
+      readAt,
+      listedOn: (variant, marketplace) =>
+        this.rowsAt(this.ofVariant.of(variant)).find((f) => f.listing.marketplace === marketplace) ?? null,
+    };
     const places = changed && before && !pricesDiffer(before, read) ? changed.places : null;
     // Plans that are the same stay the same objects: what was compiled of them is kept.
     const shop: Shop = places ? { ...read, plans: before!.plans, rates: before!.rates } : read;
@@ -428,6 +436,7 @@ export class Assortment {
     if (moved.size)
       for (const [place, { listing, source }] of this.all())
         if (moved.has(listing.marketplace) || (source && moved.has(source.supplier))) places.add(place);
+    if (shop.plans.some(goesByOthers)) for (const place of [...places]) this.addVariantsOf(place, places);
     for (const place of places) {
       const full = this.rows[place];
       if (full) this.deriveAt(place, full);
@@ -446,6 +455,12 @@ export class Assortment {
       if (other && other.variant.id !== full.variant.id && other.listing.state !== 'ended') return other;
     }
     return null;
+  }
+
+  /** Adds the listings of a listing's variant on other marketplaces. */
+  private addVariantsOf(place: number, places: Set<number>): void {
+    const variant = this.rows[place]?.variant.id;
+    if (variant) for (const other of this.ofVariant.of(variant)) places.add(other);
   }
 
   private deriveAt(place: number, full: FullListing): void {
@@ -499,6 +514,15 @@ const put = <T>(map: Map<string, T>, id: string, row: T | undefined) => {
   else map.delete(id);
 };
 
+/** Whether a plan's prices go by those on other marketplaces. */
+const goesByOthers = (plan: PlanRow) => plan.bands.some((b) => b.target.kind === 'site');
+
+/** Whose stock is old by some rule. */
+const agingNow = (shop: Shop): string[] =>
+  [shop.settings.stock, ...shop.plans.flatMap((p) => p.stock ?? [])].flatMap((rule) =>
+    [...(shop.readAt ?? [])].flatMap(([supplier]) => (isOld(shop, supplier, rule) ? [supplier] : [])),
+  );
+
 /** What of a connection prices depend on. */
 const termsOf = (c: Connection | undefined): string =>
   JSON.stringify(
@@ -511,8 +535,21 @@ const termsOf = (c: Connection | undefined): string =>
 
 /** Whether something changed that every price depends on. */
 function pricesDiffer(a: Shop, b: Shop): boolean {
-  const of = ({ plans, settings: { stock, cushion, costTax, currency }, rates }: Shop) =>
-    JSON.stringify([plans, stock, cushion, costTax, currency, rates.books, [...rates.by]]);
+  const of = (shop: Shop) => {
+    const { plans, settings, rates } = shop;
+    const { stock, cushion, costTax, currency } = settings;
+    return JSON.stringify([
+      plans,
+      calendarNow(shop),
+      agingNow(shop),
+      stock,
+      cushion,
+      costTax,
+      currency,
+      rates.books,
+      [...rates.by],
+    ]);
+  };
   return of(a) !== of(b);
 }
 

@@ -94,7 +94,7 @@ export class Columns {
   derive(place: number, full: FullListing, shop: Shop, twin: FullListing | null): void {
     const { numbers, state, flags, last } = this;
     const { listing, item } = full;
-    const plan = planFor(shop.plans, full);
+    const plan = planFor(shop, full);
     const quote = quoteListing(full, shop, plan);
     const onBench = isOnBench(listing) || listing.state === 'publishing';
     const sum = onBench ? (quote?.sum ?? null) : sumAsPublished(listing, quote);

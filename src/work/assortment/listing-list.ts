@@ -234,6 +234,7 @@ export class ListingList {
           if (flag === 'own') return has(place, FLAG.own);
           if (flag === 'unlinked') return !has(place, FLAG.linked);
           if (flag === 'edited') return (rows[place]!.listing.drift ?? null) !== null;
+          if (flag === 'step') return Boolean(rows[place]?.listing.held);
           if (flag === 'changed') return this.shop.differsAt(place);
           if (flag === 'approved') return has(place, FLAG.approved);
           const missing = columns.missing[place];

@@ -1,8 +1,9 @@
 import { type Catalogue, type Prices, priceRows, type RowTerms, Searcher } from '../../core/catalogue';
 import { categoryFor } from '../../core/checks';
 import { digitsOf, factorOf } from '../../core/money';
-import { choosePlans, type Deductions, deductionsFor } from '../../core/pricing';
+import { choosePlans, type Deductions, deductionsFor, goesByCost } from '../../core/pricing';
 import { parseQuery } from '../../core/query';
+import { calendarNow, choosingFor } from '../shop/plan-choice';
 import { type ShopTerms, supplierOf, termsFor } from '../shop/quote';
 
 /** What prices of a supplier's whole catalogue depend on. Null where there are none. */
@@ -26,6 +27,7 @@ export function pricesKey(shop: ShopTerms, supplier: string, market: string | nu
   return JSON.stringify([
     market,
     shop.plans,
+    calendarNow(shop),
     terms.supplier.shipping,
     site.fees,
     optedIn,
@@ -53,7 +55,7 @@ export function plansOf(c: Catalogue, shop: ShopTerms, supplier: string, market:
     ]);
     return searcher.ids(searcher.find(parseQuery(filter)));
   };
-  return choosePlans(shop.plans, market, c.length, (plan) => rowsOf(plan.filter)).of;
+  return choosePlans(shop.plans, choosingFor(shop, market), c.length, (plan) => rowsOf(plan.filter)).of;
 }
 
 /**
@@ -97,7 +99,8 @@ export function expectedPrices(
       exchange: terms.exchange,
       costTax: terms.costTax,
       deductionsOf,
-      kept: new Map<Deductions, Int32Array>(),
+      kept: goesByCost(plan) ? new Map<Deductions, Int32Array>() : null,
+      digits: digitsOf(site.currency),
     }),
   );
   const plans = plansOf(c, shop, supplier, market!);

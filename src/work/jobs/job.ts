@@ -22,6 +22,7 @@ export const TASKS: Readonly<
   orders: { every: MINUTE, name: 'orders', does: 'Read orders' },
   shipments: { every: 2 * MINUTE, name: 'shipments', does: 'Read shipments' },
   site: { every: 24 * 60 * MINUTE, name: 'fees and rules', does: 'Read fees and rules' },
+  prices: { every: 60 * MINUTE, name: 'prices', does: 'Let prices follow the calendar' },
   tidy: { every: 24 * 60 * MINUTE, name: 'tidying up', does: 'Tidy up' },
 };
 

@@ -7,10 +7,15 @@ import { jobId, newJob, SHOP } from './job';
 export async function startShop(work: Work, zone = STARTING_SETTINGS.zone): Promise<void> {
   const { db } = work;
   // A shop that is there needs no writing to be opened.
-  if ((await db.settings.get('shop')) && (await db.plans.count()) && (await db.jobs.get(jobId(SHOP, 'tidy'))))
+  if (
+    (await db.settings.get('shop')) &&
+    (await db.plans.count()) &&
+    (await db.jobs.get(jobId(SHOP, 'prices')))
+  )
     return;
   await db.transaction('rw', [db.settings, db.plans, db.jobs], async () => {
-    if (!(await db.jobs.get(jobId(SHOP, 'tidy')))) await db.jobs.add(newJob(SHOP, 'tidy', work.clock()));
+    for (const task of ['tidy', 'prices'] as const)
+      if (!(await db.jobs.get(jobId(SHOP, task)))) await db.jobs.add(newJob(SHOP, task, work.clock()));
     if (!(await db.settings.get('shop'))) await db.settings.add({ ...STARTING_SETTINGS, zone });
     if (!(await db.plans.count()))
       await db.plans.add({ id: 'everything', name: 'Everything', ...EVERYWHERE, ...STARTING_PLAN });
@@ -28,6 +33,15 @@ export async function runNow(work: Work, job: string): Promise<void> {
     await db.connections.update(found.subject, { openUntil: null });
   });
 }
+
+/** Lets a job run no later than at a time. */
+export const bringForward = (work: Work, job: string, at: number) =>
+  work.db.jobs
+    .where('id')
+    .equals(job)
+    .modify((j: { -readonly [K in keyof Job]: Job[K] }) => {
+      j.nextAt = Math.min(j.nextAt, at);
+    });
 
 export const stopJob = (work: Work, job: string) => work.db.jobs.update(job, { stop: true });
 export const setEvery = (work: Work, job: string, every: number) =>

@@ -14,6 +14,7 @@ import { lookForNew } from '../catalogue/watch';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
 import { bringInStep, wishOf } from '../listings/bring-in';
+import { followCalendar } from '../listings/calendar';
 import { noteDrift } from '../listings/drift';
 import { followSupplier, waitsToFollow } from '../listings/follow';
 import { recheckOrders } from '../orders/actions';
@@ -25,6 +26,7 @@ import { readListStep } from '../readings/read-list';
 import { endReading, forget, noteRefused, openReading, storeStep, takeGone } from '../readings/reading';
 import { doubtInWords } from '../readings/words';
 import { jobId, listJob } from './job';
+import { bringForward } from './schedule';
 import { tidy } from './tidy';
 
 /**
@@ -388,7 +390,7 @@ async function siteStep(work: Work, c: MarketConnection, job: Job): Promise<void
 
 /** What a task does with its subject: one step, of which many may make a run. */
 const HANDLERS: Readonly<
-  Record<Exclude<Job['task'], 'tidy'>, (work: Work, c: Connection, job: Job) => Promise<void>>
+  Record<Exclude<Job['task'], 'tidy' | 'prices'>, (work: Work, c: Connection, job: Job) => Promise<void>>
 > = {
   catalogue: (work, c, job) => {
     const supplier = c as SupplierConnection;
@@ -436,13 +438,18 @@ export async function stepJob(work: Work, c: Connection, job: Job): Promise<void
     await work.db.jobs.update(job.id, {
       running: { startedAt: work.clock(), done: job.progress?.done ?? 0, total: 0 },
     });
-  if (job.task !== 'tidy') await HANDLERS[job.task](work, c, job);
+  if (job.task !== 'tidy' && job.task !== 'prices') await HANDLERS[job.task](work, c, job);
 }
 
 /** Moves a job of the shop itself on: what needs no other side. */
 export async function stepShopJob(work: Work, job: Job): Promise<void> {
   const startedAt = work.clock();
   if (job.task === 'tidy') await finish(work, job, true, await tidy(work), startedAt);
+  if (job.task === 'prices') {
+    const { says, next } = await followCalendar(work);
+    await finish(work, job, true, says, startedAt);
+    if (next !== null) await bringForward(work, job.id, next);
+  }
 }
 
 /**

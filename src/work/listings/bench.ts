@@ -331,6 +331,36 @@ export const publishRow = ({ id, sku, marketplace }: Listing, at: number, draft 
     at,
   );
 
+/**
+ * Lets prices go the step that waits for a person, as one change; or keeps them as own prices.
+ * @returns how many
+ */
+export async function settleSteps(work: Work, ids: readonly string[], go: boolean): Promise<number> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    const assortment = await caughtUp(work);
+    const waiting = ids.flatMap((id) => assortment.get(id) ?? []).filter((f) => f.listing.held);
+    const count = countOf(waiting.length, 'price step');
+    const set = (l: Listing) => ({
+      held: null,
+      problem: null,
+      ...(!go && { ownPrice: l.published?.price ?? l.ownPrice }),
+    });
+    await applyChange(
+      db,
+      { by: 'person', name: go ? `${count} approved` : `${count} not taken` },
+      waiting.map(({ listing }) => ({ table: 'listings', id: listing.id, set: set(listing) })),
+      nowOf(work),
+    );
+    await repriceAfter(
+      work,
+      waiting.map((f) => f.listing.id),
+      go ? 'Step approved.' : 'Its price is kept.',
+    );
+    return waiting.length;
+  });
+}
+
 /** What became of listings whose text or pictures differ from what their marketplace was told. */
 export interface Queued {
   readonly sent: number;

@@ -66,6 +66,8 @@ export const FIELD_IDS = [
   'weight',
   'plan',
   'price',
+  'market',
+  'kept back',
 ] as const;
 type FixedFieldId = (typeof FIELD_IDS)[number];
 
@@ -255,7 +257,7 @@ const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
     choices: (_, shop) => shop.plans.map((p) => p.name),
     example: 'Usual',
     of: 'listing',
-    read: (full, shop) => planFor(shop.plans, full)?.name ?? '',
+    read: (full, shop) => planFor(shop, full)?.name ?? '',
     origin: ({ listing }) => (listing.plan === null ? 'plan' : 'typed for this marketplace'),
     write: (text, _, shop) => {
       const meant = fold(text.trim());
@@ -275,6 +277,35 @@ const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
       if (!text.trim()) return set({ listing: { ownPrice: null } });
       const price = parsePrice(text, currencyOf(full, shop));
       return price.ok ? set({ listing: { ownPrice: price.value } }) : price;
+    },
+  },
+  market: {
+    name: 'Market price',
+    example: '22.50',
+    of: 'listing',
+    read: ({ listing }, shop) => {
+      const site = marketOf(shop, listing.marketplace)?.site;
+      return listing.market ? decimalOf(listing.market.minor, site?.currency ?? shop.settings.currency) : '';
+    },
+    origin: ({ listing }) => (listing.market ? 'typed for this marketplace' : 'nothing'),
+    write: (text, full, shop) => {
+      if (!text.trim()) return set({ listing: { market: null } });
+      const price = parsePrice(text, currencyOf(full, shop));
+      return price.ok ? set({ listing: { market: { minor: price.value, at: shop.at } } }) : price;
+    },
+  },
+  'kept back': {
+    name: 'Kept back',
+    example: '2',
+    of: 'variant',
+    read: ({ variant }) => (variant.keptBack ? String(variant.keptBack) : ''),
+    origin: ({ variant }) => (variant.keptBack ? 'typed for all marketplaces' : 'nothing'),
+    write: (text) => {
+      if (!text.trim()) return set({ variant: { keptBack: null } });
+      const n = Number(text.trim());
+      return Number.isInteger(n) && n >= 0 && n <= 100_000
+        ? set({ variant: { keptBack: n || null } })
+        : wrong(`“${text.trim()}” is no whole number of units.`);
     },
   },
 };
@@ -358,4 +389,10 @@ export function fieldOf(id: FieldId, shop: Pick<ShopTerms, 'connections'>): List
 
 /** Whether prices or quantities depend on a field. */
 export const isOfPrice = (id: FieldId): boolean =>
-  id === 'price' || id === 'plan' || id === 'category' || id === 'weight' || id === 'brand';
+  id === 'price' ||
+  id === 'plan' ||
+  id === 'market' ||
+  id === 'kept back' ||
+  id === 'category' ||
+  id === 'weight' ||
+  id === 'brand';

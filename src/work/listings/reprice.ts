@@ -1,5 +1,6 @@
-import { formatMinor } from '../../core/money';
-import type { Listing, OutboxRow, RowChange } from '../../store';
+import { formatMinor, formatRate, WHOLE } from '../../core/money';
+import { dayOf } from '../../core/units';
+import type { HeldStep, Listing, OutboxRow, RowChange, StepRule } from '../../store';
 import type { Assortment } from '../assortment/assortment';
 import { FLAG } from '../assortment/columns';
 import type { Work } from '../context';
@@ -65,29 +66,41 @@ export interface Repriced {
  * that differ into the outbox, where a new one replaces a waiting one of the same listing. A quote without a price holds
  * the listing at its old price, says so, and still lets the quantity follow. Runs inside the caller's transaction.
  * @param because what set it off, for each listing's history
- * @param by what waits, or was refused, is offered anew only where a person asks for it
+ * @param by what waits, or was refused, is offered anew only where a person asks for it; how far a price may move by itself
+ *   holds for what the supplier set off alone
  */
 export async function reprice(
   work: Work,
   listings: readonly FullListing[],
   shop: Shop,
   because: (f: FullListing) => string,
-  by: 'person' | 'rule',
+  by: 'person' | 'rule' | 'calendar',
 ): Promise<Repriced> {
   const rows: RowChange[] = [];
   const outbox: OutboxRow[] = [];
   const at = work.clock();
+  const day = dayOf(at, shop.settings.zone);
   const following = listings.filter((f) => follows(f.listing) && f.listing.published);
   const known = await work.db.outbox.bulkGet(following.map((f) => offerId(f.listing)));
   for (const [k, full] of following.entries()) {
     const { listing } = full;
     const before = listing.published!;
     const site = marketOf(shop, listing.marketplace)?.site;
-    const plan = planFor(shop.plans, full);
+    const plan = planFor(shop, full);
     const quote = site && quoteListing(full, shop, plan);
     if (!site || !quote) continue;
-    const { price, quantity } = sellingNow(before.price, quote, plan);
-    const live = quantity > 0;
+    const wanted = sellingNow(before.price, quote, plan);
+    const { quantity } = wanted;
+    const limit =
+      by === 'rule' && quote.by === 'plan' && plan && wanted.price !== before.price
+        ? stepLimit(listing, wanted.price, plan.steps, day)
+        : null;
+    const price = limit ? before.price : wanted.price;
+    const held =
+      limit === 'waits' ? (sameStep(listing, wanted.price) ?? stepOf(before.price, wanted.price)) : null;
+    const problem = held ? heldInWords(held, site.currency) : quote.problem;
+    const { whenOut } = plan?.stock ?? shop.settings.stock;
+    const live = quantity > 0 || whenOut === 'show none';
     const moved = price !== before.price || quantity !== before.quantity;
     const row = outgoing(
       offerId(listing),
@@ -97,7 +110,7 @@ export async function reprice(
       { listing: listing.id, sku: listing.sku, price, quantity, live },
       at,
     );
-    if (moved && by === 'rule' && wasOffered(known[k], row)) continue;
+    if (moved && by !== 'person' && wasOffered(known[k], row)) continue;
     const money = (minor: number) => formatMinor(minor, site.currency);
     const says = [
       price !== before.price
@@ -106,18 +119,25 @@ export async function reprice(
       quantity !== before.quantity
         ? `Shown ${before.quantity} → ${quantity}${live ? '' : ', paused'}${live && listing.state === 'paused' ? ', on sale again' : ''}.`
         : '',
-      quote.problem && quote.problem !== listing.problem
-        ? `${quantity || !quote.quantity ? 'Held' : 'Held back, none shown,'} at ${money(price)}: ${quote.problem}`
+      problem && problem !== listing.problem
+        ? `${quantity || !quote.quantity ? 'Held' : 'Held back, none shown,'} at ${money(price)}: ${problem}`
         : '',
     ]
       .filter(Boolean)
       .join(' ');
-    if (moved || quote.problem !== listing.problem) {
+    if (moved || problem !== listing.problem || held?.to !== listing.held?.to) {
       const sentence = `${because(full)} ${says}`.trim();
       rows.push({
         table: 'listings',
         id: listing.id,
-        set: { problem: quote.problem, last: { at, says: sentence } },
+        set: {
+          problem,
+          held: held && { ...held, at, because: because(full) },
+          ...(price !== before.price &&
+            by === 'rule' &&
+            plan?.steps.perDay != null && { moves: movedOnce(listing, day) }),
+          last: { at, says: sentence },
+        },
         says: sentence,
       });
     }
@@ -128,6 +148,33 @@ export async function reprice(
   await work.db.outbox.bulkPut(outbox);
   return { rows, told: outbox.filter((o) => o.state === 'waiting').length };
 }
+
+/**
+ * What keeps a price from moving by itself: it `waits` for a person, or `stays` as the change is too small or the last of
+ * the day was told. Null where nothing does.
+ */
+function stepLimit(
+  listing: Listing,
+  to: number,
+  { most, least, perDay }: StepRule,
+  day: string,
+): 'waits' | 'stays' | null {
+  const from = listing.published!.price;
+  const step = Math.abs(to - from);
+  if (step < least) return 'stays';
+  if (most !== null && step * WHOLE > most * from) return 'waits';
+  return perDay !== null && movesOn(listing, day) >= perDay ? 'stays' : null;
+}
+
+const movesOn = ({ moves }: Listing, day: string) => (moves?.day === day ? moves.n : 0);
+const movedOnce = (listing: Listing, day: string) => ({ day, n: movesOn(listing, day) + 1 });
+
+type Step = Pick<HeldStep, 'from' | 'to'>;
+const stepOf = (from: number, to: number): Step => ({ from, to });
+const sameStep = ({ held }: Listing, to: number): Step | null => (held?.to === to ? held : null);
+
+const heldInWords = ({ from, to }: Step, currency: string) =>
+  `A step to ${formatMinor(to, currency)} (${formatRate(Math.round(((to - from) * WHOLE) / from / 1000) * 1000, true)}) waits for you.`;
 
 const OFFER = 'offer:';
 const offerId = (listing: Listing) => OFFER + listing.id;

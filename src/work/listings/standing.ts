@@ -28,7 +28,11 @@ export function inGroups<T extends { readonly listing: Listing }>(all: readonly 
 }
 
 /** What a marketplace gets of a listing besides price and quantity. */
-export function documentOf(full: FullListing, category: string, market: MarketConnection): ListingDocument {
+export function documentOf(
+  full: FullListing,
+  { category, full: before }: Pick<Quote, 'full'> & { readonly category: string },
+  market: MarketConnection,
+): ListingDocument {
   const { product, variant } = full;
   const pictures = picturesOf(product).slice(0, market.site.pictures.most);
   const alts = altsOf(product, pictures);
@@ -42,7 +46,7 @@ export function documentOf(full: FullListing, category: string, market: MarketCo
     options: variant.options,
     pictures,
     ...(alts && { alts }),
-    attributes: attributesOf(full, market, category),
+    attributes: attributesOf(full, market, category, before),
     tags: tagsOf(full, market.site),
   };
 }
@@ -62,7 +66,7 @@ export function differs(full: FullListing, quote: Quote, market: MarketConnectio
   return (
     mark !== null &&
     quote.category !== null &&
-    markOfDocument(documentOf(full, quote.category, market)) !== mark
+    markOfDocument(documentOf(full, { ...quote, category: quote.category }, market)) !== mark
   );
 }
 

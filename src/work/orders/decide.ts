@@ -137,7 +137,7 @@ function expectedNow(order: Order, planned: readonly Planned[], linked: Linked, 
 /** The smallest profit that the plan of its first line wants, in the currency of the books. */
 function leastProfit(order: Order, linked: Linked, shop: Shop): number {
   const first = order.lines[0] && linked.get(listingOf(order, order.lines[0]));
-  const least = (first && planFor(shop.plans, first)?.smallestProfit) ?? 0;
+  const least = (first && planFor(shop, first)?.smallestProfit) ?? 0;
   const factor = factorOf(shop.rates, order.currency, shop.settings.currency);
   return factor ? convert(least, factor) : 0;
 }

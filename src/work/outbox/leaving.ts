@@ -25,7 +25,13 @@ export async function drafted(
       quantity: quote?.quantity,
     };
     if (!full || !quote?.category || price === null || quantity === undefined) stays.push(row);
-    else leaving.push({ row, document: documentOf(full, quote.category, c), price, quantity });
+    else
+      leaving.push({
+        row,
+        document: documentOf(full, { ...quote, category: quote.category }, c),
+        price,
+        quantity,
+      });
   }
   if (stays.length) await putBackToBench(work, c, stays);
   return leaving;

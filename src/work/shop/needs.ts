@@ -110,6 +110,7 @@ export async function readCourse(work: Work): Promise<Course> {
   const listed: Need[] = [];
   const counted = Object.fromEntries(STATES.map((name) => [name, 0])) as Record<ListingState, number>;
   let publishing = 0;
+  let steps = 0;
   for (let place = 0; place < rows.length; place++) {
     const full = rows[place];
     if (!full) continue;
@@ -117,6 +118,7 @@ export async function readCourse(work: Work): Promise<Course> {
     counted[name]++;
     // What waits for a listing file is not on its way by itself.
     if (name === 'publishing' && shop.connections.get(full.listing.marketplace)?.service) publishing++;
+    if (full.listing.held) steps++;
     if (name === 'refused' || flags[place]! & (FLAG.problem | FLAG.loss)) {
       const need = listingNeed(full, shop);
       if (need) listed.push(need);
@@ -140,6 +142,20 @@ export async function readCourse(work: Work): Promise<Course> {
         href: '/source/lists',
       };
     }),
+    ...(steps
+      ? [
+          {
+            id: 'steps',
+            left: 6 * HOUR,
+            stake: 0,
+            currency: books,
+            what: `${countOf(steps, 'price step')} wait${steps === 1 ? 's' : ''} for you`,
+            why: 'They are larger than their plans let prices go by themselves.',
+            step: 'Look at them',
+            href: '/listings?q=is:step',
+          },
+        ]
+      : []),
     ...jobs.flatMap((job) => jobNeed(job, shop) ?? []),
     ...open.filter((o) => needsPerson(o, now)).map((o) => orderNeed(o, shop, now)),
     ...listed,
@@ -372,6 +388,8 @@ function listingNeed(full: FullListing, shop: Shop): Need | null {
     };
   const sum = sumAsPublished(listing, quoteListing(full, shop));
   const { price, quantity } = listing.published;
+  // Steps are told together.
+  if (listing.held) return null;
   if (listing.problem)
     return {
       ...base,

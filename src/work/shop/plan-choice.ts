@@ -1,9 +1,11 @@
 import { fold } from '../../core/copy';
-import { choosePlan } from '../../core/pricing';
+import { type Choosing, choosePlan, isWithin, nextBoundary } from '../../core/pricing';
 import { compile, type Fields, parseQuery } from '../../core/query';
+import type { Instant } from '../../core/units';
 import type { PlanRow } from '../../store';
 import { brandOf, titleOf } from './copy';
 import type { FullListing } from './full-listing';
+import type { ShopTerms } from './terms';
 
 /** What a plan's filter may look at: what the goods are, nothing that a price decides. */
 const GOODS: Fields<FullListing> = {
@@ -44,11 +46,55 @@ export function coversGoods(filter: string, f: FullListing): boolean {
   return test(f);
 }
 
+/** What the choice of a plan goes by besides the goods: the seller's order, and the time on each marketplace. */
+export type PlanTerms = Pick<ShopTerms, 'plans' | 'at' | 'connections'>;
+
+/** A marketplace as plans are chosen for it. */
+export function choosingFor({ at, connections }: PlanTerms, marketplace: string): Choosing {
+  const market = connections.get(marketplace);
+  return { marketplace, zone: market?.role === 'marketplace' ? market.site.zone : 'UTC', at };
+}
+
 /**
  * The plan that holds for a listing: its own where one was chosen, else the first in order that covers it. Null where
- * none does. @param plans in the seller's order
+ * none does.
  */
-export function planFor(plans: readonly PlanRow[], f: FullListing): PlanRow | null {
+export function planFor(terms: PlanTerms, f: FullListing): PlanRow | null {
+  const { plans } = terms;
   const own = f.listing.plan === null ? undefined : plans.find((p) => p.id === f.listing.plan);
-  return own ?? choosePlan(plans, f.listing.marketplace, (plan) => coversGoods(plan.filter, f));
+  return (
+    own ?? choosePlan(plans, choosingFor(terms, f.listing.marketplace), (plan) => coversGoods(plan.filter, f))
+  );
+}
+
+/** Whether a plan that is on covers a listing, be an earlier one there or not. */
+export const coversListing = (terms: PlanTerms, plan: PlanRow, f: FullListing): boolean =>
+  choosePlan([plan], choosingFor(terms, f.listing.marketplace), (p) => coversGoods(p.filter, f)) !== null;
+
+/** How often the plans that hold change with time alone: what holds at each marketplace now, as text. */
+export function calendarNow(terms: PlanTerms): string {
+  const zones = new Set(
+    [...terms.connections.values()].flatMap((c) => (c.role === 'marketplace' ? [c.site.zone] : [])),
+  );
+  return [...zones]
+    .map((zone) =>
+      terms.plans
+        .map((p) => `${isWithin(p, terms.at, zone)}${p.sale && isWithin(p.sale, terms.at, zone)}`)
+        .join(),
+    )
+    .join(';');
+}
+
+/** The next instant at which a plan or a sale begins or ends somewhere; null where none is left. */
+export function nextChange({ plans, at, connections }: PlanTerms): Instant | null {
+  let next: Instant | null = null;
+  for (const c of connections.values()) {
+    if (c.role !== 'marketplace') continue;
+    for (const plan of plans)
+      for (const span of [plan, plan.sale]) {
+        const when = plan.on && span ? nextBoundary(span, at, c.site.zone) : null;
+        if (when !== null && (next === null || when < next)) next = when;
+      }
+  }
+  return next;
 }

@@ -1,5 +1,6 @@
 import { attributesIn, readAttribute, type SiteAttribute } from '../../core/checks';
 import { fieldKey } from '../../core/copy';
+import { decimalOf } from '../../core/money';
 import type { MarketConnection, Preset, PresetFill } from '../../store';
 import { copyFieldsOf } from './copy';
 import type { FullListing } from './full-listing';
@@ -63,6 +64,8 @@ export function attributesOf(
   full: FullListing,
   market: MarketConnection,
   category: string | null,
+  /** During a sale the price without it. */
+  before: number | null = null,
 ): Record<string, string> {
   const asked = attributesIn(market.site.attributes, category);
   if (!asked.length) return {};
@@ -74,7 +77,9 @@ export function attributesOf(
   };
   const values: Record<string, string> = {};
   for (const attribute of asked) {
-    const { value } = attributeValue(full, market, attribute, covering, fields);
+    const { value: said } = attributeValue(full, market, attribute, covering, fields);
+    const value =
+      said || (attribute.isBefore && before !== null ? decimalOf(before, market.site.currency) : '');
     if (value) values[attribute.id] = value;
   }
   return values;

@@ -8,6 +8,7 @@ import {
 } from '../../core/checks';
 import {
   convert,
+  digitsOf,
   type Factor,
   factorOf,
   formatExchange,
@@ -15,6 +16,7 @@ import {
   formatRate,
   type Ppm,
   type Rates,
+  WHOLE,
 } from '../../core/money';
 import { linesIn, type OrderLine, openLines } from '../../core/orders';
 import {
@@ -22,35 +24,37 @@ import {
   type Costs,
   type Deductions,
   deductionsFor,
+  isWithin,
   landedOf,
   type PriceAnswer,
+  type Priced,
   type PricePlan,
   refusalInWords,
   type ShippingBand,
   type Sum,
+  salePrice,
   shippingFor,
   solvePrice,
   sumAt,
   withTax,
 } from '../../core/pricing';
-import { quantityShown, type StockRule } from '../../core/stock';
+import { quantityShown, type StockRule, type StockStep, stockSteps } from '../../core/stock';
 import { dayName } from '../../core/units';
 import {
-  type Connection,
-  type CopyTemplate,
   itemKey,
   type Listing,
   type MarketConnection,
   type Order,
   type PlanRow,
-  type Settings,
-  type SupplierConnection,
   type Variant,
 } from '../../store';
 import { brandOf, copyInWords, descriptionOf, picturesOf, tagsOf, titleOf } from './copy';
 import type { FullListing } from './full-listing';
 import { planFor } from './plan-choice';
 import { attributesOf, presetCategory } from './presets';
+import { marketOf, type Shop, type ShopTerms, supplierOf } from './terms';
+
+export { marketOf, type Shop, type ShopTerms, supplierOf } from './terms';
 
 /** Everything a listing's price and quantity are made of. Derived each time, stored nowhere. */
 export interface Quote {
@@ -71,31 +75,14 @@ export interface Quote {
   readonly by: 'own' | 'plan';
   readonly sum: Sum | null;
   readonly breakEven: number | null;
+  /** What the plan was solved with; null where it was not. */
+  readonly priced: Priced | null;
+  /** During a sale the price without it; null without one. */
+  readonly full: number | null;
   readonly quantity: number;
+  /** How the quantity came to be. */
+  readonly stock: readonly StockStep[];
 }
-
-/** What all of a shop's quotes are made with. */
-export interface ShopTerms {
-  readonly settings: Settings;
-  /** In the seller's order. */
-  readonly plans: readonly PlanRow[];
-  readonly connections: ReadonlyMap<string, Connection>;
-  /** Rates between currencies that hold today. */
-  readonly rates: Rates;
-  /** Copy templates by id. */
-  readonly templates: ReadonlyMap<string, CopyTemplate>;
-}
-
-/** What a shop's quotes are made with, read once and used for every listing. */
-export interface Shop extends ShopTerms {
-  /** Units of a supplier's item that are sold and not yet taken off its stock as last read, by item key. */
-  readonly promised: ReadonlyMap<string, number>;
-}
-
-export const marketOf = (shop: ShopTerms, id: string) =>
-  shop.connections.get(id) as MarketConnection | undefined;
-export const supplierOf = (shop: ShopTerms, id: string) =>
-  shop.connections.get(id) as SupplierConnection | undefined;
 
 /** The site's category of a listing: its own, else by a preset, else by the seller's table, else guessed from the supplier's words. */
 export function categoryOf(full: FullListing, market: MarketConnection): string | null {
@@ -115,13 +102,25 @@ interface Priceable {
   readonly map: number | null;
   readonly msrp: number | null;
   readonly grams: number | null;
+  /** Units of the supplier's that are kept back. */
+  readonly keptBack?: number;
+  /** What others ask for it there, in the marketplace's currency. */
+  readonly market?: number | null;
+  /** What the marketplace shows now. */
+  readonly shownNow?: number | null;
 }
 
 /** What an item's price depends on besides itself. */
 export interface Terms {
   /** Null where none covers it. */
-  readonly plan: PricePlan | null;
+  readonly plan: PlanRow | null;
   readonly stock: StockRule;
+  /** Whether its supplier's stock was read longer ago than the rule allows. */
+  readonly old: boolean;
+  /** The share that a sale under way takes off; 0 for none. */
+  readonly off: Ppm;
+  /** Its price on another marketplace, in this one's currency; the reason where there is none. */
+  readonly priceOn?: (marketplace: string) => number | string;
   readonly site: Site;
   readonly optedIn: readonly string[];
   readonly categories?: CategoryTable | undefined;
@@ -148,13 +147,16 @@ export function quoteItem(
     deductions,
     map: null,
     msrp: null,
+    priced: null,
+    full: null,
     exchange: null,
     answer: null,
     price: ownPrice,
     by: ownPrice === null ? 'plan' : 'own',
     sum: null,
     breakEven: null,
-    quantity: quantityShown(item.stock, promised, terms.stock, item.pack),
+    stock: stockSteps({ ...item, promised, old: terms.old }, terms.stock),
+    quantity: quantityShown({ ...item, promised, old: terms.old }, terms.stock),
   } as const;
   const factor = factorOf(rates, supplier.currency, site.currency, cushion);
   const plain = factorOf(rates, supplier.currency, site.currency);
@@ -178,13 +180,25 @@ export function quoteItem(
   const map = item.map === null ? null : convert(item.map, plain);
   const msrp = item.msrp === null ? null : convert(item.msrp, plain);
   const landed = landedOf(costs);
-  const answer = solvePrice(plan, { landed, map, msrp }, deductions);
-  const price = ownPrice ?? (answer.ok ? answer.price : null);
+  const { market = null, grams, stock } = item;
+  const priced = {
+    ...{ landed, map, msrp, market, grams, stock },
+    goods: costs.goods,
+    shipping: costs.shipping,
+    digits: digitsOf(site.currency),
+    ...(terms.priceOn && { priceOn: terms.priceOn }),
+  };
+  const answer = solvePrice(plan, priced, deductions);
+  const full = answer.ok ? answer.price : null;
+  const sale = full !== null && terms.off ? salePrice(plan, priced, deductions, full, terms.off) : null;
+  const price = ownPrice ?? sale ?? full;
   return {
     ...nothing,
     costs,
     map,
     msrp,
+    priced,
+    full: ownPrice === null && sale !== null && sale !== full ? full : null,
     exchange: supplier.currency === site.currency ? null : factor,
     answer,
     price,
@@ -207,8 +221,10 @@ function ownPriceProblem(
   const own = formatMinor(price, currency);
   if (plan.neverUnderMap && map !== null && price < map)
     return `Own price ${own} is under MAP ${formatMinor(map, currency)}.`;
-  if (plan.neverOverMsrp && msrp !== null && price > msrp)
-    return `Own price ${own} is over MSRP ${formatMinor(msrp, currency)}.`;
+  const most =
+    plan.mostOfMsrp !== null && msrp !== null ? Math.floor((msrp * plan.mostOfMsrp) / WHOLE) : null;
+  if (most !== null && price > most)
+    return `Own price ${own} is over ${plan.mostOfMsrp === WHOLE ? '' : `${formatRate(plan.mostOfMsrp!)} of `}MSRP ${formatMinor(msrp!, currency)}.`;
   return null;
 }
 
@@ -217,15 +233,19 @@ export function termsFor(
   shop: ShopTerms,
   supplier: string,
   market: string,
-  plan: PricePlan | null,
+  plan: PlanRow | null,
 ): Terms | null {
   const on = marketOf(shop, market);
   const from = supplierOf(shop, supplier);
   if (!on || !from) return null;
-  const { stock, cushion, costTax } = shop.settings;
+  const { cushion, costTax } = shop.settings;
+  const stock = plan?.stock ?? shop.settings.stock;
+  const { zone } = on.site;
   return {
     plan,
     stock,
+    old: isOld(shop, supplier, stock),
+    off: plan?.sale && isWithin(plan.sale, shop.at, zone) ? plan.sale.off : 0,
     site: on.site,
     optedIn: on.optedIn,
     categories: on.categories,
@@ -236,8 +256,18 @@ export function termsFor(
   };
 }
 
+/** Whether a supplier's stock was read longer ago than a rule allows. */
+export function isOld(
+  { at, readAt }: ShopTerms & Partial<Shop>,
+  supplier: string,
+  { aging }: StockRule,
+): boolean {
+  const read = aging ? readAt?.get(supplier) : undefined;
+  return aging !== null && read !== undefined && at - read > aging.hours * 3_600_000;
+}
+
 /** One of our units as its source has it: packs counted in, our own weight before the supplier's. */
-export function unitOf({ item, source, variant }: FullListing): Priceable | null {
+export function unitOf({ item, source, variant, listing }: FullListing): Priceable | null {
   if (!item || !source) return null;
   const { pack } = source;
   return {
@@ -247,6 +277,9 @@ export function unitOf({ item, source, variant }: FullListing): Priceable | null
     map: item.map === null ? null : item.map * pack,
     msrp: item.msrp === null ? null : item.msrp * pack,
     grams: variant.grams ?? (item.grams === null ? null : item.grams * pack),
+    keptBack: variant.keptBack ?? 0,
+    market: listing.market?.minor ?? null,
+    shownNow: listing.published?.quantity ?? null,
   };
 }
 
@@ -257,14 +290,43 @@ export function unitOf({ item, source, variant }: FullListing): Priceable | null
 export function quoteListing(
   full: FullListing,
   shop: Shop,
-  plan: PlanRow | null = planFor(shop.plans, full),
+  plan: PlanRow | null = planFor(shop, full),
+  /** Listings whose prices wait for this one's. */
+  asking: readonly string[] = [],
 ): Quote | null {
   const unit = unitOf(full);
   const terms = unit && termsFor(shop, full.source!.supplier, full.listing.marketplace, plan);
   if (!unit || !terms) return null;
+  const priceOn = (marketplace: string) => priceElsewhere(full, shop, terms, marketplace, asking);
   const promised = shop.promised.get(full.item!.id) ?? 0;
   const market = marketOf(shop, full.listing.marketplace)!;
-  return quoteItem(unit, categoryOf(full, market), full.listing.ownPrice, promised, terms);
+  return quoteItem(unit, categoryOf(full, market), full.listing.ownPrice, promised, { ...terms, priceOn });
+}
+
+/** The price of the same variant on another marketplace, in this one's currency; the reason where there is none. */
+function priceElsewhere(
+  full: FullListing,
+  shop: Shop,
+  { site, rates }: Terms,
+  marketplace: string,
+  asking: readonly string[],
+): number | string {
+  const there = marketOf(shop, marketplace);
+  const name = there?.name ?? marketplace;
+  const other =
+    there && marketplace !== full.listing.marketplace ? shop.listedOn?.(full.variant.id, marketplace) : null;
+  if (!there || !other) return `It is not listed on ${name}.`;
+  if (asking.includes(other.listing.id)) return `Its price on ${name} goes by its price here: a circle.`;
+  const quote = quoteListing(other, shop, planFor(shop, other), [...asking, full.listing.id]);
+  const price = quote?.full ?? quote?.price ?? null;
+  if (price === null) {
+    const { answer } = quote ?? {};
+    return answer?.ok === false && answer.why === 'unknown' ? answer.says : `It has no price on ${name}.`;
+  }
+  const factor = factorOf(rates, there.site.currency, site.currency);
+  return factor
+    ? convert(price, factor)
+    : `There is no exchange rate from ${there.site.currency} to ${site.currency}.`;
 }
 
 /** What a listing earns at the price its marketplace shows. Null where its cost cannot be told. */

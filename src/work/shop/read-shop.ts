@@ -18,6 +18,7 @@ export async function readTerms(
     db.templates.toArray(),
   ]);
   return {
+    at: now,
     settings,
     plans: plans.sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1)),
     connections: new Map(connections.map((c) => [c.id, c])),

@@ -1,13 +1,12 @@
-import type { PricePlan } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
 import type { MarketConnection, PlanRow } from '../../store';
-import { assortmentOf, shopNow } from '../assortment/assortment';
+import { type Assortment, assortmentOf, shopNow } from '../assortment/assortment';
 import type { Work } from '../context';
 import { follows, sellingNow } from '../listings/offer';
 import { titleOf } from './copy';
 import type { FullListing } from './full-listing';
-import { planFor } from './plan-choice';
-import { quoteListing, type Shop, sumAsPublished } from './quote';
+import { coversListing, planFor } from './plan-choice';
+import { marketOf, quoteListing, type Shop, sumAsPublished } from './quote';
 
 /** What a plan would do to one listing. Amounts in minor units. */
 export interface Prospect {
@@ -22,6 +21,8 @@ export interface Prospect {
   readonly shownTo: number;
   /** Guards that stop it, or why it has no price. */
   readonly says: string;
+  readonly currency: string;
+  readonly market: string;
 }
 
 export interface WhatIf {
@@ -30,7 +31,11 @@ export interface WhatIf {
   readonly fall: number;
   readonly stay: number;
   readonly held: number;
+  /** Sold at a loss after it that were not before. */
+  readonly losing: number;
   readonly shown: number;
+  /** By marketplace, those with most listings first. */
+  readonly markets: readonly MarketAhead[];
   /** Median margin in tenths of a percent. */
   readonly marginFrom: number | null;
   readonly marginTo: number | null;
@@ -38,6 +43,17 @@ export interface WhatIf {
   readonly prospects: readonly Prospect[];
   /** How many listings change by how much, in columns of {@link STEP} percent. */
   readonly spread: readonly Column[];
+}
+
+/** What would happen on one marketplace. Profits of one sale of each listing, minor units of its currency. */
+export interface MarketAhead {
+  readonly market: string;
+  readonly currency: string;
+  readonly listings: number;
+  readonly rise: number;
+  readonly fall: number;
+  readonly profitFrom: number;
+  readonly profitTo: number;
 }
 
 /** Listings told one by one; of more, the others are counted only. */
@@ -71,16 +87,50 @@ function spreadOf(prospects: readonly Prospect[]): Column[] {
 const median = (numbers: number[]) =>
   numbers.length ? numbers.sort((a, b) => a - b)[Math.floor(numbers.length / 2)]! : null;
 
+/** Rules as they would be. */
+export interface RulesDraft {
+  /** All plans, in order. */
+  readonly plans: readonly PlanRow[];
+  readonly stock: StockRule;
+}
+
 /**
- * What would happen to every live listing that a plan holds for if it were saved as given. Reads, writes nothing.
- * Cost: every live listing solved once under the new plan.
+ * What would happen to every listing on sale if plans and stock rule were these. Reads, writes nothing. Cost: every live
+ * listing solved once.
+ * @param only the plan that is looked at: listings that it holds for, before or after; null for all
  */
-export async function whatIf(work: Work, planId: string, plan: PricePlan, stock: StockRule): Promise<WhatIf> {
+export async function whatIf(work: Work, draft: RulesDraft, only: string | null): Promise<WhatIf> {
   const before = await shopNow(work);
-  const after = { ...before, settings: { ...before.settings, stock } };
-  return lookAhead(work, before, after, (current) =>
-    current.id === planId ? { ...current, ...plan } : null,
-  );
+  const after: Shop = {
+    ...before,
+    plans: draft.plans,
+    settings: { ...before.settings, stock: draft.stock },
+  };
+  return lookAhead(work, before, after, (full) => {
+    if (only === null) return true;
+    return [planFor(before, full), planFor(after, full)].some((plan) => plan?.id === only);
+  });
+}
+
+/** What each plan catches of what is listed, in order, and how much of it an earlier one takes away. */
+export function caughtBy(assortment: Assortment, plans: readonly PlanRow[]): PlanCatch[] {
+  const terms = { ...assortment.shop, plans };
+  const counts = plans.map(() => ({ covers: 0, holds: 0 }));
+  for (const [, full] of assortment.all()) {
+    if (full.listing.state === 'ended') continue;
+    const holding = planFor(terms, full)?.id;
+    for (const [k, plan] of plans.entries()) {
+      if (plan.id === holding) counts[k]!.holds++;
+      if (coversListing(terms, plan, full)) counts[k]!.covers++;
+    }
+  }
+  return counts;
+}
+
+/** Listings that a plan covers, and those of them that it holds for. */
+export interface PlanCatch {
+  readonly covers: number;
+  readonly holds: number;
 }
 
 /**
@@ -96,17 +146,20 @@ export async function whatIfSite(
   const connections = new Map(before.connections);
   const c = connections.get(marketplace);
   if (c?.role === 'marketplace') connections.set(marketplace, { ...c, ...terms });
-  return lookAhead(work, before, { ...before, connections }, (current, full) =>
-    full.listing.marketplace === marketplace ? current : null,
+  return lookAhead(
+    work,
+    before,
+    { ...before, connections },
+    (full) => full.listing.marketplace === marketplace,
   );
 }
 
-/** @param nextPlan the plan a listing would have, null where it is not touched */
+/** @param touches whether a listing is looked at */
 async function lookAhead(
   work: Work,
   before: Shop,
   after: Shop,
-  nextPlan: (current: PlanRow, full: FullListing) => PlanRow | null,
+  touches: (full: FullListing) => boolean,
 ): Promise<WhatIf> {
   const prospects: Prospect[] = [];
   const marginsFrom: number[] = [];
@@ -115,14 +168,12 @@ async function lookAhead(
   for (const [, full] of assortmentOf(work).all()) {
     const { listing } = full;
     const { published } = listing;
-    const current = planFor(before.plans, full);
-    if (!follows(listing) || !published || !current) continue;
-    const next = nextPlan(current, full);
-    if (!next) continue;
+    if (!follows(listing) || !published || !touches(full)) continue;
+    const next = planFor(after, full);
     const quote = quoteListing(full, after, next);
     if (!quote?.costs) continue;
     const costsStay = before.connections === after.connections;
-    const old = costsStay ? quote : quoteListing(full, before, current);
+    const old = costsStay ? quote : quoteListing(full, before);
     const profitFrom = (old ? sumAsPublished(listing, old)?.profit : undefined) ?? 0;
     const stopped = quote.answer?.ok && !quote.answer.meetsTarget ? 'Stopped at MSRP' : '';
     const raised =
@@ -136,6 +187,8 @@ async function lookAhead(
       id: listing.id,
       title: titleOf(full),
       sku: listing.sku,
+      currency: marketOf(after, listing.marketplace)?.site.currency ?? after.settings.currency,
+      market: marketOf(after, listing.marketplace)?.name ?? listing.marketplace,
       from: published.price,
       to: price,
       profitFrom,
@@ -157,10 +210,29 @@ async function lookAhead(
     fall: prospects.filter((p) => moved(p) < 0).length,
     stay: prospects.filter((p) => p.to !== null && moved(p) === 0).length,
     held,
+    losing: prospects.filter((p) => (p.profitTo ?? 0) < 0 && p.profitFrom >= 0).length,
     shown: prospects.filter((p) => p.shownFrom !== p.shownTo).length,
+    markets: byMarket(prospects, moved),
     marginFrom: median(marginsFrom),
     marginTo: median(marginsTo),
     prospects: prospects.slice(0, MOST_TOLD),
     spread: spreadOf(prospects),
   };
+}
+
+function byMarket(prospects: readonly Prospect[], moved: (p: Prospect) => number): MarketAhead[] {
+  const markets = new Map<string, { -readonly [K in keyof MarketAhead]: MarketAhead[K] }>();
+  for (const p of prospects) {
+    const one = markets.get(p.market) ?? {
+      ...{ market: p.market, currency: p.currency, listings: 0, rise: 0, fall: 0 },
+      ...{ profitFrom: 0, profitTo: 0 },
+    };
+    markets.set(p.market, one);
+    one.listings++;
+    if (moved(p) > 0) one.rise++;
+    if (moved(p) < 0) one.fall++;
+    one.profitFrom += p.profitFrom;
+    one.profitTo += p.profitTo ?? p.profitFrom;
+  }
+  return [...markets.values()].sort((a, b) => b.listings - a.listings);
 }

@@ -79,7 +79,7 @@ const ATTRIBUTES: WireAttribute[] = [
     categories: ['clothing'],
   },
   { id: 'material', name: 'Material', kind: 'text', categories: ['clothing', 'furniture', 'kitchen'] },
-  { id: 'before', name: 'Compare-at price', kind: 'amount' },
+  { id: 'before', name: 'Compare-at price', kind: 'amount', before: true },
   { id: 'video', name: 'Video', kind: 'link' },
 ];
 

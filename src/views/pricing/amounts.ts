@@ -1,0 +1,58 @@
+import { formatMinor, formatRate, type Parsed, parseMinor, parseRate } from '../../core/money';
+
+/** Readers and writers of what stands in the slots of a plan's sentence. */
+
+const within = (parsed: Parsed<number>, least: number, most: number, says: string): Parsed<number> =>
+  !parsed.ok || (parsed.value >= least && parsed.value <= most) ? parsed : { ok: false, reason: says };
+
+/** A share from 0 % to a most. */
+export const shareUpTo = (most: number) => ({
+  write: (n: number) => formatRate(n),
+  parse: (text: string) => within(parseRate(text), 0, most, `From 0 % to ${formatRate(most)}`),
+});
+
+/** A markup: `+45 %` is 45 % more. `115` alone may be meant two ways, and is asked about. */
+export const MARKUP = {
+  write: (n: number) => formatRate(n, true),
+  parse: (text: string): Parsed<number> => {
+    const bare = /^\s*(1\d{2}|[2-9]\d{2,3})\s*$/.exec(text)?.[1];
+    if (bare)
+      return {
+        ok: false,
+        reason: `${bare} can be read two ways: write +${bare} % for ${Number(bare) / 100 + 1} times the cost, or +${Number(bare) - 100} % for ${Number(bare) / 100} times.`,
+      };
+    return within(parseRate(text), 0, 20_000_000, 'From 0 % to +2,000 %');
+  },
+};
+
+/** A factor on another price: `105 %` is five percent more than it. */
+export const FACTOR = {
+  write: (n: number) => formatRate(n),
+  parse: (text: string): Parsed<number> => {
+    if (/^\s*[+−-]/.test(text)) {
+      const more = parseRate(text);
+      return more.ok
+        ? within({ ok: true, value: 1_000_000 + more.value }, 10_000, 10_000_000, FACTORS)
+        : more;
+    }
+    return within(parseRate(text), 10_000, 10_000_000, FACTORS);
+  },
+};
+const FACTORS = 'From 1 % to 1,000 % of it; +5 % is 105 %';
+
+export const amountIn = (currency: string, least = 0) => ({
+  write: (n: number) => formatMinor(n, currency),
+  parse: (text: string): Parsed<number> =>
+    within(parseMinor(text, currency), least, 100_000_000, 'Not below zero'),
+});
+
+/** A whole number of units or times. */
+export const WHOLE_NUMBER = {
+  write: (n: number) => String(n),
+  parse: (text: string): Parsed<number> => {
+    const n = Number(text.trim());
+    return Number.isInteger(n) && n >= 0 && n <= 9999 && text.trim()
+      ? { ok: true, value: n }
+      : { ok: false, reason: 'A whole number from 0 to 9999' };
+  },
+};

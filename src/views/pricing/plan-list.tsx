@@ -1,0 +1,132 @@
+'use client';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { GripVertical } from 'lucide-react';
+import { planInWords } from '../../core/pricing';
+import { formatCount } from '../../core/units';
+import type { PlanRow } from '../../work/model';
+import type { PlanCatch } from '../../work/shop/what-if';
+
+interface Props {
+  readonly plans: readonly PlanRow[];
+  /** What each catches, in the same order; null while it is counted. */
+  readonly caught: readonly PlanCatch[] | null;
+  readonly currency: string;
+  readonly chosen: string;
+  readonly onChoose: (id: string) => void;
+  readonly onChange: (plans: readonly PlanRow[]) => void;
+}
+
+/** The plans in their order, dragged or moved by keys: the first that covers a listing sets its price. */
+export function PlanList({ plans, caught, currency, chosen, onChoose, onChange }: Props) {
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const place = (id: string | number) => plans.findIndex((p) => p.id === id);
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={({ active, over }) => {
+        if (over && active.id !== over.id) onChange(arrayMove([...plans], place(active.id), place(over.id)));
+      }}
+    >
+      <SortableContext items={plans.map((p) => p.id)} strategy={verticalListSortingStrategy}>
+        <ol aria-label="Plans, the first that covers a listing wins">
+          {plans.map((plan, at) => (
+            <Row
+              key={plan.id}
+              plan={plan}
+              caught={caught?.[at] ?? null}
+              currency={currency}
+              isChosen={plan.id === chosen}
+              onChoose={() => onChoose(plan.id)}
+              onSwitch={() => onChange(plans.map((p) => (p.id === plan.id ? { ...p, on: !p.on } : p)))}
+            />
+          ))}
+        </ol>
+      </SortableContext>
+    </DndContext>
+  );
+}
+
+function Row({
+  plan,
+  caught,
+  currency,
+  isChosen,
+  onChoose,
+  onSwitch,
+}: {
+  plan: PlanRow;
+  caught: PlanCatch | null;
+  currency: string;
+  isChosen: boolean;
+  onChoose: () => void;
+  onSwitch: () => void;
+}) {
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: plan.id });
+  const taken = caught ? caught.covers - caught.holds : 0;
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={`flex items-start gap-2 border-b border-rule-soft px-3 py-1.5 ${isChosen ? 'bg-chosen' : 'bg-surface'}`}
+    >
+      <button
+        type="button"
+        title="Drag, or press Space and an arrow, to move it"
+        className="mt-0.5 cursor-grab text-muted"
+        {...attributes}
+        {...listeners}
+        aria-label={`Move plan ${plan.name}`}
+      >
+        <GripVertical aria-hidden size={15} />
+      </button>
+      <input
+        type="checkbox"
+        aria-label={`${plan.name} is on`}
+        checked={plan.on}
+        onChange={onSwitch}
+        className="mt-1 accent-river"
+      />
+      <span className="min-w-0 grow text-[13px]">
+        <button
+          type="button"
+          aria-pressed={isChosen}
+          className="text-sm font-semibold text-river hover:underline"
+          onClick={onChoose}
+        >
+          {plan.name || 'New plan'}
+        </button>
+        {!plan.on && <span className="text-muted"> draft</span>}
+        <span className="block truncate text-muted" title={planInWords(plan, currency)}>
+          {plan.filter || 'everything'}: {planInWords(plan, currency)}
+        </span>
+      </span>
+      {caught && plan.on && (
+        <span className="shrink-0 text-right text-[13px]">
+          {formatCount(caught.holds)}
+          {taken > 0 && (
+            <span className="block text-xs text-muted">{formatCount(taken)} taken by earlier ones</span>
+          )}
+        </span>
+      )}
+    </li>
+  );
+}

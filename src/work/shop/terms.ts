@@ -1,0 +1,40 @@
+import type { Rates } from '../../core/money';
+import type { Instant } from '../../core/units';
+import type {
+  Connection,
+  CopyTemplate,
+  MarketConnection,
+  PlanRow,
+  Settings,
+  SupplierConnection,
+} from '../../store';
+import type { FullListing } from './full-listing';
+
+/** What all of a shop's quotes are made with. */
+export interface ShopTerms {
+  /** The time that it was read for: plans and sales begin and end. */
+  readonly at: Instant;
+  readonly settings: Settings;
+  /** In the seller's order. */
+  readonly plans: readonly PlanRow[];
+  readonly connections: ReadonlyMap<string, Connection>;
+  /** Rates between currencies that hold today. */
+  readonly rates: Rates;
+  /** Copy templates by id. */
+  readonly templates: ReadonlyMap<string, CopyTemplate>;
+}
+
+/** What a shop's quotes are made with, read once and used for every listing. */
+export interface Shop extends ShopTerms {
+  /** Units of a supplier's item that are sold and not yet taken off its stock as last read, by item key. */
+  readonly promised: ReadonlyMap<string, number>;
+  /** When each supplier's stock was read last. */
+  readonly readAt?: ReadonlyMap<string, Instant>;
+  /** The listing of a variant on another marketplace; missing where prices there are not asked for. */
+  readonly listedOn?: (variant: string, marketplace: string) => FullListing | null;
+}
+
+export const marketOf = (shop: ShopTerms, id: string) =>
+  shop.connections.get(id) as MarketConnection | undefined;
+export const supplierOf = (shop: ShopTerms, id: string) =>
+  shop.connections.get(id) as SupplierConnection | undefined;

@@ -1,0 +1,250 @@
+import { RATE_ONE } from '@/core/money';
+import { discounted, type Target } from '@/core/pricing';
+import { STARTING_STOCK_RULE } from '@/core/stock';
+import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
+import { jobId, newJob, SHOP } from '@/work/jobs/job';
+import { approve, publish, settleSteps, undo } from '@/work/listings/bench';
+import { applyCells } from '@/work/listings/bulk-edit';
+import { listOn } from '@/work/listings/take';
+import type { PlanRow } from '@/work/model';
+import { lastUndoable } from '@/work/shop/history';
+import { readCourse } from '@/work/shop/needs';
+import { savePlans } from '@/work/shop/plans';
+import { quoteListing } from '@/work/shop/quote';
+import { saveRate } from '@/work/shop/rates';
+import { caughtBy, whatIf } from '@/work/shop/what-if';
+import { move } from '../stand-ins/brackwater/warehouse';
+import { sell } from '../stand-ins/marketplace/market';
+import { chance } from '../stand-ins/random';
+import { itemOf, setOut, type Voyage } from './voyage';
+
+let v: Voyage;
+beforeEach(async () => {
+  v = await setOut({ items: 240, markets: ['pennywharf', 'pennywharf-us'] });
+  await v.settle();
+  await saveRate(v.work, { currency: 'USD', day: '2026-01-01', value: 0.8 * RATE_ONE, origin: 'typed' });
+  await v.stockUp(12);
+});
+afterEach(() => v.end());
+
+const everything = async () => (await v.work.db.plans.get('everything'))!;
+const aims = (target: Target, flat = 0) => ({ bands: [{ upTo: null, target, flat }] });
+const shop = async () => (await caughtUp(v.work)).shop;
+const listings = async () =>
+  (await v.work.db.listings.toArray())
+    .filter((l) => l.state === 'live')
+    .sort((a, b) => (a.id < b.id ? -1 : 1));
+const quote = async (id: string) => quoteListing((await caughtUp(v.work)).get(id)!, await shop())!;
+const save = async (...plans: PlanRow[]) => {
+  const done = await savePlans(v.work, plans, STARTING_STOCK_RULE);
+  if (!done.ok) throw new Error(done.reason);
+  await v.settle();
+  return done;
+};
+const there = (sku: string) => v.outside.markets.pennywharf.listings[sku]!;
+const HOUR = 3_600_000;
+
+test('plans in order: what each catches, what an earlier one takes away, one switched off or of another time sets nothing', async () => {
+  const plan = await everything();
+  const torch: PlanRow = {
+    ...plan,
+    id: 'a',
+    name: 'Dear',
+    filter: 'cost:>10',
+    ...aims({ kind: 'fixed', minor: 9_999 }),
+  };
+  const off: PlanRow = { ...torch, id: 'b', on: false };
+  const later: PlanRow = { ...torch, id: 'c', filter: '', from: '2099-01-01T00:00' };
+  const plans = [off, later, torch, plan];
+  const assortment = await caughtUp(v.work);
+  const all = [...assortment.all()].filter(([, f]) => f.listing.state !== 'ended');
+  const dear = all.filter(([, f]) => (f.item?.cost ?? 0) > 1_000).length;
+  expect(dear).toBeGreaterThan(0);
+  expect(dear).toBeLessThan(all.length);
+  expect(caughtBy(assortment, plans)).toEqual([
+    { covers: 0, holds: 0 },
+    { covers: 0, holds: 0 },
+    { covers: dear, holds: dear },
+    { covers: all.length, holds: all.length - dear },
+  ]);
+  const ahead = await whatIf(v.work, { plans, stock: STARTING_STOCK_RULE }, null);
+  await save(...plans);
+  for (const p of ahead.prospects)
+    expect((await v.work.db.listings.get(p.id))!.published!.price).toBe(p.to ?? p.from);
+  await undo(v.work, (await lastUndoable(v.work.db))!.id);
+  await v.settle();
+  for (const p of ahead.prospects)
+    expect((await v.work.db.listings.get(p.id))!.published!.price).toBe(p.from);
+});
+
+test('a step that is too large waits with before and after, however often the supplier is read, and goes or stays as one says', async () => {
+  await save({ ...(await everything()), steps: { most: 100_000, least: 0, perDay: null } });
+  const [a, b] = await listings();
+  for (const l of [a!, b!]) {
+    const sku = await itemOf(v.work, l);
+    move(v.outside.warehouse, sku, {
+      cost: Math.round((await v.work.db.items.get(`brackwater:${sku}`))!.cost * 1.6),
+    });
+  }
+  await v.settle(16 * 60_000);
+  const now = async (id: string) => (await v.work.db.listings.get(id))!;
+  const held = (await now(a!.id)).held!;
+  expect(held).toMatchObject({ from: a!.published!.price });
+  expect(held.to).toBeGreaterThan(held.from * 1.1);
+  expect((await now(a!.id)).published!.price).toBe(held.from);
+  expect((await readCourse(v.work)).needs).toContainEqual(
+    expect.objectContaining({ id: 'steps', what: '2 price steps wait for you' }),
+  );
+  const edits = await v.work.db.edits.count();
+  await v.settle(16 * 60_000);
+  expect(await v.work.db.edits.count()).toBe(edits);
+  expect(await settleSteps(v.work, [a!.id], true)).toBe(1);
+  expect(await settleSteps(v.work, [b!.id], false)).toBe(1);
+  await v.settle();
+  expect(there(a!.sku).price).toBe((held.to / 100).toFixed(2));
+  expect(await now(a!.id)).toMatchObject({ held: null, problem: null });
+  expect((await now(b!.id)).published!.price).toBe(b!.published!.price);
+});
+
+test('small changes are not told, and no more than so many a day', async () => {
+  const plan = await everything();
+  const exact = { ...plan, endings: [{ upTo: null, ending: null }], mostOfMsrp: null };
+  await save({ ...exact, steps: { most: null, least: 40, perDay: 1 } });
+  const [one] = await listings();
+  const sku = await itemOf(v.work, one!);
+  const cost = (await v.work.db.items.get(`brackwater:${sku}`))!.cost;
+  const after = async (more: number) => {
+    move(v.outside.warehouse, sku, { cost: cost + more });
+    await v.settle(16 * 60_000);
+    return (await v.work.db.listings.get(one!.id))!.published!.price;
+  };
+  const before = (await v.work.db.listings.get(one!.id))!.published!.price;
+  expect(await after(5)).toBe(before);
+  const risen = await after(200);
+  expect(risen).toBeGreaterThan(before + 200);
+  expect(await after(500)).toBe(risen);
+  await v.settle(24 * HOUR);
+  expect((await v.work.db.listings.get(one!.id))!.published!.price).toBeGreaterThan(risen);
+});
+
+test('a sale begins and ends by itself in the zone of the marketplace, tells the price before, and keeps the guards', async () => {
+  const { db } = v.work;
+  await db.jobs.put(newJob(SHOP, 'prices', v.work.clock()));
+  await v.settle();
+  const plan = await everything();
+  const local = (at: number) => new Date(at).toISOString().slice(0, 16);
+  const begins = Math.ceil(v.work.clock() / HOUR) * HOUR + 2 * HOUR;
+  const sale = { off: 250_000, from: local(begins), to: local(begins + 3 * HOUR) };
+  await save({ ...plan, room: 250_000, sale });
+  const all = await listings();
+  const full = new Map(all.map((l) => [l.id, l.published!.price]));
+  expect(full.size).toBeGreaterThan(5);
+  expect((await db.jobs.get(jobId(SHOP, 'prices')))!.nextAt).toBeLessThanOrEqual(begins);
+  await v.settle(begins - v.work.clock() + 2 * 60_000);
+  let cheaper = 0;
+  for (const l of all) {
+    const { price } = (await db.listings.get(l.id))!.published!;
+    const { sum, map } = await quote(l.id);
+    expect(price).toBeGreaterThanOrEqual(Math.max(discounted(full.get(l.id)!, 250_000), map ?? 0));
+    if (price === full.get(l.id)) continue;
+    expect(price).toBeLessThan(full.get(l.id)!);
+    cheaper++;
+    expect(sum!.profit).toBeGreaterThanOrEqual(plan.smallestProfit);
+    expect(there(l.sku)).toMatchObject({
+      price: (price / 100).toFixed(2),
+      attributes: { before: (full.get(l.id)! / 100).toFixed(2) },
+    });
+  }
+  expect(cheaper).toBeGreaterThan(3);
+  await v.settle(3 * HOUR);
+  for (const l of all) {
+    expect((await db.listings.get(l.id))!.published!.price).toBe(full.get(l.id));
+    expect(there(l.sku).attributes).not.toHaveProperty('before');
+  }
+});
+
+test('a price offset from another marketplace follows it in this one’s currency; a circle is held and said', async () => {
+  const products = [...new Set((await listings()).map((l) => l.product))];
+  await listOn(v.work, products, 'pennywharf-us');
+  const plan = await everything();
+  const home: PlanRow = { ...plan, id: 'home', marketplaces: ['pennywharf'] };
+  const abroad: PlanRow = {
+    ...plan,
+    id: 'us',
+    name: 'Abroad',
+    marketplaces: ['pennywharf-us'],
+    endings: [{ upTo: null, ending: null }],
+    mostOfMsrp: null,
+    ...aims({ kind: 'site', marketplace: 'pennywharf', rate: 1_000_000, minor: 100 }),
+  };
+  await save(home, abroad, plan);
+  const [one] = await listings();
+  const other = one!.id.replace('pennywharf:', 'pennywharf-us:');
+  const price = async () => (await quote(other)).price!;
+  expect(await price()).toBe(Math.floor(one!.published!.price / 0.8 + 0.5) + 100);
+  await applyCells(v.work, [{ listing: one!.id, field: 'price', text: '80.00' }], 'Own');
+  expect(assortmentOf(v.work).columns.numbers.price[assortmentOf(v.work).placeOf(other)]).toBe(10_100);
+  const circle: PlanRow = {
+    ...home,
+    ...aims({ kind: 'site', marketplace: 'pennywharf-us', rate: 1_000_000, minor: 0 }),
+  };
+  const [, two] = await listings();
+  await save(circle, abroad, plan);
+  expect((await quote(two!.id)).problem).toMatch(/circle/);
+  expect((await v.work.db.listings.get(two!.id))!.published!.price).toBe(two!.published!.price);
+});
+
+test('a market price typed with its time, units kept back, a plan’s own stock rule; a sale on two marketplaces never sells more than there is', async () => {
+  const [one] = await listings();
+  const plan = await everything();
+  const { product, sku } = one!;
+  const item = await itemOf(v.work, one!);
+  move(v.outside.warehouse, item, { stock: 8 });
+  await v.settle(16 * 60_000);
+  await applyCells(v.work, [{ listing: one!.id, field: 'kept back', text: '3' }], 'Kept back');
+  await v.settle();
+  expect((await quote(one!.id)).quantity).toBe(3);
+  const market: PlanRow = {
+    ...plan,
+    ...aims({ kind: 'market', rate: 1_000_000, minor: -5 }),
+    neverUnderMap: false,
+  };
+  await save(market);
+  expect((await quote(one!.id)).problem).toMatch(/market price is not known/);
+  await applyCells(v.work, [{ listing: one!.id, field: 'market', text: '99.04' }], 'Market');
+  await v.settle();
+  expect(there(sku).price).toBe('98.99');
+  await save({ ...plan, stock: { ...STARTING_STOCK_RULE, safety: 0, atMost: 9 } });
+  expect((await quote(one!.id)).quantity).toBe(5);
+  await listOn(v.work, [product], 'pennywharf-us');
+  const ids = (await v.work.db.listings.toArray()).filter((l) => l.product === product).map((l) => l.id);
+  await approve(v.work, ids);
+  await publish(v.work, ids);
+  await v.settle();
+  const abroad = v.outside.markets['pennywharf-us'];
+  expect([there(sku).quantity, abroad.listings[sku]!.quantity]).toEqual([5, 5]);
+  // Sold here: both marketplaces show less at once.
+  sell(v.outside.market, chance(3), v.work.clock(), { sku, quantity: 3 });
+  await v.settle(2 * 60_000);
+  expect([there(sku).quantity, abroad.listings[sku]!.quantity]).toEqual([2, 2]);
+});
+
+test('plans that cannot be are not saved, and prices on sale stay as they were', async () => {
+  const plan = await everything();
+  const before = await listings();
+  const sale = { off: 100_000, from: '2026-12-02T00:00', to: '2026-12-01T00:00' };
+  for (const [wrong, reason] of [
+    [{ ...plan, name: ' ' }, /name/],
+    [{ ...plan, sale }, /ends before it begins/],
+    [{ ...plan, ...aims({ kind: 'formula', text: 'cost * cost' }) }, /wrong at 6: An amount times/],
+    [{ ...plan, floor: 900, ceiling: 800 }, /floor is above/],
+    [{ ...plan, bands: [{ ...plan.bands[0]!, upTo: 100 }] }, /no end/],
+    [{ ...plan, stock: { ...STARTING_STOCK_RULE, atLeast: 20 } }, /at least more/],
+  ] as const)
+    expect(await savePlans(v.work, [wrong as PlanRow], STARTING_STOCK_RULE)).toMatchObject({
+      ok: false,
+      reason: expect.stringMatching(reason),
+    });
+  expect(await everything()).toEqual(plan);
+  expect(await listings()).toEqual(before);
+});
