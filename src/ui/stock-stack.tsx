@@ -1,28 +1,24 @@
+import { type StockRule, type StockStep, stockInWords } from '../core/stock';
+
 /**
  * What the supplier has, what is kept back, what is promised to buyers, what the marketplace shows, as one
- * bar.
+ * bar, and how it came to that.
  */
-export function StockStack({
-  stock,
-  safety,
-  promised,
-  shown,
-  atMost,
-}: {
-  stock: number;
-  safety: number;
-  promised: number;
-  shown: number;
-  atMost: number;
-}) {
+export function StockStack({ steps, rule }: { steps: readonly StockStep[]; rule: StockRule }) {
   const width = 356;
+  const taken = (names: readonly StockStep['rule'][]) =>
+    steps.reduce((sum, { rule: name, units }, i) => {
+      return names.includes(name) ? sum + Math.max(0, (steps[i - 1]?.units ?? units) - units) : sum;
+    }, 0);
+  const stock = steps[0]?.units ?? 0;
+  const shown = steps.at(-1)?.units ?? 0;
+  const kept = taken(['safety', 'kept back', 'share', 'old', 'out']);
+  const committed = taken(['promised']);
   // A long bar of thousands would hide the few that are shown: the scale ends at a few times what may be
   // shown.
-  const end = Math.max(1, Math.min(stock, (atMost + safety + promised) * 4));
+  const end = Math.max(1, Math.min(stock, (rule.atMost + rule.safety + committed) * 4));
   const x = (n: number) => (Math.min(n, end) / end) * width;
-  const kept = Math.min(stock, safety);
-  const committed = Math.min(stock - kept, promised);
-  const text = `Supplier has ${stock}; ${kept} kept for safety, ${committed} promised to buyers, ${shown} shown.`;
+  const text = `Supplier has ${stock}; ${kept} kept, ${committed} promised to buyers, ${shown} shown.`;
   return (
     <figure>
       <svg role="img" aria-label={text} width="100%" viewBox={`0 0 ${width} 14`}>
@@ -40,11 +36,12 @@ export function StockStack({
           <path d={`M${width - 14} 0l4 7-4 7M${width - 9} 0l4 7-4 7`} fill="none" stroke="var(--muted)" />
         )}
       </svg>
-      <figcaption className="mt-1 flex gap-3 text-xs text-muted">
-        <span>{kept} safety</span>
-        {committed > 0 && <span className="text-lamp">{committed} promised</span>}
-        <span className="font-semibold text-river">{shown} shown</span>
-        <span className="grow text-right">{stock} at the supplier</span>
+      <figcaption>
+        <ul className="mt-1 list-disc pl-4 text-[13px]">
+          {stockInWords(steps, rule).map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
       </figcaption>
     </figure>
   );

@@ -3,7 +3,6 @@ import Link from 'next/link';
 import { useState } from 'react';
 import { optionsInWords } from '../../core/catalogue';
 import { formatMinor, parsePrice } from '../../core/money';
-import { stepInWords } from '../../core/pricing';
 import { countOf } from '../../core/units';
 import { AmountField } from '../../ui/amount-field';
 import { Button } from '../../ui/button';
@@ -17,6 +16,7 @@ import { say } from '../../ui/said';
 import { marketsOf } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
+import { WhyPrice } from '../../ui/why-price';
 import type { BenchInFull } from '../../work/assortment/bench-list';
 import { theShop } from '../../work/clients';
 import { isOnBench } from '../../work/listings/standing';
@@ -212,12 +212,10 @@ export function BenchDocket({
                 breakEven={quote.breakEven}
                 currency={currency}
               />
-              {quote.by === 'plan' && quote.answer?.ok && (
-                <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
-                  {quote.answer.steps.map((s) => (
-                    <li key={s.rule}>{stepInWords(s, plan!, currency)}</li>
-                  ))}
-                </ul>
+              {quote.by === 'plan' && (
+                <div className="mt-2">
+                  <WhyPrice key={variant!.listing.id} quote={quote} plan={plan} currency={currency} />
+                </div>
               )}
             </>
           ) : (

@@ -1,7 +1,6 @@
 'use client';
 import { plainText } from '../../core/copy';
 import { formatMinor, formatMoney, parsePrice } from '../../core/money';
-import { stepInWords } from '../../core/pricing';
 import { countOf, whenOf } from '../../core/units';
 import { AmountField } from '../../ui/amount-field';
 import { Button } from '../../ui/button';
@@ -16,6 +15,7 @@ import { marketsOf } from '../../ui/shop';
 import { StockStack } from '../../ui/stock-stack';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
+import { WhyPrice } from '../../ui/why-price';
 import type { ListingInFull } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/clients';
 import { driftInWords } from '../../work/listings/drift';
@@ -57,6 +57,15 @@ export function ListingDocket({
       },
     );
   };
+  const settle = async (go: boolean) => {
+    await theShop().settleSteps([listing.id], go);
+    await say(
+      go ? `${listing.sku} goes to its new price.` : `${listing.sku} keeps its price as an own one.`,
+      {
+        undo: true,
+      },
+    );
+  };
   return (
     <Docket label="Listing" onClose={onClose}>
       <h2 className="text-base font-semibold">{row.title}</h2>
@@ -84,7 +93,17 @@ export function ListingDocket({
             {listing.published?.quantity === 0 ? 'Held back, none shown' : 'Held'} at{' '}
             {listing.published ? m(listing.published.price) : 'its price'}.
           </b>{' '}
-          {listing.problem} Give it an own price below, or change the plan or its guards.
+          {listing.problem}{' '}
+          {listing.held ? (
+            <span className="mt-1 flex gap-2">
+              <Button kind="main" onClick={() => settle(true)}>
+                Let it go to {m(listing.held.to)}
+              </Button>
+              <Button onClick={() => settle(false)}>Keep {m(listing.held.from)}</Button>
+            </span>
+          ) : (
+            'Give it an own price below, or change the plan or its guards.'
+          )}
         </Notice>
       )}
       {sum && sum.profit < 0 && listing.state === 'live' && (
@@ -196,18 +215,7 @@ export function ListingDocket({
           <Section
             title={`Why this price${listing.ownPrice !== null ? ': your own price' : plan ? `: plan “${plan.name}”` : ''}`}
           >
-            {quote.answer?.ok && plan ? (
-              <ul className="list-disc pl-4 text-[13px]">
-                {quote.answer.steps.map((s) => (
-                  <li key={s.rule}>{stepInWords(s, plan!, currency)}</li>
-                ))}
-                {!quote.answer.meetsTarget && (
-                  <li className="text-lamp">The target is not reached at this price.</li>
-                )}
-              </ul>
-            ) : (
-              <p className="text-[13px]">{quote.problem}</p>
-            )}
+            <WhyPrice key={listing.id} quote={quote} plan={plan} currency={currency} />
             <p className="mt-1 text-xs text-muted">
               {item && supplier && `Cost ${formatMoney({ minor: item.cost, currency: supplier.currency })}`}
               {item && now > 0 && `, since ${whenOf(item.times.cost, now, shop.settings.zone)}`}
@@ -228,13 +236,7 @@ export function ListingDocket({
             </div>
           </Section>
           <Section title="Stock">
-            <StockStack
-              stock={item?.stock ?? 0}
-              safety={shop.settings.stock.safety}
-              promised={row.promised}
-              shown={quote.quantity}
-              atMost={shop.settings.stock.atMost}
-            />
+            <StockStack steps={quote.stock} rule={plan?.stock ?? shop.settings.stock} />
           </Section>
         </>
       )}

@@ -2,7 +2,7 @@
 import Link from 'next/link';
 import { useCallback, useMemo, useState } from 'react';
 import { decimalOf, formatMinor, formatMoney, formatShare, parsePrice, signOf } from '../../core/money';
-import { formatCount, whenOf } from '../../core/units';
+import { countOf, formatCount, whenOf } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
@@ -41,6 +41,7 @@ const FIELDS = [
   { example: 'is:live', means: 'on sale' },
   { example: 'is:paused', means: 'paused, out of stock' },
   { example: 'is:held', means: 'needs you' },
+  { example: 'is:step', means: 'a price step waits for you' },
   { example: 'is:loss', means: 'sells below cost' },
   { example: 'is:own', means: 'own price' },
   { example: 'is:unlinked', means: 'no supplier item linked' },
@@ -91,10 +92,15 @@ export function Listings() {
   const columns = useMemo(() => columnsFor(currencies, minute, zone), [currencies, minute, zone]);
   if (!found || !shop) return null;
 
-  const { total, live, paused, ended, unlinked, needYou } = found;
+  const { total, live, paused, ended, unlinked, needYou, steps } = found;
   const some: Meant = marks.all
     ? { query: asked().query, except: [...marks.except] }
     : { keys: marks.keys() };
+  const onSteps = async (what: Meant) => {
+    const n = await theShop().settleStepsMeant(what, true);
+    marks.clear();
+    await say(`${countOf(n, 'price step')} approved.`, { undo: n > 0 });
+  };
   const docket = file ? (
     <EditsFileDocket file={file} onClose={() => setFile(null)} />
   ) : setting === 'categories' ? (
@@ -143,6 +149,11 @@ export function Listings() {
             </>
           }
         >
+          {steps > 0 && (
+            <Button onClick={() => onSteps(marks.size ? some : { query: 'is:step' })}>
+              Approve {marks.size ? 'their' : formatCount(steps)} price steps
+            </Button>
+          )}
           {marks.size > 0 && (
             <>
               <MarkedCount marks={marks} />

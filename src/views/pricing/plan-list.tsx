@@ -118,15 +118,11 @@ function Row({
         <span className="block truncate text-muted" title={planInWords(plan, currency)}>
           {plan.filter || 'everything'}: {planInWords(plan, currency)}
         </span>
+        {plan.on && taken > 0 && (
+          <span className="block text-xs text-muted">{formatCount(taken)} more go by earlier plans</span>
+        )}
       </span>
-      {caught && plan.on && (
-        <span className="shrink-0 text-right text-[13px]">
-          {formatCount(caught.holds)}
-          {taken > 0 && (
-            <span className="block text-xs text-muted">{formatCount(taken)} taken by earlier ones</span>
-          )}
-        </span>
-      )}
+      {caught && plan.on && <span className="shrink-0 text-[13px]">{formatCount(caught.holds)}</span>}
     </li>
   );
 }

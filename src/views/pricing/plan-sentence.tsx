@@ -62,7 +62,7 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
     onChange({ endings: plan.endings.map((e, k) => (k === at ? { ...e, ...part } : e)) });
   const one = plan.marketplaces?.length === 1 ? plan.marketplaces[0]! : 'all';
   return (
-    <div className="text-[15px] leading-8">
+    <div className="text-[15px] leading-[1.9]">
       For goods matching{' '}
       <TextSlot
         label="Goods, as in a search: torch brand:Fellmoor cost:>20"
@@ -132,6 +132,7 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
             {plan.bands.length > 1 && (
               <Button
                 kind="text"
+                className="-my-1.5"
                 aria-label={`Remove band ${at + 1}`}
                 onClick={() =>
                   onChange({
@@ -149,7 +150,7 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
       </ul>
       <Button
         kind="text"
-        className="-ml-1.5"
+        className="-my-1.5 -ml-1.5"
         onClick={() => {
           const last = plan.bands.at(-1)!;
           const from = plan.bands.at(-2)?.upTo ?? 0;
@@ -271,6 +272,7 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
       {plan.endings.length < 3 ? (
         <Button
           kind="text"
+          className="-my-1.5"
           onClick={() => {
             const last = plan.endings.at(-1)!;
             const from = plan.endings.at(-2)?.upTo ?? 0;
@@ -280,7 +282,7 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
           Another ending above
         </Button>
       ) : (
-        <Button kind="text" onClick={() => onChange({ endings: [plan.endings.at(-1)!] })}>
+        <Button kind="text" className="-my-1.5" onClick={() => onChange({ endings: [plan.endings.at(-1)!] })}>
           One ending for all
         </Button>
       )}
@@ -320,12 +322,16 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
             onChange={(to) => onChange({ sale: { ...plan.sale!, to } })}
           />
           .{' '}
-          <Button kind="text" onClick={() => onChange({ sale: null })}>
+          <Button kind="text" className="-my-1.5" onClick={() => onChange({ sale: null })}>
             No sale
           </Button>
         </>
       ) : (
-        <Button kind="text" onClick={() => onChange({ sale: { off: plan.room || 100_000, ...nextWeek() } })}>
+        <Button
+          kind="text"
+          className="-my-1.5"
+          onClick={() => onChange({ sale: { off: plan.room || 100_000, ...nextWeek() } })}
+        >
           Plan a sale
         </Button>
       )}
@@ -357,14 +363,14 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
       {plan.stock ? (
         <>
           <StockSlots rule={plan.stock} onChange={(stock) => onChange({ stock })} />{' '}
-          <Button kind="text" onClick={() => onChange({ stock: null })}>
+          <Button kind="text" className="-my-1.5" onClick={() => onChange({ stock: null })}>
             Show as the shop does
           </Button>
         </>
       ) : (
         <>
           As much is shown as the shop’s rule says.{' '}
-          <Button kind="text" onClick={() => onChange({ stock: STARTING_STOCK_RULE })}>
+          <Button kind="text" className="-my-1.5" onClick={() => onChange({ stock: STARTING_STOCK_RULE })}>
             Show otherwise
           </Button>
         </>
@@ -632,13 +638,14 @@ export function StockSlots({ rule, onChange }: { rule: StockRule; onChange: (rul
             onChange={(backTo) => set({ topUp: { ...topUp, backTo } })}
           />
           .{' '}
-          <Button kind="text" onClick={() => set({ topUp: null })}>
+          <Button kind="text" className="-my-1.5" onClick={() => set({ topUp: null })}>
             Follow the supplier at once
           </Button>
         </>
       ) : (
         <Button
           kind="text"
+          className="-my-1.5"
           onClick={() => set({ topUp: { downTo: Math.min(2, rule.atMost - 1), backTo: rule.atMost } })}
         >
           Sell down before it is filled up

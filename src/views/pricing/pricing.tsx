@@ -17,6 +17,9 @@ import { Ahead } from './ahead';
 import { PlanList } from './plan-list';
 import { NEW_PLAN, PlanSentence, StockSlots } from './plan-sentence';
 
+/** Stands for the shop's stock rule among the plans. */
+const STOCK = 'stock';
+
 export function Pricing() {
   const shop = useShop();
   const markets = useMemo(() => (shop ? marketsOf(shop) : []), [shop]);
@@ -74,7 +77,7 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
   };
   const readable = plan.bands.every((b) => b.target.kind !== 'formula' || parseFormula(b.target.text).ok);
   return (
-    <section className="flex min-w-0 grow flex-col overflow-y-auto">
+    <section className="flex min-w-0 grow flex-col">
       <Head
         name="Pricing"
         state={
@@ -92,53 +95,65 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
           Save{moving > 0 ? ` and change ${formatCount(moving)} ${moving === 1 ? 'price' : 'prices'}` : ''}
         </Button>
       </Head>
-      <div className="grid border-y border-rule lg:grid-cols-[20rem_1fr]">
-        <div className="border-rule lg:border-r">
+      <div className="grid max-h-[52%] shrink-0 grid-cols-[18rem_1fr] border-y border-rule">
+        <div className="overflow-y-auto border-r border-rule">
           <PlanList
             plans={draft.plans}
             caught={caught ?? null}
             currency={currency}
-            chosen={plan.id}
+            chosen={chosen === STOCK ? STOCK : plan.id}
             onChoose={setChosen}
             onChange={setPlans}
           />
-          <div className="flex gap-2 p-3">
+          <button
+            type="button"
+            aria-pressed={chosen === STOCK}
+            onClick={() => setChosen(STOCK)}
+            className={`block w-full border-b border-rule-soft px-3 py-1.5 text-left text-sm font-semibold text-river hover:underline ${chosen === STOCK ? 'bg-chosen' : ''}`}
+          >
+            How much stock is shown
+          </button>
+          <div className="flex flex-wrap gap-2 p-3">
             <Button onClick={() => add(NEW_PLAN, `Plan ${draft.plans.length + 1}`)}>New plan</Button>
             <Button onClick={() => add({ ...plan, on: false }, `${plan.name}, draft`)}>
               Copy as a draft
             </Button>
           </div>
         </div>
-        <div className="bg-surface px-4 py-2">
-          <div className="flex items-center gap-3">
-            <label className="flex items-center gap-2 text-[13px] text-muted">
-              Plan
-              <input
-                value={plan.name}
-                onChange={(e) => change({ name: e.target.value })}
-                className="w-64 rounded-sm border border-edge bg-surface px-1.5 py-0.5 text-sm font-semibold text-ink"
+        <div className="overflow-y-auto bg-surface px-4 py-2">
+          {chosen === STOCK ? (
+            <p className="text-[15px] leading-[1.9]">
+              <StockSlots
+                rule={draft.stock}
+                onChange={(stock) => setDraft((before) => ({ ...before, stock }))}
               />
-            </label>
-            {draft.plans.length > 1 && (
-              <Button kind="text" onClick={() => setPlans(draft.plans.filter((p) => p.id !== plan.id))}>
-                Remove
-              </Button>
-            )}
-            {!plan.on && (
-              <span className="text-[13px] text-muted">It is a draft until it is switched on.</span>
-            )}
-          </div>
-          <PlanSentence plan={plan} currency={currency} markets={markets} onChange={change} />
-          {markets.length > 1 && (
-            <p className="text-xs text-muted">Amounts are in the currency of each marketplace.</p>
+            </p>
+          ) : (
+            <>
+              <div className="flex items-center gap-3">
+                <label className="flex items-center gap-2 text-[13px] text-muted">
+                  Plan
+                  <input
+                    value={plan.name}
+                    onChange={(e) => change({ name: e.target.value })}
+                    className="w-64 rounded-sm border border-edge bg-surface px-1.5 py-0.5 text-sm font-semibold text-ink"
+                  />
+                </label>
+                {draft.plans.length > 1 && (
+                  <Button kind="text" onClick={() => setPlans(draft.plans.filter((p) => p.id !== plan.id))}>
+                    Remove
+                  </Button>
+                )}
+                {!plan.on && (
+                  <span className="text-[13px] text-muted">It is a draft until it is switched on.</span>
+                )}
+              </div>
+              <PlanSentence plan={plan} currency={currency} markets={markets} onChange={change} />
+              {markets.length > 1 && (
+                <p className="text-xs text-muted">Amounts are in the currency of each marketplace.</p>
+              )}
+            </>
           )}
-          <p className="mt-1 border-t border-rule-soft pt-1 text-[15px] leading-8">
-            <b className="font-semibold">The shop’s stock rule.</b>{' '}
-            <StockSlots
-              rule={draft.stock}
-              onChange={(stock) => setDraft((before) => ({ ...before, stock }))}
-            />
-          </p>
         </div>
       </div>
       {problems.length > 0 && (

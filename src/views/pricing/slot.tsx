@@ -132,7 +132,7 @@ export function TextSlot({
     <Popover className="inline">
       <PopoverButton
         aria-label={`${label}: ${words || none}`}
-        className={`${LOOK} max-w-full truncate align-bottom ${wrong ? 'border-loss text-loss' : ''}`}
+        className={`${LOOK} max-w-full text-left ${wrong ? 'border-loss text-loss' : ''}`}
       >
         {words || none}
       </PopoverButton>

@@ -110,6 +110,8 @@ export interface ListingsFound extends ListAnswer<ListingLine> {
   readonly ended: number;
   readonly unlinked: number;
   readonly needYou: number;
+  /** Price steps that wait for a person. */
+  readonly steps: number;
 }
 
 const FIRST_SOLD = STATES.indexOf('live');
@@ -187,7 +189,7 @@ export class ListingList {
       columns.wordsOf(place, rows[place]!),
     );
     const places: number[] = [];
-    const counts = { live: 0, paused: 0, ended: 0, unlinked: 0, needYou: 0 };
+    const counts = { live: 0, paused: 0, ended: 0, unlinked: 0, needYou: 0, steps: 0 };
     let total = 0;
     for (let place = 0; place < rows.length; place++) {
       if (!rows[place] || (of !== 'all' && state[place]! < FIRST_SOLD !== (of === 'bench'))) continue;
@@ -198,6 +200,7 @@ export class ListingList {
       const bits = flags[place]!;
       if (!(bits & FLAG.linked)) counts.unlinked++;
       const loses = bits & FLAG.loss && state[place] === LIVE;
+      if (rows[place]!.listing.held) counts.steps++;
       if (bits & FLAG.problem || loses || rows[place]!.listing.drift) counts.needYou++;
       if (test(place)) places.push(place);
     }
@@ -218,6 +221,7 @@ export class ListingList {
           'paused',
           'ended',
           'held',
+          'step',
           'loss',
           'own',
           'unlinked',
