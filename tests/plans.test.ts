@@ -1,5 +1,5 @@
 import { RATE_ONE } from '@/core/money';
-import { discounted, type Target } from '@/core/pricing';
+import { discounted, landedOf, profitAt, type Target } from '@/core/pricing';
 import { STARTING_STOCK_RULE } from '@/core/stock';
 import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { jobId, newJob, SHOP } from '@/work/jobs/job';
@@ -12,6 +12,7 @@ import { readCourse } from '@/work/shop/needs';
 import { savePlans } from '@/work/shop/plans';
 import { quoteListing } from '@/work/shop/quote';
 import { saveRate } from '@/work/shop/rates';
+import { Rehearsal } from '@/work/shop/rehearsal';
 import { caughtBy, whatIf } from '@/work/shop/what-if';
 import { move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
@@ -247,4 +248,42 @@ test('plans that cannot be are not saved, and prices on sale stay as they were',
     });
   expect(await everything()).toEqual(plan);
   expect(await listings()).toEqual(before);
+});
+
+test('plans are rehearsed on the sales and costs on record: as saved it is what happened, another price adds up sale by sale', async () => {
+  const luck = chance(5);
+  for (let n = 0; n < 6; n++) {
+    sell(v.outside.market, luck, v.work.clock(), { quantity: 1 });
+    await v.settle(5 * 60_000);
+  }
+  const sold = await v.work.db.orders.toArray();
+  expect(sold.length).toBeGreaterThan(4);
+  await v.settle(25 * HOUR);
+  const plan = await everything();
+  const dear: PlanRow = {
+    ...plan,
+    ...aims({ kind: 'formula', text: 'cost * 3' }),
+    mostOfMsrp: null,
+    endings: [{ upTo: null, ending: null }],
+  };
+  const question = { draft: { plans: [dear], stock: STARTING_STOCK_RULE }, days: 7, fewer: 0 };
+  const made = (await Rehearsal.run(v.work, question, async () => false))!;
+  const { totals, days, orders, left } = made.answer;
+  expect([orders, left, days.length]).toEqual([sold.length, 0, 7]);
+  expect(totals.saved.profit).toBe(totals.happened.profit);
+  expect(totals.saved.profit).toBeGreaterThan(0);
+  expect(totals.draft.milli).toBe(totals.happened.milli);
+  const day = days.find((d) => d.happened !== 0)!.day;
+  const rows = made.day(day);
+  expect(rows.reduce((sum, r) => sum + r.profits.draft, 0)).toBe(days.find((d) => d.day === day)!.draft);
+  for (const row of rows) {
+    const q = await quote(row.listing);
+    expect(row.prices.draft).toBeGreaterThanOrEqual(landedOf(q.costs!) * 3);
+    expect(row.profits.draft).toBe(row.units * profitAt(row.prices.draft, landedOf(q.costs!), q.deductions!));
+  }
+  // Fewer sell where it is dearer, and a stop ends it.
+  const fewer = (await Rehearsal.run(v.work, { ...question, fewer: 1_000_000 }, async () => false))!;
+  expect(fewer.answer.totals.draft.milli).toBeLessThan(totals.draft.milli);
+  expect(fewer.answer.totals.happened).toEqual(totals.happened);
+  expect(await Rehearsal.run(v.work, question, async (done) => done > 3)).toBeNull();
 });

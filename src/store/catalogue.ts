@@ -175,7 +175,8 @@ export async function putPieces(db: SampanDatabase, stored: readonly (StoredPiec
   await db.cold.bulkPut(stored.flatMap((s) => (s.cold ? [storedCold(s, s.cold, db.keepsFiles)] : [])));
 }
 
-const bucketOf = (sku: string) => hashOf(sku) & (BUCKETS - 1);
+/** The share of a supplier's history that an item lies in. */
+export const bucketOf = (sku: string) => hashOf(sku) & (BUCKETS - 1);
 
 /**
  * Adds moves to the history. Runs inside the caller's transaction; cost: one record for each share touched.

@@ -1,7 +1,8 @@
-import { type Remote, wrap } from 'comlink';
+import { proxy, type Remote, wrap } from 'comlink';
 import { liveQuery } from 'dexie';
 import { work } from './browser';
 import type { ListsApi } from './readings/dropped-lists.worker';
+import type { RehearsalAnswer, RehearsalQuestion } from './shop/rehearsal';
 import type { ShopApi } from './shop.worker';
 
 let shop: { readonly worker: Worker; readonly api: Remote<ShopApi> } | null = null;
@@ -14,6 +15,12 @@ export function theShop(): Remote<ShopApi> {
   }
   return shop.api;
 }
+
+/** Tries plans on recorded days. @param tell hears how far it is @returns null where it was stopped */
+export const runRehearsal = (
+  question: RehearsalQuestion,
+  tell: (done: number, total: number) => void,
+): Promise<RehearsalAnswer | null> => theShop().rehearse(question, proxy(tell));
 
 let lists: { readonly worker: Worker; readonly api: Remote<ListsApi> } | null = null;
 

@@ -34,6 +34,7 @@ import { linesOf, loadRecorded } from './recorded';
 import { editsOf } from './shop/history';
 import { type Course, keepCourse, keptCourse, readCourse } from './shop/needs';
 import { marketOf } from './shop/quote';
+import { Rehearsal, type RehearsalQuestion } from './shop/rehearsal';
 import { caughtBy, whatIf, whatIfSite } from './shop/what-if';
 
 /** Rows of a list that something is wanted of. */
@@ -209,6 +210,9 @@ async function warm(): Promise<void> {
     if (place % AT_ONCE === 0) await new Promise((rested) => setTimeout(rested));
   }
 }
+
+let rehearsal: Rehearsal | null = null;
+let rehearsing = 0;
 
 /** Rows gone through before others are heard. */
 const AT_ONCE = 1_000;
@@ -530,6 +534,23 @@ const api = {
     await built();
     return settleSteps(work, listings.meant(what, work.clock()), go);
   },
+  /** Tries plans on recorded days; null where it was stopped, or another one was asked for meanwhile. */
+  rehearse: async (question: RehearsalQuestion, tell: (done: number, total: number) => void) => {
+    await built();
+    const own = ++rehearsing;
+    const made = await Rehearsal.run(work, question, async (done, total) => {
+      tell(done, total);
+      await new Promise((rested) => setTimeout(rested));
+      return own !== rehearsing;
+    });
+    if (made) rehearsal = made;
+    return made?.answer ?? null;
+  },
+  stopRehearsal: () => {
+    rehearsing++;
+  },
+  /** The sales of a day as they were rehearsed last. */
+  rehearsedDay: (day: string) => rehearsal?.day(day) ?? [],
   whatIfSite: (...args: Parameters<typeof whatIfSite> extends [unknown, ...infer Rest] ? Rest : never) =>
     whatIfSite(work, ...args),
   /**

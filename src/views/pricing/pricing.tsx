@@ -1,4 +1,5 @@
 'use client';
+import dynamic from 'next/dynamic';
 import { useEffect, useMemo, useState } from 'react';
 import { parseFormula } from '../../core/pricing';
 import { countOf, formatCount } from '../../core/units';
@@ -14,8 +15,12 @@ import { rulesProblems } from '../../work/shop/plans';
 import type { ShopTerms } from '../../work/shop/quote';
 import type { RulesDraft, WhatIf } from '../../work/shop/what-if';
 import { Ahead } from './ahead';
+
 import { PlanList } from './plan-list';
 import { NEW_PLAN, PlanSentence, StockSlots } from './plan-sentence';
+
+/** Its drawing comes when it is asked for. */
+const Rehearse = dynamic(() => import('./rehearsal').then((m) => m.Rehearse), { ssr: false });
 
 /** Stands for the shop's stock rule among the plans. */
 const STOCK = 'stock';
@@ -75,6 +80,7 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
       { undo: true },
     );
   };
+  const [below, setBelow] = useState<'ahead' | 'past'>('ahead');
   const readable = plan.bands.every((b) => b.target.kind !== 'formula' || parseFormula(b.target.text).ok);
   return (
     <section className="flex min-w-0 grow flex-col">
@@ -167,7 +173,28 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
           </Notice>
         </div>
       )}
-      {ahead && readable && ahead.listings > 0 ? (
+      <div role="tablist" aria-label="Before it is saved" className="flex gap-1 px-4 pt-2">
+        {(
+          [
+            ['ahead', 'What would happen'],
+            ['past', 'Rehearse on the past'],
+          ] as const
+        ).map(([id, words]) => (
+          <button
+            key={id}
+            type="button"
+            role="tab"
+            aria-selected={below === id}
+            onClick={() => setBelow(id)}
+            className={`rounded-sm border px-2 py-0.5 text-[13px] ${below === id ? 'border-river bg-river-soft font-semibold' : 'border-edge'}`}
+          >
+            {words}
+          </button>
+        ))}
+      </div>
+      {below === 'past' ? (
+        <Rehearse draft={draft} changed={changed} />
+      ) : ahead && readable && ahead.listings > 0 ? (
         <Ahead ahead={ahead} changed={changed} />
       ) : (
         ahead?.listings === 0 && (

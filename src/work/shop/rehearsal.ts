@@ -1,0 +1,280 @@
+import { convert, factorOf, type Ppm } from '../../core/money';
+import { landedOf, profitAt } from '../../core/pricing';
+import {
+  type Past,
+  type PastMove,
+  type PastSale,
+  type Rehearsed,
+  rehearse,
+  type Trial,
+  type TriedDay,
+  totalsOf,
+} from '../../core/rehearsal';
+import { addDays, dayOf } from '../../core/units';
+import { bucketOf, type HistoryRow, itemKey } from '../../store';
+import { caughtUp } from '../assortment/assortment';
+import type { Work } from '../context';
+import { titleOf } from './copy';
+import type { FullListing } from './full-listing';
+import { calendarNow } from './plan-choice';
+import { listingOf, marketOf, quoteListing, type Shop } from './quote';
+import type { RulesDraft } from './what-if';
+
+/** What is tried on the past. */
+export interface RehearsalQuestion {
+  readonly draft: RulesDraft;
+  /** Days back from today, which is not counted. */
+  readonly days: number;
+  /** By how many percent fewer sell for each percent that a price is higher; an assumption, 0 for none. */
+  readonly fewer: Ppm;
+}
+
+/** The three that stand side by side. */
+export const TRIALS = ['happened', 'saved', 'draft'] as const;
+export type TrialName = (typeof TRIALS)[number];
+
+type Totals = ReturnType<typeof totalsOf>;
+
+export interface RehearsalAnswer {
+  readonly currency: string;
+  readonly from: string;
+  readonly to: string;
+  readonly orders: number;
+  /** Sales of what is not listed any more, or whose cost cannot be told: in none of the sums. */
+  readonly left: number;
+  readonly totals: Readonly<Record<TrialName, Totals>>;
+  readonly days: readonly ({ readonly day: string } & Readonly<Record<TrialName, number>>)[];
+}
+
+/** One sale of a day as each trial has it. Prices in the marketplace's currency, profits in that of the books. */
+export interface RehearsedSaleRow {
+  readonly key: string;
+  readonly title: string;
+  readonly sku: string;
+  readonly listing: string;
+  readonly currency: string;
+  readonly units: number;
+  readonly prices: Readonly<Record<TrialName, number>>;
+  readonly profits: Readonly<Record<TrialName, number>>;
+}
+
+const DAY = 86_400_000;
+const numberOf = (day: string) => Date.parse(`${day}T00:00:00Z`) / DAY;
+const nameOf = (day: number) => new Date(day * DAY).toISOString().slice(0, 10);
+
+/** A rehearsal that was run, kept to look into its days. */
+export class Rehearsal {
+  private constructor(
+    readonly answer: RehearsalAnswer,
+    private readonly listings: readonly FullListing[],
+    private readonly tried: Readonly<Record<TrialName, readonly TriedDay[]>>,
+    private readonly currencyOf: (full: FullListing) => string,
+  ) {}
+
+  /**
+   * Tries the saved plans and a draft on recorded days, beside what happened. Amounts sold at another price keep the cost of
+   * then, as it is on record. @param tell hears how much is done, and says whether to stop
+   * @returns null where it was stopped
+   */
+  static async run(
+    work: Work,
+    { draft, days, fewer }: RehearsalQuestion,
+    tell: (done: number, total: number) => Promise<boolean>,
+  ): Promise<Rehearsal | null> {
+    const assortment = await caughtUp(work);
+    const now: Shop = { ...assortment.shop, promised: new Map() };
+    const { zone, currency } = now.settings;
+    const today = dayOf(work.clock(), zone);
+    const [from, to] = [addDays(today, -days), addDays(today, -1)];
+    const listings = [...assortment.all()].flatMap(([, f]) =>
+      f.item && f.listing.state !== 'bench' ? [f] : [],
+    );
+    const places = new Map(listings.map((f, place) => [f.listing.id, place]));
+    const { sales, orders, left } = await salesOf(work, places, zone, from, to);
+    const past: Past = {
+      from: numberOf(from),
+      to: numberOf(to),
+      moves: await movesOf(work, listings, numberOf(from), zone),
+      sales,
+    };
+    const rules: Record<'saved' | 'draft', Shop> = {
+      saved: now,
+      draft: { ...now, plans: draft.plans, settings: { ...now.settings, stock: draft.stock } },
+    };
+    const booksOf = (full: FullListing) => {
+      const market = marketOf(now, full.listing.marketplace);
+      return (market && factorOf(now.rates, market.site.currency, currency)) ?? null;
+    };
+    const trialOf = (shop: Shop, happened: boolean): Trial => {
+      const at = (day: number): Shop => ({ ...shop, at: (day + 1) * DAY - 1 });
+      let dated = { day: past.from, shop: at(past.from) };
+      const onDay = (day: number) => {
+        if (dated.day !== day) dated = { day, shop: at(day) };
+        return dated.shop;
+      };
+      let today = past.from;
+      return {
+        fewer: happened ? 0 : fewer,
+        turns: (day) => {
+          today = day;
+          return !happened && calendarNow(onDay(day)) !== calendarNow(at(day - 1));
+        },
+        quote: (place, move) => quotedThen(listings[place]!, onDay(today), move, happened, booksOf),
+      };
+    };
+    const tried: Record<TrialName, TriedDay[]> = { happened: [], saved: [], draft: [] };
+    const runs = {
+      happened: rehearse(past, trialOf(rules.saved, true)),
+      saved: rehearse(past, trialOf(rules.saved, false)),
+      draft: rehearse(past, trialOf(rules.draft, false)),
+    };
+    for (let done = 0; done < days; done++) {
+      for (const name of TRIALS) {
+        const day = runs[name].next();
+        if (!day.done) tried[name].push(day.value);
+        if (await tell(done * TRIALS.length + TRIALS.indexOf(name) + 1, days * TRIALS.length)) return null;
+      }
+    }
+    const each = <T>(make: (name: TrialName) => T) =>
+      Object.fromEntries(TRIALS.map((name) => [name, make(name)])) as Record<TrialName, T>;
+    const answer: RehearsalAnswer = {
+      ...{ currency, from, to, orders, left },
+      totals: each((name) => totalsOf(tried[name])),
+      days: tried.saved.map((d, k) => ({
+        day: nameOf(d.day),
+        ...each((name) => tried[name][k]?.profit ?? 0),
+      })),
+    };
+    return new Rehearsal(
+      answer,
+      listings,
+      tried,
+      (full) => marketOf(now, full.listing.marketplace)?.site.currency ?? currency,
+    );
+  }
+
+  /** The sales of a day, those first that differ most. */
+  day(name: string): RehearsedSaleRow[] {
+    const k = this.answer.days.findIndex((d) => d.day === name);
+    const [happened, saved, draft] = TRIALS.map((trial) => this.tried[trial][k]?.sales ?? []);
+    return (saved ?? [])
+      .map((sale, i): RehearsedSaleRow => {
+        const full = this.listings[sale.listing]!;
+        const one = { happened: happened![i]!, saved: sale, draft: draft![i]! };
+        return {
+          key: `${sale.order} ${i}`,
+          title: titleOf(full),
+          sku: full.listing.sku,
+          listing: full.listing.id,
+          currency: this.currencyOf(full),
+          units: one.happened.milli / 1000,
+          prices: { happened: one.happened.price, saved: sale.price, draft: one.draft.price },
+          profits: { happened: one.happened.profit, saved: sale.profit, draft: one.draft.profit },
+        };
+      })
+      .sort(
+        (a, b) =>
+          Math.abs(b.profits.draft - b.profits.happened) - Math.abs(a.profits.draft - a.profits.happened),
+      );
+  }
+}
+
+/** A listing at the cost and stock of then. */
+function quotedThen(
+  full: FullListing,
+  shop: Shop,
+  { cost, stock }: PastMove,
+  happened: boolean,
+  booksOf: (full: FullListing) => ReturnType<typeof factorOf>,
+): Rehearsed | null {
+  const item = { ...full.item!, cost, stock, gone: false };
+  const quote = quoteListing({ ...full, item }, shop);
+  const books = booksOf(full);
+  if (!quote?.costs || !quote.deductions || !books) return null;
+  const { costs, deductions } = quote;
+  const landed = landedOf(costs);
+  return {
+    price: happened || quote.problem !== null ? null : quote.price,
+    shown: happened ? stock : quote.quantity,
+    profitAt: (price) => {
+      const earned = profitAt(price, landed, deductions);
+      return Math.sign(earned) * convert(Math.abs(earned), books);
+    },
+  };
+}
+
+/** What was sold on some days, in their order. */
+async function salesOf(
+  { db }: Work,
+  places: ReadonlyMap<string, number>,
+  zone: string,
+  from: string,
+  to: string,
+): Promise<{ sales: PastSale[]; orders: number; left: number }> {
+  const sales: PastSale[] = [];
+  let [orders, left] = [0, 0];
+  await db.orders
+    .where('paidAt')
+    .above(Date.parse(from) - DAY)
+    .each((order) => {
+      const day = dayOf(order.paidAt, zone);
+      if (day < from || day > to) return;
+      orders++;
+      for (const line of order.lines) {
+        if (line.cancelledAt !== null) continue;
+        const listing = places.get(listingOf(order, line));
+        if (listing === undefined) left++;
+        else
+          sales.push({
+            ...{ day: numberOf(day), listing, units: line.quantity, price: line.unitPrice },
+            order: order.number,
+          });
+      }
+    });
+  return { sales: sales.sort((a, b) => a.day - b.day), orders, left };
+}
+
+/** Cost and stock of each listing's item from a day on: what was recorded, the last of each day. */
+async function movesOf(
+  { db }: Work,
+  listings: readonly FullListing[],
+  from: number,
+  zone: string,
+): Promise<PastMove[][]> {
+  const keys = new Map<string, number[]>();
+  for (const [place, { source }] of listings.entries()) {
+    const key = itemKey(source!.supplier, source!.item);
+    const own = keys.get(key);
+    if (own) own.push(place);
+    else keys.set(key, [place]);
+  }
+  const moves: PastMove[][] = listings.map(() => []);
+  const suppliers = new Set(listings.map((f) => f.source!.supplier));
+  for (const supplier of suppliers) {
+    const buckets = new Set(
+      listings.flatMap((f) => (f.source!.supplier === supplier ? [bucketOf(f.source!.item)] : [])),
+    );
+    for (const bucket of buckets) {
+      const days: HistoryRow[] = await db.history
+        .where('[supplier+bucket+day]')
+        .between([supplier, bucket, from - 1], [supplier, bucket, Number.MAX_SAFE_INTEGER])
+        .toArray();
+      for (const d of days)
+        for (let k = 0; k < d.sku.length; k++)
+          for (const place of keys.get(itemKey(supplier, d.sku[k]!)) ?? []) {
+            const own = moves[place]!;
+            const day = numberOf(dayOf(d.at[k]!, zone));
+            if (!own.length) own.push({ day: from, cost: d.costBefore[k]!, stock: d.stockBefore[k]! });
+            const move = { day: Math.max(day, from), cost: d.cost[k]!, stock: d.stock[k]! };
+            if (own.at(-1)!.day === move.day) own[own.length - 1] = move;
+            else own.push(move);
+          }
+    }
+  }
+  // What did not move on record was all the time as it is now.
+  for (const [place, own] of moves.entries()) {
+    const { cost, stock } = listings[place]!.item!;
+    if (!own.length) own.push({ day: from, cost, stock });
+  }
+  return moves;
+}
