@@ -192,11 +192,13 @@ export function PictureOrder({
         />
       </div>
       {says.length > 0 && (
-        <ul role="alert" className="mt-1 text-xs text-lamp">
-          {says.map((line) => (
-            <li key={line}>{line}</li>
-          ))}
-        </ul>
+        <div role="alert" className="mt-1 text-xs text-lamp">
+          <ul>
+            {says.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+        </div>
       )}
       {left.length > 0 && (
         <p className="mt-1 flex flex-wrap items-center gap-2 text-xs text-muted">

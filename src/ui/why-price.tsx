@@ -62,7 +62,7 @@ function WishedPrice({
   return (
     <div className="mt-2 flex items-end gap-3">
       <AmountField
-        label="A price you wish for"
+        label="Wished price"
         optional
         value={wished}
         write={m}

@@ -91,7 +91,7 @@ function Row({
       <button
         type="button"
         title="Drag, or press Space and an arrow, to move it"
-        className="mt-0.5 cursor-grab text-muted"
+        className="grid size-6 shrink-0 cursor-grab place-items-center text-muted"
         {...attributes}
         {...listeners}
         aria-label={`Move plan ${plan.name}`}
@@ -103,7 +103,7 @@ function Row({
         aria-label={`${plan.name} is on`}
         checked={plan.on}
         onChange={onSwitch}
-        className="mt-1 accent-river"
+        className="mt-1 shrink-0 accent-river"
       />
       <span className="min-w-0 grow text-[13px]">
         <button

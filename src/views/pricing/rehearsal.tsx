@@ -139,7 +139,7 @@ export function Rehearse({ draft, changed }: { draft: RulesDraft; changed: boole
               in none of the sums.
             </p>
           )}
-          <div className="h-44 max-w-3xl">
+          <div className="h-44 max-w-3xl shrink-0">
             <ResponsiveContainer>
               <LineChart
                 data={[...answer.days]}

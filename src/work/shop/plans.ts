@@ -66,6 +66,8 @@ export async function savePlans(
       else if (JSON.stringify(known) !== JSON.stringify(plan)) {
         const { id: _, ...set } = plan;
         rows.push({ table: 'plans', id: plan.id, set });
+        // One that only made room for another is not named.
+        if (JSON.stringify({ ...known, order }) === JSON.stringify(plan)) continue;
       } else continue;
       named.add(plan.name);
     }
@@ -78,7 +80,13 @@ export async function savePlans(
     if (!rows.length) return { ok: true, told: 0 };
     const [one] = named;
     const name =
-      named.size === 0 ? 'Stock rule changed' : named.size === 1 ? `Plan “${one}” changed` : 'Plans changed';
+      named.size === 0
+        ? rows.some((r) => r.table === 'plans')
+          ? 'Plans put in order'
+          : 'Stock rule changed'
+        : named.size === 1
+          ? `Plan “${one}” changed`
+          : 'Plans changed';
     const told = await saveRules(work, rows, name);
     const next = nextChange((await caughtUp(work)).shop);
     if (next !== null) await bringForward(work, jobId(SHOP, 'prices'), next);

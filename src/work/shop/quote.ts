@@ -75,7 +75,7 @@ export interface Quote {
   readonly by: 'own' | 'plan';
   readonly sum: Sum | null;
   readonly breakEven: number | null;
-  /** What the plan was solved with; null where it was not. */
+  /** What the plan was solved with, but for prices elsewhere; null where it was not. */
   readonly priced: Priced | null;
   /** During a sale the price without it; null without one. */
   readonly full: number | null;
@@ -186,9 +186,9 @@ export function quoteItem(
     goods: costs.goods,
     shipping: costs.shipping,
     digits: digitsOf(site.currency),
-    ...(terms.priceOn && { priceOn: terms.priceOn }),
   };
-  const answer = solvePrice(plan, priced, deductions);
+  const { priceOn } = terms;
+  const answer = solvePrice(plan, priceOn ? { ...priced, priceOn } : priced, deductions);
   const full = answer.ok ? answer.price : null;
   const sale = full !== null && terms.off ? salePrice(plan, priced, deductions, full, terms.off) : null;
   const price = ownPrice ?? sale ?? full;
