@@ -12,7 +12,8 @@ import { measureTyping } from './typing';
  * bare tools, in the same run. Medians of three. `--large` goes on to five suppliers (a million items with
  * 200,000 each) and measures the tab's memory; `--keys` measures typing in the built application, alone;
  * `--faults [ORDERS]` runs orders (10,000) through faults and kills instead; `--shop` opens the shop at full size in the
- * built application, `--shop --editing` for editing alone.
+ * built application, `--shop --editing` and `--shop --pricing` for editing
+ * and pricing alone; `--prices`: the solver beside the same rules over a decimal package.
  */
 
 const args = process.argv.slice(2);
@@ -166,8 +167,13 @@ async function main() {
           what.padEnd(40),
           says ?? `${seconds(ms).padStart(10)}  ${tasks} tasks over 50 ms, longest ${longest} ms`,
         ),
-      args.includes('--editing') ? 'editing' : 'all',
+      args.includes('--editing') ? 'editing' : args.includes('--pricing') ? 'pricing' : 'all',
     );
+    return;
+  }
+  if (args.includes('--prices')) {
+    const { measurePrices } = await import('./prices');
+    measurePrices((what, says) => console.log(what.padEnd(62), says));
     return;
   }
   if (args.includes('--keys')) {

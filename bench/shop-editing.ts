@@ -20,7 +20,8 @@ export async function measureEditing(page: Page, origin: string, step: Step): Pr
   };
 
   await markAll();
-  await button(/^Copy templates/).click();
+  await button(/^Set up/).click();
+  await page.getByRole('menuitem', { name: 'Copy templates' }).click();
   await button(/^New template/).click();
   const title = docket.getByLabel('Title', { exact: true });
   await title.fill('{{title}}, {{brand}');

@@ -3,6 +3,7 @@ import { existsSync, rmSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM } from '../scripts/chromium';
 import { measureEditing } from './shop-editing';
+import { measurePricing } from './shop-pricing';
 import { measureWork } from './shop-work';
 import { ready, watchKeys } from './typing';
 
@@ -59,7 +60,7 @@ export interface ShopFigure {
  */
 export async function measureShop(
   tell: (figure: ShopFigure) => void,
-  part: 'all' | 'editing' = 'all',
+  part: 'all' | 'editing' | 'pricing' = 'all',
 ): Promise<void> {
   if (!existsSync('.next/BUILD_ID'))
     throw new Error('The shop is measured in the built application: npm run build first.');
@@ -122,8 +123,9 @@ export async function measureShop(
       await measureWork(page, origin, step, (what, says) =>
         tell({ what, says, ms: 0, tasks: 0, longest: 0 }),
       );
+    if (part !== 'editing') await measurePricing(page, origin, step);
     // Behind the others: what it edits is sent to the sites, which keeps the processor busy for minutes.
-    await measureEditing(page, origin, step);
+    if (part !== 'pricing') await measureEditing(page, origin, step);
     await context.close();
   } finally {
     app.kill('SIGTERM');

@@ -233,6 +233,7 @@ test('pictures: files that are none are told, one is added, cropped, described a
   await expect(dialog.getByText('600 × 600 pixels')).toBeVisible();
   await lacksNoAccess(page);
   await dialog.getByRole('button', { name: 'Crop', exact: true }).click();
+  await expect(docket.getByText(/900 × 600 pixels$/)).toBeHidden();
   await added.click();
   await expect(docket.getByText(/^Picture \d+, 600 × 600 pixels$/)).toBeVisible();
   await expect(docket.getByLabel('Alt text')).toHaveValue('Half black, half white');

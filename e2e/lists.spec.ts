@@ -160,7 +160,7 @@ test('search narrows by choices with counts, keeps and watches, takes by pasted 
   await expect(said(page, /“Fellmoor torches” is saved/)).toBeVisible();
   await page.keyboard.press('Escape');
   await page.reload();
-  await expect(page.getByRole('button', { name: 'Saved 1' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Saved 2' })).toBeVisible();
 
   await page.getByRole('button', { name: 'Paste lines' }).click();
   await page

@@ -84,7 +84,7 @@ test('one product’s whole voyage, from an empty start to tracking returned', a
   await page.getByRole('button', { name: 'Margin: 20 %' }).click();
   await page.getByLabel('Margin', { exact: true }).fill('30');
   await page.getByLabel('Margin', { exact: true }).press('Enter');
-  await expect(page.getByText('What would happen')).toBeVisible();
+  await expect(page.locator('b', { hasText: 'What would happen' })).toBeVisible();
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Save and change 2 prices' }).click();
   const priceOf = async (sku: string) =>

@@ -35,7 +35,7 @@ export function guessCategory(
 ): string | null {
   // Where there is one category alone, all goods belong to it.
   if (categories.length === 1) return categories[0]!.id;
-  return closestOf(supplierCategory, categories) ?? closest(title, categories);
+  return closestOf(supplierCategory, categories, found) ?? closestOf(title, categories, byTitle);
 }
 
 /** Site categories by the supplier's, as the seller confirmed them. */
@@ -53,19 +53,24 @@ export function categoryFor(
   return guessCategory(supplierCategory, title, categories);
 }
 
-/** Suppliers have few categories, and many items in each. */
-const found = new WeakMap<readonly SiteCategory[], Map<string, string | null>>();
+type Found = WeakMap<readonly SiteCategory[], Map<string, string | null>>;
 
-function closestOf(supplierCategory: string, categories: readonly SiteCategory[]): string | null {
-  let by = found.get(categories);
-  if (!by) {
+/** Suppliers have few categories, and many items in each. */
+const found: Found = new WeakMap();
+/** What is listed is looked at again and again; of a whole catalogue no more than this is kept. */
+const byTitle: Found = new WeakMap();
+const MOST_KEPT = 40_000;
+
+function closestOf(text: string, categories: readonly SiteCategory[], kept: Found): string | null {
+  let by = kept.get(categories);
+  if (!by || by.size >= MOST_KEPT) {
     by = new Map();
-    found.set(categories, by);
+    kept.set(categories, by);
   }
-  let id = by.get(supplierCategory);
+  let id = by.get(text);
   if (id === undefined) {
-    id = closest(supplierCategory, categories);
-    by.set(supplierCategory, id);
+    id = closest(text, categories);
+    by.set(text, id);
   }
   return id;
 }

@@ -62,6 +62,24 @@ function reduced(num: bigint, den: bigint): Factor {
  */
 export function factorOf(rates: Rates, from: Currency, to: Currency, cushion: Ppm = 0): Factor | null {
   if (from === to) return SAME;
+  let known = worked.get(rates);
+  if (!known) {
+    known = new Map();
+    worked.set(rates, known);
+  }
+  const key = `${from} ${to} ${cushion}`;
+  let factor = known.get(key);
+  if (factor === undefined) {
+    factor = workedOut(rates, from, to, cushion);
+    known.set(key, factor);
+  }
+  return factor;
+}
+
+/** Factors that were worked out, for each set of rates: the same few are asked for with every price. */
+const worked = new WeakMap<Rates, Map<string, Factor | null>>();
+
+function workedOut(rates: Rates, from: Currency, to: Currency, cushion: Ppm): Factor | null {
   const worth = (currency: Currency) =>
     currency === rates.books ? RATE_ONE : (rates.by.get(currency)?.value ?? null);
   const [a, b] = [worth(from), worth(to)];

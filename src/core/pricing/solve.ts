@@ -10,7 +10,7 @@ import {
   type PricePlan,
   type Target,
 } from './plan';
-import { profitAt } from './sum';
+import { type LeftTable, leftTable } from './sum';
 
 /**
  * Profit times a million must reach `rate × price + amount`: every target in one integer form, so that
@@ -35,8 +35,8 @@ function wanted(target: Target, flat: number, landed: number): Wanted | null {
   }
 }
 
-const reaches = (price: number, landed: number, d: Deductions, want: Wanted) =>
-  profitAt(price, landed, d) * WHOLE >= want.rate * price + want.amount;
+const reaches = (price: number, landed: number, left: LeftTable, want: Wanted) =>
+  (left.at(price) - landed) * WHOLE >= want.rate * price + want.amount;
 
 /**
  * The smallest price from `from` on at which the sale earns what is wanted, exactly.
@@ -50,6 +50,7 @@ const reaches = (price: number, landed: number, d: Deductions, want: Wanted) =>
  */
 function smallest(landed: number, d: Deductions, want: Wanted, from: number): number | null {
   const fixed = landed + want.amount / WHOLE;
+  const left = leftTable(d);
   let start = Math.max(from, 0);
   for (const piece of d.pieces) {
     const end = Math.min(Math.floor(piece.upTo), LARGEST_MINOR);
@@ -59,7 +60,7 @@ function smallest(landed: number, d: Deductions, want: Wanted, from: number): nu
     const near = (price: number) => slope * price + base >= -d.slack;
     const low = slope > 0 ? Math.max(start, Math.floor((-d.slack - base) / slope) - 1) : start;
     for (let price = low; price <= end; price++) {
-      if (reaches(price, landed, d, want)) return price;
+      if (reaches(price, landed, left, want)) return price;
       if (slope <= 0 && !near(price)) break;
     }
     start = end + 1;
@@ -189,6 +190,7 @@ function named(target: Target, flat: number, item: Priced): number | string {
  */
 export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceAnswer {
   const { landed } = item;
+  const left = leftTable(d);
   const band = bandFor(plan, landed);
   const { target, flat } = band;
   const off = plan.room;
@@ -199,7 +201,7 @@ export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceA
     const paid = smallestOfAll(landed, d, wants, discounted(from, off));
     return paid === null ? null : Math.max(from, undiscounted(paid, off));
   };
-  const earns = (price: number, want: Wanted) => reaches(discounted(price, off), landed, d, want);
+  const earns = (price: number, want: Wanted) => reaches(discounted(price, off), landed, left, want);
 
   const want = wanted(target, flat, landed);
   const goal = want ? solve([want], 0) : named(target, flat, item);

@@ -99,12 +99,58 @@ export function sumAt(price: number, costs: Costs, deductions: Deductions): Sum 
   };
 }
 
-/** Profit of one sale; the inner loop's short form of {@link sumAt}. */
-export function profitAt(price: number, landed: number, deductions: Deductions): number {
-  let left = price - landed - taxInside(deductions.taxInside, price);
+/** What is left of a price before cost. */
+function leftOf(price: number, deductions: Deductions): number {
+  let left = price - taxInside(deductions.taxInside, price);
   for (const fee of deductions.fees) left -= feeOn(fee, price);
   return left;
 }
+
+/** Prices of a chunk, a power of two; and chunks that are kept: prices of up to ten thousand in whole amounts. */
+const CHUNK_BITS = 9;
+const CHUNKS = 2_048;
+/** Stands for a price that was not asked for yet. */
+const UNASKED = -2_147_483_648;
+
+/** What is left of each price before cost, worked out once when it is asked for first. */
+export class LeftTable {
+  private readonly chunks: (Int32Array | undefined)[] = [];
+
+  constructor(private readonly deductions: Deductions) {}
+
+  at(price: number): number {
+    const chunk = price >> CHUNK_BITS;
+    if (chunk >= CHUNKS || price < 0 || price > 0x7fffffff) return leftOf(price, this.deductions);
+    const known = this.chunks[chunk] ?? this.open(chunk);
+    const place = price & ((1 << CHUNK_BITS) - 1);
+    const left = known[place]!;
+    if (left !== UNASKED) return left;
+    known[place] = leftOf(price, this.deductions);
+    return known[place]!;
+  }
+
+  private open(chunk: number): Int32Array {
+    const fresh = new Int32Array(1 << CHUNK_BITS).fill(UNASKED);
+    this.chunks[chunk] = fresh;
+    return fresh;
+  }
+}
+
+const tables = new WeakMap<Deductions, LeftTable>();
+
+/** The table of a category's fees: solving tries many prices, and all items of a category try the same ones. */
+export function leftTable(deductions: Deductions): LeftTable {
+  let table = tables.get(deductions);
+  if (!table) {
+    table = new LeftTable(deductions);
+    tables.set(deductions, table);
+  }
+  return table;
+}
+
+/** Profit of one sale; the inner loop's short form of {@link sumAt}. */
+export const profitAt = (price: number, landed: number, deductions: Deductions): number =>
+  leftTable(deductions).at(price) - landed;
 
 /** All lines of some kinds together. */
 export const totalOf = (sum: Sum, ...kinds: readonly SumKind[]): number =>

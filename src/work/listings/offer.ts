@@ -1,6 +1,6 @@
 import { landedOf, type PricePlan, profitAt, stepInWords } from '../../core/pricing';
 import type { Listing, PlanRow } from '../../store';
-import type { Quote } from '../shop/quote';
+import type { Quote, Solved } from '../shop/quote';
 
 /** Live listings follow cost and stock; the Bench waits for a person. */
 export const follows = (listing: Listing) => listing.state === 'live' || listing.state === 'paused';
@@ -18,7 +18,7 @@ export function reasonOf(quote: Quote, plan: PlanRow | null, currency: string): 
  */
 export function sellingNow(
   published: number,
-  quote: Quote,
+  quote: Solved,
   plan: PricePlan | null,
 ): { price: number; quantity: number } {
   const { quantity, answer, costs, deductions } = quote;

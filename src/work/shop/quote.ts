@@ -56,30 +56,36 @@ import { marketOf, type Shop, type ShopTerms, supplierOf } from './terms';
 
 export { marketOf, type Shop, type ShopTerms, supplierOf } from './terms';
 
-/** Everything a listing's price and quantity are made of. Derived each time, stored nowhere. */
-export interface Quote {
+/**
+ * A listing's price and quantity with what they were solved from, amounts in the marketplace's currency: what loops over
+ * many listings ask for.
+ */
+export interface Solved {
   readonly category: string | null;
-  /** In the marketplace's currency; null where shipping or the rate is missing. */
+  /** Null where shipping or the rate is missing. */
   readonly costs: Costs | null;
   readonly deductions: Deductions | null;
-  /** MAP and MSRP in the marketplace's currency. */
   readonly map: number | null;
   readonly msrp: number | null;
   /** How cost came into the marketplace's currency, cushion included; null where both are the same. */
   readonly exchange: Factor | null;
+  /** What the plan was solved with, but for prices elsewhere; null where it was not. */
+  readonly priced: Priced | null;
   /** What the plan says; null where category, shipping or the rate is missing. */
   readonly answer: PriceAnswer | null;
   /** Why there is no price to sell at, or why it is held. */
   readonly problem: string | null;
   readonly price: number | null;
-  readonly by: 'own' | 'plan';
-  readonly sum: Sum | null;
-  readonly breakEven: number | null;
-  /** What the plan was solved with, but for prices elsewhere; null where it was not. */
-  readonly priced: Priced | null;
   /** During a sale the price without it; null without one. */
   readonly full: number | null;
+  readonly by: 'own' | 'plan';
   readonly quantity: number;
+}
+
+/** Everything a listing's price and quantity are made of. Derived each time, stored nowhere. */
+export interface Quote extends Solved {
+  readonly sum: Sum | null;
+  readonly breakEven: number | null;
   /** How the quantity came to be. */
   readonly stock: readonly StockStep[];
 }
@@ -139,6 +145,24 @@ export function quoteItem(
   promised: number,
   terms: Terms,
 ): Quote {
+  const solved = solveItem(item, category, ownPrice, promised, terms);
+  const { price, costs, deductions } = solved;
+  return {
+    ...solved,
+    sum: price !== null && costs && deductions ? sumAt(price, costs, deductions) : null,
+    breakEven: costs && deductions ? breakEven(landedOf(costs), deductions) : null,
+    stock: stockSteps({ ...item, promised, old: terms.old }, terms.stock),
+  };
+}
+
+/** {@link quoteItem} without the lines of its sum and the steps of its stock. */
+function solveItem(
+  item: Priceable,
+  category: string | null,
+  ownPrice: number | null,
+  promised: number,
+  terms: Terms,
+): Solved {
   const { plan, site, supplier, rates, cushion } = terms;
   const deductions = category === null ? null : deductionsFor(site.fees, category, terms.optedIn);
   const nothing = {
@@ -153,9 +177,6 @@ export function quoteItem(
     answer: null,
     price: ownPrice,
     by: ownPrice === null ? 'plan' : 'own',
-    sum: null,
-    breakEven: null,
-    stock: stockSteps({ ...item, promised, old: terms.old }, terms.stock),
     quantity: quantityShown({ ...item, promised, old: terms.old }, terms.stock),
   } as const;
   const factor = factorOf(rates, supplier.currency, site.currency, cushion);
@@ -206,8 +227,6 @@ export function quoteItem(
       ownPrice === null
         ? refusalInWords(answer, site.currency)
         : ownPriceProblem(ownPrice, map, msrp, plan, site.currency),
-    sum: price === null ? null : sumAt(price, costs, deductions),
-    breakEven: breakEven(landed, deductions),
   };
 }
 
@@ -291,16 +310,36 @@ export function quoteListing(
   full: FullListing,
   shop: Shop,
   plan: PlanRow | null = planFor(shop, full),
+): Quote | null {
+  return withTerms(full, shop, plan, [], quoteItem);
+}
+
+/** {@link quoteListing} for loops over many. */
+export function solveListing(
+  full: FullListing,
+  shop: Shop,
+  plan: PlanRow | null = planFor(shop, full),
   /** Listings whose prices wait for this one's. */
   asking: readonly string[] = [],
-): Quote | null {
+): Solved | null {
+  return withTerms(full, shop, plan, asking, solveItem);
+}
+
+function withTerms<Q>(
+  full: FullListing,
+  shop: Shop,
+  plan: PlanRow | null,
+  asking: readonly string[],
+  solve: (...of: Parameters<typeof solveItem>) => Q,
+): Q | null {
   const unit = unitOf(full);
   const terms = unit && termsFor(shop, full.source!.supplier, full.listing.marketplace, plan);
   if (!unit || !terms) return null;
   const priceOn = (marketplace: string) => priceElsewhere(full, shop, terms, marketplace, asking);
   const promised = shop.promised.get(full.item!.id) ?? 0;
   const market = marketOf(shop, full.listing.marketplace)!;
-  return quoteItem(unit, categoryOf(full, market), full.listing.ownPrice, promised, { ...terms, priceOn });
+  const category = categoryOf(full, market);
+  return solve(unit, category, full.listing.ownPrice, promised, { ...terms, priceOn });
 }
 
 /** The price of the same variant on another marketplace, in this one's currency; the reason where there is none. */
@@ -317,7 +356,7 @@ function priceElsewhere(
     there && marketplace !== full.listing.marketplace ? shop.listedOn?.(full.variant.id, marketplace) : null;
   if (!there || !other) return `It is not listed on ${name}.`;
   if (asking.includes(other.listing.id)) return `Its price on ${name} goes by its price here: a circle.`;
-  const quote = quoteListing(other, shop, planFor(shop, other), [...asking, full.listing.id]);
+  const quote = solveListing(other, shop, planFor(shop, other), [...asking, full.listing.id]);
   const price = quote?.full ?? quote?.price ?? null;
   if (price === null) {
     const { answer } = quote ?? {};

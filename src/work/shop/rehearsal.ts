@@ -17,7 +17,7 @@ import type { Work } from '../context';
 import { titleOf } from './copy';
 import type { FullListing } from './full-listing';
 import { calendarNow } from './plan-choice';
-import { listingOf, marketOf, quoteListing, type Shop } from './quote';
+import { listingOf, marketOf, type Shop, solveListing } from './quote';
 import type { RulesDraft } from './what-if';
 
 /** What is tried on the past. */
@@ -188,7 +188,7 @@ function quotedThen(
   booksOf: (full: FullListing) => ReturnType<typeof factorOf>,
 ): Rehearsed | null {
   const item = { ...full.item!, cost, stock, gone: false };
-  const quote = quoteListing({ ...full, item }, shop);
+  const quote = solveListing({ ...full, item }, shop);
   const books = booksOf(full);
   if (!quote?.costs || !quote.deductions || !books) return null;
   const { costs, deductions } = quote;

@@ -1,3 +1,4 @@
+import { landedOf, profitAt } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
 import type { MarketConnection, PlanRow } from '../../store';
 import { type Assortment, assortmentOf, shopNow } from '../assortment/assortment';
@@ -6,7 +7,7 @@ import { follows, sellingNow } from '../listings/offer';
 import { titleOf } from './copy';
 import type { FullListing } from './full-listing';
 import { coversListing, planFor } from './plan-choice';
-import { marketOf, quoteListing, type Shop, sumAsPublished } from './quote';
+import { marketOf, type Shop, solveListing } from './quote';
 
 /** What a plan would do to one listing. Amounts in minor units. */
 export interface Prospect {
@@ -170,11 +171,13 @@ async function lookAhead(
     const { published } = listing;
     if (!follows(listing) || !published || !touches(full)) continue;
     const next = planFor(after, full);
-    const quote = quoteListing(full, after, next);
-    if (!quote?.costs) continue;
+    const quote = solveListing(full, after, next);
+    if (!quote?.costs || !quote.deductions) continue;
     const costsStay = before.connections === after.connections;
-    const old = costsStay ? quote : quoteListing(full, before);
-    const profitFrom = (old ? sumAsPublished(listing, old)?.profit : undefined) ?? 0;
+    const old = costsStay ? quote : solveListing(full, before);
+    const profitFrom =
+      old?.costs && old.deductions ? profitAt(published.price, landedOf(old.costs), old.deductions) : 0;
+    const earns = (price: number) => profitAt(price, landedOf(quote.costs!), quote.deductions!);
     const stopped = quote.answer?.ok && !quote.answer.meetsTarget ? 'Stopped at MSRP' : '';
     const raised =
       quote.answer?.ok && quote.answer.steps.some((s) => s.rule === 'map') ? 'Raised to MAP' : '';
@@ -182,23 +185,28 @@ async function lookAhead(
     const to = sellingNow(published.price, quote, next);
     const price = quote.problem === null ? quote.price : to.price === published.price ? null : to.price;
     if (published.price > 0) marginsFrom.push(Math.round((profitFrom * 1000) / published.price));
-    if (quote.problem === null && price) marginsTo.push(Math.round((quote.sum!.profit * 1000) / price));
+    if (quote.problem === null && price) marginsTo.push(Math.round((earns(price) * 1000) / price));
+    const market = marketOf(after, listing.marketplace);
     prospects.push({
       id: listing.id,
-      title: titleOf(full),
+      title: '',
       sku: listing.sku,
-      currency: marketOf(after, listing.marketplace)?.site.currency ?? after.settings.currency,
-      market: marketOf(after, listing.marketplace)?.name ?? listing.marketplace,
+      currency: market?.site.currency ?? after.settings.currency,
+      market: market?.name ?? listing.marketplace,
       from: published.price,
       to: price,
       profitFrom,
-      profitTo: quote.problem === null && price !== null ? quote.sum!.profit : null,
+      profitTo: quote.problem === null && price !== null ? earns(price) : null,
       shownFrom: published.quantity,
       shownTo: to.quantity,
       says: quote.problem ?? (quote.by === 'own' ? 'Own price stays' : stopped || raised),
     });
   }
   const moved = (p: Prospect) => (p.to === null ? 0 : p.to - p.from);
+  const titleFor = (id: string) => {
+    const full = assortmentOf(work).get(id);
+    return full ? titleOf(full) : '';
+  };
   prospects.sort(
     (a, b) =>
       Number(a.to !== null) - Number(b.to !== null) ||
@@ -215,7 +223,7 @@ async function lookAhead(
     markets: byMarket(prospects, moved),
     marginFrom: median(marginsFrom),
     marginTo: median(marginsTo),
-    prospects: prospects.slice(0, MOST_TOLD),
+    prospects: prospects.slice(0, MOST_TOLD).map((p) => ({ ...p, title: titleFor(p.id) })),
     spread: spreadOf(prospects),
   };
 }

@@ -1,0 +1,111 @@
+import Decimal from 'decimal.js';
+import { deductionsFor, type FeeTable, profitAt, STARTING_PLAN, solvePrice } from '../src/core/pricing';
+import { chance } from '../stand-ins/random';
+
+const COUNT = 300_000;
+const SOME = 3_000;
+
+/** Pennywharf UK's fees on lighting, as it takes them. */
+const FEES: FeeTable = {
+  rules: [
+    {
+      ...{ id: 'sale', name: 'Sale fee', kind: 'sale', per: 'item', fixed: 20, least: null, most: null },
+      ...{ onShipping: true, onTax: true, optional: false },
+      bands: {
+        '*': [
+          { upTo: 5_000, rate: 120_000 },
+          { upTo: null, rate: 90_000 },
+        ],
+      },
+    },
+    {
+      ...{
+        id: 'payment',
+        name: 'Payment fee',
+        kind: 'payment',
+        per: 'order',
+        fixed: 25,
+        least: null,
+        most: null,
+      },
+      ...{ onShipping: true, onTax: true, optional: false },
+      bands: { '*': [{ upTo: null, rate: 24_000 }] },
+    },
+  ],
+  tax: { model: 'inside', rate: 200_000 },
+};
+
+const dec = (n: Decimal.Value) => new Decimal(n);
+const cents = (n: Decimal) => n.toDecimalPlaces(2, Decimal.ROUND_HALF_UP);
+
+/** What a sale earns, in decimals. */
+function earned(price: Decimal, landed: Decimal): Decimal {
+  const low = Decimal.min(price, 50);
+  const sale = cents(low.times('0.12').plus(price.minus(low).times('0.09'))).plus('0.20');
+  const payment = cents(price.times('0.024')).plus('0.25');
+  const tax = cents(price.times(20).div(120));
+  return price.minus(sale).minus(payment).minus(tax).minus(landed);
+}
+
+/** The smallest price with the margin, then the guards and the ending, as one would write them over decimals. */
+function solvedInDecimals(item: { landed: number; map: number | null; msrp: number | null }): number | null {
+  const landed = dec(item.landed).div(100);
+  const first = (meets: (p: Decimal) => boolean, from: Decimal): Decimal => {
+    let price = from;
+    while (!meets(price)) price = price.plus('0.01');
+    return price;
+  };
+  // Begins under the line on which the margin lies, were nothing rounded.
+  const near = landed.plus('0.45').div('0.52333').times('0.97').toDecimalPlaces(2);
+  const margin = (p: Decimal) => earned(p, landed).gte(p.times('0.2'));
+  const profit = (p: Decimal) => earned(p, landed).gte(1);
+  const goal = first(margin, near);
+  const least = first(profit, landed.plus(1));
+  const floor = Decimal.max(least, item.map === null ? 0 : dec(item.map).div(100));
+  const ceiling = item.msrp === null ? dec(1e7) : dec(item.msrp).div(100);
+  if (floor.gt(ceiling)) return null;
+  let price = Decimal.min(Decimal.max(goal, floor), ceiling);
+  const met = margin(price);
+  const up = price.minus('0.99').ceil().plus('0.99');
+  const down = price.minus('0.99').floor().plus('0.99');
+  const allowed = (p: Decimal) => p.gte(floor) && p.lte(ceiling) && profit(p);
+  if (allowed(up) && (!met || margin(up))) price = up;
+  else if (allowed(down)) price = down;
+  return price.times(100).toNumber();
+}
+
+/** Exact prices in plain integers beside the same rules over a decimal package, in the same run. */
+export function measurePrices(tell: (what: string, says: string) => void): void {
+  const luck = chance(7);
+  const deductions = deductionsFor(FEES, '*')!;
+  const items = Array.from({ length: COUNT }, () => {
+    const landed = luck.whole(150, 20_000);
+    const msrp = luck.next() < 0.5 ? Math.round(landed * (1.4 + luck.next() * 2)) : null;
+    return { landed, map: luck.next() < 0.2 ? Math.round(landed * 1.3) : null, msrp };
+  });
+  for (const item of items.slice(0, 20_000)) solvePrice(STARTING_PLAN, item, deductions);
+  const begun = performance.now();
+  let check = 0;
+  for (const item of items) {
+    const answer = solvePrice(STARTING_PLAN, item, deductions);
+    if (answer.ok) check += profitAt(answer.price, item.landed, deductions);
+  }
+  const each = (performance.now() - begun) / COUNT;
+  tell(
+    'exact prices, with guards, ending and every step told',
+    `${Math.round(1000 / each).toLocaleString('en-GB')} a second (${(each * 1000).toFixed(2)} µs each; ${check})`,
+  );
+  const some = items.slice(0, SOME);
+  for (const item of some.slice(0, 300)) solvedInDecimals(item);
+  const from = performance.now();
+  const slow = some.map(solvedInDecimals);
+  const decimal = (performance.now() - from) / SOME;
+  const same = some.filter((item, k) => {
+    const answer = solvePrice(STARTING_PLAN, item, deductions);
+    return (answer.ok ? answer.price : null) === slow[k];
+  }).length;
+  tell(
+    'the same rules over decimal.js',
+    `${Math.round(1000 / decimal).toLocaleString('en-GB')} a second: ${(decimal / each).toFixed(0)} times as long; ${same} of ${SOME} the same`,
+  );
+}
