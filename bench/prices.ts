@@ -38,6 +38,12 @@ const FEES: FeeTable = {
 const dec = (n: Decimal.Value) => new Decimal(n);
 const cents = (n: Decimal) => n.toDecimalPlaces(2, Decimal.ROUND_HALF_UP);
 
+/** Slope, base and end of what is left of a price: up to 50.00, and above. */
+const PIECES = [
+  [dec('0.689333333'), '0.45', 50],
+  [dec('0.719333333'), '1.95', null],
+] as const;
+
 /** What a sale earns, in decimals. */
 function earned(price: Decimal, landed: Decimal): Decimal {
   const low = Decimal.min(price, 50);
@@ -50,17 +56,24 @@ function earned(price: Decimal, landed: Decimal): Decimal {
 /** The smallest price with the margin, then the guards and the ending, as one would write them over decimals. */
 function solvedInDecimals(item: { landed: number; map: number | null; msrp: number | null }): number | null {
   const landed = dec(item.landed).div(100);
-  const first = (meets: (p: Decimal) => boolean, from: Decimal): Decimal => {
-    let price = from;
-    while (!meets(price)) price = price.plus('0.01');
-    return price;
+  // Begins where all rounding together could reach it, as the solver does, on each straight piece of the fees.
+  const first = (meets: (p: Decimal) => boolean, fixed: Decimal.Value, share: Decimal.Value): Decimal => {
+    for (const [slope, base, end] of PIECES) {
+      const line = landed.plus(fixed).plus(base).minus('0.0175').div(slope.minus(share)).minus('0.01');
+      const from = end === null ? Decimal.max(line, '50.01') : line;
+      for (
+        let p = from.toDecimalPlaces(2, Decimal.ROUND_DOWN);
+        end === null || p.lte(end);
+        p = p.plus('0.01')
+      )
+        if (meets(p)) return p;
+    }
+    throw new RangeError('No price reaches it.');
   };
-  // Begins under the line on which the margin lies, were nothing rounded.
-  const near = landed.plus('0.45').div('0.52333').times('0.97').toDecimalPlaces(2);
   const margin = (p: Decimal) => earned(p, landed).gte(p.times('0.2'));
   const profit = (p: Decimal) => earned(p, landed).gte(1);
-  const goal = first(margin, near);
-  const least = first(profit, landed.plus(1));
+  const goal = first(margin, 0, '0.2');
+  const least = first(profit, 1, 0);
   const floor = Decimal.max(least, item.map === null ? 0 : dec(item.map).div(100));
   const ceiling = item.msrp === null ? dec(1e7) : dec(item.msrp).div(100);
   if (floor.gt(ceiling)) return null;
