@@ -43,7 +43,11 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
   const [ahead, setAhead] = useState<WhatIf | null>(null);
   const version = useListingsVersion();
   const changed = JSON.stringify(draft) !== JSON.stringify(saved);
-  const caught = useAnswer(() => theShop().caughtBy(draft.plans), [draft.plans, version]);
+  // What a plan aims for does not change what it catches.
+  const catching = JSON.stringify(
+    draft.plans.map(({ id, on, marketplaces, filter, from, to }) => [id, on, marketplaces, filter, from, to]),
+  );
+  const caught = useAnswer(() => theShop().caughtBy(draft.plans), [catching, version]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: looked at again when listings changed
   useEffect(() => {
     let old = false;

@@ -7,7 +7,7 @@ const HEIGHT = 150;
 /** Dots side by side within one column. */
 const ABREAST = 4;
 /** Dots drawn at most; of more listings one dot stands for several. */
-const MOST = 1_500;
+const MOST = 600;
 
 /** Dots over the change in price, one for each listing or for some; columns too tall are squeezed so that all are seen. */
 export function Swarm({
