@@ -22,6 +22,10 @@ interface Shot {
   readonly bringIn?: boolean;
   /** Types another margin into the plan. */
   readonly margin?: string;
+  /** Opens a preset. */
+  readonly presets?: boolean;
+  /** Rehearses the plans on recorded days. */
+  readonly rehearse?: boolean;
   /** Writes a copy template for all that waits. */
   readonly copy?: boolean;
 }
@@ -34,6 +38,8 @@ const SHOTS: readonly Shot[] = [
   { name: 'bench', path: '/bench', open: true },
   { name: 'grid', path: '/listings?grid=1' },
   { name: 'copy-template', path: '/bench', copy: true },
+  { name: 'presets', path: '/bench', presets: true },
+  { name: 'rehearsal', path: '/pricing', margin: '26', rehearse: true },
   { name: 'pricing', path: '/pricing', margin: '24' },
   { name: 'listings', path: '/listings?q=-is:unlinked', open: true },
   { name: 'orders', path: '/orders', open: true },
@@ -68,13 +74,24 @@ async function main() {
     }
     if (shot.copy) {
       await page.getByRole('button', { name: /^Mark all/ }).click();
-      await page.getByRole('button', { name: 'Copy templates' }).click();
+      await page.getByRole('button', { name: 'Set up' }).click();
+      await page.getByRole('menuitem', { name: 'Copy templates' }).click();
       await page.getByRole('button', { name: 'New template' }).click();
       await page.getByLabel('Name', { exact: true }).fill('Everyday');
       await page
         .getByLabel('Title', { exact: true })
         .fill('{{keyword}}, {{brand}}{{#colour}}, {{colour}}{{/colour}}');
       await page.getByLabel('else').first().selectOption('title');
+    }
+    if (shot.presets) {
+      await page.getByRole('button', { name: 'Set up' }).click();
+      await page.getByRole('menuitem', { name: 'Presets' }).click();
+      await page.getByRole('button', { name: 'Colour and size', exact: true }).click();
+    }
+    if (shot.rehearse) {
+      await page.getByRole('tab', { name: 'Rehearse on the past' }).click();
+      await page.getByRole('button', { name: 'Rehearse', exact: true }).click();
+      await page.getByRole('row', { name: /^Plans as changed/ }).waitFor();
     }
     if (shot.list) {
       await page.getByRole('button', { name: 'Add a supplier' }).first().click();
