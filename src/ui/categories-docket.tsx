@@ -6,6 +6,7 @@ import type { MarketConnection } from '../work/model';
 import { useAnswer } from './answer';
 import { Button } from './button';
 import { Docket } from './docket';
+import { MarketSelect } from './market-select';
 import { say } from './said';
 import { useListingsVersion } from './versions';
 
@@ -38,22 +39,7 @@ export function CategoriesDocket({
   return (
     <Docket label="Categories" onClose={onClose}>
       <h2 className="text-base font-semibold">Categories on {market.name}</h2>
-      {markets.length > 1 && (
-        <label className="mt-1 flex items-center gap-1.5 text-[13px] text-muted">
-          Marketplace
-          <select
-            value={market.id}
-            onChange={(e) => setChosen(e.target.value)}
-            className="rounded-sm border border-edge bg-surface px-1.5 py-1 text-ink"
-          >
-            {markets.map((m) => (
-              <option key={m.id} value={m.id}>
-                {m.name}
-              </option>
-            ))}
-          </select>
-        </label>
-      )}
+      <MarketSelect markets={markets} chosen={market.id} onChoose={setChosen} />
       <p className="mt-2 text-[13.5px]">
         {countOf(lines.length, 'supplier category', 'supplier categories')}: {formatCount(guesses.length)}{' '}
         guessed

@@ -1,32 +1,17 @@
 'use client';
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core';
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
+import { closestCenter, DndContext } from '@dnd-kit/core';
+import { arrayMove, SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Columns3, GripVertical } from 'lucide-react';
 import { Button } from './button';
+import { useSorting } from './sorting';
 import type { Layout } from './table-layout';
 
 /** Which columns a table shows, in which order and how wide. */
 export function ColumnsMenu<R>({ label, layout }: { label: string; layout: Layout<R> }) {
   const { all, show, order, size, sizeOf, reset } = layout;
-  const sensors = useSensors(
-    useSensor(PointerSensor),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSorting();
   const ids = all.map((a) => a.column.id);
   return (
     <Popover className="relative">

@@ -1,19 +1,6 @@
 'use client';
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core';
-import {
-  arrayMove,
-  rectSortingStrategy,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-} from '@dnd-kit/sortable';
+import { closestCenter, DndContext } from '@dnd-kit/core';
+import { arrayMove, rectSortingStrategy, SortableContext, useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { X } from 'lucide-react';
 import { useEffect, useId, useRef, useState } from 'react';
@@ -24,6 +11,7 @@ import { CropPicture } from './crop-picture';
 import { DropFile } from './drop-file';
 import { Picture, pictureFile } from './picture';
 import { drawn, readPicture } from './read-picture';
+import { useSorting } from './sorting';
 import { TextField } from './text-field';
 
 /** The pictures of a product in their order, dragged or moved by keys; the first one stands in lists. */
@@ -90,10 +78,7 @@ export function PictureOrder({
     window.addEventListener('paste', onPaste);
     return () => window.removeEventListener('paste', onPaste);
   }, []);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSorting();
   const left = all.filter((path) => !pictures.includes(path));
   const picked = chosen !== null && pictures.includes(chosen) ? chosen : null;
   const size = picked ? ownPicture(picked) : null;

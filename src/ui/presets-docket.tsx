@@ -10,6 +10,7 @@ import type { MarketConnection, Preset, PresetFill } from '../work/model';
 import { Button } from './button';
 import { Docket } from './docket';
 import { Notice, Section } from './head';
+import { MarketSelect } from './market-select';
 import { say } from './said';
 import { useListingsVersion } from './versions';
 
@@ -100,22 +101,7 @@ export function PresetsDocket({
         </>
       ) : (
         <>
-          {markets.length > 1 && (
-            <label className="mt-1 flex items-center gap-1.5 text-[13px] text-muted">
-              Marketplace
-              <select
-                value={market.id}
-                onChange={(e) => setChosen(e.target.value)}
-                className="rounded-sm border border-edge bg-surface px-1.5 py-1 text-ink"
-              >
-                {markets.map((m) => (
-                  <option key={m.id} value={m.id}>
-                    {m.name}
-                  </option>
-                ))}
-              </select>
-            </label>
-          )}
+          <MarketSelect markets={markets} chosen={market.id} onChoose={setChosen} />
           <p className="mt-2 text-[13px] text-muted">
             A preset fills in what {market.name} asks of the goods it matches. The first in order that has a
             value wins; what is typed for a listing stays.

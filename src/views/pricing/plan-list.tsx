@@ -1,23 +1,11 @@
 'use client';
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core';
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
+import { closestCenter, DndContext } from '@dnd-kit/core';
+import { arrayMove, SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
 import { planInWords } from '../../core/pricing';
 import { formatCount } from '../../core/units';
+import { useSorting } from '../../ui/sorting';
 import type { PlanRow } from '../../work/model';
 import type { PlanCatch } from '../../work/shop/what-if';
 
@@ -33,10 +21,7 @@ interface Props {
 
 /** The plans in their order, dragged or moved by keys: the first that covers a listing sets its price. */
 export function PlanList({ plans, caught, currency, chosen, onChoose, onChange }: Props) {
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSorting();
   const place = (id: string | number) => plans.findIndex((p) => p.id === id);
   return (
     <DndContext

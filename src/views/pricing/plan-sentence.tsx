@@ -6,7 +6,6 @@ import {
   FORMULA_FIELDS,
   type PriceBand,
   parseFormula,
-  STARTING_PLAN,
   spanProblem,
   type Target,
 } from '../../core/pricing';
@@ -654,16 +653,3 @@ export function StockSlots({ rule, onChange }: { rule: StockRule; onChange: (rul
     </>
   );
 }
-
-/** A plan to begin with. */
-export const NEW_PLAN: Omit<PlanRow, 'id' | 'order' | 'name'> = {
-  ...STARTING_PLAN,
-  on: false,
-  marketplaces: null,
-  filter: '',
-  from: null,
-  to: null,
-  sale: null,
-  stock: null,
-  steps: { most: null, least: 0, perDay: null },
-};

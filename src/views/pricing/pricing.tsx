@@ -11,13 +11,13 @@ import { marketsOf, useShop } from '../../ui/shop';
 import { useListingsVersion } from '../../ui/versions';
 import { theShop } from '../../work/clients';
 import type { MarketConnection, PlanRow } from '../../work/model';
-import { rulesProblems } from '../../work/shop/plans';
+import { NEW_PLAN, rulesProblems } from '../../work/shop/plan-problems';
 import type { ShopTerms } from '../../work/shop/quote';
 import type { RulesDraft, WhatIf } from '../../work/shop/what-if';
 import { Ahead } from './ahead';
 
 import { PlanList } from './plan-list';
-import { NEW_PLAN, PlanSentence, StockSlots } from './plan-sentence';
+import { PlanSentence, StockSlots } from './plan-sentence';
 
 /** Its drawing comes when it is asked for. */
 const Rehearse = dynamic(() => import('./rehearsal').then((m) => m.Rehearse), { ssr: false });

@@ -1,0 +1,40 @@
+import { parseFormula, planProblems, STARTING_PLAN, spanProblem } from '../../core/pricing';
+import { type StockRule, stockProblems } from '../../core/stock';
+import { EVERYWHERE, type PlanRow } from '../../store';
+
+/** A plan to begin with: a draft for everything. */
+export const NEW_PLAN: Omit<PlanRow, 'id' | 'order' | 'name'> = {
+  ...STARTING_PLAN,
+  ...EVERYWHERE,
+  on: false,
+};
+
+/** What is wrong with plans and the shop's stock rule, one sentence each, by the plan's id ('' for the shop's rule). */
+export function rulesProblems(
+  plans: readonly PlanRow[],
+  stock: StockRule,
+): { readonly plan: string; readonly says: string }[] {
+  const problems = stockProblems(stock).map((says) => ({ plan: '', says }));
+  for (const plan of plans) {
+    const say = (says: string) => problems.push({ plan: plan.id, says: `“${plan.name}”: ${says}` });
+    if (!plan.name.trim()) say('Give the plan a name.');
+    for (const says of planProblems(plan)) say(says);
+    for (const span of [plan, plan.sale]) {
+      const wrong = span && spanProblem(span);
+      if (wrong) say(span === plan ? wrong : `The sale: ${wrong}`);
+    }
+    if (plan.sale && !(plan.sale.from && plan.sale.to)) say('A sale begins and ends.');
+    for (const { target } of plan.bands) {
+      if (target.kind !== 'formula') continue;
+      const read = parseFormula(target.text);
+      if (!read.ok) say(`The formula is wrong at ${read.problem.at + 1}: ${read.problem.reason}`);
+    }
+    if (plan.stock) for (const says of stockProblems(plan.stock)) say(says);
+  }
+  if (!plans.some((p) => p.on && !p.filter && p.marketplaces === null && p.from === null && p.to === null))
+    problems.push({
+      plan: '',
+      says: 'No plan that is on covers everything: what none covers has no price.',
+    });
+  return problems;
+}
