@@ -5,6 +5,7 @@ import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { jobId, newJob, SHOP } from '@/work/jobs/job';
 import { approve, publish, settleSteps, undo } from '@/work/listings/bench';
 import { applyCells } from '@/work/listings/bulk-edit';
+import { priceRows } from '@/work/listings/price-file';
 import { listOn } from '@/work/listings/take';
 import type { PlanRow } from '@/work/model';
 import { lastUndoable } from '@/work/shop/history';
@@ -286,4 +287,20 @@ test('plans are rehearsed on the sales and costs on record: as saved it is what 
   expect(fewer.answer.totals.draft.milli).toBeLessThan(totals.draft.milli);
   expect(fewer.answer.totals.happened).toEqual(totals.happened);
   expect(await Rehearsal.run(v.work, question, async (done) => done > 3)).toBeNull();
+});
+
+test('the file of prices adds up in a spreadsheet: each line taken from the price leaves the profit', async () => {
+  const ids = (await listings()).map((l) => l.id);
+  const [header, ...rows] = priceRows(await caughtUp(v.work), ids);
+  expect(rows).toHaveLength(ids.length);
+  const at = (name: string) => header!.indexOf(name);
+  const cents = (text: string) => Math.round(Number(text || '0') * 100);
+  const lines = header!.flatMap((name, k) => (name.startsWith('less ') ? [k] : []));
+  expect(lines.length).toBeGreaterThan(4);
+  for (const row of rows) {
+    const taken = lines.reduce((sum, k) => sum + cents(row[k]!), 0);
+    expect(cents(row[at('Price')]!) - taken).toBe(cents(row[at('Profit')]!));
+    expect(cents(row[at('Supplier cost')]!)).toBe(cents(row[at('less goods')]!));
+    expect(row[at('How the price came to be')]).toMatch(/^The smallest price with margin 20 %/);
+  }
 });

@@ -36,6 +36,18 @@ export function EditsFileMenu({
     }
     setBusy(false);
   };
+  const writePrices = async () => {
+    setBusy(true);
+    try {
+      const { file, rows } = await theShop().priceFile(where);
+      const name = `prices-${new Date().toISOString().slice(0, 10)}.csv`;
+      downloadFile(name, file);
+      await say(`${countOf(rows, 'price')} in ${name}, each with all that it is made of.`);
+    } catch (error) {
+      await say(error instanceof Error ? error.message : String(error), { wrong: true });
+    }
+    setBusy(false);
+  };
   return (
     <>
       <Menu
@@ -44,6 +56,7 @@ export function EditsFileMenu({
         items={[
           { name: `Export ${formatCount(count)} as CSV`, run: () => write('csv') },
           { name: `Export ${formatCount(count)} as a workbook (XLSX)`, run: () => write('xlsx') },
+          { name: 'Prices with every line, as CSV', run: writePrices },
           { name: 'Import edits', run: () => input.current?.click() },
         ]}
       />

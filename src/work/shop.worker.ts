@@ -24,6 +24,7 @@ import { type EditedFile, editRows, readEdits } from './listings/edit-file';
 import { type FieldId, fieldOf } from './listings/fields';
 import { readSheet } from './listings/keyword-sheet';
 import { PresetWeighing, type WeighedPreset } from './listings/presets';
+import { priceRows } from './listings/price-file';
 import { listOn } from './listings/take';
 import { type TemplateDraft, TemplateWeighing, templatesInUse, triedOn } from './listings/templates';
 import { forwardOrder } from './orders/actions';
@@ -400,6 +401,12 @@ const api = {
     const rows = editRows(assortment, meantBy(where));
     const file = form === 'csv' ? new Blob([`\uFEFF${writeCsv(rows)}`]) : await writeWorkbook(rows);
     return { file, rows: rows.length - 1 };
+  },
+  /** Listings with every input of their prices and every line of the sum, to be worked out again. */
+  priceFile: async (where: Where) => {
+    await built();
+    const rows = priceRows(assortment, meantBy(where));
+    return { file: new Blob([`\uFEFF${writeCsv(rows)}`]), rows: rows.length - 1 };
   },
   /** Weighs a file that was edited elsewhere; kept like another preview. */
   previewFile: async (file: File): Promise<PreviewedFile> => {
