@@ -1,6 +1,6 @@
 'use client';
 import { useMemo, useState } from 'react';
-import { formatMinor, formatMoney, formatShare } from '../../core/money';
+import { formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
 import { countOf, formatCount } from '../../core/units';
 import { BeforeAfter } from '../../ui/before-after';
 import { type Column, Two } from '../../ui/column';
@@ -38,10 +38,13 @@ export function Ahead({ ahead, changed }: { ahead: WhatIf; changed: boolean }) {
         rank: 1,
         right: true,
         cell: (p) =>
-          p.to === null ? (
+          p.to === null || p.to === p.from ? (
             formatMoney({ minor: p.from, currency: p.currency })
           ) : (
-            <BeforeAfter from={p.from} to={p.to} currency={p.currency} />
+            <>
+              <span className="text-muted">{signOf(p.currency)}</span>{' '}
+              <BeforeAfter from={p.from} to={p.to} currency={p.currency} />
+            </>
           ),
       },
       {
