@@ -1,5 +1,5 @@
 import Dexie, { type Table } from 'dexie';
-import { type SiteAttribute, type SiteLimits, USUAL_LIMITS } from '../core/checks';
+import { type PictureRules, type SiteAttribute, type SiteLimits, USUAL_LIMITS } from '../core/checks';
 import { WHOLE } from '../core/money';
 import { type Ending, STARTING_PLAN, type Target } from '../core/pricing';
 import { STARTING_STOCK_RULE, type StockRule } from '../core/stock';
@@ -56,7 +56,11 @@ interface OldSite {
   limits?: SiteLimits;
   asksMaker?: boolean;
   attributes?: SiteAttribute[];
+  pictures?: Partial<PictureRules>;
 }
+
+/** What a site that said nothing of size and shape takes. */
+const ANY_PICTURES = { shortest: 0, square: false };
 
 type Widened = PlanRow & { target?: Target; flat?: number; ending?: Ending | null; neverOverMsrp?: boolean };
 type OldPlan = { -readonly [K in keyof Widened]: Widened[K] };
@@ -247,7 +251,11 @@ export class SampanDatabase extends Dexie {
         .table<MutableSite>('connections')
         .toCollection()
         .modify((c) => {
-          for (const site of [c.site, c.siteNow]) if (site) site.attributes ??= site.asksMaker ? [MAKER] : [];
+          for (const site of [c.site, c.siteNow]) {
+            if (!site) continue;
+            site.attributes ??= site.asksMaker ? [MAKER] : [];
+            if (site.pictures) site.pictures = { ...ANY_PICTURES, ...site.pictures };
+          }
         }),
     );
     // Plans have bands of cost and of endings, more guards and a calendar; stock is shown by more than two numbers.

@@ -1,0 +1,72 @@
+import Dexie from 'dexie';
+import { SampanDatabase, SCHEMA } from '@/store';
+
+/** A database as an earlier version left it. */
+async function leftBy(version: number, name: string, rows: Readonly<Record<string, readonly object[]>>) {
+  const now = new SampanDatabase(`${name}-now`);
+  await now.open();
+  const stores = Object.fromEntries(
+    now.tables.map((t) => [t.name, [t.schema.primKey.src, ...t.schema.indexes.map((i) => i.src)].join(', ')]),
+  );
+  now.close();
+  const old = new Dexie(name);
+  old.version(version).stores(stores);
+  await old.open();
+  for (const [table, all] of Object.entries(rows)) await old.table(table).bulkPut([...all]);
+  old.close();
+}
+
+test('plans, stock rule and sites of before are carried over, and nothing of them is lost', async () => {
+  const plan = {
+    ...{
+      id: 'everything',
+      name: 'Everything',
+      order: 2,
+      on: true,
+      marketplaces: ['pennywharf'],
+      filter: 'torch',
+    },
+    target: { kind: 'markup', rate: 450_000 },
+    ...{ flat: 220, neverUnderMap: false, neverOverMsrp: false, smallestProfit: 150 },
+    ending: { minor: 95, per: 100, direction: 'down' },
+    contradiction: 'stay',
+  };
+  await leftBy(4, 'upgrade', {
+    plans: [plan],
+    settings: [{ id: 'shop', shop: 'Dusk & Dipper', stock: { atMost: 7, safety: 3 } }],
+    connections: [
+      {
+        id: 'loomhall',
+        role: 'marketplace',
+        site: { name: 'Loomhall', asksMaker: true, pictures: { least: 1, most: 10 } },
+        siteNow: null,
+        lanes: {},
+      },
+    ],
+  });
+  const db = new SampanDatabase('upgrade');
+  await db.open();
+  expect(db.verno).toBe(SCHEMA);
+  const upgraded = (await db.plans.get('everything'))!;
+  expect(upgraded).toMatchObject({
+    ...{ name: 'Everything', order: 2, on: true, marketplaces: ['pennywharf'], filter: 'torch' },
+    bands: [{ upTo: null, target: plan.target, flat: 220 }],
+    endings: [{ upTo: null, ending: plan.ending }],
+    ...{ neverUnderMap: false, mostOfMsrp: null, smallestProfit: 150, contradiction: 'stay' },
+    ...{ from: null, sale: null, stock: null, steps: { most: null, least: 0, perDay: null } },
+  });
+  for (const gone of ['target', 'flat', 'ending', 'neverOverMsrp']) expect(upgraded).not.toHaveProperty(gone);
+  expect((await db.settings.get('shop'))!.stock).toMatchObject({
+    atMost: 7,
+    safety: 3,
+    outAt: 0,
+    topUp: null,
+  });
+  expect(await db.connections.get('loomhall')).toMatchObject({
+    site: {
+      attributes: [{ id: 'maker', needed: true }],
+      pictures: { least: 1, most: 10, shortest: 0, square: false },
+    },
+  });
+  db.close();
+});
