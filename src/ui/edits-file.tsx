@@ -56,7 +56,7 @@ export function EditsFileMenu({
         items={[
           { name: `Export ${formatCount(count)} as CSV`, run: () => write('csv') },
           { name: `Export ${formatCount(count)} as a workbook (XLSX)`, run: () => write('xlsx') },
-          { name: 'Prices with every line, as CSV', run: writePrices },
+          { name: 'Prices, line by line (CSV)', run: writePrices },
           { name: 'Import edits', run: () => input.current?.click() },
         ]}
       />
