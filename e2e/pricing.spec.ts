@@ -101,6 +101,7 @@ test('a step that is too large waits, is shown with before and after, and is app
   await expect(said(page, /cost up 25 %/)).toBeVisible();
   await page.goto(`${DEMO}/listings`);
   await page.getByRole('button', { name: 'Read suppliers now' }).click();
+  await expect(said(page, /^The suppliers are read now/)).toBeVisible();
   await page.goto(`${DEMO}/listings?q=is:step`);
   await expect(rows(page, 'Listings').first()).toBeVisible({ timeout: 30_000 });
   await rows(page, 'Listings').first().click();
