@@ -203,6 +203,7 @@ test('pictures: files that are none are told, one is added, cropped, described a
       },
       [width, height],
     );
+  await expect(docket.getByText('Add pictures')).toBeVisible();
   const before = await docket.getByRole('button', { name: /^Move / }).count();
   const good = Buffer.from(await png(900, 600));
   const huge = Buffer.from(good);

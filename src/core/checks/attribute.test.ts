@@ -22,6 +22,7 @@ test.each([
   ['ROUGE', COLOURS, 'red'],
   ['grün', COLOURS, 'green'],
   ['anthracite', COLOURS, 'grey'],
+  ['Schiefer', COLOURS, 'grey'],
   ['Night blue', COLOURS, 'blue'],
   ['Black/red', COLOURS, undefined],
   ['Rust', COLOURS, undefined],

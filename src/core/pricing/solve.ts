@@ -35,6 +35,12 @@ function wanted(target: Target, flat: number, landed: number): Wanted | null {
   }
 }
 
+/** What a plan never lets a sale earn less than: an amount, and a share of the price where it names one. */
+const leastOf = ({ smallestProfit, smallestMargin }: PricePlan): readonly Wanted[] => {
+  const profit = { rate: 0, amount: smallestProfit * WHOLE };
+  return smallestMargin ? [profit, { rate: smallestMargin, amount: 0 }] : [profit];
+};
+
 const reaches = (price: number, landed: number, left: LeftTable, want: Wanted) =>
   (left.at(price) - landed) * WHOLE >= want.rate * price + want.amount;
 
@@ -194,8 +200,7 @@ export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceA
   const band = bandFor(plan, landed);
   const { target, flat } = band;
   const off = plan.room;
-  const keeps: Wanted[] = [{ rate: 0, amount: plan.smallestProfit * WHOLE }];
-  if (plan.smallestMargin) keeps.push({ rate: plan.smallestMargin, amount: 0 });
+  const keeps = leastOf(plan);
   /** The smallest price from `from` on of which a sale earns all that is wanted. */
   const solve = (wants: readonly Wanted[], from: number): number | null => {
     const paid = smallestOfAll(landed, d, wants, discounted(from, off));
@@ -260,8 +265,7 @@ export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceA
  * the smallest profit. @param full what the plan gives without the sale
  */
 export function salePrice(plan: PricePlan, item: Priced, d: Deductions, full: number, off: Ppm): number {
-  const keeps: Wanted[] = [{ rate: 0, amount: plan.smallestProfit * WHOLE }];
-  if (plan.smallestMargin) keeps.push({ rate: plan.smallestMargin, amount: 0 });
+  const keeps = leastOf(plan);
   const map = plan.neverUnderMap ? (item.map ?? 0) : 0;
   const from = Math.max(discounted(full, off), map, plan.floor ?? 0);
   return Math.min(full, smallestOfAll(item.landed, d, keeps, from) ?? full);
