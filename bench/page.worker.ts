@@ -78,6 +78,7 @@ async function openShop(name: string, fresh: boolean): Promise<void> {
   work = {
     db,
     reach: nothing,
+    fitPicture: async (file) => file,
     fetchAddress: nothing,
     helpers,
     clock: () => Date.now(),

@@ -149,6 +149,7 @@ export async function livePast(
     }),
     clock,
     helpers: withoutHelpers,
+    fitPicture: async (file) => file,
     fetchAddress: async () => new Response(null, { status: 404 }),
     newId: () => `past-${String(++ids).padStart(7, '0')}`,
     chance: luck.next,

@@ -70,3 +70,20 @@ test('plans, stock rule and sites of before are carried over, and nothing of the
   });
   db.close();
 });
+
+test('offers that wait are told the same after the upgrade', async () => {
+  const offer = (id: string, live: boolean) => ({
+    id,
+    kind: 'offer',
+    state: 'waiting',
+    body: { listing: id, sku: id, price: 100, quantity: live ? 2 : 0, live },
+  });
+  await leftBy(6, 'offers', { outbox: [offer('offer:a', true), offer('offer:b', false)] });
+  const db = new SampanDatabase('offers');
+  await db.open();
+  expect((await db.outbox.toArray()).map((o) => o.body)).toEqual([
+    { listing: 'offer:a', sku: 'offer:a', price: 100, quantity: 2, state: 'live' },
+    { listing: 'offer:b', sku: 'offer:b', price: 100, quantity: 0, state: 'paused' },
+  ]);
+  db.close();
+});

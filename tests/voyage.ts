@@ -124,6 +124,7 @@ export async function setOut(
       return fetch(origin + path, init);
     },
     helpers: withoutHelpers,
+    fitPicture: async (file) => file,
     fetchAddress: (url, headers) =>
       fetch(url, {
         headers: {

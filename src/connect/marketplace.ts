@@ -4,7 +4,7 @@ import type { ListingRow } from '../core/lists';
 import { decimalOf } from '../core/money';
 import type { Address } from '../core/orders';
 import type { FeeKind, FeeRule } from '../core/pricing';
-import type { Instant } from '../core/units';
+import type { Instant, Size } from '../core/units';
 import { minorOf, ppmOf, timeOf } from './amounts';
 import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
@@ -19,7 +19,7 @@ import {
   shaped,
   TokenShape,
 } from './shapes';
-import type { WireCancel, WireDispatch, WireListing, WireOffer } from './wire';
+import type { OfferState, WireCancel, WireDispatch, WireListing, WireOffer } from './wire';
 
 /** A listing as it is put on a marketplace. */
 export interface ListingDraft {
@@ -34,6 +34,8 @@ export interface ListingDraft {
     readonly gtin: string | null;
     readonly pictures: readonly string[];
     readonly alts?: Readonly<Record<string, string>>;
+    readonly grams?: number;
+    readonly size?: Size;
     readonly attributes: Readonly<Record<string, string>>;
     readonly tags: readonly string[];
   };
@@ -52,7 +54,7 @@ export interface Offer {
   readonly sku: string;
   readonly price: number;
   readonly quantity: number;
-  readonly live: boolean;
+  readonly state: OfferState;
 }
 
 export interface MarketOrder {
@@ -255,7 +257,9 @@ export function marketService(
       }
       if (!asDraft.length) return { ok: true, value: said };
       // Where listings start as drafts, an offer puts them on sale.
-      const offered = await adapter.offers(asDraft.map((d) => ({ ...d, live: d.quantity > 0 })));
+      const offered = await adapter.offers(
+        asDraft.map((d) => ({ ...d, state: d.quantity > 0 ? ('live' as const) : ('paused' as const) })),
+      );
       if (!offered.ok) return offered;
       for (const { sku } of asDraft) {
         const refusal = offered.value.get(sku);
@@ -280,7 +284,7 @@ export function marketService(
           sku: o.sku,
           price: money(o.price),
           quantity: o.quantity,
-          state: o.live ? 'live' : 'paused',
+          state: o.state,
         }),
       );
       const answer = await send('PATCH', '/v1/offers', { offers: body });
@@ -382,7 +386,7 @@ function onWire(
   { sku, document, price, quantity }: ListingDraft,
   money: (minor: number) => string,
 ): WireListing {
-  const { group, options, gtin, pictures, alts, attributes, tags, ...text } = document;
+  const { group, options, gtin, pictures, alts, size, attributes, tags, ...text } = document;
   return {
     ...text,
     sku,
@@ -390,6 +394,7 @@ function onWire(
     ...(gtin && { gtin }),
     pictures: [...pictures],
     ...(alts && { alts: pictures.map((name) => alts[name] ?? '') }),
+    ...(size && { millimetres: [...size] }),
     ...(Object.keys(attributes).length > 0 && { attributes }),
     ...(tags.length > 0 && { tags: [...tags] }),
     price: money(price),

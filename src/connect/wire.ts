@@ -206,9 +206,9 @@ export interface WireSite {
   limits?: { inFlight: number; listingsAtOnce: number };
 }
 
-export type OfferState = 'live' | 'paused';
-/** A draft is not on sale and costs nothing; an offer with the state `live` puts it on sale. */
-export type ListingState = OfferState | 'draft';
+export type OfferState = 'live' | 'paused' | 'ended';
+/** A draft is not on sale and costs nothing; an offer with the state `live` puts it on sale, and one that was ended again. */
+export type ListingState = Exclude<OfferState, 'ended'> | 'draft';
 
 export interface WireListing {
   sku: string;
@@ -222,11 +222,14 @@ export interface WireListing {
   pictures: string[];
   /** What each picture shows, in their order; '' for nothing. */
   alts?: string[];
+  grams?: number;
+  /** Length, width and height. */
+  millimetres?: [number, number, number];
   attributes?: Record<string, string>;
   tags?: string[];
   price: WireAmount;
   quantity: number;
-  state: OfferState;
+  state: Exclude<OfferState, 'ended'>;
 }
 
 /** A listing as the marketplace knows it, made by Sampan or not. */

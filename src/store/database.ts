@@ -17,7 +17,7 @@ import {
 } from './goods';
 import { type JournalRow, journaling } from './journal';
 import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow } from './orders';
-import type { OutboxRow } from './outbox';
+import type { OfferState, OutboxRow } from './outbox';
 import type {
   Change,
   Connection,
@@ -43,7 +43,7 @@ import type {
 } from './rows';
 
 /** The version of the schema below. */
-export const SCHEMA = 6;
+export const SCHEMA = 7;
 
 const SIX_HOURS = 6 * 3_600_000;
 
@@ -268,6 +268,17 @@ export class SampanDatabase extends Dexie {
           settings.stock = { ...STARTING_STOCK_RULE, ...settings.stock };
         });
     });
+    // An offer can end a listing too.
+    this.version(7).upgrade((tx) =>
+      tx
+        .table<{ kind: string; body: { live?: boolean; state?: OfferState } }>('outbox')
+        .toCollection()
+        .modify(({ kind, body }) => {
+          if (kind !== 'offer') return;
+          body.state ??= body.live ? 'live' : 'paused';
+          delete body.live;
+        }),
+    );
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */

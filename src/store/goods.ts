@@ -2,7 +2,8 @@ import type { Item } from '../core/catalogue';
 import type { Ppm } from '../core/money';
 import type { PricePlan } from '../core/pricing';
 import type { StockRule } from '../core/stock';
-import type { Instant } from '../core/units';
+import type { Instant, Size } from '../core/units';
+import type { OfferState } from './outbox';
 
 /** What a supplier says of a product. */
 export interface SupplierText {
@@ -50,9 +51,6 @@ export interface Source {
   readonly pack: number;
   readonly role: SourceRole;
 }
-
-/** Length, width and height in millimetres. */
-export type Size = readonly [number, number, number];
 
 /** One version of a product: a colour, a size. */
 export interface Variant {
@@ -107,6 +105,8 @@ export type ListingState = 'bench' | 'draft' | 'publishing' | 'refused' | 'live'
 export interface Published {
   readonly price: number;
   readonly quantity: number;
+  /** Missing where it was told before this was noted, or not by Sampan. */
+  readonly state?: OfferState;
   readonly at: Instant;
   /** Hash of the document as it was told; null where it was not told by Sampan. */
   readonly mark: number | null;
@@ -150,6 +150,8 @@ export interface Listing {
   readonly tags: readonly string[];
   /** A plan chosen for it; null where the first that fits holds. */
   readonly plan: string | null;
+  /** Each variant is a listing of its own there, not an option of one. */
+  readonly apart?: true | null;
   /** The copy template that its texts are made of; missing for none. */
   readonly copy?: string | null;
   readonly approvedAt: Instant | null;
@@ -197,6 +199,9 @@ export interface ListingDocument {
   readonly pictures: readonly string[];
   /** What they show, in words, by picture; missing where none is described. */
   readonly alts?: Readonly<Record<string, string>>;
+  /** Our own weight and size, where they were typed. */
+  readonly grams?: number;
+  readonly size?: Size;
   readonly attributes: Readonly<Record<string, string>>;
   readonly tags: readonly string[];
 }
@@ -270,6 +275,10 @@ export interface AssetRow {
   readonly size: number;
   readonly file: Blob | Uint8Array<ArrayBuffer>;
   readonly at: Instant;
-  /** Its address on each marketplace that was given it. */
+  /** Its address on each marketplace that was given it; of another size than its own under {@link sizedKey}. */
   readonly on?: Readonly<Record<string, string>>;
 }
+
+/** Under which key {@link AssetRow.on} has the address of a picture of another size than its own. */
+export const sizedKey = (connection: string, { width, height }: { width: number; height: number }): string =>
+  `${connection} ${width}x${height}`;

@@ -1,6 +1,9 @@
 import type { Address, Lane } from '../core/orders';
 import type { Instant } from '../core/units';
 
+/** What buyers are to see of a listing: it can be bought, is paused, or is off the marketplace. */
+export type OfferState = 'live' | 'paused' | 'ended';
+
 /** What an outbox row carries, by what it is for. Amounts in minor units of the connection's currency. */
 export interface OutboxBodies {
   /** What is told of it is made when it leaves, so that it is the newest. */
@@ -15,7 +18,7 @@ export interface OutboxBodies {
     readonly sku: string;
     readonly price: number;
     readonly quantity: number;
-    readonly live: boolean;
+    readonly state: OfferState;
   };
   buy: {
     readonly reference: string;

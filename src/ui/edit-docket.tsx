@@ -1,5 +1,6 @@
 'use client';
 import { type ReactNode, useId, useMemo, useState } from 'react';
+import { ownPicture } from '../core/checks';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
 import type { BulkEdit, PreviewedChange } from '../work/listings/bulk-edit';
@@ -12,6 +13,7 @@ import { type Column, Two } from './column';
 import { Docket } from './docket';
 import { Notice, Section } from './head';
 import { useMarks } from './marks';
+import { Picture } from './picture';
 import { say } from './said';
 import { useShop } from './shop';
 import { DataTable } from './table';
@@ -289,6 +291,24 @@ function Changes({
           </div>
           {one && (
             <Section title={`${one.sku} on ${one.market}`}>
+              {one.field === 'pictures' && (
+                <p className="my-1 flex flex-wrap gap-1.5">
+                  {one.after
+                    .split('\n')
+                    .map(
+                      (name) =>
+                        ownPicture(name) && (
+                          <Picture
+                            key={name}
+                            supplier=""
+                            path={name}
+                            alt={`As it would be: ${pictureInWords(name)}`}
+                            size={64}
+                          />
+                        ),
+                    )}
+                </p>
+              )}
               <TextField
                 key={one.key}
                 id="preview-text"
@@ -297,7 +317,7 @@ function Changes({
                 value={own.get(one.key) ?? one.after}
                 onCommit={(text) => setOwn((before) => new Map(before).set(one.key, text))}
               />
-              <p className="mt-1 text-[13px] text-muted">Now: {one.before || 'nothing'}</p>
+              <p className="mt-1 text-[13px] text-muted">Now: {inWords(one, one.before) || 'nothing'}</p>
               {one.why && (
                 <ul className="mt-1 list-disc pl-4 text-[13px]">
                   {one.why.map((reason) => (
@@ -311,6 +331,15 @@ function Changes({
       )}
     </>
   );
+}
+
+/** A text as people read it: pictures by their size or the last part of their address. */
+const inWords = ({ field }: PreviewedChange, text: string): string =>
+  field === 'pictures' ? text.split('\n').map(pictureInWords).join('; ') : text;
+
+function pictureInWords(name: string): string {
+  const own = ownPicture(name);
+  return own ? `own, ${own.width} × ${own.height}` : name.slice(name.lastIndexOf('/') + 1);
 }
 
 /** Cells that cannot be as they were asked for. */
@@ -346,8 +375,8 @@ function columnsFor(own: ReadonlyMap<string, string>): Column<PreviewedChange>[]
         return (
           <span title={`${c.before}\n→ ${after}\n${c.title}, ${c.sku}, ${c.market}`}>
             <Two
-              top={after || <span className="text-muted">nothing</span>}
-              under={<s>{c.before || 'nothing'}</s>}
+              top={inWords(c, after) || <span className="text-muted">nothing</span>}
+              under={<s>{inWords(c, c.before) || 'nothing'}</s>}
             />
           </span>
         );

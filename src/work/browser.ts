@@ -2,6 +2,7 @@ import { addressThroughServer } from '../connect/address';
 import { throughServer } from '../connect/reach';
 import { db } from '../store';
 import type { Work } from './context';
+import { fitPicture } from './listings/fit-picture';
 import { listHelpers } from './readings/helper-pool';
 
 /**
@@ -10,6 +11,7 @@ import { listHelpers } from './readings/helper-pool';
 export const work: Work = {
   db,
   reach: throughServer,
+  fitPicture,
   fetchAddress: addressThroughServer,
   helpers: listHelpers(
     () => new Worker(new URL('./readings/items.worker.ts', import.meta.url), { type: 'module' }),

@@ -10,6 +10,8 @@ export interface Work {
   readonly reach: Reach;
   /** Fetches a list at an address; in the browser through Sampan's own server. */
   readonly fetchAddress: FetchAddress;
+  /** Draws pictures; in Node there is nothing to draw with. */
+  readonly fitPicture: FitPicture;
   /** Find records of price lists and read their items; in the browser workers side by side. */
   readonly helpers: ListHelpers;
   readonly clock: () => Instant;
@@ -17,5 +19,8 @@ export interface Work {
   /** At least 0, under 1: jitter of backoff. */
   readonly chance: () => number;
 }
+
+/** Makes a picture as large as it fits into so many pixels, with white around it. @returns a JPEG */
+export type FitPicture = (file: Blob, width: number, height: number) => Promise<Blob>;
 
 export const nowOf = (work: Work): Now => ({ at: work.clock(), newId: work.newId });

@@ -21,6 +21,7 @@ import {
 import { categoriesOf } from './listings/categories';
 import { type Cell, type RefusedCell, weighCells } from './listings/cells';
 import { type EditedFile, editRows, readEdits } from './listings/edit-file';
+import { bringBack, endListings, takeOut } from './listings/end';
 import { type FieldId, fieldOf } from './listings/fields';
 import { readSheet } from './listings/keyword-sheet';
 import { PresetWeighing, type WeighedPreset } from './listings/presets';
@@ -535,6 +536,19 @@ const api = {
   caughtBy: async (plans: readonly PlanRow[]) => {
     await built();
     return caughtBy(assortment, plans);
+  },
+  /** Ends listings, brings them back, or takes them out of Sampan. */
+  endMeant: async (what: Meant) => {
+    await built();
+    return endListings(work, listings.meant(what, work.clock()));
+  },
+  bringBackMeant: async (what: Meant) => {
+    await built();
+    return bringBack(work, listings.meant(what, work.clock()));
+  },
+  takeOutMeant: async (what: Meant) => {
+    await built();
+    return takeOut(work, listings.meant(what, work.clock()));
   },
   /** Lets price steps that wait go, or keeps the prices: of some listings, or of all. */
   settleStepsMeant: async (what: Meant, go: boolean) => {

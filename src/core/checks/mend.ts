@@ -1,6 +1,7 @@
 import { calm, cleanHtml, fold, hasActiveMarkup, shortenAtWord, shortenHtml, withoutWords } from '../copy';
 import { isSmall } from '../writing';
 import type { Draft, Missing } from './draft';
+import { fittedPicture, pictureProblems } from './picture';
 import type { Site } from './site';
 
 /** A field that a machine can mend: why, and what would stand there. */
@@ -45,7 +46,10 @@ function mendTags(tags: readonly string[], site: Site): readonly string[] {
  * What a machine can mend of a draft, at most once for each field, whatever is wrong with it. It never changes what is
  * right, and mending twice is mending once.
  */
-export function mendsFor(draft: Pick<Draft, 'title' | 'description' | 'tags'>, site: Site): Mend[] {
+export function mendsFor(
+  draft: Pick<Draft, 'title' | 'description' | 'tags' | 'pictures'>,
+  site: Site,
+): Mend[] {
   const mends: Mend[] = [];
   const title = mendTitle(draft.title, site);
   if (title && title !== draft.title) {
@@ -81,6 +85,15 @@ export function mendsFor(draft: Pick<Draft, 'title' | 'description' | 'tags'>, s
         ? `${site.name} takes ${site.tags.most} different tags of ${site.tags.longest} characters.`
         : `${site.name} has no tags.`,
       fix: tags.join(', '),
+    });
+  // Those beyond what the site takes are not sent.
+  const { most } = site.pictures;
+  const fitted = draft.pictures.map((name, at) => (at < most ? fittedPicture(name, site.pictures) : name));
+  if (fitted.some((name, at) => name !== draft.pictures[at]))
+    mends.push({
+      field: 'pictures',
+      reason: pictureProblems(draft.pictures, { ...site.pictures, least: 0 }, site.name).join(' '),
+      fix: fitted.join('\n'),
     });
   return mends;
 }

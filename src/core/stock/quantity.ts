@@ -21,7 +21,7 @@ export interface StockRule {
    */
   readonly topUp: { readonly downTo: number; readonly backTo: number } | null;
   /** What becomes of a listing with nothing to show: paused, or on sale with none. */
-  readonly whenOut: 'pause' | 'show none';
+  readonly whenOut: 'pause' | 'show none' | 'end';
 }
 
 export const STARTING_STOCK_RULE: StockRule = {

@@ -1,4 +1,5 @@
 export { gtinCheckDigit, isGtin } from './gtin';
 export { countOf, formatCount, formatGrams } from './number';
+export { readSize, type Size, sizeInWords } from './size';
 export { skuBy } from './sku';
 export { addDays, clockTime, dayName, dayOf, type Instant, instantOf, isDay, spanOf, whenOf } from './time';

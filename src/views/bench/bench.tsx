@@ -417,8 +417,7 @@ function columnsFor(
   ];
 }
 
-/** Publishes at a time: in the zone of the shop, which stands beside it. */
-/** Publishing at a time, or as drafts where a marketplace has them. */
+/** Publishing at a time, in the zone of the shop, or as drafts where a marketplace has them. */
 function PublishOtherwise({
   disabled,
   zone,

@@ -19,6 +19,7 @@ import { WhyPrice } from '../../ui/why-price';
 import type { ListingInFull } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/clients';
 import { driftInWords } from '../../work/listings/drift';
+import { follows } from '../../work/listings/offer';
 import { differs } from '../../work/listings/standing';
 import { titleOf } from '../../work/shop/copy';
 import { historyOf } from '../../work/shop/full-listing';
@@ -177,8 +178,29 @@ export function ListingDocket({
           </Button>
         </Notice>
       )}
-      {elsewhere.length > 0 && (
+      {market && (
         <div className="mt-3 flex flex-wrap gap-2">
+          {listing.state === 'ended' ? (
+            <Button
+              onClick={async () => {
+                await theShop().bringBackMeant({ keys: [listing.id] });
+                await say(`${listing.sku} is put on sale again.`, { undo: true });
+              }}
+            >
+              Bring back
+            </Button>
+          ) : (
+            follows(listing) && (
+              <Button
+                onClick={async () => {
+                  await theShop().endMeant({ keys: [listing.id] });
+                  await say(`${listing.sku} is ended on ${market.name}.`, { undo: true });
+                }}
+              >
+                End
+              </Button>
+            )
+          )}
           {elsewhere.map((m) => (
             <Button
               key={m.id}

@@ -101,6 +101,11 @@ export function Listings() {
     marks.clear();
     await say(`${countOf(n, 'price step')} approved.`, { undo: n > 0 });
   };
+  const onSale = async (act: 'endMeant' | 'bringBackMeant' | 'takeOutMeant', done: string) => {
+    const n = await theShop()[act](some);
+    marks.clear();
+    await say(n ? `${countOf(n, 'listing')} ${done}.` : NOTHING_TO_DO[act], { undo: n > 0 });
+  };
   const docket = file ? (
     <EditsFileDocket file={file} onClose={() => setFile(null)} />
   ) : setting === 'categories' ? (
@@ -157,6 +162,17 @@ export function Listings() {
           {marks.size > 0 && (
             <>
               <MarkedCount marks={marks} />
+              <Menu
+                words="On sale"
+                items={[
+                  { name: 'End', run: () => onSale('endMeant', 'ended') },
+                  { name: 'Bring back', run: () => onSale('bringBackMeant', 'back on sale') },
+                  {
+                    name: 'Take out of Sampan',
+                    run: () => onSale('takeOutMeant', 'taken out; the marketplaces keep them as they are'),
+                  },
+                ]}
+              />
               <Button onClick={() => setEditing({ view: 'listings', rows: some })}>
                 Edit {formatCount(marks.size)}
               </Button>
@@ -234,6 +250,12 @@ export function Listings() {
     </WithDocket>
   );
 }
+
+const NOTHING_TO_DO = {
+  endMeant: 'None of them is on sale.',
+  bringBackMeant: 'None of them was ended.',
+  takeOutMeant: 'None of them is on sale or ended.',
+};
 
 const searchListings = (q: Parameters<ReturnType<typeof theShop>['listings']>[0]) =>
   theShop().listings(q, Date.now());

@@ -592,6 +592,7 @@ export function StockSlots({ rule, onChange }: { rule: StockRule; onChange: (rul
         choices={[
           ['pause', 'paused'],
           ['show none', 'on sale with none'],
+          ['end', 'ended until there is stock'],
         ]}
         onChange={(whenOut) => set({ whenOut })}
       />

@@ -2,7 +2,7 @@ import { optionsInWords } from '../../core/catalogue';
 import type { Missing } from '../../core/checks';
 import { fold } from '../../core/copy';
 import type { ListingState } from '../../store';
-import { follows, sellingNow } from '../listings/offer';
+import { follows, offerState, sellingNow, stateMoved } from '../listings/offer';
 import { isOnBench } from '../listings/standing';
 import { titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
@@ -121,6 +121,7 @@ export class Columns {
       if (
         now.price !== published.price ||
         now.quantity !== published.quantity ||
+        stateMoved(published, offerState(now.quantity, plan?.stock ?? shop.settings.stock)) ||
         quote.problem !== listing.problem
       )
         bits |= FLAG.moves;

@@ -172,6 +172,9 @@ const TOLD: ReadonlySet<string> = new Set([
   'pictures',
   'alts',
   'gtin',
+  'grams',
+  'size',
+  'apart',
 ]);
 
 /** What is told of all listings of a marketplace where it changes. */

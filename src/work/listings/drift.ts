@@ -31,7 +31,7 @@ function driftOf(listing: Listing, { document }: DocumentRow, there: ListingRow,
     description: cleanHtml(document.description),
     category: document.category,
     price: String(published.price),
-    state: 'there',
+    state: published.state === 'ended' ? 'ended' : 'there',
   };
   const theirs: Readonly<Record<DriftField, string>> = {
     title: there.title,
@@ -126,7 +126,13 @@ async function settle(
     if (keep === 'ours') {
       const { price, quantity } = listing.published!;
       outbox.push(publishRow(listing, at));
-      const offer = { listing: listing.id, sku: listing.sku, price, quantity, live: quantity > 0 };
+      const offer = {
+        listing: listing.id,
+        sku: listing.sku,
+        price,
+        quantity,
+        state: quantity > 0 ? 'live' : 'paused',
+      } as const;
       outbox.push(
         outgoing(`offer:${listing.id}`, listing.marketplace, 'offer', `listing:${listing.id}`, offer, at),
       );

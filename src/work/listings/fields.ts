@@ -8,7 +8,7 @@ import {
 import { cleanHtml, fold, plainText } from '../../core/copy';
 import { isShortForm } from '../../core/lists';
 import { decimalOf, type Parsed, parsePrice } from '../../core/money';
-import { isGtin } from '../../core/units';
+import { isGtin, readSize, sizeInWords } from '../../core/units';
 import type { Connection, Listing, Product, Variant } from '../../store';
 import { brandOf, copyOf, descriptionOf, picturesOf, suppliersText, tagsOf, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
@@ -64,6 +64,8 @@ export const FIELD_IDS = [
   'pictures',
   'barcode',
   'weight',
+  'size',
+  'variants',
   'plan',
   'price',
   'market',
@@ -101,6 +103,10 @@ const textOrigin = (full: FullListing, text: 'title' | 'description'): Origin =>
       : full.product[text] !== null
         ? 'typed for all marketplaces'
         : 'supplier';
+
+/** What {@link Listing.apart} says, as cells have it. */
+const TOGETHER = 'one listing';
+const APART = 'one each';
 
 const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
   title: {
@@ -252,6 +258,34 @@ const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
       return grams.ok ? set({ variant: { grams: grams.value } }) : grams;
     },
   },
+  size: {
+    name: 'Size',
+    example: '30 x 20 x 10 cm',
+    of: 'variant',
+    read: ({ variant }) => (variant.size ? sizeInWords(variant.size) : ''),
+    origin: ({ variant }) => (variant.size ? 'typed for all marketplaces' : 'nothing'),
+    write: (text) => {
+      if (!text.trim()) return set({ variant: { size: null } });
+      const size = readSize(text);
+      return size
+        ? set({ variant: { size } })
+        : wrong(`“${text.trim()}” is no size: write length x width x height, such as 30 x 20 x 10 cm.`);
+    },
+  },
+  variants: {
+    name: 'Variants',
+    choices: ({ product }) => (product.group === null ? [TOGETHER] : [TOGETHER, APART]),
+    example: TOGETHER,
+    of: 'group',
+    read: ({ listing }) => (listing.apart ? APART : TOGETHER),
+    origin: ({ listing }) => (listing.apart ? 'typed for this marketplace' : 'nothing'),
+    write: (text, { product }) => {
+      const meant = fold(text.trim());
+      if (!meant || meant === TOGETHER) return set({ listing: { apart: null } });
+      if (meant !== APART) return wrong(`“${text.trim()}” is neither “${TOGETHER}” nor “${APART}”.`);
+      return product.group === null ? wrong('It has no other variants.') : set({ listing: { apart: true } });
+    },
+  },
   plan: {
     name: 'Price plan',
     choices: (_, shop) => shop.plans.map((p) => p.name),
@@ -395,4 +429,5 @@ export const isOfPrice = (id: FieldId): boolean =>
   id === 'kept back' ||
   id === 'category' ||
   id === 'weight' ||
+  id === 'size' ||
   id === 'brand';

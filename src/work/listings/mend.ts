@@ -1,5 +1,5 @@
 import { type Mend, mendsFor } from '../../core/checks';
-import { descriptionOf, tagsOf, titleOf } from '../shop/copy';
+import { descriptionOf, picturesOf, tagsOf, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { marketOf, type ShopTerms } from '../shop/quote';
 import type { FieldId } from './fields';
@@ -16,14 +16,20 @@ const FIELD_OF: Partial<Record<Mend['field'], FieldId>> = {
   title: 'title',
   description: 'description',
   tags: 'tags',
+  pictures: 'pictures',
 };
 
 /** What a machine can mend of a listing, once for each field. */
 export function mendable(full: FullListing, shop: ShopTerms): FieldMend[] {
   const site = marketOf(shop, full.listing.marketplace)?.site;
   if (!site) return [];
-  const texts = { title: titleOf(full), description: descriptionOf(full), tags: tagsOf(full, site) };
-  return mendsFor(texts, site).flatMap(({ field, reason, fix }) => {
+  const draft = {
+    title: titleOf(full),
+    description: descriptionOf(full),
+    tags: tagsOf(full, site),
+    pictures: picturesOf(full.product),
+  };
+  return mendsFor(draft, site).flatMap(({ field, reason, fix }) => {
     const own = FIELD_OF[field];
     return own ? [{ field: own, reason, fix }] : [];
   });

@@ -1,9 +1,18 @@
 import { landedOf, type PricePlan, profitAt, stepInWords } from '../../core/pricing';
-import type { Listing, PlanRow } from '../../store';
+import type { StockRule } from '../../core/stock';
+import type { Listing, OfferState, PlanRow, Published } from '../../store';
 import type { Quote, Solved } from '../shop/quote';
 
 /** Live listings follow cost and stock; the Bench waits for a person. */
 export const follows = (listing: Listing) => listing.state === 'live' || listing.state === 'paused';
+
+/** What buyers are to see of a listing with so many units, by what the stock rule says of none. */
+export const offerState = (quantity: number, { whenOut }: Pick<StockRule, 'whenOut'>): OfferState =>
+  quantity > 0 || whenOut === 'show none' ? 'live' : whenOut === 'end' ? 'ended' : 'paused';
+
+/** Whether a marketplace was told another state than it is to show. */
+export const stateMoved = ({ state }: Published, to: OfferState): boolean =>
+  state !== undefined && state !== to;
 
 /** Why a price is what it is, in one sentence for the history. */
 export function reasonOf(quote: Quote, plan: PlanRow | null, currency: string): string {

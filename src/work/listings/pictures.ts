@@ -32,7 +32,7 @@ async function keepPicture({ db, clock }: Work, picture: ReadPicture): Promise<s
     at: clock(),
   };
   if (!(await db.assets.get(hash))) await db.assets.put(row);
-  return ownPictureName({ width, height, hash });
+  return ownPictureName({ width, height, hash, fitted: false });
 }
 
 /**
@@ -60,11 +60,16 @@ export async function addPictures(
   return refused;
 }
 
-/** The bytes of a picture of our own; null where they are not in this browser. */
-export async function ownPictureFile({ db }: Pick<Work, 'db'>, name: string): Promise<Blob | null> {
-  const asset = await db.assets.get(ownPicture(name)?.hash ?? '');
+/** The bytes of a picture of our own in the size that its name says; null where they are not in this browser. */
+export async function ownPictureFile(
+  { db, fitPicture }: Pick<Work, 'db' | 'fitPicture'>,
+  name: string,
+): Promise<Blob | null> {
+  const own = ownPicture(name);
+  const asset = own && (await db.assets.get(own.hash));
   if (!asset) return null;
-  return asset.file instanceof Blob ? asset.file : new Blob([asset.file], { type: asset.type });
+  const file = asset.file instanceof Blob ? asset.file : new Blob([asset.file], { type: asset.type });
+  return own.fitted ? fitPicture(file, own.width, own.height) : file;
 }
 
 /** Says in words what a picture shows, for buyers who do not see it; '' for nothing. */

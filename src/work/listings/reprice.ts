@@ -1,6 +1,6 @@
 import { formatMinor, formatRate, WHOLE } from '../../core/money';
 import { dayOf } from '../../core/units';
-import type { HeldStep, Listing, OutboxRow, RowChange, StepRule } from '../../store';
+import type { HeldStep, Listing, OfferState, OutboxRow, Published, RowChange, StepRule } from '../../store';
 import type { Assortment } from '../assortment/assortment';
 import { FLAG } from '../assortment/columns';
 import type { Work } from '../context';
@@ -8,7 +8,7 @@ import { outgoing } from '../outbox/row';
 import type { FullListing } from '../shop/full-listing';
 import { planFor } from '../shop/plan-choice';
 import { marketOf, quoteListing, type Shop } from '../shop/quote';
-import { follows, reasonOf, sellingNow } from './offer';
+import { follows, offerState, reasonOf, sellingNow, stateMoved } from './offer';
 
 /** Whether the very same offer has changes to hand over already, or was refused. */
 const wasOffered = (known: OutboxRow | undefined, row: OutboxRow<'offer'>): boolean =>
@@ -16,7 +16,7 @@ const wasOffered = (known: OutboxRow | undefined, row: OutboxRow<'offer'>): bool
   known.kind === 'offer' &&
   known.body.price === row.body.price &&
   known.body.quantity === row.body.quantity &&
-  known.body.live === row.body.live;
+  known.body.state === row.body.state;
 
 /**
  * Listings that their marketplace is to be told of, or that an offer waits for: all others need not be looked at.
@@ -99,15 +99,14 @@ export async function reprice(
     const held =
       limit === 'waits' ? (sameStep(listing, wanted.price) ?? stepOf(before.price, wanted.price)) : null;
     const problem = held ? heldInWords(held, site.currency) : quote.problem;
-    const { whenOut } = plan?.stock ?? shop.settings.stock;
-    const live = quantity > 0 || whenOut === 'show none';
-    const moved = price !== before.price || quantity !== before.quantity;
+    const state = offerState(quantity, plan?.stock ?? shop.settings.stock);
+    const moved = price !== before.price || quantity !== before.quantity || stateMoved(before, state);
     const row = outgoing(
       offerId(listing),
       listing.marketplace,
       'offer',
       `listing:${listing.id}`,
-      { listing: listing.id, sku: listing.sku, price, quantity, live },
+      { listing: listing.id, sku: listing.sku, price, quantity, state },
       at,
     );
     if (moved && by !== 'person' && wasOffered(known[k], row)) continue;
@@ -116,9 +115,8 @@ export async function reprice(
       price !== before.price
         ? `Price ${money(before.price)} → ${money(price)} by ${reasonOf(quote, plan, site.currency)}.`
         : '',
-      quantity !== before.quantity
-        ? `Shown ${before.quantity} → ${quantity}${live ? '' : ', paused'}${live && listing.state === 'paused' ? ', on sale again' : ''}.`
-        : '',
+      quantity !== before.quantity ? `Shown ${before.quantity} → ${quantity}.` : '',
+      STATE_IN_WORDS[state](listing.state === 'live', before),
       problem && problem !== listing.problem
         ? `${quantity || !quote.quantity ? 'Held' : 'Held back, none shown,'} at ${money(price)}: ${problem}`
         : '',
@@ -176,5 +174,12 @@ const sameStep = ({ held }: Listing, to: number): Step | null => (held?.to === t
 const heldInWords = ({ from, to }: Step, currency: string) =>
   `A step to ${formatMinor(to, currency)} (${formatRate(Math.round(((to - from) * WHOLE) / from / 1000) * 1000, true)}) waits for you.`;
 
+/** What a state is to the buyer, where it is another than before. */
+const STATE_IN_WORDS: Readonly<Record<OfferState, (live: boolean, before: Published) => string>> = {
+  live: (live) => (live ? '' : 'On sale again.'),
+  paused: (live) => (live ? 'Paused.' : ''),
+  ended: (_, { state }) => (state === 'ended' ? '' : 'Ended until there is stock.'),
+};
+
 const OFFER = 'offer:';
-const offerId = (listing: Listing) => OFFER + listing.id;
+export const offerId = (listing: Pick<Listing, 'id'>) => OFFER + listing.id;

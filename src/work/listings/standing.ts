@@ -33,7 +33,7 @@ export function documentOf(
   { category, full: before }: Pick<Quote, 'full'> & { readonly category: string },
   market: MarketConnection,
 ): ListingDocument {
-  const { product, variant } = full;
+  const { product, variant, listing } = full;
   const pictures = picturesOf(product).slice(0, market.site.pictures.most);
   const alts = altsOf(product, pictures);
   return {
@@ -42,10 +42,12 @@ export function documentOf(
     category,
     brand: brandOf(full),
     gtin: variant.gtin,
-    group: product.group,
+    group: listing.apart ? null : product.group,
     options: variant.options,
     pictures,
     ...(alts && { alts }),
+    ...(variant.grams !== null && { grams: variant.grams }),
+    ...(variant.size && { size: variant.size }),
     attributes: attributesOf(full, market, category, before),
     tags: tagsOf(full, market.site),
   };

@@ -9,6 +9,7 @@ import {
   type Listing,
   type ListingDocument,
   type MarketConnection,
+  type OfferState,
   type Order,
   type OutboxRow,
   orderById,
@@ -106,13 +107,15 @@ export async function published(
       const listing = listings[i];
       if (!listing) continue;
       const { id } = listing;
+      const state = quantity > 0 ? 'live' : 'paused';
       // What was on sale before goes on as it was when its change is refused.
       const set: Partial<Listing> = said.ok
         ? {
-            state: asDraft ? 'draft' : quantity > 0 ? 'live' : 'paused',
+            // What was ended meanwhile is told so next.
+            ...(listing.state !== 'ended' && { state: asDraft ? ('draft' as const) : sellingState(state) }),
             problem: null,
             ...(said.page && { page: said.page }),
-            published: { price, quantity, at, mark: markOfDocument(document) },
+            published: { price, quantity, at, mark: markOfDocument(document), ...(!asDraft && { state }) },
             last: { at, says },
           }
         : {
@@ -175,7 +178,10 @@ export async function offered(
       const { body } = row;
       const refusal = await refusalOf(row);
       if (refusal === undefined) continue;
-      const shown = `${formatMinor(body.price, c.site.currency)}, ${body.live ? `${body.quantity} in stock` : 'paused'}`;
+      const shown =
+        body.state === 'ended'
+          ? 'ended'
+          : `${formatMinor(body.price, c.site.currency)}, ${body.state === 'live' ? `${body.quantity} in stock` : 'paused'}`;
       const says =
         refusal !== null
           ? `${c.name} refused: ${refusal}`
@@ -188,11 +194,20 @@ export async function offered(
       const told = {
         price: body.price,
         quantity: body.quantity,
+        state: body.state,
         at,
         mark: listing.published?.mark ?? null,
       };
       const set: Partial<Listing> =
-        refusal === null ? { published: told, state: body.live ? 'live' : 'paused' } : { problem: says };
+        refusal === null
+          ? { published: told, ...(listing.state !== 'ended' && { state: sellingState(body.state) }) }
+          : // What could not be ended is on sale still.
+            {
+              problem: says,
+              ...(listing.state === 'ended' && {
+                state: (listing.published?.quantity ?? 0) > 0 ? 'live' : 'paused',
+              }),
+            };
       rows.push({ table: 'listings', id: listing.id, set, says });
     }
     await closeAll(work, answers);
@@ -200,6 +215,9 @@ export async function offered(
     await applyChange(db, { by: 'rule', name, quiet: true }, rows, nowOf(work));
   });
 }
+
+/** Out of stock and ended is paused here: it comes back by itself. */
+const sellingState = (state: OfferState): 'live' | 'paused' => (state === 'live' ? 'live' : 'paused');
 
 /** Writes what became of a parcel that a marketplace was told of. @param refusal null where it was taken */
 export async function dispatched(

@@ -10,10 +10,12 @@ import {
   type OutboxRow,
   orderById,
   type SupplierConnection,
+  sizedKey,
 } from '../../store';
 import { shopNow } from '../assortment/assortment';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
+import { ownPictureFile } from '../listings/pictures';
 import { neverBought, notTakenBack, reopened } from '../orders/cancel';
 import { changed, committedNow, decide, linkedOf, openOf, purchaseIn } from '../orders/decide';
 import { moveOn } from '../orders/supplier-news';
@@ -34,8 +36,8 @@ const isFinal = (trouble: Trouble, row: OutboxRow) =>
   (trouble.kind === 'stray' && row.kind === 'publish' && row.attempts + 1 >= MOST_TRIES);
 
 /**
- * Gives a marketplace the pictures of our own that it does not have yet. What is not in this browser any more is left out.
- * @returns the address of each there, by its name
+ * Gives a marketplace the pictures of our own that it does not have yet.
+ * @returns the address of each there, by its name; without those that are not in this browser any more
  */
 async function givePictures(
   work: Work,
@@ -43,23 +45,31 @@ async function givePictures(
   leaving: readonly Told[],
 ): Promise<Result<ReadonlyMap<string, string>>> {
   const { assets } = work.db;
-  const names = new Set(leaving.flatMap(({ document }) => document.pictures.filter((p) => ownPicture(p))));
+  const names = new Set(leaving.flatMap(({ document }) => document.pictures));
   const addresses = new Map<string, string>();
   for (const name of names) {
-    const asset = await assets.get(ownPicture(name)!.hash);
-    if (!asset) continue;
-    let address = asset.on?.[c.id];
+    const own = ownPicture(name);
+    const asset = own && (await assets.get(own.hash));
+    if (!own || !asset) continue;
+    const key = own.fitted ? sizedKey(c.id, own) : c.id;
+    let address = asset.on?.[key];
     if (!address) {
-      const bytes = asset.file instanceof Blob ? new Uint8Array(await asset.file.arrayBuffer()) : asset.file;
-      const given = await marketAdapter(work.reach, c).picture({ type: asset.type, bytes });
+      const file = (await ownPictureFile(work, name))!;
+      const bytes = new Uint8Array(await file.arrayBuffer());
+      const given = await marketAdapter(work.reach, c).picture({ type: file.type, bytes });
       if (!given.ok) return given;
       address = given.value;
-      await assets.update(asset.id, { on: { ...asset.on, [c.id]: address } });
+      const now = await assets.get(own.hash);
+      await assets.update(asset.id, { on: { ...now?.on, [key]: address } });
     }
     addresses.set(name, address);
   }
   return { ok: true, value: addresses };
 }
+
+/** The first picture of our own that is not in this browser any more, counted from 1; 0 where none is. */
+const missingPicture = ({ document: { pictures } }: Told, there: ReadonlyMap<string, string>): number =>
+  pictures.findIndex((name) => ownPicture(name) && !there.has(name)) + 1;
 
 /** A document with the addresses that a marketplace gave our pictures. */
 function withAddresses(document: ListingDocument, addresses: ReadonlyMap<string, string>): ListingDocument {
@@ -86,7 +96,16 @@ async function publish(
   if (!leaving.length) return null;
   const there = await givePictures(work, c, leaving);
   if (!there.ok) return there.trouble;
-  const drafts = leaving.map(({ row, document, ...told }) => ({
+  const whole = leaving.filter((told) => !missingPicture(told, there.value));
+  if (whole.length < leaving.length)
+    await published(work, c, leaving, (told) => {
+      const at = missingPicture(told, there.value);
+      return at
+        ? refused(`Picture ${at} is not in this browser any more. Add it again, or take it out.`)
+        : undefined;
+    });
+  if (!whole.length) return null;
+  const drafts = whole.map(({ row, document, ...told }) => ({
     ...told,
     document: withAddresses(document, there.value),
     sku: row.body.sku,
@@ -98,11 +117,11 @@ async function publish(
     if (!rows.some((row) => isFinal(trouble, row))) return trouble;
     // What is not given up goes again later.
     const over = (told: Told) => (isFinal(trouble, told.row) ? refused(trouble.says) : undefined);
-    await published(work, c, leaving, over);
-    return leaving.every((told) => over(told) !== undefined) ? null : trouble;
+    await published(work, c, whole, over);
+    return whole.every((told) => over(told) !== undefined) ? null : trouble;
   }
   const silent: OutboxRow[] = [];
-  await published(work, c, leaving, (told) => {
+  await published(work, c, whole, (told) => {
     const said = answer.value.get(told.row.body.sku);
     if (said) return said;
     if (told.row.attempts + 1 >= MOST_TRIES) return refused('It was sent several times and never answered.');

@@ -4,6 +4,7 @@ import {
   escapeText,
   fieldKey,
   fillTemplate,
+  fold,
   parseTemplate,
   plainText,
   type Template,
@@ -122,8 +123,22 @@ export function copyOf(full: FullListing): MadeCopy {
 }
 
 /** The title on its marketplace: typed for that site, else by template, else the product's own, else the supplier's. */
-export const titleOf = (full: FullListing): string =>
-  full.listing.title ?? copyOf(full).title ?? full.product.title ?? suppliersText(full.product).title;
+export const titleOf = (full: FullListing): string => {
+  const title =
+    full.listing.title ?? copyOf(full).title ?? full.product.title ?? suppliersText(full.product).title;
+  return full.listing.apart ? titleWithOptions(title, full.variant.options) : title;
+};
+
+/** A title that tells a variant from the others by its options, where it does not name them already. */
+function titleWithOptions(title: string, options: Readonly<Record<string, string>>): string {
+  const words = (text: string) =>
+    ` ${fold(text)
+      .split(/[^\p{L}\p{N}]+/u)
+      .join(' ')} `;
+  const named = words(title);
+  const unnamed = Object.values(options).filter((value) => !named.includes(words(value)));
+  return unnamed.length ? `${title}, ${unnamed.join(', ')}` : title;
+}
 
 /** The description on its marketplace, in HTML, by the same order. */
 export const descriptionOf = (full: FullListing): string =>
