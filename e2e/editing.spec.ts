@@ -256,3 +256,43 @@ test('an edit on the site itself is seen, shown field by field, and put back', a
   await docket.getByRole('button', { name: /Put ours back/ }).click();
   await expect(said(page, /is put back on Pennywharf UK/)).toBeVisible();
 });
+
+test('listings are ended together, one is brought back, and the rest with undo', async ({ page }) => {
+  await page.goto(`${DEMO}/listings?q=is:live on:"Pennywharf UK"`);
+  const row = rows(page, 'Listings');
+  await row.nth(0).getByRole('checkbox').check();
+  await row.nth(1).getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'On sale' }).click();
+  await page.getByRole('menuitem', { name: 'End' }).click();
+  await expect(said(page, /2 listings ended/)).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(said(page, /End 2 listings/)).toBeVisible();
+  await row.nth(0).click();
+  const docket = page.getByRole('complementary', { name: 'Listing' });
+  await docket.getByRole('button', { name: 'End', exact: true }).click();
+  await expect(said(page, /is ended on Pennywharf UK/)).toBeVisible();
+  await docket.getByRole('button', { name: 'Bring back' }).click();
+  await expect(said(page, /is put on sale again/)).toBeVisible();
+  await expect(docket.getByRole('button', { name: 'End', exact: true })).toBeVisible();
+});
+
+test('publishing at a time waits until then, and is called back', async ({ page }) => {
+  await page.goto(`${DEMO}/bench?q=is:ready`);
+  const row = rows(page, 'Bench').first();
+  await row.getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Approve 1' }).click();
+  await expect(said(page, /1 product approved/i)).toBeVisible();
+  await page.goto(`${DEMO}/bench?q=is:approved`);
+  await rows(page, 'Bench').first().getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Publish at a time or as drafts' }).click();
+  const when = page.getByLabel(/^Not before/);
+  await when.fill('2020-01-01T10:00');
+  await expect(page.getByText('This time is past.')).toBeVisible();
+  await when.fill('2031-03-04T10:00');
+  await page.getByRole('button', { name: /^Publish .*2031/ }).click();
+  await expect(said(page, /1 listing/)).toBeVisible();
+  await page.goto(`${DEMO}/bench`);
+  await expect(page.getByText(/To be published .*2031/).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Stop publishing' }).click();
+  await expect(page.getByText(/To be published .*2031/)).toBeHidden();
+});

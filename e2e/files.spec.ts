@@ -62,6 +62,22 @@ test('a shop begins with a price list and files alone: listed, sold, ordered, to
   await expect(stall.getByRole('button', { name: 'Export listings', exact: true })).toBeVisible();
   expect(await written(page, /^Export listings$/)).toBe(first);
 
+  // The same as the shop wants it: its own columns, by an example of its file.
+  await stall.getByRole('button', { name: 'Columns' }).click();
+  await page
+    .getByLabel('Example of Dipper’s stall')
+    .setInputFiles(
+      csv('example.csv', ['Artikelnummer;Titel;Preis;Menge;Zustand', 'A-1;Beispiel;9,99;1;neu']),
+    );
+  await expect(page.getByLabel('What Artikelnummer holds')).toHaveValue('sku');
+  await expect(page.getByLabel('What Preis holds')).toHaveValue('price');
+  await page.getByLabel('Text of Zustand').fill('neu');
+  await page.getByRole('button', { name: 'Keep 5 columns' }).click();
+  await expect(said(page, /5 columns kept for Dipper’s stall/)).toBeVisible();
+  const own = await written(page, /^Export listings$/);
+  expect(own).toMatch(/^\uFEFF?Artikelnummer,Titel,Preis,Menge,Zustand\r?\n/);
+  expect(own).toContain('TW-100,Linen towel,12.99,5,neu');
+
   const sales = csv('sales.csv', [
     'order,paid at,sku,quantity,unit price,name,address line 1,town,postcode,country',
     `S-1,${new Date().toISOString()},TW-100,2,12.99,Ida Roe,4 Tarn Rise,Leeds,LS8 4QX,GB`,
@@ -69,7 +85,7 @@ test('a shop begins with a price list and files alone: listed, sold, ordered, to
   ]);
   await page.getByLabel('Sales of Dipper’s stall').setInputFiles(sales);
   await expect(
-    page.getByText(/1 new order in sales.csv, 0 known; 1 row not imported, the first on line 3/),
+    said(page, /1 new order in sales.csv, 0 known; 1 row not imported, the first on line 3/),
   ).toBeVisible();
   await page.getByLabel('Sales of Dipper’s stall').setInputFiles(sales);
   await expect(said(page, /0 new orders in sales.csv, 1 known/)).toBeVisible();

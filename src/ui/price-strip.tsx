@@ -135,7 +135,12 @@ export function PriceStrip(props: Props) {
             price {formatMinor(sum.price, currency)}
           </text>
           {map ? (
-            <text x={x(map)} y={top + bar + 16} textAnchor="middle">
+            // Its text ends before that of MSRP begins.
+            <text
+              x={Math.min(x(map) + 34, msrp && msrp <= end ? x(msrp) - 78 : width)}
+              y={top + bar + 16}
+              textAnchor="end"
+            >
               MAP {formatMinor(map, currency)}
             </text>
           ) : null}
