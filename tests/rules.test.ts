@@ -8,7 +8,7 @@ import { undo } from '@/work/listings/bench';
 import { lastUndoable } from '@/work/shop/history';
 import { readRatesFile, saveRate } from '@/work/shop/rates';
 import { saveSettings } from '@/work/shop/settings';
-import { whatIfSite } from '@/work/shop/what-if';
+import { whatIfConnection } from '@/work/shop/what-if';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;
@@ -36,7 +36,7 @@ test('fees that rise wait until they are looked at; then prices follow, as was f
   const c = await market();
   expect(shown()).toEqual(before);
   expect(siteChangesInWords(c.site, c.siteNow!).join()).toMatch(/\(it was /);
-  const ahead = await whatIfSite(v.work, 'pennywharf', { site: c.siteNow!, optedIn: [] });
+  const ahead = await whatIfConnection(v.work, 'pennywharf', { site: c.siteNow!, optedIn: [] });
   expect(ahead.listings).toBe(8);
   expect(ahead.rise).toBeGreaterThan(0);
   expect(await acceptSite(v.work, 'pennywharf')).toBe(ahead.rise);

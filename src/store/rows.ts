@@ -3,7 +3,7 @@ import type { CategoryTable, Site } from '../core/checks';
 import type { Proposal } from '../core/linking';
 import type { ListingFileColumn, Match } from '../core/lists';
 import type { Currency, ExchangeRate, Ppm } from '../core/money';
-import type { ShippingBand } from '../core/pricing';
+import type { Buyers, CostRules, FeeTable, ShippingBand } from '../core/pricing';
 import type { StockRule } from '../core/stock';
 import type { Instant } from '../core/units';
 import type { StoredFile } from './files';
@@ -44,6 +44,8 @@ export interface SupplierConnection extends ConnectionBase {
   readonly balance: number | null;
   readonly shipping: readonly ShippingBand[];
   readonly shipsTo: readonly string[];
+  /** What buying from it costs besides; missing for nothing. */
+  readonly costs?: CostRules | null;
   /**
    * Share of its items (in millionths) from which it is asked whether what a list does not name is gone; more
    * than 1,000,000 is never.
@@ -67,6 +69,10 @@ export interface MarketConnection extends ConnectionBase {
   readonly role: 'marketplace';
   readonly lanes: MarketLanes;
   readonly site: Site;
+  /** Where its buyers are; missing for the first country that it ships to. */
+  readonly buyers?: Buyers | null;
+  /** The fees that the marketplace says, where the seller put others in their place; missing where not. */
+  readonly theirFees?: FeeTable | null;
   /** Ids of the optional fees that the seller has opted in to. */
   readonly optedIn: readonly string[];
   /** The columns of its listing file; missing for Sampan's own. */

@@ -8,6 +8,11 @@ const Key = ({ fill }: { fill: string }) => (
 const FILL: Readonly<Record<SumLine['kind'], string>> = {
   goods: 'var(--goods)',
   shipping: 'var(--goods)',
+  handling: 'var(--goods)',
+  duty: 'var(--goods)',
+  'import tax': 'var(--goods)',
+  paying: 'var(--goods)',
+  cashback: 'var(--goods)',
   'tax on cost': 'var(--goods)',
   sale: 'var(--fee)',
   listing: 'var(--fee)',
@@ -19,6 +24,11 @@ const FILL: Readonly<Record<SumLine['kind'], string>> = {
 const NAME: Readonly<Partial<Record<SumLine['kind'], string>>> = {
   goods: 'Goods',
   shipping: 'Supplier’s shipping',
+  handling: 'Handling',
+  duty: 'Duty',
+  'import tax': 'Import tax, not reclaimed',
+  paying: 'Paying the supplier',
+  cashback: 'Cashback',
   'tax on cost': 'Tax on cost, not reclaimed',
   tax: 'VAT in the price',
 };

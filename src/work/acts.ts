@@ -7,6 +7,7 @@ import {
   takeAnswerFile,
   takeSalesFile,
 } from './connections/market-files';
+import { buyersOfOrders, saveBuyers, saveFees, saveSupplierCosts } from './connections/terms';
 import type { Work } from './context';
 import {
   approve,
@@ -44,6 +45,7 @@ import {
   recallOutside,
   takeTrackingFile,
 } from './orders/outside-service';
+import { feeCheck } from './shop/fee-check';
 import { savePlans } from './shop/plans';
 import { dropRate, readRatesFile, saveRate } from './shop/rates';
 import { saveSettings } from './shop/settings';
@@ -87,6 +89,11 @@ export const acts = {
   recallOutside: bound(recallOutside),
   releaseOrder: bound(releaseOrder),
   removeListings: bound(removeListings),
+  buyersOfOrders: bound(buyersOfOrders),
+  saveBuyers: bound(saveBuyers),
+  saveFees: bound(saveFees),
+  saveSupplierCosts: bound(saveSupplierCosts),
+  feeCheck: bound(feeCheck),
   saveCategories: bound(saveCategories),
   savePresets: bound(savePresets),
   savePlans: bound(savePlans),

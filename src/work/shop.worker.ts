@@ -37,7 +37,7 @@ import { editsOf } from './shop/history';
 import { type Course, keepCourse, keptCourse, readCourse } from './shop/needs';
 import { marketOf } from './shop/quote';
 import { Rehearsal, type RehearsalQuestion } from './shop/rehearsal';
-import { caughtBy, whatIf, whatIfSite } from './shop/what-if';
+import { caughtBy, whatIf, whatIfConnection } from './shop/what-if';
 
 /** Rows of a list that something is wanted of. */
 export interface Where {
@@ -262,7 +262,7 @@ const api = {
       (await db.connections.toArray()).map((c) => [
         c.id,
         c.name,
-        c.role === 'supplier' ? c.shipping : [c.site, c.optedIn, c.categories],
+        c.role === 'supplier' ? [c.shipping, c.costs] : [c.site, c.optedIn, c.buyers, c.categories],
       ]),
     ];
     const signs = async () => [await seen(), await journalEnd(db.journal)];
@@ -572,8 +572,9 @@ const api = {
   },
   /** The sales of a day as they were rehearsed last. */
   rehearsedDay: (day: string) => rehearsal?.day(day) ?? [],
-  whatIfSite: (...args: Parameters<typeof whatIfSite> extends [unknown, ...infer Rest] ? Rest : never) =>
-    whatIfSite(work, ...args),
+  whatIfConnection: (
+    ...args: Parameters<typeof whatIfConnection> extends [unknown, ...infer Rest] ? Rest : never
+  ) => whatIfConnection(work, ...args),
   /**
    * Tells the counts and needs along the course, now and whenever they may have changed, and at least each
    * half minute as time passes.

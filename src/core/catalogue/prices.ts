@@ -1,13 +1,13 @@
 import { convert, type Factor, type Ppm } from '../money';
 import {
+  type Buyers,
   type Deductions,
+  landedCosts,
   landedOf,
   type PricePlan,
   profitAt,
-  type ShippingBand,
-  shippingFor,
+  type SupplierCosts,
   solvePrice,
-  withTax,
 } from '../pricing';
 import type { Catalogue } from './catalogue';
 
@@ -29,7 +29,8 @@ const KEPT = 65_536;
 /** What rows are priced with. */
 export interface RowTerms {
   readonly plan: PricePlan;
-  readonly shipping: readonly ShippingBand[];
+  readonly supplier: SupplierCosts;
+  readonly buyers: Buyers;
   /** Into the marketplace's currency: of what is paid, with its cushion, and of MAP and MSRP. */
   readonly exchange: { readonly cost: Factor; readonly guard: Factor };
   readonly costTax: Ppm;
@@ -40,6 +41,9 @@ export interface RowTerms {
   /** Digits of the marketplace's currency after the point. */
   readonly digits: number;
 }
+
+/** A catalogue's item as it is sold: one unit, of unknown size. */
+const ONE = { pack: 1, cubicMillimetres: null };
 
 /**
  * Prices rows `from` to `to` into `into`, each under its own terms (null for none): plain integers with all that repeats taken out of the loop. Agrees with
@@ -61,11 +65,11 @@ export function priceRows(
     const deductions = terms?.deductionsOf(i);
     if (!terms || !deductions) continue;
     const { plan, exchange, kept } = terms;
-    const carriage = shippingFor(terms.shipping, grams[i]! < 0 ? null : grams[i]!);
-    if (carriage === null) continue;
-    const goods = convert(cost[i]!, exchange.cost);
-    const shipping = convert(carriage, exchange.cost);
-    const landed = landedOf(withTax(goods, shipping, terms.costTax));
+    const unit = { ...ONE, cost: cost[i]!, grams: grams[i]! < 0 ? null : grams[i]! };
+    const costs = landedCosts(unit, terms.supplier, terms.buyers, exchange.cost, terms.costTax);
+    if (!costs) continue;
+    const { goods, shipping } = costs;
+    const landed = landedOf(costs);
     const guardAt = (minor: number) => (minor < 0 ? null : convert(minor, exchange.guard));
     const free = kept !== null && map[i]! < 0 && msrp[i]! < 0 && landed < KEPT;
     let known = free ? kept.get(deductions) : undefined;

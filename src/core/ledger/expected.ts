@@ -1,5 +1,5 @@
 import type { Currency, Ppm, Rates } from '../money';
-import { type SoldLine, type SumKind, takenOf, withTax } from '../pricing';
+import { type FurtherCosts, type SoldLine, type SumKind, takenOf, withTax } from '../pricing';
 import type { Instant } from '../units';
 import { type Entry, type EntryKind, rateFor } from './ledger';
 
@@ -10,6 +10,8 @@ export interface ExpectedCost {
   readonly currency: Currency;
   readonly goods: number;
   readonly shipping: number;
+  /** What comes besides, handling aside, which is part of the shipping. */
+  readonly further?: Omit<FurtherCosts, 'handling'>;
 }
 
 /** An order as its account is expected. */
@@ -24,6 +26,9 @@ export interface ExpectedOrder {
   readonly costTax: Ppm;
 }
 
+/** What a line of a sum is in an account; undefined for what is no fee and no tax. */
+export const feeEntry = (kind: SumKind): EntryKind | undefined => FEES[kind];
+
 const FEES: Readonly<Partial<Record<SumKind, EntryKind>>> = {
   sale: 'sale fee',
   payment: 'payment fee',
@@ -31,6 +36,22 @@ const FEES: Readonly<Partial<Record<SumKind, EntryKind>>> = {
   listing: 'listing fee',
   tax: 'tax',
 };
+
+/** What one purchase costs, part by part; cashback below nothing. */
+export function boughtParts(
+  { goods, shipping, further }: Pick<ExpectedCost, 'goods' | 'shipping' | 'further'>,
+  costTax: Ppm,
+): [EntryKind, number][] {
+  return [
+    ['goods', goods],
+    ['shipping', shipping],
+    ['tax on cost', withTax(goods, shipping, costTax).tax],
+    ['duty', further?.duty ?? 0],
+    ['import tax', further?.importTax ?? 0],
+    ['paying', further?.paying ?? 0],
+    ['cashback', -(further?.cashback ?? 0)],
+  ];
+}
 
 /**
  * What an order is expected to bring, entry by entry: the sale, what the marketplace takes by {@link takenOf}, each
@@ -62,10 +83,8 @@ export function expectedEntries(order: ExpectedOrder, rates: Rates, at: Instant)
       purchase: cost.reference,
       name: '',
     };
-    const { tax } = withTax(cost.goods, cost.shipping, order.costTax);
-    if (cost.goods) entries.push({ ...bought, kind: 'goods', amount: -cost.goods });
-    if (cost.shipping) entries.push({ ...bought, kind: 'shipping', amount: -cost.shipping });
-    if (tax) entries.push({ ...bought, kind: 'tax on cost', amount: -tax });
+    for (const [kind, minor] of boughtParts(cost, order.costTax))
+      if (minor) entries.push({ ...bought, kind, amount: -minor });
   }
   return entries;
 }

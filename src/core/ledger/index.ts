@@ -1,4 +1,4 @@
-export { type ExpectedCost, type ExpectedOrder, expectedEntries } from './expected';
+export { boughtParts, type ExpectedCost, type ExpectedOrder, expectedEntries, feeEntry } from './expected';
 export {
   type Account,
   accountOf,

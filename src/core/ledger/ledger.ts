@@ -9,6 +9,10 @@ export type EntryKind =
   | 'goods'
   | 'shipping'
   | 'tax on cost'
+  | 'duty'
+  | 'import tax'
+  | 'paying'
+  | 'cashback'
   | 'sale fee'
   | 'payment fee'
   | 'advertising'
@@ -89,6 +93,10 @@ const PART: Readonly<Record<EntryKind, keyof Omit<Account, 'profit'>>> = {
   refund: 'revenue',
   goods: 'goods',
   'tax on cost': 'goods',
+  duty: 'goods',
+  'import tax': 'goods',
+  cashback: 'goods',
+  paying: 'payment',
   shipping: 'shipping',
   'sale fee': 'fee',
   'listing fee': 'fee',

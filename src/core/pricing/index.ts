@@ -1,6 +1,17 @@
 export { isWithin, nextBoundary, type Span, spanProblem } from './calendar';
 export { type Choice, type Choosable, type Choosing, choosePlan, choosePlans } from './choose';
+export {
+  buyersInWords,
+  discountsInWords,
+  importsInWords,
+  parseBuyers,
+  parseDiscounts,
+  parseImports,
+  parseZones,
+  zonesInWords,
+} from './cost-words';
 export type { Fee, FeeBand, FeeKind } from './fee';
+export { feeSharesInWords, parseFeeShares } from './fee-words';
 export {
   type Deductions,
   deductionsFor,
@@ -15,6 +26,22 @@ export {
   type FormulaProblem,
   parseFormula,
 } from './formula';
+export {
+  type Buyers,
+  type CostRules,
+  discountedGoods,
+  type FurtherCosts,
+  furtherCosts,
+  handlingFor,
+  type ImportRule,
+  landedCosts,
+  NO_COST_RULES,
+  type Parcel,
+  type QuantityDiscount,
+  type ShippingZone,
+  type SupplierCosts,
+  shippingTo,
+} from './landed';
 export {
   bandFor,
   discounted,
@@ -40,6 +67,7 @@ export {
   solveTarget,
 } from './solve';
 export {
+  type CostPart,
   type Costs,
   landedOf,
   profitAt,

@@ -3,7 +3,7 @@ import type { FeeKind } from './fee';
 import { type Deductions, feeOn, taxInside } from './fees';
 
 /** What one line of a sum is for. */
-export type SumKind = 'goods' | 'shipping' | 'tax on cost' | FeeKind | 'tax';
+export type SumKind = 'goods' | 'shipping' | 'tax on cost' | CostPart['kind'] | FeeKind | 'tax';
 
 /** One amount that leaves a price, minor units. */
 export interface SumLine {
@@ -17,27 +17,41 @@ export interface SumLine {
 export interface Sum {
   readonly price: number;
   readonly lines: readonly SumLine[];
-  /** What the goods cost until they are at the buyer: goods, shipping, and tax on them that is not reclaimed. */
+  /** What the goods cost until they are at the buyer: goods, shipping, what comes besides, and tax that is not reclaimed. */
   readonly landed: number;
   readonly profit: number;
+}
+
+/** Something that buying costs besides goods and shipping; below nothing where it comes back. */
+export interface CostPart {
+  /** `paying`: what a bank or a payment service takes for paying the supplier. */
+  readonly kind: 'handling' | 'duty' | 'import tax' | 'paying' | 'cashback';
+  readonly minor: number;
 }
 
 /** What a unit costs, in minor units of the marketplace, without tax. */
 export interface Costs {
   readonly goods: number;
   readonly shipping: number;
-  /** Tax on both that is not reclaimed; 0 where it is. */
+  /** Tax on both, and on handling, that is not reclaimed; 0 where it is. */
   readonly tax: number;
+  readonly more: readonly CostPart[];
 }
 
-/** Costs with the tax on them that cannot be reclaimed; halves rounded up. */
-export const withTax = (goods: number, shipping: number, rate: Ppm): Costs => ({
-  goods,
-  shipping,
-  tax: rate ? halfUp((goods + shipping) * rate, WHOLE) : 0,
-});
+const NO_MORE: readonly CostPart[] = [];
 
-export const landedOf = (c: Costs): number => c.goods + c.shipping + c.tax;
+/** Costs with the tax on them that cannot be reclaimed; halves rounded up. */
+export function withTax(goods: number, shipping: number, rate: Ppm, more = NO_MORE): Costs {
+  if (!rate) return { goods, shipping, tax: 0, more };
+  const handling = more.find((part) => part.kind === 'handling')?.minor ?? 0;
+  return { goods, shipping, tax: halfUp((goods + shipping + handling) * rate, WHOLE), more };
+}
+
+export function landedOf({ goods, shipping, tax, more }: Costs): number {
+  let landed = goods + shipping + tax;
+  for (const part of more) landed += part.minor;
+  return landed;
+}
 
 /** One line of an order on its marketplace. */
 export interface SoldLine {
@@ -88,6 +102,7 @@ export function sumAt(price: number, costs: Costs, deductions: Deductions): Sum 
   const cost: SumLine[] = [
     { kind: 'goods', name: '', minor: costs.goods },
     { kind: 'shipping', name: '', minor: costs.shipping },
+    ...costs.more.map((part) => ({ ...part, name: '' })),
     ...(costs.tax ? [{ kind: 'tax on cost', name: '', minor: costs.tax } as const] : []),
   ];
   const lines = [...cost, ...takenOf([{ unitPrice: price, quantity: 1, deductions }], 0)];

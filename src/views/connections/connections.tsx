@@ -28,6 +28,7 @@ import { useWorld } from '../frame/frame';
 import { AddFileMarket, MarketFiles } from './file-market';
 import { SiteNews, SiteTerms } from './site-terms';
 import { StandIns } from './stand-ins';
+import { costsInWords, SupplierCostsForm } from './supplier-costs';
 
 const MINUTE = 60_000;
 const INTERVALS = [1, 2, 5, 15, 60, 360, 1440].map((n) => n * MINUTE);
@@ -55,7 +56,7 @@ export function Connections() {
             : 'Nothing is connected yet.'
         }
       />
-      <div className="grid max-w-6xl gap-4 px-4 pb-8 lg:grid-cols-2">
+      <div className="grid max-w-6xl items-start gap-4 px-4 pb-8 lg:grid-cols-2">
         {read.connections.map((c) => (
           <ConnectionCard
             key={c.id}
@@ -191,6 +192,7 @@ interface CardProps {
 
 function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }: CardProps) {
   const [asks, setAsks] = useState(false);
+  const [costing, setCosting] = useState(false);
   const says = troubleInWords(c, now);
   const zone = c.role === 'supplier' ? c.zone : c.site.zone;
   return (
@@ -220,6 +222,9 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
         ) : (
           <ConsentButton service={service} words="Give consent again" />
         ))}
+      {c.role === 'supplier' && costsInWords(c) && (
+        <p className="mt-1 text-[13px] text-muted">Besides prices and shipping: {costsInWords(c)}.</p>
+      )}
       {c.role === 'marketplace' && <SiteNews connection={c} />}
       {c.role === 'marketplace' && <SiteTerms connection={c} />}
       {c.role === 'marketplace' && c.lanes.listings === 'file' && <MarketFiles market={c} />}
@@ -253,10 +258,18 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
             {c.paused ? 'Go on' : 'Pause'}
           </Button>
         )}
+        {c.role === 'supplier' && (
+          <Button aria-expanded={costing} onClick={() => setCosting(!costing)}>
+            Costs
+          </Button>
+        )}
         <Button kind="text" onClick={() => setAsks(true)}>
           Disconnect…
         </Button>
       </div>
+      {costing && c.role === 'supplier' && (
+        <SupplierCostsForm supplier={c} onDone={() => setCosting(false)} />
+      )}
       {asks && (
         <Notice tone="loss">
           {c.role === 'supplier'

@@ -3,8 +3,8 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useState } from 'react';
 import { siteChangesInWords } from '../../core/checks';
 import { formatMinor } from '../../core/money';
-import { ruleInWords } from '../../core/pricing';
-import { countOf, formatCount } from '../../core/units';
+import { buyersInWords, ruleInWords } from '../../core/pricing';
+import { countOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
@@ -12,18 +12,28 @@ import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
 import type { MarketConnection } from '../../work/model';
 import { countWaiting } from '../../work/outbox/waiting';
+import { buyersOf } from '../../work/shop/quote';
 import type { WhatIf } from '../../work/shop/what-if';
+import { aheadInWords } from './ahead-line';
+import { BuyersForm } from './buyers';
+import { FeeCheckLine, FeeEditor } from './fee-editor';
 
 const told = (n: number) =>
   n ? `${countOf(n, 'listing')} on the way to the marketplace.` : 'No live listing had to change.';
 
 /** A marketplace's fees and tax as they count for prices, with the optional ones to opt in to. */
 export function SiteTerms({ connection: c }: { connection: MarketConnection }) {
+  const [open, setOpen] = useState(false);
+  const [changing, setChanging] = useState<'fees' | 'buyers' | null>(null);
   const nameOf = (id: string) => c.site.categories.find((k) => k.id === id)?.name ?? id;
   const { rules, tax } = c.site.fees;
+  const done = () => setChanging(null);
   return (
-    <details className="mt-2 text-[13px]">
-      <summary className="cursor-default text-muted">{countOf(rules.length, 'fee')}</summary>
+    <details className="mt-2 text-[13px]" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary className="cursor-default text-muted">
+        {countOf(rules.length, 'fee')}
+        {c.theirFees ? ', yours' : ''}; buyers in {buyersInWords(buyersOf(c))}
+      </summary>
       <ul className="mt-1 list-disc pl-5">
         {rules.map((r) => (
           <li key={r.id}>
@@ -47,6 +57,19 @@ export function SiteTerms({ connection: c }: { connection: MarketConnection }) {
           </li>
         ))}
       </ul>
+      {changing === 'fees' ? (
+        <FeeEditor market={c} onDone={done} />
+      ) : changing === 'buyers' ? (
+        <BuyersForm market={c} onDone={done} />
+      ) : (
+        <>
+          {open && <FeeCheckLine market={c} rules={rules} />}
+          <div className="mt-2 flex gap-2">
+            <Button onClick={() => setChanging('fees')}>Change fees</Button>
+            <Button onClick={() => setChanging('buyers')}>Where its buyers are</Button>
+          </div>
+        </>
+      )}
       {c.lanes.listings === 'service' && (
         <label className="mt-2 flex items-center gap-1.5 text-[13px]">
           Edits made on the site itself are
@@ -78,14 +101,13 @@ export function SiteNews({ connection: c }: { connection: MarketConnection }) {
     let old = false;
     if (siteNow && onItsWay !== undefined)
       theShop()
-        .whatIfSite(id, { site: siteNow, optedIn })
+        .whatIfConnection(id, { site: siteNow, optedIn })
         .then((got) => !old && setAhead(got));
     return () => {
       old = true;
     };
   }, [id, siteNow, optedIn, onItsWay]);
   if (!siteNow) return null;
-  const share = (tenths: number | null) => (tenths === null ? 'none' : `${(tenths / 10).toFixed(1)} %`);
   const first = ahead?.prospects.filter((p) => p.to === null || p.to !== p.from).slice(0, 5) ?? [];
   return (
     <Notice tone="person">
@@ -96,9 +118,7 @@ export function SiteNews({ connection: c }: { connection: MarketConnection }) {
         ))}
       </ul>
       <p className="mt-2" role="status">
-        {ahead
-          ? `Of ${countOf(ahead.listings, 'live listing')} ${formatCount(ahead.rise)} would rise, ${formatCount(ahead.fall)} fall, ${formatCount(ahead.stay)} stay${ahead.held ? `, ${formatCount(ahead.held)} be held by guards` : ''}. Median margin ${share(ahead.marginFrom)} → ${share(ahead.marginTo)}.`
-          : 'Working out what that does …'}
+        {ahead ? aheadInWords(ahead) : 'Working out what that does …'}
       </p>
       {first.length > 0 && (
         <ul className="mt-1 list-disc pl-4 text-muted">

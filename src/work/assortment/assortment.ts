@@ -529,8 +529,8 @@ const termsOf = (c: Connection | undefined): string =>
     !c
       ? null
       : c.role === 'supplier'
-        ? [c.currency, c.shipping]
-        : [c.site, c.optedIn, c.categories, c.presets],
+        ? [c.currency, c.shipping, c.costs]
+        : [c.site, c.optedIn, c.buyers, c.categories, c.presets],
   );
 
 /** Whether something changed that every price depends on. */

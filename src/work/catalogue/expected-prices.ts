@@ -28,7 +28,8 @@ export function pricesKey(shop: ShopTerms, supplier: string, market: string | nu
     market,
     shop.plans,
     calendarNow(shop),
-    terms.supplier.shipping,
+    terms.supplier,
+    terms.buyers,
     site.fees,
     optedIn,
     categories,
@@ -95,7 +96,8 @@ export function expectedPrices(
   const byPlan = shop.plans.map(
     (plan): RowTerms => ({
       plan,
-      shipping: terms.supplier.shipping,
+      supplier: terms.supplier,
+      buyers: terms.buyers,
       exchange: terms.exchange,
       costTax: terms.costTax,
       deductionsOf,

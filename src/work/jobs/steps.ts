@@ -373,10 +373,13 @@ async function siteStep(work: Work, c: MarketConnection, job: Job): Promise<void
   // How much it may be asked at once is no matter of the seller's: it holds as it is said.
   const { limits, ...said } = answer.value;
   const { limits: _, ...known } = c.site;
-  const changed = JSON.stringify(said) !== JSON.stringify(known);
+  // Fees of the seller's own stay; what the marketplace says is kept beside them.
+  const asked = c.theirFees ? { ...said, fees: known.fees } : said;
+  const changed = JSON.stringify(asked) !== JSON.stringify(known);
   const read: Partial<MarketConnection> = {
     site: { ...c.site, limits },
-    siteNow: changed ? answer.value : null,
+    siteNow: changed ? { ...asked, limits } : null,
+    ...(c.theirFees && { theirFees: said.fees }),
   };
   await work.db.connections.update(c.id, read as Partial<Connection>);
   await finish(

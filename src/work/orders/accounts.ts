@@ -1,10 +1,18 @@
-import { type Account, accountOf, differences, type Entry, type EntryKind, rateFor } from '../../core/ledger';
+import {
+  type Account,
+  accountOf,
+  boughtParts,
+  differences,
+  type Entry,
+  type EntryKind,
+  rateFor,
+} from '../../core/ledger';
 import type { Currency } from '../../core/money';
 import { activeOf, isCancelled, type Purchase } from '../../core/orders';
-import { type FeeKind, taxInside } from '../../core/pricing';
+import { type FeeKind, furtherCosts, taxInside } from '../../core/pricing';
 import type { LedgerRow, MarketConnection, Order } from '../../store';
 import type { Work } from '../context';
-import type { Shop } from '../shop/quote';
+import { type Shop, supplierCosts } from '../shop/quote';
 
 /** Adds entries to what is on record of an order. Runs inside the caller's transaction. */
 async function post(work: Work, order: string, of: (known: readonly Entry[]) => Entry[]): Promise<void> {
@@ -93,12 +101,13 @@ export async function postCharges(
   );
 }
 
-/** Brings a purchase's charge on record to what its supplier says now, tax that is not reclaimed with it. */
-export async function postPurchase(work: Work, order: string, p: Purchase, shop: Shop): Promise<void> {
+/** Brings a purchase's charge on record to what its supplier says now, with what it costs besides by the rules. */
+export async function postPurchase(work: Work, order: Order, p: Purchase, shop: Shop): Promise<void> {
   if (!p.charged) return;
   const at = work.clock();
   const { goods, shipping } = p.charged;
-  const tax = Math.round(((goods + shipping) * shop.settings.costTax) / 1_000_000);
+  const { rules } = supplierCosts(shop, p.supplier);
+  const further = furtherCosts(goods, shipping, order.address.country, rules);
   const entry = (kind: EntryKind, amount: number): Entry => ({
     kind,
     name: '',
@@ -109,8 +118,8 @@ export async function postPurchase(work: Work, order: string, p: Purchase, shop:
     from: p.supplier,
     purchase: p.reference,
   });
-  const said = [entry('goods', goods), entry('shipping', shipping), entry('tax on cost', tax)];
-  await post(work, order, (known) =>
+  const said = boughtParts({ goods, shipping, further }, shop.settings.costTax).map((part) => entry(...part));
+  await post(work, order.id, (known) =>
     differences(
       known.filter((e) => e.from === p.supplier && e.purchase === p.reference),
       said,

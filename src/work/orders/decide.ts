@@ -17,14 +17,30 @@ import {
   standingOf,
   withPurchase,
 } from '../../core/orders';
-import { deductionsFor, type SoldLine, shippingFor } from '../../core/pricing';
+import {
+  deductionsFor,
+  discountedGoods,
+  furtherCosts,
+  handlingFor,
+  type SoldLine,
+  shippingTo,
+} from '../../core/pricing';
 import { itemKey, type Order, type OutboxRow } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { outgoing, purchaseKey } from '../outbox/row';
 import { type FullListing, fullListings } from '../shop/full-listing';
 import { planFor } from '../shop/plan-choice';
-import { categoryOf, listingOf, marketOf, type Shop, supplierOf, unitOf } from '../shop/quote';
+import {
+  categoryOf,
+  listingOf,
+  marketOf,
+  type Priceable,
+  type Shop,
+  supplierCosts,
+  supplierOf,
+  unitOf,
+} from '../shop/quote';
 
 /** Listings that orders' lines were bought of, by id, as they are linked now. */
 export type Linked = ReadonlyMap<string, FullListing>;
@@ -88,18 +104,35 @@ function plan(order: Order, linked: Linked, shop: Shop): Planned[] {
     const units = lines.map((l) => ({ quantity: l.quantity, unit: unitOf(of(l)!) }));
     const known = units.every((u) => u.unit !== null);
     const weighed = known && units.every((u) => u.unit!.grams !== null);
-    const grams = weighed ? units.reduce((sum, u) => sum + u.unit!.grams! * u.quantity, 0) : null;
-    return {
-      supplier,
-      lines,
-      goods: known ? units.reduce((sum, u) => sum + u.unit!.cost * u.quantity, 0) : null,
-      shipping: shippingFor(supplierOf(shop, supplier)?.shipping ?? [], grams),
+    const sum = (of: (unit: Priceable) => number) =>
+      units.reduce((all, u) => all + of(u.unit!) * u.quantity, 0);
+    const terms = supplierCosts(shop, supplier);
+    const items = known ? sum((unit) => unit.pack ?? 1) : 0;
+    const sized = known && units.every((u) => u.unit!.cubicMillimetres != null);
+    const parcel = {
+      items,
+      grams: weighed ? sum((unit) => unit.grams!) : null,
+      heaviest: weighed
+        ? Math.max(...units.map((u) => Math.ceil(u.unit!.grams! / (u.unit!.pack ?? 1))))
+        : null,
+      cubicMillimetres: sized ? sum((unit) => unit.cubicMillimetres!) : null,
     };
+    const country = order.address.country;
+    const carriage = shippingTo(terms, country, parcel);
+    const goods = known
+      ? units.reduce(
+          (all, { unit, quantity }) =>
+            all + discountedGoods(unit!.cost * quantity, (unit!.pack ?? 1) * quantity, terms.rules),
+          0,
+        )
+      : null;
+    if (goods === null || carriage === null) return { supplier, lines, goods, shipping: null };
+    return { supplier, lines, goods, shipping: carriage + handlingFor(items, terms.rules) };
   });
 }
 
 /** The lines of an order as they were sold; null where the fees of one cannot be told. */
-function soldLines(order: Order, linked: Linked, shop: Shop): SoldLine[] | null {
+export function soldLines(order: Order, linked: Linked, shop: Shop): SoldLine[] | null {
   const market = marketOf(shop, order.marketplace);
   if (!market) return null;
   const lines: SoldLine[] = [];
@@ -125,6 +158,10 @@ function expectedNow(order: Order, planned: readonly Planned[], linked: Linked, 
     if (goods === null || shipping === null) return null;
     const reference = nextReference(order.id, supplier, order.purchases);
     costs.push({ reference, supplier, currency, goods, shipping });
+  }
+  for (const [k, cost] of costs.entries()) {
+    const { rules } = supplierCosts(shop, cost.supplier);
+    costs[k] = { ...cost, further: furtherCosts(cost.goods, cost.shipping, order.address.country, rules) };
   }
   const { marketplace, currency, shipping } = order;
   return expectedEntries(

@@ -260,7 +260,7 @@ export const recallOutside = (work: Work, id: string, reference: string, supplie
       const charged = agreed ? { goods: 0, shipping: 0 } : p.charged;
       const next = { ...order, purchases: changed(order, reference, supplier, { charged }) };
       const now = purchaseIn(next, reference, supplier)!;
-      await postPurchase(work, id, now, await shopNow(work));
+      await postPurchase(work, order, now, await shopNow(work));
       return agreed
         ? takenBack(work, next, now, c.name)
         : notTakenBack(work, next, now, `${c.name} does not cancel it.`);

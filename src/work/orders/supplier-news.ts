@@ -151,7 +151,7 @@ export async function moveOn(
   const now = after(before, said, order.dispatched, at);
   let next: Order = { ...order, purchases: withPurchase(order.purchases, now) };
   if (same(next.purchases, order.purchases)) return null;
-  await postPurchase(work, order.id, now, shop);
+  await postPurchase(work, order, now, shop);
   const words = newsInWords(before, now, c.name);
   const gone = now.lines.filter(
     (l) => l.cancelledAt !== null && before.lines.find((b) => b.line === l.line)?.cancelledAt === null,

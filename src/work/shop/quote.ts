@@ -20,23 +20,23 @@ import {
 } from '../../core/money';
 import { linesIn, type OrderLine, openLines } from '../../core/orders';
 import {
+  type Buyers,
   breakEven,
   type Costs,
   type Deductions,
   deductionsFor,
   isWithin,
+  landedCosts,
   landedOf,
   type PriceAnswer,
   type Priced,
   type PricePlan,
   refusalInWords,
-  type ShippingBand,
   type Sum,
+  type SupplierCosts,
   salePrice,
-  shippingFor,
   solvePrice,
   sumAt,
-  withTax,
 } from '../../core/pricing';
 import { quantityShown, type StockRule, type StockStep, stockSteps } from '../../core/stock';
 import { dayName } from '../../core/units';
@@ -100,7 +100,8 @@ export function categoryOf(full: FullListing, market: MarketConnection): string 
   );
 }
 
-interface Priceable {
+/** One of our units as it is priced, amounts in the supplier's currency. */
+export interface Priceable {
   readonly cost: number;
   /** Of the supplier's units, of which `pack` make one of ours. */
   readonly stock: number;
@@ -108,6 +109,8 @@ interface Priceable {
   readonly map: number | null;
   readonly msrp: number | null;
   readonly grams: number | null;
+  /** Of one of ours; missing where its size is not known. */
+  readonly cubicMillimetres?: number | null;
   /** Units of the supplier's that are kept back. */
   readonly keptBack?: number;
   /** What others ask for it there, in the marketplace's currency. */
@@ -130,7 +133,9 @@ export interface Terms {
   readonly site: Site;
   readonly optedIn: readonly string[];
   readonly categories?: CategoryTable | undefined;
-  readonly supplier: { readonly currency: string; readonly shipping: readonly ShippingBand[] };
+  readonly supplier: SupplierCosts & { readonly currency: string };
+  /** Where its buyers are. */
+  readonly buyers: Buyers;
   readonly rates: Rates;
   readonly cushion: Ppm;
   /** Tax on cost that is not reclaimed. */
@@ -188,16 +193,26 @@ function solveItem(
     };
   if (!plan) return { ...nothing, problem: 'No price plan covers it.' };
   if (!deductions) return { ...nothing, problem: 'Choose a category: the fees depend on it.' };
-  const shipping = shippingFor(supplier.shipping, item.grams);
-  if (shipping === null)
+  const costs = landedCosts(
+    {
+      cost: item.cost,
+      pack: item.pack ?? 1,
+      grams: item.grams,
+      cubicMillimetres: item.cubicMillimetres ?? null,
+    },
+    supplier,
+    terms.buyers,
+    factor,
+    terms.costTax,
+  );
+  if (!costs)
     return {
       ...nothing,
       problem:
         item.grams === null
           ? 'Its weight is not known, so shipping cannot be worked out.'
-          : `The supplier ships no parcel of ${item.grams} g.`,
+          : `The supplier ships no parcel of ${item.grams} g${supplier.rules?.zones.length ? ' to where the buyers are' : ''}.`,
     };
-  const costs = withTax(convert(item.cost, factor), convert(shipping, factor), terms.costTax);
   const map = item.map === null ? null : convert(item.map, plain);
   const msrp = item.msrp === null ? null : convert(item.msrp, plain);
   const landed = landedOf(costs);
@@ -247,6 +262,16 @@ function ownPriceProblem(
   return null;
 }
 
+/** What a supplier charges by; without it nothing is shipped. */
+export function supplierCosts(shop: ShopTerms, id: string): SupplierCosts {
+  const supplier = supplierOf(shop, id);
+  return { shipping: supplier?.shipping ?? [], rules: supplier?.costs ?? null };
+}
+
+/** Where the buyers of a marketplace are: as said, else all in the first country that it ships to. */
+export const buyersOf = ({ buyers, site }: MarketConnection): Buyers =>
+  buyers?.length ? buyers : [{ country: site.shipsTo[0] ?? '', share: WHOLE }];
+
 /** What prices of a supplier's items on a marketplace depend on. Null where either is not connected. */
 export function termsFor(
   shop: ShopTerms,
@@ -268,7 +293,8 @@ export function termsFor(
     site: on.site,
     optedIn: on.optedIn,
     categories: on.categories,
-    supplier: from,
+    supplier: { currency: from.currency, ...supplierCosts(shop, supplier) },
+    buyers: buyersOf(on),
     rates: shop.rates,
     cushion,
     costTax,
@@ -296,6 +322,7 @@ export function unitOf({ item, source, variant, listing }: FullListing): Priceab
     map: item.map === null ? null : item.map * pack,
     msrp: item.msrp === null ? null : item.msrp * pack,
     grams: variant.grams ?? (item.grams === null ? null : item.grams * pack),
+    cubicMillimetres: variant.size ? variant.size[0] * variant.size[1] * variant.size[2] : null,
     keptBack: variant.keptBack ?? 0,
     market: listing.market?.minor ?? null,
     shownNow: listing.published?.quantity ?? null,

@@ -1,6 +1,6 @@
 import { landedOf, profitAt } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
-import type { MarketConnection, PlanRow } from '../../store';
+import type { Connection, MarketConnection, PlanRow, SupplierConnection } from '../../store';
 import { type Assortment, assortmentOf, shopNow } from '../assortment/assortment';
 import type { Work } from '../context';
 import { follows, sellingNow } from '../listings/offer';
@@ -135,23 +135,23 @@ export interface PlanCatch {
 }
 
 /**
- * What would happen to every live listing on a marketplace if its fees and rules were these. Reads, writes nothing.
- * Cost: every live listing there solved twice.
+ * What would happen to every live listing on a marketplace, or of a supplier, if its fees, rules or costs were these. Reads,
+ * writes nothing. Cost: every such listing solved twice.
  */
-export async function whatIfSite(
+export async function whatIfConnection(
   work: Work,
-  marketplace: string,
-  terms: Pick<MarketConnection, 'site' | 'optedIn'>,
+  id: string,
+  terms: Partial<Pick<MarketConnection, 'site' | 'optedIn' | 'buyers'>> | Pick<SupplierConnection, 'costs'>,
 ): Promise<WhatIf> {
   const before = await shopNow(work);
   const connections = new Map(before.connections);
-  const c = connections.get(marketplace);
-  if (c?.role === 'marketplace') connections.set(marketplace, { ...c, ...terms });
+  const c = connections.get(id);
+  if (c) connections.set(id, { ...c, ...terms } as Connection);
   return lookAhead(
     work,
     before,
     { ...before, connections },
-    (full) => full.listing.marketplace === marketplace,
+    ({ listing, source }) => listing.marketplace === id || source?.supplier === id,
   );
 }
 

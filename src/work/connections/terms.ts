@@ -1,0 +1,47 @@
+import { WHOLE } from '../../core/money';
+import type { Buyers, CostRules, FeeRule } from '../../core/pricing';
+import type { MarketConnection } from '../../store';
+import type { Work } from '../context';
+import { saveMarketRules, saveRules } from '../listings/bench';
+
+/**
+ * Says what buying from a supplier costs besides its prices, as one change that prices follow.
+ * @returns how many listings are told a new price or quantity
+ */
+export async function saveSupplierCosts(work: Work, id: string, costs: CostRules): Promise<number> {
+  const c = await work.db.connections.get(id);
+  if (c?.role !== 'supplier') return 0;
+  return saveRules(work, [{ table: 'connections', id, set: { costs } }], `Costs of ${c.name}`);
+}
+
+/** Says where the buyers of a marketplace are; nobody for the first country that it ships to. As {@link saveSupplierCosts}. */
+export async function saveBuyers(work: Work, id: string, buyers: Buyers): Promise<number> {
+  const c = await work.db.connections.get(id);
+  if (c?.role !== 'marketplace') return 0;
+  const set = { buyers: buyers.length ? buyers : null };
+  return saveRules(work, [{ table: 'connections', id, set }], `Where the buyers of ${c.name} are`);
+}
+
+/** Where the buyers of the orders on record are, those with most first; at most so many countries. */
+export async function buyersOfOrders({ db }: Pick<Work, 'db'>, market: string, most = 8): Promise<Buyers> {
+  const counts = new Map<string, number>();
+  await db.orders
+    .filter((o) => o.marketplace === market)
+    .each(({ address: { country } }) => counts.set(country, (counts.get(country) ?? 0) + 1));
+  const first = [...counts].sort((a, b) => b[1] - a[1]).slice(0, most);
+  const total = first.reduce((sum, [, n]) => sum + n, 0);
+  return first.map(([country, n]) => ({ country, share: Math.max(1, Math.round((n * WHOLE) / total)) }));
+}
+
+/**
+ * Puts fees of one's own in place of those that a marketplace says, or goes back to those for null; as one change that prices
+ * follow. What the marketplace says is kept meanwhile. @returns how many listings are told a new price or quantity
+ */
+export async function saveFees(work: Work, id: string, rules: readonly FeeRule[] | null): Promise<number> {
+  const c = await work.db.connections.get(id);
+  if (c?.role !== 'marketplace') return 0;
+  const theirs = c.theirFees ?? (c.lanes.listings === 'service' ? c.site.fees : null);
+  const fees = rules ? { ...c.site.fees, rules } : (theirs ?? c.site.fees);
+  const set: Partial<MarketConnection> = { site: { ...c.site, fees }, theirFees: rules ? theirs : null };
+  return (await saveMarketRules(work, id, set, [], `Fees of ${c.name}`)).prices;
+}
