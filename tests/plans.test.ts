@@ -2,6 +2,7 @@ import { RATE_ONE } from '@/core/money';
 import { discounted, landedOf, profitAt, type Target } from '@/core/pricing';
 import { STARTING_STOCK_RULE } from '@/core/stock';
 import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
+import { SourceSearcher } from '@/work/catalogue/source-search';
 import { jobId, newJob, SHOP } from '@/work/jobs/job';
 import { approve, publish, settleSteps, undo } from '@/work/listings/bench';
 import { applyCells } from '@/work/listings/bulk-edit';
@@ -303,4 +304,38 @@ test('the file of prices adds up in a spreadsheet: each line taken from the pric
     expect(cents(row[at('Supplier cost')]!)).toBe(cents(row[at('less goods')]!));
     expect(row[at('How the price came to be')]).toMatch(/^The smallest price with margin 20 %/);
   }
+});
+
+test('all that is offered is looked at like what is on sale: the prices said before are those after, worst and best first', async () => {
+  const source = new SourceSearcher(v.work);
+  const dearer = [{ ...(await everything()), ...aims({ kind: 'margin', rate: 350_000 }) }];
+  const draft = { plans: dearer, stock: STARTING_STOCK_RULE };
+  const all = {
+    market: 'pennywharf',
+    query: '',
+    sort: 'title',
+    descending: false,
+    offset: 0,
+    limit: 1_000,
+  } as const;
+  const before = await source.search(all);
+  const priceOf = (found: typeof before) => new Map(found.rows.map((r) => [r.key, r.price]));
+  const [was, ahead] = [priceOf(before), (await source.whatIf(draft, 'pennywharf', 'worst'))!];
+  await save(...dearer);
+  source.stale();
+  const is = priceOf(await source.search(all));
+  expect(ahead.listings).toBe(
+    [...is].filter(([key, price]) => price !== null || was.get(key) !== null).length,
+  );
+  for (const p of ahead.prospects)
+    expect([p.to, p.from]).toEqual([is.get(p.id), was.get(p.id) ?? is.get(p.id)]);
+  const count = (of: (from: number, to: number) => boolean) =>
+    [...is].filter(([key, to]) => to !== null && was.get(key) != null && of(was.get(key)!, to)).length;
+  expect([ahead.rise, ahead.fall]).toEqual([count((a, b) => b > a), count((a, b) => b < a)]);
+  expect(ahead.rise).toBeGreaterThan(50);
+  const margins = ahead.prospects.flatMap((p) => (p.to === null ? [] : [p.profitTo! / p.to]));
+  expect(margins).toEqual([...margins].sort((a, b) => a - b));
+  const best = await whatIf(v.work, draft, null, 'best');
+  const earned = best.prospects.map((p) => (p.to === null ? p.profitFrom / p.from : p.profitTo! / p.to));
+  expect(earned).toEqual([...earned].sort((a, b) => b - a));
 });

@@ -1,6 +1,6 @@
 import type { Item } from '../core/catalogue';
 import type { Ppm } from '../core/money';
-import type { PricePlan } from '../core/pricing';
+import type { Demand, PricePlan } from '../core/pricing';
 import type { StockRule } from '../core/stock';
 import type { Instant, Size } from '../core/units';
 import type { OfferState } from './outbox';
@@ -162,6 +162,8 @@ export interface Listing {
   readonly market?: { readonly minor: number; readonly at: Instant } | null;
   /** A step of its price that waits for approval; missing where none does. */
   readonly held?: HeldStep | null;
+  /** How far demand moved its price under a plan; missing where none that follows demand held yet. */
+  readonly demand?: (Demand & { readonly plan: string }) | null;
   /** How often its price moved by itself on a day of the shop. */
   readonly moves?: { readonly day: string; readonly n: number };
   readonly published: Published | null;

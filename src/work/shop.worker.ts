@@ -241,6 +241,7 @@ const api = {
   },
   look: source.look.bind(source),
   pictures: source.pictures.bind(source),
+  whatIfOffered: source.whatIf.bind(source),
   take: source.take.bind(source),
   range: source.range.bind(source),
   weigh: source.weigh.bind(source),

@@ -10,6 +10,16 @@ export {
   parseZones,
   zonesInWords,
 } from './cost-words';
+export {
+  afterRest,
+  afterSale,
+  type Demand,
+  type DemandRule,
+  type DemandStep,
+  demandProblems,
+  noDemand,
+  steppedPrice,
+} from './demand';
 export type { Fee, FeeBand, FeeKind } from './fee';
 export { feeSharesInWords, parseFeeShares } from './fee-words';
 export {

@@ -1,4 +1,5 @@
 import { halfUp, type Ppm, WHOLE } from '../money';
+import { type DemandRule, demandProblems } from './demand';
 
 /** What a plan aims for. Amounts in minor units of the marketplace. */
 export type Target =
@@ -64,6 +65,8 @@ export interface PricePlan {
    * sold at the floor, or stays as it is.
    */
   readonly contradiction: 'show none' | 'floor' | 'stay';
+  /** How the price follows demand; missing for not at all. */
+  readonly demand?: DemandRule | null;
 }
 
 export const STARTING_PLAN: PricePlan = {
@@ -117,6 +120,7 @@ export function planProblems(plan: PricePlan): string[] {
   );
   if (plan.floor !== null && plan.ceiling !== null && plan.floor > plan.ceiling)
     problems.push('The floor is above the ceiling.');
+  if (plan.demand) problems.push(...demandProblems(plan.demand));
   if (plan.room < 0 || plan.room >= WHOLE) problems.push('A discount is from 0 % to under 100 %.');
   return problems;
 }

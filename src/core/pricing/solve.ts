@@ -1,4 +1,5 @@
 import { halfUp, LARGEST_MINOR, type Ppm, WHOLE } from '../money';
+import { steppedPrice } from './demand';
 import type { Deductions } from './fees';
 import { evaluate, parseFormula } from './formula';
 import {
@@ -116,6 +117,8 @@ export interface Priced {
   readonly shipping?: number;
   readonly grams?: number | null;
   readonly stock?: number;
+  /** Steps that demand moved its price by; 0 or missing for none. */
+  readonly demand?: number;
   /** Of the currency after the point; 2 where it is not said. */
   readonly digits?: number;
 }
@@ -128,6 +131,7 @@ export type CeilingBy = 'msrp' | 'ceiling';
 export type PriceStep =
   /** Under the band that holds for its landed cost. */
   | { readonly rule: 'target'; readonly price: number; readonly band: PriceBand }
+  | { readonly rule: 'demand'; readonly from: number; readonly price: number; readonly steps: number }
   | { readonly rule: FloorBy | CeilingBy; readonly from: number; readonly price: number }
   | { readonly rule: 'ending'; readonly from: number; readonly price: number; readonly ending: Ending };
 
@@ -185,7 +189,7 @@ function named(target: Target, flat: number, item: Priced): number | string {
 }
 
 /**
- * Solves one price under a plan: target, then floor (MAP, smallest profit and margin, own floor), then ceiling (share of
+ * Solves one price under a plan: target, then steps of demand, then floor (MAP, smallest profit and margin, own floor), then ceiling (share of
  * MSRP, own ceiling), then ending, which never goes through a guard. With room for a sale what a sale earns is that of the
  * discounted price; guards of price hold for the price before the discount.
  *
@@ -239,6 +243,10 @@ export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceA
     price >= floor && price <= ceiling && keeps.every((keep) => earns(price, keep));
   const steps: PriceStep[] = [{ rule: 'target', price: goal, band }];
   let price = goal;
+  if (plan.demand && item.demand) {
+    price = steppedPrice(goal, item.demand, plan.demand);
+    if (price !== goal) steps.push({ rule: 'demand', from: goal, price, steps: item.demand });
+  }
   const move = (rule: FloorBy | CeilingBy, to: number) => {
     if (to !== price) steps.push({ rule, from: price, price: to });
     price = to;

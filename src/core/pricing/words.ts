@@ -70,6 +70,8 @@ export function stepInWords(step: PriceStep, plan: PricePlan, currency: Currency
   }
   const from = formatMinor(step.from, currency);
   switch (step.rule) {
+    case 'demand':
+      return `${Math.abs(step.steps)} ${Math.abs(step.steps) === 1 ? 'step' : 'steps'} ${step.steps > 0 ? 'up, as it sells' : 'down, as it does not sell'}: ${from} → ${to}`;
     case 'map':
       return `Never under MAP: ${from} → ${to}`;
     case 'msrp':

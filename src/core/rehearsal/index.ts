@@ -43,6 +43,10 @@ export interface Trial {
   readonly quote: (listing: number, move: PastMove) => Rehearsed | null;
   /** Whether all listings are quoted anew on a day, as plans or sales begin or end. */
   readonly turns: (day: number) => boolean;
+  /** Listings whose price moves at the beginning of a day as they did not sell. */
+  readonly rested?: (day: number) => Iterable<number>;
+  /** Counts what was sold at a price. @returns whether the price moves by it */
+  readonly sold?: (listing: number, units: number, price: number, day: number) => boolean;
   /** By how many percent fewer sell for each percent that a price is higher; 0 for as many. */
   readonly fewer: Ppm;
 }
@@ -100,10 +104,14 @@ export function* rehearse(past: Past, trial: Trial): Generator<TriedDay> {
       else movingOn.set(day, [listing]);
     }
   let sale = 0;
+  /** Listings that made a step by what they sold the day before. */
+  const stepped = new Set<number>();
   for (let day = past.from; day <= past.to; day++) {
     let changes = 0;
     const all = day === past.from || trial.turns(day);
-    const quoted = all ? moves.keys() : (movingOn.get(day) ?? []);
+    const rested = trial.rested ? [...trial.rested(day)] : [];
+    const quoted = all ? moves.keys() : new Set([...(movingOn.get(day) ?? []), ...stepped, ...rested]);
+    stepped.clear();
     for (const listing of quoted) {
       const own = moves[listing]!;
       while (next[listing]! + 1 < own.length && own[next[listing]! + 1]!.day <= day) next[listing]!++;
@@ -128,6 +136,7 @@ export function* rehearse(past: Past, trial: Trial): Generator<TriedDay> {
       const earned = Math.sign(each) * halfUp(Math.abs(each) * sold, 1000);
       profit += earned;
       milli += sold;
+      if (trial.sold?.(one.listing, Math.round(sold / 1000), price, day)) stepped.add(one.listing);
       if (each < 0) below++;
       oversold += Math.max(0, Math.ceil(sold / 1000) - quote.shown);
       tried.push({

@@ -6,17 +6,44 @@ import { BeforeAfter } from '../../ui/before-after';
 import { type Column, Two } from '../../ui/column';
 import { NeedsYou } from '../../ui/head';
 import { DataTable } from '../../ui/table';
-import type { Prospect, WhatIf } from '../../work/shop/what-if';
+import type { MarketConnection } from '../../work/model';
+import type { AheadOrder, Prospect, WhatIf } from '../../work/shop/what-if';
 import { Swarm } from './swarm';
 
+/** What is looked at: listings on sale, or all that suppliers offer as it would be priced on a marketplace. */
+export interface Looking {
+  /** The marketplace; null for what is on sale on all of them. */
+  readonly offeredOn: string | null;
+  readonly order: AheadOrder;
+}
+
+const ORDERS: Readonly<Record<AheadOrder, string>> = {
+  moves: 'what moves most',
+  worst: 'lowest margin',
+  best: 'highest margin',
+};
+
 /** What a change would do to each listing, before it is saved. */
-export function Ahead({ ahead, changed }: { ahead: WhatIf; changed: boolean }) {
+export function Ahead({
+  ahead,
+  changed,
+  looking,
+  markets,
+  onLook,
+}: {
+  ahead: WhatIf;
+  changed: boolean;
+  looking: Looking;
+  markets: readonly MarketConnection[];
+  onLook: (looking: Looking) => void;
+}) {
+  const offered = looking.offeredOn !== null;
   const share = (tenths: number | null) => (tenths === null ? 'none' : formatShare(tenths, 1000));
   const columns = useMemo(
     (): Column<Prospect>[] => [
       {
         id: 'title',
-        header: 'Listing',
+        header: offered ? 'Item' : 'Listing',
         size: 220,
         grows: true,
         rank: 0,
@@ -51,7 +78,7 @@ export function Ahead({ ahead, changed }: { ahead: WhatIf; changed: boolean }) {
         id: 'margin',
         header: 'Margin',
         size: 150,
-        rank: 2,
+        rank: looking.order === 'moves' ? 2 : 1,
         right: true,
         cell: (p) =>
           p.to === null ? (
@@ -63,14 +90,19 @@ export function Ahead({ ahead, changed }: { ahead: WhatIf; changed: boolean }) {
             </>
           ),
       },
-      {
-        id: 'shown',
-        header: 'Shown',
-        size: 90,
-        rank: 2,
-        right: true,
-        cell: (p) => (p.shownFrom === p.shownTo ? p.shownTo : `${p.shownFrom} → ${p.shownTo}`),
-      },
+      ...(offered
+        ? []
+        : [
+            {
+              id: 'shown',
+              header: 'Shown',
+              size: 90,
+              rank: 2,
+              right: true,
+              cell: (p: Prospect) =>
+                p.shownFrom === p.shownTo ? p.shownTo : `${p.shownFrom} → ${p.shownTo}`,
+            },
+          ]),
       {
         id: 'says',
         header: '',
@@ -83,36 +115,40 @@ export function Ahead({ ahead, changed }: { ahead: WhatIf; changed: boolean }) {
         ),
       },
     ],
-    [],
+    [offered, looking.order],
   );
   const [chosen, setChosen] = useState('');
+  const what = offered ? 'item' : 'listing';
   return (
-    <>
-      <p className="px-4 pt-3 text-sm" role="status">
-        <b className="font-semibold">{changed ? 'What would happen' : 'As things stand'}</b>{' '}
-        <span className="text-muted">
-          {formatCount(ahead.stay)} stay,{' '}
-          <b className="font-semibold text-river">{formatCount(ahead.rise)} rise</b>,{' '}
-          {formatCount(ahead.fall)} fall
-          {ahead.losing > 0 && (
-            <>
-              , <NeedsYou>{formatCount(ahead.losing)} would sell at a loss</NeedsYou>
-            </>
-          )}
-          {ahead.held > 0 && (
-            <>
-              , <NeedsYou>{formatCount(ahead.held)} held by guards</NeedsYou>
-            </>
-          )}
-          . Median margin {share(ahead.marginFrom)} → {share(ahead.marginTo)}.{' '}
-          {ahead.shown > 0 && `${countOf(ahead.shown, 'listing')} would show another quantity.`}
-        </span>
-      </p>
-      {changed ? (
-        <div className="px-4 pt-2 pb-1">
-          <Swarm {...ahead} />
-          {ahead.markets.length > 1 && (
-            <ul className="flex flex-wrap gap-x-5 text-[13px] text-muted">
+    <div className="grid min-h-0 grow grid-cols-[minmax(0,4fr)_minmax(0,5fr)] border-t border-rule">
+      <div className="min-h-0 overflow-y-auto border-r border-rule px-4 pb-2">
+        <p className="pt-2 text-sm" role="status">
+          <b className="font-semibold">{changed ? 'What would happen' : 'As things stand'}</b>{' '}
+          <span className="text-muted">
+            {formatCount(ahead.stay)} stay,{' '}
+            <b className="font-semibold text-river">{formatCount(ahead.rise)} rise</b>,{' '}
+            {formatCount(ahead.fall)} fall
+            {ahead.losing > 0 && (
+              <>
+                , <NeedsYou>{formatCount(ahead.losing)} would sell at a loss</NeedsYou>
+              </>
+            )}
+            {ahead.held > 0 && (
+              <>
+                ,{' '}
+                <NeedsYou>
+                  {formatCount(ahead.held)} {offered ? 'without a price' : 'held by guards'}
+                </NeedsYou>
+              </>
+            )}
+            . Median margin {share(ahead.marginFrom)} → {share(ahead.marginTo)}.{' '}
+            {ahead.shown > 0 && `${countOf(ahead.shown, 'listing')} would show another quantity.`}
+          </span>
+        </p>
+        {changed ? (
+          <>
+            <Swarm {...ahead} what={what} />
+            <ul className="text-[13px] text-muted">
               {ahead.markets.map((m) => (
                 <li key={m.market}>
                   {m.market}: {formatCount(m.rise)} rise, {formatCount(m.fall)} fall, profit of one sale of
@@ -123,28 +159,66 @@ export function Ahead({ ahead, changed }: { ahead: WhatIf; changed: boolean }) {
                 </li>
               ))}
             </ul>
+          </>
+        ) : (
+          <p className="pt-1 text-[13px] text-muted">
+            Change an underlined part: what would happen to each {what} is drawn here before anything is
+            saved.
+          </p>
+        )}
+      </div>
+      <div className="flex min-h-0 flex-col">
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-3 py-1.5 text-[13px] text-muted">
+          <span className="flex items-center gap-1.5">
+            Of
+            <select
+              aria-label="What is looked at"
+              value={looking.offeredOn ?? ''}
+              onChange={(e) => onLook({ ...looking, offeredOn: e.target.value || null })}
+              className={SELECT}
+            >
+              <option value="">what is on sale</option>
+              {markets.map((m) => (
+                <option key={m.id} value={m.id}>
+                  all that is offered, on {m.name}
+                </option>
+              ))}
+            </select>
+          </span>
+          <span className="flex items-center gap-1.5">
+            first
+            <select
+              aria-label="What stands first"
+              value={looking.order}
+              onChange={(e) => onLook({ ...looking, order: e.target.value as AheadOrder })}
+              className={SELECT}
+            >
+              {Object.entries(ORDERS).map(([order, words]) => (
+                <option key={order} value={order}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          </span>
+          {ahead.listings > ahead.prospects.length && (
+            <span>
+              {formatCount(ahead.prospects.length)} of {formatCount(ahead.listings)}
+            </span>
           )}
         </div>
-      ) : (
-        <p className="px-4 pt-1 pb-2 text-[13px] text-muted">
-          Change an underlined part: what would happen to each listing is drawn here before anything is saved.
-        </p>
-      )}
-      {ahead.listings > ahead.prospects.length && (
-        <p className="px-4 pb-1 text-[13px] text-muted">
-          The {formatCount(ahead.prospects.length)} that change most stand below.
-        </p>
-      )}
-      <DataTable
-        id="what-if"
-        label="What would happen"
-        columns={columns}
-        count={ahead.prospects.length}
-        rowAt={(i) => ahead.prospects[i]}
-        keyOf={(p) => p.id}
-        chosen={chosen}
-        onChoose={setChosen}
-      />
-    </>
+        <DataTable
+          id="what-if"
+          label="What would happen"
+          columns={columns}
+          count={ahead.prospects.length}
+          rowAt={(i) => ahead.prospects[i]}
+          keyOf={(p) => p.id}
+          chosen={chosen}
+          onChoose={setChosen}
+        />
+      </div>
+    </div>
   );
 }
+
+const SELECT = 'rounded-sm border border-edge bg-surface px-1 py-0.5 text-ink';

@@ -14,8 +14,7 @@ import type { MarketConnection, PlanRow } from '../../work/model';
 import { NEW_PLAN, rulesProblems } from '../../work/shop/plan-problems';
 import type { ShopTerms } from '../../work/shop/quote';
 import type { RulesDraft, WhatIf } from '../../work/shop/what-if';
-import { Ahead } from './ahead';
-
+import { Ahead, type Looking } from './ahead';
 import { PlanList } from './plan-list';
 import { PlanSentence, StockSlots } from './plan-sentence';
 
@@ -41,6 +40,7 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
   const [draft, setDraft] = useState<RulesDraft>(saved);
   const [chosen, setChosen] = useState(saved.plans[0]!.id);
   const [ahead, setAhead] = useState<WhatIf | null>(null);
+  const [looking, setLooking] = useState<Looking>({ offeredOn: null, order: 'moves' });
   const version = useListingsVersion();
   const changed = JSON.stringify(draft) !== JSON.stringify(saved);
   // What a plan aims for does not change what it catches.
@@ -51,13 +51,16 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
   // biome-ignore lint/correctness/useExhaustiveDependencies: looked at again when listings changed
   useEffect(() => {
     let old = false;
-    theShop()
-      .whatIf(draft, null)
-      .then((got) => !old && setAhead(got));
+    const { offeredOn, order } = looking;
+    const asked =
+      offeredOn === null
+        ? theShop().whatIf(draft, null, order)
+        : theShop().whatIfOffered(draft, offeredOn, order);
+    asked.then((got) => !old && setAhead(got));
     return () => {
       old = true;
     };
-  }, [draft, version]);
+  }, [draft, version, looking]);
   const plan = draft.plans.find((p) => p.id === chosen) ?? draft.plans[0]!;
   const market = markets.find((m) => m.id === plan.marketplaces?.[0]) ?? markets[0];
   const currency = market?.site.currency ?? shop.settings.currency;
@@ -73,7 +76,7 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
     setPlans([made, ...draft.plans]);
     setChosen(made.id);
   };
-  const moving = ahead ? ahead.rise + ahead.fall : 0;
+  const moving = ahead && looking.offeredOn === null ? ahead.rise + ahead.fall : 0;
   const save = async () => {
     const done = await theShop().savePlans(draft.plans, draft.stock);
     if (!done.ok) return say(done.reason, { wrong: true });
@@ -198,8 +201,8 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
       </div>
       {below === 'past' ? (
         <Rehearse draft={draft} changed={changed} />
-      ) : ahead && readable && ahead.listings > 0 ? (
-        <Ahead ahead={ahead} changed={changed} />
+      ) : ahead && readable && (ahead.listings > 0 || looking.offeredOn !== null) ? (
+        <Ahead ahead={ahead} changed={changed} looking={looking} markets={markets} onLook={setLooking} />
       ) : (
         ahead?.listings === 0 && (
           <Empty title="Nothing is on sale yet">

@@ -1,11 +1,14 @@
 'use client';
 import { useId } from 'react';
+import { countOf } from '../../core/units';
 import { type Column, FROM, TO } from '../../work/shop/what-if';
 
-const WIDTH = 900;
+const WIDTH = 560;
 const HEIGHT = 150;
 /** Dots side by side within one column. */
-const ABREAST = 4;
+const ABREAST = 3;
+/** From dot to dot. */
+const PITCH = 5;
 /** Dots drawn at most; of more listings one dot stands for several. */
 const MOST = 600;
 
@@ -15,21 +18,24 @@ export function Swarm({
   listings,
   rise,
   fall,
+  what,
 }: {
   spread: readonly Column[];
   listings: number;
   rise: number;
   fall: number;
+  /** What one dot is. */
+  what: 'listing' | 'item';
 }) {
   const id = useId();
   const each = Math.ceil(listings / MOST);
   const dots = (n: number) => Math.ceil(n / each);
   const columns = spread.map(({ percent, moved, held }) => ({ percent, up: dots(moved), held: dots(held) }));
   const tallest = Math.max(1, ...columns.map((c) => Math.ceil((c.up + c.held) / ABREAST)));
-  const pitch = Math.min(6.6, (HEIGHT - 12) / tallest);
+  const pitch = Math.min(PITCH, (HEIGHT - 12) / tallest);
   const x = (percent: number) => ((percent - FROM + 2) / (TO - FROM + 4)) * WIDTH;
   const place = (percent: number, k: number) => ({
-    cx: x(percent) + ((k % ABREAST) - (ABREAST - 1) / 2) * 6.4,
+    cx: x(percent) + ((k % ABREAST) - (ABREAST - 1) / 2) * PITCH,
     cy: HEIGHT - 5 - Math.floor(k / ABREAST) * pitch,
   });
   return (
@@ -37,22 +43,22 @@ export function Swarm({
       role="img"
       aria-labelledby={id}
       viewBox={`0 0 ${WIDTH} ${HEIGHT + 24}`}
-      className="w-full max-w-[900px]"
+      className="mt-1 w-full max-w-[640px]"
     >
-      <title id={id}>{`Change in price of ${listings} listings: ${rise} rise, ${fall} fall.`}</title>
+      <title id={id}>{`Change in price of ${countOf(listings, what)}: ${rise} rise, ${fall} fall.`}</title>
       <path d={`M${x(0)} 0V${HEIGHT}`} stroke="var(--ink)" strokeDasharray="2 3" />
       <path d={`M0 ${HEIGHT}H${WIDTH}`} stroke="var(--rule)" />
       {columns.flatMap(({ percent, up, held }) =>
         Array.from({ length: up + held }, (_, k) => {
           const { cx, cy } = place(percent, k);
           const key = `${percent}-${k}`;
-          if (k >= up) return <path key={key} d={`M${cx} ${cy - 4}l4 4-4 4-4-4z`} fill="var(--lamp)" />;
+          if (k >= up) return <path key={key} d={`M${cx} ${cy - 3}l3 3-3 3-3-3z`} fill="var(--lamp)" />;
           return (
             <circle
               key={key}
               cx={cx}
               cy={cy}
-              r={Math.min(2.8, pitch * 0.42 + 0.6)}
+              r={Math.min(2.1, pitch * 0.42 + 0.5)}
               fill={percent === 0 ? 'var(--edge)' : percent < 0 ? 'var(--muted)' : 'var(--river)'}
             />
           );
@@ -61,10 +67,10 @@ export function Swarm({
       {[-20, -10, 0, 10, 20, 30, 40].map((percent) => (
         <text
           key={percent}
-          x={x(percent)}
+          x={percent === TO ? WIDTH : x(percent)}
           y={HEIGHT + 17}
           fontSize="12"
-          textAnchor="middle"
+          textAnchor={percent === TO ? 'end' : 'middle'}
           fill="var(--muted)"
         >
           {percent > 0 ? '+' : percent < 0 ? '−' : ''}
@@ -73,7 +79,7 @@ export function Swarm({
       ))}
       {each > 1 && (
         <text x={WIDTH} y={12} fontSize="12" textAnchor="end" fill="var(--muted)">
-          {`one dot for ${each} listings`}
+          {`one dot for ${each} ${what}s`}
         </text>
       )}
     </svg>

@@ -36,7 +36,9 @@ import { type Taken, type Taking, takeItems } from '../listings/take';
 import { recheckOrders } from '../orders/actions';
 import { marketOf, type Quote, quoteItem, type ShopTerms, supplierOf, termsFor } from '../shop/quote';
 import { readTerms } from '../shop/read-shop';
+import type { AheadOrder, RulesDraft, WhatIf } from '../shop/what-if';
 import { expectedPrices, plansOf, pricesKey } from './expected-prices';
+import { type OfferedRows, offeredAhead } from './offered';
 import { takenRows } from './watch';
 
 /** A row of Source: one item of one supplier with what is expected of it. */
@@ -257,6 +259,30 @@ export class SourceSearcher {
     const prices = expectedPrices(loaded.catalogue, shop, id, market, before)!;
     this.prices.set(id, { key, of: loaded, prices });
     return prices;
+  }
+
+  /** What would happen to the expected prices of all that is offered, on one marketplace; nothing is kept of it. */
+  async whatIf(draft: RulesDraft, market: string, order: AheadOrder): Promise<WhatIf | null> {
+    const shop = await this.fresh();
+    const on = marketOf(shop, market);
+    if (!on) return null;
+    const after = { ...shop, plans: draft.plans };
+    const rows = [...this.loaded].flatMap(([id, { catalogue }]): OfferedRows[] => {
+      const before = this.pricesOf(id, market, shop);
+      const then = before && expectedPrices(catalogue, after, id, market);
+      if (!then) return [];
+      return [
+        {
+          before,
+          after: then,
+          titleAt: (row) => catalogue.titleAt(row),
+          skuAt: (row) => catalogue.skuAt(row),
+          isGone: (row) => catalogue.gone[row] === 1,
+          key: (row) => keyOf(id, catalogue.skuAt(row)),
+        },
+      ];
+    });
+    return offeredAhead(rows, { name: on.name, currency: on.site.currency }, order);
   }
 
   private searcher(market: string | null, shop: ShopTerms): Searcher {

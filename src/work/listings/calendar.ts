@@ -4,16 +4,27 @@ import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { nextChange, planFor } from '../shop/plan-choice';
 import { queueChanges } from './bench';
+import { restingListings } from './demand';
 import { movingListings, reprice } from './reprice';
 
 /**
- * Lets prices and quantities follow what time alone changes: plans and sales that begin or end, stock that grew old.
+ * Lets prices and quantities follow what time alone changes: plans and sales that begin or end, goods that do not sell, stock
+ * that grew old.
  * @returns what was done, in words, and when something changes next; null where nothing does
  */
 export async function followCalendar(work: Work): Promise<{ says: string; next: number | null }> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const assortment = await caughtUp(work);
+    const resting = restingListings(assortment, work.clock());
+    await applyChange(
+      db,
+      { by: 'rule', name: 'Prices follow demand', quiet: true },
+      resting,
+      nowOf(work),
+      assortment.stored,
+    );
+    if (resting.length) await caughtUp(work);
     const { shop } = assortment;
     const moving = await movingListings(work, assortment, null);
     const because = () => 'By the calendar.';

@@ -1,15 +1,16 @@
 import type { MarketOrder } from '../../connect/marketplace';
 import {
   applyChange,
+  type Listing,
   type MarketConnection,
   type Order,
   type OutboxRow,
   ordersById,
-  type Published,
   type RowChange,
 } from '../../store';
 import { caughtUp, shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
+import { countSale } from '../listings/demand';
 import { reprice } from '../listings/reprice';
 import { listingOf, type Shop } from '../shop/quote';
 import { postCharges, postSale } from './accounts';
@@ -148,23 +149,31 @@ async function takeFresh(
   }
   await db.outbox.bulkPut(buys);
   // What the marketplace shows went down by what it sold.
-  const shown = new Map<string, Published>();
+  const shown = new Map<string, Pick<Listing, 'published' | 'demand'>>();
   for (const order of fresh)
     for (const line of order.lines) {
       const id = listingOf(order, line);
-      const before = shown.get(id) ?? linked.get(id)?.listing.published;
-      if (!before) continue;
+      const sold = linked.get(id);
+      const before = shown.get(id)?.published ?? sold?.listing.published;
+      if (!sold || !before) continue;
+      const listing = { ...sold.listing, ...shown.get(id) };
       const published = { ...before, quantity: Math.max(0, before.quantity - line.quantity) };
-      shown.set(id, published);
-      const says = `Sold ${line.quantity} in ${order.number}.`;
-      rows.push({ table: 'listings', id, set: { published, last: { at, says } }, says });
+      const counted = countSale({ ...sold, listing }, shop, line.quantity, line.unitPrice, at);
+      shown.set(id, { published, ...counted?.set });
+      const says = `Sold ${line.quantity} in ${order.number}. ${counted?.says ?? ''}`.trim();
+      rows.push({
+        table: 'listings',
+        id,
+        set: { published, ...counted?.set, last: { at, says } },
+        says,
+      });
     }
   const items = new Set([...linked.values()].flatMap((f) => f.item?.id ?? []));
   // Other listings of the same item show fewer, too, on whichever marketplace they are.
   const assortment = await caughtUp(work);
   const full = assortment.ofItems(items).map((f) => {
-    const published = shown.get(f.listing.id);
-    return published ? { ...f, listing: { ...f.listing, published } } : f;
+    const now = shown.get(f.listing.id);
+    return now ? { ...f, listing: { ...f.listing, ...now } } : f;
   });
   const repriced = await reprice(work, full, assortment.shop, () => 'Sold.', 'rule');
   return [...rows, ...repriced.rows];

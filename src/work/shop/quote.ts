@@ -115,6 +115,8 @@ export interface Priceable {
   readonly keptBack?: number;
   /** What others ask for it there, in the marketplace's currency. */
   readonly market?: number | null;
+  /** How far demand moved its price, and under which plan. */
+  readonly demand?: Listing['demand'];
   /** What the marketplace shows now. */
   readonly shownNow?: number | null;
 }
@@ -222,6 +224,7 @@ function solveItem(
     goods: costs.goods,
     shipping: costs.shipping,
     digits: digitsOf(site.currency),
+    demand: item.demand?.plan === plan.id ? item.demand.steps : 0,
   };
   const { priceOn } = terms;
   const answer = solvePrice(plan, priceOn ? { ...priced, priceOn } : priced, deductions);
@@ -325,6 +328,7 @@ export function unitOf({ item, source, variant, listing }: FullListing): Priceab
     cubicMillimetres: variant.size ? variant.size[0] * variant.size[1] * variant.size[2] : null,
     keptBack: variant.keptBack ?? 0,
     market: listing.market?.minor ?? null,
+    demand: listing.demand ?? null,
     shownNow: listing.published?.quantity ?? null,
   };
 }

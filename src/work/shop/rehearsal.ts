@@ -11,9 +11,10 @@ import {
   totalsOf,
 } from '../../core/rehearsal';
 import { addDays, dayOf } from '../../core/units';
-import { bucketOf, type HistoryRow, itemKey } from '../../store';
+import { bucketOf, type HistoryRow, itemKey, type Listing } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
+import { countSale, letRest } from '../listings/demand';
 import { titleOf } from './copy';
 import type { FullListing } from './full-listing';
 import { calendarNow } from './plan-choice';
@@ -113,13 +114,39 @@ export class Rehearsal {
         return dated.shop;
       };
       let today = past.from;
+      const follows = !happened && shop.plans.some((p) => p.on && p.demand);
+      /** Cost and stock of each listing now, and how far demand moved its price. */
+      const moved: (PastMove | undefined)[] = [];
+      const demands = new Map<number, Listing['demand']>();
+      const then = (place: number): FullListing => {
+        const full = listings[place]!;
+        const { cost, stock } = moved[place] ?? full.item!;
+        const listing = { ...full.listing, demand: demands.get(place) ?? null };
+        return { ...full, listing, item: { ...full.item!, cost, stock, gone: false } };
+      };
       return {
+        ...(follows && {
+          rested: (day: number) =>
+            listings.flatMap((_, place) => {
+              const rested = letRest(then(place), onDay(day), day * DAY);
+              if (rested) demands.set(place, rested.set.demand);
+              return rested?.says ? [place] : [];
+            }),
+          sold: (place: number, units: number, price: number, day: number) => {
+            const counted = countSale(then(place), onDay(day), units, price, (day + 1) * DAY - 1);
+            if (counted) demands.set(place, counted.set.demand);
+            return Boolean(counted?.says);
+          },
+        }),
         fewer: happened ? 0 : fewer,
         turns: (day) => {
           today = day;
           return !happened && calendarNow(onDay(day)) !== calendarNow(at(day - 1));
         },
-        quote: (place, move) => quotedThen(listings[place]!, onDay(today), move, happened, booksOf),
+        quote: (place, move) => {
+          moved[place] = move;
+          return quotedThen(then(place), onDay(today), happened, booksOf);
+        },
       };
     };
     const tried: Record<TrialName, TriedDay[]> = { happened: [], saved: [], draft: [] };
@@ -183,19 +210,17 @@ export class Rehearsal {
 function quotedThen(
   full: FullListing,
   shop: Shop,
-  { cost, stock }: PastMove,
   happened: boolean,
   booksOf: (full: FullListing) => ReturnType<typeof factorOf>,
 ): Rehearsed | null {
-  const item = { ...full.item!, cost, stock, gone: false };
-  const quote = solveListing({ ...full, item }, shop);
+  const quote = solveListing(full, shop);
   const books = booksOf(full);
   if (!quote?.costs || !quote.deductions || !books) return null;
   const { costs, deductions } = quote;
   const landed = landedOf(costs);
   return {
     price: happened || quote.problem !== null ? null : quote.price,
-    shown: happened ? stock : quote.quantity,
+    shown: happened ? full.item!.stock : quote.quantity,
     profitAt: (price) => {
       const earned = profitAt(price, landed, deductions);
       return Math.sign(earned) * convert(Math.abs(earned), books);

@@ -71,19 +71,32 @@ export const STEP = 2;
 export const FROM = -20;
 export const TO = 40;
 
-function spreadOf(prospects: readonly Prospect[]): Column[] {
-  const columns = new Map<number, { percent: number; moved: number; held: number }>();
-  for (const { from, to } of prospects) {
+/** How many prices change by how much, counted one by one. */
+export class Spread {
+  private readonly moved = new Map<number, number>();
+  private readonly held = new Map<number, number>();
+
+  /** @param to null where it has no price */
+  add(from: number, to: number | null): void {
     const change = to === null ? 0 : ((to - from) * 100) / from;
     const steps = Math.sign(change) * Math.max(1, Math.ceil(Math.abs(change) / STEP));
     const percent = change === 0 ? 0 : Math.min(TO, Math.max(FROM, steps * STEP));
-    const column = columns.get(percent) ?? { percent, moved: 0, held: 0 };
-    if (to === null) column.held++;
-    else column.moved++;
-    columns.set(percent, column);
+    const counts = to === null ? this.held : this.moved;
+    counts.set(percent, (counts.get(percent) ?? 0) + 1);
   }
-  return [...columns.values()].sort((a, b) => a.percent - b.percent);
+
+  columns(): Column[] {
+    const all = [...new Set([...this.moved.keys(), ...this.held.keys()])].sort((a, b) => a - b);
+    return all.map((percent) => ({
+      percent,
+      moved: this.moved.get(percent) ?? 0,
+      held: this.held.get(percent) ?? 0,
+    }));
+  }
 }
+
+/** Which listings are told one by one: those that move most, earn least or earn most of their price. */
+export type AheadOrder = 'moves' | 'worst' | 'best';
 
 const median = (numbers: number[]) =>
   numbers.length ? numbers.sort((a, b) => a - b)[Math.floor(numbers.length / 2)]! : null;
@@ -100,17 +113,21 @@ export interface RulesDraft {
  * listing solved once.
  * @param only the plan that is looked at: listings that it holds for, before or after; null for all
  */
-export async function whatIf(work: Work, draft: RulesDraft, only: string | null): Promise<WhatIf> {
+export async function whatIf(
+  work: Work,
+  draft: RulesDraft,
+  only: string | null,
+  order: AheadOrder = 'moves',
+): Promise<WhatIf> {
   const before = await shopNow(work);
   const after: Shop = {
     ...before,
     plans: draft.plans,
     settings: { ...before.settings, stock: draft.stock },
   };
-  return lookAhead(work, before, after, (full) => {
-    if (only === null) return true;
-    return [planFor(before, full), planFor(after, full)].some((plan) => plan?.id === only);
-  });
+  const touches = (full: FullListing) =>
+    only === null || [planFor(before, full), planFor(after, full)].some((plan) => plan?.id === only);
+  return lookAhead(work, before, after, touches, order);
 }
 
 /** What each plan catches of what is listed, in order, and how much of it an earlier one takes away. */
@@ -161,6 +178,7 @@ async function lookAhead(
   before: Shop,
   after: Shop,
   touches: (full: FullListing) => boolean,
+  order: AheadOrder = 'moves',
 ): Promise<WhatIf> {
   const prospects: Prospect[] = [];
   const marginsFrom: number[] = [];
@@ -178,7 +196,8 @@ async function lookAhead(
     const profitFrom =
       old?.costs && old.deductions ? profitAt(published.price, landedOf(old.costs), old.deductions) : 0;
     const earns = (price: number) => profitAt(price, landedOf(quote.costs!), quote.deductions!);
-    const stopped = quote.answer?.ok && !quote.answer.meetsTarget ? 'Stopped at MSRP' : '';
+    const stopped =
+      quote.answer?.ok && quote.answer.steps.some((s) => s.rule === 'msrp') ? 'Stopped at MSRP' : '';
     const raised =
       quote.answer?.ok && quote.answer.steps.some((s) => s.rule === 'map') ? 'Raised to MAP' : '';
     if (quote.problem) held++;
@@ -207,11 +226,17 @@ async function lookAhead(
     const full = assortmentOf(work).get(id);
     return full ? titleOf(full) : '';
   };
-  prospects.sort(
-    (a, b) =>
+  const earned = (p: Prospect) => (p.to === null ? p.profitFrom / p.from : p.profitTo! / p.to);
+  const orders: Readonly<Record<AheadOrder, (a: Prospect, b: Prospect) => number>> = {
+    moves: (a, b) =>
       Number(a.to !== null) - Number(b.to !== null) ||
       Math.abs(moved(b)) * a.from - Math.abs(moved(a)) * b.from,
-  );
+    worst: (a, b) => earned(a) - earned(b),
+    best: (a, b) => earned(b) - earned(a),
+  };
+  prospects.sort(orders[order]);
+  const spread = new Spread();
+  for (const { from, to } of prospects) spread.add(from, to);
   return {
     listings: prospects.length,
     rise: prospects.filter((p) => moved(p) > 0).length,
@@ -224,7 +249,7 @@ async function lookAhead(
     marginFrom: median(marginsFrom),
     marginTo: median(marginsTo),
     prospects: prospects.slice(0, MOST_TOLD).map((p) => ({ ...p, title: titleFor(p.id) })),
-    spread: spreadOf(prospects),
+    spread: spread.columns(),
   };
 }
 
