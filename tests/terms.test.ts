@@ -1,8 +1,15 @@
 import { NO_COST_RULES } from '@/core/pricing';
 import { caughtUp } from '@/work/assortment/assortment';
-import { buyersOfOrders, saveBuyers, saveFees, saveSupplierCosts } from '@/work/connections/terms';
+import { SourceSearcher } from '@/work/catalogue/source-search';
+import {
+  buyersOfOrders,
+  saveBuyers,
+  saveFees,
+  saveKeptOff,
+  saveSupplierCosts,
+} from '@/work/connections/terms';
 import { jobId } from '@/work/jobs/job';
-import { undo } from '@/work/listings/bench';
+import { approve, undo } from '@/work/listings/bench';
 import type { MarketConnection } from '@/work/model';
 import { feeCheck } from '@/work/shop/fee-check';
 import { lastUndoable } from '@/work/shop/history';
@@ -125,4 +132,25 @@ test('fees are checked against what was charged; own ones count until the market
   await v.settle();
   expect((await market()).site.fees).toEqual(fees);
   expect(await prices()).toEqual(before);
+});
+
+test('what is not sold on a marketplace shows none there, cannot be approved, and comes back', async () => {
+  const [one] = await live();
+  const { sku } = (await v.work.db.variants.get(one!.variant))!;
+  const ahead = await whatIfConnection(v.work, 'pennywharf', { keptOff: [`sku:${sku}`] });
+  expect(ahead.prospects.filter((p) => p.shownTo !== p.shownFrom).map((p) => p.id)).toEqual([one!.id]);
+  const there = () => v.outside.markets.pennywharf.listings[one!.sku]!;
+  const { quantity } = there();
+  await saveKeptOff(v.work, 'pennywharf', [`sku:${sku}`]);
+  await v.settle();
+  expect(there()).toMatchObject({ state: 'paused', quantity: 0 });
+  await new SourceSearcher(v.work).take({ query: 'lantern is:stocked' }, 'pennywharf');
+  const bench = (await v.work.db.listings.toArray()).filter((l) => l.state === 'bench');
+  await saveKeptOff(v.work, 'pennywharf', ['lantern']);
+  const ids = bench.map((l) => l.id);
+  expect(await approve(v.work, ids)).toMatchObject({ approved: 0 });
+  await saveKeptOff(v.work, 'pennywharf', []);
+  await v.settle();
+  expect(there()).toMatchObject({ state: 'live', quantity });
+  expect((await approve(v.work, ids)).approved).toBeGreaterThan(0);
 });

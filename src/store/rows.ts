@@ -69,6 +69,8 @@ export interface MarketConnection extends ConnectionBase {
   readonly role: 'marketplace';
   readonly lanes: MarketLanes;
   readonly site: Site;
+  /** Search lines of goods that are not sold there; missing for none. */
+  readonly keptOff?: readonly string[] | null;
   /** Where its buyers are; missing for the first country that it ships to. */
   readonly buyers?: Buyers | null;
   /** The fees that the marketplace says, where the seller put others in their place; missing where not. */

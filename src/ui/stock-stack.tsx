@@ -12,7 +12,7 @@ export function StockStack({ steps, rule }: { steps: readonly StockStep[]; rule:
     }, 0);
   const stock = steps[0]?.units ?? 0;
   const shown = steps.at(-1)?.units ?? 0;
-  const kept = taken(['safety', 'kept back', 'share', 'old', 'out']);
+  const kept = taken(['kept off', 'safety', 'kept back', 'share', 'old', 'out']);
   const committed = taken(['promised']);
   // A long bar of thousands would hide the few that are shown: the scale ends at a few times what may be
   // shown.

@@ -7,7 +7,7 @@ import {
   takeAnswerFile,
   takeSalesFile,
 } from './connections/market-files';
-import { buyersOfOrders, saveBuyers, saveFees, saveSupplierCosts } from './connections/terms';
+import { buyersOfOrders, saveBuyers, saveFees, saveKeptOff, saveSupplierCosts } from './connections/terms';
 import type { Work } from './context';
 import {
   approve,
@@ -91,6 +91,7 @@ export const acts = {
   removeListings: bound(removeListings),
   buyersOfOrders: bound(buyersOfOrders),
   saveBuyers: bound(saveBuyers),
+  saveKeptOff: bound(saveKeptOff),
   saveFees: bound(saveFees),
   saveSupplierCosts: bound(saveSupplierCosts),
   feeCheck: bound(feeCheck),

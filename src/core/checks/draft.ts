@@ -36,6 +36,7 @@ export interface Missing {
     | 'tags'
     | 'copy'
     | 'attributes'
+    | 'site'
     | 'price';
   readonly reason: string;
   readonly fix?: string;

@@ -46,6 +46,8 @@ export interface Stocked {
   readonly pack?: number;
   /** Whether its stock was read longer ago than the rule allows. */
   readonly old?: boolean;
+  /** It is not sold on this marketplace. */
+  readonly keptOff?: boolean;
   /** What the marketplace shows now, in ours; null where it shows nothing yet. */
   readonly shownNow?: number | null;
 }
@@ -54,6 +56,7 @@ export interface Stocked {
 export interface StockStep {
   readonly rule:
     | 'supplier'
+    | 'kept off'
     | 'old'
     | 'out'
     | 'share'
@@ -82,6 +85,7 @@ export function stockSteps(of: Stocked, rule: StockRule): StockStep[] {
     units = next;
   };
   const down = (n: number) => Math.max(0, Math.floor(n));
+  if (of.keptOff) to('kept off', 0);
   if (of.old && rule.aging) to('old', down((units * rule.aging.share) / WHOLE));
   if (units <= rule.outAt) to('out', 0);
   const { show } = rule;

@@ -11,6 +11,8 @@ function wordsOf({ rule: name, units }: StockStep, before: number, rule: StockRu
   switch (name) {
     case 'supplier':
       return `The supplier has ${units}`;
+    case 'kept off':
+      return `Not sold on this marketplace: ${arrow}`;
     case 'old':
       return `Read more than ${rule.aging?.hours ?? 0} hours ago, counts ${formatRate(rule.aging?.share ?? 0)}: ${arrow}`;
     case 'out':

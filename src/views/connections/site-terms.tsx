@@ -17,6 +17,7 @@ import type { WhatIf } from '../../work/shop/what-if';
 import { aheadInWords } from './ahead-line';
 import { BuyersForm } from './buyers';
 import { FeeCheckLine, FeeEditor } from './fee-editor';
+import { KeptOffForm } from './kept-off';
 
 const told = (n: number) =>
   n ? `${countOf(n, 'listing')} on the way to the marketplace.` : 'No live listing had to change.';
@@ -24,7 +25,7 @@ const told = (n: number) =>
 /** A marketplace's fees and tax as they count for prices, with the optional ones to opt in to. */
 export function SiteTerms({ connection: c }: { connection: MarketConnection }) {
   const [open, setOpen] = useState(false);
-  const [changing, setChanging] = useState<'fees' | 'buyers' | null>(null);
+  const [changing, setChanging] = useState<'fees' | 'buyers' | 'kept off' | null>(null);
   const nameOf = (id: string) => c.site.categories.find((k) => k.id === id)?.name ?? id;
   const { rules, tax } = c.site.fees;
   const done = () => setChanging(null);
@@ -33,6 +34,7 @@ export function SiteTerms({ connection: c }: { connection: MarketConnection }) {
       <summary className="cursor-default text-muted">
         {countOf(rules.length, 'fee')}
         {c.theirFees ? ', yours' : ''}; buyers in {buyersInWords(buyersOf(c))}
+        {c.keptOff?.length ? `; ${countOf(c.keptOff.length, 'kind')} of goods not sold here` : ''}
       </summary>
       <ul className="mt-1 list-disc pl-5">
         {rules.map((r) => (
@@ -61,12 +63,15 @@ export function SiteTerms({ connection: c }: { connection: MarketConnection }) {
         <FeeEditor market={c} onDone={done} />
       ) : changing === 'buyers' ? (
         <BuyersForm market={c} onDone={done} />
+      ) : changing === 'kept off' ? (
+        <KeptOffForm market={c} onDone={done} />
       ) : (
         <>
           {open && <FeeCheckLine market={c} rules={rules} />}
-          <div className="mt-2 flex gap-2">
+          <div className="mt-2 flex flex-wrap gap-2">
             <Button onClick={() => setChanging('fees')}>Change fees</Button>
             <Button onClick={() => setChanging('buyers')}>Where its buyers are</Button>
+            <Button onClick={() => setChanging('kept off')}>What is not sold here</Button>
           </div>
         </>
       )}

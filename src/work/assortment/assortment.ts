@@ -530,7 +530,7 @@ const termsOf = (c: Connection | undefined): string =>
       ? null
       : c.role === 'supplier'
         ? [c.currency, c.shipping, c.costs]
-        : [c.site, c.optedIn, c.buyers, c.categories, c.presets],
+        : [c.site, c.optedIn, c.buyers, c.keptOff, c.categories, c.presets],
   );
 
 /** Whether something changed that every price depends on. */

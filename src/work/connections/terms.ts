@@ -22,6 +22,14 @@ export async function saveBuyers(work: Work, id: string, buyers: Buyers): Promis
   return saveRules(work, [{ table: 'connections', id, set }], `Where the buyers of ${c.name} are`);
 }
 
+/** Says by search lines which goods are not sold on a marketplace, as one change: what is on sale there shows none. */
+export async function saveKeptOff(work: Work, id: string, lines: readonly string[]): Promise<number> {
+  const c = await work.db.connections.get(id);
+  if (c?.role !== 'marketplace') return 0;
+  const keptOff = lines.length ? lines : null;
+  return saveRules(work, [{ table: 'connections', id, set: { keptOff } }], `What is not sold on ${c.name}`);
+}
+
 /** Where the buyers of the orders on record are, those with most first; at most so many countries. */
 export async function buyersOfOrders({ db }: Pick<Work, 'db'>, market: string, most = 8): Promise<Buyers> {
   const counts = new Map<string, number>();

@@ -1,8 +1,8 @@
 import { fold } from '../../core/copy';
 import { type Choosing, choosePlan, isWithin, nextBoundary } from '../../core/pricing';
-import { compile, type Fields, parseQuery } from '../../core/query';
+import { compile, type Fields, type Problem, parseQuery } from '../../core/query';
 import type { Instant } from '../../core/units';
-import type { PlanRow } from '../../store';
+import type { MarketConnection, PlanRow } from '../../store';
 import { brandOf, titleOf } from './copy';
 import type { FullListing } from './full-listing';
 import type { ShopTerms } from './terms';
@@ -45,6 +45,14 @@ export function coversGoods(filter: string, f: FullListing): boolean {
   }
   return test(f);
 }
+
+/** What cannot be used of a search line over goods. */
+export const goodsProblems = (filter: string): readonly Problem[] =>
+  compile(parseQuery(filter), GOODS, (one) => fold(titleOf(one))).problems;
+
+/** The search line by which a listing is not sold on its marketplace; null where none does. */
+export const keptOffBy = (f: FullListing, { keptOff }: Pick<MarketConnection, 'keptOff'>): string | null =>
+  keptOff?.find((line) => coversGoods(line, f)) ?? null;
 
 /** What the choice of a plan goes by besides the goods: the seller's order, and the time on each marketplace. */
 export type PlanTerms = Pick<ShopTerms, 'plans' | 'at' | 'connections'>;

@@ -50,7 +50,7 @@ import {
 } from '../../store';
 import { brandOf, copyInWords, descriptionOf, picturesOf, tagsOf, titleOf } from './copy';
 import type { FullListing } from './full-listing';
-import { planFor } from './plan-choice';
+import { keptOffBy, planFor } from './plan-choice';
 import { attributesOf, presetCategory } from './presets';
 import { marketOf, type Shop, type ShopTerms, supplierOf } from './terms';
 
@@ -113,6 +113,8 @@ export interface Priceable {
   readonly cubicMillimetres?: number | null;
   /** Units of the supplier's that are kept back. */
   readonly keptBack?: number;
+  /** It is not sold on the marketplace. */
+  readonly keptOff?: boolean;
   /** What others ask for it there, in the marketplace's currency. */
   readonly market?: number | null;
   /** How far demand moved its price, and under which plan. */
@@ -370,7 +372,8 @@ function withTerms<Q>(
   const promised = shop.promised.get(full.item!.id) ?? 0;
   const market = marketOf(shop, full.listing.marketplace)!;
   const category = categoryOf(full, market);
-  return solve(unit, category, full.listing.ownPrice, promised, { ...terms, priceOn });
+  const keptOff = keptOffBy(full, market) !== null;
+  return solve({ ...unit, keptOff }, category, full.listing.ownPrice, promised, { ...terms, priceOn });
 }
 
 /** The price of the same variant on another marketplace, in this one's currency; the reason where there is none. */
@@ -424,8 +427,13 @@ export function draftOf(full: FullListing, quote: Quote, market: MarketConnectio
 }
 
 /** What the marketplace would refuse about one listing. */
-export const missingOf = (full: FullListing, quote: Quote, market: MarketConnection): Missing[] =>
-  missingFor(draftOf(full, quote, market), market.site);
+export function missingOf(full: FullListing, quote: Quote, market: MarketConnection): Missing[] {
+  const missing = missingFor(draftOf(full, quote, market), market.site);
+  const by = keptOffBy(full, market);
+  return by === null
+    ? missing
+    : [...missing, { field: 'site', reason: `“${by}” is not sold on ${market.name}.` }];
+}
 
 /** Units of each item that buyers paid for and the supplier's stock, as last read, does not know of yet. */
 export function promisedUnits(

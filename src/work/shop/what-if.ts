@@ -158,7 +158,9 @@ export interface PlanCatch {
 export async function whatIfConnection(
   work: Work,
   id: string,
-  terms: Partial<Pick<MarketConnection, 'site' | 'optedIn' | 'buyers'>> | Pick<SupplierConnection, 'costs'>,
+  terms:
+    | Partial<Pick<MarketConnection, 'site' | 'optedIn' | 'buyers' | 'keptOff'>>
+    | Pick<SupplierConnection, 'costs'>,
 ): Promise<WhatIf> {
   const before = await shopNow(work);
   const connections = new Map(before.connections);

@@ -1,0 +1,63 @@
+'use client';
+import { useId, useState } from 'react';
+import { countOf } from '../../core/units';
+import { Button } from '../../ui/button';
+import { say } from '../../ui/said';
+import { theShop } from '../../work/clients';
+import type { MarketConnection } from '../../work/model';
+import { goodsProblems } from '../../work/shop/plan-choice';
+import { AheadLine } from './ahead-line';
+
+/** Which goods are not sold on a marketplace. */
+export function KeptOffForm({ market, onDone }: { market: MarketConnection; onDone: () => void }) {
+  const known = market.keptOff ?? [];
+  const [text, setText] = useState(known.join('\n'));
+  const id = useId();
+  const lines = text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter(Boolean);
+  const wrong = lines.flatMap((line) => goodsProblems(line).map((p) => `“${line}”: ${p.reason}`))[0];
+  const changed = JSON.stringify(lines) !== JSON.stringify(known);
+  return (
+    <form
+      className="mt-2 rounded-sm border border-rule p-3"
+      aria-label={`Not sold on ${market.name}`}
+      onSubmit={async (e) => {
+        e.preventDefault();
+        if (wrong) return;
+        const n = await theShop().saveKeptOff(market.id, lines);
+        await say(
+          `Saved. ${n ? `${countOf(n, 'listing')} on the way to ${market.name}.` : 'No live listing had to change.'}`,
+          { undo: true },
+        );
+        onDone();
+      }}
+    >
+      <label htmlFor={id} className="text-xs text-muted">
+        Goods that are not sold here, a search to a line
+      </label>
+      <textarea
+        id={id}
+        rows={3}
+        value={text}
+        placeholder={'brand:Fellmoor\ncategory:lamp weight:>5000\nsku:DD-010149'}
+        aria-invalid={wrong !== undefined}
+        aria-describedby={`${id}-hint`}
+        onChange={(e) => setText(e.target.value)}
+        className="mt-0.5 block w-full rounded-sm border border-edge bg-surface px-1.5 py-1 font-mono text-[13px] text-ink"
+      />
+      <span id={`${id}-hint`} className={`text-xs ${wrong ? 'text-loss' : 'text-muted'}`}>
+        {wrong ??
+          'What is on sale shows none until it is taken off this list; on the Bench it cannot be approved.'}
+      </span>
+      <AheadLine connection={market.id} terms={!wrong && changed ? { keptOff: lines } : null} />
+      <div className="mt-2 flex gap-2">
+        <Button kind="main" type="submit" disabled={!changed || wrong !== undefined}>
+          Save
+        </Button>
+        <Button onClick={onDone}>Cancel</Button>
+      </div>
+    </form>
+  );
+}
