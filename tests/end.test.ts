@@ -4,7 +4,8 @@ import { caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { approve, publish, undo } from '@/work/listings/bench';
 import { applyCells, previewEdit } from '@/work/listings/bulk-edit';
-import { bringBack, endListings, takeOut } from '@/work/listings/end';
+import { bringBack, endListings } from '@/work/listings/end';
+import { removeListings } from '@/work/listings/link';
 import { addPictures } from '@/work/listings/pictures';
 import { lastUndoable } from '@/work/shop/history';
 import { savePlans } from '@/work/shop/plans';
@@ -91,7 +92,7 @@ test('without stock it is ended where the rule says so, and comes back by itself
 test('what is taken out of Sampan stays on its marketplace, and comes back with undo', async () => {
   const [one] = await live();
   const before = structuredClone(there(one!.sku));
-  expect(await takeOut(v.work, [one!.id])).toBe(1);
+  expect(await removeListings(v.work, [one!.id])).toBe(1);
   await v.settle();
   expect(await v.work.db.listings.get(one!.id)).toBeUndefined();
   expect(there(one!.sku)).toEqual(before);

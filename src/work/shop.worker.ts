@@ -21,9 +21,10 @@ import {
 import { categoriesOf } from './listings/categories';
 import { type Cell, type RefusedCell, weighCells } from './listings/cells';
 import { type EditedFile, editRows, readEdits } from './listings/edit-file';
-import { bringBack, endListings, takeOut } from './listings/end';
+import { bringBack, endListings } from './listings/end';
 import { type FieldId, fieldOf } from './listings/fields';
 import { readSheet } from './listings/keyword-sheet';
+import { removeListings } from './listings/link';
 import { PresetWeighing, type WeighedPreset } from './listings/presets';
 import { priceRows } from './listings/price-file';
 import { listOn } from './listings/take';
@@ -549,7 +550,7 @@ const api = {
   },
   takeOutMeant: async (what: Meant) => {
     await built();
-    return takeOut(work, listings.meant(what, work.clock()));
+    return removeListings(work, listings.meant(what, work.clock()));
   },
   /** Lets price steps that wait go, or keeps the prices: of some listings, or of all. */
   settleStepsMeant: async (what: Meant, go: boolean) => {

@@ -14,6 +14,8 @@ import {
 } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
+import { withdraw } from '../outbox/waiting';
+import { follows } from './offer';
 
 /**
  * Finds what each unlinked listing may sell, and keeps it to be confirmed.
@@ -160,19 +162,25 @@ export const sourceKeyOf = (variant: Variant): string | null => {
 };
 
 /**
- * Takes listings out of Sampan as one change: they go on selling as they are, and do not come in again unless
- * asked for.
+ * Takes listings that are on sale or ended out of Sampan as one change: they go on as they are, and do not come in again
+ * unless asked for.
  */
 export async function removeListings(work: Work, ids: readonly string[]): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const listings = (await db.listings.bulkGet([...ids])).filter((l) => l !== undefined);
+    const listings = (await db.listings.bulkGet([...ids])).filter(
+      (l) => l !== undefined && (follows(l) || l.state === 'ended'),
+    ) as Listing[];
     const at = work.clock();
     const rows: RowChange[] = listings.flatMap((l) => [
       { table: 'listings', remove: l.id } as const,
       { table: 'removed', add: { id: l.id, at } as { id: string } } as const,
     ]);
     rows.push(...orphansOf(await caughtUp(work), listings));
+    await withdraw(
+      db,
+      listings.flatMap((l) => [`publish:${l.id}`, `offer:${l.id}`]),
+    );
     await db.proposals.bulkDelete(listings.map((l) => l.id));
     await applyChange(
       db,

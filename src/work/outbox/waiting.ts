@@ -94,3 +94,11 @@ export async function dueOf(
     .sort((a, b) => a.at - b.at)
     .slice(0, most);
 }
+
+/** Calls rows back that wait; what is on its way is answered all the same. Inside the caller's transaction. */
+export async function withdraw({ outbox }: SampanDatabase, ids: readonly string[]): Promise<void> {
+  const rows = await outbox.bulkGet([...ids]);
+  await outbox.bulkPut(
+    rows.flatMap((row) => (row?.state === 'waiting' ? [{ ...row, state: 'withdrawn' }] : [])),
+  );
+}
