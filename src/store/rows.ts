@@ -396,6 +396,16 @@ export interface Settings {
   readonly costTax: Ppm;
   /** Days for which changes and answered messages are kept. */
   readonly keepDays: number;
+  /** Missing for never. */
+  readonly alerts?: AlertRule;
+}
+
+/** When a person is told of what needs them. Times of the day in the shop's zone, such as `20:00`. */
+export interface AlertRule {
+  readonly notify: 'never' | 'needs' | 'digest';
+  readonly quietFrom: string;
+  readonly quietTo: string;
+  readonly digestAt: string;
 }
 
 /** An exchange rate on record. Its id is made of currency, books and day. */

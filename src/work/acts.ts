@@ -45,6 +45,8 @@ import {
   recallOutside,
   takeTrackingFile,
 } from './orders/outside-service';
+import { takeAlert } from './shop/alerts';
+import { digestOf } from './shop/digest';
 import { feeCheck } from './shop/fee-check';
 import { savePlans } from './shop/plans';
 import { dropRate, readRatesFile, saveRate } from './shop/rates';
@@ -89,6 +91,8 @@ export const acts = {
   recallOutside: bound(recallOutside),
   releaseOrder: bound(releaseOrder),
   removeListings: bound(removeListings),
+  digestOf: bound(digestOf),
+  takeAlert: bound(takeAlert),
   buyersOfOrders: bound(buyersOfOrders),
   saveBuyers: bound(saveBuyers),
   saveKeptOff: bound(saveKeptOff),

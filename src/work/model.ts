@@ -1,5 +1,6 @@
 /** The rows that views speak of, as types alone: what is stored is read by the rooms of `work`. */
 export type {
+  AlertRule,
   Change,
   Connection,
   CopyTemplate,

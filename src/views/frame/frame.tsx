@@ -3,6 +3,7 @@ import { useRouter } from 'next/navigation';
 import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from 'react';
 import { Button } from '../../ui/button';
 import { Said, undoLast } from '../../ui/said';
+import { Alerts } from './alerts';
 import { Course, STOPS } from './course';
 import { Help } from './help';
 import { Palette } from './palette';
@@ -85,6 +86,7 @@ export function Frame({ children }: { children: ReactNode }) {
         )}
       </main>
       <StatusLine />
+      <Alerts />
       <Palette open={shown === 'commands'} onClose={() => setShown(null)} onHelp={act.current.help} />
       <Help open={shown === 'help'} onClose={() => setShown(null)} />
       <Said />

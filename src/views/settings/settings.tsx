@@ -14,6 +14,7 @@ import { theShop } from '../../work/clients';
 import type { Settings } from '../../work/model';
 import { hasBooks, storedCounts } from '../../work/shop/settings';
 import { useStorage } from '../frame/storage';
+import { AlertsPanel } from './alerts-panel';
 import { RatesPanel } from './rates-panel';
 
 /** A share from nothing to half. */
@@ -71,7 +72,7 @@ export function SettingsView() {
   return (
     <section className="min-w-0 grow overflow-auto">
       <Head name="Settings" state={settings.shop ? `of ${settings.shop}` : 'The shop has no name yet.'} />
-      <div className="grid max-w-6xl gap-4 px-4 pb-8 lg:grid-cols-2">
+      <div className="grid max-w-6xl items-start gap-4 px-4 pb-8 lg:grid-cols-2">
         <Panel title="The shop">
           {text('shop', 'Name on packing slips', 'Shop name changed')}
           {text('slip', 'Packing slip message', 'Packing slip message changed')}
@@ -122,6 +123,9 @@ export function SettingsView() {
             The cushion is added to costs in another currency when prices are worked out. Tax on cost is 0 %
             where it is reclaimed.
           </p>
+        </Panel>
+        <Panel title="Alerts">
+          <AlertsPanel settings={settings} />
         </Panel>
         <RatesPanel shop={shop} now={now} />
         <Panel title="Retention and storage">

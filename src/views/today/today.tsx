@@ -38,7 +38,14 @@ export function Today() {
             'Nothing needs you.'
           )
         }
-      />
+      >
+        <Link
+          href="/today/digest"
+          className="rounded-sm border border-edge px-2.5 py-1 text-[13px] font-semibold text-river hover:bg-river-soft"
+        >
+          Digest of the day
+        </Link>
+      </Head>
       <div className="grid gap-x-5 gap-y-4 px-4 pb-6 lg:grid-cols-[1fr_340px]">
         <div>
           {n > 0 ? (
