@@ -32,6 +32,7 @@ interface Shot {
 
 const SHOTS: readonly Shot[] = [
   { name: 'today', path: '/today' },
+  { name: 'digest', path: '/today/digest' },
   { name: 'source', path: '/source?q=is:stocked+is:new+cost:5..20&sort=-margin' },
   { name: 'price-list', path: '/source/lists', list: true },
   { name: 'bring-in', path: '/listings/bring-in', bringIn: true },

@@ -78,7 +78,7 @@ export function Swarm({
         </text>
       ))}
       {each > 1 && (
-        <text x={WIDTH} y={12} fontSize="12" textAnchor="end" fill="var(--muted)">
+        <text x={0} y={12} fontSize="12" fill="var(--muted)">
           {`one dot for ${each} ${what}s`}
         </text>
       )}

@@ -1,9 +1,10 @@
 import { type EntryKind, feeEntry } from '../../core/ledger';
 import { type FeeTable, takenOf } from '../../core/pricing';
 import type { MarketConnection, Order } from '../../store';
-import { shopNow } from '../assortment/assortment';
+import { assortmentOf, shopNow } from '../assortment/assortment';
 import type { Work } from '../context';
-import { linkedOf, soldLines } from '../orders/decide';
+import { soldLines } from '../orders/decide';
+import { listingOf } from './quote';
 
 /** A fee of an order that was charged otherwise than a table says. Amounts in minor units of the order's currency. */
 export interface FeeDifference {
@@ -37,13 +38,16 @@ export async function feeCheck(work: Work, market: string, fees: FeeTable): Prom
   if (!c) return { orders: 0, agree: 0, expected: 0, charged: 0, differences: [] };
   const connections = new Map(before.connections).set(market, { ...c, site: { ...c.site, fees } });
   const shop = { ...before, connections };
-  const orders: Order[] = await work.db.orders
-    .orderBy('paidAt')
-    .reverse()
-    .filter((o) => o.marketplace === market)
-    .limit(LOOKED_AT)
-    .toArray();
-  const linked = await linkedOf(work, orders);
+  const orders = await newestOf(work, market);
+  const assortment = assortmentOf(work);
+  const linked = new Map(
+    orders.flatMap((o) =>
+      o.lines.flatMap((line) => {
+        const full = assortment.get(listingOf(o, line));
+        return full ? [[full.listing.id, full] as const] : [];
+      }),
+    ),
+  );
   const ledgers = await work.db.ledger.bulkGet(orders.map((o) => o.id));
   const differences: FeeDifference[] = [];
   const sum = { orders: 0, agree: 0, expected: 0, charged: 0 };
@@ -71,4 +75,21 @@ export async function feeCheck(work: Work, market: string, fees: FeeTable): Prom
     differences.push(...own);
   }
   return { ...sum, differences: differences.slice(0, 50) };
+}
+
+const DAY = 86_400_000;
+/** Days that are read at once: going back order by order costs far more. */
+const SPAN = 3;
+const DAYS = 60;
+
+/** The newest settled orders of a marketplace. */
+async function newestOf({ db, clock }: Work, market: string): Promise<Order[]> {
+  const found: Order[] = [];
+  const now = clock();
+  for (let back = 0; back < DAYS && found.length < LOOKED_AT; back += SPAN) {
+    const [from, to] = [now - (back + SPAN) * DAY, back ? now - back * DAY : Number.MAX_SAFE_INTEGER];
+    const some = await db.orders.where('paidAt').between(from, to).toArray();
+    found.push(...some.filter((o) => o.marketplace === market && o.settledAt !== null).reverse());
+  }
+  return found.slice(0, LOOKED_AT);
 }
