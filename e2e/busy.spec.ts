@@ -78,5 +78,6 @@ test('two thousand listings: published with a stop and a go, searched from two t
     })
     .toBeGreaterThan(all.length * 0.8);
   await expect(rows(other, 'Listings').first()).toContainText(/lantern/i);
+  await expect(page.getByText(/A job failed/)).toBeHidden();
   await other.close();
 });

@@ -159,7 +159,7 @@ export async function listingFile(work: Work, id: string): Promise<WrittenFile |
   const leaving = waiting.filter((r): r is OutboxRow<'publish'> => r.kind === 'publish');
   await published(work, c, await drafted(work, c, leaving), () => ({ ok: true, page: null }));
   const moved = waiting.filter((r): r is OutboxRow<'offer'> => r.kind === 'offer');
-  await offered(work, c, moved, async () => null);
+  await offered(work, c, moved, () => null);
   const shown = [...(await caughtUp(work)).all()]
     .map(([, { listing }]) => listing)
     .filter((l) => l.marketplace === id && (l.state === 'live' || l.state === 'paused'))

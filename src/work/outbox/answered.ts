@@ -166,7 +166,7 @@ export async function offered(
   work: Work,
   c: MarketConnection,
   batch: readonly OutboxRow<'offer'>[],
-  refusalOf: (row: OutboxRow<'offer'>) => Promise<string | null | undefined>,
+  refusalOf: (row: OutboxRow<'offer'>) => string | null | undefined,
 ): Promise<void> {
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
@@ -176,7 +176,7 @@ export async function offered(
     const at = work.clock();
     for (const [i, row] of batch.entries()) {
       const { body } = row;
-      const refusal = await refusalOf(row);
+      const refusal = refusalOf(row);
       if (refusal === undefined) continue;
       const shown =
         body.state === 'ended'

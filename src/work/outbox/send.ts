@@ -143,10 +143,13 @@ async function offers(
     for (const row of batch) await close(work, row, 'refused', answer.trouble.says);
     return null;
   }
-  await offered(work, c, batch, async (row) => {
-    const refusal = answer.value.get(row.body.sku);
-    return refusal === undefined ? unnamed(work, row) : refusal;
-  });
+  const refusals = new Map<string, string | null>();
+  for (const row of batch) {
+    const said = answer.value.get(row.body.sku);
+    const refusal = said === undefined ? await unnamed(work, row) : said;
+    if (refusal !== undefined) refusals.set(row.id, refusal);
+  }
+  await offered(work, c, batch, (row) => refusals.get(row.id));
   return null;
 }
 
