@@ -33,6 +33,9 @@ const bucketOf = (id: string): string => (hashOf(id) & (BUCKETS - 1)).toString(3
 /** What a range of keys is, in the words of the layer below. */
 const [EQUAL, ANY, NEVER] = [1, 3, 4];
 
+/** The name of no bucket. */
+const NO_BUCKET = '-';
+
 /** Buckets from which on all are read at once. */
 const MANY = BUCKETS / 8;
 
@@ -55,13 +58,33 @@ function bucketedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
   const allBuckets = (trans: DBCoreTransaction): Promise<readonly Bucket[]> =>
     below.query({ trans, values: true, query: { index, range: all } }).then(({ result }) => result);
 
+  /** Buckets that a transaction read or wrote. Only one that writes keeps them: nobody else writes meanwhile. */
+  const held = new WeakMap<DBCoreTransaction, Map<string, Bucket>>();
+  function heldBy(trans: DBCoreTransaction): Map<string, Bucket> | null {
+    if ((trans as unknown as IDBTransaction).mode !== 'readwrite') return null;
+    let known = held.get(trans);
+    if (!known) {
+      known = new Map();
+      held.set(trans, known);
+    }
+    return known;
+  }
+
   function bucketsOf(trans: DBCoreTransaction, ids: readonly string[]): Promise<ReadonlyMap<string, Bucket>> {
+    const known = heldBy(trans);
     const names = [...new Set(ids.map(bucketOf))];
+    const unread = known ? names.filter((name) => !known.has(name)) : names;
+    // Storage is asked for something even where all is known: by that Dexie follows the transaction.
+    const keys = unread.length ? unread : [NO_BUCKET];
     const read: Promise<readonly (Bucket | undefined)[]> =
-      names.length < MANY ? below.getMany({ trans, keys: names }) : allBuckets(trans);
-    return read.then(
-      (buckets) => new Map(buckets.flatMap((bucket) => (bucket ? [[bucket.id, bucket]] : []))),
-    );
+      unread.length < MANY ? below.getMany({ trans, keys }) : allBuckets(trans);
+    return read.then((buckets) => {
+      const found = new Map<string, Bucket>();
+      for (const bucket of buckets) if (bucket && !known?.has(bucket.id)) found.set(bucket.id, bucket);
+      if (!known) return found;
+      for (const name of unread) known.set(name, found.get(name) ?? { id: name, rows: [] });
+      return known;
+    });
   }
 
   const rowsOf = (trans: DBCoreTransaction, ids: readonly string[]): Promise<ReadonlyMap<string, Row>> =>
@@ -101,7 +124,9 @@ function bucketedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
     }
     const values: Bucket[] = [];
     const keys: string[] = [];
+    const known = heldBy(trans);
     for (const [id, own] of rows) {
+      known?.set(id, { id, rows: own });
       if (own.length) values.push({ id, rows: own });
       else keys.push(id);
     }
@@ -161,8 +186,8 @@ function bucketedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
 function rowsAmong(buckets: ReadonlyMap<string, Bucket>, ids: readonly string[]): ReadonlyMap<string, Row> {
   const asked = new Set(ids);
   const rows = new Map<string, Row>();
-  for (const bucket of buckets.values())
-    for (const row of bucket.rows) if (asked.has(row.id)) rows.set(row.id, row);
+  for (const name of new Set(ids.map(bucketOf)))
+    for (const row of buckets.get(name)?.rows ?? []) if (asked.has(row.id)) rows.set(row.id, row);
   return rows;
 }
 

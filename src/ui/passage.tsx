@@ -35,6 +35,35 @@ export function Passage(props: Props) {
   const x = (i: number) => 6 + i * step;
   const next = marks.indexOf(null);
   const text = inWords(props);
+  const legs = (wanted: boolean) =>
+    MARKS.slice(1)
+      .map((_, i) => i)
+      .filter((i) => heldAt !== i && (marks[i + 1] !== null && marks[i] !== null) === wanted)
+      .map((i) => `M${x(i)} 10H${x(i + 1)}`)
+      .join('');
+  const lines = [
+    { legs: legs(true), stroke: 'var(--river)' },
+    { legs: legs(false), stroke: 'var(--rule)', strokeDasharray: cancelled ? '2 4' : undefined },
+  ].filter((line) => line.legs);
+  const held =
+    heldAt === null || heldAt >= MARKS.length - 1
+      ? null
+      : {
+          ends: `M${x(heldAt)} 10h${step / 2 - 6}M${x(heldAt + 1)} 10h${-(step / 2 - 6)}`,
+          diamond: `M${x(heldAt) + step / 2} 3.5l5.5 6.5-5.5 6.5-5.5-6.5z`,
+        };
+  /** A line of no length with round ends is a dot. */
+  const points = (wanted: (i: number) => boolean) =>
+    MARKS.map((_, i) => (wanted(i) ? `M${x(i)} 10h0` : '')).join('');
+  const open = points((i) => !marks[i] && !(late && i === next));
+  const ring = points((i) => !marks[i] && late && i === next);
+  const dots = [
+    { at: points((i) => Boolean(marks[i])), stroke: 'var(--river)', strokeWidth: 8.4 },
+    { at: open, stroke: 'var(--edge)', strokeWidth: 8.5 },
+    { at: open, stroke: 'var(--surface)', strokeWidth: 5.9 },
+    { at: ring, stroke: 'var(--loss)', strokeWidth: 9.8 },
+    { at: ring, stroke: 'var(--surface)', strokeWidth: 4.6 },
+  ].filter((dot) => dot.at);
   return (
     <svg
       role="img"
@@ -44,44 +73,19 @@ export function Passage(props: Props) {
       className="block overflow-visible"
     >
       <title>{text}</title>
-      {MARKS.slice(1).map((name, i) => {
-        const done = marks[i + 1] !== null && marks[i] !== null;
-        if (heldAt === i)
-          return (
-            <g key={name}>
-              <path
-                d={`M${x(i)} 10h${step / 2 - 6}M${x(i + 1)} 10h${-(step / 2 - 6)}`}
-                stroke="var(--edge)"
-                strokeWidth="2"
-              />
-              <path d={`M${x(i) + step / 2} 3.5l5.5 6.5-5.5 6.5-5.5-6.5z`} fill="var(--lamp)" />
-            </g>
-          );
-        return (
-          <path
-            key={name}
-            d={`M${x(i)} 10H${x(i + 1)}`}
-            stroke={done ? 'var(--river)' : 'var(--rule)'}
-            strokeWidth="2"
-            strokeDasharray={cancelled && !done ? '2 4' : undefined}
-          />
-        );
-      })}
-      {MARKS.map((name, i) => {
-        if (marks[i]) return <circle key={name} cx={x(i)} cy="10" r="4.2" fill="var(--river)" />;
-        const ring = late && i === next;
-        return (
-          <circle
-            key={name}
-            cx={x(i)}
-            cy="10"
-            r="3.6"
-            fill="var(--surface)"
-            stroke={ring ? 'var(--loss)' : 'var(--edge)'}
-            strokeWidth={ring ? 2.6 : 1.3}
-          />
-        );
-      })}
+      {/* Few elements, as a list draws many of these: legs and marks of one look are one path. */}
+      {lines.map(({ legs, ...look }) => (
+        <path key={look.stroke} d={legs} fill="none" strokeWidth="2" {...look} />
+      ))}
+      {held && (
+        <>
+          <path d={held.ends} stroke="var(--edge)" strokeWidth="2" />
+          <path d={held.diamond} fill="var(--lamp)" />
+        </>
+      )}
+      {dots.map(({ at, ...look }) => (
+        <path key={`${look.stroke} ${look.strokeWidth}`} d={at} strokeLinecap="round" {...look} />
+      ))}
       {large &&
         MARKS.map((name, i) => (
           <text

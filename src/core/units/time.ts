@@ -12,17 +12,43 @@ function format(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTim
   return found;
 }
 
-/** The calendar day (`2026-11-23`) on which an instant falls in a zone such as `Europe/London`. */
-export function dayOf(at: Instant, zone: string): string {
-  const parts = format(zone, { year: 'numeric', month: '2-digit', day: '2-digit' }).formatToParts(at);
-  const get = (type: string) => parts.find((p) => p.type === type)!.value;
-  return `${get('year')}-${get('month')}-${get('day')}`;
+/** Clocks change at a quarter of an hour, everywhere and since long. */
+const QUARTER = 900_000;
+const MOST_KEPT = 50_000;
+const offsets = new Map<string, Map<number, number>>();
+
+/** Milliseconds by which the clocks of a zone are ahead of UTC. Kept by quarter hours: asking the platform is dear. */
+function offsetAt(at: Instant, zone: string): number {
+  let own = offsets.get(zone);
+  if (!own) {
+    own = new Map();
+    offsets.set(zone, own);
+  }
+  const quarter = Math.floor(at / QUARTER);
+  let offset = own.get(quarter);
+  if (offset === undefined) {
+    const parts = format(zone, {
+      ...{ year: 'numeric', month: '2-digit', day: '2-digit' },
+      ...{ hour: '2-digit', minute: '2-digit', second: '2-digit', hourCycle: 'h23' },
+    }).formatToParts(quarter * QUARTER);
+    const get = (type: string) => Number(parts.find((p) => p.type === type)!.value);
+    offset =
+      Date.UTC(get('year'), get('month') - 1, get('day'), get('hour'), get('minute'), get('second')) -
+      quarter * QUARTER;
+    if (own.size >= MOST_KEPT) own.clear();
+    own.set(quarter, offset);
+  }
+  return offset;
 }
 
+/** The clocks of a zone at an instant, as ISO 8601 writes them. */
+const localOf = (at: Instant, zone: string): string => new Date(at + offsetAt(at, zone)).toISOString();
+
+/** The calendar day (`2026-11-23`) on which an instant falls in a zone such as `Europe/London`. */
+export const dayOf = (at: Instant, zone: string): string => localOf(at, zone).slice(0, 10);
+
 /** `14:05` in the zone. */
-export function clockTime(at: Instant, zone: string): string {
-  return format(zone, { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }).format(at);
-}
+export const clockTime = (at: Instant, zone: string): string => localOf(at, zone).slice(11, 16);
 
 /**
  * The instant of a day and time in a zone, as a field for both writes it (`2026-11-26T14:05`). A time that the clocks leave
@@ -51,10 +77,11 @@ export function isDay(text: string): boolean {
   return /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(Date.parse(text)) && addDays(text, 0) === text;
 }
 
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sept', 'Oct', 'Nov', 'Dec'];
+
 /** `23 Nov` for a calendar day. */
-export function dayName(day: string): string {
-  return format('UTC', { day: 'numeric', month: 'short' }).format(new Date(`${day}T12:00:00Z`));
-}
+export const dayName = (day: string): string =>
+  `${Number(day.slice(8, 10))} ${MONTHS[Number(day.slice(5, 7)) - 1]}`;
 
 /** When something was, as a person would say it from now: `14:05`, `yesterday 14:05`, `3 Nov 14:05`, `3 Nov 2023`. */
 export function whenOf(at: Instant, now: Instant, zone: string): string {

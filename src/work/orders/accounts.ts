@@ -23,16 +23,30 @@ async function post(work: Work, order: string, of: (known: readonly Entry[]) => 
 }
 
 /**
- * Brings the sale on record to what the order says now: what was paid, what was given back for lines that were cancelled
- * or else, and the tax inside what is left.
+ * Brings sales on record to what their orders say now: what was paid, what was given back for lines that were cancelled or
+ * else, and the tax inside what is left. Asks storage once for all of them.
  */
-export async function postSale(
-  work: Work,
-  order: Order,
+export async function postSales(
+  { db, clock }: Work,
+  orders: readonly Order[],
   market: MarketConnection,
   shop: Shop,
 ): Promise<void> {
-  const at = work.clock();
+  const at = clock();
+  const known = await db.ledger.bulkGet(orders.map((o) => o.id));
+  const rows = orders.flatMap((order, k) => {
+    const entries = known[k]?.entries ?? [];
+    const own = entries.filter((e) => e.from === '');
+    const added = differences(own, saleEntries(order, market, shop, at), at);
+    return added.length ? [{ id: order.id, entries: [...entries, ...added] }] : [];
+  });
+  await db.ledger.bulkPut(rows);
+}
+
+export const postSale = (work: Work, order: Order, market: MarketConnection, shop: Shop): Promise<void> =>
+  postSales(work, [order], market, shop);
+
+function saleEntries(order: Order, market: MarketConnection, shop: Shop, at: number): Entry[] {
   const sum = (lines: Order['lines']) => lines.reduce((n, l) => n + l.unitPrice * l.quantity, 0);
   const cancelled = order.lines.filter((l) => l.cancelledAt !== null);
   const paid = sum(order.lines) + order.shipping;
@@ -48,19 +62,12 @@ export async function postSale(
     from: '',
     purchase: null,
   });
-  const said = [
+  return [
     entry('sale', sum(order.lines)),
     entry('buyer shipping', order.shipping),
     entry('refund', -refund),
     entry('tax', tax.model === 'inside' ? -taxInside(tax.rate, paid - refund) : 0),
   ];
-  await post(work, order.id, (known) =>
-    differences(
-      known.filter((e) => e.from === ''),
-      said,
-      at,
-    ),
-  );
 }
 
 const FEE: Readonly<Record<FeeKind, EntryKind>> = {

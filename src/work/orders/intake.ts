@@ -13,11 +13,11 @@ import { nowOf, type Work } from '../context';
 import { countSale } from '../listings/demand';
 import { reprice } from '../listings/reprice';
 import { listingOf, type Shop } from '../shop/quote';
-import { postCharges, postSale } from './accounts';
+import { postCharges, postSale, postSales } from './accounts';
 import { cancelLines } from './cancel';
 import { committedNow, decide, linkedOf, openOf } from './decide';
 import { parcelTold } from './dispatch';
-import { claim, orderChange } from './supplier-news';
+import { claim, orderChange, unclaimedOf } from './supplier-news';
 
 const idOf = (market: MarketConnection, number: string) => `${market.id}:${number}`;
 
@@ -134,9 +134,10 @@ async function takeFresh(
   const rows: RowChange[] = [];
   const buys: OutboxRow[] = [];
   const committed = await committedNow(work);
+  await postSales(work, fresh, market, shop);
+  const heard = new Set((await unclaimedOf(work, fresh)).map((row) => row.order));
   for (const made of fresh) {
-    await postSale(work, made, market, shop);
-    const claimed = await claim(work, made, shop);
+    const claimed = heard.has(made.id) ? await claim(work, made, shop) : null;
     const order = claimed?.order ?? made;
     const {
       set,

@@ -16,6 +16,7 @@ import {
   ordersById,
   type RowChange,
   type SupplierConnection,
+  type UnclaimedRow,
 } from '../../store';
 import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
@@ -322,7 +323,7 @@ export async function takeSupplierNews(
 /** Hears what suppliers said of an order before it came in. Runs inside the caller's transaction. */
 export async function claim(work: Work, order: Order, shop: Shop): Promise<Moved | null> {
   const { db } = work;
-  const rows = await db.unclaimed.where('order').equals(order.id).toArray();
+  const rows = await unclaimedOf(work, [order]);
   const says: string[] = [];
   let next = order;
   for (const row of rows) {
@@ -335,3 +336,10 @@ export async function claim(work: Work, order: Order, shop: Shop): Promise<Moved
   await db.unclaimed.bulkDelete(rows.map((r) => r.id));
   return says.length ? { order: next, says: says.join(' ') } : null;
 }
+
+/** What waits for orders that were not there yet. */
+export const unclaimedOf = ({ db }: Pick<Work, 'db'>, orders: readonly Order[]): Promise<UnclaimedRow[]> =>
+  db.unclaimed
+    .where('order')
+    .anyOf(orders.map((o) => o.id))
+    .toArray();
