@@ -119,3 +119,57 @@ test('a step that is too large waits, is shown with before and after, and is app
   await slot(page, /^Largest step:/, 'Largest step; empty for any size', '');
   await page.getByRole('button', { name: /^Save/ }).click();
 });
+
+test('prices follow demand by a plan; what that does is looked at over all that is offered, lowest margin first', async ({
+  page,
+}) => {
+  await page.goto(`${DEMO}/pricing`);
+  await expect(page.getByText(/^As things stand/)).toBeVisible();
+  await page.getByRole('button', { name: 'Raise what sells' }).click();
+  await slot(page, /^Sales for a step up/, 'Sales for a step up', '3');
+  await page.getByRole('button', { name: 'Lower what does not' }).click();
+  await slot(page, /^Lower by at most/, 'Lower by at most', '15 %');
+  await expect(page.getByText('days without a sale it falls by')).toBeVisible();
+  await slot(page, /^Margin:/, 'Margin', '26');
+  await page.getByLabel('What is looked at').selectOption({ label: 'all that is offered, on Pennywharf UK' });
+  await expect(page.getByText(/^What would happen .* rise/)).toBeVisible();
+  await page.getByLabel('What stands first').selectOption('worst');
+  const table = rows(page, 'What would happen');
+  const margin = async (k: number) =>
+    Number(/→\s*(−?[\d.]+) %/.exec((await table.nth(k).textContent()) ?? '')?.[1]?.replace('−', '-'));
+  await expect.poll(() => margin(0)).toBeLessThan(26);
+  expect(await margin(0)).toBeLessThanOrEqual(await margin(3));
+  await lacksNoAccess(page);
+  await page.getByRole('button', { name: 'Discard' }).click();
+});
+
+test('what a supplier costs besides is weighed while it is typed, saved as one change, and taken back; fees are checked against orders', async ({
+  page,
+}) => {
+  await page.goto(`${DEMO}/connections`);
+  const supplier = page.getByRole('article', { name: 'Brackwater Trade' });
+  await supplier.getByRole('button', { name: 'Costs' }).click();
+  await supplier.getByLabel('Duty and import tax, a line for each border').fill('US: customs 4 %');
+  await expect(supplier.getByText(/none of duty, tax, reclaimed/)).toBeVisible();
+  await expect(supplier.getByRole('button', { name: 'Save' })).toBeDisabled();
+  await supplier.getByLabel('Duty and import tax, a line for each border').fill('US: duty 4 %, tax 8 %');
+  await supplier.getByLabel('Handling per order').fill('1.20');
+  await expect(supplier.getByText(/^Of \d+ live listings [1-9]\d* would rise/)).toBeVisible();
+  await lacksNoAccess(page);
+  await supplier.getByRole('button', { name: 'Save' }).click();
+  await expect(said(page, /Costs of Brackwater Trade are saved\. [1-9]/)).toBeVisible();
+  await expect(supplier.getByText(/duty and tax at 1 border, handling 1\.20 per order/)).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(supplier.getByText(/duty and tax at/)).toBeHidden();
+
+  const market = page.getByRole('article', { name: 'Pennywharf UK' });
+  await market.locator('summary').first().click();
+  const agree = market.getByText(/^Of \d+ orders? that Pennywharf UK charged/);
+  await expect(agree).toBeVisible();
+  const [, all, same] = /^Of (\d+) .* charged, (\d+) /.exec((await agree.textContent())!)!;
+  expect(same).toBe(all);
+  await market.getByRole('button', { name: 'Change fees' }).click();
+  await market.getByLabel('Plus').first().fill('0.11');
+  await expect(market.getByText(/charged, 0 were charged as this table says: it makes/)).toBeVisible();
+  await market.getByRole('button', { name: 'Cancel' }).click();
+});

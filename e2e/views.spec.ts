@@ -9,6 +9,7 @@ const VIEWS = [
   '/listings',
   '/orders',
   '/money',
+  '/today/digest',
   '/connections',
   '/source/lists',
   '/listings/bring-in',
