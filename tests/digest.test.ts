@@ -1,6 +1,7 @@
 import { dayOf } from '@/core/units';
 import { setOwnPrice } from '@/work/listings/bench';
 import { applyCells } from '@/work/listings/bulk-edit';
+import { readDays } from '@/work/readings/standing';
 import { alertNow, isQuiet, takeAlert } from '@/work/shop/alerts';
 import { digestOf } from '@/work/shop/digest';
 import { digestHtml } from '@/work/shop/digest-html';
@@ -115,4 +116,17 @@ test('of two tabs one is told', async () => {
   expect(await takeAlert(v.work, [])).toBeNull();
   const told = await Promise.all([takeAlert(v.work, [need('a')]), takeAlert(v.work, [need('a')])]);
   expect(told.filter(Boolean)).toHaveLength(1);
+});
+
+test('readings that brought something stay for the drawing of a supplier, those that brought nothing do not', async () => {
+  const [one] = await live();
+  const sku = await itemOf(v.work, one!);
+  const cost = (await v.work.db.items.get(`brackwater:${sku}`))!.cost;
+  move(v.outside.warehouse, sku, { cost: cost + 50 });
+  await v.settle(16 * 60_000);
+  const day = dayOf(v.work.clock(), 'UTC');
+  for (let n = 0; n < 60; n++) await v.settle(16 * 60_000);
+  const days = await readDays(v.work, 'brackwater', 'UTC');
+  expect(days.find((d) => d.day === day)).toMatchObject({ costUp: 1, costDown: 0 });
+  expect((await v.work.db.readings.toArray()).length).toBeLessThanOrEqual(54);
 });

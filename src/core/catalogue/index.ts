@@ -18,7 +18,16 @@ export {
   unpackGtin,
 } from './piece';
 export { NO_PRICE, type Prices, priceRows, type RowTerms } from './prices';
-export { type Moved, NO_TALLY, PIECE, type Put, Reading, type Tally, tallyInWords } from './reading';
+export {
+  isNothing,
+  type Moved,
+  NO_TALLY,
+  PIECE,
+  type Put,
+  Reading,
+  type Tally,
+  tallyInWords,
+} from './reading';
 export { type FacetValue, type Found, Searcher } from './search';
 export { itemsOnSheet, type Sheet, SheetLayout } from './sheet';
 export type { Shelf } from './shelf';

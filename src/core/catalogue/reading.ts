@@ -45,6 +45,10 @@ export interface Moved {
 /** What became of an item put in. */
 export type Put = 'fresh' | 'changed' | 'same' | 'twice';
 
+/** Whether a reading brought nothing. */
+export const isNothing = ({ read: _, unknown: __, ...changes }: Tally): boolean =>
+  Object.values(changes).every((n) => n === 0);
+
 /** `14 new, 3 gone, cost up 12, down 4, stock of 310, content of 2`; `nothing changed`. */
 export function tallyInWords(t: Tally): string {
   const parts = [

@@ -1,5 +1,6 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
+import dynamic from 'next/dynamic';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatMinor } from '../../core/money';
@@ -29,6 +30,9 @@ import { AddFileMarket, MarketFiles } from './file-market';
 import { SiteNews, SiteTerms } from './site-terms';
 import { StandIns } from './stand-ins';
 import { costsInWords, SupplierCostsForm } from './supplier-costs';
+
+/** Its drawing comes when it is asked for. */
+const ReadDays = dynamic(() => import('./read-days').then((m) => m.ReadDays), { ssr: false });
 
 const MINUTE = 60_000;
 const INTERVALS = [1, 2, 5, 15, 60, 360, 1440].map((n) => n * MINUTE);
@@ -193,6 +197,7 @@ interface CardProps {
 function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }: CardProps) {
   const [asks, setAsks] = useState(false);
   const [costing, setCosting] = useState(false);
+  const [looking, setLooking] = useState(false);
   const says = troubleInWords(c, now);
   const zone = c.role === 'supplier' ? c.zone : c.site.zone;
   return (
@@ -229,6 +234,12 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
       {c.role === 'marketplace' && <SiteTerms connection={c} />}
       {c.role === 'marketplace' && c.lanes.listings === 'file' && <MarketFiles market={c} />}
       {jobs.length > 0 && <Jobs connection={c} jobs={jobs} now={now} />}
+      {c.role === 'supplier' && (
+        <details className="mt-2 text-[13px]" onToggle={(e) => setLooking(e.currentTarget.open)}>
+          <summary className="cursor-default text-muted">What its readings brought</summary>
+          {looking && <ReadDays supplier={c.id} zone={localZone()} />}
+        </details>
+      )}
       {refused.length > 0 && (
         <details className="mt-2 text-[13px]">
           <summary className="cursor-default font-semibold text-lamp">

@@ -89,7 +89,7 @@ async function follow(
 ): Promise<void> {
   const { moved, told } = await followSupplier(work, c.id, catalogue);
   await lookForNew(work, c.id, catalogue);
-  await finish(work, job, true, `${says}; ${moved} listings moved, ${told} told`, startedAt);
+  await finish(work, job, true, `${says}; ${countOf(moved, 'listing')} moved, ${told} told`, startedAt);
   await recheckOrders(work);
 }
 

@@ -3,6 +3,7 @@ import {
   Catalogue,
   detailAt,
   doubtOf,
+  isNothing,
   type Laid,
   Layout,
   type Moved,
@@ -27,6 +28,10 @@ import {
   type SupplierConnection,
 } from '../../store';
 import type { Work } from '../context';
+
+/** Readings that are kept whatever they brought, and how long those are that brought something. */
+const NEWEST = 50;
+const KEPT = 60 * 86_400_000;
 
 /**
  * Pieces after which a catalogue is laid out anew, so that a long row of small refreshes does not slow down
@@ -353,8 +358,11 @@ export async function endReading(
       .where('[supplier+at]')
       .between([s.supplier, 0], [s.supplier, Number.MAX_SAFE_INTEGER])
       .toArray();
-    for (const old of before.slice(0, -50)) await db.readings.delete(old.id);
-    for (const old of before) if (old.refused) await dropReading(db, old.id);
+    const over = before.slice(0, -NEWEST).filter((r) => r.at < at - KEPT || isNothing(r.tally));
+    await db.readings.bulkDelete(over.map((r) => r.id));
+    // What was refused is kept of the newest one alone.
+    const last = before.at(-1);
+    if (last?.refused) await dropReading(db, last.id);
     await db.readings.put(row);
   });
   forget(work, s.supplier);

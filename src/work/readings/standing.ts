@@ -1,3 +1,5 @@
+import { isNothing } from '../../core/catalogue';
+import { dayOf } from '../../core/units';
 import type { DoubtRow, Job, ReadingRow, RefusedRow } from '../../store';
 import type { Work } from '../context';
 import { jobsById, listJob } from '../jobs/job';
@@ -34,6 +36,32 @@ export async function readingsOf({ db }: Stored, supplier: string): Promise<Read
     waits: (await nextToRead(db, supplier)) !== undefined,
     delimiter: format && (format.kind === 'csv' ? format.delimiter : ','),
   };
+}
+
+/** What a supplier's readings of one day brought together. */
+export interface ReadDay {
+  readonly day: string;
+  readonly costUp: number;
+  readonly costDown: number;
+  readonly stock: number;
+  readonly fresh: number;
+  readonly gone: number;
+}
+
+/** Day by day what readings brought, the first first; days without a change are left out. */
+export async function readDays({ db }: Stored, supplier: string, zone: string): Promise<ReadDay[]> {
+  const days = new Map<string, { -readonly [K in keyof ReadDay]: ReadDay[K] }>();
+  await db.readings
+    .where('[supplier+at]')
+    .between([supplier, 0], [supplier, Number.MAX_SAFE_INTEGER])
+    .each(({ at, tally }) => {
+      if (isNothing(tally)) return;
+      const day = dayOf(at, zone);
+      const sum = days.get(day) ?? { day, costUp: 0, costDown: 0, stock: 0, fresh: 0, gone: 0 };
+      days.set(day, sum);
+      for (const name of ['costUp', 'costDown', 'stock', 'fresh', 'gone'] as const) sum[name] += tally[name];
+    });
+  return [...days.values()];
 }
 
 /** What the last list of a supplier did not name, where a person is to say whether it is gone. */
