@@ -195,3 +195,61 @@ test('rows that lie many to a record are read and written as if each had its own
   expect(known.size).toBeGreaterThan(100);
   await db.delete();
 });
+
+test('many parts of one transaction read and write rows of one record side by side, and none loses what another wrote', async () => {
+  const step = fc.record({
+    // A few ids: some of them lie in one record.
+    id: fc.integer({ min: 0, max: 60 }).map((k) => `p${k}`),
+    what: fc.constantFrom('put', 'get', 'delete', 'all'),
+    n: fc.integer({ min: 1, max: 1000 }),
+  });
+  await fc.assert(
+    fc.asyncProperty(
+      fc.array(fc.array(step, { minLength: 1, maxLength: 12 }), { maxLength: 6 }),
+      async (waves) => {
+        const db = fresh();
+        const all = Array.from({ length: 3_000 }, (_, k) => ({ id: `p${k}`, n: 0 }));
+        await db.products.bulkAdd(all as never);
+        const model = new Map(all.map((row) => [row.id, row.n]));
+        await db.transaction('rw', db.products, async () => {
+          for (const wave of waves) {
+            // What is done to one row side by side has no order: one step each.
+            const steps = [...new Map(wave.map((s) => [s.id, s])).values()];
+            await Promise.all(
+              steps.map(async ({ id, what, n }) => {
+                if (what === 'put') await db.products.put({ id, n } as never);
+                else if (what === 'delete') await db.products.delete(id);
+                else if (what === 'all') await db.products.toArray();
+                else await db.products.bulkGet([id, 'p7', 'p2999']);
+              }),
+            );
+            for (const { id, what, n } of steps) {
+              if (what === 'put') model.set(id, n);
+              if (what === 'delete') model.delete(id);
+            }
+          }
+        });
+        const stored = (await db.products.toArray()) as unknown as { id: string; n: number }[];
+        expect(new Map(stored.map((row) => [row.id, row.n]))).toEqual(model);
+        db.close();
+      },
+    ),
+    { numRuns: 25 },
+  );
+});
+
+test('what a transaction wrote and gave up is not there for the next one', async () => {
+  const db = fresh();
+  await db.products.bulkAdd([
+    { id: 'a', n: 1 },
+    { id: 'b', n: 1 },
+  ] as never);
+  await expect(
+    db.transaction('rw', db.products, async () => {
+      await db.products.put({ id: 'a', n: 2 } as never);
+      throw new Error('given up');
+    }),
+  ).rejects.toThrow('given up');
+  await db.transaction('rw', db.products, () => db.products.put({ id: 'b', n: 3 } as never));
+  expect(await db.products.bulkGet(['a', 'b'])).toMatchObject([{ n: 1 }, { n: 3 }]);
+});

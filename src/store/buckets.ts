@@ -82,7 +82,9 @@ function bucketedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
       const found = new Map<string, Bucket>();
       for (const bucket of buckets) if (bucket && !known?.has(bucket.id)) found.set(bucket.id, bucket);
       if (!known) return found;
-      for (const name of unread) known.set(name, found.get(name) ?? { id: name, rows: [] });
+      // What was read or written meanwhile by another part of the transaction is newer.
+      for (const name of unread)
+        if (!known.has(name)) known.set(name, found.get(name) ?? { id: name, rows: [] });
       return known;
     });
   }
