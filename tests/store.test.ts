@@ -253,3 +253,18 @@ test('what a transaction wrote and gave up is not there for the next one', async
   await db.transaction('rw', db.products, () => db.products.put({ id: 'b', n: 3 } as never));
   expect(await db.products.bulkGet(['a', 'b'])).toMatchObject([{ n: 1 }, { n: 3 }]);
 });
+
+test('a large write is seen by what follows in its transaction, and a small one after it loses nothing of it', async () => {
+  const db = fresh();
+  const ids = Array.from({ length: 120 }, (_, k) => `p${k}`);
+  const rows = (n: number) => ids.map((id) => ({ id, n })) as never;
+  const numbers = (all: readonly unknown[]) => all.map((row) => (row as { n: number }).n);
+  await db.products.bulkAdd(rows(0));
+  await db.transaction('rw', db.products, async () => {
+    expect(new Set(numbers(await db.products.bulkGet(ids)))).toEqual(new Set([0]));
+    await db.products.bulkPut(rows(1));
+    expect(new Set(numbers(await db.products.bulkGet(ids)))).toEqual(new Set([1]));
+    await db.products.put({ id: 'p7', n: 2 } as never);
+  });
+  expect(numbers(await db.products.bulkGet(ids))).toEqual(ids.map((id) => (id === 'p7' ? 2 : 1)));
+});

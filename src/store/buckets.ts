@@ -44,10 +44,19 @@ export const bucketing: Middleware<DBCore> = {
   stack: 'dbcore',
   name: 'buckets',
   level: -3,
-  create: (core) => ({
-    ...core,
-    table: (name) => (BUCKETED.includes(name) ? bucketedTable(core, core.table(name)) : core.table(name)),
-  }),
+  create: (core) => {
+    // One for each name, whoever asks: what a transaction wrote is known to all parts of it.
+    const tables = new Map<string, DBCoreTable>();
+    return {
+      ...core,
+      table: (name) => {
+        if (!BUCKETED.includes(name)) return core.table(name);
+        const table = tables.get(name) ?? bucketedTable(core, core.table(name));
+        tables.set(name, table);
+        return table;
+      },
+    };
+  },
 };
 
 function bucketedTable(core: DBCore, below: DBCoreTable): DBCoreTable {
