@@ -15,6 +15,7 @@ import {
   orderById,
   type RowChange,
 } from '../../store';
+import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { markOfDocument } from '../listings/standing';
 import type { Moved } from '../orders/cancel';
@@ -137,6 +138,8 @@ export async function published(
         : `Published ${one}`
       : `${c.name} took ${countOf(taken, 'listing')}${refused ? `, refused ${refused}` : ''}`;
     await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
+    // What was written is at hand here; later it would be read again.
+    await caughtUp(work);
   });
 }
 
@@ -213,6 +216,7 @@ export async function offered(
     await closeAll(work, answers);
     const name = `${c.name} was told of ${countOf(rows.length, 'offer')}`;
     await applyChange(db, { by: 'rule', name, quiet: true }, rows, nowOf(work));
+    await caughtUp(work);
   });
 }
 
