@@ -1,7 +1,7 @@
 import { accountOf } from '@/core/ledger';
 import { type Purchase, standingOf } from '@/core/orders';
 import { type MarketConnection, type Order, SampanDatabase } from '@/store';
-import { setOwnPrice, undo } from '@/work/listings/bench';
+import { publishRow, setOwnPrice, undo } from '@/work/listings/bench';
 import { accountsOf } from '@/work/orders/accounts';
 import {
   cancelOrder,
@@ -63,7 +63,7 @@ test('the supplier gets name, reference, ship-to and the slip as edited; nothing
   const address = { ...order.address, line2: 'Top floor' };
   expect(await editOrder(v.work, order.id, { address, slip: 'For Ida' })).toEqual({ ok: true });
   await forwardOrder(v.work, order.id);
-  const [row] = await v.work.db.outbox.where('subject').equals(`order:${order.id}`).toArray();
+  const [row] = await v.work.db.outbox.where('order').equals(order.id).toArray();
   expect(row!.body).toMatchObject({
     reference: order.id,
     shop: 'Dusk & Dipper',
@@ -249,7 +249,7 @@ test('what somebody between answers refuses no listing and no parcel at once, an
   await setOwnPrice(v.work, listing.id, listing.published!.price + 100);
   await v.settle();
   expect(await v.work.db.outbox.get(`offer:${listing.id}`)).toMatchObject({ state: 'waiting', attempts: 1 });
-  await v.work.db.outbox.update(`publish:${listing.id}`, { state: 'waiting', attempts: 0 });
+  await v.work.db.outbox.put(publishRow(listing, v.work.clock()));
   for (let k = 0; k < 8; k++) await v.settle(400_000);
   const published = await v.work.db.outbox.get(`publish:${listing.id}`);
   expect(published).toMatchObject({

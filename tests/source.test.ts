@@ -369,7 +369,7 @@ describe('a shop that already trades', () => {
     await linkListings(v.work, [{ listing: lone.id, supplier: 'brackwater', item: facts.item }], () => facts);
     expect(await undo(v.work, (await lastUndoable(v.work.db))!.id)).toMatchObject({ ok: true });
     const waiting = await v.work.db.outbox
-      .filter((o) => o.kind === 'offer' && o.subject !== `listing:${lone.id}`)
+      .filter((o) => o.kind === 'offer' && o.body.listing !== lone.id)
       .count();
     expect(waiting).toBe(0);
     await refresh();

@@ -87,3 +87,40 @@ test('offers that wait are told the same after the upgrade', async () => {
   ]);
   db.close();
 });
+
+test('messages are found by their order after the upgrade, and what was told of listings is gone', async () => {
+  const row = (id: string, kind: string, subject: string, state: string) => ({
+    id,
+    kind,
+    subject,
+    state,
+    connection: 'pennywharf',
+    nextAt: 0,
+    body: {},
+  });
+  await leftBy(7, 'messages', {
+    outbox: [
+      row('dispatch:7:x', 'dispatch', 'order:pennywharf:7', 'done'),
+      row('buy:7', 'buy', 'order:pennywharf:7', 'waiting'),
+      row('offer:a', 'offer', 'listing:a', 'done'),
+      row('offer:b', 'offer', 'listing:b', 'refused'),
+    ],
+  });
+  const db = new SampanDatabase('messages');
+  await db.open();
+  expect(await db.outbox.where('order').equals('pennywharf:7').primaryKeys()).toEqual([
+    'buy:7',
+    'dispatch:7:x',
+  ]);
+  expect(await db.outbox.get('offer:b')).toEqual({
+    id: 'offer:b',
+    kind: 'offer',
+    order: null,
+    state: 'refused',
+    connection: 'pennywharf',
+    nextAt: 0,
+    body: {},
+  });
+  expect(await db.outbox.count()).toBe(3);
+  db.close();
+});

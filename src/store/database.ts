@@ -43,7 +43,7 @@ import type {
 } from './rows';
 
 /** The version of the schema below. */
-export const SCHEMA = 7;
+export const SCHEMA = 8;
 
 const SIX_HOURS = 6 * 3_600_000;
 
@@ -58,6 +58,9 @@ interface OldSite {
   attributes?: SiteAttribute[];
   pictures?: Partial<PictureRules>;
 }
+
+const OF_ORDER = 'order:';
+const isOfOrder = ({ subject }: { subject?: string }) => subject?.startsWith(OF_ORDER) === true;
 
 /** What a site that said nothing of size and shape takes. */
 const ANY_PICTURES = { shortest: 0, square: false };
@@ -279,6 +282,17 @@ export class SampanDatabase extends Dexie {
           delete body.live;
         }),
     );
+    // Rows are found by their order; those of listings by their id alone, and only until they are answered.
+    this.version(8)
+      .stores({ outbox: 'id, [connection+state+kind+nextAt], order' })
+      .upgrade(async (tx) => {
+        const rows = tx.table<{ subject?: string; order?: string | null; state: string }>('outbox');
+        await rows.filter((r) => r.state === 'done' && !isOfOrder(r)).delete();
+        await rows.toCollection().modify((row) => {
+          row.order = isOfOrder(row) ? row.subject!.slice(OF_ORDER.length) : null;
+          delete row.subject;
+        });
+      });
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */

@@ -24,6 +24,16 @@ export * from './goods';
 export { JOURNALED, type JournaledTable, type JournalRow, journalEnd, journalSince } from './journal';
 export { db } from './open';
 export type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow, WholeOrder } from './orders';
-export type { MarketLanes, OfferState, OutboxBodies, OutboxKind, OutboxRow, SupplierLanes } from './outbox';
+export type {
+  ListingKind,
+  MarketLanes,
+  OfferState,
+  OrderKind,
+  OrderOf,
+  OutboxBodies,
+  OutboxKind,
+  OutboxRow,
+  SupplierLanes,
+} from './outbox';
 export * from './rows';
 export { STARTING_SETTINGS, settingsOf } from './settings';

@@ -55,18 +55,24 @@ export interface OutboxBodies {
 }
 
 export type OutboxKind = keyof OutboxBodies;
+/** What is told of a listing: the newest only, so that a row is replaced by a newer one. */
+export type ListingKind = 'publish' | 'offer';
+/** What is told of an order. */
+export type OrderKind = Exclude<OutboxKind, ListingKind>;
+
+/** The order that a row is about; null for those of listings. */
+export type OrderOf<K extends OutboxKind> = K extends ListingKind ? null : string;
 
 /**
  * Something the outside must be told, written in the same transaction as the state it belongs to. Its id is the
- * idempotency key.
+ * idempotency key. What was told of a listing is deleted: the listing says it.
  */
 export type OutboxRow<K extends OutboxKind = OutboxKind> = {
   [Kind in K]: {
     readonly id: string;
     readonly connection: string;
     readonly kind: Kind;
-    /** `listing:ID` or `order:ID`. */
-    readonly subject: string;
+    readonly order: OrderOf<Kind>;
     readonly body: OutboxBodies[Kind];
     readonly state: 'waiting' | 'done' | 'refused' | 'withdrawn';
     readonly at: Instant;

@@ -19,7 +19,7 @@ import { jobId, newJob } from '../jobs/job';
 import { startShop } from '../jobs/schedule';
 import { saveMarketRules, saveRules } from '../listings/bench';
 import { usualPresets } from '../listings/presets';
-import { waitingFor } from '../outbox/waiting';
+import { ALL_KINDS, waitingFor } from '../outbox/waiting';
 import { dropFiles } from '../readings/dropped-lists';
 import { dropStage } from '../readings/reading';
 
@@ -328,7 +328,9 @@ export async function disconnect(work: Work, id: string): Promise<void> {
 
 async function withdrawWaiting(work: Work, id: string): Promise<void> {
   const { db } = work;
-  const waiting = (await waitingFor(db, id)).filter((r) => !(r.kind === 'buy' && r.sentAt !== null));
+  const waiting = (await waitingFor(db, id, ALL_KINDS)).filter(
+    (r) => !(r.kind === 'buy' && r.sentAt !== null),
+  );
   const says = 'Its connection was taken away before it was sent.';
   await db.outbox.bulkUpdate(waiting.map((r) => ({ key: r.id, changes: { state: 'withdrawn', says } })));
   const references = new Set(waiting.flatMap((r) => (r.kind === 'buy' ? [r.body.reference] : [])));

@@ -12,14 +12,7 @@ import type { ListingFileColumn } from '../../core/lists';
 import type { Ppm } from '../../core/money';
 import type { FeeRule, Tax } from '../../core/pricing';
 import { countOf } from '../../core/units';
-import {
-  applyChange,
-  type MarketConnection,
-  type OutboxRow,
-  orderById,
-  type RowChange,
-  settingsOf,
-} from '../../store';
+import { applyChange, type MarketConnection, orderById, type RowChange, settingsOf } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { saveRules } from '../listings/bench';
@@ -155,10 +148,9 @@ export async function listingFile(work: Work, id: string): Promise<WrittenFile |
   const { db } = work;
   const c = (await db.connections.get(id)) as MarketConnection | undefined;
   if (!c) return null;
-  const waiting = await waitingFor(db, id);
-  const leaving = waiting.filter((r): r is OutboxRow<'publish'> => r.kind === 'publish');
+  const leaving = await waitingFor(db, id, ['publish']);
+  const moved = await waitingFor(db, id, ['offer']);
   await published(work, c, await drafted(work, c, leaving), () => ({ ok: true, page: null }));
-  const moved = waiting.filter((r): r is OutboxRow<'offer'> => r.kind === 'offer');
   await offered(work, c, moved, () => null);
   const shown = [...(await caughtUp(work)).all()]
     .map(([, { listing }]) => listing)
@@ -292,11 +284,11 @@ export async function dispatchFile(work: Work, id: string, again = false): Promi
   const c = (await db.connections.get(id)) as MarketConnection | undefined;
   if (!c) return null;
   const note = `dispatch-file:${id}`;
-  const waiting = (await waitingFor(db, id)).filter((r) => r.kind === 'dispatch' || r.kind === 'cancel');
+  const waiting = await waitingFor(db, id, ['dispatch', 'cancel']);
   if (!waiting.length) return again ? (((await db.notes.get(note))?.value as WrittenFile) ?? null) : null;
   const rows: DispatchFileRow[] = [];
   for (const row of waiting) {
-    const order = await orderById(db, row.subject.slice('order:'.length));
+    const order = await orderById(db, row.order);
     const { lines, number } = row.body;
     const skus = (order?.lines ?? []).flatMap((l) => (lines?.includes(l.id) ? [l.sku] : []));
     if (row.kind === 'dispatch')

@@ -31,7 +31,7 @@ export async function tidy(work: Work): Promise<string> {
     if (n < AT_ONCE) break;
   }
   const sent = await db.outbox
-    .filter((r) => r.state !== 'waiting' && r.at < before && !r.subject.startsWith('order:'))
+    .filter((r) => r.state !== 'waiting' && r.at < before && r.order === null)
     .delete();
   // Each point of the history says what was before it: what stays is whole without older days.
   const days = await db.history.toCollection().primaryKeys();

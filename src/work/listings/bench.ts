@@ -325,14 +325,7 @@ export async function publish(
 }
 
 export const publishRow = ({ id, sku, marketplace }: Listing, at: number, draft = false) =>
-  outgoing(
-    `publish:${id}`,
-    marketplace,
-    'publish',
-    `listing:${id}`,
-    { listing: id, sku, ...(draft && { draft }) },
-    at,
-  );
+  outgoing(`publish:${id}`, marketplace, 'publish', null, { listing: id, sku, ...(draft && { draft }) }, at);
 
 /**
  * Lets prices go the step that waits for a person, as one change; or keeps them as own prices.
@@ -400,9 +393,7 @@ export async function stopPublishing(work: Work): Promise<number> {
   return db.transaction('rw', db.shopTables, async () => {
     const { connections } = (await caughtUp(work)).shop;
     const rowsOf = [...connections.keys()].map((id) => waitingFor(db, id, ['publish']));
-    const waiting = (await Promise.all(rowsOf))
-      .flat()
-      .filter((r): r is OutboxRow<'publish'> => r.kind === 'publish' && r.attempts === 0);
+    const waiting = (await Promise.all(rowsOf)).flat().filter((r) => r.attempts === 0);
     await db.outbox.bulkDelete(waiting.map((r) => r.id));
     const listings = await db.listings.bulkGet([...new Set(waiting.map((r) => r.body.listing))]);
     const rows: RowChange[] = listings.flatMap((l) =>

@@ -133,9 +133,7 @@ async function settle(
         quantity,
         state: quantity > 0 ? 'live' : 'paused',
       } as const;
-      outbox.push(
-        outgoing(`offer:${listing.id}`, listing.marketplace, 'offer', `listing:${listing.id}`, offer, at),
-      );
+      outbox.push(outgoing(`offer:${listing.id}`, listing.marketplace, 'offer', null, offer, at));
       rows.push({ table: 'listings', id: listing.id, set: { drift: null }, says });
       continue;
     }

@@ -28,7 +28,7 @@ export async function endListings(work: Work, ids: readonly string[]): Promise<n
       ending.map((l): OutboxRow => {
         const { price } = l.published!;
         const body = { listing: l.id, sku: l.sku, price, quantity: 0, state: 'ended' } as const;
-        return outgoing(offerId(l), l.marketplace, 'offer', `listing:${l.id}`, body, at);
+        return outgoing(offerId(l), l.marketplace, 'offer', null, body, at);
       }),
     );
     const says = 'Ended by you.';

@@ -78,6 +78,7 @@ export async function reprice(
 ): Promise<Repriced> {
   const rows: RowChange[] = [];
   const outbox: OutboxRow[] = [];
+  const overtaken: string[] = [];
   const at = work.clock();
   const day = dayOf(at, shop.settings.zone);
   const following = listings.filter((f) => follows(f.listing) && f.listing.published);
@@ -105,7 +106,7 @@ export async function reprice(
       offerId(listing),
       listing.marketplace,
       'offer',
-      `listing:${listing.id}`,
+      null,
       { listing: listing.id, sku: listing.sku, price, quantity, state },
       at,
     );
@@ -141,10 +142,11 @@ export async function reprice(
     }
     if (moved) outbox.push(row);
     // An offer that still waits says something older than what is right again.
-    else if (known[k]?.state === 'waiting') outbox.push({ ...row, state: 'done' });
+    else if (known[k]?.state === 'waiting') overtaken.push(row.id);
   }
   await work.db.outbox.bulkPut(outbox);
-  return { rows, told: outbox.filter((o) => o.state === 'waiting').length };
+  await work.db.outbox.bulkDelete(overtaken);
+  return { rows, told: outbox.length };
 }
 
 /**

@@ -65,14 +65,14 @@ async function archiveSome(work: Work, month: string, ids: readonly string[]): P
     const waiting = new Set(
       (
         await db.outbox
-          .where('subject')
-          .anyOf(ids.map((id) => `order:${id}`))
+          .where('order')
+          .anyOf(ids)
           .filter((r) => r.state === 'waiting')
           .toArray()
-      ).map((r) => r.subject),
+      ).map((r) => r.order),
     );
     const orders = (await db.orders.bulkGet([...ids])).flatMap((o) =>
-      o && isOver(o) && !waiting.has(`order:${o.id}`) ? [o] : [],
+      o && isOver(o) && !waiting.has(o.id) ? [o] : [],
     );
     if (!orders.length) return 0;
     const ledgers = await db.ledger.bulkGet(orders.map((o) => o.id));
@@ -95,8 +95,8 @@ async function archiveSome(work: Work, month: string, ids: readonly string[]): P
     await db.edits.bulkDelete(edits);
     for (const order of orders)
       await db.outbox
-        .where('subject')
-        .equals(`order:${order.id}`)
+        .where('order')
+        .equals(order.id)
         .filter((r) => r.state !== 'waiting')
         .delete();
     return orders.length;

@@ -30,7 +30,7 @@ export function takeBackRow(order: Order, p: Purchase, recall: Recall, at: numbe
     `take-back:${p.supplier}:${p.reference}:${p.number}${part}`,
     p.supplier,
     'take back',
-    `order:${order.id}`,
+    order.id,
     {
       reference: p.reference,
       number: p.number!,
@@ -152,7 +152,7 @@ function cancelRow(order: Order, reason: string, lines: readonly string[], at: n
     all ? `cancel:${order.id}` : `cancel:${order.id}:${[...lines].sort().join('+')}`,
     order.marketplace,
     'cancel',
-    `order:${order.id}`,
+    order.id,
     { number: order.number, reason, lines: all ? null : lines },
     at,
   );

@@ -311,7 +311,7 @@ export function buyRow(order: Order, p: Purchase, shop: Shop, at: number): Outbo
     purchaseKey(p.supplier, p.reference),
     p.supplier,
     'buy',
-    `order:${order.id}`,
+    order.id,
     {
       reference: p.reference,
       shop: shop.settings.shop,

@@ -31,7 +31,7 @@ export function dispatchRow(
     `dispatch:${order.id}:${parcel.tracking}`,
     market.id,
     'dispatch',
-    `order:${order.id}`,
+    order.id,
     {
       number: order.number,
       carrier,

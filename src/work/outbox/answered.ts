@@ -11,6 +11,7 @@ import {
   type MarketConnection,
   type OfferState,
   type Order,
+  type OrderKind,
   type OutboxRow,
   orderById,
   type RowChange,
@@ -22,9 +23,6 @@ import type { Moved } from '../orders/cancel';
 import { openOf } from '../orders/decide';
 import { parcelTold } from '../orders/dispatch';
 import { orderChange } from '../orders/supplier-news';
-
-/** The order that a row is about. */
-export const orderOf = (row: OutboxRow) => row.subject.slice('order:'.length);
 
 /** Marks a row as answered, unless it was replaced while the answer was awaited. */
 export async function close(
@@ -39,7 +37,7 @@ export async function close(
 /** Writes what became of an order, with what is said of the row that asked for it. */
 export async function onOrder(
   work: Work,
-  row: OutboxRow,
+  row: OutboxRow<OrderKind>,
   state: 'done' | 'refused' | 'withdrawn',
   says: string,
   head: (order: Order) => string,
@@ -48,7 +46,7 @@ export async function onOrder(
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
     // As it is now: it may have moved on while the answer was awaited.
-    const order = await orderById(db, orderOf(row));
+    const order = await orderById(db, row.order);
     await close(work, row, state, says);
     const moved = order && (await step(order));
     if (order && moved)
@@ -150,15 +148,23 @@ interface Answered {
   readonly says: string | null;
 }
 
-/** Marks rows as answered, but for those that were replaced while the answer was awaited: the newer ones follow. */
+/**
+ * Marks rows as answered, and deletes those of listings that were taken; but for those that were replaced while the answer
+ * was awaited: the newer ones follow.
+ */
 async function closeAll(work: Work, answers: readonly Answered[]): Promise<void> {
   const { outbox } = work.db;
   const now = await outbox.bulkGet(answers.map((a) => a.row.id));
-  await outbox.bulkPut(
-    answers.flatMap(({ row, state, says }, i) =>
-      now[i]?.at === row.at ? [{ ...now[i], state, says, attempts: row.attempts + 1 }] : [],
-    ),
-  );
+  const over: string[] = [];
+  const rows: OutboxRow[] = [];
+  for (const [i, { row, state, says }] of answers.entries()) {
+    const there = now[i];
+    if (there?.at !== row.at) continue;
+    if (state === 'done' && row.order === null) over.push(row.id);
+    else rows.push({ ...there, state, says, attempts: row.attempts + 1 });
+  }
+  await outbox.bulkDelete(over);
+  await outbox.bulkPut(rows);
 }
 
 /**

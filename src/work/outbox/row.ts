@@ -1,5 +1,5 @@
 import type { Instant } from '../../core/units';
-import type { OutboxBodies, OutboxKind, OutboxRow } from '../../store';
+import type { OrderOf, OutboxBodies, OutboxKind, OutboxRow } from '../../store';
 
 /**
  * A fresh row for the outbox. Its id is the idempotency key, so the same id must always mean the same thing
@@ -9,11 +9,11 @@ export function outgoing<K extends OutboxKind>(
   id: string,
   connection: string,
   kind: K,
-  subject: string,
+  order: OrderOf<K>,
   body: OutboxBodies[K],
   at: Instant,
 ): OutboxRow<K> {
-  const row = { id, connection, kind, subject, body, at, nextAt: at };
+  const row = { id, connection, kind, order, body, at, nextAt: at };
   return { ...row, state: 'waiting', sentAt: null, attempts: 0, says: null } as OutboxRow<K>;
 }
 

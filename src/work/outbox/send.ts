@@ -7,6 +7,7 @@ import {
   type ListingDocument,
   type MarketConnection,
   type Order,
+  type OrderKind,
   type OutboxRow,
   orderById,
   type SupplierConnection,
@@ -19,7 +20,7 @@ import { ownPictureFile } from '../listings/pictures';
 import { neverBought, notTakenBack, reopened } from '../orders/cancel';
 import { changed, committedNow, decide, linkedOf, openOf, purchaseIn } from '../orders/decide';
 import { moveOn } from '../orders/supplier-news';
-import { close, dispatched, offered, onOrder, orderOf, published, type Told } from './answered';
+import { close, dispatched, offered, onOrder, published, type Told } from './answered';
 import { backoff, noteTrouble, noteWell } from './circuit';
 import { drafted } from './leaving';
 import { dueOf, OF_ORDERS } from './waiting';
@@ -197,7 +198,7 @@ async function buy(work: Work, c: SupplierConnection, row: OutboxRow<'buy'>): Pr
     const found = await lookUp(work, c, row);
     if (!found.ok) return doubtful(found.trouble);
     if (found.value) return bought(work, c, row, found.value);
-    const order = await orderById(work.db, orderOf(row));
+    const order = await orderById(work.db, row.order);
     const purchase = order && purchaseIn(order, reference, c.id);
     if (order && purchase?.recall?.state === 'asked') {
       const says = `${c.name} does not have it; the order was cancelled.`;
@@ -364,7 +365,7 @@ async function cancel(work: Work, c: MarketConnection, row: OutboxRow<'cancel'>)
 }
 
 /** Sends one row of an order. */
-function send(work: Work, c: Connection, row: OutboxRow): Promise<Trouble | null> {
+function send(work: Work, c: Connection, row: OutboxRow<OrderKind>): Promise<Trouble | null> {
   const supplier = c as SupplierConnection;
   const market = c as MarketConnection;
   switch (row.kind) {
@@ -376,10 +377,6 @@ function send(work: Work, c: Connection, row: OutboxRow): Promise<Trouble | null
       return dispatch(work, market, row);
     case 'cancel':
       return cancel(work, market, row);
-    case 'publish':
-      return publish(work, market, [row]);
-    case 'offer':
-      return offers(work, market, [row]);
   }
 }
 

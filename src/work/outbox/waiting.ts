@@ -1,7 +1,7 @@
 import type { OutboxKind, OutboxRow, SampanDatabase } from '../../store';
 import type { Work } from '../context';
 
-const KINDS = [
+export const ALL_KINDS = [
   'buy',
   'take back',
   'cancel',
@@ -22,7 +22,7 @@ export const MOST_COUNTED = 500;
 export async function countWaiting(
   db: SampanDatabase,
   connection: string,
-  kinds: readonly OutboxKind[] = KINDS,
+  kinds: readonly OutboxKind[] = ALL_KINDS,
 ): Promise<number> {
   const keys = await Promise.all(
     kinds.map((kind) => within(db, connection, kind).limit(MOST_COUNTED).primaryKeys()),
@@ -34,17 +34,17 @@ export async function countWaiting(
 export async function firstWaiting(db: SampanDatabase): Promise<string[]> {
   const connections = (await db.connections.toCollection().primaryKeys()) as string[];
   const first = await Promise.all(
-    connections.flatMap((c) => KINDS.map((kind) => within(db, c, kind).limit(1).primaryKeys())),
+    connections.flatMap((c) => ALL_KINDS.map((kind) => within(db, c, kind).limit(1).primaryKeys())),
   );
   return first.flat();
 }
 
 /** Rows in a state other than waiting, of some kinds. */
-export async function rowsIn(
+export async function rowsIn<K extends OutboxKind>(
   db: SampanDatabase,
   state: 'refused',
-  kinds: readonly OutboxKind[],
-): Promise<OutboxRow[]> {
+  kinds: readonly K[],
+): Promise<OutboxRow<K>[]> {
   const connections = (await db.connections.toCollection().primaryKeys()) as string[];
   const rows = await Promise.all(
     connections.flatMap((c) =>
@@ -56,29 +56,29 @@ export async function rowsIn(
       ),
     ),
   );
-  return rows.flat();
+  return rows.flat() as OutboxRow<K>[];
 }
 
 /** All rows that wait for a connection, oldest first. */
-export async function waitingFor(
+export async function waitingFor<K extends OutboxKind>(
   db: SampanDatabase,
   connection: string,
-  kinds: readonly OutboxKind[] = KINDS,
-): Promise<OutboxRow[]> {
+  kinds: readonly K[],
+): Promise<OutboxRow<K>[]> {
   const rows = await Promise.all(kinds.map((kind) => within(db, connection, kind).toArray()));
-  return rows.flat().sort((a, b) => a.at - b.at);
+  return (rows.flat() as OutboxRow<K>[]).sort((a, b) => a.at - b.at);
 }
 
 /** What belongs to orders: sent one after the other, before anything else. */
 export const OF_ORDERS = ['buy', 'take back', 'cancel', 'dispatch'] as const satisfies readonly OutboxKind[];
 
 /** Rows of some kinds that are due for a connection, oldest first. Cost: no other row is read. */
-export async function dueOf(
+export async function dueOf<K extends OutboxKind>(
   work: Pick<Work, 'db' | 'clock'>,
   connection: string,
-  kinds: readonly OutboxKind[],
+  kinds: readonly K[],
   most: number,
-): Promise<OutboxRow[]> {
+): Promise<OutboxRow<K>[]> {
   const now = work.clock();
   const rows = await Promise.all(
     kinds.map((kind) =>
@@ -89,10 +89,7 @@ export async function dueOf(
         .toArray(),
     ),
   );
-  return rows
-    .flat()
-    .sort((a, b) => a.at - b.at)
-    .slice(0, most);
+  return (rows.flat() as OutboxRow<K>[]).sort((a, b) => a.at - b.at).slice(0, most);
 }
 
 /** Calls rows back that wait; what is on its way is answered all the same. Inside the caller's transaction. */

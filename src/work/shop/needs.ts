@@ -412,7 +412,7 @@ function listingNeed(full: FullListing, shop: Shop): Need | null {
 /** What a marketplace refused of an order that is not open any more, where nobody else would see it. */
 function refusalNeed(row: OutboxRow, open: readonly Order[], currency: string): Need | null {
   if (row.kind !== 'dispatch' && row.kind !== 'cancel') return null;
-  const order = row.subject.slice('order:'.length);
+  const { order } = row;
   if (open.some((o) => o.id === order)) return null;
   return {
     id: `outbox:${row.id}`,
