@@ -14,7 +14,7 @@ test.each([
     expect(run.orders).toBe(60);
     expect(run.faults).toBeGreaterThan(100);
     expect(run.kills).toBeGreaterThan(20);
-    expect(run.shared).toBeGreaterThan(5);
+    expect(run.shared).toBeGreaterThan(2);
     if (options.cancels) for (const n of Object.values(run.cancelled)) expect(n).toBeGreaterThan(3);
     if (options.restores) expect(run.restored).toBeGreaterThan(1);
   },

@@ -1,7 +1,7 @@
 import { accountOf } from '@/core/ledger';
 import { type Purchase, standingOf } from '@/core/orders';
 import { type MarketConnection, type Order, SampanDatabase } from '@/store';
-import { publishRow, setOwnPrice, undo } from '@/work/listings/bench';
+import { setOwnPrice, undo } from '@/work/listings/bench';
 import { accountsOf } from '@/work/orders/accounts';
 import {
   cancelOrder,
@@ -14,6 +14,7 @@ import {
   tellAnyway,
 } from '@/work/orders/actions';
 import { dispatchRow } from '@/work/orders/dispatch';
+import { listingRowId, publishRow } from '@/work/outbox/row';
 import { linesOf, loadRecorded } from '@/work/recorded';
 import { lastUndoable } from '@/work/shop/history';
 import { readCourse } from '@/work/shop/needs';
@@ -181,7 +182,7 @@ test('the seller cancels what is bought: the supplier is asked first, and only i
     'cancelled',
     'cancelled',
   ]);
-  const kept = await sold();
+  const kept = await sold({ sku: back.lines[0]!.sku });
   advance(v.outside.warehouse, 'BT-88002', v.work.clock(), 0);
   expect(await cancelOrder(v.work, kept.id, 'Sold elsewhere')).toEqual({ ok: true });
   await v.settle();
@@ -248,10 +249,13 @@ test('what somebody between answers refuses no listing and no parcel at once, an
   const listing = (await v.work.db.listings.filter((l) => l.state === 'live').first())!;
   await setOwnPrice(v.work, listing.id, listing.published!.price + 100);
   await v.settle();
-  expect(await v.work.db.outbox.get(`offer:${listing.id}`)).toMatchObject({ state: 'waiting', attempts: 1 });
+  expect(await v.work.db.outbox.get(listingRowId('offer', listing.id))).toMatchObject({
+    state: 'waiting',
+    attempts: 1,
+  });
   await v.work.db.outbox.put(publishRow(listing, v.work.clock()));
   for (let k = 0; k < 8; k++) await v.settle(400_000);
-  const published = await v.work.db.outbox.get(`publish:${listing.id}`);
+  const published = await v.work.db.outbox.get(listingRowId('publish', listing.id));
   expect(published).toMatchObject({
     state: 'refused',
     attempts: 5,

@@ -28,7 +28,7 @@ interface Bucket {
 
 /** A row's bucket is told by its id, so that every tab finds it without a table of places. A power of two. */
 const BUCKETS = 1024;
-const bucketOf = (id: string): string => (hashOf(id) & (BUCKETS - 1)).toString(36);
+export const bucketOf = (id: string): string => (hashOf(id) & (BUCKETS - 1)).toString(36);
 
 /** What a range of keys is, in the words of the layer below. */
 const [EQUAL, ANY, NEVER] = [1, 3, 4];

@@ -3,7 +3,7 @@ import { type PictureRules, type SiteAttribute, type SiteLimits, USUAL_LIMITS } 
 import { WHOLE } from '../core/money';
 import { type Ending, STARTING_PLAN, type Target } from '../core/pricing';
 import { STARTING_STOCK_RULE, type StockRule } from '../core/stock';
-import { bucketing, intoBuckets } from './buckets';
+import { bucketing, bucketOf, intoBuckets } from './buckets';
 import {
   type AssetRow,
   type CopyTemplate,
@@ -286,12 +286,27 @@ export class SampanDatabase extends Dexie {
     this.version(8)
       .stores({ outbox: 'id, [connection+state+kind+nextAt], order' })
       .upgrade(async (tx) => {
-        const rows = tx.table<{ subject?: string; order?: string | null; state: string }>('outbox');
+        const rows = tx.table<{
+          id: string;
+          kind: string;
+          subject?: string;
+          order?: string | null;
+          state: string;
+        }>('outbox');
         await rows.filter((r) => r.state === 'done' && !isOfOrder(r)).delete();
         await rows.toCollection().modify((row) => {
           row.order = isOfOrder(row) ? row.subject!.slice(OF_ORDER.length) : null;
           delete row.subject;
         });
+        // Ids of what is told of a listing name its bucket.
+        const ofListings = await rows.filter((r) => r.order === null).toArray();
+        await rows.bulkDelete(ofListings.map((r) => r.id));
+        await rows.bulkPut(
+          ofListings.map((r) => {
+            const listing = r.id.slice(r.id.indexOf(':') + 1);
+            return { ...r, id: `${r.kind}:${bucketOf(listing)}:${listing}` };
+          }),
+        );
       });
   }
 

@@ -5,7 +5,7 @@ export {
   readArchived,
   unpackRows,
 } from './archive';
-export { BUCKETED } from './buckets';
+export { BUCKETED, bucketOf } from './buckets';
 export * from './catalogue';
 export {
   addAll,

@@ -16,7 +16,7 @@ import { type Assortment, caughtUp } from '../assortment/assortment';
 import { NONE } from '../assortment/columns';
 import { noteLeftOut } from '../catalogue/watched';
 import { nowOf, type Work } from '../context';
-import { outgoing } from '../outbox/row';
+import { publishRow } from '../outbox/row';
 import { waitingFor } from '../outbox/waiting';
 import type { FullListing } from '../shop/full-listing';
 import { marketOf, missingOf, quoteListing } from '../shop/quote';
@@ -323,9 +323,6 @@ export async function publish(
     return { queued: outbox.length, left };
   });
 }
-
-export const publishRow = ({ id, sku, marketplace }: Listing, at: number, draft = false) =>
-  outgoing(`publish:${id}`, marketplace, 'publish', null, { listing: id, sku, ...(draft && { draft }) }, at);
 
 /**
  * Lets prices go the step that waits for a person, as one change; or keeps them as own prices.

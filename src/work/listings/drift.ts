@@ -15,10 +15,9 @@ import {
 } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
-import { outgoing } from '../outbox/row';
+import { listingRowId, offerRow, publishRow } from '../outbox/row';
 import type { FullListing } from '../shop/full-listing';
 import { marketOf } from '../shop/quote';
-import { publishRow } from './bench';
 import { follows } from './offer';
 import { markOfDocument } from './standing';
 
@@ -61,7 +60,9 @@ export async function noteDrift(
     const assortment = await caughtUp(work);
     const ids = rows.map((row) => `${c.id}:${row.sku}`);
     const documents = await db.documents.bulkGet(ids);
-    const waiting = await db.outbox.bulkGet(ids.flatMap((id) => [`publish:${id}`, `offer:${id}`]));
+    const waiting = await db.outbox.bulkGet(
+      ids.flatMap((id) => [listingRowId('publish', id), listingRowId('offer', id)]),
+    );
     const changes: RowChange[] = [];
     const found: string[] = [];
     for (const [i, row] of rows.entries()) {
@@ -126,14 +127,7 @@ async function settle(
     if (keep === 'ours') {
       const { price, quantity } = listing.published!;
       outbox.push(publishRow(listing, at));
-      const offer = {
-        listing: listing.id,
-        sku: listing.sku,
-        price,
-        quantity,
-        state: quantity > 0 ? 'live' : 'paused',
-      } as const;
-      outbox.push(outgoing(`offer:${listing.id}`, listing.marketplace, 'offer', null, offer, at));
+      outbox.push(offerRow(listing, { price, quantity, state: quantity > 0 ? 'live' : 'paused' }, at));
       rows.push({ table: 'listings', id: listing.id, set: { drift: null }, says });
       continue;
     }

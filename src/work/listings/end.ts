@@ -1,12 +1,11 @@
 import { countOf } from '../../core/units';
-import { applyChange, type Listing, type OutboxRow } from '../../store';
+import { applyChange, type Listing } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
-import { outgoing } from '../outbox/row';
+import { listingRowId, offerRow } from '../outbox/row';
 import { withdraw } from '../outbox/waiting';
 import { repriceAfter } from './bench';
 import { follows } from './offer';
-import { offerId } from './reprice';
 
 const listingsOf = (assortment: Assortment, ids: readonly string[]): Listing[] =>
   ids.flatMap((id) => assortment.get(id)?.listing ?? []);
@@ -22,14 +21,10 @@ export async function endListings(work: Work, ids: readonly string[]): Promise<n
     const ending = listingsOf(await caughtUp(work), ids).filter((l) => follows(l) && l.published);
     await withdraw(
       db,
-      ending.map((l) => `publish:${l.id}`),
+      ending.map((l) => listingRowId('publish', l.id)),
     );
     await db.outbox.bulkPut(
-      ending.map((l): OutboxRow => {
-        const { price } = l.published!;
-        const body = { listing: l.id, sku: l.sku, price, quantity: 0, state: 'ended' } as const;
-        return outgoing(offerId(l), l.marketplace, 'offer', null, body, at);
-      }),
+      ending.map((l) => offerRow(l, { price: l.published!.price, quantity: 0, state: 'ended' }, at)),
     );
     const says = 'Ended by you.';
     await applyChange(

@@ -14,6 +14,7 @@ import {
 } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
+import { listingRowId } from '../outbox/row';
 import { withdraw } from '../outbox/waiting';
 import { follows } from './offer';
 
@@ -179,7 +180,7 @@ export async function removeListings(work: Work, ids: readonly string[]): Promis
     rows.push(...orphansOf(await caughtUp(work), listings));
     await withdraw(
       db,
-      listings.flatMap((l) => [`publish:${l.id}`, `offer:${l.id}`]),
+      listings.flatMap((l) => [listingRowId('publish', l.id), listingRowId('offer', l.id)]),
     );
     await db.proposals.bulkDelete(listings.map((l) => l.id));
     await applyChange(

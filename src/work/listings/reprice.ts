@@ -4,7 +4,7 @@ import type { HeldStep, Listing, OfferState, OutboxRow, Published, RowChange, St
 import type { Assortment } from '../assortment/assortment';
 import { FLAG } from '../assortment/columns';
 import type { Work } from '../context';
-import { outgoing } from '../outbox/row';
+import { listingOfRow, listingRowId, offerRow } from '../outbox/row';
 import type { FullListing } from '../shop/full-listing';
 import { planFor } from '../shop/plan-choice';
 import { marketOf, quoteListing, type Shop } from '../shop/quote';
@@ -33,7 +33,7 @@ export async function movingListings(
   for (const place of look) if (place >= 0 && flags[place]! & FLAG.moves) moving.push(place);
   const among = places && new Set(places);
   for (const { id } of await waitingOffers(work, assortment)) {
-    const place = assortment.placeOf(id.slice(OFFER.length));
+    const place = assortment.placeOf(listingOfRow(id));
     if (place >= 0 && (!among || among.has(place))) moving.push(place);
   }
   return assortment.rowsAt(moving);
@@ -82,7 +82,7 @@ export async function reprice(
   const at = work.clock();
   const day = dayOf(at, shop.settings.zone);
   const following = listings.filter((f) => follows(f.listing) && f.listing.published);
-  const known = await work.db.outbox.bulkGet(following.map((f) => offerId(f.listing)));
+  const known = await work.db.outbox.bulkGet(following.map((f) => listingRowId('offer', f.listing.id)));
   for (const [k, full] of following.entries()) {
     const { listing } = full;
     const before = listing.published!;
@@ -102,14 +102,7 @@ export async function reprice(
     const problem = held ? heldInWords(held, site.currency) : quote.problem;
     const state = offerState(quantity, plan?.stock ?? shop.settings.stock);
     const moved = price !== before.price || quantity !== before.quantity || stateMoved(before, state);
-    const row = outgoing(
-      offerId(listing),
-      listing.marketplace,
-      'offer',
-      null,
-      { listing: listing.id, sku: listing.sku, price, quantity, state },
-      at,
-    );
+    const row = offerRow(listing, { price, quantity, state }, at);
     if (moved && by !== 'person' && wasOffered(known[k], row)) continue;
     const money = (minor: number) => formatMinor(minor, site.currency);
     const says = [
@@ -182,6 +175,3 @@ const STATE_IN_WORDS: Readonly<Record<OfferState, (live: boolean, before: Publis
   paused: (live) => (live ? 'Paused.' : ''),
   ended: (_, { state }) => (state === 'ended' ? '' : 'Ended until there is stock.'),
 };
-
-const OFFER = 'offer:';
-export const offerId = (listing: Pick<Listing, 'id'>) => OFFER + listing.id;
