@@ -1,6 +1,13 @@
 import Dexie from 'dexie';
 import fc from 'fast-check';
-import { applyChange, type ChangedTable, type RowChange, SampanDatabase, undoChange } from '@/store';
+import {
+  applyChange,
+  type ChangedTable,
+  onWrites,
+  type RowChange,
+  SampanDatabase,
+  undoChange,
+} from '@/store';
 import { backoff } from '@/work/outbox/circuit';
 import { chance } from '../stand-ins/random';
 
@@ -267,4 +274,37 @@ test('a large write is seen by what follows in its transaction, and a small one 
     await db.products.put({ id: 'p7', n: 2 } as never);
   });
   expect(numbers(await db.products.bulkGet(ids))).toEqual(ids.map((id) => (id === 'p7' ? 2 : 1)));
+});
+
+test('whoever watches tables hears of committed writes to them, small and large, and of no others', async () => {
+  const db = fresh();
+  await db.open();
+  const heard: string[] = [];
+  const end = onWrites(db, ['listings', ['notes', 'catalogue:']], () => heard.push('!'));
+  const took = async (write: () => PromiseLike<unknown>) => {
+    heard.length = 0;
+    await write();
+    await new Promise((rested) => setTimeout(rested));
+    return heard.length;
+  };
+  const listing = (id: string) => ({ id, product: 'p', variant: 'v' }) as never;
+  const note = (id: string) => db.notes.put({ id, value: 1 });
+  expect(await took(() => db.listings.put(listing('a')))).toBe(1);
+  expect(await took(() => db.listings.bulkPut(Array.from({ length: 80 }, (_, k) => listing(`l${k}`))))).toBe(
+    1,
+  );
+  expect(await took(() => db.listings.clear())).toBe(1);
+  expect(await took(() => note('catalogue:brackwater'))).toBe(1);
+  expect(await took(() => note('course'))).toBe(0);
+  expect(await took(() => db.listings.toArray())).toBe(0);
+  const givenUp = () =>
+    db
+      .transaction('rw', db.shopTables, async () => {
+        await db.listings.put(listing('b'));
+        throw new Error('given up');
+      })
+      .catch(() => {});
+  expect(await took(givenUp)).toBe(0);
+  end();
+  expect(await took(() => db.listings.put(listing('c')))).toBe(0);
 });

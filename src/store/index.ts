@@ -37,3 +37,4 @@ export type {
 } from './outbox';
 export * from './rows';
 export { STARTING_SETTINGS, settingsOf } from './settings';
+export { onWrites, type Watched } from './writes';

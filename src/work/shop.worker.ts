@@ -1,8 +1,7 @@
 import { expose } from 'comlink';
-import { liveQuery } from 'dexie';
 import { readTable, writeCsv, writeWorkbook } from '../connect/files';
 import { columnsOfExample, type ListingFileColumn } from '../core/lists';
-import { journalEnd, type ListingState, type PlanRow, type Preset } from '../store';
+import { type ListingState, onWrites, type PlanRow, type Preset, type Watched } from '../store';
 import { acts } from './acts';
 import { assortmentOf, caughtUp } from './assortment/assortment';
 import { type BenchList, benchOf } from './assortment/bench-list';
@@ -32,7 +31,6 @@ import { type TemplateDraft, TemplateWeighing, templatesInUse, triedOn } from '.
 import { forwardOrder } from './orders/actions';
 import { type MeantOrders, OrderBook, type OrderSort } from './orders/order-book';
 import { ordersOf, sumsOf } from './orders/sums';
-import { firstWaiting } from './outbox/waiting';
 import { linesOf, loadRecorded } from './recorded';
 import { editsOf } from './shop/history';
 import { type Course, keepCourse, keptCourse, readCourse } from './shop/needs';
@@ -172,7 +170,7 @@ async function* piecesOf(stream: ReadableStream<string>): AsyncGenerator<string>
  * @param often milliseconds between two runs, at least
  */
 function onChange(
-  watched: () => Promise<unknown>,
+  watched: readonly Watched[],
   calm: number,
   often: number,
   run: () => Promise<void>,
@@ -197,7 +195,8 @@ function onChange(
       Math.max(calm, free - performance.now()),
     );
   };
-  liveQuery(watched).subscribe({ next: soon, error: (error) => console.error(error) });
+  onWrites(work.db, watched, soon);
+  soon();
   return soon;
 }
 
@@ -221,16 +220,16 @@ let rehearsing = 0;
 const AT_ONCE = 1_000;
 
 /** What lists are made of: rows by the journal, and the handful of tables that prices depend on. */
-const shopSigns = async () => {
-  const { db } = work;
-  return [
-    await journalEnd(db.journal),
-    await db.plans.toArray(),
-    await db.settings.toArray(),
-    await db.rates.toArray(),
-    await db.templates.toArray(),
-  ].concat((await db.connections.toArray()) as never[]);
-};
+const OF_LISTS = ['journal', 'plans', 'settings', 'rates', 'templates', 'connections'];
+/** What a search for goods sees besides. */
+const OF_SOURCE: readonly Watched[] = [
+  'journal',
+  'plans',
+  'settings',
+  'connections',
+  ['notes', 'catalogue:'],
+];
+const OF_COURSE = ['journal', 'plans', 'connections', 'jobs', 'outbox', 'changes', 'doubts'];
 
 const api = {
   ...acts,
@@ -267,8 +266,7 @@ const api = {
         c.role === 'supplier' ? [c.shipping, c.costs] : [c.site, c.optedIn, c.buyers, c.categories],
       ]),
     ];
-    const signs = async () => [await seen(), await journalEnd(db.journal)];
-    onChange(signs, SOON, OFTEN, async () => {
+    onChange(OF_SOURCE, SOON, OFTEN, async () => {
       await built();
       await assortment.catchUp();
       const now = JSON.stringify([await seen(), assortment.variantCount]);
@@ -280,7 +278,7 @@ const api = {
   },
   /** Tells, now and after each change to listings or what they are made of, a number that grows. */
   watchListings: (tell: (version: number) => void) => {
-    onChange(shopSigns, SOON, OFTEN, async () => {
+    onChange(OF_LISTS, SOON, OFTEN, async () => {
       await built();
       await assortment.catchUp();
       tell(assortment.version);
@@ -324,7 +322,7 @@ const api = {
   },
   /** Tells, now and after each change to orders, a number that grows. */
   watchOrders: (tell: (version: number) => void) => {
-    onChange(shopSigns, SOON, OFTEN, async () => {
+    onChange(OF_LISTS, SOON, OFTEN, async () => {
       await builtBook();
       await book.catchUp();
       tell(book.version);
@@ -582,23 +580,13 @@ const api = {
    * half minute as time passes.
    */
   watchCourse: (tell: (course: Course) => void) => {
-    const { db } = work;
-    const signs = async () => [
-      await db.doubts.toArray(),
-      await db.changes.count(),
-      await firstWaiting(db),
-      await db.connections.toArray(),
-      await db.jobs.toArray(),
-      await db.plans.toArray(),
-      await journalEnd(db.journal),
-    ];
     let told = false;
     // What was drawn last stands until the shop is read.
     keptCourse(work).then(
       (kept) => kept && !told && tell(kept),
       (error) => console.error(error),
     );
-    const soon = onChange(signs, CALM, CALM, async () => {
+    const soon = onChange(OF_COURSE, CALM, CALM, async () => {
       await built();
       const course = await readCourse(work);
       tell(course);

@@ -1,6 +1,5 @@
-import { liveQuery } from 'dexie';
+import { onWrites } from '../../store';
 import { work } from '../browser';
-import { firstWaiting } from '../outbox/waiting';
 import { stepOf, subjectsOf } from './runner';
 
 /**
@@ -9,12 +8,11 @@ import { stepOf, subjectsOf } from './runner';
  * up by itself after sleep.
  */
 const PAUSE = 1_000;
+/** Between two rounds at least: what is written in bursts, by the runner too, wakes it once. */
+const REST = 100;
 
 let wake = () => {};
-liveQuery(async () => [await work.db.jobs.toArray(), await firstWaiting(work.db)]).subscribe({
-  next: () => wake(),
-  error: (error) => console.error(error),
-});
+onWrites(work.db, ['jobs', 'outbox'], () => wake());
 
 /** Subjects of which a step is under way. */
 const busy = new Set<string>();
@@ -46,11 +44,10 @@ navigator.locks.request('sampan-runner', async () => {
       };
     });
     try {
-      await work.db.notes.put({ id: 'runner', value: work.clock() });
       for (const subject of await subjectsOf(work)) drive(subject);
     } catch (error) {
       await noteError(error);
     }
-    await paused;
+    await Promise.all([paused, new Promise((rested) => setTimeout(rested, REST))]);
   }
 });

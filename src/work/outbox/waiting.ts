@@ -24,19 +24,10 @@ export async function countWaiting(
   connection: string,
   kinds: readonly OutboxKind[] = ALL_KINDS,
 ): Promise<number> {
-  const keys = await Promise.all(
-    kinds.map((kind) => within(db, connection, kind).limit(MOST_COUNTED).primaryKeys()),
+  const keys = await db.transaction('r', db.outbox, () =>
+    Promise.all(kinds.map((kind) => within(db, connection, kind).limit(MOST_COUNTED).primaryKeys())),
   );
   return keys.reduce((sum, some) => sum + some.length, 0);
-}
-
-/** What waits first for each connection and kind: another answer means that there is something new to send, or less. */
-export async function firstWaiting(db: SampanDatabase): Promise<string[]> {
-  const connections = (await db.connections.toCollection().primaryKeys()) as string[];
-  const first = await Promise.all(
-    connections.flatMap((c) => ALL_KINDS.map((kind) => within(db, c, kind).limit(1).primaryKeys())),
-  );
-  return first.flat();
 }
 
 /** Rows in a state other than waiting, of some kinds. */
@@ -46,13 +37,15 @@ export async function rowsIn<K extends OutboxKind>(
   kinds: readonly K[],
 ): Promise<OutboxRow<K>[]> {
   const connections = (await db.connections.toCollection().primaryKeys()) as string[];
-  const rows = await Promise.all(
-    connections.flatMap((c) =>
-      kinds.map((kind) =>
-        db.outbox
-          .where('[connection+state+kind+nextAt]')
-          .between([c, state, kind, 0], [c, state, kind, Number.MAX_SAFE_INTEGER])
-          .toArray(),
+  const rows = await db.transaction('r', db.outbox, () =>
+    Promise.all(
+      connections.flatMap((c) =>
+        kinds.map((kind) =>
+          db.outbox
+            .where('[connection+state+kind+nextAt]')
+            .between([c, state, kind, 0], [c, state, kind, Number.MAX_SAFE_INTEGER])
+            .toArray(),
+        ),
       ),
     ),
   );
@@ -65,7 +58,9 @@ export async function waitingFor<K extends OutboxKind>(
   connection: string,
   kinds: readonly K[],
 ): Promise<OutboxRow<K>[]> {
-  const rows = await Promise.all(kinds.map((kind) => within(db, connection, kind).toArray()));
+  const rows = await db.transaction('r', db.outbox, () =>
+    Promise.all(kinds.map((kind) => within(db, connection, kind).toArray())),
+  );
   return (rows.flat() as OutboxRow<K>[]).sort((a, b) => a.at - b.at);
 }
 
@@ -80,13 +75,16 @@ export async function dueOf<K extends OutboxKind>(
   most: number,
 ): Promise<OutboxRow<K>[]> {
   const now = work.clock();
-  const rows = await Promise.all(
-    kinds.map((kind) =>
-      work.db.outbox
-        .where('[connection+state+kind+nextAt]')
-        .between([connection, 'waiting', kind, 0], [connection, 'waiting', kind, now], true, true)
-        .limit(most)
-        .toArray(),
+  const { outbox } = work.db;
+  const rows = await work.db.transaction('r', outbox, () =>
+    Promise.all(
+      kinds.map((kind) =>
+        outbox
+          .where('[connection+state+kind+nextAt]')
+          .between([connection, 'waiting', kind, 0], [connection, 'waiting', kind, now], true, true)
+          .limit(most)
+          .toArray(),
+      ),
     ),
   );
   return (rows.flat() as OutboxRow<K>[]).sort((a, b) => a.at - b.at).slice(0, most);

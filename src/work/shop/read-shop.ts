@@ -9,14 +9,17 @@ export async function readTerms(
   db: SampanDatabase,
   now: Instant,
 ): Promise<ShopTerms & { readonly readAt: ReadonlyMap<string, Instant> }> {
-  const [settings, plans, connections, jobs, rates, templates] = await Promise.all([
-    settingsOf(db),
-    db.plans.toArray(),
-    db.connections.toArray(),
-    db.jobs.toArray(),
-    db.rates.toArray(),
-    db.templates.toArray(),
-  ]);
+  const tables = [db.settings, db.plans, db.connections, db.jobs, db.rates, db.templates];
+  const [settings, plans, connections, jobs, rates, templates] = await db.transaction('r', tables, () =>
+    Promise.all([
+      settingsOf(db),
+      db.plans.toArray(),
+      db.connections.toArray(),
+      db.jobs.toArray(),
+      db.rates.toArray(),
+      db.templates.toArray(),
+    ]),
+  );
   return {
     at: now,
     settings,
