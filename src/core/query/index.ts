@@ -3,6 +3,7 @@ export { type Conditions, conditionsOf, type FieldKinds, type Problem } from './
 export {
   type Bounds,
   NO_VALUE,
+  narrows,
   parseBounds,
   parseQuery,
   parseRange,

@@ -52,6 +52,13 @@ export function parseQuery(text: string): Term[] {
   return terms;
 }
 
+/**
+ * Whether a search line finds only what a shorter one finds: words alone, the last of which goes on or is followed by
+ * others. That one typed them sign by sign can be made use of.
+ */
+export const narrows = (before: string, line: string): boolean =>
+  line.startsWith(before) && /^[\p{L}\p{N} ]*$/u.test(line);
+
 /** Why a field that is still being typed narrows nothing. */
 export const NO_VALUE = 'It has no value yet.';
 

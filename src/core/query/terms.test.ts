@@ -1,5 +1,15 @@
 import fc from 'fast-check';
-import { compile, hasTerm, NO_VALUE, parseBounds, parseQuery, parseRange, termFor, toggleTerm } from '.';
+import {
+  compile,
+  hasTerm,
+  NO_VALUE,
+  narrows,
+  parseBounds,
+  parseQuery,
+  parseRange,
+  termFor,
+  toggleTerm,
+} from '.';
 
 test('a choice is added to a query and taken out again, and nothing else is touched', () => {
   fc.assert(
@@ -59,4 +69,29 @@ test('a field that has no value yet narrows nothing and says so, with or without
     expect(problems).toEqual([{ raw: parseQuery(query)[0]!.raw, reason: NO_VALUE }]);
   }
   expect(parseQuery('12:30')).toEqual([{ kind: 'word', text: '12:30', not: false, raw: '12:30' }]);
+});
+
+test('of words alone a line that goes on finds only what the shorter one finds', () => {
+  const sign = fc.constantFrom('t', 'o', 'r', 'é', 'ß', ' ', '-', '"', ':', '<', '1', '&');
+  const text = fc.array(sign, { maxLength: 6 }).map((signs) => signs.join(''));
+  const goods = fc.array(fc.constantFrom('t', 'o', 'r', 'e', 's', ' ', '1'), { maxLength: 12 });
+  const finds = (line: string, one: string) => compile(parseQuery(line), {}, () => one).test(one);
+  let narrowed = 0;
+  fc.assert(
+    fc.property(text, text, goods, (before, more, signs) => {
+      const one = signs.join('');
+      if (!narrows(before, before + more)) return;
+      narrowed++;
+      if (finds(before + more, one)) expect(finds(before, one)).toBe(true);
+    }),
+    { numRuns: 5_000 },
+  );
+  expect(narrowed).toBeGreaterThan(500);
+  for (const [before, line] of [
+    ['to', 'xto'],
+    ['-to', '-tor'],
+    ['is:live', 'is:lived'],
+    ['torch', 'tor'],
+  ])
+    expect(narrows(before!, line!)).toBe(false);
 });

@@ -1,7 +1,7 @@
 import { optionsInWords } from '../../core/catalogue';
 import { factorOf } from '../../core/money';
 import type { Sum } from '../../core/pricing';
-import { compile, type Fields, type Problem, parseQuery } from '../../core/query';
+import { compile, type Fields, narrows, type Problem, parseQuery } from '../../core/query';
 import type { Instant } from '../../core/units';
 import type { Listing, ListingState } from '../../store';
 import { type FieldId, fieldOf } from '../listings/fields';
@@ -118,34 +118,45 @@ const FIRST_SOLD = STATES.indexOf('live');
 const LIVE = STATES.indexOf('live');
 const PAUSED = STATES.indexOf('paused');
 
+/** Search lines whose matches are remembered: someone types, takes signs back and types on. */
+const MOST_FOUND = 16;
+
+interface Counted {
+  readonly key: string;
+  readonly places: Int32Array;
+  readonly counts: Omit<ListingsFound, keyof ListAnswer<ListingLine>>;
+}
+
+interface Found {
+  readonly query: string;
+  readonly places: Int32Array;
+  readonly problems: readonly Problem[];
+}
+
 /** Listings that are, or were, on sale: searched and sorted by columns, told by windows. */
 export class ListingList {
-  private found: {
-    readonly key: string;
-    readonly places: Int32Array;
-    readonly problems: readonly Problem[];
-    readonly counts: Omit<ListingsFound, keyof ListAnswer<ListingLine>>;
-    readonly total: number;
-  } | null = null;
+  private counted: Counted | null = null;
   private sorted: { readonly key: string; readonly places: Int32Array } | null = null;
+  /** What was found lately in the order of {@link sorted}, by search line. */
+  private readonly found = new Map<string, Found>();
 
   constructor(private readonly shop: Assortment) {}
 
   search(q: ListingQuestion, now: Instant): ListingsFound {
-    const found = this.find(q.query, now, q.of);
-    const places = this.inOrder(found, q.sort, q.descending);
+    const { places, problems } = this.find(q, now);
+    const { counts, places: all } = this.countedOf(q.of);
     return {
-      ...found.counts,
-      total: found.total,
+      ...counts,
+      total: all.length,
       matches: places.length,
       rows: [...places.subarray(q.offset, q.offset + q.limit)].map((place) => this.line(place, q.fields)),
-      problems: found.problems,
+      problems,
     };
   }
 
   /** Ids of the matches between two places of a sorted search. */
   range(q: ListingQuestion, now: Instant): string[] {
-    const places = this.inOrder(this.find(q.query, now, q.of), q.sort, q.descending);
+    const { places } = this.find(q, now);
     return [...places.subarray(q.offset, q.offset + q.limit)].map(
       (place) => this.shop.rows[place]!.listing.id,
     );
@@ -155,7 +166,9 @@ export class ListingList {
   meant(what: Meant, now: Instant): string[] {
     if ('keys' in what) return what.keys.filter((id) => this.shop.get(id));
     const except = new Set(what.except ?? []);
-    const ids = [...this.find(what.query, now).places].map((place) => this.shop.rows[place]!.listing.id);
+    const ids = [...this.find({ query: what.query, sort: 'sku', descending: false }, now).places].map(
+      (place) => this.shop.rows[place]!.listing.id,
+    );
     return ids.filter((id) => !except.has(id));
   }
 
@@ -176,24 +189,38 @@ export class ListingList {
   }
 
   private find(
-    query: string,
+    { query, sort, descending, of }: Omit<ListingQuestion, 'offset' | 'limit' | 'fields'>,
     now: Instant,
-    of: ListingQuestion['of'] = 'sold',
-  ): NonNullable<ListingList['found']> {
+  ): Found {
     const minute = Math.floor(now / 60_000) * 60_000;
-    const key = `${this.shop.version} ${of} ${/\bmoved:/.test(query) ? minute : ''} ${query}`;
-    if (this.found?.key === key) return this.found;
+    const all = this.inOrder(this.countedOf(of), sort, descending);
+    const key = `${/\bmoved:/.test(query) ? minute : ''} ${query}`;
+    const known = this.found.get(key);
+    if (known) return known;
     const { rows, columns } = this.shop;
-    const { state, flags } = columns;
     const { test, problems } = compile(parseQuery(query), this.fields(minute), (place: number) =>
       columns.wordsOf(place, rows[place]!),
     );
+    let among = all;
+    for (const before of this.found.values())
+      if (before.places.length < among.length && narrows(before.query, query)) among = before.places;
+    const found = { query, places: among.filter((place) => test(place)), problems };
+    if (this.found.size >= MOST_FOUND) this.found.delete(this.found.keys().next().value!);
+    this.found.set(key, found);
+    return found;
+  }
+
+  /** Listings of a kind and how they stand, once for each state of the shop. */
+  private countedOf(of: ListingQuestion['of'] = 'sold'): Counted {
+    const key = `${this.shop.version} ${of}`;
+    if (this.counted?.key === key) return this.counted;
+    const { rows, columns } = this.shop;
+    const { state, flags } = columns;
     const places: number[] = [];
     const counts = { live: 0, paused: 0, ended: 0, unlinked: 0, needYou: 0, steps: 0 };
-    let total = 0;
     for (let place = 0; place < rows.length; place++) {
       if (!rows[place] || (of !== 'all' && state[place]! < FIRST_SOLD !== (of === 'bench'))) continue;
-      total++;
+      places.push(place);
       if (state[place] === LIVE) counts.live++;
       else if (state[place] === PAUSED) counts.paused++;
       else counts.ended++;
@@ -202,10 +229,9 @@ export class ListingList {
       const loses = bits & FLAG.loss && state[place] === LIVE;
       if (rows[place]!.listing.held) counts.steps++;
       if (bits & FLAG.problem || loses || rows[place]!.listing.drift) counts.needYou++;
-      if (test(place)) places.push(place);
     }
-    this.found = { key, places: Int32Array.from(places), problems, counts, total };
-    return this.found;
+    this.counted = { key, places: Int32Array.from(places), counts };
+    return this.counted;
   }
 
   private fields(now: Instant): Fields<number> {
@@ -266,11 +292,8 @@ export class ListingList {
     };
   }
 
-  private inOrder(
-    { key, places }: NonNullable<ListingList['found']>,
-    by: ListingSort,
-    descending: boolean,
-  ): Int32Array {
+  /** Listings as they are sorted, once for each state of the shop: what is typed only leaves some out. */
+  private inOrder({ key, places }: Counted, by: ListingSort, descending: boolean): Int32Array {
     const own = `${by} ${descending} ${key}`;
     if (this.sorted?.key === own) return this.sorted.places;
     const { rows, columns } = this.shop;
@@ -300,6 +323,7 @@ export class ListingList {
       sorted.sort((a, b) => turn * (keys[a]! - keys[b]!) || a - b);
     }
     this.sorted = { key: own, places: sorted };
+    this.found.clear();
     return sorted;
   }
 

@@ -1,5 +1,5 @@
 import { convert, factorOf } from '../../core/money';
-import { compile, type Fields, type Problem, parseQuery } from '../../core/query';
+import { compile, type Fields, narrows, type Problem, parseQuery } from '../../core/query';
 import type { Instant } from '../../core/units';
 import {
   type ArchiveBlock,
@@ -302,12 +302,8 @@ export class OrderBook {
     if (this.found?.order === order && this.found.query === q.query) return this.found;
     const c = this.all;
     const { test, problems } = compile(parseQuery(q.query), this.fields(minute), (place) => c.words[place]!);
-    // Among words alone, one that goes on only leaves some of the matches out.
-    const narrows =
-      this.found?.order === order &&
-      q.query.startsWith(this.found.query) &&
-      /^[\p{L}\p{N} ]*$/u.test(q.query);
-    const among = narrows ? this.found!.places : this.inOrder(q.sort, q.descending, minute);
+    const before = this.found?.order === order && narrows(this.found.query, q.query) ? this.found : null;
+    const among = before?.places ?? this.inOrder(q.sort, q.descending, minute);
     this.found = { order, query: q.query, places: among.filter((place) => test(place)), problems };
     return this.found;
   }
