@@ -52,6 +52,24 @@ test('what buying costs besides moves prices as it was said before, each sum wit
   expect(await prices()).toEqual(before);
 });
 
+test('an order of so many units is expected to cost the price that its item has for them', async () => {
+  const [one] = await live();
+  const { source } = (await caughtUp(v.work)).get(one!.id)!;
+  const itemPrices = { [source!.item]: [{ from: 3, price: 111 }] };
+  await saveSupplierCosts(v.work, 'brackwater', { ...NO_COST_RULES, itemPrices });
+  await v.settle();
+  const goodsOf = async (quantity: number) => {
+    const wish = { sku: one!.sku, quantity };
+    const sale = sell(v.outside.markets.pennywharf, chance(7), v.work.clock(), wish)!;
+    expect(sale.lines[0]!.quantity).toBe(quantity);
+    await v.settle(60_000);
+    const order = (await v.work.db.orders.get(`pennywharf:${sale.number}`))!;
+    return order.expected!.filter((e) => e.kind === 'goods').reduce((sum, e) => sum - e.amount, 0);
+  };
+  expect(await goodsOf(3)).toBe(333);
+  expect(await goodsOf(1)).toBe((await caughtUp(v.work)).get(one!.id)!.item!.cost);
+});
+
 test('an order is expected to cost what its listing was priced with, and its account keeps it when it is bought', async () => {
   await saveSupplierCosts(v.work, 'brackwater', {
     ...HANDLED,

@@ -100,6 +100,7 @@ test('messages are found by their order after the upgrade, and what was told of 
     body: {},
   });
   await leftBy(7, 'messages', {
+    connections: [{ id: 'brackwater', costs: { discounts: [] } }, { id: 'pennywharf' }],
     outbox: [
       row('dispatch:7:x', 'dispatch', 'order:pennywharf:7', 'done'),
       row('buy:7', 'buy', 'order:pennywharf:7', 'waiting'),
@@ -125,5 +126,9 @@ test('messages are found by their order after the upgrade, and what was told of 
     },
   ]);
   expect(await db.outbox.count()).toBe(3);
+  expect(await db.connections.toArray()).toEqual([
+    { id: 'brackwater', costs: { discounts: [], itemPrices: {} } },
+    { id: 'pennywharf' },
+  ]);
   db.close();
 });

@@ -286,6 +286,13 @@ export class SampanDatabase extends Dexie {
     this.version(8)
       .stores({ outbox: 'id, [connection+state+kind+nextAt], order' })
       .upgrade(async (tx) => {
+        // Single items of a supplier can have prices by quantity.
+        await tx
+          .table<{ costs?: { itemPrices?: object } | null }>('connections')
+          .toCollection()
+          .modify(({ costs }) => {
+            if (costs) costs.itemPrices ??= {};
+          });
         const rows = tx.table<{
           id: string;
           kind: string;

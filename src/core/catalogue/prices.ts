@@ -42,8 +42,8 @@ export interface RowTerms {
   readonly digits: number;
 }
 
-/** A catalogue's item as it is sold: one unit, of unknown size. */
-const ONE = { pack: 1, cubicMillimetres: null };
+/** A catalogue's item as it is sold: one unit, for which no price by quantity holds, of unknown size. */
+const ONE = { pack: 1, sku: '', cubicMillimetres: null };
 
 /**
  * Prices rows `from` to `to` into `into`, each under its own terms (null for none): plain integers with all that repeats taken out of the loop. Agrees with

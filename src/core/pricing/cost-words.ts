@@ -1,5 +1,5 @@
 import { formatMinor, formatRate, type Parsed, parseMinor, parseRate, WHOLE } from '../money';
-import type { Buyers, ImportRule, QuantityDiscount, ShippingZone } from './landed';
+import type { Buyers, ImportRule, QuantityDiscount, QuantityPrice, ShippingZone } from './landed';
 import { parseShipping, shippingInWords } from './shipping';
 
 const no = (reason: string) => ({ ok: false, reason }) as const;
@@ -65,6 +65,47 @@ export function parseDiscounts(text: string): Parsed<QuantityDiscount[]> {
 
 export const discountsInWords = (discounts: readonly QuantityDiscount[]): string =>
   discounts.map(({ from, off }) => `${from}: ${formatRate(off)}`).join(', ');
+
+/** A line for each item, by SKU: `BW-010021: 10: 3.20, 50: 2.90`. */
+export function parseItemPrices(
+  text: string,
+  currency: string,
+): Parsed<Record<string, readonly QuantityPrice[]>> {
+  const known = new Set<string>();
+  const read = readLines(text, (line) => {
+    const [, sku = '', steps = ''] = /^(\S+?)\s*:\s+(.+)$/.exec(line) ?? [];
+    const prices: QuantityPrice[] = [];
+    for (const part of steps
+      .split(/;|,\s+|,$/)
+      .map((p) => p.trim())
+      .filter(Boolean)) {
+      const [, from = '', amount = ''] = /^(\d{1,6})\s*:\s*(.+)$/.exec(part) ?? [];
+      const minor = amount ? parseMinor(amount, currency) : no('');
+      if (!minor.ok || minor.value < 0 || Number(from) < 2)
+        return no(
+          `“${part}” is no price: write from how many units on and what each costs, such as 10: 3.20.`,
+        );
+      prices.push({ from: Number(from), price: minor.value });
+    }
+    if (!prices.length)
+      return no(`“${line}”: write the SKU, then from how many units on what each costs: AB-1: 10: 3.20.`);
+    if (known.has(sku)) return no(`${sku} stands there twice.`);
+    known.add(sku);
+    return { ok: true, value: [sku, prices.sort((a, b) => a.from - b.from)] as const };
+  });
+  return read.ok ? { ok: true, value: Object.fromEntries(read.value) } : read;
+}
+
+export const itemPricesInWords = (
+  items: Readonly<Record<string, readonly QuantityPrice[]>>,
+  currency: string,
+): string =>
+  Object.entries(items)
+    .map(
+      ([sku, prices]) =>
+        `${sku}: ${prices.map(({ from, price }) => `${from}: ${formatMinor(price, currency)}`).join(', ')}`,
+    )
+    .join('\n');
 
 /** A line for each border: `US: duty 4 %, tax 8 %, reclaimed, free up to 800.00`. */
 export const parseImports = (text: string, currency: string): Parsed<ImportRule[]> =>

@@ -6,12 +6,14 @@ import {
   discountsInWords,
   furtherCosts,
   importsInWords,
+  itemPricesInWords,
   landedCosts,
   landedOf,
   NO_COST_RULES,
   parseBuyers,
   parseDiscounts,
   parseImports,
+  parseItemPrices,
   parseZones,
   shippingTo,
   sumAt,
@@ -24,7 +26,13 @@ const shipping = [
   { upToGrams: 30_000, minor: 990 },
 ];
 const rules = (set: Partial<CostRules>): CostRules => ({ ...NO_COST_RULES, ...set });
-const unit: Parameters<typeof landedCosts>[0] = { cost: 2000, pack: 1, grams: 1500, cubicMillimetres: null };
+const unit: Parameters<typeof landedCosts>[0] = {
+  cost: 2000,
+  pack: 1,
+  sku: '',
+  grams: 1500,
+  cubicMillimetres: null,
+};
 const GB = [{ country: 'GB', share: WHOLE }];
 const MIX = [
   { country: 'GB', share: 750_000 },
@@ -79,13 +87,27 @@ test('a border: duty on goods and shipping, tax on all with the duty, by hand', 
 });
 
 test('packs: discount for their quantity, extra items instead of their weight, handling of each', () => {
-  const pack = { cost: 6000, pack: 3, grams: 4500, cubicMillimetres: null };
+  const pack = { cost: 6000, pack: 3, sku: '', grams: 4500, cubicMillimetres: null };
   const discounts = [
     { from: 3, off: 50_000 },
     { from: 10, off: 100_000 },
   ];
   // Weighed together 4.5 kg: 9.90. One of 1.5 kg and two more at 1.20: 3.50 + 2.40.
   expect(landed({ discounts }, GB, pack)).toMatchObject({ goods: 5700, shipping: 990 });
+  // An item with prices of its own has them alone: from three on 18.50 each; below that no discount at all.
+  const own = {
+    discounts,
+    itemPrices: {
+      'BW-1': [
+        { from: 3, price: 1850 },
+        { from: 5, price: 1500 },
+      ],
+    },
+  };
+  expect(landed(own, GB, { ...pack, sku: 'BW-1' })).toMatchObject({ goods: 5550, shipping: 990 });
+  expect(landed(own, GB, { ...pack, sku: 'BW-2' })).toMatchObject({ goods: 5700 });
+  expect(landed(own, GB, { ...unit, sku: 'BW-1' })).toMatchObject({ goods: unit.cost });
+  expect(landed(own, GB, { ...pack, sku: 'toString' })).toMatchObject({ goods: 5700 });
   expect(landed({ extraItem: 120 }, GB, pack)).toMatchObject({ goods: 6000, shipping: 590 });
   expect(landed({ handling: { order: 50, item: 20 } }, GB, pack)!.more).toEqual([
     { kind: 'handling', minor: 110 },
@@ -149,7 +171,7 @@ test('what one order costs is what its one unit was priced with, wherever one bu
           cashback: { rate: r.back, counted: true },
         });
         const US = [{ country: 'US', share: WHOLE }];
-        const costs = landed(set, US, { cost, pack: 1, grams, cubicMillimetres: null })!;
+        const costs = landed(set, US, { cost, pack: 1, grams, sku: '', cubicMillimetres: null })!;
         const parcel = { items: 1, grams, heaviest: grams, cubicMillimetres: null };
         const carriage = shippingTo({ shipping, rules: set }, 'US', parcel)! + r.order + r.item;
         const further = furtherCosts(cost, carriage, 'US', set);
@@ -186,6 +208,24 @@ test('what people type is read, and what is written is read again as the same', 
     ],
   });
   if (discounts.ok) expect(parseDiscounts(discountsInWords(discounts.value))).toEqual(discounts);
+  const items = parseItemPrices('BW-1: 50: 2,90; 10: 3.20\n AB:7 : 2: 1', 'GBP');
+  expect(items).toEqual({
+    ok: true,
+    value: {
+      'BW-1': [
+        { from: 10, price: 320 },
+        { from: 50, price: 290 },
+      ],
+      'AB:7': [{ from: 2, price: 100 }],
+    },
+  });
+  if (items.ok) expect(parseItemPrices(itemPricesInWords(items.value, 'GBP'), 'GBP')).toEqual(items);
+  expect(parseItemPrices('BW-1: 1: 3.20', 'GBP')).toMatchObject({ ok: false });
+  expect(parseItemPrices('BW-1 10 3.20', 'GBP')).toMatchObject({ ok: false });
+  expect(parseItemPrices('BW-1: 10: 3\nBW-1: 20: 2', 'GBP')).toEqual({
+    ok: false,
+    reason: 'Line 2: BW-1 stands there twice.',
+  });
   const buyers = parseBuyers('GB 80 %, ie: 20 %');
   expect(buyers).toEqual({
     ok: true,

@@ -30,6 +30,12 @@ export interface QuantityDiscount {
   readonly off: Ppm;
 }
 
+/** From so many units of one item on, each costs so much, in minor units of the supplier. */
+export interface QuantityPrice {
+  readonly from: number;
+  readonly price: number;
+}
+
 /** What buying from a supplier costs besides prices and the usual shipping, amounts in its currency. */
 export interface CostRules {
   /** Where the usual shipping does not hold; of several that reach a country the cheapest counts. */
@@ -41,6 +47,8 @@ export interface CostRules {
   readonly handling: { readonly order: number; readonly item: number };
   /** By growing quantity. */
   readonly discounts: readonly QuantityDiscount[];
+  /** Items that have prices by quantity of their own, in place of the discounts: by SKU, each by growing quantity. */
+  readonly itemPrices: Readonly<Record<string, readonly QuantityPrice[]>>;
   readonly cashback: { readonly rate: Ppm; readonly counted: boolean };
   /** What the bank or the payment service takes for paying the supplier. */
   readonly paying: { readonly rate: Ppm; readonly fixed: number };
@@ -53,6 +61,7 @@ export const NO_COST_RULES: CostRules = {
   volumetric: null,
   handling: { order: 0, item: 0 },
   discounts: [],
+  itemPrices: {},
   cashback: { rate: 0, counted: false },
   paying: { rate: 0, fixed: 0 },
   imports: [],
@@ -79,8 +88,16 @@ export interface Parcel {
   readonly cubicMillimetres: number | null;
 }
 
-/** What some units of an item cost with the discount for so many. @param all what they cost without it */
-export function discountedGoods(all: number, quantity: number, rules: CostRules | null): number {
+/**
+ * What some units of an item cost by the price or the discount for so many.
+ * @param all what they cost by the price of a single one
+ * @param sku the supplier's
+ */
+export function goodsFor(all: number, quantity: number, sku: string, rules: CostRules | null): number {
+  if (rules && Object.hasOwn(rules.itemPrices, sku)) {
+    const step = rules.itemPrices[sku]!.findLast(({ from }) => quantity >= from);
+    return step ? step.price * quantity : all;
+  }
   let off = 0;
   for (const step of rules?.discounts ?? []) if (quantity >= step.from) off = step.off;
   return off ? halfUp(all * (WHOLE - off), WHOLE) : all;
@@ -165,6 +182,8 @@ export interface CostUnit {
   readonly cost: number;
   /** How many of the supplier's units make one of ours. */
   readonly pack: number;
+  /** The supplier's; '' where it has no price of its own by quantity. */
+  readonly sku: string;
   readonly grams: number | null;
   readonly cubicMillimetres: number | null;
 }
@@ -193,8 +212,8 @@ export function landedCosts(
     const shipping = shippingFor(supplier.shipping, unit.grams);
     return shipping === null ? null : withTax(convert(unit.cost, factor), convert(shipping, factor), tax);
   }
-  const { pack, grams, cubicMillimetres } = unit;
-  const goods = discountedGoods(unit.cost, pack, rules);
+  const { pack, sku, grams, cubicMillimetres } = unit;
+  const goods = goodsFor(unit.cost, pack, sku, rules);
   const parcel = {
     items: pack,
     grams,

@@ -5,9 +5,11 @@ import {
   type CostRules,
   discountsInWords,
   importsInWords,
+  itemPricesInWords,
   NO_COST_RULES,
   parseDiscounts,
   parseImports,
+  parseItemPrices,
   parseZones,
   shippingInWords,
   zonesInWords,
@@ -35,6 +37,11 @@ const FIELDS = {
     hint: '10: 5 %, 50: 8 %; packs of so many have it',
     area: false,
   },
+  itemPrices: {
+    label: 'Prices of single items by quantity, a line for each SKU',
+    hint: 'BW-010021: 10: 3.20, 50: 2.90. They hold in place of the discount',
+    area: true,
+  },
   extraItem: { label: 'Each further item in a parcel', hint: 'empty: weighed together', area: false },
   volumetric: {
     label: 'cm³ that count as 1 kg',
@@ -61,6 +68,7 @@ function textsOf(rules: CostRules, currency: string): Texts {
     zones: zonesInWords(rules.zones, currency),
     imports: importsInWords(rules.imports, currency),
     discounts: discountsInWords(rules.discounts),
+    itemPrices: itemPricesInWords(rules.itemPrices, currency),
     extraItem: rules.extraItem === null ? '' : formatMinor(rules.extraItem, currency),
     volumetric: rules.volumetric === null ? '' : String(rules.volumetric),
     perOrder: money(rules.handling.order),
@@ -104,6 +112,7 @@ function read(
     zones: take('zones', (text) => parseZones(text, currency), []),
     imports: take('imports', (text) => parseImports(text, currency), []),
     discounts: take('discounts', parseDiscounts, []),
+    itemPrices: take('itemPrices', (text) => parseItemPrices(text, currency), {}),
     extraItem: take<number | null>('extraItem', money, null),
     volumetric: take<number | null>('volumetric', whole, null),
     handling: { order: take('perOrder', money, 0), item: take('perItem', money, 0) },
@@ -179,6 +188,7 @@ export function SupplierCostsForm({
       {field('payingRate')}
       {field('payingFixed')}
       {field('discounts')}
+      {field('itemPrices')}
       <div>
         {field('cashback')}
         <label className="mt-1 flex items-center gap-1.5 text-xs text-muted">
@@ -203,7 +213,7 @@ export function SupplierCostsForm({
 export function costsInWords({ costs, currency }: SupplierConnection): string {
   if (!costs) return '';
   const money = (minor: number) => formatMinor(minor, currency);
-  const { zones, imports, discounts, handling, paying, cashback, extraItem, volumetric } = costs;
+  const { zones, imports, discounts, itemPrices, handling, paying, cashback, extraItem, volumetric } = costs;
   return [
     zones.length ? countOf(zones.length, 'shipping zone') : '',
     imports.length ? `duty and tax at ${countOf(imports.length, 'border')}` : '',
@@ -213,6 +223,9 @@ export function costsInWords({ costs, currency }: SupplierConnection): string {
     extraItem === null ? '' : `further items ${money(extraItem)}`,
     volumetric === null ? '' : `${volumetric} cm³ count as 1 kg`,
     discounts.length ? `discount ${discountsInWords(discounts)}` : '',
+    Object.keys(itemPrices).length
+      ? `prices by quantity of ${countOf(Object.keys(itemPrices).length, 'item')}`
+      : '',
     paying.rate || paying.fixed
       ? `paying ${[paying.rate ? formatRate(paying.rate) : '', paying.fixed ? money(paying.fixed) : ''].filter(Boolean).join(' + ')}`
       : '',

@@ -19,8 +19,8 @@ import {
 } from '../../core/orders';
 import {
   deductionsFor,
-  discountedGoods,
   furtherCosts,
+  goodsFor,
   handlingFor,
   type SoldLine,
   shippingTo,
@@ -122,7 +122,7 @@ function plan(order: Order, linked: Linked, shop: Shop): Planned[] {
     const goods = known
       ? units.reduce(
           (all, { unit, quantity }) =>
-            all + discountedGoods(unit!.cost * quantity, (unit!.pack ?? 1) * quantity, terms.rules),
+            all + goodsFor(unit!.cost * quantity, (unit!.pack ?? 1) * quantity, unit!.sku ?? '', terms.rules),
           0,
         )
       : null;

@@ -106,6 +106,8 @@ export interface Priceable {
   /** Of the supplier's units, of which `pack` make one of ours. */
   readonly stock: number;
   readonly pack?: number;
+  /** The supplier's. */
+  readonly sku?: string;
   readonly map: number | null;
   readonly msrp: number | null;
   readonly grams: number | null;
@@ -201,6 +203,7 @@ function solveItem(
     {
       cost: item.cost,
       pack: item.pack ?? 1,
+      sku: item.sku ?? '',
       grams: item.grams,
       cubicMillimetres: item.cubicMillimetres ?? null,
     },
@@ -324,6 +327,7 @@ export function unitOf({ item, source, variant, listing }: FullListing): Priceab
     cost: item.cost * pack,
     stock: item.gone ? 0 : item.stock,
     pack,
+    sku: source.item,
     map: item.map === null ? null : item.map * pack,
     msrp: item.msrp === null ? null : item.msrp * pack,
     grams: variant.grams ?? (item.grams === null ? null : item.grams * pack),
