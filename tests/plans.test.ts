@@ -1,6 +1,7 @@
 import { RATE_ONE } from '@/core/money';
-import { discounted, landedOf, profitAt, type Target } from '@/core/pricing';
+import { discounted, landedOf, profitAt, STARTING_PLAN, type Target } from '@/core/pricing';
 import { STARTING_STOCK_RULE } from '@/core/stock';
+import { EVERYWHERE } from '@/store';
 import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { jobId, newJob, SHOP } from '@/work/jobs/job';
@@ -12,6 +13,7 @@ import type { PlanRow } from '@/work/model';
 import { lastUndoable } from '@/work/shop/history';
 import { readCourse } from '@/work/shop/needs';
 import { savePlans } from '@/work/shop/plans';
+import { beginPlansAt, laterProblem } from '@/work/shop/plans-later';
 import { quoteListing } from '@/work/shop/quote';
 import { saveRate } from '@/work/shop/rates';
 import { Rehearsal } from '@/work/shop/rehearsal';
@@ -164,6 +166,79 @@ test('a sale begins and ends by itself in the zone of the marketplace, tells the
     expect((await db.listings.get(l.id))!.published!.price).toBe(full.get(l.id));
     expect(there(l.sku).attributes).not.toHaveProperty('before');
   }
+});
+
+test('changed plans begin at a time: until then prices stay as they were, then they are those said before, and undo takes it back', async () => {
+  const { db } = v.work;
+  await db.jobs.put(newJob(SHOP, 'prices', v.work.clock()));
+  await v.settle();
+  const saved = await db.plans.orderBy('id').toArray();
+  const plan = await everything();
+  const dear = { ...plan, ...aims({ kind: 'markup', rate: 1_400_000 }) };
+  const ahead = await whatIf(v.work, { plans: [dear], stock: STARTING_STOCK_RULE }, null);
+  expect(ahead.rise).toBeGreaterThan(3);
+  const before = new Map((await listings()).map((l) => [l.id, l.published!.price]));
+  const begins = Math.ceil(v.work.clock() / HOUR) * HOUR + 2 * HOUR;
+  const local = new Date(begins).toISOString().slice(0, 16);
+  const plans = beginPlansAt(saved, [dear], local, () => 'dear');
+  expect(plans.map(({ id, from, to }) => [id, from, to])).toEqual([
+    ['dear', local, null],
+    ['everything', null, local],
+  ]);
+  await save(...plans);
+  await v.settle(HOUR);
+  for (const l of await listings()) expect(l.published!.price).toBe(before.get(l.id));
+  // New York and London are hours apart: each marketplace begins by its own clock.
+  await v.settle(begins - v.work.clock() + 2 * 60_000);
+  await v.settle(6 * HOUR);
+  for (const one of ahead.prospects) expect((await db.listings.get(one.id))!.published!.price).toBe(one.to);
+  expect(await undo(v.work, (await lastUndoable(db))!.id)).toMatchObject({ ok: true });
+  await v.settle();
+  expect(await db.plans.orderBy('id').toArray()).toEqual(saved);
+  for (const l of await listings()) expect(l.published!.price).toBe(before.get(l.id));
+});
+
+test('what begins later: new plans, drafts, removed ones, the order and the stock rule', () => {
+  const row = (id: string, part: Partial<PlanRow> = {}): PlanRow => ({
+    ...STARTING_PLAN,
+    ...EVERYWHERE,
+    id,
+    name: id,
+    ...part,
+  });
+  const at = '2026-12-01T08:00';
+  const later = (changed: readonly PlanRow[]) =>
+    beginPlansAt(
+      [row('a'), row('b', { to: '2026-11-01T00:00' }), row('c', { on: false })],
+      changed,
+      at,
+      () => 'new',
+    );
+  const seen = (plans: readonly PlanRow[]) => plans.map(({ id, on, from, to }) => [id, on, from, to]);
+  const [a, b, c] = [row('a'), row('b', { to: '2026-11-01T00:00' }), row('c', { on: false })];
+  expect(seen(later([a, b, c]))).toEqual(seen([a, b, c]));
+  expect(seen(later([row('d'), a, b, { ...c, name: 'C', floor: 100 }]))).toEqual([
+    ['d', true, at, null],
+    ['a', true, null, null],
+    ['b', true, null, '2026-11-01T00:00'],
+    ['c', false, null, null],
+  ]);
+  // Switched off, switched on, removed.
+  expect(
+    seen(
+      later([
+        { ...a, on: false },
+        { ...c, on: true, from: '2027-01-01T00:00' },
+      ]),
+    ),
+  ).toEqual([
+    ['a', true, null, at],
+    ['b', true, null, '2026-11-01T00:00'],
+    ['c', true, '2027-01-01T00:00', null],
+  ]);
+  expect(laterProblem([a, b], [b, a], true)).toMatch(/order of plans holds at once/);
+  expect(laterProblem([a, b], [row('d'), a], true)).toBeNull();
+  expect(laterProblem([a, b], [a, b], false)).toMatch(/stock rule holds at once/);
 });
 
 test('a price offset from another marketplace follows it in this one’s currency; a circle is held and said', async () => {

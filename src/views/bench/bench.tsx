@@ -1,12 +1,11 @@
 'use client';
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { Clock } from 'lucide-react';
 import Link from 'next/link';
 import { useCallback, useMemo, useState } from 'react';
 import { decimalOf, formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
-import { countOf, formatCount, instantOf, whenOf } from '../../core/units';
+import { countOf, formatCount, whenOf } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
+import { AtATime } from '../../ui/at-a-time';
 import { Button } from '../../ui/button';
 import { CategoriesDocket } from '../../ui/categories-docket';
 import { useNow } from '../../ui/clock';
@@ -88,6 +87,7 @@ export function Bench() {
   const now = useNow();
   const zone = shop?.settings.zone ?? 'UTC';
   const minute = Math.floor(now / 60_000) * 60_000;
+  const withDrafts = all.filter((m) => m.site.drafts && (market === null || m.id === market));
   const columns = useMemo(() => columnsFor(all, market, minute, zone), [all, market, minute, zone]);
   const [busy, setBusy] = useState('');
   const grid = get('grid') === '1';
@@ -285,13 +285,29 @@ export function Bench() {
           <Button kind="main" disabled={!toPublish || busy !== ''} onClick={() => onPublish(null)}>
             Publish {formatCount(toPublish)}
           </Button>
-          <PublishOtherwise
+          <AtATime
+            name="Publish at a time or as drafts"
+            label={`Not before, ${zone}`}
+            verb="Publish"
             disabled={!toPublish || busy !== ''}
             zone={zone}
             now={now}
-            drafts={all.filter((m) => m.site.drafts && (market === null || m.id === market))}
-            onPick={onPublish}
-          />
+            onPick={(at) => onPublish(at)}
+          >
+            {(close) =>
+              withDrafts.length > 0 && (
+                <Button
+                  className="mt-3"
+                  onClick={() => {
+                    onPublish(null, true);
+                    close();
+                  }}
+                >
+                  Leave as drafts on {withDrafts.map((m) => m.name).join(' and ')}
+                </Button>
+              )
+            }
+          </AtATime>
           {!some && refused > 0 && (
             <Button disabled={busy !== ''} onClick={onTryAgain}>
               Try {formatCount(refused)} again
@@ -415,79 +431,6 @@ function columnsFor(
         ]
       : []),
   ];
-}
-
-/** Publishing at a time, in the zone of the shop, or as drafts where a marketplace has them. */
-function PublishOtherwise({
-  disabled,
-  zone,
-  now,
-  drafts,
-  onPick,
-}: {
-  disabled: boolean;
-  zone: string;
-  now: number;
-  /** Marketplaces with drafts. */
-  drafts: readonly MarketConnection[];
-  onPick: (at: number | null, asDraft?: boolean) => void;
-}) {
-  const [local, setLocal] = useState('');
-  const at = instantOf(local, zone);
-  const past = at !== null && at <= now;
-  return (
-    <Popover className="relative -ml-2.5">
-      <PopoverButton
-        disabled={disabled}
-        aria-label="Publish at a time or as drafts"
-        title="Publish at a time or as drafts"
-        className="rounded-sm border border-edge p-1.5 text-river hover:bg-river-soft disabled:opacity-50"
-      >
-        <Clock aria-hidden size={14} />
-      </PopoverButton>
-      <PopoverPanel
-        anchor="bottom end"
-        className="z-40 w-64 rounded-sm border border-rule bg-surface p-3 text-[13.5px] shadow-md"
-      >
-        {({ close }) => (
-          <>
-            <label className="block text-xs text-muted">
-              Not before, {zone}
-              <input
-                type="datetime-local"
-                value={local}
-                onChange={(e) => setLocal(e.target.value)}
-                className="mt-1 w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-[13.5px] text-ink"
-              />
-            </label>
-            {past && <p className="mt-1 text-xs text-loss">This time is past.</p>}
-            <Button
-              kind="main"
-              className="mt-2"
-              disabled={at === null || past}
-              onClick={() => {
-                onPick(at!);
-                close();
-              }}
-            >
-              {at !== null && !past ? `Publish ${whenOf(at, now, zone)}` : 'Publish at a time'}
-            </Button>
-            {drafts.length > 0 && (
-              <Button
-                className="mt-3"
-                onClick={() => {
-                  onPick(null, true);
-                  close();
-                }}
-              >
-                Leave as drafts on {drafts.map((m) => m.name).join(' and ')}
-              </Button>
-            )}
-          </>
-        )}
-      </PopoverPanel>
-    </Popover>
-  );
 }
 
 /** Price and what a sale at it earns. */

@@ -2,9 +2,11 @@
 import dynamic from 'next/dynamic';
 import { useEffect, useMemo, useState } from 'react';
 import { parseFormula } from '../../core/pricing';
-import { countOf, formatCount } from '../../core/units';
+import { countOf, formatCount, whenOf } from '../../core/units';
 import { useAnswer } from '../../ui/answer';
+import { AtATime } from '../../ui/at-a-time';
 import { Button } from '../../ui/button';
+import { useNow } from '../../ui/clock';
 import { Empty, Head, NeedsYou, Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { marketsOf, useShop } from '../../ui/shop';
@@ -12,6 +14,7 @@ import { useListingsVersion } from '../../ui/versions';
 import { theShop } from '../../work/clients';
 import type { MarketConnection, PlanRow } from '../../work/model';
 import { NEW_PLAN, rulesProblems } from '../../work/shop/plan-problems';
+import { beginPlansAt, laterProblem } from '../../work/shop/plans-later';
 import type { ShopTerms } from '../../work/shop/quote';
 import type { RulesDraft, WhatIf } from '../../work/shop/what-if';
 import { Ahead, type Looking } from './ahead';
@@ -77,16 +80,24 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
     setChosen(made.id);
   };
   const moving = ahead && looking.offeredOn === null ? ahead.rise + ahead.fall : 0;
-  const save = async () => {
-    const done = await theShop().savePlans(draft.plans, draft.stock);
+  const now = useNow();
+  const { zone } = shop.settings;
+  const save = async (plans: readonly PlanRow[], saidOf: (told: number) => string) => {
+    const done = await theShop().savePlans(plans, draft.stock);
     if (!done.ok) return say(done.reason, { wrong: true });
-    await say(
-      done.told
-        ? `Saved. ${countOf(done.told, 'listing')} on the way to the marketplaces.`
-        : 'Saved. No live listing had to change.',
-      { undo: true },
-    );
+    await say(saidOf(done.told), { undo: true });
   };
+  const saveNow = () =>
+    save(draft.plans, (told) =>
+      told
+        ? `Saved. ${countOf(told, 'listing')} on the way to the marketplaces.`
+        : 'Saved. No live listing had to change.',
+    );
+  const saveLater = (at: number, local: string) =>
+    save(
+      beginPlansAt(saved.plans, draft.plans, local, () => crypto.randomUUID()),
+      () => `Saved. What you changed begins ${whenOf(at, now, zone)}; until then prices stay as they are.`,
+    );
   const [below, setBelow] = useState<'ahead' | 'past'>('ahead');
   const readable = plan.bands.every((b) => b.target.kind !== 'formula' || parseFormula(b.target.text).ok);
   return (
@@ -104,9 +115,23 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
         <Button disabled={!changed} onClick={() => setDraft(saved)}>
           Discard
         </Button>
-        <Button kind="main" disabled={!changed} onClick={save}>
+        <Button kind="main" disabled={!changed} onClick={saveNow}>
           Save{moving > 0 ? ` and change ${formatCount(moving)} ${moving === 1 ? 'price' : 'prices'}` : ''}
         </Button>
+        <AtATime
+          name="Begin at a time"
+          label="From, in the time of each marketplace"
+          verb="Begin"
+          disabled={!changed}
+          zone={zone}
+          now={now}
+          problem={laterProblem(
+            saved.plans,
+            draft.plans,
+            JSON.stringify(saved.stock) === JSON.stringify(draft.stock),
+          )}
+          onPick={saveLater}
+        />
       </Head>
       <div className="grid max-h-[52%] shrink-0 grid-cols-[18rem_1fr] border-y border-rule">
         <div className="overflow-y-auto border-r border-rule">
