@@ -12,6 +12,7 @@ import { listOn } from '@/work/listings/take';
 import type { PlanRow } from '@/work/model';
 import { lastUndoable } from '@/work/shop/history';
 import { readCourse } from '@/work/shop/needs';
+import { rulesProblems } from '@/work/shop/plan-problems';
 import { savePlans } from '@/work/shop/plans';
 import { beginPlansAt, laterProblem } from '@/work/shop/plans-later';
 import { quoteListing } from '@/work/shop/quote';
@@ -236,6 +237,26 @@ test('what begins later: new plans, drafts, removed ones, the order and the stoc
     ['b', true, null, '2026-11-01T00:00'],
     ['c', true, '2027-01-01T00:00', null],
   ]);
+  const everywhere = (spans: [string | null, string | null][]) =>
+    rulesProblems(
+      spans.map(([from, to], k) => row(`p${k}`, { from, to })),
+      STARTING_STOCK_RULE,
+    ).every(({ says }) => !/covers everything/.test(says));
+  expect(
+    everywhere([
+      [at, null],
+      [null, at],
+    ]),
+  ).toBe(true);
+  expect(
+    everywhere([
+      [null, at],
+      ['2026-11-01T00:00', '2026-11-02T00:00'],
+      ['2026-12-02T00:00', null],
+    ]),
+  ).toBe(false);
+  expect(everywhere([[null, at]])).toBe(false);
+  expect(everywhere([[at, null]])).toBe(false);
   expect(laterProblem([a, b], [b, a], true)).toMatch(/order of plans holds at once/);
   expect(laterProblem([a, b], [row('d'), a], true)).toBeNull();
   expect(laterProblem([a, b], [a, b], false)).toMatch(/stock rule holds at once/);

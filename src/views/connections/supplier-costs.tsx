@@ -188,7 +188,6 @@ export function SupplierCostsForm({
       {field('payingRate')}
       {field('payingFixed')}
       {field('discounts')}
-      {field('itemPrices')}
       <div>
         {field('cashback')}
         <label className="mt-1 flex items-center gap-1.5 text-xs text-muted">
@@ -196,6 +195,7 @@ export function SupplierCostsForm({
           counts in prices, not only for me
         </label>
       </div>
+      {field('itemPrices')}
       <div className="sm:col-span-2">
         <AheadLine connection={supplier.id} terms={rules && changed ? { costs: rules } : null} />
       </div>

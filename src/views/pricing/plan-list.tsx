@@ -94,7 +94,7 @@ function Row({
         <button
           type="button"
           aria-pressed={isChosen}
-          className="text-sm font-semibold text-river hover:underline"
+          className="text-left text-sm font-semibold text-river hover:underline"
           onClick={onChoose}
         >
           {plan.name || 'New plan'}

@@ -1,4 +1,4 @@
-import { parseFormula, planProblems, STARTING_PLAN, spanProblem } from '../../core/pricing';
+import { parseFormula, planProblems, type Span, STARTING_PLAN, spanProblem } from '../../core/pricing';
 import { type StockRule, stockProblems } from '../../core/stock';
 import { EVERYWHERE, type PlanRow } from '../../store';
 
@@ -8,6 +8,16 @@ export const NEW_PLAN: Omit<PlanRow, 'id' | 'order' | 'name'> = {
   ...EVERYWHERE,
   on: false,
 };
+
+/** Whether some span holds at every time: one without ends, or several that follow each other. */
+function covered(spans: readonly Span[]): boolean {
+  let until: string | null = '';
+  for (const { from, to } of [...spans].sort((a, b) => ((a.from ?? '') < (b.from ?? '') ? -1 : 1))) {
+    if (until === null || (from ?? '') > until) break;
+    if (to === null || to > until) until = to;
+  }
+  return until === null;
+}
 
 /** What is wrong with plans and the shop's stock rule, one sentence each, by the plan's id ('' for the shop's rule). */
 export function rulesProblems(
@@ -31,7 +41,7 @@ export function rulesProblems(
     }
     if (plan.stock) for (const says of stockProblems(plan.stock)) say(says);
   }
-  if (!plans.some((p) => p.on && !p.filter && p.marketplaces === null && p.from === null && p.to === null))
+  if (!covered(plans.filter((p) => p.on && !p.filter && p.marketplaces === null)))
     problems.push({
       plan: '',
       says: 'No plan that is on covers everything: what none covers has no price.',

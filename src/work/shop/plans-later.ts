@@ -24,7 +24,7 @@ export function beginPlansAt(
     const begins = plan.on ? [{ ...plan, from: later(plan.from, at) }] : [];
     if (!before?.on) return plan.on ? begins : [plan];
     const ends = { ...before, to: sooner(before.to, at) };
-    const day = at.replace('T', ' ');
+    const [day] = at.split('T');
     const name = plan.name === before.name ? `${plan.name}, from ${day}` : plan.name;
     return [...begins.map((p) => ({ ...p, id: newId(), name })), ends];
   });
