@@ -1,41 +1,49 @@
 import type { Job } from '../../store';
 import type { Work } from '../context';
 import { mayAsk } from '../outbox/circuit';
-import { pumpOutbox } from '../outbox/send';
+import { sendListings, sendOrders } from '../outbox/send';
 import { SHOP } from './job';
 import { isDue, noteThrown, stepJob, stepShopJob } from './steps';
 
-/** Whose work is moved on by itself: each connection's, and the shop's own. */
-export async function subjectsOf(work: Work): Promise<string[]> {
-  return [...((await work.db.connections.toCollection().primaryKeys()) as string[]), SHOP];
+/** Work that goes on by itself, one step after the other. */
+export interface Routine {
+  readonly id: string;
+  /** @returns whether anything was done */
+  step(): Promise<boolean>;
 }
 
 /**
- * Moves what is due for one subject on by one step: a connection's outbox first, then one step of each of its jobs.
- * Nothing is held in memory between steps, so that the runner can be killed at any moment and another goes on. Steps of
- * one subject must not overlap; those of different ones may.
- * @returns whether anything was done
+ * What goes on side by side: for each connection what belongs to orders and its jobs, for each marketplace besides what its
+ * listings are told, so that orders do not wait behind thousands of listings; and the shop's own. Nothing is held in
+ * memory between steps, so that the runner can be killed at any moment and another goes on. Steps of one must not overlap.
  */
-export const stepOf = (work: Work, subject: string): Promise<boolean> =>
-  subject === SHOP ? shopRound(work) : roundOf(work, subject);
+export async function routinesOf(work: Work): Promise<Routine[]> {
+  const all = await work.db.connections.toArray();
+  const markets = all.filter((c) => c.role === 'marketplace');
+  return [
+    ...all.map(({ id }) => ({ id, step: () => connectionStep(work, id) })),
+    ...markets.map(({ id }) => ({ id: `${id} listings`, step: () => listingsStep(work, id) })),
+    { id: SHOP, step: () => shopStep(work) },
+  ];
+}
 
 /**
- * One step of every subject, side by side; it ends when all of them have ended, and what threw is thrown then.
+ * One step of everything, side by side; it ends when all of them have ended, and what threw is thrown then.
  * @returns whether anything was done
  */
 export async function runRound(work: Work): Promise<boolean> {
-  const ended = await Promise.allSettled((await subjectsOf(work)).map((one) => stepOf(work, one)));
+  const ended = await Promise.allSettled((await routinesOf(work)).map((one) => one.step()));
   const thrown = ended.find((e) => e.status === 'rejected');
   if (thrown) throw thrown.reason;
   return ended.some((e) => e.status === 'fulfilled' && e.value);
 }
 
-/** One connection's part of a round. */
-async function roundOf(work: Work, id: string): Promise<boolean> {
+/** What waits of orders for a connection, then one step of each of its jobs that is due. */
+async function connectionStep(work: Work, id: string): Promise<boolean> {
   let c = await work.db.connections.get(id);
   if (!c || !mayAsk(c, work.clock())) return false;
   // What waits for a connection without a service leaves by files.
-  const { sent, stopped } = c.service ? await pumpOutbox(work, c) : { sent: 0, stopped: false };
+  const { sent, stopped } = c.service ? await sendOrders(work, c) : { sent: 0, stopped: false };
   let any = sent > 0;
   if (stopped) return any;
   for (const job of await work.db.jobs.where('subject').equals(id).toArray()) {
@@ -48,7 +56,14 @@ async function roundOf(work: Work, id: string): Promise<boolean> {
   return any;
 }
 
-async function shopRound(work: Work): Promise<boolean> {
+/** What waits of listings for a marketplace. */
+async function listingsStep(work: Work, id: string): Promise<boolean> {
+  const c = await work.db.connections.get(id);
+  if (c?.role !== 'marketplace' || !c.service || !mayAsk(c, work.clock())) return false;
+  return (await sendListings(work, c)).sent > 0;
+}
+
+async function shopStep(work: Work): Promise<boolean> {
   const due = (await work.db.jobs.where('subject').equals(SHOP).toArray()).filter((j) =>
     isDue(j, work.clock()),
   );

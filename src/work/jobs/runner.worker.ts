@@ -1,6 +1,6 @@
 import { onWrites } from '../../store';
 import { work } from '../browser';
-import { stepOf, subjectsOf } from './runner';
+import { type Routine, routinesOf } from './runner';
 
 /**
  * Runs the jobs, in one tab at a time: every tab has this worker, the lock decides which one works. When its
@@ -14,23 +14,23 @@ const REST = 100;
 let wake = () => {};
 onWrites(work.db, ['jobs', 'outbox'], () => wake());
 
-/** Subjects of which a step is under way. */
+/** Those of which a step is under way. */
 const busy = new Set<string>();
 
 /** A step that failed left its work in the database; the next one takes it up again. The page shows the error. */
 const noteError = (error: unknown) =>
   work.db.notes.put({ id: 'runner-error', value: { at: work.clock(), says: String(error) } });
 
-/** Steps one subject until nothing of it is due: no connection waits for what another one takes its time with. */
-async function drive(subject: string): Promise<void> {
-  if (busy.has(subject)) return;
-  busy.add(subject);
+/** Steps one until nothing of it is due: none waits for what another one takes its time with. */
+async function drive({ id, step }: Routine): Promise<void> {
+  if (busy.has(id)) return;
+  busy.add(id);
   try {
-    while (await stepOf(work, subject));
+    while (await step());
   } catch (error) {
     await noteError(error);
   } finally {
-    busy.delete(subject);
+    busy.delete(id);
   }
 }
 
@@ -44,7 +44,7 @@ navigator.locks.request('sampan-runner', async () => {
       };
     });
     try {
-      for (const subject of await subjectsOf(work)) drive(subject);
+      for (const one of await routinesOf(work)) drive(one);
     } catch (error) {
       await noteError(error);
     }

@@ -5,6 +5,7 @@ import { ownPicture } from '../../core/checks';
 import {
   type Connection,
   type ListingDocument,
+  type ListingKind,
   type MarketConnection,
   type Order,
   type OrderKind,
@@ -404,13 +405,17 @@ async function putOff(work: Work, id: string, rows: readonly OutboxRow[], troubl
   );
 }
 
+/** How many rows were answered, and whether trouble stopped it. */
+export interface SentRows {
+  readonly sent: number;
+  readonly stopped: boolean;
+}
+
 /**
- * Sends what is due to one connection: what belongs to orders first, one after the other and oldest first, each answer
- * stored before the next is sent; then listings and offers in batches, as many on their way as the site allows. A row
- * whose answer did not come goes again with the same key.
- * @returns how many rows were answered, and whether trouble stopped it
+ * Sends what is due of orders to one connection, one row after the other and oldest first, each answer stored before the
+ * next is sent. A row whose answer did not come goes again with the same key.
  */
-export async function pumpOutbox(work: Work, c: Connection): Promise<{ sent: number; stopped: boolean }> {
+export async function sendOrders(work: Work, c: Connection): Promise<SentRows> {
   let sent = 0;
   for (const row of await dueOf(work, c.id, OF_ORDERS, MOST_ROWS)) {
     const trouble = await send(work, c, row);
@@ -421,7 +426,12 @@ export async function pumpOutbox(work: Work, c: Connection): Promise<{ sent: num
     await noteWell(work, (await work.db.connections.get(c.id)) ?? c);
     sent++;
   }
-  if (c.role === 'supplier') return { sent, stopped: false };
+  return { sent, stopped: false };
+}
+
+/** Sends what is due of listings to a marketplace: listings, then offers, in batches. */
+export async function sendListings(work: Work, c: MarketConnection): Promise<SentRows> {
+  let sent = 0;
   for (const kind of ['publish', 'offer'] as const) {
     const done = await sendBatches(work, c, kind);
     sent += done.sent;
@@ -437,12 +447,10 @@ async function stillWaiting(work: Work, rows: readonly OutboxRow[]): Promise<Out
 }
 
 /** Sends batches of listings or offers side by side. What one batch meets alone does not keep the others. */
-async function sendBatches(
-  work: Work,
-  c: MarketConnection,
-  kind: 'publish' | 'offer',
-): Promise<{ sent: number; stopped: boolean }> {
-  const { inFlight, listingsAtOnce } = c.site.limits;
+async function sendBatches(work: Work, c: MarketConnection, kind: ListingKind): Promise<SentRows> {
+  const { listingsAtOnce } = c.site.limits;
+  // One of the requests that the site allows at a time is left to orders.
+  const inFlight = Math.max(1, c.site.limits.inFlight - 1);
   const atOnce = kind === 'offer' ? OFFERS_AT_ONCE : listingsAtOnce;
   const due = await dueOf(work, c.id, [kind], atOnce * Math.max(inFlight, MOST_BATCHES));
   const batches: OutboxRow[][] = [];
