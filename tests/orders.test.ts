@@ -16,8 +16,8 @@ import {
 import { dispatchRow } from '@/work/orders/dispatch';
 import { listingRowId, publishRow } from '@/work/outbox/row';
 import { linesOf, loadRecorded } from '@/work/recorded';
+import { readCourse } from '@/work/shop/course';
 import { lastUndoable } from '@/work/shop/history';
-import { readCourse } from '@/work/shop/needs';
 import { advance, callOff, move } from '../stand-ins/brackwater/warehouse';
 import { cancelLines, sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

@@ -12,8 +12,8 @@ import { findLinks, linkListings, removeListings, setBackup } from '@/work/listi
 import { takeItems } from '@/work/listings/take';
 import { inspect } from '@/work/readings/dropped-lists';
 import { titleOf } from '@/work/shop/copy';
+import { readCourse } from '@/work/shop/course';
 import { lastUndoable } from '@/work/shop/history';
-import { readCourse } from '@/work/shop/needs';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { addOlder, sell } from '../stand-ins/marketplace/market';
 import { makeOlder } from '../stand-ins/marketplace/older';

@@ -6,8 +6,8 @@ import { letGoWhenLeft, startRunner, theShop } from '../../work/clients';
 import type { Service } from '../../work/connections/connections';
 import { startShop } from '../../work/jobs/schedule';
 import { hasShop } from '../../work/recorded';
+import type { Course } from '../../work/shop/course';
 import { watchForLoss } from '../../work/shop/loss';
-import type { Course } from '../../work/shop/needs';
 
 export interface World {
   readonly services: readonly Service[];

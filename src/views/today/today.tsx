@@ -10,8 +10,9 @@ import { Empty, Head, NeedsYou } from '../../ui/head';
 import { undoLast } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { work } from '../../work/browser';
+import type { Course } from '../../work/shop/course';
 import { lastChanges } from '../../work/shop/history';
-import type { Course, Need } from '../../work/shop/needs';
+import type { Need } from '../../work/shop/needs';
 import { useCourse } from '../frame/world';
 
 /**

@@ -139,6 +139,7 @@ export class Assortment {
   readonly stored = (table: string, id: string): object | null => {
     if (table === 'listings') return this.listings[this.placeOf(id)] ?? null;
     if (table === 'products') return this.products.get(id) ?? null;
+    if (table === 'items') return this.items.get(id) ?? null;
     return table === 'variants' ? (this.variants.get(id) ?? null) : null;
   };
 

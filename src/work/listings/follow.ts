@@ -64,6 +64,7 @@ export async function followSupplier(
       { by: 'rule', name, why: 'Prices and quantities follow the supplier.' },
       rows,
       nowOf(work),
+      assortment.stored,
     );
     await assortment.catchUp();
     const because = (f: FullListing) => says.get(f.item?.id ?? '') ?? '';
@@ -71,7 +72,13 @@ export async function followSupplier(
       (f) => f.source?.supplier === supplier,
     );
     const moves = await reprice(work, moving, assortment.shop, because, 'rule');
-    await applyChange(db, { by: 'rule', name: `Prices follow ${connection.name}` }, moves.rows, nowOf(work));
+    await applyChange(
+      db,
+      { by: 'rule', name: `Prices follow ${connection.name}` },
+      moves.rows,
+      nowOf(work),
+      assortment.stored,
+    );
     const note = await catalogueNote(db, supplier);
     await db.notes.put({ id: followedId(supplier), value: note?.stamp ?? 0 });
     return { moved: says.size, told: moves.told };

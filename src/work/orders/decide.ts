@@ -29,7 +29,7 @@ import { itemKey, type Order, type OutboxRow } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { outgoing, purchaseKey } from '../outbox/row';
-import { type FullListing, fullListings } from '../shop/full-listing';
+import type { FullListing } from '../shop/full-listing';
 import { planFor } from '../shop/plan-choice';
 import {
   categoryOf,
@@ -46,9 +46,14 @@ import {
 export type Linked = ReadonlyMap<string, FullListing>;
 
 export async function linkedOf(work: Work, orders: readonly Order[]): Promise<Linked> {
-  const ids = [...new Set(orders.flatMap((o) => o.lines.map((l) => listingOf(o, l))))];
-  const listings = (await work.db.listings.bulkGet(ids)).filter((l) => l !== undefined);
-  return new Map((await fullListings(work.db, listings)).map((f) => [f.listing.id, f]));
+  const assortment = await caughtUp(work);
+  const linked = new Map<string, FullListing>();
+  for (const order of orders)
+    for (const line of order.lines) {
+      const full = assortment.get(listingOf(order, line));
+      if (full) linked.set(full.listing.id, full);
+    }
+  return linked;
 }
 
 /** What is on its way to suppliers already: money by supplier, units by item. Grows as orders are decided one after the other. */

@@ -7,7 +7,8 @@ import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
 import { titleOf } from './copy';
-import { type Need, readCourse } from './needs';
+import { readCourse } from './course';
+import type { Need } from './needs';
 import { marketOf } from './quote';
 
 /** A price or quantity that moved within a day: as it was at its beginning and at its end. */

@@ -1,26 +1,11 @@
-import { totalsByDay } from '../../core/ledger';
 import { convert, factorOf, formatMinor, formatMoney } from '../../core/money';
 import { checkInWords, holdsOf, isCancelled, isLate, marksOf, standingOf } from '../../core/orders';
-import { addDays, countOf, dayOf, spanOf } from '../../core/units';
-import type {
-  CatalogueNote,
-  Connection,
-  Job,
-  ListingState,
-  Order,
-  OutboxRow,
-  SampanDatabase,
-} from '../../store';
-import { caughtUp } from '../assortment/assortment';
-import { benchOf } from '../assortment/bench-list';
-import { FLAG, STATES } from '../assortment/columns';
+import { countOf, spanOf } from '../../core/units';
+import type { Connection, DoubtRow, Job, Order, OutboxRow, SampanDatabase } from '../../store';
 import { waitingCounts } from '../connections/market-files';
-import type { Work } from '../context';
 import { TASKS } from '../jobs/job';
-import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
 import { Committed, toPlace } from '../orders/decide';
 import { troubleInWords } from '../outbox/circuit';
-import { countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
 import { doubtInWords } from '../readings/words';
 import { titleOf } from './copy';
 import type { FullListing } from './full-listing';
@@ -40,188 +25,26 @@ export interface Need {
   readonly href: string;
 }
 
-export interface Course {
-  /** Worst first, at most {@link MOST_NEEDS}. */
-  readonly needs: readonly Need[];
-  /** How many there are in all. */
-  readonly needing: number;
-  readonly source: number;
-  /** Watched searches with new matches. */
-  readonly fresh: readonly {
-    readonly id: string;
-    readonly name: string;
-    readonly count: number;
-    readonly taken: boolean;
-  }[];
-  readonly bench: {
-    readonly all: number;
-    readonly lacking: number;
-    readonly ready: number;
-    readonly approved: number;
-  };
-  readonly plans: number;
-  /** Messages besides new listings that wait to be sent to services; of a kind, no more than some hundreds are counted. */
-  readonly toSend: number;
-  readonly listings: {
-    readonly live: number;
-    readonly paused: number;
-    readonly need: number;
-    readonly publishing: number;
-  };
-  readonly orders: { readonly open: number; readonly need: number; readonly ready: number };
-  /** Yesterday and today in figures. */
-  readonly today: { readonly orders: number; readonly revenue: number; readonly profit: number };
-  readonly yesterday: { readonly orders: number; readonly revenue: number; readonly profit: number };
-  readonly currency: string;
-}
-
 const HOUR = 3_600_000;
 
-/** Needs told one by one: nobody reads more of them at once, and they come again as the first are dealt with. */
-export const MOST_NEEDS = 60;
+/** Needs with what hurts soonest first, of those the largest stake. */
+export function worstFirst(needs: readonly Need[], { rates, settings }: Shop): Need[] {
+  const inBooks = ({ stake, currency }: Need) => {
+    const factor = factorOf(rates, currency, settings.currency);
+    return factor ? convert(stake, factor) : stake;
+  };
+  return [...needs].sort((a, b) => a.left - b.left || inBooks(b) - inBooks(a));
+}
 
-const needsPerson = (order: Order, now: number) =>
+/** Whether somebody has to do something for an order. */
+export const needsPerson = (order: Order, now: number) =>
   standingOf(order) === 'held' ||
   order.notice !== null ||
   toPlace(order).length > 0 ||
   order.purchases.some((p) => p.recall?.state === 'asked' && p.lane !== 'service') ||
   isLate(order, order.shipBy, now);
 
-/**
- * Everything that needs a person, worst first, and the counts along the course. Cost: live and waiting
- * listings, open orders, two days of orders.
- */
-export async function readCourse(work: Work): Promise<Course> {
-  const { db } = work;
-  const now = work.clock();
-  const assortment = await caughtUp(work);
-  const { shop, rows } = assortment;
-  const { state, flags } = assortment.columns;
-  const open = [...assortment.openOrders];
-  const [catalogues, refusedRows, jobs, searches, doubts] = await Promise.all([
-    db.notes.where('id').startsWith('catalogue:').toArray(),
-    rowsIn(db, 'refused', ['dispatch', 'cancel']),
-    db.jobs.toArray(),
-    db.searches.toArray(),
-    db.doubts.toArray(),
-  ]);
-  const books = shop.settings.currency;
-  const all = [...shop.connections.values()];
-  const listed: Need[] = [];
-  const counted = Object.fromEntries(STATES.map((name) => [name, 0])) as Record<ListingState, number>;
-  let publishing = 0;
-  let steps = 0;
-  for (let place = 0; place < rows.length; place++) {
-    const full = rows[place];
-    if (!full) continue;
-    const name = STATES[state[place]!]!;
-    counted[name]++;
-    // What waits for a listing file is not on its way by itself.
-    if (name === 'publishing' && shop.connections.get(full.listing.marketplace)?.service) publishing++;
-    if (full.listing.held) steps++;
-    if (name === 'refused' || flags[place]! & (FLAG.problem | FLAG.loss)) {
-      const need = listingNeed(full, shop);
-      if (need) listed.push(need);
-    }
-  }
-  const bench = benchOf(assortment).counts();
-  const needs: Need[] = [
-    ...all.flatMap((c) => connectionNeeds(c, open, now)),
-    ...(await Promise.all(all.map((c) => fileNeed(db, c)))).flatMap((need) => need ?? []),
-    ...doubts.flatMap((doubt) => {
-      const c = shop.connections.get(doubt.supplier);
-      if (!c || doubt.confirmed) return [];
-      return {
-        id: `doubt:${doubt.supplier}`,
-        left: 5 * HOUR,
-        stake: 0,
-        currency: books,
-        what: `Are ${countOf(doubt.rows.length, 'item')} of ${c.name} gone?`,
-        why: `${doubtInWords(doubt)}. They stay as they were until you say so.`,
-        step: 'Look at the list',
-        href: '/source/lists',
-      };
-    }),
-    ...(steps
-      ? [
-          {
-            id: 'steps',
-            left: 6 * HOUR,
-            stake: 0,
-            currency: books,
-            what: `${countOf(steps, 'price step')} wait${steps === 1 ? 's' : ''} for you`,
-            why: 'They are larger than their plans let prices go by themselves.',
-            step: 'Look at them',
-            href: '/listings?q=is:step',
-          },
-        ]
-      : []),
-    ...jobs.flatMap((job) => jobNeed(job, shop) ?? []),
-    ...open.filter((o) => needsPerson(o, now)).map((o) => orderNeed(o, shop, now)),
-    ...listed,
-    ...refusedRows.flatMap((row) => refusalNeed(row, open, books) ?? []),
-  ];
-
-  const zone = shop.settings.zone;
-  const day = dayOf(now, zone);
-  const days = [addDays(day, -1), day];
-  const recent = (
-    await db.orders
-      .where('paidAt')
-      .above(now - 50 * HOUR)
-      .toArray()
-  ).filter(isCounted);
-  const ledgers = await ledgersOf({ db }, recent);
-  const totals = totalsByDay(
-    recent.map((o) => accountsOf(o, ledgers.get(o.id), books)),
-    days,
-    zone,
-  );
-  const figures = (i: number) => ({
-    orders: totals[i]!.orders,
-    revenue: totals[i]!.best.revenue,
-    profit: totals[i]!.best.profit,
-  });
-  const inBooks = ({ stake, currency }: Need) => {
-    const factor = factorOf(shop.rates, currency, books);
-    return factor ? convert(stake, factor) : stake;
-  };
-  const toSend = await Promise.all(
-    all.filter((c) => c.service).map((c) => countWaiting(db, c.id, [...OF_ORDERS, 'offer'])),
-  );
-  return {
-    needs: needs.sort((a, b) => a.left - b.left || inBooks(b) - inBooks(a)).slice(0, MOST_NEEDS),
-    needing: needs.length,
-    fresh: searches
-      .filter((s) => s.fresh > 0)
-      .map((s) => ({ id: s.id, name: s.name, count: s.fresh, taken: s.watch !== 'report' })),
-    source: catalogues.reduce((n, note) => n + (note.value as CatalogueNote).items, 0),
-    bench: {
-      all: bench.total,
-      lacking: bench.lacking,
-      ready: bench.ready,
-      approved: bench.approved,
-    },
-    plans: shop.plans.length,
-    toSend: toSend.reduce((sum, n) => sum + n, 0),
-    listings: {
-      live: counted.live,
-      paused: counted.paused,
-      publishing,
-      need: listed.filter((n) => n.id.startsWith('listing:')).length,
-    },
-    orders: {
-      open: open.length,
-      need: open.filter((o) => needsPerson(o, now)).length,
-      ready: open.filter((o) => standingOf(o) === 'ready').length,
-    },
-    yesterday: figures(0),
-    today: figures(1),
-    currency: books,
-  };
-}
-
-function connectionNeeds(c: Connection, open: readonly Order[], now: number): Need[] {
+export function connectionNeeds(c: Connection, open: readonly Order[], now: number): Need[] {
   const needs: Need[] = [];
   const says = troubleInWords(c, now);
   const currency = c.role === 'supplier' ? c.currency : c.site.currency;
@@ -267,7 +90,7 @@ function connectionNeeds(c: Connection, open: readonly Order[], now: number): Ne
 }
 
 /** What a shop without a service has changes to hand over by files. */
-async function fileNeed(db: SampanDatabase, c: Connection): Promise<Need | null> {
+export async function fileNeed(db: SampanDatabase, c: Connection): Promise<Need | null> {
   if (c.role !== 'marketplace' || c.lanes.listings === 'service') return null;
   const { listings, orders: parcels } = await waitingCounts({ db }, c.id);
   if (!listings && !parcels) return null;
@@ -295,7 +118,7 @@ function typicalSpend(open: readonly Order[], supplier: string): number {
   return costs.length ? Math.round(costs.reduce((a, b) => a + b, 0) / costs.length) : 0;
 }
 
-function jobNeed(job: Job, shop: Shop): Need | null {
+export function jobNeed(job: Job, shop: Shop): Need | null {
   const c = shop.connections.get(job.subject);
   if (!c || job.lastOk || job.stopped || c.trouble || !job.lastSays) return null;
   return {
@@ -310,7 +133,7 @@ function jobNeed(job: Job, shop: Shop): Need | null {
   };
 }
 
-function orderNeed(order: Order, shop: Shop, now: number): Need {
+export function orderNeed(order: Order, shop: Shop, now: number): Need {
   const stake = order.lines
     .filter((l) => l.cancelledAt === null)
     .reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
@@ -352,7 +175,7 @@ function orderNeed(order: Order, shop: Shop, now: number): Need {
   return { ...base, what: `${order.number} is late: ${missing}`, why: late, step: 'See where it stands' };
 }
 
-function listingNeed(full: FullListing, shop: Shop): Need | null {
+export function listingNeed(full: FullListing, shop: Shop): Need | null {
   const { listing, product } = full;
   const market = marketOf(shop, listing.marketplace);
   const currency = market?.site.currency ?? shop.settings.currency;
@@ -410,7 +233,7 @@ function listingNeed(full: FullListing, shop: Shop): Need | null {
 }
 
 /** What a marketplace refused of an order that is not open any more, where nobody else would see it. */
-function refusalNeed(row: OutboxRow, open: readonly Order[], currency: string): Need | null {
+export function refusalNeed(row: OutboxRow, open: readonly Order[], currency: string): Need | null {
   if (row.kind !== 'dispatch' && row.kind !== 'cancel') return null;
   const { order } = row;
   if (open.some((o) => o.id === order)) return null;
@@ -426,11 +249,33 @@ function refusalNeed(row: OutboxRow, open: readonly Order[], currency: string): 
   };
 }
 
-const KEPT = 'course';
+/** Items that a reading did not find any more, in a number that asks for a person. */
+export function doubtNeed(doubt: DoubtRow, shop: Shop): Need | null {
+  const c = shop.connections.get(doubt.supplier);
+  if (!c || doubt.confirmed) return null;
+  return {
+    id: `doubt:${doubt.supplier}`,
+    left: 5 * HOUR,
+    stake: 0,
+    currency: shop.settings.currency,
+    what: `Are ${countOf(doubt.rows.length, 'item')} of ${c.name} gone?`,
+    why: `${doubtInWords(doubt)}. They stay as they were until you say so.`,
+    step: 'Look at the list',
+    href: '/source/lists',
+  };
+}
 
-/** Keeps the course as it was drawn last, so that the next start has something to show while the shop is read. */
-export const keepCourse = ({ db }: Pick<Work, 'db'>, course: Course) =>
-  db.notes.put({ id: KEPT, value: course });
-
-export const keptCourse = async ({ db }: Pick<Work, 'db'>): Promise<Course | undefined> =>
-  (await db.notes.get(KEPT))?.value as Course | undefined;
+/** Price steps that wait, told together. @param steps how many */
+export const stepsNeed = (steps: number, shop: Shop): Need | null =>
+  steps === 0
+    ? null
+    : {
+        id: 'steps',
+        left: 6 * HOUR,
+        stake: 0,
+        currency: shop.settings.currency,
+        what: `${countOf(steps, 'price step')} wait${steps === 1 ? 's' : ''} for you`,
+        why: 'They are larger than their plans let prices go by themselves.',
+        step: 'Look at them',
+        href: '/listings?q=is:step',
+      };

@@ -1,0 +1,182 @@
+import { totalsByDay } from '../../core/ledger';
+import { standingOf } from '../../core/orders';
+import { addDays, dayOf, type Instant } from '../../core/units';
+import type { CatalogueNote, ListingState, Order, SavedSearch } from '../../store';
+import { type Assortment, caughtUp } from '../assortment/assortment';
+import { benchOf } from '../assortment/bench-list';
+import { FLAG, STATES } from '../assortment/columns';
+import type { Work } from '../context';
+import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
+import { countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
+import {
+  connectionNeeds,
+  doubtNeed,
+  fileNeed,
+  jobNeed,
+  listingNeed,
+  type Need,
+  needsPerson,
+  orderNeed,
+  refusalNeed,
+  stepsNeed,
+  worstFirst,
+} from './needs';
+import type { Shop } from './quote';
+
+export interface Course {
+  /** Worst first, at most {@link MOST_NEEDS}. */
+  readonly needs: readonly Need[];
+  /** How many there are in all. */
+  readonly needing: number;
+  readonly source: number;
+  /** Watched searches with new matches. */
+  readonly fresh: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly count: number;
+    readonly taken: boolean;
+  }[];
+  readonly bench: {
+    readonly all: number;
+    readonly lacking: number;
+    readonly ready: number;
+    readonly approved: number;
+  };
+  readonly plans: number;
+  /** Messages besides new listings that wait to be sent to services; of a kind, no more than some hundreds are counted. */
+  readonly toSend: number;
+  readonly listings: {
+    readonly live: number;
+    readonly paused: number;
+    readonly need: number;
+    readonly publishing: number;
+  };
+  readonly orders: { readonly open: number; readonly need: number; readonly ready: number };
+  /** Yesterday and today in figures. */
+  readonly today: { readonly orders: number; readonly revenue: number; readonly profit: number };
+  readonly yesterday: { readonly orders: number; readonly revenue: number; readonly profit: number };
+  readonly currency: string;
+}
+
+const HOUR = 3_600_000;
+
+/** Needs told one by one: nobody reads more of them at once, and they come again as the first are dealt with. */
+export const MOST_NEEDS = 60;
+
+/**
+ * Everything that needs a person, worst first, and the counts along the course. Cost: live and waiting
+ * listings, open orders, two days of orders.
+ */
+export async function readCourse(work: Work): Promise<Course> {
+  const { db } = work;
+  const now = work.clock();
+  const assortment = await caughtUp(work);
+  const { shop } = assortment;
+  const all = [...shop.connections.values()];
+  const services = all.filter((c) => c.service);
+  const open = [...assortment.openOrders];
+  const listings = listingsNow(assortment);
+  const [catalogues, refused, jobs, searches, doubts, files, toSend, days] = await Promise.all([
+    db.notes.where('id').startsWith('catalogue:').toArray(),
+    rowsIn(db, 'refused', ['dispatch', 'cancel']),
+    db.jobs.toArray(),
+    db.searches.toArray(),
+    db.doubts.toArray(),
+    Promise.all(all.map((c) => fileNeed(db, c))),
+    Promise.all(services.map((c) => countWaiting(db, c.id, [...OF_ORDERS, 'offer']))),
+    twoDays(work, shop, now),
+  ]);
+  const needs = [
+    ...all.flatMap((c) => connectionNeeds(c, open, now)),
+    ...files,
+    ...doubts.map((doubt) => doubtNeed(doubt, shop)),
+    stepsNeed(listings.steps, shop),
+    ...jobs.map((job) => jobNeed(job, shop)),
+    ...open.filter((o) => needsPerson(o, now)).map((o) => orderNeed(o, shop, now)),
+    ...listings.needs,
+    ...refused.map((row) => refusalNeed(row, open, shop.settings.currency)),
+  ].filter((need) => need !== null);
+  const { total, lacking, ready, approved } = benchOf(assortment).counts();
+  return {
+    needs: worstFirst(needs, shop).slice(0, MOST_NEEDS),
+    needing: needs.length,
+    fresh: freshOf(searches),
+    source: catalogues.reduce((n, note) => n + (note.value as CatalogueNote).items, 0),
+    bench: { all: total, lacking, ready, approved },
+    plans: shop.plans.length,
+    toSend: toSend.reduce((sum, n) => sum + n, 0),
+    listings: {
+      live: listings.counts.live,
+      paused: listings.counts.paused,
+      publishing: listings.publishing,
+      need: listings.needs.filter((n) => n.id.startsWith('listing:')).length,
+    },
+    orders: ordersNow(open, now),
+    ...days,
+    currency: shop.settings.currency,
+  };
+}
+
+/** How listings stand, and what of them needs a person. */
+function listingsNow({ rows, columns: { state, flags }, shop }: Assortment) {
+  const counts = Object.fromEntries(STATES.map((name) => [name, 0])) as Record<ListingState, number>;
+  const needs: Need[] = [];
+  let publishing = 0;
+  let steps = 0;
+  for (const [place, full] of rows.entries()) {
+    if (!full) continue;
+    const name = STATES[state[place]!]!;
+    counts[name]++;
+    // What waits for a listing file is not on its way by itself.
+    if (name === 'publishing' && shop.connections.get(full.listing.marketplace)?.service) publishing++;
+    if (full.listing.held) steps++;
+    const need =
+      name === 'refused' || flags[place]! & (FLAG.problem | FLAG.loss) ? listingNeed(full, shop) : null;
+    if (need) needs.push(need);
+  }
+  return { counts, needs, publishing, steps };
+}
+
+const ordersNow = (open: readonly Order[], now: Instant): Course['orders'] => ({
+  open: open.length,
+  need: open.filter((o) => needsPerson(o, now)).length,
+  ready: open.filter((o) => standingOf(o) === 'ready').length,
+});
+
+/** Watched searches with new matches. */
+const freshOf = (searches: readonly SavedSearch[]): Course['fresh'] =>
+  searches
+    .filter((s) => s.fresh > 0)
+    .map((s) => ({ id: s.id, name: s.name, count: s.fresh, taken: s.watch !== 'report' }));
+
+/** Yesterday and today in figures, in the zone of the shop. */
+async function twoDays(
+  { db }: Work,
+  { settings: { zone, currency } }: Shop,
+  now: Instant,
+): Promise<Pick<Course, 'yesterday' | 'today'>> {
+  const today = dayOf(now, zone);
+  const since = db.orders.where('paidAt').above(now - 50 * HOUR);
+  const recent = (await since.toArray()).filter(isCounted);
+  const ledgers = await ledgersOf({ db }, recent);
+  const totals = totalsByDay(
+    recent.map((o) => accountsOf(o, ledgers.get(o.id), currency)),
+    [addDays(today, -1), today],
+    zone,
+  );
+  const [before, current] = totals.map(({ orders, best: { revenue, profit } }) => ({
+    orders,
+    revenue,
+    profit,
+  }));
+  return { yesterday: before!, today: current! };
+}
+
+const KEPT = 'course';
+
+/** Keeps the course as it was drawn last, so that the next start has something to show while the shop is read. */
+export const keepCourse = ({ db }: Pick<Work, 'db'>, course: Course) =>
+  db.notes.put({ id: KEPT, value: course });
+
+export const keptCourse = async ({ db }: Pick<Work, 'db'>): Promise<Course | undefined> =>
+  (await db.notes.get(KEPT))?.value as Course | undefined;
