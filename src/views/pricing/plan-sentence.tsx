@@ -1,51 +1,14 @@
 'use client';
 import type { Currency } from '../../core/money';
-import {
-  type DemandRule,
-  type DemandStep,
-  type Ending,
-  type EndingBand,
-  FORMULA_FIELDS,
-  type PriceBand,
-  parseFormula,
-  spanProblem,
-  type Target,
-} from '../../core/pricing';
-import { STARTING_STOCK_RULE, type StockRule } from '../../core/stock';
+import { type Ending, type EndingBand, type PriceBand, spanProblem } from '../../core/pricing';
+import { STARTING_STOCK_RULE } from '../../core/stock';
 import { Button } from '../../ui/button';
 import type { MarketConnection, PlanRow } from '../../work/model';
-import { amountIn, FACTOR, MARKUP, shareUpTo, WHOLE_NUMBER } from './amounts';
+import { amountIn, shareUpTo, WHOLE_NUMBER } from './amounts';
+import { DemandSlots } from './demand-slots';
 import { ChoiceSlot, NumberSlot, OptionalSlot, TextSlot } from './slot';
-
-const ENDINGS = [
-  ['99/100', '.99'],
-  ['95/100', '.95'],
-  ['49/50', '.49 or .99'],
-  ['0/100', 'whole amounts'],
-  ['0/1', 'any digit'],
-] as const;
-const endingKey = (e: Ending | null) => (e ? (`${e.minor}/${e.per}` as (typeof ENDINGS)[number][0]) : '0/1');
-
-/** A target of another kind, with amounts to begin with. */
-function targetOf(kind: Target['kind'], before: Target, elsewhere: string): Target {
-  if (kind === before.kind) return before;
-  switch (kind) {
-    case 'margin':
-      return { kind, rate: 200_000 };
-    case 'markup':
-      return { kind, rate: 500_000 };
-    case 'profit':
-      return { kind, minor: 300 };
-    case 'market':
-      return { kind, rate: 1_000_000, minor: -5 };
-    case 'site':
-      return { kind, marketplace: elsewhere, rate: 1_000_000, minor: 0 };
-    case 'fixed':
-      return { kind, minor: 1_999 };
-    case 'formula':
-      return { kind, text: 'max(cost * 1.45 + 2.2, market - 0.05)' };
-  }
-}
+import { StockSlots } from './stock-slots';
+import { TargetSlots } from './target-slots';
 
 interface Props {
   readonly plan: PlanRow;
@@ -55,15 +18,37 @@ interface Props {
 }
 
 /** A whole plan as a sentence of which every underlined part can be changed. */
-export function PlanSentence({ plan, currency, markets, onChange }: Props) {
-  const money = amountIn(currency);
-  const setBand = (at: number, part: Partial<PriceBand>) =>
-    onChange({ bands: plan.bands.map((b, k) => (k === at ? { ...b, ...part } : b)) });
-  const setEnding = (at: number, part: Partial<EndingBand>) =>
-    onChange({ endings: plan.endings.map((e, k) => (k === at ? { ...e, ...part } : e)) });
-  const one = plan.marketplaces?.length === 1 ? plan.marketplaces[0]! : 'all';
+export function PlanSentence(props: Props) {
+  const { plan, currency, onChange } = props;
   return (
     <div className="text-[15px] leading-[1.9]">
+      <Scope {...props} />
+      <Bands {...props} />
+      <br />
+      <Guards {...props} />
+      <br />
+      <Endings {...props} />
+      <br />
+      <Sale {...props} />
+      <br />
+      <DemandSlots
+        rule={plan.demand ?? null}
+        currency={currency}
+        onChange={(demand) => onChange({ demand })}
+      />
+      <br />
+      <Steps {...props} />
+      <br />
+      <Stock {...props} />
+    </div>
+  );
+}
+
+/** What it covers, where and when. */
+function Scope({ plan, markets, onChange }: Props) {
+  const one = plan.marketplaces?.length === 1 ? plan.marketplaces[0]! : 'all';
+  return (
+    <>
       For goods matching{' '}
       <TextSlot
         label="Goods, as in a search: torch brand:Fellmoor cost:>20"
@@ -97,6 +82,17 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
         onChange={(to) => onChange({ to: to || null })}
       />
       :
+    </>
+  );
+}
+
+/** What it aims for, by bands of landed cost. */
+function Bands({ plan, currency, markets, onChange }: Props) {
+  const money = amountIn(currency);
+  const setBand = (at: number, part: Partial<PriceBand>) =>
+    onChange({ bands: plan.bands.map((b, k) => (k === at ? { ...b, ...part } : b)) });
+  return (
+    <>
       <ul>
         {plan.bands.map((band, at) => (
           <li key={at}>
@@ -162,7 +158,15 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
       >
         Add a band of cost
       </Button>
-      <br />
+    </>
+  );
+}
+
+/** Between what a price stays, and what is done where that cannot be. */
+function Guards({ plan, currency, onChange }: Props) {
+  const money = amountIn(currency);
+  return (
+    <>
       Never under{' '}
       <ChoiceSlot
         label="MAP guard"
@@ -222,7 +226,27 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
         ]}
         onChange={(contradiction) => onChange({ contradiction })}
       />
-      .<br />
+      .
+    </>
+  );
+}
+
+const ENDINGS = [
+  ['99/100', '.99'],
+  ['95/100', '.95'],
+  ['49/50', '.49 or .99'],
+  ['0/100', 'whole amounts'],
+  ['0/1', 'any digit'],
+] as const;
+const endingKey = (e: Ending | null) => (e ? (`${e.minor}/${e.per}` as (typeof ENDINGS)[number][0]) : '0/1');
+
+/** What prices end in, by price. */
+function Endings({ plan, currency, onChange }: Props) {
+  const money = amountIn(currency);
+  const setEnding = (at: number, part: Partial<EndingBand>) =>
+    onChange({ endings: plan.endings.map((e, k) => (k === at ? { ...e, ...part } : e)) });
+  return (
+    <>
       {plan.endings.map((band, at) => (
         <span key={at}>
           {band.upTo !== null ? (
@@ -287,7 +311,24 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
           One ending for all
         </Button>
       )}
-      <br />
+    </>
+  );
+}
+
+/** From the next midnight on for a week, in local time. */
+function nextWeek(): { from: string; to: string } {
+  const day = (n: number) => {
+    const at = new Date();
+    at.setDate(at.getDate() + n);
+    return `${at.getFullYear()}-${String(at.getMonth() + 1).padStart(2, '0')}-${String(at.getDate()).padStart(2, '0')}T00:00`;
+  };
+  return { from: day(1), to: day(8) };
+}
+
+/** Room for a sale, and the sale. */
+function Sale({ plan, onChange }: Props) {
+  return (
+    <>
       Leave room for a sale of{' '}
       <NumberSlot
         label="Room for a sale"
@@ -336,13 +377,16 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
           Plan a sale
         </Button>
       )}
-      <br />
-      <DemandSlots
-        rule={plan.demand ?? null}
-        currency={currency}
-        onChange={(demand) => onChange({ demand })}
-      />
-      <br />A step over{' '}
+    </>
+  );
+}
+
+/** How far prices may go by themselves. */
+function Steps({ plan, currency, onChange }: Props) {
+  const money = amountIn(currency);
+  return (
+    <>
+      A step over{' '}
       <OptionalSlot
         label="Largest step"
         value={plan.steps.most}
@@ -366,7 +410,14 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
         onChange={(perDay) => onChange({ steps: { ...plan.steps, perDay } })}
       />{' '}
       a day.
-      <br />
+    </>
+  );
+}
+
+/** How much is shown of what it covers. */
+function Stock({ plan, onChange }: Props) {
+  return (
+    <>
       {plan.stock ? (
         <>
           <StockSlots rule={plan.stock} onChange={(stock) => onChange({ stock })} />{' '}
@@ -381,381 +432,6 @@ export function PlanSentence({ plan, currency, markets, onChange }: Props) {
             Show otherwise
           </Button>
         </>
-      )}
-    </div>
-  );
-}
-
-/** How the price follows demand. */
-function DemandSlots({
-  rule,
-  currency,
-  onChange,
-}: {
-  rule: DemandRule | null;
-  currency: Currency;
-  onChange: (rule: DemandRule | null) => void;
-}) {
-  const money = amountIn(currency);
-  const set = (part: Partial<DemandRule>) => {
-    const next = { raise: rule?.raise ?? null, lower: rule?.lower ?? null, ...part };
-    onChange(next.raise || next.lower ? next : null);
-  };
-  const step = (of: DemandStep, name: string, onStep: (part: Partial<DemandStep>) => void) => (
-    <>
-      <NumberSlot
-        label={`${name} by a share`}
-        value={of.rate}
-        {...shareUpTo(1_000_000)}
-        onChange={(rate) => onStep({ rate })}
-      />{' '}
-      and{' '}
-      <NumberSlot
-        label={`${name} by an amount`}
-        value={of.minor}
-        {...money}
-        onChange={(minor) => onStep({ minor })}
-      />
-      , all steps together by at most{' '}
-      <NumberSlot
-        label={`${name} by at most`}
-        value={of.most}
-        {...shareUpTo(5_000_000)}
-        onChange={(most) => onStep({ most })}
-      />
-    </>
-  );
-  const raise = rule?.raise;
-  const lower = rule?.lower;
-  return (
-    <>
-      {raise && (
-        <>
-          After each{' '}
-          <NumberSlot
-            label="Sales for a step up"
-            value={raise.sales}
-            {...WHOLE_NUMBER}
-            onChange={(sales) => set({ raise: { ...raise, sales } })}
-          />{' '}
-          sold it rises by {step(raise, 'Raise', (part) => set({ raise: { ...raise, ...part } }))}.{' '}
-          <Button kind="text" className="-my-1.5" onClick={() => set({ raise: null })}>
-            Do not raise
-          </Button>
-        </>
-      )}
-      {lower && (
-        <>
-          {raise && <br />}
-          After each{' '}
-          <NumberSlot
-            label="Days for a step down"
-            value={lower.days}
-            {...WHOLE_NUMBER}
-            onChange={(days) => set({ lower: { ...lower, days } })}
-          />{' '}
-          days without a sale it falls by{' '}
-          {step(lower, 'Lower', (part) => set({ lower: { ...lower, ...part } }))}.{' '}
-          <Button kind="text" className="-my-1.5" onClick={() => set({ lower: null })}>
-            Do not lower
-          </Button>
-        </>
-      )}
-      {!raise && !lower && 'The price does not follow demand. '}
-      {!raise && (
-        <Button
-          kind="text"
-          className="-my-1.5"
-          onClick={() => set({ raise: { sales: 5, rate: 20_000, minor: 0, most: 100_000 } })}
-        >
-          Raise what sells
-        </Button>
-      )}
-      {!lower && (
-        <Button
-          kind="text"
-          className="-my-1.5"
-          onClick={() => set({ lower: { days: 14, rate: 20_000, minor: 0, most: 100_000 } })}
-        >
-          Lower what does not
-        </Button>
-      )}
-    </>
-  );
-}
-
-/** From the next midnight on for a week, in local time. */
-function nextWeek(): { from: string; to: string } {
-  const day = (n: number) => {
-    const at = new Date();
-    at.setDate(at.getDate() + n);
-    return `${at.getFullYear()}-${String(at.getMonth() + 1).padStart(2, '0')}-${String(at.getDate()).padStart(2, '0')}T00:00`;
-  };
-  return { from: day(1), to: day(8) };
-}
-
-function TargetSlots({
-  target,
-  currency,
-  markets,
-  name,
-  onChange,
-}: {
-  target: Target;
-  currency: Currency;
-  markets: readonly MarketConnection[];
-  /** Behind each label, where there are several. */
-  name: string;
-  onChange: (target: Target) => void;
-}) {
-  const money = amountIn(currency);
-  const offset = amountIn(currency, -100_000_000);
-  const elsewhere = markets[0]?.id ?? '';
-  return (
-    <>
-      <ChoiceSlot
-        label={`Target${name}`}
-        value={target.kind}
-        choices={[
-          ['margin', 'a margin of the selling price'],
-          ['markup', 'a markup on landed cost'],
-          ['profit', 'a fixed profit'],
-          ['market', 'the market price'],
-          ['site', 'the price on another marketplace'],
-          ['fixed', 'a fixed price'],
-          ['formula', 'a formula'],
-        ]}
-        onChange={(kind) => onChange(targetOf(kind, target, elsewhere))}
-      />{' '}
-      {target.kind === 'margin' && (
-        <>
-          of{' '}
-          <NumberSlot
-            label={`Margin${name}`}
-            value={target.rate}
-            {...shareUpTo(900_000)}
-            onChange={(rate) => onChange({ ...target, rate })}
-          />
-        </>
-      )}
-      {target.kind === 'markup' && (
-        <>
-          of{' '}
-          <NumberSlot
-            label={`Markup${name}`}
-            value={target.rate}
-            {...MARKUP}
-            onChange={(rate) => onChange({ ...target, rate })}
-          />
-        </>
-      )}
-      {target.kind === 'profit' && (
-        <>
-          of{' '}
-          <NumberSlot
-            label={`Profit a sale${name}`}
-            value={target.minor}
-            {...money}
-            onChange={(minor) => onChange({ ...target, minor })}
-          />
-        </>
-      )}
-      {target.kind === 'fixed' && (
-        <>
-          of{' '}
-          <NumberSlot
-            label={`Fixed price${name}`}
-            value={target.minor}
-            {...money}
-            onChange={(minor) => onChange({ ...target, minor })}
-          />
-        </>
-      )}
-      {target.kind === 'site' && (
-        <>
-          <ChoiceSlot
-            label={`Other marketplace${name}`}
-            value={target.marketplace}
-            choices={markets.map((m) => [m.id, m.name] as const)}
-            onChange={(marketplace) => onChange({ ...target, marketplace })}
-          />{' '}
-        </>
-      )}
-      {(target.kind === 'market' || target.kind === 'site') && (
-        <>
-          times{' '}
-          <NumberSlot
-            label={`Factor${name}`}
-            value={target.rate}
-            {...FACTOR}
-            onChange={(rate) => onChange({ ...target, rate })}
-          />{' '}
-          and{' '}
-          <NumberSlot
-            label={`More or less${name}`}
-            value={target.minor}
-            {...offset}
-            onChange={(minor) => onChange({ ...target, minor })}
-          />
-        </>
-      )}
-      {target.kind === 'formula' && (
-        <TextSlot
-          label={`Formula${name}`}
-          value={target.text}
-          none="write one"
-          wide
-          problemOf={(text) => {
-            const read = parseFormula(text);
-            return read.ok ? null : `At ${read.problem.at + 1}: ${read.problem.reason}`;
-          }}
-          onChange={(text) => onChange({ ...target, text })}
-        >
-          <p className="mt-1 max-w-md text-xs text-muted">
-            {Object.entries(FORMULA_FIELDS).map(([field, { means }], k) => (
-              <span key={field}>
-                {k > 0 && ', '}
-                <code className="font-mono">{field}</code> {means}
-              </span>
-            ))}
-            . With + − * /, min, max, round(x, 0.5), first(a, b) for the first that is known, and if(a {'<'}{' '}
-            b, x, y).
-          </p>
-        </TextSlot>
-      )}
-    </>
-  );
-}
-
-/** A stock rule as a sentence. */
-export function StockSlots({ rule, onChange }: { rule: StockRule; onChange: (rule: StockRule) => void }) {
-  const set = (part: Partial<StockRule>) => onChange({ ...rule, ...part });
-  const { show, aging, topUp } = rule;
-  return (
-    <>
-      Show{' '}
-      <ChoiceSlot
-        label="What is shown"
-        value={show.is}
-        choices={[
-          ['share', 'a share'],
-          ['number', 'a number'],
-        ]}
-        onChange={(is) =>
-          set({ show: is === 'share' ? { is, share: 1_000_000 } : { is, units: rule.atMost } })
-        }
-      />{' '}
-      {show.is === 'share' ? (
-        <>
-          of{' '}
-          <NumberSlot
-            label="Share of the supplier’s stock"
-            value={show.share}
-            {...shareUpTo(1_000_000)}
-            onChange={(share) => set({ show: { is: 'share', share } })}
-          />{' '}
-          of what the supplier has, less{' '}
-          <NumberSlot
-            label="Safety amount"
-            value={rule.safety}
-            {...WHOLE_NUMBER}
-            onChange={(safety) => set({ safety })}
-          />{' '}
-          for safety
-        </>
-      ) : (
-        <>
-          of{' '}
-          <NumberSlot
-            label="Number shown"
-            value={show.units}
-            {...WHOLE_NUMBER}
-            onChange={(units) => set({ show: { is: 'number', units } })}
-          />{' '}
-          while the supplier has enough
-        </>
-      )}
-      , at most{' '}
-      <NumberSlot
-        label="At most"
-        value={rule.atMost}
-        {...WHOLE_NUMBER}
-        onChange={(atMost) => set({ atMost })}
-      />
-      , rather none than fewer than{' '}
-      <NumberSlot
-        label="At least"
-        value={rule.atLeast}
-        {...WHOLE_NUMBER}
-        onChange={(atLeast) => set({ atLeast })}
-      />
-      ; none once the supplier has{' '}
-      <NumberSlot label="Out at" value={rule.outAt} {...WHOLE_NUMBER} onChange={(outAt) => set({ outAt })} />{' '}
-      or fewer. With none it is{' '}
-      <ChoiceSlot
-        label="With none"
-        value={rule.whenOut}
-        choices={[
-          ['pause', 'paused'],
-          ['show none', 'on sale with none'],
-          ['end', 'ended until there is stock'],
-        ]}
-        onChange={(whenOut) => set({ whenOut })}
-      />
-      . Stock read more than{' '}
-      <OptionalSlot
-        label="Hours after which stock is old"
-        value={aging?.hours ?? null}
-        none="any number of"
-        {...WHOLE_NUMBER}
-        onChange={(hours) =>
-          set({ aging: hours === null ? null : { hours, share: aging?.share ?? 500_000 } })
-        }
-      />{' '}
-      hours ago counts
-      {aging ? (
-        <>
-          {' '}
-          <NumberSlot
-            label="Old stock counts"
-            value={aging.share}
-            {...shareUpTo(1_000_000)}
-            onChange={(share) => set({ aging: { ...aging, share } })}
-          />
-        </>
-      ) : (
-        ' whole'
-      )}
-      .{' '}
-      {topUp ? (
-        <>
-          It sells down to{' '}
-          <NumberSlot
-            label="Sells down to"
-            value={topUp.downTo}
-            {...WHOLE_NUMBER}
-            onChange={(downTo) => set({ topUp: { ...topUp, downTo } })}
-          />{' '}
-          and is filled up to{' '}
-          <NumberSlot
-            label="Filled up to"
-            value={topUp.backTo}
-            {...WHOLE_NUMBER}
-            onChange={(backTo) => set({ topUp: { ...topUp, backTo } })}
-          />
-          .{' '}
-          <Button kind="text" className="-my-1.5" onClick={() => set({ topUp: null })}>
-            Follow the supplier at once
-          </Button>
-        </>
-      ) : (
-        <Button
-          kind="text"
-          className="-my-1.5"
-          onClick={() => set({ topUp: { downTo: Math.min(2, rule.atMost - 1), backTo: rule.atMost } })}
-        >
-          Sell down before it is filled up
-        </Button>
       )}
     </>
   );

@@ -19,7 +19,8 @@ import type { ShopTerms } from '../../work/shop/quote';
 import type { RulesDraft, WhatIf } from '../../work/shop/what-if';
 import { Ahead, type Looking } from './ahead';
 import { PlanList } from './plan-list';
-import { PlanSentence, StockSlots } from './plan-sentence';
+import { PlanSentence } from './plan-sentence';
+import { StockSlots } from './stock-slots';
 
 /** Its drawing comes when it is asked for. */
 const Rehearse = dynamic(() => import('./rehearsal').then((m) => m.Rehearse), { ssr: false });
