@@ -48,6 +48,7 @@ export function HistoryChart({ points, currency, now, zone }: Props) {
             domain={name === 'cost' ? ['auto', 'auto'] : [0, 'auto']}
           />
           <Tooltip
+            isAnimationActive={false}
             labelFormatter={(at) => day(Number(at))}
             formatter={(n) => [write(Number(n)), words]}
             contentStyle={{ fontSize: 12, background: 'var(--surface)', border: '1px solid var(--rule)' }}

@@ -39,6 +39,7 @@ export function ReadDays({ supplier, zone }: { supplier: string; zone: string })
               tickLine={false}
             />
             <Tooltip
+              isAnimationActive={false}
               labelFormatter={(day) => dayName(String(day))}
               contentStyle={{ fontSize: 12, background: 'var(--surface)', border: '1px solid var(--rule)' }}
             />

@@ -3,6 +3,7 @@ import dynamic from 'next/dynamic';
 import { useEffect, useMemo, useState } from 'react';
 import { parseFormula } from '../../core/pricing';
 import { countOf, formatCount, whenOf } from '../../core/units';
+import { AfterPaint } from '../../ui/after-paint';
 import { useAnswer } from '../../ui/answer';
 import { AtATime } from '../../ui/at-a-time';
 import { Button } from '../../ui/button';
@@ -187,7 +188,9 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
                   <span className="text-[13px] text-muted">It is a draft until it is switched on.</span>
                 )}
               </div>
-              <PlanSentence plan={plan} currency={currency} markets={markets} onChange={change} />
+              <AfterPaint>
+                <PlanSentence plan={plan} currency={currency} markets={markets} onChange={change} />
+              </AfterPaint>
               {markets.length > 1 && (
                 <p className="text-xs text-muted">Amounts are in the currency of each marketplace.</p>
               )}

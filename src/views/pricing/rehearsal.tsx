@@ -162,6 +162,7 @@ export function Rehearse({ draft, changed }: { draft: RulesDraft; changed: boole
                   tickLine={false}
                 />
                 <Tooltip
+                  isAnimationActive={false}
                   labelFormatter={(d) => dayName(String(d))}
                   formatter={(n) => formatMinor(Number(n), answer.currency)}
                   contentStyle={{
