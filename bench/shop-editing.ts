@@ -1,11 +1,12 @@
 import type { Page } from '@playwright/test';
-import type { Step } from './shop';
+import { type Step, seen } from './shop';
 
 /** Cells of a pasted block. */
 const ROWS = 5_000;
 /** Fields that are pasted: title, brand, category, tags, copy template and barcode stand first in the grid. */
 const WIDTH = 6;
 const LONG = 300_000;
+const COUNTED = /[\d,]+ would change/;
 
 /** Editing on the shop at full size: templates, checks, proposals, replacing, pasting, and files, over all listings. */
 export async function measureEditing(page: Page, origin: string, step: Step): Promise<void> {
@@ -28,11 +29,7 @@ export async function measureEditing(page: Page, origin: string, step: Step): Pr
   await step(page, 'template over all listings, from the last key to filled in and counted', async () => {
     await title.press('End');
     await page.keyboard.type('}');
-    await docket.getByText(/^Filled in for [\d,]{5,} listings/).waitFor();
-    await docket
-      .getByText(/, [A-Z].*\d+ of \d+$/)
-      .first()
-      .waitFor();
+    await seen(page, /Filled in for [\d,]{5,} listings/);
   });
   await docket.getByRole('button', { name: 'Close the docket' }).click();
 
@@ -46,13 +43,13 @@ export async function measureEditing(page: Page, origin: string, step: Step): Pr
     await step(page, say, async () => {
       await way(name).click();
       await docket.getByText('Weighing …').waitFor();
-      await counted.waitFor();
+      await seen(page, COUNTED);
     });
   await way('Find and replace').click();
   await step(page, 'a word looked for in all titles', async () => {
     await docket.getByLabel('Find', { exact: true }).fill('torch');
     await docket.getByLabel('Replace with').fill('lamp');
-    await counted.waitFor();
+    await seen(page, COUNTED);
   });
   await step(page, `${await counted.textContent()}: applied`, async () => {
     await docket.getByRole('button', { name: /^Apply/ }).click();
@@ -60,10 +57,7 @@ export async function measureEditing(page: Page, origin: string, step: Step): Pr
   });
   await step(page, 'undone', async () => {
     await button(/^Undo/).click();
-    await page
-      .getByText(/^Undone/)
-      .first()
-      .waitFor();
+    await seen(page, /Undone/);
   });
 
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
@@ -82,17 +76,11 @@ export async function measureEditing(page: Page, origin: string, step: Step): Pr
   await grid.getByRole('gridcell').first().click();
   await step(page, `${ROWS.toLocaleString('en-GB')} x ${WIDTH} cells pasted into the grid`, async () => {
     await page.keyboard.press('Control+v');
-    await page
-      .getByText(/cells changed/)
-      .first()
-      .waitFor();
+    await seen(page, /cells changed/);
   });
   await step(page, 'undone', async () => {
     await button(/^Undo/).click();
-    await page
-      .getByText(/^Undone/)
-      .first()
-      .waitFor();
+    await seen(page, /Undone/);
   });
 
   await page.goto(`${origin}/listings`);
@@ -107,6 +95,6 @@ export async function measureEditing(page: Page, origin: string, step: Step): Pr
   const path = await (await download).path();
   await step(page, 'read back: nothing would change', async () => {
     await page.getByLabel('Edited listings').setInputFiles(path);
-    await counted.waitFor();
+    await seen(page, COUNTED);
   });
 }

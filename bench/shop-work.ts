@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import type { Page, Request } from '@playwright/test';
-import type { Step } from './shop';
+import { type Step, seen } from './shop';
 
 /** About 20,000 items that are not taken yet. */
 const MANY = 'is:new stock:>3 cost:4..5.9';
@@ -16,7 +16,7 @@ const count = (text: string | null) => Number((text ?? '').replace(/[^\d]/g, '')
 /** What a seller does with some 20,000 goods, and what it costs the page. */
 export async function measureWork(page: Page, origin: string, step: Step, say: Say): Promise<void> {
   page.setDefaultTimeout(LONG);
-  const said = (words: RegExp) => page.getByText(words).first().waitFor();
+  const said = (words: RegExp) => seen(page, words);
   const button = (name: RegExp) => page.getByRole('button', { name }).first();
 
   for (const [view, words] of [
