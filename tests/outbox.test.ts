@@ -1,6 +1,7 @@
 import type { Connection, MarketConnection } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
-import { newJob } from '@/work/jobs/job';
+import type { Work } from '@/work/context';
+import { jobId, newJob } from '@/work/jobs/job';
 import { runRound } from '@/work/jobs/runner';
 import { approve, publish, setOwnPrice, stopPublishing } from '@/work/listings/bench';
 import { setOut, type Voyage } from './voyage';
@@ -95,6 +96,40 @@ test('what is called back between two batches is not sent', async () => {
   expect(await v.work.db.outbox.filter((r) => r.state === 'waiting').count()).toBe(0);
   expect((await inState('publishing')).length).toBe(0);
 });
+
+test.each([1, 2, 4])(
+  'a site that takes %i requests at once is never sent more, whatever waits for it',
+  async (inFlight) => {
+    const { connections, jobs } = v.work.db;
+    const market = (await connections.get('pennywharf')) as MarketConnection;
+    const site = { ...market.site, limits: { inFlight, listingsAtOnce: 10 } };
+    await connections.update('pennywharf', { site } as Partial<Connection>);
+    await publish(v.work, await ids());
+    const { reach } = v.work;
+    let now = 0;
+    let most = 0;
+    const work: Work = {
+      ...v.work,
+      reach: async (service, path, init) => {
+        if (service !== 'pennywharf') return reach(service, path, init);
+        most = Math.max(most, ++now);
+        try {
+          // Long enough that all which leave side by side are on their way together.
+          await new Promise((waited) => setTimeout(waited, 200));
+          return await reach(service, path, init);
+        } finally {
+          now--;
+        }
+      },
+    };
+    for (let round = 0; round < 6; round++) {
+      await jobs.update(jobId('pennywharf', 'orders'), { nextAt: 0 });
+      await runRound(work);
+    }
+    expect(await sold()).not.toHaveLength(0);
+    expect(most).toBe(inFlight);
+  },
+);
 
 test('limits of a site hold as they are said, and are no change that the seller is asked about', async () => {
   const { connections, jobs } = v.work.db;

@@ -237,6 +237,14 @@ test('what begins later: new plans, drafts, removed ones, the order and the stoc
     ['b', true, null, '2026-11-01T00:00'],
     ['c', true, '2027-01-01T00:00', null],
   ]);
+  // What was to begin later still is changed, or goes, without a trace.
+  const coming = row('e', { from: '2027-01-01T00:00' });
+  const change = (plans: readonly PlanRow[]) => seen(beginPlansAt([a, coming], plans, at, () => 'new'));
+  expect(change([a, { ...coming, floor: 100 }])).toEqual([
+    ['a', true, null, null],
+    ['e', true, '2027-01-01T00:00', null],
+  ]);
+  expect(change([a])).toEqual([['a', true, null, null]]);
   const everywhere = (spans: [string | null, string | null][]) =>
     rulesProblems(
       spans.map(([from, to], k) => row(`p${k}`, { from, to })),

@@ -1,4 +1,4 @@
-import type { Job } from '../../store';
+import type { Job, MarketConnection } from '../../store';
 import type { Work } from '../context';
 import { mayAsk } from '../outbox/circuit';
 import { sendListings, sendOrders } from '../outbox/send';
@@ -12,17 +12,23 @@ export interface Routine {
   step(): Promise<boolean>;
 }
 
+/** Whether a marketplace takes two requests at once, one of them for listings. */
+const takesTwo = (c: MarketConnection) => c.site.limits.inFlight > 1;
+
 /**
- * What goes on side by side: for each connection what belongs to orders and its jobs, for each marketplace besides what its
- * listings are told, so that orders do not wait behind thousands of listings; and the shop's own. Nothing is held in
+ * What goes on side by side: for each connection what belongs to orders and its jobs; for each marketplace that takes two
+ * requests at once besides what its listings are told, so that orders do not wait behind thousands of listings; and the
+ * shop's own. Nothing is held in
  * memory between steps, so that the runner can be killed at any moment and another goes on. Steps of one must not overlap.
  */
 export async function routinesOf(work: Work): Promise<Routine[]> {
   const all = await work.db.connections.toArray();
-  const markets = all.filter((c) => c.role === 'marketplace');
+  const markets = all.filter((c): c is MarketConnection => c.role === 'marketplace');
   return [
     ...all.map(({ id }) => ({ id, step: () => connectionStep(work, id) })),
-    ...markets.map(({ id }) => ({ id: `${id} listings`, step: () => listingsStep(work, id) })),
+    ...markets
+      .filter(takesTwo)
+      .map(({ id }) => ({ id: `${id} listings`, step: () => listingsStep(work, id) })),
     { id: SHOP, step: () => shopStep(work) },
   ];
 }
@@ -46,6 +52,7 @@ async function connectionStep(work: Work, id: string): Promise<boolean> {
   const { sent, stopped } = c.service ? await sendOrders(work, c) : { sent: 0, stopped: false };
   let any = sent > 0;
   if (stopped) return any;
+  if (c.role === 'marketplace' && !takesTwo(c)) any = (await listingsStep(work, id)) || any;
   for (const job of await work.db.jobs.where('subject').equals(id).toArray()) {
     c = await work.db.connections.get(id);
     if (!c || !mayAsk(c, work.clock()) || !isDue(job, work.clock())) continue;

@@ -1,8 +1,9 @@
 import type { PlanRow } from '../../store';
 
-/** What stands in a plan besides its place, its name and when it holds. */
+/** What stands in a plan besides its place and its name. */
 const rulesOf = ({ order: _, name: __, ...plan }: PlanRow) => JSON.stringify(plan);
 
+const holdsBefore = ({ from }: PlanRow, at: string) => from === null || from < at;
 const later = (from: string | null, at: string) => (from === null || from < at ? at : from);
 const sooner = (to: string | null, at: string) => (to === null || to > at ? at : to);
 
@@ -22,7 +23,8 @@ export function beginPlansAt(
     const before = known.get(plan.id);
     if (before && rulesOf(before) === rulesOf(plan)) return [plan];
     const begins = plan.on ? [{ ...plan, from: later(plan.from, at) }] : [];
-    if (!before?.on) return plan.on ? begins : [plan];
+    // One that would not have begun by then is simply another.
+    if (!before?.on || !holdsBefore(before, at)) return plan.on ? begins : [plan];
     const ends = { ...before, to: sooner(before.to, at) };
     const [day] = at.split('T');
     const name = plan.name === before.name ? `${plan.name}, from ${day}` : plan.name;
@@ -30,7 +32,7 @@ export function beginPlansAt(
   });
   // What was removed ends then, where it stood.
   for (const [place, before] of saved.entries()) {
-    if (!before.on || changed.some((p) => p.id === before.id)) continue;
+    if (!before.on || !holdsBefore(before, at) || changed.some((p) => p.id === before.id)) continue;
     const above = plans.findIndex((p) => p.id === saved[place - 1]?.id);
     plans.splice(above + 1, 0, { ...before, to: sooner(before.to, at) });
   }
