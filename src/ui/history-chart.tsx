@@ -3,6 +3,7 @@ import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YA
 import { formatMinor } from '../core/money';
 import { dayName, dayOf } from '../core/units';
 import type { HistoryPoint } from '../work/model';
+import { AXIS, MARGIN, TIP } from './chart-looks';
 
 interface Props {
   readonly points: readonly HistoryPoint[];
@@ -25,33 +26,28 @@ export function HistoryChart({ points, currency, now, zone }: Props) {
   const part = (name: 'cost' | 'stock', words: string, colour: string, write: (n: number) => string) => (
     <div className="h-[84px]">
       <ResponsiveContainer>
-        <LineChart data={data} margin={{ top: 4, right: 6, bottom: 0, left: 0 }} accessibilityLayer={false}>
+        <LineChart data={data} margin={MARGIN} accessibilityLayer={false}>
           <CartesianGrid stroke="var(--rule-soft)" vertical={false} />
           <XAxis
             dataKey="at"
             type="number"
             domain={['dataMin', 'dataMax']}
             tickFormatter={day}
-            tick={{ fontSize: 11, fill: 'var(--muted)' }}
+            {...AXIS}
             tickCount={4}
-            axisLine={false}
-            tickLine={false}
             hide={name === 'cost'}
           />
           <YAxis
             width={46}
             tickFormatter={write}
-            tick={{ fontSize: 11, fill: 'var(--muted)' }}
+            {...AXIS}
             tickCount={3}
-            axisLine={false}
-            tickLine={false}
             domain={name === 'cost' ? ['auto', 'auto'] : [0, 'auto']}
           />
           <Tooltip
-            isAnimationActive={false}
+            {...TIP}
             labelFormatter={(at) => day(Number(at))}
             formatter={(n) => [write(Number(n)), words]}
-            contentStyle={{ fontSize: 12, background: 'var(--surface)', border: '1px solid var(--rule)' }}
           />
           <Line
             dataKey={name}

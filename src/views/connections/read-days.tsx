@@ -2,6 +2,7 @@
 import { useLiveQuery } from 'dexie-react-hooks';
 import { Bar, BarChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { dayName, formatCount } from '../../core/units';
+import { AXIS, MARGIN, TIP } from '../../ui/chart-looks';
 import { work } from '../../work/browser';
 import { readDays } from '../../work/readings/standing';
 
@@ -21,28 +22,10 @@ export function ReadDays({ supplier, zone }: { supplier: string; zone: string })
     <figure aria-label="Items that changed, by day" className="mt-1">
       <div className="h-32">
         <ResponsiveContainer>
-          <BarChart data={days} margin={{ top: 4, right: 6, bottom: 0, left: 0 }} accessibilityLayer={false}>
-            <XAxis
-              dataKey="day"
-              tickFormatter={dayName}
-              tick={{ fontSize: 11, fill: 'var(--muted)' }}
-              axisLine={false}
-              tickLine={false}
-              minTickGap={30}
-            />
-            <YAxis
-              width={40}
-              tick={{ fontSize: 11, fill: 'var(--muted)' }}
-              tickCount={3}
-              allowDecimals={false}
-              axisLine={false}
-              tickLine={false}
-            />
-            <Tooltip
-              isAnimationActive={false}
-              labelFormatter={(day) => dayName(String(day))}
-              contentStyle={{ fontSize: 12, background: 'var(--surface)', border: '1px solid var(--rule)' }}
-            />
+          <BarChart data={days} margin={MARGIN} accessibilityLayer={false}>
+            <XAxis dataKey="day" tickFormatter={dayName} {...AXIS} minTickGap={30} />
+            <YAxis width={40} {...AXIS} tickCount={3} allowDecimals={false} />
+            <Tooltip {...TIP} labelFormatter={(day) => dayName(String(day))} />
             {PARTS.map(([name, words, fill]) => (
               <Bar key={name} dataKey={name} name={words} stackId="a" fill={fill} isAnimationActive={false} />
             ))}

@@ -6,6 +6,7 @@ import { countOf, dayName, formatCount } from '../../core/units';
 import { AmountField } from '../../ui/amount-field';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
+import { AXIS, MARGIN, TIP } from '../../ui/chart-looks';
 import { say } from '../../ui/said';
 import { runRehearsal, theShop } from '../../work/clients';
 import type { RehearsalAnswer, TrialName } from '../../work/shop/rehearsal';
@@ -143,33 +144,16 @@ export function Rehearse({ draft, changed }: { draft: RulesDraft; changed: boole
             <ResponsiveContainer>
               <LineChart
                 data={[...answer.days]}
-                margin={{ top: 4, right: 6, bottom: 0, left: 0 }}
+                margin={MARGIN}
                 onClick={(at) => at.activeLabel && setDay(String(at.activeLabel))}
               >
                 <CartesianGrid stroke="var(--rule-soft)" vertical={false} />
-                <XAxis
-                  dataKey="day"
-                  tickFormatter={dayName}
-                  tick={{ fontSize: 11, fill: 'var(--muted)' }}
-                  axisLine={false}
-                  tickLine={false}
-                />
-                <YAxis
-                  width={56}
-                  tickFormatter={(n) => formatMinor(Number(n), answer.currency)}
-                  tick={{ fontSize: 11, fill: 'var(--muted)' }}
-                  axisLine={false}
-                  tickLine={false}
-                />
+                <XAxis dataKey="day" tickFormatter={dayName} {...AXIS} />
+                <YAxis width={56} tickFormatter={(n) => formatMinor(Number(n), answer.currency)} {...AXIS} />
                 <Tooltip
-                  isAnimationActive={false}
+                  {...TIP}
                   labelFormatter={(d) => dayName(String(d))}
                   formatter={(n) => formatMinor(Number(n), answer.currency)}
-                  contentStyle={{
-                    fontSize: 12,
-                    background: 'var(--surface)',
-                    border: '1px solid var(--rule)',
-                  }}
                 />
                 <Legend wrapperStyle={{ fontSize: 12 }} />
                 {shown.map((name) => (
