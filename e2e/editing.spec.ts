@@ -247,6 +247,7 @@ test('an edit on the site itself is seen, shown field by field, and put back', a
   await expect(said(page, /another title there/)).toBeVisible();
   const site = page.getByRole('article', { name: 'Pennywharf UK' });
   await site.getByRole('button', { name: 'Run now: Look for edits on the site' }).click();
+  await expect(site.getByText(/listings? edited there\.$/)).toBeVisible();
   await page.goto(`${DEMO}/listings?q=is:edited`);
   await rows(page, 'Listings').first().click();
   const docket = page.getByRole('complementary', { name: 'Listing' });

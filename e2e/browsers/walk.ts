@@ -141,6 +141,8 @@ export async function walk(browser: Browser, address: string, folder: string): P
     'live listings',
     `/[1-9]\\d* match/.exec(document.body.innerText)?.[0]`,
   );
+  // WebKitGTK now and then forgets to abort transactions of a page that is left within its first second.
+  await new Promise((resolve) => setTimeout(resolve, 2_000));
   await browser.open(`${address}/listings?q=is%3Alive`);
   const again = await until<string>(
     browser,

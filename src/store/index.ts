@@ -37,4 +37,5 @@ export type {
 } from './outbox';
 export * from './rows';
 export { STARTING_SETTINGS, settingsOf } from './settings';
+export { letGo } from './under-way';
 export { onWrites, type Watched } from './writes';

@@ -1,5 +1,6 @@
 import { proxy, type Remote, wrap } from 'comlink';
 import { liveQuery } from 'dexie';
+import { letGo } from '../store';
 import { work } from './browser';
 import type { ListsApi } from './readings/dropped-lists.worker';
 import type { RehearsalAnswer, RehearsalQuestion } from './shop/rehearsal';
@@ -91,13 +92,14 @@ export function startRunner(): void {
 }
 
 /**
- * Lets go of storage when the page is left: a page that a browser keeps for “back” would hold transactions
- * that never end, and the next page would wait for them. One that comes back is loaded anew.
+ * Lets go of storage when the page is left: a page that a browser keeps for “back” stands still, with transactions that
+ * never end, and the next page would wait for them. One that comes back is loaded anew.
  */
 export function letGoWhenLeft(): void {
-  window.addEventListener('pagehide', () => {
+  window.addEventListener('pagehide', (event) => {
     for (const worker of [shop?.worker, lists?.worker, runner]) worker?.terminate();
-    work.db.close();
+    // One that is not kept ends its transactions itself, and what was asked of them last is stored.
+    if (event.persisted) letGo(work.db);
   });
   window.addEventListener('pageshow', (event) => {
     if (event.persisted) window.location.reload();
