@@ -1,15 +1,21 @@
 'use client';
+import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from 'react';
 import { Button } from '../../ui/button';
 import { Said, undoLast } from '../../ui/said';
 import { Alerts } from './alerts';
 import { Course, STOPS } from './course';
-import { Help } from './help';
-import { Palette } from './palette';
 import { StatusLine } from './status-line';
 import { useTheme } from './theme';
 import { useOpening, type World } from './world';
+
+// Most of what the first view does not need; loaded soon after it.
+const Palette = dynamic(() => import('./palette').then((m) => m.Palette), { ssr: false });
+const Help = dynamic(() => import('./help').then((m) => m.Help), { ssr: false });
+
+/** Milliseconds after opening in which only what is seen is loaded. */
+const SETTLED = 1_500;
 
 const WorldContext = createContext<World>({ services: [], standIns: false });
 export const useWorld = () => useContext(WorldContext);
@@ -57,6 +63,12 @@ export function Frame({ children }: { children: ReactNode }) {
   const opening = useOpening();
   const [shown, setShown] = useState<'commands' | 'help' | null>(null);
   const act = useRef({ commands: () => setShown('commands'), help: () => setShown('help') });
+  const [settled, setSettled] = useState(false);
+  useEffect(() => {
+    if (opening.state !== 'open') return;
+    const timer = setTimeout(() => setSettled(true), SETTLED);
+    return () => clearTimeout(timer);
+  }, [opening.state]);
   useTheme();
   useKeys(act.current);
   return (
@@ -87,8 +99,12 @@ export function Frame({ children }: { children: ReactNode }) {
       </main>
       <StatusLine />
       <Alerts />
-      <Palette open={shown === 'commands'} onClose={() => setShown(null)} onHelp={act.current.help} />
-      <Help open={shown === 'help'} onClose={() => setShown(null)} />
+      {(settled || shown !== null) && (
+        <>
+          <Palette open={shown === 'commands'} onClose={() => setShown(null)} onHelp={act.current.help} />
+          <Help open={shown === 'help'} onClose={() => setShown(null)} />
+        </>
+      )}
       <Said />
     </div>
   );
