@@ -1,4 +1,4 @@
-import { type Catalogue, wordsOf } from '../catalogue';
+import { type Catalogue, gtinNumber, wordsOf } from '../catalogue';
 import {
   byVariant,
   type Candidate,
@@ -23,119 +23,140 @@ export interface Stall {
 const CLOSE = 24;
 /** A word that more rows have than this leads nowhere. */
 const COMMON = 6_000;
+/** Words of one title that are followed, the rarest first. */
+const FOLLOWED = 8;
 
 interface Place {
   readonly stall: number;
   readonly row: number;
 }
 
-/**
- * Finds for each listing the items it may sell: by SKU, by barcode, else by looks. One pass over all rows
- * gathers the rows of the words that occur in the listings' titles; only the best of those are weighed. Cost:
- * about 60 ms for 200,000 rows and 0.5 ms a listing without SKU or barcode.
- */
-export function linkAll(listings: readonly Wanted[], stalls: readonly Stall[]): Proposal[] {
-  const offered = ({ stall, row }: Place): Offered => ({
-    supplier: stalls[stall]!.supplier,
-    currency: stalls[stall]!.currency,
-    item: stalls[stall]!.catalogue.itemAt(row),
-  });
+/** Rows of a stall below this have a key of their own among all. */
+const ROWS = 4_194_304;
+const keyOf = ({ stall, row }: Place): number => stall * ROWS + row;
+const placeOf = (key: number): Place => ({ stall: Math.floor(key / ROWS), row: key % ROWS });
+
+/** Adds to the list that is kept under a key. */
+function addTo<K, V>(lists: Map<K, V[]>, key: K, value: V): void {
+  const known = lists.get(key);
+  if (known) known.push(value);
+  else lists.set(key, [value]);
+}
+
+/** Where the barcodes and the words of the listings occur among the offered items. */
+interface Occurrences {
+  readonly gtins: ReadonlyMap<number, readonly Place[]>;
+  readonly words: ReadonlyMap<string, readonly Place[]>;
+  /** Items offered, all in all. */
+  readonly total: number;
+}
+
+/** Goes through all rows once. */
+function gather(listings: readonly Wanted[], stalls: readonly Stall[]): Occurrences {
   const gtins = new Map<number, Place[]>();
   for (const l of listings) if (l.gtin) gtins.set(Number(l.gtin), []);
   const wanted = new Set(listings.flatMap((l) => wordsOf(l.title)));
-  const rows = new Map<string, Place[]>();
-  const counts = new Map<string, number>();
+  const words = new Map<string, Place[]>();
   let total = 0;
-  stalls.forEach(({ catalogue: c }, stall) => {
-    const leads = new Uint8Array(c.lists.word.length);
-    c.lists.word.forEach((word, i) => {
-      if (wanted.has(word)) leads[i] = 1;
-    });
+  for (const [stall, { catalogue: c }] of stalls.entries()) {
+    const texts = c.lists.word;
+    const leads = Uint8Array.from(texts, (word) => (wanted.has(word) ? 1 : 0));
     const own = new Map<number, Place[]>();
     for (let row = 0; row < c.length; row++) {
       if (c.gone[row]) continue;
       total++;
-      const gtin = Math.floor(c.gtin[row]! / 16);
+      const gtin = gtinNumber(c.gtin[row]!);
       if (gtin) gtins.get(gtin)?.push({ stall, row });
       const start = c.wordStart[row]!;
       for (let k = start; k < start + c.wordCount[row]!; k++) {
         const word = c.words[k]!;
-        if (!leads[word]) continue;
-        const places = own.get(word);
-        if (!places) own.set(word, [{ stall, row }]);
-        else if (places.length <= COMMON) places.push({ stall, row });
+        if (leads[word] && (own.get(word)?.length ?? 0) <= COMMON) addTo(own, word, { stall, row });
       }
     }
     for (const [word, places] of own) {
-      const text = c.lists.word[word]!;
-      counts.set(text, (counts.get(text) ?? 0) + places.length);
-      rows.set(text, [...(rows.get(text) ?? []), ...places]);
+      const text = texts[word]!;
+      words.set(text, [...(words.get(text) ?? []), ...places]);
     }
-  });
-  const rarity: Rarity = (word) => Math.log(1 + total / (1 + (counts.get(word) ?? 0)));
-  const scales = scalesFor(rarity);
+  }
+  return { gtins, words, total };
+}
 
-  const closest = (l: Wanted): Place[] => {
-    const points = new Map<number, number>();
-    const words = [...new Set([...wordsOf(l.title), ...meaningOf(l.title).words])]
-      .filter((w) => rows.has(w) && rows.get(w)!.length <= COMMON)
-      .sort((x, y) => rows.get(x)!.length - rows.get(y)!.length)
-      .slice(0, 8);
-    for (const word of words) {
-      const weight = rarity(word);
-      for (const { stall, row } of rows.get(word)!)
-        points.set(stall * 4_194_304 + row, (points.get(stall * 4_194_304 + row) ?? 0) + weight);
-    }
-    return [...points]
-      .sort((x, y) => y[1] - x[1])
-      .slice(0, CLOSE)
-      .map(([key]) => ({ stall: Math.floor(key / 4_194_304), row: key % 4_194_304 }));
+/** Rows that share the rarest words with a listing's title, those that share most first. */
+function closest(listing: Wanted, { words }: Occurrences, rarity: Rarity): Place[] {
+  const leading = [...new Set([...wordsOf(listing.title), ...meaningOf(listing.title).words])]
+    .flatMap((word) => {
+      const places = words.get(word);
+      return places && places.length <= COMMON ? [{ weight: rarity(word), places }] : [];
+    })
+    .sort((x, y) => x.places.length - y.places.length)
+    .slice(0, FOLLOWED);
+  const points = new Map<number, number>();
+  for (const { weight, places } of leading)
+    for (const place of places) points.set(keyOf(place), (points.get(keyOf(place)) ?? 0) + weight);
+  return [...points]
+    .sort((x, y) => y[1] - x[1])
+    .slice(0, CLOSE)
+    .map(([key]) => placeOf(key));
+}
+
+/** The rows of each group of a catalogue. */
+function rowsByGroup(c: Catalogue): Map<string, number[]> {
+  const rows = new Map<string, number[]>();
+  for (let row = 0; row < c.length; row++) {
+    const group = c.gone[row] ? null : c.groupAt(row);
+    if (group) addTo(rows, group, row);
+  }
+  return rows;
+}
+
+/**
+ * Finds for each listing the items it may sell: by SKU, by barcode, else by looks; listings of one product together, so
+ * that its options go to the variants of one item. One pass over all rows gathers the rows of the words that occur in the
+ * listings' titles; only the best of those are weighed. Cost: about 60 ms for 200,000 rows and 0.5 ms a listing without SKU
+ * or barcode.
+ */
+export function linkAll(listings: readonly Wanted[], stalls: readonly Stall[]): Proposal[] {
+  const occurrences = gather(listings, stalls);
+  const { gtins, words, total } = occurrences;
+  const rarity: Rarity = (word) => Math.log(1 + total / (1 + (words.get(word)?.length ?? 0)));
+  const scales = scalesFor(rarity);
+  const offered = ({ stall, row }: Place): Offered => {
+    const { supplier, currency, catalogue } = stalls[stall]!;
+    return { supplier, currency, item: catalogue.itemAt(row) };
   };
 
-  const found = listings.map((l) => {
-    const candidates: Candidate[] = [];
-    const seen = new Set<string>();
+  const candidatesOf = (wanted: Wanted): Candidate[] => {
+    const found = new Map<number, Candidate>();
     const add = (place: Place, by: Candidate['by']) => {
-      const key = `${place.stall} ${place.row}`;
-      if (seen.has(key)) return;
-      seen.add(key);
-      candidates.push(weigh(l, offered(place), by, scales));
+      const key = keyOf(place);
+      if (!found.has(key)) found.set(key, weigh(wanted, offered(place), by, scales));
     };
-    stalls.forEach(({ catalogue: c }, stall) => {
-      const row = c.rowOf(l.sku);
+    for (const [stall, { catalogue: c }] of stalls.entries()) {
+      const row = c.rowOf(wanted.sku);
       if (row >= 0 && !c.gone[row]) add({ stall, row }, 'sku');
-    });
-    if (l.gtin) for (const place of gtins.get(Number(l.gtin)) ?? []) add(place, 'gtin');
-    if (!candidates.some((c) => c.firm)) for (const place of closest(l)) add(place, 'looks');
-    return { wanted: l, proposal: propose(l.id, candidates) };
-  });
+    }
+    if (wanted.gtin) for (const place of gtins.get(Number(wanted.gtin)) ?? []) add(place, 'gtin');
+    if (![...found.values()].some((c) => c.firm))
+      for (const place of closest(wanted, occurrences, rarity)) add(place, 'looks');
+    return [...found.values()];
+  };
 
-  const groups = new Map<string, typeof found>();
-  for (const one of found) {
-    const own = one.wanted.group ? groups.get(one.wanted.group) : undefined;
-    if (own) own.push(one);
-    else groups.set(one.wanted.group ?? `single ${one.wanted.id}`, [one]);
-  }
-  const byGroup = new Map<number, Map<string, number[]>>();
+  const grouped = new Map<number, Map<string, number[]>>();
   const variantsOf = (supplier: string, group: string): Offered[] => {
     const stall = stalls.findIndex((s) => s.supplier === supplier);
-    let own = byGroup.get(stall);
-    if (!own) {
-      own = new Map();
-      const c = stalls[stall]!.catalogue;
-      for (let row = 0; row < c.length; row++) {
-        const g = c.gone[row] ? null : c.groupAt(row);
-        if (!g) continue;
-        const members = own.get(g);
-        if (members) members.push(row);
-        else own.set(g, [row]);
-      }
-      byGroup.set(stall, own);
-    }
-    return (own.get(group) ?? []).map((row) => offered({ stall, row }));
+    const rows = grouped.get(stall) ?? rowsByGroup(stalls[stall]!.catalogue);
+    grouped.set(stall, rows);
+    return (rows.get(group) ?? []).map((row) => offered({ stall, row }));
   };
+
+  const products = new Map<string, { wanted: Wanted; proposal: Proposal }[]>();
+  for (const wanted of listings)
+    addTo(products, wanted.group ?? `single ${wanted.id}`, {
+      wanted,
+      proposal: propose(wanted.id, candidatesOf(wanted)),
+    });
   const proposals = new Map<string, Proposal>();
-  for (const members of groups.values())
+  for (const members of products.values())
     for (const p of members.length > 1
       ? byVariant(members, variantsOf, scales)
       : members.map((m) => m.proposal))

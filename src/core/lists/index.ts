@@ -1,3 +1,4 @@
+export { cellInWords } from './cell-in-words';
 export {
   hasWeightUnit,
   isDateLike,
@@ -11,12 +12,14 @@ export {
   unwrapCell,
 } from './cells';
 export { guessDecimal, guessHeaderRow, guessMatch, stemOf } from './guess';
+export { type RowRead, rowReader, whoseRow } from './item-rows';
 export {
   columnsOfExample,
   LISTING_FIELDS,
   type ListingFileColumn,
   type ListingFileField,
 } from './listing-columns';
+export { type ListingRow, listingReader } from './listing-rows';
 export {
   ENCODINGS,
   type Encoding,
@@ -35,15 +38,6 @@ export {
   type WeightUnit,
 } from './match';
 export { cellsOf, flatten, headerOf, listAt, type Repeating, repeatingIn } from './nested';
-export {
-  type CellProblem,
-  cellInWords,
-  type ListingRow,
-  listingReader,
-  type RowRead,
-  rowReader,
-  type StockRead,
-  stockReader,
-  whoseRow,
-} from './rows';
+export type { CellProblem } from './row';
+export { type StockRead, stockReader } from './stock-rows';
 export { fieldByName, plainName } from './words';
