@@ -73,6 +73,7 @@ test('the whole of it by keyboard: stops, search, rows, docket, commands, help',
   await page.keyboard.press('Escape');
   await expect(docket).toBeHidden();
   await page.keyboard.press('Control+k');
+  await expect(page.getByRole('combobox', { name: 'Command' })).toBeFocused();
   await page.keyboard.type('go to ord');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Orders', level: 1 })).toBeVisible();

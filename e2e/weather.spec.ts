@@ -159,13 +159,16 @@ test('Money opens the orders behind a day and saves what it shows', async ({ pag
 test('themes follow the choice and stay; the palette finds goods and orders', async ({ page }) => {
   await page.goto(`${DEMO}/today`);
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+  const command = page.getByRole('combobox', { name: 'Command' });
   await page.keyboard.press('Control+k');
+  await expect(command).toBeFocused();
   await page.keyboard.type('dark');
   await page.keyboard.press('Enter');
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');
   await page.reload();
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');
   await page.getByRole('button', { name: 'Ctrl K, commands' }).click();
+  await expect(command).toBeFocused();
   await page.keyboard.type('torch');
   await page.getByRole('option', { name: 'Search listings for “torch”' }).click();
   await expect(page).toHaveURL(/listings\?q=torch/);
