@@ -204,6 +204,104 @@ function widthOf(rows: readonly (readonly string[])[], header: number): number {
     : header;
 }
 
+/** What stands at the beginning of a text: what its columns are called, and where its rows begin. */
+interface Top {
+  readonly header: readonly string[];
+  /** Byte and line, as {@link TextFinder.next} takes them. */
+  readonly begin: string;
+}
+
+/**
+ * Reads the header row and looks at the rows below it.
+ * @param bytes the first of the text
+ * @param size bytes of the whole text
+ * @param headerRow which record has the names of the columns, counted from 0; null where there is none
+ */
+function readTop(
+  bytes: Uint8Array,
+  size: number,
+  delimiter: string,
+  encoding: Encoding,
+  headerRow: number | null,
+): Opened<Top> {
+  // A byte order mark is not part of the first name.
+  const skip = bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? 3 : 0;
+  const found = findRecords(bytes.subarray(skip), delimiter.charCodeAt(0), size <= bytes.length, 1);
+  if (!found.starts.length)
+    return refuse(
+      size > LONGEST_RECORD
+        ? `Its first line has more than ${megabytes(LONGEST_RECORD)}: no list has such lines. Look at the delimiter and the encoding.`
+        : 'This file has no complete line.',
+    );
+  if (headerRow !== null && headerRow >= found.starts.length)
+    return refuse('The file ends before its header row.');
+  const decoder = new TextDecoder(encoding);
+  const cellsAt = (k: number): string[] =>
+    cellsOf(decoder.decode(bytes.subarray(skip + found.starts[k]!, skip + found.ends[k]!)), delimiter).flat();
+  const top = cellsAt(headerRow ?? 0);
+  if (top.length > MOST_COLUMNS) return refuse(tooWide(top.length));
+
+  const from = headerRow === null ? 0 : headerRow + 1;
+  const sampled = Array.from(found.starts.slice(from, from + SAMPLED), (_, k) => from + k);
+  // Rows with odd quotes would tell of their quotes.
+  const rows = sampled.filter((k) => !found.odd.includes(k)).map(cellsAt);
+  const header = Array.from({ length: widthOf(rows, top.length) }, (_, i) =>
+    headerRow === null ? `Column ${i + 1}` : (top[i] ?? '').trim().slice(0, LONGEST_NAME),
+  );
+  if (headerRow === null) return { ok: true, value: { header, begin: `${skip}:1` } };
+  const offset = skip + (found.starts[from] ?? found.rest);
+  return { ok: true, value: { header, begin: `${offset}:${found.lines[from] ?? found.line}` } };
+}
+
+/** Makes batches of the records that were found in a text. */
+function batcher(
+  { blob, width }: TextList,
+  delimiter: string,
+  encoding: Encoding,
+): (found: FoundText) => Batch {
+  const decoder = new TextDecoder(encoding);
+  const cellsIn = (record: Uint8Array) => cellsOf(decoder.decode(record), delimiter).flat();
+
+  /** A record that is too long, by its first cells. */
+  const tooLong = (bytes: Uint8Array, { line, start, end }: FoundText['long'][number]) => {
+    const text = decoder.decode(bytes.subarray(start, Math.min(end, start + LOOKED_AT)));
+    return {
+      line,
+      // The last cell of what is looked at may go on.
+      cells: looseCells(text, delimiter, width).slice(0, -1),
+      text: text.slice(0, 300),
+      reason: `the row has more than ${megabytes(LONGEST_RECORD)}`,
+    };
+  };
+
+  return ({ bytes, offset, starts, ends, lines, marks, odd: oddOnes, long, next, at, cut }) => {
+    // Taken out before the bytes may be sent away.
+    const odd = new Map<number, Uint8Array>();
+    for (const k of oddOnes) odd.set(k, asStandard(bytes.subarray(starts[k], ends[k]), delimiter, width));
+    return {
+      lines,
+      marks,
+      broken: long.map((one) => tooLong(bytes, one)),
+      next,
+      at,
+      cut,
+      part: (wanted) => ({
+        kind: 'text',
+        ...(odd.size === 0 && wanted.length === starts.length && standTogether(bytes, starts, ends)
+          ? lend(bytes, starts, ends)
+          : copyOut(bytes, starts, ends, wanted, odd)),
+        delimiter,
+        encoding,
+      }),
+      cells: async (k) =>
+        cellsIn(
+          odd.get(k) ??
+            new Uint8Array(await blob.slice(offset + starts[k]!, offset + ends[k]!).arrayBuffer()),
+        ),
+    };
+  };
+}
+
 /**
  * Opens delimited text.
  * @param headerRow which record has the names of the columns, counted from 0; null where there is none
@@ -216,90 +314,14 @@ export async function openCsv(
 ): Promise<Opened<ListSource>> {
   const wide = encoding === 'utf-16le' || encoding === 'utf-16be';
   const blob = wide ? await asUtf8(file, encoding) : file;
-  const utf = wide ? 'utf-8' : encoding;
-  const decoder = new TextDecoder(utf);
-  const mark = delimiter.charCodeAt(0);
-  const begin = new Uint8Array(await blob.slice(0, 2 * LONGEST_RECORD).arrayBuffer());
-  // A byte order mark is not part of the first name.
-  const skip = begin[0] === 0xef && begin[1] === 0xbb && begin[2] === 0xbf ? 3 : 0;
-  const first = findRecords(begin.subarray(skip), mark, blob.size <= begin.length, 1);
-  if (!first.starts.length)
-    return refuse(
-      blob.size > LONGEST_RECORD
-        ? `Its first line has more than ${megabytes(LONGEST_RECORD)}: no list has such lines. Look at the delimiter and the encoding.`
-        : 'This file has no complete line.',
-    );
-  if (headerRow !== null && headerRow >= first.starts.length)
-    return refuse('The file ends before its header row.');
-  const topRow = headerRow ?? 0;
-  const top = cellsOf(
-    decoder.decode(begin.subarray(skip + first.starts[topRow]!, skip + first.ends[topRow]!)),
-    delimiter,
-  ).flat();
-  if (top.length > MOST_COLUMNS) return refuse(tooWide(top.length));
-  const named = top.map((name) => name.trim().slice(0, LONGEST_NAME));
-  const from = headerRow === null ? 0 : headerRow + 1;
-  // Rows with odd quotes would tell of their quotes.
-  const sample = first.starts.slice(from, from + SAMPLED).flatMap((at, k) => {
-    const record = begin.subarray(skip + at, skip + first.ends[from + k]!);
-    return first.odd.includes(from + k) ? [] : [cellsOf(decoder.decode(record), delimiter).flat()];
-  });
-  const width = widthOf(sample, named.length);
-  const header = Array.from({ length: width }, (_, i) =>
-    headerRow === null ? `Column ${i + 1}` : (named[i] ?? ''),
-  );
-  const body =
-    headerRow === null
-      ? { offset: skip, line: 1 }
-      : {
-          offset: skip + (first.starts[headerRow + 1] ?? first.rest),
-          line: first.lines[headerRow + 1] ?? first.line,
-        };
-
-  const list: TextList = { blob, delimiter: mark, begin: `${body.offset}:${body.line}`, width };
+  const read = wide ? 'utf-8' : encoding;
+  const bytes = new Uint8Array(await blob.slice(0, 2 * LONGEST_RECORD).arrayBuffer());
+  const top = readTop(bytes, blob.size, delimiter, read, headerRow);
+  if (!top.ok) return top;
+  const { header, begin } = top.value;
+  const list: TextList = { blob, delimiter: delimiter.charCodeAt(0), begin, width: header.length };
   const finder = new TextFinder(list);
-  const batchOf = (found: FoundText): Batch => {
-    const { bytes, offset, starts, ends, lines, marks, next, at, cut } = found;
-    // Taken out before the bytes may be sent away.
-    const odd = new Map(
-      Array.from(
-        found.odd,
-        (k) => [k, asStandard(bytes.subarray(starts[k], ends[k]), delimiter, width)] as const,
-      ),
-    );
-    return {
-      lines,
-      marks,
-      broken: found.long.map(({ line, start, end }) => {
-        const text = decoder.decode(bytes.subarray(start, Math.min(end, start + LOOKED_AT)));
-        // The last cell of what is looked at may go on.
-        const cells = looseCells(text, delimiter, width).slice(0, -1);
-        return {
-          line,
-          cells,
-          text: text.slice(0, 300),
-          reason: `the row has more than ${megabytes(LONGEST_RECORD)}`,
-        };
-      }),
-      next,
-      at,
-      cut,
-      part: (wanted) => ({
-        kind: 'text',
-        ...(odd.size === 0 && wanted.length === starts.length && standTogether(bytes, starts, ends)
-          ? lend(bytes, starts, ends)
-          : copyOut(bytes, starts, ends, wanted, odd)),
-        delimiter,
-        encoding: utf,
-      }),
-      cells: async (k) => {
-        const own =
-          odd.get(k) ??
-          new Uint8Array(await blob.slice(offset + starts[k]!, offset + ends[k]!).arrayBuffer());
-        return cellsOf(decoder.decode(own), delimiter).flat();
-      },
-    };
-  };
+  const batchOf = batcher(list, delimiter, read);
   const next = async (place: string | null) => batchOf(await finder.next(place ?? list.begin));
   return { ok: true, value: { header, total: blob.size, next, text: { list, batchOf } } };
 }
