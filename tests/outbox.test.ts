@@ -1,9 +1,10 @@
-import type { Connection, MarketConnection } from '@/store';
+import type { Connection, Job, MarketConnection } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import type { Work } from '@/work/context';
 import { jobId, newJob } from '@/work/jobs/job';
 import { runRound } from '@/work/jobs/runner';
 import { approve, publish, setOwnPrice, stopPublishing } from '@/work/listings/bench';
+import { sendListings } from '@/work/outbox/send';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;
@@ -130,6 +131,33 @@ test.each([1, 2, 4])(
     expect(most).toBe(inFlight);
   },
 );
+
+test('while more orders than one page come in, listings wait; trouble or time ends that', async () => {
+  const { jobs } = v.work.db;
+  const orders = jobId('pennywharf', 'orders');
+  await publish(v.work, await ids());
+  const told = async (job: Partial<Job>) => {
+    await jobs.update(orders, job);
+    const market = (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+    return (await sendListings(v.work, market)).sent;
+  };
+  const startedAt = v.work.clock();
+  const nextAt = startedAt;
+  const coming = { startedAt, done: 50, total: 0 };
+  expect(await told({ running: coming, nextAt })).toBe(0);
+  // One page, as each minute brings it.
+  expect(await told({ running: { ...coming, done: 0 }, nextAt })).toBeGreaterThan(0);
+
+  for (const freed of [
+    { running: coming, nextAt: nextAt + 60_000 },
+    { running: { ...coming, startedAt: startedAt - 600_000 }, nextAt },
+  ]) {
+    const listing = (await sold())[0]!;
+    await setOwnPrice(v.work, listing.id, listing.published!.price + 700);
+    expect(await told({ running: coming, nextAt })).toBe(0);
+    expect(await told(freed)).toBeGreaterThan(0);
+  }
+});
 
 test('limits of a site hold as they are said, and are no change that the seller is asked about', async () => {
   const { connections, jobs } = v.work.db;

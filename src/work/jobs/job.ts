@@ -43,6 +43,26 @@ export function newJob(subject: string, task: Job['task'], at: number): Job {
   };
 }
 
+/**
+ * A running job keeps the due time it started by, so that it goes on at once after a reload, and waits only
+ * where trouble moved that time.
+ */
+export const isDue = (job: Job, at: number) => job.nextAt <= at || (job.stop && job.running !== null);
+
+/** Milliseconds for which listings wait while orders come in. */
+const WAITS = 2 * MINUTE;
+
+/**
+ * Whether a marketplace has more orders than one page, and they are being read. Storage does one thing at a time, and what
+ * is told of listings afterwards knows of all of them.
+ */
+export async function ordersComeIn({ db, clock }: Pick<Work, 'db' | 'clock'>): Promise<boolean> {
+  const at = clock();
+  const coming = ({ task, running }: Job) =>
+    task === 'orders' && running !== null && running.done > 0 && at - running.startedAt < WAITS;
+  return (await db.jobs.filter((job) => coming(job) && isDue(job, at)).count()) > 0;
+}
+
 /** The subject of jobs that are about the shop itself. */
 export const SHOP = 'shop';
 

@@ -2,8 +2,8 @@ import type { Job, MarketConnection } from '../../store';
 import type { Work } from '../context';
 import { mayAsk } from '../outbox/circuit';
 import { sendListings, sendOrders } from '../outbox/send';
-import { SHOP } from './job';
-import { isDue, noteThrown, stepJob, stepShopJob } from './steps';
+import { isDue, SHOP } from './job';
+import { noteThrown, stepJob, stepShopJob } from './steps';
 
 /** Work that goes on by itself, one step after the other. */
 export interface Routine {

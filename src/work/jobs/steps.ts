@@ -331,15 +331,18 @@ async function driftStep(work: Work, c: MarketConnection, job: Job): Promise<voi
 }
 
 async function ordersStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
-  const startedAt = work.clock();
+  const startedAt = job.running?.startedAt ?? work.clock();
   const answer = await marketAdapter(work.reach, c).orders(c.cursor);
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
   await noteWell(work, c);
-  const fresh = await takeOrders(work, c, answer.value);
-  const bad = answer.value.refused;
+  const { orders, refused: bad, more } = answer.value;
+  const fresh = (job.progress?.done ?? 0) + (await takeOrders(work, c, answer.value));
   const says = `${countOf(fresh, 'new order')}${bad.length ? `; ${bad.length} could not be read: ${bad[0]}` : ''}`;
-  if (answer.value.more) await work.db.jobs.update(job.id, { running: { startedAt, done: 0, total: 0 } });
-  else await finish(work, job, bad.length === 0, says, startedAt);
+  if (!more) return finish(work, job, bad.length === 0, says, startedAt);
+  await work.db.jobs.update(job.id, {
+    running: { startedAt, done: (job.running?.done ?? 0) + orders.length, total: 0 },
+    progress: { cursor: null, done: fresh, seen: [], startedAt },
+  });
 }
 
 async function shipmentsStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
@@ -406,12 +409,6 @@ const HANDLERS: Readonly<
   shipments: (work, c, job) => shipmentsStep(work, c as SupplierConnection, job),
   site: (work, c, job) => siteStep(work, c as MarketConnection, job),
 };
-
-/**
- * A running job keeps the due time it started by, so that it goes on at once after a reload, and waits only
- * where trouble moved that time.
- */
-export const isDue = (job: Job, at: number) => job.nextAt <= at || (job.stop && job.running !== null);
 
 /**
  * Moves one job on by one step. A stop asked for is kept here: what was read stays, the place reached too.

@@ -17,6 +17,7 @@ import {
 import { shopNow } from '../assortment/assortment';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
+import { ordersComeIn } from '../jobs/job';
 import { ownPictureFile } from '../listings/pictures';
 import { neverBought, notTakenBack, reopened } from '../orders/cancel';
 import { changed, committedNow, decide, linkedOf, openOf, purchaseIn } from '../orders/decide';
@@ -446,7 +447,10 @@ async function stillWaiting(work: Work, rows: readonly OutboxRow[]): Promise<Out
   return now.flatMap((row) => (row?.state === 'waiting' ? [row] : []));
 }
 
-/** Sends batches of listings or offers side by side. What one batch meets alone does not keep the others. */
+/**
+ * Sends batches of listings or offers side by side, and none while orders come in. What one batch meets alone does not keep
+ * the others.
+ */
 async function sendBatches(work: Work, c: MarketConnection, kind: ListingKind): Promise<SentRows> {
   const { listingsAtOnce } = c.site.limits;
   // One of the requests that the site allows at a time is left to orders.
@@ -462,6 +466,7 @@ async function sendBatches(work: Work, c: MarketConnection, kind: ListingKind): 
   let stopped = false;
   const lane = async () => {
     for (let next = batches.shift(); next && !stopped; next = batches.shift()) {
+      if (await ordersComeIn(work)) return;
       const batch = await stillWaiting(work, next);
       if (!batch.length) continue;
       const trouble =
