@@ -169,3 +169,14 @@ test('limits of a site hold as they are said, and are no change that the seller 
   expect(await connections.get('pennywharf')).toMatchObject({ site: before.site, siteNow: null });
   expect(before.site.limits).toEqual({ inFlight: 4, listingsAtOnce: 50 });
 });
+
+test('orders that are read again after trouble are as new as their last page', async () => {
+  const { jobs } = v.work.db;
+  const orders = jobId('pennywharf', 'orders');
+  const at = v.work.clock();
+  // An interrupted job stays running, from the time at which it began.
+  await jobs.update(orders, { running: { startedAt: at - 3_600_000, done: 0, total: 0 }, nextAt: 0 });
+  await runRound(v.work);
+  expect(await jobs.get(orders)).toMatchObject({ running: null, progress: null, lastOk: true });
+  expect((await jobs.get(orders))!.lastAt).toBeGreaterThanOrEqual(at);
+});

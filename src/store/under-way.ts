@@ -26,6 +26,11 @@ export function watchingTransactions(db: Dexie): Middleware<DBCore> {
 
 /** Aborts what is under way and closes the database for good: nothing here opens it again. */
 export function letGo(db: Dexie): void {
-  for (const transaction of underWay.get(db) ?? []) transaction.abort();
+  for (const transaction of underWay.get(db) ?? [])
+    try {
+      transaction.abort();
+    } catch {
+      // It is being committed: it ends by itself.
+    }
   db.close({ disableAutoOpen: true });
 }

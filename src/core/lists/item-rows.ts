@@ -6,7 +6,7 @@ import { ChosenOptions } from './chosen-options';
 import { LONGEST_SKU, stemOf } from './guess';
 import type { FieldName, Match } from './match';
 import { once } from './once';
-import { type CellProblem, MOST_TEXT, netEach, placeOf, placesOf, type RefusedRow, Row } from './row';
+import { type CellProblem, MOST_TEXT, netEach, placeOf, placesOf, Row, type RowRefusal } from './row';
 
 export type RowRead =
   | {
@@ -15,7 +15,7 @@ export type RowRead =
       readonly detail: ItemDetail;
       readonly told: readonly CellProblem[];
     }
-  | RefusedRow;
+  | RowRefusal;
 
 const MOST_PICTURES = 24;
 

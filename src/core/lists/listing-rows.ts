@@ -1,7 +1,7 @@
 import { plainText } from '../copy';
 import { readAmount, readGtin, readStock } from './cells';
 import type { Match } from './match';
-import { MOST_TEXT, placeOf, placesOf, type RefusedRow, Row } from './row';
+import { MOST_TEXT, placeOf, placesOf, Row, type RowRefusal } from './row';
 
 /** A listing as a shop's own export tells it. */
 export interface ListingRow {
@@ -31,7 +31,7 @@ const stateOf = (text: string): ListingRow['state'] =>
 /** The reader of a shop's listings. */
 export function listingReader(
   match: Match,
-): (cells: readonly string[]) => { readonly ok: true; readonly listing: ListingRow } | RefusedRow {
+): (cells: readonly string[]) => { readonly ok: true; readonly listing: ListingRow } | RowRefusal {
   const at = {
     sku: placeOf(match, 'sku'),
     title: placeOf(match, 'title'),

@@ -11,7 +11,7 @@ export interface CellProblem {
 }
 
 /** Why a row cannot be taken. */
-export interface RefusedRow {
+export interface RowRefusal {
   readonly ok: false;
   readonly problem: CellProblem;
 }
@@ -51,7 +51,7 @@ export class Row {
     return place < 0 ? '' : unwrapCell(this.cells[place] ?? '');
   }
 
-  wrong(place: number, reason: string): RefusedRow {
+  wrong(place: number, reason: string): RowRefusal {
     return { ok: false, problem: this.problem(place, reason, false) };
   }
 

@@ -1,6 +1,6 @@
 import { readAmount, readGtin, readStock } from './cells';
 import type { Match } from './match';
-import { netEach, placeOf, type RefusedRow, Row } from './row';
+import { netEach, placeOf, Row, type RowRefusal } from './row';
 
 /** A row of a list of stock: which item, by SKU or barcode, and what of it is new. */
 export type StockRead =
@@ -11,7 +11,7 @@ export type StockRead =
       readonly stock: number | null;
       readonly cost: number | null;
     }
-  | RefusedRow;
+  | RowRefusal;
 
 /** The reader of a list of stock: SKU or barcode, stock, perhaps cost. */
 export function stockReader(match: Match): (cells: readonly string[]) => StockRead {

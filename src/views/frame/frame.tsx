@@ -10,7 +10,7 @@ import { StatusLine } from './status-line';
 import { useTheme } from './theme';
 import { useOpening, type World } from './world';
 
-// Most of what the first view does not need; loaded soon after it.
+// The first view does not need them: they are loaded soon after it.
 const Palette = dynamic(() => import('./palette').then((m) => m.Palette), { ssr: false });
 const Help = dynamic(() => import('./help').then((m) => m.Help), { ssr: false });
 

@@ -150,7 +150,7 @@ function Catalogue({ suppliers, markets }: CatalogueProps) {
           name="Source"
           state={
             <>
-              {countOf(found?.total ?? 0, 'item')} of{' '}
+              {found && `${countOf(found.total, 'item')} of `}
               {suppliers.length === 1 ? suppliers[0]!.name : countOf(suppliers.length, 'supplier')}
               <ExpectedOn markets={markets} market={market} onChange={(on) => set({ on })} />
             </>

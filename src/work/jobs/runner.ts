@@ -18,8 +18,8 @@ const takesTwo = (c: MarketConnection) => c.site.limits.inFlight > 1;
 /**
  * What goes on side by side: for each connection what belongs to orders and its jobs; for each marketplace that takes two
  * requests at once besides what its listings are told, so that orders do not wait behind thousands of listings; and the
- * shop's own. Nothing is held in
- * memory between steps, so that the runner can be killed at any moment and another goes on. Steps of one must not overlap.
+ * shop's own. Nothing is held in memory between steps, so that the runner can be killed at any moment and another goes on.
+ * Steps of one must not overlap.
  */
 export async function routinesOf(work: Work): Promise<Routine[]> {
   const all = await work.db.connections.toArray();

@@ -331,14 +331,15 @@ async function driftStep(work: Work, c: MarketConnection, job: Job): Promise<voi
 }
 
 async function ordersStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
-  const startedAt = job.running?.startedAt ?? work.clock();
+  const readAt = work.clock();
   const answer = await marketAdapter(work.reach, c).orders(c.cursor);
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
   await noteWell(work, c);
   const { orders, refused: bad, more } = answer.value;
   const fresh = (job.progress?.done ?? 0) + (await takeOrders(work, c, answer.value));
   const says = `${countOf(fresh, 'new order')}${bad.length ? `; ${bad.length} could not be read: ${bad[0]}` : ''}`;
-  if (!more) return finish(work, job, bad.length === 0, says, startedAt);
+  if (!more) return finish(work, job, bad.length === 0, says, readAt);
+  const startedAt = job.progress?.startedAt ?? readAt;
   await work.db.jobs.update(job.id, {
     running: { startedAt, done: (job.running?.done ?? 0) + orders.length, total: 0 },
     progress: { cursor: null, done: fresh, seen: [], startedAt },
