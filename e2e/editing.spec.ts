@@ -238,6 +238,8 @@ test('pictures: files that are none are told, one is added, cropped, described a
   await added.click();
   await expect(docket.getByText(/^Picture \d+, 600 × 600 pixels$/)).toBeVisible();
   await expect(docket.getByLabel('Alt text')).toHaveValue('Half black, half white');
+  await added.press('Home');
+  await expect(docket.getByText(/^Picture 1, 600 × 600 pixels$/)).toBeVisible();
 });
 
 test('an edit on the site itself is seen, shown field by field, and put back', async ({ page }) => {

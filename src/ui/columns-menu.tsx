@@ -1,17 +1,13 @@
 'use client';
-import { closestCenter, DndContext } from '@dnd-kit/core';
-import { arrayMove, SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Columns3, GripVertical } from 'lucide-react';
 import { Button } from './button';
-import { useSorting } from './sorting';
+import { Sortable, useSorted } from './sortable';
 import type { Layout } from './table-layout';
 
 /** Which columns a table shows, in which order and how wide. */
 export function ColumnsMenu<R>({ label, layout }: { label: string; layout: Layout<R> }) {
   const { all, show, order, size, sizeOf, reset } = layout;
-  const sensors = useSorting();
   const ids = all.map((a) => a.column.id);
   return (
     <Popover className="relative">
@@ -26,32 +22,23 @@ export function ColumnsMenu<R>({ label, layout }: { label: string; layout: Layou
         anchor="bottom end"
         className="z-40 w-72 rounded-sm border border-rule bg-surface p-2 text-[13px] font-normal shadow-md"
       >
-        <DndContext
-          sensors={sensors}
-          collisionDetection={closestCenter}
-          onDragEnd={({ active, over }) => {
-            if (over && active.id !== over.id)
-              order(arrayMove(ids, ids.indexOf(String(active.id)), ids.indexOf(String(over.id))));
-          }}
-        >
-          <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-            <ul>
-              {all.map(({ column, visible, room }) => (
-                <ColumnItem
-                  key={column.id}
-                  id={column.id}
-                  name={column.header || 'State'}
-                  visible={visible}
-                  fixed={column.rank === 0}
-                  note={visible && !room ? 'no room' : ''}
-                  width={sizeOf(column.id)}
-                  onShow={(on) => show(column.id, on)}
-                  onSize={(width) => size(column.id, width)}
-                />
-              ))}
-            </ul>
-          </SortableContext>
-        </DndContext>
+        <Sortable ids={ids} onOrder={order}>
+          <ul>
+            {all.map(({ column, visible, room }) => (
+              <ColumnItem
+                key={column.id}
+                id={column.id}
+                name={column.header || 'State'}
+                visible={visible}
+                fixed={column.rank === 0}
+                note={visible && !room ? 'no room' : ''}
+                width={sizeOf(column.id)}
+                onShow={(on) => show(column.id, on)}
+                onSize={(width) => size(column.id, width)}
+              />
+            ))}
+          </ul>
+        </Sortable>
         <Button kind="text" onClick={reset}>
           Reset
         </Button>
@@ -72,19 +59,13 @@ interface ItemProps {
 }
 
 function ColumnItem({ id, name, visible, fixed, note, width, onShow, onSize }: ItemProps) {
-  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id });
+  const { item, handle } = useSorted(id);
   return (
-    <li
-      ref={setNodeRef}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
-      className="flex items-center gap-1.5 py-0.5"
-    >
+    <li {...item} className="flex items-center gap-1.5 py-0.5">
       <button
-        type="button"
+        {...handle}
         aria-label={`Move ${name}`}
         className="cursor-grab rounded-sm p-0.5 text-muted hover:text-ink"
-        {...attributes}
-        {...listeners}
       >
         <GripVertical aria-hidden size={14} />
       </button>

@@ -1,7 +1,4 @@
 'use client';
-import { closestCenter, DndContext } from '@dnd-kit/core';
-import { arrayMove, rectSortingStrategy, SortableContext, useSortable } from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
 import { X } from 'lucide-react';
 import { useEffect, useId, useRef, useState } from 'react';
 import { ownPicture, type PictureRules } from '../core/checks';
@@ -11,7 +8,7 @@ import { CropPicture } from './crop-picture';
 import { DropFile } from './drop-file';
 import { Picture, pictureFile } from './picture';
 import { drawn, readPicture } from './read-picture';
-import { useSorting } from './sorting';
+import { Sortable, useSorted } from './sortable';
 import { TextField } from './text-field';
 
 /** The pictures of a product in their order, dragged or moved by keys; the first one stands in lists. */
@@ -78,42 +75,26 @@ export function PictureOrder({
     window.addEventListener('paste', onPaste);
     return () => window.removeEventListener('paste', onPaste);
   }, []);
-  const sensors = useSorting();
   const left = all.filter((path) => !pictures.includes(path));
   const picked = chosen !== null && pictures.includes(chosen) ? chosen : null;
   const size = picked ? ownPicture(picked) : null;
   return (
     <>
-      <DndContext
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        onDragEnd={({ active, over }) => {
-          if (over && active.id !== over.id)
-            onChange(
-              arrayMove(
-                [...pictures],
-                pictures.indexOf(String(active.id)),
-                pictures.indexOf(String(over.id)),
-              ),
-            );
-        }}
-      >
-        <SortableContext items={[...pictures]} strategy={rectSortingStrategy}>
-          <ul className="flex flex-wrap gap-3 pt-2" aria-label="Pictures, first one first">
-            {pictures.map((path, at) => (
-              <Sorted
-                key={path}
-                path={path}
-                supplier={supplier}
-                name={`${title}, picture ${at + 1} of ${pictures.length}`}
-                chosen={path === picked}
-                onChoose={() => setChosen(path === picked ? null : path)}
-                onDrop={pictures.length > 1 ? () => onChange(pictures.filter((p) => p !== path)) : null}
-              />
-            ))}
-          </ul>
-        </SortableContext>
-      </DndContext>
+      <Sortable ids={pictures} grid onOrder={onChange}>
+        <ul className="flex flex-wrap gap-3 pt-2" aria-label="Pictures, first one first">
+          {pictures.map((path, at) => (
+            <Sorted
+              key={path}
+              path={path}
+              supplier={supplier}
+              name={`${title}, picture ${at + 1} of ${pictures.length}`}
+              chosen={path === picked}
+              onChoose={() => setChosen(path === picked ? null : path)}
+              onDrop={pictures.length > 1 ? () => onChange(pictures.filter((p) => p !== path)) : null}
+            />
+          ))}
+        </ul>
+      </Sortable>
       {!pictures.length && <Picture supplier={supplier} path={undefined} alt={title} size={64} />}
       {picked && (
         <fieldset className="mt-2 rounded-sm border border-rule p-2 text-[13px]">
@@ -224,19 +205,14 @@ function Sorted({
   onChoose: () => void;
   onDrop: (() => void) | null;
 }) {
-  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: path });
+  const { item, handle } = useSorted(path);
   return (
-    <li
-      ref={setNodeRef}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
-      className="relative"
-    >
+    <li {...item} className="relative">
       <button
-        type="button"
-        title="Drag, or press Space and an arrow, to move it; click to change it"
+        {...handle}
+        title="Drag it, or move it with the arrow keys; click to change it"
         className={`block cursor-grab rounded-sm ${chosen ? 'outline-2 outline-offset-2 outline-river' : ''}`}
-        {...attributes}
-        {...listeners}
+        aria-pressed={chosen}
         onClick={onChoose}
         aria-label={`Move ${name}`}
       >

@@ -1,11 +1,8 @@
 'use client';
-import { closestCenter, DndContext } from '@dnd-kit/core';
-import { arrayMove, SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
 import { planInWords } from '../../core/pricing';
 import { formatCount } from '../../core/units';
-import { useSorting } from '../../ui/sorting';
+import { Sortable, useSorted } from '../../ui/sortable';
 import type { PlanRow } from '../../work/model';
 import type { PlanCatch } from '../../work/shop/what-if';
 
@@ -21,32 +18,25 @@ interface Props {
 
 /** The plans in their order, dragged or moved by keys: the first that covers a listing sets its price. */
 export function PlanList({ plans, caught, currency, chosen, onChoose, onChange }: Props) {
-  const sensors = useSorting();
-  const place = (id: string | number) => plans.findIndex((p) => p.id === id);
   return (
-    <DndContext
-      sensors={sensors}
-      collisionDetection={closestCenter}
-      onDragEnd={({ active, over }) => {
-        if (over && active.id !== over.id) onChange(arrayMove([...plans], place(active.id), place(over.id)));
-      }}
+    <Sortable
+      ids={plans.map((p) => p.id)}
+      onOrder={(ids) => onChange(ids.flatMap((id) => plans.find((p) => p.id === id) ?? []))}
     >
-      <SortableContext items={plans.map((p) => p.id)} strategy={verticalListSortingStrategy}>
-        <ol aria-label="Plans, the first that covers a listing wins">
-          {plans.map((plan, at) => (
-            <Row
-              key={plan.id}
-              plan={plan}
-              caught={caught?.[at] ?? null}
-              currency={currency}
-              isChosen={plan.id === chosen}
-              onChoose={() => onChoose(plan.id)}
-              onSwitch={() => onChange(plans.map((p) => (p.id === plan.id ? { ...p, on: !p.on } : p)))}
-            />
-          ))}
-        </ol>
-      </SortableContext>
-    </DndContext>
+      <ol aria-label="Plans, the first that covers a listing wins">
+        {plans.map((plan, at) => (
+          <Row
+            key={plan.id}
+            plan={plan}
+            caught={caught?.[at] ?? null}
+            currency={currency}
+            isChosen={plan.id === chosen}
+            onChoose={() => onChoose(plan.id)}
+            onSwitch={() => onChange(plans.map((p) => (p.id === plan.id ? { ...p, on: !p.on } : p)))}
+          />
+        ))}
+      </ol>
+    </Sortable>
   );
 }
 
@@ -65,20 +55,16 @@ function Row({
   onChoose: () => void;
   onSwitch: () => void;
 }) {
-  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: plan.id });
+  const { item, handle } = useSorted(plan.id);
   const taken = caught ? caught.covers - caught.holds : 0;
   return (
     <li
-      ref={setNodeRef}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
+      {...item}
       className={`flex items-start gap-2 border-b border-rule-soft px-3 py-1.5 ${isChosen ? 'bg-chosen' : 'bg-surface'}`}
     >
       <button
-        type="button"
-        title="Drag, or press Space and an arrow, to move it"
+        {...handle}
         className="grid size-6 shrink-0 cursor-grab place-items-center text-muted"
-        {...attributes}
-        {...listeners}
         aria-label={`Move plan ${plan.name}`}
       >
         <GripVertical aria-hidden size={15} />
