@@ -1,24 +1,28 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
-import { useMemo, useRef } from 'react';
+import { liveQuery } from 'dexie';
 import { work } from '../work/browser';
 import type { MarketConnection, SupplierConnection } from '../work/model';
 import type { ShopTerms } from '../work/shop/quote';
 import { readTerms } from '../work/shop/read-shop';
+import { followed } from './followed';
 
-/** What prices are made with, followed live; undefined while it is read. The same object while it says the same. */
-export function useShop(): ShopTerms | undefined {
-  const read = useLiveQuery(() => readTerms(work.db, work.clock()), []);
-  const known = useRef<{ text: string; terms: ShopTerms } | null>(null);
-  return useMemo(() => {
-    if (!read) return undefined;
-    const { readAt: _, ...terms } = read;
-    const { settings, plans, connections, rates, templates } = terms;
-    const text = JSON.stringify([settings, plans, [...connections], [...rates.by], [...templates]]);
-    if (known.current?.text !== text) known.current = { text, terms };
-    return known.current.terms;
-  }, [read]);
-}
+/**
+ * What prices are made with; undefined while it is read. The same object while it says the same: views draw what they
+ * show again when it is another.
+ */
+export const useShop = followed<ShopTerms | undefined>(undefined, (tell, fail) => {
+  let known = '';
+  liveQuery(() => readTerms(work.db, work.clock())).subscribe({
+    next: (terms) => {
+      const { settings, plans, connections, rates, templates } = terms;
+      const text = JSON.stringify([settings, plans, [...connections], [...rates.by], [...templates]]);
+      if (text === known) return;
+      known = text;
+      tell(terms);
+    },
+    error: fail,
+  });
+});
 
 export const suppliersOf = (shop: ShopTerms) =>
   [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');

@@ -1,6 +1,7 @@
 'use client';
 import { proxy } from 'comlink';
-import { useEffect, useState, useSyncExternalStore } from 'react';
+import { useEffect, useState } from 'react';
+import { followed } from '../../ui/followed';
 import { work } from '../../work/browser';
 import { letGoWhenLeft, startRunner, theShop } from '../../work/clients';
 import type { Service } from '../../work/connections/connections';
@@ -62,27 +63,5 @@ export function useOpening(): Opening {
   return opening;
 }
 
-let course: Course | null = null;
-let watching = false;
-const listeners = new Set<() => void>();
-
 /** Counts and needs along the course, told by the worker; null until the first are there. */
-export function useCourse(): Course | null {
-  return useSyncExternalStore(
-    (tell) => {
-      listeners.add(tell);
-      if (!watching) {
-        watching = true;
-        theShop().watchCourse(
-          proxy((next: Course) => {
-            course = next;
-            for (const one of listeners) one();
-          }),
-        );
-      }
-      return () => listeners.delete(tell);
-    },
-    () => course,
-    () => null,
-  );
-}
+export const useCourse = followed<Course | null>(null, (tell) => theShop().watchCourse(proxy(tell)));

@@ -21,7 +21,7 @@ import { differs, isOnBench } from '../listings/standing';
 import type { FullListing } from '../shop/full-listing';
 import { calendarNow } from '../shop/plan-choice';
 import { isOld, marketOf, promisedUnits, quoteListing, type Shop } from '../shop/quote';
-import { readTerms } from '../shop/read-shop';
+import { type AgedTerms, readAgedTerms } from '../shop/read-shop';
 import { Columns } from './columns';
 
 /** Tables that it holds rows of. */
@@ -215,7 +215,7 @@ export class Assortment {
       const { forgotten } = this;
       const rows = await journalSince(db.journal, this.seen, OURS);
       const before = this.known;
-      const terms = await readTerms(db, this.work.clock());
+      const terms = await readAgedTerms(db, this.work.clock());
       const filled = this.takeTemplates(terms.templates);
       const changed = rows && (await this.reread(rows, filled));
       if (!rows) await this.build();
@@ -394,11 +394,7 @@ export class Assortment {
   }
 
   /** Derives again what is new or has a new input. */
-  private derive(
-    { readAt, ...terms }: Awaited<ReturnType<typeof readTerms>>,
-    before: Shop | null,
-    changed: Changed | null,
-  ): boolean {
+  private derive({ readAt, ...terms }: AgedTerms, before: Shop | null, changed: Changed | null): boolean {
     const stamp = JSON.stringify([...readAt]);
     const again = !changed || !before || changed.promised || stamp !== this.terms;
     this.terms = stamp;

@@ -35,7 +35,7 @@ import { findLinks, type Link, linkListings } from '../listings/link';
 import { type Taken, type Taking, takeItems } from '../listings/take';
 import { recheckOrders } from '../orders/actions';
 import { marketOf, type Quote, quoteItem, type ShopTerms, supplierOf, termsFor } from '../shop/quote';
-import { readTerms } from '../shop/read-shop';
+import { readAgedTerms } from '../shop/read-shop';
 import type { AheadOrder, RulesDraft, WhatIf } from '../shop/what-if';
 import { expectedPrices, plansOf, pricesKey } from './expected-prices';
 import { type OfferedRows, offeredAhead } from './offered';
@@ -195,7 +195,7 @@ export class SourceSearcher {
 
   private async refresh(): Promise<void> {
     const { db } = this.work;
-    const shop = await readTerms(db, this.work.clock());
+    const shop = await readAgedTerms(db, this.work.clock());
     const suppliers = [...shop.connections.values()].filter(
       (c): c is SupplierConnection => c.role === 'supplier',
     );

@@ -8,7 +8,7 @@ import { nowOf, type Work } from '../context';
 import { approve } from '../listings/bench';
 import { takeItems } from '../listings/take';
 import { supplierOf } from '../shop/quote';
-import { readTerms } from '../shop/read-shop';
+import { readAgedTerms } from '../shop/read-shop';
 import { expectedPrices } from './expected-prices';
 import { matchHash } from './watched';
 
@@ -34,7 +34,7 @@ export async function lookForNew(work: Work, supplier: string, catalogue: Catalo
   const { db } = work;
   const watched = (await db.searches.toArray()).filter((s) => s.watch !== 'off');
   if (!watched.length) return;
-  const shop = await readTerms(db, work.clock());
+  const shop = await readAgedTerms(db, work.clock());
   const source = supplierOf(shop, supplier);
   const note = await catalogueNote(db, supplier);
   if (!source || !note) return;

@@ -17,7 +17,7 @@ import type { ListAnswer, ListQuestion } from '../assortment/listing-list';
 import type { Work } from '../context';
 import { type FullListing, fullListings } from '../shop/full-listing';
 import { listingOf, type ShopTerms } from '../shop/quote';
-import { readTerms } from '../shop/read-shop';
+import { readAgedTerms } from '../shop/read-shop';
 import {
   dayNumber,
   deriveOrder,
@@ -101,7 +101,7 @@ export class OrderBook {
   async catchUp(): Promise<boolean> {
     const { db } = this.work;
     return db.transaction('r', db.shopTables, async () => {
-      const terms = await readTerms(db, this.work.clock());
+      const terms = await readAgedTerms(db, this.work.clock());
       const { currency, zone } = terms.settings;
       const other = !this.columns || this.columns.books !== currency || this.columns.zone !== zone;
       const names = (t: ShopTerms | null) =>

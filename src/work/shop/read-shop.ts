@@ -4,18 +4,14 @@ import { dayOf, type Instant } from '../../core/units';
 import { type Order, type SampanDatabase, settingsOf, type Variant } from '../../store';
 import { listingOf, promisedUnits, type Shop, type ShopTerms } from './quote';
 
-/** What quotes are made with besides promised units, and when each supplier's stock was read last. Cost: a handful of small rows. */
-export async function readTerms(
-  db: SampanDatabase,
-  now: Instant,
-): Promise<ShopTerms & { readonly readAt: ReadonlyMap<string, Instant> }> {
-  const tables = [db.settings, db.plans, db.connections, db.jobs, db.rates, db.templates];
-  const [settings, plans, connections, jobs, rates, templates] = await db.transaction('r', tables, () =>
+/** What quotes are made with besides promised units and the age of stock. Cost: a handful of small rows. */
+export async function readTerms(db: SampanDatabase, now: Instant): Promise<ShopTerms> {
+  const tables = [db.settings, db.plans, db.connections, db.rates, db.templates];
+  const [settings, plans, connections, rates, templates] = await db.transaction('r', tables, () =>
     Promise.all([
       settingsOf(db),
       db.plans.toArray(),
       db.connections.toArray(),
-      db.jobs.toArray(),
       db.rates.toArray(),
       db.templates.toArray(),
     ]),
@@ -27,14 +23,27 @@ export async function readTerms(
     connections: new Map(connections.map((c) => [c.id, c])),
     templates: new Map(templates.map((t) => [t.id, t])),
     rates: ratesOn(rates, settings.currency, dayOf(now, settings.zone)),
+  };
+}
+
+/** What quotes are made with besides promised units: {@link readTerms}, and when each supplier's stock was read last. */
+export async function readAgedTerms(db: SampanDatabase, now: Instant): Promise<AgedTerms> {
+  const tables = [db.settings, db.plans, db.connections, db.rates, db.templates, db.jobs];
+  const [terms, jobs] = await db.transaction('r', tables, () =>
+    Promise.all([readTerms(db, now), db.jobs.toArray()]),
+  );
+  return {
+    ...terms,
     readAt: new Map(jobs.filter((j) => j.task === 'catalogue').map((j) => [j.subject, j.lastAt ?? 0])),
   };
 }
 
-/** All that quotes are made with. Cost: the open orders besides {@link readTerms}. */
+export type AgedTerms = ShopTerms & { readonly readAt: ReadonlyMap<string, Instant> };
+
+/** All that quotes are made with. Cost: the open orders besides {@link readAgedTerms}. */
 export async function readShop(db: SampanDatabase, now: Instant): Promise<Shop> {
   const [{ readAt, ...terms }, open] = await Promise.all([
-    readTerms(db, now),
+    readAgedTerms(db, now),
     db.orders.where('open').equals(1).toArray(),
   ]);
   const variants = await variantsFor(db, open);
