@@ -4,10 +4,10 @@ import { theShop } from '../work/clients';
 import { backupOf } from '../work/listings/link';
 import type { FullListing } from '../work/shop/full-listing';
 import type { ShopTerms } from '../work/shop/quote';
+import { suppliersOf } from '../work/shop/terms';
 import { Button } from './button';
 import { Notice } from './head';
 import { say } from './said';
-import { suppliersOf } from './shop';
 
 /** Which supplier item a listing sells, and its backup; both can be changed. */
 export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms }) {

@@ -8,10 +8,10 @@ import { attributeFieldId, type FieldId, fieldOf, type Origin } from '../work/li
 import { picturesOf, productTitle, suppliersText } from '../work/shop/copy';
 import type { FullListing } from '../work/shop/full-listing';
 import { categoryOf, marketOf, type ShopTerms } from '../work/shop/quote';
+import { marketsOf } from '../work/shop/terms';
 import { Button } from './button';
 import { PictureOrder } from './picture-order';
 import { say } from './said';
-import { marketsOf } from './shop';
 import { TextField } from './text-field';
 
 /** The editor comes with the first description that is looked at. */

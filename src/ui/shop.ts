@@ -1,7 +1,6 @@
 'use client';
 import { liveQuery } from 'dexie';
 import { work } from '../work/browser';
-import type { MarketConnection, SupplierConnection } from '../work/model';
 import type { ShopTerms } from '../work/shop/quote';
 import { readTerms } from '../work/shop/read-shop';
 import { followed } from './followed';
@@ -23,10 +22,3 @@ export const useShop = followed<ShopTerms | undefined>(undefined, (tell, fail) =
     error: fail,
   });
 });
-
-export const suppliersOf = (shop: ShopTerms) =>
-  [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
-export const marketsOf = (shop: ShopTerms) =>
-  [...shop.connections.values()]
-    .filter((c): c is MarketConnection => c.role === 'marketplace')
-    .sort((a, b) => a.connectedAt - b.connectedAt);

@@ -203,13 +203,15 @@ function onChange(
 /** Milliseconds after the first course in which nothing else is begun. */
 const WARM = 300;
 
+const rest = () => new Promise((rested) => setTimeout(rested));
+
 /** Reads what other views will ask for, one after the other, while nothing is asked. */
 async function warm(): Promise<void> {
   await builtBook();
-  await source.ready();
+  await source.ready(rest);
   for (const [place, full] of assortment.all()) {
     assortment.columns.wordsOf(place, full);
-    if (place % AT_ONCE === 0) await new Promise((rested) => setTimeout(rested));
+    if (place % AT_ONCE === 0) await rest();
   }
 }
 
@@ -391,7 +393,7 @@ const api = {
       weighed.add(full);
       if (weighed.listings >= most) break;
       // Others are heard in between: the next key wants its samples at once.
-      if (weighed.listings % AT_ONCE === 0) await new Promise((rested) => setTimeout(rested));
+      if (weighed.listings % AT_ONCE === 0) await rest();
       if (own !== weighing) return null;
     }
     return weighed.weighed();
@@ -464,7 +466,7 @@ const api = {
     let gone = 0;
     for (const [, full] of assortment.all()) {
       weighed.add(full);
-      if (++gone % AT_ONCE === 0) await new Promise((rested) => setTimeout(rested));
+      if (++gone % AT_ONCE === 0) await rest();
       if (own !== weighing) return null;
     }
     return weighed.weighed();
@@ -561,7 +563,7 @@ const api = {
     const own = ++rehearsing;
     const made = await Rehearsal.run(work, question, async (done, total) => {
       tell(done, total);
-      await new Promise((rested) => setTimeout(rested));
+      await rest();
       return own !== rehearsing;
     });
     if (made) rehearsal = made;

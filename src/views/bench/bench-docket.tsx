@@ -13,7 +13,6 @@ import { History } from '../../ui/history';
 import { ListingFields } from '../../ui/listing-fields';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
-import { marketsOf } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
 import { WhyPrice } from '../../ui/why-price';
@@ -25,6 +24,7 @@ import { brandOf } from '../../work/shop/copy';
 import { historyOf } from '../../work/shop/full-listing';
 import { planFor } from '../../work/shop/plan-choice';
 import type { ShopTerms } from '../../work/shop/quote';
+import { marketsOf } from '../../work/shop/terms';
 
 /**
  * One product on the Bench: what it lacks, its text, category and plan, the price of each variant with the

@@ -7,25 +7,30 @@ import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { AtATime } from '../../ui/at-a-time';
 import { Button } from '../../ui/button';
-import { CategoriesDocket } from '../../ui/categories-docket';
 import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
-import { CopyDocket, type Copying } from '../../ui/copy-docket';
+import type { Copying } from '../../ui/copy-docket';
 import { WithDocket } from '../../ui/docket';
-import { EditDocket } from '../../ui/edit-docket';
-import { EditsFileDocket, EditsFileMenu } from '../../ui/edits-file';
+import {
+  CategoriesDocket,
+  CopyDocket,
+  EditDocket,
+  EditsFileDocket,
+  GridList,
+  PresetsDocket,
+} from '../../ui/dockets';
+import { EditsFileMenu } from '../../ui/edits-file-menu';
 import { Goods } from '../../ui/goods';
-import { GridList } from '../../ui/grid-list';
 import { Empty, Head, NeedsYou } from '../../ui/head';
+import { later } from '../../ui/later';
 import { useList } from '../../ui/list';
 import { MarkedCount } from '../../ui/marked-count';
 import { useMarks } from '../../ui/marks';
 import { Menu } from '../../ui/menu';
-import { PresetsDocket } from '../../ui/presets-docket';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { Searched } from '../../ui/searched';
-import { marketsOf, useShop } from '../../ui/shop';
+import { useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
 import { useListingsVersion } from '../../ui/versions';
@@ -38,8 +43,10 @@ import {
 import type { Meant } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/clients';
 import type { MarketConnection } from '../../work/model';
+import { marketsOf } from '../../work/shop/terms';
 import type { Where } from '../../work/shop.worker';
-import { BenchDocket } from './bench-docket';
+
+const BenchDocket = later(() => import('./bench-docket').then((m) => m.BenchDocket));
 
 const FIELDS = [
   { example: 'is:ready', means: 'lacks nothing' },

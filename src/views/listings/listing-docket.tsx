@@ -11,7 +11,6 @@ import { LinkEditor } from '../../ui/link-editor';
 import { ListingFields } from '../../ui/listing-fields';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
-import { marketsOf } from '../../ui/shop';
 import { StockStack } from '../../ui/stock-stack';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
@@ -25,6 +24,7 @@ import { titleOf } from '../../work/shop/copy';
 import { historyOf } from '../../work/shop/full-listing';
 import { planFor } from '../../work/shop/plan-choice';
 import { exchangeInWords, marketOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
+import { marketsOf } from '../../work/shop/terms';
 
 /**
  * One listing in full: its sum at the price buyers see, why that price, its stock, everything that happened

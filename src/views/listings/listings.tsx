@@ -6,25 +6,30 @@ import { countOf, formatCount, whenOf } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
-import { CategoriesDocket } from '../../ui/categories-docket';
 import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
-import { CopyDocket, type Copying } from '../../ui/copy-docket';
+import type { Copying } from '../../ui/copy-docket';
 import { WithDocket } from '../../ui/docket';
-import { EditDocket } from '../../ui/edit-docket';
-import { EditsFileDocket, EditsFileMenu } from '../../ui/edits-file';
+import {
+  CategoriesDocket,
+  CopyDocket,
+  EditDocket,
+  EditsFileDocket,
+  GridList,
+  PresetsDocket,
+} from '../../ui/dockets';
+import { EditsFileMenu } from '../../ui/edits-file-menu';
 import { Goods } from '../../ui/goods';
-import { GridList } from '../../ui/grid-list';
 import { Empty, Head, NeedsYou } from '../../ui/head';
+import { later } from '../../ui/later';
 import { useList } from '../../ui/list';
 import { MarkedCount } from '../../ui/marked-count';
 import { useMarks } from '../../ui/marks';
 import { Menu } from '../../ui/menu';
-import { PresetsDocket } from '../../ui/presets-docket';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { Searched } from '../../ui/searched';
-import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
+import { useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
 import { useListingsVersion } from '../../ui/versions';
@@ -34,8 +39,10 @@ import { theShop } from '../../work/clients';
 import { jobId } from '../../work/jobs/job';
 import { runNow } from '../../work/jobs/schedule';
 import type { ShopTerms } from '../../work/shop/quote';
+import { marketsOf, suppliersOf } from '../../work/shop/terms';
 import type { Where } from '../../work/shop.worker';
-import { ListingDocket } from './listing-docket';
+
+const ListingDocket = later(() => import('./listing-docket').then((m) => m.ListingDocket));
 
 const FIELDS = [
   { example: 'is:live', means: 'on sale' },

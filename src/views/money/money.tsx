@@ -1,22 +1,11 @@
 'use client';
 import Link from 'next/link';
 import { unparse } from 'papaparse';
-import {
-  Bar,
-  CartesianGrid,
-  ComposedChart,
-  Line,
-  ReferenceLine,
-  ResponsiveContainer,
-  Tooltip,
-  XAxis,
-  YAxis,
-} from 'recharts';
+import { useCallback } from 'react';
 import type { DayTotal } from '../../core/ledger';
-import { decimalOf, digitsOf, formatMinor, formatShare, signOf } from '../../core/money';
-import { addDays, countOf, dayName, dayOf, formatCount, isDay } from '../../core/units';
+import { decimalOf, formatMinor, formatShare, signOf } from '../../core/money';
+import { addDays, countOf, dayOf, formatCount, isDay } from '../../core/units';
 import { useAddress } from '../../ui/address';
-import { AfterPaint } from '../../ui/after-paint';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
@@ -27,9 +16,9 @@ import { useOrdersVersion } from '../../ui/versions';
 import { theShop } from '../../work/clients';
 import type { DayOrder } from '../../work/orders/sums';
 import { AccountTable } from './account-table';
+import { MoneyChart } from './money-chart';
+import { periodName } from './period-name';
 
-/** `75K`: what stands beside a chart. */
-const SHORT = new Intl.NumberFormat('en-GB', { notation: 'compact' });
 /** Orders of a day told one by one. */
 const MOST_SHOWN = 200;
 const RANGES = [
@@ -57,6 +46,7 @@ export function Money() {
     () => (version && day ? theShop().ordersOf(day, MOST_SHOWN) : undefined),
     [version, day],
   );
+  const onDay = useCallback((d: string) => set({ day: d }), [set]);
   if (!shop || !sums) return null;
   const { currency } = shop.settings;
   const m = (minor: number, plus = false) => formatMinor(minor, currency, plus);
@@ -124,7 +114,7 @@ export function Money() {
         </Empty>
       ) : (
         <>
-          <Chart by={sums.by} totals={totals} currency={currency} onDay={(d) => set({ day: d })} />
+          <MoneyChart by={sums.by} totals={totals} currency={currency} onDay={onDay} />
           <div className="grid gap-4 px-4 pb-6 xl:grid-cols-[1fr_400px]">
             <DayTable
               by={sums.by}
@@ -147,91 +137,6 @@ export function Money() {
         </>
       )}
     </section>
-  );
-}
-
-function Chart({
-  by,
-  totals,
-  currency,
-  onDay,
-}: {
-  by: 'day' | 'month';
-  totals: readonly DayTotal[];
-  currency: string;
-  onDay: (day: string) => void;
-}) {
-  const major = 10 ** digitsOf(currency);
-  const data = totals.map((t) => ({
-    day: t.day,
-    revenue: t.best.revenue / major,
-    profit: t.best.profit / major,
-  }));
-  return (
-    <figure className="px-4 pb-2">
-      <figcaption className="flex gap-4 pb-1 text-xs text-muted">
-        <span>
-          <span aria-hidden className="mr-1.5 inline-block size-2.5 bg-payment" />
-          Revenue {signOf(currency)} by {by}
-        </span>
-        <span>
-          <span aria-hidden className="mr-1.5 inline-block h-0.5 w-4 bg-river align-middle" />
-          Profit {signOf(currency)} by {by}
-        </span>
-      </figcaption>
-      <div
-        className="h-52"
-        role="img"
-        aria-label={`Revenue and profit by ${by}, ${totals.length} of them; the table below has the figures.`}
-      >
-        <AfterPaint>
-          <ResponsiveContainer width="100%" height="100%">
-            <ComposedChart
-              data={data}
-              margin={{ top: 6, right: 8, left: 0, bottom: 0 }}
-              accessibilityLayer={false}
-              onClick={(state) => state.activeLabel && onDay(String(state.activeLabel))}
-            >
-              <CartesianGrid vertical={false} stroke="var(--rule-soft)" />
-              <XAxis
-                dataKey="day"
-                tickFormatter={(d) => periodName(String(d))}
-                tick={{ fontSize: 12, fill: 'var(--muted)' }}
-                stroke="var(--rule)"
-                minTickGap={28}
-              />
-              <YAxis
-                tickFormatter={(n) => SHORT.format(Number(n))}
-                tick={{ fontSize: 12, fill: 'var(--muted)' }}
-                stroke="var(--rule)"
-                width={48}
-              />
-              <ReferenceLine y={0} stroke="var(--ink)" />
-              <Tooltip
-                isAnimationActive={false}
-                labelFormatter={(d) => periodName(String(d))}
-                formatter={(value, name) => [formatMinor(Math.round(Number(value) * major), currency), name]}
-                contentStyle={{
-                  background: 'var(--surface)',
-                  border: '1px solid var(--rule)',
-                  borderRadius: 3,
-                  fontSize: 13,
-                }}
-              />
-              <Bar dataKey="revenue" name="Revenue" fill="var(--payment)" isAnimationActive={false} />
-              <Line
-                dataKey="profit"
-                name="Profit"
-                stroke="var(--river)"
-                strokeWidth={2}
-                dot={{ r: 2 }}
-                isAnimationActive={false}
-              />
-            </ComposedChart>
-          </ResponsiveContainer>
-        </AfterPaint>
-      </div>
-    </figure>
   );
 }
 
@@ -349,7 +254,3 @@ function DayOrders({
     </div>
   );
 }
-
-/** `26 Nov` for a day, `Nov 2026` for a month. */
-const periodName = (period: string) =>
-  period.length === 7 ? `${dayName(`${period}-01`).slice(2).trim()} ${period.slice(0, 4)}` : dayName(period);

@@ -10,19 +10,23 @@ import { useNow } from '../../ui/clock';
 import { type Column, Two } from '../../ui/column';
 import { WithDocket } from '../../ui/docket';
 import { Empty, Head, NeedsYou } from '../../ui/head';
+import { later } from '../../ui/later';
 import { useList } from '../../ui/list';
 import { useMarks } from '../../ui/marks';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
 import { Searched } from '../../ui/searched';
-import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
+import { useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { DataTable } from '../../ui/table';
 import { useOrdersVersion } from '../../ui/versions';
 import { theShop } from '../../work/clients';
 import { type MeantOrders, ORDER_SORTS, type OrderLineRow } from '../../work/orders/order-book';
 import { paidFor } from '../../work/orders/order-columns';
-import { OrderDocket } from './order-docket';
+import { marketsOf, suppliersOf } from '../../work/shop/terms';
+
+const OrderDocket = later(() => import('./order-docket').then((m) => m.OrderDocket));
+
 import { heldAt, standsAt } from './standing';
 import { SupplierFiles } from './supplier-files';
 

@@ -7,11 +7,11 @@ import { countOf, dayName, dayOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
-import { marketsOf, suppliersOf } from '../../ui/shop';
 import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
 import type { ShopTerms } from '../../work/shop/quote';
 import { allRates } from '../../work/shop/rates';
+import { marketsOf, suppliersOf } from '../../work/shop/terms';
 
 /** Rates shown of each currency; older ones stay on record. */
 const SHOWN = 4;

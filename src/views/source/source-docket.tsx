@@ -9,7 +9,7 @@ import { CleanedHtml } from '../../ui/cleaned-html';
 import { useNow } from '../../ui/clock';
 import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
-import { HistoryChart } from '../../ui/history-chart';
+import { later } from '../../ui/later';
 import { Picture } from '../../ui/picture';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
@@ -19,6 +19,8 @@ import { type SourceItem, splitKey } from '../../work/catalogue/source-search';
 import { theShop } from '../../work/clients';
 import type { MarketConnection } from '../../work/model';
 import { supplierOf } from '../../work/shop/quote';
+
+const HistoryChart = later(() => import('../../ui/history-chart').then((m) => m.HistoryChart));
 
 interface Props {
   /** Supplier and SKU, see `keyOf`. */

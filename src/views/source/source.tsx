@@ -10,11 +10,12 @@ import { AfterPaint } from '../../ui/after-paint';
 import { Button } from '../../ui/button';
 import { WithDocket } from '../../ui/docket';
 import { Empty, Head, NeedsYou } from '../../ui/head';
+import { later } from '../../ui/later';
 import { useList } from '../../ui/list';
 import { MarkedCount } from '../../ui/marked-count';
 import { type Marked, useMarks } from '../../ui/marks';
 import { SearchLine } from '../../ui/search-line';
-import { marketsOf, suppliersOf, useShop } from '../../ui/shop';
+import { useShop } from '../../ui/shop';
 import { DataTable } from '../../ui/table';
 import { useSourceVersion } from '../../ui/versions';
 import { work } from '../../work/browser';
@@ -23,13 +24,15 @@ import { openSearch } from '../../work/catalogue/watch';
 import { theShop } from '../../work/clients';
 import { jobId, jobsById, listJob } from '../../work/jobs/job';
 import type { MarketConnection, SavedSearch, SupplierConnection } from '../../work/model';
+import { marketsOf, suppliersOf } from '../../work/shop/terms';
 import { useColumns } from './columns';
 import { NoCatalogue, NoSupplier } from './empty';
 import { Facets } from './facets';
-import { PasteDocket } from './paste-docket';
 import { SavedSearches } from './saved-searches';
-import { SourceDocket } from './source-docket';
-import { TakeDocket } from './take-docket';
+
+const SourceDocket = later(() => import('./source-docket').then((m) => m.SourceDocket));
+const TakeDocket = later(() => import('./take-docket').then((m) => m.TakeDocket));
+const PasteDocket = later(() => import('./paste-docket').then((m) => m.PasteDocket));
 
 const FIELDS = [
   { example: 'cost:5..20', means: 'cost from 5 to 20' },

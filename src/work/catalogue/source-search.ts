@@ -34,8 +34,9 @@ import { itemFrom } from '../listings/facts';
 import { findLinks, type Link, linkListings } from '../listings/link';
 import { type Taken, type Taking, takeItems } from '../listings/take';
 import { recheckOrders } from '../orders/actions';
-import { marketOf, type Quote, quoteItem, type ShopTerms, supplierOf, termsFor } from '../shop/quote';
+import { type Quote, quoteItem, termsFor } from '../shop/quote';
 import { readAgedTerms } from '../shop/read-shop';
+import { marketOf, marketsOf, type ShopTerms, supplierOf } from '../shop/terms';
 import type { AheadOrder, RulesDraft, WhatIf } from '../shop/what-if';
 import { expectedPrices, plansOf, pricesKey } from './expected-prices';
 import { type OfferedRows, offeredAhead } from './offered';
@@ -178,9 +179,20 @@ export class SourceSearcher {
     this.shop = null;
   }
 
-  /** Reads the catalogues, so that the first search need not wait for them. */
-  async ready(): Promise<void> {
-    await this.fresh();
+  /**
+   * Makes what the first search asks for: the catalogues, what is expected of them on the first marketplace, and all of
+   * it in the first order.
+   * @param rest lets others be heard in between
+   */
+  async ready(rest: () => Promise<unknown>): Promise<void> {
+    const shop = await this.fresh();
+    const market = marketsOf(shop)[0]?.id ?? null;
+    for (const id of [...this.loaded.keys()]) {
+      if (this.shop !== shop) return;
+      this.pricesOf(id, market, shop);
+      await rest();
+    }
+    await this.search({ market, query: '', sort: 'listed', descending: false, offset: 0, limit: 0 });
   }
 
   private async fresh(): Promise<ShopTerms> {

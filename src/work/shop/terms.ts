@@ -34,6 +34,13 @@ export interface Shop extends ShopTerms {
   readonly listedOn?: (variant: string, marketplace: string) => FullListing | null;
 }
 
+export const suppliersOf = (shop: ShopTerms) =>
+  [...shop.connections.values()].filter((c): c is SupplierConnection => c.role === 'supplier');
+/** In the order in which they were connected. */
+export const marketsOf = (shop: ShopTerms) =>
+  [...shop.connections.values()]
+    .filter((c): c is MarketConnection => c.role === 'marketplace')
+    .sort((a, b) => a.connectedAt - b.connectedAt);
 export const marketOf = (shop: ShopTerms, id: string) =>
   shop.connections.get(id) as MarketConnection | undefined;
 export const supplierOf = (shop: ShopTerms, id: string) =>

@@ -1,0 +1,59 @@
+'use client';
+import { useMemo, useState } from 'react';
+import { countOf, formatCount } from '../core/units';
+import { theShop } from '../work/clients';
+import type { PreviewedFile } from '../work/shop.worker';
+import { Docket } from './docket';
+import { Preview } from './edit-docket';
+import { Notice } from './head';
+
+/** What a file that was edited elsewhere would change, cell by cell. */
+export function EditsFileDocket({ file, onClose }: { file: File; onClose: () => void }) {
+  const [found, setFound] = useState<PreviewedFile | null>(null);
+  const ask = useMemo(
+    () => async () => {
+      const read = await theShop().previewFile(file);
+      setFound(read);
+      return read.ok
+        ? read
+        : { id: 0, name: '', listings: 0, changes: 0, live: 0, unchanged: 0, refused: 0, firstRefused: [] };
+    },
+    [file],
+  );
+  return (
+    <Docket label="Edited file" onClose={onClose}>
+      <h2 className="text-base font-semibold">{file.name}</h2>
+      {found && !found.ok ? (
+        <Notice tone="loss">{found.reason} Nothing was changed.</Notice>
+      ) : (
+        <>
+          {found?.ok && (
+            <p className="text-[13px] text-muted">
+              {countOf(found.listings, 'row')} read. What was not edited there stays as it is here.
+            </p>
+          )}
+          {found?.ok && !found.stamped && (
+            <Notice>
+              It has no column “Sampan”: whether a cell changed here since it was written cannot be told. Look
+              at each before you apply it.
+            </Notice>
+          )}
+          {found?.ok && found.notTaken > 0 && (
+            <Notice>
+              <b className="font-semibold">{formatCount(found.notTaken)} not taken</b>
+              <ul>
+                {found.firstNotTaken.slice(0, 12).map((r) => (
+                  <li key={`${r.line} ${r.reason}`}>
+                    Line {r.line}, {r.sku || 'without SKU'}: {r.reason}
+                  </li>
+                ))}
+                {found.notTaken > 12 && <li>and {formatCount(found.notTaken - 12)} more</li>}
+              </ul>
+            </Notice>
+          )}
+          <Preview ask={ask} onDone={onClose} />
+        </>
+      )}
+    </Docket>
+  );
+}

@@ -1,0 +1,54 @@
+'use client';
+import { type ComponentType, useEffect, useState } from 'react';
+
+/** Milliseconds that a view has stood before the parts are loaded that it may show. */
+const SETTLED = 1_500;
+
+const waiting: (() => Promise<unknown>)[] = [];
+
+/** Loads what waits one after the other, each while the page has nothing else to do. */
+async function loadNext(): Promise<void> {
+  // Whoever shows it says what is wrong.
+  await waiting[0]!().catch(() => undefined);
+  waiting.shift();
+  if (waiting.length) whenIdle();
+}
+
+const whenIdle = () => {
+  if ('requestIdleCallback' in window) requestIdleCallback(loadNext);
+  else setTimeout(loadNext);
+};
+
+interface Part<P> {
+  loaded: ComponentType<P> | null;
+  readonly load: () => Promise<void>;
+}
+
+function Later<P extends object>({ part, props }: { part: Part<P>; props: P }) {
+  const [failed, setFailed] = useState<{ readonly error: unknown } | null>(null);
+  const [, setReady] = useState(part.loaded !== null);
+  useEffect(() => {
+    if (!part.loaded)
+      part.load().then(
+        () => setReady(true),
+        (error) => setFailed({ error }),
+      );
+  }, [part]);
+  if (failed) throw failed.error;
+  return part.loaded && <part.loaded {...props} />;
+}
+
+/**
+ * A part that a view shows only when it is asked for: the view stands sooner without it. It is loaded once the view has
+ * stood for a while, or when it is shown before.
+ */
+export function later<P extends object>(load: () => Promise<ComponentType<P>>): ComponentType<P> {
+  const part: Part<P> = {
+    loaded: null,
+    load: async () => {
+      part.loaded ??= await load();
+    },
+  };
+  if (typeof window !== 'undefined' && waiting.push(part.load) === 1) setTimeout(whenIdle, SETTLED);
+  return (props) => <Later part={part} props={props} />;
+}
