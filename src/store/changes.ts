@@ -31,6 +31,9 @@ export interface Now {
   readonly newId: () => string;
 }
 
+/** Fields of which a change that cannot be undone keeps what they were and became, too: the digest tells of them. */
+const TOLD: ReadonlySet<string> = new Set(['published']);
+
 const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
 
 /** `listing:ID` for a row of `listings`, and so on: what a history is asked for. */
@@ -89,6 +92,7 @@ export async function applyChange(
   known: (table: ChangedTable, id: string) => object | null = () => null,
 ): Promise<string | null> {
   const id = now.newId();
+  const undoable = head.undoable ?? head.by === 'person';
   const edits: Edit[] = [];
   const edit = (
     table: ChangedTable,
@@ -127,9 +131,10 @@ export async function applyChange(
       if (!row) continue;
       const fields = Object.keys(set).filter((f) => !same(row[f], set[f]));
       if (!fields.length) continue;
-      const part = (from: Readonly<Record<string, unknown>>) =>
-        Object.fromEntries(fields.map((f) => [f, from[f]]));
-      edit(name, rowId, part(row), part(set), says);
+      const part = (from: Readonly<Record<string, unknown>>, of = fields) =>
+        Object.fromEntries(of.map((f) => [f, from[f]]));
+      const noted = undoable ? fields : fields.filter((f) => TOLD.has(f));
+      edit(name, rowId, part(row, noted), part(set, noted), says);
       puts.set(rowId, { ...row, ...part(set) } as Record<string, unknown> & { id: string });
     }
     for (const r of own) {
@@ -141,7 +146,7 @@ export async function applyChange(
     if (puts.size) await table.bulkPut([...puts.values()]);
     const removes = own.filter((r) => 'remove' in r);
     for (const row of await table.bulkGet(removes.map((r) => r.remove)))
-      if (row) edit(name, row.id, row, null);
+      if (row) edit(name, row.id, undoable ? row : {}, null);
     if (removes.length) await table.bulkDelete(removes.map((r) => r.remove));
   }
   if (!edits.length) return null;
@@ -154,7 +159,7 @@ export async function applyChange(
     why: head.why ?? null,
     edits: edits.length,
     undoneBy: null,
-    undoable: head.undoable ?? head.by === 'person',
+    undoable,
     ...(head.quiet && { quiet: true }),
   };
   await db.changes.add(change);

@@ -21,9 +21,8 @@ export async function tidy(work: Work): Promise<string> {
     const n = await db.transaction('rw', [db.changes, db.edits], async () => {
       const old = await db.changes.where('at').below(before).limit(AT_ONCE).primaryKeys();
       const edits = await db.edits.where('change').anyOf(old).toArray();
-      const kept = new Set(edits.flatMap((e) => (e.table === 'orders' ? [e.change] : [])));
-      // Those of orders lose their place among the changes, not their edits.
-      await db.edits.bulkDelete(edits.flatMap((e) => (kept.has(e.change) ? [] : [e.id])));
+      // Orders keep theirs, without a place among the changes.
+      await db.edits.bulkDelete(edits.flatMap((e) => (e.table === 'orders' ? [] : [e.id])));
       await db.changes.bulkDelete(old);
       return old.length;
     });
