@@ -11,7 +11,7 @@ import { measureTyping } from './typing';
  * `npm run bench -- [--items 20000,200000] [--large] [--keys]`: what catalogues cost in Chromium, beside the
  * bare tools, in the same run. Medians of three. `--large` goes on to five suppliers (a million items with
  * 200,000 each) and measures the tab's memory; `--keys` measures typing in the built application, alone;
- * `--faults [ORDERS]` runs orders (10,000) through faults and kills instead; `--shop` opens the shop at full size in the
+ * `--month [DAYS]` lives through days (45) and tells what is stored; `--faults [ORDERS]` runs orders (10,000) through faults and kills instead; `--shop` opens the shop at full size in the
  * built application, `--shop --editing` and `--shop --pricing` for editing
  * and pricing alone; `--prices`: the solver beside the same rules over a decimal package.
  */
@@ -155,6 +155,10 @@ async function keys(n: number): Promise<void> {
 }
 
 async function main() {
+  if (args.includes('--month')) {
+    const { month } = await import('./month');
+    return month(Number(args[args.indexOf('--month') + 1]) || 45);
+  }
   if (args.includes('--faults')) {
     const { faults } = await import('./faults');
     const well = await faults(Number(args[args.indexOf('--faults') + 1]) || 10_000);

@@ -1,8 +1,9 @@
-import type { MarketConnection } from '@/store';
+import { type MarketConnection, sizeOf } from '@/store';
 import { cancelOrder } from '@/work/orders/actions';
 import { archiveOrders, RECENT_DAYS } from '@/work/orders/archive';
 import { OrderBook } from '@/work/orders/order-book';
 import { ordersOf, sumsOf } from '@/work/orders/sums';
+import { storedKinds } from '@/work/shop/stored';
 import { advance } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
@@ -76,6 +77,25 @@ test('orders that are over are laid away, and searched, summed and shown as befo
   expect(full?.order).toEqual(laid);
   expect(full?.edits?.some((e) => /Came in from/.test(e.says ?? ''))).toBe(true);
   expect(await archiveOrders(v.work)).toBe('');
+});
+
+test('what is stored is told by kind, none twice and none left out, and an archived order takes less', async () => {
+  const of = async (name: string, most?: number) =>
+    (await storedKinds(v.work, most)).find((k) => k.name.startsWith(name));
+  const orders = (await of('Orders'))!;
+  expect(orders.count).toBe(8);
+  expect((await of('Listings'))!.count).toBe(await v.work.db.listings.count());
+  let sum = 0;
+  for (const table of v.work.db.tables) for (const row of await table.toArray()) sum += sizeOf(row);
+  const told = (await storedKinds(v.work)).reduce((all, k) => all + k.bytes, 0);
+  expect(Math.abs(told / sum - 1)).toBeLessThan(0.02);
+  // Rows that are alike are reckoned from a few of them.
+  expect((await of('Orders', 4))!.bytes / orders.bytes).toBeCloseTo(1, 0);
+  v.tick((RECENT_DAYS + 2) * DAY);
+  await archiveOrders(v.work);
+  const [left, laid] = [await of('Orders'), await of('Archived')];
+  expect(laid!.count).toBe(1);
+  expect((left?.bytes ?? 0) + laid!.bytes).toBeLessThan(orders.bytes);
 });
 
 test('an archived order that is told again comes back, and nothing is bought for it again', async () => {

@@ -36,6 +36,7 @@ import { type Course, keepCourse, keptCourse, readCourse } from './shop/course';
 import { editsOf } from './shop/history';
 import { marketOf } from './shop/quote';
 import { Rehearsal, type RehearsalQuestion } from './shop/rehearsal';
+import { storedKinds } from './shop/stored';
 import { caughtBy, whatIf, whatIfConnection } from './shop/what-if';
 
 /** Rows of a list that something is wanted of. */
@@ -356,6 +357,7 @@ const api = {
     }
     return { left, stayed, why };
   },
+  stored: () => storedKinds(work),
   sums: async (from: string, to: string) => {
     await builtBook();
     return sumsOf(book, from, to);

@@ -4,6 +4,7 @@ import { useId } from 'react';
 import { formatRate, type Parsed, parseRate } from '../../core/money';
 import { formatCount, skuBy } from '../../core/units';
 import { AmountField } from '../../ui/amount-field';
+import { useAnswer } from '../../ui/answer';
 import { useNow } from '../../ui/clock';
 import { Head } from '../../ui/head';
 import { say } from '../../ui/said';
@@ -12,7 +13,7 @@ import { TextField } from '../../ui/text-field';
 import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
 import type { Settings } from '../../work/model';
-import { hasBooks, storedCounts } from '../../work/shop/settings';
+import { hasBooks } from '../../work/shop/settings';
 import { useStorage } from '../frame/storage';
 import { AlertsPanel } from './alerts-panel';
 import { RatesPanel } from './rates-panel';
@@ -159,7 +160,7 @@ function Panel({ title, children }: { title: string; children: React.ReactNode }
 /** How much room the shop takes in this browser, and of what. */
 function Held() {
   const [storage, keep] = useStorage();
-  const counts = useLiveQuery(() => storedCounts(work), []);
+  const kinds = useAnswer(() => theShop().stored(), [storage?.bytes]);
   return (
     <div className="mt-3 border-t border-rule-soft pt-2 text-[13.5px]">
       <p>
@@ -173,9 +174,35 @@ function Held() {
           </button>
         )}
       </p>
-      <p className="text-xs text-muted">
-        {counts?.map(([name, n]) => `${formatCount(n)} ${name}`).join(', ')}
-      </p>
+      {kinds && (
+        <table className="mt-1 w-full text-[13px]">
+          <caption className="sr-only">What is stored</caption>
+          <thead className="text-xs text-muted">
+            <tr>
+              <th scope="col" className="text-left font-semibold">
+                What is stored
+              </th>
+              <th scope="col" className="text-right font-semibold">
+                Number
+              </th>
+              <th scope="col" className="text-right font-semibold">
+                About MB
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {kinds.map(({ name, count, bytes }) => (
+              <tr key={name} className="border-t border-rule-soft">
+                <th scope="row" className="text-left font-normal">
+                  {name}
+                </th>
+                <td className="text-right">{formatCount(count)}</td>
+                <td className="text-right">{bytes < 50_000 ? '< 0.1' : (bytes / 1_000_000).toFixed(1)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
     </div>
   );
 }

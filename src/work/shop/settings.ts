@@ -43,16 +43,3 @@ export async function saveSettings(
 /** Whether anything is on record: then the currency of the books stays. */
 export const hasBooks = async ({ db }: Pick<Work, 'db'>): Promise<boolean> =>
   (await db.ledger.count()) + (await db.archive.count()) > 0;
-
-const TABLES = [
-  ['products', 'products'],
-  ['listings', 'listings'],
-  ['orders', 'orders'],
-  ['outbox', 'messages'],
-  ['changes', 'changes'],
-  ['pieces', 'pieces of catalogues'],
-] as const;
-
-/** How many rows of each kind are stored. */
-export const storedCounts = ({ db }: Pick<Work, 'db'>) =>
-  Promise.all(TABLES.map(async ([table, name]) => [name, await db.table(table).count()] as const));
