@@ -7,4 +7,4 @@ export const CopyDocket = later(() => import('./copy-docket').then((m) => m.Copy
 export const EditDocket = later(() => import('./edit-docket').then((m) => m.EditDocket));
 export const EditsFileDocket = later(() => import('./edits-file-docket').then((m) => m.EditsFileDocket));
 export const PresetsDocket = later(() => import('./presets-docket').then((m) => m.PresetsDocket));
-export const GridList = later(() => import('./grid-list').then((m) => m.GridList));
+export const GridList = later(() => import('./grid/grid-list').then((m) => m.GridList));

@@ -9,14 +9,14 @@ import { type FieldId, fieldOf, fieldsOf } from '../work/listings/fields';
 import type { PreviewInShort, Where } from '../work/shop.worker';
 import { useAnswer } from './answer';
 import { Button } from './button';
-import { type Column, Two } from './column';
 import { Docket } from './docket';
 import { Notice, Section } from './head';
 import { useMarks } from './marks';
 import { Picture } from './picture';
 import { say } from './said';
 import { useShop } from './shop';
-import { DataTable } from './table';
+import { type Column, Two } from './table/column';
+import { DataTable } from './table/table';
 import { TextField } from './text-field';
 import { useWindow } from './window';
 

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
-import { Two } from './column';
 import { Picture } from './picture';
+import { Two } from './table/column';
 
 /** The goods of a row: their picture, because people find them by it, what they are, and the small print. */
 export function Goods({

@@ -1,6 +1,7 @@
 'use client';
 import { useMemo, useState } from 'react';
-import type { Marks } from './table';
+import type { Meant } from '../work/assortment/listing-list';
+import type { Marks } from './table/table';
 
 export interface Marked extends Marks {
   readonly size: number;
@@ -14,6 +15,12 @@ export interface Marked extends Marks {
 }
 
 const NONE: ReadonlySet<string> = new Set();
+
+/** What is marked of the matches of a search, in the words of the worker; null for nothing. */
+export function meantBy(marks: Marked, query: string): Meant | null {
+  if (marks.all) return { query, except: [...marks.except] };
+  return marks.size ? { keys: marks.keys() } : null;
+}
 
 /**
  * Which rows are marked; survives scrolling and sorting. `matches` is how many rows there are when all are

@@ -1,6 +1,6 @@
 'use client';
 import dynamic from 'next/dynamic';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { parseFormula } from '../../core/pricing';
 import { countOf, formatCount, whenOf } from '../../core/units';
 import { AfterPaint } from '../../ui/after-paint';
@@ -45,28 +45,24 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
   );
   const [draft, setDraft] = useState<RulesDraft>(saved);
   const [chosen, setChosen] = useState(saved.plans[0]!.id);
-  const [ahead, setAhead] = useState<WhatIf | null>(null);
   const [looking, setLooking] = useState<Looking>({ offeredOn: null, order: 'moves' });
   const version = useListingsVersion();
   const changed = JSON.stringify(draft) !== JSON.stringify(saved);
+  const { offeredOn, order } = looking;
+  const ahead =
+    useAnswer<WhatIf | null>(
+      () =>
+        offeredOn === null
+          ? theShop().whatIf(draft, null, order)
+          : theShop().whatIfOffered(draft, offeredOn, order),
+      [draft, version, offeredOn, order],
+    ) ?? null;
   // What a plan aims for does not change what it catches.
   const catching = JSON.stringify(
     draft.plans.map(({ id, on, marketplaces, filter, from, to }) => [id, on, marketplaces, filter, from, to]),
   );
+  // Asked after what would happen, which is what one waits for.
   const caught = useAnswer(() => theShop().caughtBy(draft.plans), [catching, version]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: looked at again when listings changed
-  useEffect(() => {
-    let old = false;
-    const { offeredOn, order } = looking;
-    const asked =
-      offeredOn === null
-        ? theShop().whatIf(draft, null, order)
-        : theShop().whatIfOffered(draft, offeredOn, order);
-    asked.then((got) => !old && setAhead(got));
-    return () => {
-      old = true;
-    };
-  }, [draft, version, looking]);
   const plan = draft.plans.find((p) => p.id === chosen) ?? draft.plans[0]!;
   const market = markets.find((m) => m.id === plan.marketplaces?.[0]) ?? markets[0];
   const currency = market?.site.currency ?? shop.settings.currency;
@@ -82,7 +78,7 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
     setPlans([made, ...draft.plans]);
     setChosen(made.id);
   };
-  const moving = ahead && looking.offeredOn === null ? ahead.rise + ahead.fall : 0;
+  const moving = ahead && offeredOn === null ? ahead.rise + ahead.fall : 0;
   const now = useNow();
   const { zone } = shop.settings;
   const save = async (plans: readonly PlanRow[], saidOf: (told: number) => string) => {

@@ -16,7 +16,7 @@ import { MarkedCount } from '../../ui/marked-count';
 import { type Marked, useMarks } from '../../ui/marks';
 import { SearchLine } from '../../ui/search-line';
 import { useShop } from '../../ui/shop';
-import { DataTable } from '../../ui/table';
+import { DataTable } from '../../ui/table/table';
 import { useSourceVersion } from '../../ui/versions';
 import { work } from '../../work/browser';
 import type { SourceRow, SourceSearch } from '../../work/catalogue/source-search';

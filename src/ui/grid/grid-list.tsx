@@ -1,13 +1,13 @@
 'use client';
 import { useCallback, useMemo } from 'react';
-import { LISTING_SORTS, type ListingQuestion } from '../work/assortment/listing-list';
-import { theShop } from '../work/clients';
-import { fieldsOf } from '../work/listings/fields';
+import { LISTING_SORTS, type ListingQuestion } from '../../work/assortment/listing-list';
+import { theShop } from '../../work/clients';
+import { fieldsOf } from '../../work/listings/fields';
+import { useList } from '../list';
+import { Searched } from '../searched';
+import { useShop } from '../shop';
+import { useListingsVersion } from '../versions';
 import { ListingGrid } from './grid';
-import { useList } from './list';
-import { Searched } from './searched';
-import { useShop } from './shop';
-import { useListingsVersion } from './versions';
 
 /** What has no room in a cell. */
 const TOO_LONG: ReadonlySet<string> = new Set(['description', 'pictures']);

@@ -1,9 +1,9 @@
 'use client';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Columns3, GripVertical } from 'lucide-react';
-import { Button } from './button';
-import { Sortable, useSorted } from './sortable';
-import type { Layout } from './table-layout';
+import { Button } from '../button';
+import { Sortable, useSorted } from '../sortable';
+import type { Layout } from './layout';
 
 /** Which columns a table shows, in which order and how wide. */
 export function ColumnsMenu<R>({ label, layout }: { label: string; layout: Layout<R> }) {

@@ -1,0 +1,101 @@
+'use client';
+import { useState } from 'react';
+import { countOf, whenOf } from '../../core/units';
+import { say } from '../../ui/said';
+import type { Meant } from '../../work/assortment/listing-list';
+import { theShop } from '../../work/clients';
+import type { MarketConnection } from '../../work/model';
+
+const READY: Meant = { query: 'is:ready' };
+const APPROVED: Meant = { query: 'is:approved' };
+
+/** What is done to products on the Bench; each says in the end what became of them. */
+export interface BenchActs {
+  /** What is being done, in words; '' while nothing is. */
+  readonly busy: string;
+  readonly approve: () => void;
+  /** @param at not before; null for now */
+  readonly publish: (at: number | null, asDraft?: boolean) => void;
+  readonly tryAgain: () => void;
+  readonly putBack: () => void;
+  readonly listOn: (on: MarketConnection) => void;
+}
+
+/**
+ * @param some products that are meant; null for all that an act fits
+ * @param market the marketplace that is looked at; null for all
+ * @param onDone hears that something was done
+ */
+export function useBenchActs(
+  some: Meant | null,
+  market: string | null,
+  now: number,
+  zone: string,
+  onDone: () => void,
+): BenchActs {
+  const [busy, setBusy] = useState('');
+  const act = async <T>(
+    doing: string,
+    done: Promise<T>,
+    words: (got: T) => string,
+    undo: (got: T) => boolean,
+  ) => {
+    setBusy(doing);
+    try {
+      const got = await done;
+      onDone();
+      await say(words(got), { undo: undo(got) });
+    } catch (error) {
+      await say(error instanceof Error ? error.message : String(error), { wrong: true });
+    }
+    setBusy('');
+  };
+  return {
+    busy,
+    approve: () =>
+      act(
+        'Approving …',
+        theShop().approveMeant(some ?? READY, market),
+        (done) =>
+          `${countOf(done.approved, 'product')} approved${done.lacking ? `; ${done.lacking} lack something` : ''}.`,
+        (done) => done.approved > 0,
+      ),
+    publish: (at, asDraft = false) => {
+      const when = asDraft
+        ? 'on the way as drafts'
+        : at === null
+          ? 'on the way'
+          : `will be published ${whenOf(at, now, zone)}`;
+      return act(
+        'Queueing …',
+        theShop().publishMeant(some ?? APPROVED, market, at, asDraft),
+        (done) =>
+          `${countOf(done.queued, 'listing')} ${when}${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`,
+        () => false,
+      );
+    },
+    tryAgain: () =>
+      act(
+        'Queueing …',
+        theShop().tryAgain(market),
+        (done) => `${countOf(done.queued, 'listing')} on the way again.`,
+        () => false,
+      ),
+    putBack: () =>
+      some &&
+      act(
+        'Putting back …',
+        theShop().putBackMeant(some, market),
+        (n) => `${countOf(n, 'product')} put back.`,
+        () => true,
+      ),
+    listOn: (on) =>
+      some &&
+      act(
+        'Listing …',
+        theShop().listMeant(some, market, on.id),
+        (n) => `${countOf(n, 'listing')} for ${on.name}.`,
+        (n) => n > 0,
+      ),
+  };
+}

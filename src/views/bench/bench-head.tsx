@@ -1,0 +1,157 @@
+'use client';
+import { formatCount } from '../../core/units';
+import { AtATime } from '../../ui/at-a-time';
+import { Button } from '../../ui/button';
+import { EditsFileMenu } from '../../ui/edits-file-menu';
+import { Head, NeedsYou } from '../../ui/head';
+import type { useListingTools } from '../../ui/listing-tools';
+import { MarkedCount } from '../../ui/marked-count';
+import type { Marked } from '../../ui/marks';
+import { Menu } from '../../ui/menu';
+import type { BenchFound } from '../../work/assortment/bench-list';
+import type { Meant } from '../../work/assortment/listing-list';
+import type { MarketConnection } from '../../work/model';
+import type { BenchActs } from './acts';
+
+interface Props {
+  readonly found: BenchFound;
+  readonly markets: readonly MarketConnection[];
+  /** The marketplace that is looked at; null for all. */
+  readonly market: string | null;
+  readonly onMarket: (id: string) => void;
+  readonly marks: Marked;
+  /** What is marked; null for nothing. */
+  readonly some: Meant | null;
+  readonly query: string;
+  readonly acts: BenchActs;
+  readonly tools: ReturnType<typeof useListingTools>;
+  readonly grid: boolean;
+  readonly onGrid: () => void;
+  readonly now: number;
+  readonly zone: string;
+}
+
+/** What stands on the Bench in numbers, and what can be done with it. */
+export function BenchHead(props: Props) {
+  const { found, markets, market, onMarket, marks, some, query, acts, tools, grid, onGrid, now, zone } =
+    props;
+  const { total, ready, approved, refused } = found;
+  const busy = acts.busy !== '';
+  const toApprove = some ? marks.size : ready;
+  const toPublish = some ? marks.size : approved;
+  const withDrafts = markets.filter((m) => m.site.drafts && (market === null || m.id === market));
+  return (
+    <Head name="Bench" state={busy ? <span role="status">{acts.busy}</span> : <Counts {...found} />}>
+      {some && <ForMarked {...props} some={some} />}
+      {total > 0 && (
+        <>
+          <Menu
+            words="Set up"
+            items={tools.setUp(some && { view: 'bench', rows: some, market }, marks.size)}
+          />
+          <Button aria-pressed={grid} onClick={onGrid}>
+            {grid ? 'Table' : 'Grid'}
+          </Button>
+          <EditsFileMenu
+            where={{ view: 'bench', rows: some ?? { query }, market }}
+            count={marks.size || found.matches}
+            onFile={(file) => tools.open({ kind: 'file', file })}
+          />
+        </>
+      )}
+      {markets.length > 1 && (
+        <label className="flex items-center gap-1.5 text-[13px] text-muted">
+          For
+          <select
+            value={market ?? ''}
+            onChange={(e) => onMarket(e.target.value)}
+            className="rounded-sm border border-edge bg-surface px-1.5 py-1 text-ink"
+          >
+            <option value="">all marketplaces</option>
+            {markets.map((m) => (
+              <option key={m.id} value={m.id}>
+                {m.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {!grid && !marks.all && found.matches > 1 && (
+        <Button onClick={marks.markAll}>Mark all {formatCount(found.matches)}</Button>
+      )}
+      <Button kind={toPublish ? 'quiet' : 'main'} disabled={!toApprove || busy} onClick={acts.approve}>
+        Approve {formatCount(toApprove)}
+      </Button>
+      <Button kind="main" disabled={!toPublish || busy} onClick={() => acts.publish(null)}>
+        Publish {formatCount(toPublish)}
+      </Button>
+      <AtATime
+        name="Publish at a time or as drafts"
+        label={`Not before, ${zone}`}
+        verb="Publish"
+        disabled={!toPublish || busy}
+        zone={zone}
+        now={now}
+        onPick={(at) => acts.publish(at)}
+      >
+        {(close) =>
+          withDrafts.length > 0 && (
+            <Button
+              className="mt-3"
+              onClick={() => {
+                acts.publish(null, true);
+                close();
+              }}
+            >
+              Leave as drafts on {withDrafts.map((m) => m.name).join(' and ')}
+            </Button>
+          )
+        }
+      </AtATime>
+      {!some && refused > 0 && (
+        <Button disabled={busy} onClick={acts.tryAgain}>
+          Try {formatCount(refused)} again
+        </Button>
+      )}
+    </Head>
+  );
+}
+
+function Counts({ total, ready, lacking, approved, publishing }: BenchFound) {
+  if (total === 0) return 'Nothing here.';
+  return (
+    <>
+      {formatCount(total)} here: {formatCount(ready)} ready, {formatCount(approved)} approved
+      {publishing > 0 && `, ${formatCount(publishing)} being published`}
+      {lacking > 0 && (
+        <>
+          , <NeedsYou>{formatCount(lacking)} need something</NeedsYou>
+        </>
+      )}
+    </>
+  );
+}
+
+/** What can be done with marked products alone. */
+function ForMarked({ some, marks, market, markets, acts, tools }: Props & { readonly some: Meant }) {
+  const busy = acts.busy !== '';
+  return (
+    <>
+      <MarkedCount marks={marks} />
+      <Button
+        disabled={busy}
+        onClick={() =>
+          tools.open({ kind: 'edit', where: { view: 'bench', rows: some, market }, count: marks.size })
+        }
+      >
+        Edit {formatCount(marks.size)}
+      </Button>
+      {markets.length > 1 && (
+        <Menu words="List on" items={markets.map((on) => ({ name: on.name, run: () => acts.listOn(on) }))} />
+      )}
+      <Button disabled={busy} onClick={acts.putBack}>
+        Put {formatCount(marks.size)} back
+      </Button>
+    </>
+  );
+}

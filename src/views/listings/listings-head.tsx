@@ -1,0 +1,142 @@
+'use client';
+import Link from 'next/link';
+import { countOf, formatCount } from '../../core/units';
+import { Button } from '../../ui/button';
+import { EditsFileMenu } from '../../ui/edits-file-menu';
+import { Head, NeedsYou } from '../../ui/head';
+import type { useListingTools } from '../../ui/listing-tools';
+import { MarkedCount } from '../../ui/marked-count';
+import type { Marked } from '../../ui/marks';
+import { Menu } from '../../ui/menu';
+import { say } from '../../ui/said';
+import type { ListingsFound, Meant } from '../../work/assortment/listing-list';
+import { work } from '../../work/browser';
+import { theShop } from '../../work/clients';
+import { jobId } from '../../work/jobs/job';
+import { runNow } from '../../work/jobs/schedule';
+import type { ShopTerms } from '../../work/shop/quote';
+import { marketsOf, suppliersOf } from '../../work/shop/terms';
+
+const NOTHING_TO_DO = {
+  endMeant: 'None of them is on sale.',
+  bringBackMeant: 'None of them was ended.',
+  takeOutMeant: 'None of them is on sale or ended.',
+};
+
+interface Props {
+  readonly shop: ShopTerms;
+  readonly found: ListingsFound;
+  readonly marks: Marked;
+  /** What is marked; null for nothing. */
+  readonly some: Meant | null;
+  readonly query: string;
+  readonly tools: ReturnType<typeof useListingTools>;
+  readonly grid: boolean;
+  readonly onGrid: () => void;
+}
+
+/** What is on sale in numbers, and what can be done with it. */
+export function ListingsHead(props: Props) {
+  const { shop, found, marks, some, query, tools, grid, onGrid } = props;
+  const { total, steps } = found;
+  const onSteps = async () => {
+    const n = await theShop().settleStepsMeant(some ?? { query: 'is:step' }, true);
+    marks.clear();
+    await say(`${countOf(n, 'price step')} approved.`, { undo: n > 0 });
+  };
+  const readNow = async () => {
+    for (const s of suppliersOf(shop)) await runNow(work, jobId(s.id, 'catalogue'));
+    await say('The suppliers are read now; prices and quantities follow.');
+  };
+  return (
+    <Head name="Listings" state={<Counts shop={shop} found={found} />}>
+      {steps > 0 && (
+        <Button onClick={onSteps}>Approve {some ? 'their' : formatCount(steps)} price steps</Button>
+      )}
+      {some && <ForMarked {...props} some={some} />}
+      {total > 0 && (
+        <Menu words="Set up" items={tools.setUp(some && { view: 'listings', rows: some }, marks.size)} />
+      )}
+      {!grid && !marks.all && found.matches > 1 && (
+        <Button onClick={marks.markAll}>Mark all {formatCount(found.matches)}</Button>
+      )}
+      <Button aria-pressed={grid} onClick={onGrid}>
+        {grid ? 'Table' : 'Grid'}
+      </Button>
+      <EditsFileMenu
+        where={{ view: 'listings', rows: some ?? { query } }}
+        count={marks.size || found.matches}
+        onFile={(file) => tools.open({ kind: 'file', file })}
+      />
+      <Link
+        href="/listings/bring-in"
+        className="rounded-sm border border-edge px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap text-river hover:bg-river-soft"
+      >
+        Bring in a shop
+      </Link>
+      <Button kind="main" disabled={!total} onClick={readNow}>
+        Read suppliers now
+      </Button>
+    </Head>
+  );
+}
+
+function Counts({ shop, found }: Pick<Props, 'shop' | 'found'>) {
+  const { total, live, paused, ended, unlinked, needYou } = found;
+  return (
+    <>
+      {formatCount(total)} on {placesInWords(shop)}: {formatCount(live)} live, {formatCount(paused)} paused
+      {ended > 0 && `, ${formatCount(ended)} ended`}
+      {unlinked > 0 && (
+        <>
+          ,{' '}
+          <Link href="/listings/bring-in" className="font-semibold text-lamp underline">
+            {formatCount(unlinked)} not linked
+          </Link>
+        </>
+      )}
+      {needYou > 0 && (
+        <>
+          , <NeedsYou>{formatCount(needYou)} need you</NeedsYou>
+        </>
+      )}
+    </>
+  );
+}
+
+/** What can be done with marked listings alone. */
+function ForMarked({ some, marks, tools }: Pick<Props, 'marks' | 'tools'> & { readonly some: Meant }) {
+  const onSale = async (act: keyof typeof NOTHING_TO_DO, done: string) => {
+    const n = await theShop()[act](some);
+    marks.clear();
+    await say(n ? `${countOf(n, 'listing')} ${done}.` : NOTHING_TO_DO[act], { undo: n > 0 });
+  };
+  return (
+    <>
+      <MarkedCount marks={marks} />
+      <Menu
+        words="On sale"
+        items={[
+          { name: 'End', run: () => onSale('endMeant', 'ended') },
+          { name: 'Bring back', run: () => onSale('bringBackMeant', 'back on sale') },
+          {
+            name: 'Take out of Sampan',
+            run: () => onSale('takeOutMeant', 'taken out; the marketplaces keep them as they are'),
+          },
+        ]}
+      />
+      <Button
+        onClick={() =>
+          tools.open({ kind: 'edit', where: { view: 'listings', rows: some }, count: marks.size })
+        }
+      >
+        Edit {formatCount(marks.size)}
+      </Button>
+    </>
+  );
+}
+
+function placesInWords(shop: ShopTerms): string {
+  const names = marketsOf(shop).map((m) => m.name);
+  return names.length > 2 ? `${names.length} marketplaces` : names.join(' and ') || 'no marketplace';
+}
