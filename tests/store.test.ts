@@ -6,8 +6,11 @@ import {
   onWrites,
   type RowChange,
   SampanDatabase,
+  settingsOf,
   undoChange,
 } from '@/store';
+import type { Work } from '@/work/context';
+import { tidy } from '@/work/jobs/tidy';
 import { backoff } from '@/work/outbox/circuit';
 import { chance } from '../stand-ins/random';
 
@@ -72,6 +75,42 @@ test('undoing all changes brings everything back', async () => {
     ),
     { numRuns: 40, seed: 5 },
   );
+});
+
+test('a rule’s change keeps what it says and what it told a marketplace; of orders it stays when others go', async () => {
+  const db = fresh();
+  const listing = { id: 'pw:a', published: { price: 999 }, ownPrice: null };
+  await db.listings.add(listing as never);
+  await db.orders.add({ id: 'pw:1', paidAt: 1, open: 1, purchases: [] } as never);
+  const rows: RowChange[] = [
+    {
+      table: 'listings',
+      id: 'pw:a',
+      set: { published: { price: 1099 }, ownPrice: 1099 },
+      says: 'Cost rose.',
+    },
+    { table: 'orders', id: 'pw:1', set: { purchases: [{ reference: 'PW-1' }] }, says: 'Bought.' },
+  ];
+  const write = (by: 'person' | 'rule', name: string, what: RowChange[]) =>
+    db.transaction('rw', db.shopTables, () =>
+      applyChange(db, { by, name }, what, { at: 5, newId: () => name }),
+    );
+  await write('rule', 'rule', rows);
+  const [ofListing, ofOrder] = await db.edits.where('change').equals('rule').sortBy('table');
+  expect(ofListing).toMatchObject({ says: 'Cost rose.' });
+  expect([ofListing!.before, ofListing!.after]).toEqual([
+    { published: { price: 999 } },
+    { published: { price: 1099 } },
+  ]);
+  expect(ofOrder).toMatchObject({ says: 'Bought.', before: {}, after: {} });
+  expect((await db.listings.get('pw:a'))!.ownPrice).toBe(1099);
+  await write('person', 'person', [{ table: 'listings', id: 'pw:a', set: { ownPrice: 1199 } }]);
+  expect((await db.edits.where('change').equals('person').first())!.before).toEqual({ ownPrice: 1099 });
+  const { keepDays } = await settingsOf(db);
+  await tidy({ db, clock: () => (keepDays + 1) * 86_400_000 } as Work);
+  expect((await db.edits.toArray()).map((e) => e.says)).toEqual(['Bought.']);
+  expect(await db.changes.count()).toBe(0);
+  await db.delete();
 });
 
 test('undo keeps what was changed again since', async () => {
