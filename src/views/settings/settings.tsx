@@ -73,7 +73,7 @@ export function SettingsView() {
   return (
     <section className="min-w-0 grow overflow-auto">
       <Head name="Settings" state={settings.shop ? `of ${settings.shop}` : 'The shop has no name yet.'} />
-      <div className="grid max-w-6xl items-start gap-4 px-4 pb-8 lg:grid-cols-2">
+      <div className="max-w-6xl gap-4 px-4 pb-8 lg:columns-2 *:mb-4 *:break-inside-avoid">
         <Panel title="The shop">
           {text('shop', 'Name on packing slips', 'Shop name changed')}
           {text('slip', 'Packing slip message', 'Packing slip message changed')}
@@ -203,6 +203,7 @@ function Held() {
           </tbody>
         </table>
       )}
+      <p className="mt-1 text-xs text-muted">As written by Sampan; the browser compresses most of it.</p>
     </div>
   );
 }

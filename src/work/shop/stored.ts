@@ -8,7 +8,7 @@ const MEASURED = 200;
 export interface StoredKind {
   readonly name: string;
   readonly count: number;
-  /** About how many bytes, without what the browser adds. */
+  /** About how many bytes, as written: what the browser adds for indexes, and saves by packing, is not in it. */
   readonly bytes: number;
 }
 
@@ -25,7 +25,7 @@ const KINDS = [
     tables: ['files', 'bytes', 'readings', 'refused', 'doubts', 'matches'],
   },
   { name: 'Messages', tables: ['outbox'] },
-  { name: 'Changes that can be undone', tables: ['changes', 'edits', 'journal'] },
+  { name: 'History of changes', tables: ['changes', 'edits', 'journal'] },
 ];
 
 /**
@@ -54,5 +54,5 @@ export async function storedKinds({ db }: Pick<Work, 'db'>, most = MEASURED): Pr
       };
     }),
   );
-  return kinds.filter((k) => k.bytes > 0).sort((a, b) => b.bytes - a.bytes);
+  return kinds.filter((k) => k.count > 0).sort((a, b) => b.bytes - a.bytes);
 }
