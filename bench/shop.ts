@@ -1,7 +1,7 @@
-import { spawn } from 'node:child_process';
 import { existsSync, rmSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM } from '../scripts/chromium';
+import { spawnScript } from '../scripts/spawn';
 import { measureEditing } from './shop-editing';
 import { measurePricing } from './shop-pricing';
 import { measureWork } from './shop-work';
@@ -91,14 +91,10 @@ export async function measureShop(
     throw new Error('The shop is measured in the built application: npm run build first.');
   const profile = `${DATA}-profile`;
   rmSync(profile, { recursive: true, force: true });
-  const run = (...args: string[]) =>
-    spawn(process.execPath, ['node_modules/tsx/dist/cli.mjs', ...args], {
-      stdio: ['ignore', 'pipe', 'inherit'],
-    });
   const begun = performance.now();
-  await new Promise((done) => run('demo/make.ts', DATA, '--size', 'full').once('exit', done));
+  await new Promise((done) => spawnScript('demo/make.ts', [DATA, '--size', 'full']).once('exit', done));
   tell({ what: 'made, unless it was', ms: performance.now() - begun, tasks: 0, longest: 0 });
-  const app = run('scripts/start.ts', '--pace', 'still', '--size', 'full', '--port', String(PORT));
+  const app = spawnScript('scripts/start.ts', ['--pace', 'still', '--size', 'full', '--port', String(PORT)]);
   const open = async () => {
     const context = await chromium.launchPersistentContext(profile, {
       ...CHROMIUM,

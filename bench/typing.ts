@@ -1,7 +1,8 @@
-import { type ChildProcess, spawn } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { existsSync, rmSync } from 'node:fs';
 import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM } from '../scripts/chromium';
+import { spawnScript } from '../scripts/spawn';
 
 /** What the page notes of each key. */
 interface Key {
@@ -118,22 +119,10 @@ export async function measureTyping(n: number): Promise<{ painted: number[]; tas
   const data = `.sampan/bench-${n}`;
   const profile = `${data}-profile`;
   for (const folder of [data, profile]) rmSync(folder, { recursive: true, force: true });
-  const run = (...args: string[]) =>
-    spawn(process.execPath, ['node_modules/tsx/dist/cli.mjs', ...args], {
-      stdio: ['ignore', 'pipe', 'inherit'],
-    });
-  await new Promise((done) => run('demo/make.ts', data, '--items', String(n)).once('exit', done));
-  const app = run(
-    'scripts/start.ts',
-    '--pace',
-    'still',
-    '--items',
-    String(n),
-    '--data',
-    data,
-    '--port',
-    String(PORT),
-  );
+  await new Promise((done) => spawnScript('demo/make.ts', [data, '--items', String(n)]).once('exit', done));
+  const app = spawnScript('scripts/start.ts', [
+    ...['--pace', 'still', '--items', String(n), '--data', data, '--port', String(PORT)],
+  ]);
   try {
     await ready(app);
     const context = await chromium.launchPersistentContext(profile, {

@@ -1,4 +1,4 @@
-import { type ChildProcess, spawn } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { existsSync, mkdirSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
@@ -7,6 +7,7 @@ import { HOLLIN_HOST } from '../stand-ins/lists/hollin';
 import { OLDER } from '../stand-ins/marketplace/older';
 import { PACES, type PaceName } from '../stand-ins/pace';
 import { SERVICE_IDS, type ServiceId, startStandIns } from '../stand-ins/start';
+import { spawnScript } from './spawn';
 
 /**
  * Starts Sampan with its stand-ins next to it. `tsx scripts/start.ts [--port N] [--host H] [--pace
@@ -100,19 +101,10 @@ async function main() {
     ),
     service('loomhall', 'marketplace', 'Loomhall', 'Makers’ marketplace, EUR, a fee for each listing sold'),
   ];
-  const next = spawn(
-    process.execPath,
-    [
-      join('node_modules', 'tsx', 'dist', 'cli.mjs'),
-      join('src', 'server', 'serve.ts'),
-      '--port',
-      String(port),
-      '--host',
-      values.host,
-      ...(values.dev ? ['--dev'] : []),
-    ],
+  const next = spawnScript(
+    join('src', 'server', 'serve.ts'),
+    ['--port', String(port), '--host', values.host, ...(values.dev ? ['--dev'] : [])],
     {
-      stdio: ['ignore', 'pipe', 'inherit'],
       env: {
         ...process.env,
         NODE_ENV: values.dev ? 'development' : 'production',
@@ -136,14 +128,17 @@ async function main() {
         ', ',
       )}; pace ${pace}\n  price lists to fetch: ${outside.origins.lists}/hollin/price-list.csv, /hollin/stock.csv, /hollin/tracking.csv, /brackwater/catalogue.csv, /pennywharf/listings.csv\n  order files for Hollin go into ${join(folder, 'hollin', 'orders')}, its tracking file comes back as ${join(folder, 'hollin', 'tracking.csv')}\n  data of the stand-ins: ${folder}\n  Ctrl+C ends all of it.`,
   );
-  const end = async () => {
+  // The stand-ins write what they know before all of it ends.
+  let ending = false;
+  const end = async (code: number) => {
+    if (ending) return;
+    ending = true;
     next.kill('SIGTERM');
     await outside.stop();
-    process.exit(0);
+    process.exit(code);
   };
-  process.on('SIGINT', end);
-  process.on('SIGTERM', end);
-  next.once('exit', (code) => process.exit(code ?? 1));
+  for (const signal of ['SIGINT', 'SIGTERM', 'disconnect'] as const) process.on(signal, () => end(0));
+  next.once('exit', (code) => end(code ?? 1));
 }
 
 async function ready(next: ChildProcess, address: string): Promise<void> {

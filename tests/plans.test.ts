@@ -245,6 +245,12 @@ test('what begins later: new plans, drafts, removed ones, the order and the stoc
     ['e', true, '2027-01-01T00:00', null],
   ]);
   expect(change([a])).toEqual([['a', true, null, null]]);
+  // One that was changed for a later day already says the new day alone.
+  const named = (plan: PlanRow, day: string) =>
+    beginPlansAt([plan], [{ ...plan, floor: 100 }], `${day}T08:00`, () => 'new').map((p) => p.name);
+  expect(named(row('a'), '2026-12-01')).toEqual(['a, from 2026-12-01', 'a']);
+  const scheduled = row('e', { name: 'a, from 2026-12-01', from: at });
+  expect(named(scheduled, '2026-12-05')).toEqual(['a, from 2026-12-05', 'a, from 2026-12-01']);
   const everywhere = (spans: [string | null, string | null][]) =>
     rulesProblems(
       spans.map(([from, to], k) => row(`p${k}`, { from, to })),

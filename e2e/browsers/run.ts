@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { CHROMIUM } from '../../scripts/chromium';
+import { spawnScript } from '../../scripts/spawn';
 import { walk } from './walk';
 import { type Browser, classic, firefox } from './webdriver';
 
@@ -84,21 +85,10 @@ async function walked(name: string, start: () => Promise<Browser>): Promise<bool
 
 async function main(): Promise<void> {
   const wanted = process.argv.slice(2).filter((name) => name in BROWSERS);
-  const server = spawn(
-    process.execPath,
-    [
-      'node_modules/tsx/dist/cli.mjs',
-      'scripts/start.ts',
-      '--port',
-      String(PORT),
-      '--pace',
-      'still',
-      '--items',
-      '400',
-      '--data',
-      FOLDER,
-    ],
-    { stdio: ['ignore', 'ignore', 'inherit'] },
+  const server = spawnScript(
+    'scripts/start.ts',
+    ['--port', String(PORT), '--pace', 'still', '--items', '400', '--data', FOLDER],
+    { out: 'ignore' },
   );
   const screen = spawn('/usr/bin/Xvfb', [DISPLAY, '-screen', '0', '1400x1000x24', '-nolisten', 'tcp'], {
     stdio: 'ignore',

@@ -40,7 +40,8 @@ async function main(): Promise<void> {
   );
   if (values.dev) server.on('upgrade', app.getUpgradeHandler());
   server.listen(port, values.host);
-  for (const signal of ['SIGINT', 'SIGTERM'] as const)
+  // With whoever started it, too.
+  for (const signal of ['SIGINT', 'SIGTERM', 'disconnect'] as const)
     process.on(signal, () => {
       server.closeAllConnections();
       process.exit(0);

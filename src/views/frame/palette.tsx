@@ -48,13 +48,17 @@ export function Palette({
     { name: 'Go to Connections', keys: 'g c', run: () => router.push('/connections') },
     { name: 'Go to Price lists', run: () => router.push('/source/lists') },
     { name: 'Bring in a shop', run: () => router.push('/listings/bring-in') },
-    ...jobs.map((j) => ({
-      name: `Run now: ${names?.get(j.subject) ?? j.subject}: ${TASKS[j.task].name}`,
-      run: async () => {
-        await runNow(work, j.id);
-        await say(`${names?.get(j.subject) ?? j.subject}: ${TASKS[j.task].name} runs now.`);
-      },
-    })),
+    ...jobs.map((j) => {
+      const of = names?.get(j.subject);
+      const name = `${TASKS[j.task].does}${of ? `, ${of}` : ''}`;
+      return {
+        name,
+        run: async () => {
+          await runNow(work, j.id);
+          await say(`Begun: ${name}.`);
+        },
+      };
+    }),
     { name: 'Undo the last change', keys: 'Ctrl Z', run: () => undoLast() },
     { name: 'Light theme', run: () => setTheme('light') },
     { name: 'Dark theme', run: () => setTheme('dark') },

@@ -1,5 +1,8 @@
 import type { PlanRow } from '../../store';
 
+/** What was added to the name of a plan that begins later. */
+const BEGINS = /, from \d{4}-\d\d-\d\d$/;
+
 /** What stands in a plan besides its place and its name. */
 const rulesOf = ({ order: _, name: __, ...plan }: PlanRow) => JSON.stringify(plan);
 
@@ -27,7 +30,7 @@ export function beginPlansAt(
     if (!before?.on || !holdsBefore(before, at)) return plan.on ? begins : [plan];
     const ends = { ...before, to: sooner(before.to, at) };
     const [day] = at.split('T');
-    const name = plan.name === before.name ? `${plan.name}, from ${day}` : plan.name;
+    const name = plan.name === before.name ? `${plan.name.replace(BEGINS, '')}, from ${day}` : plan.name;
     return [...begins.map((p) => ({ ...p, id: newId(), name })), ends];
   });
   // What was removed ends then, where it stood.
