@@ -6,6 +6,7 @@ import { EditsFileMenu } from '../../ui/edits-file-menu';
 import { Head, NeedsYou } from '../../ui/head';
 import type { useListingTools } from '../../ui/listing-tools';
 import { MarkedCount } from '../../ui/marked-count';
+import { MarketSelect } from '../../ui/market-select';
 import type { Marked } from '../../ui/marks';
 import { Menu } from '../../ui/menu';
 import type { BenchFound } from '../../work/assortment/bench-list';
@@ -59,23 +60,13 @@ export function BenchHead(props: Props) {
           />
         </>
       )}
-      {markets.length > 1 && (
-        <label className="flex items-center gap-1.5 text-[13px] text-muted">
-          For
-          <select
-            value={market ?? ''}
-            onChange={(e) => onMarket(e.target.value)}
-            className="rounded-sm border border-edge bg-surface px-1.5 py-1 text-ink"
-          >
-            <option value="">all marketplaces</option>
-            {markets.map((m) => (
-              <option key={m.id} value={m.id}>
-                {m.name}
-              </option>
-            ))}
-          </select>
-        </label>
-      )}
+      <MarketSelect
+        label="For"
+        all="all marketplaces"
+        markets={markets}
+        chosen={market ?? ''}
+        onChoose={onMarket}
+      />
       {!grid && !marks.all && found.matches > 1 && (
         <Button onClick={marks.markAll}>Mark all {formatCount(found.matches)}</Button>
       )}

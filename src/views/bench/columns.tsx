@@ -1,7 +1,7 @@
 'use client';
 import { decimalOf, formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
 import { whenOf } from '../../core/units';
-import { Goods } from '../../ui/goods';
+import { goodsColumn } from '../../ui/goods';
 import { PriceStrip } from '../../ui/price-strip';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, Two } from '../../ui/table/column';
@@ -18,27 +18,12 @@ export function columnsFor(
   const shown = market === null ? all : all.filter((m) => m.id === market);
   const one = shown.length === 1 ? shown[0]! : null;
   return [
-    {
-      id: 'title',
-      header: 'Product',
-      size: 260,
-      grows: true,
-      rank: 0,
-      sort: true,
-      value: (r) => r.title,
-      cell: (r) => (
-        <Goods
-          picture={r.picture}
-          title={r.title}
-          under={
-            <>
-              <span className="font-mono">{r.sku}</span>
-              {r.variants > 1 ? ` and ${r.variants - 1} more variants` : ''}
-            </>
-          }
-        />
-      ),
-    },
+    goodsColumn('Product', 260, (r) => (
+      <>
+        <span className="font-mono">{r.sku}</span>
+        {r.variants > 1 ? ` and ${r.variants - 1} more variants` : ''}
+      </>
+    )),
     ...shown.map(
       (m, at): Column<BenchLine> => ({
         id: `on-${m.id}`,

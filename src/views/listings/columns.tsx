@@ -1,7 +1,7 @@
 'use client';
 import { decimalOf, formatMinor, formatMoney, formatShare, parsePrice, signOf } from '../../core/money';
 import { formatCount, whenOf } from '../../core/units';
-import { Goods } from '../../ui/goods';
+import { goodsColumn } from '../../ui/goods';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
@@ -16,28 +16,12 @@ export function columnsFor(currencies: string, now: number, zone: string): Colum
   const m = (r: ListingLine, minor: number) =>
     one ? formatMinor(minor, r.currency) : formatMoney({ minor, currency: r.currency });
   return [
-    {
-      id: 'title',
-      header: 'Listing',
-      size: 300,
-      grows: true,
-      rank: 0,
-      sort: true,
-      value: (r) => r.title,
-      cell: (r) => (
-        <Goods
-          picture={r.picture}
-          title={r.title}
-          under={
-            <>
-              {!one && `${r.market} · `}
-              <span className="font-mono">{r.sku}</span> ←{' '}
-              <span className="font-mono">{r.item ?? 'nothing'}</span>
-            </>
-          }
-        />
-      ),
-    },
+    goodsColumn('Listing', 300, (r) => (
+      <>
+        {!one && `${r.market} · `}
+        <span className="font-mono">{r.sku}</span> ← <span className="font-mono">{r.item ?? 'nothing'}</span>
+      </>
+    )),
     {
       id: 'landed',
       header: `Landed${sign}`,
