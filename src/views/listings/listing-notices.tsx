@@ -1,0 +1,147 @@
+'use client';
+import { plainText } from '../../core/copy';
+import { formatMinor } from '../../core/money';
+import { Button } from '../../ui/button';
+import { Notice } from '../../ui/head';
+import { say } from '../../ui/said';
+import type { ListingInFull } from '../../work/assortment/listing-list';
+import { theShop } from '../../work/clients';
+import { driftInWords } from '../../work/listings/drift';
+import { differs } from '../../work/listings/standing';
+import type { MarketConnection } from '../../work/model';
+import { titleOf } from '../../work/shop/copy';
+
+interface Props {
+  readonly row: ListingInFull;
+  readonly market: MarketConnection | undefined;
+  readonly currency: string;
+  /** Lets it follow its plan again. */
+  readonly onFollowPlan: () => void;
+}
+
+/** What needs a person, each with what can be done about it. */
+export function ListingNotices(props: Props) {
+  return (
+    <>
+      <Held {...props} />
+      <Losing {...props} />
+      <EditedThere {...props} />
+      <NotYetSent {...props} />
+    </>
+  );
+}
+
+function Held({ row: { listing }, currency }: Props) {
+  if (!listing.problem) return null;
+  const m = (minor: number) => formatMinor(minor, currency);
+  const settle = async (go: boolean) => {
+    await theShop().settleSteps([listing.id], go);
+    await say(
+      go ? `${listing.sku} goes to its new price.` : `${listing.sku} keeps its price as an own one.`,
+      { undo: true },
+    );
+  };
+  return (
+    <Notice>
+      <b className="font-semibold">
+        {listing.published?.quantity === 0 ? 'Held back, none shown' : 'Held'} at{' '}
+        {listing.published ? m(listing.published.price) : 'its price'}.
+      </b>{' '}
+      {listing.problem}{' '}
+      {listing.held ? (
+        <span className="mt-1 flex gap-2">
+          <Button kind="main" onClick={() => settle(true)}>
+            Let it go to {m(listing.held.to)}
+          </Button>
+          <Button onClick={() => settle(false)}>Keep {m(listing.held.from)}</Button>
+        </span>
+      ) : (
+        'Give it an own price below, or change the plan or its guards.'
+      )}
+    </Notice>
+  );
+}
+
+function Losing({ row: { listing, sum, quote }, currency, onFollowPlan }: Props) {
+  if (!sum || sum.profit >= 0 || listing.state !== 'live') return null;
+  const planned = quote?.answer?.ok ? quote.answer.price : null;
+  const m = (minor: number) => formatMinor(minor, currency);
+  return (
+    <Notice tone="loss">
+      <b className="font-semibold">Each sale loses {m(-sum.profit)}.</b>{' '}
+      {listing.ownPrice !== null && planned !== null && (
+        <Button onClick={onFollowPlan}>Follow the plan: {m(planned)}</Button>
+      )}
+    </Notice>
+  );
+}
+
+/** Edited on the marketplace itself: ours beside theirs. */
+function EditedThere({ row, market, currency }: Props) {
+  const { listing, quote } = row;
+  if (!listing.drift || !market) return null;
+  const settle = async (keep: 'theirs' | 'ours') => {
+    await theShop().settleDrift([listing.id], keep);
+    await say(
+      keep === 'theirs'
+        ? `${listing.sku} is kept as it was edited on ${market.name}.`
+        : `${listing.sku} is put back on ${market.name}.`,
+    );
+  };
+  return (
+    <Notice>
+      <b className="font-semibold">It was edited on {market.name} itself.</b>
+      <table className="mt-1 w-full text-[13px]">
+        <thead className="text-left text-xs text-muted">
+          <tr>
+            <th scope="col" className="font-normal">
+              Field
+            </th>
+            <th scope="col" className="font-normal">
+              Ours
+            </th>
+            <th scope="col" className="font-normal">
+              Theirs
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {driftInWords(listing, { title: titleOf(row), category: quote?.category ?? '' }, currency).map(
+            (d) => (
+              <tr key={d.field} className="align-top">
+                <th scope="row" className="pr-2 text-left font-normal text-muted">
+                  {d.field}
+                </th>
+                <td className="pr-2">{d.ours}</td>
+                <td>{plainText(d.theirs)}</td>
+              </tr>
+            ),
+          )}
+        </tbody>
+      </table>
+      <span className="mt-1.5 flex gap-2">
+        <Button onClick={() => settle('theirs')}>Keep theirs</Button>
+        <Button onClick={() => settle('ours')}>Put ours back</Button>
+      </span>
+    </Notice>
+  );
+}
+
+/** Its text was changed here and is not told yet. */
+function NotYetSent({ row, market }: Props) {
+  const { listing, quote } = row;
+  if (!quote || !market || !differs(row, quote, market)) return null;
+  return (
+    <Notice>
+      Its text or pictures differ from what {market?.name} shows.{' '}
+      <Button
+        onClick={async () => {
+          await theShop().sendChanges([listing.id]);
+          await say(`The change of ${listing.sku} is on the way.`);
+        }}
+      >
+        Send the change
+      </Button>
+    </Notice>
+  );
+}
