@@ -19,12 +19,14 @@ import { WhyPrice } from '../../ui/why-price';
 import type { BenchInFull } from '../../work/assortment/bench-list';
 import { theShop } from '../../work/clients';
 import { isOnBench } from '../../work/listings/standing';
-import type { Listing } from '../../work/model';
+import type { PlanRow } from '../../work/model';
 import { brandOf } from '../../work/shop/copy';
 import { historyOf } from '../../work/shop/full-listing';
 import { planFor } from '../../work/shop/plan-choice';
 import type { ShopTerms } from '../../work/shop/quote';
 import { marketsOf } from '../../work/shop/terms';
+
+type VariantStanding = BenchInFull['standing']['variants'][number];
 
 /**
  * One product on the Bench: what it lacks, its text, category and plan, the price of each variant with the
@@ -41,19 +43,14 @@ export function BenchDocket({
   onMarket: (market: string) => void;
   onClose: () => void;
 }) {
-  const { product, standing, site, market } = row;
+  const { product, standing, site, market, title } = row;
   const now = useNow();
   const [at, setAt] = useState(0);
   const variant = standing.variants[Math.min(at, standing.variants.length - 1)];
-  const listing: Listing | undefined = variant?.listing;
   const { currency } = site;
-  const quote = variant?.quote;
   const full = variant?.full ?? row.full[0];
   const plan = full ? planFor(shop, full) : null;
   const ids = row.full.filter((f) => isOnBench(f.listing)).map((f) => f.listing.id);
-  const { title } = row;
-  const { mends } = row;
-
   const approveAndPublish = async () => {
     await theShop().approve(ids);
     const done = await theShop().publish(ids);
@@ -85,11 +82,10 @@ export function BenchDocket({
         </Notice>
       </Docket>
     );
-  const waits = standing.variants.length > 0;
   return (
     <Docket label="Product on the Bench" onClose={onClose}>
       {head}
-      {!waits && (
+      {!variant && (
         <Notice tone="plain">
           It is past the Bench on {market.name}.{' '}
           <Link
@@ -106,30 +102,7 @@ export function BenchDocket({
           and publish again.
         </Notice>
       )}
-      {standing.missing.length > 0 && (
-        <Notice>
-          <b className="font-semibold">What {site?.name} still misses</b>
-          <ul className="mt-1 list-disc pl-4">
-            {[...new Map(standing.missing.map((m) => [m.reason, m])).values()].map((m) => (
-              <li key={m.reason}>{m.reason}</li>
-            ))}
-          </ul>
-          {mends.map((m) => (
-            <Button
-              key={m.field}
-              kind="text"
-              onClick={() =>
-                theShop().applyCells(
-                  [{ listing: row.full[0]!.listing.id, field: m.field, text: m.fix }],
-                  'Mended',
-                )
-              }
-            >
-              {m.field === 'title' ? `Make it “${m.fix}”` : `Mend the ${m.field}`}
-            </Button>
-          ))}
-        </Notice>
-      )}
+      <Missing row={row} />
       {standing.ready && (
         <div className="mt-3 flex gap-2">
           <Button kind="main" onClick={approveAndPublish}>
@@ -148,98 +121,15 @@ export function BenchDocket({
         </div>
       )}
 
-      {row.full.length > 1 && (
-        <Section title={`${row.full.length} variants`}>
-          <table className="w-full text-[13px]">
-            <tbody>
-              {standing.variants.map((v, i) => (
-                <tr key={v.listing.id} className={i === at ? 'bg-chosen' : ''}>
-                  <th scope="row" className="py-0.5 text-left font-normal">
-                    <button
-                      type="button"
-                      aria-pressed={i === at}
-                      className="text-river hover:underline"
-                      onClick={() => setAt(i)}
-                    >
-                      {optionsInWords(v.full.variant.options) || v.listing.sku}
-                    </button>
-                  </th>
-                  <td className="text-right">
-                    {v.quote?.price ? formatMinor(v.quote.price, currency) : 'none'}
-                  </td>
-                  <td className="pl-2 text-right text-muted">{v.full.item?.stock ?? 0} in stock</td>
-                  <td className="pl-1 text-right">
-                    <Button
-                      kind="text"
-                      className="-my-1 text-xs"
-                      aria-label={`Leave out ${optionsInWords(v.full.variant.options) || v.listing.sku}`}
-                      onClick={async () => {
-                        const n = await theShop().leaveOut([v.listing.id]);
-                        await say(
-                          n ? `${v.listing.sku} is left out on ${market.name}.` : 'One variant must stay.',
-                          {
-                            undo: n > 0,
-                          },
-                        );
-                      }}
-                    >
-                      Leave out
-                    </Button>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Section>
-      )}
-      {waits && (
+      {row.full.length > 1 && <Variants row={row} chosen={at} onChoose={setAt} />}
+      {variant && (
         <Section
-          title={`Price on ${site?.name ?? 'the marketplace'}${listing && row.full.length > 1 ? `, ${optionsInWords(full.variant.options)}` : ''}`}
+          title={`Price on ${site.name}${row.full.length > 1 ? `, ${optionsInWords(full.variant.options)}` : ''}`}
         >
-          {quote?.sum && quote.deductions ? (
-            <>
-              <PriceStrip
-                large
-                sum={quote.sum}
-                breakEven={quote.breakEven}
-                currency={currency}
-                map={quote.map}
-                msrp={quote.msrp}
-              />
-              <SumTable
-                sum={quote.sum}
-                deductions={quote.deductions}
-                breakEven={quote.breakEven}
-                currency={currency}
-              />
-              {quote.by === 'plan' && (
-                <div className="mt-2">
-                  <WhyPrice key={variant!.listing.id} quote={quote} plan={plan} currency={currency} />
-                </div>
-              )}
-            </>
-          ) : (
-            <p className="text-[13px] text-muted">{quote?.problem ?? 'No price yet.'}</p>
-          )}
-          {listing && (
-            <div className="mt-2 flex items-end gap-3">
-              <AmountField
-                label="Own price"
-                optional
-                value={listing.ownPrice}
-                placeholder="by plan"
-                write={(n) => formatMinor(n, currency)}
-                parse={(t) => parsePrice(t, currency)}
-                onChange={(price) => theShop().setOwnPrice(listing.id, price)}
-              />
-              {listing.ownPrice !== null && (
-                <Button onClick={() => theShop().setOwnPrice(listing.id, null)}>Follow the plan</Button>
-              )}
-            </div>
-          )}
+          <VariantPrice {...{ variant, plan, currency }} />
         </Section>
       )}
-      <Section title={`Listing on ${site?.name ?? 'the marketplace'}`}>
+      <Section title={`Listing on ${site.name}`}>
         <ListingFields full={full} shop={shop} />
       </Section>
       <div className="mt-3">
@@ -259,6 +149,148 @@ export function BenchDocket({
         <History of={historyOf(full)} now={now} zone={shop.settings.zone} />
       </Section>
     </Docket>
+  );
+}
+
+/** What the site still misses, and what can be mended at once. */
+function Missing({ row }: { row: BenchInFull }) {
+  const { standing, site, mends } = row;
+  if (!standing.missing.length) return null;
+  return (
+    <Notice>
+      <b className="font-semibold">What {site.name} still misses</b>
+      <ul className="mt-1 list-disc pl-4">
+        {[...new Map(standing.missing.map((m) => [m.reason, m])).values()].map((m) => (
+          <li key={m.reason}>{m.reason}</li>
+        ))}
+      </ul>
+      {mends.map((m) => (
+        <Button
+          key={m.field}
+          kind="text"
+          onClick={() =>
+            theShop().applyCells(
+              [{ listing: row.full[0]!.listing.id, field: m.field, text: m.fix }],
+              'Mended',
+            )
+          }
+        >
+          {m.field === 'title' ? `Make it “${m.fix}”` : `Mend the ${m.field}`}
+        </Button>
+      ))}
+    </Notice>
+  );
+}
+
+/** The variants that are on the Bench: one is looked at, any but the last can be left out. */
+function Variants({
+  row,
+  chosen,
+  onChoose,
+}: {
+  row: BenchInFull;
+  chosen: number;
+  onChoose: (at: number) => void;
+}) {
+  const { standing, market } = row;
+  const nameOf = (v: VariantStanding) => optionsInWords(v.full.variant.options) || v.listing.sku;
+  const leaveOut = async ({ listing }: VariantStanding) => {
+    const n = await theShop().leaveOut([listing.id]);
+    await say(n ? `${listing.sku} is left out on ${market.name}.` : 'One variant must stay.', {
+      undo: n > 0,
+    });
+  };
+  return (
+    <Section title={`${row.full.length} variants`}>
+      <table className="w-full text-[13px]">
+        <tbody>
+          {standing.variants.map((v, i) => (
+            <tr key={v.listing.id} className={i === chosen ? 'bg-chosen' : ''}>
+              <th scope="row" className="py-0.5 text-left font-normal">
+                <button
+                  type="button"
+                  aria-pressed={i === chosen}
+                  className="text-river hover:underline"
+                  onClick={() => onChoose(i)}
+                >
+                  {nameOf(v)}
+                </button>
+              </th>
+              <td className="text-right">
+                {v.quote?.price ? formatMinor(v.quote.price, row.site.currency) : 'none'}
+              </td>
+              <td className="pl-2 text-right text-muted">{v.full.item?.stock ?? 0} in stock</td>
+              <td className="pl-1 text-right">
+                <Button
+                  kind="text"
+                  className="-my-1 text-xs"
+                  aria-label={`Leave out ${nameOf(v)}`}
+                  onClick={() => leaveOut(v)}
+                >
+                  Leave out
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Section>
+  );
+}
+
+/** What a variant is offered at, why, and an own price instead. */
+function VariantPrice({
+  variant,
+  plan,
+  currency,
+}: {
+  variant: VariantStanding;
+  plan: PlanRow | null;
+  currency: string;
+}) {
+  const { listing, quote } = variant;
+  return (
+    <>
+      {quote?.sum && quote.deductions ? (
+        <>
+          <PriceStrip
+            large
+            sum={quote.sum}
+            breakEven={quote.breakEven}
+            currency={currency}
+            map={quote.map}
+            msrp={quote.msrp}
+          />
+          <SumTable
+            sum={quote.sum}
+            deductions={quote.deductions}
+            breakEven={quote.breakEven}
+            currency={currency}
+          />
+          {quote.by === 'plan' && (
+            <div className="mt-2">
+              <WhyPrice key={listing.id} quote={quote} plan={plan} currency={currency} />
+            </div>
+          )}
+        </>
+      ) : (
+        <p className="text-[13px] text-muted">{quote?.problem ?? 'No price yet.'}</p>
+      )}
+      <div className="mt-2 flex items-end gap-3">
+        <AmountField
+          label="Own price"
+          optional
+          value={listing.ownPrice}
+          placeholder="by plan"
+          write={(n) => formatMinor(n, currency)}
+          parse={(t) => parsePrice(t, currency)}
+          onChange={(price) => theShop().setOwnPrice(listing.id, price)}
+        />
+        {listing.ownPrice !== null && (
+          <Button onClick={() => theShop().setOwnPrice(listing.id, null)}>Follow the plan</Button>
+        )}
+      </div>
+    </>
   );
 }
 
