@@ -25,16 +25,19 @@ interface Part<P> {
 }
 
 function Later<P extends object>({ part, props }: { part: Part<P>; props: P }) {
-  const [failed, setFailed] = useState<{ readonly error: unknown } | null>(null);
+  const [failed, setFailed] = useState<Error | null>(null);
   const [, setReady] = useState(part.loaded !== null);
   useEffect(() => {
     if (!part.loaded)
       part.load().then(
         () => setReady(true),
-        (error) => setFailed({ error }),
+        (error) => {
+          console.error(error);
+          setFailed(new Error('A part of this view could not be loaded: Sampan’s server did not answer.'));
+        },
       );
   }, [part]);
-  if (failed) throw failed.error;
+  if (failed) throw failed;
   return part.loaded && <part.loaded {...props} />;
 }
 
