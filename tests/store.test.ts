@@ -3,9 +3,11 @@ import fc from 'fast-check';
 import {
   applyChange,
   type ChangedTable,
+  journalSince,
   onWrites,
   type RowChange,
   SampanDatabase,
+  STARTING_SETTINGS,
   settingsOf,
   undoChange,
 } from '@/store';
@@ -191,6 +193,23 @@ test('every write to the rows of the shop stands in the journal, and none that c
   const rows = await db.journal.orderBy('seq').toArray();
   expect(rows.map((r) => r.keys?.length ?? null)).toEqual([120, 1, 1, 2, null]);
   expect(rows.map((r) => r.seq)).toEqual([1, 2, 3, 4, 5]);
+  await db.delete();
+});
+
+test('the journal is cut to what is still read; who stands before that begins anew, who stands in it misses nothing', async () => {
+  const db = fresh();
+  await db.journal.bulkAdd(
+    Array.from({ length: 5_000 }, (_, k) => ({ table: 'listings', keys: [`l${k}`] }) as never),
+  );
+  await db.settings.put(STARTING_SETTINGS);
+  await tidy({ db, clock: () => 86_400_000 } as Work);
+  expect(await db.journal.count()).toBeLessThan(2_010);
+  await db.listings.add({ id: 'new' } as never);
+  expect(await journalSince(db.journal, 2_000, ['listings'])).toBeNull();
+  expect((await journalSince(db.journal, 4_990, ['listings']))!.flatMap((r) => r.keys)).toEqual([
+    ...Array.from({ length: 10 }, (_, k) => `l${4_990 + k}`),
+    'new',
+  ]);
   await db.delete();
 });
 

@@ -21,7 +21,14 @@ export {
 export { SampanDatabase, SCHEMA } from './database';
 export { fileOf, type StoredFile, toStore } from './files';
 export * from './goods';
-export { JOURNALED, type JournaledTable, type JournalRow, journalEnd, journalSince } from './journal';
+export {
+  JOURNALED,
+  type JournaledTable,
+  type JournalRow,
+  journalEnd,
+  journalSince,
+  trimJournal,
+} from './journal';
 export { db } from './open';
 export type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow, WholeOrder } from './orders';
 export type {

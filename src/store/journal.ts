@@ -133,6 +133,15 @@ export async function journalSince(
   return next.some((r) => r.keys === null && tables.includes(r.table)) ? null : next;
 }
 
+/** Deletes what nobody would read any more: who is that far behind begins anew. */
+export async function trimJournal(journal: Table<JournalRow, number>): Promise<void> {
+  const end = await journalEnd(journal);
+  await journal
+    .where('seq')
+    .below(end - MOST_BEHIND)
+    .delete();
+}
+
 /** Place of the newest row of the journal; 0 where there is none. */
 export const journalEnd = async (journal: Table<JournalRow, number>): Promise<number> =>
   (await journal.orderBy('seq').last())?.seq ?? 0;

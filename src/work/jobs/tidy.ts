@@ -1,5 +1,5 @@
 import { countOf, dayOf } from '../../core/units';
-import { settingsOf } from '../../store';
+import { settingsOf, trimJournal } from '../../store';
 import type { Work } from '../context';
 import { archiveOrders, dropOldOrders } from '../orders/archive';
 
@@ -9,7 +9,7 @@ const AT_ONCE = 2_000;
 
 /**
  * Deletes changes with their edits, messages that were answered, and the history of cost and stock, once they are older
- * than the settings say. What belongs to orders stays: it is evidence.
+ * than the settings say, and of the journal what nobody reads any more. What belongs to orders stays: it is evidence.
  * @returns what was done, in words
  */
 export async function tidy(work: Work): Promise<string> {
@@ -35,6 +35,7 @@ export async function tidy(work: Work): Promise<string> {
   // Each point of the history says what was before it: what stays is whole without older days.
   const days = await db.history.toCollection().primaryKeys();
   await db.history.bulkDelete(days.filter(([, , day]) => (day + 1) * DAY <= before));
+  await trimJournal(db.journal);
   const archived = await archiveOrders(work);
   await dropOldOrders(work);
   return `${archived}${archived ? ' ' : ''}${countOf(gone, 'change')} and ${countOf(sent, 'message')} from before ${dayOf(before, zone)} deleted.`;
