@@ -79,7 +79,7 @@ test('undoing all changes brings everything back', async () => {
   );
 });
 
-test('a rule’s change keeps what it says and what it told a marketplace; of orders it stays when others go', async () => {
+test('a rule’s change keeps from what to what, of purchases what it says; of orders it stays when others go', async () => {
   const db = fresh();
   const listing = { id: 'pw:a', published: { price: 999 }, ownPrice: null };
   await db.listings.add(listing as never);
@@ -91,7 +91,7 @@ test('a rule’s change keeps what it says and what it told a marketplace; of or
       set: { published: { price: 1099 }, ownPrice: 1099 },
       says: 'Cost rose.',
     },
-    { table: 'orders', id: 'pw:1', set: { purchases: [{ reference: 'PW-1' }] }, says: 'Bought.' },
+    { table: 'orders', id: 'pw:1', set: { purchases: [{ reference: 'PW-1' }], open: 0 }, says: 'Bought.' },
   ];
   const write = (by: 'person' | 'rule', name: string, what: RowChange[]) =>
     db.transaction('rw', db.shopTables, () =>
@@ -101,10 +101,11 @@ test('a rule’s change keeps what it says and what it told a marketplace; of or
   const [ofListing, ofOrder] = await db.edits.where('change').equals('rule').sortBy('table');
   expect(ofListing).toMatchObject({ says: 'Cost rose.' });
   expect([ofListing!.before, ofListing!.after]).toEqual([
-    { published: { price: 999 } },
-    { published: { price: 1099 } },
+    { published: { price: 999 }, ownPrice: null },
+    { published: { price: 1099 }, ownPrice: 1099 },
   ]);
-  expect(ofOrder).toMatchObject({ says: 'Bought.', before: {}, after: {} });
+  expect(ofOrder).toMatchObject({ says: 'Bought.', before: { open: 1 }, after: { open: 0 } });
+  expect(Object.keys(ofOrder!.after!)).toEqual(['open']);
   expect((await db.listings.get('pw:a'))!.ownPrice).toBe(1099);
   await write('person', 'person', [{ table: 'listings', id: 'pw:a', set: { ownPrice: 1199 } }]);
   expect((await db.edits.where('change').equals('person').first())!.before).toEqual({ ownPrice: 1099 });

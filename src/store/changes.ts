@@ -31,8 +31,11 @@ export interface Now {
   readonly newId: () => string;
 }
 
-/** Fields of which a change that cannot be undone keeps what they were and became, too: the digest tells of them. */
-const TOLD: ReadonlySet<string> = new Set(['published']);
+/**
+ * Fields of which a change that cannot be undone keeps only what it says of them: whole states of purchases, and what is
+ * worked out or told elsewhere. Each step of an order would keep all of its purchases twice.
+ */
+const TOLD_IN_WORDS: ReadonlySet<string> = new Set(['purchases', 'checks', 'expected', 'last', 'times']);
 
 const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
 
@@ -133,7 +136,7 @@ export async function applyChange(
       if (!fields.length) continue;
       const part = (from: Readonly<Record<string, unknown>>, of = fields) =>
         Object.fromEntries(of.map((f) => [f, from[f]]));
-      const noted = undoable ? fields : fields.filter((f) => TOLD.has(f));
+      const noted = undoable ? fields : fields.filter((f) => !TOLD_IN_WORDS.has(f));
       edit(name, rowId, part(row, noted), part(set, noted), says);
       puts.set(rowId, { ...row, ...part(set) } as Record<string, unknown> & { id: string });
     }
@@ -146,7 +149,7 @@ export async function applyChange(
     if (puts.size) await table.bulkPut([...puts.values()]);
     const removes = own.filter((r) => 'remove' in r);
     for (const row of await table.bulkGet(removes.map((r) => r.remove)))
-      if (row) edit(name, row.id, undoable ? row : {}, null);
+      if (row) edit(name, row.id, row, null);
     if (removes.length) await table.bulkDelete(removes.map((r) => r.remove));
   }
   if (!edits.length) return null;

@@ -345,8 +345,8 @@ export interface Change {
 
 /**
  * One row's part in a change: the fields that changed, before and after. A null before is a row that was
- * added, a null after one removed. Of a change that cannot be undone no values are kept but those told to marketplaces:
- * what it says is its evidence.
+ * added, a null after one removed. Of a change that cannot be undone some bulky fields are not in it:
+ * what it says of them is their evidence.
  */
 export interface Edit {
   readonly id: string;

@@ -14,7 +14,10 @@ export interface StoredKind {
 
 /** Kinds as the seller knows them, and the tables that each lies in, of which the first is counted. */
 const KINDS = [
-  { name: 'Listings with their goods', tables: ['listings', 'products', 'variants', 'items', 'documents'] },
+  {
+    name: 'Listings with their goods',
+    tables: ['listings', 'products', 'variants', 'items', 'documents', 'proposals', 'removed'],
+  },
   { name: 'Own pictures', tables: ['assets'] },
   { name: 'Orders with their accounts', tables: ['orders', 'ledger', 'unclaimed'] },
   { name: 'Archived orders, in blocks', tables: ['archive', 'archivedRows'] },
