@@ -28,14 +28,14 @@ function Later<P extends object>({ part, props }: { part: Part<P>; props: P }) {
   const [failed, setFailed] = useState<Error | null>(null);
   const [, setReady] = useState(part.loaded !== null);
   useEffect(() => {
-    if (!part.loaded)
-      part.load().then(
-        () => setReady(true),
-        (error) => {
-          console.error(error);
-          setFailed(new Error('A part of this view could not be loaded: Sampan’s server did not answer.'));
-        },
-      );
+    // Also where it was loaded since it was drawn: else nothing would draw it.
+    part.load().then(
+      () => setReady(true),
+      (error) => {
+        console.error(error);
+        setFailed(new Error('A part of this view could not be loaded: Sampan’s server did not answer.'));
+      },
+    );
   }, [part]);
   if (failed) throw failed;
   return part.loaded && <part.loaded {...props} />;
