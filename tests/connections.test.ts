@@ -150,6 +150,25 @@ describe('reading the catalogue', () => {
     expect(after.nextAt - v.work.clock()).toBeGreaterThan(3_500_000);
   });
 
+  test('a run asked for while it runs follows it, once', async () => {
+    await runRound(v.work);
+    const first = await job('brackwater:catalogue');
+    expect(first.running).not.toBeNull();
+    await runNow(v.work, 'brackwater:catalogue');
+    await runNow(v.work, 'brackwater:catalogue');
+    const ends: number[] = [];
+    for (let i = 0; i < 30; i++) {
+      await runRound(v.work);
+      const { lastAt } = await job('brackwater:catalogue');
+      if (lastAt !== null && !ends.includes(lastAt)) ends.push(lastAt);
+      v.tick(1000);
+    }
+    expect(ends).toHaveLength(2);
+    const after = await job('brackwater:catalogue');
+    expect([after.running, after.askedFor]).toEqual([null, undefined]);
+    expect(after.nextAt).toBeGreaterThan(v.work.clock());
+  });
+
   test('an unchanged catalogue is not written again; a moved item writes one small piece and its history', async () => {
     await v.settle();
     const pieces = await v.work.db.pieces.toArray();

@@ -129,6 +129,8 @@ export interface Job {
   /** Milliseconds between runs. */
   readonly every: number;
   readonly nextAt: Instant;
+  /** While it runs: the time its next run was asked for, if that was after this one began. */
+  readonly askedFor?: Instant | undefined;
   readonly lastAt: Instant | null;
   readonly lastSays: string | null;
   readonly lastOk: boolean;

@@ -1,7 +1,7 @@
 import { STARTING_PLAN } from '../../core/pricing';
 import { type Connection, EVERYWHERE, type Job, STARTING_SETTINGS } from '../../store';
 import type { Work } from '../context';
-import { jobId, newJob, SHOP } from './job';
+import { jobId, NEVER, newJob, SHOP } from './job';
 
 /** Rows every shop starts with: its settings and its first plan. */
 export async function startShop(work: Work, zone = STARTING_SETTINGS.zone): Promise<void> {
@@ -29,18 +29,23 @@ export async function runNow(work: Work, job: string): Promise<void> {
   await db.transaction('rw', [db.jobs, db.connections], async () => {
     const found = await db.jobs.get(job);
     if (!found) return;
-    await db.jobs.update(job, { nextAt: at, stop: false });
+    await bringForward(work, job, at);
+    await db.jobs.update(job, { stop: false });
     await db.connections.update(found.subject, { openUntil: null });
   });
 }
 
-/** Lets a job run no later than at a time. */
+/**
+ * Lets a job run no later than at a time. One that runs may have passed by what it is asked to look at, and runs
+ * once more; one that waits for the other side goes on.
+ */
 export const bringForward = (work: Work, job: string, at: number) =>
   work.db.jobs
     .where('id')
     .equals(job)
     .modify((j: { -readonly [K in keyof Job]: Job[K] }) => {
-      j.nextAt = Math.min(j.nextAt, at);
+      if (j.running && j.nextAt <= work.clock()) j.askedFor = Math.min(j.askedFor ?? NEVER, at);
+      else j.nextAt = Math.min(j.nextAt, at);
     });
 
 export const stopJob = (work: Work, job: string) => work.db.jobs.update(job, { stop: true });

@@ -25,7 +25,7 @@ import { dropFiles, inspect, nextToRead } from '../readings/dropped-lists';
 import { readListStep } from '../readings/read-list';
 import { endReading, forget, noteRefused, openReading, storeStep, takeGone } from '../readings/reading';
 import { doubtInWords } from '../readings/words';
-import { jobId, listJob } from './job';
+import { jobId, listJob, NEVER } from './job';
 import { bringForward } from './schedule';
 import { tidy } from './tidy';
 
@@ -40,7 +40,7 @@ const READER = 1;
 const STORE_AFTER = 8;
 
 /**
- * Ends a run. When the next is due follows the interval as it stands now: it may have been changed meanwhile.
+ * Ends a run. When the next is due follows the interval as it stands now, and what was asked for meanwhile.
  */
 async function finish(work: Work, job: Job, ok: boolean, says: string, startedAt: number): Promise<void> {
   const at = work.clock();
@@ -55,7 +55,8 @@ async function finish(work: Work, job: Job, ok: boolean, says: string, startedAt
         stopped: false,
         lastSays: says,
         lastOk: ok,
-        nextAt: at + j.every,
+        nextAt: Math.min(at + j.every, j.askedFor ?? NEVER),
+        askedFor: undefined,
       });
       if (ok) j.lastAt = startedAt;
     });
@@ -420,6 +421,7 @@ export async function stepJob(work: Work, c: Connection, job: Job): Promise<void
     const done = job.running?.rows ?? job.running?.done ?? 0;
     await work.db.jobs.update(job.id, {
       running: null,
+      askedFor: undefined,
       stop: false,
       stopped: true,
       lastSays: done
@@ -460,6 +462,7 @@ export async function noteThrown(work: Work, job: Job, error: unknown): Promise<
   const at = work.clock();
   await work.db.jobs.update(job.id, {
     running: null,
+    askedFor: undefined,
     lastOk: false,
     stopped: false,
     lastSays: `It failed: ${error instanceof Error ? error.message : String(error)}`.slice(0, 300),
