@@ -4,7 +4,7 @@ import { join, resolve } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { build } from 'esbuild';
 import { CHROMIUM } from '../scripts/chromium';
-import { measureShop } from './shop';
+import { measureShop, SHOP_PARTS } from './shop';
 import { measureTyping } from './typing';
 
 /**
@@ -12,8 +12,8 @@ import { measureTyping } from './typing';
  * bare tools, in the same run. Medians of three. `--large` goes on to five suppliers (a million items with
  * 200,000 each) and measures the tab's memory; `--keys` measures typing in the built application, alone;
  * `--month [DAYS]` lives through days (45) and tells what is stored; `--faults [ORDERS]` runs orders (10,000) through faults and kills instead; `--shop` opens the shop at full size in the
- * built application, `--shop --editing` and `--shop --pricing` for editing
- * and pricing alone; `--prices`: the solver beside the same rules over a decimal package.
+ * built application, `--shop --editing`, `--shop --pricing` and `--shop --orders` for editing, pricing and orders that
+ * come in alone; `--prices`: the solver beside the same rules over a decimal package.
  */
 
 const args = process.argv.slice(2);
@@ -171,7 +171,7 @@ async function main() {
           what.padEnd(40),
           says ?? `${seconds(ms).padStart(10)}  ${tasks} tasks over 50 ms, longest ${longest} ms`,
         ),
-      args.includes('--editing') ? 'editing' : args.includes('--pricing') ? 'pricing' : 'all',
+      SHOP_PARTS.find((part) => args.includes(`--${part}`)) ?? 'all',
     );
     return;
   }

@@ -3,6 +3,7 @@ import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM } from '../scripts/chromium';
 import { spawnScript } from '../scripts/spawn';
 import { measureEditing } from './shop-editing';
+import { measureOrders } from './shop-orders';
 import { measurePricing } from './shop-pricing';
 import { measureWork } from './shop-work';
 import { ready, watchKeys } from './typing';
@@ -79,14 +80,14 @@ export interface ShopFigure {
   readonly says?: string;
 }
 
+export const SHOP_PARTS = ['editing', 'pricing', 'orders'] as const;
+export type ShopPart = 'all' | (typeof SHOP_PARTS)[number];
+
 /**
  * The built application on the shop at full size (`npm run build` first; the shop is made where it is missing): how long
  * it takes to load, to open again, to come to each view and to do the work of a day, and what that costs the page.
  */
-export async function measureShop(
-  tell: (figure: ShopFigure) => void,
-  part: 'all' | 'editing' | 'pricing' = 'all',
-): Promise<void> {
+export async function measureShop(tell: (figure: ShopFigure) => void, part: ShopPart = 'all'): Promise<void> {
   if (!existsSync('.next/BUILD_ID'))
     throw new Error('The shop is measured in the built application: npm run build first.');
   const profile = `${DATA}-profile`;
@@ -132,13 +133,13 @@ export async function measureShop(
     const origin = `http://127.0.0.1:${PORT}`;
     if (part === 'all')
       for (const [stop, there] of STOPS) await step(page, `to ${stop}`, () => visit(page, stop, there));
-    if (part === 'all')
-      await measureWork(page, origin, step, (what, says) =>
-        tell({ what, says, ms: 0, tasks: 0, longest: 0 }),
-      );
-    if (part !== 'editing') await measurePricing(page, origin, step);
+    const say = (what: string, says: string) => tell({ what, says, ms: 0, tasks: 0, longest: 0 });
+    const wanted = (one: ShopPart) => part === 'all' || part === one;
+    if (part === 'all') await measureWork(page, origin, step, say);
+    if (wanted('orders')) await measureOrders(page, origin, step, say);
+    if (wanted('pricing')) await measurePricing(page, origin, step);
     // Behind the others: what it edits is sent to the sites, which keeps the processor busy for minutes.
-    if (part !== 'pricing') await measureEditing(page, origin, step);
+    if (wanted('editing')) await measureEditing(page, origin, step);
     await context.close();
   } finally {
     const ended = new Promise((done) => app.once('exit', done));

@@ -177,6 +177,11 @@ test('an order on its way shows up in the feed after its cursor, with carrier an
     },
   ]);
   expect((await (await bw(`/v1/orders?after=${second.next}`)).json()).changes).toEqual([]);
+  // A page at a time, as long as it is asked for.
+  const page = await (await bw('/v1/orders?limit=1')).json();
+  expect([page.changes.length, page.more]).toEqual([1, true]);
+  const rest = await (await bw(`/v1/orders?limit=1&after=${page.next}`)).json();
+  expect([rest.changes.length, rest.more, rest.next]).toEqual([1, false, second.next]);
 });
 
 const VERIFIER = 'a-verifier-of-forty-three-characters-or-more-1234';

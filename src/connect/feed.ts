@@ -9,9 +9,12 @@ export interface FeedPage<T> {
   readonly more: boolean;
 }
 
+/** Entries asked for at once: each page is one transaction, in which nothing else is stored. */
+const PAGE = 100;
+
 /** The path of a feed from a position on. */
 export const feedPath = (cursor: string | null) =>
-  `/v1/orders${cursor ? `?${new URLSearchParams({ after: cursor })}` : ''}`;
+  `/v1/orders?${new URLSearchParams({ limit: String(PAGE), ...(cursor && { after: cursor }) })}`;
 
 /**
  * Reads one page of a feed entry by entry: one that cannot be read is left out with its reason, the others

@@ -4,7 +4,7 @@ import { CHANGED_TABLES, type Change, type ChangedTable, type Edit } from './row
 
 /**
  * What one change does to one row: fields to set, a whole row to add (`add`), or nothing left of it
- * (`remove`).
+ * (`remove`). A row that the transaction has added by itself (`added`) is only told in the history.
  */
 export type RowChange =
   | {
@@ -14,6 +14,7 @@ export type RowChange =
       readonly says?: string;
     }
   | { readonly table: ChangedTable; readonly add: { readonly id: string }; readonly says?: string }
+  | { readonly table: ChangedTable; readonly added: string; readonly says?: string }
   | { readonly table: ChangedTable; readonly remove: string; readonly says?: string };
 
 export interface ChangeHead {
@@ -144,7 +145,7 @@ export async function applyChange(
       if ('add' in r) {
         puts.set(r.add.id, r.add as Record<string, unknown> & { id: string });
         edit(name, r.add.id, null, {}, r.says);
-      }
+      } else if ('added' in r) edit(name, r.added, null, {}, r.says);
     }
     if (puts.size) await table.bulkPut([...puts.values()]);
     const removes = own.filter((r) => 'remove' in r);
@@ -339,14 +340,9 @@ export async function undoChange(
     undo = own;
   }
   await db.changes.update(id, { undoneBy: undo });
-  const touched = rows.flatMap((r) =>
-    'remove' in r
-      ? []
-      : [
-          'set' in r
-            ? { table: r.table, id: r.id, fields: Object.keys(r.set) }
-            : { table: r.table, id: r.add.id, fields: [] },
-        ],
-  );
+  const touched = rows.flatMap((r) => {
+    if ('set' in r) return [{ table: r.table, id: r.id, fields: Object.keys(r.set) }];
+    return 'add' in r ? [{ table: r.table, id: r.add.id, fields: [] }] : [];
+  });
   return { ok: true, name: change.name, kept, touched };
 }

@@ -82,10 +82,10 @@ export function startRunner(): void {
   };
   start();
   let waits: ReturnType<typeof setTimeout> | undefined;
-  liveQuery(() => work.db.jobs.filter((j) => j.stop && j.running !== null).primaryKeys()).subscribe({
-    next: (stopping) => {
+  liveQuery(() => work.db.jobs.toArray()).subscribe({
+    next: (jobs) => {
       clearTimeout(waits);
-      if (stopping.length) waits = setTimeout(start, HEARS_WITHIN);
+      if (jobs.some((j) => j.stop && j.running !== null)) waits = setTimeout(start, HEARS_WITHIN);
     },
     error: (error) => console.error(error),
   });

@@ -124,7 +124,7 @@ export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => 
       return { status: 200, body };
     }
     if (at === 'GET /v1/orders') {
-      const { keys, next, more } = readFeed(w.feed, request.query.get('after'), faults);
+      const { keys, next, more } = readFeed(w.feed, request.query, faults);
       const body: WireSupplierChanges = {
         changes: keys.map((n) => purchaseOnWire(w.purchases.find((p) => p.number === n)!)),
         next,

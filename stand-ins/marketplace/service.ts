@@ -157,7 +157,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
     return { status: 200, body: { seller: 'Dusk & Dipper', site: m.site } satisfies WireMarketAccount };
   if (at === 'GET /v1/site') return { status: 200, body: specOf(m).site };
   if (at === 'GET /v1/orders') {
-    const { keys, next, more } = readFeed(m.feed, request.query.get('after'), faults);
+    const { keys, next, more } = readFeed(m.feed, request.query, faults);
     const orders = keys.map((n) => m.orders.find((o) => o.number === n)!);
     return { status: 200, body: { orders, next, more } satisfies WireOrderChanges };
   }

@@ -60,7 +60,7 @@ export async function ordersComeIn({ db, clock }: Pick<Work, 'db' | 'clock'>): P
   const at = clock();
   const coming = ({ task, running }: Job) =>
     task === 'orders' && running !== null && running.done > 0 && at - running.startedAt < WAITS;
-  return (await db.jobs.filter((job) => coming(job) && isDue(job, at)).count()) > 0;
+  return (await db.jobs.toArray()).some((job) => coming(job) && isDue(job, at));
 }
 
 /** The subject of jobs that are about the shop itself. */

@@ -26,7 +26,7 @@ import {
   shippingTo,
 } from '../../core/pricing';
 import { itemKey, type Order, type OutboxRow } from '../../store';
-import { caughtUp } from '../assortment/assortment';
+import { type Assortment, caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { outgoing, purchaseKey } from '../outbox/row';
 import type { FullListing } from '../shop/full-listing';
@@ -45,8 +45,11 @@ import {
 /** Listings that orders' lines were bought of, by id, as they are linked now. */
 export type Linked = ReadonlyMap<string, FullListing>;
 
-export async function linkedOf(work: Work, orders: readonly Order[]): Promise<Linked> {
-  const assortment = await caughtUp(work);
+export const linkedOf = async (work: Work, orders: readonly Order[]): Promise<Linked> =>
+  linkedIn(await caughtUp(work), orders);
+
+/** {@link linkedOf}, in an assortment that is caught up. */
+export function linkedIn(assortment: Assortment, orders: readonly Order[]): Linked {
   const linked = new Map<string, FullListing>();
   for (const order of orders)
     for (const line of order.lines) {
@@ -87,11 +90,11 @@ export class Committed {
   }
 }
 
-export async function committedNow(work: Work): Promise<Committed> {
-  const [assortment, jobs] = await Promise.all([caughtUp(work), work.db.jobs.toArray()]);
-  const readAt = new Map(jobs.filter((j) => j.task === 'catalogue').map((j) => [j.subject, j.lastAt ?? 0]));
-  return new Committed([...assortment.openOrders], (s) => readAt.get(s) ?? 0);
-}
+export const committedNow = async (work: Work): Promise<Committed> => committedIn(await caughtUp(work));
+
+/** What an assortment that is caught up knows to be on its way. */
+export const committedIn = ({ openOrders, shop }: Assortment): Committed =>
+  new Committed([...openOrders], (supplier) => shop.readAt?.get(supplier) ?? 0);
 
 /** A purchase as it would be made now. Null costs cannot be told. */
 interface Planned {

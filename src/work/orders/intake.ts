@@ -15,7 +15,7 @@ import { reprice } from '../listings/reprice';
 import { listingOf, type Shop } from '../shop/quote';
 import { postCharges, postSale, postSales } from './accounts';
 import { cancelLines } from './cancel';
-import { committedNow, decide, linkedOf, openOf } from './decide';
+import { committedIn, decide, linkedIn, openOf } from './decide';
 import { parcelTold } from './dispatch';
 import { claim, orderChange, unclaimedOf } from './supplier-news';
 
@@ -88,7 +88,6 @@ export async function takeOrders(
       else past.set(id, read);
     }
     for (const [id, read] of past) rows.push(...(await takePast(work, market, id, read, shop)));
-    await db.orders.bulkAdd([...fresh.values()]);
     rows.push(...(await takeFresh(work, market, [...fresh.values()], shop)));
     const name =
       fresh.size === 1
@@ -98,6 +97,8 @@ export async function takeOrders(
           : `${market.name} told news of orders`;
     await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
     await db.connections.update(market.id, { cursor: page.next });
+    // Here what was written is at hand; the next page would read it back.
+    await caughtUp(work);
     return fresh.size;
   });
 }
@@ -112,12 +113,12 @@ async function takePast(
 ): Promise<RowChange[]> {
   const made = newOrder(market, read);
   const order: Order = { ...made, settledAt: read.charges ? work.clock() : null, open: openOf(made) };
-  await work.db.orders.add(order);
   await postSale(work, order, market, shop);
   if (read.charges) await postCharges(work, order, market.id, read.charges, shop);
   const claimed = await claim(work, order, shop);
+  await work.db.orders.add(claimed?.order ?? order);
   const says = `Read from ${market.name} as ${read.status}. ${claimed?.says ?? ''}`.trim();
-  return [{ table: 'orders', id, set: { ...(claimed?.order ?? order) }, says }];
+  return [{ table: 'orders', added: id, says }];
 }
 
 /** Checks new orders one after the other, forwards what may go, and lets quantities follow what they took. */
@@ -130,10 +131,12 @@ async function takeFresh(
   if (!fresh.length) return [];
   const { db } = work;
   const at = work.clock();
-  const linked = await linkedOf(work, fresh);
+  const assortment = await caughtUp(work);
+  const linked = linkedIn(assortment, fresh);
+  const committed = committedIn(assortment);
   const rows: RowChange[] = [];
   const buys: OutboxRow[] = [];
-  const committed = await committedNow(work);
+  const orders: Order[] = [];
   await postSales(work, fresh, market, shop);
   const heard = new Set((await unclaimedOf(work, fresh)).map((row) => row.order));
   for (const made of fresh) {
@@ -145,9 +148,12 @@ async function takeFresh(
       says,
     } = decide(order, linked, shop, committed, shop.settings.forward === 'at once', at);
     const words = `Came in from ${market.name}. ${claimed?.says ?? ''} ${says}`.replace('  ', ' ');
-    rows.push({ table: 'orders', id: order.id, set: { ...order, ...set }, says: words });
+    rows.push({ table: 'orders', added: order.id, says: words });
+    orders.push({ ...order, ...set });
     buys.push(...own);
   }
+  // Stored once, as they were decided: a record costs as much as all that is worked out for it.
+  await db.orders.bulkAdd(orders);
   await db.outbox.bulkPut(buys);
   // What the marketplace shows went down by what it sold.
   const shown = new Map<string, Pick<Listing, 'published' | 'demand'>>();
@@ -169,9 +175,9 @@ async function takeFresh(
         says,
       });
     }
-  const items = new Set([...linked.values()].flatMap((f) => f.item?.id ?? []));
   // Other listings of the same item show fewer, too, on whichever marketplace they are.
-  const assortment = await caughtUp(work);
+  const items = new Set([...linked.values()].flatMap((f) => f.item?.id ?? []));
+  await assortment.catchUp();
   const full = assortment.ofItems(items).map((f) => {
     const now = shown.get(f.listing.id);
     return now ? { ...f, listing: { ...f.listing, ...now } } : f;

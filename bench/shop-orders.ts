@@ -1,0 +1,52 @@
+import type { Page } from '@playwright/test';
+import type { Step } from './shop';
+
+/** Orders that were placed while nobody looked: as many as the full shop has in two days. */
+const ORDERS = 1_000;
+const MARKET = 'pennywharf';
+
+/** Orders that come in by many pages: read, checked, stored, with the quantities that they change. */
+export async function measureOrders(
+  page: Page,
+  origin: string,
+  step: Step,
+  say: (what: string, says: string) => void,
+): Promise<void> {
+  await page.goto(`${origin}/connections`);
+  await page.getByRole('button', { name: 'Run now: Read orders' }).first().waitFor();
+  // What the last step left is told first.
+  await page.waitForTimeout(20_000);
+  const control = new URL(origin);
+  control.port = String(Number(control.port) + 2);
+  control.pathname = '/control/orders';
+  await page.request.post(control.href, { data: { n: ORDERS } });
+  let seconds = 0;
+  await step(page, `${ORDERS.toLocaleString('en-GB')} orders in`, async () => {
+    const card = page.getByRole('article', { name: 'Pennywharf UK' });
+    await card.getByRole('button', { name: 'Run now: Read orders' }).click();
+    seconds = await page.evaluate(untilRead, MARKET);
+  });
+  say('orders in, from the first page on', `${Math.round((ORDERS - 100) / seconds)} a second`);
+}
+
+/** Runs in the page: seconds from the first page of orders to the last. */
+async function untilRead(market: string): Promise<number> {
+  const shop = await new Promise<IDBDatabase>((done) => {
+    const opening = indexedDB.open('sampan-shop');
+    opening.onsuccess = () => done(opening.result);
+  });
+  const running = () =>
+    new Promise<{ done: number } | null>((done) => {
+      const asked = shop.transaction('jobs').objectStore('jobs').get(`${market}:orders`);
+      asked.onsuccess = () => done(asked.result.running);
+    });
+  let first = 0;
+  for (;;) {
+    const now = await running();
+    if (!first && now?.done) first = performance.now();
+    if (first && !now) break;
+    await new Promise((looked) => setTimeout(looked, 20));
+  }
+  shop.close();
+  return (performance.now() - first) / 1000;
+}
