@@ -1,5 +1,5 @@
 'use client';
-import { type DependencyList, useEffect, useState } from 'react';
+import { type DependencyList, startTransition, useEffect, useState } from 'react';
 
 /**
  * The answer to a question, asked again whenever what it depends on changes; the one before stays until then.
@@ -11,7 +11,7 @@ export function useAnswer<T>(ask: () => Promise<T> | T, on: DependencyList, rest
     let old = false;
     const now = () =>
       Promise.resolve(ask()).then(
-        (got) => !old && setAnswer(() => got),
+        (got) => !old && startTransition(() => setAnswer(() => got)),
         (error) => console.error(error),
       );
     const timer = rest ? setTimeout(now, rest) : null;

@@ -1,5 +1,5 @@
 'use client';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { startTransition, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 
 /** Rows fetched at once: about two screens. */
 const WINDOW = 50;
@@ -73,10 +73,16 @@ export function useWindow<Q, F extends Answer>(
       const offset = first * WINDOW;
       const got = await searchNow.current({ ...asked.question, offset, limit: (last - first + 1) * WINDOW });
       if (asking.current !== asked) continue;
+      const show = () => {
+        setFound(got);
+        if (got.matches)
+          setTable({ count: got.matches, rows: new Map(got.rows.map((row, i) => [offset + i, row])) });
+      };
+      // The first answer draws the whole view: in slices, between which the page hears. Later ones are few writes into
+      // what stands, and are not put off.
+      if (answered.current) show();
+      else startTransition(show);
       answered.current = asked.question;
-      setFound(got);
-      if (got.matches)
-        setTable({ count: got.matches, rows: new Map(got.rows.map((row, i) => [offset + i, row])) });
     }
   }, []);
   const askFor = useCallback(

@@ -37,6 +37,8 @@ interface Props<R> {
 }
 
 const MARK = 34;
+/** What of the window is above and below a table, at least. */
+const AROUND = 180;
 /**
  * Rows drawn beyond each edge: enough while it scrolls that none comes in empty; next to none while it
  * stands, when an answer writes into all that are drawn.
@@ -84,6 +86,8 @@ function PlainTable<R>({
     count,
     getScrollElement: () => box.current,
     estimateSize: () => ROW,
+    // Until it is measured: rows are drawn with the table, not once more after it.
+    initialRect: { width: 0, height: window.innerHeight - AROUND },
     onChange: ({ isScrolling }) => {
       moved.current = isScrolling;
     },
