@@ -69,7 +69,12 @@ test('a formula is told where it is wrong, and the plans are rehearsed on record
   await expect(page.getByText(/^At 8: There is no field “colour”/)).toBeVisible();
   await formula.fill('max(cost * 1.9 + 2.2, msrp * 0.7)');
   await page.keyboard.press('Escape');
-  await page.getByRole('tab', { name: 'Rehearse on the past' }).click();
+  await page.getByRole('tab', { name: 'What would happen' }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByRole('tab', { name: 'Rehearse on the past' })).toHaveAttribute(
+    'aria-selected',
+    'true',
+  );
   await page.getByLabel('Rehearse on the last').selectOption('7');
   await page.getByRole('button', { name: 'Rehearse', exact: true }).click();
   const table = page.getByRole('table', { name: 'Rehearsal' });

@@ -17,6 +17,7 @@ import { say } from './said';
 import { useShop } from './shop';
 import { type Column, Two } from './table/column';
 import { DataTable } from './table/table';
+import { Tabs } from './tabs';
 import { TextField } from './text-field';
 import { useWindow } from './window';
 
@@ -28,6 +29,7 @@ const WAYS = {
   mend: 'Mend',
 } as const;
 type Way = keyof typeof WAYS;
+const TABS = (Object.keys(WAYS) as Way[]).map((id) => ({ id, name: WAYS[id] }));
 
 const WRITTEN = ['title', 'tags', 'description'] as const;
 
@@ -73,24 +75,17 @@ export function EditDocket({
   return (
     <Docket label="Edit many" onClose={onClose}>
       <h2 className="text-base font-semibold">Edit {countOf(count, 'row')}</h2>
-      <div role="tablist" aria-label="What to do" className="mt-2 flex flex-wrap gap-1">
-        {(Object.keys(WAYS) as Way[]).map((one) => (
-          <button
-            key={one}
-            type="button"
-            role="tab"
-            aria-selected={way === one}
-            onClick={() => {
-              setWay(one);
-              if (one === 'replace' && !TEXTS.has(field)) setField('title');
-            }}
-            className={`rounded-sm border px-2 py-0.5 text-[13px] ${way === one ? 'border-river bg-river-soft font-semibold' : 'border-edge'}`}
-          >
-            {WAYS[one]}
-          </button>
-        ))}
-      </div>
-      <div className="mt-3 space-y-2">
+      <Tabs
+        label="What to do"
+        tabs={TABS}
+        chosen={way}
+        onChoose={(one) => {
+          setWay(one);
+          if (one === 'replace' && !TEXTS.has(field)) setField('title');
+        }}
+        className="mt-2"
+        panelClass="mt-3 space-y-2"
+      >
         {(way === 'set' || way === 'replace') && (
           <Labelled id={`${id}-field`} label="Field">
             <select
@@ -169,7 +164,7 @@ export function EditDocket({
             capitals, takes links and scripts out of descriptions.
           </p>
         )}
-      </div>
+      </Tabs>
       {ask && <Preview ask={ask} onDone={onDone} />}
     </Docket>
   );

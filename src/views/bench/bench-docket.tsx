@@ -1,6 +1,6 @@
 'use client';
 import Link from 'next/link';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { optionsInWords } from '../../core/catalogue';
 import { formatMinor, parsePrice } from '../../core/money';
 import { countOf } from '../../core/units';
@@ -15,6 +15,7 @@ import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
+import { Tabs } from '../../ui/tabs';
 import { WhyPrice } from '../../ui/why-price';
 import type { BenchInFull } from '../../work/assortment/bench-list';
 import { theShop } from '../../work/clients';
@@ -62,92 +63,95 @@ export function BenchDocket({
       <p className="text-xs text-muted">
         {brandOf({ product })} · {product.taken.category} · {shop.connections.get(product.supplier)?.name}
       </p>
-      <Markets row={row} shop={shop} onMarket={onMarket} />
     </>
   );
   if (!full)
     return (
       <Docket label="Product on the Bench" onClose={onClose}>
         {head}
-        <Notice tone="plain">
-          It is not meant for {market.name}.{' '}
-          <Button
-            onClick={async () => {
-              const n = await theShop().listOn([product.id], market.id);
-              await say(`${countOf(n, 'listing')} for ${market.name} on the Bench.`, { undo: n > 0 });
-            }}
-          >
-            List on {market.name} too
-          </Button>
-        </Notice>
+        <Markets row={row} shop={shop} onMarket={onMarket}>
+          <Notice tone="plain">
+            It is not meant for {market.name}.{' '}
+            <Button
+              onClick={async () => {
+                const n = await theShop().listOn([product.id], market.id);
+                await say(`${countOf(n, 'listing')} for ${market.name} on the Bench.`, { undo: n > 0 });
+              }}
+            >
+              List on {market.name} too
+            </Button>
+          </Notice>
+        </Markets>
       </Docket>
     );
   return (
     <Docket label="Product on the Bench" onClose={onClose}>
       {head}
-      {!variant && (
-        <Notice tone="plain">
-          It is past the Bench on {market.name}.{' '}
-          <Link
-            href={`/listings?row=${encodeURIComponent(full.listing.id)}`}
-            className="font-semibold text-river underline"
-          >
-            See it among Listings
-          </Link>
-        </Notice>
-      )}
-      {row.refused > 0 && (
-        <Notice tone="loss">
-          {row.full.find((f) => f.listing.state === 'refused')?.listing.last?.says} Fix it below, then approve
-          and publish again.
-        </Notice>
-      )}
-      <Missing row={row} />
-      {standing.ready && (
-        <div className="mt-3 flex gap-2">
-          <Button kind="main" onClick={approveAndPublish}>
-            {!row.approved ? 'Approve and publish' : 'Publish'}
-          </Button>
-          {!row.approved && (
-            <Button
-              onClick={async () => {
-                await theShop().approve(ids);
-                await say(`${title} approved.`, { undo: true });
-              }}
+      <Markets row={row} shop={shop} onMarket={onMarket}>
+        {!variant && (
+          <Notice tone="plain">
+            It is past the Bench on {market.name}.{' '}
+            <Link
+              href={`/listings?row=${encodeURIComponent(full.listing.id)}`}
+              className="font-semibold text-river underline"
             >
-              Approve
+              See it among Listings
+            </Link>
+          </Notice>
+        )}
+        {row.refused > 0 && (
+          <Notice tone="loss">
+            {row.full.find((f) => f.listing.state === 'refused')?.listing.last?.says} Fix it below, then
+            approve and publish again.
+          </Notice>
+        )}
+        <Missing row={row} />
+        {standing.ready && (
+          <div className="mt-3 flex gap-2">
+            <Button kind="main" onClick={approveAndPublish}>
+              {!row.approved ? 'Approve and publish' : 'Publish'}
             </Button>
-          )}
-        </div>
-      )}
+            {!row.approved && (
+              <Button
+                onClick={async () => {
+                  await theShop().approve(ids);
+                  await say(`${title} approved.`, { undo: true });
+                }}
+              >
+                Approve
+              </Button>
+            )}
+          </div>
+        )}
 
-      {row.full.length > 1 && <Variants row={row} chosen={at} onChoose={setAt} />}
-      {variant && (
-        <Section
-          title={`Price on ${site.name}${row.full.length > 1 ? `, ${optionsInWords(full.variant.options)}` : ''}`}
-        >
-          <VariantPrice {...{ variant, plan, currency }} />
+        {row.full.length > 1 && <Variants row={row} chosen={at} onChoose={setAt} />}
+        {variant && (
+          <Section
+            title={`Price on ${site.name}${row.full.length > 1 ? `, ${optionsInWords(full.variant.options)}` : ''}`}
+          >
+            <VariantPrice {...{ variant, plan, currency }} />
+          </Section>
+        )}
+        <Section title={`Listing on ${site.name}`}>
+          <ListingFields full={full} shop={shop} />
         </Section>
-      )}
-      <Section title={`Listing on ${site.name}`}>
-        <ListingFields full={full} shop={shop} />
-      </Section>
-      <div className="mt-3">
-        <Button
-          onClick={async () => {
-            await theShop().duplicateProduct(product.id);
-            await say(`${title} was duplicated: the copy waits on the Bench.`, { undo: true });
-          }}
-        >
-          Duplicate
-        </Button>
-      </div>
-      <Section title="Supplier’s original and ours">
-        <SupplierText full={full} shop={shop} now={now} zone={shop.settings.zone} />
-      </Section>
-      <Section title="History">
-        <History of={historyOf(full)} now={now} zone={shop.settings.zone} />
-      </Section>
+        <div className="mt-3">
+          <Button
+            onClick={async () => {
+              await theShop().duplicateProduct(product.id);
+              await say(`${title} was duplicated: the copy waits on the Bench.`, { undo: true });
+            }}
+          >
+            Duplicate
+          </Button>
+        </div>
+        <Section title="Supplier’s original and ours">
+          <SupplierText full={full} shop={shop} now={now} zone={shop.settings.zone} />
+        </Section>
+        <Section title="History">
+          <History of={historyOf(full)} now={now} zone={shop.settings.zone} />
+        </Section>
+      </Markets>
     </Docket>
   );
 }
@@ -294,36 +298,35 @@ function VariantPrice({
   );
 }
 
-/** The marketplaces of the shop with how far the product is on each; one is looked at. */
+/** The marketplaces of the shop with how far the product is on each; below them the one that is looked at. */
 function Markets({
   row,
   shop,
   onMarket,
+  children,
 }: {
   row: BenchInFull;
   shop: ShopTerms;
   onMarket: (market: string) => void;
+  children: ReactNode;
 }) {
   const all = marketsOf(shop);
-  if (all.length < 2) return null;
+  if (all.length < 2) return children;
+  const tabs = all.map((m) => ({
+    id: m.id,
+    name: (
+      <>
+        {m.name}
+        <span className="block text-xs font-normal text-muted">
+          {WORDS[row.on[m.id]?.state.is ?? 'none']}
+        </span>
+      </>
+    ),
+  }));
   return (
-    <div role="tablist" aria-label="Marketplaces" className="mt-2 flex flex-wrap gap-1">
-      {all.map((m) => (
-        <button
-          key={m.id}
-          type="button"
-          role="tab"
-          aria-selected={m.id === row.market.id}
-          onClick={() => onMarket(m.id)}
-          className={`rounded-sm border px-2 py-0.5 text-left text-[13px] ${m.id === row.market.id ? 'border-river bg-river-soft font-semibold' : 'border-edge'}`}
-        >
-          {m.name}
-          <span className="block text-xs font-normal text-muted">
-            {WORDS[row.on[m.id]?.state.is ?? 'none']}
-          </span>
-        </button>
-      ))}
-    </div>
+    <Tabs label="Marketplaces" tabs={tabs} chosen={row.market.id} onChoose={onMarket} className="mt-2">
+      {children}
+    </Tabs>
   );
 }
 

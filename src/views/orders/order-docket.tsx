@@ -5,33 +5,28 @@ import { type Entry, inBooks } from '../../core/ledger';
 import { formatExchange, formatMinor, formatMoney } from '../../core/money';
 import {
   type Address,
-  type CheckKind,
   checkInWords,
-  FIRM,
-  holdsOf,
   isCancelled,
   isLate,
   marksOf,
   mayDo,
   openLines,
-  standingOf,
 } from '../../core/orders';
-import { trackingProblem } from '../../core/tracking';
 import { whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { Docket } from '../../ui/docket';
-import { Notice, Section } from '../../ui/head';
+import { Section } from '../../ui/head';
 import { History } from '../../ui/history';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
 import type { Order } from '../../work/model';
 import { actualOf, expectedOf } from '../../work/orders/accounts';
-import type { Said } from '../../work/orders/actions';
 import type { OrderInFull } from '../../work/orders/order-book';
 import type { FullListing } from '../../work/shop/full-listing';
 import { listingOf, marketOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
 import { AccountTable } from '../money/account-table';
+import { type Act, type Asks, OrderActs } from './order-acts';
 import { PurchaseCard } from './purchase-card';
 import { heldAt } from './standing';
 
@@ -47,31 +42,17 @@ interface Props {
  * actual, its history.
  */
 export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now, onClose }: Props) {
-  const [asks, setAsks] = useState<'cancel' | 'edit' | null>(null);
+  const [asks, setAsks] = useState<Asks>(null);
   const zone = shop.settings.zone;
   const books = shop.settings.currency;
-  const standing = standingOf(order);
-  const holds = holdsOf(order.checks, order.released);
-  const act = async (doing: Promise<Said>, done: string, undo = false) => {
+  const act: Act = async (doing, done, undo = false) => {
     const said = await doing;
     setAsks(null);
     if (said.ok) await say(done, { undo });
     else await say(said.reason, { wrong: true });
   };
-  const kinds = holds.map((h) => h.kind).filter((k): k is CheckKind => !FIRM.includes(k));
-  const canRelease = holds.length === kinds.length;
   const expected = expectedOf(order, books);
   const actual = actualOf(order, ledger, books);
-  const bought = order.purchases.some((p) => p.state === 'accepted' || p.state === 'sent');
-  const receivers = [
-    ...new Set(
-      openLines(order).flatMap((l) => {
-        const source = linked.get(listingOf(order, l))?.source;
-        return source ? [supplierOf(shop, source.supplier)?.name ?? source.supplier] : [];
-      }),
-    ),
-  ];
-  const untold = order.purchases.flatMap((p) => p.parcels.filter((one) => one.toldAt === null));
   return (
     <Docket label="Order" onClose={onClose}>
       <h2 className="text-base font-semibold">
@@ -93,98 +74,8 @@ export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now
           zone={zone}
         />
       </div>
-      {standing === 'held' && (
-        <Notice>
-          <b className="font-semibold">Held.</b> {order.notice ?? holds.map(checkInWords).join(' ')}
-          <div className="mt-2 flex flex-wrap gap-2">
-            {holds.some((h) => h.kind === 'address') && mayDo('edit', order) && (
-              <Button kind="main" onClick={() => setAsks('edit')}>
-                Edit the address
-              </Button>
-            )}
-            {canRelease && (
-              <Button
-                kind={holds.some((h) => h.kind === 'address') ? 'quiet' : 'main'}
-                onClick={() =>
-                  act(
-                    theShop().releaseOrder(order.id, kinds, true),
-                    `${order.number} released and forwarded.`,
-                  )
-                }
-              >
-                {order.notice && !holds.length ? 'Try again' : 'Forward anyway'}
-              </Button>
-            )}
-            <Button kind="text" onClick={() => setAsks('cancel')}>
-              Cancel…
-            </Button>
-          </div>
-        </Notice>
-      )}
-      {standing !== 'held' && order.notice && (
-        <Notice>
-          {order.notice}
-          <div className="mt-2">
-            {untold.some((one) => trackingProblem(one.tracking) !== null) ? (
-              <Button onClick={() => theShop().tellAnyway(order.id)}>Notify the marketplace anyway</Button>
-            ) : (
-              <Button onClick={() => theShop().noteSeen(order.id)}>Seen</Button>
-            )}
-          </div>
-        </Notice>
-      )}
-      {standing === 'being cancelled' && (
-        <Notice>
-          {order.cancelling?.reason ?? 'The buyer cancelled.'} Its suppliers are asked to cancel.
-        </Notice>
-      )}
-      {(standing === 'ready' || standing === 'forwarding' || standing === 'with supplier') && (
-        <div className="mt-3 flex gap-2">
-          {standing === 'ready' && (
-            <Button
-              kind="main"
-              onClick={() => act(theShop().forwardOrder(order.id), `${order.number} is on its way.`)}
-            >
-              Forward to {receivers.join(' and ') || 'the supplier'}
-            </Button>
-          )}
-          <Button kind="text" onClick={() => setAsks('cancel')}>
-            Cancel…
-          </Button>
-        </div>
-      )}
-      {asks === 'cancel' && (
-        <CancelForm
-          order={order}
-          bought={bought}
-          onKeep={() => setAsks(null)}
-          onCancel={(lines) =>
-            act(
-              theShop().cancelOrder(order.id, 'The seller cannot deliver.', lines),
-              bought ? `${order.number}: the suppliers are asked.` : `${order.number} cancelled.`,
-            )
-          }
-        />
-      )}
-      <Section title="Checks before money is spent">
-        <ul className="text-[13.5px]">
-          {order.checks.map((c) => {
-            const released = !c.passed && order.released.includes(c.kind);
-            return (
-              <li key={c.kind} className={`flex gap-2 py-0.5 ${c.passed ? '' : 'text-lamp'}`}>
-                <span aria-hidden className="w-3 shrink-0 text-center">
-                  {c.passed ? '✓' : '◆'}
-                </span>
-                <span>
-                  <span className="sr-only">{c.passed ? 'Passed: ' : 'Failed: '}</span>
-                  {checkInWords(c)}
-                  {released && ' Released by you.'}
-                </span>
-              </li>
-            );
-          })}
-        </ul>
-      </Section>
+      <OrderActs {...{ order, shop, linked, asks, setAsks, act }} />
+      <Checks order={order} />
       <Section
         title="Purchases"
         aside={
@@ -237,6 +128,31 @@ export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now
         <History of={[`order:${order.id}`]} laidAway={edits} now={now} zone={zone} />
       </Section>
     </Docket>
+  );
+}
+
+/** What was looked at before money is spent, and what a person released. */
+function Checks({ order }: { order: Order }) {
+  return (
+    <Section title="Checks before money is spent">
+      <ul className="text-[13.5px]">
+        {order.checks.map((c) => {
+          const released = !c.passed && order.released.includes(c.kind);
+          return (
+            <li key={c.kind} className={`flex gap-2 py-0.5 ${c.passed ? '' : 'text-lamp'}`}>
+              <span aria-hidden className="w-3 shrink-0 text-center">
+                {c.passed ? '✓' : '◆'}
+              </span>
+              <span>
+                <span className="sr-only">{c.passed ? 'Passed: ' : 'Failed: '}</span>
+                {checkInWords(c)}
+                {released && ' Released by you.'}
+              </span>
+            </li>
+          );
+        })}
+      </ul>
+    </Section>
   );
 }
 
@@ -314,54 +230,6 @@ function Entries({ entries, books }: { entries: readonly Entry[]; books: string 
         </tbody>
       </table>
     </details>
-  );
-}
-
-/** Which lines are cancelled, and what that means. */
-function CancelForm({
-  order,
-  bought,
-  onCancel,
-  onKeep,
-}: {
-  order: Order;
-  bought: boolean;
-  onCancel: (lines: readonly string[]) => void;
-  onKeep: () => void;
-}) {
-  const left = order.lines.filter((l) => l.cancelledAt === null);
-  const [chosen, setChosen] = useState<readonly string[]>(left.map((l) => l.id));
-  const all = chosen.length === left.length;
-  return (
-    <Notice tone="loss">
-      {bought
-        ? 'Each supplier is asked to cancel first. What was not sent is then cancelled on the marketplace and refunded to the buyer. This cannot be undone.'
-        : 'Cancelling notifies the marketplace, and the buyer is refunded. This cannot be undone.'}
-      {left.length > 1 && (
-        <fieldset className="mt-1">
-          <legend className="sr-only">Lines to cancel</legend>
-          {left.map((l) => (
-            <label key={l.id} className="block">
-              <input
-                type="checkbox"
-                checked={chosen.includes(l.id)}
-                onChange={(e) =>
-                  setChosen(e.target.checked ? [...chosen, l.id] : chosen.filter((id) => id !== l.id))
-                }
-                className="mr-1.5 accent-river"
-              />
-              {l.quantity} × {l.title}
-            </label>
-          ))}
-        </fieldset>
-      )}
-      <div className="mt-2 flex gap-2">
-        <Button kind="main" disabled={!chosen.length} onClick={() => onCancel(chosen)}>
-          Cancel {all ? order.number : `${chosen.length} of ${left.length} lines`}
-        </Button>
-        <Button onClick={onKeep}>Keep it</Button>
-      </div>
-    </Notice>
   );
 }
 

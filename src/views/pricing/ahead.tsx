@@ -1,13 +1,12 @@
 'use client';
 import { useMemo, useState } from 'react';
-import { formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
+import { formatMinor, formatMoney, formatShare } from '../../core/money';
 import { countOf, formatCount } from '../../core/units';
-import { BeforeAfter } from '../../ui/before-after';
 import { NeedsYou } from '../../ui/head';
-import { type Column, Two } from '../../ui/table/column';
 import { DataTable } from '../../ui/table/table';
 import type { MarketConnection } from '../../work/model';
-import type { AheadOrder, Prospect, WhatIf } from '../../work/shop/what-if';
+import type { AheadOrder, WhatIf } from '../../work/shop/what-if';
+import { columnsFor } from './ahead-columns';
 import { Swarm } from './swarm';
 
 /** What is looked at: listings on sale, or all that suppliers offer as it would be priced on a marketplace. */
@@ -38,174 +37,13 @@ export function Ahead({
   onLook: (looking: Looking) => void;
 }) {
   const offered = looking.offeredOn !== null;
-  const share = (tenths: number | null) => (tenths === null ? 'none' : formatShare(tenths, 1000));
-  const columns = useMemo(
-    (): Column<Prospect>[] => [
-      {
-        id: 'title',
-        header: offered ? 'Item' : 'Listing',
-        size: 220,
-        grows: true,
-        rank: 0,
-        cell: (p) => (
-          <Two
-            top={p.title}
-            under={
-              <>
-                <span className="font-mono">{p.sku}</span> · {p.market}
-              </>
-            }
-          />
-        ),
-      },
-      {
-        id: 'price',
-        header: 'Price',
-        size: 200,
-        rank: 1,
-        right: true,
-        cell: (p) =>
-          p.to === null || p.to === p.from ? (
-            formatMoney({ minor: p.from, currency: p.currency })
-          ) : (
-            <>
-              <span className="text-muted">{signOf(p.currency)}</span>{' '}
-              <BeforeAfter from={p.from} to={p.to} currency={p.currency} />
-            </>
-          ),
-      },
-      {
-        id: 'margin',
-        header: 'Margin',
-        size: 150,
-        rank: looking.order === 'moves' ? 2 : 1,
-        right: true,
-        cell: (p) =>
-          p.to === null ? (
-            formatShare(p.profitFrom, p.from)
-          ) : (
-            <>
-              <span className="text-muted">{formatShare(p.profitFrom, p.from)} →</span>{' '}
-              {formatShare(p.profitTo!, p.to)}
-            </>
-          ),
-      },
-      ...(offered
-        ? []
-        : [
-            {
-              id: 'shown',
-              header: 'Shown',
-              size: 90,
-              rank: 2,
-              right: true,
-              cell: (p: Prospect) =>
-                p.shownFrom === p.shownTo ? p.shownTo : `${p.shownFrom} → ${p.shownTo}`,
-            },
-          ]),
-      {
-        id: 'says',
-        header: '',
-        size: 120,
-        rank: 5,
-        cell: (p) => (
-          <span title={p.says} className={p.to === null ? 'text-lamp' : 'text-muted'}>
-            {p.says}
-          </span>
-        ),
-      },
-    ],
-    [offered, looking.order],
-  );
+  const columns = useMemo(() => columnsFor(offered, looking.order), [offered, looking.order]);
   const [chosen, setChosen] = useState('');
-  const what = offered ? 'item' : 'listing';
   return (
     <div className="grid min-h-0 grow grid-cols-[minmax(0,4fr)_minmax(0,5fr)] border-t border-rule">
-      <div className="min-h-0 overflow-y-auto border-r border-rule px-4 pb-2">
-        <p className="pt-2 text-sm" role="status">
-          <b className="font-semibold">{changed ? 'What would happen' : 'As things stand'}</b>{' '}
-          <span className="text-muted">
-            {formatCount(ahead.stay)} stay,{' '}
-            <b className="font-semibold text-river">{formatCount(ahead.rise)} rise</b>,{' '}
-            {formatCount(ahead.fall)} fall
-            {ahead.losing > 0 && (
-              <>
-                , <NeedsYou>{formatCount(ahead.losing)} would sell at a loss</NeedsYou>
-              </>
-            )}
-            {ahead.held > 0 && (
-              <>
-                ,{' '}
-                <NeedsYou>
-                  {formatCount(ahead.held)} {offered ? 'without a price' : 'held by guards'}
-                </NeedsYou>
-              </>
-            )}
-            . Median margin {share(ahead.marginFrom)} → {share(ahead.marginTo)}.{' '}
-            {ahead.shown > 0 && `${countOf(ahead.shown, 'listing')} would show another quantity.`}
-          </span>
-        </p>
-        {changed ? (
-          <>
-            <Swarm {...ahead} what={what} />
-            <ul className="text-[13px] text-muted">
-              {ahead.markets.map((m) => (
-                <li key={m.market}>
-                  {m.market}: {formatCount(m.rise)} rise, {formatCount(m.fall)} fall, profit of one sale of
-                  each {formatMinor(m.profitFrom, m.currency)} →{' '}
-                  <b className="font-semibold text-ink">
-                    {formatMoney({ minor: m.profitTo, currency: m.currency })}
-                  </b>
-                </li>
-              ))}
-            </ul>
-          </>
-        ) : (
-          <p className="pt-1 text-[13px] text-muted">
-            Change an underlined part: what would happen to each {what} is drawn here before anything is
-            saved.
-          </p>
-        )}
-      </div>
+      <Summary ahead={ahead} changed={changed} offered={offered} />
       <div className="flex min-h-0 flex-col">
-        <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-3 py-1.5 text-[13px] text-muted">
-          <span className="flex items-center gap-1.5">
-            Of
-            <select
-              aria-label="What is looked at"
-              value={looking.offeredOn ?? ''}
-              onChange={(e) => onLook({ ...looking, offeredOn: e.target.value || null })}
-              className={SELECT}
-            >
-              <option value="">what is on sale</option>
-              {markets.map((m) => (
-                <option key={m.id} value={m.id}>
-                  all that is offered, on {m.name}
-                </option>
-              ))}
-            </select>
-          </span>
-          <span className="flex items-center gap-1.5">
-            first
-            <select
-              aria-label="What stands first"
-              value={looking.order}
-              onChange={(e) => onLook({ ...looking, order: e.target.value as AheadOrder })}
-              className={SELECT}
-            >
-              {Object.entries(ORDERS).map(([order, words]) => (
-                <option key={order} value={order}>
-                  {words}
-                </option>
-              ))}
-            </select>
-          </span>
-          {ahead.listings > ahead.prospects.length && (
-            <span>
-              {formatCount(ahead.prospects.length)} of {formatCount(ahead.listings)}
-            </span>
-          )}
-        </div>
+        <Choices ahead={ahead} looking={looking} markets={markets} onLook={onLook} />
         <DataTable
           id="what-if"
           label="What would happen"
@@ -222,3 +60,110 @@ export function Ahead({
 }
 
 const SELECT = 'rounded-sm border border-edge bg-surface px-1 py-0.5 text-ink';
+
+/** How many would rise, fall and stay, drawn and by marketplace. */
+function Summary({ ahead, changed, offered }: { ahead: WhatIf; changed: boolean; offered: boolean }) {
+  const share = (tenths: number | null) => (tenths === null ? 'none' : formatShare(tenths, 1000));
+  const what = offered ? 'item' : 'listing';
+  return (
+    <div className="min-h-0 overflow-y-auto border-r border-rule px-4 pb-2">
+      <p className="pt-2 text-sm" role="status">
+        <b className="font-semibold">{changed ? 'What would happen' : 'As things stand'}</b>{' '}
+        <span className="text-muted">
+          {formatCount(ahead.stay)} stay,{' '}
+          <b className="font-semibold text-river">{formatCount(ahead.rise)} rise</b>,{' '}
+          {formatCount(ahead.fall)} fall
+          {ahead.losing > 0 && (
+            <>
+              , <NeedsYou>{formatCount(ahead.losing)} would sell at a loss</NeedsYou>
+            </>
+          )}
+          {ahead.held > 0 && (
+            <>
+              ,{' '}
+              <NeedsYou>
+                {formatCount(ahead.held)} {offered ? 'without a price' : 'held by guards'}
+              </NeedsYou>
+            </>
+          )}
+          . Median margin {share(ahead.marginFrom)} → {share(ahead.marginTo)}.{' '}
+          {ahead.shown > 0 && `${countOf(ahead.shown, 'listing')} would show another quantity.`}
+        </span>
+      </p>
+      {changed ? (
+        <>
+          <Swarm {...ahead} what={what} />
+          <ul className="text-[13px] text-muted">
+            {ahead.markets.map((m) => (
+              <li key={m.market}>
+                {m.market}: {formatCount(m.rise)} rise, {formatCount(m.fall)} fall, profit of one sale of each{' '}
+                {formatMinor(m.profitFrom, m.currency)} →{' '}
+                <b className="font-semibold text-ink">
+                  {formatMoney({ minor: m.profitTo, currency: m.currency })}
+                </b>
+              </li>
+            ))}
+          </ul>
+        </>
+      ) : (
+        <p className="pt-1 text-[13px] text-muted">
+          Change an underlined part: what would happen to each {what} is drawn here before anything is saved.
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** What is looked at, and what of it stands first. */
+function Choices({
+  ahead,
+  looking,
+  markets,
+  onLook,
+}: {
+  ahead: WhatIf;
+  looking: Looking;
+  markets: readonly MarketConnection[];
+  onLook: (looking: Looking) => void;
+}) {
+  return (
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-3 py-1.5 text-[13px] text-muted">
+      <span className="flex items-center gap-1.5">
+        Of
+        <select
+          aria-label="What is looked at"
+          value={looking.offeredOn ?? ''}
+          onChange={(e) => onLook({ ...looking, offeredOn: e.target.value || null })}
+          className={SELECT}
+        >
+          <option value="">what is on sale</option>
+          {markets.map((m) => (
+            <option key={m.id} value={m.id}>
+              all that is offered, on {m.name}
+            </option>
+          ))}
+        </select>
+      </span>
+      <span className="flex items-center gap-1.5">
+        first
+        <select
+          aria-label="What stands first"
+          value={looking.order}
+          onChange={(e) => onLook({ ...looking, order: e.target.value as AheadOrder })}
+          className={SELECT}
+        >
+          {Object.entries(ORDERS).map(([order, words]) => (
+            <option key={order} value={order}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </span>
+      {ahead.listings > ahead.prospects.length && (
+        <span>
+          {formatCount(ahead.prospects.length)} of {formatCount(ahead.listings)}
+        </span>
+      )}
+    </div>
+  );
+}

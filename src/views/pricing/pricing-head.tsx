@@ -1,0 +1,69 @@
+'use client';
+import { countOf, formatCount, whenOf } from '../../core/units';
+import { AtATime } from '../../ui/at-a-time';
+import { Button } from '../../ui/button';
+import { useNow } from '../../ui/clock';
+import { Head, NeedsYou } from '../../ui/head';
+import { say } from '../../ui/said';
+import { theShop } from '../../work/clients';
+import type { PlanRow } from '../../work/model';
+import { beginPlansAt, laterProblem } from '../../work/shop/plans-later';
+import type { Draft } from './draft';
+
+interface Props {
+  readonly rules: Draft;
+  /** Prices that would move. */
+  readonly moving: number;
+  readonly zone: string;
+}
+
+/** Saves what was changed, now or from a time on, or drops it. */
+export function PricingHead({ rules: { draft, saved, changed, discard }, moving, zone }: Props) {
+  const now = useNow();
+  const save = async (plans: readonly PlanRow[], saidOf: (told: number) => string) => {
+    const done = await theShop().savePlans(plans, draft.stock);
+    if (!done.ok) return say(done.reason, { wrong: true });
+    await say(saidOf(done.told), { undo: true });
+  };
+  const saveNow = () =>
+    save(draft.plans, (told) =>
+      told
+        ? `Saved. ${countOf(told, 'listing')} on the way to the marketplaces.`
+        : 'Saved. No live listing had to change.',
+    );
+  const saveLater = (at: number, local: string) =>
+    save(
+      beginPlansAt(saved.plans, draft.plans, local, () => crypto.randomUUID()),
+      () => `Saved. What you changed begins ${whenOf(at, now, zone)}; until then prices stay as they are.`,
+    );
+  const sameStock = JSON.stringify(saved.stock) === JSON.stringify(draft.stock);
+  return (
+    <Head
+      name="Pricing"
+      state={
+        changed ? (
+          <NeedsYou>changed, not saved</NeedsYou>
+        ) : (
+          'The first plan that covers a listing sets its price; an own price beats it.'
+        )
+      }
+    >
+      <Button disabled={!changed} onClick={discard}>
+        Discard
+      </Button>
+      <Button kind="main" disabled={!changed} onClick={saveNow}>
+        Save{moving > 0 ? ` and change ${formatCount(moving)} ${moving === 1 ? 'price' : 'prices'}` : ''}
+      </Button>
+      <AtATime
+        name="Begin at a time"
+        label="From, in the time of each marketplace"
+        verb="Begin"
+        disabled={!changed}
+        zone={zone}
+        now={now}
+        problem={laterProblem(saved.plans, draft.plans, sameStock)}
+        onPick={saveLater}
+      />
+    </Head>
+  );
+}
