@@ -17,6 +17,10 @@ export const STOPS = [
   { path: '/money', name: 'Money', key: 'm' },
 ] as const;
 
+const COMPACT = new Intl.NumberFormat('en-GB', { notation: 'compact', maximumFractionDigits: 1 });
+/** `19k`: what has room beside the name of a stop; small numbers are told whole. */
+const short = (n: number, whole: number) => (n < whole ? formatCount(n) : COMPACT.format(n));
+
 /** Milliseconds between two stops that are fetched ahead. */
 const FETCH = 400;
 
@@ -48,11 +52,11 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
   const figures: Record<string, [string, number]> = course
     ? {
         '/today': ['', course.needing],
-        '/source': [formatCount(course.source), 0],
-        '/bench': [formatCount(course.bench.all), course.bench.lacking],
+        '/source': [short(course.source, 10_000), 0],
+        '/bench': [short(course.bench.all, 10_000), course.bench.lacking],
         '/pricing': [course.plans === 1 ? '1 plan' : `${course.plans} plans`, 0],
-        '/listings': [formatCount(course.listings.live + course.listings.paused), course.listings.need],
-        '/orders': [formatCount(course.orders.open), course.orders.need],
+        '/listings': [short(course.listings.live + course.listings.paused, 10_000), course.listings.need],
+        '/orders': [short(course.orders.open, 10_000), course.orders.need],
         '/money': [formatMoney({ minor: course.today.profit, currency: course.currency }), 0],
       }
     : {};
@@ -91,7 +95,7 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
                       aria-hidden
                       className="mr-1 inline-block size-[7px] rotate-45 bg-[#FFB03B] align-[1px]"
                     />
-                    {need}
+                    {short(need, 1_000)}
                     <span className="sr-only"> need you</span>
                   </span>
                 )}

@@ -49,7 +49,7 @@ export const columnsFor = (offered: boolean, order: AheadOrder): Column<Prospect
     rank: order === 'moves' ? 2 : 1,
     right: true,
     cell: (p) =>
-      p.to === null ? (
+      p.to === null || (p.to === p.from && p.profitTo === p.profitFrom) ? (
         formatShare(p.profitFrom, p.from)
       ) : (
         <>

@@ -34,10 +34,22 @@ export function Swarm({
   const tallest = Math.max(1, ...columns.map((c) => Math.ceil((c.up + c.held) / ABREAST)));
   const pitch = Math.min(PITCH, (HEIGHT - 12) / tallest);
   const x = (percent: number) => ((percent - FROM + 2) / (TO - FROM + 4)) * WIDTH;
-  const place = (percent: number, k: number) => ({
-    cx: x(percent) + ((k % ABREAST) - (ABREAST - 1) / 2) * PITCH,
-    cy: HEIGHT - 5 - Math.floor(k / ABREAST) * pitch,
-  });
+  const r = Math.min(2.1, pitch * 0.42 + 0.5);
+  /** All dots of a colour are one path: hundreds of elements would hold the page up. */
+  const paths = new Map<string, string>();
+  for (const { percent, up, held } of columns) {
+    const colour = percent === 0 ? 'var(--edge)' : percent < 0 ? 'var(--muted)' : 'var(--river)';
+    for (let k = 0; k < up + held; k++) {
+      const cx = x(percent) + ((k % ABREAST) - (ABREAST - 1) / 2) * PITCH;
+      const cy = HEIGHT - 5 - Math.floor(k / ABREAST) * pitch;
+      const fill = k < up ? colour : 'var(--lamp)';
+      const shape =
+        k < up
+          ? `M${cx - r} ${cy}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0`
+          : `M${cx} ${cy - 3}l3 3-3 3-3-3z`;
+      paths.set(fill, (paths.get(fill) ?? '') + shape);
+    }
+  }
   return (
     <svg
       role="img"
@@ -48,22 +60,9 @@ export function Swarm({
       <title id={id}>{`Change in price of ${countOf(listings, what)}: ${rise} rise, ${fall} fall.`}</title>
       <path d={`M${x(0)} 0V${HEIGHT}`} stroke="var(--ink)" strokeDasharray="2 3" />
       <path d={`M0 ${HEIGHT}H${WIDTH}`} stroke="var(--rule)" />
-      {columns.flatMap(({ percent, up, held }) =>
-        Array.from({ length: up + held }, (_, k) => {
-          const { cx, cy } = place(percent, k);
-          const key = `${percent}-${k}`;
-          if (k >= up) return <path key={key} d={`M${cx} ${cy - 3}l3 3-3 3-3-3z`} fill="var(--lamp)" />;
-          return (
-            <circle
-              key={key}
-              cx={cx}
-              cy={cy}
-              r={Math.min(2.1, pitch * 0.42 + 0.5)}
-              fill={percent === 0 ? 'var(--edge)' : percent < 0 ? 'var(--muted)' : 'var(--river)'}
-            />
-          );
-        }),
-      )}
+      {[...paths].map(([fill, d]) => (
+        <path key={fill} d={d} fill={fill} />
+      ))}
       {[-20, -10, 0, 10, 20, 30, 40].map((percent) => (
         <text
           key={percent}
