@@ -82,12 +82,13 @@ function PlainTable<R>({
   const [cursor, setCursor] = useState(0);
   const width = useWidth(box);
   const moved = useRef(false);
+  // Until it is measured: rows are drawn with the table, not once more after it. Asked once, as the answer may lay out the page.
+  const [initialRect] = useState(() => ({ width: 0, height: window.innerHeight - AROUND }));
   const virtual = useVirtualizer({
     count,
     getScrollElement: () => box.current,
     estimateSize: () => ROW,
-    // Until it is measured: rows are drawn with the table, not once more after it.
-    initialRect: { width: 0, height: window.innerHeight - AROUND },
+    initialRect,
     onChange: ({ isScrolling }) => {
       moved.current = isScrolling;
     },
