@@ -1,11 +1,12 @@
 import { RATE_ONE } from '@/core/money';
-import { discounted, landedOf, profitAt, STARTING_PLAN, type Target } from '@/core/pricing';
+import { type Deductions, discounted, landedOf, profitAt, STARTING_PLAN, type Target } from '@/core/pricing';
 import { STARTING_STOCK_RULE } from '@/core/stock';
-import { EVERYWHERE } from '@/store';
+import { dayOf } from '@/core/units';
+import { EVERYWHERE, type MarketConnection } from '@/store';
 import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { jobId, newJob, SHOP } from '@/work/jobs/job';
-import { approve, publish, settleSteps, undo } from '@/work/listings/bench';
+import { approve, publish, saveMarketRules, settleSteps, undo } from '@/work/listings/bench';
 import { applyCells } from '@/work/listings/bulk-edit';
 import { priceRows } from '@/work/listings/price-file';
 import { listOn } from '@/work/listings/take';
@@ -432,7 +433,9 @@ test('all that is offered is looked at like what is on sale: the prices said bef
   const priceOf = (found: typeof before) => new Map(found.rows.map((r) => [r.key, r.price]));
   const [was, ahead] = [priceOf(before), (await source.whatIf(draft, 'pennywharf', 'worst'))!];
   await save(...dearer);
-  source.stale();
+  // It is looked at anew with what was saved: nothing would move any more.
+  const after = (await source.whatIf(draft, 'pennywharf', 'worst'))!;
+  expect([after.listings, after.rise, after.fall]).toEqual([ahead.listings, 0, 0]);
   const is = priceOf(await source.search(all));
   expect(ahead.listings).toBe(
     [...is].filter(([key, price]) => price !== null || was.get(key) !== null).length,
@@ -448,4 +451,67 @@ test('all that is offered is looked at like what is on sale: the prices said bef
   const best = await whatIf(v.work, draft, null, 'best');
   const earned = best.prospects.map((p) => (p.to === null ? p.profitFrom / p.from : p.profitTo! / p.to));
   expect(earned).toEqual([...earned].sort((a, b) => b - a));
+});
+
+test('the past is rehearsed with costs, rates, fees and market prices as they are stored: a sum written apart agrees', async () => {
+  const { db } = v.work;
+  const one = (await listings()).find((l) => l.marketplace === 'pennywharf')!;
+  const sku = await itemOf(v.work, one);
+  const luck = chance(9);
+  const sellOne = async () => {
+    sell(v.outside.market, luck, v.work.clock(), { quantity: 1, sku: one.sku });
+    await v.settle(5 * 60_000);
+  };
+  const feesOf = async () => (await shop()).connections.get('pennywharf') as MarketConnection;
+  const then: { cost: number; costs: number; deductions: Deductions }[] = [];
+  const note = async () => {
+    const q = await quote(one.id);
+    then.push({ cost: q.costs!.goods, costs: landedOf(q.costs!), deductions: q.deductions! });
+  };
+  await note();
+  await sellOne();
+  await v.settle(25 * HOUR);
+  // The cost rises, then the fees, then what others ask.
+  move(v.outside.warehouse, sku, { cost: then[0]!.cost + 300 });
+  await v.settle(2 * HOUR);
+  await note();
+  await sellOne();
+  await v.settle(25 * HOUR);
+  const { site } = await feesOf();
+  const dearer = {
+    ...site,
+    fees: { ...site.fees, rules: site.fees.rules.map((f) => ({ ...f, fixed: f.fixed + 50 })) },
+  };
+  await saveMarketRules(v.work, 'pennywharf', { site: dearer as MarketConnection['site'] }, [], 'Fees');
+  await applyCells(v.work, [{ listing: one.id, field: 'market', text: '44.00' }], 'Market price');
+  await v.settle(HOUR);
+  await note();
+  await sellOne();
+  await v.settle(25 * HOUR);
+  await applyCells(v.work, [{ listing: one.id, field: 'market', text: '55.00' }], 'Market price');
+  await v.settle(25 * HOUR);
+  expect(new Set(then.map((t) => t.cost)).size).toBe(2);
+  expect((await db.history.toArray()).some((h) => h.sku.includes(sku))).toBe(true);
+
+  const orders = (await db.orders.orderBy('paidAt').toArray()).filter((o) => o.lines[0]!.sku === one.sku);
+  expect(orders).toHaveLength(3);
+  const sold = orders.reduce(
+    (sum, o, k) => sum + profitAt(o.lines[0]!.unitPrice, then[k]!.costs, then[k]!.deductions),
+    0,
+  );
+  const plan = await everything();
+  const follows: PlanRow = {
+    ...plan,
+    ...aims({ kind: 'market', rate: 1_000_000, minor: 0 }),
+    mostOfMsrp: null,
+    endings: [{ upTo: null, ending: null }],
+  };
+  const question = { draft: { plans: [follows], stock: STARTING_STOCK_RULE }, days: 7, fewer: 0 };
+  const made = (await Rehearsal.run(v.work, question, async () => false))!;
+  expect(made.answer.knownFrom).toEqual([]);
+  expect(made.answer.totals.happened.profit).toBe(sold);
+  // The plan follows what others asked on the day, not what they ask now.
+  const [third] = made.day(dayOf(orders[2]!.paidAt, 'Europe/London'));
+  expect(third!.prices.draft).toBe(4_400);
+  expect(third!.profits.draft).toBe(profitAt(4_400, then[2]!.costs, then[2]!.deductions));
 });

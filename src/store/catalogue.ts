@@ -176,7 +176,7 @@ export async function putPieces(db: SampanDatabase, stored: readonly (StoredPiec
 }
 
 /** The share of a supplier's history that an item lies in. */
-export const bucketOf = (sku: string) => hashOf(sku) & (BUCKETS - 1);
+export const historyShareOf = (sku: string) => hashOf(sku) & (BUCKETS - 1);
 
 /**
  * Adds moves to the history. Runs inside the caller's transaction; cost: one record for each share touched.
@@ -191,9 +191,9 @@ export async function addHistory(
   const day = Math.floor(at / DAY);
   const byBucket = new Map<number, Moved[]>();
   for (const move of moves) {
-    const own = byBucket.get(bucketOf(move.sku));
+    const own = byBucket.get(historyShareOf(move.sku));
     if (own) own.push(move);
-    else byBucket.set(bucketOf(move.sku), [move]);
+    else byBucket.set(historyShareOf(move.sku), [move]);
   }
   const keys = [...byBucket.keys()].map((bucket) => [supplier, bucket, day] as [string, number, number]);
   const known = await db.history.bulkGet(keys);
@@ -230,7 +230,7 @@ export interface HistoryPoint {
 export async function historyOf(db: SampanDatabase, supplier: string, sku: string): Promise<HistoryPoint[]> {
   const days = await db.history
     .where('[supplier+bucket+day]')
-    .between([supplier, bucketOf(sku), 0], [supplier, bucketOf(sku), Number.MAX_SAFE_INTEGER])
+    .between([supplier, historyShareOf(sku), 0], [supplier, historyShareOf(sku), Number.MAX_SAFE_INTEGER])
     .toArray();
   const points: HistoryPoint[] = [];
   for (const d of days) {

@@ -1,5 +1,6 @@
 import type { Table } from 'dexie';
 import type { SampanDatabase } from './database';
+import { noteEarlier } from './earlier';
 import { CHANGED_TABLES, type Change, type ChangedTable, type Edit } from './rows';
 
 /**
@@ -129,6 +130,7 @@ export async function applyChange(
       else unread.push(rowId);
     }
     for (const row of await table.bulkGet(unread)) if (row) before.set(row.id, row);
+    await noteEarlier(db, name, sets, before, now.at);
     const puts = new Map<string, Record<string, unknown> & { id: string }>();
     for (const { id: rowId, set, says } of sets) {
       const row = puts.get(rowId) ?? before.get(rowId);

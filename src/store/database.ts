@@ -4,6 +4,7 @@ import { WHOLE } from '../core/money';
 import { type Ending, STARTING_PLAN, type Target } from '../core/pricing';
 import { STARTING_STOCK_RULE, type StockRule } from '../core/stock';
 import { bucketing, bucketOf, intoBuckets } from './buckets';
+import type { EarlierRow } from './earlier';
 import {
   type AssetRow,
   type CopyTemplate,
@@ -44,7 +45,7 @@ import type {
 import { watchingTransactions } from './under-way';
 
 /** The version of the schema below. */
-export const SCHEMA = 8;
+export const SCHEMA = 9;
 
 const SIX_HOURS = 6 * 3_600_000;
 
@@ -134,6 +135,7 @@ export class SampanDatabase extends Dexie {
   listings!: Table<Listing, string>;
   plans!: Table<PlanRow, string>;
   templates!: Table<CopyTemplate, string>;
+  earlier!: Table<EarlierRow, number>;
   rates!: Table<RateRow, string>;
   orders!: Table<Order, string>;
   ledger!: Table<LedgerRow, string>;
@@ -316,6 +318,10 @@ export class SampanDatabase extends Dexie {
           }),
         );
       });
+    // What inputs of prices were before is on record from now on.
+    this.version(9)
+      .stores({ earlier: '++seq, at' })
+      .upgrade((tx) => tx.table('notes').put({ id: 'earlier-begins', value: Date.now() }));
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */
@@ -343,6 +349,7 @@ export class SampanDatabase extends Dexie {
       this.outbox,
       this.changes,
       this.edits,
+      this.earlier,
       this.journal,
     ];
   }

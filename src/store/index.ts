@@ -6,7 +6,20 @@ export {
   unpackRows,
 } from './archive';
 export { BUCKETED, bucketOf } from './buckets';
-export * from './catalogue';
+export {
+  addHistory,
+  catalogueNote,
+  dropPieces,
+  firstPictures,
+  type HistoryPoint,
+  historyOf,
+  historyShareOf,
+  putPieces,
+  readCatalogue,
+  readCold,
+  readDetails,
+  readPieces,
+} from './catalogue';
 export {
   addAll,
   addedIn,
@@ -19,8 +32,35 @@ export {
   undoChange,
 } from './changes';
 export { SampanDatabase, SCHEMA } from './database';
+export { EarlierValues, earlierBegins, earlierSince } from './earlier';
 export { fileOf, type StoredFile, toStore } from './files';
-export * from './goods';
+export {
+  type AssetRow,
+  type CopyTemplate,
+  type DocumentRow,
+  DRIFT_FIELDS,
+  type Drift,
+  type DriftField,
+  EVERYWHERE,
+  type FactTimes,
+  FREE_STEPS,
+  type HeldStep,
+  type ItemRow,
+  itemKey,
+  type Listing,
+  type ListingDocument,
+  type ListingState,
+  type PlanRow,
+  type PlanSale,
+  type Product,
+  type Published,
+  type Source,
+  type SourceRole,
+  type StepRule,
+  type SupplierText,
+  sizedKey,
+  type Variant,
+} from './goods';
 export {
   JOURNALED,
   type JournaledTable,
@@ -42,7 +82,42 @@ export type {
   OutboxRow,
   SupplierLanes,
 } from './outbox';
-export * from './rows';
+export {
+  type AlertRule,
+  type CatalogueNote,
+  CHANGED_TABLES,
+  type Change,
+  type ChangedTable,
+  type Connection,
+  type ConnectionTrouble,
+  type Credential,
+  type DoubtRow,
+  type Edit,
+  type HistoryRow,
+  type Job,
+  type LinkProposal,
+  type ListBytes,
+  type ListFile,
+  type MarketConnection,
+  type MatchRow,
+  type Note,
+  type PageRow,
+  type Preset,
+  type PresetFill,
+  type RateRow,
+  type ReadingRow,
+  type Refused,
+  type RefusedRow,
+  type RemovedListing,
+  type RowEdit,
+  type SavedSearch,
+  type Settings,
+  type Stage,
+  type StoredCold,
+  type StoredPiece,
+  type SupplierConnection,
+  type Task,
+} from './rows';
 export { STARTING_SETTINGS, settingsOf } from './settings';
 export { sizeOf } from './size';
 export { letGo } from './under-way';

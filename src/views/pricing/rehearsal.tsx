@@ -84,7 +84,7 @@ export function Rehearse({ draft, changed }: { draft: RulesDraft; changed: boole
         )}
       </div>
       <p className="text-xs text-muted">
-        Each day is priced at the cost and stock of then and sells what was sold.{' '}
+        Each day is priced at the cost, stock, market prices, fees and rates of then and sells what was sold.{' '}
         {fewer
           ? `That ${formatRate(fewer)} fewer sell for each percent dearer is an assumption of yours, no measurement.`
           : 'As many are taken to sell at any price: say how many fewer, if you have a guess.'}
@@ -134,6 +134,12 @@ export function Rehearse({ draft, changed }: { draft: RulesDraft; changed: boole
               })}
             </tbody>
           </table>
+          {answer.knownFrom.map(({ what, day }) => (
+            <p key={what} className="text-xs text-muted">
+              {what} {what.startsWith('The') ? 'is' : 'are'} on record from {dayName(day)} on; for the days
+              before the first on record stands in.
+            </p>
+          ))}
           {answer.left > 0 && (
             <p className="text-xs text-muted">
               {countOf(answer.left, 'sale')} of what is not listed any more {answer.left === 1 ? 'is' : 'are'}{' '}

@@ -35,6 +35,7 @@ export async function tidy(work: Work): Promise<string> {
   // Each point of the history says what was before it: what stays is whole without older days.
   const days = await db.history.toCollection().primaryKeys();
   await db.history.bulkDelete(days.filter(([, , day]) => (day + 1) * DAY <= before));
+  await db.earlier.where('at').below(before).delete();
   await trimJournal(db.journal);
   const archived = await archiveOrders(work);
   await dropOldOrders(work);

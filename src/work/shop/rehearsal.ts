@@ -1,4 +1,4 @@
-import { convert, factorOf, type Ppm } from '../../core/money';
+import { convert, type ExchangeRate, factorOf, type Ppm, type Rates, ratesOn } from '../../core/money';
 import { landedOf, profitAt } from '../../core/pricing';
 import {
   type Past,
@@ -10,8 +10,16 @@ import {
   type TriedDay,
   totalsOf,
 } from '../../core/rehearsal';
-import { addDays, dayOf } from '../../core/units';
-import { bucketOf, type HistoryRow, itemKey, type Listing } from '../../store';
+import { addDays, dayOf, type Instant } from '../../core/units';
+import {
+  type EarlierValues,
+  earlierBegins,
+  earlierSince,
+  type HistoryRow,
+  historyShareOf,
+  itemKey,
+  type Listing,
+} from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { countSale, letRest } from '../listings/demand';
@@ -43,6 +51,8 @@ export interface RehearsalAnswer {
   readonly orders: number;
   /** Sales of what is not listed any more, or whose cost cannot be told: in none of the sums. */
   readonly left: number;
+  /** Inputs that are on record only from a day within the past that was tried: before it their first value stands in. */
+  readonly knownFrom: readonly { readonly what: string; readonly day: string }[];
   readonly totals: Readonly<Record<TrialName, Totals>>;
   readonly days: readonly ({ readonly day: string } & Readonly<Record<TrialName, number>>)[];
 }
@@ -62,6 +72,83 @@ export interface RehearsedSaleRow {
 const DAY = 86_400_000;
 const numberOf = (day: string) => Date.parse(`${day}T00:00:00Z`) / DAY;
 const nameOf = (day: number) => new Date(day * DAY).toISOString().slice(0, 10);
+
+const endOf = (day: number): Instant => (day + 1) * DAY - 1;
+
+type Inputs = Pick<Shop, 'rates' | 'connections'>;
+
+/** Exchange rates, fees and suppliers' terms as they were on each day of the past. */
+class InputsOfThen {
+  private readonly days = new Map<number, Inputs>();
+
+  private constructor(
+    readonly earlier: EarlierValues,
+    private readonly now: Shop,
+    private readonly rates: readonly ExchangeRate[],
+    private readonly from: number,
+    private readonly begins: Instant | null,
+  ) {}
+
+  static async read({ db }: Work, now: Shop, from: number): Promise<InputsOfThen> {
+    const [rates, earlier, begins] = await Promise.all([
+      db.rates.toArray(),
+      earlierSince(db, from * DAY),
+      earlierBegins(db),
+    ]);
+    return new InputsOfThen(earlier, now, rates, from, begins);
+  }
+
+  /** Those of a day; the same object as the day before where none of them moved. */
+  on(day: number): Inputs {
+    const known = this.days.get(day);
+    if (known) return known;
+    const { by, books } = ratesOn(this.rates, this.now.rates.books, nameOf(day));
+    const rates: Rates = { books, by: new Map([...this.firstRates(), ...by]) };
+    const made: Inputs = {
+      rates,
+      connections: new Map(
+        [...this.now.connections].map(([id, c]) => [id, this.earlier.rowAt('connections', c, endOf(day))]),
+      ),
+    };
+    const before = day > this.from ? this.on(day - 1) : null;
+    const same =
+      before && sameEntries(before.rates.by, rates.by) && sameInputs(before.connections, made.connections);
+    const kept = same ? before : made;
+    this.days.set(day, kept);
+    return kept;
+  }
+
+  /** The first rate of each currency: it stands in for those of before. */
+  private firstRates(): Map<string, ExchangeRate> {
+    const first = new Map<string, ExchangeRate>();
+    for (const rate of this.rates) {
+      const known = first.get(rate.currency);
+      if (rate.books === this.now.rates.books && (!known || rate.day < known.day))
+        first.set(rate.currency, rate);
+    }
+    return first;
+  }
+
+  knownFrom(zone: string): RehearsalAnswer['knownFrom'] {
+    const begun = nameOf(this.from);
+    const used = new Set(
+      [...this.now.connections.values()].map((c) => (c.role === 'supplier' ? c.currency : c.site.currency)),
+    );
+    const late = [...this.firstRates().values()].filter((r) => r.day > begun && used.has(r.currency));
+    return [
+      ...late.map(({ currency, day }) => ({ what: `The rate of ${currency}`, day })),
+      ...(this.begins !== null && dayOf(this.begins, zone) > begun
+        ? [{ what: 'Fees and market prices', day: dayOf(this.begins, zone) }]
+        : []),
+    ];
+  }
+}
+
+const sameEntries = <K, V>(a: ReadonlyMap<K, V>, b: ReadonlyMap<K, V>) =>
+  a.size === b.size && [...a].every(([key, value]) => b.get(key) === value);
+
+const sameInputs = (a: Shop['connections'], b: Shop['connections']) =>
+  sameEntries(a, b) || [...a].every(([id, c]) => JSON.stringify(c) === JSON.stringify(b.get(id)));
 
 /** A rehearsal that was run, kept to look into its days. */
 export class Rehearsal {
@@ -90,24 +177,21 @@ export class Rehearsal {
     const listings = [...assortment.all()].flatMap(([, f]) =>
       f.item && f.listing.state !== 'bench' ? [f] : [],
     );
+    const inputs = await InputsOfThen.read(work, now, numberOf(from));
     const places = new Map(listings.map((f, place) => [f.listing.id, place]));
     const { sales, orders, left } = await salesOf(work, places, zone, from, to);
     const past: Past = {
       from: numberOf(from),
       to: numberOf(to),
-      moves: await movesOf(work, listings, numberOf(from), zone),
+      moves: await movesOf(work, listings, numberOf(from), zone, inputs.earlier),
       sales,
     };
     const rules: Record<'saved' | 'draft', Shop> = {
       saved: now,
       draft: { ...now, plans: draft.plans, settings: { ...now.settings, stock: draft.stock } },
     };
-    const booksOf = (full: FullListing) => {
-      const market = marketOf(now, full.listing.marketplace);
-      return (market && factorOf(now.rates, market.site.currency, currency)) ?? null;
-    };
     const trialOf = (shop: Shop, happened: boolean): Trial => {
-      const at = (day: number): Shop => ({ ...shop, at: (day + 1) * DAY - 1 });
+      const at = (day: number): Shop => ({ ...shop, ...inputs.on(day), at: endOf(day) });
       let dated = { day: past.from, shop: at(past.from) };
       const onDay = (day: number) => {
         if (dated.day !== day) dated = { day, shop: at(day) };
@@ -121,7 +205,10 @@ export class Rehearsal {
       const then = (place: number): FullListing => {
         const full = listings[place]!;
         const { cost, stock } = moved[place] ?? full.item!;
-        const listing = { ...full.listing, demand: demands.get(place) ?? null };
+        const listing = {
+          ...inputs.earlier.rowAt('listings', full.listing, endOf(today)),
+          demand: demands.get(place) ?? null,
+        };
         return { ...full, listing, item: { ...full.item!, cost, stock, gone: false } };
       };
       return {
@@ -141,11 +228,14 @@ export class Rehearsal {
         fewer: happened ? 0 : fewer,
         turns: (day) => {
           today = day;
-          return !happened && calendarNow(onDay(day)) !== calendarNow(at(day - 1));
+          return (
+            inputs.on(day) !== inputs.on(day - 1) ||
+            (!happened && calendarNow(onDay(day)) !== calendarNow(at(day - 1)))
+          );
         },
         quote: (place, move) => {
           moved[place] = move;
-          return quotedThen(then(place), onDay(today), happened, booksOf);
+          return quotedThen(then(place), onDay(today), happened);
         },
       };
     };
@@ -165,7 +255,7 @@ export class Rehearsal {
     const each = <T>(make: (name: TrialName) => T) =>
       Object.fromEntries(TRIALS.map((name) => [name, make(name)])) as Record<TrialName, T>;
     const answer: RehearsalAnswer = {
-      ...{ currency, from, to, orders, left },
+      ...{ currency, from, to, orders, left, knownFrom: inputs.knownFrom(zone) },
       totals: each((name) => totalsOf(tried[name])),
       days: tried.saved.map((d, k) => ({
         day: nameOf(d.day),
@@ -207,14 +297,10 @@ export class Rehearsal {
 }
 
 /** A listing at the cost and stock of then. */
-function quotedThen(
-  full: FullListing,
-  shop: Shop,
-  happened: boolean,
-  booksOf: (full: FullListing) => ReturnType<typeof factorOf>,
-): Rehearsed | null {
+function quotedThen(full: FullListing, shop: Shop, happened: boolean): Rehearsed | null {
   const quote = solveListing(full, shop);
-  const books = booksOf(full);
+  const market = marketOf(shop, full.listing.marketplace);
+  const books = market && factorOf(shop.rates, market.site.currency, shop.settings.currency);
   if (!quote?.costs || !quote.deductions || !books) return null;
   const { costs, deductions } = quote;
   const landed = landedOf(costs);
@@ -259,12 +345,13 @@ async function salesOf(
   return { sales: sales.sort((a, b) => a.day - b.day), orders, left };
 }
 
-/** Cost and stock of each listing's item from a day on: what was recorded, the last of each day. */
+/** Cost and stock of each listing's item from a day on: what was recorded, the last of each day; and the days on which its market price moved. */
 async function movesOf(
   { db }: Work,
   listings: readonly FullListing[],
   from: number,
   zone: string,
+  earlier: EarlierValues,
 ): Promise<PastMove[][]> {
   const keys = new Map<string, number[]>();
   for (const [place, { source }] of listings.entries()) {
@@ -277,7 +364,7 @@ async function movesOf(
   const suppliers = new Set(listings.map((f) => f.source!.supplier));
   for (const supplier of suppliers) {
     const buckets = new Set(
-      listings.flatMap((f) => (f.source!.supplier === supplier ? [bucketOf(f.source!.item)] : [])),
+      listings.flatMap((f) => (f.source!.supplier === supplier ? [historyShareOf(f.source!.item)] : [])),
     );
     for (const bucket of buckets) {
       const days: HistoryRow[] = await db.history
@@ -300,6 +387,14 @@ async function movesOf(
   for (const [place, own] of moves.entries()) {
     const { cost, stock } = listings[place]!.item!;
     if (!own.length) own.push({ day: from, cost, stock });
+  }
+  const places = new Map(listings.map((f, place) => [f.listing.id, place]));
+  for (const { at, id } of earlier.times.get('listings') ?? []) {
+    const own = moves[places.get(id) ?? -1];
+    const day = numberOf(dayOf(at, zone));
+    if (!own || own.some((move) => move.day === day) || day <= from) continue;
+    const before = own.findLastIndex((move) => move.day < day);
+    own.splice(before + 1, 0, { ...own[before]!, day });
   }
   return moves;
 }
