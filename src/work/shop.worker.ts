@@ -127,8 +127,8 @@ const prepare = () => {
   if (source.prepare()) setTimeout(prepare);
 };
 
-/** While a past is loaded nothing else reads what is there so far. */
-let loading = false;
+/** Settled once the shop in this browser is whole: until then nothing is answered, and so nothing of a part is kept. */
+const opened = Promise.withResolvers<void>();
 
 /**
  * Loads the recorded past that the server has; tabs that open at the same time wait for each other.
@@ -138,20 +138,15 @@ let loading = false;
 async function loadPast(size: number, tell: (share: number) => void): Promise<void> {
   await navigator.locks.request('sampan-past', async () => {
     if (await work.db.connections.count()) return;
-    loading = true;
-    try {
-      const past = await fetch('/api/recorded');
-      if (!past.ok || !past.body) throw new Error(`The recorded past could not be loaded: ${past.status}.`);
-      const text = past.body.pipeThrough(new TextDecoderStream());
-      let said = 0;
-      await loadRecorded(work.db, linesOf(piecesOf(text)), (characters) => {
-        const share = Math.min(99, Math.floor((characters / size) * 100));
-        if (share > said) tell(share);
-        said = Math.max(said, share);
-      });
-    } finally {
-      loading = false;
-    }
+    const past = await fetch('/api/recorded');
+    if (!past.ok || !past.body) throw new Error(`The recorded past could not be loaded: ${past.status}.`);
+    const text = past.body.pipeThrough(new TextDecoderStream());
+    let said = 0;
+    await loadRecorded(work.db, linesOf(piecesOf(text)), (characters) => {
+      const share = Math.min(99, Math.floor((characters / size) * 100));
+      if (share > said) tell(share);
+      said = Math.max(said, share);
+    });
   });
 }
 
@@ -179,7 +174,7 @@ function onChange(
   let planned = false;
   let free = 0;
   const soon = () => {
-    if (planned || loading) return;
+    if (planned) return;
     planned = true;
     setTimeout(
       async () => {
@@ -234,9 +229,8 @@ const OF_SOURCE: readonly Watched[] = [
 ];
 const OF_COURSE = ['journal', 'plans', 'connections', 'jobs', 'outbox', 'changes', 'doubts'];
 
-const api = {
+const questions = {
   ...acts,
-  loadPast,
   search: async (...of: Parameters<SourceSearcher['search']>) => {
     const found = await source.search(...of);
     setTimeout(prepare);
@@ -254,29 +248,10 @@ const api = {
   link: source.link.bind(source),
   /** Tells, now and after each change that matters to a search, a number that grows. */
   watchSource: (tell: (version: number) => void) => {
-    const { db } = work;
     let version = 0;
-    let known = '';
-    // As text: it is asked again with each poll of a service, and most of those change nothing that a search
-    // sees.
-    const seen = async () => [
-      await db.notes.where('id').startsWith('catalogue:').toArray(),
-      await db.plans.toArray(),
-      await db.settings.toArray(),
-      (await db.connections.toArray()).map((c) => [
-        c.id,
-        c.name,
-        c.role === 'supplier' ? [c.shipping, c.costs] : [c.site, c.optedIn, c.buyers, c.categories],
-      ]),
-    ];
     onChange(OF_SOURCE, SOON, OFTEN, async () => {
       await built();
-      await assortment.catchUp();
-      const now = JSON.stringify([await seen(), assortment.variantCount]);
-      if (now === known) return;
-      known = now;
-      source.stale();
-      tell(++version);
+      if ((await source.lookAgain()) || version === 0) tell(++version);
     });
   },
   /** Tells, now and after each change to listings or what they are made of, a number that grows. */
@@ -600,6 +575,22 @@ const api = {
     });
     setInterval(soon, 30_000);
   },
+};
+
+/** What is asked waits until the shop is whole. */
+const whenOpen = <F extends (...of: never[]) => unknown>(ask: F) =>
+  (async (...of: Parameters<F>) => {
+    await opened.promise;
+    return ask(...of);
+  }) as F;
+
+const api = {
+  ...(Object.fromEntries(
+    Object.entries(questions).map(([name, ask]) => [name, whenOpen(ask as () => unknown)]),
+  ) as unknown as typeof questions),
+  loadPast,
+  /** Says that the shop is whole. */
+  open: () => opened.resolve(),
 };
 export type ShopApi = typeof api;
 expose(api);

@@ -34,10 +34,12 @@ export function useOpening(): Opening {
     if (!listening) letGoWhenLeft();
     listening = true;
     const open = async () => {
+      const known = await hasShop(work);
+      if (known) await theShop().open();
       const answer = await fetch('/api/services');
       if (!answer.ok) throw new Error(`Sampan’s server answered ${answer.status}.`);
       const { services, recorded, standIns } = (await answer.json()) as World & { recorded: number };
-      if (recorded && !(await hasShop(work))) {
+      if (recorded && !known) {
         const says = (share: number) => {
           const far = share > 0 ? `, ${share} %` : '';
           if (!left) setOpening({ state: 'opening', says: `Loading the demo’s history${far} …` });
@@ -45,6 +47,7 @@ export function useOpening(): Opening {
         says(0);
         await theShop().loadPast(recorded, proxy(says));
       }
+      await theShop().open();
       await startShop(work, Intl.DateTimeFormat().resolvedOptions().timeZone);
       startRunner();
       if (left) return;

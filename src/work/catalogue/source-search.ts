@@ -29,6 +29,7 @@ import {
   readPieces,
   type SupplierConnection,
 } from '../../store';
+import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { itemFrom } from '../listings/facts';
 import { findLinks, type Link, linkListings } from '../listings/link';
@@ -132,6 +133,30 @@ export const splitKey = (key: string) => ({
   sku: key.slice(key.indexOf(':') + 1),
 });
 
+/**
+ * All that a search sees, as text: connections are written with each poll of a service, and most of that changes nothing
+ * that a search sees.
+ */
+async function seenOf(work: Work): Promise<string> {
+  const { db } = work;
+  const { variantCount } = await caughtUp(work);
+  const [notes, plans, settings, rates, connections] = await Promise.all([
+    db.notes.where('id').startsWith('catalogue:').toArray(),
+    db.plans.toArray(),
+    db.settings.toArray(),
+    db.rates.toArray(),
+    db.connections.toArray(),
+  ]);
+  return JSON.stringify([
+    ...[variantCount, notes, plans, settings, rates],
+    connections.map((c) => [
+      c.id,
+      c.name,
+      c.role === 'supplier' ? [c.shipping, c.costs] : [c.site, c.optedIn, c.buyers, c.categories, c.keptOff],
+    ]),
+  ]);
+}
+
 interface Loaded {
   readonly generation: number;
   readonly pieces: number;
@@ -151,7 +176,7 @@ const REHEARSALS = 24;
 /**
  * All suppliers' catalogues held as columns and searched by scan. Lives in a worker, one for each tab. Only
  * new pieces are read after a refresh; prices are computed again only after plan, fees or pieces changed.
- * `stale` must be called when the database changed.
+ * What acts or looks ahead looks at the database first; while one types, `lookAgain` is called from time to time instead.
  */
 export class SourceSearcher {
   private loaded = new Map<string, Loaded>();
@@ -174,9 +199,28 @@ export class SourceSearcher {
 
   constructor(private readonly work: Work) {}
 
-  /** Says that something in the database changed: the next question looks. */
+  /** Forgets what was read: the next question reads it again. */
   stale(): void {
     this.shop = null;
+  }
+
+  /** What it saw of the database last, as text. */
+  private seen = '';
+
+  /**
+   * Looks whether anything that a search sees was written since it was read, and reads it again. Cost where nothing was: a
+   * handful of small rows. @returns whether there was something
+   */
+  async lookAgain(): Promise<boolean> {
+    if (this.shop && (await seenOf(this.work)) === this.seen) return false;
+    this.shop = null;
+    await this.fresh();
+    return true;
+  }
+
+  private async current(): Promise<ShopTerms> {
+    await this.lookAgain();
+    return this.fresh();
   }
 
   /**
@@ -207,6 +251,7 @@ export class SourceSearcher {
 
   private async refresh(): Promise<void> {
     const { db } = this.work;
+    const seen = await seenOf(this.work);
     const shop = await readAgedTerms(db, this.work.clock());
     const suppliers = [...shop.connections.values()].filter(
       (c): c is SupplierConnection => c.role === 'supplier',
@@ -246,6 +291,7 @@ export class SourceSearcher {
     this.searchers.clear();
     this.plans.clear();
     this.last = null;
+    this.seen = seen;
     this.shop = shop;
   }
 
@@ -275,7 +321,7 @@ export class SourceSearcher {
 
   /** What would happen to the expected prices of all that is offered, on one marketplace; nothing is kept of it. */
   async whatIf(draft: RulesDraft, market: string, order: AheadOrder): Promise<WhatIf | null> {
-    const shop = await this.fresh();
+    const shop = await this.current();
     const on = marketOf(shop, market);
     if (!on) return null;
     const after = { ...shop, plans: draft.plans };
@@ -511,7 +557,7 @@ export class SourceSearcher {
 
   /** What taking would bring, before it is done. Cost: one search and one look at each row. */
   async weigh(what: Meant, market: string | null): Promise<Weighed> {
-    const shop = await this.fresh();
+    const shop = await this.current();
     const searcher = this.searcher(market, shop);
     let [items, along, taken, noPrice, noPicture, noBarcode, noStock] = [0, 0, 0, 0, 0, 0, 0];
     const products = new Set<string>();
@@ -551,7 +597,7 @@ export class SourceSearcher {
    * Puts marked items, or all matches of a query, on the Bench as one change; whole products come together.
    */
   async take(what: Meant, market: string, tell?: (done: number, total: number) => void): Promise<Taken> {
-    const shop = await this.fresh();
+    const shop = await this.current();
     const { db } = this.work;
     const items: Taking[] = [];
     for (const [supplier, rows] of this.rowsOf(this.searcher(market, shop), what)) {
@@ -577,7 +623,7 @@ export class SourceSearcher {
    * barcodes one scan for all of them.
    */
   async findLines(text: string): Promise<{ lines: PastedLine[]; left: number }> {
-    const shop = await this.fresh();
+    const shop = await this.current();
     const all = text.split(/\r\n|\r|\n/).map((t, i) => ({
       line: i + 1,
       text: t
@@ -659,7 +705,7 @@ export class SourceSearcher {
 
   /** Finds what unlinked listings may sell, among all suppliers. */
   async findLinks(): Promise<{ looked: number; sure: number; took: number }> {
-    const shop = await this.fresh();
+    const shop = await this.current();
     return findLinks(
       this.work,
       [...this.loaded].map(([id, { catalogue }]) => ({ supplier: supplierOf(shop, id)!, catalogue })),
@@ -668,7 +714,7 @@ export class SourceSearcher {
 
   /** Links listings to items as one change, with what the catalogues know of the items now. */
   async link(links: readonly Link[]): Promise<number> {
-    const shop = await this.fresh();
+    const shop = await this.current();
     const at = this.work.clock();
     const done = await linkListings(this.work, links, ({ supplier, item }) => {
       const c = this.loaded.get(supplier)?.catalogue;
@@ -690,7 +736,7 @@ export class SourceSearcher {
     market: string | null,
     supplier?: string,
   ): Promise<{ hashes: Int32Array; keys: string[] }> {
-    const shop = await this.fresh();
+    const shop = await this.current();
     const searcher = this.searcher(market, shop);
     const keys: string[] = [];
     for (const id of searcher.ids(searcher.find(parseQuery(query)))) {
