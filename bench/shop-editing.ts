@@ -17,7 +17,7 @@ export async function measureEditing(page: Page, origin: string, step: Step): Pr
     await page.goto(`${origin}/listings`);
     await page.locator('[data-table] [role=row]').nth(3).waitFor();
     await page.waitForTimeout(3_000);
-    await button(/^Mark all/).click();
+    await button(/^Select all/).click();
   };
 
   await markAll();

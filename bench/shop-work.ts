@@ -36,7 +36,7 @@ export async function measureWork(page: Page, origin: string, step: Step, say: S
     await page.goto(origin + path);
     await page.locator('[data-table] [role=row]').nth(3).waitFor();
     await page.waitForTimeout(2_000);
-    await button(/^Mark all/).click();
+    await button(/^Select all/).click();
   };
   const take = async (what: string) => {
     await markAll(`/source?q=${encodeURIComponent(MANY)}`);

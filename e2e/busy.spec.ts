@@ -28,7 +28,7 @@ test('two thousand listings: published with a stop and a go, searched from two t
   await go(page, 'Source');
   await expect(page.getByText(/2,400 items of Brackwater/)).toBeVisible({ timeout: 60_000 });
   await page.getByRole('searchbox', { name: 'Search' }).fill('has:picture has:barcode is:stocked');
-  await page.getByRole('button', { name: /^Mark all/ }).click();
+  await page.getByRole('button', { name: /^Select all/ }).click();
   await page.getByRole('button', { name: /^Take [\d,]+ to the Bench$/ }).click();
   await confirmTake(page);
 

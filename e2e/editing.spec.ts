@@ -12,7 +12,7 @@ test('a template with a keyword sheet for many, one typo replaced in all, propos
   page,
 }) => {
   await page.goto(`${DEMO}/bench`);
-  await page.getByRole('button', { name: /^Mark all/ }).click();
+  await page.getByRole('button', { name: /^Select all/ }).click();
   await page.getByRole('button', { name: 'Set up' }).click();
   await page.getByRole('menuitem', { name: 'Copy templates' }).click();
   const docket = page.getByRole('complementary', { name: 'Copy templates' });

@@ -47,7 +47,7 @@ test('a shop begins with a price list and files alone: listed, sold, ordered, to
   await page.getByRole('button', { name: 'Read the list' }).click();
   await go(page, 'Source');
   await expect(rows(page, 'Catalogue')).toHaveCount(4);
-  await page.getByRole('button', { name: 'Mark all 4' }).click();
+  await page.getByRole('button', { name: 'Select all 4' }).click();
   // One is left out of all.
   await rows(page, 'Catalogue').nth(3).getByRole('checkbox').uncheck();
   await page.getByRole('button', { name: 'Take 3 to the Bench' }).click();

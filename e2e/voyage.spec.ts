@@ -255,7 +255,7 @@ test('from the catalogue to a live listing by keyboard alone', async ({ page, re
   await tabTo(/^Catalogue$/);
   await page.keyboard.press('Space');
   await page.keyboard.press('Shift+ArrowDown');
-  await expect(page.getByText('2 marked')).toBeVisible();
+  await expect(page.getByText('2 selected')).toBeVisible();
   await tabTo(/^Take 2 to the Bench$/, true);
   await page.keyboard.press('Enter');
   await expect(page.getByRole('complementary', { name: 'Take to the Bench' })).toBeVisible();

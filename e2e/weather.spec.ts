@@ -81,8 +81,8 @@ test('many at once: all matches to the Bench, and publishing can be stopped', as
   await go(page, 'Source');
   await expect(page.getByText(/2,400 items of Brackwater/)).toBeVisible({ timeout: 60_000 });
   await page.getByRole('searchbox', { name: 'Search' }).fill('is:stocked has:barcode has:picture ');
-  await page.getByRole('button', { name: /^Mark all [\d,]+/ }).click();
-  await expect(page.getByText(/^all [\d,]+ matches marked/)).toBeVisible();
+  await page.getByRole('button', { name: /^Select all [\d,]+/ }).click();
+  await expect(page.getByText(/^all [\d,]+ matches selected/)).toBeVisible();
   await page.getByRole('button', { name: /^Take [\d,]+ to the Bench/ }).click();
   await confirmTake(page);
   await control(request, PENNYWHARF, 'faults', { slowMs: 700 });

@@ -74,7 +74,7 @@ async function main() {
       await page.keyboard.press('Escape');
     }
     if (shot.copy) {
-      await page.getByRole('button', { name: /^Mark all/ }).click();
+      await page.getByRole('button', { name: /^Select all/ }).click();
       await page.getByRole('button', { name: 'Set up' }).click();
       await page.getByRole('menuitem', { name: 'Copy templates' }).click();
       await page.getByRole('button', { name: 'New template' }).click();

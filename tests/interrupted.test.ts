@@ -159,6 +159,8 @@ test.each([
   const k = facts.findIndex((f) => f.msrp !== null);
   const [listing, { msrp }] = [all[k]!, facts[k]!];
   const was = listing.published!.price;
+  const patient = { leap: { times: 999, meanwhile: 'keep' } } as object;
+  await v.work.db.connections.update('brackwater', patient);
   await saveRules(v.work, [{ table: 'plans', id: 'everything', set: { contradiction } }], 'Contradictions');
   await v.settle();
   // The cost rises over MSRP: no price is both under the one guard and over the other.

@@ -330,9 +330,10 @@ test('Today names what needs a person, worst first, with where to mend it', asyn
   const course = await readCourse(v.work);
   const ids = course.needs.map((need) => need.id.split(':')[0]);
   expect(new Set(ids)).toEqual(new Set(['connection', 'order', 'listing']));
-  expect(course.needs.map((need) => need.left)).toEqual(
-    [...course.needs.map((need) => need.left)].sort((a, b) => a - b),
-  );
+  // What loses money at each sale stands first, then what hurts soonest.
+  const [worst, ...others] = course.needs;
+  expect(worst).toMatchObject({ id: `listing:${listing.id}`, losing: true });
+  expect(others.map((need) => need.left)).toEqual(others.map((need) => need.left).sort((a, b) => a - b));
   expect(course.needs.find((need) => need.id === `order:${bad.id}`)).toMatchObject({
     href: `/orders?row=${encodeURIComponent(bad.id)}`,
     why: expect.stringMatching(/postcode/),

@@ -6,9 +6,9 @@ import { newJob } from '@/work/jobs/job';
 import { runNow } from '@/work/jobs/schedule';
 import { undo } from '@/work/listings/bench';
 import { lastUndoable } from '@/work/shop/history';
-import { readRatesFile, saveRate } from '@/work/shop/rates';
+import { rateAsks, readRatesFile, saveRate, saveRates } from '@/work/shop/rates';
 import { saveSettings } from '@/work/shop/settings';
-import { whatIfConnection } from '@/work/shop/what-if';
+import { whatIfTerms } from '@/work/shop/what-if';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;
@@ -36,7 +36,9 @@ test('fees that rise wait until they are looked at; then prices follow, as was f
   const c = await market();
   expect(shown()).toEqual(before);
   expect(siteChangesInWords(c.site, c.siteNow!).join()).toMatch(/\(it was /);
-  const ahead = await whatIfConnection(v.work, 'pennywharf', { site: c.siteNow!, optedIn: [] });
+  const ahead = await whatIfTerms(v.work, {
+    connection: { id: 'pennywharf', terms: { site: c.siteNow!, optedIn: [] } },
+  });
   expect(ahead.listings).toBe(8);
   expect(ahead.rise).toBeGreaterThan(0);
   expect(await acceptSite(v.work, 'pennywharf')).toBe(ahead.rise);
@@ -62,15 +64,35 @@ test('a rates file: good rows go on record, the others say why, and the same fil
   const text =
     '\uFEFFCurrency;Day;Rate\nUSD;2026-11-01;0.79\nGBP;2026-11-01;1\nEUR;1 Nov;0.85\nEUR;2026-11-01;-1\nEUR;2026-02-31;0.85\n';
   const read = await readRatesFile(v.work, text);
-  expect(read).toMatchObject({ ok: true, taken: 1 });
+  expect(read).toMatchObject({ ok: true, rates: [{ currency: 'USD' }], asks: null });
+  expect(await v.work.db.rates.count()).toBe(0);
   expect(read.ok && read.refused.map((r) => r.line)).toEqual([3, 4, 5, 6]);
-  await readRatesFile(v.work, text);
+  for (const _ of 'twice') {
+    const again = await readRatesFile(v.work, text);
+    if (again.ok) await saveRates(v.work, again.rates);
+  }
   expect(await v.work.db.rates.toArray()).toMatchObject([
     { currency: 'USD', day: '2026-11-01', value: 0.79 * RATE_ONE, origin: 'file' },
   ]);
   expect(await readRatesFile(v.work, 'currency,rate\nUSD,1')).toMatchObject({
     ok: false,
     reason: expect.stringMatching(/lacks day/),
+  });
+});
+
+test('a rate that leaps is asked about with both figures, be it typed or in a file; a small move is not', async () => {
+  const on = (day: string, value: number) =>
+    ({ currency: 'USD', books: 'GBP', day, value: Math.round(value * RATE_ONE), origin: 'typed' }) as const;
+  const known = [on('2026-11-01', 0.8582)];
+  expect(rateAsks(on('2026-11-02', 0.87), known)).toBeNull();
+  expect(rateAsks(on('2026-11-02', 8.582), known)).toBe(
+    '1 USD = 8.582 is 10 times as much as 0.8582 of 1 Nov.',
+  );
+  expect(rateAsks(on('2026-11-02', 0.7), known)).toMatch(/18 % less than 0.8582/);
+  const read = await readRatesFile(v.work, 'currency,day,rate\nUSD,2026-11-01,0.8582\nUSD,2026-11-02,8.59\n');
+  expect(read).toMatchObject({
+    ok: true,
+    asks: expect.stringContaining('8.59 is 10 times as much as 0.8582 of 1 Nov'),
   });
 });
 

@@ -177,11 +177,13 @@ describe('taking goods', () => {
 describe('saved searches that watch', () => {
   const keep = async (query: string, watch: 'report' | 'take' | 'approve') => {
     source.stale();
-    return saveSearch(
+    const saved = await saveSearch(
       v.work,
       { name: 'Watched', query, sort: '', market: 'pennywharf', watch },
       (await source.matchesOf(query, 'pennywharf')).hashes,
     );
+    if (!saved.ok) throw new Error(saved.reason);
+    return saved.id;
   };
   const item = () =>
     [...itemsOf(v.outside.warehouse).values()].find((i) => i.stock > 0 && i.stock < 9000 && !i.group)!;

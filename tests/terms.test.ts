@@ -14,7 +14,7 @@ import type { MarketConnection } from '@/work/model';
 import { feeCheck } from '@/work/shop/fee-check';
 import { lastUndoable } from '@/work/shop/history';
 import { quoteListing } from '@/work/shop/quote';
-import { whatIfConnection } from '@/work/shop/what-if';
+import { whatIfTerms } from '@/work/shop/what-if';
 import { advance } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
@@ -35,7 +35,7 @@ const HANDLED = { ...NO_COST_RULES, handling: { order: 120, item: 30 }, paying: 
 
 test('what buying costs besides moves prices as it was said before, each sum with its lines, and goes back', async () => {
   const before = await prices();
-  const ahead = await whatIfConnection(v.work, 'brackwater', { costs: HANDLED });
+  const ahead = await whatIfTerms(v.work, { connection: { id: 'brackwater', terms: { costs: HANDLED } } });
   expect(ahead.rise).toBeGreaterThan(0);
   expect(await saveSupplierCosts(v.work, 'brackwater', HANDLED)).toBe(ahead.rise + ahead.fall);
   await v.settle();
@@ -155,7 +155,9 @@ test('fees are checked against what was charged; own ones count until the market
 test('what is not sold on a marketplace shows none there, cannot be approved, and comes back', async () => {
   const [one] = await live();
   const { sku } = (await v.work.db.variants.get(one!.variant))!;
-  const ahead = await whatIfConnection(v.work, 'pennywharf', { keptOff: [`sku:${sku}`] });
+  const ahead = await whatIfTerms(v.work, {
+    connection: { id: 'pennywharf', terms: { keptOff: [`sku:${sku}`] } },
+  });
   expect(ahead.prospects.filter((p) => p.shownTo !== p.shownFrom).map((p) => p.id)).toEqual([one!.id]);
   const there = () => v.outside.markets.pennywharf.listings[one!.sku]!;
   const { quantity } = there();

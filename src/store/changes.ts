@@ -26,11 +26,33 @@ export interface ChangeHead {
   readonly undoable?: boolean;
   /** Whether it only carries out or notes what another change decided. */
   readonly quiet?: boolean;
+  /** The change that it takes back. */
+  readonly undoes?: string;
+  /** Whether it brings back what an undo took. */
+  readonly redoes?: true;
 }
+
+/** A change as it is told among all changes. */
+const headRow = (id: string, head: ChangeHead, now: Now, edits: number): Change => ({
+  id,
+  at: now.at,
+  by: head.by,
+  name: head.name,
+  why: head.why ?? null,
+  edits,
+  undoneBy: null,
+  undoable: head.undoable ?? head.by === 'person',
+  ...(head.by === 'person' && now.tab && { tab: now.tab }),
+  ...(head.quiet && { quiet: true }),
+  ...(head.undoes && { undoes: head.undoes }),
+  ...(head.redoes && { redoes: true }),
+});
 
 export interface Now {
   readonly at: number;
   readonly newId: () => string;
+  /** The tab in which a person makes the change. */
+  readonly tab?: string;
 }
 
 /**
@@ -157,18 +179,7 @@ export async function applyChange(
   }
   if (!edits.length) return null;
   await db.edits.bulkAdd(packed(edits));
-  const change: Change = {
-    id,
-    at: now.at,
-    by: head.by,
-    name: head.name,
-    why: head.why ?? null,
-    edits: edits.length,
-    undoneBy: null,
-    undoable,
-    ...(head.quiet && { quiet: true }),
-  };
-  await db.changes.add(change);
+  await db.changes.add(headRow(id, head, now, edits.length));
   return id;
 }
 
@@ -204,24 +215,22 @@ export async function addAll(
     tell?.(rows.length);
   }
   await db.edits.bulkAdd(edits);
-  const undoable = head.undoable ?? head.by === 'person';
-  const change: Change = {
-    id,
-    at: now.at,
-    by: head.by,
-    name: head.name,
-    why: head.why ?? null,
-    edits: count,
-    undoneBy: null,
-    undoable,
-  };
-  await db.changes.add(change);
+  await db.changes.add(headRow(id, head, now, count));
   return id;
 }
 
 /** The rows that an edit of {@link addAll} added; null for an edit of one row. */
 const addedBy = (edit: Edit) =>
   edit.before === null ? ((edit.after?.ids as readonly string[] | undefined) ?? null) : null;
+
+/** Rows that an undo takes out at most to be brought back by redo. */
+const MOST_KEPT = 2_000;
+
+/** The rows that an edit of an undo took out together, where they were kept; null for other edits. */
+const takenOutBy = (edit: Edit): { readonly rows: readonly { id: string }[] | undefined } | null =>
+  edit.after === null && edit.before && 'ids' in edit.before
+    ? { rows: edit.before.rows as { id: string }[] | undefined }
+    : null;
 
 /** Ids of the rows that a change added, by table. */
 export async function addedIn(db: SampanDatabase, change: string): Promise<Map<ChangedTable, string[]>> {
@@ -239,6 +248,8 @@ export type Undone =
   | {
       ok: true;
       name: string;
+      /** It was an undo that was taken back: the change stands again. */
+      redone?: true;
       kept: number;
       touched: readonly {
         readonly table: ChangedTable;
@@ -250,7 +261,7 @@ export type Undone =
   | { ok: false; reason: string };
 
 /**
- * Takes a change back as a change of its own. A row that was changed again since keeps its newer values;
+ * Takes a change back as a change of its own; of an undo, does again what it took back. A row that was changed again since keeps its newer values;
  * `kept` counts those. `mayUndo` can refuse rows whose state has gone too far (a listing already live).
  * @param isThere whether a row is stored, where the caller knows; null where it is to be read
  */
@@ -264,7 +275,8 @@ export async function undoChange(
   const change = await db.changes.get(id);
   if (!change) return { ok: false, reason: 'This change is not known any more.' };
   if (change.undoneBy) return { ok: false, reason: `“${change.name}” was undone before.` };
-  if (!change.undoable)
+  const { undoes } = change;
+  if (!change.undoable && !undoes)
     return { ok: false, reason: `“${change.name}” cannot be undone: it was told to the outside.` };
   const edits = unpacked(await db.edits.where('change').equals(id).toArray());
   const rows: RowChange[] = [];
@@ -286,7 +298,22 @@ export async function undoChange(
     kept += ids.length - going.length;
     if (going.length) removed.push({ table: e.table, ids: going });
   }
-  const parts = edits.filter((e) => !addedBy(e)).reverse();
+  // What an undo took out together comes back together.
+  const returned: { table: ChangedTable; rows: { id: string }[] }[] = [];
+  for (const e of edits) {
+    const gone = takenOutBy(e);
+    if (!gone) continue;
+    if (!gone.rows)
+      return {
+        ok: false,
+        reason: `“${change.name}” took out more rows than are kept: do it once more instead.`,
+      };
+    const there = await db.table(e.table).bulkGet(gone.rows.map((row) => row.id));
+    const back = gone.rows.filter((_, k) => !there[k]);
+    kept += gone.rows.length - back.length;
+    if (back.length) returned.push({ table: e.table, rows: back });
+  }
+  const parts = edits.filter((e) => !addedBy(e) && !takenOutBy(e)).reverse();
   const current = new Map<string, Record<string, unknown>>();
   for (const table of new Set(parts.map((e) => e.table))) {
     const ids = [...new Set(parts.filter((e) => e.table === table).map(idOf))];
@@ -303,18 +330,41 @@ export async function undoChange(
       rows.push({ table: e.table, id: rowId, set: e.before });
     else kept++;
   }
-  const head: ChangeHead = { by: 'person', name: `Undo: ${change.name}`, undoable: false };
-  if (!rows.length && !removed.length)
+  const head: ChangeHead = undoes
+    ? { by: 'person', name: `Redo: ${change.name.replace(/^Undo: /, '')}`, undoable: false, redoes: true }
+    : { by: 'person', name: `Undo: ${change.name}`, undoable: false, undoes: id };
+  if (!rows.length && !removed.length && !returned.length)
     return {
       ok: false,
       reason: `“${change.name}” cannot be undone: everything in it was changed again since.`,
     };
   const known = (table: ChangedTable, rowId: string) => current.get(subjectOf(table, rowId)) ?? null;
   let undo = await applyChange(db, head, rows, now, known);
+  if (returned.length) {
+    const own = undo ?? now.newId();
+    const count = returned.reduce((n, r) => n + r.rows.length, 0);
+    for (const [k, { table, rows: back }] of returned.entries()) {
+      await db.table(table).bulkAdd(back);
+      await db.edits.add({
+        id: `${own}:returned${k}`,
+        change: own,
+        subject: `${table}:`,
+        table,
+        at: now.at,
+        before: null,
+        after: { ids: back.map((row) => row.id) },
+        says: null,
+      });
+    }
+    if (undo) await db.changes.update(undo, { edits: rows.length + count });
+    else await db.changes.add(headRow(own, head, now, count));
+    undo = own;
+  }
   if (removed.length) {
     const own = undo ?? now.newId();
     const count = removed.reduce((n, r) => n + r.ids.length, 0);
     for (const [k, { table, ids: gone }] of removed.entries()) {
+      const rowsOfIt = gone.length <= MOST_KEPT ? await db.table(table).bulkGet(gone) : undefined;
       await db.table(table).bulkDelete(gone);
       await db.edits.add({
         id: `${own}:removed${k}`,
@@ -322,29 +372,29 @@ export async function undoChange(
         subject: `${table}:`,
         table,
         at: now.at,
-        before: { ids: gone },
+        before: { ids: gone, ...(rowsOfIt && { rows: rowsOfIt }) },
         after: null,
         says: null,
       });
     }
     if (undo) await db.changes.update(undo, { edits: rows.length + count });
-    else
-      await db.changes.add({
-        id: own,
-        at: now.at,
-        by: 'person',
-        name: head.name,
-        why: null,
-        edits: count,
-        undoneBy: null,
-        undoable: false,
-      });
+    else await db.changes.add(headRow(own, head, now, count));
     undo = own;
   }
   await db.changes.update(id, { undoneBy: undo });
+  // Done again, the first change stands, and can be taken back as before.
+  if (undoes) await db.changes.update(undoes, { undoneBy: null });
   const touched = rows.flatMap((r) => {
     if ('set' in r) return [{ table: r.table, id: r.id, fields: Object.keys(r.set) }];
     return 'add' in r ? [{ table: r.table, id: r.add.id, fields: [] }] : [];
   });
-  return { ok: true, name: change.name, kept, touched };
+  for (const { table, rows: back } of returned)
+    for (const row of back) touched.push({ table, id: row.id, fields: [] });
+  return {
+    ok: true,
+    name: change.name.replace(/^Undo: /, ''),
+    ...(undoes && { redone: true }),
+    kept,
+    touched,
+  };
 }

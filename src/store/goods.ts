@@ -80,6 +80,12 @@ export interface FactTimes {
   readonly weight: Instant;
 }
 
+/** A cost that waits for a person. Minor units of the supplier. */
+export interface CostLeap {
+  readonly cost: number;
+  readonly at: Instant;
+}
+
 /** What is known of a supplier item that some variant is bought as; once for each item. Amounts in its currency. */
 export interface ItemRow {
   /** {@link itemKey} */
@@ -95,6 +101,11 @@ export interface ItemRow {
   readonly grams: number | null;
   /** No longer offered. */
   readonly gone: boolean;
+  /**
+   * What it costs by now, where that is so far from `cost` that a person is asked first; missing where nothing waits. What
+   * is bought is paid for at this one.
+   */
+  readonly leap?: CostLeap | null;
   readonly times: FactTimes;
 }
 
@@ -158,6 +169,15 @@ export interface Listing {
   /** While it waits to be published: not before this time; missing for at once. */
   readonly publishAt?: Instant | null;
   readonly ownPrice: number | null;
+  /**
+   * Under what an own price that breaks guards was agreed to all the same: it holds for as long as nothing is worse than
+   * that. Missing where it was not asked about. Minor units of the marketplace.
+   */
+  readonly ownAgreed?: {
+    readonly landed: number;
+    readonly map: number | null;
+    readonly msrp: number | null;
+  } | null;
   /** What others ask for the same goods there; missing where it is not known. */
   readonly market?: { readonly minor: number; readonly at: Instant } | null;
   /** A step of its price that waits for approval; missing where none does. */

@@ -37,6 +37,7 @@ export { fileOf, type StoredFile, toStore } from './files';
 export {
   type AssetRow,
   type CopyTemplate,
+  type CostLeap,
   type DocumentRow,
   DRIFT_FIELDS,
   type Drift,
@@ -95,6 +96,7 @@ export {
   type Edit,
   type HistoryRow,
   type Job,
+  type LeapRule,
   type LinkProposal,
   type ListBytes,
   type ListFile,
@@ -112,6 +114,7 @@ export {
   type RowEdit,
   type SavedSearch,
   type Settings,
+  STARTING_LEAP_RULE,
   type Stage,
   type StoredCold,
   type StoredPiece,

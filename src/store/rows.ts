@@ -63,7 +63,18 @@ export interface SupplierConnection extends ConnectionBase {
         readonly modified: string | null;
       }
     | null;
+  /** Missing for {@link STARTING_LEAP_RULE}. */
+  readonly leap?: LeapRule | null;
 }
+
+/** When a cost that moved waits for a person, and what is shown meanwhile. */
+export interface LeapRule {
+  /** By more than how many times, up or down. */
+  readonly times: number;
+  readonly meanwhile: 'keep' | 'show none';
+}
+
+export const STARTING_LEAP_RULE: LeapRule = { times: 3, meanwhile: 'keep' };
 
 export interface MarketConnection extends ConnectionBase {
   readonly role: 'marketplace';
@@ -341,6 +352,12 @@ export interface Change {
   /** The change that undid this one. */
   readonly undoneBy: string | null;
   readonly undoable: boolean;
+  /** The tab it was made in; missing where no person made it in one. */
+  readonly tab?: string;
+  /** The change that this one takes back. */
+  readonly undoes?: string;
+  /** It brings back what an undo took. */
+  readonly redoes?: true;
   /** It only carried out or noted what another change decided: not told among the last changes. */
   readonly quiet?: boolean;
 }
@@ -371,6 +388,7 @@ export const CHANGED_TABLES = [
   'variants',
   'items',
   'listings',
+  'documents',
   'plans',
   'orders',
   'settings',

@@ -1,14 +1,16 @@
 'use client';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useEffect, useId, useState } from 'react';
+import { useEffect, useId, useMemo, useState } from 'react';
 import { attributeInWords, readAttribute, type SiteAttribute } from '../core/checks';
 import { fieldKey } from '../core/copy';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
 import { type FieldWord, type WeighedPreset, withPreset } from '../work/listings/presets';
 import type { MarketConnection, Preset, PresetFill } from '../work/model';
+import { goodsProblems } from '../work/shop/plan-choice';
 import { Button } from './button';
 import { Docket } from './docket';
+import { GoodsCaught } from './goods-caught';
 import { Notice, Section } from './head';
 import { MarketSelect } from './market-select';
 import { say } from './said';
@@ -78,6 +80,7 @@ export function PresetsDocket({
           <div className="mt-3 flex flex-wrap gap-2">
             <Button
               kind="main"
+              disabled={goodsProblems(draft.filter).length > 0}
               onClick={() =>
                 save(withPreset(presets, draft), `Preset “${draft.name.trim()}” for ${market.name}`)
               }
@@ -204,6 +207,8 @@ function PresetForm({
 }) {
   const id = useId();
   const { site } = market;
+  const here = useMemo(() => [market.id], [market.id]);
+  const misread = goodsProblems(draft.filter).length > 0;
   const [weighed, setWeighed] = useState<WeighedPreset | null>(null);
   const version = useListingsVersion();
   // biome-ignore lint/correctness/useExhaustiveDependencies: weighed again when listings changed
@@ -244,9 +249,12 @@ function PresetForm({
         onChange={(e) => onDraft({ ...draft, filter: e.target.value })}
         className={LOOK}
       />
-      <p role="status" className="mt-1 min-h-10 text-[13px]">
-        {weighed ? inNumbers(weighed, market.name) : 'Weighing …'}
-      </p>
+      <GoodsCaught filter={draft.filter} marketplaces={here} />
+      {!misread && (
+        <p role="status" className="mt-1 min-h-10 text-[13px]">
+          {weighed ? inNumbers(weighed, market.name) : 'Counting …'}
+        </p>
+      )}
       <label htmlFor={`${id}-category`} className="mt-1 block text-xs text-muted">
         Category
       </label>

@@ -1,16 +1,22 @@
 'use client';
 import * as Toast from '@radix-ui/react-toast';
 import { useSyncExternalStore } from 'react';
+import { countOf, whenOf } from '../core/units';
 import { work } from '../work/browser';
 import { theShop } from '../work/clients';
-import { lastUndoable } from '../work/shop/history';
+import type { Change } from '../work/model';
+import { lastRedoable, lastUndoable } from '../work/shop/history';
 import { Button } from './button';
 
 interface Message {
   readonly id: number;
   readonly text: string;
   readonly tone: 'well' | 'wrong';
+  /** The change that a button beside it takes back, and what the button says. */
   readonly change: string | null;
+  readonly verb: string;
+  /** Something else that can be done about it. */
+  readonly act?: { readonly verb: string; readonly run: () => void };
 }
 
 let messages: readonly Message[] = [];
@@ -26,20 +32,74 @@ const set = (next: readonly Message[]) => {
  * until they are closed.
  */
 export async function say(text: string, options: { undo?: boolean; wrong?: boolean } = {}): Promise<void> {
-  const change = options.undo ? ((await lastUndoable(work.db))?.id ?? null) : null;
-  const id = ++count;
-  set([...messages.slice(-2), { id, text, tone: options.wrong ? 'wrong' : 'well', change }]);
+  const last = options.undo ? await lastUndoable(work.db, work.tab) : undefined;
+  show(text, options.wrong ? 'wrong' : 'well', last?.undoable ? last.id : null);
 }
 
-/** Takes the last change back that a person made. */
-export async function undoLast(id?: string): Promise<void> {
-  const change = id ? { id } : await lastUndoable(work.db);
-  if (!change) return say('Nothing to undo.');
-  const undone = await theShop().undo(change.id);
-  set(messages.filter((m) => m.change !== change.id));
-  if (undone.ok)
-    await say(`Undone: ${undone.name}${undone.kept ? `. ${undone.kept} rows changed since then stay` : ''}.`);
-  else await say(undone.reason, { wrong: true });
+function show(text: string, tone: Message['tone'], change: string | null = null, verb = 'Undo'): void {
+  set([...messages.slice(-2), { id: ++count, text, tone, change, verb }]);
+}
+
+/** Asks before something is done: it is done by the button beside the question alone. */
+export function ask(question: string, verb: string, run: () => void): void {
+  set([
+    ...messages.slice(-2),
+    { id: ++count, text: question, tone: 'wrong', change: null, verb: '', act: { verb, run } },
+  ]);
+}
+
+/** A change older than this is named before it is taken back: one may have forgotten it. */
+const FRESH = 120_000;
+
+/** The change that was asked about: asked for once more, it is taken back. */
+let asked: string | null = null;
+
+/** Takes the last change back that was made in this tab; an older one is named first, and taken back when asked again. */
+export async function undoLast(): Promise<void> {
+  const change = await lastUndoable(work.db, work.tab);
+  if (!change) return show('Nothing to undo: nothing was changed in this tab.', 'well');
+  if (!change.undoable)
+    return show(
+      `“${change.name}” cannot be undone: it was told to the outside. What you did before it can be undone from the history on Today.`,
+      'wrong',
+    );
+  if (work.clock() - change.at > FRESH && asked !== change.id) {
+    asked = change.id;
+    return show(
+      `Undo “${change.name}”, ${when(change)}? Press Ctrl Z once more.`,
+      'well',
+      change.id,
+      'Undo it',
+    );
+  }
+  await takeBack(change.id);
+}
+
+const when = ({ at }: Change) => whenOf(at, work.clock(), Intl.DateTimeFormat().resolvedOptions().timeZone);
+
+/** Does again what was undone last in this tab. */
+export async function redoLast(): Promise<void> {
+  const change = await lastRedoable(work.db, work.tab);
+  if (!change) return show('Nothing to redo.', 'well');
+  await takeBack(change.id);
+}
+
+/** Takes a change back, wherever it was made, and says what was taken back; of an undo, does it again. */
+export async function takeBack(id: string): Promise<void> {
+  asked = null;
+  const undone = await theShop().undo(id);
+  set(messages.filter((m) => m.change !== id));
+  if (!undone.ok) return show(undone.reason, 'wrong');
+  const kept = undone.kept
+    ? ` ${countOf(undone.kept, 'row')} changed since then ${undone.kept === 1 ? 'stays' : 'stay'}.`
+    : '';
+  const next = undone.redone ? undefined : await lastRedoable(work.db, work.tab);
+  show(
+    `${undone.redone ? 'Done again' : 'Undone'}: ${undone.name}.${kept}`,
+    'well',
+    next?.id ?? null,
+    'Redo',
+  );
 }
 
 /** Milliseconds that a message stays; one that something went wrong stays until it is closed. */
@@ -66,10 +126,15 @@ export function Said() {
         >
           <Toast.Description>{m.text}</Toast.Description>
           {m.change && (
-            <Toast.Action asChild altText="Undo with Ctrl Z">
-              <Button kind="text" onClick={() => undoLast(m.change ?? undefined)}>
-                Undo
+            <Toast.Action asChild altText={m.verb === 'Redo' ? 'Redo with Ctrl Shift Z' : 'Undo with Ctrl Z'}>
+              <Button kind="text" onClick={() => m.change && takeBack(m.change)}>
+                {m.verb}
               </Button>
+            </Toast.Action>
+          )}
+          {m.act && (
+            <Toast.Action asChild altText={m.act.verb}>
+              <Button onClick={m.act.run}>{m.act.verb}</Button>
             </Toast.Action>
           )}
           <Toast.Close asChild>

@@ -129,7 +129,9 @@ function PlainSearchLine({ value, onChange, placeholder, fields, matches, withou
             placeholder={chips.length ? '' : placeholder}
             onChange={(e) => type(e.target.value)}
             onKeyDown={(e) => {
-              if (e.key === 'Enter' && typed) change({ chips: [...chips, closed(typed)], typed: '' });
+              if (e.key === 'ArrowDown' || (e.key === 'Enter' && !typed))
+                document.querySelector<HTMLElement>('[data-table]')?.focus();
+              else if (e.key === 'Enter' && typed) change({ chips: [...chips, closed(typed)], typed: '' });
               else if (e.key === 'Backspace' && !typed && chips.length)
                 change({ chips: chips.slice(0, -1), typed: chips.at(-1)! });
               else if (e.key === 'Escape') {

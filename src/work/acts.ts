@@ -18,6 +18,7 @@ import {
   setOwnPrice,
   settleSteps,
   stopPublishing,
+  takeLeaps,
   undo,
 } from './listings/bench';
 import { applyCells, shareText } from './listings/bulk-edit';
@@ -49,7 +50,7 @@ import { takeAlert } from './shop/alerts';
 import { digestOf } from './shop/digest';
 import { feeCheck } from './shop/fee-check';
 import { savePlans } from './shop/plans';
-import { dropRate, readRatesFile, saveRate } from './shop/rates';
+import { dropRate, readRatesFile, saveRate, saveRates } from './shop/rates';
 import { saveSettings } from './shop/settings';
 
 type Bound<F> = F extends (work: Work, ...args: infer Args) => infer Answer
@@ -103,6 +104,7 @@ export const acts = {
   savePresets: bound(savePresets),
   savePlans: bound(savePlans),
   saveRate: bound(saveRate),
+  saveRates: bound(saveRates),
   saveRules: bound(saveRules),
   saveSettings: bound(saveSettings),
   saveTemplate: bound(saveTemplate),
@@ -113,6 +115,7 @@ export const acts = {
   setOwnPrice: bound(setOwnPrice),
   settleDrift: bound(settleDrift),
   stopPublishing: bound(stopPublishing),
+  takeLeaps: bound(takeLeaps),
   takeSheet: bound(takeSheet),
   tellAnyway: bound(tellAnyway),
   undo: bound(undo),

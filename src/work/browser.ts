@@ -8,7 +8,7 @@ import { listHelpers } from './readings/helper-pool';
 /**
  * Work in the browser, on the page and in workers alike: its database, Sampan's own server, the true clock.
  */
-export const work: Work = {
+export const work: Work & { tab?: string } = {
   db,
   reach: throughServer,
   fitPicture,

@@ -16,6 +16,8 @@ export interface Work {
   readonly helpers: ListHelpers;
   readonly clock: () => Instant;
   readonly newId: () => string;
+  /** The tab in which a person works; missing where there is none. */
+  readonly tab?: string;
   /** At least 0, under 1: jitter of backoff. */
   readonly chance: () => number;
 }
@@ -23,4 +25,8 @@ export interface Work {
 /** Makes a picture as large as it fits into so many pixels, with white around it. @returns a JPEG */
 export type FitPicture = (file: Blob, width: number, height: number) => Promise<Blob>;
 
-export const nowOf = (work: Work): Now => ({ at: work.clock(), newId: work.newId });
+export const nowOf = (work: Work): Now => ({
+  at: work.clock(),
+  newId: work.newId,
+  ...(work.tab && { tab: work.tab }),
+});

@@ -7,6 +7,7 @@ export type {
   DoubtRow,
   HistoryPoint,
   Job,
+  LeapRule,
   LinkProposal,
   Listing,
   MarketConnection,

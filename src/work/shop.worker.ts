@@ -8,7 +8,7 @@ import { type BenchList, benchOf } from './assortment/bench-list';
 import { ListingList, type ListQuestion, type Meant } from './assortment/listing-list';
 import { work } from './browser';
 import { SourceSearcher } from './catalogue/source-search';
-import { approve, publish, putBack, settleSteps } from './listings/bench';
+import { approve, publish, putBack, settleSteps, takeLeaps } from './listings/bench';
 import {
   type Applied,
   applyCells,
@@ -24,6 +24,7 @@ import { bringBack, endListings } from './listings/end';
 import { type FieldId, fieldOf } from './listings/fields';
 import { readSheet } from './listings/keyword-sheet';
 import { removeListings } from './listings/link';
+import { ownPriceAsks } from './listings/own-price';
 import { PresetWeighing, type WeighedPreset } from './listings/presets';
 import { priceRows } from './listings/price-file';
 import { listOn } from './listings/take';
@@ -37,7 +38,7 @@ import { editsOf } from './shop/history';
 import { marketOf } from './shop/quote';
 import { Rehearsal, type RehearsalQuestion } from './shop/rehearsal';
 import { storedKinds } from './shop/stored';
-import { caughtBy, whatIf, whatIfConnection } from './shop/what-if';
+import { caughtBy, goodsCaught, type TermsDraft, whatIf, whatIfTerms } from './shop/what-if';
 
 /** Rows of a list that something is wanted of. */
 export interface Where {
@@ -494,9 +495,9 @@ const questions = {
     return publish(work, bench.meant(what, market), at, asDraft);
   },
   /** Sends again what was refused and lacks nothing: approved anew and published. */
-  tryAgain: async (market: string | null) => {
+  tryAgain: async (what: Meant, market: string | null) => {
     await built();
-    const ids = bench.meant({ query: 'is:refused' }, market);
+    const ids = bench.meant(what, market);
     await approve(work, ids);
     return publish(work, ids);
   },
@@ -516,6 +517,11 @@ const questions = {
     await built();
     return caughtBy(assortment, plans);
   },
+  /** What a search line over goods catches of what is listed. */
+  goodsCaught: async (filter: string, marketplaces: readonly string[] | null) => {
+    await built();
+    return goodsCaught(assortment, filter, marketplaces);
+  },
   /** Ends listings, brings them back, or takes them out of Sampan. */
   endMeant: async (what: Meant) => {
     await built();
@@ -534,6 +540,17 @@ const questions = {
     await built();
     return settleSteps(work, listings.meant(what, work.clock()), go);
   },
+  /** Takes the costs that leapt: of some listings, or of all. */
+  takeLeapsMeant: async (what: Meant) => {
+    await built();
+    return takeLeaps(work, listings.meant(what, work.clock()));
+  },
+  /** Why an own price is asked about before it is offered; null where nothing speaks against it. */
+  ownPriceAsks: async (listing: string, price: number) => {
+    await built();
+    const full = assortment.get(listing);
+    return full && ownPriceAsks(full, assortment.shop, price);
+  },
   /** Tries plans on recorded days; null where it was stopped, or another one was asked for meanwhile. */
   rehearse: async (question: RehearsalQuestion, tell: (done: number, total: number) => void) => {
     await built();
@@ -551,9 +568,7 @@ const questions = {
   },
   /** The sales of a day as they were rehearsed last. */
   rehearsedDay: (day: string) => rehearsal?.day(day) ?? [],
-  whatIfConnection: (
-    ...args: Parameters<typeof whatIfConnection> extends [unknown, ...infer Rest] ? Rest : never
-  ) => whatIfConnection(work, ...args),
+  whatIfTerms: (draft: TermsDraft) => whatIfTerms(work, draft),
   /**
    * Tells the counts and needs along the course, now and whenever they may have changed, and at least each
    * half minute as time passes.
@@ -589,8 +604,11 @@ const api = {
     Object.entries(questions).map(([name, ask]) => [name, whenOpen(ask as () => unknown)]),
   ) as unknown as typeof questions),
   loadPast,
-  /** Says that the shop is whole. */
-  open: () => opened.resolve(),
+  /** Says that the shop is whole. @param tab the tab that this worker serves */
+  open: (tab: string) => {
+    work.tab = tab;
+    opened.resolve();
+  },
 };
 export type ShopApi = typeof api;
 expose(api);

@@ -1,4 +1,4 @@
-import { conditionsOf, type FieldKinds, type Problem, type Term } from '../query';
+import { conditionsOf, type FieldKinds, notUnderstood, type Problem, parseQuery, type Term } from '../query';
 import { wordsOf } from './words';
 
 /** Fields whose choices are counted beside the results. */
@@ -86,3 +86,7 @@ export function catalogueConditions(terms: readonly Term[]): CatalogueConditions
     problems,
   };
 }
+
+/** What of a search line over catalogues is not understood: one that is kept or acted by must be understood whole. */
+export const catalogueProblems = (line: string): readonly Problem[] =>
+  notUnderstood(parseQuery(line), FIELDS);

@@ -31,6 +31,15 @@ const DIGITS: Readonly<Record<string, number>> = {
   UYW: 4,
 };
 
+/** Codes of money in use by ISO 4217 (list one, 2024), without funds, metals and tests. */
+export const CURRENCIES: readonly string[] =
+  'AED AFN ALL AMD ANG AOA ARS AUD AWG AZN BAM BBD BDT BGN BHD BIF BMD BND BOB BRL BSD BTN BWP BYN BZD CAD CDF CHF CLF CLP CNY COP CRC CUP CVE CZK DJF DKK DOP DZD EGP ERN ETB EUR FJD FKP GBP GEL GHS GIP GMD GNF GTQ GYD HKD HNL HTG HUF IDR ILS INR IQD IRR ISK JMD JOD JPY KES KGS KHR KMF KPW KRW KWD KYD KZT LAK LBP LKR LRD LSL LYD MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR MWK MXN MYR MZN NAD NGN NIO NOK NPR NZD OMR PAB PEN PGK PHP PKR PLN PYG QAR RON RSD RUB RWF SAR SBD SCR SDG SEK SGD SHP SLE SOS SRD SSP STN SVC SYP SZL THB TJS TMT TND TOP TRY TTD TWD TZS UAH UGX USD UYI UYU UYW UZS VES VND VUV WST XAF XCD XOF XPF YER ZAR ZMW ZWG'.split(
+    ' ',
+  );
+
+/** Whether a text is the code of a currency in use. */
+export const isCurrency = (code: string): boolean => CURRENCIES.includes(code);
+
 const SIGNS: Readonly<Record<string, string>> = { GBP: '£', EUR: '€', USD: '$', JPY: '¥' };
 
 /** An ISO 4217 code such as `GBP`. */

@@ -1,4 +1,4 @@
-export { type Currency, digitsOf, signOf } from './currency';
+export { CURRENCIES, type Currency, digitsOf, isCurrency, signOf } from './currency';
 export {
   convert,
   type ExchangeRate,

@@ -78,6 +78,7 @@ export {
   salePrice,
   solvePrice,
   solveTarget,
+  withinGuards,
 } from './solve';
 export {
   type CostPart,

@@ -268,6 +268,17 @@ export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceA
   return { ok: true, price, steps, meetsTarget: meets(price) };
 }
 
+/** The price nearest to a wanted one that keeps the plan's guards; the floor where they contradict. */
+export function withinGuards(plan: PricePlan, item: Priced, d: Deductions, price: number): number {
+  const least = smallestOfAll(item.landed, d, leastOf(plan), 0) ?? 0;
+  const floor = Math.max(plan.neverUnderMap ? (item.map ?? 0) : 0, least, plan.floor ?? 0);
+  const ofMsrp =
+    plan.mostOfMsrp !== null && item.msrp !== null
+      ? Math.floor((item.msrp * plan.mostOfMsrp) / WHOLE)
+      : LARGEST_MINOR;
+  return Math.max(floor, Math.min(price, ofMsrp, plan.ceiling ?? LARGEST_MINOR));
+}
+
 /**
  * The price during a sale: a discount off the full price, never under MAP, and never so low that a sale earns less than
  * the smallest profit. @param full what the plan gives without the sale

@@ -52,7 +52,9 @@ export function conditionsOf(terms: readonly Term[], fields: FieldKinds): Condit
   const problems: Problem[] = [];
   for (const term of terms) {
     if (term.kind === 'word') {
-      words.push({ text: term.text, not: term.not });
+      const meant = meantAsField(term.text, fields);
+      if (meant) problems.push({ raw: term.raw, reason: meant });
+      else words.push({ text: term.text, not: term.not });
       continue;
     }
     const { field, value, not, raw } = term;
@@ -68,7 +70,9 @@ export function conditionsOf(terms: readonly Term[], fields: FieldKinds): Condit
       else problems.push({ raw, reason: `${field} takes ${kind.flags.join(', ')}.` });
     } else if (kind.kind === 'number') {
       const known = kind.alternatives ? same(numbers) : undefined;
-      if (!parseBounds(value, 1))
+      if (isBackward(value))
+        problems.push({ raw, reason: `“${value}” ends before it begins: write the smaller number first.` });
+      else if (!parseBounds(value, 1))
         problems.push({ raw, reason: `“${value}” is not a number or a range such as 5..20 or >3.` });
       else if (known) known.ranges.push(value);
       else numbers.push({ field, ranges: [value], not });
@@ -79,4 +83,38 @@ export function conditionsOf(terms: readonly Term[], fields: FieldKinds): Condit
     }
   }
   return { words, numbers, texts, flags, problems };
+}
+
+/** Why a word such as `cost>20` is not understood; null where it is a word. */
+function meantAsField(text: string, fields: FieldKinds): string | null {
+  const match = /^(\p{L}+)\s*([<>=]=?)(.*)$/u.exec(text);
+  return match && fields[match[1]!]?.kind === 'number'
+    ? `Write ${match[1]}:${match[2] === '=' || match[2] === '==' ? '' : match[2]}${match[3]}.`
+    : null;
+}
+
+/** Whether a range's end lies before its beginning, as in `20..5`. */
+function isBackward(value: string): boolean {
+  const [from, to] = value.split('..').map((end) => (end ? Number(end.replace(',', '.')) : Number.NaN));
+  return from !== undefined && to !== undefined && from > to;
+}
+
+/**
+ * What of a search line is not understood, an open quotation mark too: what is saved or acted by must be understood whole.
+ * While it is typed a mark may still be open.
+ */
+export function notUnderstood(terms: readonly Term[], fields: FieldKinds): readonly Problem[] {
+  const { problems } = conditionsOf(terms, fields);
+  const isOpen = ({ raw }: Term) => (raw.match(/"/g)?.length ?? 0) % 2 === 1;
+  const open = terms.filter((term) => isOpen(term) && !problems.some((p) => p.raw === term.raw));
+  return [...problems, ...open.map(({ raw }) => ({ raw, reason: 'Its quotation mark is not closed.' }))];
+}
+
+/** `“cost:>abc” is not understood. “>abc” is not a number or a range such as 5..20 or >3.` */
+export const problemInWords = ({ raw, reason }: Problem): string => `“${raw}” is not understood. ${reason}`;
+
+/** For acts on all matches of a search line. @throws where some of it is not understood: it would mean more than is shown */
+export function assertUnderstood(problems: readonly Problem[]): void {
+  const [problem] = problems;
+  if (problem) throw new RangeError(`Mend the search first: ${problemInWords(problem)}`);
 }

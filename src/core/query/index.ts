@@ -1,5 +1,13 @@
 export { type Compiled, compile, type Field, type Fields } from './compile';
-export { type Conditions, conditionsOf, type FieldKinds, type Problem } from './conditions';
+export {
+  assertUnderstood,
+  type Conditions,
+  conditionsOf,
+  type FieldKinds,
+  notUnderstood,
+  type Problem,
+  problemInWords,
+} from './conditions';
 export {
   type Bounds,
   NO_VALUE,

@@ -48,6 +48,8 @@ export interface Stocked {
   readonly old?: boolean;
   /** It is not sold on this marketplace. */
   readonly keptOff?: boolean;
+  /** Its cost leapt, and none is shown until a person has looked at it. */
+  readonly costWaits?: boolean;
   /** What the marketplace shows now, in ours; null where it shows nothing yet. */
   readonly shownNow?: number | null;
 }
@@ -57,6 +59,7 @@ export interface StockStep {
   readonly rule:
     | 'supplier'
     | 'kept off'
+    | 'cost waits'
     | 'old'
     | 'out'
     | 'share'
@@ -86,6 +89,7 @@ export function stockSteps(of: Stocked, rule: StockRule): StockStep[] {
   };
   const down = (n: number) => Math.max(0, Math.floor(n));
   if (of.keptOff) to('kept off', 0);
+  if (of.costWaits) to('cost waits', 0);
   if (of.old && rule.aging) to('old', down((units * rule.aging.share) / WHOLE));
   if (units <= rule.outAt) to('out', 0);
   const { show } = rule;

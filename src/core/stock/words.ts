@@ -1,4 +1,5 @@
 import { formatRate } from '../money';
+import { countOf } from '../units';
 import type { StockRule, StockStep } from './quantity';
 
 /** How a quantity came to be, one sentence for each thing that changed it. */
@@ -13,8 +14,10 @@ function wordsOf({ rule: name, units }: StockStep, before: number, rule: StockRu
       return `The supplier has ${units}`;
     case 'kept off':
       return `Not sold on this marketplace: ${arrow}`;
+    case 'cost waits':
+      return `Its cost leapt and waits for you: ${arrow}`;
     case 'old':
-      return `Read more than ${rule.aging?.hours ?? 0} hours ago, counts ${formatRate(rule.aging?.share ?? 0)}: ${arrow}`;
+      return `Read more than ${countOf(rule.aging?.hours ?? 0, 'hour')} ago, counts ${formatRate(rule.aging?.share ?? 0)}: ${arrow}`;
     case 'out':
       return `${rule.outAt} or fewer are none: ${arrow}`;
     case 'share':
@@ -32,7 +35,7 @@ function wordsOf({ rule: name, units }: StockStep, before: number, rule: StockRu
     case 'at most':
       return `At most ${rule.atMost}: ${arrow}`;
     case 'at least':
-      return `Rather none than fewer than ${rule.atLeast}: ${arrow}`;
+      return `Fewer than ${rule.atLeast} are shown as none: ${arrow}`;
     case 'top-up':
       return `Sold down to ${rule.topUp?.downTo ?? 0} before it is filled up: ${arrow}`;
   }

@@ -47,6 +47,8 @@ function PlainRow<R>({
       role="row"
       aria-rowindex={index + 2}
       aria-selected={marked ?? chosen}
+      // Shift with a click selects rows, not the text between them.
+      onMouseDown={(e) => e.shiftKey && e.preventDefault()}
       onClick={(e) => onPick(index, id, e.shiftKey)}
       className={`absolute inset-x-0 grid [contain:layout_style] cursor-default items-center border-b border-rule-soft ${chosen ? 'bg-chosen shadow-[inset_3px_0_0_var(--river)]' : marked ? 'bg-river-soft' : 'hover:bg-raised'} ${cursor ? 'group-focus-visible/table:outline-1 group-focus-visible/table:-outline-offset-1 group-focus-visible/table:outline-river' : ''}`}
       style={{ transform: `translateY(${start}px)`, gridTemplateColumns: tracks, height: ROW }}
@@ -56,7 +58,7 @@ function PlainRow<R>({
           <input
             type="checkbox"
             tabIndex={-1}
-            aria-label="Mark this row"
+            aria-label="Select this row"
             checked={marked}
             onClick={(e) => {
               e.stopPropagation();

@@ -29,7 +29,7 @@ export function HeadRow<R>({ tracks, columns, marked, sort, onSort, resizer }: P
     >
       {marked && (
         <span role="columnheader" className="px-2">
-          <span className="sr-only">Marked</span>
+          <span className="sr-only">Selected</span>
         </span>
       )}
       {columns.map(({ id: column, header, right, sort: sortable, help }, k) => {

@@ -8,7 +8,12 @@ const press = (key: string, held: Partial<KeyboardEvent> = {}, can: 'all' | 'lit
     go: (by, extend) => done.push([by, extend]),
     copy: act('copy'),
     open: act('open'),
-    ...(can === 'all' && { mark: act('mark'), edit: act('edit'), close: act('close') }),
+    ...(can === 'all' && {
+      mark: act('mark'),
+      markMany: act('many'),
+      edit: act('edit'),
+      close: act('close'),
+    }),
   });
   return { used, done };
 };
@@ -30,4 +35,6 @@ test('what a table cannot do is left to the browser', () => {
     expect(press(key, {}, 'little')).toEqual({ used: false, done: [] });
   expect(press('j', { altKey: true }).used).toBe(false);
   expect(press('f', { ctrlKey: true }).used).toBe(false);
+  expect(press('a', { ctrlKey: true }).done).toEqual(['many']);
+  expect(press('a', { ctrlKey: true }, 'little').used).toBe(false);
 });

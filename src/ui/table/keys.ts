@@ -6,6 +6,8 @@ export interface TableActs {
   readonly go: (by: number, extend: boolean) => unknown;
   readonly copy: () => unknown;
   readonly mark?: () => unknown;
+  /** Selects what is in view, then all. */
+  readonly markMany?: () => unknown;
   readonly edit?: () => unknown;
   readonly open: () => unknown;
   readonly close?: () => unknown;
@@ -45,6 +47,10 @@ function stepOf(key: string, page: number): number | null {
 export function tableKey(event: KeyboardEvent, page: number, acts: TableActs): boolean {
   const { key } = event;
   if (event.ctrlKey || event.metaKey) {
+    if (key === 'a' && acts.markMany) {
+      acts.markMany();
+      return true;
+    }
     if (key !== 'c' || window.getSelection()?.toString()) return false;
     acts.copy();
     return true;

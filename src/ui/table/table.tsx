@@ -12,6 +12,8 @@ export interface Marks {
   readonly has: (key: string) => boolean;
   readonly toggle: (key: string) => void;
   readonly add: (keys: readonly string[]) => void;
+  /** Selects all matches, shown or not. */
+  readonly markAll?: () => void;
 }
 
 interface Props<R> {
@@ -60,8 +62,9 @@ function useWidth(box: RefObject<HTMLElement | null>): number {
 }
 
 /**
- * A dense table of any length: only rows in view are drawn. Arrows or j/k move, Space marks, Shift extends,
- * Enter opens the docket, Home and End go to the ends. The cursor follows the open docket.
+ * A dense table of any length: only rows in view are drawn. Arrows or j/k move, Space selects, Shift extends, Ctrl A selects
+ * the rows in view and then all matches, Enter opens the docket, Home and End go to the ends. The cursor follows the open
+ * docket.
  */
 function PlainTable<R>({
   id,
@@ -142,7 +145,7 @@ function PlainTable<R>({
   );
 
   const onKey = (event: KeyboardEvent) => {
-    if (event.target !== event.currentTarget) return;
+    if (event.target !== event.currentTarget || count === 0) return;
     const row = rowAt(at);
     const edited = shown.find((c) => c.edit);
     const page = Math.max(1, Math.floor((box.current?.clientHeight ?? 400) / ROW) - 1);
@@ -151,6 +154,16 @@ function PlainTable<R>({
       copy: () =>
         row && navigator.clipboard.writeText(shown.map((c) => String(c.value?.(row) ?? '')).join('\t')),
       mark: marks && (() => row && marks.toggle(keyOf(row))),
+      markMany:
+        marks &&
+        (() => {
+          const keys = items.flatMap(({ index }) => {
+            const one = rowAt(index);
+            return one === undefined ? [] : [keyOf(one)];
+          });
+          if (marks.markAll && keys.every(marks.has)) marks.markAll();
+          else marks.add(keys);
+        }),
       edit: edited && (() => row && setEditing({ key: keyOf(row), column: edited.id })),
       open: () => row && onChoose(keyOf(row)),
       close: chosen ? () => onChoose('') : undefined,
@@ -163,6 +176,7 @@ function PlainTable<R>({
   const pick = useCallback(
     (index: number, key: string, extend: boolean) => {
       if (extend && marks) markBetween(at, index);
+      box.current?.focus();
       setCursor(index);
       if (!extend || !marks) onChoose(key);
     },
@@ -172,6 +186,8 @@ function PlainTable<R>({
     (index: number, key: string, extend: boolean) => {
       if (extend) markBetween(at, index);
       else marks?.toggle(key);
+      // The keys go on from here: the box that was clicked would keep them.
+      box.current?.focus();
       setCursor(index);
     },
     [at, marks, markBetween],

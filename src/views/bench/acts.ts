@@ -6,9 +6,6 @@ import type { Meant } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/clients';
 import type { MarketConnection } from '../../work/model';
 
-const READY: Meant = { query: 'is:ready' };
-const APPROVED: Meant = { query: 'is:approved' };
-
 /** What is done to products on the Bench; each says in the end what became of them. */
 export interface BenchActs {
   /** What is being done, in words; '' while nothing is. */
@@ -22,28 +19,32 @@ export interface BenchActs {
 }
 
 /**
- * @param some products that are meant; null for all that an act fits
+ * @param some products that are selected; null for the matches that an act fits
+ * @param query the search line that the matches on the screen answer
  * @param market the marketplace that is looked at; null for all
- * @param onDone hears that something was done
+ * @param onDone hears that rows left the Bench
  */
 export function useBenchActs(
   some: Meant | null,
+  query: string,
   market: string | null,
   now: number,
   zone: string,
   onDone: () => void,
 ): BenchActs {
   const [busy, setBusy] = useState('');
+  const matches = (flag: string): Meant => some ?? { query: `${query} is:${flag}`.trim() };
   const act = async <T>(
     doing: string,
     done: Promise<T>,
     words: (got: T) => string,
     undo: (got: T) => boolean,
+    leaves = false,
   ) => {
     setBusy(doing);
     try {
       const got = await done;
-      onDone();
+      if (leaves) onDone();
       await say(words(got), { undo: undo(got) });
     } catch (error) {
       await say(error instanceof Error ? error.message : String(error), { wrong: true });
@@ -55,7 +56,7 @@ export function useBenchActs(
     approve: () =>
       act(
         'Approving …',
-        theShop().approveMeant(some ?? READY, market),
+        theShop().approveMeant(matches('ready'), market),
         (done) =>
           `${countOf(done.approved, 'product')} approved${done.lacking ? `; ${done.lacking} lack something` : ''}.`,
         (done) => done.approved > 0,
@@ -68,16 +69,17 @@ export function useBenchActs(
           : `will be published ${whenOf(at, now, zone)}`;
       return act(
         'Queueing …',
-        theShop().publishMeant(some ?? APPROVED, market, at, asDraft),
+        theShop().publishMeant(matches('approved'), market, at, asDraft),
         (done) =>
           `${countOf(done.queued, 'listing')} ${when}${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`,
         () => false,
+        true,
       );
     },
     tryAgain: () =>
       act(
         'Queueing …',
-        theShop().tryAgain(market),
+        theShop().tryAgain(matches('refused'), market),
         (done) => `${countOf(done.queued, 'listing')} on the way again.`,
         () => false,
       ),
@@ -88,6 +90,7 @@ export function useBenchActs(
         theShop().putBackMeant(some, market),
         (n) => `${countOf(n, 'product')} put back.`,
         () => true,
+        true,
       ),
     listOn: (on) =>
       some &&

@@ -11,6 +11,7 @@ import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
 import { History } from '../../ui/history';
 import { ListingFields } from '../../ui/listing-fields';
+import { offerAt } from '../../ui/own-price';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
 import { SumTable } from '../../ui/sum-table';
@@ -288,10 +289,10 @@ function VariantPrice({
           placeholder="by plan"
           write={(n) => formatMinor(n, currency)}
           parse={(t) => parsePrice(t, currency)}
-          onChange={(price) => theShop().setOwnPrice(listing.id, price)}
+          onChange={(price) => offerAt(listing, currency, price)}
         />
         {listing.ownPrice !== null && (
-          <Button onClick={() => theShop().setOwnPrice(listing.id, null)}>Follow the plan</Button>
+          <Button onClick={() => offerAt(listing, currency, null)}>Follow the plan</Button>
         )}
       </div>
     </>

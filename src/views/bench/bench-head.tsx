@@ -2,10 +2,11 @@
 import { formatCount } from '../../core/units';
 import { AtATime } from '../../ui/at-a-time';
 import { Button } from '../../ui/button';
+import { PageCommands } from '../../ui/commands';
 import { EditsFileMenu } from '../../ui/edits-file-menu';
 import { Head, NeedsYou } from '../../ui/head';
 import type { useListingTools } from '../../ui/listing-tools';
-import { MarkedCount } from '../../ui/marked-count';
+import { countAmong, MarkedCount, MISREAD } from '../../ui/marked-count';
 import { MarketSelect } from '../../ui/market-select';
 import type { Marked } from '../../ui/marks';
 import { Menu } from '../../ui/menu';
@@ -23,7 +24,6 @@ interface Props {
   readonly marks: Marked;
   /** What is marked; null for nothing. */
   readonly some: Meant | null;
-  readonly query: string;
   readonly acts: BenchActs;
   readonly tools: ReturnType<typeof useListingTools>;
   readonly grid: boolean;
@@ -34,15 +34,41 @@ interface Props {
 
 /** What stands on the Bench in numbers, and what can be done with it. */
 export function BenchHead(props: Props) {
-  const { found, markets, market, onMarket, marks, some, query, acts, tools, grid, onGrid, now, zone } =
-    props;
-  const { total, ready, approved, refused } = found;
-  const busy = acts.busy !== '';
-  const toApprove = some ? marks.size : ready;
-  const toPublish = some ? marks.size : approved;
+  const { found, markets, market, onMarket, marks, some, acts, tools, grid, onGrid, now, zone } = props;
+  const { total, ready, approved, among, query } = found;
+  const misread = found.problems.length > 0;
+  const busy = acts.busy !== '' || (misread && (some === null || marks.all));
+  const toApprove = some ? marks.size : among.ready;
+  const toPublish = some ? marks.size : among.approved;
   const withDrafts = markets.filter((m) => m.site.drafts && (market === null || m.id === market));
   return (
-    <Head name="Bench" state={busy ? <span role="status">{acts.busy}</span> : <Counts {...found} />}>
+    <Head
+      name="Bench"
+      state={
+        acts.busy ? (
+          <span role="status">{acts.busy}</span>
+        ) : some ? (
+          <MarkedCount marks={marks} matches={misread || grid ? 0 : found.matches} />
+        ) : (
+          <Counts {...found} />
+        )
+      }
+    >
+      <PageCommands
+        commands={[
+          !busy && toApprove > 0 && { name: `Approve ${formatCount(toApprove)}`, run: acts.approve },
+          !busy &&
+            toPublish > 0 && { name: `Publish ${formatCount(toPublish)}`, run: () => acts.publish(null) },
+          !misread && { name: `Select all ${formatCount(found.matches)} products`, run: marks.markAll },
+          some && {
+            name: `Edit ${formatCount(marks.size)} selected`,
+            run: () =>
+              tools.open({ kind: 'edit', where: { view: 'bench', rows: some, market }, count: marks.size }),
+          },
+          { name: grid ? 'Show as a table' : 'Show as a grid', run: onGrid },
+          ...tools.setUp(some && { view: 'bench', rows: some, market }, marks.size),
+        ]}
+      />
       {some && <ForMarked {...props} some={some} />}
       {total > 0 && (
         <>
@@ -67,14 +93,24 @@ export function BenchHead(props: Props) {
         chosen={market ?? ''}
         onChoose={onMarket}
       />
-      {!grid && !marks.all && found.matches > 1 && (
-        <Button onClick={marks.markAll}>Mark all {formatCount(found.matches)}</Button>
+      {!some && !grid && !misread && found.matches > 1 && (
+        <Button onClick={marks.markAll}>Select all {formatCount(found.matches)}</Button>
       )}
-      <Button kind={toPublish ? 'quiet' : 'main'} disabled={!toApprove || busy} onClick={acts.approve}>
-        Approve {formatCount(toApprove)}
+      <Button
+        kind={toPublish ? 'quiet' : 'main'}
+        disabled={!toApprove || busy}
+        title={misread ? MISREAD : undefined}
+        onClick={acts.approve}
+      >
+        Approve {some ? formatCount(toApprove) : countAmong(toApprove, ready)}
       </Button>
-      <Button kind="main" disabled={!toPublish || busy} onClick={() => acts.publish(null)}>
-        Publish {formatCount(toPublish)}
+      <Button
+        kind="main"
+        disabled={!toPublish || busy}
+        title={misread ? MISREAD : undefined}
+        onClick={() => acts.publish(null)}
+      >
+        Publish {some ? formatCount(toPublish) : countAmong(toPublish, approved)}
       </Button>
       <AtATime
         name="Publish at a time or as drafts"
@@ -99,9 +135,9 @@ export function BenchHead(props: Props) {
           )
         }
       </AtATime>
-      {!some && refused > 0 && (
+      {!some && among.refused > 0 && (
         <Button disabled={busy} onClick={acts.tryAgain}>
-          Try {formatCount(refused)} again
+          Try {countAmong(among.refused, found.refused)} again
         </Button>
       )}
     </Head>
@@ -128,7 +164,6 @@ function ForMarked({ some, marks, market, markets, acts, tools }: Props & { read
   const busy = acts.busy !== '';
   return (
     <>
-      <MarkedCount marks={marks} />
       <Button
         disabled={busy}
         onClick={() =>

@@ -16,6 +16,7 @@ import { useShop } from '../../ui/shop';
 import { DataTable } from '../../ui/table/table';
 import { useListingsVersion } from '../../ui/versions';
 import { BENCH_SORTS, type BenchLine } from '../../work/assortment/bench-list';
+import { GOODS_EXAMPLES } from '../../work/assortment/goods-fields';
 import { theShop } from '../../work/clients';
 import { marketsOf } from '../../work/shop/terms';
 import { useBenchActs } from './acts';
@@ -32,6 +33,7 @@ const FIELDS = [
   { example: 'is:draft', means: 'a draft on the marketplace' },
   { example: 'price:10..30', means: 'price from 10 to 30' },
   { example: 'margin:<20', means: 'margin under 20 %' },
+  ...GOODS_EXAMPLES,
 ];
 
 const TEXTS = ['title'] as const;
@@ -73,8 +75,8 @@ export function Bench() {
   const columns = useMemo(() => columnsFor(all, market, minute, zone), [all, market, minute, zone]);
   const grid = get('grid') === '1';
   const tools = useListingTools(all, market);
-  const some = meantBy(marks, asked().query);
-  const acts = useBenchActs(some, market, now, zone, marks.clear);
+  const some = meantBy(marks, found?.query ?? '');
+  const acts = useBenchActs(some, found?.query ?? '', market, now, zone, marks.clear);
   if (!found || !shop) return null;
 
   const { total } = found;
@@ -95,7 +97,6 @@ export function Bench() {
         <BenchHead
           {...{ found, market, marks, some, tools, grid, now, zone }}
           markets={all}
-          query={asked().query}
           acts={{
             ...acts,
             putBack: () => {

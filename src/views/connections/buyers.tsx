@@ -2,11 +2,11 @@
 import { useId, useState } from 'react';
 import { buyersInWords, parseBuyers } from '../../core/pricing';
 import { countOf } from '../../core/units';
+import { useAhead } from '../../ui/ahead';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
 import type { MarketConnection } from '../../work/model';
-import { AheadLine } from './ahead-line';
 
 /** Where the buyers of a marketplace are: shipping and borders count by that. */
 export function BuyersForm({ market, onDone }: { market: MarketConnection; onDone: () => void }) {
@@ -16,13 +16,16 @@ export function BuyersForm({ market, onDone }: { market: MarketConnection; onDon
   const read = parseBuyers(text);
   const changed = read.ok && JSON.stringify(read.value) !== JSON.stringify(known);
   const usual = market.site.shipsTo[0] ?? '';
+  const ahead = useAhead(
+    read.ok && changed ? { connection: { id: market.id, terms: { buyers: read.value } } } : null,
+  );
   return (
     <form
       className="mt-2 rounded-sm border border-rule p-3"
       aria-label={`Buyers of ${market.name}`}
       onSubmit={async (e) => {
         e.preventDefault();
-        if (!read.ok) return;
+        if (!read.ok || !ahead.ready) return;
         const n = await theShop().saveBuyers(market.id, read.value);
         await say(
           `Saved. ${n ? `${countOf(n, 'listing')} on the way to ${market.name}.` : 'No price had to change.'}`,
@@ -48,10 +51,10 @@ export function BuyersForm({ market, onDone }: { market: MarketConnection; onDon
           ? `Shipping, duty and import tax are their mean over these countries. Empty: all in ${usual}.`
           : read.reason}
       </span>
-      <AheadLine connection={market.id} terms={read.ok && changed ? { buyers: read.value } : null} />
+      {ahead.view}
       <div className="mt-2 flex flex-wrap gap-2">
-        <Button kind="main" type="submit" disabled={!changed}>
-          Save
+        <Button kind="main" type="submit" disabled={!ahead.ready}>
+          {ahead.saves}
         </Button>
         <Button
           onClick={async () => {

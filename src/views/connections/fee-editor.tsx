@@ -3,12 +3,12 @@ import { useId, useState } from 'react';
 import { formatMinor, type Parsed, parseMinor } from '../../core/money';
 import { type FeeRule, feeSharesInWords, parseFeeShares, ruleInWords } from '../../core/pricing';
 import { countOf, formatCount } from '../../core/units';
+import { useAhead } from '../../ui/ahead';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
 import type { MarketConnection } from '../../work/model';
-import { AheadLine } from './ahead-line';
 
 /** A fee as it is typed. */
 interface Typed {
@@ -91,6 +91,11 @@ export function FeeEditor({ market: c, onDone }: { market: MarketConnection; onD
   const read = fees.map((fee) => ruleOf(fee, c));
   const rules = read.every((r) => r.ok) ? read.flatMap((r) => (r.ok ? [r.value] : [])) : null;
   const changed = rules !== null && JSON.stringify(rules) !== JSON.stringify(site.fees.rules);
+  const ahead = useAhead(
+    changed
+      ? { connection: { id: c.id, terms: { site: { ...site, fees: { ...site.fees, rules } } } } }
+      : null,
+  );
   const put = (at: number, set: Partial<Typed>) =>
     setFees(fees.map((fee, k) => (k === at ? { ...fee, ...set } : fee)));
   const save = async (own: readonly FeeRule[] | null) => {
@@ -107,7 +112,7 @@ export function FeeEditor({ market: c, onDone }: { market: MarketConnection; onD
       aria-label={`Fees of ${c.name}`}
       onSubmit={async (e) => {
         e.preventDefault();
-        if (rules) await save(rules);
+        if (rules && ahead.ready) await save(rules);
       }}
     >
       {fees.map((fee, at) => {
@@ -135,13 +140,10 @@ export function FeeEditor({ market: c, onDone }: { market: MarketConnection; onD
         );
       })}
       <FeeCheckLine market={c} rules={rules} />
-      <AheadLine
-        connection={c.id}
-        terms={changed ? { site: { ...site, fees: { ...site.fees, rules } } } : null}
-      />
+      {ahead.view}
       <div className="mt-2 flex flex-wrap gap-2">
-        <Button kind="main" type="submit" disabled={!changed}>
-          Save
+        <Button kind="main" type="submit" disabled={!ahead.ready}>
+          {ahead.saves}
         </Button>
         <Button
           onClick={() => setFees([...fees, typedOf({ ...EMPTY, id: `own-${Date.now().toString(36)}` })])}

@@ -1,31 +1,36 @@
 'use client';
-import { useId, useState } from 'react';
+import { useId, useMemo, useState } from 'react';
 import { countOf } from '../../core/units';
+import { useAhead } from '../../ui/ahead';
 import { Button } from '../../ui/button';
+import { GoodsCaught } from '../../ui/goods-caught';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
 import type { MarketConnection } from '../../work/model';
 import { goodsProblems } from '../../work/shop/plan-choice';
-import { AheadLine } from './ahead-line';
 
 /** Which goods are not sold on a marketplace. */
 export function KeptOffForm({ market, onDone }: { market: MarketConnection; onDone: () => void }) {
   const known = market.keptOff ?? [];
   const [text, setText] = useState(known.join('\n'));
   const id = useId();
+  const here = useMemo(() => [market.id], [market.id]);
   const lines = text
     .split('\n')
     .map((line) => line.trim())
     .filter(Boolean);
   const wrong = lines.flatMap((line) => goodsProblems(line).map((p) => `“${line}”: ${p.reason}`))[0];
   const changed = JSON.stringify(lines) !== JSON.stringify(known);
+  const ahead = useAhead(
+    !wrong && changed ? { connection: { id: market.id, terms: { keptOff: lines } } } : null,
+  );
   return (
     <form
       className="mt-2 rounded-sm border border-rule p-3"
       aria-label={`Not sold on ${market.name}`}
       onSubmit={async (e) => {
         e.preventDefault();
-        if (wrong) return;
+        if (wrong || !ahead.ready) return;
         const n = await theShop().saveKeptOff(market.id, lines);
         await say(
           `Saved. ${n ? `${countOf(n, 'listing')} on the way to ${market.name}.` : 'No live listing had to change.'}`,
@@ -51,10 +56,16 @@ export function KeptOffForm({ market, onDone }: { market: MarketConnection; onDo
         {wrong ??
           'What is on sale shows none until it is taken off this list; on the Bench it cannot be approved.'}
       </span>
-      <AheadLine connection={market.id} terms={!wrong && changed ? { keptOff: lines } : null} />
+      {lines.map((line) => (
+        <div key={line} className="text-xs">
+          <code>{line}</code>
+          <GoodsCaught filter={line} marketplaces={here} />
+        </div>
+      ))}
+      {ahead.view}
       <div className="mt-2 flex gap-2">
-        <Button kind="main" type="submit" disabled={!changed || wrong !== undefined}>
-          Save
+        <Button kind="main" type="submit" disabled={!ahead.ready}>
+          {ahead.saves}
         </Button>
         <Button onClick={onDone}>Cancel</Button>
       </div>

@@ -5,6 +5,7 @@ import { siteChangesInWords } from '../../core/checks';
 import { formatMinor } from '../../core/money';
 import { buyersInWords, ruleInWords } from '../../core/pricing';
 import { countOf } from '../../core/units';
+import { aheadInWords } from '../../ui/ahead';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
@@ -14,7 +15,6 @@ import type { MarketConnection } from '../../work/model';
 import { countWaiting } from '../../work/outbox/waiting';
 import { buyersOf } from '../../work/shop/quote';
 import type { WhatIf } from '../../work/shop/what-if';
-import { aheadInWords } from './ahead-line';
 import { BuyersForm } from './buyers';
 import { FeeCheckLine, FeeEditor } from './fee-editor';
 import { KeptOffForm } from './kept-off';
@@ -106,7 +106,7 @@ export function SiteNews({ connection: c }: { connection: MarketConnection }) {
     let old = false;
     if (siteNow && onItsWay !== undefined)
       theShop()
-        .whatIfConnection(id, { site: siteNow, optedIn })
+        .whatIfTerms({ connection: { id, terms: { site: siteNow, optedIn } } })
         .then((got) => !old && setAhead(got));
     return () => {
       old = true;

@@ -15,11 +15,12 @@ import {
   zonesInWords,
 } from '../../core/pricing';
 import { countOf } from '../../core/units';
+import { useAhead } from '../../ui/ahead';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
-import type { SupplierConnection } from '../../work/model';
-import { AheadLine } from './ahead-line';
+import type { LeapRule, SupplierConnection } from '../../work/model';
+import { leapRuleOf } from '../../work/shop/quote';
 
 const FIELDS = {
   zones: {
@@ -134,9 +135,20 @@ export function SupplierCostsForm({
   const known = supplier.costs ?? NO_COST_RULES;
   const [texts, setTexts] = useState(() => textsOf(known, currency));
   const [counted, setCounted] = useState(known.cashback.counted);
+  const leap = leapRuleOf(supplier);
+  const [times, setTimes] = useState(String(leap.times));
+  const [meanwhile, setMeanwhile] = useState(leap.meanwhile);
   const id = useId();
   const { rules, wrong } = read(texts, counted, currency);
+  const factor = /^\d{1,3}$/.test(times.trim()) && Number(times) >= 2 ? Number(times) : null;
+  const leapNow: LeapRule | null = factor === null ? null : { times: factor, meanwhile };
+  const changedLeap = JSON.stringify(leapNow) !== JSON.stringify(leap);
   const changed = JSON.stringify(rules) !== JSON.stringify(known);
+  const ahead = useAhead(
+    rules && leapNow && (changed || changedLeap)
+      ? { connection: { id: supplier.id, terms: { costs: rules, leap: leapNow } } }
+      : null,
+  );
   const field = (name: Field) => {
     const { label, hint, area } = FIELDS[name];
     const props = {
@@ -167,8 +179,8 @@ export function SupplierCostsForm({
       aria-label={`Costs of ${supplier.name}`}
       onSubmit={async (e) => {
         e.preventDefault();
-        if (!rules) return;
-        const n = await theShop().saveSupplierCosts(supplier.id, rules);
+        if (!rules || !leapNow || !ahead.ready) return;
+        const n = await theShop().saveSupplierCosts(supplier.id, rules, leapNow);
         await say(
           `Costs of ${supplier.name} are saved. ${n ? `${countOf(n, 'listing')} on the way to the marketplaces.` : 'No price had to change.'}`,
           { undo: true },
@@ -196,12 +208,32 @@ export function SupplierCostsForm({
         </label>
       </div>
       {field('itemPrices')}
-      <div className="sm:col-span-2">
-        <AheadLine connection={supplier.id} terms={rules && changed ? { costs: rules } : null} />
-      </div>
+      <p className="text-[13px] text-muted sm:col-span-2">
+        A cost that moves by more than{' '}
+        <input
+          aria-label="Times that a cost moves before it waits"
+          inputMode="numeric"
+          value={times}
+          aria-invalid={factor === null}
+          onChange={(e) => setTimes(e.target.value)}
+          className={`w-12 rounded-sm border bg-surface px-1 py-0.5 text-right text-ink ${factor === null ? 'border-loss' : 'border-edge'}`}
+        />{' '}
+        times waits for me; meanwhile{' '}
+        <select
+          aria-label="While a cost waits"
+          value={meanwhile}
+          onChange={(e) => setMeanwhile(e.target.value as LeapRule['meanwhile'])}
+          className="rounded-sm border border-edge bg-surface px-1 py-0.5 text-ink"
+        >
+          <option value="keep">the old price is kept</option>
+          <option value="show none">none are shown</option>
+        </select>
+        {factor === null && <span className="text-loss"> A whole number from 2 to 999.</span>}
+      </p>
+      <div className="sm:col-span-2">{ahead.view}</div>
       <div className="flex gap-2 sm:col-span-2">
-        <Button kind="main" type="submit" disabled={!rules || !changed}>
-          Save
+        <Button kind="main" type="submit" disabled={!ahead.ready}>
+          {ahead.saves}
         </Button>
         <Button onClick={onDone}>Cancel</Button>
       </div>

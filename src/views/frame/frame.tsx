@@ -3,7 +3,7 @@ import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from 'react';
 import { Button } from '../../ui/button';
-import { Said, undoLast } from '../../ui/said';
+import { redoLast, Said, undoLast } from '../../ui/said';
 import { Alerts } from './alerts';
 import { Course, STOPS } from './course';
 import { StatusLine } from './status-line';
@@ -35,9 +35,10 @@ function useKeys(act: { commands: () => void; help: () => void }): void {
         e.preventDefault();
         act.commands();
       } else if (isTyping(e.target) && (e.target as HTMLInputElement).type !== 'checkbox') return;
-      else if (control && e.key.toLowerCase() === 'z' && !e.shiftKey) {
+      else if (control && e.key.toLowerCase() === 'z') {
         e.preventDefault();
-        undoLast();
+        if (e.shiftKey) redoLast();
+        else undoLast();
       } else if (control || e.altKey) return;
       else if (Date.now() - going.current < 1500 && (e.key === 'c' || STOPS.some((s) => s.key === e.key))) {
         going.current = 0;

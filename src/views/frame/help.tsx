@@ -5,14 +5,16 @@ import { STOPS } from './course';
 
 const KEYS = [
   ['↑ ↓ or j k', 'move in a table'],
-  ['Space', 'mark a row; Shift with an arrow marks on'],
+  ['Space', 'select a row; Shift with an arrow or a click selects on'],
+  ['Ctrl A', 'select the rows in view, then all matches'],
   ['Enter', 'open the docket of a row'],
   ['F2', 'edit a price in its place'],
   ['Ctrl C', 'copy a row, to paste it into a spreadsheet'],
   ['Esc', 'close the docket, clear the search'],
-  ['/', 'search'],
+  ['/', 'search; ↓ goes on to the table'],
   ['Ctrl K', 'commands'],
-  ['Ctrl Z', 'undo the last change'],
+  ['Ctrl Z', 'undo the last change made in this tab'],
+  ['Ctrl Shift Z', 'redo what was undone'],
   ...STOPS.map((s) => [`g ${s.key}`, `go to ${s.name}`] as const),
   ['g c', 'go to Connections'],
 ] as const;

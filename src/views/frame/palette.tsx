@@ -12,10 +12,12 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { fold } from '../../core/copy';
 
-import { say, undoLast } from '../../ui/said';
+import { pageCommands } from '../../ui/commands';
+import { redoLast, say, undoLast } from '../../ui/said';
 import { work } from '../../work/browser';
 import { allJobs, TASKS } from '../../work/jobs/job';
 import { allConnections, runNow } from '../../work/jobs/schedule';
+import { lastUndoable } from '../../work/shop/history';
 import { STOPS } from './course';
 import { setTheme } from './theme';
 
@@ -38,11 +40,13 @@ export function Palette({
   const router = useRouter();
   const [query, setQuery] = useState('');
   const jobs = useLiveQuery(() => allJobs(work), []) ?? [];
+  const last = useLiveQuery(() => lastUndoable(work.db, work.tab), []);
   const names = useLiveQuery(
     async () => new Map((await allConnections(work)).map((c) => [c.id, c.name])),
     [],
   );
   const commands: Command[] = [
+    ...(open ? pageCommands() : []),
     ...STOPS.map((s) => ({ name: `Go to ${s.name}`, keys: `g ${s.key}`, run: () => router.push(s.path) })),
     { name: 'Go to Settings', keys: 'g ,', run: () => router.push('/settings') },
     { name: 'Go to Connections', keys: 'g c', run: () => router.push('/connections') },
@@ -59,7 +63,12 @@ export function Palette({
         },
       };
     }),
-    { name: 'Undo the last change', keys: 'Ctrl Z', run: () => undoLast() },
+    {
+      name: last?.undoable ? `Undo “${last.name}”` : 'Undo the last change',
+      keys: 'Ctrl Z',
+      run: () => undoLast(),
+    },
+    { name: 'Redo what was undone', keys: 'Ctrl Shift Z', run: () => redoLast() },
     { name: 'Light theme', run: () => setTheme('light') },
     { name: 'Dark theme', run: () => setTheme('dark') },
     { name: 'Theme of the system', run: () => setTheme('system') },

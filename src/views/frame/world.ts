@@ -22,6 +22,14 @@ export type Opening =
 
 let listening = false;
 
+/** This tab's own name: it stays when the page is loaded anew. */
+function tabOf(): string {
+  const known = sessionStorage.getItem('sampan-tab');
+  const tab = known ?? crypto.randomUUID();
+  sessionStorage.setItem('sampan-tab', tab);
+  return tab;
+}
+
 /**
  * Opens the shop in this browser: what can be connected, the demo's past where there is one and nothing
  * stands yet, then the workers.
@@ -34,8 +42,9 @@ export function useOpening(): Opening {
     if (!listening) letGoWhenLeft();
     listening = true;
     const open = async () => {
+      work.tab = tabOf();
       const known = await hasShop(work);
-      if (known) await theShop().open();
+      if (known) await theShop().open(work.tab!);
       const answer = await fetch('/api/services');
       if (!answer.ok) throw new Error(`Sampan’s server answered ${answer.status}.`);
       const { services, recorded, standIns } = (await answer.json()) as World & { recorded: number };
@@ -47,7 +56,7 @@ export function useOpening(): Opening {
         says(0);
         await theShop().loadPast(recorded, proxy(says));
       }
-      await theShop().open();
+      await theShop().open(work.tab!);
       await startShop(work, Intl.DateTimeFormat().resolvedOptions().timeZone);
       startRunner();
       if (left) return;

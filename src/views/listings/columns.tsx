@@ -2,12 +2,11 @@
 import { decimalOf, formatMinor, formatMoney, formatShare, parsePrice, signOf } from '../../core/money';
 import { formatCount, whenOf } from '../../core/units';
 import { goodsColumn } from '../../ui/goods';
+import { offerAt } from '../../ui/own-price';
 import { PriceStrip } from '../../ui/price-strip';
-import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, Two } from '../../ui/table/column';
 import type { ListingLine } from '../../work/assortment/listing-list';
-import { theShop } from '../../work/clients';
 
 /** @param currencies of the marketplaces, by commas: where there is one alone it need not stand in each row */
 export function columnsFor(currencies: string, now: number, zone: string): Column<ListingLine>[] {
@@ -47,9 +46,7 @@ export function columnsFor(currencies: string, now: number, zone: string): Colum
         save: async (r, text) => {
           const price = parsePrice(text, r.currency);
           if (!price.ok) return price.reason;
-          await theShop().setOwnPrice(r.id, price.value);
-          const offered = formatMoney({ minor: price.value, currency: r.currency });
-          await say(`${r.sku} is offered at ${offered}.`, { undo: true });
+          await offerAt(r, r.currency, price.value);
           return null;
         },
       },

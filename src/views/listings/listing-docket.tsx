@@ -8,14 +8,13 @@ import { Section } from '../../ui/head';
 import { History } from '../../ui/history';
 import { LinkEditor } from '../../ui/link-editor';
 import { ListingFields } from '../../ui/listing-fields';
+import { offerAt } from '../../ui/own-price';
 import { PriceStrip } from '../../ui/price-strip';
-import { say } from '../../ui/said';
 import { StockStack } from '../../ui/stock-stack';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
 import { WhyPrice } from '../../ui/why-price';
 import type { ListingInFull } from '../../work/assortment/listing-list';
-import { theShop } from '../../work/clients';
 import { historyOf } from '../../work/shop/full-listing';
 import { planFor } from '../../work/shop/plan-choice';
 import { exchangeInWords, marketOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
@@ -45,15 +44,7 @@ export function ListingDocket({
   const supplier = source && supplierOf(shop, source.supplier);
   const m = (minor: number) => formatMinor(minor, currency);
   const planned = quote?.answer?.ok ? quote.answer.price : null;
-  const own = async (price: number | null) => {
-    await theShop().setOwnPrice(listing.id, price);
-    await say(
-      price === null ? `${listing.sku} follows its plan again.` : `${listing.sku} is offered at ${m(price)}.`,
-      {
-        undo: true,
-      },
-    );
-  };
+  const own = (price: number | null) => offerAt(listing, currency, price);
   return (
     <Docket label="Listing" onClose={onClose}>
       <h2 className="text-base font-semibold">{row.title}</h2>

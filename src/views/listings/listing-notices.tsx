@@ -1,6 +1,6 @@
 'use client';
 import { plainText } from '../../core/copy';
-import { formatMinor } from '../../core/money';
+import { formatMinor, formatMoney } from '../../core/money';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
@@ -23,6 +23,7 @@ interface Props {
 export function ListingNotices(props: Props) {
   return (
     <>
+      <Leapt {...props} />
       <Held {...props} />
       <Losing {...props} />
       <EditedThere {...props} />
@@ -31,8 +32,35 @@ export function ListingNotices(props: Props) {
   );
 }
 
-function Held({ row: { listing }, currency }: Props) {
+/** Its cost leapt: the old one goes on until somebody has looked. */
+function Leapt({ row: { listing, item } }: Props) {
+  if (!item?.leap) return null;
+  const m = (minor: number) => formatMoney({ minor, currency: item.currency });
+  return (
+    <Notice>
+      <b className="font-semibold">
+        Its cost leapt: {m(item.cost)} → {m(item.leap.cost)}.
+      </b>{' '}
+      Its price goes on with the old cost until you say so; what is ordered meanwhile is checked at the new
+      one.
+      <span className="mt-1 flex gap-2">
+        <Button
+          kind="main"
+          onClick={async () => {
+            await theShop().takeLeaps([listing.id]);
+            await say(`${item.item} costs ${m(item.leap!.cost)} now.`, { undo: true });
+          }}
+        >
+          Take the new cost
+        </Button>
+      </span>
+    </Notice>
+  );
+}
+
+function Held({ row: { listing, quote }, currency, onFollowPlan }: Props) {
   if (!listing.problem) return null;
+  const broken = listing.ownPrice !== null && !listing.held;
   const m = (minor: number) => formatMinor(minor, currency);
   const settle = async (go: boolean) => {
     await theShop().settleSteps([listing.id], go);
@@ -56,7 +84,24 @@ function Held({ row: { listing }, currency }: Props) {
           <Button onClick={() => settle(false)}>Keep {m(listing.held.from)}</Button>
         </span>
       ) : (
-        'Give it an own price below, or change the plan or its guards.'
+        !broken && 'Give it an own price below, or change the plan or its guards.'
+      )}
+      {broken && (
+        <span className="mt-1 flex gap-2">
+          {quote?.answer?.ok && (
+            <Button kind="main" onClick={onFollowPlan}>
+              Follow the plan: {m(quote.answer.price)}
+            </Button>
+          )}
+          <Button
+            onClick={async () => {
+              await theShop().setOwnPrice(listing.id, listing.ownPrice, true);
+              await say(`${listing.sku} keeps its own price of ${m(listing.ownPrice!)}.`, { undo: true });
+            }}
+          >
+            Keep {m(listing.ownPrice!)} all the same
+          </Button>
+        </span>
       )}
     </Notice>
   );
@@ -86,6 +131,7 @@ function EditedThere({ row, market, currency }: Props) {
       keep === 'theirs'
         ? `${listing.sku} is kept as it was edited on ${market.name}.`
         : `${listing.sku} is put back on ${market.name}.`,
+      { undo: keep === 'theirs' },
     );
   };
   return (

@@ -2,10 +2,11 @@
 import Link from 'next/link';
 import { countOf, formatCount } from '../../core/units';
 import { Button } from '../../ui/button';
+import { PageCommands } from '../../ui/commands';
 import { EditsFileMenu } from '../../ui/edits-file-menu';
 import { Head, NeedsYou } from '../../ui/head';
 import type { useListingTools } from '../../ui/listing-tools';
-import { MarkedCount } from '../../ui/marked-count';
+import { countAmong, MarkedCount, MISREAD } from '../../ui/marked-count';
 import type { Marked } from '../../ui/marks';
 import { Menu } from '../../ui/menu';
 import { say } from '../../ui/said';
@@ -29,7 +30,6 @@ interface Props {
   readonly marks: Marked;
   /** What is marked; null for nothing. */
   readonly some: Meant | null;
-  readonly query: string;
   readonly tools: ReturnType<typeof useListingTools>;
   readonly grid: boolean;
   readonly onGrid: () => void;
@@ -37,28 +37,67 @@ interface Props {
 
 /** What is on sale in numbers, and what can be done with it. */
 export function ListingsHead(props: Props) {
-  const { shop, found, marks, some, query, tools, grid, onGrid } = props;
-  const { total, steps } = found;
+  const { shop, found, marks, some, tools, grid, onGrid } = props;
+  const { total, steps, stepsAmong, leaps, query } = found;
+  const misread = found.problems.length > 0;
   const onSteps = async () => {
-    const n = await theShop().settleStepsMeant(some ?? { query: 'is:step' }, true);
-    marks.clear();
+    const n = await theShop().settleStepsMeant(some ?? { query: `${query} is:step`.trim() }, true);
     await say(`${countOf(n, 'price step')} approved.`, { undo: n > 0 });
+  };
+  const onLeaps = async () => {
+    const n = await theShop().takeLeapsMeant(some ?? { query: `${query} is:leap`.trim() });
+    await say(`${countOf(n, 'cost')} taken.`, { undo: n > 0 });
   };
   const readNow = async () => {
     for (const s of suppliersOf(shop)) await runNow(work, jobId(s.id, 'catalogue'));
     await say('The suppliers are read now; prices and quantities follow.');
   };
   return (
-    <Head name="Listings" state={<Counts shop={shop} found={found} />}>
+    <Head
+      name="Listings"
+      state={
+        some ? (
+          <MarkedCount marks={marks} matches={misread || grid ? 0 : found.matches} />
+        ) : (
+          <Counts shop={shop} found={found} />
+        )
+      }
+    >
+      <PageCommands
+        commands={[
+          !misread &&
+            stepsAmong > 0 && { name: `Approve ${countAmong(stepsAmong, steps)} price steps`, run: onSteps },
+          !misread && { name: `Select all ${formatCount(found.matches)} listings`, run: marks.markAll },
+          some && {
+            name: `Edit ${formatCount(marks.size)} selected`,
+            run: () =>
+              tools.open({ kind: 'edit', where: { view: 'listings', rows: some }, count: marks.size }),
+          },
+          { name: 'Read suppliers now', run: readNow },
+          { name: grid ? 'Show as a table' : 'Show as a grid', run: onGrid },
+          ...tools.setUp(some && { view: 'listings', rows: some }, marks.size),
+        ]}
+      />
+      {leaps > 0 && (
+        <Button disabled={!some && misread} title={misread ? MISREAD : undefined} onClick={onLeaps}>
+          Take {some ? 'their' : formatCount(leaps)} new costs
+        </Button>
+      )}
       {steps > 0 && (
-        <Button onClick={onSteps}>Approve {some ? 'their' : formatCount(steps)} price steps</Button>
+        <Button
+          disabled={!some && (misread || stepsAmong === 0)}
+          title={misread ? MISREAD : undefined}
+          onClick={onSteps}
+        >
+          Approve {some ? 'their' : countAmong(stepsAmong, steps)} price steps
+        </Button>
       )}
       {some && <ForMarked {...props} some={some} />}
       {total > 0 && (
         <Menu words="Set up" items={tools.setUp(some && { view: 'listings', rows: some }, marks.size)} />
       )}
-      {!grid && !marks.all && found.matches > 1 && (
-        <Button onClick={marks.markAll}>Mark all {formatCount(found.matches)}</Button>
+      {!some && !grid && !misread && found.matches > 1 && (
+        <Button onClick={marks.markAll}>Select all {formatCount(found.matches)}</Button>
       )}
       <Button aria-pressed={grid} onClick={onGrid}>
         {grid ? 'Table' : 'Grid'}
@@ -108,12 +147,11 @@ function Counts({ shop, found }: Pick<Props, 'shop' | 'found'>) {
 function ForMarked({ some, marks, tools }: Pick<Props, 'marks' | 'tools'> & { readonly some: Meant }) {
   const onSale = async (act: keyof typeof NOTHING_TO_DO, done: string) => {
     const n = await theShop()[act](some);
-    marks.clear();
+    if (act === 'takeOutMeant') marks.clear();
     await say(n ? `${countOf(n, 'listing')} ${done}.` : NOTHING_TO_DO[act], { undo: n > 0 });
   };
   return (
     <>
-      <MarkedCount marks={marks} />
       <Menu
         words="On sale"
         items={[

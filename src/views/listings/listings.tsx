@@ -15,6 +15,7 @@ import { Searched } from '../../ui/searched';
 import { useShop } from '../../ui/shop';
 import { DataTable } from '../../ui/table/table';
 import { useListingsVersion } from '../../ui/versions';
+import { GOODS_EXAMPLES } from '../../work/assortment/goods-fields';
 import { LISTING_SORTS, type ListingLine } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/clients';
 import { marketsOf } from '../../work/shop/terms';
@@ -28,6 +29,7 @@ const FIELDS = [
   { example: 'is:paused', means: 'paused, out of stock' },
   { example: 'is:held', means: 'needs you' },
   { example: 'is:step', means: 'a price step waits for you' },
+  { example: 'is:leap', means: 'its cost leapt and waits for you' },
   { example: 'is:loss', means: 'sells below cost' },
   { example: 'is:own', means: 'own price' },
   { example: 'is:unlinked', means: 'no supplier item linked' },
@@ -38,8 +40,7 @@ const FIELDS = [
   { example: 'margin:<15', means: 'margin under 15 %' },
   { example: 'moved:<24', means: 'moved within 24 hours' },
   { example: 'on:Loomhall', means: 'a marketplace' },
-  { example: 'supplier:Hollin', means: 'a supplier' },
-  { example: 'brand:Fellmoor', means: 'a brand' },
+  ...GOODS_EXAMPLES,
 ];
 
 const TEXTS = ['title'] as const;
@@ -83,8 +84,7 @@ export function Listings() {
       <section className="flex min-w-0 grow flex-col">
         <ListingsHead
           {...{ shop, found, marks, tools, grid }}
-          some={meantBy(marks, asked().query)}
-          query={asked().query}
+          some={meantBy(marks, found.query)}
           onGrid={() => set({ grid: grid ? '' : '1', row: '' })}
         />
         {total === 0 ? (

@@ -7,11 +7,13 @@ import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
+import { PageCommands } from '../../ui/commands';
 import { WithDocket } from '../../ui/docket';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { later } from '../../ui/later';
 import { useList } from '../../ui/list';
-import { useMarks } from '../../ui/marks';
+import { countAmong, MISREAD } from '../../ui/marked-count';
+import { meantBy, useMarks } from '../../ui/marks';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
 import { Searched } from '../../ui/searched';
@@ -67,16 +69,14 @@ export function Orders() {
   if (!found || !shop) return null;
 
   const { total, open, need, ready } = found;
-  const some: MeantOrders | null = marks.all
-    ? { query: asked().query, except: [...marks.except] }
-    : marks.size
-      ? { keys: marks.keys() }
-      : null;
+  const some: MeantOrders | null = meantBy(marks, found.query);
+  const misread = found.problems.length > 0;
   const forward = async () => {
     setBusy(true);
     try {
-      const { left, stayed, why } = await theShop().forwardMeant(some ?? { query: 'is:ready' });
-      marks.clear();
+      const { left, stayed, why } = await theShop().forwardMeant(
+        some ?? { query: `${found.query} is:ready`.trim() },
+      );
       await say(
         `${countOf(left, 'order')} on the way to the supplier${stayed ? `; ${stayed} not: ${why}` : ''}.`,
       );
@@ -88,6 +88,17 @@ export function Orders() {
   return (
     <WithDocket docket={chosen && <OrderDocket found={chosen} shop={shop} now={now} onClose={close} />}>
       <section className="flex min-w-0 grow flex-col">
+        <PageCommands
+          commands={[
+            !busy &&
+              !misread &&
+              found.readyAmong > 0 && {
+                name: `Forward ${countAmong(found.readyAmong, ready)} ready`,
+                run: forward,
+              },
+            { name: `Select all ${formatCount(found.matches)} orders`, run: marks.markAll },
+          ]}
+        />
         <Head
           name="Orders"
           state={
@@ -117,8 +128,16 @@ export function Orders() {
             const file = found.byFile.find((f) => f.supplier === s.id);
             return file && <SupplierFiles key={s.id} supplier={s} waiting={file.waiting} />;
           })}
-          <Button kind="main" disabled={busy || (some ? !marks.size : !ready)} onClick={forward}>
-            Forward {some ? `what is ready of ${formatCount(marks.size)}` : `${formatCount(ready)} ready`}
+          <Button
+            kind="main"
+            disabled={busy || (some ? !marks.size : misread || !found.readyAmong)}
+            title={misread ? MISREAD : undefined}
+            onClick={forward}
+          >
+            Forward{' '}
+            {some
+              ? `what is ready of ${formatCount(marks.size)}`
+              : `${countAmong(found.readyAmong, ready)} ready`}
           </Button>
         </Head>
         {total === 0 ? (

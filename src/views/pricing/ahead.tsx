@@ -82,7 +82,10 @@ function Summary({ ahead, changed, offered }: { ahead: WhatIf; changed: boolean;
             <>
               ,{' '}
               <NeedsYou>
-                {formatCount(ahead.held)} {offered ? 'without a price' : 'held by guards'}
+                {formatCount(ahead.held)}{' '}
+                {offered
+                  ? 'without a price'
+                  : `held: ${ahead.holds.map(([why, n]) => `${formatCount(n)} ${why}`).join(', ')}`}
               </NeedsYou>
             </>
           )}
@@ -96,8 +99,8 @@ function Summary({ ahead, changed, offered }: { ahead: WhatIf; changed: boolean;
           <ul className="text-[13px] text-muted">
             {ahead.markets.map((m) => (
               <li key={m.market}>
-                {m.market}: {formatCount(m.rise)} rise, {formatCount(m.fall)} fall, profit of one sale of each{' '}
-                {formatMinor(m.profitFrom, m.currency)} →{' '}
+                {m.market}: {formatCount(m.rise)} rise, {formatCount(m.fall)} fall, profit if one of each
+                sells {formatMinor(m.profitFrom, m.currency)} →{' '}
                 <b className="font-semibold text-ink">
                   {formatMoney({ minor: m.profitTo, currency: m.currency })}
                 </b>

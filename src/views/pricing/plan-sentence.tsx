@@ -1,9 +1,12 @@
 'use client';
 import type { Currency } from '../../core/money';
 import { type Ending, type EndingBand, type PriceBand, spanProblem } from '../../core/pricing';
+import { problemInWords } from '../../core/query';
 import { STARTING_STOCK_RULE } from '../../core/stock';
 import { Button } from '../../ui/button';
+import { GoodsCaught } from '../../ui/goods-caught';
 import type { MarketConnection, PlanRow } from '../../work/model';
+import { goodsProblems } from '../../work/shop/plan-choice';
 import { amountIn, shareUpTo, WHOLE_NUMBER } from './amounts';
 import { DemandSlots } from './demand-slots';
 import { ChoiceSlot, NumberSlot, OptionalSlot, TextSlot } from './slot';
@@ -55,8 +58,11 @@ function Scope({ plan, markets, onChange }: Props) {
         value={plan.filter}
         none="anything"
         wide
+        problemOf={(text) => goodsProblems(text).map(problemInWords)[0] ?? null}
         onChange={(filter) => onChange({ filter })}
-      />{' '}
+      >
+        <GoodsCaught filter={plan.filter} marketplaces={plan.marketplaces} />
+      </TextSlot>{' '}
       on{' '}
       <ChoiceSlot
         label="Marketplace"

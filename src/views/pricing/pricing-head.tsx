@@ -7,6 +7,7 @@ import { Head, NeedsYou } from '../../ui/head';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
 import type { PlanRow } from '../../work/model';
+import { isGrave } from '../../work/shop/plan-problems';
 import { beginPlansAt, laterProblem } from '../../work/shop/plans-later';
 import type { Draft } from './draft';
 
@@ -18,8 +19,9 @@ interface Props {
 }
 
 /** Saves what was changed, now or from a time on, or drops it. */
-export function PricingHead({ rules: { draft, saved, changed, discard }, moving, zone }: Props) {
+export function PricingHead({ rules: { draft, saved, changed, problems, discard }, moving, zone }: Props) {
   const now = useNow();
+  const wrong = problems.find(isGrave)?.says;
   const save = async (plans: readonly PlanRow[], saidOf: (told: number) => string) => {
     const done = await theShop().savePlans(plans, draft.stock);
     if (!done.ok) return say(done.reason, { wrong: true });
@@ -51,14 +53,14 @@ export function PricingHead({ rules: { draft, saved, changed, discard }, moving,
       <Button disabled={!changed} onClick={discard}>
         Discard
       </Button>
-      <Button kind="main" disabled={!changed} onClick={saveNow}>
+      <Button kind="main" disabled={!changed || wrong !== undefined} title={wrong} onClick={saveNow}>
         Save{moving > 0 ? ` and change ${formatCount(moving)} ${moving === 1 ? 'price' : 'prices'}` : ''}
       </Button>
       <AtATime
         name="Begin at a time"
         label="From, in the time of each marketplace"
         verb="Begin"
-        disabled={!changed}
+        disabled={!changed || wrong !== undefined}
         zone={zone}
         now={now}
         problem={laterProblem(saved.plans, draft.plans, sameStock)}

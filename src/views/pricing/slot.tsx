@@ -155,7 +155,7 @@ export function TextSlot({
           onChange={(e) => onChange(e.target.value)}
           className={`rounded-sm border bg-surface px-1.5 py-1 text-sm ${wrong ? 'border-loss' : 'border-edge'} ${wide ? 'w-[26rem] max-w-full font-mono' : 'w-56'}`}
         />
-        {wrong && (
+        {wrong && !children && (
           <p id={`${id}-wrong`} className="mt-1 text-xs text-loss">
             {wrong}
           </p>

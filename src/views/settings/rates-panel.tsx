@@ -1,16 +1,18 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useRef } from 'react';
+import { useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { formatExchange, parseExchange } from '../../core/money';
-import { countOf, dayName, dayOf } from '../../core/units';
+import { formatExchange, isCurrency, parseExchange } from '../../core/money';
+import { countOf, dayName, dayOf, isDay } from '../../core/units';
+import { useAhead } from '../../ui/ahead';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
+import type { RateRow } from '../../work/model';
 import type { ShopTerms } from '../../work/shop/quote';
-import { allRates } from '../../work/shop/rates';
+import { allRates, type RatesOfFile, rateAsks } from '../../work/shop/rates';
 import { marketsOf, suppliersOf } from '../../work/shop/terms';
 
 /** Rates shown of each currency; older ones stay on record. */
@@ -27,12 +29,29 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
     ...new Set([...suppliersOf(shop).map((s) => s.currency), ...marketsOf(shop).map((m) => m.site.currency)]),
   ].filter((c) => c !== books);
   const lacking = used.filter((c) => !shop.rates.by.has(c));
-  const { register, handleSubmit, formState, setError, reset } = useForm({
+  const { register, handleSubmit, formState, setError, reset, watch } = useForm({
     defaultValues: { currency: lacking[0] ?? used[0] ?? '', day: today, rate: '' },
   });
+  const typed = watch();
+  const typedCurrency = typed.currency.trim().toUpperCase();
+  const typedRate = parseExchange(typed.rate);
+  const typedRow =
+    isCurrency(typedCurrency) && typedCurrency !== books && isDay(typed.day) && typedRate.ok
+      ? { currency: typedCurrency, books, day: typed.day, value: typedRate.value, origin: 'typed' as const }
+      : null;
+  const known = (rates ?? []).filter((r) => r.books === books);
+  const ahead = useAhead(
+    typedRow ? { rates: [typedRow] } : null,
+    typedRow && rateAsks(typedRow, known),
+    'Save the rate',
+  );
+  const [fromFile, setFromFile] = useState<(RatesOfFile & { ok: true; name: string }) | null>(null);
+  const [removing, setRemoving] = useState<RateRow | null>(null);
   const save = handleSubmit(async (f) => {
+    if (!ahead.ready && typedRow) return;
     const currency = f.currency.trim().toUpperCase();
-    if (!/^[A-Z]{3}$/.test(currency)) return setError('currency', { message: 'Three letters, such as USD' });
+    if (!isCurrency(currency))
+      return setError('currency', { message: `“${currency}” is no currency of ISO 4217, such as USD` });
     if (currency === books) return setError('currency', { message: 'This is the currency of your books' });
     const rate = parseExchange(f.rate);
     if (!rate.ok) return setError('rate', { message: rate.reason });
@@ -46,11 +65,7 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
   const read = async (one: File) => {
     const done = await theShop().readRatesFile(await one.text());
     if (!done.ok) return say(`${one.name}: ${done.reason}`, { wrong: true });
-    const [first] = done.refused;
-    await say(
-      `${countOf(done.taken, 'rate')} on record${first ? `; ${countOf(done.refused.length, 'row')} not imported, the first on line ${first.line}: ${first.reason}` : ''}.`,
-      { wrong: first !== undefined },
-    );
+    setFromFile({ ...done, name: one.name });
   };
   const groups = byCurrency(rates ?? []);
   return (
@@ -96,12 +111,7 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
                       kind="text"
                       className="py-0"
                       aria-label={`Remove ${r.currency} of ${dayName(r.day)}`}
-                      onClick={async () => {
-                        await theShop().dropRate(r);
-                        await say(`The rate of ${r.currency} of ${dayName(r.day)} is removed.`, {
-                          undo: true,
-                        });
-                      }}
+                      onClick={() => setRemoving(r)}
                     >
                       Remove
                     </Button>
@@ -129,8 +139,8 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
           from
           <input type="date" {...register('day', { required: 'Needed' })} className={LOOK} />
         </label>
-        <Button kind="main" type="submit">
-          Save the rate
+        <Button kind="main" type="submit" disabled={typedRow !== null && !ahead.ready}>
+          {ahead.saves}
         </Button>
         <Button onClick={() => file.current?.click()}>Read a file</Button>
         <input
@@ -147,6 +157,9 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
           }}
         />
       </form>
+      {ahead.view}
+      {fromFile && <FileOfRates file={fromFile} onDone={() => setFromFile(null)} />}
+      {removing && <Removal rate={removing} onDone={() => setRemoving(null)} />}
       <p role="alert" className="text-[13px] text-loss">
         {formState.errors.currency?.message ??
           formState.errors.rate?.message ??
@@ -155,6 +168,74 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
       </p>
       <p className="text-xs text-muted">A file has the columns currency, day and rate.</p>
     </section>
+  );
+}
+
+/** What a file of rates would do, before it is on record. */
+function FileOfRates({
+  file,
+  onDone,
+}: {
+  file: RatesOfFile & { ok: true; name: string };
+  onDone: () => void;
+}) {
+  const { rates, refused, asks, name } = file;
+  const [first] = refused;
+  const ahead = useAhead(rates.length ? { rates } : null, asks, `Save ${countOf(rates.length, 'rate')}`);
+  return (
+    <div role="group" aria-label={`Rates of ${name}`} className="mt-2 rounded-sm border border-rule p-2">
+      <p className="text-[13px]">
+        {name}: {countOf(rates.length, 'rate')}
+        {first &&
+          `; ${countOf(refused.length, 'row')} cannot be read, the first on line ${first.line}: ${first.reason}`}
+        .
+      </p>
+      {ahead.view}
+      <div className="mt-1 flex gap-2">
+        {rates.length > 0 && (
+          <Button
+            kind="main"
+            disabled={!ahead.ready}
+            onClick={async () => {
+              const told = await theShop().saveRates(rates);
+              onDone();
+              await say(
+                `${countOf(rates.length, 'rate')} on record${told ? `; ${countOf(told, 'listing')} on the way to the marketplaces` : ''}.`,
+                { undo: true },
+              );
+            }}
+          >
+            {ahead.saves}
+          </Button>
+        )}
+        <Button onClick={onDone}>Cancel</Button>
+      </div>
+    </div>
+  );
+}
+
+/** What taking a rate off the record would do. */
+function Removal({ rate, onDone }: { rate: RateRow; onDone: () => void }) {
+  const words = `the rate of ${rate.currency} of ${dayName(rate.day)}`;
+  const ahead = useAhead({ withoutRate: rate.id }, null, `Remove ${words}`);
+  return (
+    <div role="group" aria-label={`Remove ${words}`} className="mt-2 rounded-sm border border-rule p-2">
+      {ahead.view}
+      <div className="mt-1 flex gap-2">
+        <Button
+          kind="main"
+          disabled={!ahead.ready}
+          onClick={async () => {
+            await theShop().dropRate(rate);
+            onDone();
+            await say(`The rate of ${rate.currency} of ${dayName(rate.day)} is removed.`, { undo: true });
+          }}
+        >
+          {ahead.saves}
+        </Button>
+        <Button onClick={onDone}>Cancel</Button>
+      </div>
+    </div>
   );
 }
 

@@ -1,10 +1,13 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useId } from 'react';
-import { formatRate, type Parsed, parseRate } from '../../core/money';
+import { useId, useState } from 'react';
+import { CURRENCIES, formatRate, type Parsed, parseRate } from '../../core/money';
 import { formatCount, skuBy } from '../../core/units';
+import { useAhead } from '../../ui/ahead';
 import { AmountField } from '../../ui/amount-field';
 import { useAnswer } from '../../ui/answer';
+import { Button } from '../../ui/button';
+import { Choice } from '../../ui/choice';
 import { useNow } from '../../ui/clock';
 import { Head } from '../../ui/head';
 import { say } from '../../ui/said';
@@ -32,7 +35,6 @@ const days = (text: string): Parsed<number> => {
     : { ok: false, reason: 'A whole number of days from 30 to 3650' };
 };
 
-/** What holds for the whole shop: its name and papers, its books, its SKUs, what is kept, how much room it takes. */
 /** Goods that a SKU pattern is shown with. */
 const EXAMPLE = {
   sku: 'BW-010001',
@@ -43,6 +45,10 @@ const EXAMPLE = {
   size: 'L',
 };
 
+/** Zones that the browser knows, by their IANA names. */
+const ZONES: readonly string[] = [...new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])];
+
+/** What holds for the whole shop: its name and papers, its books, its SKUs, what is kept, how much room it takes. */
 export function SettingsView() {
   const shop = useShop();
   const now = useNow(60_000);
@@ -54,18 +60,13 @@ export function SettingsView() {
     const done = await theShop().saveSettings(set, name);
     await say(done.ok ? `${name}.` : done.reason, { undo: done.ok, wrong: !done.ok });
   };
-  const text = (
-    field: 'shop' | 'slip' | 'sku' | 'zone' | 'currency',
-    label: string,
-    name: string,
-    hint = '',
-  ) => (
+  const text = (field: 'shop' | 'slip' | 'sku', label: string, name: string, hint = '') => (
     <div>
       <TextField
         id={`${id}-${field}`}
         label={label}
         value={settings[field]}
-        onCommit={(value) => save({ [field]: field === 'currency' ? value.toUpperCase() : value }, name)}
+        onCommit={(value) => save({ [field]: value }, name)}
       />
       {hint && <p className="text-xs text-muted">{hint}</p>}
     </div>
@@ -77,12 +78,13 @@ export function SettingsView() {
         <Panel title="The shop">
           {text('shop', 'Name on packing slips', 'Shop name changed')}
           {text('slip', 'Packing slip message', 'Packing slip message changed')}
-          {text(
-            'zone',
-            'Time zone',
-            'Time zone changed',
-            'Days begin and times are shown in this zone, such as Europe/London.',
-          )}
+          <Choice
+            label="Time zone"
+            value={settings.zone}
+            choices={ZONES}
+            onChange={(zone) => save({ zone }, 'Time zone changed')}
+          />
+          <p className="text-xs text-muted">Days begin and times are shown in this zone.</p>
           {text(
             'sku',
             'SKU pattern',
@@ -97,29 +99,17 @@ export function SettingsView() {
               stays.
             </p>
           ) : (
-            text(
-              'currency',
-              'Currency of the books',
-              'Currency of the books changed',
-              'ISO code. It stays once the first order is on record.',
-            )
+            <>
+              <Choice
+                label="Currency of the books"
+                value={settings.currency}
+                choices={CURRENCIES}
+                onChange={(currency) => save({ currency }, 'Currency of the books changed')}
+              />
+              <p className="text-xs text-muted">It stays once the first order is on record.</p>
+            </>
           )}
-          <div className="mt-2 flex flex-wrap gap-4">
-            <AmountField
-              label="Cushion on exchange rates"
-              value={settings.cushion}
-              write={(n) => formatRate(n)}
-              parse={share}
-              onChange={(cushion) => cushion !== null && save({ cushion }, 'Cushion changed')}
-            />
-            <AmountField
-              label="Tax on cost, not reclaimed"
-              value={settings.costTax}
-              write={(n) => formatRate(n)}
-              parse={share}
-              onChange={(costTax) => costTax !== null && save({ costTax }, 'Tax on cost changed')}
-            />
-          </div>
+          <CostSettings key={`${settings.cushion} ${settings.costTax}`} settings={settings} onSave={save} />
           <p className="mt-1 text-xs text-muted">
             The cushion is added to costs in another currency when prices are worked out. Tax on cost is 0 %
             where it is reclaimed.
@@ -145,6 +135,58 @@ export function SettingsView() {
         </Panel>
       </div>
     </section>
+  );
+}
+
+/** What costs are reckoned with besides what suppliers ask; what that does before it is saved. */
+function CostSettings({
+  settings,
+  onSave,
+}: {
+  settings: Settings;
+  onSave: (set: Partial<Omit<Settings, 'id'>>, name: string) => Promise<void>;
+}) {
+  const [draft, setDraft] = useState({ cushion: settings.cushion, costTax: settings.costTax });
+  const changed = draft.cushion !== settings.cushion || draft.costTax !== settings.costTax;
+  const ahead = useAhead(changed ? { settings: draft } : null);
+  return (
+    <>
+      <div className="mt-2 flex flex-wrap gap-4">
+        <AmountField
+          label="Cushion on exchange rates"
+          value={draft.cushion}
+          write={(n) => formatRate(n)}
+          parse={share}
+          onChange={(cushion) => cushion !== null && setDraft({ ...draft, cushion })}
+        />
+        <AmountField
+          label="Tax on cost, not reclaimed"
+          value={draft.costTax}
+          write={(n) => formatRate(n)}
+          parse={share}
+          onChange={(costTax) => costTax !== null && setDraft({ ...draft, costTax })}
+        />
+      </div>
+      {changed && (
+        <div className="mt-1">
+          {ahead.view}
+          <div className="mt-1 flex gap-2">
+            <Button
+              kind="main"
+              disabled={!ahead.ready}
+              onClick={() =>
+                onSave(draft, draft.cushion === settings.cushion ? 'Tax on cost changed' : 'Cushion changed')
+              }
+            >
+              {ahead.saves}
+            </Button>
+            <Button onClick={() => setDraft({ cushion: settings.cushion, costTax: settings.costTax })}>
+              Cancel
+            </Button>
+          </div>
+        </div>
+      )}
+    </>
   );
 }
 

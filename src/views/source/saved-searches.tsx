@@ -41,11 +41,12 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
   const keep = async () => {
     const query = queryNow();
     const same = saved?.find((s) => s.name === name.trim());
-    await saveSearch(
+    const kept = await saveSearch(
       work,
       { id: same?.id, name: name.trim().slice(0, 60), query, sort, market, watch },
       await known(query),
     );
+    if (!kept.ok) return say(`The search was not saved: ${kept.reason}`, { wrong: true });
     setName('');
     await say(
       `“${name.trim()}” is saved${watch === 'off' ? '' : `: after each refresh it will ${WATCH[watch]}`}.`,

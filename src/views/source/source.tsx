@@ -1,7 +1,7 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { SORTS, type SortColumn } from '../../core/catalogue';
 import { toggleTerm } from '../../core/query';
 import { countOf, formatCount } from '../../core/units';
@@ -12,7 +12,7 @@ import { WithDocket } from '../../ui/docket';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { later } from '../../ui/later';
 import { useList } from '../../ui/list';
-import { MarkedCount } from '../../ui/marked-count';
+import { MarkedCount, MISREAD } from '../../ui/marked-count';
 import { type Marked, useMarks } from '../../ui/marks';
 import { SearchLine } from '../../ui/search-line';
 import { useShop } from '../../ui/shop';
@@ -100,12 +100,10 @@ function Catalogue({ suppliers, markets }: CatalogueProps) {
   const columns = useColumns(suppliers, market, shown);
   useSavedInAddress(setQuery);
 
-  /** What the last answer was for, told to those who only need it when they are opened. */
-  const used = useRef('');
-  useEffect(() => {
-    used.current = found?.used ?? '';
-  }, [found]);
-  const usedNow = useCallback(() => used.current, []);
+  /** What is asked now, told to those who only need it when they are opened. */
+  const queryNow = useCallback(() => askedNow().query, [askedNow]);
+  /** Why all matches are not meant by anything: what is typed is not understood. */
+  const misread = found && (found.begun !== null || found.problems.length > 0);
   const onPick = useCallback(
     (field: string, value: string) => setQuery(toggleTerm(askedNow().query, field, value)),
     [setQuery, askedNow],
@@ -160,15 +158,15 @@ function Catalogue({ suppliers, markets }: CatalogueProps) {
           }
         >
           {marks.size > 0 && <MarkedCount marks={marks} />}
-          {!marks.all && (found?.matches ?? 0) > 0 && (
+          {!marks.all && !misread && (found?.matches ?? 0) > 0 && (
             <Button kind="quiet" onClick={marks.markAll}>
-              Mark all {formatCount(found!.matches)}
+              Select all {formatCount(found!.matches)}
             </Button>
           )}
           <Button
             kind="main"
-            disabled={!marks.size || !market}
-            title={market ? undefined : 'Connect a marketplace first'}
+            disabled={!marks.size || !market || Boolean(marks.all && misread)}
+            title={marks.all && misread ? MISREAD : market ? undefined : 'Connect a marketplace first'}
             onClick={() => open('take')}
           >
             Take {marks.size ? formatCount(marks.size) : ''} to the Bench
@@ -186,7 +184,7 @@ function Catalogue({ suppliers, markets }: CatalogueProps) {
             />
           </div>
           <div className="flex items-center gap-2 max-md:hidden">
-            <SavedSearches queryNow={usedNow} sort={list.order} market={marketId} onOpen={onOpenSaved} />
+            <SavedSearches queryNow={queryNow} sort={list.order} market={marketId} onOpen={onOpenSaved} />
             <Button disabled={!market} onClick={() => open('paste')}>
               Paste lines
             </Button>

@@ -7,7 +7,7 @@ import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Empty, Head, NeedsYou } from '../../ui/head';
-import { undoLast } from '../../ui/said';
+import { takeBack } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { work } from '../../work/browser';
 import type { Course } from '../../work/shop/course';
@@ -231,7 +231,7 @@ function Changes({ now, zone }: { now: number; zone: string }) {
                 kind="text"
                 className="py-0"
                 aria-label={`Undo ${c.name}`}
-                onClick={() => undoLast(c.id)}
+                onClick={() => takeBack(c.id)}
               >
                 Undo
               </Button>

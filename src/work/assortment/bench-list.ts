@@ -1,5 +1,5 @@
 import type { Site } from '../../core/checks';
-import { compile, type Fields, type Problem, parseQuery } from '../../core/query';
+import { assertUnderstood, compile, type Fields, type Problem, parseQuery } from '../../core/query';
 import type { Instant } from '../../core/units';
 import type { MarketConnection, Product } from '../../store';
 import { type FieldMend, mendable } from '../listings/mend';
@@ -9,6 +9,7 @@ import type { FullListing } from '../shop/full-listing';
 import { marketOf, quoteListing } from '../shop/quote';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
+import { goodsFields } from './goods-fields';
 import {
   type GoodsPicture,
   type ListAnswer,
@@ -72,6 +73,8 @@ export interface BenchFound extends ListAnswer<BenchLine> {
   readonly refused: number;
   /** Listings on their way. */
   readonly publishing: number;
+  /** The same of the matches alone. */
+  readonly among: Pick<BenchFound, 'ready' | 'approved' | 'refused'>;
 }
 
 /** One product on one marketplace in full. */
@@ -162,9 +165,10 @@ export class BenchList {
   /** How many of each standing. @param market the one that is looked at; null for all */
   counts(
     market: string | null = null,
+    rows: readonly Row[] = this.rows,
   ): Pick<BenchFound, 'ready' | 'lacking' | 'approved' | 'refused' | 'publishing' | 'total'> {
     const counts = { total: 0, ready: 0, lacking: 0, approved: 0, refused: 0, publishing: 0 };
-    for (const row of this.rows) {
+    for (const row of rows) {
       const groups = seen(row, market).filter(isHere);
       if (groups.length) counts.total++;
       for (const g of groups) {
@@ -183,6 +187,8 @@ export class BenchList {
     const { rows, problems } = this.find(q);
     return {
       ...this.counts(q.market),
+      query: q.query,
+      among: this.counts(q.market, rows),
       matches: rows.length,
       rows: rows.slice(q.offset, q.offset + q.limit).map((row) => this.line(row)),
       problems,
@@ -210,15 +216,11 @@ export class BenchList {
 
   /** Ids of the products that are meant. */
   products(what: Meant, market: string | null): Set<string> {
-    const some =
-      'keys' in what
-        ? new Set(what.keys)
-        : new Set(
-            this.find({ query: what.query, sort: 'taken', descending: true, market }).rows.map(
-              (r) => r.product,
-            ),
-          );
-    if (!('keys' in what)) for (const key of what.except ?? []) some.delete(key);
+    if ('keys' in what) return new Set(what.keys);
+    const { rows, problems } = this.find({ query: what.query, sort: 'taken', descending: true, market });
+    assertUnderstood(problems);
+    const some = new Set(rows.map((r) => r.product));
+    for (const key of what.except ?? []) some.delete(key);
     return some;
   }
 
@@ -393,6 +395,7 @@ export class BenchList {
             .map((g) => marketOf(this.shop.shop, g.market)?.name ?? '')
             .join(' '),
       },
+      ...goodsFields(this.shop, (row: Row) => seen(row, market).flatMap((g) => g.places)),
     };
   }
 

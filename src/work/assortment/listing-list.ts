@@ -1,15 +1,16 @@
 import { optionsInWords } from '../../core/catalogue';
 import { factorOf } from '../../core/money';
 import type { Sum } from '../../core/pricing';
-import { compile, type Fields, narrows, type Problem, parseQuery } from '../../core/query';
+import { assertUnderstood, compile, type Fields, narrows, type Problem, parseQuery } from '../../core/query';
 import type { Instant } from '../../core/units';
 import type { Listing, ListingState } from '../../store';
 import { type FieldId, fieldOf } from '../listings/fields';
-import { brandOf, picturesOf, titleOf } from '../shop/copy';
+import { picturesOf, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
-import { marketOf, type Quote, quoteListing, type Shop, sumAsPublished, supplierOf } from '../shop/quote';
+import { marketOf, type Quote, quoteListing, type Shop, sumAsPublished } from '../shop/quote';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
+import { goodsFields } from './goods-fields';
 
 /** What the price strip draws. */
 export interface Strip {
@@ -97,6 +98,8 @@ export type Meant =
 
 /** A window of a list. */
 export interface ListAnswer<R> {
+  /** The search line that it answers. */
+  readonly query: string;
   /** Rows without a search. */
   readonly total: number;
   readonly matches: number;
@@ -112,6 +115,10 @@ export interface ListingsFound extends ListAnswer<ListingLine> {
   readonly needYou: number;
   /** Price steps that wait for a person. */
   readonly steps: number;
+  /** Listings of which the cost leapt and waits. */
+  readonly leaps: number;
+  /** Those of the steps among the matches. */
+  readonly stepsAmong: number;
 }
 
 const FIRST_SOLD = STATES.indexOf('live');
@@ -124,7 +131,7 @@ const MOST_FOUND = 16;
 interface Counted {
   readonly key: string;
   readonly places: Int32Array;
-  readonly counts: Omit<ListingsFound, keyof ListAnswer<ListingLine>>;
+  readonly counts: Omit<ListingsFound, keyof ListAnswer<ListingLine> | 'stepsAmong'>;
 }
 
 interface Found {
@@ -147,6 +154,8 @@ export class ListingList {
     const { counts, places: all } = this.countedOf(q.of);
     return {
       ...counts,
+      query: q.query,
+      stepsAmong: counts.steps ? places.filter((place) => this.shop.rows[place]!.listing.held).length : 0,
       total: all.length,
       matches: places.length,
       rows: [...places.subarray(q.offset, q.offset + q.limit)].map((place) => this.line(place, q.fields)),
@@ -166,9 +175,9 @@ export class ListingList {
   meant(what: Meant, now: Instant): string[] {
     if ('keys' in what) return what.keys.filter((id) => this.shop.get(id));
     const except = new Set(what.except ?? []);
-    const ids = [...this.find({ query: what.query, sort: 'sku', descending: false }, now).places].map(
-      (place) => this.shop.rows[place]!.listing.id,
-    );
+    const { places, problems } = this.find({ query: what.query, sort: 'sku', descending: false }, now);
+    assertUnderstood(problems);
+    const ids = [...places].map((place) => this.shop.rows[place]!.listing.id);
     return ids.filter((id) => !except.has(id));
   }
 
@@ -217,7 +226,7 @@ export class ListingList {
     const { rows, columns } = this.shop;
     const { state, flags } = columns;
     const places: number[] = [];
-    const counts = { live: 0, paused: 0, ended: 0, unlinked: 0, needYou: 0, steps: 0 };
+    const counts = { live: 0, paused: 0, ended: 0, unlinked: 0, needYou: 0, steps: 0, leaps: 0 };
     for (let place = 0; place < rows.length; place++) {
       if (!rows[place] || (of !== 'all' && state[place]! < FIRST_SOLD !== (of === 'bench'))) continue;
       places.push(place);
@@ -228,6 +237,7 @@ export class ListingList {
       if (!(bits & FLAG.linked)) counts.unlinked++;
       const loses = bits & FLAG.loss && state[place] === LIVE;
       if (rows[place]!.listing.held) counts.steps++;
+      if (rows[place]!.item?.leap) counts.leaps++;
       if (bits & FLAG.problem || loses || rows[place]!.listing.drift) counts.needYou++;
     }
     this.counted = { key, places: Int32Array.from(places), counts };
@@ -248,6 +258,7 @@ export class ListingList {
           'ended',
           'held',
           'step',
+          'leap',
           'loss',
           'own',
           'unlinked',
@@ -265,6 +276,7 @@ export class ListingList {
           if (flag === 'unlinked') return !has(place, FLAG.linked);
           if (flag === 'edited') return (rows[place]!.listing.drift ?? null) !== null;
           if (flag === 'step') return Boolean(rows[place]?.listing.held);
+          if (flag === 'leap') return Boolean(rows[place]?.item?.leap);
           if (flag === 'changed') return this.shop.differsAt(place);
           if (flag === 'approved') return has(place, FLAG.approved);
           const missing = columns.missing[place];
@@ -280,11 +292,7 @@ export class ListingList {
         kind: 'text',
         get: (place) => marketOf(this.shop.shop, rows[place]!.listing.marketplace)?.name ?? '',
       },
-      supplier: {
-        kind: 'text',
-        get: (place) => supplierOf(this.shop.shop, rows[place]!.source?.supplier ?? '')?.name ?? '',
-      },
-      brand: { kind: 'text', get: (place) => brandOf(rows[place]!) },
+      ...goodsFields(this.shop, (place: number) => [place]),
       moved: {
         kind: 'number',
         get: (place) => (last[place] ? (now - last[place]!) / 3_600_000 : null),

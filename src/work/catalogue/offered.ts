@@ -30,7 +30,7 @@ export function offeredAhead(
   /** By which rows are told of, the largest first; supplier and row beside it. */
   const weights = new Float64Array(total);
   const places = new Float64Array(total);
-  const counts = { listings: 0, rise: 0, fall: 0, stay: 0, held: 0, losing: 0 };
+  const counts = { listings: 0, rise: 0, fall: 0, stay: 0, held: 0, losing: 0, leaps: 0 };
   let [priced, had, profitFrom, profitTo] = [0, 0, 0, 0];
   for (const [s, { before, after, isGone }] of suppliers.entries())
     for (let row = 0; row < after.price.length; row++) {
@@ -87,6 +87,7 @@ export function offeredAhead(
   });
   return {
     ...counts,
+    holds: counts.held ? [['no price', counts.held]] : [],
     shown: 0,
     markets: [
       {

@@ -1,5 +1,6 @@
 import {
   type Catalogue,
+  catalogueProblems,
   type FacetName,
   type FacetValue,
   type Found,
@@ -16,7 +17,7 @@ import {
 } from '../../core/catalogue';
 import { categoryFor } from '../../core/checks';
 import { digitsOf } from '../../core/money';
-import { type Problem, parseQuery } from '../../core/query';
+import { assertUnderstood, type Problem, parseQuery } from '../../core/query';
 import { isGtin } from '../../core/units';
 import {
   catalogueNote,
@@ -524,6 +525,7 @@ export class SourceSearcher {
     };
     if ('query' in what) {
       const except = new Set(what.except);
+      assertUnderstood(catalogueProblems(what.query));
       for (const id of searcher.ids(searcher.find(parseQuery(what.query)))) {
         const { shelf, row } = searcher.at(id);
         if (!except.has(keyOf(shelf.supplier, shelf.catalogue.skuAt(row)))) add(shelf.supplier, row);

@@ -1,6 +1,6 @@
-import { type Catalogue, Searcher } from '../../core/catalogue';
+import { type Catalogue, catalogueProblems, Searcher } from '../../core/catalogue';
 import { digitsOf } from '../../core/money';
-import { parseQuery } from '../../core/query';
+import { parseQuery, problemInWords } from '../../core/query';
 import { countOf } from '../../core/units';
 import { applyChange, catalogueNote, readDetails, type SavedSearch } from '../../store';
 import { caughtUp } from '../assortment/assortment';
@@ -32,7 +32,9 @@ export async function takenRows(work: Work, supplier: string, catalogue: Catalog
  */
 export async function lookForNew(work: Work, supplier: string, catalogue: Catalogue): Promise<void> {
   const { db } = work;
-  const watched = (await db.searches.toArray()).filter((s) => s.watch !== 'off');
+  const watched = (await db.searches.toArray()).filter(
+    (s) => s.watch !== 'off' && !catalogueProblems(s.query).length,
+  );
   if (!watched.length) return;
   const shop = await readAgedTerms(db, work.clock());
   const source = supplierOf(shop, supplier);
@@ -107,15 +109,17 @@ export async function watchVariants({ db, clock }: Pick<Work, 'db' | 'clock'>): 
   });
 }
 
-/** Keeps a search under a name; what matches now is not new. */
+/** Keeps a search under a name; what matches now is not new. One that is not wholly understood is refused: it would find all. */
 export async function saveSearch(
   work: Work,
   search: Pick<SavedSearch, 'name' | 'query' | 'sort' | 'market' | 'watch'> & { readonly id?: string },
   known: Int32Array,
-): Promise<string> {
+): Promise<{ readonly ok: true; readonly id: string } | { readonly ok: false; readonly reason: string }> {
+  const [problem] = catalogueProblems(search.query);
+  if (problem) return { ok: false, reason: problemInWords(problem) };
   const id = search.id ?? work.newId();
   await work.db.searches.put({ ...search, id, known, fresh: 0, freshAt: null, at: work.clock() });
-  return id;
+  return { ok: true, id };
 }
 
 /** Forgets a kept search; it can be taken back. */

@@ -1,17 +1,29 @@
 import { WHOLE } from '../../core/money';
 import type { Buyers, CostRules, FeeRule } from '../../core/pricing';
-import type { MarketConnection } from '../../store';
+import { problemInWords } from '../../core/query';
+import type { LeapRule, MarketConnection } from '../../store';
 import type { Work } from '../context';
 import { saveMarketRules, saveRules } from '../listings/bench';
+import { goodsProblems } from '../shop/plan-choice';
 
 /**
- * Says what buying from a supplier costs besides its prices, as one change that prices follow.
+ * Says what buying from a supplier costs besides its prices, and when a cost that moved waits for a person, as one change
+ * that prices follow.
  * @returns how many listings are told a new price or quantity
  */
-export async function saveSupplierCosts(work: Work, id: string, costs: CostRules): Promise<number> {
+export async function saveSupplierCosts(
+  work: Work,
+  id: string,
+  costs: CostRules,
+  leap?: LeapRule,
+): Promise<number> {
   const c = await work.db.connections.get(id);
   if (c?.role !== 'supplier') return 0;
-  return saveRules(work, [{ table: 'connections', id, set: { costs } }], `Costs of ${c.name}`);
+  return saveRules(
+    work,
+    [{ table: 'connections', id, set: { costs, ...(leap && { leap }) } }],
+    `Costs of ${c.name}`,
+  );
 }
 
 /** Says where the buyers of a marketplace are; nobody for the first country that it ships to. As {@link saveSupplierCosts}. */
@@ -26,6 +38,8 @@ export async function saveBuyers(work: Work, id: string, buyers: Buyers): Promis
 export async function saveKeptOff(work: Work, id: string, lines: readonly string[]): Promise<number> {
   const c = await work.db.connections.get(id);
   if (c?.role !== 'marketplace') return 0;
+  for (const line of lines)
+    for (const problem of goodsProblems(line)) throw new RangeError(problemInWords(problem));
   const keptOff = lines.length ? lines : null;
   return saveRules(work, [{ table: 'connections', id, set: { keptOff } }], `What is not sold on ${c.name}`);
 }

@@ -1,3 +1,4 @@
+import { formatMinor } from '../../core/money';
 import { countOf, type Instant } from '../../core/units';
 import {
   addedIn,
@@ -22,14 +23,21 @@ import type { FullListing } from '../shop/full-listing';
 import { marketOf, missingOf, quoteListing } from '../shop/quote';
 import { orphansOf } from './link';
 import { follows } from './offer';
+import { agreedOf } from './own-price';
 import { movingListings, reprice } from './reprice';
 import { differs, groupOf, inGroups, isOnBench, waitingState } from './standing';
 
 /**
- * An own price for one listing, or null to follow the plan again. A live listing is told at once. @throws
- *   RangeError where the price is not more than nothing
+ * An own price for one listing, or null to follow the plan again. A live listing is told at once. @param agreed whether it
+ *   is offered even where it breaks guards, for as long as nothing gets worse @throws RangeError where the price is not
+ *   more than nothing
  */
-export async function setOwnPrice(work: Work, id: string, price: number | null): Promise<void> {
+export async function setOwnPrice(
+  work: Work,
+  id: string,
+  price: number | null,
+  agreed = false,
+): Promise<void> {
   if (price !== null && !(Number.isSafeInteger(price) && price > 0))
     throw new RangeError(`${price} is no price`);
   const { db } = work;
@@ -37,7 +45,12 @@ export async function setOwnPrice(work: Work, id: string, price: number | null):
     const listing = await db.listings.get(id);
     if (!listing) return;
     const name = price === null ? `${listing.sku} follows its plan again` : `Own price for ${listing.sku}`;
-    const set = { ownPrice: price, ...(isOnBench(listing) && { approvedAt: null }) };
+    const full = (await caughtUp(work)).get(id);
+    const set = {
+      ownPrice: price,
+      ownAgreed: agreed && full ? agreedOf(full, (await caughtUp(work)).shop) : null,
+      ...(isOnBench(listing) && { approvedAt: null }),
+    };
     await applyChange(
       db,
       { by: 'person', name },
@@ -142,7 +155,7 @@ function soldOf(assortment: Assortment, added: ReadonlyMap<ChangedTable, readonl
 }
 
 /** What follows a change that was taken back: the listings it touched; all of them where it was a rule or a connection. */
-async function followUndo(work: Work, { name, touched }: Undone & { ok: true }): Promise<void> {
+async function followUndo(work: Work, { name, redone, touched }: Undone & { ok: true }): Promise<void> {
   const idsOf = (table: ChangedTable) => touched.flatMap((t) => (t.table === table ? [t.id] : []));
   const all = (['plans', 'settings', 'connections', 'rates'] as const).some((t) => idsOf(t).length);
   const assortment = await caughtUp(work);
@@ -151,7 +164,7 @@ async function followUndo(work: Work, { name, touched }: Undone & { ok: true }):
     ...assortment.ofVariants(idsOf('variants')),
   ]);
   const ids = [...new Set([...idsOf('listings'), ...of.map((f) => f.listing.id)])];
-  if (all || ids.length) await repriceAfter(work, all ? null : ids, `Undo: ${name}.`);
+  if (all || ids.length) await repriceAfter(work, all ? null : ids, `${redone ? 'Redo' : 'Undo'}: ${name}.`);
   // What was told of texts is told anew.
   const markets = touched.flatMap((t) =>
     t.table === 'connections' && t.fields.some((field) => TOLD_OF_ALL.has(field)) ? [t.id] : [],
@@ -351,6 +364,36 @@ export async function settleSteps(work: Work, ids: readonly string[], go: boolea
       go ? 'Step approved.' : 'Its price is kept.',
     );
     return waiting.length;
+  });
+}
+
+/** Takes the costs that leapt of the items that some listings are bought as, as one change; prices follow. @returns how many items */
+export async function takeLeaps(work: Work, ids: readonly string[]): Promise<number> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    const assortment = await caughtUp(work);
+    const items = new Map(
+      ids.flatMap((id) => {
+        const item = assortment.get(id)?.item;
+        return item?.leap ? [[item.id, item] as const] : [];
+      }),
+    );
+    const at = work.clock();
+    const name = `${countOf(items.size, 'cost')} that leapt taken`;
+    await applyChange(
+      db,
+      { by: 'person', name },
+      [...items.values()].map((item) => ({
+        table: 'items',
+        id: item.id,
+        set: { cost: item.leap!.cost, leap: null, times: { ...item.times, cost: at } },
+        says: `Cost ${formatMinor(item.cost, item.currency)} → ${formatMinor(item.leap!.cost, item.currency)}, taken by you.`,
+      })),
+      nowOf(work),
+    );
+    const touched = assortment.ofItems(items.keys()).map((f) => f.listing.id);
+    await repriceAfter(work, touched, `${name}.`);
+    return items.size;
   });
 }
 

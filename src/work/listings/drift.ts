@@ -113,7 +113,6 @@ async function settle(
     return full?.listing.drift ? [full] : [];
   });
   const outbox: OutboxRow[] = [];
-  const documents: DocumentRow[] = [];
   const rows: RowChange[] = [];
   const known = await db.documents.bulkGet(drifted.map((f) => f.listing.id));
   for (const [i, full] of drifted.entries()) {
@@ -133,7 +132,7 @@ async function settle(
     }
     const told = known[i]?.document;
     const document = told && { ...told, ...textsOf(theirs) };
-    if (document) documents.push({ id: listing.id, document, at });
+    if (document) rows.push({ table: 'documents', id: listing.id, set: { document, at } });
     rows.push({
       table: 'listings',
       id: listing.id,
@@ -142,10 +141,9 @@ async function settle(
     });
   }
   await db.outbox.bulkPut(outbox);
-  await db.documents.bulkPut(documents);
-  const name = `${keep === 'ours' ? 'Put back' : 'Kept'} what was edited of ${countOf(rows.length, 'listing')}`;
-  await applyChange(db, { by, name, undoable: false }, rows, nowOf(work));
-  return rows.length;
+  const name = `${keep === 'ours' ? 'Put back' : 'Kept'} what was edited of ${countOf(drifted.length, 'listing')}`;
+  await applyChange(db, { by, name, undoable: keep === 'theirs' }, rows, nowOf(work));
+  return drifted.length;
 }
 
 const textsOf = ({ title, description, category }: Drift['theirs']) => ({

@@ -1,7 +1,14 @@
 import type { Catalogue, Item } from '../../core/catalogue';
 import { formatMinor } from '../../core/money';
 import type { Instant } from '../../core/units';
-import { type FactTimes, type ItemRow, itemKey, type SupplierConnection } from '../../store';
+import {
+  type FactTimes,
+  type ItemRow,
+  itemKey,
+  type LeapRule,
+  STARTING_LEAP_RULE,
+  type SupplierConnection,
+} from '../../store';
 
 type Facts = Pick<Item, 'sku' | 'cost' | 'stock' | 'map' | 'msrp' | 'grams'>;
 type Supplier = Pick<SupplierConnection, 'id' | 'currency'>;
@@ -58,13 +65,34 @@ const BY_TIME: Readonly<
   weight: ['grams'],
 };
 
+/** Whether a cost moved so far that a person is asked. One that comes to nothing always is. */
+export const leaps = (from: number, to: number, { times }: LeapRule): boolean =>
+  from > 0 && (to === 0 || to > from * times || to * times < from);
+
+/** The row after a reading with the old cost where the new one leaps: that waits beside it. */
+export function withLeapAsked(
+  before: ItemRow,
+  now: ItemRow,
+  rule: LeapRule = STARTING_LEAP_RULE,
+  at: Instant,
+): ItemRow {
+  if (before.currency !== now.currency || !leaps(before.cost, now.cost, rule)) return now;
+  const waits = before.leap?.cost === now.cost ? before.leap : { cost: now.cost, at };
+  return { ...now, cost: before.cost, leap: waits };
+}
+
 /** The row after a reading, with the times of what changed set; null where nothing did. Compared field by field. */
 export function changedItem(before: ItemRow, now: ItemRow, at: Instant): ItemRow | null {
   const moved = (Object.keys(BY_TIME) as (keyof FactTimes)[]).filter((time) =>
     BY_TIME[time].some((f) => before[f] !== now[f]),
   );
-  if (!moved.length && before.currency === now.currency) return null;
-  return { ...now, times: { ...before.times, ...Object.fromEntries(moved.map((time) => [time, at])) } };
+  const sameLeap = (before.leap?.cost ?? null) === (now.leap?.cost ?? null);
+  if (!moved.length && sameLeap && before.currency === now.currency) return null;
+  return {
+    ...now,
+    leap: now.leap ?? null,
+    times: { ...before.times, ...Object.fromEntries(moved.map((time) => [time, at])) },
+  };
 }
 
 /** How an item moved, for the history; '' where only its currency did. */
@@ -75,6 +103,9 @@ export function itemMoveInWords(from: ItemRow, to: ItemRow): string {
     to.gone && !from.gone ? 'No longer offered by the supplier.' : '',
     !to.gone && from.gone ? 'Offered again by the supplier.' : '',
     from.cost !== to.cost ? `Cost ${money(from.cost)} → ${money(to.cost)}.` : '',
+    to.leap && to.leap.cost !== from.leap?.cost
+      ? `Cost ${money(to.cost)} → ${money(to.leap.cost)} leaps: it waits for you.`
+      : '',
     !to.gone && from.stock !== to.stock ? `Stock ${from.stock} → ${to.stock}.` : '',
     from.map !== to.map ? `MAP ${money(from.map)} → ${money(to.map)}.` : '',
     from.msrp !== to.msrp ? `MSRP ${money(from.msrp)} → ${money(to.msrp)}.` : '',

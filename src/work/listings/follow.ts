@@ -10,7 +10,7 @@ import {
 import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import type { FullListing } from '../shop/full-listing';
-import { changedItem, itemFrom, itemMoveInWords } from './facts';
+import { changedItem, itemFrom, itemMoveInWords, withLeapAsked } from './facts';
 import { movingListings, reprice } from './reprice';
 import { isOnBench } from './standing';
 
@@ -34,7 +34,8 @@ export async function followSupplier(
     const says = new Map<string, string>();
     const assortment = await caughtUp(work);
     for (const before of assortment.itemsOf(supplier)) {
-      const now = itemFrom(catalogue, connection, before.item, at, before);
+      const read = itemFrom(catalogue, connection, before.item, at, before);
+      const now = read && withLeapAsked(before, read, connection.leap ?? undefined, at);
       const changed = now && changedItem(before, now, at);
       if (!changed) continue;
       const { id: _, ...set } = changed;

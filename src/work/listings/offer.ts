@@ -1,4 +1,5 @@
-import { landedOf, type PricePlan, profitAt, stepInWords } from '../../core/pricing';
+import { WHOLE } from '../../core/money';
+import { landedOf, type PricePlan, profitAt, stepInWords, withinGuards } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
 import type { Listing, OfferState, PlanRow, Published } from '../../store';
 import type { Quote, Solved } from '../shop/quote';
@@ -21,20 +22,31 @@ export function reasonOf(quote: Quote, plan: PlanRow | null, currency: string): 
   return `plan “${plan.name}”: ${quote.answer.steps.map((s) => stepInWords(s, plan, currency)).join('; ')}`;
 }
 
+/** Whether a price loses at each sale, or breaks MAP or the share of MSRP. */
+function isBroken(price: number, { costs, deductions, map, msrp }: Solved, plan: PricePlan): boolean {
+  if (costs && deductions && profitAt(price, landedOf(costs), deductions) < 0) return true;
+  if (plan.neverUnderMap && map !== null && price < map) return true;
+  return plan.mostOfMsrp !== null && msrp !== null && price > Math.floor((msrp * plan.mostOfMsrp) / WHOLE);
+}
+
 /**
- * Price and quantity to sell at. Without a price of the plan the old one stays; where the guards contradict, the
- * plan says what then: by default nothing is shown where a sale at the old price would lose.
+ * Price and quantity to sell at. Without a price to sell at, of the plan or an own one that keeps its guards, the old one
+ * stays, and the plan says what then: by default nothing is shown where a sale at the old price would lose, or where that
+ * breaks MAP or MSRP.
  */
 export function sellingNow(
   published: number,
   quote: Solved,
   plan: PricePlan | null,
 ): { price: number; quantity: number } {
-  const { quantity, answer, costs, deductions } = quote;
+  const { quantity, answer, costs, deductions, priced } = quote;
   if (quote.problem === null && quote.price !== null) return { price: quote.price, quantity };
-  const contradicts = quote.by === 'plan' && answer?.ok === false && answer.why === 'guards' ? answer : null;
-  if (!contradicts || !costs || !deductions || !plan || plan.contradiction === 'stay')
+  if (!costs || !deductions || !priced || !plan || plan.contradiction === 'stay')
     return { price: published, quantity };
-  if (plan.contradiction === 'floor') return { price: contradicts.floor, quantity };
-  return { price: published, quantity: profitAt(published, landedOf(costs), deductions) < 0 ? 0 : quantity };
+  if (plan.contradiction === 'floor') {
+    const contradicts = answer?.ok === false && answer.why === 'guards' ? answer : null;
+    if (contradicts) return { price: contradicts.floor, quantity };
+    if (quote.by === 'own') return { price: withinGuards(plan, priced, deductions, quote.price!), quantity };
+  }
+  return { price: published, quantity: isBroken(published, quote, plan) ? 0 : quantity };
 }

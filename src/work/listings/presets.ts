@@ -1,10 +1,12 @@
 import { attributesIn, choiceFor, readAttribute, type Site, type SiteAttribute } from '../../core/checks';
 import { fieldKey } from '../../core/copy';
+import { problemInWords } from '../../core/query';
 import type { MarketConnection, Preset, RowChange } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { copyFieldsOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
+import { goodsProblems } from '../shop/plan-choice';
 import { attributesOf, presetsFor } from '../shop/presets';
 import { categoryOf, marketOf } from '../shop/quote';
 import { type Queued, saveMarketRules } from './bench';
@@ -150,7 +152,10 @@ export async function savePresets(
     const assortment = await caughtUp(work);
     const market = marketOf(assortment.shop, marketId);
     if (!market) return { ok: false, reason: 'This marketplace is not connected any more.' };
-    const wrong = named.flatMap((p) => problemsOf(p, market))[0];
+    const misread = named.flatMap((p) =>
+      goodsProblems(p.filter).map((problem) => `“${p.name}”: ${problemInWords(problem)}`),
+    );
+    const wrong = misread[0] ?? named.flatMap((p) => problemsOf(p, market))[0];
     if (wrong) return { ok: false, reason: wrong };
     const then = { ...market, presets: named };
     const rows: RowChange[] = [];

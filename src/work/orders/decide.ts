@@ -32,6 +32,7 @@ import { outgoing, purchaseKey } from '../outbox/row';
 import type { FullListing } from '../shop/full-listing';
 import { planFor } from '../shop/plan-choice';
 import {
+  boughtUnitOf,
   categoryOf,
   listingOf,
   marketOf,
@@ -39,7 +40,6 @@ import {
   type Shop,
   supplierCosts,
   supplierOf,
-  unitOf,
 } from '../shop/quote';
 
 /** Listings that orders' lines were bought of, by id, as they are linked now. */
@@ -109,7 +109,7 @@ function plan(order: Order, linked: Linked, shop: Shop): Planned[] {
   const of = (line: OrderLine) => linked.get(listingOf(order, line));
   const groups = bySupplier(openLines(order), (line) => of(line)?.source?.supplier ?? null);
   return [...groups].map(([supplier, lines]) => {
-    const units = lines.map((l) => ({ quantity: l.quantity, unit: unitOf(of(l)!) }));
+    const units = lines.map((l) => ({ quantity: l.quantity, unit: boughtUnitOf(of(l)!) }));
     const known = units.every((u) => u.unit !== null);
     const weighed = known && units.every((u) => u.unit!.grams !== null);
     const sum = (of: (unit: Priceable) => number) =>

@@ -1,5 +1,5 @@
 import { convert, factorOf } from '../../core/money';
-import { compile, type Fields, narrows, type Problem, parseQuery } from '../../core/query';
+import { assertUnderstood, compile, type Fields, narrows, type Problem, parseQuery } from '../../core/query';
 import type { Instant } from '../../core/units';
 import {
   type ArchiveBlock,
@@ -44,6 +44,8 @@ export interface OrdersFound extends ListAnswer<OrderLineRow> {
   readonly open: number;
   readonly need: number;
   readonly ready: number;
+  /** Those of them among the matches. */
+  readonly readyAmong: number;
   /** Open orders that are for each supplier's next file or are in one. */
   readonly byFile: readonly { readonly supplier: string; readonly waiting: number }[];
 }
@@ -376,6 +378,8 @@ export class OrderBook {
     const shown = [...places.subarray(q.offset, q.offset + q.limit)];
     const whole = await this.inFull(shown);
     return {
+      query: q.query,
+      readyAmong: places.filter((place) => (this.all.flags[place]! & IS.ready) !== 0).length,
       total: this.places.size,
       matches: places.length,
       rows: shown.flatMap((place, i) => {
@@ -432,9 +436,9 @@ export class OrderBook {
         return place !== undefined && isReady(place);
       });
     const except = new Set(what.except);
-    return [...this.find({ query: what.query, sort: 'urgent', descending: false }, now).places].flatMap(
-      (p) => (isReady(p) && !except.has(this.ids[p]!) ? this.ids[p]! : []),
-    );
+    const { places, problems } = this.find({ query: what.query, sort: 'urgent', descending: false }, now);
+    assertUnderstood(problems);
+    return [...places].flatMap((p) => (isReady(p) && !except.has(this.ids[p]!) ? this.ids[p]! : []));
   }
 
   async full(id: string): Promise<OrderInFull | null> {

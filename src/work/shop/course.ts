@@ -1,7 +1,7 @@
 import { totalsByDay } from '../../core/ledger';
 import { standingOf } from '../../core/orders';
 import { addDays, dayOf, type Instant } from '../../core/units';
-import type { CatalogueNote, ListingState, Order, SavedSearch } from '../../store';
+import type { CatalogueNote, ItemRow, ListingState, Order, SavedSearch } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
 import { benchOf } from '../assortment/bench-list';
 import { FLAG, STATES } from '../assortment/columns';
@@ -9,22 +9,24 @@ import type { Work } from '../context';
 import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
 import { countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
 import {
+  byCause,
+  type Caused,
   connectionNeeds,
   doubtNeed,
   fileNeed,
   jobNeed,
+  leapsNeed,
   listingNeed,
   type Need,
   needsPerson,
   orderNeed,
   refusalNeed,
   stepsNeed,
-  worstFirst,
 } from './needs';
 import type { Shop } from './quote';
 
 export interface Course {
-  /** Worst first, at most {@link MOST_NEEDS}. */
+  /** By cause, worst first, at most {@link MOST_NEEDS}. */
   readonly needs: readonly Need[];
   /** How many there are in all. */
   readonly needing: number;
@@ -91,6 +93,7 @@ export async function readCourse(work: Work): Promise<Course> {
     ...files,
     ...doubts.map((doubt) => doubtNeed(doubt, shop)),
     stepsNeed(listings.steps, shop),
+    leapsNeed(listings.leapt, shop),
     ...jobs.map((job) => jobNeed(job, shop)),
     ...open.filter((o) => needsPerson(o, now)).map((o) => orderNeed(o, shop, now)),
     ...listings.needs,
@@ -98,7 +101,7 @@ export async function readCourse(work: Work): Promise<Course> {
   ].filter((need) => need !== null);
   const { total, lacking, ready, approved } = benchOf(assortment).counts();
   return {
-    needs: worstFirst(needs, shop).slice(0, MOST_NEEDS),
+    needs: byCause(needs, shop).slice(0, MOST_NEEDS),
     needing: needs.length,
     fresh: freshOf(searches),
     source: catalogues.reduce((n, note) => n + (note.value as CatalogueNote).items, 0),
@@ -120,7 +123,8 @@ export async function readCourse(work: Work): Promise<Course> {
 /** How listings stand, and what of them needs a person. */
 function listingsNow({ rows, columns: { state, flags }, shop }: Assortment) {
   const counts = Object.fromEntries(STATES.map((name) => [name, 0])) as Record<ListingState, number>;
-  const needs: Need[] = [];
+  const needs: Caused[] = [];
+  const leapt = new Map<string, ItemRow>();
   let publishing = 0;
   let steps = 0;
   for (const [place, full] of rows.entries()) {
@@ -130,11 +134,14 @@ function listingsNow({ rows, columns: { state, flags }, shop }: Assortment) {
     // What waits for a listing file is not on its way by itself.
     if (name === 'publishing' && shop.connections.get(full.listing.marketplace)?.service) publishing++;
     if (full.listing.held) steps++;
+    if (full.item?.leap && name !== 'ended') leapt.set(full.item.id, full.item);
     const need =
-      name === 'refused' || flags[place]! & (FLAG.problem | FLAG.loss) ? listingNeed(full, shop) : null;
+      name === 'refused' || full.listing.drift || flags[place]! & (FLAG.problem | FLAG.loss)
+        ? listingNeed(full, shop)
+        : null;
     if (need) needs.push(need);
   }
-  return { counts, needs, publishing, steps };
+  return { counts, needs, publishing, steps, leapt: [...leapt.values()] };
 }
 
 const ordersNow = (open: readonly Order[], now: Instant): Course['orders'] => ({

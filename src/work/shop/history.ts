@@ -52,11 +52,38 @@ export const lastChanges = ({ db }: Pick<Work, 'db'>, n: number): Promise<Change
 
 export const countChanges = ({ db }: Pick<Work, 'db'>): Promise<number> => db.changes.count();
 
-/** The last change a person made that can be taken back. */
-export async function lastUndoable(db: SampanDatabase) {
-  return db.changes
+/** Changes looked through for the next step back or forward. */
+const STEPS = 500;
+
+const ownChanges = (db: SampanDatabase, tab: string | undefined) =>
+  db.changes
     .orderBy('at')
     .reverse()
-    .filter((c) => c.by === 'person' && c.undoable && c.undoneBy === null)
-    .first();
+    .filter((c) => c.by === 'person' && !c.quiet && (tab === undefined || c.tab === tab))
+    .limit(STEPS)
+    .toArray();
+
+/**
+ * The change that undo takes back next: the last one made in a tab that still stands, whether it can be undone or not, so
+ * that undo never reaches past what it cannot undo. @param tab missing for any
+ */
+export async function lastUndoable(db: SampanDatabase, tab?: string): Promise<Change | undefined> {
+  return (await ownChanges(db, tab)).find((c) => !c.undoes && !c.redoes && c.undoneBy === null);
 }
+
+/** The undo that redo takes back next; undefined where something else was done since. */
+export async function lastRedoable(db: SampanDatabase, tab?: string): Promise<Change | undefined> {
+  for (const c of await ownChanges(db, tab)) {
+    if (c.undoes && c.undoneBy === null) return c;
+    if (!c.undoes && !c.redoes && c.undoneBy === null && !(await isRedone(db, c))) return undefined;
+  }
+  return undefined;
+}
+
+/** Whether a change stands because it was done again. */
+const isRedone = async (db: SampanDatabase, { id, at }: Change): Promise<boolean> =>
+  (await db.changes
+    .where('at')
+    .above(at)
+    .filter((c) => c.undoes === id)
+    .count()) > 0;

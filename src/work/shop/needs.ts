@@ -1,7 +1,7 @@
 import { convert, factorOf, formatMinor, formatMoney } from '../../core/money';
 import { checkInWords, holdsOf, isCancelled, isLate, marksOf, standingOf } from '../../core/orders';
-import { countOf, spanOf } from '../../core/units';
-import type { Connection, DoubtRow, Job, Order, OutboxRow, SampanDatabase } from '../../store';
+import { countOf, formatCount, spanOf } from '../../core/units';
+import type { Connection, DoubtRow, ItemRow, Job, Order, OutboxRow, SampanDatabase } from '../../store';
 import { waitingCounts } from '../connections/market-files';
 import { TASKS } from '../jobs/job';
 import { Committed, toPlace } from '../orders/decide';
@@ -23,17 +23,82 @@ export interface Need {
   readonly why: string;
   readonly step: string;
   readonly href: string;
+  /** Something sells at a loss now. */
+  readonly losing?: true;
+  /** It happened, and is only to be seen. */
+  readonly news?: true;
 }
+
+/** A need with what it has in common with others. */
+export interface Caused extends Need {
+  readonly cause?: {
+    readonly key: string;
+    /** What many of it are, in words, such as `20 listings sell below cost`. */
+    readonly many: (n: number) => string;
+    readonly step: string;
+    readonly href: string;
+  };
+}
+
+/** From so many on needs of one cause are told as one. */
+const MANY = 3;
+const NAMED = 2;
+
+/** Needs of one cause as one, with their sum and the first of them; the worst of all needs first. */
+export function byCause(needs: readonly Caused[], shop: Shop): Need[] {
+  const groups = new Map<string, Caused[]>();
+  for (const need of needs) {
+    const key = need.cause?.key ?? need.id;
+    const known = groups.get(key);
+    if (known) known.push(need);
+    else groups.set(key, [need]);
+  }
+  const told = [...groups].flatMap(([key, own]): Need[] => {
+    const sorted = worstFirst(own, shop);
+    const { cause } = own[0]!;
+    if (!cause || own.length < MANY) return sorted;
+    const [first] = sorted as [Caused];
+    const { currency } = shop.settings;
+    const names = sorted.slice(0, NAMED).map((need) => need.what);
+    const same = own.every((need) => need.why === first.why) ? `${first.why} ` : '';
+    return [
+      {
+        id: `cause:${key}`,
+        left: first.left,
+        stake: sorted.reduce((sum, need) => sum + inBooks(need, shop), 0),
+        currency,
+        what: cause.many(own.length),
+        why: `${same}${names.join('; ')}; and ${formatCount(own.length - names.length)} more.`,
+        step: cause.step,
+        href: cause.href,
+        ...(first.losing && { losing: true }),
+        ...(first.news && { news: true }),
+      },
+    ];
+  });
+  return worstFirst(
+    told.map(({ cause: _, ...need }: Caused) => need),
+    shop,
+  );
+}
+
+const inBooks = ({ stake, currency }: Need, { rates, settings }: Shop): number => {
+  const factor = factorOf(rates, currency, settings.currency);
+  return factor ? convert(stake, factor) : stake;
+};
 
 const HOUR = 3_600_000;
 
-/** Needs with what hurts soonest first, of those the largest stake. */
-export function worstFirst(needs: readonly Need[], { rates, settings }: Shop): Need[] {
-  const inBooks = ({ stake, currency }: Need) => {
-    const factor = factorOf(rates, currency, settings.currency);
-    return factor ? convert(stake, factor) : stake;
-  };
-  return [...needs].sort((a, b) => a.left - b.left || inBooks(b) - inBooks(a));
+/** What loses money now first, the most at stake before the others; then what hurts soonest; what is only to be seen last. */
+export function worstFirst<N extends Need>(needs: readonly N[], shop: Shop): N[] {
+  const rank = (need: Need) => (need.losing ? 0 : need.news ? 2 : 1);
+  return [...needs].sort(
+    (a, b) =>
+      rank(a) - rank(b) ||
+      (a.losing ? inBooks(b, shop) - inBooks(a, shop) : 0) ||
+      a.left - b.left ||
+      inBooks(b, shop) - inBooks(a, shop),
+  );
 }
 
 /** Whether somebody has to do something for an order. */
@@ -133,7 +198,18 @@ export function jobNeed(job: Job, shop: Shop): Need | null {
   };
 }
 
-export function orderNeed(order: Order, shop: Shop, now: number): Need {
+/** Why orders are held, by the check that failed. */
+const HELD_FOR: Readonly<Record<string, string>> = {
+  linked: 'not linked to a supplier item',
+  stock: 'the supplier has too few',
+  profit: 'too little profit at today’s cost',
+  address: 'the address',
+  personalised: 'personalised, to be read before they are made',
+  balance: 'the supplier’s balance does not cover them',
+  notice: 'something happened that you should see',
+};
+
+export function orderNeed(order: Order, shop: Shop, now: number): Caused {
   const stake = order.lines
     .filter((l) => l.cancelledAt === null)
     .reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
@@ -153,11 +229,37 @@ export function orderNeed(order: Order, shop: Shop, now: number): Need {
     order.shipBy > now
       ? `Ship-by in ${spanOf(order.shipBy - now)}.`
       : `Ship-by passed ${spanOf(now - order.shipBy)} ago.`;
+  const orders = (n: number) => countOf(n, 'order');
+  const causeOf = (key: string, many: (n: number) => string, query: string) => ({
+    cause: {
+      key: `order:${key}`,
+      many,
+      step: 'Look at them',
+      href: `/orders?q=${encodeURIComponent(query)}`,
+    },
+  });
   if (isCancelled(order))
-    return { ...base, what: `${order.number} was cancelled after it was bought`, why: order.notice ?? '' };
+    return {
+      ...base,
+      what: `${order.number} was cancelled after it was bought`,
+      why: order.notice ?? '',
+      news: true,
+      ...causeOf(
+        'cancelled',
+        (n) => `${orders(n)} were cancelled after they were bought`,
+        'is:cancelled is:open',
+      ),
+    };
   if (standingOf(order) === 'held' || order.notice !== null) {
-    const why = order.notice ?? holdsOf(order.checks, order.released).map(checkInWords).join(' ');
-    return { ...base, what: `${order.number} is held: ${title}`, why };
+    const holds = holdsOf(order.checks, order.released);
+    const why = order.notice ?? holds.map(checkInWords).join(' ');
+    const kind = order.notice ? 'notice' : (holds[0]?.kind ?? '');
+    return {
+      ...base,
+      what: `${order.number} is held: ${title}`,
+      why,
+      ...causeOf(`held:${kind}`, (n) => `${orders(n)} are held: ${HELD_FOR[kind] ?? kind}`, 'is:held'),
+    };
   }
   if (back)
     return {
@@ -172,16 +274,23 @@ export function orderNeed(order: Order, shop: Shop, now: number): Need {
     return { ...base, what: `${order.number} ${how} ${to}`, why: late };
   }
   const missing = marksOf(order)[2] === null ? 'not with the supplier yet' : 'no parcel yet';
-  return { ...base, what: `${order.number} is late: ${missing}`, why: late, step: 'See where it stands' };
+  return {
+    ...base,
+    what: `${order.number} is late: ${missing}`,
+    why: late,
+    step: 'See where it stands',
+    ...causeOf(`late:${missing}`, (n) => `${orders(n)} are late: ${missing}`, 'is:late'),
+  };
 }
 
-export function listingNeed(full: FullListing, shop: Shop): Need | null {
+export function listingNeed(full: FullListing, shop: Shop): Caused | null {
   const { listing, product } = full;
   const market = marketOf(shop, listing.marketplace);
   const currency = market?.site.currency ?? shop.settings.currency;
   const money = (minor: number) => formatMoney({ minor, currency });
   const on = `on ${market?.name ?? listing.marketplace}`;
   const title = titleOf(full);
+  const listings = (n: number) => countOf(n, 'listing');
   if (listing.state === 'refused')
     return {
       id: `refused:${listing.id}`,
@@ -192,6 +301,12 @@ export function listingNeed(full: FullListing, shop: Shop): Need | null {
       why: listing.problem ?? '',
       step: 'Fix it on the Bench',
       href: `/bench?row=${encodeURIComponent(product.id)}&for=${encodeURIComponent(listing.marketplace)}`,
+      cause: {
+        key: `refused:${listing.marketplace}:${unnamed(listing.problem ?? '')}`,
+        many: (n) => `${listings(n)} were refused ${on}`,
+        step: 'Fix them on the Bench',
+        href: `/bench?q=is:refused&for=${encodeURIComponent(listing.marketplace)}`,
+      },
     };
   if (!listing.published || (listing.state !== 'live' && listing.state !== 'paused')) return null;
   const base = {
@@ -208,10 +323,16 @@ export function listingNeed(full: FullListing, shop: Shop): Need | null {
       what: `${title} was edited ${on} itself`,
       why: `Another ${Object.keys(listing.drift.theirs).join(', ')} stands there than Sampan told it.`,
       step: 'Keep theirs or put ours back',
+      cause: {
+        key: `edited:${listing.marketplace}`,
+        many: (n) => `${listings(n)} were edited ${on} itself`,
+        step: 'Look at them',
+        href: '/listings?q=is:edited',
+      },
     };
   const sum = sumAsPublished(listing, quoteListing(full, shop));
   const { price, quantity } = listing.published;
-  // Steps are told together.
+  // Steps are told together, and costs that leapt.
   if (listing.held) return null;
   if (listing.problem)
     return {
@@ -220,6 +341,13 @@ export function listingNeed(full: FullListing, shop: Shop): Need | null {
       stake: Math.max(0, -(sum?.profit ?? 0)) * quantity,
       what: `${title} is held at ${money(price)} ${on}`,
       why: listing.problem,
+      ...(sum && sum.profit < 0 && quantity > 0 && { losing: true }),
+      cause: {
+        key: `held:${unnamed(listing.problem)}`,
+        many: (n) => `${listings(n)} are held at their price`,
+        step: 'Look at them',
+        href: `/listings?q=${encodeURIComponent(`is:held fault:"${longestPart(listing.problem)}"`)}`,
+      },
     };
   if (sum && sum.profit < 0 && listing.state === 'live')
     return {
@@ -228,9 +356,45 @@ export function listingNeed(full: FullListing, shop: Shop): Need | null {
       stake: -sum.profit * quantity,
       what: `${title} sells below cost ${on}`,
       why: `At ${money(price)} each sale loses ${money(-sum.profit)}.`,
+      losing: true,
+      cause: {
+        key: 'loss',
+        many: (n) => `${listings(n)} sell below cost`,
+        step: 'Look at them',
+        href: '/listings?q=is:loss',
+      },
     };
   return null;
 }
+
+/** A reason without what differs from listing to listing: names and numbers. */
+const unnamed = (reason: string): string => reason.replace(/“[^”]*”/g, '“…”').replace(/[\d][\d.,]*/g, '0');
+
+/** The longest part of a reason that is the same for every listing: what they are searched by. */
+const longestPart = (reason: string): string =>
+  reason
+    .split(/“[^”]*”|[\d][\d.,]*|"/)
+    .map((part) => part.trim().replace(/[.:,]$/, ''))
+    .reduce((a, b) => (b.length > a.length ? b : a), '');
+
+/** Costs that leapt, told together. */
+export const leapsNeed = (leapt: readonly ItemRow[], shop: Shop): Need | null => {
+  if (!leapt.length) return null;
+  const money = (minor: number, currency: string) => formatMoney({ minor, currency });
+  const first = leapt
+    .slice(0, 3)
+    .map((i) => `${i.item} ${money(i.cost, i.currency)} → ${money(i.leap!.cost, i.currency)}`);
+  return {
+    id: 'leaps',
+    left: 3 * HOUR,
+    stake: 0,
+    currency: shop.settings.currency,
+    what: `${countOf(leapt.length, 'cost')} leapt and wait${leapt.length === 1 ? 's' : ''} for you`,
+    why: `${first.join('; ')}${leapt.length > first.length ? `; and ${formatCount(leapt.length - first.length)} more` : ''}. Prices go on with the old ones until you say so.`,
+    step: 'Look at them',
+    href: '/listings?q=is:leap',
+  };
+};
 
 /** What a marketplace refused of an order that is not open any more, where nobody else would see it. */
 export function refusalNeed(row: OutboxRow, open: readonly Order[], currency: string): Need | null {

@@ -1,6 +1,6 @@
 import { fold } from '../../core/copy';
 import { type Choosing, choosePlan, isWithin, nextBoundary } from '../../core/pricing';
-import { compile, type Fields, type Problem, parseQuery } from '../../core/query';
+import { compile, type Fields, notUnderstood, type Problem, parseQuery } from '../../core/query';
 import type { Instant } from '../../core/units';
 import type { MarketConnection, PlanRow } from '../../store';
 import { brandOf, titleOf } from './copy';
@@ -34,21 +34,27 @@ const compiled = new Map<string, (f: FullListing) => boolean>();
 /** More than a shop has at once: what one types is not kept for good. */
 const MOST_KEPT = 500;
 
-/** Whether a search line over goods covers a listing. '' covers all. */
+/** Whether a search line over goods covers a listing. '' covers all; one that is not wholly understood covers nothing. */
 export function coversGoods(filter: string, f: FullListing): boolean {
   if (!filter) return true;
   let test = compiled.get(filter);
   if (!test) {
     if (compiled.size >= MOST_KEPT) compiled.clear();
-    test = compile(parseQuery(filter), GOODS, (one) => fold(titleOf(one))).test;
+    const read = compile(parseQuery(filter), GOODS, (one: FullListing) => fold(titleOf(one)));
+    test = read.problems.length ? () => false : read.test;
     compiled.set(filter, test);
   }
   return test(f);
 }
 
-/** What cannot be used of a search line over goods. */
-export const goodsProblems = (filter: string): readonly Problem[] =>
-  compile(parseQuery(filter), GOODS, (one) => fold(titleOf(one))).problems;
+/** What is not understood of a search line over goods: one that is kept must be understood whole. */
+export const goodsProblems = (filter: string): readonly Problem[] => {
+  const terms = parseQuery(filter);
+  // Signs alone are no search for anything, and no search for everything.
+  return filter.trim() && !terms.length
+    ? [{ raw: filter.trim(), reason: 'It has no word and no field.' }]
+    : notUnderstood(terms, GOODS);
+};
 
 /** The search line by which a listing is not sold on its marketplace; null where none does. */
 export const keptOffBy = (f: FullListing, { keptOff }: Pick<MarketConnection, 'keptOff'>): string | null =>

@@ -1,6 +1,8 @@
 import { parseFormula, planProblems, type Span, STARTING_PLAN, spanProblem } from '../../core/pricing';
+import { problemInWords } from '../../core/query';
 import { type StockRule, stockProblems } from '../../core/stock';
 import { EVERYWHERE, type PlanRow } from '../../store';
+import { goodsProblems } from './plan-choice';
 
 /** A plan to begin with: a draft for everything. */
 export const NEW_PLAN: Omit<PlanRow, 'id' | 'order' | 'name'> = {
@@ -19,6 +21,9 @@ function covered(spans: readonly Span[]): boolean {
   return until === null;
 }
 
+/** Problems that keep plans from being saved: all but what is only told. */
+export const isGrave = ({ says }: { readonly says: string }) => !says.startsWith('No plan that is on');
+
 /** What is wrong with plans and the shop's stock rule, one sentence each, by the plan's id ('' for the shop's rule). */
 export function rulesProblems(
   plans: readonly PlanRow[],
@@ -28,6 +33,7 @@ export function rulesProblems(
   for (const plan of plans) {
     const say = (says: string) => problems.push({ plan: plan.id, says: `“${plan.name}”: ${says}` });
     if (!plan.name.trim()) say('Give the plan a name.');
+    for (const problem of goodsProblems(plan.filter)) say(`Goods: ${problemInWords(problem)}`);
     for (const says of planProblems(plan)) say(says);
     for (const span of [plan, plan.sale]) {
       const wrong = span && spanProblem(span);

@@ -6,10 +6,7 @@ import { jobId, SHOP } from '../jobs/job';
 import { bringForward } from '../jobs/schedule';
 import { saveRules } from '../listings/bench';
 import { nextChange } from './plan-choice';
-import { rulesProblems } from './plan-problems';
-
-/** Problems that keep plans from being saved: all but what is only told. */
-const isGrave = ({ says }: { readonly says: string }) => !says.startsWith('No plan that is on');
+import { isGrave, rulesProblems } from './plan-problems';
 
 export type SavedPlans =
   | { readonly ok: true; readonly told: number }

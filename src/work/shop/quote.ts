@@ -31,6 +31,7 @@ import {
   type PriceAnswer,
   type Priced,
   type PricePlan,
+  profitAt,
   refusalInWords,
   type Sum,
   type SupplierCosts,
@@ -42,10 +43,13 @@ import { quantityShown, type StockRule, type StockStep, stockSteps } from '../..
 import { dayName } from '../../core/units';
 import {
   itemKey,
+  type LeapRule,
   type Listing,
   type MarketConnection,
   type Order,
   type PlanRow,
+  STARTING_LEAP_RULE,
+  type SupplierConnection,
   type Variant,
 } from '../../store';
 import { brandOf, copyInWords, descriptionOf, picturesOf, tagsOf, titleOf } from './copy';
@@ -117,6 +121,10 @@ export interface Priceable {
   readonly keptBack?: number;
   /** It is not sold on the marketplace. */
   readonly keptOff?: boolean;
+  /** Its cost leapt, and none is shown until a person has looked at it. */
+  readonly costWaits?: boolean;
+  /** Under what an own price that breaks guards was agreed to. */
+  readonly ownAgreed?: Listing['ownAgreed'];
   /** What others ask for it there, in the marketplace's currency. */
   readonly market?: number | null;
   /** How far demand moved its price, and under which plan. */
@@ -249,18 +257,42 @@ function solveItem(
     problem:
       ownPrice === null
         ? refusalInWords(answer, site.currency)
-        : ownPriceProblem(ownPrice, map, msrp, plan, site.currency),
+        : isAgreed(item.ownAgreed, { landed, map, msrp })
+          ? null
+          : ownPriceProblem(ownPrice, { landed, map, msrp }, deductions, plan, site.currency),
   };
 }
 
-function ownPriceProblem(
+/** What an own price is held against. Minor units of the marketplace. */
+export interface OwnPriceTerms {
+  readonly landed: number;
+  readonly map: number | null;
+  readonly msrp: number | null;
+}
+
+/** Whether nothing is worse than when an own price was agreed to that breaks guards. */
+const isAgreed = (agreed: Listing['ownAgreed'], { landed, map, msrp }: OwnPriceTerms): boolean =>
+  Boolean(agreed) &&
+  landed <= agreed!.landed &&
+  (map ?? 0) <= (agreed!.map ?? 0) &&
+  (msrp ?? Number.POSITIVE_INFINITY) >= (agreed!.msrp ?? Number.POSITIVE_INFINITY);
+
+/** Which guard of its plan an own price breaks, in words; null for none. */
+export function ownPriceProblem(
   price: number,
-  map: number | null,
-  msrp: number | null,
+  { landed, map, msrp }: OwnPriceTerms,
+  deductions: Deductions,
   plan: PricePlan,
   currency: string,
 ): string | null {
   const own = formatMinor(price, currency);
+  const money = (minor: number) => formatMinor(minor, currency);
+  const earned = profitAt(price, landed, deductions);
+  if (earned < 0) return `Own price ${own}: each sale loses ${money(-earned)}.`;
+  if (earned < plan.smallestProfit)
+    return `Own price ${own} earns ${money(earned)}, under the smallest profit of ${money(plan.smallestProfit)}.`;
+  if (plan.smallestMargin && earned * WHOLE < plan.smallestMargin * price)
+    return `Own price ${own} earns ${formatRate(Math.round((earned * 1000) / price) * 1000)} of it, under the smallest margin of ${formatRate(plan.smallestMargin)}.`;
   if (plan.neverUnderMap && map !== null && price < map)
     return `Own price ${own} is under MAP ${formatMinor(map, currency)}.`;
   const most =
@@ -333,10 +365,18 @@ export function unitOf({ item, source, variant, listing }: FullListing): Priceab
     grams: variant.grams ?? (item.grams === null ? null : item.grams * pack),
     cubicMillimetres: variant.size ? variant.size[0] * variant.size[1] * variant.size[2] : null,
     keptBack: variant.keptBack ?? 0,
+    ownAgreed: listing.ownAgreed ?? null,
     market: listing.market?.minor ?? null,
     demand: listing.demand ?? null,
     shownNow: listing.published?.quantity ?? null,
   };
+}
+
+/** One of our units as it is bought: at what it costs by now, asked about or not. */
+export function boughtUnitOf(full: FullListing): Priceable | null {
+  const unit = unitOf(full);
+  const leap = full.item?.leap;
+  return unit && leap ? { ...unit, cost: leap.cost * full.source!.pack } : unit;
 }
 
 /**
@@ -377,8 +417,17 @@ function withTerms<Q>(
   const market = marketOf(shop, full.listing.marketplace)!;
   const category = categoryOf(full, market);
   const keptOff = keptOffBy(full, market) !== null;
-  return solve({ ...unit, keptOff }, category, full.listing.ownPrice, promised, { ...terms, priceOn });
+  const costWaits =
+    Boolean(full.item!.leap) && leapRuleOf(supplierOf(shop, full.source!.supplier)).meanwhile === 'show none';
+  return solve({ ...unit, keptOff, costWaits }, category, full.listing.ownPrice, promised, {
+    ...terms,
+    priceOn,
+  });
 }
+
+/** When costs of a supplier wait for a person, and what is shown meanwhile. */
+export const leapRuleOf = (supplier: SupplierConnection | undefined): LeapRule =>
+  supplier?.leap ?? STARTING_LEAP_RULE;
 
 /** The price of the same variant on another marketplace, in this one's currency; the reason where there is none. */
 function priceElsewhere(

@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { type ExchangeRate, formatExchange, parseExchange } from '../../core/money';
-import { dayName, isDay } from '../../core/units';
+import { countOf, dayName, isDay } from '../../core/units';
 import type { RateRow } from '../../store';
 import { settingsOf } from '../../store';
 import { shopNow } from '../assortment/assortment';
@@ -30,6 +30,46 @@ export async function saveRate(work: Work, rate: Omit<ExchangeRate, 'books'>): P
   return told;
 }
 
+/** A rate that moved by more than this is asked about, in percent. */
+const LEAP_PERCENT = 10;
+
+/** Why a rate is asked about before it is on record; null where it is near the one before, or the first after it. */
+export function rateAsks(rate: Dated, known: readonly Dated[]): string | null {
+  const own = known.filter((r) => r.currency === rate.currency && r.day !== rate.day).sort(byDay);
+  const before = own.findLast((r) => r.day < rate.day) ?? own[0];
+  return before ? leapInWords(rate, before) : null;
+}
+
+type Dated = Pick<ExchangeRate, 'currency' | 'day' | 'value'>;
+const byDay = (a: Dated, b: Dated) => (a.day < b.day ? -1 : 1);
+
+/** Each rate of a file that leaps from the one before it, in the file or on record. Cost: sorting. */
+function leapsAmong(rates: readonly Dated[], known: readonly Dated[]): string[] {
+  const found: string[] = [];
+  const mine = new Set(rates);
+  const last = new Map<string, Dated>();
+  for (const rate of [...rates, ...known].sort(byDay)) {
+    const before = last.get(rate.currency);
+    const says = before && mine.has(rate) ? leapInWords(rate, before) : null;
+    if (says) found.push(says);
+    last.set(rate.currency, rate);
+  }
+  return found;
+}
+
+/** How a rate leaps from another; null where it does not. */
+function leapInWords(rate: Dated, before: Dated): string | null {
+  const rises = rate.value > before.value;
+  const moved = (Math.abs(rate.value - before.value) * 100) / before.value;
+  if (moved <= LEAP_PERCENT) return null;
+  const times = rises ? rate.value / before.value : before.value / rate.value;
+  const words =
+    times >= 2
+      ? `${times >= 10 ? Math.round(times) : times.toFixed(1)} times ${rises ? 'as much as' : 'less than'}`
+      : `${Math.round(moved)} % ${rises ? 'more' : 'less'} than`;
+  return `1 ${rate.currency} = ${formatExchange(rate.value)} is ${words} ${formatExchange(before.value)} of ${dayName(before.day)}.`;
+}
+
 /** Takes a rate off the record, as one change; what was entered with it keeps it. */
 export async function dropRate(work: Work, rate: RateRow): Promise<void> {
   await saveRules(
@@ -41,13 +81,19 @@ export async function dropRate(work: Work, rate: RateRow): Promise<void> {
 
 const MOST_ROWS = 20_000;
 
-/** Reads rates out of a CSV file with the columns currency, day and rate: good rows go on record, the others are told. */
-export async function readRatesFile(
-  work: Work,
-  text: string,
-): Promise<
-  { ok: true; taken: number; refused: { line: number; reason: string }[] } | { ok: false; reason: string }
-> {
+/** Rates of a file, before they are on record. */
+export type RatesOfFile =
+  | {
+      readonly ok: true;
+      readonly rates: readonly RateRow[];
+      readonly refused: readonly { readonly line: number; readonly reason: string }[];
+      /** What is asked about some of them; null for nothing. */
+      readonly asks: string | null;
+    }
+  | { readonly ok: false; readonly reason: string };
+
+/** Reads rates out of a CSV file with the columns currency, day and rate; nothing is saved. */
+export async function readRatesFile(work: Work, text: string): Promise<RatesOfFile> {
   const { db } = work;
   const { data, meta } = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ''), {
     header: true,
@@ -80,16 +126,25 @@ export async function readRatesFile(
     const id = `${currency}:${books}:${day}`;
     rows.set(id, { id, currency, books, day, value: rate.value, origin: 'file', at: work.clock() });
   }
-  const known = new Set((await db.rates.bulkGet([...rows.keys()])).flatMap((r) => (r ? [r.id] : [])));
-  const changes = [...rows.values()].map(({ id, ...set }) =>
+  const onRecord = (await db.rates.toArray()).filter((r) => r.books === books && !rows.has(r.id));
+  const doubtful = leapsAmong([...rows.values()], onRecord);
+  const more = doubtful.length > 1 ? ` And ${doubtful.length - 1} more that leap.` : '';
+  return { ok: true, rates: [...rows.values()], refused, asks: doubtful.length ? doubtful[0] + more : null };
+}
+
+/** Puts rates of a file on record, as one change: {@link saveRate}. @returns how many listings are told */
+export async function saveRates(work: Work, rates: readonly RateRow[]): Promise<number> {
+  const { db } = work;
+  const known = new Set((await db.rates.bulkGet(rates.map((r) => r.id))).flatMap((r) => (r ? [r.id] : [])));
+  const changes = rates.map(({ id, ...set }) =>
     known.has(id)
       ? ({ table: 'rates', id, set } as const)
       : ({ table: 'rates', add: { id, ...set } } as const),
   );
-  await saveRules(work, changes, `${rows.size} exchange rates from a file`);
+  const told = await saveRules(work, changes, `${countOf(rates.length, 'exchange rate')} from a file`);
   await db.transaction('rw', db.shopTables, async () => fillRates(work, await shopNow(work)));
   await recheckOrders(work);
-  return { ok: true, taken: rows.size, refused };
+  return told;
 }
 
 export const allRates = ({ db }: Pick<Work, 'db'>) => db.rates.toArray();

@@ -209,7 +209,7 @@ export class Rehearsal {
           ...inputs.earlier.rowAt('listings', full.listing, endOf(today)),
           demand: demands.get(place) ?? null,
         };
-        return { ...full, listing, item: { ...full.item!, cost, stock, gone: false } };
+        return { ...full, listing, item: { ...full.item!, cost, stock, gone: false, leap: null } };
       };
       return {
         ...(follows && {

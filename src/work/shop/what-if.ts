@@ -1,13 +1,22 @@
+import { type ExchangeRate, type Rates, ratesOn } from '../../core/money';
 import { landedOf, profitAt } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
-import type { Connection, MarketConnection, PlanRow, SupplierConnection } from '../../store';
+import { dayOf } from '../../core/units';
+import type {
+  Connection,
+  Listing,
+  MarketConnection,
+  PlanRow,
+  Settings,
+  SupplierConnection,
+} from '../../store';
 import { type Assortment, assortmentOf, shopNow } from '../assortment/assortment';
 import type { Work } from '../context';
 import { follows, sellingNow } from '../listings/offer';
 import { titleOf } from './copy';
 import type { FullListing } from './full-listing';
-import { coversListing, planFor } from './plan-choice';
-import { marketOf, type Shop, solveListing } from './quote';
+import { coversGoods, coversListing, planFor } from './plan-choice';
+import { marketOf, type Shop, type Solved, solveListing } from './quote';
 
 /** What a plan would do to one listing. Amounts in minor units. */
 export interface Prospect {
@@ -32,6 +41,10 @@ export interface WhatIf {
   readonly fall: number;
   readonly stay: number;
   readonly held: number;
+  /** Why those are held, most first: how many for each reason. */
+  readonly holds: readonly (readonly [why: string, n: number])[];
+  /** Prices that would at least double, or fall to half: something may be mistyped. */
+  readonly leaps: number;
   /** Sold at a loss after it that were not before. */
   readonly losing: number;
   readonly shown: number;
@@ -95,6 +108,23 @@ export class Spread {
   }
 }
 
+/** Whether a price moves so far that a person is asked. */
+export const isLeap = (from: number, to: number): boolean => from > 0 && (to >= 2 * from || 2 * to <= from);
+
+/** Why a quote is held, in few words that are the same for many listings. */
+function holdOf({ by, answer }: Solved): string {
+  if (by === 'own') return 'own price breaks a guard';
+  if (!answer || answer.ok) return 'something is not known';
+  switch (answer.why) {
+    case 'guards':
+      return 'guards contradict';
+    case 'unreachable':
+      return 'no price reaches the target';
+    case 'unknown':
+      return answer.says.replace(/\.$/, '').replace(/^I/, 'i');
+  }
+}
+
 /** Which listings are told one by one: those that move most, earn least or earn most of their price. */
 export type AheadOrder = 'moves' | 'worst' | 'best';
 
@@ -145,33 +175,95 @@ export function caughtBy(assortment: Assortment, plans: readonly PlanRow[]): Pla
   return counts;
 }
 
+/** What a search line over goods catches of what is listed. */
+export interface GoodsCaught {
+  readonly listings: number;
+  readonly examples: readonly string[];
+}
+
+const EXAMPLES = 3;
+
+/** Counts what a search line over goods catches, ended listings left out. @param marketplaces null for all */
+export function goodsCaught(
+  assortment: Assortment,
+  filter: string,
+  marketplaces: readonly string[] | null,
+): GoodsCaught {
+  let listings = 0;
+  const examples = new Set<string>();
+  for (const [, full] of assortment.all()) {
+    const { state, marketplace } = full.listing;
+    if (
+      state === 'ended' ||
+      (marketplaces && !marketplaces.includes(marketplace)) ||
+      !coversGoods(filter, full)
+    )
+      continue;
+    listings++;
+    if (examples.size < EXAMPLES) examples.add(titleOf(full));
+  }
+  return { listings, examples: [...examples] };
+}
+
 /** Listings that a plan covers, and those of them that it holds for. */
 export interface PlanCatch {
   readonly covers: number;
   readonly holds: number;
 }
 
+/** Terms of a connection that prices depend on. */
+export type ConnectionTerms =
+  | Partial<Pick<MarketConnection, 'site' | 'optedIn' | 'buyers' | 'keptOff'>>
+  | Partial<Pick<SupplierConnection, 'costs' | 'leap'>>;
+
+/** What prices are made with besides plans, as it would be; what is missing stays. */
+export interface TermsDraft {
+  readonly connection?: { readonly id: string; readonly terms: ConnectionTerms };
+  readonly settings?: Partial<Pick<Settings, 'cushion' | 'costTax'>>;
+  /** Rates that would be on record, or stand in place of those of the same day. */
+  readonly rates?: readonly ExchangeRate[];
+  /** Id of a rate that would be taken off the record. */
+  readonly withoutRate?: string;
+  /** Fields of listings, by id. */
+  readonly listings?: ReadonlyMap<string, Partial<Listing>>;
+}
+
 /**
- * What would happen to every live listing on a marketplace, or of a supplier, if its fees, rules or costs were these. Reads,
- * writes nothing. Cost: every such listing solved twice.
+ * What would happen to every live listing that is touched if terms were these. Reads, writes nothing. Cost: every such
+ * listing solved twice.
  */
-export async function whatIfConnection(
-  work: Work,
-  id: string,
-  terms:
-    | Partial<Pick<MarketConnection, 'site' | 'optedIn' | 'buyers' | 'keptOff'>>
-    | Pick<SupplierConnection, 'costs'>,
-): Promise<WhatIf> {
+export async function whatIfTerms(work: Work, draft: TermsDraft): Promise<WhatIf> {
   const before = await shopNow(work);
+  const { connection, listings } = draft;
   const connections = new Map(before.connections);
-  const c = connections.get(id);
-  if (c) connections.set(id, { ...c, ...terms } as Connection);
-  return lookAhead(
-    work,
-    before,
-    { ...before, connections },
-    ({ listing, source }) => listing.marketplace === id || source?.supplier === id,
+  const c = connection && connections.get(connection.id);
+  if (c) connections.set(c.id, { ...c, ...connection.terms } as Connection);
+  const after: Shop = {
+    ...before,
+    connections,
+    settings: { ...before.settings, ...draft.settings },
+    rates: draft.rates || draft.withoutRate ? await ratesAs(work, before, draft) : before.rates,
+  };
+  const touches = ({ listing, source }: FullListing) =>
+    listings
+      ? listings.has(listing.id)
+      : !connection || listing.marketplace === connection.id || source?.supplier === connection.id;
+  return lookAhead(work, before, after, touches, 'moves', (full) => {
+    const set = listings?.get(full.listing.id);
+    return set ? { ...full, listing: { ...full.listing, ...set } } : full;
+  });
+}
+
+async function ratesAs(
+  { db, clock }: Work,
+  shop: Shop,
+  { rates = [], withoutRate }: TermsDraft,
+): Promise<Rates> {
+  const same = (a: ExchangeRate, b: ExchangeRate) => a.currency === b.currency && a.day === b.day;
+  const kept = (await db.rates.toArray()).filter(
+    (r) => r.id !== withoutRate && !rates.some((own) => same(own, r)),
   );
+  return ratesOn([...kept, ...rates], shop.settings.currency, dayOf(clock(), shop.settings.zone));
 }
 
 /** @param touches whether a listing is looked at */
@@ -181,20 +273,27 @@ async function lookAhead(
   after: Shop,
   touches: (full: FullListing) => boolean,
   order: AheadOrder = 'moves',
+  then: (full: FullListing) => FullListing = (full) => full,
 ): Promise<WhatIf> {
   const prospects: Prospect[] = [];
   const marginsFrom: number[] = [];
   const marginsTo: number[] = [];
+  const holds = new Map<string, number>();
   let held = 0;
-  for (const [, full] of assortmentOf(work).all()) {
-    const { listing } = full;
+  const costsStay =
+    before.connections === after.connections &&
+    before.rates === after.rates &&
+    before.settings.cushion === after.settings.cushion &&
+    before.settings.costTax === after.settings.costTax;
+  for (const [, now] of assortmentOf(work).all()) {
+    const { listing } = now;
     const { published } = listing;
-    if (!follows(listing) || !published || !touches(full)) continue;
+    if (!follows(listing) || !published || !touches(now)) continue;
+    const full = then(now);
     const next = planFor(after, full);
     const quote = solveListing(full, after, next);
     if (!quote?.costs || !quote.deductions) continue;
-    const costsStay = before.connections === after.connections;
-    const old = costsStay ? quote : solveListing(full, before);
+    const old = costsStay && full === now ? quote : solveListing(now, before);
     const profitFrom =
       old?.costs && old.deductions ? profitAt(published.price, landedOf(old.costs), old.deductions) : 0;
     const earns = (price: number) => profitAt(price, landedOf(quote.costs!), quote.deductions!);
@@ -202,7 +301,11 @@ async function lookAhead(
       quote.answer?.ok && quote.answer.steps.some((s) => s.rule === 'msrp') ? 'Stopped at MSRP' : '';
     const raised =
       quote.answer?.ok && quote.answer.steps.some((s) => s.rule === 'map') ? 'Raised to MAP' : '';
-    if (quote.problem) held++;
+    if (quote.problem) {
+      held++;
+      const why = holdOf(quote);
+      holds.set(why, (holds.get(why) ?? 0) + 1);
+    }
     const to = sellingNow(published.price, quote, next);
     const price = quote.problem === null ? quote.price : to.price === published.price ? null : to.price;
     if (published.price > 0) marginsFrom.push(Math.round((profitFrom * 1000) / published.price));
@@ -245,6 +348,8 @@ async function lookAhead(
     fall: prospects.filter((p) => moved(p) < 0).length,
     stay: prospects.filter((p) => p.to !== null && moved(p) === 0).length,
     held,
+    holds: [...holds].sort((a, b) => b[1] - a[1]),
+    leaps: prospects.filter((p) => p.to !== null && isLeap(p.from, p.to)).length,
     losing: prospects.filter((p) => (p.profitTo ?? 0) < 0 && p.profitFrom >= 0).length,
     shown: prospects.filter((p) => p.shownFrom !== p.shownTo).length,
     markets: byMarket(prospects, moved),

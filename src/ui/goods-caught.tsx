@@ -1,0 +1,46 @@
+'use client';
+import { problemInWords } from '../core/query';
+import { countOf } from '../core/units';
+import { theShop } from '../work/clients';
+import { goodsProblems } from '../work/shop/plan-choice';
+import { useAnswer } from './answer';
+
+/** Milliseconds of rest after which what is typed is counted. */
+const REST = 150;
+
+const ALL = null;
+
+/**
+ * What a search line over goods catches while it is typed: how many, some of them, and what of it is not understood.
+ * @param marketplaces of which listings are counted; null for all
+ */
+export function GoodsCaught({
+  filter,
+  marketplaces = ALL,
+}: {
+  filter: string;
+  marketplaces?: readonly string[] | null;
+}) {
+  const problems = goodsProblems(filter);
+  const caught = useAnswer(
+    () => (problems.length ? null : theShop().goodsCaught(filter, marketplaces)),
+    [filter, problems.length, marketplaces],
+    REST,
+  );
+  if (problems.length)
+    return (
+      <ul role="alert" className="mt-1 text-xs text-loss">
+        {problems.map((problem) => (
+          <li key={problem.raw}>{problemInWords(problem)}</li>
+        ))}
+      </ul>
+    );
+  if (!caught) return <p className="mt-1 min-h-4 text-xs text-muted">Counting …</p>;
+  return (
+    <p role="status" className="mt-1 min-h-4 text-xs text-muted">
+      {caught.listings
+        ? `Catches ${countOf(caught.listings, 'listing')}: ${caught.examples.join('; ')}${caught.listings > caught.examples.length ? ' …' : ''}`
+        : 'It catches nothing that is listed now.'}
+    </p>
+  );
+}
