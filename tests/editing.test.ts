@@ -1,5 +1,7 @@
-import { readTable, writeCsv, writeWorkbook } from '@/connect/files';
+import { readTable, readText, tableOfText, writeWorkbook } from '@/connect/files';
+import { unwrapWritten, wrapCell, writeDelimited } from '@/core/lists';
 import { decimalOf, RATE_ONE } from '@/core/money';
+import { addressProblem } from '@/core/orders';
 import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { newJob } from '@/work/jobs/job';
@@ -25,6 +27,10 @@ import { lastUndoable } from '@/work/shop/history';
 import { marketOf, quoteListing } from '@/work/shop/quote';
 import { saveRate } from '@/work/shop/rates';
 import { setOut, type Voyage } from './voyage';
+
+const ADDRESS = {
+  ...{ name: 'A', line1: '1 Lane', line2: '', town: 'York', postcode: 'YO1 7HH', country: 'GB' },
+};
 
 let v: Voyage;
 beforeEach(async () => {
@@ -224,7 +230,7 @@ describe('files that are edited elsewhere', () => {
       'Odd',
     );
     const rows = await written();
-    for (const file of [new Blob([`\uFEFF${writeCsv(rows)}`]), await writeWorkbook(rows)]) {
+    for (const file of [new Blob([`\uFEFF${writeDelimited(rows)}`]), (await writeWorkbook(rows))!]) {
       expect(await readBack(file)).toMatchObject({
         cells: [],
         refused: [],
@@ -253,16 +259,18 @@ describe('files that are edited elsewhere', () => {
       ],
       'Meanwhile',
     );
-    const file = await readBack(new Blob([writeCsv(edited)]));
+    const file = await readBack(new Blob([writeDelimited(edited)]));
     expect(file.cells).toEqual([
       { listing: id(1), field: 'title', text: 'Edited there' },
       { listing: id(1), field: 'price', text: '1.299,50' },
       { listing: id(2), field: 'barcode', text: '4.0E+12' },
     ]);
+    const lineOf = (row: number) =>
+      writeDelimited(edited.slice(0, row)).replace(/\r\n/g, '\n').split('\n').length;
     expect(file.refused.map((r) => [r.line, r.reason.slice(0, 30)])).toEqual([
-      [3, 'Title changed here since it wa'],
-      [edited.length - 1, 'There is no listing NO-SUCH on'],
-      [edited.length, 'A row before is about the same'],
+      [lineOf(2), 'Title changed here since it wa'],
+      [lineOf(edited.length - 2), 'There is no listing NO-SUCH on'],
+      [lineOf(edited.length - 1), 'A row before is about the same'],
     ]);
     const preview = previewEdit(await caughtUp(v.work), [], { is: 'cells', cells: file.cells, name: 'File' });
     expect([preview.changes.map((c) => c.after), preview.refused.map((c) => c.field)]).toEqual([
@@ -277,19 +285,21 @@ describe('files that are edited elsewhere', () => {
   test('a file that is none, or of something else, is told and changes nothing', async () => {
     await take('compass');
     const assortment = await caughtUp(v.work);
+    const edits = (rows: readonly string[][]) =>
+      readEdits(assortment, { rows: rows.map((cells, k) => ({ line: k + 1, cells })), brokenAt: null });
     expect(
-      readEdits(assortment, [
+      edits([
         ['SKU', 'Title'],
         ['x', 'y'],
       ]),
     ).toMatchObject({ ok: false, reason: expect.stringMatching(/Marketplace/) });
     expect(
-      readEdits(assortment, [
+      edits([
         ['SKU', 'Marketplace', 'Shade'],
         ['x', 'y', 'z'],
       ]),
     ).toMatchObject({ ok: false });
-    expect(readEdits(assortment, [['SKU', 'Marketplace', 'Title']])).toMatchObject({ ok: false });
+    expect(edits([['SKU', 'Marketplace', 'Title']])).toMatchObject({ ok: false });
     expect(await readTable(new Blob([new Uint8Array([137, 80, 78, 71, 0, 1])]), 'x.png')).toMatchObject({
       ok: false,
     });
@@ -297,11 +307,99 @@ describe('files that are edited elsewhere', () => {
       ok: false,
     });
     const [one] = await listings();
-    const bare = readEdits(assortment, [
+    const bare = edits([
       ['sku', 'MARKETPLACE', 'Title'],
       [one!.sku, 'Pennywharf UK', 'New'],
     ]);
     expect(bare).toMatchObject({ ok: true, file: { stamped: false, cells: [{ text: 'New' }] } });
+  });
+
+  test('a file that is cut, lacks cells or has a bare comma empties and shifts nothing; emptying is a choice', async () => {
+    await take('torch is:stocked');
+    const rows = await written();
+    const text = writeDelimited(rows);
+    const before = JSON.stringify(await listings());
+    // Cut anywhere: whole rows are taken, the one it breaks off in is not.
+    for (const share of [0.31, 0.5, 0.62, 0.77, 0.9, 0.99]) {
+      const cut = await readBack(new Blob([text.slice(0, Math.floor(text.length * share))]));
+      expect([share, cut.cells, cut.emptied]).toEqual([share, [], []]);
+      expect(cut.refused.length).toBeLessThanOrEqual(1);
+      for (const { reason } of cut.refused) expect(reason).toMatch(/breaks off|cut off|no listing|no SKU/);
+    }
+    const lines = rows.map((row) => writeDelimited([row]).trimEnd());
+    const bare = [...lines];
+    bare[1] = bare[1]!.replace(',', ',Deluxe, ');
+    const short = [...lines];
+    short[2] = writeDelimited([rows[2]!.slice(0, 5)]).trimEnd();
+    const second = 2 + lines[1]!.split('\n').length;
+    for (const [file, line] of [
+      [bare, 2],
+      [short, second],
+    ] as const) {
+      const read = await readBack(new Blob([file.join('\r\n')]));
+      expect([read.cells, read.emptied]).toEqual([[], []]);
+      expect(read.refused).toEqual([
+        expect.objectContaining({ line, reason: expect.stringMatching(/cells/) }),
+      ]);
+    }
+    // A line is told right behind a cell of several lines.
+    const tall = rows.map((r) => [...r]);
+    tall[1]![at('Description')] = '<p>a</p>\n<p>b</p>\n<p>c</p>';
+    tall[2]![0] = 'NO-SUCH';
+    const told = await readBack(new Blob([writeDelimited(tall)]));
+    const before2 = writeDelimited(tall.slice(0, 2)).replace(/\r\n/g, '\n').split('\n').length;
+    expect(told.refused.map((r) => r.line)).toEqual([before2]);
+    expect(before2).toBeGreaterThan(4);
+    // Emptied there: asked for apart from the others.
+    const emptied = rows.map((r) => [...r]);
+    emptied[1]![at('Title')] = '';
+    const read = await readBack(new Blob([writeDelimited(emptied)]));
+    expect([read.cells, read.emptied.map((c) => c.field)]).toEqual([[], ['title']]);
+    expect(JSON.stringify(await listings())).toBe(before);
+  });
+
+  test('what is written is no formula in any spreadsheet, whatever parts its cells, and comes back as it was', () => {
+    const odd = [
+      '=1+1',
+      '=1\n2',
+      '\t=1',
+      'a;=HYPERLINK("x")',
+      "'=x",
+      "a;'=b",
+      '-5',
+      '-5.00',
+      '+4',
+      '@x',
+      '＝1+1',
+      'a; -b',
+      '\r\n=2',
+    ];
+    for (const text of odd) {
+      expect([text, unwrapWritten(wrapCell(text))]).toEqual([text, text]);
+      const opened = wrapCell(text).split(/[;\t]/);
+      for (const part of text.startsWith('\t') ? [] : opened)
+        expect([text, /^\s*[=@＝]/.test(part)]).toEqual([text, false]);
+    }
+    expect(wrapCell('-5.00')).toBe('-5.00');
+    const cells = tableOfText(writeDelimited([odd])).rows[0]!.cells.map(unwrapWritten);
+    expect(cells).toEqual(odd);
+  });
+
+  test('texts of western spreadsheets are read as they are, and said to be a guess', async () => {
+    const bytes = Uint8Array.from(
+      [...'SKU;Name\nA;M'].map((c) => c.charCodeAt(0)).concat([0xfc], [108, 108, 101, 114]),
+    );
+    const read = await readText(new Blob([bytes]), 'x.csv');
+    expect(read).toMatchObject({ ok: true, value: { encoding: 'windows-1252', sure: false } });
+    expect(read.ok && read.value.text).toContain('Müller');
+    expect(await readText(new Blob(['ä']), 'x.csv')).toMatchObject({
+      ok: true,
+      value: { sure: true, text: 'ä' },
+    });
+    expect(addressProblem({ ...ADDRESS, line1: 'M\uFFFDller St' }, [])).toEqual({
+      why: 'garbled',
+      value: 'M\uFFFDller St',
+    });
   });
 });
 

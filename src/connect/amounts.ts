@@ -1,4 +1,5 @@
 import { digitsOf, LARGEST_MINOR } from '../core/money';
+import { isDay } from '../core/units';
 
 /**
  * Decimal text of the wire to minor units; throws RangeError on more digits than the currency has, or absurd
@@ -23,7 +24,8 @@ export function ppmOf(text: string): number {
 /** A time of the wire (RFC 3339) as an instant. Throws RangeError on one that does not exist. */
 export function timeOf(text: string): number {
   const at = Date.parse(text);
-  if (!/^\d{4}-\d\d-\d\dT/i.test(text) || !Number.isFinite(at))
+  // A day that does not exist is no other day: 31 February is not 3 March.
+  if (!/^\d{4}-\d\d-\d\dT/i.test(text) || !Number.isFinite(at) || !isDay(text.slice(0, 10)))
     throw new RangeError(`“${text.slice(0, 40)}” is not a time such as 2026-11-26T14:05:00Z`);
   return at;
 }

@@ -4,7 +4,6 @@ import { WHOLE } from '../core/money';
 import { type Ending, STARTING_PLAN, type Target } from '../core/pricing';
 import { STARTING_STOCK_RULE, type StockRule } from '../core/stock';
 import { bucketing, bucketOf, intoBuckets } from './buckets';
-import type { EarlierRow } from './earlier';
 import {
   type AssetRow,
   type CopyTemplate,
@@ -23,6 +22,7 @@ import type {
   Change,
   Connection,
   DoubtRow,
+  EarlierRow,
   Edit,
   HistoryRow,
   Job,

@@ -1,23 +1,11 @@
-import type { RowChange } from './changes';
 import type { SampanDatabase } from './database';
-import type { ChangedTable } from './rows';
+import type { ChangedTable, EarlierRow } from './rows';
 
 /** Inputs of prices that change sets note in the record of earlier values, besides cost and stock, which have their history. */
 const NOTED: Readonly<Partial<Record<ChangedTable, readonly string[]>>> = {
   listings: ['market'],
   connections: ['site', 'optedIn', 'buyers', 'costs', 'shipping'],
 };
-
-/** What a field of some rows was until a time. */
-export interface EarlierRow {
-  readonly seq: number;
-  readonly at: number;
-  readonly table: ChangedTable;
-  readonly field: string;
-  readonly ids: readonly string[];
-  /** By place among the ids. */
-  readonly before: readonly unknown[];
-}
 
 /** Fields of a table of which earlier values are kept. */
 export const notedFields = (table: ChangedTable): readonly string[] => NOTED[table] ?? [];
@@ -29,7 +17,7 @@ export const notedFields = (table: ChangedTable): readonly string[] => NOTED[tab
 export async function noteEarlier(
   db: SampanDatabase,
   table: ChangedTable,
-  sets: readonly Extract<RowChange, { readonly set: object }>[],
+  sets: readonly { readonly id: string; readonly set: Readonly<Record<string, unknown>> }[],
   was: ReadonlyMap<string, Readonly<Record<string, unknown>>>,
   at: number,
 ): Promise<void> {

@@ -400,6 +400,17 @@ export const CHANGED_TABLES = [
 ] as const;
 export type ChangedTable = (typeof CHANGED_TABLES)[number];
 
+/** What a field of some rows was until a time. */
+export interface EarlierRow {
+  readonly seq: number;
+  readonly at: number;
+  readonly table: ChangedTable;
+  readonly field: string;
+  readonly ids: readonly string[];
+  /** By place among the ids. */
+  readonly before: readonly unknown[];
+}
+
 export interface Settings {
   readonly id: 'shop';
   readonly shop: string;

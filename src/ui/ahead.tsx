@@ -94,7 +94,9 @@ export function useAhead(draft: TermsDraft | null, question: string | null = nul
 
 /** The listings that it moves most, or that would be held. */
 function Examples({ ahead }: { ahead: WhatIf }) {
-  const first = ahead.prospects.filter((p) => p.to !== p.from).slice(0, SHOWN);
+  const first = ahead.prospects
+    .filter((p) => p.to !== p.from && !(p.to === null && p.wasHeld))
+    .slice(0, SHOWN);
   if (!first.length) return null;
   return (
     <ul className="mt-0.5 text-xs text-muted">

@@ -1,8 +1,11 @@
 'use client';
+import { proxy } from 'comlink';
 import { useRef, useState } from 'react';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
+import { failureInWords } from '../work/failure';
 import type { Where } from '../work/shop.worker';
+import { Button } from './button';
 import { downloadFile } from './download';
 import { Menu } from './menu';
 import { say } from './said';
@@ -20,18 +23,27 @@ export function EditsFileMenu({
   onFile: (file: File) => void;
 }) {
   const [busy, setBusy] = useState(false);
+  const [done, setDone] = useState<{ readonly n: number; readonly total: number } | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const write = async (form: 'csv' | 'xlsx') => {
     setBusy(true);
     try {
-      const { file, rows } = await theShop().editFile(where, form);
+      const written = await theShop().editFile(
+        where,
+        form,
+        proxy((n: number, total: number) => setDone({ n, total })),
+      );
+      if (!written) return say('The export was stopped.');
+      const { file, rows } = written;
       const name = `listings-${new Date().toISOString().slice(0, 10)}.${form}`;
       downloadFile(name, file);
       await say(`${countOf(rows, 'listing')} in ${name}. Edit it, then choose “Import edits”.`);
     } catch (error) {
-      await say(error instanceof Error ? error.message : String(error), { wrong: true });
+      await say(`The file was not written: ${failureInWords(error)}`, { wrong: true });
+    } finally {
+      setBusy(false);
+      setDone(null);
     }
-    setBusy(false);
   };
   const writePrices = async () => {
     setBusy(true);
@@ -41,12 +53,22 @@ export function EditsFileMenu({
       downloadFile(name, file);
       await say(`${countOf(rows, 'price')} in ${name}, each with all that it is made of.`);
     } catch (error) {
-      await say(error instanceof Error ? error.message : String(error), { wrong: true });
+      await say(`The file was not written: ${failureInWords(error)}`, { wrong: true });
+    } finally {
+      setBusy(false);
     }
-    setBusy(false);
   };
   return (
     <>
+      {done && (
+        <span className="flex items-center gap-2 text-[13px] text-muted">
+          <progress max={done.total} value={done.n} aria-label="Exporting" className="w-28" />
+          {formatCount(done.n)} of {formatCount(done.total)}
+          <Button kind="text" onClick={() => theShop().stopExport()}>
+            Stop
+          </Button>
+        </span>
+      )}
       <Menu
         words={busy ? 'Exporting …' : 'File'}
         disabled={busy}

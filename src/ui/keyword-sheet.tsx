@@ -4,9 +4,10 @@ import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
 import { useAnswer } from './answer';
 import { Button } from './button';
-import { FileButton, ROWS } from './file-button';
+import { ROWS } from './file-button';
 import { Notice, Section } from './head';
 import { say } from './said';
+import { TextFileButton } from './text-file';
 
 const LARGEST = 5_000_000;
 /** Milliseconds of rest after which what was pasted is read. */
@@ -50,15 +51,15 @@ export function KeywordSheet() {
         <Button kind="main" disabled={busy || !sheet?.changes.length} onClick={take}>
           Keep {sheet?.changes.length ? formatCount(sheet.changes.length) : ''}
         </Button>
-        <FileButton
+        <TextFileButton
           words="Read a file"
           name="Keyword sheet"
           accept={ROWS}
-          onFile={async (file) => {
-            if (file.size > LARGEST)
-              return say(`“${file.name}” is larger than 5 MB. Split it.`, { wrong: true });
-            setText(await file.text());
-          }}
+          onText={(read, file) =>
+            file.size > LARGEST
+              ? say(`“${file.name}” is larger than 5 MB. Split it.`, { wrong: true })
+              : setText(read)
+          }
         />
       </div>
       {read && !read.ok && <Notice tone="loss">{read.reason}</Notice>}

@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
-import { readTable, writeCsv, writeWorkbook } from '../connect/files';
-import { columnsOfExample, type ListingFileColumn } from '../core/lists';
+import { readTable, readText, writeWorkbook } from '../connect/files';
+import { columnsOfExample, type Encoding, type ListingFileColumn, writeDelimited } from '../core/lists';
 import { type ListingState, onWrites, type PlanRow, type Preset, type Watched } from '../store';
 import { acts } from './acts';
 import { assortmentOf, caughtUp } from './assortment/assortment';
@@ -88,6 +88,13 @@ export type PreviewedFile =
   | ({
       readonly ok: true;
       readonly stamped: boolean;
+      /** The line in which it breaks off; null where it does not. */
+      readonly brokenAt: number | null;
+      /** Cells that are empty there and not here. */
+      readonly emptied: number;
+      /** How its text was read, and whether that is no guess; null of a workbook. */
+      readonly encoding: Encoding | null;
+      readonly sure: boolean;
       /** Rows and cells that are not asked for, and the first of them. */
       readonly notTaken: number;
       readonly firstNotTaken: EditedFile['refused'];
@@ -211,6 +218,9 @@ async function warm(): Promise<void> {
     if (place % AT_ONCE === 0) await rest();
   }
 }
+
+/** How often an export was begun or stopped. */
+let exporting = 0;
 
 let rehearsal: Rehearsal | null = null;
 let rehearsing = 0;
@@ -376,34 +386,62 @@ const questions = {
     }
     return weighed.weighed();
   },
-  /** Listings as a file to be edited elsewhere. */
-  editFile: async (where: Where, form: 'csv' | 'xlsx') => {
+  /**
+   * Listings as a file to be edited elsewhere. @param tell hears how many are written @returns null where it was stopped, or
+   * another one was asked for meanwhile
+   */
+  editFile: async (where: Where, form: 'csv' | 'xlsx', tell: (done: number, total: number) => void) => {
     await built();
+    const own = ++exporting;
     const rows = editRows(assortment, meantBy(where));
-    const file = form === 'csv' ? new Blob([`\uFEFF${writeCsv(rows)}`]) : await writeWorkbook(rows);
-    return { file, rows: rows.length - 1 };
+    const file =
+      form === 'csv'
+        ? new Blob([`\uFEFF${writeDelimited(rows)}`])
+        : await writeWorkbook(rows, async (done) => {
+            tell(done, rows.length);
+            await rest();
+            return own !== exporting;
+          });
+    return file && { file, rows: rows.length - 1 };
+  },
+  /** Text of a file that comes in, with how it was read. */
+  textOf: (file: File, encoding: Encoding | null) => readText(file, file.name, encoding ?? undefined),
+  stopExport: () => {
+    exporting++;
   },
   /** Listings with every input of their prices and every line of the sum, to be worked out again. */
   priceFile: async (where: Where) => {
     await built();
     const rows = priceRows(assortment, meantBy(where));
-    return { file: new Blob([`\uFEFF${writeCsv(rows)}`]), rows: rows.length - 1 };
+    return { file: new Blob([`\uFEFF${writeDelimited(rows)}`]), rows: rows.length - 1 };
   },
-  /** Weighs a file that was edited elsewhere; kept like another preview. */
-  previewFile: async (file: File): Promise<PreviewedFile> => {
+  /**
+   * Weighs a file that was edited elsewhere; kept like another preview. @param how the encoding of its text, where that is not
+   * the guessed one; whether its empty cells empty their fields
+   */
+  previewFile: async (
+    file: File,
+    how: { readonly encoding: Encoding | null; readonly emptying: boolean },
+  ): Promise<PreviewedFile> => {
     await built();
     await assortment.catchUp();
-    const table = await readTable(file, file.name);
+    const table = await readTable(file, file.name, how.encoding ?? undefined);
     const read = table.ok ? readEdits(assortment, table.value) : table;
+    if (!table.ok) return table;
     if (!read.ok) return read;
-    const { cells, refused, rows, stamped } = read.file;
+    const { cells, emptied, refused, rows, stamped, brokenAt } = read.file;
+    const all = how.emptying ? [...cells, ...emptied] : cells;
     return {
       ok: true,
       ...keep(
-        previewEdit(assortment, [], { is: 'cells', cells, name: `Edited in ${file.name.slice(0, 80)}` }),
+        previewEdit(assortment, [], { is: 'cells', cells: all, name: `Edited in ${file.name.slice(0, 80)}` }),
         rows,
       ),
       stamped,
+      brokenAt,
+      emptied: emptied.length,
+      encoding: table.value.encoding,
+      sure: table.value.sure,
       notTaken: refused.length,
       firstNotTaken: refused.slice(0, 50),
     };
@@ -417,7 +455,7 @@ const questions = {
   > => {
     const table = await readTable(file, file.name);
     if (!table.ok) return table;
-    const columns = columnsOfExample(table.value);
+    const columns = columnsOfExample(table.value.rows.map((r) => r.cells));
     return columns
       ? { ok: true, columns }
       : { ok: false, reason: `“${file.name}” has no header row with up to 200 columns.` };

@@ -1,5 +1,4 @@
-import Papa from 'papaparse';
-
+import { writeDelimited } from '../../core/lists';
 /** A parcel, or a cancellation, as a shop without a service is told of it. */
 export interface DispatchFileRow {
   readonly order: string;
@@ -33,5 +32,5 @@ export function writeDispatchFile(rows: readonly DispatchFileRow[]): string {
     r.skus.join(' '),
     r.reason,
   ]);
-  return `${Papa.unparse({ fields: [...DISPATCH_COLUMNS], data }, { escapeFormulae: true })}\r\n`;
+  return writeDelimited([[...DISPATCH_COLUMNS], ...data]);
 }

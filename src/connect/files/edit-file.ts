@@ -1,38 +1,25 @@
-import Papa from 'papaparse';
-import { unwrapCell } from '../../core/lists';
+import { asWritten, type Encoding } from '../../core/lists';
 import { type Opened, refuse } from '../lists/source';
 import { readSheets } from '../lists/workbook';
+import { type Table, tableOfText } from './table';
+import { readText } from './text';
 
 /** The name of the column in which an export says what stood in each cell, so that what changed here since is seen. */
 export const STAMP_COLUMN = 'Sampan';
 
 const LARGEST = 60_000_000;
 
-/** A table as CSV (RFC 4180), UTF-8; cells that a spreadsheet would take for a formula are neutralised. */
-export const writeCsv = (rows: readonly (readonly string[])[]): string =>
-  `${Papa.unparse(rows as string[][], { escapeFormulae: true, newline: '\r\n' })}\r\n`;
-
-/** A table as a workbook with one sheet, each cell as text, so that nothing is turned into a number or a date. */
-export async function writeWorkbook(rows: readonly (readonly string[])[]): Promise<Blob> {
-  const { default: writeXlsx } = await import('write-excel-file/universal');
-  const data = rows.map((row, at) =>
-    row.map((value) => ({ value, type: String, ...(at === 0 && { fontWeight: 'bold' as const }) })),
-  );
-  return writeXlsx(data, { stickyRowsCount: 1 }).toBlob();
+/** A table out of a file, with how its text was read; no encoding of a workbook. */
+export interface ReadTable extends Table {
+  readonly encoding: Encoding | null;
+  readonly sure: boolean;
 }
 
-/** Text of a file in UTF-8, UTF-16 with a mark, or as spreadsheets in the west save it. */
-function textOf(bytes: Uint8Array): string {
-  if (bytes[0] === 0xff && bytes[1] === 0xfe) return new TextDecoder('utf-16le').decode(bytes);
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    return new TextDecoder('windows-1252').decode(bytes);
-  }
-}
-
-/** A table out of a CSV file or a workbook, as text. What a spreadsheet wrapped is unwrapped; formulas are never worked out. */
-export async function readTable(file: Blob, name: string): Promise<Opened<string[][]>> {
+/**
+ * A table out of a CSV file or a workbook, as text. What was wrapped for a spreadsheet is unwrapped; formulas are never
+ * worked out.
+ */
+export async function readTable(file: Blob, name: string, encoding?: Encoding): Promise<Opened<ReadTable>> {
   if (file.size > LARGEST) return refuse(`“${name}” is larger than 60 MB. Split it.`);
   const head = new Uint8Array(await file.slice(0, 4).arrayBuffer());
   const zipped = head[0] === 0x50 && head[1] === 0x4b;
@@ -41,17 +28,32 @@ export async function readTable(file: Blob, name: string): Promise<Opened<string
     if (!sheets.ok) return sheets;
     const [first] = sheets.value;
     if (!first) return refuse(`“${name}” has no sheet.`);
-    return { ok: true, value: first.data.map((row) => row.map(plain)) };
+    const width = Math.max(0, ...first.data.slice(0, 1).map((row) => row.length));
+    const rows = first.data.map((row, k) => ({
+      line: k + 1,
+      // A workbook has all cells of a row, those without a value too.
+      cells: Array.from({ length: Math.max(width, row.length) }, (_, c) => plain(row[c])),
+    }));
+    const filled = rows.filter(({ cells }) => cells.some((cell) => cell.trim()));
+    return { ok: true, value: { rows: filled, brokenAt: null, encoding: null, sure: true } };
   }
-  const text = textOf(new Uint8Array(await file.arrayBuffer()));
-  if (text.includes('\0')) return refuse(`“${name}” is neither CSV nor a workbook (.xlsx).`);
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' });
-  return { ok: true, value: data.map((row) => row.map(unwrapCell)) };
+  const read = await readText(file, name, encoding);
+  if (!read.ok) return read;
+  const { rows, brokenAt } = tableOfText(read.value.text);
+  return {
+    ok: true,
+    value: {
+      rows: rows.map(({ line, cells }) => ({ line, cells: cells.map(asWritten) })),
+      brokenAt,
+      encoding: read.value.encoding,
+      sure: read.value.sure,
+    },
+  };
 }
 
 /** A cell of a workbook as the text that stands in it. */
 function plain(cell: unknown): string {
   if (cell === null || cell === undefined) return '';
   if (cell instanceof Date) return cell.toISOString().slice(0, 10);
-  return unwrapCell(String(cell));
+  return asWritten(String(cell));
 }

@@ -1,5 +1,4 @@
-import Papa from 'papaparse';
-import type { ListingFileColumn, ListingFileField } from '../../core/lists';
+import { type ListingFileColumn, type ListingFileField, writeDelimited } from '../../core/lists';
 import { decimalOf } from '../../core/money';
 import { type FileRead, needed, readRows } from './rows';
 
@@ -75,7 +74,7 @@ export function writeListingFile(
   const data = rows.map((row) =>
     columns.map(({ holds }) => (holds.is === 'text' ? holds.text : textOf(row, holds.field, currency))),
   );
-  return `${Papa.unparse({ fields: columns.map((c) => c.header), data }, { escapeFormulae: true })}\r\n`;
+  return writeDelimited([columns.map((c) => c.header), ...data]);
 }
 
 /** What a site answered to a listing of a file. */

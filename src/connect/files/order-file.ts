@@ -1,4 +1,4 @@
-import Papa from 'papaparse';
+import { writeDelimited } from '../../core/lists';
 import type { Address } from '../../core/orders';
 
 /** One line of a purchase, as a supplier reads it in an order file. */
@@ -47,5 +47,5 @@ export function writeOrderFile(rows: readonly OrderFileRow[]): string {
     r.shop,
     r.slip,
   ]);
-  return `${Papa.unparse({ fields: [...ORDER_COLUMNS], data: cells }, { escapeFormulae: true })}\r\n`;
+  return writeDelimited([[...ORDER_COLUMNS], ...cells]);
 }

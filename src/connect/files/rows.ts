@@ -1,6 +1,7 @@
-import Papa from 'papaparse';
 import { plainText } from '../../core/copy';
+import { asWritten } from '../../core/lists';
 import { minorOf } from '../amounts';
+import { tableOfText, widthProblem } from './table';
 
 /** What a file gave: its good rows, and those that could not be read with where and why. The good ones go on. */
 export interface ReadRows<T> {
@@ -15,12 +16,16 @@ export type FileRead<T> =
 /** The cells of one row by the name of their column in lower case; '' where there is none. */
 export type Cell = (name: string) => string;
 
+/** What is said of the row in which a file breaks off. */
+export const BROKEN = 'A quotation mark is not closed: the file breaks off here.';
+
 const MOST_BYTES = 5_000_000;
 const LONGEST = 400;
 const AMOUNT = /^\d{1,8}(\.\d{1,4})?$/;
 
 /**
- * Reads a file of rows: comma, semicolon or tab separated, UTF-8, a header row whose names may be in any case.
+ * Reads a file of rows: comma, semicolon or tab separated, a header row whose names may be in any case. Rows whose number
+ * of cells is not the header's are refused: their values may stand in wrong columns.
  * @param needed columns without which nothing can be read
  * @param rowOf throws a RangeError with the reason where a cell cannot be read
  */
@@ -30,11 +35,9 @@ export function readRows<T>(
   rowOf: (cell: Cell, line: number) => T,
 ): FileRead<T> {
   if (text.length > MOST_BYTES) return { ok: false, reason: 'The file is larger than 5 MB. Split it.' };
-  const parsed = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ''), {
-    header: true,
-    transformHeader: (h) => h.trim().toLowerCase(),
-  });
-  const fields = parsed.meta.fields ?? [];
+  const { rows: all, brokenAt } = tableOfText(text);
+  const [first, ...body] = all;
+  const fields = (first?.cells ?? []).map((h) => h.trim().toLowerCase());
   const missing = needed.filter((name) => !fields.includes(name));
   if (missing.length)
     return {
@@ -43,19 +46,24 @@ export function readRows<T>(
     };
   const rows: T[] = [];
   const refused: { line: number; reason: string }[] = [];
-  parsed.data.forEach((cells, k) => {
-    if (Object.values(cells).every((v) => typeof v !== 'string' || !v.trim())) return;
-    const line = k + 2;
+  for (const { line, cells } of body) {
+    const wrong = line === brokenAt ? BROKEN : widthProblem(cells, fields);
+    if (wrong) {
+      refused.push({ line, reason: wrong });
+      continue;
+    }
     // What was neutralised for a spreadsheet comes back as it was.
-    const cell: Cell = (name) =>
-      plainText((cells[name] ?? '').replace(/^'(?=[=+\-@\t\r])/, '')).slice(0, LONGEST);
+    const cell: Cell = (name) => {
+      const at = fields.indexOf(name);
+      return at < 0 ? '' : plainText(asWritten(cells[at] ?? '')).slice(0, LONGEST);
+    };
     try {
       rows.push(rowOf(cell, line));
     } catch (error) {
       if (!(error instanceof RangeError)) throw error;
       refused.push({ line, reason: error.message });
     }
-  });
+  }
   return { ok: true, value: { rows, refused } };
 }
 

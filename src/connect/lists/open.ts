@@ -12,6 +12,7 @@ import {
 } from '../../core/lists';
 import { openArchive } from './archive';
 import { openCsv, readText } from './csv';
+import { encodingOf } from './encoding';
 import { parseJson } from './json';
 import {
   type Batch,
@@ -45,23 +46,6 @@ export interface Sniffed {
 
 const startsWith = (b: Uint8Array, ...bytes: number[]) => bytes.every((x, i) => b[i] === x);
 const ascii = (b: Uint8Array, from = 0, to = b.length) => String.fromCharCode(...b.subarray(from, to));
-
-function encodingOf(b: Uint8Array, whole: boolean): Encoding | null {
-  if (startsWith(b, 0xff, 0xfe)) return 'utf-16le';
-  if (startsWith(b, 0xfe, 0xff)) return 'utf-16be';
-  const zeros = [0, 0];
-  const n = Math.min(b.length, 4000);
-  for (let i = 0; i < n; i++) if (b[i] === 0) zeros[i % 2]!++;
-  if (zeros[1]! > n * 0.2 && zeros[0]! < n * 0.02) return 'utf-16le';
-  if (zeros[0]! > n * 0.2 && zeros[1]! < n * 0.02) return 'utf-16be';
-  if (zeros[0]! + zeros[1]! > 0) return null;
-  try {
-    new TextDecoder('utf-8', { fatal: true }).decode(b, { stream: !whole });
-    return 'utf-8';
-  } catch {
-    return 'windows-1252';
-  }
-}
 
 /** The sign that parts the fields: the one that gives most lines the same number of fields. */
 export function guessDelimiter(text: string): string {
@@ -157,6 +141,9 @@ export async function sniff(file: Blob, name: string, depth = 0): Promise<Opened
   if (startsWith(head, 0xd0, 0xcf, 0x11, 0xe0))
     return refuse('This is a workbook in the old .xls format. Open it and save it as .xlsx or CSV.');
   if (startsWith(head, 0x1f, 0x8b)) return refuse('This is a gzip archive. Unpack it, or send it as .zip.');
+  if (ascii(head, 0, 3) === 'BZh') return refuse('This is a bzip2 archive. Unpack it, or send it as .zip.');
+  if (startsWith(head, 0xfd, 0x37, 0x7a, 0x58, 0x5a) || startsWith(head, 0x37, 0x7a, 0xbc, 0xaf))
+    return refuse('This is an xz or 7z archive. Unpack it, or send it as .zip.');
   if (ascii(head, 0, 5) === '%PDF-')
     return refuse('This is a PDF: pages to look at, not a list. Ask the supplier for CSV or XLSX.');
   if (
@@ -166,10 +153,13 @@ export async function sniff(file: Blob, name: string, depth = 0): Promise<Opened
   )
     return refuse('This is a picture, not a list. Ask the supplier for CSV or XLSX.');
   const encoding = encodingOf(head, file.size <= head.length);
-  if (encoding === null)
+  if (encoding === null) {
+    const zero = head.indexOf(0);
+    const line = head.subarray(0, zero).reduce((n, byte) => n + (byte === 10 ? 1 : 0), 1);
     return refuse(
-      'This is not text: it holds bytes that no list has. CSV, TSV, XLSX, XML, JSON and archives of them are read.',
+      `This is not text: byte ${zero + 1}, in line ${line}, is a zero, which no list has. CSV, TSV, XLSX, XML, JSON and archives of them are read.`,
     );
+  }
   if (file.size > LARGEST_TEXT)
     return refuse(
       `“${name}” has ${megabytes(file.size)}; lists of up to ${megabytes(LARGEST_TEXT)} are read. Ask the supplier for fewer columns, or split it.`,
@@ -339,7 +329,7 @@ export async function openList(file: Blob, format: Format, decimal: '.' | ','): 
         flatten(r, flat);
         return flat;
       });
-      const header = headerOf(records.slice(0, 500));
+      const header = headerOf(records);
       return fromRows(
         header,
         records.map((r) => cellsOf(r, header)),
@@ -357,7 +347,7 @@ export async function openList(file: Blob, format: Format, decimal: '.' | ','): 
       if (!read.ok) return read;
       if (!read.value.records.length)
         return refuse(`There is no element “${format.path}” in this XML any more.`);
-      const header = headerOf(read.value.records.slice(0, 500));
+      const header = headerOf(read.value.records);
       return fromRows(
         header,
         read.value.records.map((r) => cellsOf(r, header)),

@@ -90,6 +90,12 @@ async function problemOf(parts: readonly Packed[]): Promise<string | null> {
     : null;
 }
 
+/** What stands in a cell of numbers: one that is none stays text, so that it is refused alone and not the workbook. */
+const numberOrText = (text: string): number | string => {
+  const n = Number(text);
+  return Number.isFinite(n) ? n : text;
+};
+
 /** All sheets of a workbook as tables. */
 export async function readSheets(blob: Blob): Promise<Opened<Sheets>> {
   const parts = await openArchive(blob);
@@ -98,7 +104,10 @@ export async function readSheets(blob: Blob): Promise<Opened<Sheets>> {
   if (problem) return refuse(problem);
   try {
     const { default: readXlsx } = await import('read-excel-file/universal');
-    const sheets = (await readXlsx(blob)) as unknown as { sheet: string; data: unknown[][] }[];
+    const sheets = (await readXlsx(blob, { parseNumber: numberOrText })) as unknown as {
+      sheet: string;
+      data: unknown[][];
+    }[];
     return { ok: true, value: sheets.map((s) => ({ name: s.sheet, data: s.data })) };
   } catch (error) {
     return refuse(

@@ -1,7 +1,7 @@
 export { Catalogue } from './catalogue';
 export { ASK_FROM, type Doubt, doubtOf } from './doubt';
 export { hashOf, type Mark, markOf, marksOfBytes, RowTable } from './hash';
-export { type Item, type ItemDetail, optionsInWords } from './item';
+export { type Item, type ItemDetail, optionsInWords, STOCK_STAYS } from './item';
 export { coldHash, type Incoming, Layout } from './layout';
 export { SORTS, type SortColumn } from './order';
 export {

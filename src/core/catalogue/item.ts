@@ -15,6 +15,7 @@ export interface Item {
   readonly cost: number;
   readonly map: number | null;
   readonly msrp: number | null;
+  /** {@link STOCK_STAYS} of an item that was read where its stock could not be. */
   readonly stock: number;
   /** Null where the weight is not known. */
   readonly grams: number | null;
@@ -25,6 +26,9 @@ export interface Item {
   /** How many pictures there are; the addresses are in {@link ItemDetail}. */
   readonly pictures: number;
 }
+
+/** Stands for a stock that could not be read: what was known of it stays, and of a new item there is none. */
+export const STOCK_STAYS = -1;
 
 /** What is shown of an item only when it is looked at or picked. */
 export interface ItemDetail {

@@ -1,7 +1,7 @@
 import { formatCount } from '../units';
 import type { Catalogue } from './catalogue';
 import { RowTable } from './hash';
-import type { Item, ItemDetail } from './item';
+import { type Item, type ItemDetail, STOCK_STAYS } from './item';
 import { coldHash, type Incoming, Layout } from './layout';
 import { goneOnly, type Laid, type Piece, packGtin } from './piece';
 import { adopt, type Sheet } from './sheet';
@@ -187,10 +187,14 @@ export class Reading {
    * @param detail null leaves description and pictures of a known item as they are: a list of stock and
    *   cost alone
    */
-  put(item: Item, detail: ItemDetail | null, markA = 0, markB = 0): Put {
+  put(read: Item, detail: ItemDetail | null, markA = 0, markB = 0): Put {
     const c = this.catalogue;
-    if (this.pendingSku.has(item.sku)) return 'twice';
-    const known = c.rowOf(item.sku);
+    if (this.pendingSku.has(read.sku)) return 'twice';
+    const known = c.rowOf(read.sku);
+    const item =
+      read.stock === STOCK_STAYS
+        ? { ...read, stock: known < 0 || c.gone[known] ? 0 : c.numbers.stock[known]! }
+        : read;
     const row = known < 0 ? this.nextRow : known;
     if (this.see(row)) return 'twice';
     this.counts.read++;
@@ -257,6 +261,8 @@ export class Reading {
     while (this.pending.length) this.ready.push(this.layOutNext(this.pending));
     const first = c.length;
     const adopted = adopt(c, piece);
+    const { stock } = adopted.numbers;
+    for (let k = 0; k < adopted.n; k++) if (stock[k] === STOCK_STAYS) stock[k] = 0;
     c.apply(adopted, sheet.skuHashes);
     for (let row = first; row < c.length; row++) this.see(row);
     this.counts.read += piece.n;

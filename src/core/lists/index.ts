@@ -41,3 +41,11 @@ export { cellsOf, flatten, headerOf, listAt, type Repeating, repeatingIn } from 
 export type { CellProblem } from './row';
 export { type StockRead, stockReader } from './stock-rows';
 export { fieldByName, plainName } from './words';
+export {
+  asWritten,
+  uniqueNames,
+  unwrapWritten,
+  type WrittenCell,
+  wrapCell,
+  writeDelimited,
+} from './written';

@@ -1,12 +1,13 @@
-import type { Item, ItemDetail } from '../catalogue';
+import { type Item, type ItemDetail, STOCK_STAYS } from '../catalogue';
 import { plainText } from '../copy';
 import type { Parsed } from '../money';
-import { isDateLike, isShortened, readAmount, readGtin, readStock, readWeight, unwrapCell } from './cells';
+import { readAmount, readGtin, readStock, readWeight, unwrapCell } from './cells';
 import { ChosenOptions } from './chosen-options';
-import { LONGEST_SKU, stemOf } from './guess';
+import { stemOf } from './guess';
 import type { FieldName, Match } from './match';
 import { once } from './once';
 import { type CellProblem, MOST_TEXT, netEach, placeOf, placesOf, Row, type RowRefusal } from './row';
+import { lostSku, skuIn } from './sku-cell';
 
 export type RowRead =
   | {
@@ -24,22 +25,13 @@ const LINK = /^https?:\/\/\S{4,1000}$/i;
 const ONE_LINK = /^https?:\/\/[^\s|;,]{4,1000}$/i;
 const LINK_ENDS = /[|;\s]+|,(?=https?:)/;
 
-/** Why a SKU is not the item's own any more; null where it is. */
-function lostSku(sku: string): string | null {
-  if (sku.length > LONGEST_SKU)
-    return `the SKU has ${sku.length} characters, at most ${LONGEST_SKU} are taken`;
-  if (!/[\p{L}\p{N}]/u.test(sku)) return `“${sku}” has no letter or digit: it is no SKU`;
-  if (isShortened(sku)) return `a spreadsheet turned the SKU into ${sku}, its last digits are lost`;
-  return isDateLike(sku) ? `“${sku}” looks as if a spreadsheet turned the SKU into a date` : null;
-}
-
 /**
  * Whose row one is that cannot be taken: the SKU; null where it stands for an item that cannot be told; ''
  * where it stands for none (a heading, a sum).
  */
 export function whoseRow(match: Match, cells: readonly string[]): string | null {
   const cell = (field: FieldName) => unwrapCell(cells[placeOf(match, field)] ?? '').trim();
-  const sku = cell('sku');
+  const sku = skuIn(cell('sku'));
   if (sku) return lostSku(sku) ? null : sku;
   return cell('title') && cell('cost') ? null : '';
 }
@@ -101,7 +93,7 @@ class ItemRows {
   read(cells: readonly string[]): RowRead {
     const { row, at, more } = this;
     row.take(cells);
-    const sku = row.text(at.sku);
+    const sku = skuIn(row.text(at.sku));
     const lost = sku ? lostSku(sku) : 'the SKU is empty';
     if (lost) return row.wrong(at.sku, lost);
     const title = this.readTitle();
@@ -156,8 +148,8 @@ class ItemRows {
     if (place < 0) return this.match.someStock;
     const read = readStock(this.row.text(place), this.match.someStock);
     if (read.ok) return read.value;
-    this.row.tell(place, `the stock ${read.reason}: taken as 0`);
-    return 0;
+    this.row.tell(place, `the stock ${read.reason}: it stays as it was`);
+    return STOCK_STAYS;
   }
 
   private readGtin(): string | null {

@@ -2,6 +2,7 @@ import { plainText } from '../copy';
 import { readAmount, readGtin, readStock } from './cells';
 import type { Match } from './match';
 import { MOST_TEXT, placeOf, placesOf, Row, type RowRefusal } from './row';
+import { skuIn } from './sku-cell';
 
 /** A listing as a shop's own export tells it. */
 export interface ListingRow {
@@ -52,7 +53,7 @@ export function listingReader(
   const row = new Row(match);
   return (cells) => {
     row.take(cells);
-    const sku = row.text(at.sku);
+    const sku = skuIn(row.text(at.sku));
     if (!sku) return row.wrong(at.sku, 'the SKU is empty');
     if (sku.length > LONGEST_OWN_SKU)
       return row.wrong(at.sku, `the SKU has more than ${LONGEST_OWN_SKU} characters`);

@@ -1,6 +1,7 @@
 import { readAmount, readGtin, readStock } from './cells';
 import type { Match } from './match';
 import { netEach, placeOf, Row, type RowRefusal } from './row';
+import { lostSku, skuIn } from './sku-cell';
 
 /** A row of a list of stock: which item, by SKU or barcode, and what of it is new. */
 export type StockRead =
@@ -25,7 +26,9 @@ export function stockReader(match: Match): (cells: readonly string[]) => StockRe
   const row = new Row(match);
   return (cells) => {
     row.take(cells);
-    const sku = row.text(at.sku) || null;
+    const sku = skuIn(row.text(at.sku)) || null;
+    const lost = sku ? lostSku(sku) : null;
+    if (lost) return row.wrong(at.sku, lost);
     const gtin = at.gtin < 0 ? { ok: true as const, value: null } : readGtin(row.text(at.gtin));
     if (!sku && !gtin.ok) return row.wrong(at.gtin, gtin.reason);
     const barcode = gtin.ok ? gtin.value : null;

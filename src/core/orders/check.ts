@@ -8,7 +8,7 @@ export type CheckKind = (typeof CHECKS)[number];
 /** What is wrong with an address. */
 export type AddressProblem =
   | { readonly why: 'name' | 'street' | 'town' | 'no postcode' }
-  | { readonly why: 'country code' | 'postcode'; readonly value: string }
+  | { readonly why: 'country code' | 'postcode' | 'garbled'; readonly value: string }
   | { readonly why: 'destination'; readonly value: string; readonly supplier: string };
 
 /** The outcome of a check, with the figures it went by. */
@@ -86,6 +86,11 @@ export function addressProblem(
   address: Address,
   suppliers: readonly { readonly name: string; readonly shipsTo: readonly string[] }[],
 ): AddressProblem | null {
+  // Where a text was read in a wrong encoding, a mark stands for what was lost.
+  const lost = [address.name, address.line1, address.line2, address.town, address.postcode].find((text) =>
+    text.includes('\uFFFD'),
+  );
+  if (lost !== undefined) return { why: 'garbled', value: lost };
   if (!address.name.trim()) return { why: 'name' };
   if (!address.line1.trim()) return { why: 'street' };
   if (!address.town.trim()) return { why: 'town' };

@@ -14,6 +14,8 @@ export function addressProblemInWords(p: AddressProblem): string {
       return 'The postcode is missing.';
     case 'country code':
       return `“${p.value}” is not a country code.`;
+    case 'garbled':
+      return `“${p.value}” lost letters when it was read: type it as the buyer wrote it.`;
     case 'postcode':
       return `“${p.value}” is not a postcode of this country.`;
     case 'destination':

@@ -1,6 +1,7 @@
 'use client';
 import Papa from 'papaparse';
 import { useCallback, useState } from 'react';
+import { unwrapWritten, writeDelimited } from '../../core/lists';
 import { countOf, formatCount } from '../../core/units';
 import { theShop } from '../../work/clients';
 import type { Cell, RefusedCell } from '../../work/listings/cells';
@@ -128,9 +129,9 @@ export function useCellEdits(
       ids,
       fieldsOf(block).map((f) => f.id),
     );
-    return Papa.unparse(
+    return writeDelimited(
       rows.map((r) => [...(r ?? [])]),
-      { delimiter: '\t', newline: '\r\n' },
+      '\t',
     );
   };
   return { busy, refused, forgetRefused, apply, paste, fillDown, clear, textOf };
@@ -138,4 +139,6 @@ export function useCellEdits(
 
 /** Cells as a spreadsheet puts them on the clipboard: tabs between them, any line ends, one at the very end. */
 const copiedCells = (text: string): string[][] =>
-  Papa.parse<string[]>(text.replace(/\r\n?/g, '\n').replace(/\n$/, ''), { delimiter: '\t' }).data;
+  Papa.parse<string[]>(text.replace(/\r\n?/g, '\n').replace(/\n$/, ''), { delimiter: '\t' }).data.map((row) =>
+    row.map(unwrapWritten),
+  );

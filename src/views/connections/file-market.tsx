@@ -6,8 +6,9 @@ import { formatMinor, formatRate, parseMinor, parseRate } from '../../core/money
 import { countOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { download } from '../../ui/download';
-import { FileButton, ROWS } from '../../ui/file-button';
+import { ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
+import { TextFileButton } from '../../ui/text-file';
 import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
 import {
@@ -167,8 +168,8 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
     download(file.name, file.text);
     await say(`${countOf(file.rows, what)} written into ${file.name}. Hand it to ${market.name}.`);
   };
-  const read = async (file: File) => {
-    const done = await theShop().takeSalesFile(market.id, await file.text());
+  const read = async (text: string, file: File) => {
+    const done = await theShop().takeSalesFile(market.id, text);
     if (!done.ok) return say(`${file.name}: ${done.reason}`, { wrong: true });
     const [first] = done.refused;
     const bad = first
@@ -178,8 +179,8 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
       wrong: first !== undefined,
     });
   };
-  const answer = async (file: File) => {
-    const done = await theShop().takeAnswerFile(market.id, await file.text());
+  const answer = async (text: string, file: File) => {
+    const done = await theShop().takeAnswerFile(market.id, text);
     if (!done.ok) return say(`${file.name}: ${done.reason}`, { wrong: true });
     const [first] = done.bad;
     const bad = first
@@ -199,13 +200,13 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
         >
           Export listings{count(waiting?.listings)}
         </Button>
-        <FileButton
+        <TextFileButton
           words="Import its answer"
           name={`Answer of ${market.name}`}
           accept={ROWS}
-          onFile={answer}
+          onText={answer}
         />
-        <FileButton words="Import sales" name={`Sales of ${market.name}`} accept={ROWS} onFile={read} />
+        <TextFileButton words="Import sales" name={`Sales of ${market.name}`} accept={ROWS} onText={read} />
         <Button
           kind={waiting?.orders ? 'main' : undefined}
           title={waiting?.orders ? undefined : 'Exports the last one again'}

@@ -1,10 +1,9 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
-import Papa from 'papaparse';
 import { useState } from 'react';
 import { tallyInWords } from '../../core/catalogue';
-import { type Match, REASON_COLUMN } from '../../core/lists';
+import { type Match, REASON_COLUMN, writeDelimited } from '../../core/lists';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
@@ -418,12 +417,9 @@ function RefusedTable({ rows, supplier, delimiter, onFile }: RefusedProps) {
   const count = { taken: all.filter((r) => r.taken).length, not: all.filter((r) => !r.taken).length };
   const fileOf = (of: typeof left, name: string) => {
     const header = of[0]!.header!;
-    const text = Papa.unparse(
-      {
-        fields: [...header, REASON_COLUMN],
-        data: of.map((r) => [...header.map((_, i) => r.cells![i] ?? ''), r.reason]),
-      },
-      { escapeFormulae: true, delimiter },
+    const text = writeDelimited(
+      [[...header, REASON_COLUMN], ...of.map((r) => [...header.map((_, i) => r.cells![i] ?? ''), r.reason])],
+      delimiter,
     );
     return new File([`﻿${text}`], name, { type: 'text/csv' });
   };

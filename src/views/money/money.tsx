@@ -1,8 +1,8 @@
 'use client';
 import Link from 'next/link';
-import { unparse } from 'papaparse';
 import { useCallback } from 'react';
 import type { DayTotal } from '../../core/ledger';
+import { writeDelimited } from '../../core/lists';
 import { decimalOf, formatMinor, formatShare, signOf } from '../../core/money';
 import { addDays, countOf, dayOf, formatCount, isDay } from '../../core/units';
 import { useAddress } from '../../ui/address';
@@ -55,15 +55,16 @@ export function Money() {
   const exportDays = () =>
     download(
       `sampan-days-${from}-${to}.csv`,
-      unparse(
-        totals.map((t) => ({
-          day: t.day,
-          orders: t.orders,
+      writeDelimited([
+        ['day', 'orders', 'currency', ...Object.keys(totals[0]?.best ?? {}), 'expectedProfit'],
+        ...totals.map((t) => [
+          t.day,
+          t.orders,
           currency,
-          ...Object.fromEntries(Object.entries(t.best).map(([k, v]) => [k, decimalOf(v, currency)])),
-          expectedProfit: decimalOf(t.expectedProfit, currency),
-        })),
-      ),
+          ...Object.values(t.best).map((v) => decimalOf(v, currency)),
+          decimalOf(t.expectedProfit, currency),
+        ]),
+      ]),
     );
   return (
     <section className="flex min-w-0 grow flex-col overflow-auto">

@@ -2,8 +2,9 @@
 import { countOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { download } from '../../ui/download';
-import { FileButton, ROWS } from '../../ui/file-button';
+import { ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
+import { TextFileButton } from '../../ui/text-file';
 import { theShop } from '../../work/clients';
 import type { SupplierConnection } from '../../work/model';
 
@@ -17,8 +18,8 @@ export function SupplierFiles({ supplier, waiting }: { supplier: SupplierConnect
       `${countOf(file.purchases, 'purchase')} written into ${file.name}. Send it to ${supplier.name}.`,
     );
   };
-  const read = async (file: File) => {
-    const done = await theShop().takeTrackingFile(supplier.id, await file.text());
+  const read = async (text: string, file: File) => {
+    const done = await theShop().takeTrackingFile(supplier.id, text);
     if (!done.ok) return say(`${file.name}: ${done.reason}`, { wrong: true });
     const [first] = done.refused;
     const bad = first
@@ -34,11 +35,11 @@ export function SupplierFiles({ supplier, waiting }: { supplier: SupplierConnect
         Order file for {supplier.name}
         {waiting > 0 && ` (${waiting})`}
       </Button>
-      <FileButton
+      <TextFileButton
         words="Import tracking"
         name={`Tracking file of ${supplier.name}`}
         accept={ROWS}
-        onFile={read}
+        onText={read}
       />
     </>
   );

@@ -1,6 +1,6 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatExchange, isCurrency, parseExchange } from '../../core/money';
 import { countOf, dayName, dayOf, isDay } from '../../core/units';
@@ -8,6 +8,7 @@ import { useAhead } from '../../ui/ahead';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
+import { TextFileButton } from '../../ui/text-file';
 import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
 import type { RateRow } from '../../work/model';
@@ -23,7 +24,6 @@ const LOOK = 'block rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm
 export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
   const { currency: books, zone } = shop.settings;
   const rates = useLiveQuery(() => allRates(work), []);
-  const file = useRef<HTMLInputElement>(null);
   const today = dayOf(now, zone);
   const used = [
     ...new Set([...suppliersOf(shop).map((s) => s.currency), ...marketsOf(shop).map((m) => m.site.currency)]),
@@ -62,8 +62,8 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
       { undo: true },
     );
   });
-  const read = async (one: File) => {
-    const done = await theShop().readRatesFile(await one.text());
+  const read = async (text: string, one: File) => {
+    const done = await theShop().readRatesFile(text);
     if (!done.ok) return say(`${one.name}: ${done.reason}`, { wrong: true });
     setFromFile({ ...done, name: one.name });
   };
@@ -142,19 +142,11 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
         <Button kind="main" type="submit" disabled={typedRow !== null && !ahead.ready}>
           {ahead.saves}
         </Button>
-        <Button onClick={() => file.current?.click()}>Read a file</Button>
-        <input
-          ref={file}
-          type="file"
+        <TextFileButton
+          words="Read a file"
+          name="File of exchange rates"
           accept=".csv,text/csv"
-          aria-label="File of exchange rates"
-          tabIndex={-1}
-          className="sr-only"
-          onChange={(e) => {
-            const one = e.target.files?.[0];
-            e.target.value = '';
-            if (one) read(one);
-          }}
+          onText={read}
         />
       </form>
       {ahead.view}

@@ -25,6 +25,7 @@ export function Today() {
   const now = useNow();
   if (!course || !shop || !now) return null;
   const n = course.needing;
+  const more = n - course.needs.reduce((sum, need) => sum + (need.count ?? 1), 0);
   if (shop.connections.size === 0) return <FirstSteps />;
   return (
     <section className="flex min-w-0 grow flex-col overflow-auto">
@@ -57,9 +58,9 @@ export function Today() {
               {course.needs.map((need) => (
                 <NeedItem key={need.id} need={need} />
               ))}
-              {n > course.needs.length && (
+              {more > 0 && (
                 <li className="px-3 py-2 text-[13px] text-muted">
-                  {formatCount(n - course.needs.length)} more that matter less: held listings stand under{' '}
+                  {formatCount(more)} more that matter less: held listings stand under{' '}
                   <Link href="/listings?q=is:held" className="text-river underline">
                     Listings
                   </Link>
@@ -96,13 +97,20 @@ const HOUR = 3_600_000;
 
 function NeedItem({ need }: { need: Need }) {
   const router = useRouter();
-  const left = need.left <= 0 ? 'now' : need.left < 1000 * HOUR ? `${spanOf(need.left)} left` : '';
+  const urgent = !need.news && (need.losing || need.left < 6 * HOUR);
+  const left = need.news
+    ? 'to see'
+    : need.left <= 0
+      ? 'now'
+      : need.left < 1000 * HOUR
+        ? `${spanOf(need.left)} left`
+        : '';
   return (
     <li className="grid grid-cols-[88px_1fr_auto] items-center gap-x-3 px-3 py-2 max-sm:grid-cols-1">
-      <span className={`text-[13px] ${need.left < 6 * HOUR ? 'font-semibold text-loss' : 'text-muted'}`}>
+      <span className={`text-[13px] ${urgent ? 'font-semibold text-loss' : 'text-muted'}`}>
         <span
           aria-hidden
-          className={`mr-1.5 inline-block size-2 rotate-45 ${need.left < 6 * HOUR ? 'bg-loss' : 'bg-lamp'}`}
+          className={`mr-1.5 inline-block size-2 rotate-45 ${urgent ? 'bg-loss' : 'bg-lamp'}`}
         />
         {left}
       </span>

@@ -350,7 +350,10 @@ export async function settleSteps(work: Work, ids: readonly string[], go: boolea
     const set = (l: Listing) => ({
       held: null,
       problem: null,
-      ...(!go && { ownPrice: l.published?.price ?? l.ownPrice }),
+      ...(!go && {
+        ownPrice: l.published?.price ?? l.ownPrice,
+        ownAgreed: agreedOf(assortment.get(l.id)!, assortment.shop),
+      }),
     });
     await applyChange(
       db,

@@ -1,4 +1,5 @@
 import type { Parsed } from '../../core/money';
+import { formatCount } from '../../core/units';
 import type { ChangedTable, Listing, RowChange } from '../../store';
 import type { Assortment } from '../assortment/assortment';
 import type { FullListing } from '../shop/full-listing';
@@ -25,6 +26,17 @@ export interface CellChange extends Cell {
 export interface RefusedCell extends Cell {
   readonly reason: string;
 }
+
+/** Characters that are taken of a text, whichever way it comes in; marketplaces have narrower limits of their own. */
+const LONGEST_TEXT = 2_000;
+const LONGEST: Readonly<Partial<Record<FieldId, number>>> = {
+  title: 500,
+  brand: 200,
+  description: 200_000,
+  pictures: 40_000,
+};
+/** Characters of a refused text that are kept to be shown. */
+const SHOWN = 200;
 
 /** Cells weighed against the shop as it is: what they would change, and what cannot be. */
 export interface Weighed {
@@ -74,6 +86,15 @@ export function weighCells(assortment: Assortment, cells: readonly Cell[]): Weig
     }
     const { shop } = assortment;
     const field = fieldOf(cell.field, shop);
+    const longest = LONGEST[cell.field] ?? LONGEST_TEXT;
+    if (cell.text.length > longest) {
+      refused.push({
+        ...cell,
+        text: cell.text.slice(0, SHOWN),
+        reason: `It has ${formatCount(cell.text.length)} characters; up to ${formatCount(longest)} are taken.`,
+      });
+      continue;
+    }
     const before = field.read(full, shop);
     // An empty cell goes back to where the value came from, which may be what stands there now.
     if (sameText(cell.text) === sameText(before) && cell.text !== '') {

@@ -19,6 +19,7 @@ import { listingRowId, offerRow, publishRow } from '../outbox/row';
 import type { FullListing } from '../shop/full-listing';
 import { marketOf } from '../shop/quote';
 import { follows } from './offer';
+import { agreedOf } from './own-price';
 import { markOfDocument } from './standing';
 
 /** Fields whose value there is not what the marketplace was told. */
@@ -136,7 +137,11 @@ async function settle(
     rows.push({
       table: 'listings',
       id: listing.id,
-      set: asTheirs(full, theirs, document ? markOfDocument(document) : null, at),
+      set: {
+        ...asTheirs(full, theirs, document ? markOfDocument(document) : null, at),
+        // A person who keeps their price keeps it whatever guards say; a rule does not.
+        ...(by === 'person' && theirs.price !== undefined && { ownAgreed: agreedOf(full, assortment.shop) }),
+      },
       says,
     });
   }

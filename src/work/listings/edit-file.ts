@@ -1,21 +1,32 @@
-import { STAMP_COLUMN } from '../../connect/files';
+import { BROKEN, STAMP_COLUMN, type Table, widthProblem } from '../../connect/files';
 import { hashOf } from '../../core/catalogue';
 import { fold } from '../../core/copy';
+import { uniqueNames, type WrittenCell } from '../../core/lists';
 import type { Assortment } from '../assortment/assortment';
 import { marketOf } from '../shop/quote';
 import { type Cell, sameText } from './cells';
-import { fieldsOf } from './fields';
+import { type FieldId, fieldsOf, type ListingField } from './fields';
 
 const SKU = 'SKU';
 const MARKETPLACE = 'Marketplace';
 
-const stampOf = (text: string): string => hashOf(sameText(text)).toString(36);
+/** A text as it is compared: what a spreadsheet does to a number is no edit. */
+const comparable = (text: string, { number }: Pick<ListingField, 'number'>): string => {
+  const same = sameText(text);
+  return number && /^-?\d+(\.\d+)?$/.test(same) ? String(Number(same)) : same;
+};
+
+const stampOf = (text: string, field: ListingField): string => hashOf(comparable(text, field)).toString(36);
+
+/** The header row: no two columns have one name. */
+const headerFor = (fields: readonly ListingField[]): string[] =>
+  uniqueNames([SKU, MARKETPLACE, ...fields.map((f) => f.name), STAMP_COLUMN]);
 
 /**
- * Listings as a table to be edited elsewhere: a header row, then a row for each, with every field that can be edited. The
- * last column says what stood in each cell.
+ * Listings as a table to be edited elsewhere: a header row, then a row for each, with every field that can be edited. Numbers
+ * are numbers. The last column says what stood in each cell.
  */
-export function editRows(assortment: Assortment, ids: readonly string[]): string[][] {
+export function editRows(assortment: Assortment, ids: readonly string[]): WrittenCell[][] {
   const { shop } = assortment;
   const fields = fieldsOf(shop);
   const rows = ids.flatMap((id) => {
@@ -24,19 +35,29 @@ export function editRows(assortment: Assortment, ids: readonly string[]): string
     const { listing } = full;
     const cells = fields.map((field) => field.read(full, shop));
     const market = marketOf(shop, listing.marketplace)?.name ?? listing.marketplace;
-    return [[listing.sku, market, ...cells, cells.map(stampOf).join('.')]];
+    const written = cells.map((text, k) =>
+      fields[k]!.number && /^-?\d+(\.\d+)?$/.test(text) ? Number(text) : text,
+    );
+    return [[listing.sku, market, ...written, cells.map((text, k) => stampOf(text, fields[k]!)).join('.')]];
   });
-  return [[SKU, MARKETPLACE, ...fields.map((f) => f.name), STAMP_COLUMN], ...rows];
+  return [headerFor(fields), ...rows];
 }
+
+/** Fields whose text may have several lines. */
+const SEVERAL_LINES: ReadonlySet<FieldId> = new Set(['description', 'pictures', 'tags']);
 
 /** What a file that was edited elsewhere asks for. */
 export interface EditedFile {
   readonly cells: readonly Cell[];
+  /** Cells that are empty there and not here: they empty their fields only where that is said. */
+  readonly emptied: readonly Cell[];
   /** Rows or cells that are not taken, with why. */
   readonly refused: readonly { readonly line: number; readonly sku: string; readonly reason: string }[];
   readonly rows: number;
   /** Whether it says what stood in each cell: without, what changed here since cannot be told. */
   readonly stamped: boolean;
+  /** The line in which the file breaks off; null where it does not. */
+  readonly brokenAt: number | null;
 }
 
 export type ReadEdits =
@@ -47,10 +68,12 @@ const MOST_ROWS = 50_000;
 
 /**
  * Compares a table with the shop as it is: only cells that were edited there are asked for. One that changed here as well
- * is refused; one that changed here alone is left as it is.
+ * is refused; one that changed here alone is left as it is. Rows whose number of cells is not the header's are refused, as
+ * their values may stand in wrong columns, and the row in which the file breaks off.
  */
-export function readEdits(assortment: Assortment, table: readonly (readonly string[])[]): ReadEdits {
-  const [header, ...rows] = table;
+export function readEdits(assortment: Assortment, { rows: table, brokenAt }: Table): ReadEdits {
+  const [head, ...rows] = table;
+  const header = head?.cells;
   if (!header || !rows.length) return { ok: false, reason: 'It has no rows under its header row.' };
   if (rows.length > MOST_ROWS) return { ok: false, reason: `It has more than ${MOST_ROWS} rows. Split it.` };
   const at = (name: string) => header.findIndex((h) => fold(h.trim()) === fold(name));
@@ -62,9 +85,15 @@ export function readEdits(assortment: Assortment, table: readonly (readonly stri
     };
   const { shop } = assortment;
   const fields = fieldsOf(shop);
-  const columns = fields.flatMap((field, k) =>
-    at(field.name) < 0 ? [] : [{ field, k, at: at(field.name) }],
+  const names = headerFor(fields).slice(2);
+  const columns = fields.flatMap((field, k) => {
+    const place = at(names[k]!);
+    return place < 0 ? [] : [{ field, k, at: place }];
+  });
+  const twice = header.find(
+    (h, i) => h.trim() && header.findIndex((o) => fold(o.trim()) === fold(h.trim())) !== i,
   );
+  if (twice) return { ok: false, reason: `Two columns are called “${twice}”.` };
   if (!columns.length)
     return {
       ok: false,
@@ -74,15 +103,20 @@ export function readEdits(assortment: Assortment, table: readonly (readonly stri
   for (const c of shop.connections.values()) if (c.role === 'marketplace') marketIds.set(fold(c.name), c.id);
 
   const cells: Cell[] = [];
+  const emptied: Cell[] = [];
   const refused: EditedFile['refused'][number][] = [];
   const seen = new Set<string>();
-  for (const [i, row] of rows.entries()) {
-    const line = i + 2;
+  for (const { line, cells: row } of rows) {
     const sku = (row[skuAt] ?? '').trim();
     const market = (row[marketAt] ?? '').trim();
     const id = `${marketIds.get(fold(market)) ?? market}:${sku}`;
     const full = assortment.get(id);
     const refuse = (reason: string) => refused.push({ line, sku, reason });
+    const shifted = line === brokenAt ? BROKEN : widthProblem(row, header);
+    if (shifted) {
+      refuse(shifted);
+      continue;
+    }
     if (!full) {
       refuse(sku ? `There is no listing ${sku} on ${market || 'no marketplace'}.` : 'It has no SKU.');
       continue;
@@ -95,19 +129,31 @@ export function readEdits(assortment: Assortment, table: readonly (readonly stri
     const stamps = stampAt < 0 ? [] : (row[stampAt] ?? '').split('.');
     for (const column of columns) {
       const text = row[column.at] ?? '';
+      if (/[\r\n]/.test(text.trim()) && !SEVERAL_LINES.has(column.field.id)) {
+        refuse(`${column.field.name} has several lines: a quotation mark may be missing.`);
+        continue;
+      }
       const now = column.field.read(full, shop);
-      if (sameText(text) === sameText(now)) continue;
+      if (comparable(text, column.field) === comparable(now, column.field)) continue;
       const stamp = stamps.length === fields.length ? stamps[column.k]! : null;
       // It was left there as it was written, and changed here since.
-      if (stamp === stampOf(text)) continue;
-      if (stamp !== null && stamp !== stampOf(now))
+      if (stamp === stampOf(text, column.field)) continue;
+      if (stamp !== null && stamp !== stampOf(now, column.field))
         refuse(
           `${column.field.name} changed here since it was written: “${short(now)}”. The file says “${short(text)}”.`,
         );
-      else cells.push({ listing: id, field: column.field.id, text: text.replace(/\r\n?/g, '\n') });
+      else
+        (text.trim() ? cells : emptied).push({
+          listing: id,
+          field: column.field.id,
+          text: text.trim() ? text.replace(/\r\n?/g, '\n') : '',
+        });
     }
   }
-  return { ok: true, file: { cells, refused, rows: rows.length, stamped: stampAt >= 0 } };
+  return {
+    ok: true,
+    file: { cells, emptied, refused, rows: rows.length, stamped: stampAt >= 0, brokenAt },
+  };
 }
 
 const short = (text: string) => (text.length > 60 ? `${text.slice(0, 60)}…` : text);

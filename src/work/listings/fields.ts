@@ -48,6 +48,8 @@ export interface ListingField {
   readonly origin: (full: FullListing, shop: ShopTerms) => Origin;
   /** What the supplier says now, where it says anything of it. */
   readonly supplier?: (full: FullListing) => string;
+  /** It is a number: spreadsheets have it as one. */
+  readonly number?: true;
   /** What there is to choose from; missing where it is typed. */
   readonly choices?: (full: FullListing, shop: ShopTerms) => readonly string[];
   /** What a typed text sets; '' goes back to where the value came from before. The reason where it cannot be. */
@@ -302,6 +304,7 @@ const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
   },
   price: {
     name: 'Own price',
+    number: true,
     example: '24.99',
     of: 'listing',
     read: (full, shop) =>
@@ -315,6 +318,7 @@ const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
   },
   market: {
     name: 'Market price',
+    number: true,
     example: '22.50',
     of: 'listing',
     read: ({ listing }, shop) => {
@@ -330,6 +334,7 @@ const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
   },
   'kept back': {
     name: 'Kept back',
+    number: true,
     example: '2',
     of: 'variant',
     read: ({ variant }) => (variant.keptBack ? String(variant.keptBack) : ''),

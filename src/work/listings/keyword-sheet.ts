@@ -1,6 +1,6 @@
-import Papa from 'papaparse';
+import { BROKEN, tableOfText, widthProblem } from '../../connect/files';
 import { fieldKey, plainText } from '../../core/copy';
-import { isShortForm, unwrapCell } from '../../core/lists';
+import { asWritten, isShortForm } from '../../core/lists';
 import { countOf } from '../../core/units';
 import { applyChange, type Product, type RowChange } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
@@ -39,8 +39,9 @@ const KEYS = ['sku', 'barcode', 'gtin', 'ean', 'supplier sku', 'item'];
 /** Reads a sheet as it is pasted from a spreadsheet or lies in a CSV file: tabs, commas or semicolons, a header row. Nothing is changed. */
 export function readSheet(assortment: Assortment, text: string): ReadSheet {
   if (text.length > MOST_CHARACTERS) return { ok: false, reason: 'It is larger than 5 MB. Split it.' };
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, '').trim(), { skipEmptyLines: 'greedy' });
-  const [header, ...rows] = data;
+  const { rows: all, brokenAt } = tableOfText(text);
+  const [head, ...rows] = all;
+  const header = head?.cells;
   if (!header || !rows.length)
     return {
       ok: false,
@@ -65,9 +66,13 @@ export function readSheet(assortment: Assortment, text: string): ReadSheet {
   const productOf = keysOf(assortment);
   const said = new Map<string, Map<string, string>>();
   const refused: Sheet['refused'][number][] = [];
-  for (const [i, cells] of rows.entries()) {
-    const key = plainText(unwrapCell(cells[keyAt] ?? ''));
-    const line = i + 2;
+  for (const { line, cells } of rows) {
+    const key = plainText(asWritten(cells[keyAt] ?? ''));
+    const wrong = line === brokenAt ? BROKEN : widthProblem(cells, header);
+    if (wrong) {
+      refused.push({ line, key, reason: wrong });
+      continue;
+    }
     const found = productOf.get(key.toLowerCase());
     if (!key) refused.push({ line, key, reason: 'It has no SKU.' });
     else if (isShortForm(key))
@@ -78,7 +83,9 @@ export function readSheet(assortment: Assortment, text: string): ReadSheet {
     else {
       const own = said.get(found) ?? new Map<string, string>();
       for (const { name, at } of columns) {
-        const value = plainText(unwrapCell(cells[at] ?? '')).slice(0, LONGEST_CELL);
+        const value = plainText(asWritten(cells[at] ?? '')).slice(0, LONGEST_CELL);
+        // An empty cell says nothing of the field; it is emptied in the table of keywords.
+        if (!value) continue;
         const other = own.get(name);
         if (other !== undefined && other !== value)
           refused.push({ line, key, reason: `“${name}”: a row before says “${other}” of the same product.` });

@@ -17,6 +17,7 @@ import { nowOf, type Work } from '../context';
 import { listingRowId } from '../outbox/row';
 import { withdraw } from '../outbox/waiting';
 import { follows } from './offer';
+import { agreedOf } from './own-price';
 
 /**
  * Finds what each unlinked listing may sell, and keeps it to be confirmed.
@@ -126,8 +127,24 @@ export async function linkListings(
     const called =
       name ?? (n === 1 ? `Link ${byId.get(links[0]!.listing)?.sku ?? ''}` : `Link ${countOf(n, 'listing')}`);
     await applyChange(db, { by: 'person', name: called }, rows, nowOf(work));
+    await agreeToOwnPrices(
+      work,
+      listings.map((l) => l.id),
+    );
     return n;
   });
+}
+
+/** What sold at its own price before it was linked goes on so: guards hold from what it costs now on. */
+async function agreeToOwnPrices(work: Work, ids: readonly string[]): Promise<void> {
+  const assortment = await caughtUp(work);
+  const rows = ids.flatMap((id): RowChange[] => {
+    const full = assortment.get(id);
+    if (!full || full.listing.ownPrice === null || full.listing.ownAgreed) return [];
+    return [{ table: 'listings', id, set: { ownAgreed: agreedOf(full, assortment.shop) } }];
+  });
+  const head = { by: 'rule', name: 'Own prices stay as they were before linking', quiet: true } as const;
+  await applyChange(work.db, head, rows, nowOf(work));
 }
 
 /** Names a second supplier's item for a variant, or none. */

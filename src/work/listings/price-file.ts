@@ -1,3 +1,4 @@
+import { uniqueNames } from '../../core/lists';
 import { decimalOf } from '../../core/money';
 import { type SumLine, stepInWords } from '../../core/pricing';
 import type { Assortment } from '../assortment/assortment';
@@ -51,7 +52,7 @@ export function priceRows(assortment: Assortment, ids: readonly string[]): strin
     }),
     cells.Profit ?? '',
   ]);
-  return [[...COLUMNS, ...names, 'Profit'], ...table];
+  return [uniqueNames([...COLUMNS, ...names, 'Profit']), ...table];
 }
 
 function rowOf(assortment: Assortment, id: string): PriceRow | null {

@@ -88,12 +88,16 @@ export async function nextToRead(db: SampanDatabase, supplier: string): Promise<
   return files.sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1))[0];
 }
 
+/** Characters of a cell that are shown: a text of many megabytes would hold the page up. */
+const SHOWN_CELL = 400;
+const inShort = (cell: string) => (cell.length > SHOWN_CELL ? `${cell.slice(0, SHOWN_CELL)}…` : cell);
+
 export function sampleOf(
   match: Match,
   rows: readonly (readonly string[])[],
   lines: readonly number[],
 ): Sample {
-  const shown = rows.slice(0, SHOWN);
+  const shown = rows.slice(0, SHOWN).map((cells) => cells.map(inShort));
   return {
     header: match.header,
     rows: shown,

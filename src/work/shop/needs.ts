@@ -23,6 +23,8 @@ export interface Need {
   readonly why: string;
   readonly step: string;
   readonly href: string;
+  /** How many are told in one; missing for one. */
+  readonly count?: number;
   /** Something sells at a loss now. */
   readonly losing?: true;
   /** It happened, and is only to be seen. */
@@ -71,6 +73,7 @@ export function byCause(needs: readonly Caused[], shop: Shop): Need[] {
         why: `${same}${names.join('; ')}; and ${formatCount(own.length - names.length)} more.`,
         step: cause.step,
         href: cause.href,
+        count: own.length,
         ...(first.losing && { losing: true }),
         ...(first.news && { news: true }),
       },
@@ -198,6 +201,17 @@ export function jobNeed(job: Job, shop: Shop): Need | null {
   };
 }
 
+/** What was spent on an order, as charged or as expected, in the currency of what was bought first. */
+function spentOn({ purchases, currency: sold }: Order, shop: Shop): Pick<Need, 'stake' | 'currency'> {
+  const currency = supplierOf(shop, purchases[0]?.supplier ?? '')?.currency ?? sold;
+  const stake = purchases.reduce((sum, p) => {
+    const { goods, shipping } = p.charged ?? p.expected;
+    const factor = factorOf(shop.rates, supplierOf(shop, p.supplier)?.currency ?? currency, currency);
+    return sum + (factor ? convert(goods + shipping, factor) : 0);
+  }, 0);
+  return { stake, currency };
+}
+
 /** Why orders are held, by the check that failed. */
 const HELD_FOR: Readonly<Record<string, string>> = {
   linked: 'not linked to a supplier item',
@@ -241,6 +255,7 @@ export function orderNeed(order: Order, shop: Shop, now: number): Caused {
   if (isCancelled(order))
     return {
       ...base,
+      ...spentOn(order, shop),
       what: `${order.number} was cancelled after it was bought`,
       why: order.notice ?? '',
       news: true,

@@ -1,5 +1,5 @@
-import Papa from 'papaparse';
-import { type ExchangeRate, formatExchange, parseExchange } from '../../core/money';
+import { BROKEN, tableOfText, widthProblem } from '../../connect/files';
+import { type ExchangeRate, formatExchange, isCurrency, parseExchange } from '../../core/money';
 import { countOf, dayName, isDay } from '../../core/units';
 import type { RateRow } from '../../store';
 import { settingsOf } from '../../store';
@@ -65,7 +65,7 @@ function leapInWords(rate: Dated, before: Dated): string | null {
   const times = rises ? rate.value / before.value : before.value / rate.value;
   const words =
     times >= 2
-      ? `${times >= 10 ? Math.round(times) : times.toFixed(1)} times ${rises ? 'as much as' : 'less than'}`
+      ? `${times >= 9.5 ? Math.round(times) : times.toFixed(1)} times ${rises ? 'as much as' : 'less than'}`
       : `${Math.round(moved)} % ${rises ? 'more' : 'less'} than`;
   return `1 ${rate.currency} = ${formatExchange(rate.value)} is ${words} ${formatExchange(before.value)} of ${dayName(before.day)}.`;
 }
@@ -95,32 +95,34 @@ export type RatesOfFile =
 /** Reads rates out of a CSV file with the columns currency, day and rate; nothing is saved. */
 export async function readRatesFile(work: Work, text: string): Promise<RatesOfFile> {
   const { db } = work;
-  const { data, meta } = Papa.parse<Record<string, string>>(text.replace(/^\uFEFF/, ''), {
-    header: true,
-    skipEmptyLines: 'greedy',
-    transformHeader: (h) => h.trim().toLowerCase(),
-  });
-  const missing = ['currency', 'day', 'rate'].filter((name) => !meta.fields?.includes(name));
+  const { rows: all, brokenAt } = tableOfText(text);
+  const [head, ...data] = all;
+  const header = (head?.cells ?? []).map((h) => h.trim().toLowerCase());
+  const missing = ['currency', 'day', 'rate'].filter((name) => !header.includes(name));
   if (missing.length) return { ok: false, reason: `The header row lacks ${missing.join(', ')}.` };
   if (data.length > MOST_ROWS) return { ok: false, reason: `It has more than ${MOST_ROWS} rows.` };
   const { currency: books } = await settingsOf(db);
   const rows = new Map<string, RateRow>();
   const refused: { line: number; reason: string }[] = [];
-  for (const [k, cells] of data.entries()) {
-    const currency = (cells.currency ?? '').trim().toUpperCase();
-    const day = (cells.day ?? '').trim();
-    const rate = parseExchange(cells.rate ?? '');
-    const reason = !/^[A-Z]{3}$/.test(currency)
-      ? `currency: “${currency}” is not a code such as USD`
-      : currency === books
-        ? 'currency: the books are kept in it'
-        : !isDay(day)
-          ? `day: “${day}” is not a day such as 2026-11-26`
-          : rate.ok
-            ? null
-            : `rate: ${rate.reason}`;
+  for (const { line, cells } of data) {
+    const cell = (name: string) => cells[header.indexOf(name)] ?? '';
+    const currency = cell('currency').trim().toUpperCase();
+    const day = cell('day').trim();
+    const rate = parseExchange(cell('rate'));
+    const shifted = line === brokenAt ? BROKEN : widthProblem(cells, header);
+    const reason = shifted
+      ? shifted
+      : !isCurrency(currency)
+        ? `currency: “${currency}” is no currency of ISO 4217, such as USD`
+        : currency === books
+          ? 'currency: the books are kept in it'
+          : !isDay(day)
+            ? `day: “${day}” is not a day such as 2026-11-26`
+            : rate.ok
+              ? null
+              : `rate: ${rate.reason}`;
     if (reason || !rate.ok) {
-      refused.push({ line: k + 2, reason: reason ?? '' });
+      refused.push({ line, reason: reason ?? '' });
       continue;
     }
     const id = `${currency}:${books}:${day}`;

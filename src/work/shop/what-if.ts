@@ -29,6 +29,8 @@ export interface Prospect {
   readonly profitTo: number | null;
   readonly shownFrom: number;
   readonly shownTo: number;
+  /** It is held at its price already. */
+  readonly wasHeld?: boolean;
   /** Guards that stop it, or why it has no price. */
   readonly says: string;
   readonly currency: string;
@@ -323,6 +325,7 @@ async function lookAhead(
       profitTo: quote.problem === null && price !== null ? earns(price) : null,
       shownFrom: published.quantity,
       shownTo: to.quantity,
+      wasHeld: listing.problem !== null,
       says: quote.problem ?? (quote.by === 'own' ? 'Own price stays' : stopped || raised),
     });
   }

@@ -1,0 +1,20 @@
+/** What a browser calls it when it has no room left, in whatever it is wrapped. */
+const isFull = (error: {
+  readonly name?: string;
+  readonly message?: string;
+  readonly inner?: unknown;
+}): boolean =>
+  /quota/i.test(`${error.name ?? ''} ${error.message ?? ''}`) ||
+  (typeof error.inner === 'object' && error.inner !== null && isFull(error.inner));
+
+/** What is said where there is no room left: what is kept, and what can go. */
+export const NO_ROOM =
+  'There is no room left in this browser. Nothing was changed, and what stood there before is kept. Under Settings, “Retention and storage” says what takes the room: keep history for fewer days, or free room on this device.';
+
+/** Something that went wrong, as a person can use it. */
+export function failureInWords(error: unknown): string {
+  if (typeof error !== 'object' || error === null) return String(error);
+  const { message, name } = error as Error;
+  if (isFull(error as Error)) return NO_ROOM;
+  return message || name || 'It went wrong without a reason.';
+}
