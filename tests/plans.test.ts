@@ -308,6 +308,20 @@ test('a price offset from another marketplace follows it in this one’s currenc
   expect((await v.work.db.listings.get(two!.id))!.published!.price).toBe(two!.published!.price);
 });
 
+test('a sale that has begun when it is saved tells the price before at once, and its end takes that back', async () => {
+  const plan = await everything();
+  const [one] = (await listings()).filter((l) => l.marketplace === 'pennywharf');
+  const before = one!.published!.price;
+  const told = () => there(one!.sku).attributes?.before;
+  await save({ ...plan, room: 0, sale: { off: 100_000, from: '2026-11-01T00:00', to: '2027-02-01T00:00' } });
+  await v.settle(1_000);
+  expect(Number(there(one!.sku).price)).toBeLessThan(before / 100);
+  expect(told()).toBe((before / 100).toFixed(2));
+  await undo(v.work, (await lastUndoable(v.work.db))!.id);
+  await v.settle(1_000);
+  expect([there(one!.sku).price, told()]).toEqual([(before / 100).toFixed(2), undefined]);
+});
+
 test('a market price typed with its time, units kept back, a plan’s own stock rule; a sale on two marketplaces never sells more than there is', async () => {
   const [one] = await listings();
   const plan = await everything();

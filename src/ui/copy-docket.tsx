@@ -52,7 +52,7 @@ export function CopyDocket({ where, count, onClose }: Copying & { onClose: () =>
   const use = async (name: string) => {
     if (!where) return;
     const asked = await theShop().previewEdit(where, { is: 'set', field: 'template', text: name });
-    const done = await theShop().applyPreview(asked.id, [], new Map());
+    const done = await theShop().applyPreview(asked.id, [], new Map(), false);
     await say(
       `“${name}” is used for ${countOf(done.changed, 'more listing')}${done.sent ? `; ${done.sent} on the way to the marketplaces` : ''}.`,
       { undo: done.change !== null },

@@ -1,12 +1,13 @@
 'use client';
-import { type ReactNode, useId, useMemo, useState } from 'react';
+import { type ReactNode, useCallback, useId, useMemo, useState } from 'react';
 import { ownPicture } from '../core/checks';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
+import { failureInWords } from '../work/failure';
 import type { BulkEdit, PreviewedChange } from '../work/listings/bulk-edit';
-import type { Cell } from '../work/listings/cells';
 import { type FieldId, fieldOf, fieldsOf } from '../work/listings/fields';
 import type { PreviewInShort, Where } from '../work/shop.worker';
+import { aheadInWords } from './ahead';
 import { useAnswer } from './answer';
 import { Button } from './button';
 import { Docket } from './docket';
@@ -57,17 +58,20 @@ export function EditDocket({
   const [way, setWay] = useState<Way>('set');
   const [field, setField] = useState<FieldId>('title');
   const [text, setText] = useState('');
+  const [back, setBack] = useState(false);
   const [find, setFind] = useState('');
   const [put, setPut] = useState('');
   const [exact, setExact] = useState(false);
   const [written, setWritten] = useState<(typeof WRITTEN)[number]>('title');
   const id = useId();
   const edit = useMemo((): BulkEdit | null => {
-    if (way === 'set') return { is: 'set', field, text };
+    // Nothing is set before something is typed or chosen; going back is a choice of its own.
+    if (way === 'set')
+      return back ? { is: 'set', field, text: '' } : text.trim() ? { is: 'set', field, text } : null;
     if (way === 'replace') return find ? { is: 'replace', field, find, put, exact } : null;
     if (way === 'write') return { is: 'write', field: written };
     return { is: 'mend' };
-  }, [way, field, text, find, put, exact, written]);
+  }, [way, field, text, back, find, put, exact, written]);
   const ask = useMemo(() => edit && (() => theShop().previewEdit(where, edit)), [where, edit]);
   const shop = useShop();
   if (!shop) return null;
@@ -91,7 +95,10 @@ export function EditDocket({
             <select
               id={`${id}-field`}
               value={field}
-              onChange={(e) => setField(e.target.value as FieldId)}
+              onChange={(e) => {
+                setField(e.target.value as FieldId);
+                setText('');
+              }}
               className={FIELD_LOOK}
             >
               {replaceable.map((f) => (
@@ -103,15 +110,20 @@ export function EditDocket({
           </Labelled>
         )}
         {way === 'set' && (
-          <Labelled id={`${id}-text`} label={`Value, for example ${fieldOf(field, shop).example}`}>
-            <input
-              id={`${id}-text`}
-              value={text}
-              placeholder="empty: go back to where it came from"
-              onChange={(e) => setText(e.target.value)}
-              className={FIELD_LOOK}
-            />
-          </Labelled>
+          <>
+            {!back && (
+              <ValueField where={where} field={field} id={`${id}-text`} value={text} onChange={setText} />
+            )}
+            <label className="flex items-center gap-1.5 text-[13px]">
+              <input
+                type="checkbox"
+                checked={back}
+                onChange={(e) => setBack(e.target.checked)}
+                className="accent-river"
+              />
+              Go back to where the value came from before it was typed
+            </label>
+          </>
         )}
         {way === 'replace' && (
           <>
@@ -170,6 +182,42 @@ export function EditDocket({
   );
 }
 
+/** A value for a field: picked where there are choices, else typed. */
+function ValueField({
+  where,
+  field,
+  id,
+  value,
+  onChange,
+}: {
+  where: Where;
+  field: FieldId;
+  id: string;
+  value: string;
+  onChange: (value: string) => void;
+}) {
+  const shop = useShop();
+  const choices = useAnswer(() => theShop().choicesFor(where, field), [where, field]);
+  if (!shop) return null;
+  const { example } = fieldOf(field, shop);
+  return choices?.length ? (
+    <Labelled id={id} label="Value">
+      <select id={id} value={value} onChange={(e) => onChange(e.target.value)} className={FIELD_LOOK}>
+        <option value="">Choose</option>
+        {choices.map((one) => (
+          <option key={one} value={one}>
+            {one}
+          </option>
+        ))}
+      </select>
+    </Labelled>
+  ) : (
+    <Labelled id={id} label={`Value, for example ${example}`}>
+      <input id={id} value={value} onChange={(e) => onChange(e.target.value)} className={FIELD_LOOK} />
+    </Labelled>
+  );
+}
+
 /** Fields in which something can be looked for. */
 const TEXTS: ReadonlySet<FieldId> = new Set(['title', 'description', 'brand', 'tags']);
 
@@ -203,17 +251,17 @@ export function Preview({ ask, onDone }: { ask: () => Promise<PreviewInShort>; o
       weighed={weighed}
       busy={busy}
       stale={answer?.ask !== ask}
-      onApply={async (except, own) => {
+      onApply={async (except, own, agreed) => {
         setBusy(true);
         try {
-          const done = await theShop().applyPreview(weighed.id, except, own);
+          const done = await theShop().applyPreview(weighed.id, except, own, agreed);
           await say(
             `${weighed.name} in ${countOf(done.changed, 'field')}${done.sent ? `; ${countOf(done.sent, 'change')} on the way to the marketplaces` : ''}${done.lacking ? `; ${countOf(done.lacking, 'listing')} on sale lack something now and were not sent` : ''}.`,
             { undo: done.change !== null },
           );
           onDone();
         } catch (error) {
-          await say(error instanceof Error ? error.message : String(error), { wrong: true });
+          await say(failureInWords(error), { wrong: true });
         }
         setBusy(false);
       }}
@@ -232,7 +280,7 @@ function Changes({
   /** Something else is being weighed: what stands here is not what would be applied. */
   stale: boolean;
   /** @param own texts typed in place of what would stand there, by key */
-  onApply: (except: readonly string[], own: ReadonlyMap<string, string>) => void;
+  onApply: (except: readonly string[], own: ReadonlyMap<string, string>, agreed: boolean) => void;
 }) {
   const shop = useShop();
   const [chosen, setChosen] = useState('');
@@ -241,12 +289,15 @@ function Changes({
   const list = useWindow(weighed.id, question, (q) => theShop().previewRows(q));
   const marks = useMarks(weighed.changes);
   const { markAll } = marks;
+  const [agreed, setAgreed] = useState(false);
+  const ahead = useAnswer(() => theShop().previewAhead(weighed.id), [weighed.id]);
   const [begun, setBegun] = useState(false);
   if (!begun) {
     setBegun(true);
     markAll();
   }
-  const columns = useMemo(() => columnsFor(own), [own]);
+  const nameOf = useCallback((field: FieldId) => (shop ? fieldOf(field, shop).name : ''), [shop]);
+  const columns = useMemo(() => columnsFor(own, nameOf), [own, nameOf]);
   const one = list.shown.find((c) => c.key === chosen);
   const telling = weighed.live > 0 && `${countOf(weighed.live, 'row')} on sale: the marketplaces are told.`;
   return (
@@ -255,22 +306,50 @@ function Changes({
         <b className="font-semibold">
           {stale ? 'Weighing …' : `${formatCount(weighed.changes)} would change`}
         </b>
-        {weighed.unchanged > 0 && `, ${formatCount(weighed.unchanged)} stay as they are`}
-        {weighed.refused > 0 && `, ${formatCount(weighed.refused)} cannot`}. {telling}
+        {weighed.unchanged > 0 &&
+          `, ${formatCount(weighed.unchanged)} ${weighed.unchanged === 1 ? 'stays' : 'stay'} as ${weighed.unchanged === 1 ? 'it is' : 'they are'}`}
+        {weighed.shared > 0 &&
+          `, ${formatCount(weighed.shared)} ${weighed.shared === 1 ? 'has' : 'have'} it together with another row`}
+        {weighed.nothing > 0 && `, in ${formatCount(weighed.nothing)} there is nothing to do`}
+        {weighed.refused > 0 && `, ${formatCount(weighed.refused)} cannot be`}. {telling}
       </p>
-      <Refused rows={weighed.firstRefused} count={weighed.refused} />
+      {ahead && <p className="text-[13px] text-muted">{aheadInWords(ahead)}</p>}
+      <Refused rows={weighed.firstRefused} count={weighed.refused} nameOf={nameOf} />
+      {weighed.asked > 0 && (
+        <Notice>
+          <ul>
+            {weighed.firstAsked.map((c) => (
+              <li key={c.key}>
+                <span className="font-mono">{c.sku}</span> on {c.market}: {c.asks}
+              </li>
+            ))}
+            {weighed.asked > weighed.firstAsked.length && (
+              <li>and {formatCount(weighed.asked - weighed.firstAsked.length)} more</li>
+            )}
+          </ul>
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              checked={agreed}
+              onChange={(e) => setAgreed(e.target.checked)}
+              className="accent-river"
+            />
+            They are meant so; otherwise they stay as they are
+          </label>
+        </Notice>
+      )}
       {weighed.changes > 0 && (
         <>
           <div className="mt-2 flex gap-2">
             <Button
               kind="main"
               disabled={busy || stale || !marks.size}
-              onClick={() => onApply([...marks.except], own)}
+              onClick={() => onApply([...marks.except], own, agreed)}
             >
               {busy ? 'Applying …' : `Apply ${formatCount(marks.size)}`}
             </Button>
           </div>
-          <div className="mt-2 flex h-72 border border-rule">
+          <div className="mt-2 flex h-[max(18rem,calc(100vh-26rem))] border border-rule">
             <DataTable
               id="preview"
               label="What would change"
@@ -337,41 +416,64 @@ function pictureInWords(name: string): string {
   return own ? `own, ${own.width} × ${own.height}` : name.slice(name.lastIndexOf('/') + 1);
 }
 
-/** Cells that cannot be as they were asked for. */
-function Refused({ rows, count }: { rows: readonly (Cell & { readonly reason: string })[]; count: number }) {
+/** Cells that cannot be as they were asked for, each by its listing and field. */
+function Refused({
+  rows,
+  count,
+  nameOf,
+}: {
+  rows: PreviewInShort['firstRefused'];
+  count: number;
+  nameOf: (field: FieldId) => string;
+}) {
   if (!count) return null;
-  const bySaying = new Map<string, number>();
-  for (const { reason } of rows) bySaying.set(reason, (bySaying.get(reason) ?? 0) + 1);
   return (
     <Notice>
-      <ul className="list-disc pl-4">
-        {[...bySaying].map(([reason, n]) => (
-          <li key={reason}>
-            {reason}
-            {n > 1 && ` (${formatCount(n)} of the first ${formatCount(rows.length)})`}
+      <ul>
+        {rows.map((cell) => (
+          <li key={`${cell.listing} ${cell.field}`}>
+            <span className="font-mono">{cell.sku}</span> on {cell.market}, {nameOf(cell.field)}:{' '}
+            {cell.reason}
           </li>
         ))}
+        {count > rows.length && <li>and {formatCount(count - rows.length)} more</li>}
       </ul>
     </Notice>
   );
 }
 
-function columnsFor(own: ReadonlyMap<string, string>): Column<PreviewedChange>[] {
+function columnsFor(
+  own: ReadonlyMap<string, string>,
+  nameOf: (field: FieldId) => string,
+): Column<PreviewedChange>[] {
   return [
     {
+      id: 'listing',
+      header: 'Listing',
+      size: 104,
+      rank: 0,
+      value: (c) => `${c.sku} ${c.market}`,
+      cell: (c) => <Two top={<span className="font-mono">{c.sku}</span>} under={c.market} />,
+    },
+    {
       id: 'after',
-      header: 'As it would be, over what stands there',
-      size: 260,
+      header: 'Field, before → after',
+      size: 200,
       grows: true,
       rank: 0,
       value: (c) => own.get(c.key) ?? c.after,
       cell: (c) => {
         const after = own.get(c.key) ?? c.after;
         return (
-          <span title={`${c.before}\n→ ${after}\n${c.title}, ${c.sku}, ${c.market}`}>
+          <span title={`${c.title}\n${c.before}\n→ ${after}`}>
             <Two
-              top={inWords(c, after) || <span className="text-muted">nothing</span>}
-              under={<s>{inWords(c, c.before) || 'nothing'}</s>}
+              top={nameOf(c.field)}
+              under={
+                <>
+                  {inWords(c, c.before) || 'nothing'} →{' '}
+                  <b className="font-semibold text-ink">{inWords(c, after) || 'nothing'}</b>
+                </>
+              }
             />
           </span>
         );

@@ -3,11 +3,16 @@ import { useMemo, useState } from 'react';
 import type { Encoding } from '../core/lists';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
-import type { PreviewedFile } from '../work/shop.worker';
+import type { PreviewedFile, PreviewInShort } from '../work/shop.worker';
 import { Docket } from './docket';
 import { Preview } from './edit-docket';
 import { Notice } from './head';
 import { EncodingChoice } from './text-file';
+
+const NO_PREVIEW: PreviewInShort = {
+  ...{ id: 0, name: '', listings: 0, changes: 0, live: 0, unchanged: 0, shared: 0, nothing: 0 },
+  ...{ refused: 0, firstRefused: [], asked: 0, firstAsked: [] },
+};
 
 /** What a file that was edited elsewhere would change, cell by cell. */
 export function EditsFileDocket({ file, onClose }: { file: File; onClose: () => void }) {
@@ -18,9 +23,7 @@ export function EditsFileDocket({ file, onClose }: { file: File; onClose: () => 
     () => async () => {
       const read = await theShop().previewFile(file, { encoding, emptying });
       setFound(read);
-      return read.ok
-        ? read
-        : { id: 0, name: '', listings: 0, changes: 0, live: 0, unchanged: 0, refused: 0, firstRefused: [] };
+      return read.ok ? read : NO_PREVIEW;
     },
     [file, encoding, emptying],
   );

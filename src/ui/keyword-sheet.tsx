@@ -2,6 +2,7 @@
 import { useState } from 'react';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
+import { failureInWords } from '../work/failure';
 import { useAnswer } from './answer';
 import { Button } from './button';
 import { ROWS } from './file-button';
@@ -29,7 +30,7 @@ export function KeywordSheet() {
         { undo: true },
       );
     } catch (error) {
-      await say(error instanceof Error ? error.message : String(error), { wrong: true });
+      await say(failureInWords(error), { wrong: true });
     }
     setBusy(false);
   };

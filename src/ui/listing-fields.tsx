@@ -54,6 +54,7 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
       await say(`${listing.sku} lacks something now; ${site?.name} goes on with what it was told.`, {
         undo: true,
       });
+    return reason === undefined;
   };
   const several = marketsOf(shop).length > 1;
   const everywhere = async (field: 'title' | 'description') => {
@@ -85,13 +86,11 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
         const value = read(full, shop);
         const from = origin(full, shop);
         const choices = choicesFor?.(full, shop);
-        const length =
-          field === 'title' ? `, ${[...value].length} of ${site?.titleLimit ?? '?'} characters` : '';
         const limit =
           field === 'tags' && site?.tags
             ? `: at most ${site.tags.most} of ${site.tags.longest} characters, separated by commas`
             : '';
-        const label = `${name}${length}${limit}`;
+        const label = `${name}${limit}`;
         return (
           <div key={`${listing.id} ${field}`}>
             {choices ? (
@@ -119,6 +118,8 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
                 id={`${id}-${field}`}
                 label={label}
                 value={value}
+                keep={`${listing.id} ${field}`}
+                limit={field === 'title' ? (site?.titleLimit ?? null) : null}
                 onCommit={(text) => save(field, text)}
               />
             )}

@@ -2,6 +2,7 @@
 import { X } from 'lucide-react';
 import { useEffect, useId, useRef, useState } from 'react';
 import { ownPicture, type PictureRules } from '../core/checks';
+import { failureInWords } from '../work/failure';
 import type { ReadPicture } from '../work/listings/pictures';
 import { Button } from './button';
 import { CropPicture } from './crop-picture';
@@ -57,7 +58,7 @@ export function PictureOrder({
       setSays(wrong ? [wrong] : []);
       setChosen(null);
     } catch (error) {
-      setSays([error instanceof Error ? error.message : String(error)]);
+      setSays([failureInWords(error)]);
     }
   };
   const addRef = useRef(add);
@@ -115,7 +116,7 @@ export function PictureOrder({
                   const file = await pictureFile(supplier, picked);
                   setCropping({ file, source: URL.createObjectURL(file) });
                 } catch (error) {
-                  setSays([error instanceof Error ? error.message : String(error)]);
+                  setSays([failureInWords(error)]);
                 }
               }}
             >

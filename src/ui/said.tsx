@@ -1,9 +1,10 @@
 'use client';
 import * as Toast from '@radix-ui/react-toast';
-import { useSyncExternalStore } from 'react';
+import { useEffect, useSyncExternalStore } from 'react';
 import { countOf, whenOf } from '../core/units';
 import { work } from '../work/browser';
 import { theShop } from '../work/clients';
+import { failureInWords } from '../work/failure';
 import type { Change } from '../work/model';
 import { lastRedoable, lastUndoable } from '../work/shop/history';
 import { Button } from './button';
@@ -106,6 +107,12 @@ export async function takeBack(id: string): Promise<void> {
 const STAYS = 8_000;
 
 export function Said() {
+  // What an act was asked for and nobody waited for is told here: nothing fails without a word.
+  useEffect(() => {
+    const onFailure = (event: PromiseRejectionEvent) => show(failureInWords(event.reason), 'wrong');
+    window.addEventListener('unhandledrejection', onFailure);
+    return () => window.removeEventListener('unhandledrejection', onFailure);
+  }, []);
   const now = useSyncExternalStore(
     (tell) => {
       listeners.add(tell);

@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import { readTable, readText, writeWorkbook } from '../connect/files';
 import { columnsOfExample, type Encoding, type ListingFileColumn, writeDelimited } from '../core/lists';
-import { type ListingState, onWrites, type PlanRow, type Preset, type Watched } from '../store';
+import { type Listing, type ListingState, onWrites, type PlanRow, type Preset, type Watched } from '../store';
 import { acts } from './acts';
 import { assortmentOf, caughtUp } from './assortment/assortment';
 import { type BenchList, benchOf } from './assortment/bench-list';
@@ -14,14 +14,15 @@ import {
   applyCells,
   type BulkEdit,
   type EditPreview,
+  type PreviewedChange,
   previewEdit,
   writeFor,
 } from './listings/bulk-edit';
 import { categoriesOf } from './listings/categories';
-import { type Cell, type RefusedCell, weighCells } from './listings/cells';
+import { type Cell, liveElsewhere, type RefusedCell, weighCells } from './listings/cells';
 import { type EditedFile, editRows, readEdits } from './listings/edit-file';
 import { bringBack, endListings } from './listings/end';
-import { type FieldId, fieldOf } from './listings/fields';
+import { type FieldId, fieldOf, isOfPrice } from './listings/fields';
 import { readSheet } from './listings/keyword-sheet';
 import { removeListings } from './listings/link';
 import { ownPriceAsks } from './listings/own-price';
@@ -52,7 +53,7 @@ const meantBy = ({ view, rows, market = null }: Where): string[] =>
   view === 'bench' ? bench.meant(rows, market) : listings.meant(rows, work.clock());
 
 /** What an edit would change, without the rows. */
-export interface PreviewInShort extends Pick<EditPreview, 'name' | 'unchanged'> {
+export interface PreviewInShort extends Pick<EditPreview, 'name' | 'unchanged' | 'shared' | 'nothing'> {
   readonly id: number;
   /** Listings that were meant. */
   readonly listings: number;
@@ -60,7 +61,10 @@ export interface PreviewInShort extends Pick<EditPreview, 'name' | 'unchanged'> 
   /** Of them on sale. */
   readonly live: number;
   readonly refused: number;
-  readonly firstRefused: readonly RefusedCell[];
+  readonly firstRefused: readonly (RefusedCell & { readonly sku: string; readonly market: string })[];
+  /** Changes that are asked about, and the first of them. */
+  readonly asked: number;
+  readonly firstAsked: readonly PreviewedChange[];
 }
 
 /** The last preview of an edit. */
@@ -68,6 +72,9 @@ let preview: (EditPreview & { readonly id: number }) | null = null;
 
 /** How often a draft of a template was weighed. */
 let weighing = 0;
+
+/** Rows of a kind told one by one. */
+const FIRST = 20;
 
 /** Keeps a preview until the next one, and tells of it in short. */
 function keep(made: EditPreview, listings: number): PreviewInShort {
@@ -79,7 +86,16 @@ function keep(made: EditPreview, listings: number): PreviewInShort {
     changes: changes.length,
     live: changes.filter((c) => c.live).length,
     refused: refused.length,
-    firstRefused: refused.slice(0, 20),
+    firstRefused: refused.slice(0, FIRST).map((cell) => {
+      const full = assortment.get(cell.listing);
+      return {
+        ...cell,
+        sku: full?.listing.sku ?? cell.listing,
+        market: (full && marketOf(assortment.shop, full.listing.marketplace)?.name) ?? '',
+      };
+    }),
+    asked: changes.filter((c) => c.asks).length,
+    firstAsked: changes.filter((c) => c.asks).slice(0, FIRST),
   };
 }
 
@@ -503,16 +519,46 @@ const questions = {
     const changes = preview?.id === q.id ? preview.changes : [];
     return { matches: changes.length, rows: changes.slice(q.offset, q.offset + q.limit) };
   },
-  /** Carries out what was previewed, but for some cells. @param own texts typed in place of what was previewed, by key */
+  /** What prices would do if what was previewed were carried out; null where none depends on it. */
+  previewAhead: async (id: number) => {
+    await built();
+    if (preview?.id !== id || !preview.changes.some((c) => isOfPrice(c.field))) return null;
+    const sets = new Map<string, Partial<Listing>>();
+    for (const { listing, field, text } of preview.changes) {
+      const full = assortment.get(listing);
+      const part = full && fieldOf(field, assortment.shop).write(text, full, assortment.shop);
+      if (part?.ok && part.value.listing) sets.set(listing, { ...sets.get(listing), ...part.value.listing });
+    }
+    return sets.size ? whatIfTerms(work, { listings: sets }) : null;
+  },
+  /** Listings on sale on other marketplaces that cells of shared fields would change too. */
+  liveElsewhere: async (cells: readonly Cell[]) => {
+    await built();
+    return liveElsewhere(assortment, cells);
+  },
+  /** What there is to choose from in a field of some listings; empty where it is typed. */
+  choicesFor: async (where: Where, field: FieldId) => {
+    await built();
+    const { choices } = fieldOf(field, assortment.shop);
+    if (!choices) return [];
+    const found = new Set<string>();
+    for (const id of meantBy(where).slice(0, AT_ONCE)) {
+      const full = assortment.get(id);
+      if (full) for (const one of choices(full, assortment.shop)) found.add(one);
+    }
+    return [...found].sort();
+  },
+  /** Carries out what was previewed, but for some cells. @param own texts typed in place of what was previewed, by key @param agreed whether what is asked about is meant so */
   applyPreview: async (
     id: number,
     except: readonly string[],
     own: ReadonlyMap<string, string>,
+    agreed: boolean,
   ): Promise<Applied> => {
     if (preview?.id !== id) throw new Error('Something else was previewed meanwhile. Look at it again.');
     const leave = new Set(except);
     const cells = preview.changes.flatMap((c) =>
-      leave.has(c.key) ? [] : [{ ...c, text: own.get(c.key) ?? c.text }],
+      leave.has(c.key) ? [] : [{ ...c, text: own.get(c.key) ?? c.text, agreed }],
     );
     return applyCells(work, cells, preview.name);
   },

@@ -1,12 +1,13 @@
 'use client';
 import Papa from 'papaparse';
-import { useCallback, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { unwrapWritten, writeDelimited } from '../../core/lists';
 import { countOf, formatCount } from '../../core/units';
 import { theShop } from '../../work/clients';
+import { failureInWords } from '../../work/failure';
 import type { Cell, RefusedCell } from '../../work/listings/cells';
 import type { ListingField } from '../../work/listings/fields';
-import { say } from '../said';
+import { ask, say } from '../said';
 import type { Block } from './block';
 
 /** Rows that may be pasted at once. */
@@ -46,9 +47,19 @@ export function useCellEdits(
   const forgetRefused = useCallback(() => setRefused([]), []);
   const fieldsOf = (b: Block) => columns.slice(b.left, b.right + 1);
 
+  const applyRef = useRef<(cells: readonly Cell[], name: string, sure: boolean) => Promise<void>>(
+    async () => {},
+  );
   const apply = useCallback(
-    async (cells: readonly Cell[], name: string) => {
+    async (cells: readonly Cell[], name: string, sure = false): Promise<void> => {
       if (!cells.length) return;
+      const elsewhere = sure ? null : await theShop().liveElsewhere(cells);
+      if (elsewhere && elsewhere.listings > 0)
+        return ask(
+          `${countOf(elsewhere.listings, 'listing')} on sale on ${elsewhere.markets.join(' and ')} would change too: ${elsewhere.fields.join(', ')} ${elsewhere.fields.length === 1 ? 'is' : 'are'} the same on all marketplaces.`,
+          'Change it everywhere',
+          () => applyRef.current(cells, name, true),
+        );
       setBusy(true);
       try {
         const done = await theShop().applyCells(cells, name);
@@ -58,13 +69,16 @@ export function useCellEdits(
         if (cells.length > 1 || done.sent)
           await say(`${countOf(done.changed, 'cell')} changed${sent}${not}.`, { undo: done.change !== null });
       } catch (error) {
-        await say(error instanceof Error ? error.message : String(error), { wrong: true });
+        await say(failureInWords(error), { wrong: true });
       }
       setBusy(false);
       onDone();
     },
     [onDone],
   );
+  useEffect(() => {
+    applyRef.current = apply;
+  });
 
   const paste = async (text: string, block: Block): Promise<Block | null> => {
     const data = copiedCells(text);

@@ -19,15 +19,18 @@ const search = (q: ListingQuestion) => theShop().listings(q, Date.now());
 /** Listings as a spreadsheet, those of a search alone. */
 export function GridList({
   of,
+  market = null,
   fields,
 }: {
   of: 'sold' | 'bench';
+  /** The marketplace that is looked at; null for all. */
+  market?: string | null;
   fields: readonly { readonly example: string; readonly means: string }[];
 }) {
   const version = useListingsVersion();
   const shop = useShop();
   const columns = useMemo(() => (shop ? fieldsOf(shop).filter((f) => !TOO_LONG.has(f.id)) : []), [shop]);
-  const more = useMemo(() => ({ of, fields: columns.map((c) => c.id) }), [of, columns]);
+  const more = useMemo(() => ({ of, market, fields: columns.map((c) => c.id) }), [of, market, columns]);
   const list = useList({
     version,
     sorts: LISTING_SORTS,
@@ -53,6 +56,8 @@ export function GridList({
         rowAt={list.table.rowAt}
         onRange={list.table.onRange}
         idsBetween={idsBetween}
+        sort={list.table.sort}
+        onSort={list.table.onSort}
       />
     </Searched>
   );

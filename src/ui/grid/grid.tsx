@@ -11,7 +11,7 @@ import {
 } from 'react';
 import { formatCount } from '../../core/units';
 import type { ListingLine } from '../../work/assortment/listing-list';
-import type { FieldId, ListingField } from '../../work/listings/fields';
+import { type FieldId, isShared, type ListingField } from '../../work/listings/fields';
 import { type Place, sizeOfBlock, useChosen } from './block';
 import { type IdsBetween, useCellEdits } from './cell-edits';
 import { GridField } from './grid-field';
@@ -29,13 +29,26 @@ interface Props {
   readonly rowAt: (i: number) => ListingLine | undefined;
   readonly onRange: (from: number, to: number) => void;
   readonly idsBetween: IdsBetween;
+  readonly sort: { readonly by: string; readonly descending: boolean };
+  readonly onSort: (by: string) => void;
 }
+
+/** Columns that the grid is sorted by; the first stands for the rows themselves. */
+const SORTED: Partial<Record<FieldId, string>> = { title: 'title' };
 
 /**
  * Listings as a spreadsheet: type to replace, F2 or a double click to edit, Delete to go back to where a value came from;
  * blocks are copied and pasted as spreadsheets have them, Ctrl D fills down. Each step is one change that can be undone.
  */
-export function ListingGrid({ label, columns, count, rowAt, onRange, idsBetween }: Props) {
+export function ListingGrid({ label, columns, count, rowAt, onRange, idsBetween, sort, onSort }: Props) {
+  const sorter = (by: string, words: string) => (
+    <button type="button" className="hover:underline" onClick={() => onSort(by)}>
+      {words}
+      {sort.by === by && <span aria-hidden> {sort.descending ? '↓' : '↑'}</span>}
+    </button>
+  );
+  const sorted = (by: string) =>
+    sort.by === by ? (sort.descending ? 'descending' : 'ascending') : undefined;
   const tracks = `${NAME}px ${columns.map((c) => `${WIDTHS[c.id] ?? 120}px`).join(' ')}`;
   const box = useRef<HTMLDivElement>(null);
   const id = useId();
@@ -125,7 +138,17 @@ export function ListingGrid({ label, columns, count, rowAt, onRange, idsBetween 
           what is on sale is sent
         </span>
       </p>
-      <RefusedCells refused={edits.refused} columns={columns} onClose={edits.forgetRefused} />
+      <RefusedCells
+        refused={edits.refused}
+        columns={columns}
+        onAgree={() =>
+          edits.apply(
+            edits.refused.flatMap((cell) => (cell.asks ? [{ ...cell, agreed: true }] : [])),
+            'Own prices that were asked about',
+          )
+        }
+        onClose={edits.forgetRefused}
+      />
       <div
         ref={box}
         role="grid"
@@ -146,14 +169,28 @@ export function ListingGrid({ label, columns, count, rowAt, onRange, idsBetween 
           className="sticky top-0 z-20 grid w-max min-w-full border-b border-rule bg-raised text-xs font-semibold text-muted"
           style={{ gridTemplateColumns: tracks }}
         >
-          <span role="columnheader" className="sticky left-0 z-10 border-r border-rule bg-raised px-2 py-1.5">
-            Listing
+          <span
+            role="columnheader"
+            aria-sort={sorted('sku')}
+            className="sticky left-0 z-10 border-r border-rule bg-raised px-2 py-1.5"
+          >
+            {sorter('sku', 'Listing')}
           </span>
-          {columns.map((c) => (
-            <span key={c.id} role="columnheader" className="truncate border-r border-rule-soft px-2 py-1.5">
-              {c.name}
-            </span>
-          ))}
+          {columns.map((c) => {
+            const by = SORTED[c.id];
+            return (
+              <span
+                key={c.id}
+                role="columnheader"
+                aria-sort={by ? sorted(by) : undefined}
+                title={isShared(c) ? `${c.name} is the same on all marketplaces` : undefined}
+                className="truncate border-r border-rule-soft px-2 py-1.5"
+              >
+                {by ? sorter(by, c.name) : c.name}
+                {isShared(c) && <span className="ml-1 font-normal">on all</span>}
+              </span>
+            );
+          })}
         </div>
         <div role="rowgroup" className="relative w-max min-w-full" style={{ height: virtual.getTotalSize() }}>
           {items.map(({ index, start }) => {

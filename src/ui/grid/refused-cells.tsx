@@ -12,13 +12,17 @@ const TOLD = 6;
 export function RefusedCells({
   refused,
   columns,
+  onAgree,
   onClose,
 }: {
   refused: readonly RefusedCell[];
   columns: readonly ListingField[];
+  /** Carries out what is only asked about. */
+  onAgree: () => void;
   onClose: () => void;
 }) {
   if (!refused.length) return null;
+  const asked = refused.filter((cell) => cell.asks).length;
   return (
     <div className="px-4">
       <Notice>
@@ -31,6 +35,11 @@ export function RefusedCells({
           ))}
           {refused.length > TOLD && <li>and {formatCount(refused.length - TOLD)} more</li>}
         </ul>
+        {asked > 0 && (
+          <Button onClick={onAgree}>
+            {asked === 1 ? 'Keep it all the same' : `Keep ${formatCount(asked)} all the same`}
+          </Button>
+        )}
         <Button kind="text" onClick={onClose}>
           Close
         </Button>

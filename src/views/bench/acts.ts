@@ -4,6 +4,7 @@ import { countOf, whenOf } from '../../core/units';
 import { say } from '../../ui/said';
 import type { Meant } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/clients';
+import { failureInWords } from '../../work/failure';
 import type { MarketConnection } from '../../work/model';
 
 /** What is done to products on the Bench; each says in the end what became of them. */
@@ -47,7 +48,7 @@ export function useBenchActs(
       if (leaves) onDone();
       await say(words(got), { undo: undo(got) });
     } catch (error) {
-      await say(error instanceof Error ? error.message : String(error), { wrong: true });
+      await say(failureInWords(error), { wrong: true });
     }
     setBusy('');
   };

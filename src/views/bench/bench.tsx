@@ -10,6 +10,7 @@ import { Empty } from '../../ui/head';
 import { later } from '../../ui/later';
 import { useList } from '../../ui/list';
 import { useListingTools } from '../../ui/listing-tools';
+import { Loading } from '../../ui/loading';
 import { meantBy, useMarks } from '../../ui/marks';
 import { Searched } from '../../ui/searched';
 import { useShop } from '../../ui/shop';
@@ -77,7 +78,7 @@ export function Bench() {
   const tools = useListingTools(all, market);
   const some = meantBy(marks, found?.query ?? '');
   const acts = useBenchActs(some, found?.query ?? '', market, now, zone, marks.clear);
-  if (!found || !shop) return null;
+  if (!found || !shop) return <Loading name="Bench" />;
 
   const { total } = found;
   const docket =
@@ -118,7 +119,7 @@ export function Bench() {
             </Link>
           </Empty>
         ) : grid ? (
-          <GridList of="bench" fields={FIELDS} />
+          <GridList of="bench" market={market} fields={FIELDS} />
         ) : (
           <Searched list={list} fields={FIELDS}>
             <DataTable

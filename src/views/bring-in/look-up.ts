@@ -3,6 +3,7 @@ import { useCallback, useRef, useState } from 'react';
 import { countOf, formatCount } from '../../core/units';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
+import { failureInWords } from '../../work/failure';
 
 /** Looks up supplier items for all that is not linked, once at a time; `doing` says what goes on. */
 export function useLookUp() {
@@ -20,7 +21,7 @@ export function useLookUp() {
       );
     } catch (error) {
       setDoing(null);
-      await say(`The look-up failed: ${error instanceof Error ? error.message : String(error)}`, {
+      await say(`The look-up failed: ${failureInWords(error)}`, {
         wrong: true,
       });
     }

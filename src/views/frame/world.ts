@@ -5,6 +5,7 @@ import { followed } from '../../ui/followed';
 import { work } from '../../work/browser';
 import { letGoWhenLeft, startRunner, theShop } from '../../work/clients';
 import type { Service } from '../../work/connections/connections';
+import { failureInWords } from '../../work/failure';
 import { startShop } from '../../work/jobs/schedule';
 import { hasShop } from '../../work/recorded';
 import type { Course } from '../../work/shop/course';
@@ -64,8 +65,7 @@ export function useOpening(): Opening {
       forget = watchForLoss(work, (says) => setOpening({ state: 'lost', says }));
     };
     open().catch((error) => {
-      if (!left)
-        setOpening({ state: 'failed', says: error instanceof Error ? error.message : String(error) });
+      if (!left) setOpening({ state: 'failed', says: failureInWords(error) });
     });
     return () => {
       left = true;

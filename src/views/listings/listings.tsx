@@ -10,6 +10,7 @@ import { Empty } from '../../ui/head';
 import { later } from '../../ui/later';
 import { useList } from '../../ui/list';
 import { useListingTools } from '../../ui/listing-tools';
+import { Loading } from '../../ui/loading';
 import { meantBy, useMarks } from '../../ui/marks';
 import { Searched } from '../../ui/searched';
 import { useShop } from '../../ui/shop';
@@ -74,7 +75,7 @@ export function Listings() {
   const currencies = [...new Set(markets.map((m) => m.site.currency))].join();
   const minute = Math.floor(now / 60_000) * 60_000;
   const columns = useMemo(() => columnsFor(currencies, minute, zone), [currencies, minute, zone]);
-  if (!found || !shop) return null;
+  if (!found || !shop) return <Loading name="Listings" />;
 
   const { total } = found;
   const docket =

@@ -11,6 +11,7 @@ import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { download } from '../../ui/download';
 import { Empty, Head } from '../../ui/head';
+import { Loading } from '../../ui/loading';
 import { useShop } from '../../ui/shop';
 import { useOrdersVersion } from '../../ui/versions';
 import { theShop } from '../../work/clients';
@@ -47,7 +48,7 @@ export function Money() {
     [version, day],
   );
   const onDay = useCallback((d: string) => set({ day: d }), [set]);
-  if (!shop || !sums) return null;
+  if (!shop || !sums) return <Loading name="Money" />;
   const { currency } = shop.settings;
   const m = (minor: number, plus = false) => formatMinor(minor, currency, plus);
   const { sum, totals, unpriced, settled } = sums;

@@ -12,6 +12,7 @@ import { WithDocket } from '../../ui/docket';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { later } from '../../ui/later';
 import { useList } from '../../ui/list';
+import { Loading } from '../../ui/loading';
 import { countAmong, MISREAD } from '../../ui/marked-count';
 import { meantBy, useMarks } from '../../ui/marks';
 import { Passage } from '../../ui/passage';
@@ -29,6 +30,7 @@ import { marketsOf, suppliersOf } from '../../work/shop/terms';
 
 const OrderDocket = later(() => import('./order-docket').then((m) => m.OrderDocket));
 
+import { failureInWords } from '../../work/failure';
 import { heldAt, standsAt } from './standing';
 import { SupplierFiles } from './supplier-files';
 
@@ -66,7 +68,7 @@ export function Orders() {
   const minute = Math.floor(now / 60_000) * 60_000;
   const columns = useMemo(() => columnsFor(books, many, minute, zone), [books, many, minute, zone]);
   const [busy, setBusy] = useState(false);
-  if (!found || !shop) return null;
+  if (!found || !shop) return <Loading name="Orders" />;
 
   const { total, open, need, ready } = found;
   const some: MeantOrders | null = meantBy(marks, found.query);
@@ -81,7 +83,7 @@ export function Orders() {
         `${countOf(left, 'order')} on the way to the supplier${stayed ? `; ${stayed} not: ${why}` : ''}.`,
       );
     } catch (error) {
-      await say(error instanceof Error ? error.message : String(error), { wrong: true });
+      await say(failureInWords(error), { wrong: true });
     }
     setBusy(false);
   };

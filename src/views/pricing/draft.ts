@@ -1,5 +1,5 @@
 'use client';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { PlanRow } from '../../work/model';
 import { rulesProblems } from '../../work/shop/plan-problems';
 import type { ShopTerms } from '../../work/shop/quote';
@@ -10,17 +10,50 @@ type NewPlan = Omit<PlanRow, 'id' | 'order' | 'name'>;
 /** Stands for the shop's stock rule among the plans. */
 export const STOCK = 'stock';
 
+/** Where a draft is kept for this tab: it outlives leaving the view, and a reload. */
+const KEPT = 'pricing-draft';
+
+interface Kept {
+  /** What was saved when the draft was begun. */
+  readonly base: RulesDraft;
+  readonly draft: RulesDraft;
+}
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+function keptDraft(): Kept | null {
+  try {
+    const kept = JSON.parse(sessionStorage.getItem(KEPT) ?? 'null') as Kept | null;
+    return kept?.draft?.plans?.length && kept.base?.plans ? kept : null;
+  } catch {
+    return null;
+  }
+}
+
 /** All plans and the shop's stock rule as they are edited: nothing holds before it is saved. */
 export function useDraft({ plans, settings: { stock } }: Pick<ShopTerms, 'plans' | 'settings'>) {
   const saved = useMemo((): RulesDraft => ({ plans, stock }), [plans, stock]);
-  const [draft, setDraft] = useState(saved);
+  const [{ base, draft }, setState] = useState((): Kept => keptDraft() ?? { base: saved, draft: saved });
   const [chosen, setChosen] = useState(plans[0]!.id);
+  const changed = !same(draft, saved);
+  // What was saved meanwhile is taken where nothing was typed over it.
+  if (!same(base, saved) && (same(draft, base) || !changed)) setState({ base: saved, draft: saved });
+  useEffect(() => {
+    if (same(base, draft)) sessionStorage.removeItem(KEPT);
+    else sessionStorage.setItem(KEPT, JSON.stringify({ base, draft } satisfies Kept));
+  }, [base, draft]);
+  const setDraft = (to: (before: RulesDraft) => RulesDraft) =>
+    setState((before) => ({ ...before, draft: to(before.draft) }));
   const plan = draft.plans.find((p) => p.id === chosen) ?? draft.plans[0]!;
   const setPlans = (to: readonly PlanRow[]) => setDraft((before) => ({ ...before, plans: to }));
   return {
     saved,
     draft,
-    changed: JSON.stringify(draft) !== JSON.stringify(saved),
+    changed,
+    /** Plans were changed elsewhere while these were typed. */
+    overtaken: changed && !same(base, saved),
+    /** Keeps what was typed, over what was saved elsewhere. */
+    keepMine: () => setState({ base: saved, draft }),
     problems: rulesProblems(draft.plans, draft.stock),
     /** The plan that is edited, or was before the stock rule. */
     plan,
@@ -40,7 +73,7 @@ export function useDraft({ plans, settings: { stock } }: Pick<ShopTerms, 'plans'
       setPlans([made, ...draft.plans]);
       setChosen(made.id);
     },
-    discard: () => setDraft(saved),
+    discard: () => setState({ base: saved, draft: saved }),
   };
 }
 

@@ -19,9 +19,15 @@ interface Props {
 }
 
 /** Saves what was changed, now or from a time on, or drops it. */
-export function PricingHead({ rules: { draft, saved, changed, problems, discard }, moving, zone }: Props) {
+export function PricingHead({
+  rules: { draft, saved, changed, overtaken, problems, discard },
+  moving,
+  zone,
+}: Props) {
   const now = useNow();
-  const wrong = problems.find(isGrave)?.says;
+  const wrong = overtaken
+    ? 'Plans were changed elsewhere while you typed: say which to keep.'
+    : problems.find(isGrave)?.says;
   const save = async (plans: readonly PlanRow[], saidOf: (told: number) => string) => {
     const done = await theShop().savePlans(plans, draft.stock);
     if (!done.ok) return say(done.reason, { wrong: true });

@@ -6,6 +6,7 @@ import { AfterPaint } from '../../ui/after-paint';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { Empty, Notice } from '../../ui/head';
+import { Loading } from '../../ui/loading';
 import { useShop } from '../../ui/shop';
 import { Tabs } from '../../ui/tabs';
 import { useListingsVersion } from '../../ui/versions';
@@ -34,8 +35,8 @@ type Below = (typeof BELOW)[number]['id'];
 export function Pricing() {
   const shop = useShop();
   const markets = useMemo(() => (shop ? marketsOf(shop) : []), [shop]);
-  if (!shop?.plans.length) return null;
-  return <Rules key={JSON.stringify([shop.plans, shop.settings.stock])} shop={shop} markets={markets} />;
+  if (!shop?.plans.length) return <Loading name="Pricing" />;
+  return <Rules shop={shop} markets={markets} />;
 }
 
 /** The plans, the one that is edited, and below them what it would do. */
@@ -46,14 +47,14 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
   const [below, setBelow] = useState<Below>('ahead');
   const version = useListingsVersion();
   const { offeredOn, order } = looking;
-  const ahead =
-    useAnswer<WhatIf | null>(
-      () =>
-        offeredOn === null
-          ? theShop().whatIf(draft, null, order)
-          : theShop().whatIfOffered(draft, offeredOn, order),
-      [draft, version, offeredOn, order],
-    ) ?? null;
+  const asked = useAnswer<WhatIf | null>(
+    () =>
+      offeredOn === null
+        ? theShop().whatIf(draft, null, order)
+        : theShop().whatIfOffered(draft, offeredOn, order),
+    [draft, version, offeredOn, order],
+  );
+  const ahead = asked ?? null;
   // What a plan aims for does not change what it catches.
   const catching = JSON.stringify(
     draft.plans.map(({ id, on, marketplaces, filter, from, to }) => [id, on, marketplaces, filter, from, to]),
@@ -105,6 +106,17 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
           )}
         </div>
       </div>
+      {rules.overtaken && (
+        <div className="px-4">
+          <Notice>
+            Plans were changed elsewhere while you typed.
+            <span className="mt-1 flex gap-2">
+              <Button onClick={rules.keepMine}>Keep mine</Button>
+              <Button onClick={rules.discard}>Take those</Button>
+            </span>
+          </Notice>
+        </div>
+      )}
       {problems.length > 0 && (
         <div className="px-4">
           <Notice>
@@ -128,8 +140,14 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
           <Rehearse draft={draft} changed={changed} />
         ) : ahead && readable && (ahead.listings > 0 || offeredOn !== null) ? (
           <Ahead ahead={ahead} changed={changed} looking={looking} markets={markets} onLook={setLooking} />
+        ) : ahead === null ? (
+          <p role="status" className="px-4 py-2 text-[13px] text-muted">
+            {asked === null
+              ? 'Nothing can be said of this: its marketplace is not connected.'
+              : 'Working out what would happen …'}
+          </p>
         ) : (
-          ahead?.listings === 0 && (
+          ahead.listings === 0 && (
             <Empty title="Nothing is on sale yet">
               <p>
                 Goods on the Bench show their price under the plans; once some are live, what a change would

@@ -9,6 +9,7 @@ import { Button } from '../../ui/button';
 import { AXIS, MARGIN, TIP } from '../../ui/chart-looks';
 import { say } from '../../ui/said';
 import { runRehearsal, theShop } from '../../work/clients';
+import { failureInWords } from '../../work/failure';
 import type { RehearsalAnswer, TrialName } from '../../work/shop/rehearsal';
 import type { RulesDraft } from '../../work/shop/what-if';
 
@@ -39,7 +40,7 @@ export function Rehearse({ draft, changed }: { draft: RulesDraft; changed: boole
       const got = await runRehearsal({ draft, days, fewer }, (n, of) => setDone(n / of));
       if (got) setAnswer(got);
     } catch (error) {
-      await say(error instanceof Error ? error.message : String(error), { wrong: true });
+      await say(failureInWords(error), { wrong: true });
     }
     setDone(null);
   };

@@ -12,6 +12,7 @@ import { WithDocket } from '../../ui/docket';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { later } from '../../ui/later';
 import { useList } from '../../ui/list';
+import { Loading } from '../../ui/loading';
 import { MarkedCount, MISREAD } from '../../ui/marked-count';
 import { type Marked, useMarks } from '../../ui/marks';
 import { SearchLine } from '../../ui/search-line';
@@ -76,7 +77,7 @@ export function Source() {
   const shop = useShop();
   const suppliers = useMemo(() => (shop ? suppliersOf(shop) : NONE), [shop]);
   const markets = useMemo(() => (shop ? marketsOf(shop) : NONE), [shop]);
-  if (!shop) return null;
+  if (!shop) return <Loading name="Source" />;
   return suppliers.length ? <Catalogue suppliers={suppliers} markets={markets} /> : <NoSupplier />;
 }
 

@@ -8,6 +8,7 @@ import { Section } from '../../ui/head';
 import { say } from '../../ui/said';
 import type { Meant, Weighed } from '../../work/catalogue/source-search';
 import { theShop } from '../../work/clients';
+import { failureInWords } from '../../work/failure';
 
 interface Props {
   readonly what: Meant;
@@ -47,7 +48,7 @@ export function TakeDocket({ what, market, onClose, onTaken }: Props) {
         });
     } catch (error) {
       setProgress(null);
-      await say(`Nothing was taken: ${error instanceof Error ? error.message : String(error)}`, {
+      await say(`Nothing was taken: ${failureInWords(error)}`, {
         wrong: true,
       });
     }

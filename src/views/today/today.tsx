@@ -7,6 +7,7 @@ import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Empty, Head, NeedsYou } from '../../ui/head';
+import { Loading } from '../../ui/loading';
 import { takeBack } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { work } from '../../work/browser';
@@ -23,7 +24,7 @@ export function Today() {
   const course = useCourse();
   const shop = useShop();
   const now = useNow();
-  if (!course || !shop || !now) return null;
+  if (!course || !shop || !now) return <Loading name="Today" what="Looking what needs you …" />;
   const n = course.needing;
   const more = n - course.needs.reduce((sum, need) => sum + (need.count ?? 1), 0);
   if (shop.connections.size === 0) return <FirstSteps />;

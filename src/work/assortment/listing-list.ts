@@ -53,6 +53,8 @@ export interface ListingLine {
 export interface ListingQuestion extends ListQuestion<ListingSort> {
   /** Those on sale or ended, those on the Bench, or both. */
   readonly of?: 'sold' | 'bench' | 'all';
+  /** The marketplace that is looked at; null for all. */
+  readonly market?: string | null;
   /** Fields that are asked for besides. */
   readonly fields?: readonly FieldId[];
 }
@@ -151,7 +153,7 @@ export class ListingList {
 
   search(q: ListingQuestion, now: Instant): ListingsFound {
     const { places, problems } = this.find(q, now);
-    const { counts, places: all } = this.countedOf(q.of);
+    const { counts, places: all } = this.countedOf(q.of, q.market);
     return {
       ...counts,
       query: q.query,
@@ -198,11 +200,11 @@ export class ListingList {
   }
 
   private find(
-    { query, sort, descending, of }: Omit<ListingQuestion, 'offset' | 'limit' | 'fields'>,
+    { query, sort, descending, of, market }: Omit<ListingQuestion, 'offset' | 'limit' | 'fields'>,
     now: Instant,
   ): Found {
     const minute = Math.floor(now / 60_000) * 60_000;
-    const all = this.inOrder(this.countedOf(of), sort, descending);
+    const all = this.inOrder(this.countedOf(of, market), sort, descending);
     const key = `${/\bmoved:/.test(query) ? minute : ''} ${query}`;
     const known = this.found.get(key);
     if (known) return known;
@@ -220,8 +222,8 @@ export class ListingList {
   }
 
   /** Listings of a kind and how they stand, once for each state of the shop. */
-  private countedOf(of: ListingQuestion['of'] = 'sold'): Counted {
-    const key = `${this.shop.version} ${of}`;
+  private countedOf(of: ListingQuestion['of'] = 'sold', market: string | null = null): Counted {
+    const key = `${this.shop.version} ${of} ${market ?? ''}`;
     if (this.counted?.key === key) return this.counted;
     const { rows, columns } = this.shop;
     const { state, flags } = columns;
@@ -229,6 +231,7 @@ export class ListingList {
     const counts = { live: 0, paused: 0, ended: 0, unlinked: 0, needYou: 0, steps: 0, leaps: 0 };
     for (let place = 0; place < rows.length; place++) {
       if (!rows[place] || (of !== 'all' && state[place]! < FIRST_SOLD !== (of === 'bench'))) continue;
+      if (market !== null && rows[place]!.listing.marketplace !== market) continue;
       places.push(place);
       if (state[place] === LIVE) counts.live++;
       else if (state[place] === PAUSED) counts.paused++;

@@ -13,6 +13,7 @@ import {
 import { lookForNew } from '../catalogue/watch';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
+import { failureInWords } from '../failure';
 import { bringInStep, wishOf } from '../listings/bring-in';
 import { followCalendar } from '../listings/calendar';
 import { noteDrift } from '../listings/drift';
@@ -465,7 +466,7 @@ export async function noteThrown(work: Work, job: Job, error: unknown): Promise<
     askedFor: undefined,
     lastOk: false,
     stopped: false,
-    lastSays: `It failed: ${error instanceof Error ? error.message : String(error)}`.slice(0, 300),
+    lastSays: `It failed: ${failureInWords(error)}`.slice(0, 300),
     nextAt: at + Math.min(job.every, 10 * 60_000),
   });
 }

@@ -79,14 +79,29 @@ export async function repriceAfter(
 export async function saveRules(work: Work, rows: readonly RowChange[], name: string): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
+    const hadSale = await hasSale(work);
     await applyChange(
       db,
       { by: 'person', name },
       rows.map((r) => ({ says: name, ...r })),
       nowOf(work),
     );
-    return repriceAfter(work, null, `${name}.`);
+    const told = await repriceAfter(work, null, `${name}.`);
+    if (rows.some((r) => r.table === 'plans') && (hadSale || (await hasSale(work)))) await tellFullPrices(work);
+    return told;
   });
+}
+
+const hasSale = async ({ db }: Work): Promise<boolean> =>
+  (await db.plans.toArray()).some((plan) => plan.on && plan.sale);
+
+/** Tells the price without the sale where a sale began or ended by a change, to marketplaces that take one. */
+async function tellFullPrices(work: Work): Promise<void> {
+  const assortment = await caughtUp(work);
+  const takes = [...assortment.shop.connections.values()].filter(
+    (c) => c.role === 'marketplace' && c.site.attributes.some((a) => a.isBefore),
+  );
+  await queueChanges(work, listedOn(assortment, takes.map((c) => c.id)));
 }
 
 /**
@@ -165,6 +180,7 @@ async function followUndo(work: Work, { name, redone, touched }: Undone & { ok: 
   ]);
   const ids = [...new Set([...idsOf('listings'), ...of.map((f) => f.listing.id)])];
   if (all || ids.length) await repriceAfter(work, all ? null : ids, `${redone ? 'Redo' : 'Undo'}: ${name}.`);
+  if (touched.some((t) => t.table === 'plans' && t.fields.includes('sale'))) await tellFullPrices(work);
   // What was told of texts is told anew.
   const markets = touched.flatMap((t) =>
     t.table === 'connections' && t.fields.some((field) => TOLD_OF_ALL.has(field)) ? [t.id] : [],

@@ -33,6 +33,10 @@ export interface EditPreview {
   readonly changes: readonly PreviewedChange[];
   readonly refused: readonly RefusedCell[];
   readonly unchanged: number;
+  /** Listings that have the field together with another one that speaks for them. */
+  readonly shared: number;
+  /** Listings in which there is nothing to do: nothing was found, or nothing can be proposed or mended. */
+  readonly nothing: number;
 }
 
 /** One cell that would change, with what a row of a table needs to say which. */
@@ -48,7 +52,8 @@ export interface PreviewedChange extends CellChange {
 
 /** Weighs an edit for some listings. Nothing is changed. @param ids of listings; of a product on a marketplace the first speaks for all */
 export function previewEdit(assortment: Assortment, ids: readonly string[], edit: BulkEdit): EditPreview {
-  const cells = edit.is === 'cells' ? edit.cells : cellsFor(assortment, ids, edit);
+  const { cells, shared, nothing } =
+    edit.is === 'cells' ? { cells: edit.cells, shared: 0, nothing: 0 } : cellsFor(assortment, ids, edit);
   const { changes, refused, unchanged } = weighCells(assortment, cells);
   return {
     name: nameOf(edit, assortment.shop),
@@ -65,6 +70,8 @@ export function previewEdit(assortment: Assortment, ids: readonly string[], edit
     }),
     refused,
     unchanged,
+    shared,
+    nothing,
   };
 }
 
@@ -87,8 +94,9 @@ function cellsFor(
   assortment: Assortment,
   ids: readonly string[],
   edit: Exclude<BulkEdit, { is: 'cells' }>,
-): Cell[] {
+): { readonly cells: Cell[]; readonly shared: number; readonly nothing: number } {
   const cells: Cell[] = [];
+  let [shared, nothing] = [0, 0];
   const { shop } = assortment;
   const spoken = new Set<string>();
   for (const id of ids) {
@@ -101,7 +109,9 @@ function cellsFor(
       const { of } = fieldOf(field, shop);
       if (first || of === 'listing' || of === 'variant')
         cells.push({ listing: id, field, text, ...(why && { why }) });
+      else shared++;
     };
+    const before = cells.length + shared;
     if (edit.is === 'set') cell(edit.field, edit.text);
     else if (edit.is === 'replace') {
       const now = fieldOf(edit.field, shop).read(full, shop);
@@ -111,9 +121,10 @@ function cellsFor(
     else if (first) {
       const written = writeFor(full, shop, edit.field);
       if (written) cell(edit.field, written.text, written.why);
-    }
+    } else shared++;
+    if (cells.length + shared === before) nothing++;
   }
-  return cells;
+  return { cells, shared, nothing };
 }
 
 /** A text with what is looked for replaced; what is looked for is text, no pattern. */
@@ -165,6 +176,8 @@ export function writeFor(
 
 export interface Applied {
   readonly changed: number;
+  /** Cells that wait for an answer. */
+  readonly asked: number;
   /** Listings whose marketplace is told. */
   readonly sent: number;
   /** Listings on sale that lack something by now: their marketplace goes on with what it was told. */
@@ -183,7 +196,12 @@ export async function applyCells(work: Work, cells: readonly Cell[], name: strin
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const assortment = await caughtUp(work);
-    const { changes, refused } = weighCells(assortment, cells);
+    const weighed = weighCells(assortment, cells);
+    const changes = weighed.changes.filter((c) => c.agreed || c.asks === undefined);
+    const asked = weighed.changes.flatMap((c): RefusedCell[] =>
+      c.agreed || c.asks === undefined ? [] : [{ ...c, reason: c.asks, asks: true }],
+    );
+    const refused = [...asked, ...weighed.refused];
     const { rows, listings } = rowsOfCells(assortment, changes);
     const count = countOf(new Set(changes.map((c) => c.listing)).size, 'listing');
     const change = await applyChange(
@@ -198,10 +216,11 @@ export async function applyCells(work: Work, cells: readonly Cell[], name: strin
     const { sent, lacking } = await queueChanges(work, ids);
     return {
       changed: changes.length,
+      asked: asked.length,
       sent,
       lacking,
       refused: refused.length,
-      refusedCells: refused.slice(0, 50),
+      refusedCells: [...asked, ...weighed.refused.slice(0, 50)],
       change,
     };
   });

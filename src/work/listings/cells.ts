@@ -3,7 +3,10 @@ import { formatCount } from '../../core/units';
 import type { ChangedTable, Listing, RowChange } from '../../store';
 import type { Assortment } from '../assortment/assortment';
 import type { FullListing } from '../shop/full-listing';
-import { type FieldId, type FieldPart, fieldOf, type ListingField } from './fields';
+import { marketOf } from '../shop/quote';
+import { type FieldId, type FieldPart, fieldOf, isShared, type ListingField } from './fields';
+import { follows } from './offer';
+import { agreedOf, ownPriceAsks } from './own-price';
 import { groupOf, isOnBench } from './standing';
 
 /** A field of a listing and the text that is to stand in it. */
@@ -13,6 +16,8 @@ export interface Cell {
   readonly text: string;
   /** Why, where that is worth saying. */
   readonly why?: readonly string[];
+  /** What is asked about it was answered: it is meant so. */
+  readonly agreed?: boolean;
 }
 
 /** What one cell would change. */
@@ -20,11 +25,15 @@ export interface CellChange extends Cell {
   readonly before: string;
   /** As it will be read: what was typed, put in order. */
   readonly after: string;
+  /** What a person is asked about it before it is carried out; missing for nothing. */
+  readonly asks?: string;
 }
 
 /** A cell that cannot be as it was asked for. */
 export interface RefusedCell extends Cell {
   readonly reason: string;
+  /** It waits for an answer alone. */
+  readonly asks?: true;
 }
 
 /** Characters that are taken of a text, whichever way it comes in; marketplaces have narrower limits of their own. */
@@ -116,7 +125,9 @@ export function weighCells(assortment: Assortment, cells: readonly Cell[]): Weig
     const said = meant.get(owner);
     if (said === undefined) {
       meant.set(owner, after);
-      changes.push({ ...cell, before, after });
+      const own = cell.field === 'price' ? (part.value.listing?.ownPrice ?? null) : null;
+      const asks = own === null ? null : ownPriceAsks(full, shop, own);
+      changes.push({ ...cell, before, after, ...(asks !== null && { asks }) });
     } else if (said === after) unchanged++;
     else refused.push({ ...cell, reason: 'Another row of the same product says something else.' });
   }
@@ -130,6 +141,29 @@ function sharing(assortment: Assortment, full: FullListing, of: ListingField['of
   const all = assortment.rowsAt(assortment.ofProducts([full.product.id]));
   const group = groupOf(full.listing);
   return of === 'product' ? all : all.filter((f) => groupOf(f.listing) === group);
+}
+
+/** Listings on sale on other marketplaces that cells of shared fields would change too, with where, and by which fields. */
+export function liveElsewhere(
+  assortment: Assortment,
+  cells: readonly Cell[],
+): { readonly listings: number; readonly markets: readonly string[]; readonly fields: readonly string[] } {
+  const { shop } = assortment;
+  const found = new Set<string>();
+  const markets = new Set<string>();
+  const fields = new Set<string>();
+  for (const cell of cells) {
+    const full = assortment.get(cell.listing);
+    const field = full && fieldOf(cell.field, shop);
+    if (!full || !isShared(field!)) continue;
+    for (const { listing } of sharing(assortment, full, field!.of)) {
+      if (listing.marketplace === full.listing.marketplace || !follows(listing)) continue;
+      found.add(listing.id);
+      markets.add(marketOf(shop, listing.marketplace)?.name ?? listing.marketplace);
+      fields.add(field!.name);
+    }
+  }
+  return { listings: found.size, markets: [...markets], fields: [...fields] };
 }
 
 const PARTS = [
@@ -168,7 +202,7 @@ export function rowsOfCells(
     known.fields.add(field);
     sets.set(key, known);
   };
-  for (const { listing, field: id, text } of changes) {
+  for (const { listing, field: id, text, agreed } of changes) {
     const full = assortment.get(listing);
     const field = fieldOf(id, assortment.shop);
     const part = full && field.write(text, full, assortment.shop);
@@ -181,8 +215,15 @@ export function rowsOfCells(
       if (own) {
         // What is kept beside others in one object is set anew for each.
         const theirs = other === full ? part : field.write(text, other, assortment.shop);
-        if (theirs.ok && theirs.value.listing)
-          put('listings', other.listing.id, theirs.value.listing, field.name);
+        if (theirs.ok && theirs.value.listing) {
+          const set = theirs.value.listing;
+          // An own price is agreed to as it is now, or goes by its guards.
+          const agreement =
+            id === 'price'
+              ? { ownAgreed: agreed && set.ownPrice != null ? agreedOf(other, assortment.shop) : null }
+              : {};
+          put('listings', other.listing.id, { ...set, ...agreement }, field.name);
+        }
       }
       if (isOnBench(other.listing) && other.listing.approvedAt !== null)
         put('listings', other.listing.id, { approvedAt: null }, field.name);

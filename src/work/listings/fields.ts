@@ -426,6 +426,9 @@ export function fieldOf(id: FieldId, shop: Pick<ShopTerms, 'connections'>): List
   return found;
 }
 
+/** Whether a field is the same on all marketplaces. */
+export const isShared = ({ of }: Pick<ListingField, 'of'>): boolean => of === 'product' || of === 'variant';
+
 /** Whether prices or quantities depend on a field. */
 export const isOfPrice = (id: FieldId): boolean =>
   id === 'price' ||

@@ -1,4 +1,5 @@
 import type { Work } from '../context';
+import { failureInWords } from '../failure';
 
 const WATCH = 5_000;
 const TRIES = 4;
@@ -25,10 +26,7 @@ export function watchForLoss({ db }: Pick<Work, 'db'>, tell: (says: string) => v
     } catch (error) {
       // A database that is being closed may open again, and then shows what became of it.
       if (tries > 1) setTimeout(() => look(tries - 1), 500);
-      else
-        lost(
-          `The storage of this browser cannot be read any more: ${error instanceof Error ? error.message : String(error)}`,
-        );
+      else lost(`The storage of this browser cannot be read any more: ${failureInWords(error)}`);
     }
   };
   const onClose = () => {
