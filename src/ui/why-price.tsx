@@ -5,6 +5,7 @@ import { mostCost, stepInWords } from '../core/pricing';
 import type { PlanRow } from '../work/model';
 import type { Quote } from '../work/shop/quote';
 import { AmountField } from './amount-field';
+import { useShop } from './shop';
 
 /** Each rule that moved a price, in order, and what its cost would have to be for a price that one wishes. */
 export function WhyPrice({
@@ -18,12 +19,19 @@ export function WhyPrice({
 }) {
   const m = (minor: number) => formatMinor(minor, currency);
   const { answer, priced, deductions, full } = quote;
+  const shop = useShop();
+  const nameOf = (id: string) => shop?.connections.get(id)?.name ?? id;
   return (
     <>
-      {answer?.ok && plan ? (
+      {quote.by === 'own' ? (
+        <p className="text-[13px]">
+          {quote.problem ?? 'It is your own price; no plan moved it.'}
+          {answer?.ok && ` The plan would ask ${m(answer.price)}.`}
+        </p>
+      ) : answer?.ok && plan ? (
         <ul className="list-disc pl-4 text-[13px]">
           {answer.steps.map((s) => (
-            <li key={s.rule}>{stepInWords(s, plan, currency)}</li>
+            <li key={s.rule}>{stepInWords(s, plan, currency, nameOf)}</li>
           ))}
           {full !== null && quote.price !== null && (
             <li>

@@ -52,7 +52,7 @@ test.each([
   ['round(cost)', /0: “round” takes 2/],
   ['if(cost, 1, 2)', /7: “if” begins with a comparison/],
   ['(cost', /5: “\)” is missing/],
-  ['cost 2', /5: Nothing is expected/],
+  ['cost 2', /5: The formula ends here/],
   [`${'('.repeat(60)}cost${')'.repeat(60)}`, /nested more than/],
   [`${'-'.repeat(60)}cost`, /nested more than/],
   ['cost'.padEnd(500, ' '), /more than 400/],

@@ -110,7 +110,7 @@ class Reader {
   whole(): Node {
     const { node, kind } = this.sum();
     const next = this.tokens[this.at];
-    if (next) throw new Stop(`Nothing is expected behind the end, “${next.text}” stands there.`, next.at);
+    if (next) throw new Stop(`The formula ends here, but “${next.text}” follows.`, next.at);
     if (kind === 'number') throw new Stop('It gives a number and no amount of money.', 0);
     return node;
   }

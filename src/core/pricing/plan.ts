@@ -105,18 +105,18 @@ export const discounted = (price: number, off: Ppm): number =>
 export function planProblems(plan: PricePlan): string[] {
   const problems: string[] = [];
   const rising = (ends: readonly (number | null)[], what: string) => {
-    if (!ends.length || ends.at(-1) !== null) problems.push(`The last ${what} has no end.`);
+    if (!ends.length || ends.at(-1) !== null) problems.push(`The last of the ${what} must have no end.`);
     for (let i = 1; i < ends.length - 1; i++)
       if (ends[i] === null || ends[i - 1] === null || ends[i]! <= ends[i - 1]!)
-        problems.push(`The ${what}s do not rise: each ends above the one before it.`);
+        problems.push(`The ${what} do not rise: each ends above the one before it.`);
   };
   rising(
     plan.bands.map((b) => b.upTo),
-    'band of cost',
+    'bands of cost',
   );
   rising(
     plan.endings.map((e) => e.upTo),
-    'band of endings',
+    'bands of endings',
   );
   if (plan.floor !== null && plan.ceiling !== null && plan.floor > plan.ceiling)
     problems.push('The floor is above the ceiling.');

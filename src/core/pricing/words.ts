@@ -43,30 +43,34 @@ export function endingInWords(ending: Ending | null): string {
   return `${last} ${ending.direction}`;
 }
 
-const bandInWords = ({ target, flat }: PriceBand, currency: Currency) =>
-  `${targetInWords(target, currency)}${flat ? ` plus ${formatMinor(flat, currency)}` : ''}`;
+type NameOf = (marketplace: string) => string;
 
-export function planInWords(plan: PricePlan, currency: Currency): string {
+const bandInWords = ({ target, flat }: PriceBand, currency: Currency, nameOf?: NameOf) =>
+  `${targetInWords(target, currency, nameOf)}${flat ? ` plus ${formatMinor(flat, currency)}` : ''}`;
+
+/** @param nameOf what a marketplace is called */
+export function planInWords(plan: PricePlan, currency: Currency, nameOf?: NameOf): string {
   const bands = plan.bands.map((band) =>
     plan.bands.length === 1
-      ? bandInWords(band, currency)
+      ? bandInWords(band, currency, nameOf)
       : band.upTo === null
-        ? `above ${bandInWords(band, currency)}`
-        : `up to ${formatMinor(band.upTo, currency)} ${bandInWords(band, currency)}`,
+        ? `above ${bandInWords(band, currency, nameOf)}`
+        : `up to ${formatMinor(band.upTo, currency)} ${bandInWords(band, currency, nameOf)}`,
   );
   const endings = plan.endings.map((e) => endingInWords(e.ending));
   return `${bands.join('; ')}, ${endings.join(' or ')}${plan.room ? `, room for a sale of ${formatRate(plan.room)}` : ''}`;
 }
 
-export function stepInWords(step: PriceStep, plan: PricePlan, currency: Currency): string {
+/** @param nameOf what a marketplace is called */
+export function stepInWords(step: PriceStep, plan: PricePlan, currency: Currency, nameOf?: NameOf): string {
   const to = formatMinor(step.price, currency);
   if (step.rule === 'target') {
     const { target, flat } = step.band;
     const room = plan.room ? `, also after a discount of ${formatRate(plan.room)}` : '';
     const solved = target.kind === 'margin' || target.kind === 'markup' || target.kind === 'profit';
     const more = flat ? ` and ${formatMinor(flat, currency)} more` : '';
-    if (!solved) return `By ${targetInWords(target, currency)}${more}: ${to}`;
-    return `The smallest price with ${targetInWords(target, currency)}${more}${room}: ${to}`;
+    if (!solved) return `By ${targetInWords(target, currency, nameOf)}${more}: ${to}`;
+    return `The smallest price with ${targetInWords(target, currency, nameOf)}${more}${room}: ${to}`;
   }
   const from = formatMinor(step.from, currency);
   switch (step.rule) {

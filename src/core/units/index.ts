@@ -2,4 +2,15 @@ export { gtinCheckDigit, isGtin } from './gtin';
 export { countOf, formatCount, formatGrams } from './number';
 export { readSize, type Size, sizeInWords } from './size';
 export { skuBy } from './sku';
-export { addDays, clockTime, dayName, dayOf, type Instant, instantOf, isDay, spanOf, whenOf } from './time';
+export {
+  addDays,
+  clockChange,
+  clockTime,
+  dayName,
+  dayOf,
+  type Instant,
+  instantOf,
+  isDay,
+  spanOf,
+  whenOf,
+} from './time';

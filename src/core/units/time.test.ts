@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { clockTime, dayName, dayOf } from '.';
+import { clockChange, clockTime, dayName, dayOf } from '.';
 
 const ZONES = [
   'Europe/London',
@@ -38,4 +38,12 @@ test('days are named as the platform names them', () => {
 test('what is no instant or no zone is not taken for one', () => {
   expect(() => dayOf(Number.NaN, 'UTC')).toThrow(RangeError);
   expect(() => dayOf(0, 'Nowhere/Land')).toThrow(RangeError);
+});
+
+test('a time that the clocks leave out, or show twice, is told as such', () => {
+  expect(clockChange('2027-03-28T01:30', 'Europe/London')).toBe('left out');
+  expect(clockChange('2027-10-31T01:30', 'Europe/London')).toBe('twice');
+  expect(clockChange('2027-10-31T02:30', 'Europe/Berlin')).toBe('twice');
+  expect(clockChange('2027-03-28T01:30', 'UTC')).toBeNull();
+  expect(clockChange('2026-11-30T12:00', 'America/New_York')).toBeNull();
 });

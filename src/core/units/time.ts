@@ -65,6 +65,18 @@ export function instantOf(local: string, zone: string): Instant | null {
   return shown(late!) === wanted ? late! : early!;
 }
 
+/** Whether the clocks of a zone leave a local time out, or show it twice; null where it comes once. */
+export function clockChange(local: string, zone: string): 'left out' | 'twice' | null {
+  const at = instantOf(local, zone);
+  if (at === null) return null;
+  if (localOf(at, zone).slice(0, 16) !== local) return 'left out';
+  return [QUARTER * 2, QUARTER * 4, QUARTER * 8].some(
+    (more) => localOf(at + more, zone).slice(0, 16) === local,
+  )
+    ? 'twice'
+    : null;
+}
+
 /** The day `n` days after (or before) a calendar day. */
 export function addDays(day: string, n: number): string {
   const at = new Date(`${day}T12:00:00Z`);

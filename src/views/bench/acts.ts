@@ -72,7 +72,9 @@ export function useBenchActs(
         'Queueing …',
         theShop().publishMeant(matches('approved'), market, at, asDraft),
         (done) =>
-          `${countOf(done.queued, 'listing')} ${when}${done.left ? `; ${done.left} stayed` : ''}. Each result shows in its row.`,
+          done.queued
+            ? `${countOf(done.queued, 'listing')} ${when}${done.left ? `; ${countOf(done.left, 'listing')} stayed` : ''}. Each result shows in its row.`
+            : `Nothing was sent: ${countOf(done.left, 'listing')} ${done.left === 1 ? 'is' : 'are'} not approved, or ${done.left === 1 ? 'lacks' : 'lack'} something.`,
         () => false,
         true,
       );

@@ -72,7 +72,7 @@ export function BenchDocket({
         {head}
         <Markets row={row} shop={shop} onMarket={onMarket}>
           <Notice tone="plain">
-            It is not meant for {market.name}.{' '}
+            It is not listed on {market.name}.{' '}
             <Button
               onClick={async () => {
                 const n = await theShop().listOn([product.id], market.id);
@@ -332,7 +332,7 @@ function Markets({
 }
 
 const WORDS = {
-  none: 'not meant for it',
+  none: 'not listed there',
   publishing: 'being published',
   refused: 'refused',
   lacking: 'lacks something',

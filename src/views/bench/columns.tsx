@@ -1,6 +1,6 @@
 'use client';
 import { decimalOf, formatMinor, formatMoney, formatShare, signOf } from '../../core/money';
-import { whenOf } from '../../core/units';
+import { countOf, whenOf } from '../../core/units';
 import { goodsColumn } from '../../ui/goods';
 import { PriceStrip } from '../../ui/price-strip';
 import { StateMark } from '../../ui/state-mark';
@@ -21,7 +21,7 @@ export function columnsFor(
     goodsColumn('Product', 260, (r) => (
       <>
         <span className="font-mono">{r.sku}</span>
-        {r.variants > 1 ? ` and ${r.variants - 1} more variants` : ''}
+        {r.variants > 1 ? ` and ${countOf(r.variants - 1, 'more variant')}` : ''}
       </>
     )),
     ...shown.map(
@@ -43,7 +43,7 @@ export function columnsFor(
           ) : (
             <span className="text-muted">
               <span aria-hidden>–</span>
-              <span className="sr-only">not meant for it</span>
+              <span className="sr-only">not listed there</span>
             </span>
           );
         },
@@ -108,7 +108,7 @@ function Standing({ state, now, zone }: { state: BenchState; now: number; zone: 
         <StateMark tone="waits">
           {state.at !== null && state.at > now
             ? `To be published ${whenOf(state.at, now, zone)}`
-            : `Being published, ${state.left} to go`}
+            : `Being published${state.left > 1 ? `, ${countOf(state.left, 'listing')}` : ''}`}
         </StateMark>
       );
     case 'refused':

@@ -37,7 +37,7 @@ export const columnsFor = (offered: boolean, order: AheadOrder): Column<Prospect
         formatMoney({ minor: p.from, currency: p.currency })
       ) : (
         <>
-          <span className="text-muted">{signOf(p.currency)}</span>{' '}
+          <span className="text-muted">{signOf(p.currency)}</span>
           <BeforeAfter from={p.from} to={p.to} currency={p.currency} />
         </>
       ),

@@ -15,11 +15,19 @@ export const shareUpTo = (most: number) => ({
 export const MARKUP = {
   write: (n: number) => formatRate(n, true),
   parse: (text: string): Parsed<number> => {
-    const bare = /^\s*(1\d{2}|[2-9]\d{2,3})\s*$/.exec(text)?.[1];
-    if (bare)
+    const bare = /^\s*(\d{1,4}(?:[.,]\d{1,4})?)\s*$/.exec(text)?.[1];
+    const n = bare ? Number(bare.replace(',', '.')) : 0;
+    const times = (factor: number) => `${Math.round(factor * 10_000) / 10_000} times the cost`;
+    // Small and large numbers may be factors, or shares that count the cost itself.
+    if (n > 0 && n < 10)
       return {
         ok: false,
-        reason: `${bare} can be read two ways: write +${bare} % for ${Number(bare) / 100 + 1} times the cost, or +${Number(bare) - 100} % for ${Number(bare) / 100} times.`,
+        reason: `${bare} can be read two ways: write +${n} % for ${times(1 + n / 100)}, or +${Math.round((n - 1) * 1_000_000) / 10_000} % for ${times(n)}.`,
+      };
+    if (n >= 100)
+      return {
+        ok: false,
+        reason: `${bare} can be read two ways: write +${n} % for ${times(n / 100 + 1)}, or +${n - 100} % for ${times(n / 100)}.`,
       };
     return within(parseRate(text), 0, 20_000_000, 'From 0 % to +2,000 %');
   },

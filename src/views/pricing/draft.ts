@@ -73,6 +73,18 @@ export function useDraft({ plans, settings: { stock } }: Pick<ShopTerms, 'plans'
       setPlans([made, ...draft.plans]);
       setChosen(made.id);
     },
+    /** Puts a plan of its own for each of some marketplaces in place of the one that is edited: the same until it is changed. */
+    split: (markets: readonly { readonly id: string; readonly name: string }[]) => {
+      const own = markets.map((m) => ({
+        ...plan,
+        id: crypto.randomUUID(),
+        name: `${plan.name}, ${m.name}`.slice(0, 80),
+        marketplaces: [m.id],
+      }));
+      // What it covered elsewhere, later marketplaces too, it covers on.
+      setPlans(draft.plans.flatMap((p) => (p.id === plan.id ? [...own, plan] : [p])));
+      setChosen(own[0]?.id ?? plan.id);
+    },
     discard: () => setState({ base: saved, draft: saved }),
   };
 }

@@ -11,13 +11,15 @@ interface Props {
   /** What each catches, in the same order; null while it is counted. */
   readonly caught: readonly PlanCatch[] | null;
   readonly currency: string;
+  /** What a marketplace is called. */
+  readonly nameOf: (marketplace: string) => string;
   readonly chosen: string;
   readonly onChoose: (id: string) => void;
   readonly onChange: (plans: readonly PlanRow[]) => void;
 }
 
 /** The plans in their order, dragged or moved by keys: the first that covers a listing sets its price. */
-export function PlanList({ plans, caught, currency, chosen, onChoose, onChange }: Props) {
+export function PlanList({ plans, caught, currency, nameOf, chosen, onChoose, onChange }: Props) {
   return (
     <Sortable
       ids={plans.map((p) => p.id)}
@@ -30,6 +32,7 @@ export function PlanList({ plans, caught, currency, chosen, onChoose, onChange }
             plan={plan}
             caught={caught?.[at] ?? null}
             currency={currency}
+            nameOf={nameOf}
             isChosen={plan.id === chosen}
             onChoose={() => onChoose(plan.id)}
             onSwitch={() => onChange(plans.map((p) => (p.id === plan.id ? { ...p, on: !p.on } : p)))}
@@ -44,6 +47,7 @@ function Row({
   plan,
   caught,
   currency,
+  nameOf,
   isChosen,
   onChoose,
   onSwitch,
@@ -51,6 +55,7 @@ function Row({
   plan: PlanRow;
   caught: PlanCatch | null;
   currency: string;
+  nameOf: Props['nameOf'];
   isChosen: boolean;
   onChoose: () => void;
   onSwitch: () => void;
@@ -86,8 +91,8 @@ function Row({
           {plan.name || 'New plan'}
         </button>
         {!plan.on && <span className="text-muted"> draft</span>}
-        <span className="block truncate text-muted" title={planInWords(plan, currency)}>
-          {plan.filter || 'everything'}: {planInWords(plan, currency)}
+        <span className="block truncate text-muted" title={planInWords(plan, currency, nameOf)}>
+          {plan.filter || 'everything'}: {planInWords(plan, currency, nameOf)}
         </span>
         {plan.on && taken > 0 && (
           <span className="block text-xs text-muted">{formatCount(taken)} more go by earlier plans</span>

@@ -8,6 +8,7 @@ import { GoodsCaught } from '../../ui/goods-caught';
 import type { MarketConnection, PlanRow } from '../../work/model';
 import { goodsProblems } from '../../work/shop/plan-choice';
 import { amountIn, shareUpTo, WHOLE_NUMBER } from './amounts';
+import { ClockHint } from './clock-hint';
 import { DemandSlots } from './demand-slots';
 import { ChoiceSlot, NumberSlot, OptionalSlot, TextSlot } from './slot';
 import { StockSlots } from './stock-slots';
@@ -58,6 +59,7 @@ function Scope({ plan, markets, onChange }: Props) {
         value={plan.filter}
         none="anything"
         wide
+        tellsItself
         problemOf={(text) => goodsProblems(text).map(problemInWords)[0] ?? null}
         onChange={(filter) => onChange({ filter })}
       >
@@ -77,7 +79,9 @@ function Scope({ plan, markets, onChange }: Props) {
         value={plan.from ?? ''}
         none="now on"
         onChange={(from) => onChange({ from: from || null })}
-      />{' '}
+      >
+        <ClockHint local={plan.from} markets={markets} />
+      </TextSlot>{' '}
       to{' '}
       <TextSlot
         label="To, in the time of each marketplace"
@@ -86,7 +90,9 @@ function Scope({ plan, markets, onChange }: Props) {
         none="no end"
         problemOf={() => spanProblem(plan)}
         onChange={(to) => onChange({ to: to || null })}
-      />
+      >
+        <ClockHint local={plan.to} markets={markets} />
+      </TextSlot>
       :
     </>
   );
@@ -129,6 +135,7 @@ function Bands({ plan, currency, markets, onChange }: Props) {
               label={`Flat amount${plan.bands.length > 1 ? ` of band ${at + 1}` : ''}`}
               value={band.flat}
               {...money}
+              write={(n) => (n ? money.write(n) : 'nothing')}
               onChange={(flat) => setBand(at, { flat })}
             />
             .{' '}
@@ -209,11 +216,11 @@ function Guards({ plan, currency, onChange }: Props) {
       <OptionalSlot
         label="Share of MSRP"
         value={plan.mostOfMsrp}
-        none="no share"
+        none="MSRP (guard off)"
         {...shareUpTo(5_000_000)}
         onChange={(mostOfMsrp) => onChange({ mostOfMsrp })}
       />{' '}
-      of MSRP or{' '}
+      {plan.mostOfMsrp !== null && 'of MSRP '}or{' '}
       <OptionalSlot
         label="Ceiling"
         value={plan.ceiling}
@@ -221,12 +228,12 @@ function Guards({ plan, currency, onChange }: Props) {
         {...money}
         onChange={(ceiling) => onChange({ ceiling })}
       />
-      . Where guards contradict,{' '}
+      . Where no price keeps the guards,{' '}
       <ChoiceSlot
         label="Where guards contradict"
         value={plan.contradiction}
         choices={[
-          ['show none', 'show none if a sale would lose'],
+          ['show none', 'show none if a sale would lose, or break MAP or MSRP'],
           ['floor', 'sell at the floor'],
           ['stay', 'stay at the old price'],
         ]}
@@ -332,7 +339,7 @@ function nextWeek(): { from: string; to: string } {
 }
 
 /** Room for a sale, and the sale. */
-function Sale({ plan, onChange }: Props) {
+function Sale({ plan, markets, onChange }: Props) {
   return (
     <>
       Leave room for a sale of{' '}
@@ -359,7 +366,9 @@ function Sale({ plan, onChange }: Props) {
             value={plan.sale.from}
             none="a time"
             onChange={(from) => onChange({ sale: { ...plan.sale!, from } })}
-          />{' '}
+          >
+            <ClockHint local={plan.sale.from} markets={markets} />
+          </TextSlot>{' '}
           to{' '}
           <TextSlot
             label="The sale ends"
@@ -368,7 +377,9 @@ function Sale({ plan, onChange }: Props) {
             none="a time"
             problemOf={() => spanProblem(plan.sale!)}
             onChange={(to) => onChange({ sale: { ...plan.sale!, to } })}
-          />
+          >
+            <ClockHint local={plan.sale.to} markets={markets} />
+          </TextSlot>
           .{' '}
           <Button kind="text" className="-my-1.5" onClick={() => onChange({ sale: null })}>
             No sale

@@ -1,6 +1,7 @@
 'use client';
 import dynamic from 'next/dynamic';
 import { useMemo, useState } from 'react';
+import { digitsOf, formatMoney } from '../../core/money';
 import { parseFormula } from '../../core/pricing';
 import { AfterPaint } from '../../ui/after-paint';
 import { useAnswer } from '../../ui/answer';
@@ -77,6 +78,7 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
             plans={draft.plans}
             caught={caught ?? null}
             currency={currency}
+            nameOf={(id) => markets.find((m) => m.id === id)?.name ?? id}
             chosen={chosen}
             onChoose={rules.choose}
             onChange={rules.setPlans}
@@ -163,7 +165,7 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
 
 /** One plan as a sentence whose parts are edited in place. */
 function EditedPlan({
-  rules: { plan, draft, change, remove },
+  rules: { plan, draft, change, remove, split },
   currency,
   markets,
 }: {
@@ -171,6 +173,9 @@ function EditedPlan({
   currency: string;
   markets: readonly MarketConnection[];
 }) {
+  const meant = markets.filter((m) => plan.marketplaces === null || plan.marketplaces.includes(m.id));
+  const currencies = [...new Set(meant.map((m) => m.site.currency))];
+  const onSplit = () => split(meant);
   return (
     <>
       <div className="flex items-center gap-3">
@@ -192,8 +197,16 @@ function EditedPlan({
       <AfterPaint>
         <PlanSentence plan={plan} currency={currency} markets={markets} onChange={change} />
       </AfterPaint>
-      {markets.length > 1 && (
-        <p className="text-xs text-muted">Amounts are in the currency of each marketplace.</p>
+      {meant.length > 1 && (
+        <p className="text-xs text-muted">
+          {currencies.length > 1
+            ? `An amount means ${currencies.map((c) => formatMoney({ minor: 10 ** digitsOf(c), currency: c })).join(', ')} alike where it says 1: for other amounts `
+            : 'Amounts are in the currency of each marketplace. For other amounts '}
+          <Button kind="text" className="-mx-1.5 py-0" onClick={onSplit}>
+            give each marketplace a plan of its own
+          </Button>
+          .
+        </p>
       )}
     </>
   );

@@ -109,6 +109,7 @@ export function TextSlot({
   value,
   none,
   wide,
+  tellsItself,
   type = 'text',
   problemOf,
   onChange,
@@ -119,6 +120,8 @@ export function TextSlot({
   /** What stands there while it is empty. */
   none: string;
   wide?: boolean;
+  /** What is wrong is told by what stands below. */
+  tellsItself?: boolean;
   type?: 'text' | 'datetime-local';
   problemOf?: (text: string) => string | null;
   onChange: (value: string) => void;
@@ -155,7 +158,7 @@ export function TextSlot({
           onChange={(e) => onChange(e.target.value)}
           className={`rounded-sm border bg-surface px-1.5 py-1 text-sm ${wrong ? 'border-loss' : 'border-edge'} ${wide ? 'w-[26rem] max-w-full font-mono' : 'w-56'}`}
         />
-        {wrong && !children && (
+        {wrong && !tellsItself && (
           <p id={`${id}-wrong`} className="mt-1 text-xs text-loss">
             {wrong}
           </p>

@@ -59,7 +59,7 @@ export function StockSlots({ rule, onChange }: { rule: StockRule; onChange: (rul
         {...WHOLE_NUMBER}
         onChange={(atMost) => set({ atMost })}
       />
-      , rather none than fewer than{' '}
+      , and as none where it would be fewer than{' '}
       <NumberSlot
         label="At least"
         value={rule.atLeast}
@@ -89,7 +89,7 @@ export function StockSlots({ rule, onChange }: { rule: StockRule; onChange: (rul
           set({ aging: hours === null ? null : { hours, share: aging?.share ?? 500_000 } })
         }
       />{' '}
-      hours ago counts
+      {aging?.hours === 1 ? 'hour' : 'hours'} ago counts
       {aging ? (
         <>
           {' '}

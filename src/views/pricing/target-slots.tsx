@@ -122,12 +122,15 @@ export function TargetSlots({
             value={target.rate}
             {...FACTOR}
             onChange={(rate) => onChange({ ...target, rate })}
-          />{' '}
-          and{' '}
+          />
+          ,{' '}
           <NumberSlot
             label={`More or less${name}`}
             value={target.minor}
             {...offset}
+            write={(n) =>
+              n ? `${n < 0 ? 'less' : 'plus'} ${money.write(Math.abs(n))}` : 'nothing more or less'
+            }
             onChange={(minor) => onChange({ ...target, minor })}
           />
         </>

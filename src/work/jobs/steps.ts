@@ -91,7 +91,13 @@ async function follow(
 ): Promise<void> {
   const { moved, told } = await followSupplier(work, c.id, catalogue);
   await lookForNew(work, c.id, catalogue);
-  await finish(work, job, true, `${says}; ${countOf(moved, 'listing')} moved, ${told} told`, startedAt);
+  await finish(
+    work,
+    job,
+    true,
+    `${says}; ${moved ? `${countOf(moved, 'item')} of what is sold moved` : 'nothing of what is sold moved'}${told ? `, ${countOf(told, 'listing')} told to the marketplaces` : ''}`,
+    startedAt,
+  );
   await recheckOrders(work);
 }
 

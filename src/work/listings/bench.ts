@@ -87,7 +87,8 @@ export async function saveRules(work: Work, rows: readonly RowChange[], name: st
       nowOf(work),
     );
     const told = await repriceAfter(work, null, `${name}.`);
-    if (rows.some((r) => r.table === 'plans') && (hadSale || (await hasSale(work)))) await tellFullPrices(work);
+    if (rows.some((r) => r.table === 'plans') && (hadSale || (await hasSale(work))))
+      await tellFullPrices(work);
     return told;
   });
 }
@@ -101,7 +102,13 @@ async function tellFullPrices(work: Work): Promise<void> {
   const takes = [...assortment.shop.connections.values()].filter(
     (c) => c.role === 'marketplace' && c.site.attributes.some((a) => a.isBefore),
   );
-  await queueChanges(work, listedOn(assortment, takes.map((c) => c.id)));
+  await queueChanges(
+    work,
+    listedOn(
+      assortment,
+      takes.map((c) => c.id),
+    ),
+  );
 }
 
 /**
@@ -276,7 +283,7 @@ export async function putBack(work: Work, ids: readonly string[]): Promise<numbe
       ...orphansOf(assortment, leaving),
     ];
     const count = new Set(leaving.map(groupOf)).size;
-    await applyChange(db, { by: 'person', name: `Put ${count} back` }, rows, nowOf(work));
+    await applyChange(db, { by: 'person', name: `Put ${countOf(count, 'product')} back` }, rows, nowOf(work));
     return count;
   });
 }

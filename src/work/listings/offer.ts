@@ -16,10 +16,15 @@ export const stateMoved = ({ state }: Published, to: OfferState): boolean =>
   state !== undefined && state !== to;
 
 /** Why a price is what it is, in one sentence for the history. */
-export function reasonOf(quote: Quote, plan: PlanRow | null, currency: string): string {
+export function reasonOf(
+  quote: Quote,
+  plan: PlanRow | null,
+  currency: string,
+  nameOf?: (marketplace: string) => string,
+): string {
   if (quote.by === 'own') return 'own price';
   if (!plan || !quote.answer?.ok) return quote.problem ?? 'no price';
-  return `plan “${plan.name}”: ${quote.answer.steps.map((s) => stepInWords(s, plan, currency)).join('; ')}`;
+  return `plan “${plan.name}”: ${quote.answer.steps.map((s) => stepInWords(s, plan, currency, nameOf)).join('; ')}`;
 }
 
 /** Whether a price loses at each sale, or breaks MAP or the share of MSRP. */

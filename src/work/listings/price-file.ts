@@ -67,7 +67,9 @@ function rowOf(assortment: Assortment, id: string): PriceRow | null {
   const quote = quoteListing(full, shop, plan);
   const money = (minor: number | null | undefined) => (minor == null ? '' : decimalOf(minor, currency));
   const steps =
-    quote?.answer?.ok && plan ? quote.answer.steps.map((s) => stepInWords(s, plan, currency)) : [];
+    quote?.answer?.ok && plan
+      ? quote.answer.steps.map((s) => stepInWords(s, plan, currency, (id) => marketOf(shop, id)?.name ?? id))
+      : [];
   // Exact to twelve digits, as a spreadsheet has it.
   const rate = quote?.exchange ? Number((quote.exchange.num / quote.exchange.den).toPrecision(12)) : 1;
   const cells: Record<string, string> = {

@@ -107,7 +107,7 @@ export async function reprice(
     const money = (minor: number) => formatMinor(minor, site.currency);
     const says = [
       price !== before.price
-        ? `Price ${money(before.price)} → ${money(price)} by ${reasonOf(quote, plan, site.currency)}.`
+        ? `Price ${money(before.price)} → ${money(price)} by ${reasonOf(quote, plan, site.currency, (id) => marketOf(shop, id)?.name ?? id)}.`
         : '',
       quantity !== before.quantity ? `Shown ${before.quantity} → ${quantity}.` : '',
       STATE_IN_WORDS[state](listing.state === 'live', before),

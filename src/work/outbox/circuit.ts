@@ -50,13 +50,16 @@ export async function noteWell(work: Work, c: Connection): Promise<void> {
     await work.db.connections.update(c.id, { failures: 0, trouble: null, openUntil: null });
 }
 
+/** What is wrong and what to do, where the other side does not say that already. */
+const withStep = (says: string, step: string): string => (says.includes(step) ? says : `${says} ${step}`);
+
 /** `Out of service. Trying again in 12 s.` */
 export function troubleInWords(c: Connection, now: number): string | null {
   if (!c.trouble) return null;
   if (c.trouble.kind === 'credentials')
     return c.role === 'marketplace'
-      ? `${c.trouble.says} Give consent again.`
-      : `${c.trouble.says} Enter account and key again.`;
+      ? withStep(c.trouble.says, 'Give consent again.')
+      : withStep(c.trouble.says, 'Enter account and key again.');
   const wait = isOpenAt(c, now) ? `Trying again in ${spanOf(c.openUntil! - now)}.` : 'Trying again.';
   return `${c.trouble.says} ${wait} Nothing is lost; work waits.`;
 }
