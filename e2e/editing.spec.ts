@@ -75,6 +75,9 @@ test('the grid: typed, pasted as a block, filled down, refused cell by cell, und
   );
   await cell(0, 0).click();
   await page.keyboard.press('Control+v');
+  // The brand is one for all marketplaces: what is on sale elsewhere is asked about first.
+  const everywhere = page.getByRole('button', { name: 'Change it everywhere' });
+  await everywhere.click();
   await expect(cell(0, 0)).toHaveText('Pasted one');
   await expect(cell(0, 1)).toHaveText('House brand');
   // An address that is none is told and takes nothing else with it.
@@ -87,6 +90,7 @@ test('the grid: typed, pasted as a block, filled down, refused cell by cell, und
   await page.keyboard.press('Shift+ArrowDown');
   await page.keyboard.press('Shift+ArrowDown');
   await page.keyboard.press('Control+d');
+  await everywhere.click();
   await expect(cell(2, 1)).toHaveText('House brand');
   await page.keyboard.press('Control+c');
   expect(await page.evaluate(() => navigator.clipboard.readText())).toBe(
@@ -138,7 +142,7 @@ test('a live listing is edited in its docket, says where each text comes from, a
   await page.goto(`${DEMO}/listings?q=is:live on:"Pennywharf UK"`);
   await rows(page, 'Listings').first().click();
   const docket = page.getByRole('complementary', { name: 'Listing' });
-  const title = docket.getByLabel(/^Title, /);
+  const title = docket.getByLabel('Title', { exact: true });
   const before = await title.inputValue();
   await title.fill('Edited while on sale');
   await title.press('Enter');

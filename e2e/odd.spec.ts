@@ -99,18 +99,18 @@ test('what is typed stays when another tab changes the same title; no price is n
   await page.goto(`${DEMO}/bench`);
   await rows(page, 'Bench').first().click();
   const docket = page.getByRole('complementary');
-  await expect(docket.getByLabel(/^Title, /)).toBeVisible();
+  await expect(docket.getByLabel('Title', { exact: true })).toBeVisible();
   const other = await context.newPage();
   await other.goto(page.url());
-  await docket.getByLabel(/^Title, /).fill('Typed here and not saved yet');
-  await other.getByLabel(/^Title, /).fill('Saved in the other tab');
-  await other.getByLabel(/^Title, /).press('Enter');
+  await docket.getByLabel('Title', { exact: true }).fill('Typed here and not saved yet');
+  await other.getByLabel('Title', { exact: true }).fill('Saved in the other tab');
+  await other.getByLabel('Title', { exact: true }).press('Enter');
   await expect(
     docket.getByText('It was changed elsewhere while you typed: “Saved in the other tab”.'),
   ).toBeVisible();
-  await expect(docket.getByLabel(/^Title, /)).toHaveValue('Typed here and not saved yet');
+  await expect(docket.getByLabel('Title', { exact: true })).toHaveValue('Typed here and not saved yet');
   await docket.getByRole('button', { name: 'Keep what I typed' }).click();
-  await expect(other.getByLabel(/^Title, /)).toHaveValue('Typed here and not saved yet');
+  await expect(other.getByLabel('Title', { exact: true })).toHaveValue('Typed here and not saved yet');
   await other.close();
   for (const price of ['-5.00', '0']) {
     await docket.getByLabel('Own price').fill(price);

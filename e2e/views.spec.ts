@@ -52,6 +52,7 @@ test('the whole of it by keyboard: stops, search, rows, docket, commands, help',
   await page.keyboard.press('g');
   await page.keyboard.press('l');
   await expect(page.getByRole('heading', { name: 'Listings', level: 1 })).toBeVisible();
+  await expect(page.getByRole('searchbox', { name: 'Search' })).toBeVisible();
   await page.keyboard.press('/');
   await page.keyboard.type('is:live margin:>10 ');
   await expect(page.getByRole('button', { name: 'Remove is:live' })).toBeVisible();

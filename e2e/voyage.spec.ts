@@ -57,8 +57,8 @@ test('one product’s whole voyage, from an empty start to tracking returned', a
   await first.click();
   const docket = page.getByRole('complementary', { name: 'Product on the Bench' });
   await expect(docket.getByText('Profit per sale')).toBeVisible();
-  await docket.getByLabel(/^Title/).fill('Red torch, a fine replica');
-  await docket.getByLabel(/^Title/).press('Enter');
+  await docket.getByLabel('Title', { exact: true }).fill('Red torch, a fine replica');
+  await docket.getByLabel('Title', { exact: true }).press('Enter');
   await docket.getByLabel('Own price').fill('24,9x');
   await docket.getByLabel('Own price').press('Enter');
   await expect(docket.getByText('“24,9x” is not an amount')).toBeVisible();
@@ -73,8 +73,8 @@ test('one product’s whole voyage, from an empty start to tracking returned', a
   await page.getByRole('button', { name: 'Publish 3', exact: true }).click();
   await expect(page.getByText(/Pennywharf UK refused it.*Copies of branded goods/).first()).toBeVisible();
   await expect(rows(page, 'Bench')).toHaveCount(1);
-  await docket.getByLabel(/^Title/).fill('Red torch for the field');
-  await docket.getByLabel(/^Title/).press('Enter');
+  await docket.getByLabel('Title', { exact: true }).fill('Red torch for the field');
+  await docket.getByLabel('Title', { exact: true }).press('Enter');
   await docket.getByRole('button', { name: 'Approve and publish' }).click();
   await expect(page.getByRole('heading', { name: 'The Bench is clear' })).toBeVisible();
 

@@ -1,3 +1,4 @@
+import { clockTime } from '@/core/units';
 import { catalogueNote, historyOf, readCatalogue, readDetails } from '@/store';
 import {
   connectSupplier,
@@ -7,7 +8,7 @@ import {
   startConsent,
 } from '@/work/connections/connections';
 import { runRound } from '@/work/jobs/runner';
-import { runNow, setEvery, stopJob } from '@/work/jobs/schedule';
+import { runNow, setPaused, setTiming, stopJob } from '@/work/jobs/schedule';
 import { troubleInWords } from '@/work/outbox/circuit';
 import { forget } from '@/work/readings/reading';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
@@ -143,11 +144,34 @@ describe('reading the catalogue', () => {
   test('an interval chosen while it is read holds for the next run', async () => {
     await runRound(v.work);
     expect((await job('brackwater:catalogue')).running).not.toBeNull();
-    await setEvery(v.work, 'brackwater:catalogue', 3_600_000);
+    await setTiming(v.work, { id: 'brackwater:catalogue', subject: 'brackwater' }, { every: 3_600_000 });
     await v.settle();
     const after = await job('brackwater:catalogue');
     expect([after.running, after.every]).toEqual([null, 3_600_000]);
     expect(after.nextAt - v.work.clock()).toBeGreaterThan(3_500_000);
+  });
+
+  test('a task runs at its time on its weekdays by the shop’s clocks; paused it rests, asked or not', async () => {
+    await v.settle();
+    const catalogue = { id: 'brackwater:catalogue', subject: 'brackwater' };
+    await setTiming(v.work, catalogue, { timetable: { time: '06:30', days: [1, 2, 3, 4, 5] } });
+    const due = (await job(catalogue.id)).nextAt;
+    const zone = (await v.work.db.settings.get('shop'))!.zone;
+    expect(clockTime(due, zone)).toBe('06:30');
+    const { lastAt } = await job(catalogue.id);
+    await v.settle(due - v.work.clock() - 60_000);
+    expect((await job(catalogue.id)).lastAt).toBe(lastAt);
+    await setPaused(v.work, catalogue.id, true);
+    await v.settle(120_000);
+    await runNow(v.work, catalogue.id);
+    await v.settle(1_000);
+    expect((await job(catalogue.id)).lastAt).toBe(lastAt);
+    await setPaused(v.work, catalogue.id, false);
+    await v.settle(1_000);
+    const after = await job(catalogue.id);
+    expect(after.lastAt).toBeGreaterThan(due);
+    expect(clockTime(after.nextAt, zone)).toBe('06:30');
+    expect(after.nextAt - due).toBeGreaterThanOrEqual(23 * 3_600_000);
   });
 
   test('a run asked for while it runs follows it, once', async () => {
@@ -277,7 +301,7 @@ test('a paused connection is left alone and goes on where it was; disconnecting 
   await v.settle(3_600_000);
   expect((await job('brackwater:catalogue')).lastAt).toBe(last);
   await v.work.db.connections.update('brackwater', { paused: false });
-  await setEvery(v.work, 'brackwater:catalogue', 60_000);
+  await setTiming(v.work, { id: 'brackwater:catalogue', subject: 'brackwater' }, { every: 60_000 });
   await v.settle(61_000);
   expect((await job('brackwater:catalogue')).lastAt).toBeGreaterThan(last!);
   const edits = await v.work.db.edits.count();

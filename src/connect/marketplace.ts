@@ -440,6 +440,8 @@ function siteOf(s: SiteShape): Site {
       categories: a.categories ?? null,
       needed: a.needed === true,
       usual: plainText(a.usual ?? ''),
+      ...(a.least !== undefined && { least: a.least }),
+      ...(a.most !== undefined && { most: a.most }),
       ...(a.before === true && a.kind === 'amount' && { isBefore: true }),
     })),
     limits: s.limits ? { ...s.limits } : USUAL_LIMITS,

@@ -228,6 +228,8 @@ class AttributeShape {
   @IsOptional() @IsArray() @ArrayMaxSize(5000) @IsString({ each: true }) categories?: string[];
   @IsOptional() @IsBoolean() needed?: boolean;
   @IsOptional() @IsString() @MaxLength(200) usual?: string;
+  @IsOptional() @IsInt() @Min(0) least?: number;
+  @IsOptional() @IsInt() @Min(0) most?: number;
   @IsOptional() @IsBoolean() before?: boolean;
 }
 

@@ -168,6 +168,9 @@ export interface WireAttribute {
   categories?: string[];
   needed?: boolean;
   usual?: string;
+  /** Of a number: the least and the most that it takes. */
+  least?: number;
+  most?: number;
   /** Of an amount: it holds the price before a sale. */
   before?: boolean;
 }

@@ -5,7 +5,7 @@ import type { ListingFileColumn, Match } from '../core/lists';
 import type { Currency, ExchangeRate, Ppm } from '../core/money';
 import type { Buyers, CostRules, FeeTable, ShippingBand } from '../core/pricing';
 import type { StockRule } from '../core/stock';
-import type { Instant } from '../core/units';
+import type { Instant, Timetable } from '../core/units';
 import type { StoredFile } from './files';
 import type { MarketLanes, SupplierLanes } from './outbox';
 
@@ -139,6 +139,10 @@ export interface Job {
   readonly task: Task;
   /** Milliseconds between runs. */
   readonly every: number;
+  /** By the clocks of its connection's zone, instead of by the interval. */
+  readonly timetable?: Timetable | null;
+  /** A person paused it: it runs neither by itself nor when asked. */
+  readonly paused?: boolean;
   readonly nextAt: Instant;
   /** While it runs: the time its next run was asked for, if that was after this one began. */
   readonly askedFor?: Instant | undefined;

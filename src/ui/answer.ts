@@ -1,5 +1,5 @@
 'use client';
-import { type DependencyList, startTransition, useEffect, useState } from 'react';
+import { type DependencyList, startTransition, useEffect, useRef, useState } from 'react';
 
 /**
  * The answer to a question, asked again whenever what it depends on changes; the one before stays until then.
@@ -22,5 +22,42 @@ export function useAnswer<T>(ask: () => Promise<T> | T, on: DependencyList, rest
     };
     // biome-ignore lint/correctness/useExhaustiveDependencies: the caller names what the question depends on
   }, on);
+  return answer;
+}
+
+/**
+ * As `useAnswer`, for what follows a hand that does not pause: each answer is shown though what it depends on has
+ * moved on, and one question runs at a time, the newest next.
+ */
+export function useFollowing<T>(ask: () => Promise<T>, on: DependencyList): T | undefined {
+  const [answer, setAnswer] = useState<T>();
+  const line = useRef({ ask, running: false, again: false, gone: false });
+  useEffect(() => {
+    const at = line.current;
+    at.ask = ask;
+    at.again = true;
+    const run = async () => {
+      at.running = true;
+      while (at.again && !at.gone) {
+        at.again = false;
+        try {
+          const got = await at.ask();
+          startTransition(() => setAnswer(() => got));
+        } catch (error) {
+          console.error(error);
+        }
+      }
+      at.running = false;
+    };
+    if (!at.running) void run();
+    // biome-ignore lint/correctness/useExhaustiveDependencies: the caller names what the question depends on
+  }, on);
+  useEffect(() => {
+    const at = line.current;
+    at.gone = false;
+    return () => {
+      at.gone = true;
+    };
+  }, []);
   return answer;
 }

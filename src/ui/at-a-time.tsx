@@ -10,7 +10,7 @@ export function AtATime({
   name,
   label,
   verb,
-  disabled,
+  disabled = false,
   zone,
   now,
   problem = null,
@@ -21,7 +21,7 @@ export function AtATime({
   label: string;
   /** What is done then, as in “Publish at a time”. */
   verb: string;
-  disabled: boolean;
+  disabled?: boolean;
   zone: string;
   now: number;
   /** Why it cannot be done at a time. */

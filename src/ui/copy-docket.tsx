@@ -251,6 +251,10 @@ function TemplateForm({
               </button>
             ))}
           </p>
+          <p className="mt-1 text-xs text-muted">
+            A listing with options has one text for all of them: its SKU, barcode and options, such as colour,
+            are left out of it.
+          </p>
         </Section>
       )}
       {used.length > 0 && (

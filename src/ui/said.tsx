@@ -8,6 +8,7 @@ import { failureInWords } from '../work/failure';
 import type { Change } from '../work/model';
 import { lastRedoable, lastUndoable } from '../work/shop/history';
 import { Button } from './button';
+import { localZone } from './local-zone';
 
 interface Message {
   readonly id: number;
@@ -76,7 +77,7 @@ export async function undoLast(): Promise<void> {
   await takeBack(change.id);
 }
 
-const when = ({ at }: Change) => whenOf(at, work.clock(), Intl.DateTimeFormat().resolvedOptions().timeZone);
+const when = ({ at }: Change) => whenOf(at, work.clock(), localZone());
 
 /** Does again what was undone last in this tab. */
 export async function redoLast(): Promise<void> {

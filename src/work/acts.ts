@@ -12,6 +12,7 @@ import type { Work } from './context';
 import {
   approve,
   leaveOut,
+  movePublishing,
   publish,
   saveRules,
   sendChanges,
@@ -115,6 +116,7 @@ export const acts = {
   setOwnPrice: bound(setOwnPrice),
   settleDrift: bound(settleDrift),
   stopPublishing: bound(stopPublishing),
+  movePublishing: bound(movePublishing),
   takeLeaps: bound(takeLeaps),
   takeSheet: bound(takeSheet),
   tellAnyway: bound(tellAnyway),

@@ -118,7 +118,10 @@ export function listingErrors(m: Market, listing: WireListing): { field: string;
     }
     if (a.kind === 'choice' && !a.choices?.some((c) => c.id === value))
       errors.push({ field: a.id, reason: `“${a.name}” has no value “${value}”.` });
-    if (a.kind === 'number' && !/^\d{1,6}$/.test(value))
+    if (
+      a.kind === 'number' &&
+      (!/^\d{1,6}$/.test(value) || Number(value) < (a.least ?? 0) || Number(value) > (a.most ?? 999_999))
+    )
       errors.push({ field: a.id, reason: `“${a.name}” is a whole number.` });
     if (a.kind === 'amount' && !isAmount(value))
       errors.push({ field: a.id, reason: `“${a.name}” is an amount.` });

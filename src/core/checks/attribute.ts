@@ -26,6 +26,9 @@ export interface SiteAttribute {
   readonly needed: boolean;
   /** What the site would put there for most sellers; '' where it does not say. */
   readonly usual: string;
+  /** The least and the most of a number, as the site says; missing for no limit. */
+  readonly least?: number;
+  readonly most?: number;
   /** It holds the price before a sale, which is told by itself while one is on. */
   readonly isBefore?: boolean;
 }
@@ -60,9 +63,11 @@ export function readAttribute(attribute: SiteAttribute, typed: string, currency:
     }
     case 'number': {
       const [, digits = ''] = /^(\d{1,6})(?:\s*\p{L}+\.?)?$/u.exec(text) ?? [];
-      return digits
+      if (!digits) return wrong(`“${text}” is no whole number${unit && ` of ${unit}`}.`);
+      const { least = 0, most = Number.MAX_SAFE_INTEGER } = attribute;
+      return Number(digits) >= least && Number(digits) <= most
         ? { ok: true, value: String(Number(digits)) }
-        : wrong(`“${text}” is no whole number${unit && ` of ${unit}`}.`);
+        : wrong(`${name} is from ${least} to ${most}${unit && ` ${unit}`}, not ${digits}.`);
     }
     case 'amount': {
       const amount = parsePrice(text, currency);

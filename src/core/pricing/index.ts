@@ -41,6 +41,9 @@ export {
 export {
   type Buyers,
   type CostRules,
+  type CostUnit,
+  type CountryCosts,
+  costsByCountry,
   type FurtherCosts,
   furtherCosts,
   goodsFor,

@@ -3,6 +3,7 @@ import { SAME, WHOLE } from '../money';
 import {
   buyersInWords,
   type CostRules,
+  costsByCountry,
   discountsInWords,
   furtherCosts,
   importsInWords,
@@ -79,6 +80,12 @@ test('a border: duty on goods and shipping, tax on all with the duty, by hand', 
   ]);
   expect(landed({ imports: [{ ...border, freeUpTo: 2000 }] }, US)!.more).toEqual([]);
   expect(landed({ imports: [border] }, GB)!.more).toEqual([]);
+  const none = { shipping: 350, duty: 0, importTax: 0 };
+  expect(costsByCountry(unit, { shipping, rules: rules({ imports: [border] }) }, MIX, SAME)).toEqual([
+    { country: 'GB', share: 750_000, ...none },
+    { country: 'US', share: 250_000, ...none, duty: 94, importTax: 196 },
+  ]);
+  expect(costsByCountry(unit, { shipping, rules: rules({}) }, MIX, SAME)).toBeNull();
   // A quarter of the buyers: 0.94 / 4 = 0.235, 1.96 / 4 = 0.49
   expect(landed({ imports: [border] }, MIX)!.more).toEqual([
     { kind: 'duty', minor: 24 },

@@ -194,6 +194,53 @@ const goesByCountry = ({ rules }: SupplierCosts) =>
 
 const ANYWHERE: Buyers = [{ country: '', share: WHOLE }];
 
+/** What one unit costs into one country, besides goods and handling. */
+export interface CountryCosts {
+  readonly country: string;
+  /** Of the buyers. */
+  readonly share: Ppm;
+  /** Null where nothing goes there: such countries are left out of the mean. */
+  readonly shipping: number | null;
+  readonly duty: number;
+  readonly importTax: number;
+}
+
+const parcelOf = ({ pack, grams, cubicMillimetres }: CostUnit) => ({
+  items: pack,
+  grams,
+  heaviest: grams === null ? null : Math.ceil(grams / pack),
+  cubicMillimetres,
+});
+
+/**
+ * What {@link landedCosts} takes the mean of, in the marketplace's currency.
+ * @returns null where nothing of the supplier's costs goes by country
+ */
+export function costsByCountry(
+  unit: CostUnit,
+  supplier: SupplierCosts,
+  buyers: Buyers,
+  factor: Factor,
+): CountryCosts[] | null {
+  const { rules } = supplier;
+  if (!rules || !goesByCountry(supplier)) return null;
+  const goods = goodsFor(unit.cost, unit.pack, unit.sku, rules);
+  return buyers
+    .filter(({ share }) => share > 0)
+    .map(({ country, share }) => {
+      const shipping = shippingTo(supplier, country, parcelOf(unit));
+      if (shipping === null) return { country, share, shipping, duty: 0, importTax: 0 };
+      const further = furtherCosts(goods, shipping + handlingFor(unit.pack, rules), country, rules);
+      return {
+        country,
+        share,
+        shipping: convert(shipping, factor),
+        duty: convert(further.duty, factor),
+        importTax: convert(further.importTax, factor),
+      };
+    });
+}
+
 /**
  * What one unit costs until it is at the buyer: goods, shipping and the rest, each the mean over where the buyers are, rounded
  * half up in the supplier's currency and then brought into the marketplace's.
@@ -212,14 +259,9 @@ export function landedCosts(
     const shipping = shippingFor(supplier.shipping, unit.grams);
     return shipping === null ? null : withTax(convert(unit.cost, factor), convert(shipping, factor), tax);
   }
-  const { pack, sku, grams, cubicMillimetres } = unit;
+  const { pack, sku } = unit;
   const goods = goodsFor(unit.cost, pack, sku, rules);
-  const parcel = {
-    items: pack,
-    grams,
-    heaviest: grams === null ? null : Math.ceil(grams / pack),
-    cubicMillimetres,
-  };
+  const parcel = parcelOf(unit);
   let shares = 0;
   const handling = handlingFor(pack, rules);
   const sums = { shipping: 0, duty: 0, importTax: 0, paying: 0, cashback: 0 };

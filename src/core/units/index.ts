@@ -14,3 +14,4 @@ export {
   spanOf,
   whenOf,
 } from './time';
+export { nextTime, type Timetable, timetableInWords, WEEKDAYS } from './timetable';

@@ -146,7 +146,7 @@ export function useCellEdits(
     return writeDelimited(
       rows.map((r) => [...(r ?? [])]),
       '\t',
-    );
+    ).replace(/\r\n$/, '');
   };
   return { busy, refused, forgetRefused, apply, paste, fillDown, clear, textOf };
 }

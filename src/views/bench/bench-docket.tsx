@@ -3,10 +3,12 @@ import Link from 'next/link';
 import { type ReactNode, useState } from 'react';
 import { optionsInWords } from '../../core/catalogue';
 import { formatMinor, parsePrice } from '../../core/money';
-import { countOf } from '../../core/units';
+import { countOf, whenOf } from '../../core/units';
 import { AmountField } from '../../ui/amount-field';
+import { AtATime } from '../../ui/at-a-time';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
+import { CostsByCountry } from '../../ui/costs-by-country';
 import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
 import { History } from '../../ui/history';
@@ -14,6 +16,7 @@ import { ListingFields } from '../../ui/listing-fields';
 import { offerAt } from '../../ui/own-price';
 import { PriceStrip } from '../../ui/price-strip';
 import { say } from '../../ui/said';
+import { useShop } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
 import { Tabs } from '../../ui/tabs';
@@ -106,6 +109,7 @@ export function BenchDocket({
             approve and publish again.
           </Notice>
         )}
+        <OnItsWay row={row} now={now} zone={shop.settings.zone} />
         <Missing row={row} />
         {standing.ready && (
           <div className="mt-3 flex gap-2">
@@ -140,7 +144,10 @@ export function BenchDocket({
           <Button
             onClick={async () => {
               await theShop().duplicateProduct(product.id);
-              await say(`${title} was duplicated: the copy waits on the Bench.`, { undo: true });
+              await say(
+                `${title} was duplicated: the copy waits on the Bench. It has the same title: change it, so that buyers can tell them apart.`,
+                { undo: true },
+              );
             }}
           >
             Duplicate
@@ -243,6 +250,49 @@ function Variants({
   );
 }
 
+/** When it is published, while it can be moved or called back. */
+function OnItsWay({ row, now, zone }: { row: BenchInFull; now: number; zone: string }) {
+  const going = row.full.filter((f) => f.listing.state === 'publishing').map((f) => f.listing);
+  const at = going.find((l) => l.publishAt)?.publishAt ?? null;
+  if (at === null || at <= now) return null;
+  const ids = going.map((l) => l.id);
+  const move = async (to: number | null) => {
+    const n = await theShop().movePublishing(ids, to);
+    await say(
+      n
+        ? `${countOf(n, 'listing')} to be published ${to === null ? 'at once' : whenOf(to, now, zone)}.`
+        : 'It has left already.',
+      { wrong: n === 0 },
+    );
+  };
+  return (
+    <Notice tone="plain">
+      To be published {whenOf(at, now, zone)}.
+      <span className="mt-1 flex gap-2">
+        <Button onClick={() => move(null)}>Publish now</Button>
+        <AtATime
+          name="Move to another time"
+          label={`Not before, ${zone}`}
+          verb="Publish"
+          zone={zone}
+          now={now}
+          onPick={move}
+        />
+        <Button
+          onClick={async () => {
+            const n = await theShop().stopPublishing(ids);
+            await say(n ? `${countOf(n, 'listing')} called back.` : 'It has left already.', {
+              wrong: n === 0,
+            });
+          }}
+        >
+          Call back
+        </Button>
+      </span>
+    </Notice>
+  );
+}
+
 /** What a variant is offered at, why, and an own price instead. */
 function VariantPrice({
   variant,
@@ -254,6 +304,7 @@ function VariantPrice({
   currency: string;
 }) {
   const { listing, quote } = variant;
+  const shop = useShop();
   return (
     <>
       {quote?.sum && quote.deductions ? (
@@ -272,6 +323,7 @@ function VariantPrice({
             breakEven={quote.breakEven}
             currency={currency}
           />
+          {shop && <CostsByCountry full={variant.full} shop={shop} currency={currency} />}
           {quote.by === 'plan' && (
             <div className="mt-2">
               <WhyPrice key={listing.id} quote={quote} plan={plan} currency={currency} />

@@ -1,19 +1,20 @@
 'use client';
-import { useId, useState } from 'react';
-import { buyersInWords, parseBuyers } from '../../core/pricing';
+import { useState } from 'react';
+import { parseBuyers } from '../../core/pricing';
 import { countOf } from '../../core/units';
 import { useAhead } from '../../ui/ahead';
 import { Button } from '../../ui/button';
+import { RowsTable } from '../../ui/rows-table';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
 import type { MarketConnection } from '../../work/model';
+import { BUYER_COLUMNS, buyerRows, buyersText } from './cost-tables';
 
 /** Where the buyers of a marketplace are: shipping and borders count by that. */
 export function BuyersForm({ market, onDone }: { market: MarketConnection; onDone: () => void }) {
   const known = market.buyers ?? [];
-  const [text, setText] = useState(buyersInWords(known));
-  const id = useId();
-  const read = parseBuyers(text);
+  const [rows, setRows] = useState(() => buyerRows(known));
+  const read = parseBuyers(buyersText(rows));
   const changed = read.ok && JSON.stringify(read.value) !== JSON.stringify(known);
   const usual = market.site.shipsTo[0] ?? '';
   const ahead = useAhead(
@@ -34,23 +35,14 @@ export function BuyersForm({ market, onDone }: { market: MarketConnection; onDon
         onDone();
       }}
     >
-      <label htmlFor={id} className="text-xs text-muted">
-        Where its buyers are
-      </label>
-      <input
-        id={id}
-        value={text}
-        placeholder={`${usual} 100 %`}
-        aria-invalid={!read.ok}
-        aria-describedby={`${id}-hint`}
-        onChange={(e) => setText(e.target.value)}
-        className="mt-0.5 block w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink"
+      <RowsTable
+        label={`Where its buyers are; none: all in ${usual}`}
+        columns={BUYER_COLUMNS}
+        rows={rows}
+        wrong={read.ok ? null : read.reason}
+        onChange={setRows}
       />
-      <span id={`${id}-hint`} className={`text-xs ${read.ok ? 'text-muted' : 'text-loss'}`}>
-        {read.ok
-          ? `Shipping, duty and import tax are their mean over these countries. Empty: all in ${usual}.`
-          : read.reason}
-      </span>
+      <p className="text-xs text-muted">Shipping, duty and import tax are their mean over these countries.</p>
       {ahead.view}
       <div className="mt-2 flex flex-wrap gap-2">
         <Button kind="main" type="submit" disabled={!ahead.ready}>
@@ -59,7 +51,7 @@ export function BuyersForm({ market, onDone }: { market: MarketConnection; onDon
         <Button
           onClick={async () => {
             const found = await theShop().buyersOfOrders(market.id);
-            if (found.length) setText(buyersInWords(found));
+            if (found.length) setRows(buyerRows(found));
             else await say(`${market.name} has no orders yet.`, { wrong: true });
           }}
         >

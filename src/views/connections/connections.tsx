@@ -5,11 +5,12 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatMinor } from '../../core/money';
 import { taxInWords } from '../../core/pricing';
-import { clockTime, countOf, formatCount, spanOf, whenOf } from '../../core/units';
+import { clockTime, countOf } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Head, Notice } from '../../ui/head';
+import { localZone } from '../../ui/local-zone';
 import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
 import { work } from '../../work/browser';
@@ -20,22 +21,20 @@ import {
   type Service,
   startConsent,
 } from '../../work/connections/connections';
-import { allJobs, NEVER, TASKS } from '../../work/jobs/job';
-import { allConnections, runNow, setEvery, stopJob } from '../../work/jobs/schedule';
+import { allJobs } from '../../work/jobs/job';
+import { allConnections } from '../../work/jobs/schedule';
 import type { Connection, Job } from '../../work/model';
 import { isOpenAt, troubleInWords } from '../../work/outbox/circuit';
 import { lastRefused } from '../../work/readings/dropped-lists';
 import { useWorld } from '../frame/frame';
 import { AddFileMarket, MarketFiles } from './file-market';
+import { JobsTable } from './jobs-table';
 import { SiteNews, SiteTerms } from './site-terms';
 import { StandIns } from './stand-ins';
 import { costsInWords, SupplierCostsForm } from './supplier-costs';
 
 /** Its drawing comes when it is asked for. */
 const ReadDays = dynamic(() => import('./read-days').then((m) => m.ReadDays), { ssr: false });
-
-const MINUTE = 60_000;
-const INTERVALS = [1, 2, 5, 15, 60, 360, 1440].map((n) => n * MINUTE);
 
 export function Connections() {
   const world = useWorld();
@@ -96,8 +95,6 @@ export function Connections() {
     </section>
   );
 }
-
-const localZone = () => Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 function ConsentButton({ service, words }: { service: Service; words: string }) {
   return (
@@ -233,7 +230,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
       {c.role === 'marketplace' && <SiteNews connection={c} />}
       {c.role === 'marketplace' && <SiteTerms connection={c} />}
       {c.role === 'marketplace' && c.lanes.listings === 'file' && <MarketFiles market={c} />}
-      {jobs.length > 0 && <Jobs connection={c} jobs={jobs} now={now} />}
+      {jobs.length > 0 && <JobsTable connection={c} jobs={jobs} now={now} />}
       {c.role === 'supplier' && (
         <details className="mt-2 text-[13px]" onToggle={(e) => setLooking(e.currentTarget.open)}>
           <summary className="cursor-default text-muted">What its readings brought</summary>
@@ -296,89 +293,5 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
         </Notice>
       )}
     </article>
-  );
-}
-
-/** What moves by itself for a connection, when, and how it went last. */
-function Jobs({ connection: c, jobs, now }: Pick<CardProps, 'connection' | 'jobs' | 'now'>) {
-  return (
-    <table className="mt-3 w-full text-[13px]">
-      <thead className="text-left text-xs text-muted">
-        <tr>
-          {['Task', 'Every', 'Last', 'Next', ''].map((h) => (
-            <th key={h} scope="col" className="py-1 pr-2 font-normal">
-              {h || <span className="sr-only">Run</span>}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {jobs.map((j) => (
-          <tr key={j.id} className="border-t border-rule-soft align-top">
-            <th scope="row" className="py-1.5 pr-2 text-left font-normal">
-              {TASKS[j.task].does}
-              <span className={`block text-xs ${j.lastOk ? 'text-muted' : 'text-lamp'}`}>
-                {j.running?.total
-                  ? `${formatCount(j.running.done)} of ${formatCount(j.running.total)} read`
-                  : j.lastSays}
-              </span>
-            </th>
-            <td className="py-1.5 pr-2">
-              {j.every === NEVER ? (
-                'once'
-              ) : (
-                <select
-                  aria-label={`How often: ${TASKS[j.task].does}`}
-                  value={j.every}
-                  onChange={(e) => setEvery(work, j.id, Number(e.target.value))}
-                  className="rounded-sm border border-edge bg-surface"
-                >
-                  {[...new Set([...INTERVALS, j.every])]
-                    .sort((a, b) => a - b)
-                    .map((ms) => (
-                      <option key={ms} value={ms}>
-                        {spanOf(ms)}
-                      </option>
-                    ))}
-                </select>
-              )}
-            </td>
-            <td className="py-1.5 pr-2 whitespace-nowrap">
-              {j.lastAt ? whenOf(j.lastAt, now, localZone()) : 'never'}
-            </td>
-            <td className="py-1.5 pr-2 whitespace-nowrap">
-              {c.paused
-                ? 'paused'
-                : j.running
-                  ? 'running'
-                  : j.nextAt <= now
-                    ? 'now'
-                    : j.every === NEVER
-                      ? 'when asked'
-                      : `in ${spanOf(j.nextAt - now)}`}
-            </td>
-            <td className="py-1.5 text-right">
-              {j.running?.total ? (
-                // Another element than the button before: a click that comes late must not stop what it was to start.
-                <Button key="stop" kind="text" className="py-0" onClick={() => stopJob(work, j.id)}>
-                  Stop
-                </Button>
-              ) : (
-                <Button
-                  key="run"
-                  kind="text"
-                  className="py-0"
-                  disabled={c.paused}
-                  aria-label={`Run now: ${TASKS[j.task].does}`}
-                  onClick={() => runNow(work, j.id)}
-                >
-                  Run now
-                </Button>
-              )}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

@@ -1,20 +1,22 @@
 'use client';
-import { useId, useState } from 'react';
+import { useState } from 'react';
 import { formatMinor, type Parsed, parseMinor } from '../../core/money';
-import { type FeeRule, feeSharesInWords, parseFeeShares, ruleInWords } from '../../core/pricing';
+import { type FeeRule, parseFeeShares, ruleInWords } from '../../core/pricing';
 import { countOf, formatCount } from '../../core/units';
 import { useAhead } from '../../ui/ahead';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
+import { type Rows, type RowsColumn, RowsTable } from '../../ui/rows-table';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
 import type { MarketConnection } from '../../work/model';
+import { shareColumns, shareRows, sharesText } from './cost-tables';
 
 /** A fee as it is typed. */
 interface Typed {
   readonly rule: FeeRule;
   readonly name: string;
-  readonly shares: string;
+  readonly shares: Rows;
   readonly fixed: string;
   readonly least: string;
   readonly most: string;
@@ -47,6 +49,10 @@ const EMPTY: Omit<FeeRule, 'id'> = {
 
 const LOOK = 'mt-0.5 block w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink';
 
+/** The categories that a fee can differ by; none of a fee per order. */
+const categoriesFor = (rule: Pick<FeeRule, 'per'>, { site }: Pick<MarketConnection, 'site'>) =>
+  rule.per === 'order' ? [] : site.categories;
+
 /** A typed fee as a rule, or why it is none. */
 function ruleOf(typed: Typed, { site }: MarketConnection): Parsed<FeeRule> {
   const money = (text: string, none: number | null): Parsed<number | null> => {
@@ -54,7 +60,8 @@ function ruleOf(typed: Typed, { site }: MarketConnection): Parsed<FeeRule> {
     const got = parseMinor(text, site.currency);
     return got.ok && got.value < 0 ? { ok: false, reason: `“${text}” is below zero.` } : got;
   };
-  const shares = parseFeeShares(typed.shares, site.currency, site.categories);
+  const named = categoriesFor(typed.rule, { site }).length > 0;
+  const shares = parseFeeShares(sharesText(typed.shares, named), site.currency, site.categories);
   if (!shares.ok) return shares;
   if (typed.rule.per === 'order' && Object.keys(shares.value).some((id) => id !== '*'))
     return { ok: false, reason: 'A fee per order cannot differ by category.' };
@@ -82,7 +89,7 @@ export function FeeEditor({ market: c, onDone }: { market: MarketConnection; onD
   const typedOf = (rule: FeeRule): Typed => ({
     rule,
     name: rule.name,
-    shares: feeSharesInWords(rule, site.currency, site.categories),
+    shares: shareRows(rule, site.currency, categoriesFor(rule, c)),
     fixed: money(rule.fixed),
     least: money(rule.least),
     most: money(rule.most),
@@ -122,7 +129,7 @@ export function FeeEditor({ market: c, onDone }: { market: MarketConnection; onD
             <legend className="sr-only">{fee.name}</legend>
             <FeeFields
               fee={fee}
-              categories={site.categories.length > 0}
+              columns={shareColumns(categoriesFor(fee.rule, c))}
               onChange={(set) => put(at, set)}
               onRemove={() => setFees(fees.filter((_, k) => k !== at))}
             />
@@ -159,17 +166,15 @@ export function FeeEditor({ market: c, onDone }: { market: MarketConnection; onD
 
 function FeeFields({
   fee,
-  categories,
+  columns,
   onChange,
   onRemove,
 }: {
   fee: Typed;
-  /** Whether the marketplace has categories. */
-  categories: boolean;
+  columns: readonly RowsColumn[];
   onChange: (set: Partial<Typed>) => void;
   onRemove: () => void;
 }) {
-  const id = useId();
   const { rule } = fee;
   const set = (change: Partial<FeeRule>) => onChange({ rule: { ...rule, ...change } });
   const text = (name: 'name' | 'fixed' | 'least' | 'most', label: string, width = '') => (
@@ -206,7 +211,15 @@ function FeeFields({
           Taken
           <select
             value={rule.per}
-            onChange={(e) => set({ per: e.target.value as FeeRule['per'] })}
+            onChange={(e) => {
+              const per = e.target.value as FeeRule['per'];
+              // A fee per order has no column for categories: its rows lose, or gain, the first cell.
+              const was = rule.per === 'order';
+              const is = per === 'order';
+              const shares =
+                was === is ? fee.shares : fee.shares.map((row) => (is ? row.slice(-2) : ['', ...row]));
+              onChange({ rule: { ...rule, per }, shares });
+            }}
             className={LOOK}
           >
             {Object.entries(PER).map(([per, words]) => (
@@ -221,17 +234,13 @@ function FeeFields({
         </Button>
       </div>
       <div className="mt-2 flex flex-wrap items-start gap-2">
-        <div className="grow text-xs text-muted">
-          <label htmlFor={`${id}-shares`}>
-            Share{categories && rule.per !== 'order' ? ', a line for each category' : ''}
-          </label>
-          <textarea
-            id={`${id}-shares`}
-            rows={Math.min(6, Math.max(1, fee.shares.split('\n').length))}
-            value={fee.shares}
-            placeholder="none; such as 12 % to 50.00, 9 %"
-            onChange={(e) => onChange({ shares: e.target.value })}
-            className={LOOK}
+        <div className="grow">
+          <RowsTable
+            label="Share of the price"
+            columns={columns}
+            rows={fee.shares}
+            wrong={null}
+            onChange={(shares) => onChange({ shares })}
           />
         </div>
         {text('fixed', 'Plus', 'w-20')}

@@ -4,72 +4,79 @@ import { formatMinor, formatRate, type Parsed, parseMinor, parseRate } from '../
 import {
   type CostRules,
   discountsInWords,
-  importsInWords,
-  itemPricesInWords,
   NO_COST_RULES,
   parseDiscounts,
   parseImports,
   parseItemPrices,
   parseZones,
   shippingInWords,
-  zonesInWords,
 } from '../../core/pricing';
 import { countOf } from '../../core/units';
 import { useAhead } from '../../ui/ahead';
 import { Button } from '../../ui/button';
+import { type Rows, RowsTable } from '../../ui/rows-table';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
 import type { LeapRule, SupplierConnection } from '../../work/model';
 import { leapRuleOf } from '../../work/shop/quote';
+import {
+  DISCOUNT_COLUMNS,
+  discountRows,
+  discountsText,
+  IMPORT_COLUMNS,
+  ITEM_PRICE_COLUMNS,
+  importRows,
+  importsText,
+  itemPriceRows,
+  itemPricesText,
+  ZONE_COLUMNS,
+  zoneRows,
+  zonesText,
+} from './cost-tables';
 
 const FIELDS = {
-  zones: {
-    label: 'Shipping elsewhere, a line for each zone',
-    hint: 'DE, FR: 2 kg: 9.50, 30 kg: 24.00. Of several services to a country the cheapest counts',
-    area: true,
-  },
-  imports: {
-    label: 'Duty and import tax, a line for each border',
-    hint: 'US: duty 4 %, tax 8 %, free up to 800. Add “reclaimed” where the tax comes back',
-    area: true,
-  },
-  discounts: {
-    label: 'Discount by quantity',
-    hint: '10: 5 %, 50: 8 %; packs of so many have it',
-    area: false,
-  },
-  itemPrices: {
-    label: 'Prices of single items by quantity, a line for each SKU',
-    hint: 'BW-010021: 10: 3.20, 50: 2.90. They hold in place of the discount',
-    area: true,
-  },
-  extraItem: { label: 'Each further item in a parcel', hint: 'empty: weighed together', area: false },
+  extraItem: { label: 'Each further item in a parcel', hint: 'empty: weighed together' },
   volumetric: {
     label: 'cm³ that count as 1 kg',
     hint: 'such as 5000; empty: size is no matter',
-    area: false,
   },
-  perOrder: { label: 'Handling per order', hint: '', area: false },
-  perItem: { label: 'Handling per item', hint: '', area: false },
+  perOrder: { label: 'Handling per order', hint: '' },
+  perItem: { label: 'Handling per item', hint: '' },
   payingRate: {
     label: 'Paying the supplier costs',
     hint: 'share of what is paid, such as 1.5 %',
-    area: false,
   },
-  payingFixed: { label: 'and each time', hint: '', area: false },
-  cashback: { label: 'Cashback on goods', hint: '', area: false },
+  payingFixed: { label: 'and each time', hint: '' },
+  cashback: { label: 'Cashback on goods', hint: '' },
 } as const;
 type Field = keyof typeof FIELDS;
 type Texts = Readonly<Record<Field, string>>;
+
+/** What is a table: its columns, and how its rows are read. */
+const TABLES = {
+  zones: { label: 'Shipping elsewhere', columns: ZONE_COLUMNS, textOf: zonesText },
+  imports: { label: 'Duty and import tax', columns: IMPORT_COLUMNS, textOf: importsText },
+  discounts: { label: 'Discount by quantity', columns: DISCOUNT_COLUMNS, textOf: discountsText },
+  itemPrices: {
+    label: 'Prices of single items by quantity',
+    columns: ITEM_PRICE_COLUMNS,
+    textOf: itemPricesText,
+  },
+} as const;
+type TableName = keyof typeof TABLES;
+type Tables = Readonly<Record<TableName, Rows>>;
+
+const tablesOf = (rules: CostRules, currency: string): Tables => ({
+  zones: zoneRows(rules.zones, currency),
+  imports: importRows(rules.imports, currency),
+  discounts: discountRows(rules.discounts),
+  itemPrices: itemPriceRows(rules.itemPrices, currency),
+});
 
 function textsOf(rules: CostRules, currency: string): Texts {
   const money = (minor: number) => (minor ? formatMinor(minor, currency) : '');
   const rate = (ppm: number) => (ppm ? formatRate(ppm) : '');
   return {
-    zones: zonesInWords(rules.zones, currency),
-    imports: importsInWords(rules.imports, currency),
-    discounts: discountsInWords(rules.discounts),
-    itemPrices: itemPricesInWords(rules.itemPrices, currency),
     extraItem: rules.extraItem === null ? '' : formatMinor(rules.extraItem, currency),
     volumetric: rules.volumetric === null ? '' : String(rules.volumetric),
     perOrder: money(rules.handling.order),
@@ -83,12 +90,15 @@ function textsOf(rules: CostRules, currency: string): Texts {
 /** Texts as rules, or what is wrong by field. */
 function read(
   texts: Texts,
+  tables: Tables,
   counted: boolean,
   currency: string,
-): { rules: CostRules | null; wrong: Partial<Record<Field, string>> } {
-  const wrong: Partial<Record<Field, string>> = {};
-  const take = <T,>(field: Field, parse: (text: string) => Parsed<T>, none: T): T => {
-    const text = texts[field].trim();
+): { rules: CostRules | null; wrong: Partial<Record<Field | TableName, string>> } {
+  const wrong: Partial<Record<Field | TableName, string>> = {};
+  const take = <T,>(field: Field | TableName, parse: (text: string) => Parsed<T>, none: T): T => {
+    const text = (
+      field in TABLES ? TABLES[field as TableName].textOf(tables[field as TableName]) : texts[field as Field]
+    ).trim();
     if (!text) return none;
     const got = parse(text);
     if (got.ok) return got.value;
@@ -134,12 +144,13 @@ export function SupplierCostsForm({
   const { currency } = supplier;
   const known = supplier.costs ?? NO_COST_RULES;
   const [texts, setTexts] = useState(() => textsOf(known, currency));
+  const [tables, setTables] = useState(() => tablesOf(known, currency));
   const [counted, setCounted] = useState(known.cashback.counted);
   const leap = leapRuleOf(supplier);
   const [times, setTimes] = useState(String(leap.times));
   const [meanwhile, setMeanwhile] = useState(leap.meanwhile);
   const id = useId();
-  const { rules, wrong } = read(texts, counted, currency);
+  const { rules, wrong } = read(texts, tables, counted, currency);
   const factor = /^\d{1,3}$/.test(times.trim()) && Number(times) >= 2 ? Number(times) : null;
   const leapNow: LeapRule | null = factor === null ? null : { times: factor, meanwhile };
   const changedLeap = JSON.stringify(leapNow) !== JSON.stringify(leap);
@@ -149,8 +160,19 @@ export function SupplierCostsForm({
       ? { connection: { id: supplier.id, terms: { costs: rules, leap: leapNow } } }
       : null,
   );
+  const table = (name: TableName) => (
+    <div className="sm:col-span-2">
+      <RowsTable
+        label={TABLES[name].label}
+        columns={TABLES[name].columns}
+        rows={tables[name]}
+        wrong={wrong[name] ?? null}
+        onChange={(rows) => setTables({ ...tables, [name]: rows })}
+      />
+    </div>
+  );
   const field = (name: Field) => {
-    const { label, hint, area } = FIELDS[name];
+    const { label, hint } = FIELDS[name];
     const props = {
       id: `${id}-${name}`,
       value: texts[name],
@@ -160,9 +182,9 @@ export function SupplierCostsForm({
       className: 'mt-0.5 block w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink',
     };
     return (
-      <div className={`text-xs text-muted ${area ? 'sm:col-span-2' : ''}`}>
+      <div className="text-xs text-muted">
         <label htmlFor={props.id}>{label}</label>
-        {area ? <textarea rows={2} {...props} /> : <input {...props} />}
+        <input {...props} />
         <span
           id={`${id}-${name}-hint`}
           role={wrong[name] ? 'alert' : undefined}
@@ -191,15 +213,15 @@ export function SupplierCostsForm({
       <p className="text-[13px] text-muted sm:col-span-2">
         Usual shipping: {shippingInWords(supplier.shipping, currency) || 'none'}, in {currency}.
       </p>
-      {field('zones')}
-      {field('imports')}
+      {table('zones')}
+      {table('imports')}
       {field('perOrder')}
       {field('perItem')}
       {field('extraItem')}
       {field('volumetric')}
       {field('payingRate')}
       {field('payingFixed')}
-      {field('discounts')}
+      {table('discounts')}
       <div>
         {field('cashback')}
         <label className="mt-1 flex items-center gap-1.5 text-xs text-muted">
@@ -207,7 +229,7 @@ export function SupplierCostsForm({
           counts in prices, not only for me
         </label>
       </div>
-      {field('itemPrices')}
+      {table('itemPrices')}
       <p className="text-[13px] text-muted sm:col-span-2">
         A cost that moves by more than{' '}
         <input

@@ -63,9 +63,16 @@ export function StatusLine() {
   const next = seen?.jobs
     .filter((j) => !j.running && !seen.connections.get(j.subject)?.paused && j.nextAt - now < 30 * 86_400_000)
     .sort((a, b) => a.nextAt - b.nextAt)[0];
-  const read = Math.min(
-    ...(seen?.jobs.flatMap((j) => (j.task === 'catalogue' && j.lastAt ? [j.lastAt] : [])) ?? []),
-  );
+  // The oldest stands for none but itself: it is named. Lists that are dropped by hand have no schedule, but an age.
+  const oldest = seen?.jobs
+    .filter(
+      (j) => (j.task === 'catalogue' || j.task === 'list') && j.lastAt && seen.connections.has(j.subject),
+    )
+    .reduce<Map<string, number>>(
+      (by, j) => by.set(j.subject, Math.max(by.get(j.subject) ?? 0, j.lastAt!)),
+      new Map(),
+    );
+  const [eldest] = [...(oldest ?? [])].sort((a, b) => a[1] - b[1]);
   const ill = [...(seen?.connections.values() ?? [])].filter((c) => c.trouble);
   const shown = running.slice(0, ill.length ? 1 : 2);
   return (
@@ -119,7 +126,11 @@ export function StatusLine() {
           {next.nextAt > now ? `in ${spanOf(next.nextAt - now)}` : 'now'}
         </span>
       )}
-      {Number.isFinite(read) && now > 0 && <span>Stock data {spanOf(now - read)} old</span>}
+      {eldest && now > 0 && (
+        <span title="The stock that was read longest ago">
+          Oldest stock: {nameOf(eldest[0])}, {spanOf(now - eldest[1])}
+        </span>
+      )}
       {storage && (
         <span>
           {storage.bytes !== null &&

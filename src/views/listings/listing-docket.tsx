@@ -3,6 +3,7 @@ import { formatMinor, formatMoney, parsePrice } from '../../core/money';
 import { whenOf } from '../../core/units';
 import { AmountField } from '../../ui/amount-field';
 import { Button } from '../../ui/button';
+import { CostsByCountry } from '../../ui/costs-by-country';
 import { Docket } from '../../ui/docket';
 import { Section } from '../../ui/head';
 import { History } from '../../ui/history';
@@ -84,6 +85,7 @@ export function ListingDocket({
             msrp={quote.msrp}
           />
           <SumTable sum={sum} deductions={quote.deductions} breakEven={quote.breakEven} currency={currency} />
+          <CostsByCountry full={row} shop={shop} currency={currency} />
         </Section>
       )}
       {quote && (

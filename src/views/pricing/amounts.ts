@@ -5,14 +5,24 @@ import { formatMinor, formatRate, type Parsed, parseMinor, parseRate } from '../
 const within = (parsed: Parsed<number>, least: number, most: number, says: string): Parsed<number> =>
   !parsed.ok || (parsed.value >= least && parsed.value <= most) ? parsed : { ok: false, reason: says };
 
+/** What a slider beside a field covers, in the field's units; the field itself may go further. */
+export interface Slide {
+  readonly least: number;
+  readonly most: number;
+  /** What one press of an arrow key moves. */
+  readonly step: number;
+}
+
 /** A share from 0 % to a most. */
 export const shareUpTo = (most: number) => ({
+  slide: { least: 0, most: Math.min(most, 1_000_000), step: 5_000 },
   write: (n: number) => formatRate(n),
   parse: (text: string) => within(parseRate(text), 0, most, `From 0 % to ${formatRate(most)}`),
 });
 
 /** A markup: `+45 %` is 45 % more. `115` alone may be meant two ways, and is asked about. */
 export const MARKUP = {
+  slide: { least: 0, most: 3_000_000, step: 10_000 },
   write: (n: number) => formatRate(n, true),
   parse: (text: string): Parsed<number> => {
     const bare = /^\s*(\d{1,4}(?:[.,]\d{1,4})?)\s*$/.exec(text)?.[1];
@@ -35,6 +45,7 @@ export const MARKUP = {
 
 /** A factor on another price: `105 %` is five percent more than it. */
 export const FACTOR = {
+  slide: { least: 500_000, most: 1_500_000, step: 5_000 },
   write: (n: number) => formatRate(n),
   parse: (text: string): Parsed<number> => {
     if (/^\s*[+−-]/.test(text)) {

@@ -17,9 +17,14 @@ interface Kept {
   /** What was saved when the draft was begun. */
   readonly base: RulesDraft;
   readonly draft: RulesDraft;
+  /** What stood before the draft was saved: what comes after it is taken. */
+  readonly until?: RulesDraft;
 }
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+/** Whether two drafts say the same; which comes first is told by the list, whatever number was kept of it. */
+const same = (a: RulesDraft, b: RulesDraft) => inText(a) === inText(b);
+const inText = ({ plans, stock }: RulesDraft) =>
+  JSON.stringify([plans.map(({ order: _, ...plan }) => plan), stock]);
 
 function keptDraft(): Kept | null {
   try {
@@ -33,11 +38,14 @@ function keptDraft(): Kept | null {
 /** All plans and the shop's stock rule as they are edited: nothing holds before it is saved. */
 export function useDraft({ plans, settings: { stock } }: Pick<ShopTerms, 'plans' | 'settings'>) {
   const saved = useMemo((): RulesDraft => ({ plans, stock }), [plans, stock]);
-  const [{ base, draft }, setState] = useState((): Kept => keptDraft() ?? { base: saved, draft: saved });
+  const [{ base, draft, until }, setState] = useState(
+    (): Kept => keptDraft() ?? { base: saved, draft: saved },
+  );
   const [chosen, setChosen] = useState(plans[0]!.id);
   const changed = !same(draft, saved);
   // What was saved meanwhile is taken where nothing was typed over it.
-  if (!same(base, saved) && (same(draft, base) || !changed)) setState({ base: saved, draft: saved });
+  if (saved !== until && !same(base, saved) && (same(draft, base) || !changed))
+    setState({ base: saved, draft: saved });
   useEffect(() => {
     if (same(base, draft)) sessionStorage.removeItem(KEPT);
     else sessionStorage.setItem(KEPT, JSON.stringify({ base, draft } satisfies Kept));
@@ -85,6 +93,8 @@ export function useDraft({ plans, settings: { stock } }: Pick<ShopTerms, 'plans'
       setPlans(draft.plans.flatMap((p) => (p.id === plan.id ? [...own, plan] : [p])));
       setChosen(own[0]?.id ?? plan.id);
     },
+    /** A draft was saved: what the shop holds from now on is taken, as it was written; what was typed meanwhile stays. */
+    settle: (draft: RulesDraft) => setState((before) => ({ ...before, base: draft, until: saved })),
     discard: () => setState({ base: saved, draft: saved }),
   };
 }

@@ -20,7 +20,7 @@ interface Props {
 
 /** Saves what was changed, now or from a time on, or drops it. */
 export function PricingHead({
-  rules: { draft, saved, changed, overtaken, problems, discard },
+  rules: { draft, saved, changed, overtaken, problems, settle, discard },
   moving,
   zone,
 }: Props) {
@@ -31,6 +31,7 @@ export function PricingHead({
   const save = async (plans: readonly PlanRow[], saidOf: (told: number) => string) => {
     const done = await theShop().savePlans(plans, draft.stock);
     if (!done.ok) return say(done.reason, { wrong: true });
+    settle(draft);
     await say(saidOf(done.told), { undo: true });
   };
   const saveNow = () =>

@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { digitsOf, formatMoney } from '../../core/money';
 import { parseFormula } from '../../core/pricing';
 import { AfterPaint } from '../../ui/after-paint';
-import { useAnswer } from '../../ui/answer';
+import { useAnswer, useFollowing } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { Empty, Notice } from '../../ui/head';
 import { Loading } from '../../ui/loading';
@@ -48,7 +48,7 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
   const [below, setBelow] = useState<Below>('ahead');
   const version = useListingsVersion();
   const { offeredOn, order } = looking;
-  const asked = useAnswer<WhatIf | null>(
+  const asked = useFollowing<WhatIf | null>(
     () =>
       offeredOn === null
         ? theShop().whatIf(draft, null, order)

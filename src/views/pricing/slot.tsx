@@ -11,6 +11,7 @@ import {
 import { type ReactNode, useId } from 'react';
 import type { Parsed } from '../../core/money';
 import { AmountField } from '../../ui/amount-field';
+import type { Slide } from './amounts';
 
 const LOOK =
   'inline-block leading-snug border-b-[1.5px] border-river bg-river-soft/60 px-0.5 font-semibold text-river hover:bg-river-soft';
@@ -56,6 +57,7 @@ export function NumberSlot(props: {
   value: number;
   write: (n: number) => string;
   parse: (text: string) => Parsed<number>;
+  slide?: Slide;
   onChange: (value: number) => void;
 }) {
   const { onChange } = props;
@@ -69,6 +71,7 @@ export function OptionalSlot({
   none,
   write,
   parse,
+  slide,
   onChange,
 }: {
   label: string;
@@ -77,6 +80,8 @@ export function OptionalSlot({
   none: string | null;
   write: (n: number) => string;
   parse: (text: string) => Parsed<number>;
+  /** A slider stands beside the field, and what depends on it follows while it moves. */
+  slide?: Slide;
   onChange: (value: number | null) => void;
 }) {
   const words = value === null ? (none ?? '') : write(value);
@@ -98,6 +103,19 @@ export function OptionalSlot({
           parse={parse}
           onChange={onChange}
         />
+        {slide && (
+          <input
+            type="range"
+            aria-label={`${label}, slider`}
+            min={slide.least}
+            max={Math.max(slide.most, value ?? 0)}
+            step={slide.step}
+            value={value ?? slide.least}
+            aria-valuetext={words}
+            onChange={(e) => onChange(Number(e.target.value))}
+            className="ml-2 w-56 align-middle accent-river"
+          />
+        )}
       </PopoverPanel>
     </Popover>
   );

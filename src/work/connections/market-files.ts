@@ -148,6 +148,11 @@ export async function listingFile(work: Work, id: string): Promise<WrittenFile |
   const { db } = work;
   const c = (await db.connections.get(id)) as MarketConnection | undefined;
   if (!c) return null;
+  const columns = c.fileColumns;
+  if (columns && !columns.some(({ holds }) => holds.is === 'field' && holds.field === 'sku'))
+    throw new RangeError(
+      `The listing file of ${c.name} has no column for the SKU, so that its answer could not be matched. Say under “Columns” which one holds it.`,
+    );
   const leaving = await waitingFor(db, id, ['publish']);
   const moved = await waitingFor(db, id, ['offer']);
   await published(work, c, await drafted(work, c, leaving), () => ({ ok: true, page: null }));

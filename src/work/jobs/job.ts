@@ -1,3 +1,4 @@
+import { nextTime } from '../../core/units';
 import type { Job } from '../../store';
 import type { Work } from '../context';
 
@@ -47,7 +48,21 @@ export function newJob(subject: string, task: Job['task'], at: number): Job {
  * A running job keeps the due time it started by, so that it goes on at once after a reload, and waits only
  * where trouble moved that time.
  */
-export const isDue = (job: Job, at: number) => job.nextAt <= at || (job.stop && job.running !== null);
+export const isDue = (job: Job, at: number) =>
+  (job.nextAt <= at && !job.paused) || (job.stop && job.running !== null);
+
+/** When a job runs next by itself after a time. @param zone that of its connection */
+export const dueAfter = (
+  { timetable, every }: Pick<Job, 'timetable' | 'every'>,
+  at: number,
+  zone: string,
+): number => (timetable ? nextTime(timetable, at, zone) : at + every);
+
+/** The zone whose clocks a subject's jobs go by: a marketplace's own, otherwise the shop's. */
+export async function zoneOf({ db }: Pick<Work, 'db'>, subject: string): Promise<string> {
+  const c = await db.connections.get(subject);
+  return c?.role === 'marketplace' ? c.site.zone : ((await db.settings.get('shop'))?.zone ?? 'UTC');
+}
 
 /** Milliseconds for which listings wait while orders come in. */
 const WAITS = 2 * MINUTE;

@@ -1,7 +1,8 @@
 import { STARTING_PLAN } from '../../core/pricing';
+import type { Timetable } from '../../core/units';
 import { type Connection, EVERYWHERE, type Job, STARTING_SETTINGS } from '../../store';
 import type { Work } from '../context';
-import { jobId, NEVER, newJob, SHOP } from './job';
+import { dueAfter, jobId, NEVER, newJob, SHOP, zoneOf } from './job';
 
 /** Rows every shop starts with: its settings and its first plan. */
 export async function startShop(work: Work, zone = STARTING_SETTINGS.zone): Promise<void> {
@@ -49,14 +50,25 @@ export const bringForward = (work: Work, job: string, at: number) =>
     });
 
 export const stopJob = (work: Work, job: string) => work.db.jobs.update(job, { stop: true });
-export const setEvery = (work: Work, job: string, every: number) =>
-  work.db.jobs
+
+/** Sets when a job runs by itself: by an interval in milliseconds, or by the clocks of its connection's zone. */
+export async function setTiming(
+  work: Work,
+  { id, subject }: Pick<Job, 'id' | 'subject'>,
+  timing: { readonly every: number } | { readonly timetable: Timetable },
+): Promise<void> {
+  const zone = await zoneOf(work, subject);
+  await work.db.jobs
     .where('id')
-    .equals(job)
+    .equals(id)
     .modify((j: { -readonly [K in keyof Job]: Job[K] }) => {
-      j.every = every;
+      Object.assign(j, { timetable: null, ...timing });
       // What runs keeps the time it was due at, and goes on.
-      if (!j.running) j.nextAt = work.clock() + every;
+      if (!j.running) j.nextAt = dueAfter(j, work.clock(), zone);
     });
+}
+
+/** Pauses one job, or lets it go on; what it was in the middle of goes on from there. */
+export const setPaused = (work: Work, job: string, paused: boolean) => work.db.jobs.update(job, { paused });
 
 export const allConnections = ({ db }: Pick<Work, 'db'>): Promise<Connection[]> => db.connections.toArray();

@@ -26,7 +26,7 @@ import { dropFiles, inspect, nextToRead } from '../readings/dropped-lists';
 import { readListStep } from '../readings/read-list';
 import { endReading, forget, noteRefused, openReading, storeStep, takeGone } from '../readings/reading';
 import { doubtInWords } from '../readings/words';
-import { jobId, listJob, NEVER } from './job';
+import { dueAfter, jobId, listJob, NEVER, zoneOf } from './job';
 import { bringForward } from './schedule';
 import { tidy } from './tidy';
 
@@ -45,6 +45,7 @@ const STORE_AFTER = 8;
  */
 async function finish(work: Work, job: Job, ok: boolean, says: string, startedAt: number): Promise<void> {
   const at = work.clock();
+  const zone = await zoneOf(work, job.subject);
   await work.db.jobs
     .where('id')
     .equals(job.id)
@@ -56,7 +57,7 @@ async function finish(work: Work, job: Job, ok: boolean, says: string, startedAt
         stopped: false,
         lastSays: says,
         lastOk: ok,
-        nextAt: Math.min(at + j.every, j.askedFor ?? NEVER),
+        nextAt: Math.min(dueAfter(j, at, zone), j.askedFor ?? NEVER),
         askedFor: undefined,
       });
       if (ok) j.lastAt = startedAt;
@@ -435,7 +436,7 @@ export async function stepJob(work: Work, c: Connection, job: Job): Promise<void
         ? `Stopped after ${formatCount(done)}; goes on from there`
         : 'Stopped before its first row',
       lastOk: false,
-      nextAt: work.clock() + job.every,
+      nextAt: dueAfter(job, work.clock(), await zoneOf(work, job.subject)),
     });
     return;
   }

@@ -453,33 +453,61 @@ export async function queueChanges(work: Work, ids: readonly string[]): Promise<
   return { sent: outbox.length, lacking };
 }
 
-/** Calls back what was not sent yet. */
-export async function stopPublishing(work: Work): Promise<number> {
+/** What waits to be published and was not sent yet. @param only listings; null for all */
+async function waitingToPublish(work: Work, only: readonly string[] | null) {
+  const { connections } = (await caughtUp(work)).shop;
+  const rowsOf = [...connections.keys()].map((id) => waitingFor(work.db, id, ['publish']));
+  const wanted = only && new Set(only);
+  return (await Promise.all(rowsOf))
+    .flat()
+    .filter((r) => r.attempts === 0 && (!wanted || wanted.has(r.body.listing)));
+}
+
+/** The listings of outbox rows that are being published, changed alike. */
+async function setPublishing(
+  { db }: Work,
+  outbox: readonly { readonly body: { readonly listing: string } }[],
+  changeOf: (listing: Listing) => { readonly set: Partial<Listing>; readonly says: string },
+): Promise<RowChange[]> {
+  const listings = await db.listings.bulkGet([...new Set(outbox.map((r) => r.body.listing))]);
+  return listings.flatMap((l) =>
+    l?.state === 'publishing' ? [{ table: 'listings', id: l.id, ...changeOf(l) } as const] : [],
+  );
+}
+
+/** Calls back what was not sent yet. @param only listings; null for all */
+export async function stopPublishing(work: Work, only: readonly string[] | null = null): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const { connections } = (await caughtUp(work)).shop;
-    const rowsOf = [...connections.keys()].map((id) => waitingFor(db, id, ['publish']));
-    const waiting = (await Promise.all(rowsOf)).flat().filter((r) => r.attempts === 0);
+    const waiting = await waitingToPublish(work, only);
     await db.outbox.bulkDelete(waiting.map((r) => r.id));
-    const listings = await db.listings.bulkGet([...new Set(waiting.map((r) => r.body.listing))]);
-    const rows: RowChange[] = listings.flatMap((l) =>
-      l?.state === 'publishing'
-        ? [
-            {
-              table: 'listings',
-              id: l.id,
-              set: { state: waitingState(l) },
-              says: 'Stopped before it was sent.',
-            } as const,
-          ]
-        : [],
-    );
-    await applyChange(
-      db,
-      { by: 'person', name: `Stop publishing ${waiting.length}`, undoable: false },
-      rows,
-      nowOf(work),
-    );
+    const rows = await setPublishing(work, waiting, (l) => ({
+      set: { state: waitingState(l), publishAt: null },
+      says: 'Stopped before it was sent.',
+    }));
+    const name = `Stop publishing ${countOf(waiting.length, 'listing')}`;
+    await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work));
+    return waiting.length;
+  });
+}
+
+/** Moves when listings that were not sent yet are published. @param to null for at once @returns how many */
+export async function movePublishing(
+  work: Work,
+  ids: readonly string[],
+  to: Instant | null,
+): Promise<number> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    const waiting = await waitingToPublish(work, ids);
+    const at = work.clock();
+    await db.outbox.bulkPut(waiting.map((r) => ({ ...r, nextAt: Math.max(at, to ?? at) })));
+    const rows = await setPublishing(work, waiting, () => ({
+      set: { publishAt: to },
+      says: to === null ? 'To be published at once.' : 'Its time to be published was moved.',
+    }));
+    const name = `${countOf(waiting.length, 'listing')} published at another time`;
+    await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work));
     return waiting.length;
   });
 }

@@ -3,7 +3,7 @@ import { countOf } from '../../core/units';
 import { applyChange, type CopyTemplate } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
-import { copyFieldsOf, fillFor, type MadeCopy } from '../shop/copy';
+import { copyFieldsOf, fillFor, type MadeCopy, textFieldsOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { marketOf } from '../shop/quote';
 import { queueChanges } from './bench';
@@ -76,7 +76,7 @@ export class TemplateWeighing {
     this.listings++;
     const fields = copyFieldsOf(full);
     for (const [field, value] of fields) if (value) count(this.has, field);
-    const made = fillFor(fields, this.template);
+    const made = fillFor(textFieldsOf(full), this.template);
     const gaps = [...made.empty.title, ...made.empty.description, ...made.empty.tags];
     for (const field of gaps.length > 1 ? new Set(gaps) : gaps) count(this.empty, field);
     const site = marketOf(this.assortment.shop, full.listing.marketplace)?.site;

@@ -77,8 +77,30 @@ export function copyFieldsOf({ product, variant, listing }: FullListing): Map<st
   return fields;
 }
 
+/**
+ * Fields of a listing's goods by key as texts are made of them: a listing with options is one listing with one text, so
+ * that what differs between its variants is none of it.
+ */
+export function textFieldsOf(full: FullListing): TextFields {
+  const fields = copyFieldsOf(full);
+  const { product, variant, listing } = full;
+  if (product.group === null || listing.apart) return { fields, ofVariants: NONE };
+  const ofVariants = new Set(['sku', 'barcode', ...Object.keys(variant.options).map(fieldKey)]);
+  for (const [name, value] of Object.entries(product.keywords)) if (value) ofVariants.delete(fieldKey(name));
+  for (const name of ofVariants) fields.delete(name);
+  return { fields, ofVariants };
+}
+
+interface TextFields {
+  readonly fields: ReadonlyMap<string, string>;
+  /** Fields that differ between variants: left out, and nothing that is missing. */
+  readonly ofVariants: ReadonlySet<string>;
+}
+
+const NONE: ReadonlySet<string> = new Set();
+
 /** What a template would give for goods. */
-export function fillFor(fields: ReadonlyMap<string, string>, template: CopyTemplate): MadeCopy {
+export function fillFor({ fields, ofVariants }: TextFields, template: CopyTemplate): MadeCopy {
   const textOf = (field: string): string => {
     let name: string | undefined = field;
     for (let step = 0; name !== undefined && step < MOST_STEPS; step++) {
@@ -94,7 +116,7 @@ export function fillFor(fields: ReadonlyMap<string, string>, template: CopyTempl
   const fill = (of: keyof typeof empty, part: Template | null, write?: (value: string) => string) => {
     if (!part) return null;
     const filled = fillTemplate(part, textOf, write);
-    empty[of] = filled.empty;
+    empty[of] = filled.empty.filter((field) => !ofVariants.has(fieldKey(field)));
     cut ||= filled.cut;
     return filled.text;
   };
@@ -116,7 +138,7 @@ export function copyOf(full: FullListing): MadeCopy {
   if (!full.template) return NO_COPY;
   let known = made.get(full);
   if (!known) {
-    known = fillFor(copyFieldsOf(full), full.template);
+    known = fillFor(textFieldsOf(full), full.template);
     made.set(full, known);
   }
   return known;

@@ -23,6 +23,7 @@ import {
   type Buyers,
   breakEven,
   type Costs,
+  type CostUnit,
   type Deductions,
   deductionsFor,
   isWithin,
@@ -156,6 +157,15 @@ export interface Terms {
   readonly costTax: Ppm;
 }
 
+/** An item as its cost is worked out. */
+export const costUnitOf = (item: Priceable): CostUnit => ({
+  cost: item.cost,
+  pack: item.pack ?? 1,
+  sku: item.sku ?? '',
+  grams: item.grams,
+  cubicMillimetres: item.cubicMillimetres ?? null,
+});
+
 /** Prices one item for one marketplace. Amounts of the item in the supplier's currency, all others in the marketplace's. */
 export function quoteItem(
   item: Priceable,
@@ -207,19 +217,7 @@ function solveItem(
     };
   if (!plan) return { ...nothing, problem: 'No price plan covers it.' };
   if (!deductions) return { ...nothing, problem: 'Choose a category: the fees depend on it.' };
-  const costs = landedCosts(
-    {
-      cost: item.cost,
-      pack: item.pack ?? 1,
-      sku: item.sku ?? '',
-      grams: item.grams,
-      cubicMillimetres: item.cubicMillimetres ?? null,
-    },
-    supplier,
-    terms.buyers,
-    factor,
-    terms.costTax,
-  );
+  const costs = landedCosts(costUnitOf(item), supplier, terms.buyers, factor, terms.costTax);
   if (!costs)
     return {
       ...nothing,
@@ -397,7 +395,7 @@ export function solveListing(
   shop: Shop,
   plan: PlanRow | null = planFor(shop, full),
   /** Listings whose prices wait for this one's. */
-  asking: readonly string[] = [],
+  asking: readonly FullListing[] = [],
 ): Solved | null {
   return withTerms(full, shop, plan, asking, solveItem);
 }
@@ -406,7 +404,7 @@ function withTerms<Q>(
   full: FullListing,
   shop: Shop,
   plan: PlanRow | null,
-  asking: readonly string[],
+  asking: readonly FullListing[],
   solve: (...of: Parameters<typeof solveItem>) => Q,
 ): Q | null {
   const unit = unitOf(full);
@@ -435,15 +433,21 @@ function priceElsewhere(
   shop: Shop,
   { site, rates }: Terms,
   marketplace: string,
-  asking: readonly string[],
+  asking: readonly FullListing[],
 ): number | string {
   const there = marketOf(shop, marketplace);
   const name = there?.name ?? marketplace;
   const other =
     there && marketplace !== full.listing.marketplace ? shop.listedOn?.(full.variant.id, marketplace) : null;
   if (!there || !other) return `It is not listed on ${name}.`;
-  if (asking.includes(other.listing.id)) return `Its price on ${name} goes by its price here: a circle.`;
-  const quote = solveListing(other, shop, planFor(shop, other), [...asking, full.listing.id]);
+  const begun = asking.findIndex((one) => one.listing.id === other.listing.id);
+  if (begun >= 0) {
+    const round = [...asking.slice(begun), full, other].map(
+      ({ listing }) => marketOf(shop, listing.marketplace)?.name,
+    );
+    return `Its prices go by each other in a circle: ${round.join(', by ')}.`;
+  }
+  const quote = solveListing(other, shop, planFor(shop, other), [...asking, full]);
   const price = quote?.full ?? quote?.price ?? null;
   if (price === null) {
     const { answer } = quote ?? {};

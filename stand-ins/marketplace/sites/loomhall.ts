@@ -29,7 +29,16 @@ export const LOOMHALL: WireSite = {
       needed: true,
     },
     { id: 'section', name: 'Section of your shop', kind: 'text' },
-    { id: 'handling', name: 'Handling time', kind: 'number', unit: 'days', needed: true, usual: '3' },
+    {
+      id: 'handling',
+      name: 'Handling time',
+      kind: 'number',
+      unit: 'days',
+      needed: true,
+      usual: '3',
+      least: 1,
+      most: 60,
+    },
     { id: 'colour', name: 'Colour', kind: 'choice', choices: COLOURS, categories: ['clothing', 'lighting'] },
   ],
   fees: [

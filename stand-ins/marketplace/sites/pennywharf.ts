@@ -31,7 +31,16 @@ const ATTRIBUTES: WireAttribute[] = [
     needed: true,
     usual: 'new',
   },
-  { id: 'handling', name: 'Handling time', kind: 'number', unit: 'days', needed: true, usual: '2' },
+  {
+    id: 'handling',
+    name: 'Handling time',
+    kind: 'number',
+    unit: 'days',
+    needed: true,
+    usual: '2',
+    least: 0,
+    most: 30,
+  },
   {
     id: 'returns',
     name: 'Returns',

@@ -1,0 +1,2 @@
+/** The zone of the device that is looked at. */
+export const localZone = () => Intl.DateTimeFormat().resolvedOptions().timeZone;
