@@ -277,8 +277,15 @@ describe('files that are edited elsewhere', () => {
       ['Edited there', '1299.50'],
       ['barcode'],
     ]);
-    await applyCells(v.work, preview.changes, 'File');
-    expect((await full(id(1))).listing).toMatchObject({ title: 'Edited there', ownPrice: 129950 });
+    // A price many times what it costs is asked about, and taken once it is agreed to.
+    expect((await applyCells(v.work, preview.changes, 'File')).asked).toBe(1);
+    expect((await full(id(1))).listing).toMatchObject({ title: 'Edited there', ownPrice: null });
+    await applyCells(
+      v.work,
+      preview.changes.map((c) => ({ ...c, agreed: true })),
+      'File',
+    );
+    expect((await full(id(1))).listing.ownPrice).toBe(129950);
     expect(titleOf(await full(id(3)))).toBe('Here alone');
   });
 
