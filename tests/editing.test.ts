@@ -576,6 +576,15 @@ describe('drift', () => {
     await v.settle();
     expect((await full(two.id)).listing.drift ?? null).toBeNull();
     expect(there()[two.sku]!.title).toBe('Edited here');
+    // A price that is told ends what was edited of it there; the title is still theirs.
+    await setDriftRule(v.work, 'pennywharf', 'ask');
+    Object.assign(there()[one.sku]!, { title: 'Edited again', price: '99.00' });
+    await v.settle(SIX_HOURS);
+    const cell = { listing: one.id, field: 'price' as const, text: '50.00', agreed: true };
+    await applyCells(v.work, [cell], 'Own price');
+    await v.settle();
+    expect(there()[one.sku]).toMatchObject({ title: 'Edited again', price: '50.00' });
+    expect((await full(one.id)).listing.drift!.theirs).toEqual({ title: 'Edited again' });
   });
 });
 

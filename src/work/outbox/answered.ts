@@ -6,6 +6,7 @@ import {
   applyChange,
   type ChangeHead,
   type DocumentRow,
+  type Drift,
   type Listing,
   type ListingDocument,
   type MarketConnection,
@@ -114,6 +115,7 @@ export async function published(
             ...(listing.state !== 'ended' && { state: asDraft ? ('draft' as const) : sellingState(state) }),
             problem: null,
             ...(said.page && { page: said.page }),
+            ...(listing.drift && { drift: null }),
             published: { price, quantity, at, mark: markOfDocument(document), ...(!asDraft && { state }) },
             last: { at, says },
           }
@@ -209,7 +211,11 @@ export async function offered(
       };
       const set: Partial<Listing> =
         refusal === null
-          ? { published: told, ...(listing.state !== 'ended' && { state: sellingState(body.state) }) }
+          ? {
+              published: told,
+              ...(listing.state !== 'ended' && { state: sellingState(body.state) }),
+              ...(listing.drift && { drift: driftOfTexts(listing.drift) }),
+            }
           : // What could not be ended is on sale still.
             {
               problem: says,
@@ -227,6 +233,11 @@ export async function offered(
 }
 
 /** Out of stock and ended is paused here: it comes back by itself. */
+/** What of an edit on the site stands there after price and state were told: its texts. */
+function driftOfTexts({ at, theirs: { price: _, state: __, ...texts } }: Drift): Drift | null {
+  return Object.keys(texts).length ? { at, theirs: texts } : null;
+}
+
 const sellingState = (state: OfferState): 'live' | 'paused' => (state === 'live' ? 'live' : 'paused');
 
 /** Writes what became of a parcel that a marketplace was told of. @param refusal null where it was taken */
