@@ -2,6 +2,7 @@ import { zipSync } from 'fflate';
 import writeXlsx from 'write-excel-file/node';
 import { findRecords, openList, readPart, rowsOf, sniff } from '@/connect/lists';
 import { addressProblem, isPublic } from '@/connect/outside';
+import { STOCK_STAYS } from '@/core/catalogue';
 import { type FieldName, guessMatch, type Match, rowReader, stockReader } from '@/core/lists';
 import type { SupplierConnection } from '@/store';
 import { keepListSupplier } from '@/work/connections/connections';
@@ -324,7 +325,7 @@ describe('odd cells', () => {
     });
     expect(read(['A-1', "'=1+1", '4.20', '', 'some', '', ''])).toMatchObject({
       ok: true,
-      item: { title: '=1+1', stock: 0 },
+      item: { title: '=1+1', stock: STOCK_STAYS },
       told: [{ column: 'Stock' }],
     });
   });

@@ -114,7 +114,14 @@ function Standing({ state, now, zone }: { state: BenchState; now: number; zone: 
     case 'refused':
       return <StateMark tone="person">Refused: {state.why}</StateMark>;
     case 'lacking':
-      return <StateMark tone="person">{state.what}</StateMark>;
+      return (
+        <StateMark tone="person">
+          <span title={[state.what, ...state.more].join('\n')}>
+            {state.more.length > 0 && `${state.more.length + 1} faults: `}
+            {state.what}
+          </span>
+        </StateMark>
+      );
     case 'approved':
       return <StateMark tone="well">Approved, not published</StateMark>;
     case 'draft':

@@ -28,7 +28,8 @@ export type BenchState =
   /** Not before a time; null for at once. */
   | { readonly is: 'publishing'; readonly left: number; readonly at: Instant | null }
   | { readonly is: 'refused'; readonly why: string }
-  | { readonly is: 'lacking'; readonly what: string }
+  /** `more`: what it lacks besides the first, each once. */
+  | { readonly is: 'lacking'; readonly what: string; readonly more: readonly string[] }
   | { readonly is: 'approved' }
   | { readonly is: 'ready' }
   /** A draft on its marketplace. */
@@ -449,7 +450,8 @@ export class BenchList {
           ? (columns.missing[place] ?? [])
           : [],
       );
-      return { is: 'lacking', what: lacking[0]?.reason ?? 'Its supplier or marketplace is not connected.' };
+      const [what, ...more] = new Set(lacking.map(({ reason }) => reason));
+      return { is: 'lacking', what: what ?? 'Its supplier or marketplace is not connected.', more };
     }
     if (g.approved && g.drafts < g.waiting) return { is: 'approved' };
     return { is: g.drafts ? 'draft' : g.approved ? 'approved' : 'ready' };
