@@ -20,6 +20,7 @@ export async function measurePricing(page: Page, origin: string, step: Step): Pr
     await page.getByRole('button', { name: /^Save and change/ }).waitFor();
   });
   await page.keyboard.press('Escape');
+  await slideOn(page, step);
   await step(page, 'another plan: what each catches of all listings', async () => {
     await page.getByRole('button', { name: 'Copy as a draft' }).click();
     const list = page.getByRole('list', { name: /^Plans/ });
@@ -33,4 +34,35 @@ export async function measurePricing(page: Page, origin: string, step: Step): Pr
     await page.getByRole('row', { name: /^Plans as changed/ }).waitFor();
   });
   await page.getByRole('button', { name: 'Discard' }).click();
+}
+
+/** A slider's steps by arrow key, each from the key until the picture is another. */
+async function slideOn(page: Page, step: Step): Promise<void> {
+  await page.getByRole('button', { name: /^Margin:/ }).click();
+  await page.getByRole('slider').focus();
+  const picture = page.getByRole('img', { name: /^Change in price/ });
+  const times: number[] = [];
+  await step(page, 'twenty steps of a slider, with the picture after each', async () => {
+    for (let k = 0; k < 20; k++) {
+      const drawn = picture.evaluate((svg) => {
+        const begun = performance.now();
+        return new Promise<number>((done) => {
+          const seen = new MutationObserver(() => {
+            seen.disconnect();
+            requestAnimationFrame(() => done(performance.now() - begun));
+          });
+          seen.observe(svg, { subtree: true, childList: true, attributes: true });
+        });
+      });
+      await page.keyboard.press('ArrowRight');
+      times.push(await drawn);
+      // The hand rests: all is counted.
+      await page.waitForTimeout(400);
+    }
+  });
+  times.sort((a, b) => a - b);
+  console.log(
+    `  a step to its picture: median ${Math.round(times[10]!)} ms, ${Math.round(times[0]!)} to ${Math.round(times[19]!)} ms`,
+  );
+  await page.keyboard.press('Escape');
 }

@@ -221,7 +221,7 @@ test('the look ahead says exactly what saving would tell the marketplace', async
     endings: [{ upTo: null, ending: null }],
   };
   const stock = { ...STARTING_STOCK_RULE, atMost: 3, safety: 1 };
-  const ahead = await whatIf(v.work, { plans: [plan], stock }, null);
+  const ahead = await whatIf(v.work, { plans: [plan], stock });
   expect(ahead.rise + ahead.fall + ahead.stay + ahead.held).toBe(ahead.listings);
   expect(await savePlans(v.work, [plan], stock)).toMatchObject({ ok: true });
   await v.settle();

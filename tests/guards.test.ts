@@ -1,5 +1,6 @@
 import { profitAt } from '@/core/pricing';
 import { caughtUp } from '@/work/assortment/assortment';
+import { FLAG } from '@/work/assortment/columns';
 import { ListingList } from '@/work/assortment/listing-list';
 import { saveSearch } from '@/work/catalogue/watch';
 import { saveKeptOff, saveSupplierCosts } from '@/work/connections/terms';
@@ -122,6 +123,17 @@ test('a supplier of which none is to be shown while a cost waits shows none', as
   move(v.outside.warehouse, await itemOf(v.work, one), { cost: (await factsOf(v.work, one)).cost * 2 + 1 });
   await v.settle(HOUR);
   expect(there(one.sku)).toMatchObject({ quantity: 0 });
+  // What is derived follows the rule, and is not what it was before the rule was another.
+  const moves = async () => {
+    const all = await assortment();
+    return (all.columns.flags[all.placeOf(one.id)]! & FLAG.moves) !== 0;
+  };
+  expect(await moves()).toBe(false);
+  await saveSupplierCosts(v.work, 'brackwater', costs ?? (NO_COSTS as never), {
+    times: 2,
+    meanwhile: 'keep',
+  });
+  expect(await moves()).toBe(true);
   await takeLeaps(v.work, [one.id]);
   await v.settle(1_000);
   expect(there(one.sku).quantity).toBeGreaterThan(0);

@@ -26,10 +26,11 @@ export function useAnswer<T>(ask: () => Promise<T> | T, on: DependencyList, rest
 }
 
 /**
- * As `useAnswer`, for what follows a hand that does not pause: each answer is shown though what it depends on has
+ * As `useAnswer`, for what follows a hand that does not pause: each answer is shown at once though what it depends on has
  * moved on, and one question runs at a time, the newest next.
+ * @param rest milliseconds for which what it depends on stays the same before it is asked
  */
-export function useFollowing<T>(ask: () => Promise<T>, on: DependencyList): T | undefined {
+export function useFollowing<T>(ask: () => Promise<T>, on: DependencyList, rest = 0): T | undefined {
   const [answer, setAnswer] = useState<T>();
   const line = useRef({ ask, running: false, again: false, gone: false });
   useEffect(() => {
@@ -40,9 +41,11 @@ export function useFollowing<T>(ask: () => Promise<T>, on: DependencyList): T | 
       at.running = true;
       while (at.again && !at.gone) {
         at.again = false;
+        if (rest) await new Promise((done) => setTimeout(done, rest));
+        if (rest && at.again) continue;
         try {
           const got = await at.ask();
-          startTransition(() => setAnswer(() => got));
+          setAnswer(() => got);
         } catch (error) {
           console.error(error);
         }

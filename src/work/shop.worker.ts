@@ -39,7 +39,15 @@ import { editsOf } from './shop/history';
 import { marketOf } from './shop/quote';
 import { Rehearsal, type RehearsalQuestion } from './shop/rehearsal';
 import { storedKinds } from './shop/stored';
-import { caughtBy, goodsCaught, type TermsDraft, whatIf, whatIfTerms } from './shop/what-if';
+import {
+  caughtBy,
+  glimpse,
+  goodsCaught,
+  type RulesDraft,
+  type TermsDraft,
+  whatIf,
+  whatIfTerms,
+} from './shop/what-if';
 
 /** Rows of a list that something is wanted of. */
 export interface Where {
@@ -596,6 +604,7 @@ const questions = {
   },
   whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) =>
     whatIf(work, ...args),
+  glimpse: (draft: RulesDraft) => glimpse(work, draft),
   /** What each plan would catch of what is listed. */
   caughtBy: async (plans: readonly PlanRow[]) => {
     await built();

@@ -1,11 +1,14 @@
 'use client';
-import { useMemo, useState } from 'react';
+import { memo, type ReactNode, useMemo, useState } from 'react';
 import { formatMinor, formatMoney, formatShare } from '../../core/money';
 import { countOf, formatCount } from '../../core/units';
+import { useFollowing } from '../../ui/answer';
 import { NeedsYou } from '../../ui/head';
 import { DataTable } from '../../ui/table/table';
+import { theShop } from '../../work/clients';
 import type { MarketConnection } from '../../work/model';
-import type { AheadOrder, WhatIf } from '../../work/shop/what-if';
+import type { AheadOrder, WhatIf } from '../../work/shop/prospects';
+import type { RulesDraft } from '../../work/shop/what-if';
 import { columnsFor } from './ahead-columns';
 import { Swarm } from './swarm';
 
@@ -25,13 +28,46 @@ const ORDERS: Readonly<Record<AheadOrder, string>> = {
 /** What a change would do to each listing, before it is saved. */
 export function Ahead({
   ahead,
+  of,
+  draft,
   changed,
   looking,
   markets,
   onLook,
 }: {
   ahead: WhatIf;
+  /** What was looked ahead at: the draft, or one shortly before it. */
+  of: RulesDraft;
+  draft: RulesDraft;
   changed: boolean;
+  looking: Looking;
+  markets: readonly MarketConnection[];
+  onLook: (looking: Looking) => void;
+}) {
+  const offered = looking.offeredOn !== null;
+  return (
+    <div className="grid min-h-0 grow grid-cols-[minmax(0,4fr)_minmax(0,5fr)] border-t border-rule">
+      <Summary
+        ahead={ahead}
+        changed={changed}
+        offered={offered}
+        picture={
+          offered ? <Swarm {...ahead} what="item" /> : <FollowingSwarm ahead={ahead} of={of} draft={draft} />
+        }
+      />
+      <Told ahead={ahead} looking={looking} markets={markets} onLook={onLook} />
+    </div>
+  );
+}
+
+/** What is told one by one; it stays as it is while a slider moves. */
+const Told = memo(function Told({
+  ahead,
+  looking,
+  markets,
+  onLook,
+}: {
+  ahead: WhatIf;
   looking: Looking;
   markets: readonly MarketConnection[];
   onLook: (looking: Looking) => void;
@@ -40,29 +76,43 @@ export function Ahead({
   const columns = useMemo(() => columnsFor(offered, looking.order), [offered, looking.order]);
   const [chosen, setChosen] = useState('');
   return (
-    <div className="grid min-h-0 grow grid-cols-[minmax(0,4fr)_minmax(0,5fr)] border-t border-rule">
-      <Summary ahead={ahead} changed={changed} offered={offered} />
-      <div className="flex min-h-0 flex-col">
-        <Choices ahead={ahead} looking={looking} markets={markets} onLook={onLook} />
-        <DataTable
-          id="what-if"
-          label="What would happen"
-          columns={columns}
-          count={ahead.prospects.length}
-          rowAt={(i) => ahead.prospects[i]}
-          keyOf={(p) => p.id}
-          chosen={chosen}
-          onChoose={setChosen}
-        />
-      </div>
+    <div className="flex min-h-0 flex-col">
+      <Choices ahead={ahead} looking={looking} markets={markets} onLook={onLook} />
+      <DataTable
+        id="what-if"
+        label="What would happen"
+        columns={columns}
+        count={ahead.prospects.length}
+        rowAt={(i) => ahead.prospects[i]}
+        keyOf={(p) => p.id}
+        chosen={chosen}
+        onChoose={setChosen}
+      />
     </div>
   );
+});
+
+/** The picture of what is on sale: until all of it is counted for a draft, that of a part of it. */
+function FollowingSwarm({ ahead, of, draft }: { ahead: WhatIf; of: RulesDraft; draft: RulesDraft }) {
+  const part = useFollowing(async () => ({ draft, spread: await theShop().glimpse(draft) }), [draft]);
+  const isNewer = of !== draft && part && part.draft !== of;
+  return <Swarm {...ahead} spread={isNewer ? part.spread : ahead.spread} what="listing" />;
 }
 
 const SELECT = 'rounded-sm border border-edge bg-surface px-1 py-0.5 text-ink';
 
 /** How many would rise, fall and stay, drawn and by marketplace. */
-function Summary({ ahead, changed, offered }: { ahead: WhatIf; changed: boolean; offered: boolean }) {
+function Summary({
+  ahead,
+  changed,
+  offered,
+  picture,
+}: {
+  ahead: WhatIf;
+  changed: boolean;
+  offered: boolean;
+  picture: ReactNode;
+}) {
   const share = (tenths: number | null) => (tenths === null ? 'none' : formatShare(tenths, 1000));
   const what = offered ? 'item' : 'listing';
   return (
@@ -95,7 +145,7 @@ function Summary({ ahead, changed, offered }: { ahead: WhatIf; changed: boolean;
       </p>
       {changed ? (
         <>
-          <Swarm {...ahead} what={what} />
+          {picture}
           <ul className="text-[13px] text-muted">
             {ahead.markets.map((m) => (
               <li key={m.market}>

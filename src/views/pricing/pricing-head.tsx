@@ -13,8 +13,8 @@ import type { Draft } from './draft';
 
 interface Props {
   readonly rules: Draft;
-  /** Prices that would move. */
-  readonly moving: number;
+  /** Prices that would move; null while they are counted: nothing is saved unseen. */
+  readonly moving: number | null;
   readonly zone: string;
 }
 
@@ -27,7 +27,8 @@ export function PricingHead({
   const now = useNow();
   const wrong = overtaken
     ? 'Plans were changed elsewhere while you typed: say which to keep.'
-    : problems.find(isGrave)?.says;
+    : (problems.find(isGrave)?.says ??
+      (moving === null ? 'Working out what would happen: one moment.' : undefined));
   const save = async (plans: readonly PlanRow[], saidOf: (told: number) => string) => {
     const done = await theShop().savePlans(plans, draft.stock);
     if (!done.ok) return say(done.reason, { wrong: true });
@@ -61,7 +62,7 @@ export function PricingHead({
         Discard
       </Button>
       <Button kind="main" disabled={!changed || wrong !== undefined} title={wrong} onClick={saveNow}>
-        Save{moving > 0 ? ` and change ${formatCount(moving)} ${moving === 1 ? 'price' : 'prices'}` : ''}
+        Save{moving ? ` and change ${formatCount(moving)} ${moving === 1 ? 'price' : 'prices'}` : ''}
       </Button>
       <AtATime
         name="Begin at a time"

@@ -16,13 +16,15 @@ import type { MarketConnection } from '../../work/model';
 import { NEW_PLAN } from '../../work/shop/plan-problems';
 import type { ShopTerms } from '../../work/shop/quote';
 import { marketsOf } from '../../work/shop/terms';
-import type { WhatIf } from '../../work/shop/what-if';
 import { Ahead, type Looking } from './ahead';
 import { type Draft, STOCK, useDraft } from './draft';
 import { PlanList } from './plan-list';
 import { PlanSentence } from './plan-sentence';
 import { PricingHead } from './pricing-head';
 import { StockSlots } from './stock-slots';
+
+/** Milliseconds after which a hand that moves a slider rests. */
+const RESTS = 100;
 
 /** Its drawing comes when it is asked for. */
 const Rehearse = dynamic(() => import('./rehearsal').then((m) => m.Rehearse), { ssr: false });
@@ -48,14 +50,19 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
   const [below, setBelow] = useState<Below>('ahead');
   const version = useListingsVersion();
   const { offeredOn, order } = looking;
-  const asked = useFollowing<WhatIf | null>(
-    () =>
-      offeredOn === null
-        ? theShop().whatIf(draft, null, order)
-        : theShop().whatIfOffered(draft, offeredOn, order),
+  // Counted once the hand rests; the picture follows it, see the glimpse.
+  const asked = useFollowing(
+    async () => ({
+      draft,
+      ahead:
+        offeredOn === null
+          ? await theShop().whatIf(draft, order)
+          : await theShop().whatIfOffered(draft, offeredOn, order),
+    }),
     [draft, version, offeredOn, order],
+    RESTS,
   );
-  const ahead = asked ?? null;
+  const ahead = asked?.ahead ?? null;
   // What a plan aims for does not change what it catches.
   const catching = JSON.stringify(
     draft.plans.map(({ id, on, marketplaces, filter, from, to }) => [id, on, marketplaces, filter, from, to]),
@@ -69,7 +76,7 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
     <section className="flex min-w-0 grow flex-col">
       <PricingHead
         rules={rules}
-        moving={ahead && offeredOn === null ? ahead.rise + ahead.fall : 0}
+        moving={asked?.draft !== draft ? null : ahead && offeredOn === null ? ahead.rise + ahead.fall : 0}
         zone={shop.settings.zone}
       />
       <div className="grid max-h-[52%] shrink-0 grid-cols-[18rem_1fr] border-y border-rule">
@@ -141,10 +148,18 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
         {below === 'past' ? (
           <Rehearse draft={draft} changed={changed} />
         ) : ahead && readable && (ahead.listings > 0 || offeredOn !== null) ? (
-          <Ahead ahead={ahead} changed={changed} looking={looking} markets={markets} onLook={setLooking} />
+          <Ahead
+            ahead={ahead}
+            of={asked?.draft ?? draft}
+            draft={draft}
+            changed={changed}
+            looking={looking}
+            markets={markets}
+            onLook={setLooking}
+          />
         ) : ahead === null ? (
           <p role="status" className="px-4 py-2 text-[13px] text-muted">
-            {asked === null
+            {asked
               ? 'Nothing can be said of this: its marketplace is not connected.'
               : 'Working out what would happen …'}
           </p>

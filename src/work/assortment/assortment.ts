@@ -526,7 +526,7 @@ const termsOf = (c: Connection | undefined): string =>
     !c
       ? null
       : c.role === 'supplier'
-        ? [c.currency, c.shipping, c.costs]
+        ? [c.currency, c.shipping, c.costs, c.leap]
         : [c.site, c.optedIn, c.buyers, c.keptOff, c.categories, c.presets],
   );
 

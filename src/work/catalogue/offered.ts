@@ -1,5 +1,13 @@
 import { NO_PRICE, type Prices } from '../../core/catalogue';
-import { type AheadOrder, MOST_TOLD, type Prospect, Spread, type WhatIf } from '../shop/what-if';
+import {
+  type AheadOrder,
+  largest,
+  MOST_TOLD,
+  medianTenths,
+  type Prospect,
+  Spread,
+  type WhatIf,
+} from '../shop/prospects';
 
 /** A supplier's items with their expected prices as they stand and as they would be. */
 export interface OfferedRows {
@@ -10,9 +18,6 @@ export interface OfferedRows {
   readonly isGone: (row: number) => boolean;
   readonly key: (row: number) => string;
 }
-
-const median = (margins: Int32Array) =>
-  margins.length ? Math.round(margins.sort()[margins.length >> 1]! / 1000) : null;
 
 /**
  * What would happen to the expected prices of all that suppliers offer, on one marketplace. Items without a price before and
@@ -100,18 +105,9 @@ export function offeredAhead(
         profitTo,
       },
     ],
-    marginFrom: median(marginsFrom.subarray(0, had)),
-    marginTo: median(marginsTo.subarray(0, priced)),
+    marginFrom: medianTenths(marginsFrom.subarray(0, had)),
+    marginTo: medianTenths(marginsTo.subarray(0, priced)),
     prospects,
     spread: spread.columns(),
   };
-}
-
-/** Places of the largest weights, the largest first; of equal ones the earlier. */
-function largest(weights: Float64Array, n: number): number[] {
-  if (!weights.length) return [];
-  const least = weights.length > n ? Float64Array.from(weights).sort().at(-n)! : Number.NEGATIVE_INFINITY;
-  const found: number[] = [];
-  for (let k = 0; k < weights.length; k++) if (weights[k]! >= least) found.push(k);
-  return found.sort((a, b) => weights[b]! - weights[a]! || a - b).slice(0, n);
 }

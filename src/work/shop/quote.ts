@@ -40,7 +40,7 @@ import {
   solvePrice,
   sumAt,
 } from '../../core/pricing';
-import { quantityShown, type StockRule, type StockStep, stockSteps } from '../../core/stock';
+import { quantityShown, type Stocked, type StockRule, type StockStep, stockSteps } from '../../core/stock';
 import { dayName } from '../../core/units';
 import {
   itemKey,
@@ -175,89 +175,171 @@ export function quoteItem(
   terms: Terms,
 ): Quote {
   const solved = solveItem(item, category, ownPrice, promised, terms);
+  return withSum(solved, stockSteps(stockedOf(item, promised, terms.old), terms.stock));
+}
+
+function withSum(solved: Solved, stock: readonly StockStep[]): Quote {
   const { price, costs, deductions } = solved;
   return {
     ...solved,
     sum: price !== null && costs && deductions ? sumAt(price, costs, deductions) : null,
     breakEven: costs && deductions ? breakEven(landedOf(costs), deductions) : null,
-    stock: stockSteps({ ...item, promised, old: terms.old }, terms.stock),
+    stock,
   };
 }
 
 /** {@link quoteItem} without the lines of its sum and the steps of its stock. */
-function solveItem(
+const solveItem = (
   item: Priceable,
   category: string | null,
   ownPrice: number | null,
   promised: number,
   terms: Terms,
-): Solved {
-  const { plan, site, supplier, rates, cushion } = terms;
+): Solved =>
+  solveOn(basisOf(item, category, terms), item, ownPrice, promised, {
+    ...terms,
+    currency: terms.site.currency,
+  });
+
+const stockedOf = (item: Priceable, promised: number, old: boolean): Stocked => ({
+  stock: item.stock,
+  pack: item.pack ?? 1,
+  keptBack: item.keptBack ?? 0,
+  keptOff: item.keptOff ?? false,
+  costWaits: item.costWaits ?? false,
+  shownNow: item.shownNow ?? null,
+  promised,
+  old,
+});
+
+/** What a price is solved from that no plan has a say in. Amounts in the marketplace's currency. */
+export interface Basis {
+  readonly category: string | null;
+  readonly deductions: Deductions | null;
+  /** Null where there is a problem. */
+  readonly costs: Costs | null;
+  readonly exchange: Factor | null;
+  /** What a plan is solved with, but for demand and prices elsewhere; null where there is a problem. */
+  readonly priced: Priced | null;
+  readonly problem: string | null;
+}
+
+type BasisTerms = Omit<Terms, keyof RuleTerms>;
+
+/** What a plan and the stock rule decide of an item's price and quantity. */
+type RuleTerms = Pick<Terms, 'plan' | 'stock' | 'old' | 'off' | 'priceOn'>;
+
+function basisOf(item: Priceable, category: string | null, terms: BasisTerms): Basis {
+  const { site, supplier, rates, cushion } = terms;
   const deductions = category === null ? null : deductionsFor(site.fees, category, terms.optedIn);
-  const nothing = {
+  const without = (problem: string): Basis => ({
     category,
-    costs: null,
     deductions,
-    map: null,
-    msrp: null,
-    priced: null,
-    full: null,
+    costs: null,
     exchange: null,
-    answer: null,
-    price: ownPrice,
-    by: ownPrice === null ? 'plan' : 'own',
-    quantity: quantityShown({ ...item, promised, old: terms.old }, terms.stock),
-  } as const;
+    priced: null,
+    problem,
+  });
   const factor = factorOf(rates, supplier.currency, site.currency, cushion);
   const plain = factorOf(rates, supplier.currency, site.currency);
   if (!factor || !plain)
-    return {
-      ...nothing,
-      problem: `There is no exchange rate from ${supplier.currency} to ${site.currency} yet. Enter one under Settings.`,
-    };
-  if (!plan) return { ...nothing, problem: 'No price plan covers it.' };
-  if (!deductions) return { ...nothing, problem: 'Choose a category: the fees depend on it.' };
+    return without(
+      `There is no exchange rate from ${supplier.currency} to ${site.currency} yet. Enter one under Settings.`,
+    );
+  if (!deductions) return without('Choose a category: the fees depend on it.');
   const costs = landedCosts(costUnitOf(item), supplier, terms.buyers, factor, terms.costTax);
   if (!costs)
-    return {
-      ...nothing,
-      problem:
-        item.grams === null
-          ? 'Its weight is not known, so shipping cannot be worked out.'
-          : `The supplier ships no parcel of ${item.grams} g${supplier.rules?.zones.length ? ' to where the buyers are' : ''}.`,
-    };
-  const map = item.map === null ? null : convert(item.map, plain);
-  const msrp = item.msrp === null ? null : convert(item.msrp, plain);
-  const landed = landedOf(costs);
+    return without(
+      item.grams === null
+        ? 'Its weight is not known, so shipping cannot be worked out.'
+        : `The supplier ships no parcel of ${item.grams} g${supplier.rules?.zones.length ? ' to where the buyers are' : ''}.`,
+    );
   const { market = null, grams, stock } = item;
-  const priced = {
-    ...{ landed, map, msrp, market, grams, stock },
+  return {
+    category,
+    deductions,
+    costs,
+    exchange: supplier.currency === site.currency ? null : factor,
+    priced: {
+      landed: landedOf(costs),
+      map: item.map === null ? null : convert(item.map, plain),
+      msrp: item.msrp === null ? null : convert(item.msrp, plain),
+      market,
+      grams,
+      stock,
+      goods: costs.goods,
+      shipping: costs.shipping,
+      digits: digitsOf(site.currency),
+    },
+    problem: null,
+  };
+}
+
+/** Price and quantity on what they are solved from: the part that is done again for each plan that is tried. */
+function solveOn(
+  basis: Basis,
+  item: Priceable,
+  ownPrice: number | null,
+  promised: number,
+  { plan, stock, old, off, priceOn, currency }: RuleTerms & { readonly currency: string },
+): Solved {
+  const { category, deductions, costs, exchange, priced: known } = basis;
+  const quantity = quantityShown(stockedOf(item, promised, old), stock);
+  const by = ownPrice === null ? 'plan' : 'own';
+  if (!deductions || !costs || !known || !plan)
+    return {
+      category,
+      costs: null,
+      deductions,
+      map: null,
+      msrp: null,
+      priced: null,
+      full: null,
+      exchange: null,
+      answer: null,
+      price: ownPrice,
+      by,
+      quantity,
+      problem: basis.problem ?? 'No price plan covers it.',
+    };
+  const { map, msrp } = known;
+  const demand = item.demand?.plan === plan.id ? item.demand.steps : 0;
+  // Field by field: spreading objects takes several times as long as solving the price.
+  const priced: Priced = {
+    landed: known.landed,
+    map,
+    msrp,
+    market: known.market ?? null,
+    grams: known.grams ?? null,
+    stock: item.stock,
     goods: costs.goods,
     shipping: costs.shipping,
-    digits: digitsOf(site.currency),
-    demand: item.demand?.plan === plan.id ? item.demand.steps : 0,
+    digits: known.digits ?? 2,
+    demand,
+    priceOn,
   };
-  const { priceOn } = terms;
-  const answer = solvePrice(plan, priceOn ? { ...priced, priceOn } : priced, deductions);
+  const answer = solvePrice(plan, priced, deductions);
   const full = answer.ok ? answer.price : null;
-  const sale = full !== null && terms.off ? salePrice(plan, priced, deductions, full, terms.off) : null;
-  const price = ownPrice ?? sale ?? full;
+  const sale = full !== null && off ? salePrice(plan, priced, deductions, full, off) : null;
   return {
-    ...nothing,
+    category,
     costs,
+    deductions,
     map,
     msrp,
     priced,
-    full: ownPrice === null && sale !== null && sale !== full ? full : null,
-    exchange: supplier.currency === site.currency ? null : factor,
+    exchange,
     answer,
-    price,
+    by,
+    quantity,
+    price: ownPrice ?? sale ?? full,
+    full: ownPrice === null && sale !== null && sale !== full ? full : null,
     problem:
       ownPrice === null
-        ? refusalInWords(answer, site.currency)
-        : isAgreed(item.ownAgreed, { landed, map, msrp })
+        ? refusalInWords(answer, currency)
+        : isAgreed(item.ownAgreed, known)
           ? null
-          : ownPriceProblem(ownPrice, { landed, map, msrp }, deductions, plan, site.currency),
+          : ownPriceProblem(ownPrice, known, deductions, plan, currency),
   };
 }
 
@@ -321,13 +403,8 @@ export function termsFor(
   const from = supplierOf(shop, supplier);
   if (!on || !from) return null;
   const { cushion, costTax } = shop.settings;
-  const stock = plan?.stock ?? shop.settings.stock;
-  const { zone } = on.site;
   return {
-    plan,
-    stock,
-    old: isOld(shop, supplier, stock),
-    off: plan?.sale && isWithin(plan.sale, shop.at, zone) ? plan.sale.off : 0,
+    ...sellingTerms(shop, supplier, on.site.zone, plan),
     site: on.site,
     optedIn: on.optedIn,
     categories: on.categories,
@@ -336,6 +413,17 @@ export function termsFor(
     rates: shop.rates,
     cushion,
     costTax,
+  };
+}
+
+/** What a plan, or where there is none the shop, says of stock and sales. @param zone of the marketplace */
+function sellingTerms(shop: ShopTerms & Partial<Shop>, supplier: string, zone: string, plan: PlanRow | null) {
+  const stock = plan?.stock ?? shop.settings.stock;
+  return {
+    plan,
+    stock,
+    old: isOld(shop, supplier, stock),
+    off: plan?.sale && isWithin(plan.sale, shop.at, zone) ? plan.sale.off : 0,
   };
 }
 
@@ -377,6 +465,52 @@ export function boughtUnitOf(full: FullListing): Priceable | null {
   return unit && leap ? { ...unit, cost: leap.cost * full.source!.pack } : unit;
 }
 
+/** A listing with all that its price is solved from under any plan. */
+export interface Prepared {
+  readonly listing: FullListing;
+  readonly unit: Priceable;
+  readonly promised: number;
+  readonly basis: Basis;
+}
+
+/** What a listing is solved from. Null where its marketplace or supplier is not connected, or nothing is known of its item. */
+export function prepareListing(full: FullListing, shop: Shop): Prepared | null {
+  const known = unitOf(full);
+  const supplier = known && full.source!.supplier;
+  const terms = supplier && termsFor(shop, supplier, full.listing.marketplace, null);
+  if (!known || !terms) return null;
+  const market = marketOf(shop, full.listing.marketplace)!;
+  const unit: Priceable = {
+    ...known,
+    keptOff: keptOffBy(full, market) !== null,
+    costWaits: Boolean(full.item!.leap) && leapRuleOf(supplierOf(shop, supplier)).meanwhile === 'show none',
+  };
+  const promised = shop.promised.get(full.item!.id) ?? 0;
+  return { listing: full, unit, promised, basis: basisOf(unit, categoryOf(full, market), terms) };
+}
+
+/** The price of a prepared listing under a plan, stock rule, sales and the age of stock as the shop has them. */
+export function solvePrepared(
+  prepared: Prepared,
+  shop: Shop,
+  plan: PlanRow | null,
+  /** Listings whose prices wait for this one's. */
+  asking: readonly FullListing[] = [],
+): Solved {
+  const { listing: full, unit, promised, basis } = prepared;
+  const { zone, currency } = marketOf(shop, full.listing.marketplace)!.site;
+  const { stock, old, off } = sellingTerms(shop, full.source!.supplier, zone, plan);
+  const priceOn = (marketplace: string) => priceElsewhere(full, shop, currency, marketplace, asking);
+  return solveOn(basis, unit, full.listing.ownPrice, promised, {
+    plan,
+    stock,
+    old,
+    off,
+    priceOn,
+    currency,
+  });
+}
+
 /**
  * The quote of a listing under its plan, or under another one for a look ahead. Null where its marketplace or
  * supplier is not connected, or nothing is known of its item.
@@ -386,7 +520,11 @@ export function quoteListing(
   shop: Shop,
   plan: PlanRow | null = planFor(shop, full),
 ): Quote | null {
-  return withTerms(full, shop, plan, [], quoteItem);
+  const prepared = prepareListing(full, shop);
+  if (!prepared) return null;
+  const { unit, promised } = prepared;
+  const { stock, old } = sellingTerms(shop, full.source!.supplier, 'UTC', plan);
+  return withSum(solvePrepared(prepared, shop, plan), stockSteps(stockedOf(unit, promised, old), stock));
 }
 
 /** {@link quoteListing} for loops over many. */
@@ -394,33 +532,9 @@ export function solveListing(
   full: FullListing,
   shop: Shop,
   plan: PlanRow | null = planFor(shop, full),
-  /** Listings whose prices wait for this one's. */
-  asking: readonly FullListing[] = [],
 ): Solved | null {
-  return withTerms(full, shop, plan, asking, solveItem);
-}
-
-function withTerms<Q>(
-  full: FullListing,
-  shop: Shop,
-  plan: PlanRow | null,
-  asking: readonly FullListing[],
-  solve: (...of: Parameters<typeof solveItem>) => Q,
-): Q | null {
-  const unit = unitOf(full);
-  const terms = unit && termsFor(shop, full.source!.supplier, full.listing.marketplace, plan);
-  if (!unit || !terms) return null;
-  const priceOn = (marketplace: string) => priceElsewhere(full, shop, terms, marketplace, asking);
-  const promised = shop.promised.get(full.item!.id) ?? 0;
-  const market = marketOf(shop, full.listing.marketplace)!;
-  const category = categoryOf(full, market);
-  const keptOff = keptOffBy(full, market) !== null;
-  const costWaits =
-    Boolean(full.item!.leap) && leapRuleOf(supplierOf(shop, full.source!.supplier)).meanwhile === 'show none';
-  return solve({ ...unit, keptOff, costWaits }, category, full.listing.ownPrice, promised, {
-    ...terms,
-    priceOn,
-  });
+  const prepared = prepareListing(full, shop);
+  return prepared && solvePrepared(prepared, shop, plan);
 }
 
 /** When costs of a supplier wait for a person, and what is shown meanwhile. */
@@ -431,7 +545,7 @@ export const leapRuleOf = (supplier: SupplierConnection | undefined): LeapRule =
 function priceElsewhere(
   full: FullListing,
   shop: Shop,
-  { site, rates }: Terms,
+  currency: string,
   marketplace: string,
   asking: readonly FullListing[],
 ): number | string {
@@ -447,16 +561,17 @@ function priceElsewhere(
     );
     return `Its prices go by each other in a circle: ${round.join(', by ')}.`;
   }
-  const quote = solveListing(other, shop, planFor(shop, other), [...asking, full]);
+  const prepared = prepareListing(other, shop);
+  const quote = prepared && solvePrepared(prepared, shop, planFor(shop, other), [...asking, full]);
   const price = quote?.full ?? quote?.price ?? null;
   if (price === null) {
     const { answer } = quote ?? {};
     return answer?.ok === false && answer.why === 'unknown' ? answer.says : `It has no price on ${name}.`;
   }
-  const factor = factorOf(rates, there.site.currency, site.currency);
+  const factor = factorOf(shop.rates, there.site.currency, currency);
   return factor
     ? convert(price, factor)
-    : `There is no exchange rate from ${there.site.currency} to ${site.currency}.`;
+    : `There is no exchange rate from ${there.site.currency} to ${currency}.`;
 }
 
 /** What a listing earns at the price its marketplace shows. Null where its cost cannot be told. */

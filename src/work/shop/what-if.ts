@@ -1,5 +1,5 @@
-import { type ExchangeRate, type Rates, ratesOn } from '../../core/money';
-import { landedOf, profitAt } from '../../core/pricing';
+import { type ExchangeRate, type Rates, ratesOn, WHOLE } from '../../core/money';
+import { type PriceStep, profitAt } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
 import { dayOf } from '../../core/units';
 import type {
@@ -7,6 +7,7 @@ import type {
   Listing,
   MarketConnection,
   PlanRow,
+  Published,
   Settings,
   SupplierConnection,
 } from '../../store';
@@ -15,103 +16,20 @@ import type { Work } from '../context';
 import { follows, sellingNow } from '../listings/offer';
 import { titleOf } from './copy';
 import type { FullListing } from './full-listing';
-import { coversGoods, coversListing, planFor } from './plan-choice';
-import { marketOf, type Shop, type Solved, solveListing } from './quote';
-
-/** What a plan would do to one listing. Amounts in minor units. */
-export interface Prospect {
-  readonly id: string;
-  readonly title: string;
-  readonly sku: string;
-  readonly from: number;
-  readonly to: number | null;
-  readonly profitFrom: number;
-  readonly profitTo: number | null;
-  readonly shownFrom: number;
-  readonly shownTo: number;
-  /** It is held at its price already. */
-  readonly wasHeld?: boolean;
-  /** Guards that stop it, or why it has no price. */
-  readonly says: string;
-  readonly currency: string;
-  readonly market: string;
-}
-
-export interface WhatIf {
-  readonly listings: number;
-  readonly rise: number;
-  readonly fall: number;
-  readonly stay: number;
-  readonly held: number;
-  /** Why those are held, most first: how many for each reason. */
-  readonly holds: readonly (readonly [why: string, n: number])[];
-  /** Prices that would at least double, or fall to half: something may be mistyped. */
-  readonly leaps: number;
-  /** Sold at a loss after it that were not before. */
-  readonly losing: number;
-  readonly shown: number;
-  /** By marketplace, those with most listings first. */
-  readonly markets: readonly MarketAhead[];
-  /** Median margin in tenths of a percent. */
-  readonly marginFrom: number | null;
-  readonly marginTo: number | null;
-  /** What is held first, then what moves most; at most {@link MOST_TOLD}. */
-  readonly prospects: readonly Prospect[];
-  /** How many listings change by how much, in columns of {@link STEP} percent. */
-  readonly spread: readonly Column[];
-}
-
-/** What would happen on one marketplace. Profits of one sale of each listing, minor units of its currency. */
-export interface MarketAhead {
-  readonly market: string;
-  readonly currency: string;
-  readonly listings: number;
-  readonly rise: number;
-  readonly fall: number;
-  readonly profitFrom: number;
-  readonly profitTo: number;
-}
-
-/** Listings told one by one; of more, the others are counted only. */
-export const MOST_TOLD = 1_000;
-
-/** Listings whose price changes by up to `percent`; the ends hold all beyond. */
-export interface Column {
-  readonly percent: number;
-  readonly moved: number;
-  readonly held: number;
-}
-/** Percent that one column of the spread stands for, and its ends. */
-export const STEP = 2;
-export const FROM = -20;
-export const TO = 40;
-
-/** How many prices change by how much, counted one by one. */
-export class Spread {
-  private readonly moved = new Map<number, number>();
-  private readonly held = new Map<number, number>();
-
-  /** @param to null where it has no price */
-  add(from: number, to: number | null): void {
-    const change = to === null ? 0 : ((to - from) * 100) / from;
-    const steps = Math.sign(change) * Math.max(1, Math.ceil(Math.abs(change) / STEP));
-    const percent = change === 0 ? 0 : Math.min(TO, Math.max(FROM, steps * STEP));
-    const counts = to === null ? this.held : this.moved;
-    counts.set(percent, (counts.get(percent) ?? 0) + 1);
-  }
-
-  columns(): Column[] {
-    const all = [...new Set([...this.moved.keys(), ...this.held.keys()])].sort((a, b) => a - b);
-    return all.map((percent) => ({
-      percent,
-      moved: this.moved.get(percent) ?? 0,
-      held: this.held.get(percent) ?? 0,
-    }));
-  }
-}
-
-/** Whether a price moves so far that a person is asked. */
-export const isLeap = (from: number, to: number): boolean => from > 0 && (to >= 2 * from || 2 * to <= from);
+import { calendarNow, coversGoods, coversListing, planFor } from './plan-choice';
+import {
+  type AheadOrder,
+  type Column,
+  isLeap,
+  largest,
+  type MarketAhead,
+  MOST_TOLD,
+  medianTenths,
+  type Prospect,
+  Spread,
+  type WhatIf,
+} from './prospects';
+import { marketOf, type Prepared, prepareListing, type Shop, type Solved, solvePrepared } from './quote';
 
 /** Why a quote is held, in few words that are the same for many listings. */
 function holdOf({ by, answer }: Solved): string {
@@ -127,12 +45,6 @@ function holdOf({ by, answer }: Solved): string {
   }
 }
 
-/** Which listings are told one by one: those that move most, earn least or earn most of their price. */
-export type AheadOrder = 'moves' | 'worst' | 'best';
-
-const median = (numbers: number[]) =>
-  numbers.length ? numbers.sort((a, b) => a - b)[Math.floor(numbers.length / 2)]! : null;
-
 /** Rules as they would be. */
 export interface RulesDraft {
   /** All plans, in order. */
@@ -142,24 +54,96 @@ export interface RulesDraft {
 
 /**
  * What would happen to every listing on sale if plans and stock rule were these. Reads, writes nothing. Cost: every live
- * listing solved once.
- * @param only the plan that is looked at: listings that it holds for, before or after; null for all
+ * listing solved once, some 2 µs each; what no plan decides is worked out once and kept until a listing, its goods or terms
+ * change.
  */
-export async function whatIf(
-  work: Work,
-  draft: RulesDraft,
-  only: string | null,
-  order: AheadOrder = 'moves',
-): Promise<WhatIf> {
+export async function whatIf(work: Work, draft: RulesDraft, order: AheadOrder = 'moves'): Promise<WhatIf> {
   const before = await shopNow(work);
-  const after: Shop = {
-    ...before,
-    plans: draft.plans,
-    settings: { ...before.settings, stock: draft.stock },
-  };
-  const touches = (full: FullListing) =>
-    only === null || [planFor(before, full), planFor(after, full)].some((plan) => plan?.id === only);
-  return lookAhead(work, before, after, touches, order);
+  const after = shopWith(before, draft);
+  const onSale = onSaleNow(assortmentOf(work), before);
+  const places = planPlaces(onSale, after);
+  return lookAhead(onSale.standing, after, (k) => after.plans[places[k]!] ?? null, order);
+}
+
+/** Listings that a glimpse looks at. */
+const GLIMPSED = 1_500;
+
+/**
+ * Roughly how many prices would change by how much: of every so manieth listing, counted as often. Takes a few milliseconds, so
+ * that a picture follows the hand until {@link whatIf} has counted all. Empty before the first count.
+ */
+export function glimpse(work: Work, draft: RulesDraft): Column[] {
+  const assortment = assortmentOf(work);
+  const onSale = known.get(assortment);
+  if (!onSale) return [];
+  const after = shopWith(assortment.shop, draft);
+  const places = planPlaces(onSale, after);
+  const spread = new Spread();
+  const each = Math.max(1, Math.ceil(onSale.standing.length / GLIMPSED));
+  for (let k = 0; k < onSale.standing.length; k += each) {
+    const one = onSale.standing[k]!;
+    const looked = lookAt(one, after, after.plans[places[k]!] ?? null);
+    if (looked) spread.add(one.published.price, looked.to);
+  }
+  return spread
+    .columns()
+    .map(({ percent, moved, held }) => ({ percent, moved: moved * each, held: held * each }));
+}
+
+const shopWith = (shop: Shop, { plans, stock }: RulesDraft): Shop => ({
+  ...shop,
+  plans,
+  settings: { ...shop.settings, stock },
+});
+
+/** A listing on sale, as a look ahead begins from it. */
+interface Standing {
+  readonly prepared: Prepared;
+  readonly published: Published;
+  /** What one sale earns as it is. */
+  readonly profit: number;
+}
+
+/** All that is on sale, and which plan of which draft holds for each. */
+interface OnSale {
+  readonly version: number;
+  readonly standing: readonly Standing[];
+  chosen: { readonly key: string; readonly places: Int16Array } | null;
+}
+
+const known = new WeakMap<Assortment, OnSale>();
+
+function onSaleNow(assortment: Assortment, shop: Shop): OnSale {
+  const kept = known.get(assortment);
+  if (kept?.version === assortment.version) return kept;
+  const standing: Standing[] = [];
+  for (const [, full] of assortment.all()) {
+    const one = follows(full.listing) && standingOf(full, prepareListing(full, shop));
+    if (one) standing.push(one);
+  }
+  const made: OnSale = { version: assortment.version, standing, chosen: null };
+  known.set(assortment, made);
+  return made;
+}
+
+/** Null where it is not on sale, or nothing can be said of its costs. */
+function standingOf({ listing: { published } }: FullListing, prepared: Prepared | null): Standing | null {
+  const { priced = null, deductions = null } = prepared?.basis ?? {};
+  if (!published || !prepared || !priced || !deductions) return null;
+  return { prepared, published, profit: profitAt(published.price, priced.landed, deductions) };
+}
+
+/** Which plan holds for each listing on sale, chosen again only where what the choice goes by is another. */
+function planPlaces(onSale: OnSale, shop: Shop): Int16Array {
+  const { plans } = shop;
+  const choosing = plans.map(({ id, on, marketplaces, filter }) => [id, on, marketplaces, filter]);
+  const key = `${calendarNow(shop)} ${JSON.stringify(choosing)}`;
+  if (onSale.chosen?.key !== key) {
+    const places = new Map(plans.map((plan, place) => [plan.id, place]));
+    const of = ({ prepared }: Standing) => places.get(planFor(shop, prepared.listing)?.id ?? '') ?? -1;
+    onSale.chosen = { key, places: Int16Array.from(onSale.standing, of) };
+  }
+  return onSale.chosen.places;
 }
 
 /** What each plan catches of what is listed, in order, and how much of it an earlier one takes away. */
@@ -250,10 +234,17 @@ export async function whatIfTerms(work: Work, draft: TermsDraft): Promise<WhatIf
     listings
       ? listings.has(listing.id)
       : !connection || listing.marketplace === connection.id || source?.supplier === connection.id;
-  return lookAhead(work, before, after, touches, 'moves', (full) => {
-    const set = listings?.get(full.listing.id);
-    return set ? { ...full, listing: { ...full.listing, ...set } } : full;
-  });
+  const standing: Standing[] = [];
+  for (const [, now] of assortmentOf(work).all()) {
+    if (!follows(now.listing) || !touches(now)) continue;
+    const set = listings?.get(now.listing.id);
+    const full = set ? { ...now, listing: { ...now.listing, ...set } } : now;
+    const one = standingOf(full, prepareListing(full, after));
+    // What it earns as it is goes by the terms of now.
+    const was = standingOf(now, prepareListing(now, before));
+    if (one) standing.push({ ...one, profit: was?.profit ?? 0 });
+  }
+  return lookAhead(standing, after, (k) => planFor(after, standing[k]!.prepared.listing), 'moves');
 }
 
 async function ratesAs(
@@ -268,114 +259,138 @@ async function ratesAs(
   return ratesOn([...kept, ...rates], shop.settings.currency, dayOf(clock(), shop.settings.zone));
 }
 
-/** @param touches whether a listing is looked at */
-async function lookAhead(
-  work: Work,
-  before: Shop,
+/** A listing under the rules as they would be. */
+interface Looked {
+  readonly quote: Solved;
+  /** Null where it has no price. */
+  readonly to: number | null;
+  readonly shown: number;
+  readonly profit: number | null;
+}
+
+/** Null where no plan would hold for it. */
+function lookAt({ prepared, published }: Standing, after: Shop, plan: PlanRow | null): Looked | null {
+  const quote = solvePrepared(prepared, after, plan);
+  if (!plan || !quote.deductions) return null;
+  const { price, quantity } = sellingNow(published.price, quote, plan);
+  const free = quote.problem === null;
+  const to = free ? quote.price : price === published.price ? null : price;
+  const profit = free && to !== null ? profitAt(to, prepared.basis.priced!.landed, quote.deductions) : null;
+  return { quote, to, shown: quantity, profit };
+}
+
+/**
+ * Counts what would happen, and tells of what stands first. Only numbers are kept of each listing: objects of twenty thousand
+ * would cost more than solving them, and those that are told of are solved again.
+ * @param planOf the plan that would hold for a listing, by its place; without one it is left out
+ */
+function lookAhead(
+  standing: readonly Standing[],
   after: Shop,
-  touches: (full: FullListing) => boolean,
-  order: AheadOrder = 'moves',
-  then: (full: FullListing) => FullListing = (full) => full,
-): Promise<WhatIf> {
-  const prospects: Prospect[] = [];
-  const marginsFrom: number[] = [];
-  const marginsTo: number[] = [];
+  planOf: (place: number) => PlanRow | null,
+  order: AheadOrder,
+): WhatIf {
+  const counts = { listings: 0, rise: 0, fall: 0, stay: 0, held: 0, losing: 0, leaps: 0, shown: 0 };
   const holds = new Map<string, number>();
-  let held = 0;
-  const costsStay =
-    before.connections === after.connections &&
-    before.rates === after.rates &&
-    before.settings.cushion === after.settings.cushion &&
-    before.settings.costTax === after.settings.costTax;
-  for (const [, now] of assortmentOf(work).all()) {
-    const { listing } = now;
-    const { published } = listing;
-    if (!follows(listing) || !published || !touches(now)) continue;
-    const full = then(now);
-    const next = planFor(after, full);
-    const quote = solveListing(full, after, next);
-    if (!quote?.costs || !quote.deductions) continue;
-    const old = costsStay && full === now ? quote : solveListing(now, before);
-    const profitFrom =
-      old?.costs && old.deductions ? profitAt(published.price, landedOf(old.costs), old.deductions) : 0;
-    const earns = (price: number) => profitAt(price, landedOf(quote.costs!), quote.deductions!);
-    const stopped =
-      quote.answer?.ok && quote.answer.steps.some((s) => s.rule === 'msrp') ? 'Stopped at MSRP' : '';
-    const raised =
-      quote.answer?.ok && quote.answer.steps.some((s) => s.rule === 'map') ? 'Raised to MAP' : '';
-    if (quote.problem) {
-      held++;
+  const markets = new Map<string, { -readonly [K in keyof MarketAhead]: MarketAhead[K] }>();
+  const spread = new Spread();
+  const places = new Int32Array(standing.length);
+  const weights = new Float64Array(standing.length);
+  const marginsFrom = new Float64Array(standing.length);
+  const marginsTo = new Float64Array(standing.length);
+  let [had, priced] = [0, 0];
+  for (let place = 0; place < standing.length; place++) {
+    const one = standing[place]!;
+    const looked = lookAt(one, after, planOf(place));
+    if (!looked) continue;
+    const { quote, to, profit } = looked;
+    const from = one.published.price;
+    const moved = to === null ? 0 : to - from;
+    const { marketplace } = one.prepared.listing.listing;
+    let market = markets.get(marketplace);
+    if (!market) {
+      market = marketAhead(after, marketplace);
+      markets.set(marketplace, market);
+    }
+    market.listings++;
+    market.profitFrom += one.profit;
+    market.profitTo += profit ?? one.profit;
+    if (moved > 0) market.rise++;
+    else if (moved < 0) market.fall++;
+    else if (to !== null) counts.stay++;
+    if (quote.problem !== null) {
+      counts.held++;
       const why = holdOf(quote);
       holds.set(why, (holds.get(why) ?? 0) + 1);
     }
-    const to = sellingNow(published.price, quote, next);
-    const price = quote.problem === null ? quote.price : to.price === published.price ? null : to.price;
-    if (published.price > 0) marginsFrom.push(Math.round((profitFrom * 1000) / published.price));
-    if (quote.problem === null && price) marginsTo.push(Math.round((earns(price) * 1000) / price));
-    const market = marketOf(after, listing.marketplace);
-    prospects.push({
-      id: listing.id,
-      title: '',
-      sku: listing.sku,
-      currency: market?.site.currency ?? after.settings.currency,
-      market: market?.name ?? listing.marketplace,
-      from: published.price,
-      to: price,
-      profitFrom,
-      profitTo: quote.problem === null && price !== null ? earns(price) : null,
-      shownFrom: published.quantity,
-      shownTo: to.quantity,
-      wasHeld: listing.problem !== null,
-      says: quote.problem ?? (quote.by === 'own' ? 'Own price stays' : stopped || raised),
-    });
+    if (to !== null && isLeap(from, to)) counts.leaps++;
+    if ((profit ?? 0) < 0 && one.profit >= 0) counts.losing++;
+    if (one.published.quantity !== looked.shown) counts.shown++;
+    if (from > 0) marginsFrom[had++] = (one.profit * WHOLE) / from;
+    if (profit !== null && to) marginsTo[priced++] = (profit * WHOLE) / to;
+    spread.add(from, to);
+    const margin = to === null ? one.profit / from : (profit ?? 0) / to;
+    weights[counts.listings] =
+      order === 'worst'
+        ? -margin
+        : order === 'best'
+          ? margin
+          : to === null
+            ? HELD_FIRST
+            : Math.abs(moved) / from;
+    places[counts.listings++] = place;
   }
-  const moved = (p: Prospect) => (p.to === null ? 0 : p.to - p.from);
-  const titleFor = (id: string) => {
-    const full = assortmentOf(work).get(id);
-    return full ? titleOf(full) : '';
-  };
-  const earned = (p: Prospect) => (p.to === null ? p.profitFrom / p.from : p.profitTo! / p.to);
-  const orders: Readonly<Record<AheadOrder, (a: Prospect, b: Prospect) => number>> = {
-    moves: (a, b) =>
-      Number(a.to !== null) - Number(b.to !== null) ||
-      Math.abs(moved(b)) * a.from - Math.abs(moved(a)) * b.from,
-    worst: (a, b) => earned(a) - earned(b),
-    best: (a, b) => earned(b) - earned(a),
-  };
-  prospects.sort(orders[order]);
-  const spread = new Spread();
-  for (const { from, to } of prospects) spread.add(from, to);
+  const all = [...markets.values()].sort((a, b) => b.listings - a.listings);
+  const told = largest(weights.subarray(0, counts.listings), MOST_TOLD).map((k) => places[k]!);
   return {
-    listings: prospects.length,
-    rise: prospects.filter((p) => moved(p) > 0).length,
-    fall: prospects.filter((p) => moved(p) < 0).length,
-    stay: prospects.filter((p) => p.to !== null && moved(p) === 0).length,
-    held,
+    ...counts,
+    rise: all.reduce((n, m) => n + m.rise, 0),
+    fall: all.reduce((n, m) => n + m.fall, 0),
     holds: [...holds].sort((a, b) => b[1] - a[1]),
-    leaps: prospects.filter((p) => p.to !== null && isLeap(p.from, p.to)).length,
-    losing: prospects.filter((p) => (p.profitTo ?? 0) < 0 && p.profitFrom >= 0).length,
-    shown: prospects.filter((p) => p.shownFrom !== p.shownTo).length,
-    markets: byMarket(prospects, moved),
-    marginFrom: median(marginsFrom),
-    marginTo: median(marginsTo),
-    prospects: prospects.slice(0, MOST_TOLD).map((p) => ({ ...p, title: titleFor(p.id) })),
+    markets: all,
+    marginFrom: medianTenths(marginsFrom.subarray(0, had)),
+    marginTo: medianTenths(marginsTo.subarray(0, priced)),
+    prospects: told.map((place) => prospectOf(standing[place]!, after, planOf(place), markets)),
     spread: spread.columns(),
   };
 }
 
-function byMarket(prospects: readonly Prospect[], moved: (p: Prospect) => number): MarketAhead[] {
-  const markets = new Map<string, { -readonly [K in keyof MarketAhead]: MarketAhead[K] }>();
-  for (const p of prospects) {
-    const one = markets.get(p.market) ?? {
-      ...{ market: p.market, currency: p.currency, listings: 0, rise: 0, fall: 0 },
-      ...{ profitFrom: 0, profitTo: 0 },
-    };
-    markets.set(p.market, one);
-    one.listings++;
-    if (moved(p) > 0) one.rise++;
-    if (moved(p) < 0) one.fall++;
-    one.profitFrom += p.profitFrom;
-    one.profitTo += p.profitTo ?? p.profitFrom;
-  }
-  return [...markets.values()].sort((a, b) => b.listings - a.listings);
+/** Weighs more than any change of a price. */
+const HELD_FIRST = Number.MAX_VALUE;
+
+function marketAhead(shop: Shop, marketplace: string): MarketAhead {
+  const market = marketOf(shop, marketplace);
+  return {
+    ...{ market: market?.name ?? marketplace, listings: 0, rise: 0, fall: 0 },
+    ...{ currency: market?.site.currency ?? shop.settings.currency, profitFrom: 0, profitTo: 0 },
+  };
+}
+
+function prospectOf(
+  one: Standing,
+  after: Shop,
+  plan: PlanRow | null,
+  markets: ReadonlyMap<string, MarketAhead>,
+): Prospect {
+  const { prepared, published, profit } = one;
+  const { quote, to, shown, profit: profitTo } = lookAt(one, after, plan)!;
+  const { listing } = prepared.listing;
+  const { market, currency } = markets.get(listing.marketplace)!;
+  const by = (rule: PriceStep['rule']) => quote.answer?.ok && quote.answer.steps.some((s) => s.rule === rule);
+  const guard = by('msrp') ? 'Stopped at MSRP' : by('map') ? 'Raised to MAP' : '';
+  return {
+    id: listing.id,
+    title: titleOf(prepared.listing),
+    sku: listing.sku,
+    market,
+    currency,
+    from: published.price,
+    to,
+    profitFrom: profit,
+    profitTo,
+    shownFrom: published.quantity,
+    shownTo: shown,
+    wasHeld: listing.problem !== null,
+    says: quote.problem ?? (quote.by === 'own' ? 'Own price stays' : guard),
+  };
 }
