@@ -1,7 +1,8 @@
 import { zipSync } from 'fflate';
 import writeXlsx from 'write-excel-file/node';
+import { isForOthers, isPublic } from '@/connect/address-range';
 import { findRecords, openList, readPart, rowsOf, sniff } from '@/connect/lists';
-import { addressProblem, isPublic } from '@/connect/outside';
+import { addressProblem } from '@/connect/outside';
 import { STOCK_STAYS } from '@/core/catalogue';
 import { type FieldName, guessMatch, type Match, rowReader, stockReader } from '@/core/lists';
 import type { SupplierConnection } from '@/store';
@@ -530,6 +531,7 @@ describe('addresses', () => {
     '::ffff:0:7f00:1',
   ])('%s leads inside', (ip) => {
     expect(isPublic(ip)).toBe(false);
+    expect(isForOthers(`https://${ip.includes(':') ? `[${ip}]` : ip}/a.jpg`)).toBe(false);
     expect(
       addressProblem(`http://${ip.includes(':') ? `[${ip}]` : ip}/`, { hosts: ['*'], inside: [] }),
     ).toMatch(/own network/);

@@ -1,19 +1,23 @@
+import { unzipSync } from 'fflate';
 import Papa from 'papaparse';
 import { columnsOfExample, type ListingFileField } from '@/core/lists';
 import { decimalOf } from '@/core/money';
 import { standingOf } from '@/core/orders';
+import { applyChange } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
+import { listingFile } from '@/work/connections/listing-file';
 import {
   dispatchFile,
   keepFileColumns,
   keepFileMarket,
-  listingFile,
   takeAnswerFile,
   takeSalesFile,
   waitingCounts,
 } from '@/work/connections/market-files';
+import { nowOf } from '@/work/context';
 import { approve, publish } from '@/work/listings/bench';
 import { applyCells } from '@/work/listings/bulk-edit';
+import { addPictures } from '@/work/listings/pictures';
 import { cancelOrder } from '@/work/orders/actions';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { exampleFile, takeListingFile } from '../stand-ins/marketplace/listing-file';
@@ -57,6 +61,43 @@ const first = async () => (await v.work.db.listings.orderBy('id').first())!;
 const HEAD = 'Order;Paid at;SKU;Quantity;Unit price;Name;Address line 1;Town;Postcode;Country;Fees';
 const sale = (order: string, sku: string, price = '39.99', rest = 'Leeds;LS8 4QX;GB;1.40') =>
   `${order};2026-11-02T08:00:00Z;${sku};1;${price};Ida Roe;4 Tarn Rise;${rest}`;
+
+test('pictures that have no address elsewhere stand beside the listing file; where that is stopped nothing counts as told', async () => {
+  const listing = await first();
+  const png = new Blob([new Uint8Array([137, 80, 78, 71])], { type: 'image/png' });
+  await addPictures(v.work, listing.id, [{ file: png, name: 'own.png', width: 900, height: 900 }]);
+  const { pictures } = (await v.work.db.products.get(listing.product))!;
+  const elsewhere = 'https://pictures.example.com/a.jpg';
+  await applyChange(
+    v.work.db,
+    { by: 'person', name: 'Pictures' },
+    [{ table: 'products', id: listing.product, set: { pictures: [elsewhere, ...pictures!] }, says: '' }],
+    nowOf(v.work),
+  );
+  const waiting = await waitingCounts(v.work, shop);
+  expect(await listingFile(v.work, shop, async () => true)).toBeNull();
+  expect(await waitingCounts(v.work, shop)).toEqual(waiting);
+
+  const file = (await listingFile(v.work, shop))!;
+  const inside = unzipSync(new Uint8Array(await file.zip!.arrayBuffer()));
+  const named = rowsOf(file.text)
+    .find((r) => r.sku === listing.sku)!
+    .pictures!.split(' ');
+  expect(named[0]).toBe(elsewhere);
+  expect(named.at(-1)).toMatch(/^pictures\/.+\.png$/);
+  expect([...inside[named.at(-1)!]!]).toEqual([137, 80, 78, 71]);
+  const beside = new Set(rowsOf(file.text).flatMap((r) => r.pictures!.split(' ')));
+  beside.delete(elsewhere);
+  expect(Object.keys(inside).sort()).toEqual([...beside, file.name, 'READ ME.txt'].sort());
+  expect(new TextDecoder().decode(inside[file.name])).toBe(file.text);
+  expect(file.pictures).toMatchObject({ addresses: 1, beside: beside.size, missing: [] });
+
+  await keepFileColumns(v.work, shop, null, 'beside');
+  expect((await listingFile(v.work, shop))!.pictures).toMatchObject({
+    addresses: 0,
+    missing: [`${listing.sku}-1`],
+  });
+});
 
 test('nothing leaves by itself; the listing file holds all that is to be shown, and prices follow in the next', async () => {
   expect(await waitingCounts(v.work, shop)).toMatchObject({ listings: expect.any(Number), orders: 0 });

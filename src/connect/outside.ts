@@ -2,7 +2,7 @@ import { lookup } from 'node:dns';
 import { request as httpRequest, type IncomingMessage } from 'node:http';
 import { request as httpsRequest } from 'node:https';
 import { isIP, type LookupFunction } from 'node:net';
-import ipaddr from 'ipaddr.js';
+import { isPublic } from './address-range';
 
 /** Which hosts lists may be fetched from. */
 export interface Allowed {
@@ -16,22 +16,8 @@ export interface Allowed {
 
 export class Forbidden extends Error {}
 
-const GLOBAL = ipaddr.parseCIDR('2000::/3') as [ipaddr.IPv6, number];
 const REDIRECTS = 4;
 const PATIENCE = 120_000;
-
-/**
- * Whether an IP address belongs to the public network: not this machine, not a private, link-local, reserved
- * or embedding range.
- */
-export function isPublic(address: string): boolean {
-  if (!ipaddr.isValid(address)) return false;
-  const parsed = ipaddr.process(address);
-  if (parsed.range() !== 'unicast') return false;
-  // Of IPv6 only what is given out to the public (RFC 4291, section 2.4): forms that hold an address of IPv4,
-  // such as `::7f00:1`, and old local ones are not.
-  return parsed instanceof ipaddr.IPv4 || parsed.match(GLOBAL);
-}
 
 const portOf = (url: URL) => url.port || (url.protocol === 'https:' ? '443' : '80');
 

@@ -90,6 +90,8 @@ export interface MarketConnection extends ConnectionBase {
   readonly optedIn: readonly string[];
   /** The columns of its listing file; missing for Sampan's own. */
   readonly fileColumns?: readonly ListingFileColumn[];
+  /** How that file names pictures: by their address where it works elsewhere, or all as files beside it; missing for the first. */
+  readonly filePictures?: 'addresses' | 'beside';
   /** What is done about edits made on the site itself; missing for asking. */
   readonly drift?: 'ask' | 'theirs' | 'ours';
   /** The site's category for each of the suppliers' that the seller confirmed; missing while there are none. */

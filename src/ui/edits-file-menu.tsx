@@ -5,8 +5,8 @@ import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/clients';
 import { failureInWords } from '../work/failure';
 import type { Where } from '../work/shop.worker';
-import { Button } from './button';
 import { downloadFile } from './download';
+import { type Done, ExportProgress } from './export-progress';
 import { Menu } from './menu';
 import { say } from './said';
 
@@ -23,7 +23,7 @@ export function EditsFileMenu({
   onFile: (file: File) => void;
 }) {
   const [busy, setBusy] = useState(false);
-  const [done, setDone] = useState<{ readonly n: number; readonly total: number } | null>(null);
+  const [done, setDone] = useState<Done | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const write = async (form: 'csv' | 'xlsx') => {
     setBusy(true);
@@ -60,15 +60,7 @@ export function EditsFileMenu({
   };
   return (
     <>
-      {done && (
-        <span className="flex items-center gap-2 text-[13px] text-muted">
-          <progress max={done.total} value={done.n} aria-label="Exporting" className="w-28" />
-          {formatCount(done.n)} of {formatCount(done.total)}
-          <Button kind="text" onClick={() => theShop().stopExport()}>
-            Stop
-          </Button>
-        </span>
-      )}
+      {done && <ExportProgress done={done} onStop={() => theShop().stopExport()} />}
       <Menu
         words={busy ? 'Exporting …' : 'File'}
         disabled={busy}

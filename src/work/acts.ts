@@ -1,12 +1,7 @@
 import { work } from './browser';
 import { acceptSite, optIn } from './connections/connections';
-import {
-  dispatchFile,
-  keepFileColumns,
-  listingFile,
-  takeAnswerFile,
-  takeSalesFile,
-} from './connections/market-files';
+import { listingFile } from './connections/listing-file';
+import { dispatchFile, keepFileColumns, takeAnswerFile, takeSalesFile } from './connections/market-files';
 import { buyersOfOrders, saveBuyers, saveFees, saveKeptOff, saveSupplierCosts } from './connections/terms';
 import type { Work } from './context';
 import {

@@ -13,3 +13,4 @@ export { type Table, tableOfText, widthProblem } from './table';
 export { type FileText, readText } from './text';
 export { readTrackingFile, type TrackingRow } from './tracking-file';
 export { writeWorkbook } from './workbook-file';
+export { ZipFile } from './zip-file';

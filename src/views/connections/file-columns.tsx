@@ -14,6 +14,7 @@ const EXAMPLES = '.csv,.tsv,.txt,.xlsx';
 /** The columns of a shop's listing file: guessed from an example of it, chosen one by one, remembered. */
 export function FileColumns({ market, onDone }: { market: MarketConnection; onDone: () => void }) {
   const [columns, setColumns] = useState<readonly ListingFileColumn[] | null>(market.fileColumns ?? null);
+  const [pictures, setPictures] = useState(market.filePictures ?? 'addresses');
   const [problem, setProblem] = useState('');
   const read = async (file: File) => {
     const found = await theShop().columnsOfFile(file);
@@ -24,9 +25,11 @@ export function FileColumns({ market, onDone }: { market: MarketConnection; onDo
   const set = (at: number, holds: ListingFileColumn['holds']) =>
     setColumns((before) => before?.map((c, i) => (i === at ? { ...c, holds } : c)) ?? null);
   const save = async (kept: readonly ListingFileColumn[] | null) => {
-    await theShop().keepFileColumns(market.id, kept);
+    await theShop().keepFileColumns(market.id, kept, pictures);
     await say(
-      kept ? `${countOf(kept.length, 'column')} kept for ${market.name}.` : 'Sampan’s own columns again.',
+      kept
+        ? `${countOf(kept.length, 'column')} kept for ${market.name}.`
+        : `The listing file for ${market.name} has Sampan’s own columns.`,
       {
         undo: true,
       },
@@ -86,13 +89,22 @@ export function FileColumns({ market, onDone }: { market: MarketConnection; onDo
           ))}
         </ul>
       )}
+      <label className="mt-2 flex flex-wrap items-center gap-2 text-[13.5px]">
+        Pictures
+        <select
+          value={pictures}
+          onChange={(e) => setPictures(e.target.value as typeof pictures)}
+          className="rounded-sm border border-edge bg-surface px-1.5 py-0.5"
+        >
+          <option value="addresses">by address where they have one on the web, else as files in a zip</option>
+          <option value="beside">all as files beside it, in a zip</option>
+        </select>
+      </label>
       {columns && !hasSku && <Notice>No column holds the SKU: its sales could not be told apart.</Notice>}
       <div className="mt-2 flex flex-wrap gap-2">
-        {columns && (
-          <Button kind="main" disabled={!hasSku} onClick={() => save(columns)}>
-            Keep {countOf(columns.length, 'column')}
-          </Button>
-        )}
+        <Button kind="main" disabled={columns !== null && !hasSku} onClick={() => save(columns)}>
+          {columns ? `Keep ${countOf(columns.length, 'column')}` : 'Keep'}
+        </Button>
         <FileButton
           words="Read an example"
           name={`Example of ${market.name}`}

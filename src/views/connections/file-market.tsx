@@ -1,11 +1,13 @@
 'use client';
+import { proxy } from 'comlink';
 import { useLiveQuery } from 'dexie-react-hooks';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatMinor, formatRate, parseMinor, parseRate } from '../../core/money';
-import { countOf } from '../../core/units';
+import { countOf, formatCount } from '../../core/units';
 import { Button } from '../../ui/button';
-import { download } from '../../ui/download';
+import { download, downloadFile } from '../../ui/download';
+import { type Done, ExportProgress } from '../../ui/export-progress';
 import { ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
 import { TextFileButton } from '../../ui/text-file';
@@ -18,6 +20,7 @@ import {
   type WrittenFile,
   waitingCounts,
 } from '../../work/connections/market-files';
+import { failureInWords } from '../../work/failure';
 import type { MarketConnection } from '../../work/model';
 import { FileColumns } from './file-columns';
 
@@ -168,6 +171,34 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
     download(file.name, file.text);
     await say(`${countOf(file.rows, what)} written into ${file.name}. Hand it to ${market.name}.`);
   };
+  const [done, setDone] = useState<Done | null>(null);
+  const stopping = useRef(false);
+  const writeListings = async () => {
+    stopping.current = false;
+    setDone({ n: 0, total: 0 });
+    try {
+      const written = await theShop().listingFile(
+        market.id,
+        proxy(async (n: number, total: number) => {
+          setDone({ n, total });
+          return stopping.current;
+        }),
+      );
+      if (!written && stopping.current) return say('The export was stopped; nothing counts as told.');
+      if (!written?.zip) return write('listing', written);
+      downloadFile(written.zipName, written.zip);
+      const { addresses, beside, missing } = written.pictures;
+      const [first] = missing;
+      await say(
+        `${countOf(written.rows, 'listing')} written into ${written.zipName}: ${countOf(beside, 'picture')} beside the file${addresses ? `, ${formatCount(addresses)} named by address` : ''}${first ? `; ${countOf(missing.length, 'picture')} could not be had, the first ${first}` : ''}. Hand it to ${market.name}.`,
+        { wrong: first !== undefined },
+      );
+    } catch (error) {
+      await say(`The file was not written: ${failureInWords(error)}`, { wrong: true });
+    } finally {
+      setDone(null);
+    }
+  };
   const read = async (text: string, file: File) => {
     const done = await theShop().takeSalesFile(market.id, text);
     if (!done.ok) return say(`${file.name}: ${done.reason}`, { wrong: true });
@@ -196,10 +227,19 @@ export function MarketFiles({ market }: { market: MarketConnection }) {
       <div className="mt-3 flex flex-wrap gap-2">
         <Button
           kind={waiting?.listings ? 'main' : undefined}
-          onClick={async () => write('listing', await theShop().listingFile(market.id))}
+          disabled={done !== null}
+          onClick={writeListings}
         >
-          Export listings{count(waiting?.listings)}
+          {done ? 'Exporting …' : `Export listings${count(waiting?.listings)}`}
         </Button>
+        {done && done.total > 0 && (
+          <ExportProgress
+            done={done}
+            onStop={() => {
+              stopping.current = true;
+            }}
+          />
+        )}
         <TextFileButton
           words="Import its answer"
           name={`Answer of ${market.name}`}

@@ -137,58 +137,22 @@ export async function waitingCounts(
   return { listings, orders };
 }
 
-const fileName = (what: string, id: string, at: number) =>
+/** A file's name, with the time at which it is written. */
+export const fileName = (what: string, id: string, at: number) =>
   `${what}-${id}-${new Date(at).toISOString().slice(0, 16).replace(/[-:]/g, '').replace('T', '-')}.csv`;
 
-/**
- * Writes all that a shop of files should show, and takes what waited for it as told. Can be written again at any time: it
- * is always the whole.
- */
-export async function listingFile(work: Work, id: string): Promise<WrittenFile | null> {
-  const { db } = work;
-  const c = (await db.connections.get(id)) as MarketConnection | undefined;
-  if (!c) return null;
-  const columns = c.fileColumns;
-  if (columns && !columns.some(({ holds }) => holds.is === 'field' && holds.field === 'sku'))
-    throw new RangeError(
-      `The listing file of ${c.name} has no column for the SKU, so that its answer could not be matched. Say under “Columns” which one holds it.`,
-    );
-  const leaving = await waitingFor(db, id, ['publish']);
-  const moved = await waitingFor(db, id, ['offer']);
-  await published(work, c, await drafted(work, c, leaving), () => ({ ok: true, page: null }));
-  await offered(work, c, moved, () => null);
-  const shown = [...(await caughtUp(work)).all()]
-    .map(([, { listing }]) => listing)
-    .filter((l) => l.marketplace === id && (l.state === 'live' || l.state === 'paused'))
-    .sort((a, b) => (a.sku < b.sku ? -1 : 1));
-  const documents = await db.documents.bulkGet(shown.map((l) => l.id));
-  const rows = shown.flatMap((l, k) => {
-    const document = documents[k]?.document;
-    if (!document || !l.published) return [];
-    const { group, title, description, brand, category, gtin, options, pictures, tags } = document;
-    const { price } = l.published;
-    const quantity = l.state === 'paused' ? 0 : l.published.quantity;
-    // What is in this browser alone has no address that a file could name.
-    const named = pictures.filter((name) => !ownPicture(name));
-    const texts = { group, title, description, brand, category, gtin, options, pictures: named, tags };
-    return [{ sku: l.sku, ...texts, price, quantity }];
-  });
-  if (!rows.length) return null;
-  const text = writeListingFile(rows, c.site.currency, c.fileColumns);
-  return { name: fileName('listings', id, work.clock()), text, rows: rows.length };
-}
-
-/** Keeps the columns of a shop's listing file, as one change; null goes back to Sampan's own. */
+/** Keeps how a shop's listing file is written, as one change. @param columns null goes back to Sampan's own */
 export async function keepFileColumns(
   work: Work,
   id: string,
   columns: readonly ListingFileColumn[] | null,
+  filePictures: MarketConnection['filePictures'] = 'addresses',
 ): Promise<void> {
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
     const c = await db.connections.get(id);
     const name = `Columns of the listing file for ${c?.name}`;
-    const set = { fileColumns: columns ?? undefined };
+    const set = { fileColumns: columns ?? undefined, filePictures };
     await applyChange(
       db,
       { by: 'person', name },
