@@ -11,7 +11,7 @@ export default defineConfig({
   testDir: 'e2e',
   workers: 1,
   timeout: 150_000,
-  expect: { timeout: 15_000 },
+  expect: { timeout: 15_000 * Number(process.env.SLOWED ?? 1) },
   reporter: [['list']],
   // One more try on a busy machine; a test that needed it is reported as flaky.
   retries: process.env.CI ? 1 : 0,

@@ -7,8 +7,24 @@ export const PENNYWHARF = 'http://127.0.0.1:4912';
 
 export { expect };
 
+/** By how many times pages are slowed, to see that no test depends on who is first; 1 for not at all. */
+const SLOWED = Number(process.env.SLOWED ?? 1);
+
 /** Every test fails on an error in the console or on the page, the content security policy's among them. */
-export const test = base.extend<{ quiet: undefined }>({
+export const test = base.extend<{ quiet: undefined; slowed: undefined }>({
+  slowed: [
+    async ({ context }, use, info) => {
+      if (SLOWED > 1) {
+        info.setTimeout(info.timeout * SLOWED);
+        const slow = async (page: Page) =>
+          (await context.newCDPSession(page)).send('Emulation.setCPUThrottlingRate', { rate: SLOWED });
+        context.on('page', (page) => void slow(page));
+        await Promise.all(context.pages().map(slow));
+      }
+      await use(undefined);
+    },
+    { auto: true },
+  ],
   quiet: [
     async ({ page }, use) => {
       const errors: string[] = [];
