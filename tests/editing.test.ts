@@ -23,7 +23,7 @@ import {
   triedOn,
 } from '@/work/listings/templates';
 import { descriptionOf, tagsOf, titleOf } from '@/work/shop/copy';
-import { lastUndoable } from '@/work/shop/history';
+import { editsOf, lastUndoable } from '@/work/shop/history';
 import { marketOf, quoteListing } from '@/work/shop/quote';
 import { saveRate } from '@/work/shop/rates';
 import { setOut, type Voyage } from './voyage';
@@ -503,6 +503,14 @@ test('a variant is left out of a product, all but the last; a product is duplica
   await undoLast();
   expect(await Promise.all(ids.map(has))).toEqual([true, true, true]);
   await applyCells(v.work, [{ listing: ids[0]!, field: 'title', text: 'Ours' }], 'Title');
+  await applyCells(v.work, [{ listing: ids[0]!, field: 'title', text: 'Ours, red' }], 'Title');
+  const told = (await editsOf(v.work, [`listing:${ids[0]}`])).flatMap((e) => e.texts ?? []);
+  expect(told.slice(0, 2)).toEqual([
+    { name: 'Title', from: 'Ours', to: 'Ours, red' },
+    { name: 'Title', from: '', to: 'Ours' },
+  ]);
+  await undoLast();
+  expect(titleOf(await full(ids[0]!))).toBe('Ours');
   const before = (await listings()).length;
   const copy = (await duplicateProduct(v.work, group[0]!.product))!;
   const again = (await duplicateProduct(v.work, group[0]!.product))!;

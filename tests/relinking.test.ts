@@ -1,14 +1,16 @@
 import { standingOf } from '@/core/orders';
 import type { Listing, Order } from '@/store';
+import { caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { undo } from '@/work/listings/bench';
-import { linkListings, removeListings } from '@/work/listings/link';
+import { backupOf, linkListings, removeListings, setBackup } from '@/work/listings/link';
 import { takeItems } from '@/work/listings/take';
 import { cancelOrder, editOrder, forwardOrder } from '@/work/orders/actions';
 import { lastUndoable } from '@/work/shop/history';
+import { quoteListing } from '@/work/shop/quote';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
-import { itemOf, setOut, type Voyage } from './voyage';
+import { factsOf, itemOf, setOut, type Voyage } from './voyage';
 
 let v: Voyage;
 let source: SourceSearcher;
@@ -71,6 +73,40 @@ test('what waits when a listing is linked anew is bought as the new item of the 
   await v.settle();
   expect(purchasesAt('brackwater')).toEqual([]);
   expect(purchasesAt('calder').map((p) => p.lines.map((l) => l.sku))).toEqual([[item]]);
+});
+
+test('a listing of several units is linked as a pack: cost, stock and what is bought count all of them', async () => {
+  const { listing } = await pair();
+  const item = await itemOf(v.work, listing);
+  const one = { listing: listing.id, supplier: 'brackwater', item };
+  const quoted = async () => {
+    const assortment = await caughtUp(v.work);
+    return quoteListing(assortment.get(listing.id)!, assortment.shop)!;
+  };
+  const facts = await factsOf(v.work, listing);
+  const single = (await quoted()).costs!;
+  await source.search({
+    market: 'pennywharf',
+    query: '',
+    sort: 'listed',
+    descending: false,
+    offset: 0,
+    limit: 1,
+  });
+  await source.link([{ ...one, pack: 3 }]);
+  const three = await quoted();
+  expect(three.costs!.goods).toBe(single.goods * 3);
+  expect(three.quantity).toBeLessThanOrEqual(Math.floor(facts.stock / 3));
+  // Linked again without saying so it stays a pack.
+  await source.link([one]);
+  expect((await quoted()).costs!.goods).toBe(single.goods * 3);
+  await setBackup(v.work, listing.variant, { supplier: 'calder', item: 'spare', pack: 2 });
+  expect(backupOf((await v.work.db.variants.get(listing.variant))!)).toMatchObject({
+    item: 'spare',
+    pack: 2,
+  });
+  await undo(v.work, (await lastUndoable(v.work.db))!.id);
+  expect((await quoted()).costs!.goods).toBe(single.goods * 3);
 });
 
 test('an order that came in without a link is freed by linking later', async () => {

@@ -3,7 +3,7 @@ import { useLiveQuery } from 'dexie-react-hooks';
 import { whenOf } from '../core/units';
 import { work } from '../work/browser';
 import { theShop } from '../work/clients';
-import { countChanges, type PastEdit } from '../work/shop/history';
+import { countChanges, type PastEdit, type TextEdit } from '../work/shop/history';
 import { useAnswer } from './answer';
 
 /**
@@ -40,8 +40,41 @@ export function History({
             {e.head && ` · ${e.head.name}`}
           </span>
           {e.says && <div>{e.says}</div>}
+          {e.texts?.map((text) => (
+            <TextMoved key={text.name} {...text} />
+          ))}
         </li>
       ))}
     </ol>
+  );
+}
+
+/** Characters of a text that are shown on either side of what moved. */
+const AROUND = 40;
+const LONGEST = 160;
+
+/** What of a text became what: what stays the same at both ends is cut away. */
+function TextMoved({ name, from, to }: TextEdit) {
+  let begin = 0;
+  while (begin < from.length && from[begin] === to[begin]) begin++;
+  let end = 0;
+  while (end < Math.min(from.length, to.length) - begin && from.at(-1 - end) === to.at(-1 - end)) end++;
+  const cut = (text: string) => {
+    const first = Math.max(0, begin - AROUND);
+    const last = Math.min(text.length, text.length - end + AROUND);
+    const part = text.slice(first, Math.min(last, first + LONGEST));
+    return `${first ? '…' : ''}${part}${first + part.length < text.length ? '…' : ''}`;
+  };
+  return (
+    <div className="text-xs wrap-anywhere">
+      <span className="text-muted">{name}: </span>
+      {from ? (
+        <s className="text-muted">{cut(from)}</s>
+      ) : (
+        <span className="text-muted">nothing of one’s own</span>
+      )}
+      {' → '}
+      {to ? cut(to) : <span className="text-muted">nothing of one’s own</span>}
+    </div>
   );
 }

@@ -1,7 +1,8 @@
 'use client';
 import { useState } from 'react';
+import { formatCount } from '../core/units';
 import { theShop } from '../work/clients';
-import { backupOf } from '../work/listings/link';
+import { backupOf, MOST_IN_PACK } from '../work/listings/link';
 import type { FullListing } from '../work/shop/full-listing';
 import type { ShopTerms } from '../work/shop/quote';
 import { suppliersOf } from '../work/shop/terms';
@@ -16,6 +17,10 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
   const suppliers = suppliersOf(shop);
   const [supplier, setSupplier] = useState(source?.supplier ?? suppliers[0]?.id ?? '');
   const [sku, setSku] = useState('');
+  const [pack, setPack] = useState('1');
+  const many = /^\d{1,4}$/.test(pack.trim()) ? Number(pack) : 0;
+  const packIsWrong = many < 1 || many > MOST_IN_PACK;
+  const ready = sku.trim() !== '' && supplier !== '' && !packIsWrong;
   const nameOf = (id: string) => shop.connections.get(id)?.name ?? id;
   const find = async () => {
     const item = await theShop().look(`${supplier}:${sku.trim()}`, null);
@@ -27,10 +32,11 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
   };
   const link = async () => {
     if (!(await find())) return;
-    await theShop().link([{ listing: listing.id, supplier, item: sku.trim() }]);
+    await theShop().link([{ listing: listing.id, supplier, item: sku.trim(), pack: many }]);
     setSku('');
+    setPack('1');
     await say(
-      `${listing.sku} is linked to ${sku.trim()}. Its price stays; quantity and cost follow ${nameOf(supplier)}.`,
+      `${listing.sku} is linked to ${sku.trim()}${many > 1 ? `, ${many} of them for one` : ''}. Its price stays; quantity and cost follow ${nameOf(supplier)}.`,
       { undo: true },
     );
   };
@@ -38,8 +44,9 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
     if (supplier === source?.supplier && sku.trim() === source.item)
       return say('That is its main source already.', { wrong: true });
     if (!(await find())) return;
-    await theShop().setBackup(variant.id, { supplier, item: sku.trim() });
+    await theShop().setBackup(variant.id, { supplier, item: sku.trim(), pack: many });
     setSku('');
+    setPack('1');
     await say(`${sku.trim()} of ${nameOf(supplier)} is its backup.`, { undo: true });
   };
   const unlink = async () => {
@@ -64,7 +71,8 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
       )}
       {second && (
         <p>
-          Backup: <span className="font-mono">{second.item}</span> of {nameOf(second.supplier)}{' '}
+          Backup: <span className="font-mono">{second.item}</span> of {nameOf(second.supplier)}
+          {second.pack > 1 && `, ${second.pack} of them make one`}{' '}
           <Button kind="text" className="py-0" onClick={() => theShop().setBackup(variant.id, null)}>
             Remove
           </Button>
@@ -93,15 +101,31 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
             className="mt-0.5 block w-28 rounded-sm border border-edge bg-surface px-1.5 py-1 font-mono text-[13px] text-ink"
           />
         </label>
-        <Button disabled={!sku.trim() || !supplier} onClick={link}>
+        <label className="text-xs text-muted">
+          Make one
+          <input
+            inputMode="numeric"
+            value={pack}
+            aria-invalid={packIsWrong}
+            title={`How many of the supplier’s units one of yours is made of, 1 to ${formatCount(MOST_IN_PACK)}`}
+            onChange={(e) => setPack(e.target.value)}
+            className={`mt-0.5 block w-14 rounded-sm border bg-surface px-1.5 py-1 text-right text-[13px] text-ink ${packIsWrong ? 'border-loss' : 'border-edge'}`}
+          />
+        </label>
+        <Button disabled={!ready} onClick={link}>
           {source ? 'Link to this' : 'Link'}
         </Button>
         {source && (
-          <Button disabled={!sku.trim() || !supplier} onClick={backup}>
+          <Button disabled={!ready} onClick={backup}>
             As backup
           </Button>
         )}
       </div>
+      {packIsWrong && (
+        <p role="alert" className="mt-1 text-xs text-loss">
+          “{pack.trim()}” cannot make one: write how many, from 1 to {formatCount(MOST_IN_PACK)}.
+        </p>
+      )}
     </div>
   );
 }

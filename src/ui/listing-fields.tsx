@@ -24,8 +24,10 @@ const TEXTS: readonly FieldId[] = [
   'category',
   'tags',
   'brand',
+  'variants',
   'barcode',
   'weight',
+  'size',
   'plan',
   'market',
   'kept back',
@@ -64,6 +66,7 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
   const fixed = TEXTS.filter((field) => {
     if (field === 'tags') return site?.tags;
     if (field === 'template') return shop.templates.size > 0;
+    if (field === 'variants') return product.group !== null;
     return field !== 'plan' || shop.plans.length > 1;
   });
   const shown = [...fixed, ...attributes.map((a) => attributeFieldId(a.id))];

@@ -22,6 +22,7 @@ export {
   noDemand,
   steppedPrice,
 } from './demand';
+export { type EndingDigits, endingText, parseEnding } from './ending';
 export type { Fee, FeeBand, FeeKind } from './fee';
 export { feeSharesInWords, parseFeeShares } from './fee-words';
 export {

@@ -1,3 +1,4 @@
+import { endingText, parseEnding } from './ending';
 import { deductionsFor } from './fees';
 import { STARTING_PLAN } from './plan';
 import { shippingFor } from './shipping';
@@ -27,8 +28,8 @@ test('plans, targets and endings read as a person would say them, percentages ne
   expect(planInWords({ ...STARTING_PLAN, bands, room: 200_000 }, 'GBP')).toBe(
     'up to 12.50 markup +45 % on landed cost plus 2.20; above 90 % of the price on us less 0.05, .99 up, room for a sale of 20 %',
   );
-  expect(endingInWords({ minor: 5, per: 10, direction: 'nearest' })).toBe('.5 nearest');
-  expect(endingInWords({ minor: 0, per: 100, direction: 'down' })).toBe('whole down');
+  expect(endingInWords({ minor: 5, per: 10, direction: 'nearest' }, 'GBP')).toBe('…5 nearest');
+  expect(endingInWords({ minor: 0, per: 100, direction: 'down' }, 'GBP')).toBe('whole amounts down');
 });
 
 test('every step of a price is told with its amounts, and a refusal with both sides of the contradiction', () => {
@@ -89,4 +90,31 @@ test('every step of a price is told with its amounts, and a refusal with both si
       'GBP',
     ),
   ).toMatch(/Lower the target/);
+});
+
+test.each([
+  ['.95', 2, 95, 100, '.95'],
+  ['0,95', 2, 95, 100, '.95'],
+  ['9.99', 2, 999, 1_000, '9.99'],
+  ['50', 2, 5_000, 10_000, '50.00'],
+  ['.00', 2, 0, 100, 'whole amounts'],
+  ['980', 0, 980, 1_000, '980'],
+  ['.990', 3, 990, 1_000, '.990'],
+])('“%s” with %i digits is an ending, and written back', (text, digits, minor, per, written) => {
+  const read = parseEnding(text, digits);
+  expect(read).toEqual({ ok: true, value: { minor, per } });
+  expect(endingText({ minor, per }, digits)).toBe(written);
+});
+
+test('what is no ending is refused, and two at once are both told', () => {
+  for (const [text, digits] of [
+    ['', 2],
+    ['.9', 2],
+    ['.5', 0],
+    ['abc', 2],
+    ['-.95', 2],
+    ['123456', 2],
+  ] as const)
+    expect(parseEnding(text, digits).ok).toBe(false);
+  expect(endingText({ minor: 49, per: 50 }, 2)).toBe('.49 or .99');
 });

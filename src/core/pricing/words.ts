@@ -1,4 +1,5 @@
-import { type Currency, formatMinor, formatRate, WHOLE } from '../money';
+import { type Currency, digitsOf, formatMinor, formatRate, WHOLE } from '../money';
+import { endingText } from './ending';
 import type { Fee } from './fee';
 import { type FeeRule, feeIn } from './fees';
 import type { Ending, PriceBand, PricePlan, Target } from './plan';
@@ -36,12 +37,8 @@ export function targetInWords(
 }
 
 /** `.99 up`, `whole, nearest`. */
-export function endingInWords(ending: Ending | null): string {
-  if (!ending) return 'no ending';
-  const last =
-    ending.minor === 0 ? 'whole' : `.${String(ending.minor).padStart(String(ending.per - 1).length, '0')}`;
-  return `${last} ${ending.direction}`;
-}
+export const endingInWords = (ending: Ending | null, currency: Currency): string =>
+  ending ? `${endingText(ending, digitsOf(currency))} ${ending.direction}` : 'no ending';
 
 type NameOf = (marketplace: string) => string;
 
@@ -57,7 +54,7 @@ export function planInWords(plan: PricePlan, currency: Currency, nameOf?: NameOf
         ? `above ${bandInWords(band, currency, nameOf)}`
         : `up to ${formatMinor(band.upTo, currency)} ${bandInWords(band, currency, nameOf)}`,
   );
-  const endings = plan.endings.map((e) => endingInWords(e.ending));
+  const endings = plan.endings.map((e) => endingInWords(e.ending, currency));
   return `${bands.join('; ')}, ${endings.join(' or ')}${plan.room ? `, room for a sale of ${formatRate(plan.room)}` : ''}`;
 }
 
@@ -87,7 +84,7 @@ export function stepInWords(step: PriceStep, plan: PricePlan, currency: Currency
     case 'ceiling':
       return `Never over ${formatMinor(plan.ceiling ?? 0, currency)}: ${from} → ${to}`;
     case 'ending':
-      return `Ending ${endingInWords(step.ending)}: ${from} → ${to}`;
+      return `Ending ${endingInWords(step.ending, currency)}: ${from} → ${to}`;
   }
 }
 

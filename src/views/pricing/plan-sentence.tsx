@@ -1,6 +1,6 @@
 'use client';
 import type { Currency } from '../../core/money';
-import { type Ending, type EndingBand, type PriceBand, spanProblem } from '../../core/pricing';
+import { type PriceBand, spanProblem } from '../../core/pricing';
 import { problemInWords } from '../../core/query';
 import { STARTING_STOCK_RULE } from '../../core/stock';
 import { Button } from '../../ui/button';
@@ -10,6 +10,7 @@ import { goodsProblems } from '../../work/shop/plan-choice';
 import { amountIn, shareUpTo, WHOLE_NUMBER } from './amounts';
 import { ClockHint } from './clock-hint';
 import { DemandSlots } from './demand-slots';
+import { EndingSlots } from './ending-slots';
 import { ChoiceSlot, NumberSlot, OptionalSlot, TextSlot } from './slot';
 import { StockSlots } from './stock-slots';
 import { TargetSlots } from './target-slots';
@@ -31,7 +32,7 @@ export function PlanSentence(props: Props) {
       <br />
       <Guards {...props} />
       <br />
-      <Endings {...props} />
+      <EndingSlots {...props} />
       <br />
       <Sale {...props} />
       <br />
@@ -240,90 +241,6 @@ function Guards({ plan, currency, onChange }: Props) {
         onChange={(contradiction) => onChange({ contradiction })}
       />
       .
-    </>
-  );
-}
-
-const ENDINGS = [
-  ['99/100', '.99'],
-  ['95/100', '.95'],
-  ['49/50', '.49 or .99'],
-  ['0/100', 'whole amounts'],
-  ['0/1', 'any digit'],
-] as const;
-const endingKey = (e: Ending | null) => (e ? (`${e.minor}/${e.per}` as (typeof ENDINGS)[number][0]) : '0/1');
-
-/** What prices end in, by price. */
-function Endings({ plan, currency, onChange }: Props) {
-  const money = amountIn(currency);
-  const setEnding = (at: number, part: Partial<EndingBand>) =>
-    onChange({ endings: plan.endings.map((e, k) => (k === at ? { ...e, ...part } : e)) });
-  return (
-    <>
-      {plan.endings.map((band, at) => (
-        <span key={at}>
-          {band.upTo !== null ? (
-            <>
-              Up to{' '}
-              <NumberSlot
-                label={`Ending ${at + 1} up to`}
-                value={band.upTo}
-                {...money}
-                onChange={(upTo) => setEnding(at, { upTo })}
-              />{' '}
-              end
-            </>
-          ) : at ? (
-            'above that'
-          ) : (
-            'End'
-          )}{' '}
-          in{' '}
-          <ChoiceSlot
-            label={at ? `Ending ${at + 1}` : 'Ending'}
-            value={endingKey(band.ending)}
-            choices={ENDINGS}
-            onChange={(key) => {
-              const [minor, per] = key.split('/').map(Number);
-              const direction = band.ending?.direction ?? 'up';
-              setEnding(at, { ending: key === '0/1' ? null : { minor: minor!, per: per!, direction } });
-            }}
-          />
-          {band.ending && (
-            <>
-              , rounding{' '}
-              <ChoiceSlot
-                label={at ? `Direction ${at + 1}` : 'Direction'}
-                value={band.ending.direction}
-                choices={[
-                  ['up', 'up'],
-                  ['down', 'down'],
-                  ['nearest', 'to the nearest'],
-                ]}
-                onChange={(direction) => setEnding(at, { ending: { ...band.ending!, direction } })}
-              />
-            </>
-          )}
-          {at < plan.endings.length - 1 ? ', ' : '. '}
-        </span>
-      ))}
-      {plan.endings.length < 3 ? (
-        <Button
-          kind="text"
-          className="-my-1.5"
-          onClick={() => {
-            const last = plan.endings.at(-1)!;
-            const from = plan.endings.at(-2)?.upTo ?? 0;
-            onChange({ endings: [...plan.endings.slice(0, -1), { ...last, upTo: from + 2_000 }, last] });
-          }}
-        >
-          Another ending above
-        </Button>
-      ) : (
-        <Button kind="text" className="-my-1.5" onClick={() => onChange({ endings: [plan.endings.at(-1)!] })}>
-          One ending for all
-        </Button>
-      )}
     </>
   );
 }

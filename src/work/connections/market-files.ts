@@ -4,10 +4,9 @@ import {
   readSalesFile,
   SALES_COLUMNS,
   writeDispatchFile,
-  writeListingFile,
 } from '../../connect/files';
 import type { MarketOrder } from '../../connect/marketplace';
-import { ownPicture, type Site, USUAL_LIMITS } from '../../core/checks';
+import { type Site, USUAL_LIMITS } from '../../core/checks';
 import type { ListingFileColumn } from '../../core/lists';
 import type { Ppm } from '../../core/money';
 import type { FeeRule, Tax } from '../../core/pricing';
@@ -17,8 +16,7 @@ import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { saveRules } from '../listings/bench';
 import { takeOrders } from '../orders/intake';
-import { close, dispatched, offered, published } from '../outbox/answered';
-import { drafted } from '../outbox/leaving';
+import { close, dispatched } from '../outbox/answered';
 import { countWaiting, waitingFor } from '../outbox/waiting';
 import { titleOf } from '../shop/copy';
 import { fullListings } from '../shop/full-listing';

@@ -67,19 +67,24 @@ export interface Link {
   readonly listing: string;
   readonly supplier: string;
   readonly item: string;
+  /** How many of the item make one of ours; missing where that stays as it is. */
+  readonly pack?: number;
 }
+
+/** The most of a supplier's units that one of ours may be made of. */
+export const MOST_IN_PACK = 1_000;
 
 const isItem = (source: Source, supplier: string, item: string) =>
   source.supplier === supplier && source.item === item;
 
 /** Sources with another first one. A backup that becomes the first is no backup any more. */
-const preferring = (variant: Variant, supplier: string, item: string): Source[] => [
+const preferring = (variant: Variant, { supplier, item, pack }: Link): Source[] => [
   ...(item
     ? [
         {
           supplier,
           item,
-          pack: variant.sources.find((s) => isItem(s, supplier, item))?.pack ?? 1,
+          pack: pack ?? variant.sources.find((s) => isItem(s, supplier, item))?.pack ?? 1,
           role: 'preferred',
         } as const,
       ]
@@ -117,9 +122,9 @@ export async function linkListings(
       n++;
       if (facts) items.set(facts.id, facts);
       const says = link.item
-        ? `Linked to ${link.item} of ${link.supplier}.`
+        ? `Linked to ${link.item} of ${link.supplier}${(link.pack ?? 1) > 1 ? `, ${link.pack} of them for one` : ''}.`
         : 'Unlinked: its orders are held.';
-      const set = { sources: preferring(variant, link.supplier, link.item) };
+      const set = { sources: preferring(variant, link) };
       rows.push({ table: 'variants', id: variant.id, set, says });
       rows.push({ table: 'listings', id: link.listing, set: { problem: null }, says });
     }
@@ -151,7 +156,7 @@ async function agreeToOwnPrices(work: Work, ids: readonly string[]): Promise<voi
 export async function setBackup(
   work: Work,
   variant: string,
-  backup: { readonly supplier: string; readonly item: string } | null,
+  backup: { readonly supplier: string; readonly item: string; readonly pack?: number } | null,
 ): Promise<void> {
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
@@ -159,7 +164,9 @@ export async function setBackup(
     if (!row) return;
     const says = backup ? `Backup: ${backup.item} of ${backup.supplier}.` : 'No backup any more.';
     const kept = row.sources.filter((s) => s.role !== 'backup');
-    const sources: Source[] = backup ? [...kept, { ...backup, pack: 1, role: 'backup' }] : kept;
+    const sources: Source[] = backup
+      ? [...kept, { ...backup, pack: backup.pack ?? 1, role: 'backup' }]
+      : kept;
     await applyChange(
       db,
       { by: 'person', name: `Backup of ${row.sku}` },

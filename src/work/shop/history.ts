@@ -1,9 +1,40 @@
+import { plainText } from '../../core/copy';
 import type { Change, Edit, SampanDatabase } from '../../store';
 import type { Work } from '../context';
 
 /** What happened to a row, with the change that it was a part of where that is still known. */
 export interface PastEdit extends Pick<Edit, 'id' | 'at' | 'says'> {
   readonly head?: Change | undefined;
+  /** Texts that became others; missing where none did, or that is not kept. */
+  readonly texts?: readonly TextEdit[];
+}
+
+/** A text before and after, '' for none of one's own. */
+export interface TextEdit {
+  readonly name: string;
+  readonly from: string;
+  readonly to: string;
+}
+
+/** Fields of rows whose edits are told word for word. */
+const TEXTS: Readonly<Record<string, string>> = {
+  title: 'Title',
+  description: 'Description',
+  brand: 'Brand',
+  tags: 'Tags',
+  sku: 'SKU',
+  gtin: 'Barcode',
+};
+
+function textsOf({ before, after }: Pick<Edit, 'before' | 'after'>): TextEdit[] {
+  if (!before || !after) return [];
+  const textOf = (value: unknown) =>
+    typeof value === 'string' ? plainText(value) : Array.isArray(value) ? value.join(', ') : '';
+  return Object.entries(TEXTS).flatMap(([key, name]) => {
+    if (!Object.hasOwn(after, key)) return [];
+    const [from, to] = [textOf(before[key]), textOf(after[key])];
+    return from === to ? [] : [{ name, from, to }];
+  });
 }
 
 const LONGEST = 40;
@@ -20,7 +51,13 @@ export async function editsOf(work: Pick<Work, 'db'>, subjects: readonly string[
   rows.length = Math.min(rows.length, LONGEST);
   const heads = await db.changes.bulkGet([...new Set(rows.map((r) => r.change))]);
   const byId = new Map(heads.flatMap((c) => (c ? [[c.id, c] as const] : [])));
-  return rows.map((row) => ({ id: row.id, at: row.at, says: row.says, head: byId.get(row.change) }));
+  return rows.map((row) => ({
+    id: row.id,
+    at: row.at,
+    says: row.says,
+    head: byId.get(row.change),
+    texts: textsOf(row),
+  }));
 }
 
 async function editsOfOne({ db }: Pick<Work, 'db'>, subject: string): Promise<Edit[]> {
