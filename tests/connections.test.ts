@@ -4,13 +4,16 @@ import {
   connectSupplier,
   disconnect,
   endConsent,
+  renameConnection,
   type Service,
   startConsent,
 } from '@/work/connections/connections';
 import { runRound } from '@/work/jobs/runner';
 import { runNow, setPaused, setTiming, stopJob } from '@/work/jobs/schedule';
+import { undo } from '@/work/listings/bench';
 import { troubleInWords } from '@/work/outbox/circuit';
 import { forget } from '@/work/readings/reading';
+import { lastUndoable } from '@/work/shop/history';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { BRACKWATER, itemOf, itemsIn, setOut, type Voyage } from './voyage';
 
@@ -291,6 +294,23 @@ describe('reading the catalogue', () => {
     expect(await job('brackwater:catalogue')).toMatchObject({ lastOk: true, running: null, progress: null });
     expect((await v.work.db.connections.get('brackwater'))!.trouble).toBeNull();
   });
+});
+
+test('a connection keeps the name that it was given when it is connected again; two of a kind never share one', async () => {
+  const called = async (id: string) => (await v.work.db.connections.get(id))!.name;
+  const before = await called('brackwater');
+  expect(await renameConnection(v.work, 'brackwater', '  Brackwater,\u200b Leeds ')).toEqual({
+    ok: true,
+    name: 'Brackwater, Leeds',
+  });
+  expect(await renameConnection(v.work, 'brackwater', ' ')).toMatchObject({ ok: false });
+  await connectSupplier(v.work, BRACKWATER, 'DD-4471', 'lantern-moss-42');
+  expect(await called('brackwater')).toBe('Brackwater, Leeds');
+  await undo(v.work, (await lastUndoable(v.work.db))!.id);
+  expect(await called('brackwater')).toBe(before);
+  const other = { ...(await v.work.db.connections.get('brackwater'))!, id: 'calder', name: 'Calder' };
+  await v.work.db.connections.add(other);
+  expect(await renameConnection(v.work, 'calder', before.toUpperCase())).toMatchObject({ ok: false });
 });
 
 test('a paused connection is left alone and goes on where it was; disconnecting keeps listings and history', async () => {

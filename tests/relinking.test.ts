@@ -81,7 +81,8 @@ test('a listing of several units is linked as a pack: cost, stock and what is bo
   const one = { listing: listing.id, supplier: 'brackwater', item };
   const quoted = async () => {
     const assortment = await caughtUp(v.work);
-    return quoteListing(assortment.get(listing.id)!, assortment.shop)!;
+    // Quotes go from thread to thread.
+    return structuredClone(quoteListing(assortment.get(listing.id)!, assortment.shop)!);
   };
   const facts = await factsOf(v.work, listing);
   const single = (await quoted()).costs!;

@@ -51,9 +51,10 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
     );
     const reason = done.refusedCells[0]?.reason;
     setRefused((before) => ({ ...before, [field]: reason }));
-    if (done.sent) await say(`The change of ${listing.sku} is on the way to ${site?.name}.`, { undo: true });
+    if (done.sent)
+      await say(`The change of ${listing.sku} is on the way to ${market?.name}.`, { undo: true });
     else if (done.lacking)
-      await say(`${listing.sku} lacks something now; ${site?.name} goes on with what it was told.`, {
+      await say(`${listing.sku} lacks something now; ${market?.name} goes on with what it was told.`, {
         undo: true,
       });
     return reason === undefined;

@@ -271,7 +271,7 @@ function PresetForm({
           </option>
         ))}
       </select>
-      <Section title={`What ${site.name} asks`}>
+      <Section title={`What ${market.name} asks`}>
         {site.attributes.map((a) => (
           <AttributeFill
             key={a.id}

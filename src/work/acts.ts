@@ -1,5 +1,5 @@
 import { work } from './browser';
-import { acceptSite, optIn } from './connections/connections';
+import { acceptSite, optIn, renameConnection } from './connections/connections';
 import { listingFile } from './connections/listing-file';
 import { dispatchFile, keepFileColumns, takeAnswerFile, takeSalesFile } from './connections/market-files';
 import { buyersOfOrders, saveBuyers, saveFees, saveKeptOff, saveSupplierCosts } from './connections/terms';
@@ -61,6 +61,7 @@ export const acts = {
   addPictures: bound(addPictures),
   dispatchFile: bound(dispatchFile),
   listingFile: bound(listingFile),
+  renameConnection: bound(renameConnection),
   keepFileColumns: bound(keepFileColumns),
   takeAnswerFile: bound(takeAnswerFile),
   takeSalesFile: bound(takeSalesFile),

@@ -111,7 +111,7 @@ export interface Priced {
   /** What others ask for the same goods there. */
   readonly market?: number | null;
   /** Its price on another marketplace, in this one's currency; the reason where there is none. */
-  readonly priceOn?: ((marketplace: string) => number | string) | undefined;
+  readonly priceOn?: (marketplace: string) => number | string;
   /** What formulas may name besides. */
   readonly goods?: number;
   readonly shipping?: number;

@@ -35,12 +35,14 @@ export interface CellEdits {
 /**
  * @param count rows of the grid
  * @param onDone hears that cells were applied
+ * @param onAnswered hears that what was asked before was answered
  */
 export function useCellEdits(
   columns: readonly ListingField[],
   count: number,
   idsBetween: IdsBetween,
   onDone: () => void,
+  onAnswered: () => void,
 ): CellEdits {
   const [busy, setBusy] = useState(false);
   const [refused, setRefused] = useState<readonly RefusedCell[]>([]);
@@ -58,7 +60,11 @@ export function useCellEdits(
         return ask(
           `${countOf(elsewhere.listings, 'listing')} on sale on ${elsewhere.markets.join(' and ')} would change too: ${elsewhere.fields.join(', ')} ${elsewhere.fields.length === 1 ? 'is' : 'are'} the same on all marketplaces.`,
           'Change it everywhere',
-          () => applyRef.current(cells, name, true),
+          () => {
+            // One goes on typing at once.
+            onAnswered();
+            void applyRef.current(cells, name, true);
+          },
         );
       setBusy(true);
       try {
@@ -74,7 +80,7 @@ export function useCellEdits(
       setBusy(false);
       onDone();
     },
-    [onDone],
+    [onDone, onAnswered],
   );
   useEffect(() => {
     applyRef.current = apply;

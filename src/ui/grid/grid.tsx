@@ -75,9 +75,13 @@ export function ListingGrid({ label, columns, count, rowAt, onRange, idsBetween,
     [id, virtual],
   );
   const focus = useCallback(() => box.current?.focus(), []);
+  /** Where nothing else has the focus meanwhile: what one types goes on. */
+  const focusBack = useCallback(() => {
+    if (!document.activeElement || document.activeElement === document.body) focus();
+  }, [focus]);
   const chosen = useChosen(count, columns.length, show);
   const { at, end, block, choose, chooseBlock } = chosen;
-  const edits = useCellEdits(columns, count, idsBetween, focus);
+  const edits = useCellEdits(columns, count, idsBetween, focusBack, focus);
 
   const commit = (text: string, down: number, right: number) => {
     const row = rowAt(at.row);

@@ -92,7 +92,7 @@ export function BenchDocket({
     <Docket label="Product on the Bench" onClose={onClose}>
       {head}
       <Markets row={row} shop={shop} onMarket={onMarket}>
-        {!variant && (
+        {!variant && full.listing.state !== 'publishing' && (
           <Notice tone="plain">
             It is past the Bench on {market.name}.{' '}
             <Link
@@ -132,12 +132,12 @@ export function BenchDocket({
         {row.full.length > 1 && <Variants row={row} chosen={at} onChoose={setAt} />}
         {variant && (
           <Section
-            title={`Price on ${site.name}${row.full.length > 1 ? `, ${optionsInWords(full.variant.options)}` : ''}`}
+            title={`Price on ${market.name}${row.full.length > 1 ? `, ${optionsInWords(full.variant.options)}` : ''}`}
           >
             <VariantPrice {...{ variant, plan, currency }} />
           </Section>
         )}
-        <Section title={`Listing on ${site.name}`}>
+        <Section title={`Listing on ${market.name}`}>
           <ListingFields full={full} shop={shop} />
         </Section>
         <div className="mt-3">
@@ -166,11 +166,11 @@ export function BenchDocket({
 
 /** What the site still misses, and what can be mended at once. */
 function Missing({ row }: { row: BenchInFull }) {
-  const { standing, site, mends } = row;
+  const { standing, market, mends } = row;
   if (!standing.missing.length) return null;
   return (
     <Notice>
-      <b className="font-semibold">What {site.name} still misses</b>
+      <b className="font-semibold">What {market.name} still misses</b>
       <ul className="mt-1 list-disc pl-4">
         {[...new Map(standing.missing.map((m) => [m.reason, m])).values()].map((m) => (
           <li key={m.reason}>{m.reason}</li>

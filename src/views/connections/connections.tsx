@@ -27,6 +27,7 @@ import type { Connection, Job } from '../../work/model';
 import { isOpenAt, troubleInWords } from '../../work/outbox/circuit';
 import { lastRefused } from '../../work/readings/dropped-lists';
 import { useWorld } from '../frame/frame';
+import { ConnectionName } from './connection-name';
 import { AddFileMarket, MarketFiles } from './file-market';
 import { JobsTable } from './jobs-table';
 import { SiteNews, SiteTerms } from './site-terms';
@@ -204,9 +205,7 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
     >
       <div className="flex items-start gap-3">
         <div className="grow">
-          <h2 className="font-semibold">
-            {c.name} <span className="text-xs font-normal text-muted">{c.role}</span>
-          </h2>
+          <ConnectionName connection={c} />
           <p className="text-[13px] text-muted">
             {c.role === 'supplier'
               ? `${c.currency}${c.balance === null ? '' : `, prepaid balance ${formatMinor(c.balance, c.currency)}`}, ships to ${c.shipsTo.join(', ')}`

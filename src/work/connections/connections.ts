@@ -2,7 +2,7 @@ import { exchangeCode, marketService } from '../../connect/marketplace';
 import type { Trouble } from '../../connect/reach';
 import { basic, supplierService } from '../../connect/supplier';
 import { ASK_FROM } from '../../core/catalogue';
-import { fold } from '../../core/copy';
+import { fold, plainText } from '../../core/copy';
 import type { ShippingBand } from '../../core/pricing';
 import {
   applyChange,
@@ -115,25 +115,26 @@ export async function connectSupplier(
   ).account();
   if (!answer.ok) return { ok: false, reason: inWords(answer.trouble, service.name) };
   const { currency, zone, balance, shipping, shipsTo } = answer.value;
+  const before = (await work.db.connections.get(service.id)) as SupplierConnection | undefined;
+  const name = before?.name ?? service.name;
   const connection: SupplierConnection = {
     ...clean,
     id: service.id,
     service: service.id,
     role: 'supplier',
     lanes: { catalogue: 'service', purchases: 'service', tracking: 'service' },
-    name: service.name,
+    name,
     credential: { kind: 'account', account: account.trim(), key: key.trim() },
     currency,
     zone,
     balance,
     shipping,
     shipsTo,
-    askFrom:
-      ((await work.db.connections.get(service.id)) as SupplierConnection | undefined)?.askFrom ?? ASK_FROM,
+    askFrom: before?.askFrom ?? ASK_FROM,
     list: null,
   };
   await keep(work, connection);
-  return { ok: true, name: service.name };
+  return { ok: true, name };
 }
 
 /** What the seller says of a supplier that sends price lists. */
@@ -270,13 +271,14 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
   const site = await marketService(work.reach, service.id, token.value, null).site();
   if (!site.ok) return { ok: false, reason: inWords(site.trouble, service.name) };
   const before = (await work.db.connections.get(service.id)) as MarketConnection | undefined;
+  const name = before?.name ?? site.value.name;
   const connection: MarketConnection = {
     ...clean,
     id: service.id,
     service: service.id,
     role: 'marketplace',
     lanes: { listings: 'service', orders: 'service' },
-    name: site.value.name,
+    name,
     credential: { kind: 'consent', token: token.value },
     site: site.value,
     siteNow: null,
@@ -284,7 +286,29 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
     presets: before?.presets ?? usualPresets(site.value, work.newId()),
   };
   await keep(work, connection);
-  return { ok: true, name: site.value.name };
+  return { ok: true, name };
+}
+
+/** Gives a connection a name of the seller's own; it stays when it is connected again. */
+export async function renameConnection(work: Work, id: string, typed: string): Promise<Connected> {
+  const { db } = work;
+  const name = plainText(typed).slice(0, 80);
+  if (!name) return { ok: false, reason: 'Give it a name.' };
+  return db.transaction('rw', db.shopTables, async () => {
+    const all = await db.connections.toArray();
+    const c = all.find((one) => one.id === id);
+    if (!c) return { ok: false, reason: 'It is not connected any more.' };
+    const other = all.find((one) => one.id !== id && one.role === c.role && sameName(one.name, name));
+    if (other) return { ok: false, reason: `There is a ${c.role} “${other.name}” already.` };
+    const says = `${c.name} is called ${name}.`;
+    await applyChange(
+      db,
+      { by: 'person', name: `${c.name} renamed` },
+      [{ table: 'connections', id, set: { name }, says }],
+      nowOf(work),
+    );
+    return { ok: true, name };
+  });
 }
 
 export const pause = (work: Work, id: string, paused: boolean) => work.db.connections.update(id, { paused });

@@ -93,6 +93,8 @@ function readGrams(text: string): Parsed<number> {
 }
 
 const siteOf = (full: FullListing, shop: ShopTerms) => marketOf(shop, full.listing.marketplace)?.site;
+const nameOf = (full: FullListing, shop: ShopTerms) =>
+  marketOf(shop, full.listing.marketplace)?.name ?? 'The marketplace';
 const currencyOf = (full: FullListing, shop: ShopTerms) =>
   siteOf(full, shop)?.currency ?? shop.settings.currency;
 
@@ -163,7 +165,7 @@ const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
       const found = site?.categories.find((c) => fold(c.name) === meant || fold(c.id) === meant);
       return found
         ? set({ listing: { category: found.id } })
-        : wrong(`${site?.name ?? 'The marketplace'} has no category “${text.trim()}”.`);
+        : wrong(`${nameOf(full, shop)} has no category “${text.trim()}”.`);
     },
   },
   tags: {
@@ -183,7 +185,7 @@ const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
         .split(/[,;\n]/)
         .map(plainText)
         .filter(Boolean);
-      if (tags.length && site && !site.tags) return wrong(`${site.name} has no tags.`);
+      if (tags.length && site && !site.tags) return wrong(`${nameOf(full, shop)} has no tags.`);
       const once = new Map(tags.map((tag) => [fold(tag), tag]));
       return set({ listing: { tags: [...once.values()] } });
     },
@@ -387,10 +389,7 @@ function attributeField({ id: attribute, name, categories, ...first }: SiteAttri
       const { [attribute]: _, ...others } = full.listing.attributes;
       if (!text.trim()) return set({ listing: { attributes: others } });
       const at = asked(full, shop);
-      if (!at) {
-        const site = siteOf(full, shop);
-        return wrong(`${site?.name ?? 'The marketplace'} does not ask for ${name} here.`);
-      }
+      if (!at) return wrong(`${nameOf(full, shop)} does not ask for ${name} here.`);
       const read = readAttribute(at.found, text, at.market.site.currency);
       return read.ok ? set({ listing: { attributes: { ...others, [attribute]: read.value } } }) : read;
     },

@@ -79,7 +79,8 @@ export class TemplateWeighing {
     const made = fillFor(textFieldsOf(full), this.template);
     const gaps = [...made.empty.title, ...made.empty.description, ...made.empty.tags];
     for (const field of gaps.length > 1 ? new Set(gaps) : gaps) count(this.empty, field);
-    const site = marketOf(this.assortment.shop, full.listing.marketplace)?.site;
+    const market = marketOf(this.assortment.shop, full.listing.marketplace);
+    const site = market?.site;
     const titleLimit = site?.titleLimit ?? 0;
     if (made.title && site && made.title.length > titleLimit && [...made.title].length > titleLimit)
       this.tooLong++;
@@ -87,7 +88,7 @@ export class TemplateWeighing {
     this.shown.add(full.product.id);
     this.samples.push({
       sku: full.listing.sku,
-      market: site?.name ?? full.listing.marketplace,
+      market: market?.name ?? full.listing.marketplace,
       made,
       titleLimit,
     });

@@ -316,9 +316,9 @@ function solveOn(
     shipping: costs.shipping,
     digits: known.digits ?? 2,
     demand,
-    priceOn,
   };
-  const answer = solvePrice(plan, priced, deductions);
+  const goesBySites = priceOn && plan.bands.some(({ target }) => target.kind === 'site');
+  const answer = solvePrice(plan, goesBySites ? { ...priced, priceOn } : priced, deductions);
   const full = answer.ok ? answer.price : null;
   const sale = full !== null && off ? salePrice(plan, priced, deductions, full, off) : null;
   return {
