@@ -17,8 +17,12 @@ test('a template with a keyword sheet for many, one typo replaced in all, propos
   await page.getByRole('menuitem', { name: 'Copy templates' }).click();
   const docket = page.getByRole('complementary', { name: 'Copy templates' });
   const sku = (await rows(page, 'Bench').first().locator('.font-mono').innerText()).trim();
-  await docket.getByLabel(/^Paste a table/).fill(`SKU\tKeyword\n${sku}\theavy tripod\nNO-SUCH\tx\n`);
-  await expect(docket.getByText('Line 3, NO-SUCH: No product has this SKU or barcode.')).toBeVisible();
+  const cell = (column: string, row: number) =>
+    docket.getByLabel(`${column}, row ${row} of Keywords`, { exact: true });
+  await cell('SKU', 1).fill(sku);
+  await cell('Keyword', 1).fill('heavy tripod');
+  await cell('SKU', 2).fill('NO-SUCH');
+  await expect(docket.getByText('NO-SUCH: No product has this SKU or barcode.')).toBeVisible();
   await docket.getByRole('button', { name: 'Keep 1' }).click();
   await expect(said(page, /Keywords of 1 product are kept/)).toBeVisible();
   await docket.getByRole('button', { name: 'New template' }).click();

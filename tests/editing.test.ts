@@ -13,7 +13,7 @@ import type { Cell } from '@/work/listings/cells';
 import { setDriftRule, settleDrift } from '@/work/listings/drift';
 import { editRows, readEdits } from '@/work/listings/edit-file';
 import { fieldOf, fieldsOf } from '@/work/listings/fields';
-import { readSheet, takeSheet } from '@/work/listings/keyword-sheet';
+import { keptSheet, readSheet, takeSheet } from '@/work/listings/keyword-sheet';
 import { duplicateProduct, listOn } from '@/work/listings/take';
 import {
   dropTemplate,
@@ -709,6 +709,17 @@ describe('copy templates', () => {
     ]);
     expect(await takeSheet(v.work, sheet)).toMatchObject({ changed: 3 });
     expect((await full(one!.id)).product.keywords).toEqual({ note: 'x', keyword: '=1+1' });
+    // Taken up again it says what is kept; there an emptied cell empties, and elsewhere it does not.
+    const kept = keptSheet(await caughtUp(v.work), 2);
+    expect(kept).toMatchObject({ header: ['SKU', 'keyword', 'note', 'season'], left: 1 });
+    expect(kept.rows).toHaveLength(2);
+    const { variant } = await full(one!.id);
+    expect(keptSheet(await caughtUp(v.work), 9).rows).toContainEqual([variant.sku, '=1+1', 'x', '']);
+    const emptied = `SKU\tkeyword\tnote\n${variant.sku}\t=1+1\t`;
+    expect(await takeSheet(v.work, emptied)).toMatchObject({ changed: 0 });
+    expect(await takeSheet(v.work, emptied, true)).toMatchObject({ changed: 1 });
+    expect((await full(one!.id)).product.keywords).toEqual({ keyword: '=1+1' });
+    await undoLast();
     expect(readSheet(await caughtUp(v.work), sheet)).toMatchObject({ sheet: { changes: [] } });
     await undoLast();
     expect((await full(one!.id)).product.keywords).toEqual({});

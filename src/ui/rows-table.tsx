@@ -27,6 +27,7 @@ export function RowsTable({
   columns,
   rows,
   wrong,
+  widens = false,
   onChange,
 }: {
   label: string;
@@ -34,6 +35,8 @@ export function RowsTable({
   rows: Rows;
   /** What is wrong with them; null for nothing. */
   wrong: string | null;
+  /** What is pasted may have more columns than there are; else those are left out. */
+  widens?: boolean;
   onChange: (rows: Rows) => void;
 }) {
   const id = useId();
@@ -56,7 +59,8 @@ export function RowsTable({
     for (const [r, cells] of block.entries()) {
       const row = next[at + r] ?? columns.map(() => '');
       next[at + r] = row;
-      for (const [c, cell] of cells.entries()) if (column + c < columns.length) row[column + c] = cell.trim();
+      for (const [c, cell] of cells.entries())
+        if (widens || column + c < columns.length) row[column + c] = cell.trim();
     }
     put(next);
   };
@@ -85,8 +89,12 @@ export function RowsTable({
       >
         <thead>
           <tr>
-            {columns.map((c) => (
-              <th key={c.name} scope="col" className={`font-normal ${c.right ? 'text-right' : 'text-left'}`}>
+            {columns.map((c, k) => (
+              <th
+                key={`${k} ${c.name}`}
+                scope="col"
+                className={`font-normal ${c.right ? 'text-right' : 'text-left'}`}
+              >
                 {c.name}
               </th>
             ))}
@@ -104,7 +112,7 @@ export function RowsTable({
                   className: `w-full border border-edge bg-surface px-1.5 py-0.5 text-sm text-ink ${column.right ? 'text-right' : ''}`,
                 };
                 return (
-                  <td key={column.name} className="p-0">
+                  <td key={`${c} ${column.name}`} className="p-0">
                     {column.choices ? (
                       <select {...props}>
                         <option value="" />

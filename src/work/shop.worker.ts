@@ -23,7 +23,7 @@ import { type Cell, liveElsewhere, type RefusedCell, weighCells } from './listin
 import { type EditedFile, editRows, readEdits } from './listings/edit-file';
 import { bringBack, endListings } from './listings/end';
 import { type FieldId, fieldOf, isOfPrice } from './listings/fields';
-import { readSheet } from './listings/keyword-sheet';
+import { keptSheet, readSheet } from './listings/keyword-sheet';
 import { removeListings } from './listings/link';
 import { ownPriceAsks } from './listings/own-price';
 import { PresetWeighing, type WeighedPreset } from './listings/presets';
@@ -511,9 +511,14 @@ const questions = {
     }
     return weighed.weighed();
   },
-  readSheet: async (text: string) => {
+  readSheet: async (text: string, emptying: boolean) => {
     await built();
-    return readSheet(assortment, text);
+    return readSheet(assortment, text, emptying);
+  },
+  keptSheet: async (most: number) => {
+    await built();
+    await assortment.catchUp();
+    return keptSheet(assortment, most);
   },
   /** Previews an edit of rows of the Bench or of Listings. It is kept until the next one. */
   previewEdit: async (where: Where, edit: BulkEdit): Promise<PreviewInShort> => {

@@ -298,8 +298,8 @@ export async function renameConnection(work: Work, id: string, typed: string): P
     const all = await db.connections.toArray();
     const c = all.find((one) => one.id === id);
     if (!c) return { ok: false, reason: 'It is not connected any more.' };
-    const other = all.find((one) => one.id !== id && one.role === c.role && sameName(one.name, name));
-    if (other) return { ok: false, reason: `There is a ${c.role} “${other.name}” already.` };
+    const other = all.find((one) => one.id !== id && sameName(one.name, name));
+    if (other) return { ok: false, reason: `There is a ${other.role} “${other.name}” already.` };
     const says = `${c.name} is called ${name}.`;
     await applyChange(
       db,

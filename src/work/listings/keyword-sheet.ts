@@ -36,8 +36,11 @@ const MOST_CHARACTERS = 5_000_000;
 /** Columns by which a row may be found. */
 const KEYS = ['sku', 'barcode', 'gtin', 'ean', 'supplier sku', 'item'];
 
-/** Reads a sheet as it is pasted from a spreadsheet or lies in a CSV file: tabs, commas or semicolons, a header row. Nothing is changed. */
-export function readSheet(assortment: Assortment, text: string): ReadSheet {
+/**
+ * Reads a sheet as it is pasted from a spreadsheet or lies in a CSV file: tabs, commas or semicolons, a header row. Nothing is
+ * changed. @param emptying whether an empty cell empties its field; else it says nothing of it
+ */
+export function readSheet(assortment: Assortment, text: string, emptying = false): ReadSheet {
   if (text.length > MOST_CHARACTERS) return { ok: false, reason: 'It is larger than 5 MB. Split it.' };
   const { rows: all, brokenAt } = tableOfText(text);
   const [head, ...rows] = all;
@@ -84,8 +87,7 @@ export function readSheet(assortment: Assortment, text: string): ReadSheet {
       const own = said.get(found) ?? new Map<string, string>();
       for (const { name, at } of columns) {
         const value = plainText(asWritten(cells[at] ?? '')).slice(0, LONGEST_CELL);
-        // An empty cell says nothing of the field; it is emptied in the table of keywords.
-        if (!value) continue;
+        if (!value && !emptying) continue;
         const other = own.get(name);
         if (other !== undefined && other !== value)
           refused.push({ line, key, reason: `“${name}”: a row before says “${other}” of the same product.` });
@@ -113,6 +115,28 @@ export function readSheet(assortment: Assortment, text: string): ReadSheet {
   };
 }
 
+/** The keywords that products have, as a sheet of their own. @param most rows; of more `left` says how many */
+export function keptSheet(
+  assortment: Assortment,
+  most: number,
+): {
+  readonly header: readonly string[];
+  readonly rows: readonly (readonly string[])[];
+  readonly left: number;
+} {
+  const products = new Map<string, readonly [sku: string, keywords: Product['keywords']]>();
+  for (const [, { product, variant }] of assortment.all())
+    if (!products.has(product.id) && Object.keys(product.keywords).length)
+      products.set(product.id, [variant.sku, product.keywords]);
+  const names = [...new Set([...products.values()].flatMap(([, keywords]) => Object.keys(keywords)))].sort();
+  const all = [...products.values()].sort(([a], [b]) => (a < b ? -1 : 1));
+  return {
+    header: ['SKU', ...names],
+    rows: all.slice(0, most).map(([sku, keywords]) => [sku, ...names.map((name) => keywords[name] ?? '')]),
+    left: Math.max(0, all.length - most),
+  };
+}
+
 /** Products by all that a row may be found by; null where several have it. */
 function keysOf(assortment: Assortment): Map<string, string | null> {
   const keys = new Map<string, string | null>();
@@ -132,11 +156,15 @@ function keysOf(assortment: Assortment): Map<string, string | null> {
 }
 
 /** Takes a sheet over, as one change: its columns are fields of its products from now on. @returns products that changed */
-export async function takeSheet(work: Work, text: string): Promise<{ changed: number; sent: number }> {
+export async function takeSheet(
+  work: Work,
+  text: string,
+  emptying = false,
+): Promise<{ changed: number; sent: number }> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const assortment = await caughtUp(work);
-    const read = readSheet(assortment, text);
+    const read = readSheet(assortment, text, emptying);
     if (!read.ok) throw new Error(read.reason);
     const { changes } = read.sheet;
     const listings = assortment
