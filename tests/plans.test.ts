@@ -5,6 +5,7 @@ import { dayOf } from '@/core/units';
 import { EVERYWHERE, type MarketConnection } from '@/store';
 import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
+import { keepFileMarket } from '@/work/connections/market-files';
 import { jobId, newJob, SHOP } from '@/work/jobs/job';
 import { approve, publish, saveMarketRules, settleSteps, undo } from '@/work/listings/bench';
 import { applyCells } from '@/work/listings/bulk-edit';
@@ -536,4 +537,57 @@ test('the past is rehearsed with costs, rates, fees and market prices as they ar
   const [third] = made.day(dayOf(orders[2]!.paidAt, 'Europe/London'));
   expect(third!.prices.draft).toBe(4_400);
   expect(third!.profits.draft).toBe(profitAt(4_400, then[2]!.costs, then[2]!.deductions));
+});
+
+test('an amount of 1 in a plan is one whole unit of each currency, be it of three digits or of none', async () => {
+  const rates = { JPY: 0.005, KWD: 2.5 } as const;
+  const [one] = await listings();
+  const { product } = (await v.work.db.listings.get(one!.id))!;
+  const market = async (currency: keyof typeof rates) => {
+    const made = await keepFileMarket(v.work, {
+      ...{ name: `Stall ${currency}`, currency, tax: { model: 'none' }, share: 0, fixed: 0, shipsTo: ['GB'] },
+    } as never);
+    if (!made.ok) throw new Error(made.reason);
+    await saveRate(v.work, {
+      currency,
+      day: '2026-01-01',
+      value: rates[currency] * RATE_ONE,
+      origin: 'typed',
+    });
+    await listOn(v.work, [product], made.id!);
+    const all = await v.work.db.listings.toArray();
+    return { id: made.id!, listing: all.find((l) => l.marketplace === made.id)! };
+  };
+  const [yen, dinar] = [await market('JPY'), await market('KWD')];
+  await save({
+    ...(await everything()),
+    ...aims({ kind: 'margin', rate: 10_000 }),
+    smallestProfit: 700,
+    mostOfMsrp: null,
+  });
+  const earned = async (id: string) => {
+    const { price, costs, deductions, answer } = await quote(id);
+    const least = answer?.ok ? answer.steps.find((s) => s.rule === 'smallest-profit')?.price : undefined;
+    return {
+      price: price!,
+      least: least! - landedOf(costs!),
+      profit: profitAt(price!, landedOf(costs!), deductions!),
+    };
+  };
+  // Nothing is taken of a price there, so what stands above landed cost is the profit.
+  expect(await earned(dinar.listing.id)).toMatchObject({ least: 7_000 });
+  expect((await earned(dinar.listing.id)).price % 1_000).toBe(990);
+  const inYen = await earned(yen.listing.id);
+  expect(inYen.profit).toBeGreaterThanOrEqual(7);
+  expect(inYen.profit).toBeLessThan(700);
+  // What is offered is priced by the same amounts.
+  const source = new SourceSearcher(v.work);
+  const { item } = (await caughtUp(v.work)).get(dinar.listing.id)!;
+  const asked = { sort: 'listed', descending: false, offset: 0, limit: 5 } as const;
+  const { rows } = await source.search({ ...asked, market: dinar.id, query: `"${item!.item}"` });
+  expect(rows[0]!.price).toBe((await quote(dinar.listing.id)).price);
+  // Written in yen it is a hundred of them, and a thousand for a dinar.
+  await save({ ...(await everything()), digits: 0 });
+  expect((await earned(yen.listing.id)).profit).toBeGreaterThanOrEqual(700);
+  expect((await earned(dinar.listing.id)).least).toBe(700_000);
 });

@@ -68,6 +68,7 @@ export {
   goesByCost,
   type PriceBand,
   type PricePlan,
+  planIn,
   planProblems,
   STARTING_PLAN,
   type Target,

@@ -67,7 +67,70 @@ export interface PricePlan {
   readonly contradiction: 'show none' | 'floor' | 'stay';
   /** How the price follows demand; missing for not at all. */
   readonly demand?: DemandRule | null;
+  /** Digits after the point that its amounts are written with; missing for two. */
+  readonly digits?: number;
 }
+
+const USUAL_DIGITS = 2;
+const scaled = new WeakMap<PricePlan, Map<number, PricePlan>>();
+
+/**
+ * A plan as it is meant in a currency with so many digits after the point: an amount of 1 is one whole unit of every currency,
+ * be it 100, 1 or 1,000 of the smallest. Digits that it has too many are rounded half up. Endings keep their part after the
+ * point, and as whole digits where the currency has none. Made once for each plan and number of digits.
+ */
+export function planIn<P extends Scalable>(plan: P, digits: number): P {
+  const own = plan.digits ?? USUAL_DIGITS;
+  if (own === digits) return plan;
+  let known = scaled.get(plan);
+  if (!known) {
+    known = new Map();
+    scaled.set(plan, known);
+  }
+  const made = (known.get(digits) as P | undefined) ?? scaledBy(plan, own, digits);
+  known.set(digits, made);
+  return made;
+}
+
+/** A plan, with what else of it is an amount. */
+type Scalable = PricePlan & { readonly steps?: { readonly least: number } };
+
+function scaledBy<P extends Scalable>(plan: P, from: number, digits: number): P {
+  const amount = (minor: number) =>
+    digits > from ? minor * 10 ** (digits - from) : halfUp(minor, 10 ** (from - digits));
+  const orNull = (minor: number | null) => (minor === null ? null : amount(minor));
+  const target = (t: Target): Target => ('minor' in t ? { ...t, minor: amount(t.minor) } : t);
+  const ending = (e: Ending): Ending =>
+    digits > from
+      ? { ...e, minor: amount(e.minor), per: amount(e.per) }
+      : digits === 0
+        ? e
+        : endingIn(e, from - digits);
+  const { demand, steps } = plan;
+  return {
+    ...plan,
+    digits,
+    bands: plan.bands.map((b) => ({ upTo: orNull(b.upTo), target: target(b.target), flat: amount(b.flat) })),
+    smallestProfit: amount(plan.smallestProfit),
+    floor: orNull(plan.floor),
+    ceiling: orNull(plan.ceiling),
+    endings: plan.endings.map((e) => ({ upTo: orNull(e.upTo), ending: e.ending && ending(e.ending) })),
+    ...(steps && { steps: { ...steps, least: amount(steps.least) } }),
+    ...(demand && {
+      demand: {
+        raise: demand.raise && { ...demand.raise, minor: amount(demand.raise.minor) },
+        lower: demand.lower && { ...demand.lower, minor: amount(demand.lower.minor) },
+      },
+    }),
+  };
+}
+
+/** An ending with fewer digits after the point: the last ones fall away. */
+const endingIn = ({ minor, per, direction }: Ending, fewer: number): Ending => ({
+  minor: Math.floor(minor / 10 ** fewer),
+  per: Math.max(1, Math.floor(per / 10 ** fewer)),
+  direction,
+});
 
 export const STARTING_PLAN: PricePlan = {
   bands: [{ upTo: null, target: { kind: 'margin', rate: 200_000 }, flat: 0 }],

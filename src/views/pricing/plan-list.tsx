@@ -1,6 +1,7 @@
 'use client';
 import { GripVertical } from 'lucide-react';
-import { planInWords } from '../../core/pricing';
+import { digitsOf } from '../../core/money';
+import { planIn, planInWords } from '../../core/pricing';
 import { formatCount } from '../../core/units';
 import { Sortable, useSorted } from '../../ui/sortable';
 import type { PlanRow } from '../../work/model';
@@ -62,6 +63,7 @@ function Row({
 }) {
   const { item, handle } = useSorted(plan.id);
   const taken = caught ? caught.covers - caught.holds : 0;
+  const words = planInWords(planIn(plan, digitsOf(currency)), currency, nameOf);
   return (
     <li
       {...item}
@@ -91,8 +93,8 @@ function Row({
           {plan.name || 'New plan'}
         </button>
         {!plan.on && <span className="text-muted"> draft</span>}
-        <span className="block truncate text-muted" title={planInWords(plan, currency, nameOf)}>
-          {plan.filter || 'everything'}: {planInWords(plan, currency, nameOf)}
+        <span className="block truncate text-muted" title={words}>
+          {plan.filter || 'everything'}: {words}
         </span>
         {plan.on && taken > 0 && (
           <span className="block text-xs text-muted">{formatCount(taken)} more go by earlier plans</span>

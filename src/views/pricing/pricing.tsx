@@ -2,7 +2,7 @@
 import dynamic from 'next/dynamic';
 import { useMemo, useState } from 'react';
 import { digitsOf, formatMoney } from '../../core/money';
-import { parseFormula } from '../../core/pricing';
+import { parseFormula, planIn } from '../../core/pricing';
 import { AfterPaint } from '../../ui/after-paint';
 import { useAnswer, useFollowing } from '../../ui/answer';
 import { Button } from '../../ui/button';
@@ -12,7 +12,7 @@ import { useShop } from '../../ui/shop';
 import { Tabs } from '../../ui/tabs';
 import { useListingsVersion } from '../../ui/versions';
 import { theShop } from '../../work/clients';
-import type { MarketConnection } from '../../work/model';
+import type { MarketConnection, PlanRow } from '../../work/model';
 import { NEW_PLAN } from '../../work/shop/plan-problems';
 import type { ShopTerms } from '../../work/shop/quote';
 import { marketsOf } from '../../work/shop/terms';
@@ -180,7 +180,7 @@ function Rules({ shop, markets }: { shop: ShopTerms; markets: readonly MarketCon
 
 /** One plan as a sentence whose parts are edited in place. */
 function EditedPlan({
-  rules: { plan, draft, change, remove, split },
+  rules: { plan: kept, draft, change: changeKept, remove, split },
   currency,
   markets,
 }: {
@@ -188,6 +188,9 @@ function EditedPlan({
   currency: string;
   markets: readonly MarketConnection[];
 }) {
+  // Amounts are edited as the currency has them, and kept so.
+  const plan = planIn(kept, digitsOf(currency));
+  const change = (part: Partial<PlanRow>) => changeKept(plan === kept ? part : { ...plan, ...part });
   const meant = markets.filter((m) => plan.marketplaces === null || plan.marketplaces.includes(m.id));
   const currencies = [...new Set(meant.map((m) => m.site.currency))];
   const onSplit = () => split(meant);

@@ -3,7 +3,7 @@ import { categoryFor } from '../../core/checks';
 import { digitsOf, factorOf } from '../../core/money';
 import { choosePlans, type Deductions, deductionsFor, goesByCost } from '../../core/pricing';
 import { parseQuery } from '../../core/query';
-import { calendarNow, choosingFor } from '../shop/plan-choice';
+import { calendarNow, choosingFor, planOn } from '../shop/plan-choice';
 import { type ShopTerms, supplierOf, termsFor } from '../shop/quote';
 
 /** What prices of a supplier's whole catalogue depend on. Null where there are none. */
@@ -95,7 +95,7 @@ export function expectedPrices(
     byCategory[c.codes.category[row]!] ?? deductionsIn(categoryIn('', c.titleAt(row)));
   const byPlan = shop.plans.map(
     (plan): RowTerms => ({
-      plan,
+      plan: planOn(plan, shop, market!),
       supplier: terms.supplier,
       buyers: terms.buyers,
       exchange: terms.exchange,

@@ -36,6 +36,7 @@ import { itemFrom } from '../listings/facts';
 import { findLinks, type Link, linkListings } from '../listings/link';
 import { type Taken, type Taking, takeItems } from '../listings/take';
 import { recheckOrders } from '../orders/actions';
+import { planOn } from '../shop/plan-choice';
 import type { AheadOrder, WhatIf } from '../shop/prospects';
 import { type Quote, quoteItem, termsFor } from '../shop/quote';
 import { readAgedTerms } from '../shop/read-shop';
@@ -464,7 +465,8 @@ export class SourceSearcher {
       plans = plansOf(this.loaded.get(supplier)!.catalogue, shop, supplier, market);
       this.plans.set(key, plans);
     }
-    const plan = shop.plans[plans[row]!] ?? null;
+    const chosen = shop.plans[plans[row]!];
+    const plan = chosen ? planOn(chosen, shop, market) : null;
     const terms = termsFor(shop, supplier, market, plan)!;
     const category = categoryFor(terms.categories, item.category, item.title, terms.site.categories);
     return { quote: quoteItem(item, category, null, 0, terms), plan };

@@ -1,5 +1,6 @@
 import { fold } from '../../core/copy';
-import { type Choosing, choosePlan, isWithin, nextBoundary } from '../../core/pricing';
+import { digitsOf } from '../../core/money';
+import { type Choosing, choosePlan, isWithin, nextBoundary, planIn } from '../../core/pricing';
 import { compile, type Fields, notUnderstood, type Problem, parseQuery } from '../../core/query';
 import type { Instant } from '../../core/units';
 import type { MarketConnection, PlanRow } from '../../store';
@@ -69,16 +70,26 @@ export function choosingFor({ at, connections }: PlanTerms, marketplace: string)
   return { marketplace, zone: market?.role === 'marketplace' ? market.site.zone : 'UTC', at };
 }
 
+/** A plan with its amounts as they are meant on a marketplace: see {@link planIn}. */
+export function planOn(
+  plan: PlanRow,
+  { connections }: Pick<PlanTerms, 'connections'>,
+  marketplace: string,
+): PlanRow {
+  const market = connections.get(marketplace);
+  return market?.role === 'marketplace' ? planIn(plan, digitsOf(market.site.currency)) : plan;
+}
+
 /**
- * The plan that holds for a listing: its own where one was chosen, else the first in order that covers it. Null where
- * none does.
+ * The plan that holds for a listing: its own where one was chosen, else the first in order that covers it; its amounts as they
+ * are meant there. Null where none does.
  */
 export function planFor(terms: PlanTerms, f: FullListing): PlanRow | null {
   const { plans } = terms;
+  const { marketplace } = f.listing;
   const own = f.listing.plan === null ? undefined : plans.find((p) => p.id === f.listing.plan);
-  return (
-    own ?? choosePlan(plans, choosingFor(terms, f.listing.marketplace), (plan) => coversGoods(plan.filter, f))
-  );
+  const plan = own ?? choosePlan(plans, choosingFor(terms, marketplace), (p) => coversGoods(p.filter, f));
+  return plan && planOn(plan, terms, marketplace);
 }
 
 /** Whether a plan that is on covers a listing, be an earlier one there or not. */

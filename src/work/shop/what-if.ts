@@ -16,7 +16,7 @@ import type { Work } from '../context';
 import { follows, sellingNow } from '../listings/offer';
 import { titleOf } from './copy';
 import type { FullListing } from './full-listing';
-import { calendarNow, coversGoods, coversListing, planFor } from './plan-choice';
+import { calendarNow, coversGoods, coversListing, planFor, planOn } from './plan-choice';
 import {
   type AheadOrder,
   type Column,
@@ -61,8 +61,7 @@ export async function whatIf(work: Work, draft: RulesDraft, order: AheadOrder = 
   const before = await shopNow(work);
   const after = shopWith(before, draft);
   const onSale = onSaleNow(assortmentOf(work), before);
-  const places = planPlaces(onSale, after);
-  return lookAhead(onSale.standing, after, (k) => after.plans[places[k]!] ?? null, order);
+  return lookAhead(onSale.standing, after, plansOf(onSale, after), order);
 }
 
 /** Listings that a glimpse looks at. */
@@ -77,12 +76,12 @@ export function glimpse(work: Work, draft: RulesDraft): Column[] {
   const onSale = known.get(assortment);
   if (!onSale) return [];
   const after = shopWith(assortment.shop, draft);
-  const places = planPlaces(onSale, after);
+  const planAt = plansOf(onSale, after);
   const spread = new Spread();
   const each = Math.max(1, Math.ceil(onSale.standing.length / GLIMPSED));
   for (let k = 0; k < onSale.standing.length; k += each) {
     const one = onSale.standing[k]!;
-    const looked = lookAt(one, after, after.plans[places[k]!] ?? null);
+    const looked = lookAt(one, after, planAt(k));
     if (looked) spread.add(one.published.price, looked.to);
   }
   return spread
@@ -133,8 +132,8 @@ function standingOf({ listing: { published } }: FullListing, prepared: Prepared 
   return { prepared, published, profit: profitAt(published.price, priced.landed, deductions) };
 }
 
-/** Which plan holds for each listing on sale, chosen again only where what the choice goes by is another. */
-function planPlaces(onSale: OnSale, shop: Shop): Int16Array {
+/** Which plan holds for a listing on sale, by its place; chosen again only where what the choice goes by is another. */
+function plansOf(onSale: OnSale, shop: Shop): (place: number) => PlanRow | null {
   const { plans } = shop;
   const choosing = plans.map(({ id, on, marketplaces, filter }) => [id, on, marketplaces, filter]);
   const key = `${calendarNow(shop)} ${JSON.stringify(choosing)}`;
@@ -143,7 +142,11 @@ function planPlaces(onSale: OnSale, shop: Shop): Int16Array {
     const of = ({ prepared }: Standing) => places.get(planFor(shop, prepared.listing)?.id ?? '') ?? -1;
     onSale.chosen = { key, places: Int16Array.from(onSale.standing, of) };
   }
-  return onSale.chosen.places;
+  const { places } = onSale.chosen;
+  return (k) => {
+    const plan = plans[places[k]!];
+    return plan ? planOn(plan, shop, onSale.standing[k]!.prepared.listing.listing.marketplace) : null;
+  };
 }
 
 /** What each plan catches of what is listed, in order, and how much of it an earlier one takes away. */
