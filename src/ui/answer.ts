@@ -1,5 +1,6 @@
 'use client';
 import { type DependencyList, startTransition, useEffect, useRef, useState } from 'react';
+import { noteFailure } from '../work/failure';
 
 /**
  * The answer to a question, asked again whenever what it depends on changes; the one before stays until then.
@@ -10,10 +11,7 @@ export function useAnswer<T>(ask: () => Promise<T> | T, on: DependencyList, rest
   useEffect(() => {
     let old = false;
     const now = () =>
-      Promise.resolve(ask()).then(
-        (got) => !old && startTransition(() => setAnswer(() => got)),
-        (error) => console.error(error),
-      );
+      Promise.resolve(ask()).then((got) => !old && startTransition(() => setAnswer(() => got)), noteFailure);
     const timer = rest ? setTimeout(now, rest) : null;
     if (!rest) now();
     return () => {
@@ -47,7 +45,7 @@ export function useFollowing<T>(ask: () => Promise<T>, on: DependencyList, rest 
           const got = await at.ask();
           setAnswer(() => got);
         } catch (error) {
-          console.error(error);
+          noteFailure(error);
         }
       }
       at.running = false;

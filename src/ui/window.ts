@@ -1,5 +1,6 @@
 'use client';
 import { startTransition, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { noteFailure } from '../work/failure';
 
 /** Rows fetched at once: about two screens. */
 const WINDOW = 50;
@@ -107,12 +108,12 @@ export function useWindow<Q, F extends Answer>(
     // News does not ask the older question again while a newer one, just typed, is on its way here.
     const wanted = given.current === question ? asking.current.question : question;
     given.current = question;
-    askFor(version, wanted).catch((error) => console.error(error));
+    askFor(version, wanted).catch(noteFailure);
   }, [askFor, version, question]);
 
   const ask = useCallback(
     (wanted: Q) => {
-      askFor(version, wanted).catch((error) => console.error(error));
+      askFor(version, wanted).catch(noteFailure);
     },
     [askFor, version],
   );
@@ -128,16 +129,13 @@ export function useWindow<Q, F extends Answer>(
         pages.current.add(page);
         const asked = asking.current;
         const offset = page * WINDOW;
-        searchNow.current({ ...asked.question, offset, limit: WINDOW }).then(
-          (got) => {
-            if (asking.current !== asked) return;
-            setTable((now) => ({
-              count: now.count,
-              rows: new Map([...now.rows, ...got.rows.map((row, i) => [offset + i, row] as const)]),
-            }));
-          },
-          (error) => console.error(error),
-        );
+        searchNow.current({ ...asked.question, offset, limit: WINDOW }).then((got) => {
+          if (asking.current !== asked) return;
+          setTable((now) => ({
+            count: now.count,
+            rows: new Map([...now.rows, ...got.rows.map((row, i) => [offset + i, row] as const)]),
+          }));
+        }, noteFailure);
       }
     },
     [count],

@@ -2,6 +2,7 @@ import { proxy, type Remote, wrap } from 'comlink';
 import { liveQuery } from 'dexie';
 import { letGo } from '../store';
 import { work } from './browser';
+import { noteFailure } from './failure';
 import type { ListsApi } from './readings/dropped-lists.worker';
 import type { RehearsalAnswer, RehearsalQuestion } from './shop/rehearsal';
 import type { ShopApi } from './shop.worker';
@@ -87,7 +88,7 @@ export function startRunner(): void {
       clearTimeout(waits);
       if (jobs.some((j) => j.stop && j.running !== null)) waits = setTimeout(start, HEARS_WITHIN);
     },
-    error: (error) => console.error(error),
+    error: noteFailure,
   });
 }
 

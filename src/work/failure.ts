@@ -18,3 +18,11 @@ export function failureInWords(error: unknown): string {
   if (isFull(error as Error)) return NO_ROOM;
   return message || name || 'It went wrong without a reason.';
 }
+
+/** What storage answers once it was taken away under an open tab: that is told by itself, see `watchForLoss`. */
+const GONE = /^(DatabaseClosedError|InvalidStateError|UnknownError)$/;
+
+/** Notes a failure that nobody waits for, where developers look for it. */
+export function noteFailure(error: unknown): void {
+  if (!GONE.test((error as { name?: string } | null)?.name ?? '')) console.error(error);
+}

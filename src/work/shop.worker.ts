@@ -8,6 +8,7 @@ import { type BenchList, benchOf } from './assortment/bench-list';
 import { ListingList, type ListQuestion, type Meant } from './assortment/listing-list';
 import { work } from './browser';
 import { SourceSearcher } from './catalogue/source-search';
+import { noteFailure } from './failure';
 import { approve, publish, putBack, settleSteps, takeLeaps } from './listings/bench';
 import {
   type Applied,
@@ -215,7 +216,7 @@ function onChange(
         try {
           await run();
         } catch (error) {
-          console.error(error);
+          noteFailure(error);
         }
         const ended = performance.now();
         free = ended + Math.max(often, (ended - begun) * SHARE);
@@ -674,10 +675,7 @@ const questions = {
   watchCourse: (tell: (course: Course) => void) => {
     let told = false;
     // What was drawn last stands until the shop is read.
-    keptCourse(work).then(
-      (kept) => kept && !told && tell(kept),
-      (error) => console.error(error),
-    );
+    keptCourse(work).then((kept) => kept && !told && tell(kept), noteFailure);
     const soon = onChange(OF_COURSE, CALM, CALM, async () => {
       await built();
       const course = await readCourse(work);

@@ -1,4 +1,4 @@
-import { convert, factorOf, formatMinor, formatMoney } from '../../core/money';
+import { convert, factorOf, formatMoney } from '../../core/money';
 import { checkInWords, holdsOf, isCancelled, isLate, marksOf, standingOf } from '../../core/orders';
 import { countOf, formatCount, spanOf } from '../../core/units';
 import type { Connection, DoubtRow, ItemRow, Job, Order, OutboxRow, SampanDatabase } from '../../store';
@@ -148,7 +148,7 @@ export function connectionNeeds(c: Connection, open: readonly Order[], now: numb
         left: 4 * HOUR,
         stake: due,
         currency,
-        what: `${c.name}’s balance is down to ${formatMinor(c.balance, currency)}`,
+        what: `${c.name}’s balance is down to ${formatMoney({ minor: c.balance, currency: c.currency })}`,
         why: 'Orders stop when it does not cover them.',
         step: 'See the balance',
         href,
