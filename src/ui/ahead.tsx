@@ -26,6 +26,8 @@ export interface Ahead {
   readonly ready: boolean;
   /** What the button says. */
   readonly saves: string;
+  /** How the button stands, and why. */
+  readonly save: { readonly disabled: boolean; readonly title?: string };
 }
 
 /**
@@ -43,7 +45,7 @@ export function useAhead(draft: TermsDraft | null, question: string | null = nul
   );
   const [agreed, setAgreed] = useState<string | null>(null);
   const ahead = answer && answer.key === key ? answer.ahead : null;
-  if (!draft || !key) return { view: null, ready: false, saves: verb };
+  if (!draft || !key) return { view: null, ready: false, saves: verb, save: { disabled: true } };
   if (!ahead)
     return {
       view: (
@@ -53,6 +55,7 @@ export function useAhead(draft: TermsDraft | null, question: string | null = nul
       ),
       ready: false,
       saves: verb,
+      save: { disabled: true, title: 'Working out what that does: one moment.' },
     };
   const moving = ahead.rise + ahead.fall;
   const asks = [
@@ -60,6 +63,7 @@ export function useAhead(draft: TermsDraft | null, question: string | null = nul
     ahead.leaps > 0 ? `${countOf(ahead.leaps, 'price')} would at least double or fall to half.` : null,
     ahead.losing > 0 ? `${countOf(ahead.losing, 'listing')} would newly sell at a loss.` : null,
   ].filter((one) => one !== null);
+  const ready = asks.length === 0 || agreed === key;
   return {
     view: (
       <>
@@ -88,7 +92,8 @@ export function useAhead(draft: TermsDraft | null, question: string | null = nul
         )}
       </>
     ),
-    ready: asks.length === 0 || agreed === key,
+    ready,
+    save: ready ? { disabled: false } : { disabled: true, title: 'Say above that it is meant so.' },
     saves: moving > 0 ? `${verb} and change ${countOf(moving, 'price')}` : verb,
   };
 }

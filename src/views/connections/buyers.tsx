@@ -45,7 +45,7 @@ export function BuyersForm({ market, onDone }: { market: MarketConnection; onDon
       <p className="text-xs text-muted">Shipping, duty and import tax are their mean over these countries.</p>
       {ahead.view}
       <div className="mt-2 flex flex-wrap gap-2">
-        <Button kind="main" type="submit" disabled={!ahead.ready}>
+        <Button kind="main" type="submit" {...ahead.save}>
           {ahead.saves}
         </Button>
         <Button

@@ -149,7 +149,7 @@ export function FeeEditor({ market: c, onDone }: { market: MarketConnection; onD
       <FeeCheckLine market={c} rules={rules} />
       {ahead.view}
       <div className="mt-2 flex flex-wrap gap-2">
-        <Button kind="main" type="submit" disabled={!ahead.ready}>
+        <Button kind="main" type="submit" {...ahead.save}>
           {ahead.saves}
         </Button>
         <Button

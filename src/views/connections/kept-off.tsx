@@ -64,7 +64,7 @@ export function KeptOffForm({ market, onDone }: { market: MarketConnection; onDo
       ))}
       {ahead.view}
       <div className="mt-2 flex gap-2">
-        <Button kind="main" type="submit" disabled={!ahead.ready}>
+        <Button kind="main" type="submit" {...ahead.save}>
           {ahead.saves}
         </Button>
         <Button onClick={onDone}>Cancel</Button>

@@ -254,7 +254,7 @@ export function SupplierCostsForm({
       </p>
       <div className="sm:col-span-2">{ahead.view}</div>
       <div className="flex gap-2 sm:col-span-2">
-        <Button kind="main" type="submit" disabled={!ahead.ready}>
+        <Button kind="main" type="submit" {...ahead.save}>
           {ahead.saves}
         </Button>
         <Button onClick={onDone}>Cancel</Button>

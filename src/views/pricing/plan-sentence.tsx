@@ -128,6 +128,7 @@ function Bands({ plan, currency, markets, onChange }: Props) {
               target={band.target}
               currency={currency}
               markets={markets}
+              elsewhere={(markets.find((m) => !plan.marketplaces?.includes(m.id)) ?? markets[0])?.id ?? ''}
               name={plan.bands.length > 1 ? ` of band ${at + 1}` : ''}
               onChange={(target) => setBand(at, { target })}
             />

@@ -31,19 +31,21 @@ export function TargetSlots({
   target,
   currency,
   markets,
+  elsewhere,
   name,
   onChange,
 }: {
   target: Target;
   currency: Currency;
   markets: readonly MarketConnection[];
+  /** The marketplace whose price is gone by until another is chosen. */
+  elsewhere: string;
   /** Behind each label, where there are several. */
   name: string;
   onChange: (target: Target) => void;
 }) {
   const money = amountIn(currency);
   const offset = amountIn(currency, -100_000_000);
-  const elsewhere = markets[0]?.id ?? '';
   return (
     <>
       <ChoiceSlot

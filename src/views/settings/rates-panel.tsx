@@ -187,7 +187,7 @@ function FileOfRates({
         {rates.length > 0 && (
           <Button
             kind="main"
-            disabled={!ahead.ready}
+            {...ahead.save}
             onClick={async () => {
               const told = await theShop().saveRates(rates);
               onDone();
@@ -216,7 +216,7 @@ function Removal({ rate, onDone }: { rate: RateRow; onDone: () => void }) {
       <div className="mt-1 flex gap-2">
         <Button
           kind="main"
-          disabled={!ahead.ready}
+          {...ahead.save}
           onClick={async () => {
             await theShop().dropRate(rate);
             onDone();

@@ -173,7 +173,7 @@ function CostSettings({
           <div className="mt-1 flex gap-2">
             <Button
               kind="main"
-              disabled={!ahead.ready}
+              {...ahead.save}
               onClick={() =>
                 onSave(draft, draft.cushion === settings.cushion ? 'Tax on cost changed' : 'Cushion changed')
               }

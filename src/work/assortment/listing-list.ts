@@ -239,9 +239,10 @@ export class ListingList {
       const bits = flags[place]!;
       if (!(bits & FLAG.linked)) counts.unlinked++;
       const loses = bits & FLAG.loss && state[place] === LIVE;
-      if (rows[place]!.listing.held) counts.steps++;
-      if (rows[place]!.item?.leap) counts.leaps++;
-      if (bits & FLAG.problem || loses || rows[place]!.listing.drift) counts.needYou++;
+      const { listing, item } = rows[place]!;
+      if (listing.held) counts.steps++;
+      if (item?.leap) counts.leaps++;
+      if (bits & FLAG.problem || loses || listing.drift || listing.held || item?.leap) counts.needYou++;
     }
     this.counted = { key, places: Int32Array.from(places), counts };
     return this.counted;
