@@ -120,17 +120,20 @@ test('what is typed stays when another tab changes the same title; no price is n
   await docket.getByLabel('Own price').press('Escape');
 });
 
-test('storage that is cleared under an open tab is said, and a reload begins anew', async ({
-  page,
-  context,
-}) => {
-  await page.goto(`${EMPTY}/today`);
-  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
-  const devtools = await context.newCDPSession(page);
-  await devtools.send('Storage.clearDataForOrigin', { origin: EMPTY, storageTypes: 'indexeddb' });
-  await expect(page.getByRole('alert').getByText(/storage of this browser was cleared/)).toBeVisible();
-  await page.getByRole('button', { name: 'Reload' }).click();
-  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+test.describe(() => {
+  test.use({ storageGoes: true });
+  test('storage that is cleared under an open tab is said, and a reload begins anew', async ({
+    page,
+    context,
+  }) => {
+    await page.goto(`${EMPTY}/today`);
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+    const devtools = await context.newCDPSession(page);
+    await devtools.send('Storage.clearDataForOrigin', { origin: EMPTY, storageTypes: 'indexeddb' });
+    await expect(page.getByRole('alert').getByText(/storage of this browser was cleared/)).toBeVisible();
+    await page.getByRole('button', { name: 'Reload' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+  });
 });
 
 const HEAD = 'SKU,Title,Cost,Stock\n';

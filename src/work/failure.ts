@@ -20,7 +20,8 @@ export function failureInWords(error: unknown): string {
 }
 
 /** What storage answers once it was taken away under an open tab: that is told by itself, see `watchForLoss`. */
-const GONE = /^(DatabaseClosedError|InvalidStateError|OpenFailedError|UnknownError)$/;
+const GONE =
+  /^(DatabaseClosedError|InvalidStateError|OpenFailedError|TransactionInactiveError|UnknownError)$/;
 
 /** Notes a failure that nobody waits for, where developers look for it. */
 export function noteFailure(error: unknown): void {
