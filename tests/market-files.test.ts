@@ -78,7 +78,17 @@ test('pictures that have no address elsewhere stand beside the listing file; whe
   expect(await listingFile(v.work, shop, async () => true)).toBeNull();
   expect(await waitingCounts(v.work, shop)).toEqual(waiting);
 
-  const file = (await listingFile(v.work, shop))!;
+  // What is edited while pictures are fetched is in the file.
+  let edited = false;
+  const file = (await listingFile(v.work, shop, async () => {
+    if (!edited) {
+      edited = true;
+      await applyCells(v.work, [{ listing: listing.id, field: 'title', text: 'Edited meanwhile' }], 'Title');
+      await approve(v.work, [listing.id]);
+    }
+    return false;
+  }))!;
+  expect(rowsOf(file.text).find((r) => r.sku === listing.sku)!.title).toBe('Edited meanwhile');
   const inside = unzipSync(new Uint8Array(await file.zip!.arrayBuffer()));
   const named = rowsOf(file.text)
     .find((r) => r.sku === listing.sku)!

@@ -5,7 +5,7 @@ import type { ListingDocument, MarketConnection } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { ownPictureFile } from '../listings/pictures';
-import { offered, published } from '../outbox/answered';
+import { offered, published, type Told } from '../outbox/answered';
 import { drafted } from '../outbox/leaving';
 import { waitingFor } from '../outbox/waiting';
 import type { FullListing } from '../shop/full-listing';
@@ -49,17 +49,11 @@ export async function listingFile(
     throw new RangeError(
       `The listing file of ${c.name} has no column for the SKU, so that its answer could not be matched. Say under “Columns” which one holds it.`,
     );
-  const leaving = await drafted(work, c, await waitingFor(db, id, ['publish']));
   const beside = new Beside(work, c.filePictures === 'beside');
-  const assortment = await caughtUp(work);
-  const needed = [
-    ...leaving.flatMap(({ row, document }) => {
-      const full = assortment.get(row.body.listing);
-      return full ? picturesOf(full, document) : [];
-    }),
-    ...(await shownOn(work, id)).flatMap(({ full, document }) => picturesOf(full, document)),
-  ];
-  if (await beside.fetch(needed, tell)) return null;
+  const fetched = async () => beside.fetch(await picturesFor(work, c, await leavingFor(work, c)), tell);
+  // Fetching may take minutes: what was edited meanwhile goes into the file, with the pictures that came to it.
+  if ((await fetched()) || (await fetched())) return null;
+  const leaving = await leavingFor(work, c);
   await published(work, c, leaving, () => ({ ok: true, page: null }));
   await offered(work, c, await waitingFor(db, id, ['offer']), () => null);
   const rows = (await shownOn(work, id)).map(({ full, document }): ListingFileRow => {
@@ -77,6 +71,21 @@ export async function listingFile(
   const name = fileName('listings', id, work.clock());
   const text = writeListingFile(rows, c.site.currency, columns);
   return { name, text, rows: rows.length, ...beside.end(name, text) };
+}
+
+const leavingFor = async (work: Work, c: MarketConnection) =>
+  drafted(work, c, await waitingFor(work.db, c.id, ['publish']));
+
+/** The pictures of all that a shop of files is to show. */
+async function picturesFor(work: Work, c: MarketConnection, leaving: readonly Told[]): Promise<Pictured[]> {
+  const assortment = await caughtUp(work);
+  return [
+    ...leaving.flatMap(({ row, document }) => {
+      const full = assortment.get(row.body.listing);
+      return full ? picturesOf(full, document) : [];
+    }),
+    ...(await shownOn(work, c.id)).flatMap(({ full, document }) => picturesOf(full, document)),
+  ];
 }
 
 /** What a shop of files shows, in the order of SKUs, with what it was told of it. */
