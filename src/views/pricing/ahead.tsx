@@ -19,6 +19,13 @@ export interface Looking {
   readonly order: AheadOrder;
 }
 
+interface TellingProps {
+  readonly ahead: WhatIf;
+  readonly looking: Looking;
+  readonly markets: readonly MarketConnection[];
+  readonly onLook: (looking: Looking) => void;
+}
+
 const ORDERS: Readonly<Record<AheadOrder, string>> = {
   moves: 'what moves most',
   worst: 'lowest margin',
@@ -27,23 +34,17 @@ const ORDERS: Readonly<Record<AheadOrder, string>> = {
 
 /** What a change would do to each listing, before it is saved. */
 export function Ahead({
-  ahead,
   of,
   draft,
   changed,
-  looking,
-  markets,
-  onLook,
-}: {
-  ahead: WhatIf;
+  ...telling
+}: TellingProps & {
   /** What was looked ahead at: the draft, or one shortly before it. */
-  of: RulesDraft;
-  draft: RulesDraft;
-  changed: boolean;
-  looking: Looking;
-  markets: readonly MarketConnection[];
-  onLook: (looking: Looking) => void;
+  readonly of: RulesDraft;
+  readonly draft: RulesDraft;
+  readonly changed: boolean;
 }) {
+  const { ahead, looking } = telling;
   const offered = looking.offeredOn !== null;
   return (
     <div className="grid min-h-0 grow grid-cols-[minmax(0,4fr)_minmax(0,5fr)] border-t border-rule">
@@ -55,23 +56,13 @@ export function Ahead({
           offered ? <Swarm {...ahead} what="item" /> : <FollowingSwarm ahead={ahead} of={of} draft={draft} />
         }
       />
-      <Told ahead={ahead} looking={looking} markets={markets} onLook={onLook} />
+      <Told {...telling} />
     </div>
   );
 }
 
 /** What is told one by one; it stays as it is while a slider moves. */
-const Told = memo(function Told({
-  ahead,
-  looking,
-  markets,
-  onLook,
-}: {
-  ahead: WhatIf;
-  looking: Looking;
-  markets: readonly MarketConnection[];
-  onLook: (looking: Looking) => void;
-}) {
+const Told = memo(function Told({ ahead, looking, markets, onLook }: TellingProps) {
   const offered = looking.offeredOn !== null;
   const columns = useMemo(() => columnsFor(offered, looking.order), [offered, looking.order]);
   const [chosen, setChosen] = useState('');
@@ -168,17 +159,7 @@ function Summary({
 }
 
 /** What is looked at, and what of it stands first. */
-function Choices({
-  ahead,
-  looking,
-  markets,
-  onLook,
-}: {
-  ahead: WhatIf;
-  looking: Looking;
-  markets: readonly MarketConnection[];
-  onLook: (looking: Looking) => void;
-}) {
+function Choices({ ahead, looking, markets, onLook }: TellingProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-3 py-1.5 text-[13px] text-muted">
       <span className="flex items-center gap-1.5">

@@ -24,22 +24,20 @@ const usualEndings = (digits: number): readonly EndingDigits[] => {
       ];
 };
 
+interface SlotProps {
+  readonly label: string;
+  readonly ending: Ending | null;
+  /** Of the currency after the point. */
+  readonly digits: number;
+  readonly onChange: (ending: Ending | null) => void;
+}
+
 const OWN = 'own';
 const ANY = 'any';
 const keyOf = ({ minor, per }: EndingDigits) => `${minor}/${per}`;
 
 /** What prices end in: one of the usual endings, any digit, or one that is typed. */
-function EndingSlot({
-  label,
-  ending,
-  digits,
-  onChange,
-}: {
-  label: string;
-  ending: Ending | null;
-  digits: number;
-  onChange: (ending: Ending | null) => void;
-}) {
+function EndingSlot({ label, ending, digits, onChange }: SlotProps) {
   const usual = usualEndings(digits);
   const key = ending ? keyOf(ending) : ANY;
   const known = !ending || usual.some((e) => keyOf(e) === key);
@@ -73,17 +71,7 @@ function EndingSlot({
   );
 }
 
-function TypedEnding({
-  label,
-  ending,
-  digits,
-  onChange,
-}: {
-  label: string;
-  ending: Ending | null;
-  digits: number;
-  onChange: (ending: Ending) => void;
-}) {
+function TypedEnding({ label, ending, digits, onChange }: SlotProps) {
   const [text, setText] = useState(ending ? endingText(ending, digits) : '');
   const read = (typed: string) => parseEnding(typed, digits);
   return (
