@@ -255,18 +255,20 @@ function pastOrder(
     if (more !== first && more.full.source!.supplier === first.full.source!.supplier) chosen.push(more);
   }
   const cancelled = luck.next() < 0.03;
-  const lines = chosen.map(({ full }, i): OrderLine => {
-    const { price } = full.listing.published!;
-    return {
-      id: `${number}-${i + 1}`,
-      sku: full.listing.sku,
-      title: full.listing.title ?? full.product.title ?? full.product.taken.title,
-      quantity: luck.next() < 0.15 ? 2 : 1,
-      unitPrice: Math.round((price * luck.whole(88, 106)) / 10_000) * 100 + 99,
-      personalisation: null,
-      cancelledAt: cancelled ? at + HOUR : null,
-    };
-  });
+  const lines = chosen
+    .map(({ full }, i) => {
+      const { price } = full.listing.published!;
+      return {
+        id: `${number}-${i + 1}`,
+        sku: full.listing.sku,
+        title: full.listing.title ?? full.product.title ?? full.product.taken.title,
+        quantity: luck.next() < 0.15 ? 2 : 1,
+        unitPrice: Math.round((price * luck.whole(88, 106)) / 10_000) * 100 + 99,
+        personalisation: null,
+        cancelledAt: cancelled ? at + HOUR : null,
+      };
+    })
+    .map((l): OrderLine => ({ ...l, cancelled: cancelled ? l.quantity : 0 }));
   const shipping = spec.shipping ? Math.round(Number(spec.shipping) * 100) : 0;
   const { supplier } = first.full.source!;
   const from = supplierOf(shop, supplier)!;
@@ -310,9 +312,10 @@ function pastOrder(
     lines: lines.map((l, i) => ({
       line: l.id,
       item: chosen[i]!.full.source!.item,
-      quantity: l.quantity * chosen[i]!.full.source!.pack,
+      units: l.quantity,
+      pack: chosen[i]!.full.source!.pack,
       personalisation: null,
-      cancelledAt: null,
+      calledOff: 0,
     })),
     at,
     number: `${supplier === 'brackwater' ? 'BT' : 'HX'}-0${k + 1}`,
@@ -326,12 +329,11 @@ function pastOrder(
         tracking,
         shippedAt: at + luck.whole(6, 40) * HOUR,
         deliveredAt: at + luck.whole(48, 120) * HOUR,
-        lines: null,
+        inside: lines.map((l) => ({ line: l.id, units: l.quantity })),
         toldAt: at + 41 * HOUR,
       },
     ],
-    complete: true,
-    recall: null,
+    revision: 1,
   };
   const paid = lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0) + shipping;
   const refunded = cancelled ? paid : luck.next() < 0.02 ? Math.round(paid / 4) : 0;
@@ -353,11 +355,10 @@ function pastOrder(
     dispatched: cancelled ? [] : [tracking],
     elsewhere: false,
     purchases: cancelled ? [] : [purchase],
-    cancelling: null,
+    cases: [],
     open: 0,
     checks: [],
     released: [],
-    notice: null,
     slip: null,
     expected: cancelled ? null : expected,
     settledAt: at + 3 * DAY,

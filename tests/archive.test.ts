@@ -1,3 +1,4 @@
+import { numberOf } from '@/core/orders';
 import { type MarketConnection, sizeOf } from '@/store';
 import { cancelOrder } from '@/work/orders/actions';
 import { archiveOrders, RECENT_DAYS } from '@/work/orders/archive';
@@ -23,10 +24,10 @@ beforeEach(async () => {
   await cancelOrder(v.work, first!.id, 'The seller cannot deliver.');
   await v.settle(121_000);
   for (const p of (await v.work.db.orders.toArray()).flatMap((o) => o.purchases))
-    if (p.number) advance(v.outside.warehouse, p.number, v.work.clock(), 1000);
+    if (numberOf(p)) advance(v.outside.warehouse, numberOf(p)!, v.work.clock(), 1000);
   await v.settle(5 * 60_000);
   for (const p of (await v.work.db.orders.toArray()).flatMap((o) => o.purchases))
-    if (p.number) advance(v.outside.warehouse, p.number, v.work.clock(), 1000);
+    if (numberOf(p)) advance(v.outside.warehouse, numberOf(p)!, v.work.clock(), 1000);
   await v.settle(2 * DAY);
 });
 afterEach(() => v.end());

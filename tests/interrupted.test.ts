@@ -1,4 +1,4 @@
-import { standingOf } from '@/core/orders';
+import { numberOf, parcelsOf, standingOf } from '@/core/orders';
 import { shippingFor } from '@/core/pricing';
 import type { Job, SupplierConnection } from '@/store';
 import { supplierAdapter } from '@/work/connections/adapters';
@@ -40,10 +40,10 @@ test('a delivery that is heard while the marketplace is told of the parcel is no
   const id = `pennywharf:${made.number}`;
   const [p] = (await v.work.db.orders.get(id))!.purchases;
   const brackwater = (await v.work.db.connections.get('brackwater')) as SupplierConnection;
-  advance(v.outside.warehouse, p!.number!, v.work.clock(), 1000);
+  advance(v.outside.warehouse, numberOf(p!)!, v.work.clock(), 1000);
   let heard = 0;
   between(/\/dispatch$/, async (answer) => {
-    advance(v.outside.warehouse, p!.number!, v.work.clock(), 1000);
+    advance(v.outside.warehouse, numberOf(p!)!, v.work.clock(), 1000);
     const found = await supplierAdapter(v.work.reach, brackwater).find(p!.reference);
     heard += await takeSupplierNews(v.work, brackwater, found.ok ? found.value : [], null);
     return answer;
@@ -51,9 +51,9 @@ test('a delivery that is heard while the marketplace is told of the parcel is no
   await v.settle(121_000);
   expect(heard).toBe(1);
   const order = (await v.work.db.orders.get(id))!;
-  expect(order.purchases[0]!.parcels.map((one) => [one.deliveredAt !== null, one.toldAt !== null])).toEqual([
-    [true, true],
-  ]);
+  expect(
+    parcelsOf(order.purchases[0]!).map((one) => [one.deliveredAt !== null, one.toldAt !== null]),
+  ).toEqual([[true, true]]);
   expect(v.outside.market.orders[0]!.dispatches).toHaveLength(1);
 });
 

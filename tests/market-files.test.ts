@@ -2,7 +2,7 @@ import { unzipSync } from 'fflate';
 import Papa from 'papaparse';
 import { columnsOfExample, type ListingFileField } from '@/core/lists';
 import { decimalOf } from '@/core/money';
-import { standingOf } from '@/core/orders';
+import { parcelsOf, standingOf } from '@/core/orders';
 import { applyChange } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { listingFile } from '@/work/connections/listing-file';
@@ -150,7 +150,7 @@ test('sales come in once, are bought once, and the shop is told of each parcel o
     ['A-2', 'shipped'],
   ]);
   expect(rowsOf(file.text)[0]!.tracking).toBe(
-    (await v.work.db.orders.get(`${shop}:A-1`))!.purchases[0]!.parcels[0]!.tracking,
+    parcelsOf((await v.work.db.orders.get(`${shop}:A-1`))!.purchases[0]!)[0]!.tracking,
   );
   expect(await dispatchFile(v.work, shop)).toBeNull();
   expect(await dispatchFile(v.work, shop, true)).toEqual(file);

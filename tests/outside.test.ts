@@ -34,7 +34,9 @@ test('an order file holds each waiting purchase once; written again on demand, i
   const rows = file.text.trim().split('\r\n');
   expect(rows).toHaveLength(1 + first.lines.length + second.lines.length);
   const listing = (await v.work.db.listings.get(`pennywharf:${first.lines[0]!.sku}`))!;
-  expect(rows[1]).toContain(`${first.id},${await itemOf(v.work, listing)},${first.lines[0]!.quantity},`);
+  expect(rows[1]).toContain(
+    `${first.id},${first.lines[0]!.id},${await itemOf(v.work, listing)},${first.lines[0]!.quantity},`,
+  );
   expect(await orderFile(v.work, 'brackwater')).toBeNull();
   expect((await orderFile(v.work, 'brackwater', true))!.text).toBe(file.text);
   expect(v.outside.warehouse.purchases).toHaveLength(0);

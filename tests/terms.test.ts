@@ -1,3 +1,4 @@
+import { chargeOf } from '@/core/orders';
 import { NO_COST_RULES } from '@/core/pricing';
 import { caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
@@ -92,7 +93,7 @@ test('an order is expected to cost what its listing was priced with, and its acc
     expect(expected[kind]).toBe(parts[kind]);
   expect(expected.shipping).toBe(parts.shipping! + parts.handling!);
   const ledger = of((await v.work.db.ledger.get(order.id))!.entries.filter((e) => e.from === 'brackwater'));
-  const charged = (await v.work.db.orders.get(order.id))!.purchases[0]!.charged!;
+  const charged = chargeOf((await v.work.db.orders.get(order.id))!.purchases[0]!)!;
   const paid = charged.goods + charged.shipping;
   const duty = Math.floor(paid * 0.03 + 0.5);
   expect(ledger).toMatchObject({

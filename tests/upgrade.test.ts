@@ -1,4 +1,5 @@
 import Dexie from 'dexie';
+import { placesOf } from '@/core/orders';
 import { SampanDatabase, SCHEMA } from '@/store';
 import { listingRowId } from '@/work/outbox/row';
 
@@ -130,5 +131,93 @@ test('messages are found by their order after the upgrade, and what was told of 
     { id: 'brackwater', costs: { discounts: [], itemPrices: {} } },
     { id: 'pennywharf' },
   ]);
+  db.close();
+});
+
+test('an order of before is carried over with its units: what was bought, sent, asked back and to be seen', async () => {
+  const line = (id: string, quantity: number, cancelledAt: number | null = null) => ({
+    ...{ id, sku: id, title: id, quantity, unitPrice: 1000, personalisation: null, cancelledAt },
+  });
+  const bought = (id: string, quantity: number, cancelledAt: number | null = null) => ({
+    ...{ line: id, item: `BW-${id}`, quantity, personalisation: null, cancelledAt },
+  });
+  const purchase = {
+    ...{ reference: 'pennywharf:PW-1', supplier: 'brackwater', lane: 'service', at: 2, currency: 'GBP' },
+    ...{ expected: { goods: 900, shipping: 200 }, charged: { goods: 950, shipping: 200 }, complete: false },
+    ...{ number: 'BT-1', acceptedAt: 3, recall: null },
+  };
+  const parcel = { carrier: 'Fenpost', tracking: 'T1', shippedAt: 4, deliveredAt: null, toldAt: 5 };
+  const order = {
+    ...{
+      id: 'pennywharf:PW-1',
+      marketplace: 'pennywharf',
+      number: 'PW-1',
+      currency: 'GBP',
+      paidAt: 1,
+      shipBy: 9,
+    },
+    ...{
+      buyer: { name: 'Nia', email: '' },
+      address: { name: 'Nia', country: 'GB' },
+      shipping: 0,
+      refunded: 0,
+    },
+    ...{
+      checkedAt: 2,
+      dispatched: ['T1'],
+      elsewhere: false,
+      cancelling: null,
+      open: 1,
+      checks: [],
+      released: [],
+    },
+    ...{ notice: 'Brackwater cancelled part of BT-1.', slip: null, expected: null, settledAt: null },
+    lines: [line('x', 2), line('y', 3), line('z', 1, 8)],
+    purchases: [
+      {
+        ...purchase,
+        state: 'accepted',
+        lines: [bought('x', 4), bought('y', 3, 7), bought('z', 1)],
+        parcels: [{ ...parcel, lines: ['x'] }],
+        recall: { by: 'marketplace', reason: 'x', at: 8, lines: ['z'], state: 'asked' },
+      },
+    ],
+  };
+  const row = { connection: 'pennywharf', order: order.id, state: 'waiting', at: 1, nextAt: 1, sentAt: null };
+  await leftBy(9, 'upgrade-orders', {
+    orders: [order],
+    outbox: [
+      { ...row, id: 'd', kind: 'dispatch', body: { number: 'PW-1', tracking: 'T1', lines: ['x'] } },
+      { ...row, id: 'c', kind: 'cancel', body: { number: 'PW-1', reason: 'x', lines: ['y'] } },
+      {
+        ...{ ...row, id: 't', connection: 'brackwater', kind: 'take back' },
+        body: { reference: order.id, number: 'BT-1', lines: [{ sku: 'BW-z', quantity: 1 }] },
+      },
+    ],
+  });
+  const db = new SampanDatabase('upgrade-orders');
+  await db.open();
+  const now = (await db.orders.get(order.id))!;
+  expect(now.lines.map((l) => placesOf(now, l))).toMatchObject([
+    { shipped: 2, open: 0 },
+    { open: 3, shipped: 0, 'with supplier': 0 },
+    { stays: 1, cancelled: 0 },
+  ]);
+  expect(now.purchases).toMatchObject([{ state: 'accepted', number: 'BT-1', charged: { goods: 950 } }]);
+  expect(now.purchases[0]!.lines.map((l) => [l.units, l.pack, l.calledOff])).toEqual([
+    [2, 2, 0],
+    [3, 1, 3],
+    [1, 1, 0],
+  ]);
+  expect(now.cases).toMatchObject([
+    { kind: 'asked back', units: [{ line: 'z', units: 1 }], back: [], late: [] },
+    { kind: 'note', says: 'Brackwater cancelled part of BT-1.', seenAt: null },
+  ]);
+  expect(now).not.toHaveProperty('notice');
+  expect((await db.outbox.get('d'))!.body).toMatchObject({ inside: [{ line: 'x', units: 2 }] });
+  expect((await db.outbox.get('c'))!.body).toMatchObject({ totals: [{ line: 'y', units: 3 }] });
+  expect((await db.outbox.get('t'))!.body).toMatchObject({
+    lines: [{ line: 'z', sku: 'BW-z', quantity: 1 }],
+  });
   db.close();
 });

@@ -1,4 +1,5 @@
 import { marketService } from '@/connect/marketplace';
+import { caseInWords, unseenOf } from '@/core/orders';
 import { STARTING_PLAN } from '@/core/pricing';
 import {
   catalogueNote,
@@ -6,6 +7,7 @@ import {
   type ItemRow,
   itemKey,
   type Listing,
+  type Order,
   readCatalogue,
   SampanDatabase,
   STARTING_SETTINGS,
@@ -63,6 +65,15 @@ async function openCalder(now: () => number, luck: () => number) {
     () => {},
   );
   return { warehouse, faults, server, origin: await listen(server, 0) };
+}
+
+/** What a person has to see of an order, in words; '' for nothing. */
+export async function toSee({ db }: Work, order: Order): Promise<string> {
+  const names = new Map((await db.connections.toArray()).map((c) => [c.id, c.name]));
+  const nameOf = (id: string) => names.get(id) ?? id;
+  return unseenOf(order)
+    .map((c) => caseInWords(c, order, { nameOf }, nameOf(order.marketplace)))
+    .join(' ');
 }
 
 /** The supplier's SKU that a listing is bought as. */

@@ -2,7 +2,7 @@ import { type Site, USUAL_LIMITS } from '../core/checks';
 import { cleanHtml, plainText } from '../core/copy';
 import type { ListingRow } from '../core/lists';
 import { decimalOf } from '../core/money';
-import type { Address } from '../core/orders';
+import type { Address, LineUnits } from '../core/orders';
 import type { FeeKind, FeeRule } from '../core/pricing';
 import type { Instant, Size } from '../core/units';
 import { minorOf, ppmOf, timeOf } from './amounts';
@@ -19,7 +19,7 @@ import {
   shaped,
   TokenShape,
 } from './shapes';
-import type { OfferState, WireCancel, WireDispatch, WireListing, WireOffer } from './wire';
+import type { OfferState, WireCancel, WireDispatch, WireLineUnits, WireListing, WireOffer } from './wire';
 
 /** A listing as it is put on a marketplace. */
 export interface ListingDraft {
@@ -71,7 +71,8 @@ export interface MarketOrder {
     readonly quantity: number;
     readonly unitPrice: number;
     readonly personalisation: string | null;
-    readonly cancelled: boolean;
+    /** Units of it that were cancelled. */
+    readonly cancelled: number;
   }[];
   /** Tracking numbers that it was told. */
   readonly dispatched: readonly string[];
@@ -104,8 +105,13 @@ export interface MarketAdapter {
   /** One order as it is now. */
   order(number: string): Promise<Result<MarketOrder>>;
   dispatch(key: string, number: string, dispatch: WireDispatch): Promise<Result<null>>;
-  /** @param lines ids of the lines; null for the whole order */
-  cancel(key: string, number: string, reason: string, lines: readonly string[] | null): Promise<Result<null>>;
+  /** @param units how many of each line are to be cancelled in all; null for the whole order */
+  cancel(
+    key: string,
+    number: string,
+    reason: string,
+    units: readonly LineUnits[] | null,
+  ): Promise<Result<null>>;
 }
 
 /** Which of a shop's listings are asked for. */
@@ -142,6 +148,8 @@ function orderOf(plain: unknown, currency: string): MarketOrder | string {
   if (!checked.ok) return checked.reason;
   const o = checked.value;
   if (o.currency !== currency) return `order ${o.number} is in ${o.currency}, not ${currency}`;
+  const twice = o.lines.find((l, k) => o.lines.findIndex((one) => one.id === l.id) !== k);
+  if (twice) return `order ${o.number} names the line ${twice.id} twice`;
   try {
     return {
       number: o.number,
@@ -164,7 +172,7 @@ function orderOf(plain: unknown, currency: string): MarketOrder | string {
         quantity: l.quantity,
         unitPrice: minorOf(l.unitPrice, currency),
         personalisation: l.personalisation ? plainText(l.personalisation) : null,
-        cancelled: l.cancelled === true,
+        cancelled: o.status === 'cancelled' ? l.quantity : Math.min(l.cancelled ?? 0, l.quantity),
       })),
       dispatched: o.dispatches?.map((d) => d.tracking) ?? [],
       shipping: o.shipping ? minorOf(o.shipping, currency) : 0,
@@ -366,14 +374,16 @@ export function marketService(
       return answer.ok ? { ok: true, value: null } : answer;
     },
 
-    async cancel(key, number, reason, lines) {
-      const body: WireCancel = { reason, ...(lines && { lines: [...lines] }) };
+    async cancel(key, number, reason, units) {
+      const body: WireCancel = { reason, ...(units && { lines: units.map(unitsOnWire) }) };
       const answer = await send('POST', `/v1/orders/${encodeURIComponent(number)}/cancel`, body, key);
       return answer.ok ? { ok: true, value: null } : answer;
     },
   };
   return adapter;
 }
+
+export const unitsOnWire = ({ line, units }: LineUnits): WireLineUnits => ({ id: line, quantity: units });
 
 /** What a marketplace said against a listing, field by field. */
 const refusalOf = (errors: readonly { readonly field: string; readonly reason: string }[] = []): string =>

@@ -86,7 +86,8 @@ class ChargeShape {
   @Amount() shipping: string;
 }
 
-class SkuCountShape {
+class CountShape {
+  @IsOptional() @IsString() @Length(1, 100) line?: string;
   @IsString() @Length(1, 64) sku: string;
   @IsInt() @Min(1) @Max(100_000) quantity: number;
 }
@@ -100,22 +101,23 @@ class ParcelShape {
   @IsArray()
   @ArrayMaxSize(200)
   @ValidateNested({ each: true })
-  @Type(() => SkuCountShape)
-  lines?: SkuCountShape[];
+  @Type(() => CountShape)
+  lines?: CountShape[];
 }
 
 export class SupplierOrderShape {
   @IsArray()
   @ArrayMaxSize(200)
   @ValidateNested({ each: true })
-  @Type(() => SkuCountShape)
-  lines: SkuCountShape[];
+  @Type(() => CountShape)
+  lines: CountShape[];
   @IsString() @Length(1, 64) number: string;
   @IsString() @Length(1, 100) reference: string;
   @IsIn(['accepted', 'part shipped', 'shipped', 'delivered', 'cancelled'])
   status: 'accepted' | 'part shipped' | 'shipped' | 'delivered' | 'cancelled';
   @IsString() @Length(3, 3) currency: string;
-  @IsObject() @ValidateNested() @Type(() => ChargeShape) charge: ChargeShape;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => ChargeShape) charge?: ChargeShape;
+  @IsOptional() @IsInt() @Min(0) revision?: number;
   @IsArray()
   @ArrayMaxSize(50)
   @ValidateNested({ each: true })
@@ -127,8 +129,8 @@ export class SupplierOrderShape {
   @IsArray()
   @ArrayMaxSize(200)
   @ValidateNested({ each: true })
-  @Type(() => SkuCountShape)
-  cancelled?: SkuCountShape[];
+  @Type(() => CountShape)
+  cancelled?: CountShape[];
 }
 
 export class PurchasesFoundShape {
@@ -329,7 +331,7 @@ class OrderLineShape {
   @IsInt() @Min(1) @Max(100_000) quantity: number;
   @Amount() unitPrice: string;
   @IsOptional() @IsString() @MaxLength(1000) personalisation?: string;
-  @IsOptional() @IsBoolean() cancelled?: boolean;
+  @IsOptional() @IsInt() @Min(0) cancelled?: number;
 }
 
 class OrderChargeShape {

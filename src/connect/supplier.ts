@@ -1,8 +1,7 @@
 import { type Item, type ItemDetail, type Mark, markOf } from '../core/catalogue';
 import { plainText } from '../core/copy';
-import type { Address } from '../core/orders';
+import type { Address, Count, Statement } from '../core/orders';
 import type { ShippingBand } from '../core/pricing';
-import type { Instant } from '../core/units';
 import { minorOf, timeOf } from './amounts';
 import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
@@ -14,7 +13,7 @@ import {
   SupplierOrderShape,
   shaped,
 } from './shapes';
-import type { WirePurchase, WireTakeBack } from './wire';
+import type { WireCount, WirePurchase, WireTakeBack } from './wire';
 
 export interface SupplierAccount {
   readonly name: string;
@@ -48,6 +47,8 @@ export interface Purchase {
   readonly shop: string;
   readonly address: Address;
   readonly lines: readonly {
+    /** The order's line. */
+    readonly line: string;
     readonly sku: string;
     readonly quantity: number;
     readonly personalisation: string | null;
@@ -55,28 +56,13 @@ export interface Purchase {
   readonly slip: string;
 }
 
-export interface SkuCount {
-  readonly sku: string;
-  readonly quantity: number;
+/** Pieces of a line that are to be taken out of a purchase. */
+export interface Taken extends Count {
+  readonly line: string;
 }
 
-export interface SupplierOrder {
-  readonly number: string;
-  readonly reference: string;
-  readonly status: 'accepted' | 'part shipped' | 'shipped' | 'delivered' | 'cancelled';
-  readonly lines: readonly SkuCount[];
-  readonly goods: number;
-  readonly shipping: number;
-  readonly acceptedAt: Instant;
-  readonly parcels: readonly {
-    readonly carrier: string;
-    readonly tracking: string;
-    readonly shippedAt: Instant;
-    readonly deliveredAt: Instant | null;
-    /** Null where it is all that is left. */
-    readonly lines: readonly SkuCount[] | null;
-  }[];
-  readonly cancelled: readonly SkuCount[];
+/** A purchase as its supplier states it, with what is left of the balance. */
+export interface SupplierOrder extends Statement {
   readonly balance: number | null;
 }
 
@@ -87,12 +73,15 @@ export interface SupplierAdapter {
   buy(key: string, purchase: Purchase): Promise<Result<SupplierOrder>>;
   /** All purchases of a reference, cancelled ones too: what became of one whose answer did not come. */
   find(...references: readonly string[]): Promise<Result<readonly SupplierOrder[]>>;
-  /** Asks to take a purchase back, or some lines of it. The answer is the order with what is charged for it now. */
+  /**
+   * Asks to take a purchase back, or some of it. The answer is the order with what is charged for it now.
+   * @param lines pieces of each line that are to be out of it in all; null for everything
+   */
   takeBack(
     key: string,
     number: string,
     reason: string,
-    lines: readonly SkuCount[] | null,
+    lines: readonly Taken[] | null,
   ): Promise<Result<SupplierOrder>>;
   changes(cursor: string | null): Promise<Result<FeedPage<SupplierOrder>>>;
 }
@@ -146,6 +135,8 @@ function itemOf(
   }
 }
 
+const countOf = ({ line, sku, quantity }: WireCount): Count => ({ line: line ?? null, sku, quantity });
+
 function orderOf(plain: unknown, currency: string): SupplierOrder | string {
   const checked = shaped(SupplierOrderShape, plain);
   if (!checked.ok) return checked.reason;
@@ -156,23 +147,37 @@ function orderOf(plain: unknown, currency: string): SupplierOrder | string {
       number: o.number,
       reference: o.reference,
       status: o.status,
-      lines: o.lines.map(({ sku, quantity }) => ({ sku, quantity })),
-      goods: minorOf(o.charge.goods, currency),
-      shipping: minorOf(o.charge.shipping, currency),
+      revision: o.revision ?? null,
+      lines: o.lines.map(countOf),
+      charge: o.charge
+        ? { goods: minorOf(o.charge.goods, currency), shipping: minorOf(o.charge.shipping, currency) }
+        : null,
       acceptedAt: timeOf(o.acceptedAt),
       parcels: o.parcels.map((p) => ({
         carrier: plainText(p.carrier),
         tracking: p.tracking,
         shippedAt: timeOf(p.shippedAt),
         deliveredAt: p.deliveredAt ? timeOf(p.deliveredAt) : null,
-        lines: p.lines?.map(({ sku, quantity }) => ({ sku, quantity })) ?? null,
+        lines: p.lines?.map(countOf) ?? null,
       })),
-      cancelled: o.cancelled?.map(({ sku, quantity }) => ({ sku, quantity })) ?? [],
+      cancelled: o.cancelled?.map(countOf) ?? [],
       balance: o.balance ? minorOf(o.balance, currency) : null,
     };
   } catch (error) {
     return (error as Error).message;
   }
+}
+
+/** Whether what was asked for is out of an order: by line, or by SKU where the supplier knows no lines. */
+function isOut(cancelled: readonly Count[], asked: readonly Taken[]): boolean {
+  const out = (is: (c: Count) => boolean) => cancelled.reduce((n, c) => (is(c) ? n + c.quantity : n), 0);
+  const byLine = cancelled.some((c) => c.line !== null);
+  return asked.every((l) =>
+    byLine
+      ? out((c) => c.line === l.line && c.sku === l.sku) >= l.quantity
+      : out((c) => c.sku === l.sku) >=
+        asked.reduce((n, one) => (one.sku === l.sku ? n + one.quantity : n), 0),
+  );
 }
 
 /** Basic credentials of RFC 7617, UTF-8. */
@@ -260,6 +265,7 @@ export function supplierService(
         shop: purchase.shop,
         shipTo: { name, line1, ...(line2 && { line2 }), town, postcode, country },
         lines: purchase.lines.map((l) => ({
+          line: l.line,
           sku: l.sku,
           quantity: l.quantity,
           ...(l.personalisation !== null && { personalisation: l.personalisation }),
@@ -292,16 +298,13 @@ export function supplierService(
     },
 
     async takeBack(key, number, reason, lines) {
-      const body: WireTakeBack = { reason, ...(lines && { lines: [...lines] }) };
+      const body: WireTakeBack = { reason, ...(lines && { lines: lines.map((l) => ({ ...l })) }) };
       const answer = await send(`/v1/orders/${encodeURIComponent(number)}/cancel`, key, body);
       if (!answer.ok) return answer;
       const order = orderOf(answer.value.body, currency ?? '');
       if (typeof order === 'string')
         return nonsense(`The answer to the cancellation cannot be read: ${order}.`);
-      const done =
-        order.status === 'cancelled' ||
-        (lines?.every((l) => order.cancelled.some((c) => c.sku === l.sku && c.quantity >= l.quantity)) ??
-          false);
+      const done = order.status === 'cancelled' || (lines !== null && isOut(order.cancelled, lines));
       return done && order.number === number
         ? { ok: true, value: order }
         : nonsense(

@@ -70,14 +70,17 @@ export interface WirePurchase {
   reference: string;
   shop: string;
   shipTo: WireAddress;
-  lines: { sku: string; quantity: number; personalisation?: string }[];
+  /** `line` is the buyer's side's id of a line; by it everything is told that happens to its pieces. */
+  lines: { line: string; sku: string; quantity: number; personalisation?: string }[];
   slip: string;
 }
 
 /** `part shipped`: parcels left, and more is to come. */
 export type SupplierOrderStatus = 'accepted' | 'part shipped' | 'shipped' | 'delivered' | 'cancelled';
 
-export interface WireSkuCount {
+/** Pieces of an item; of which line of the purchase, unless the supplier counts by SKU alone. */
+export interface WireCount {
+  line?: string;
   sku: string;
   quantity: number;
 }
@@ -86,20 +89,23 @@ export interface WireSupplierOrder {
   number: string;
   reference: string;
   status: SupplierOrderStatus;
+  /** Rises with each change, so that an older answer is known as one. */
+  revision?: number;
   /** As it was ordered. */
-  lines: WireSkuCount[];
+  lines: WireCount[];
   currency: string;
-  charge: { goods: WireAmount; shipping: WireAmount };
+  /** Missing while it is not known. */
+  charge?: { goods: WireAmount; shipping: WireAmount };
   parcels: {
     carrier: string;
     tracking: string;
     shippedAt: string;
     deliveredAt?: string;
     /** What is in it; missing where it is all that is left. */
-    lines?: WireSkuCount[];
+    lines?: WireCount[];
   }[];
-  /** What was taken out of it, by either side, and will not come. */
-  cancelled?: WireSkuCount[];
+  /** All that was taken out of it so far, by either side, and will not come. */
+  cancelled?: WireCount[];
   acceptedAt: string;
 }
 
@@ -117,8 +123,8 @@ export interface WirePurchasesFound {
  */
 export interface WireTakeBack {
   reason: string;
-  /** A part of it; missing for all. */
-  lines?: WireSkuCount[];
+  /** How many pieces of each line are to be out of it in all, so that asking twice takes them once; missing for everything. */
+  lines?: WireCount[];
 }
 
 export interface WireSupplierChanges {
@@ -276,6 +282,11 @@ export interface WireOfferResults {
   results: ({ sku: string; ok: true; revision: number } | { sku: string; ok: false; reason: string })[];
 }
 
+export interface WireLineUnits {
+  id: string;
+  quantity: number;
+}
+
 export interface WireOrder {
   number: string;
   status: 'paid' | 'shipped' | 'delivered' | 'cancelled';
@@ -291,7 +302,8 @@ export interface WireOrder {
     quantity: number;
     unitPrice: WireAmount;
     personalisation?: string;
-    cancelled?: boolean;
+    /** Units that were cancelled. */
+    cancelled?: number;
   }[];
   /** What the buyer pays for shipping. */
   shipping?: WireAmount;
@@ -301,7 +313,7 @@ export interface WireOrder {
   refunded?: WireAmount;
   /** What the marketplace took so far, once it is settled; after a refund, what is left of it. */
   charges?: { kind: WireFee['kind']; name: string; amount: WireAmount }[];
-  dispatches?: { carrier: string; tracking: string; lines?: string[] }[];
+  dispatches?: { carrier: string; tracking: string; lines?: WireLineUnits[] }[];
 }
 
 export interface WireOrderChanges {
@@ -314,12 +326,13 @@ export interface WireDispatch {
   carrier: string;
   tracking: string;
   shippedAt: string;
-  /** Ids of the lines in the parcel; missing for all. */
-  lines?: string[];
+  /** The units in the parcel; missing for all that is left. */
+  lines?: WireLineUnits[];
 }
 
-/** Cancels an order, or some lines of it. */
+/** Cancels an order, or some units of it. */
 export interface WireCancel {
   reason: string;
-  lines?: string[];
+  /** How many units of each line are to be cancelled in all; missing for all. */
+  lines?: WireLineUnits[];
 }

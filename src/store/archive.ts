@@ -1,6 +1,7 @@
 import Dexie from 'dexie';
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate';
 import type { SampanDatabase } from './database';
+import { withUnits } from './order-units';
 import type { ArchivedRows, Order, WholeOrder } from './orders';
 
 export function packRows(id: string, rows: readonly WholeOrder[]): ArchivedRows {
@@ -19,7 +20,10 @@ export function packRows(id: string, rows: readonly WholeOrder[]): ArchivedRows 
 /** Some of the orders of a block, by their places. Cost: the block is unpacked, some milliseconds. */
 export function unpackRows({ packed, ends }: ArchivedRows, places: readonly number[]): WholeOrder[] {
   const all = inflateSync(packed);
-  return places.map((i) => JSON.parse(strFromU8(all.subarray(i ? ends[i - 1]! : 0, ends[i]!))) as WholeOrder);
+  return places.map((i) => {
+    const whole = JSON.parse(strFromU8(all.subarray(i ? ends[i - 1]! : 0, ends[i]!))) as WholeOrder;
+    return { ...whole, order: withUnits(whole.order) };
+  });
 }
 
 /** Archived orders by id, without bringing them back. Runs inside the caller's transaction, or in its own. */

@@ -59,7 +59,14 @@ export interface Now {
  * Fields of which a change that cannot be undone keeps only what it says of them: whole states of purchases, and what is
  * worked out or told elsewhere. Each step of an order would keep all of its purchases twice.
  */
-const TOLD_IN_WORDS: ReadonlySet<string> = new Set(['purchases', 'checks', 'expected', 'last', 'times']);
+const TOLD_IN_WORDS: ReadonlySet<string> = new Set([
+  'purchases',
+  'cases',
+  'checks',
+  'expected',
+  'last',
+  'times',
+]);
 
 const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
 

@@ -16,6 +16,7 @@ import {
   type Variant,
 } from './goods';
 import { type JournalRow, journaling } from './journal';
+import { statedByLine, toldByUnits, withUnits } from './order-units';
 import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow } from './orders';
 import type { OfferState, OutboxRow } from './outbox';
 import type {
@@ -45,7 +46,7 @@ import type {
 import { watchingTransactions } from './under-way';
 
 /** The version of the schema below. */
-export const SCHEMA = 9;
+export const SCHEMA = 10;
 
 const SIX_HOURS = 6 * 3_600_000;
 
@@ -322,6 +323,17 @@ export class SampanDatabase extends Dexie {
     this.version(9)
       .stores({ earlier: '++seq, at' })
       .upgrade((tx) => tx.table('notes').put({ id: 'earlier-begins', value: Date.now() }));
+    // Each unit of an order has its place; what is archived is read so when it is unpacked.
+    this.version(10).upgrade(async (tx) => {
+      const orders = tx.table<Order, string>('orders');
+      await orders.bulkPut((await orders.toArray()).map(withUnits));
+      const unclaimed = tx.table<UnclaimedRow, string>('unclaimed');
+      await unclaimed.bulkPut((await unclaimed.toArray()).map(statedByLine));
+      const outbox = tx.table<OutboxRow, string>('outbox');
+      const rows = await outbox.filter((r) => r.order !== null).toArray();
+      const known = new Map((await orders.toArray()).map((o) => [o.id, o]));
+      await outbox.bulkPut(rows.map((r) => toldByUnits(r, known.get(r.order!))));
+    });
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */

@@ -69,7 +69,7 @@ export interface Variant {
   readonly sources: readonly Source[];
 }
 
-export const itemKey = (supplier: string, item: string): string => `${supplier}:${item}`;
+export { itemKey } from '../core/sourcing';
 
 /** When each fact of an item was last seen to change. */
 export interface FactTimes {

@@ -1,6 +1,6 @@
 import type { Entry } from '../core/ledger';
 import type { Currency } from '../core/money';
-import type { Address, Check, CheckKind, OrderState } from '../core/orders';
+import type { OrderState } from '../core/orders';
 import type { Instant } from '../core/units';
 import type { Edit } from './rows';
 
@@ -12,22 +12,10 @@ export interface Order extends OrderState {
   readonly currency: Currency;
   readonly shipBy: Instant;
   readonly buyer: { readonly name: string; readonly email: string };
-  readonly address: Address;
   /** What the buyer pays for shipping. */
   readonly shipping: number;
-  /** What the marketplace gave back to the buyer so far. */
-  readonly refunded: number;
-  /** 1 while something is to be done or awaited, else 0: an index of what is open. */
+  /** 1 while something is to be done, awaited or seen, else 0: an index of what is open. */
   readonly open: 0 | 1;
-  readonly checks: readonly Check[];
-  readonly released: readonly CheckKind[];
-  /** What keeps it until a person has seen it: what a supplier refused, how a cancellation ended. */
-  readonly notice: string | null;
-  readonly slip: string | null;
-  /** What it should bring, as it stood when it was checked last; frozen once it is forwarded. Null where it cannot be told. */
-  readonly expected: readonly Entry[] | null;
-  /** When the marketplace settled its fees. */
-  readonly settledAt: Instant | null;
 }
 
 /**

@@ -1,4 +1,4 @@
-import type { Address, Lane } from '../core/orders';
+import type { Address, Lane, LineUnits } from '../core/orders';
 import type { Instant } from '../core/units';
 
 /** What buyers are to see of a listing: it can be bought, is paused, or is off the marketplace. */
@@ -25,6 +25,7 @@ export interface OutboxBodies {
     readonly shop: string;
     readonly address: Address;
     readonly lines: readonly {
+      readonly line: string;
       readonly sku: string;
       readonly quantity: number;
       readonly personalisation: string | null;
@@ -35,22 +36,24 @@ export interface OutboxBodies {
     readonly reference: string;
     readonly number: string;
     readonly reason: string;
-    /** Of a part: what is taken back. Null for all. */
-    readonly lines: readonly { readonly sku: string; readonly quantity: number }[] | null;
+    /** Pieces of each line that are to be out of it in all; null for everything. */
+    readonly lines:
+      | readonly { readonly line: string; readonly sku: string; readonly quantity: number }[]
+      | null;
   };
   dispatch: {
     readonly number: string;
     readonly carrier: string;
     readonly tracking: string;
     readonly shippedAt: string;
-    /** The marketplace's lines that are in the parcel; null for all. */
-    readonly lines: readonly string[] | null;
+    /** The units in the parcel, by the marketplace's lines. */
+    readonly inside: readonly LineUnits[];
   };
   cancel: {
     readonly number: string;
     readonly reason: string;
-    /** The marketplace's lines; null for all. */
-    readonly lines: readonly string[] | null;
+    /** How many units of each of the marketplace's lines are to be cancelled in all; null for all. */
+    readonly totals: readonly LineUnits[] | null;
   };
 }
 

@@ -28,9 +28,9 @@ import { duplicateProduct, listOn } from './listings/take';
 import { dropTemplate, saveTemplate } from './listings/templates';
 import {
   cancelOrder,
+  caseSeen,
   editOrder,
   forwardOrder,
-  noteSeen,
   releaseOrder,
   setForwarding,
   tellAnyway,
@@ -71,6 +71,7 @@ export const acts = {
   applyCells: bound(applyCells),
   approve: bound(approve),
   cancelOrder: bound(cancelOrder),
+  caseSeen: bound(caseSeen),
   dropRate: bound(dropRate),
   describePicture: bound(describePicture),
   dropTemplate: bound(dropTemplate),
@@ -80,7 +81,6 @@ export const acts = {
   forwardOrder: bound(forwardOrder),
   leaveOut: bound(leaveOut),
   listOn: bound(listOn),
-  noteSeen: bound(noteSeen),
   optIn: bound(optIn),
   parcelOutside: bound(parcelOutside),
   placedOutside: bound(placedOutside),

@@ -16,6 +16,7 @@ import {
   advance,
   callOff,
   itemsOf,
+  leftOf,
   move,
   onWire,
   purchase,
@@ -44,7 +45,8 @@ function isPurchase(body: unknown): body is WirePurchase {
     typeof b.shipTo.country === 'string' &&
     Array.isArray(b.lines) &&
     b.lines.length > 0 &&
-    b.lines.every((l) => typeof l.sku === 'string' && Number.isInteger(l.quantity) && l.quantity > 0)
+    b.lines.every((l) => typeof l.sku === 'string' && Number.isInteger(l.quantity) && l.quantity > 0) &&
+    new Set(b.lines.map((l) => l.line ?? l.sku)).size === b.lines.length
   );
 }
 
@@ -180,9 +182,15 @@ export function brackwaterControl(w: Warehouse, faults: Faults, pace: Pace, now:
         return { status: 200, body: { moved: open.length } };
       }
       case 'POST /control/cancel': {
-        const open = w.purchases
-          .filter((p) => p.status === 'accepted')
-          .slice(-Math.max(1, Number(body.n) || 1));
+        const accepted = w.purchases.filter((p) => p.status === 'accepted');
+        if (body.pieces) {
+          const isPart = (p: (typeof accepted)[number]) => leftOf(p).reduce((n, l) => n + l.quantity, 0) > 1;
+          const p = accepted.findLast(isPart);
+          if (!p) return problem({ status: 409, title: 'No accepted order has more than one piece' });
+          callOff(w, p, [{ ...leftOf(p)[0]!, quantity: 1 }]);
+          return { status: 200, body: { cancelled: 1 } };
+        }
+        const open = accepted.slice(-Math.max(1, Number(body.n) || 1));
         for (const p of open) callOff(w, p);
         return { status: 200, body: { cancelled: open.length } };
       }

@@ -1,10 +1,10 @@
 import type {
   SupplierOrderStatus,
   WireAddress,
+  WireCount,
   WireItem,
   WirePurchase,
   WirePurchaseAnswer,
-  WireSkuCount,
   WireSupplierOrder,
 } from '../../src/connect/wire';
 import type { Chance } from '../random';
@@ -25,7 +25,9 @@ interface Purchase {
   number: string;
   reference: string;
   status: SupplierOrderStatus;
-  lines: { sku: string; quantity: number }[];
+  /** Rises with each change. */
+  revision: number;
+  lines: WireCount[];
   shipTo: WireAddress;
   /** Of each item, as it was charged. */
   costs: Record<string, number>;
@@ -36,10 +38,10 @@ interface Purchase {
     tracking: string;
     shippedAt: number;
     deliveredAt?: number;
-    lines?: WireSkuCount[];
+    lines?: WireCount[];
   }[];
   /** What was taken out of it. */
-  cancelled: WireSkuCount[];
+  cancelled: WireCount[];
   acceptedAt: number;
   /** When the next thing happens to it, as chance had it: ship, then deliver. */
   dueAt: number;
@@ -147,6 +149,7 @@ export function purchaseOnWire(p: Purchase): WireSupplierOrder {
     number: p.number,
     reference: p.reference,
     status: p.status,
+    revision: p.revision,
     lines: p.lines,
     currency: 'GBP',
     charge: { goods: decimal(p.goods), shipping: decimal(p.shipping) },
@@ -197,10 +200,13 @@ export function purchase(
     return { answer: answerFor(w.purchases.find((p) => p.number === known.number)!), again: true };
   }
   const items = itemsOf(w);
+  const wanted = new Map<string, number>();
   const errors = body.lines.flatMap((line, i) => {
     const item = items.get(line.sku);
     if (!item) return [{ field: `lines[${i}].sku`, reason: `We have no ${line.sku}.` }];
-    return item.stock < line.quantity
+    const all = (wanted.get(line.sku) ?? 0) + line.quantity;
+    wanted.set(line.sku, all);
+    return item.stock < all
       ? [{ field: `lines[${i}].quantity`, reason: `We have ${item.stock} of ${line.sku}.` }]
       : [];
   });
@@ -251,7 +257,8 @@ export function purchase(
     number: `BT-${++w.issued}`,
     reference: body.reference,
     status: 'accepted',
-    lines: body.lines.map(({ sku, quantity }) => ({ sku, quantity })),
+    revision: 1,
+    lines: body.lines.map(({ line, sku, quantity }) => ({ line, sku, quantity })),
     shipTo: body.shipTo,
     costs: Object.fromEntries(body.lines.map((l) => [l.sku, items.get(l.sku)!.cost])),
     goods,
@@ -271,28 +278,32 @@ export function purchase(
 const PICKED_AFTER = 3_600_000;
 const PICKING = 150;
 
+/** A line of a purchase: the buyer's side's id, or its SKU where none was given. */
+const keyOf = (l: WireCount): string => l.line ?? l.sku;
+const quantityOf = (some: readonly WireCount[], key: string): number =>
+  some.reduce((n, l) => (keyOf(l) === key ? n + l.quantity : n), 0);
+
 /** What is left of a purchase: ordered, and neither cancelled nor in a parcel. */
-function leftOf(p: Purchase): WireSkuCount[] {
-  const gone = (sku: string) =>
-    [...p.cancelled, ...p.parcels.flatMap((one) => one.lines ?? [])].reduce(
-      (n, l) => (l.sku === sku ? n + l.quantity : n),
-      0,
-    );
-  return p.lines.flatMap(({ sku, quantity }) => {
-    const left = quantity - gone(sku);
-    return left > 0 ? [{ sku, quantity: left }] : [];
+export function leftOf(p: Purchase): WireCount[] {
+  const gone = [...p.cancelled, ...p.parcels.flatMap((one) => one.lines ?? [])];
+  // A parcel that names nothing held all that was left.
+  if (p.parcels.some((one) => !one.lines)) return [];
+  return p.lines.flatMap((l) => {
+    const quantity = l.quantity - quantityOf(gone, keyOf(l));
+    return quantity > 0 ? [{ ...l, quantity }] : [];
   });
 }
 
 /**
- * Takes a purchase, or some lines of it, back while they have not left: the charge is refunded but for picking, the
- * goods go back to the shelf. Asked again, answers the same.
+ * Takes a purchase, or some of it, back while it has not left: the charge is refunded but for picking, the goods go back
+ * to the shelf. Asked again, answers the same.
+ * @param totals how much of each line is to be out of it in all; everything where not given
  */
 export function takeBack(
   w: Warehouse,
   number: string,
   at: number,
-  lines?: readonly WireSkuCount[],
+  totals?: readonly WireCount[],
 ): { answer: WirePurchaseAnswer } | { refusal: Refusal } {
   const p = w.purchases.find((one) => one.number === number);
   const refusal = (status: number, type: string, title: string, detail: string) => ({
@@ -302,35 +313,40 @@ export function takeBack(
   if (p.status === 'shipped' || p.status === 'delivered')
     return refusal(409, 'urn:wire:state', 'Too late', `${number} has left the warehouse.`);
   const left = leftOf(p);
-  const asked = lines ?? p.lines;
-  const done = (l: WireSkuCount) => p.cancelled.some((c) => c.sku === l.sku && c.quantity >= l.quantity);
-  const going = asked.filter((l) => !done(l));
-  if (going.some((l) => !left.some((one) => one.sku === l.sku && one.quantity >= l.quantity)))
+  const going = (totals ?? p.lines).flatMap((l) => {
+    const quantity = l.quantity - quantityOf(p.cancelled, keyOf(l));
+    return quantity > 0 ? [{ ...l, quantity }] : [];
+  });
+  if (going.some((l) => quantityOf(left, keyOf(l)) < l.quantity))
     return refusal(409, 'urn:wire:state', 'Too late', `A part of ${number} has left the warehouse.`);
   if (going.length) callOff(w, p, going, at - p.acceptedAt > PICKED_AFTER ? PICKING : 0);
   return { answer: { ...purchaseOnWire(p), balance: decimal(w.balance) } };
 }
 
-/** Cancels lines of a purchase; up to `kept` of their charge is not refunded, and shipping only where nothing is left. */
-export function callOff(
-  w: Warehouse,
-  p: Purchase,
-  lines: readonly WireSkuCount[] = leftOf(p),
-  kept = 0,
-): void {
+/** Cancels a part of a purchase; up to `kept` of its charge is not refunded, and shipping only where nothing is left. */
+export function callOff(w: Warehouse, p: Purchase, lines: readonly WireCount[] = leftOf(p), kept = 0): void {
   const items = itemsOf(w);
   let goods = 0;
-  for (const { sku, quantity } of lines) {
-    move(w, sku, { stock: items.get(sku)!.stock + quantity });
-    goods += p.costs[sku]! * quantity;
-    p.cancelled.push({ sku, quantity });
+  for (const l of lines) {
+    move(w, l.sku, { stock: items.get(l.sku)!.stock + l.quantity });
+    goods += p.costs[l.sku]! * l.quantity;
+    const before = p.cancelled.find((one) => keyOf(one) === keyOf(l));
+    if (before) before.quantity += l.quantity;
+    else p.cancelled.push({ ...l });
   }
-  const over = leftOf(p).length === 0 && p.parcels.length === 0;
+  const left = leftOf(p).length;
+  const over = left === 0 && p.parcels.length === 0;
   const freed = goods + (over ? p.shipping : 0);
   const back = Math.max(0, freed - kept);
   w.balance += back;
-  p.goods = over ? freed - back : p.goods - back;
+  p.goods = over ? p.goods + p.shipping - back : p.goods - back;
   if (over) Object.assign(p, { status: 'cancelled', shipping: 0 });
+  else if (left === 0) p.status = 'shipped';
+  changed(w, p);
+}
+
+function changed(w: Warehouse, p: Purchase): void {
+  p.revision = (p.revision ?? 0) + 1;
   w.feed.push(p.number);
 }
 
@@ -342,19 +358,40 @@ function s10(n: number): string {
 }
 
 /** Goods of one place go together; a purchase from two places goes in two parcels, one after the other. */
-function nextParcel(w: Warehouse, left: readonly WireSkuCount[]): readonly WireSkuCount[] {
-  const placeOf = (l: WireSkuCount) => itemsOf(w).get(l.sku)?.shipsFrom ?? '';
+function nextParcel(w: Warehouse, left: readonly WireCount[]): readonly WireCount[] {
+  const placeOf = (l: WireCount) => itemsOf(w).get(l.sku)?.shipsFrom ?? '';
   return left.filter((l) => placeOf(l) === placeOf(left[0]!));
 }
 
-/** Moves one purchase on: accepted → (part shipped →) shipped → delivered. */
-export function advance(w: Warehouse, number: string, at: number, deliverAfter: number): void {
+const pieces = (lines: readonly WireCount[]): number => lines.reduce((n, l) => n + l.quantity, 0);
+
+/** The first pieces of some. */
+function upTo(most: number, lines: readonly WireCount[]): WireCount[] {
+  let left = most;
+  return lines.flatMap((l) => {
+    const quantity = Math.min(l.quantity, left);
+    left -= quantity;
+    return quantity > 0 ? [{ ...l, quantity }] : [];
+  });
+}
+
+/**
+ * Moves one purchase on: accepted → (part shipped →) shipped → delivered.
+ * @param most pieces that go into its next parcel at most
+ */
+export function advance(
+  w: Warehouse,
+  number: string,
+  at: number,
+  deliverAfter: number,
+  most = Number.POSITIVE_INFINITY,
+): void {
   const p = w.purchases.find((one) => one.number === number);
   if (!p) return;
   if (p.status === 'accepted' || p.status === 'part shipped') {
     const left = leftOf(p);
-    const lines = nextParcel(w, left);
-    const whole = lines.length === left.length;
+    const lines = upTo(most, nextParcel(w, left));
+    const whole = pieces(lines) === pieces(left);
     const n = 40_000_000 + Number(number.slice(3)) * 7 + p.parcels.length * 1_000_003;
     p.parcels.push({
       carrier: p.parcels.length ? 'Fen Post' : 'Rookline Parcels',
@@ -368,5 +405,5 @@ export function advance(w: Warehouse, number: string, at: number, deliverAfter: 
     p.status = 'delivered';
     for (const parcel of p.parcels) parcel.deliveredAt ??= at;
   } else return;
-  w.feed.push(number);
+  changed(w, p);
 }

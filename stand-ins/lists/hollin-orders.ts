@@ -3,17 +3,25 @@ import { join } from 'node:path';
 import Papa from 'papaparse';
 import { makeParts, type Part } from './hollin';
 
+/** One row of an order file. */
+interface TakenLine {
+  /** The buyer's side's id of it. */
+  line: string;
+  sku: string;
+  quantity: number;
+}
+
 /** An order that Hollin took out of an order file. */
 interface Taken {
   reference: string;
   number: string;
-  lines: { sku: string; quantity: number }[];
+  lines: TakenLine[];
   goods: number;
   shipping: number;
   takenAt: number;
   /** Parts that are not in stock do not go: their order is cancelled. */
   cancelled: boolean;
-  parcels: { tracking: string; shippedAt: number; sku: string | null }[];
+  parcels: { tracking: string; shippedAt: number; line: string | null }[];
 }
 
 /** All that Hollin's office remembers: no service, only files that come and go. */
@@ -47,9 +55,9 @@ export function takeOrderFile(o: Office, csv: string, at: number): number {
     skipEmptyLines: true,
   }).data;
   const parts = new Map(partsOf(o).map((p) => [p.code, p]));
-  const byReference = new Map<string, { sku: string; quantity: number }[]>();
+  const byReference = new Map<string, TakenLine[]>();
   for (const row of rows) {
-    const line = { sku: row.sku ?? '', quantity: Number(row.quantity) || 0 };
+    const line = { line: row.line ?? '', sku: row.sku ?? '', quantity: Number(row.quantity) || 0 };
     if (!row.reference || !parts.has(line.sku) || line.quantity < 1) continue;
     byReference.set(row.reference, [...(byReference.get(row.reference) ?? []), line]);
   }
@@ -79,7 +87,7 @@ export function shipTaken(o: Office, at: number, after: number): void {
     if (order.cancelled || at - order.takenAt < after) continue;
     const tracking = (n: number) => `HOLL${order.number.slice(3)}${String(n).padStart(3, '0')}`;
     if (order.lines.length === 1 && !order.parcels.length)
-      order.parcels.push({ tracking: tracking(1), shippedAt: at, sku: null });
+      order.parcels.push({ tracking: tracking(1), shippedAt: at, line: null });
     else if (
       order.lines.length > order.parcels.length &&
       at - order.takenAt >= after * (1 + order.parcels.length)
@@ -87,7 +95,7 @@ export function shipTaken(o: Office, at: number, after: number): void {
       order.parcels.push({
         tracking: tracking(order.parcels.length + 1),
         shippedAt: at,
-        sku: order.lines[order.parcels.length]!.sku,
+        line: order.lines[order.parcels.length]!.line,
       });
   }
 }
@@ -103,6 +111,7 @@ export function trackingCsv(o: Office): string {
     'carrier',
     'tracking',
     'shipped at',
+    'line',
     'sku',
     'quantity',
     'goods',
@@ -111,10 +120,10 @@ export function trackingCsv(o: Office): string {
   const data = o.orders.flatMap((order) => {
     const charge = [dollars(order.goods), dollars(order.shipping)];
     const head = [order.reference, order.number];
-    if (order.cancelled) return [[...head, 'cancelled', '', '', '', '', '', ...charge]];
-    if (!order.parcels.length) return [[...head, 'accepted', '', '', '', '', '', ...charge]];
+    if (order.cancelled) return [[...head, 'cancelled', '', '', '', '', '', '', ...charge]];
+    if (!order.parcels.length) return [[...head, 'accepted', '', '', '', '', '', '', ...charge]];
     return order.parcels.map((p) => {
-      const line = order.lines.find((l) => l.sku === p.sku);
+      const line = order.lines.find((l) => l.line === p.line);
       const at = new Date(p.shippedAt).toISOString();
       return [
         ...head,
@@ -122,6 +131,7 @@ export function trackingCsv(o: Office): string {
         'Rookline Parcels',
         p.tracking,
         at,
+        line?.line ?? '',
         line?.sku ?? '',
         line ? String(line.quantity) : '',
         ...charge,

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import type {
   WireFee,
   WireKnownListing,
+  WireLineUnits,
   WireListing,
   WireOffer,
   WireOrder,
@@ -243,6 +244,10 @@ export interface SaleWish {
   badAddress?: boolean;
   /** SKUs that are bought together. */
   skus?: string[];
+  /** Lines as they are to be, several of one SKU too. */
+  lines?: { sku: string; quantity: number; personalisation?: string }[];
+  /** Two lines of one listing, each with words of its own. */
+  twins?: boolean;
   country?: string;
 }
 
@@ -278,7 +283,7 @@ export function buyerOf(
 /** A buyer buys one or two live listings; lowers the shown quantities. Null where nothing is for sale. */
 export function sell(m: Market, luck: Chance, at: number, wish: SaleWish = {}): WireOrder | null {
   const { site, prefix, shipping } = specOf(m);
-  const wanted = wish.skus ?? (wish.sku ? [wish.sku] : null);
+  const wanted = wish.lines?.map((l) => l.sku) ?? wish.skus ?? (wish.sku ? [wish.sku] : null);
   const live = Object.values(m.listings).filter(
     (l) => l.state === 'live' && l.quantity > 0 && (wanted ? wanted.includes(l.sku) : !l.older),
   );
@@ -287,15 +292,29 @@ export function sell(m: Market, luck: Chance, at: number, wish: SaleWish = {}): 
   if (!wanted && luck.next() < 0.15) chosen.add(luck.pick(live));
   const person = personOf(specOf(m), luck);
   const number = `${prefix}-${++m.issued}`;
-  const lines = [...chosen].map((listing, i) => {
-    const quantity = Math.min(wish.quantity ?? (luck.next() < 0.15 ? 2 : 1), listing.quantity);
-    listing.quantity -= quantity;
+  if (wish.twins) {
+    const { sku } = luck.pick(live.filter((l) => l.quantity > 1)) ?? live[0]!;
+    const words = () => `For ${luck.pick(FIRST)}, clear skies`;
+    const lines = [0, 1].map(() => ({ sku, quantity: 1, personalisation: words() }));
+    return sell(m, luck, at, { ...wish, twins: false, lines });
+  }
+  const asked: { listing: LiveListing; quantity?: number; personalisation?: string }[] = wish.lines
+    ? wish.lines.flatMap(({ sku, ...line }) => {
+        const listing = live.find((l) => l.sku === sku);
+        return listing ? [{ ...line, listing }] : [];
+      })
+    : [...chosen].map((listing) => ({ listing }));
+  const lines = asked.map(({ listing, personalisation, ...line }, i) => {
+    const usual = wish.quantity ?? (luck.next() < 0.15 ? 2 : 1);
+    const quantity = Math.min(line.quantity ?? usual, Math.max(1, listing.quantity));
+    listing.quantity = Math.max(0, listing.quantity - quantity);
     return {
       id: `${number}-${i + 1}`,
       sku: listing.sku,
       title: listing.title,
       quantity,
       unitPrice: listing.price,
+      ...(personalisation && { personalisation }),
       ...(wish.personalised && i === 0 && { personalisation: `For ${luck.pick(FIRST)}, clear skies` }),
     };
   });
@@ -346,11 +365,11 @@ function feeOn(tax: WireSite['tax'], fee: WireFee, category: string, amount: num
 /** What the marketplace takes of an order by its fee table: of what is left of it, where lines were cancelled. */
 export function chargesOf(m: Market, order: WireOrder): NonNullable<WireOrder['charges']> {
   const { site } = specOf(m);
-  const lines = order.lines.filter((l) => !l.cancelled);
+  const lines = order.lines.filter((l) => soldOf(l) > 0);
   if (!lines.length) return [];
   const shipping = minorOf(order.shipping ?? '0');
   const units = lines.flatMap((l) =>
-    Array.from({ length: l.quantity }, () => ({ sku: l.sku, price: minorOf(l.unitPrice) })),
+    Array.from({ length: soldOf(l) }, () => ({ sku: l.sku, price: minorOf(l.unitPrice) })),
   );
   const total = units.reduce((sum, u) => sum + u.price, 0);
   const shares = shareOf(
@@ -383,17 +402,37 @@ function shareOf(amount: number, weights: readonly number[]): number[] {
   return shares;
 }
 
-/** Cancels lines of a sale: the buyer is refunded for them, the quantities shown rise again, fees are given back. */
-export function cancelLines(m: Market, order: WireOrder, ids?: readonly string[]): void {
+type Line = WireOrder['lines'][number];
+
+/** Units of a line that are still sold. */
+export const soldOf = (l: Line): number => l.quantity - (l.cancelled ?? 0);
+
+/** Units of a line that the marketplace was told to be in parcels. */
+export function dispatchedOf(order: WireOrder, l: Line, dispatches = order.dispatches ?? []): number {
+  if (dispatches.some((one) => !one.lines)) return soldOf(l);
+  return dispatches
+    .flatMap((one) => one.lines ?? [])
+    .reduce((n, one) => (one.id === l.id ? n + one.quantity : n), 0);
+}
+
+/**
+ * Cancels units of a sale: the buyer is refunded for them, the quantities shown rise again, fees are given back.
+ * @param totals units of each line that are to be cancelled in all, a line's id for the whole of it; everything where not
+ * given
+ */
+export function cancelLines(m: Market, order: WireOrder, totals?: readonly (string | WireLineUnits)[]): void {
   for (const line of order.lines) {
-    if (line.cancelled || (ids && !ids.includes(line.id))) continue;
-    line.cancelled = true;
+    const meant = totals?.find((one) => (typeof one === 'string' ? one : one.id) === line.id);
+    if (totals && meant === undefined) continue;
+    const to = typeof meant === 'object' ? Math.min(meant.quantity, line.quantity) : line.quantity;
+    const more = to - (line.cancelled ?? 0);
+    if (more <= 0) continue;
+    line.cancelled = to;
     const listing = m.listings[line.sku];
-    if (listing) listing.quantity += line.quantity;
+    if (listing) listing.quantity += more;
   }
-  const gone = order.lines.filter((l) => l.cancelled);
-  const all = gone.length === order.lines.length;
-  const refunded = gone.reduce((sum, l) => sum + minorOf(l.unitPrice) * l.quantity, 0);
+  const all = order.lines.every((l) => soldOf(l) === 0);
+  const refunded = order.lines.reduce((sum, l) => sum + minorOf(l.unitPrice) * (l.cancelled ?? 0), 0);
   const whole = !all && isDispatched(order, order.dispatches ?? []);
   touch(m, order, {
     refunded: decimal(refunded + (all ? minorOf(order.shipping ?? '0') : 0)),
@@ -403,15 +442,15 @@ export function cancelLines(m: Market, order: WireOrder, ids?: readonly string[]
   });
 }
 
-/** Whether every line that is left is in some parcel. */
+/** Whether every unit that is left is in some parcel. */
 const isDispatched = (order: WireOrder, dispatches: NonNullable<WireOrder['dispatches']>): boolean =>
-  order.lines.every((l) => l.cancelled || dispatches.some((one) => !one.lines || one.lines.includes(l.id)));
+  dispatches.length > 0 && order.lines.every((l) => dispatchedOf(order, l, dispatches) >= soldOf(l));
 
-/** Takes a parcel's tracking number. The order is on its way once every line left is in some parcel. */
+/** Takes a parcel's tracking number. The order is on its way once every unit left is in some parcel. */
 export function dispatchParcel(
   m: Market,
   order: WireOrder,
-  d: { carrier: string; tracking: string; lines?: string[] },
+  d: { carrier: string; tracking: string; lines?: WireLineUnits[] },
 ): void {
   const dispatches = [
     ...(order.dispatches ?? []),

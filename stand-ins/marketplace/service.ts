@@ -19,6 +19,7 @@ import type { Chance } from '../random';
 import { exampleFile, takeListingFile } from './listing-file';
 import {
   cancelLines,
+  dispatchedOf,
   dispatchParcel,
   keepPicture,
   listingErrors,
@@ -28,6 +29,7 @@ import {
   putOffer,
   type SaleWish,
   sell,
+  soldOf,
   specOf,
 } from './market';
 
@@ -292,8 +294,12 @@ function onOrder(m: Market, request: Request, number: string, step: string, now:
     dispatchParcel(m, order, d);
   } else {
     const { lines } = (request.body ?? {}) as WireCancel;
-    const going = order.lines.filter((l) => !l.cancelled && (!lines || lines.includes(l.id)));
-    const sent = order.dispatches?.some((one) => !one.lines || going.some((l) => one.lines!.includes(l.id)));
+    const going = order.lines.flatMap((line) => {
+      const to = lines ? (lines.find((one) => one?.id === line.id)?.quantity ?? 0) : line.quantity;
+      const more = Math.min(to, line.quantity) - (line.cancelled ?? 0);
+      return more > 0 ? [{ line, more }] : [];
+    });
+    const sent = going.some(({ line, more }) => soldOf(line) - dispatchedOf(order, line) < more);
     if (order.status !== 'paid' || sent || !going.length)
       return problem({ status: 409, type: 'urn:wire:state', title: 'The order is on its way' });
     cancelLines(m, order, lines);
@@ -331,7 +337,19 @@ export function marketplaceControl(m: Market, faults: Faults, luck: Chance, now:
           : problem({ status: 409, title: 'Nothing is for sale' });
       }
       case 'POST /control/cancel': {
-        const open = m.orders.filter((o) => o.status === 'paid').slice(-Math.max(1, Number(body.n) || 1));
+        const paid = m.orders.filter((o) => o.status === 'paid');
+        if (body.units) {
+          const some = paid.flatMap((order) => {
+            const line = order.lines.find((l) => soldOf(l) - dispatchedOf(order, l) > 1);
+            return line ? [{ order, line }] : [];
+          });
+          const last = some.at(-1);
+          if (!last) return problem({ status: 409, title: 'No paid order has more than one unit' });
+          const { order, line } = last;
+          cancelLines(m, order, [{ id: line.id, quantity: (line.cancelled ?? 0) + 1 }]);
+          return { status: 200, body: { cancelled: 1 } };
+        }
+        const open = paid.slice(-Math.max(1, Number(body.n) || 1));
         for (const o of open) cancelLines(m, o);
         return { status: 200, body: { cancelled: open.length } };
       }

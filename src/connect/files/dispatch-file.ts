@@ -6,8 +6,8 @@ export interface DispatchFileRow {
   readonly carrier: string;
   readonly tracking: string;
   readonly shippedAt: string;
-  /** SKUs; empty for all that is left of the order. */
-  readonly skus: readonly string[];
+  /** SKUs with their units; empty for all that is left of the order. */
+  readonly units: readonly { readonly sku: string; readonly units: number }[];
   readonly reason: string;
 }
 
@@ -18,6 +18,7 @@ export const DISPATCH_COLUMNS = [
   'tracking',
   'shipped at',
   'skus',
+  'units',
   'reason',
 ] as const;
 
@@ -29,7 +30,8 @@ export function writeDispatchFile(rows: readonly DispatchFileRow[]): string {
     r.carrier,
     r.tracking,
     r.shippedAt,
-    r.skus.join(' '),
+    r.units.map(({ sku }) => sku).join(' '),
+    r.units.map(({ units }) => units).join(' '),
     r.reason,
   ]);
   return writeDelimited([[...DISPATCH_COLUMNS], ...data]);

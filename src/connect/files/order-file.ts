@@ -4,6 +4,8 @@ import type { Address } from '../../core/orders';
 /** One line of a purchase, as a supplier reads it in an order file. */
 export interface OrderFileRow {
   readonly reference: string;
+  /** The order's line: by it a supplier can say which of several lines of one SKU it means. */
+  readonly line: string;
   readonly sku: string;
   readonly quantity: number;
   readonly personalisation: string | null;
@@ -15,6 +17,7 @@ export interface OrderFileRow {
 /** The columns of an order file, in order; `docs/wire-contract.md` says what each means. */
 export const ORDER_COLUMNS = [
   'reference',
+  'line',
   'sku',
   'quantity',
   'personalisation',
@@ -35,6 +38,7 @@ export const ORDER_COLUMNS = [
 export function writeOrderFile(rows: readonly OrderFileRow[]): string {
   const cells = rows.map(({ address: a, ...r }) => [
     r.reference,
+    r.line,
     r.sku,
     String(r.quantity),
     r.personalisation ?? '',

@@ -101,7 +101,7 @@ function rowOf(cell: Cell, line: number, currency: string, now: Instant): Row {
       quantity: unitsIn(cell, 'quantity'),
       unitPrice,
       personalisation: cell('personalisation') || null,
-      cancelled: status === 'cancelled',
+      cancelled: status === 'cancelled' ? unitsIn(cell, 'quantity') : 0,
     },
     refunded: amountIn(cell, 'refunded', currency) ?? 0,
   };
@@ -130,9 +130,9 @@ function together({ rows, refused }: ReadRows<Row>, bad: ReadonlySet<string>): R
       ...order,
       // An order is cancelled once all of its lines are.
       status:
-        order.status === 'cancelled' && lines.some((l) => !l.cancelled)
+        order.status === 'cancelled' && lines.some((l) => l.cancelled < l.quantity)
           ? 'paid'
-          : lines.every((l) => l.cancelled)
+          : lines.every((l) => l.cancelled >= l.quantity)
             ? 'cancelled'
             : order.status,
       refunded,

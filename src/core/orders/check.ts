@@ -1,5 +1,5 @@
 import type { Currency } from '../money';
-import type { Address } from './order';
+import type { Address } from './address';
 
 /** Every check made before money is spent, in the order shown. */
 export const CHECKS = ['linked', 'stock', 'profit', 'address', 'personalised', 'balance'] as const;
@@ -51,9 +51,13 @@ export interface CheckInput {
     readonly personalisation: string | null;
     /** Null where no listing of ours is linked to a supplier item. */
     readonly item: {
+      /** Names the item among all; lines of one item take of the same stock. */
+      readonly key: string;
       readonly supplier: string;
-      /** Units of the listing that are to be had: stock less what other purchases on their way will take. */
-      readonly available: number;
+      /** Pieces that are to be had: stock less what other purchases on their way will take. */
+      readonly pieces: number;
+      /** Pieces that one unit is made of. */
+      readonly pack: number;
     } | null;
   }[];
   readonly address: Address;
@@ -107,11 +111,14 @@ export function addressProblem(
 /** Runs every check. A failed one holds the order until it is mended, or released by a person. */
 export function checkOrder(input: CheckInput): Check[] {
   const unlinked = input.lines.flatMap((l) => (l.item ? [] : [l.title]));
-  const short = input.lines.flatMap(({ title, quantity, item }) =>
-    item && item.available < quantity
-      ? [{ title, supplier: item.supplier, has: Math.max(0, item.available), sold: quantity }]
-      : [],
-  );
+  const taken = new Map<string, number>();
+  const short = input.lines.flatMap(({ title, quantity, item }) => {
+    if (!item) return [];
+    const before = taken.get(item.key) ?? 0;
+    const has = Math.max(0, Math.floor((item.pieces - before) / item.pack));
+    taken.set(item.key, before + quantity * item.pack);
+    return has < quantity ? [{ title, supplier: item.supplier, has, sold: quantity }] : [];
+  });
   const problem = addressProblem(input.address, input.suppliers);
   const texts = input.lines.flatMap((l) => (l.personalisation === null ? [] : [l.personalisation]));
   const uncovered = input.suppliers.flatMap(({ name, balance, spend, currency }) =>

@@ -1,3 +1,17 @@
+export type { Address } from './address';
+export {
+  type AskedBack,
+  type Cancellation,
+  type Case,
+  cancellationOf,
+  holdsBack,
+  isAsking,
+  isRecalling,
+  isUnseen,
+  outstanding,
+  type TrackingCase,
+  unseenOf,
+} from './cases';
 export {
   type AddressProblem,
   addressProblem,
@@ -9,32 +23,45 @@ export {
   FIRM,
   holdsOf,
 } from './check';
+export type { Effect, OrderEvent, Surroundings } from './events';
+export type { OrderFact } from './facts';
+export { byLine, countUnits, type LineUnits, unitsOf, without } from './line-units';
 export {
-  type Address,
+  type AcceptedPurchase,
   activeOf,
+  awaitedParcels,
+  boughtFor,
+  type Charge,
+  chargeOf,
+  isAccepted,
   isActive,
+  isCalledOff,
   isCancelled,
-  isLate,
-  isOpen,
-  isRecalling,
+  isPending,
   type Lane,
-  linesIn,
-  MARKS,
-  type Mark,
-  marksOf,
-  mayDo,
+  livingIn,
+  numberOf,
+  type OpenLine,
   type OrderLine,
   type OrderState,
   openLines,
   type Parcel,
   type Purchase,
   type PurchaseLine,
-  type PurchaseState,
-  parcelLines,
-  type Recall,
-  type Standing,
-  soldLines,
-  standingOf,
+  packedIn,
+  parcelsOf,
+  placesOf,
+  soldIn,
 } from './order';
-export { bySupplier, nextReference, orderOf, withPurchase } from './purchases';
-export { addressProblemInWords, checkInWords } from './words';
+export { isFor, nextReference, orderOf, withPurchase } from './purchases';
+export { isLate, isOpen, MARKS, type Mark, marksOf, mayDo, type Standing, standingOf } from './standing';
+export { afterStatement, type Count, type Statement, unpackedIn } from './statement';
+export { type Step, step } from './step';
+export {
+  addressProblemInWords,
+  caseInWords,
+  checkInWords,
+  factInWords,
+  type Namer,
+  unitsInWords,
+} from './words';

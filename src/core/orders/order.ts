@@ -1,25 +1,24 @@
+import type { Entry } from '../ledger';
 import type { Currency } from '../money';
 import type { Instant } from '../units';
+import type { Address } from './address';
+import type { Case } from './cases';
+import type { Check, CheckKind } from './check';
+import { byLine, type LineUnits, unitsOf } from './line-units';
 
-export interface Address {
-  readonly name: string;
-  readonly line1: string;
-  readonly line2: string;
-  readonly town: string;
-  readonly postcode: string;
-  /** ISO 3166-1 alpha-2. */
-  readonly country: string;
-}
-
-/** What a buyer bought of one listing. A line is cancelled as a whole. */
+/** What a buyer bought of one listing. Each of its units is in exactly one place; see {@link placesOf}. */
 export interface OrderLine {
   readonly id: string;
   /** As the marketplace knows it; with the marketplace it names the listing. */
   readonly sku: string;
   readonly title: string;
+  /** Units that were sold, those cancelled since with them. */
   readonly quantity: number;
   readonly unitPrice: number;
   readonly personalisation: string | null;
+  /** Units whose sale was cancelled. */
+  readonly cancelled: number;
+  /** When units of it were cancelled last. */
   readonly cancelledAt: Instant | null;
 }
 
@@ -31,201 +30,199 @@ export interface Parcel {
   readonly tracking: string;
   readonly shippedAt: Instant;
   readonly deliveredAt: Instant | null;
-  /** Lines of the order that are in it; null for all that its purchase has left. */
-  readonly lines: readonly string[] | null;
+  readonly inside: readonly LineUnits[];
   /** When the marketplace took its tracking number. */
   readonly toldAt: Instant | null;
 }
 
-/** One line of an order as a supplier gets it. */
+/** Units of one line of an order as a supplier gets them. */
 export interface PurchaseLine {
   /** The order's line. */
   readonly line: string;
   readonly item: string;
-  /** Of the supplier's packs. */
-  readonly quantity: number;
+  /** Units of the order's line. */
+  readonly units: number;
+  /** Pieces of the supplier's item that one unit is made of. */
+  readonly pack: number;
   readonly personalisation: string | null;
-  readonly cancelledAt: Instant | null;
+  /** Units that the supplier will not send: taken back, or cancelled by it. */
+  readonly calledOff: number;
 }
 
-/** How far the taking back of a purchase, or of some lines of it, came. */
-export interface Recall {
-  readonly by: 'marketplace' | 'seller';
-  readonly reason: string;
-  readonly at: Instant;
-  /** Lines of the order that are asked back. */
-  readonly lines: readonly string[];
-  /** `asked` also while it is not known whether it was bought at all. */
-  readonly state: 'asked' | 'agreed' | 'refused';
+/** An amount of money for goods and their shipping, in a purchase's currency. */
+export interface Charge {
+  readonly goods: number;
+  readonly shipping: number;
 }
 
-/**
- * `waiting`: decided, an answer of the supplier is awaited; `sent`: written into an order file or ordered by hand, not
- * confirmed; `accepted`. Those that ended: `refused`, `withdrawn` before it left, `cancelled` after it was accepted.
- */
-export type PurchaseState = 'waiting' | 'sent' | 'accepted' | 'refused' | 'withdrawn' | 'cancelled';
-
-/** Some lines of an order, bought of one supplier. */
-export interface Purchase {
+interface PurchaseBase {
   /** Known outside by this; the idempotency key is made of it and never changes. */
   readonly reference: string;
   readonly supplier: string;
   readonly lane: Lane;
-  readonly state: PurchaseState;
   readonly lines: readonly PurchaseLine[];
   /** When it was decided. */
   readonly at: Instant;
-  /** The supplier's number. */
-  readonly number: string | null;
-  readonly acceptedAt: Instant | null;
   readonly currency: Currency;
   /** Goods and shipping as expected when it was decided. */
-  readonly expected: { readonly goods: number; readonly shipping: number };
-  /** As the supplier charges it; null until it says so. */
-  readonly charged: { readonly goods: number; readonly shipping: number } | null;
-  readonly parcels: readonly Parcel[];
-  /** Whether the supplier says that nothing more of it is to come. */
-  readonly complete: boolean;
-  readonly recall: Recall | null;
+  readonly expected: Charge;
 }
 
-/** All that the standing of an order is derived from. */
+/** Decided, and not answered: `waiting` to leave or for the answer, `sent` in an order file. */
+export interface PendingPurchase extends PurchaseBase {
+  readonly state: 'waiting' | 'sent';
+}
+
+/** What a supplier took. It is over where all units were called off. */
+export interface AcceptedPurchase extends PurchaseBase {
+  readonly state: 'accepted';
+  /** The supplier's number. */
+  readonly number: string;
+  readonly acceptedAt: Instant;
+  /** As the supplier charges it; null until it says so. */
+  readonly charged: Charge | null;
+  readonly parcels: readonly Parcel[];
+  /** Of the statement that was heard last; null where the supplier does not count them. */
+  readonly revision: number | null;
+}
+
+/** Never bought: `refused` by the supplier, or `withdrawn` before it left. */
+export interface EndedPurchase extends PurchaseBase {
+  readonly state: 'refused' | 'withdrawn';
+}
+
+/** Some units of an order, bought of one supplier. */
+export type Purchase = PendingPurchase | AcceptedPurchase | EndedPurchase;
+
+/** All that an order's steps read and change; whatever else is said of it is derived. */
 export interface OrderState {
   readonly paidAt: Instant;
   readonly lines: readonly OrderLine[];
+  readonly address: Address;
+  readonly slip: string | null;
+  readonly checks: readonly Check[];
+  /** Checks that a person let pass. */
+  readonly released: readonly CheckKind[];
   /** When the checks passed last; null while one holds it. */
   readonly checkedAt: Instant | null;
+  /** What it should bring, as it stood when it was checked last; frozen once it is forwarded. Null where it cannot be told. */
+  readonly expected: readonly Entry[] | null;
   readonly purchases: readonly Purchase[];
-  /**
-   * Tracking numbers that the marketplace has already: parcels it was told of, by this copy of the shop or otherwise.
-   */
+  /** What goes on beside the straight way, several at once. */
+  readonly cases: readonly Case[];
+  /** Tracking numbers that the marketplace has already, told by this copy of the shop or otherwise. */
   readonly dispatched: readonly string[];
   /** It was on its way before it was first read here: there is nothing to buy for it. */
   readonly elsewhere: boolean;
-  /** A cancellation by the seller that is under way. */
-  readonly cancelling: {
-    readonly reason: string;
-    readonly at: Instant;
-    readonly lines: readonly string[];
-  } | null;
+  /** What the marketplace gave back to the buyer so far. */
+  readonly refunded: number;
+  /** When the marketplace settled its fees. */
+  readonly settledAt: Instant | null;
 }
 
-export const isActive = (p: Purchase): boolean =>
-  p.state === 'waiting' || p.state === 'sent' || p.state === 'accepted';
+export const isPending = (p: Purchase): p is PendingPurchase => p.state === 'waiting' || p.state === 'sent';
+export const isAccepted = (p: Purchase): p is AcceptedPurchase => p.state === 'accepted';
 
-export const activeOf = (order: Pick<OrderState, 'purchases'>): Purchase[] =>
+/** Units of a line that a supplier has of us, or may have. */
+export const livingIn = (p: Purchase, l: PurchaseLine): number =>
+  p.state === 'refused' || p.state === 'withdrawn' ? 0 : l.units - l.calledOff;
+
+/** Whether a purchase stands for any unit still. */
+export const isActive = (p: Purchase): p is PendingPurchase | AcceptedPurchase =>
+  p.lines.some((l) => livingIn(p, l) > 0);
+
+export const activeOf = (order: Pick<OrderState, 'purchases'>): (PendingPurchase | AcceptedPurchase)[] =>
   order.purchases.filter(isActive);
 
-/** Lines of the order that a purchase still stands for. */
-export const linesIn = (p: Purchase): PurchaseLine[] =>
-  isActive(p) ? p.lines.filter((l) => l.cancelledAt === null) : [];
+/** Whether a supplier took it and nothing is left of it. */
+export const isCalledOff = (p: Purchase): p is AcceptedPurchase => isAccepted(p) && !isActive(p);
 
-/** Lines of the order that are in a parcel: those it names, else all that its purchase has in no other. */
-export function parcelLines(p: Purchase, parcel: Parcel): string[] {
-  if (parcel.lines) return [...parcel.lines];
-  const elsewhere = new Set(p.parcels.flatMap((other) => (other === parcel ? [] : (other.lines ?? []))));
-  return linesIn(p).flatMap((l) => (elsewhere.has(l.line) ? [] : [l.line]));
+export const numberOf = (p: Purchase): string | null => (isAccepted(p) ? p.number : null);
+export const chargeOf = (p: Purchase): Charge | null => (isAccepted(p) ? p.charged : null);
+export const parcelsOf = (p: Purchase): readonly Parcel[] => (isAccepted(p) ? p.parcels : []);
+
+/** Units of a line that lie in parcels of a purchase. */
+export const packedIn = (p: Purchase, line: string): number =>
+  parcelsOf(p).reduce((n, parcel) => n + unitsOf(parcel.inside, line), 0);
+
+/** Units of a line that are still sold. */
+export const soldIn = (line: OrderLine): number => line.quantity - line.cancelled;
+
+/** Units of a line that suppliers have of us, or may have. */
+export const boughtFor = (order: Pick<OrderState, 'purchases'>, line: string): number =>
+  order.purchases.reduce(
+    (n, p) => n + p.lines.reduce((m, l) => (l.line === line ? m + livingIn(p, l) : m), 0),
+    0,
+  );
+
+/** An order's line with the units of it that nothing is bought for yet. */
+export interface OpenLine extends OrderLine {
+  readonly open: number;
 }
 
-/** Lines that nothing is bought for yet. */
-export function openLines(order: Pick<OrderState, 'lines' | 'purchases' | 'elsewhere'>): OrderLine[] {
+/** Lines that have units for which nothing is bought yet. */
+export function openLines(order: Pick<OrderState, 'lines' | 'purchases' | 'elsewhere'>): OpenLine[] {
   if (order.elsewhere) return [];
-  const covered = new Set(order.purchases.flatMap((p) => linesIn(p).map((l) => l.line)));
-  return order.lines.filter((l) => l.cancelledAt === null && !covered.has(l.id));
+  return order.lines.flatMap((l) => {
+    const open = soldIn(l) - boughtFor(order, l.id);
+    return open > 0 ? [{ ...l, open }] : [];
+  });
+}
+
+/**
+ * Where the units of a line are; together always its quantity. `stays` are units whose sale was cancelled and that a
+ * supplier has of us still.
+ */
+export function placesOf(order: OrderState, line: OrderLine) {
+  const places = { open: 0, pending: 0, 'with supplier': 0, shipped: 0, delivered: 0, elsewhere: 0 };
+  const sold = soldIn(line);
+  if (order.elsewhere) return { ...places, elsewhere: sold, stays: 0, cancelled: line.cancelled };
+  const bought = { pending: 0, 'with supplier': 0, shipped: 0, delivered: 0 };
+  for (const p of activeOf(order))
+    for (const l of p.lines) {
+      if (l.line !== line.id) continue;
+      if (isPending(p)) bought.pending += livingIn(p, l);
+      else bought['with supplier'] += livingIn(p, l);
+    }
+  for (const p of order.purchases)
+    for (const parcel of parcelsOf(p)) {
+      const units = unitsOf(parcel.inside, line.id);
+      bought[parcel.deliveredAt === null ? 'shipped' : 'delivered'] += units;
+      bought['with supplier'] -= units;
+    }
+  let left = sold;
+  for (const place of ['delivered', 'shipped', 'with supplier', 'pending'] as const) {
+    places[place] = Math.min(left, bought[place]);
+    left -= places[place];
+  }
+  const stays = Math.max(0, boughtFor(order, line.id) - sold);
+  return { ...places, open: left, stays, cancelled: line.cancelled - stays };
 }
 
 export const isCancelled = (order: Pick<OrderState, 'lines'>): boolean =>
-  order.lines.every((l) => l.cancelledAt !== null);
-
-/** Ids of the lines that were not cancelled. */
-export const soldLines = (order: Pick<OrderState, 'lines'>): string[] =>
-  order.lines.flatMap((l) => (l.cancelledAt === null ? [l.id] : []));
-
-export const isRecalling = (order: Pick<OrderState, 'purchases'>): boolean =>
-  order.purchases.some((p) => p.recall?.state === 'asked');
-
-export const MARKS = [
-  'paid',
-  'checked',
-  'with supplier',
-  'shipped',
-  'marketplace told',
-  'delivered',
-] as const;
-export type Mark = (typeof MARKS)[number];
-
-const latest = (times: readonly (Instant | null)[]): Instant | null =>
-  times.length === 0 || times.includes(null) ? null : Math.max(...(times as Instant[]));
+  order.lines.every((l) => l.cancelled >= l.quantity);
 
 /**
- * The times of the six marks of the passage, null for those not reached by all of the order. A parcel may be delivered
- * before the marketplace is told. What was bought for lines that were cancelled since, and is not taken back, holds
- * nothing up: nobody waits for its parcel.
+ * Parcels that hold units somebody waits for, with those units: of more units than are sold, the parcels that were told
+ * or sent first have them.
  */
-export function marksOf(order: OrderState): readonly (Instant | null)[] {
-  const active = activeOf(order);
-  const awaited = isCancelled(order) ? null : new Set(soldLines(order));
-  const counts = (lines: readonly string[]) => awaited === null || lines.some((l) => awaited.has(l));
-  const all = (openLines(order).length === 0 ? active : []).filter((p) =>
-    counts(linesIn(p).map((l) => l.line)),
+export function awaitedParcels(
+  order: Pick<OrderState, 'lines' | 'purchases'>,
+): { readonly purchase: AcceptedPurchase; readonly parcel: Parcel; readonly inside: LineUnits[] }[] {
+  const all = order.purchases.flatMap((purchase) =>
+    isAccepted(purchase) ? purchase.parcels.map((parcel) => ({ purchase, parcel })) : [],
   );
-  const parcels =
-    all.length && all.every((p) => p.complete)
-      ? all.flatMap((p) => p.parcels.filter((one) => counts(parcelLines(p, one))))
-      : [];
-  return [
-    order.paidAt,
-    order.checkedAt ?? (active.length ? Math.min(...active.map((p) => p.at)) : null),
-    latest(all.map((p) => (p.state === 'accepted' ? p.acceptedAt : null))),
-    latest(parcels.map((p) => p.shippedAt)),
-    latest(parcels.map((p) => p.toldAt)),
-    latest(parcels.map((p) => p.deliveredAt)),
-  ];
-}
-
-/** Where an order stands for the seller. */
-export type Standing =
-  | 'held'
-  | 'ready'
-  | 'forwarding'
-  | 'with supplier'
-  | 'shipped'
-  | 'told'
-  | 'delivered'
-  | 'being cancelled'
-  | 'cancelled';
-
-/** The standing of an order, derived from its lines, purchases and parcels: as far as all of it has come. */
-export function standingOf(order: OrderState): Standing {
-  if (order.cancelling || isRecalling(order)) return 'being cancelled';
-  if (isCancelled(order)) return 'cancelled';
-  if (openLines(order).length) return order.checkedAt === null ? 'held' : 'ready';
-  if (order.elsewhere && activeOf(order).every((p) => p.complete)) return 'told';
-  const [, , bought, shipped, told, delivered] = marksOf(order);
-  if (told !== null && delivered !== null) return 'delivered';
-  if (told !== null) return 'told';
-  if (shipped !== null) return 'shipped';
-  return bought === null ? 'forwarding' : 'with supplier';
-}
-
-/** Whether there is still something to do or to await. */
-export function isOpen(standing: Standing): boolean {
-  return standing !== 'delivered' && standing !== 'cancelled' && standing !== 'told';
-}
-
-/** Steps an order may take next; everything else is refused where orders are changed. */
-export function mayDo(step: 'edit' | 'release' | 'forward' | 'cancel', order: OrderState): boolean {
-  if (order.cancelling || isRecalling(order) || isCancelled(order)) return false;
-  const [, , , shipped] = marksOf(order);
-  if (shipped !== null) return false;
-  if (step === 'cancel') return true;
-  // An address that a supplier has already, or may have, is no longer changed here.
-  if (step === 'edit') return activeOf(order).length === 0;
-  if (openLines(order).length === 0) return false;
-  return step === 'forward' ? order.checkedAt !== null : order.checkedAt === null;
-}
-
-/** A silent supplier: paid, not all shipped, and either past the ship-by time or within `warn` of it. */
-export function isLate(order: OrderState, shipBy: Instant, now: Instant, warn = 6 * 3600_000): boolean {
-  return !order.elsewhere && !isCancelled(order) && marksOf(order)[3] === null && now > shipBy - warn;
+  const whole = isCancelled(order);
+  const left = new Map(order.lines.map((l) => [l.id, whole ? l.quantity : soldIn(l)]));
+  const first = [...all].sort((a, b) => Number(a.parcel.toldAt === null) - Number(b.parcel.toldAt === null));
+  return first.flatMap(({ purchase, parcel }) => {
+    const inside = byLine(
+      parcel.inside.map(({ line, units }) => {
+        const taken = Math.min(units, left.get(line) ?? 0);
+        left.set(line, (left.get(line) ?? 0) - taken);
+        return { line, units: taken };
+      }),
+    );
+    return inside.length ? [{ purchase, parcel, inside }] : [];
+  });
 }

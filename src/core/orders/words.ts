@@ -1,5 +1,11 @@
 import { formatMoney } from '../money';
+import { trackingProblemInWords } from '../tracking';
+import { type AskedBack, type Case, outstanding, type TooLate, type TrackingCase } from './cases';
 import type { AddressProblem, Check } from './check';
+import type { OrderFact } from './facts';
+import { type LineUnits, unitsOf } from './line-units';
+import { chargeOf, isActive, numberOf, type OrderState, type Purchase } from './order';
+import { isFor } from './purchases';
 
 /** What an address lacks, as it is said to the seller. */
 export function addressProblemInWords(p: AddressProblem): string {
@@ -55,5 +61,200 @@ export function checkInWords(c: Check): string {
                 `${s.supplier}’s balance of ${formatMoney({ minor: s.balance, currency: s.currency })} does not cover ${formatMoney({ minor: s.spend, currency: s.currency })}.`,
             )
             .join(' ');
+  }
+}
+
+/** What a sentence about an order has to know besides it. */
+export interface Namer {
+  /** A connection's name by its id. */
+  readonly nameOf: (connection: string) => string;
+}
+
+type Told = Pick<OrderState, 'lines' | 'purchases'>;
+
+/** `1 of 3 “Enamel mug”`, line by line; `it` where it is all that was sold. */
+export function unitsInWords(order: Pick<OrderState, 'lines'>, units: readonly LineUnits[]): string {
+  if (order.lines.every((l) => unitsOf(units, l.id) >= l.quantity)) return 'it';
+  return units
+    .flatMap(({ line, units: n }) => {
+      const l = order.lines.find((one) => one.id === line);
+      if (!l) return [];
+      const which = l.personalisation === null ? `“${l.title}”` : `“${l.title}” for “${l.personalisation}”`;
+      return [n < l.quantity ? `${n} of ${l.quantity} × ${which}` : which];
+    })
+    .join(', ');
+}
+
+const purchaseOf = (order: Told, c: { supplier: string; reference: string }): Purchase | undefined =>
+  order.purchases.find((p) => isFor(p, c.supplier, c.reference));
+
+/** ` It costs £12.40.`; what a purchase costs of which nothing is wanted any more. */
+function costInWords(p: Purchase | undefined, whole: boolean): string {
+  const charge = p && chargeOf(p);
+  const cost = charge ? charge.goods + charge.shipping : 0;
+  return p && whole && cost > 0 ? ` It costs ${formatMoney({ minor: cost, currency: p.currency })}.` : '';
+}
+
+const isWhole = (p: Purchase | undefined, units: readonly LineUnits[]): boolean =>
+  p?.lines.every((l) => unitsOf(units, l.line) >= l.units - l.calledOff) ?? false;
+
+function problemInWords(tracking: string, problem: TrackingCase['problem'], market: string): string {
+  switch (problem.why) {
+    case 'number':
+      return `${trackingProblemInWords(tracking, problem.what)}; ${market} was not notified.`;
+    case 'carrier':
+      return `${market} does not list the carrier ${problem.carrier}.`;
+    case 'refused':
+      return `${market} refused the parcel ${tracking}: ${problem.says}`;
+  }
+}
+
+const lateInWords = (why: TooLate | null, name: string, number: string): string =>
+  why?.by === 'supplier' && why.says
+    ? `${name} does not take ${number} back: ${why.says}`
+    : why?.by === 'supplier'
+      ? `${name} does not cancel it.`
+      : `${name} had shipped ${number} by then.`;
+
+function askedBackInWords(c: AskedBack, order: Told, name: string): string {
+  const p = purchaseOf(order, c);
+  const number = (p && numberOf(p)) ?? 'it';
+  const waits = outstanding(c);
+  if (waits.length)
+    return p && p.lane !== 'service'
+      ? `Ask ${name} to cancel ${unitsInWords(order, waits)}, then record the outcome.`
+      : `${name} is asked to cancel ${unitsInWords(order, waits)}.`;
+  const back = c.back.length
+    ? p && !isActive(p)
+      ? `Cancelled after it was bought: ${name} took ${number} back.${costInWords(p, true) || ' It costs nothing.'}`
+      : `${name} took ${unitsInWords(order, c.back)} of ${number} back.`
+    : '';
+  if (!c.late.length) return back;
+  const why = lateInWords(c.why, name, number);
+  const late =
+    c.by === 'seller'
+      ? `It was not cancelled. ${why}`
+      : `Cancelled after it was bought. ${why}${costInWords(p, isWhole(p, c.late))}`;
+  const what = isWhole(p, c.late) ? '' : ` ${unitsInWords(order, c.late)} comes anyway.`;
+  return [back, `${late}${what}`].filter(Boolean).join(' ');
+}
+
+/** One case in a sentence or two. @param market the name of the order's marketplace */
+export function caseInWords(c: Case, order: Told, { nameOf }: Namer, market: string): string {
+  switch (c.kind) {
+    case 'cancellation':
+      return c.cancelled === null
+        ? `To be cancelled: ${c.reason}`
+        : c.cancelled.length
+          ? `Cancelled: ${unitsInWords(order, c.cancelled)}. ${c.reason}`
+          : 'It was not cancelled.';
+    case 'asked back':
+      return askedBackInWords(c, order, nameOf(c.supplier));
+    case 'called off': {
+      const p = purchaseOf(order, c);
+      const number = (p && numberOf(p)) ?? c.reference;
+      return p && !isActive(p)
+        ? `${nameOf(c.supplier)} cancelled ${number}.${costInWords(p, true)}`
+        : `${nameOf(c.supplier)} cancelled ${unitsInWords(order, c.units)} of ${number}.`;
+    }
+    case 'refused':
+      return `${nameOf(c.supplier)} refused it: ${c.says}`;
+    case 'second purchase':
+      return c.besides === null
+        ? `${nameOf(c.supplier)} has an order ${c.number} for it that is not known here.`
+        : `${nameOf(c.supplier)} has a second order for it: ${c.number} besides ${c.besides}. Cancel one of them there.`;
+    case 'unclear': {
+      if (c.why === 'surplus')
+        return `${nameOf(c.supplier)} sent more of ${c.item} in ${c.tracking} than was to come: ask what it sent and charges.`;
+      const said = c.tracking === null ? 'cancelled' : `shipped in ${c.tracking}`;
+      return `${nameOf(c.supplier)} named only the SKU ${c.item} of what it ${said}, which more than one line has. It was taken for ${unitsInWords(order, c.units)}: ask which was meant.`;
+    }
+    case 'tracking':
+      return problemInWords(c.tracking, c.problem, market);
+    case 'cancellation refused':
+      return `${market} refused the cancellation: ${c.says}`;
+    case 'note':
+      return c.says;
+  }
+}
+
+const LANE = { service: '', file: ' by file', 'by hand': ' by hand' } as const;
+
+/** What happened, in a sentence. @param order as it stood after it */
+export function factInWords(
+  f: OrderFact,
+  order: Told & Pick<OrderState, 'checks' | 'released'>,
+  { nameOf }: Namer,
+  market: string,
+): string {
+  switch (f.kind) {
+    case 'held': {
+      const held = order.checks.filter((c) => f.why.includes(c.kind));
+      return `Held. ${held.map(checkInWords).join(' ')}`.trim();
+    }
+    case 'ready':
+      return 'All checks passed; waits to be forwarded.';
+    case 'forwarded':
+      return `All checks passed; goes to ${f.to.map((one) => `${nameOf(one.supplier)}${LANE[one.lane]}`).join(' and ')}.`;
+    case 'accepted':
+      return `${nameOf(f.supplier)} accepted it as ${f.number}.`;
+    case 'shipped':
+      return `${nameOf(f.supplier)} shipped ${f.part ? 'a part ' : ''}by ${f.carrier}, ${f.tracking}.`;
+    case 'delivered':
+      return `Delivered: ${f.tracking.join(', ')}.`;
+    case 'news':
+      return `${nameOf(f.supplier)} told news of ${f.number}.`;
+    case 'called off':
+      return `${nameOf(f.supplier)} cancelled ${unitsInWords(order, f.units)}.`;
+    case 'refused':
+      return `${nameOf(f.supplier)} refused it: ${f.says}`;
+    case 'second purchase':
+      return `${nameOf(f.supplier)} has an order ${f.number} for it that is not known here.`;
+    case 'unclear':
+      return `${nameOf(f.supplier)} said of ${f.item} what cannot be told apart.`;
+    case 'sale cancelled':
+      return `Cancelled on the marketplace: ${unitsInWords(order, f.units)}.`;
+    case 'to cancel':
+      return `To be cancelled: ${f.reason}`;
+    case 'withdrawn':
+      return `Nothing was sent to ${nameOf(f.supplier)}.`;
+    case 'looked up':
+      return `Whether ${nameOf(f.supplier)} took it is being looked up.`;
+    case 'asked back':
+      return f.by === 'service'
+        ? `${f.number} of ${nameOf(f.supplier)} is being cancelled.`
+        : `Ask ${nameOf(f.supplier)} to cancel it, then record the outcome.`;
+    case 'came back':
+      return `${nameOf(f.supplier)} took ${unitsInWords(order, f.units)} back.`;
+    case 'comes anyway':
+      return lateInWords(f.why, nameOf(f.supplier), 'it');
+    case 'never bought':
+      return `${nameOf(f.supplier)} has no purchase of it.`;
+    case 'cancelled':
+      return f.all ? `Cancelled: ${f.reason}` : `Cancelled: ${unitsInWords(order, f.units)}. ${f.reason}`;
+    case 'not cancelled':
+      return 'It was not cancelled.';
+    case 'refunded':
+      return 'The marketplace refunded the buyer.';
+    case 'settled':
+      return 'The marketplace settled its fees.';
+    case 'marketplace has':
+      return `The marketplace has ${f.tracking.join(', ')}.`;
+    case 'told':
+      return `${market} was notified of the parcel ${f.tracking}.`;
+    case 'not told':
+      return problemInWords(f.tracking, f.problem, market);
+    case 'cancellation told':
+      return `${market} was notified of the cancellation.`;
+    case 'cancellation known':
+      return `${market} had cancelled it already.`;
+    case 'cancellation refused':
+      return `${market} refused the cancellation: ${f.says}`;
+    case 'released':
+      return f.kinds.length ? `Released by you: ${f.kinds.join(', ')}.` : 'Tried again by you.';
+    case 'edited':
+      return 'Changed by you.';
+    case 'written':
+      return `Written into an order file for ${nameOf(f.supplier)}.`;
   }
 }

@@ -32,12 +32,18 @@ export function carrierFor(name: string, known: readonly Carrier[]): Carrier | n
   return known.find((carrier) => key(carrier.name) === key(name) || key(carrier.code) === key(name)) ?? null;
 }
 
+export type TrackingProblem = 'check digit' | 'shape';
+
 /**
  * What is wrong with a tracking number, or null. Numbers that look like S10 must have a right check digit;
  * others need 6 to 40 letters and digits.
  */
-export function trackingProblem(number: string): string | null {
-  if (/^[A-Z]{2}\d{9}[A-Z]{2}$/.test(number))
-    return isS10(number) ? null : `${number} has a wrong check digit`;
-  return /^[A-Za-z0-9-]{6,40}$/.test(number) ? null : `“${number.slice(0, 40)}” is not a tracking number`;
+export function trackingProblem(number: string): TrackingProblem | null {
+  if (/^[A-Z]{2}\d{9}[A-Z]{2}$/.test(number)) return isS10(number) ? null : 'check digit';
+  return /^[A-Za-z0-9-]{6,40}$/.test(number) ? null : 'shape';
 }
+
+export const trackingProblemInWords = (number: string, problem: TrackingProblem): string =>
+  problem === 'check digit'
+    ? `${number} has a wrong check digit`
+    : `“${number.slice(0, 40)}” is not a tracking number`;

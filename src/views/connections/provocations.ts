@@ -61,6 +61,13 @@ export const PROVOCATIONS: readonly (readonly [group: string, list: readonly Pro
         done: 'The newest accepted order was cancelled by the supplier.',
       },
       {
+        words: 'Cancels one piece of several',
+        of: 'supplier',
+        what: 'cancel',
+        body: { pieces: 1 },
+        done: 'The supplier cancelled one piece of its newest order of several.',
+      },
+      {
         words: 'Parcels arrive',
         of: 'supplier',
         what: 'advance',
@@ -87,6 +94,20 @@ export const PROVOCATIONS: readonly (readonly [group: string, list: readonly Pro
         done: 'A personalised order was made.',
       },
       {
+        words: 'Two personalisations of one product',
+        of: 'marketplace',
+        what: 'orders',
+        body: { n: 1, twins: true },
+        done: 'An order of two lines of one product was made, each with its own words.',
+      },
+      {
+        words: 'An order of three',
+        of: 'marketplace',
+        what: 'orders',
+        body: { n: 1, quantity: 3 },
+        done: 'An order of three pieces was made.',
+      },
+      {
         words: 'A badly addressed order',
         of: 'marketplace',
         what: 'orders',
@@ -99,6 +120,13 @@ export const PROVOCATIONS: readonly (readonly [group: string, list: readonly Pro
         what: 'cancel',
         body: { n: 1 },
         done: 'The buyer of the newest paid order cancelled it.',
+      },
+      {
+        words: 'A buyer cancels one unit of several',
+        of: 'marketplace',
+        what: 'cancel',
+        body: { units: 1 },
+        done: 'The buyer of the newest order of several units cancelled one.',
       },
       {
         words: 'The sale fee rises',

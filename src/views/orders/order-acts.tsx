@@ -1,7 +1,26 @@
 'use client';
 import { useState } from 'react';
-import { type CheckKind, checkInWords, FIRM, holdsOf, mayDo, openLines, standingOf } from '../../core/orders';
-import { trackingProblem } from '../../core/tracking';
+import {
+  byLine,
+  type Case,
+  type CheckKind,
+  cancellationOf,
+  caseInWords,
+  checkInWords,
+  countUnits,
+  FIRM,
+  holdsBack,
+  holdsOf,
+  isActive,
+  isAsking,
+  type LineUnits,
+  mayDo,
+  openLines,
+  soldIn,
+  standingOf,
+  unseenOf,
+} from '../../core/orders';
+import { countOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { theShop } from '../../work/clients';
@@ -9,6 +28,7 @@ import type { Order } from '../../work/model';
 import type { Said } from '../../work/orders/actions';
 import type { OrderInFull } from '../../work/orders/order-book';
 import { listingOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
+import { UnitPicker } from './unit-picker';
 
 /** What a person is asked for before it is done. */
 export type Asks = 'cancel' | 'edit' | null;
@@ -24,11 +44,11 @@ interface Props {
   readonly act: Act;
 }
 
-/** Why an order stands still, and what can be done with it. */
+/** Why an order stands still, what goes on beside it, and what can be done with it. */
 export function OrderActs({ order, shop, linked, asks, setAsks, act }: Props) {
   const standing = standingOf(order);
-  const bought = order.purchases.some((p) => p.state === 'accepted' || p.state === 'sent');
-  const untold = order.purchases.flatMap((p) => p.parcels.filter((one) => one.toldAt === null));
+  const bought = order.purchases.some((p) => isActive(p) && p.state !== 'waiting');
+  const under = cancellationOf(order);
   const receivers = [
     ...new Set(
       openLines(order).flatMap((l) => {
@@ -39,22 +59,19 @@ export function OrderActs({ order, shop, linked, asks, setAsks, act }: Props) {
   ];
   return (
     <>
-      {standing === 'held' && <Held order={order} setAsks={setAsks} act={act} />}
-      {standing !== 'held' && order.notice && (
-        <Notice>
-          {order.notice}
-          <div className="mt-2">
-            {untold.some((one) => trackingProblem(one.tracking) !== null) ? (
-              <Button onClick={() => theShop().tellAnyway(order.id)}>Notify the marketplace anyway</Button>
-            ) : (
-              <Button onClick={() => theShop().noteSeen(order.id)}>Seen</Button>
-            )}
-          </div>
-        </Notice>
-      )}
+      {standing === 'held' && <Held order={order} shop={shop} setAsks={setAsks} act={act} />}
+      {unseenOf(order)
+        .filter((c) => standing !== 'held' || !holdsBack(c))
+        .map((c) => (
+          <CaseNotice key={c.id} order={order} about={c} shop={shop} act={act} />
+        ))}
       {standing === 'being cancelled' && (
         <Notice>
-          {order.cancelling?.reason ?? 'The buyer cancelled.'} Its suppliers are asked to cancel.
+          {under?.reason ?? 'The buyer cancelled.'}{' '}
+          {order.cases
+            .filter(isAsking)
+            .map((c) => wordsOf(c, order, shop))
+            .join(' ')}
         </Notice>
       )}
       {(standing === 'ready' || standing === 'forwarding' || standing === 'with supplier') && (
@@ -77,9 +94,9 @@ export function OrderActs({ order, shop, linked, asks, setAsks, act }: Props) {
           order={order}
           bought={bought}
           onKeep={() => setAsks(null)}
-          onCancel={(lines) =>
+          onCancel={(units) =>
             act(
-              theShop().cancelOrder(order.id, 'The seller cannot deliver.', lines),
+              theShop().cancelOrder(order.id, 'The seller cannot deliver.', units),
               bought ? `${order.number}: the suppliers are asked.` : `${order.number} cancelled.`,
             )
           }
@@ -89,15 +106,52 @@ export function OrderActs({ order, shop, linked, asks, setAsks, act }: Props) {
   );
 }
 
+const wordsOf = (c: Case, order: Order, shop: ShopTerms): string => {
+  const nameOf = (id: string) => shop.connections.get(id)?.name ?? id;
+  return caseInWords(c, order, { nameOf }, nameOf(order.marketplace));
+};
+
+/** One case that a person has to see, with the step that ends it. */
+function CaseNotice({ order, about, shop, act }: { order: Order; about: Case; shop: ShopTerms; act: Act }) {
+  const isNumber = about.kind === 'tracking' && about.problem.why === 'number';
+  return (
+    <Notice>
+      {wordsOf(about, order, shop)}
+      <div className="mt-2 flex gap-2">
+        {isNumber && (
+          <Button
+            onClick={() =>
+              act(
+                theShop().tellAnyway(order.id, about.tracking),
+                `The marketplace is notified of ${about.tracking}.`,
+              )
+            }
+          >
+            Notify the marketplace anyway
+          </Button>
+        )}
+        <Button
+          kind={isNumber ? 'text' : 'quiet'}
+          onClick={() => act(theShop().caseSeen(order.id, about.id), 'Put away as seen.')}
+        >
+          Seen
+        </Button>
+      </div>
+    </Notice>
+  );
+}
+
 /** What holds an order, and how it goes on. */
-function Held({ order, setAsks, act }: Pick<Props, 'order' | 'setAsks' | 'act'>) {
+function Held({ order, shop, setAsks, act }: Pick<Props, 'order' | 'shop' | 'setAsks' | 'act'>) {
   const holds = holdsOf(order.checks, order.released);
   const kinds = holds.map((h) => h.kind).filter((k): k is CheckKind => !FIRM.includes(k));
   const canRelease = holds.length === kinds.length;
   const badAddress = holds.some((h) => h.kind === 'address');
+  const cases = order.cases.filter(holdsBack);
   return (
     <Notice>
-      <b className="font-semibold">Held.</b> {order.notice ?? holds.map(checkInWords).join(' ')}
+      <b className="font-semibold">Held.</b>{' '}
+      {[...cases.map((c) => wordsOf(c, order, shop)), ...holds.map(checkInWords)].join(' ')}
       <div className="mt-2 flex flex-wrap gap-2">
         {badAddress && mayDo('edit', order) && (
           <Button kind="main" onClick={() => setAsks('edit')}>
@@ -111,7 +165,7 @@ function Held({ order, setAsks, act }: Pick<Props, 'order' | 'setAsks' | 'act'>)
               act(theShop().releaseOrder(order.id, kinds, true), `${order.number} released and forwarded.`)
             }
           >
-            {order.notice && !holds.length ? 'Try again' : 'Forward anyway'}
+            {cases.length && !holds.length ? 'Try again' : 'Forward anyway'}
           </Button>
         )}
         <Button kind="text" onClick={() => setAsks('cancel')}>
@@ -122,7 +176,7 @@ function Held({ order, setAsks, act }: Pick<Props, 'order' | 'setAsks' | 'act'>)
   );
 }
 
-/** Which lines are cancelled, and what that means. */
+/** Which units are cancelled, and what that means. */
 function CancelForm({
   order,
   bought,
@@ -131,38 +185,23 @@ function CancelForm({
 }: {
   order: Order;
   bought: boolean;
-  onCancel: (lines: readonly string[]) => void;
+  onCancel: (units: readonly LineUnits[]) => void;
   onKeep: () => void;
 }) {
-  const left = order.lines.filter((l) => l.cancelledAt === null);
-  const [chosen, setChosen] = useState<readonly string[]>(left.map((l) => l.id));
-  const all = chosen.length === left.length;
+  const left = byLine(order.lines.map((l) => ({ line: l.id, units: soldIn(l) })));
+  const [chosen, setChosen] = useState<readonly LineUnits[]>(left);
+  const [n, of] = [countUnits(chosen), countUnits(left)];
   return (
     <Notice tone="loss">
       {bought
         ? 'Each supplier is asked to cancel first. What was not sent is then cancelled on the marketplace and refunded to the buyer. This cannot be undone.'
         : 'Cancelling notifies the marketplace, and the buyer is refunded. This cannot be undone.'}
-      {left.length > 1 && (
-        <fieldset className="mt-1">
-          <legend className="sr-only">Lines to cancel</legend>
-          {left.map((l) => (
-            <label key={l.id} className="block">
-              <input
-                type="checkbox"
-                checked={chosen.includes(l.id)}
-                onChange={(e) =>
-                  setChosen(e.target.checked ? [...chosen, l.id] : chosen.filter((id) => id !== l.id))
-                }
-                className="mr-1.5 accent-river"
-              />
-              {l.quantity} × {l.title}
-            </label>
-          ))}
-        </fieldset>
+      {of > 1 && (
+        <UnitPicker legend="To cancel" order={order} most={left} chosen={chosen} onChoose={setChosen} />
       )}
       <div className="mt-2 flex gap-2">
-        <Button kind="main" disabled={!chosen.length} onClick={() => onCancel(chosen)}>
-          Cancel {all ? order.number : `${chosen.length} of ${left.length} lines`}
+        <Button kind="main" disabled={!n} onClick={() => onCancel(chosen)}>
+          Cancel {n === of ? order.number : `${n} of ${countOf(of, 'unit')}`}
         </Button>
         <Button onClick={onKeep}>Keep it</Button>
       </div>

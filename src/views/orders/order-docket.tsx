@@ -11,6 +11,7 @@ import {
   marksOf,
   mayDo,
   openLines,
+  soldIn,
 } from '../../core/orders';
 import { whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
@@ -174,8 +175,16 @@ function Destination({
         const full = linked.get(listingOf(order, l));
         const source = full?.source;
         return (
-          <div key={l.id} className={l.cancelledAt === null ? '' : 'text-muted line-through'}>
-            {l.quantity} × {l.title}
+          <div key={l.id}>
+            <span className={soldIn(l) > 0 ? '' : 'text-muted line-through'}>
+              {l.quantity} × {l.title}
+            </span>
+            {l.cancelled > 0 && soldIn(l) > 0 && (
+              <span className="text-muted">
+                {' '}
+                {l.cancelled} of {l.quantity} cancelled
+              </span>
+            )}
             {open.has(l.id) && (
               <span className="text-muted">
                 {' '}

@@ -66,7 +66,11 @@ export function Orders() {
   const many = (shop ? marketsOf(shop).length : 0) > 1;
   const zone = shop?.settings.zone ?? 'UTC';
   const minute = Math.floor(now / 60_000) * 60_000;
-  const columns = useMemo(() => columnsFor(books, many, minute, zone), [books, many, minute, zone]);
+  const connections = shop?.connections;
+  const columns = useMemo(() => {
+    const nameOf = (id: string) => connections?.get(id)?.name ?? id;
+    return columnsFor(books, many, minute, zone, nameOf);
+  }, [books, many, minute, zone, connections]);
   const [busy, setBusy] = useState(false);
   if (!found || !shop) return <Loading name="Orders" />;
 
@@ -174,7 +178,13 @@ export function Orders() {
   );
 }
 
-function columnsFor(books: string, many: boolean, now: number, zone: string): Column<OrderLineRow>[] {
+function columnsFor(
+  books: string,
+  many: boolean,
+  now: number,
+  zone: string,
+  nameOf: (connection: string) => string,
+): Column<OrderLineRow>[] {
   return [
     {
       id: 'placed',
@@ -265,7 +275,7 @@ function columnsFor(books: string, many: boolean, now: number, zone: string): Co
       grows: true,
       rank: 0,
       cell: ({ order: o }) => {
-        const { tone, says } = standsAt(o, now, zone);
+        const { tone, says } = standsAt(o, now, zone, nameOf);
         return (
           <span title={says}>
             <StateMark tone={tone}>{says}</StateMark>

@@ -2,7 +2,25 @@
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatMinor, formatMoney, parseMinor } from '../../core/money';
-import { isActive, linesIn, type Purchase } from '../../core/orders';
+import {
+  byLine,
+  chargeOf,
+  countUnits,
+  isAccepted,
+  isActive,
+  isAsking,
+  isCalledOff,
+  isFor,
+  type LineUnits,
+  livingIn,
+  numberOf,
+  outstanding,
+  type Purchase,
+  parcelsOf,
+  unitsInWords,
+  unitsOf,
+  unpackedIn,
+} from '../../core/orders';
 import { whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
@@ -10,6 +28,7 @@ import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
 import type { Order, SupplierConnection } from '../../work/model';
 import type { Said } from '../../work/orders/actions';
+import { UnitPicker } from './unit-picker';
 
 interface Props {
   readonly order: Order;
@@ -25,7 +44,6 @@ const STATES: Readonly<Record<Purchase['state'], string>> = {
   accepted: 'accepted',
   refused: 'refused',
   withdrawn: 'withdrawn before it was sent',
-  cancelled: 'cancelled',
 };
 
 const stateOf = (p: Purchase) =>
@@ -33,52 +51,65 @@ const stateOf = (p: Purchase) =>
     ? 'goes into the next order file'
     : p.state === 'waiting' && p.lane === 'by hand'
       ? 'to be ordered by hand'
-      : STATES[p.state];
+      : isCalledOff(p)
+        ? 'cancelled'
+        : STATES[p.state];
 
 /** What one supplier gets, where it stands, what it charges and what it sent; forms for what no service says. */
 export function PurchaseCard({ order, purchase: p, supplier, now, zone }: Props) {
   const name = supplier?.name ?? p.supplier;
   const money = (minor: number) => formatMoney({ minor, currency: p.currency });
   const by = p.lane !== 'service' && isActive(p);
+  const [number, charge] = [numberOf(p), chargeOf(p)];
+  const back = order.cases.find((c) => isAsking(c) && isFor(p, c.supplier, c.reference));
+  const units = countUnits(p.lines);
   return (
     <div
       className={`mt-1.5 rounded-sm border border-rule-soft p-2 text-[13.5px] ${isActive(p) ? '' : 'text-muted'}`}
     >
       <p>
         <b className="font-semibold">{name}</b>: {stateOf(p)}
-        {p.number && (
+        {number && (
           <>
             {' '}
-            as <span className="font-mono">{p.number}</span>
+            as <span className="font-mono">{number}</span>
           </>
         )}
-        {p.acceptedAt !== null && now > 0 && `, ${whenOf(p.acceptedAt, now, zone)}`}
+        {isAccepted(p) && now > 0 && `, ${whenOf(p.acceptedAt, now, zone)}`}
       </p>
       <ul>
         {p.lines.map((l) => (
-          <li key={l.line} className={l.cancelledAt === null ? '' : 'line-through'}>
-            {l.quantity} × <span className="font-mono">{l.item}</span>
+          <li key={`${l.line} ${l.item}`}>
+            <span className={livingIn(p, l) > 0 ? '' : 'line-through'}>
+              {l.units * l.pack} × <span className="font-mono">{l.item}</span>
+            </span>
             {l.personalisation && <span className="text-lamp"> “{l.personalisation}”</span>}
+            {l.calledOff > 0 && (
+              <span className="text-lamp">
+                {' '}
+                {l.calledOff < l.units ? `${l.calledOff} of ${l.units} cancelled` : 'cancelled'}
+              </span>
+            )}
           </li>
         ))}
       </ul>
       <p className="text-muted">
         Reference <span className="font-mono">{p.reference}</span>;{' '}
-        {p.charged
-          ? `charged ${money(p.charged.goods)} and ${money(p.charged.shipping)} shipping`
+        {charge
+          ? `charged ${money(charge.goods)} and ${money(charge.shipping)} shipping`
           : `expected ${money(p.expected.goods)} and ${money(p.expected.shipping)} shipping`}
       </p>
-      {p.parcels.map((parcel) => (
+      {parcelsOf(p).map((parcel) => (
         <p key={parcel.tracking}>
           {parcel.carrier} <span className="font-mono">{parcel.tracking}</span>
-          {parcel.lines && p.lines.length > 1 && ` with ${parcel.lines.length} of ${p.lines.length} lines`}
-          {parcel.toldAt !== null ? ', marketplace told' : ', marketlocation not stated yet'}
+          {countUnits(parcel.inside) < units && ` with ${unitsInWords(order, parcel.inside)}`}
+          {parcel.toldAt !== null ? ', marketplace notified' : ', marketplace not notified yet'}
           {parcel.deliveredAt !== null && now > 0 && `, delivered ${whenOf(parcel.deliveredAt, now, zone)}`}
         </p>
       ))}
-      {p.recall?.state === 'asked' && by && (
+      {back && isAsking(back) && by && (
         <Notice>
-          Ask {name} to cancel it, then record the outcome.
+          Ask {name} to cancel {unitsInWords(order, outstanding(back))}, then record the outcome.
           <div className="mt-2 flex gap-2">
             <Button
               kind="main"
@@ -101,10 +132,8 @@ export function PurchaseCard({ order, purchase: p, supplier, now, zone }: Props)
           </div>
         </Notice>
       )}
-      {by && p.recall === null && p.number === null && p.lane === 'by hand' && (
-        <PlacedForm order={order} purchase={p} />
-      )}
-      {by && p.recall === null && p.number !== null && !p.complete && (
+      {by && !back && number === null && p.lane === 'by hand' && <PlacedForm order={order} purchase={p} />}
+      {by && !back && number !== null && unpackedIn(p).length > 0 && (
         <ParcelForm order={order} purchase={p} />
       )}
     </div>
@@ -163,15 +192,16 @@ function ParcelForm({ order, purchase: p }: { order: Order; purchase: Purchase }
   const { register, handleSubmit, formState, reset } = useForm({
     defaultValues: { carrier: '', tracking: '' },
   });
-  const packed = new Set(p.parcels.flatMap((one) => one.lines ?? []));
-  const left = linesIn(p).filter((l) => !packed.has(l.line));
-  const [inside, setInside] = useState<readonly string[]>([]);
-  const chosen = inside.filter((id) => left.some((l) => l.line === id));
+  const left = unpackedIn(p);
+  const [inside, setInside] = useState<readonly LineUnits[]>(left);
+  const chosen = byLine(
+    left.map(({ line, units }) => ({ line, units: Math.min(units, unitsOf(inside, line)) })),
+  );
+  const isPart = countUnits(chosen) < countUnits(left);
   const save = handleSubmit(async ({ carrier, tracking }) => {
-    const part = chosen.length > 0 && chosen.length < left.length ? chosen : null;
     const parcel = { carrier: carrier.trim(), tracking: tracking.trim() };
     await tell(
-      theShop().parcelOutside(order.id, p.reference, p.supplier, parcel, part),
+      theShop().parcelOutside(order.id, p.reference, p.supplier, parcel, isPart ? chosen : null),
       `${order.number}: ${parcel.tracking} noted.`,
     );
     reset();
@@ -186,25 +216,12 @@ function ParcelForm({ order, purchase: p }: { order: Order; purchase: Purchase }
             {formState.errors[name] && <span className="text-loss">{formState.errors[name].message}</span>}
           </label>
         ))}
-        <Button type="submit">Add the parcel</Button>
+        <Button type="submit" disabled={!chosen.length}>
+          Add the parcel
+        </Button>
       </div>
-      {left.length > 1 && (
-        <fieldset className="mt-1 text-xs text-muted">
-          <legend>In it, where not all</legend>
-          {left.map((l) => (
-            <label key={l.line} className="mr-3">
-              <input
-                type="checkbox"
-                checked={chosen.includes(l.line)}
-                onChange={(e) =>
-                  setInside(e.target.checked ? [...chosen, l.line] : chosen.filter((id) => id !== l.line))
-                }
-                className="mr-1 accent-river"
-              />
-              <span className="font-mono">{l.item}</span>
-            </label>
-          ))}
-        </fieldset>
+      {countUnits(left) > 1 && (
+        <UnitPicker legend="In it" order={order} most={left} chosen={inside} onChoose={setInside} />
       )}
     </form>
   );

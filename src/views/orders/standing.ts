@@ -1,27 +1,40 @@
 import {
   activeOf,
+  caseInWords,
   checkInWords,
   holdsOf,
   isCancelled,
   isLate,
   marksOf,
+  numberOf,
   type Purchase,
+  parcelsOf,
   standingOf,
+  unseenOf,
 } from '../../core/orders';
 import { countOf, spanOf, whenOf } from '../../core/units';
 import type { Tone } from '../../ui/state-mark';
 import type { Order } from '../../work/model';
 import { toPlace } from '../../work/orders/decide';
 
-const numbers = (purchases: readonly Purchase[]) => purchases.flatMap((p) => p.number ?? []).join(', ');
+const numbers = (purchases: readonly Purchase[]) => purchases.flatMap((p) => numberOf(p) ?? []).join(', ');
 
 /** Where an order stands, in a few words. */
-export function standsAt(order: Order, now: number, zone: string): { tone: Tone; says: string } {
+export function standsAt(
+  order: Order,
+  now: number,
+  zone: string,
+  nameOf: (connection: string) => string,
+): { tone: Tone; says: string } {
   const standing = standingOf(order);
   const when = (at: number | null) => (now && at !== null ? ` ${whenOf(at, now, zone)}` : '');
   const [, , bought, , told, delivered] = marksOf(order);
   const active = activeOf(order);
-  if (order.notice !== null && standing !== 'being cancelled') return { tone: 'person', says: order.notice };
+  const [unseen, ...more] = unseenOf(order);
+  if (unseen && standing !== 'being cancelled') {
+    const says = caseInWords(unseen, order, { nameOf }, nameOf(order.marketplace));
+    return { tone: 'person', says: more.length ? `${says} (+${more.length})` : says };
+  }
   switch (standing) {
     case 'being cancelled':
       return { tone: 'waits', says: `Being cancelled; ${numbers(active) || 'its purchase'} is asked back` };
@@ -46,7 +59,7 @@ export function standsAt(order: Order, now: number, zone: string): { tone: Tone;
       };
     }
     case 'with supplier': {
-      const parcels = active.flatMap((p) => p.parcels).length;
+      const parcels = active.flatMap(parcelsOf).length;
       if (isLate(order, order.shipBy, now))
         return {
           tone: 'loss',
@@ -60,7 +73,7 @@ export function standsAt(order: Order, now: number, zone: string): { tone: Tone;
     case 'shipped':
       return {
         tone: 'well',
-        says: `Shipped, ${active.flatMap((p) => p.parcels.map((one) => one.tracking)).join(', ')}`,
+        says: `Shipped, ${active.flatMap((p) => parcelsOf(p).map((one) => one.tracking)).join(', ')}`,
       };
     case 'told':
       return { tone: 'well', says: `Marketplace told${when(told!)}` };
@@ -77,7 +90,8 @@ const latestCancelled = (order: Order) => Math.max(...order.lines.map((l) => l.c
  */
 export function heldAt(order: Order): number | null {
   if (standingOf(order) === 'held') return 0;
-  if (order.notice === null || isCancelled(order)) return order.notice === null ? null : 0;
+  if (!unseenOf(order).length) return null;
+  if (isCancelled(order)) return 0;
   return Math.min(
     4,
     marksOf(order).findLastIndex((mark) => mark !== null),

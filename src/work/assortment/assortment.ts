@@ -20,7 +20,7 @@ import { follows } from '../listings/offer';
 import { differs, isOnBench } from '../listings/standing';
 import type { FullListing } from '../shop/full-listing';
 import { calendarNow } from '../shop/plan-choice';
-import { isOld, marketOf, promisedUnits, quoteListing, type Shop } from '../shop/quote';
+import { isOld, marketOf, promisedPieces, quoteListing, type Shop } from '../shop/quote';
 import { type AgedTerms, readAgedTerms } from '../shop/read-shop';
 import { Columns } from './columns';
 
@@ -399,7 +399,7 @@ export class Assortment {
     const again = !changed || !before || changed.promised || stamp !== this.terms;
     this.terms = stamp;
     const promised = again
-      ? promisedUnits(
+      ? promisedPieces(
           [...this.open.values()],
           (id) => this.get(id)?.variant,
           (supplier) => readAt.get(supplier) ?? 0,

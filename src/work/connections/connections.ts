@@ -3,6 +3,7 @@ import type { Trouble } from '../../connect/reach';
 import { basic, supplierService } from '../../connect/supplier';
 import { ASK_FROM } from '../../core/catalogue';
 import { fold, plainText } from '../../core/copy';
+import type { OrderEvent } from '../../core/orders';
 import type { ShippingBand } from '../../core/pricing';
 import {
   applyChange,
@@ -13,12 +14,14 @@ import {
   type RowChange,
   type SupplierConnection,
 } from '../../store';
+import { shopNow } from '../assortment/assortment';
 import { watchVariants } from '../catalogue/watch';
 import { nowOf, type Work } from '../context';
 import { jobId, newJob } from '../jobs/job';
 import { startShop } from '../jobs/schedule';
 import { saveMarketRules, saveRules } from '../listings/bench';
 import { usualPresets } from '../listings/presets';
+import { advance, orderChange } from '../orders/advance';
 import { ALL_KINDS, waitingFor } from '../outbox/waiting';
 import { dropFiles } from '../readings/dropped-lists';
 import { dropStage } from '../readings/reading';
@@ -357,21 +360,16 @@ async function withdrawWaiting(work: Work, id: string): Promise<void> {
   );
   const says = 'Its connection was taken away before it was sent.';
   await db.outbox.bulkUpdate(waiting.map((r) => ({ key: r.id, changes: { state: 'withdrawn', says } })));
-  const references = new Set(waiting.flatMap((r) => (r.kind === 'buy' ? [r.body.reference] : [])));
+  const references = waiting.flatMap((r) => (r.kind === 'buy' ? [r.body.reference] : []));
   const orders = await db.orders.where('open').equals(1).toArray();
-  const rows: RowChange[] = orders
-    .filter((o) => o.purchases.some((p) => p.supplier === id && references.has(p.reference)))
-    .map((o) => ({
-      table: 'orders',
-      id: o.id,
-      set: {
-        checkedAt: null,
-        purchases: o.purchases.map((p) =>
-          p.supplier === id && references.has(p.reference) ? { ...p, state: 'withdrawn' } : p,
-        ),
-      },
-      says,
-    }));
+  const shop = await shopNow(work);
+  const rows: RowChange[] = [];
+  for (const order of orders) {
+    const own = order.purchases.filter((p) => p.supplier === id && references.includes(p.reference));
+    const events = own.map((p): OrderEvent => ({ kind: 'not sent', supplier: id, reference: p.reference }));
+    const moved = events.length ? await advance(work, shop, order, events) : null;
+    if (moved) rows.push(orderChange(moved, shop, says));
+  }
   const publishing = waiting.flatMap((r) => (r.kind === 'publish' ? [r.body.listing] : []));
   for (const l of await db.listings.bulkGet(publishing))
     if (l?.state === 'publishing') rows.push({ table: 'listings', id: l.id, set: { state: 'bench' }, says });

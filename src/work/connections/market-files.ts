@@ -9,6 +9,7 @@ import type { MarketOrder } from '../../connect/marketplace';
 import { type Site, USUAL_LIMITS } from '../../core/checks';
 import type { ListingFileColumn } from '../../core/lists';
 import type { Ppm } from '../../core/money';
+import { unitsOf } from '../../core/orders';
 import type { FeeRule, Tax } from '../../core/pricing';
 import { countOf } from '../../core/units';
 import { applyChange, type MarketConnection, orderById, type RowChange, settingsOf } from '../../store';
@@ -256,8 +257,12 @@ export async function dispatchFile(work: Work, id: string, again = false): Promi
   const rows: DispatchFileRow[] = [];
   for (const row of waiting) {
     const order = await orderById(db, row.order);
-    const { lines, number } = row.body;
-    const skus = (order?.lines ?? []).flatMap((l) => (lines?.includes(l.id) ? [l.sku] : []));
+    const { number } = row.body;
+    const meant = row.kind === 'dispatch' ? row.body.inside : (row.body.totals ?? []);
+    const units = (order?.lines ?? []).flatMap((l) => {
+      const n = unitsOf(meant, l.id);
+      return n > 0 ? [{ sku: l.sku, units: n }] : [];
+    });
     if (row.kind === 'dispatch')
       rows.push({
         order: number,
@@ -265,7 +270,7 @@ export async function dispatchFile(work: Work, id: string, again = false): Promi
         carrier: row.body.carrier,
         tracking: row.body.tracking,
         shippedAt: row.body.shippedAt,
-        skus,
+        units,
         reason: '',
       });
     else
@@ -275,7 +280,7 @@ export async function dispatchFile(work: Work, id: string, again = false): Promi
         carrier: '',
         tracking: '',
         shippedAt: '',
-        skus,
+        units,
         reason: row.body.reason,
       });
   }

@@ -8,7 +8,7 @@ import {
   rateFor,
 } from '../../core/ledger';
 import type { Currency } from '../../core/money';
-import { activeOf, isCancelled, type Purchase } from '../../core/orders';
+import { activeOf, chargeOf, isCancelled, type Purchase } from '../../core/orders';
 import { type FeeKind, furtherCosts, taxInside } from '../../core/pricing';
 import type { LedgerRow, MarketConnection, Order } from '../../store';
 import type { Work } from '../context';
@@ -47,10 +47,11 @@ export const postSale = (work: Work, order: Order, market: MarketConnection, sho
   postSales(work, [order], market, shop);
 
 function saleEntries(order: Order, market: MarketConnection, shop: Shop, at: number): Entry[] {
-  const sum = (lines: Order['lines']) => lines.reduce((n, l) => n + l.unitPrice * l.quantity, 0);
-  const cancelled = order.lines.filter((l) => l.cancelledAt !== null);
-  const paid = sum(order.lines) + order.shipping;
-  const refund = Math.max(order.refunded, isCancelled(order) ? paid : sum(cancelled));
+  const sum = (of: (l: Order['lines'][number]) => number) =>
+    order.lines.reduce((n, l) => n + l.unitPrice * of(l), 0);
+  const sold = sum((l) => l.quantity);
+  const paid = sold + order.shipping;
+  const refund = Math.max(order.refunded, isCancelled(order) ? paid : sum((l) => l.cancelled));
   const { tax } = market.site.fees;
   const entry = (kind: EntryKind, amount: number): Entry => ({
     kind,
@@ -63,7 +64,7 @@ function saleEntries(order: Order, market: MarketConnection, shop: Shop, at: num
     purchase: null,
   });
   return [
-    entry('sale', sum(order.lines)),
+    entry('sale', sold),
     entry('buyer shipping', order.shipping),
     entry('refund', -refund),
     entry('tax', tax.model === 'inside' ? -taxInside(tax.rate, paid - refund) : 0),
@@ -110,9 +111,10 @@ export async function postCharges(
 
 /** Brings a purchase's charge on record to what its supplier says now, with what it costs besides by the rules. */
 export async function postPurchase(work: Work, order: Order, p: Purchase, shop: Shop): Promise<void> {
-  if (!p.charged) return;
+  const charge = chargeOf(p);
+  if (!charge) return;
   const at = work.clock();
-  const { goods, shipping } = p.charged;
+  const { goods, shipping } = charge;
   const { rules } = supplierCosts(shop, p.supplier);
   const further = furtherCosts(goods, shipping, order.address.country, rules);
   const entry = (kind: EntryKind, amount: number): Entry => ({
@@ -157,8 +159,8 @@ export const expectedOf = (order: Order, books: Currency): Account | null =>
 /** The account by what was really paid and charged, once all of it is known. Of a cancelled sale only what it cost is left. */
 export function actualOf(order: Order, ledger: LedgerRow | undefined, books: Currency): Account | null {
   if (!ledger) return null;
-  const known = order.settledAt !== null && activeOf(order).every((p) => p.charged !== null);
-  const over = isCancelled(order) && order.purchases.some((p) => p.charged !== null);
+  const known = order.settledAt !== null && activeOf(order).every((p) => chargeOf(p) !== null);
+  const over = isCancelled(order) && order.purchases.some((p) => chargeOf(p) !== null);
   return (known && !isCancelled(order) && activeOf(order).length > 0) || over
     ? accountOf(ledger.entries, books)
     : null;
@@ -173,7 +175,7 @@ export const accountsOf = (order: Order, ledger: LedgerRow | undefined, books: C
 
 /** Whether an order belongs to the sums: a cancelled one does where something was bought for it. */
 export const isCounted = (order: Order) =>
-  !isCancelled(order) || order.purchases.some((p) => p.charged !== null);
+  !isCancelled(order) || order.purchases.some((p) => chargeOf(p) !== null);
 
 /** Ledger rows of some orders, by order. */
 export async function ledgersOf(

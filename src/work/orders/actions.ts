@@ -1,171 +1,106 @@
-import { type Address, type CheckKind, FIRM, mayDo, standingOf } from '../../core/orders';
-import { countOf } from '../../core/units';
 import {
-  applyChange,
-  type MarketConnection,
-  type Order,
-  type OutboxRow,
-  orderById,
-  type RowChange,
-  type Settings,
-} from '../../store';
+  type Address,
+  type CheckKind,
+  FIRM,
+  type LineUnits,
+  mayDo,
+  type OrderEvent,
+  standingOf,
+} from '../../core/orders';
+import { countOf } from '../../core/units';
+import { applyChange, type Order, orderById, type RowChange, type Settings } from '../../store';
 import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
-import type { Shop } from '../shop/quote';
-import { cancelLines } from './cancel';
-import { type Committed, committedNow, decide, type Linked, linkedOf, openOf } from './decide';
-import { dispatchRow } from './dispatch';
-
-/** What a step makes of an order, and what it asks of the outside. */
-interface Next {
-  readonly set: Partial<Order>;
-  readonly outbox: readonly OutboxRow[];
-  readonly says: string;
-}
+import { advance, goesAtOnce, orderChange } from './advance';
+import { decide, linkedOf, promisedNow } from './decide';
 
 export type Said = { ok: true } | { ok: false; reason: string };
 
-async function onOrder(
+/** Tells an order what a person does with it, as one change. */
+async function tell(
   work: Work,
   id: string,
-  step: 'edit' | 'release' | 'forward' | 'cancel',
   name: (order: Order) => string,
-  undoable: boolean,
-  next: (order: Order, shop: Shop, linked: Linked, committed: Committed) => Next | Promise<Next>,
+  event: OrderEvent | ((order: Order) => OrderEvent),
+  options: { readonly may?: 'edit' | 'release' | 'forward' | 'cancel'; readonly undoable?: boolean } = {},
 ): Promise<Said> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async (): Promise<Said> => {
     const order = await orderById(db, id);
     if (!order) return { ok: false, reason: 'This order is not known.' };
-    if (!mayDo(step, order))
-      return { ok: false, reason: `${order.number} is ${standingOf(order)}: it is too late to ${step} it.` };
+    const { may, undoable = false } = options;
+    if (may && !mayDo(may, order))
+      return { ok: false, reason: `${order.number} is ${standingOf(order)}: it is too late to ${may} it.` };
     const shop = await shopNow(work);
-    const { set, outbox, says } = await next(
-      order,
-      shop,
-      await linkedOf(work, [order]),
-      await committedNow(work),
-    );
-    const rows: RowChange[] = [{ table: 'orders', id, set, says }];
-    await applyChange(db, { by: 'person', name: name(order), undoable }, rows, nowOf(work));
-    await db.outbox.bulkPut([...outbox]);
+    const moved = await advance(work, shop, order, [typeof event === 'function' ? event(order) : event]);
+    if (moved)
+      await applyChange(
+        db,
+        { by: 'person', name: name(order), undoable },
+        [orderChange(moved, shop)],
+        nowOf(work),
+      );
     return { ok: true };
   });
 }
 
 /** Buys an order that stands ready. */
 export const forwardOrder = (work: Work, id: string) =>
-  onOrder(
-    work,
-    id,
-    'forward',
-    (o) => `Forward ${o.number}`,
-    false,
-    (order, shop, linked, committed) => {
-      const { set, buys, says } = decide(order, linked, shop, committed, true, work.clock());
-      return { set, outbox: buys, says };
-    },
-  );
+  tell(work, id, (o) => `Forward ${o.number}`, { kind: 'forward' }, { may: 'forward' });
 
 /**
  * Lets failed checks pass by a person's word, then forwards it by the shop's rule unless `go` is false. A
  * missing link cannot be released.
  */
 export const releaseOrder = (work: Work, id: string, kinds: readonly CheckKind[], go: boolean) =>
-  onOrder(
+  tell(
     work,
     id,
-    'release',
     (o) => `Release ${o.number}`,
-    false,
-    (order, shop, linked, committed) => {
-      const released = [...new Set([...order.released, ...kinds.filter((k) => !FIRM.includes(k))])];
-      const free = { ...order, released, notice: null };
-      const { set, buys, says } = decide(free, linked, shop, committed, go, work.clock());
-      return {
-        set: { ...set, released, notice: null },
-        outbox: buys,
-        says: `Released by you: ${kinds.join(', ')}. ${says}`,
-      };
-    },
+    { kind: 'release', kinds: kinds.filter((k) => !FIRM.includes(k)), go },
+    { may: 'release' },
   );
 
 /** Edits ship-to and packing-slip message, and checks again. Does not forward. */
 export const editOrder = (work: Work, id: string, edit: { address?: Address; slip?: string }) =>
-  onOrder(
+  tell(
     work,
     id,
-    'edit',
     (o) => `Edit ${o.number}`,
-    true,
-    (order, shop, linked, committed) => {
-      const edited = { ...order, ...edit, notice: null };
-      const { set, says } = decide(edited, linked, shop, committed, false, work.clock());
-      return { set: { ...set, ...edit, notice: null }, outbox: [], says };
-    },
+    { kind: 'edit', address: edit.address ?? null, slip: edit.slip ?? null },
+    { may: 'edit', undoable: true },
   );
 
 /**
- * Cancels an order or some of its lines, asking back what was bought, and tells the marketplace once nothing is
- * bought for them. @param lines ids; all that are left where not given
+ * Cancels an order or some units of it, asking back what was bought, and tells the marketplace once nothing is
+ * bought for them. @param units all that are left where not given
  */
-export const cancelOrder = (work: Work, id: string, reason: string, lines?: readonly string[]) =>
-  onOrder(
+export const cancelOrder = (work: Work, id: string, reason: string, units?: readonly LineUnits[]) =>
+  tell(
     work,
     id,
-    'cancel',
-    (o) => `Cancel ${lines ? `a part of ${o.number}` : o.number}`,
-    false,
-    async (order) => {
-      const ids = lines ?? order.lines.map((l) => l.id);
-      const moved = await cancelLines(work, order, 'seller', reason, ids);
-      return { set: moved.order, outbox: [], says: moved.says };
-    },
+    (o) => `Cancel ${units ? `a part of ${o.number}` : o.number}`,
+    (o) => ({
+      kind: 'cancel',
+      units: units ?? o.lines.map((l) => ({ line: l.id, units: l.quantity - l.cancelled })),
+      reason,
+    }),
+    { may: 'cancel' },
   );
 
-/** Puts away what a person has seen: how a cancellation ended. */
-export async function noteSeen(work: Work, id: string): Promise<void> {
-  const { db } = work;
-  await db.transaction('rw', db.shopTables, async () => {
-    const order = await orderById(db, id);
-    if (!order) return;
-    const set = { notice: null, open: openOf({ ...order, notice: null }) };
-    await applyChange(
-      db,
-      { by: 'person', name: `${order.number}: seen` },
-      [{ table: 'orders', id, set }],
-      nowOf(work),
-    );
-  });
-}
+/** Puts away a case that a person has seen. */
+export const caseSeen = (work: Work, id: string, which: string) =>
+  tell(work, id, (o) => `${o.number}: seen`, { kind: 'seen', case: which });
 
-/** Sends tracking numbers that look wrong after all, by a person's word. */
-export async function tellAnyway(work: Work, id: string): Promise<void> {
-  const { db } = work;
-  await db.transaction('rw', db.shopTables, async () => {
-    const order = await orderById(db, id);
-    const market = order && ((await db.connections.get(order.marketplace)) as MarketConnection | undefined);
-    if (!order || !market) return;
-    for (const p of order.purchases)
-      for (const parcel of p.parcels) {
-        const row = parcel.toldAt === null ? dispatchRow(order, p, parcel, market, work.clock(), true) : null;
-        if (row && !('problem' in row) && !(await db.outbox.get(row.id))) await db.outbox.put(row);
-      }
-    await applyChange(
-      db,
-      { by: 'person', name: `Tell ${market.name} of ${order.number}`, undoable: false },
-      [{ table: 'orders', id, set: { notice: null, open: openOf({ ...order, notice: null }) } }],
-      nowOf(work),
-    );
-  });
-}
+/** Sends a tracking number that looks wrong after all, by a person's word. */
+export const tellAnyway = (work: Work, id: string, tracking: string) =>
+  tell(work, id, (o) => `Tell the parcel ${tracking} of ${o.number}`, { kind: 'tell anyway', tracking });
 
 /**
  * What of the checks is worth a line in the history: which failed and why. What passed may say other figures
  * each time.
  */
-const gist = (order: Pick<Order, 'checks'>) =>
-  order.checks.map((c) => (c.passed ? c.kind : JSON.stringify(c))).join();
+const gist = (checks: Order['checks']) => checks.map((c) => (c.passed ? c.kind : JSON.stringify(c))).join();
 
 /**
  * Sets when orders that pass their checks are forwarded; those that stand ready go at once if that is the new
@@ -197,14 +132,12 @@ export async function recheckOrders(work: Work): Promise<number> {
     if (!waiting.length) return 0;
     const linked = await linkedOf(work, waiting);
     const rows: RowChange[] = [];
-    const committed = await committedNow(work);
+    const promised = await promisedNow(work);
     for (const order of waiting) {
-      const go = shop.settings.forward === 'at once';
-      const { set, buys, says } = decide(order, linked, shop, committed, go, work.clock());
-      const moved = buys.length > 0 || set.purchases !== undefined;
-      if (moved || gist({ checks: set.checks ?? [] }) !== gist(order))
-        rows.push({ table: 'orders', id: order.id, set, says });
-      await db.outbox.bulkPut([...buys]);
+      const decided = decide(order, linked, shop, promised, goesAtOnce(shop), work.clock());
+      if (!decided.purchases.length && gist(decided.checks) === gist(order.checks)) continue;
+      const moved = await advance(work, shop, order, [decided], { promised });
+      if (moved) rows.push(orderChange(moved, shop));
     }
     await applyChange(
       db,

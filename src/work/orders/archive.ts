@@ -1,4 +1,4 @@
-import { isOpen, standingOf } from '../../core/orders';
+import { isOpen, standingOf, unseenOf } from '../../core/orders';
 import { countOf, dayOf } from '../../core/units';
 import {
   type ArchiveBlock,
@@ -21,7 +21,7 @@ export const BLOCK = 500;
 
 /** An order that nothing more is expected of. */
 const isOver = (order: Order): boolean =>
-  order.open === 0 && order.notice === null && !isOpen(standingOf(order));
+  order.open === 0 && unseenOf(order).length === 0 && !isOpen(standingOf(order));
 
 /**
  * Lays orders that are over away: by month, as columns that are still searched and rows that are packed, each with its

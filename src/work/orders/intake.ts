@@ -1,4 +1,5 @@
 import type { MarketOrder } from '../../connect/marketplace';
+import { type OrderEvent, step } from '../../core/orders';
 import {
   applyChange,
   type Listing,
@@ -14,10 +15,10 @@ import { countSale } from '../listings/demand';
 import { reprice } from '../listings/reprice';
 import { listingOf, type Shop } from '../shop/quote';
 import { postCharges, postSale, postSales } from './accounts';
-import { cancelLines } from './cancel';
-import { committedIn, decide, linkedIn, openOf } from './decide';
-import { parcelTold } from './dispatch';
-import { claim, orderChange, unclaimedOf } from './supplier-news';
+import { advance, factsInWords, goesAtOnce, isKnown, orderChange } from './advance';
+import { decide, linkedIn, openOf, promisedIn } from './decide';
+import { buyRow } from './outgoing';
+import { claim, unclaimedOf } from './supplier-news';
 
 const idOf = (market: MarketConnection, number: string) => `${market.id}:${number}`;
 
@@ -31,21 +32,17 @@ function newOrder(market: MarketConnection, read: MarketOrder): Order {
     shipBy: read.shipBy,
     buyer: read.buyer,
     address: read.address,
-    lines: read.lines.map(({ cancelled, ...line }) => ({
-      ...line,
-      cancelledAt: cancelled || read.status === 'cancelled' ? read.paidAt : null,
-    })),
+    lines: read.lines.map((line) => ({ ...line, cancelledAt: line.cancelled ? read.paidAt : null })),
     shipping: read.shipping,
     refunded: read.refunded,
     checkedAt: null,
     dispatched: read.dispatched,
     elsewhere: read.status === 'shipped' || read.status === 'delivered',
     purchases: [],
-    cancelling: null,
+    cases: [],
     open: 1,
     checks: [],
     released: [],
-    notice: null,
     slip: null,
     expected: null,
     settledAt: null,
@@ -79,10 +76,13 @@ export async function takeOrders(
       const id = idOf(market, read.number);
       const before = known.get(id);
       if (before) {
-        const change = await updateFrom(work, before, read, market, shop);
+        const event = saidOf(read);
+        if (!read.charges && isKnown(before, event)) continue;
+        if (read.charges) await postCharges(work, before, market.id, read.charges, shop);
+        const change = await advance(work, shop, before, [event]);
         if (!change) continue;
         known.set(id, change.order);
-        rows.push(orderChange(change));
+        rows.push(orderChange(change, shop));
       } else if (fresh.has(id)) continue;
       else if (read.status === 'paid') fresh.set(id, newOrder(market, read));
       else past.set(id, read);
@@ -117,7 +117,8 @@ async function takePast(
   if (read.charges) await postCharges(work, order, market.id, read.charges, shop);
   const claimed = await claim(work, order, shop);
   await work.db.orders.add(claimed?.order ?? order);
-  const says = `Read from ${market.name} as ${read.status}. ${claimed?.says ?? ''}`.trim();
+  const heard = claimed ? factsInWords(claimed.facts, claimed.order, shop) : '';
+  const says = `Read from ${market.name} as ${read.status}. ${heard}`.trim();
   return [{ table: 'orders', added: id, says }];
 }
 
@@ -133,7 +134,7 @@ async function takeFresh(
   const at = work.clock();
   const assortment = await caughtUp(work);
   const linked = linkedIn(assortment, fresh);
-  const committed = committedIn(assortment);
+  const promised = promisedIn(assortment);
   const rows: RowChange[] = [];
   const buys: OutboxRow[] = [];
   const orders: Order[] = [];
@@ -142,15 +143,13 @@ async function takeFresh(
   for (const made of fresh) {
     const claimed = heard.has(made.id) ? await claim(work, made, shop) : null;
     const order = claimed?.order ?? made;
-    const {
-      set,
-      buys: own,
-      says,
-    } = decide(order, linked, shop, committed, shop.settings.forward === 'at once', at);
-    const words = `Came in from ${market.name}. ${claimed?.says ?? ''} ${says}`.replace('  ', ' ');
+    const decided = decide(order, linked, shop, promised, goesAtOnce(shop), at);
+    const took = step(order, decided, { at, hasLeft: () => false, carriers: [] });
+    const facts = [...(claimed?.facts ?? []), ...took.facts];
+    const words = `Came in from ${market.name}. ${factsInWords(facts, took.order, shop)}`;
     rows.push({ table: 'orders', added: order.id, says: words });
-    orders.push({ ...order, ...set });
-    buys.push(...own);
+    orders.push({ ...took.order, open: openOf(took.order) });
+    for (const e of took.effects) if (e.kind === 'buy') buys.push(buyRow(took.order, e.purchase, shop, at));
   }
   // Stored once, as they were decided: a record costs as much as all that is worked out for it.
   await db.orders.bulkAdd(orders);
@@ -186,43 +185,11 @@ async function takeFresh(
   return [...rows, ...repriced.rows];
 }
 
-/** An order that is known, after what the marketplace says of it now. */
-async function updateFrom(
-  work: Work,
-  order: Order,
-  read: MarketOrder,
-  market: MarketConnection,
-  shop: Shop,
-): Promise<{ order: Order; says: string } | null> {
-  let next = order;
-  const said: string[] = [];
-  if (read.charges) {
-    await postCharges(work, order, market.id, read.charges, shop);
-    if (order.settledAt === null) {
-      next = { ...next, settledAt: work.clock() };
-      said.push('The marketplace settled its fees.');
-    }
-  }
-  const news = read.dispatched.filter((tracking) => !next.dispatched.includes(tracking));
-  if (news.length) {
-    next = news.reduce((o, tracking) => parcelTold(o, tracking, work.clock()), {
-      ...next,
-      dispatched: read.dispatched,
-    });
-    next = { ...next, open: openOf(next) };
-    said.push(`The marketplace has ${news.join(', ')}.`);
-  }
-  const gone = read.lines.filter((l) => l.cancelled || read.status === 'cancelled').map((l) => l.id);
-  const lost = next.lines.filter((l) => gone.includes(l.id) && l.cancelledAt === null).map((l) => l.id);
-  if (lost.length) {
-    const moved = await cancelLines(work, next, 'marketplace', 'The buyer cancelled.', lost);
-    next = moved.order;
-    said.push(moved.says);
-  }
-  if (read.refunded !== order.refunded) {
-    next = { ...next, refunded: read.refunded };
-    await postSale(work, next, market, shop);
-    said.push('The marketplace refunded the buyer.');
-  }
-  return said.length ? { order: next, says: said.join(' ') } : null;
-}
+/** What a marketplace says of an order that is known. */
+const saidOf = (read: MarketOrder): OrderEvent => ({
+  kind: 'marketplace said',
+  cancelled: read.lines.map((l) => ({ line: l.id, units: l.cancelled })),
+  dispatched: read.dispatched,
+  refunded: read.refunded,
+  settled: read.charges !== null,
+});

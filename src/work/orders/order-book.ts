@@ -281,7 +281,7 @@ export class OrderBook {
           const bits = c.flags[place]!;
           if (flag === 'late') return isLateAt(c, place, now);
           if (flag === 'held')
-            return (bits & IS.held) !== 0 || ((bits & IS.notice) !== 0 && (bits & IS.open) !== 0);
+            return (bits & IS.held) !== 0 || ((bits & IS.unseen) !== 0 && (bits & IS.open) !== 0);
           return (bits & bit[flag]!) !== 0;
         },
       },
@@ -336,7 +336,7 @@ export class OrderBook {
         // What needs a person by how soon it hurts, then what is late, then the newest.
         keys[place] = !(bits & IS.open)
           ? 3e13 - c.paidAt[place]!
-          : bits & (IS.held | IS.notice)
+          : bits & (IS.held | IS.unseen)
             ? c.shipBy[place]! - 4e13
             : isLateAt(c, place, now)
               ? -c.paidAt[place]!
@@ -370,7 +370,7 @@ export class OrderBook {
       if (!this.ids[place] || !(bits & IS.open)) continue;
       open++;
       if (bits & IS.ready) ready++;
-      if (bits & (IS.held | IS.notice | IS.place) || isLateAt(c, place, now)) need++;
+      if (bits & (IS.held | IS.unseen | IS.place) || isLateAt(c, place, now)) need++;
       for (const p of this.orders[place]?.purchases ?? [])
         if (p.lane === 'file')
           filed.set(p.supplier, (filed.get(p.supplier) ?? 0) + (p.state === 'waiting' ? 1 : 0));

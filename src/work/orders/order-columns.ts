@@ -1,6 +1,6 @@
 import { fold } from '../../core/copy';
 import { type Account, NOTHING } from '../../core/ledger';
-import { isCancelled, marksOf, standingOf } from '../../core/orders';
+import { isCancelled, marksOf, numberOf, parcelsOf, standingOf, unseenOf } from '../../core/orders';
 import { dayOf } from '../../core/units';
 import type { LedgerRow, Order } from '../../store';
 import type { ShopTerms } from '../shop/quote';
@@ -21,7 +21,8 @@ export const IS = {
   personalised: 64,
   /** Something of it is to be ordered by file or by hand. */
   place: 128,
-  notice: 256,
+  /** Something of it is to be seen by a person. */
+  unseen: 256,
   /** It belongs to the sums. */
   counted: 512,
   /** Its account is by what was really paid and charged. */
@@ -119,7 +120,7 @@ export function deriveOrder(
   if (isCancelled(order)) bits |= IS.cancelled;
   if (order.lines.some((l) => l.personalisation !== null)) bits |= IS.personalised;
   if (toPlace(order).length) bits |= IS.place;
-  if (order.notice !== null) bits |= IS.notice;
+  if (unseenOf(order).length) bits |= IS.unseen;
   if (isCounted(order)) bits |= IS.counted;
   if (actual) bits |= IS.actual;
   if (!order.elsewhere && !isCancelled(order) && marks[3] === null) bits |= IS.awaited;
@@ -127,7 +128,10 @@ export function deriveOrder(
   columns.marketplace[place] = order.marketplace;
   columns.town[place] = fold(order.address.town);
   const bought = order.purchases.map(
-    (p) => `${p.number ?? ''} ${p.reference} ${p.parcels.map((one) => one.tracking).join(' ')}`,
+    (p) =>
+      `${numberOf(p) ?? ''} ${p.reference} ${parcelsOf(p)
+        .map((one) => one.tracking)
+        .join(' ')}`,
   );
   const sold = order.lines.map((l) => `${l.title} ${l.sku}`);
   columns.words[place] = fold(

@@ -1,15 +1,25 @@
 import { readTrackingFile, type TrackingRow, writeOrderFile } from '../../connect/files';
-import type { SupplierOrder } from '../../connect/supplier';
-import { isActive, linesIn, orderOf, type Purchase } from '../../core/orders';
+import {
+  type Count,
+  isAccepted,
+  isActive,
+  isFor,
+  type LineUnits,
+  livingIn,
+  numberOf,
+  type OrderEvent,
+  orderOf,
+  type Purchase,
+  type Statement,
+  unitsOf,
+} from '../../core/orders';
 import { countOf } from '../../core/units';
 import { applyChange, type Order, orderById, type RowChange, type SupplierConnection } from '../../store';
 import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
-import { postPurchase } from './accounts';
 import type { Said } from './actions';
-import { notTakenBack, takenBack } from './cancel';
-import { changed, purchaseIn } from './decide';
-import { moveOn, orderChange } from './supplier-news';
+import { advance, orderChange } from './advance';
+import { supplierSaid } from './supplier-news';
 
 /** Purchases of a supplier that wait for its next order file, with their orders. */
 export const forFile = (orders: readonly Order[], supplier: string): { order: Order; purchase: Purchase }[] =>
@@ -31,7 +41,8 @@ export async function orderFile(
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const c = await db.connections.get(supplier);
-    const { settings } = await shopNow(work);
+    const shop = await shopNow(work);
+    const { settings } = shop;
     const open = await db.orders.where('open').equals(1).sortBy('paidAt');
     const isMeant = (p: Purchase) =>
       p.supplier === supplier &&
@@ -41,22 +52,25 @@ export async function orderFile(
       order.purchases.filter(isMeant).map((purchase) => ({ order, purchase })),
     );
     if (!meant.length || !c) return null;
-    const rows: RowChange[] = meant
-      .filter(({ purchase }) => purchase.state === 'waiting')
-      .map(({ order, purchase }) => ({
-        table: 'orders',
-        id: order.id,
-        set: { purchases: changed(order, purchase.reference, supplier, { state: 'sent' }) },
-        says: `Written into an order file for ${c.name}.`,
-      }));
+    const rows: RowChange[] = [];
+    const byOrder = new Map<Order, OrderEvent[]>();
+    for (const { order, purchase } of meant) {
+      const written = { kind: 'written', supplier, reference: purchase.reference } as const;
+      byOrder.set(order, [...(byOrder.get(order) ?? []), written]);
+    }
+    for (const [order, events] of byOrder) {
+      const moved = await advance(work, shop, order, events);
+      if (moved) rows.push(orderChange(moved, shop));
+    }
     const name = `Order file for ${c.name}: ${countOf(meant.length, 'purchase')}`;
     await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work));
     const text = writeOrderFile(
       meant.flatMap(({ order, purchase }) =>
-        linesIn(purchase).map((l) => ({
+        purchase.lines.map((l) => ({
           reference: purchase.reference,
+          line: l.line,
           sku: l.item,
-          quantity: l.quantity,
+          quantity: livingIn(purchase, l) * l.pack,
           personalisation: l.personalisation,
           address: order.address,
           shop: settings.shop,
@@ -70,59 +84,41 @@ export async function orderFile(
 }
 
 /** What a supplier says of a purchase outside of its service, in the form of its service. */
-const saidOf = (
-  p: Purchase,
-  part: Partial<SupplierOrder> & { number: string },
-  at: number,
-): SupplierOrder => ({
+const saidOf = (p: Purchase, part: Partial<Statement> & { number: string }, at: number): Statement => ({
   reference: p.reference,
   status: 'accepted',
-  lines: linesIn(p).map((l) => ({ sku: l.item, quantity: l.quantity })),
-  goods: p.charged?.goods ?? p.expected.goods,
-  shipping: p.charged?.shipping ?? p.expected.shipping,
-  acceptedAt: p.acceptedAt ?? at,
+  revision: null,
+  lines: [],
+  charge: null,
+  acceptedAt: isAccepted(p) ? p.acceptedAt : at,
   parcels: [],
   cancelled: [],
-  balance: null,
   ...part,
 });
 
 /** The rows of a tracking file that belong to one purchase, as one message. */
-function messageOf(p: Purchase, rows: readonly TrackingRow[], at: number): SupplierOrder {
+function messageOf(p: Purchase, rows: readonly TrackingRow[], at: number): Statement {
   const last = rows.at(-1)!;
-  const parcels = new Map<string, SupplierOrder['parcels'][number]>();
-  for (const { parcel } of rows) {
+  const parcels = new Map<string, Statement['parcels'][number]>();
+  const cancelled: Count[] = [];
+  for (const { parcel, cancelled: out } of rows) {
+    if (out) cancelled.push(out);
     if (!parcel) continue;
     const known = parcels.get(parcel.tracking);
     const lines = known?.lines && parcel.lines ? [...known.lines, ...parcel.lines] : parcel.lines;
     parcels.set(parcel.tracking, { ...parcel, deliveredAt: null, lines });
   }
-  const packed = [...p.parcels, ...parcels.values()];
-  const whole = [...parcels.values()].some((one) => one.lines === null);
-  const inParcels = new Set(
-    packed.flatMap((one) =>
-      (one.lines ?? []).map((l) =>
-        typeof l === 'string' ? (p.lines.find((x) => x.line === l)?.item ?? '') : l.sku,
-      ),
-    ),
-  );
-  const shipped = rows.some((r) => r.status === 'shipped');
-  const complete = shipped && (whole || linesIn(p).every((l) => inParcels.has(l.item)));
-  const charge = rows.findLast((r) => r.charge)?.charge;
+  const whole = rows.some((r) => r.status === 'cancelled' && r.cancelled === null);
+  const charge = rows.findLast((r) => r.charge)?.charge ?? null;
   return saidOf(
     p,
     {
       number: last.number,
-      status:
-        last.status === 'cancelled'
-          ? 'cancelled'
-          : complete
-            ? 'shipped'
-            : shipped
-              ? 'part shipped'
-              : 'accepted',
+      // What is in no parcel yet may come with the next file.
+      status: whole ? 'cancelled' : parcels.size ? 'part shipped' : 'accepted',
       parcels: [...parcels.values()],
-      ...charge,
+      cancelled,
+      charge,
     },
     at,
   );
@@ -153,15 +149,16 @@ export async function takeTrackingFile(work: Work, supplier: string, text: strin
     const rows: RowChange[] = [];
     for (const [reference, own] of byReference) {
       const order = (await orderById(db, reference)) ?? (await orderById(db, orderOf(reference)));
-      const purchase = order && purchaseIn(order, reference, supplier);
+      const purchase = order?.purchases.find((p) => isFor(p, supplier, reference));
       if (!order || !purchase) {
         refused.push(
           ...own.map((r) => ({ line: r.line, reason: `reference: ${reference} is no purchase of ours` })),
         );
         continue;
       }
-      const moved = await moveOn(work, order, messageOf(purchase, own, work.clock()), c, shop);
-      if (moved) rows.push(orderChange(moved));
+      const event = await supplierSaid(work, order, messageOf(purchase, own, work.clock()), c);
+      const moved = await advance(work, shop, order, [event]);
+      if (moved) rows.push(orderChange(moved, shop));
     }
     const name = `Tracking file of ${c.name}: ${countOf(rows.length, 'order')}`;
     await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work));
@@ -169,28 +166,30 @@ export async function takeTrackingFile(work: Work, supplier: string, text: strin
   });
 }
 
+/** Tells an order what a person knows of a purchase outside of Sampan, as one change. */
 async function onPurchase(
   work: Work,
   id: string,
   reference: string,
   supplier: string,
   name: (order: Order, c: SupplierConnection) => string,
-  step: (order: Order, p: Purchase, c: SupplierConnection) => ReturnType<typeof moveOn>,
+  eventOf: (order: Order, p: Purchase, c: SupplierConnection) => Promise<OrderEvent> | OrderEvent,
 ): Promise<Said> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async (): Promise<Said> => {
     const order = await orderById(db, id);
     const c = (await db.connections.get(supplier)) as SupplierConnection | undefined;
-    const p = order && purchaseIn(order, reference, supplier);
+    const p = order?.purchases.find((one) => isFor(one, supplier, reference));
     if (!order || !p || !c || !isActive(p))
       return { ok: false, reason: 'There is no such purchase to go on with.' };
     if (p.lane === 'service') return { ok: false, reason: `${c.name} says itself what becomes of it.` };
-    const moved = await step(order, p, c);
+    const shop = await shopNow(work);
+    const moved = await advance(work, shop, order, [await eventOf(order, p, c)]);
     if (moved)
       await applyChange(
         db,
         { by: 'person', name: name(order, c), undoable: false },
-        [orderChange(moved)],
+        [orderChange(moved, shop)],
         nowOf(work),
       );
     return { ok: true };
@@ -211,16 +210,15 @@ export const placedOutside = (
     reference,
     supplier,
     (o, c) => `${o.number} ordered from ${c.name}`,
-    async (order, p, c) => {
-      const { parcels: _, ...rest } = saidOf(p, said, work.clock());
-      const shop = await shopNow(work);
-      return moveOn(work, order, { ...rest, parcels: [] }, c, shop);
+    (order, p, c) => {
+      const { number, ...charge } = said;
+      return supplierSaid(work, order, saidOf(p, { number, charge }, work.clock()), c);
     },
   );
 
 /**
  * Notes a parcel of a purchase that was placed outside of Sampan.
- * @param lines lines of the order that are in it; null for all that are left
+ * @param inside units that are in it; null for all that are left
  */
 export const parcelOutside = (
   work: Work,
@@ -228,7 +226,7 @@ export const parcelOutside = (
   reference: string,
   supplier: string,
   parcel: { readonly carrier: string; readonly tracking: string },
-  lines: readonly string[] | null,
+  inside: readonly LineUnits[] | null,
 ) =>
   onPurchase(
     work,
@@ -236,14 +234,17 @@ export const parcelOutside = (
     reference,
     supplier,
     (o) => `Parcel of ${o.number}`,
-    async (order, p, c) => {
+    (order, p, c) => {
       const at = work.clock();
-      const inside = lines && linesIn(p).filter((l) => lines.includes(l.line));
-      const status = inside ? 'part shipped' : 'shipped';
-      const said = saidOf(p, { number: p.number ?? reference, status }, at);
-      const counts = inside?.map((l) => ({ sku: l.item, quantity: l.quantity })) ?? null;
-      const parcels = [{ ...parcel, shippedAt: at, deliveredAt: null, lines: counts }];
-      return moveOn(work, order, { ...said, parcels }, c, await shopNow(work));
+      const lines =
+        inside &&
+        p.lines.flatMap((l) => {
+          const quantity = unitsOf(inside, l.line) * l.pack;
+          return quantity > 0 ? [{ line: l.line, sku: l.item, quantity }] : [];
+        });
+      const parcels = [{ ...parcel, shippedAt: at, deliveredAt: null, lines }];
+      const said = saidOf(p, { number: numberOf(p) ?? reference, status: 'part shipped', parcels }, at);
+      return supplierSaid(work, order, said, c);
     },
   );
 
@@ -255,14 +256,5 @@ export const recallOutside = (work: Work, id: string, reference: string, supplie
     reference,
     supplier,
     (o) => `Cancellation of ${o.number}`,
-    async (order, p, c) => {
-      if (p.recall?.state !== 'asked') return null;
-      const charged = agreed ? { goods: 0, shipping: 0 } : p.charged;
-      const next = { ...order, purchases: changed(order, reference, supplier, { charged }) };
-      const now = purchaseIn(next, reference, supplier)!;
-      await postPurchase(work, order, now, await shopNow(work));
-      return agreed
-        ? takenBack(work, next, now, c.name)
-        : notTakenBack(work, next, now, `${c.name} does not cancel it.`);
-    },
+    () => ({ kind: 'answered outside', supplier, reference, agreed }),
   );

@@ -1,6 +1,6 @@
 import type { ListingSaid } from '../../connect/marketplace';
 import { formatMinor } from '../../core/money';
-import { isCancelled } from '../../core/orders';
+import type { OrderEvent } from '../../core/orders';
 import { countOf } from '../../core/units';
 import {
   applyChange,
@@ -17,13 +17,10 @@ import {
   orderById,
   type RowChange,
 } from '../../store';
-import { caughtUp } from '../assortment/assortment';
+import { caughtUp, shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { markOfDocument } from '../listings/standing';
-import type { Moved } from '../orders/cancel';
-import { openOf } from '../orders/decide';
-import { parcelTold } from '../orders/dispatch';
-import { orderChange } from '../orders/supplier-news';
+import { advance, orderChange } from '../orders/advance';
 
 /** Marks a row as answered, unless it was replaced while the answer was awaited. */
 export async function close(
@@ -35,26 +32,28 @@ export async function close(
   await closeAll(work, [{ row, state, says }]);
 }
 
-/** Writes what became of an order, with what is said of the row that asked for it. */
-export async function onOrder(
+/** Tells an order what was answered to a row, and closes the row, in one transaction. */
+export async function answer(
   work: Work,
   row: OutboxRow<OrderKind>,
   state: 'done' | 'refused' | 'withdrawn',
   says: string,
   head: (order: Order) => string,
-  step: (order: Order) => Promise<Moved | null>,
+  eventOf: (order: Order) => OrderEvent | Promise<OrderEvent>,
 ): Promise<void> {
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
     // As it is now: it may have moved on while the answer was awaited.
     const order = await orderById(db, row.order);
     await close(work, row, state, says);
-    const moved = order && (await step(order));
-    if (order && moved)
+    if (!order) return;
+    const shop = await shopNow(work);
+    const moved = await advance(work, shop, order, [await eventOf(order)]);
+    if (moved)
       await applyChange(
         db,
         { by: 'rule', name: head(order) } satisfies ChangeHead,
-        [orderChange(moved)],
+        [orderChange(moved, shop)],
         nowOf(work),
       );
   });
@@ -249,19 +248,16 @@ export async function dispatched(
 ): Promise<void> {
   const says =
     refusal === null ? `${c.name} was notified of the parcel.` : `${c.name} refused the parcel: ${refusal}`;
-  await onOrder(
+  const { tracking } = row.body;
+  await answer(
     work,
     row,
     refusal === null ? 'done' : 'refused',
     says,
     (o) => `${o.number}: ${says}`,
-    async (order) => {
-      const next =
-        refusal === null
-          ? parcelTold(order, row.body.tracking, work.clock())
-          : // Nobody waits for a parcel of a sale that is over, and what it cost stands there already.
-            { ...order, notice: isCancelled(order) && order.notice !== null ? order.notice : says };
-      return { order: { ...next, open: openOf(next) }, says };
-    },
+    () =>
+      refusal === null
+        ? { kind: 'parcel told', tracking }
+        : { kind: 'parcel refused', tracking, says: refusal },
   );
 }

@@ -1,28 +1,25 @@
-import { type ListingSaid, OFFERS_AT_ONCE } from '../../connect/marketplace';
+import { type ListingSaid, OFFERS_AT_ONCE, unitsOnWire } from '../../connect/marketplace';
 import type { Result, Trouble } from '../../connect/reach';
 import type { SupplierOrder } from '../../connect/supplier';
 import { ownPicture } from '../../core/checks';
+import { isAsking, unitsOf } from '../../core/orders';
 import {
   type Connection,
   type ListingDocument,
   type ListingKind,
   type MarketConnection,
-  type Order,
   type OrderKind,
   type OutboxRow,
   orderById,
   type SupplierConnection,
   sizedKey,
 } from '../../store';
-import { shopNow } from '../assortment/assortment';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
 import { ordersComeIn } from '../jobs/job';
 import { ownPictureFile } from '../listings/pictures';
-import { neverBought, notTakenBack, reopened } from '../orders/cancel';
-import { changed, committedNow, decide, linkedOf, openOf, purchaseIn } from '../orders/decide';
-import { moveOn } from '../orders/supplier-news';
-import { close, dispatched, offered, onOrder, published, type Told } from './answered';
+import { supplierSaid } from '../orders/supplier-news';
+import { answer, close, dispatched, offered, published, type Told } from './answered';
 import { backoff, noteTrouble, noteWell } from './circuit';
 import { drafted } from './leaving';
 import { dueOf, OF_ORDERS } from './waiting';
@@ -166,13 +163,13 @@ async function unnamed(work: Work, row: OutboxRow): Promise<string | undefined> 
 }
 
 /** Writes down that a row is about to leave, unless it was withdrawn or replaced meanwhile. */
-async function claim(work: Work, row: OutboxRow): Promise<OutboxRow | null> {
+async function claim(work: Work, row: OutboxRow<'buy'>): Promise<OutboxRow<'buy'> | null> {
   const { outbox } = work.db;
   return work.db.transaction('rw', outbox, async () => {
     const now = await outbox.get(row.id);
     if (now?.state !== 'waiting' || now.at !== row.at) return null;
     await outbox.update(row.id, { sentAt: work.clock() });
-    return now;
+    return now as OutboxRow<'buy'>;
   });
 }
 
@@ -201,32 +198,31 @@ async function buy(work: Work, c: SupplierConnection, row: OutboxRow<'buy'>): Pr
     if (!found.ok) return doubtful(found.trouble);
     if (found.value) return bought(work, c, row, found.value);
     const order = await orderById(work.db, row.order);
-    const purchase = order && purchaseIn(order, reference, c.id);
-    if (order && purchase?.recall?.state === 'asked') {
-      const says = `${c.name} does not have it; the order was cancelled.`;
-      await onOrder(
+    if (order?.cases.some((one) => isAsking(one) && one.supplier === c.id && one.reference === reference)) {
+      const says = `${c.name} does not have it; fewer are wanted by now.`;
+      await answer(
         work,
         row,
         'withdrawn',
         says,
-        (o) => `${o.number} was cancelled`,
-        (o) => neverBought(work, o, purchaseIn(o, reference, c.id) ?? purchase, c),
+        (o) => `${o.number} was not bought yet`,
+        () => ({ kind: 'never bought', supplier: c.id, reference }),
       );
       return null;
     }
   }
-  const answer = await supplierAdapter(work.reach, c).buy(row.id, row.body);
-  if (answer.ok) return bought(work, c, row, answer.value);
-  if (answer.trouble.type === 'urn:wire:key-reused') {
+  const said = await supplierAdapter(work.reach, c).buy(row.id, before.body);
+  if (said.ok) return bought(work, c, row, said.value);
+  if (said.trouble.type === 'urn:wire:key-reused') {
     // A key that was used before belongs to a purchase that is there: made before this copy of the shop, and
     // edited since.
     const found = await lookUp(work, c, row);
     return found.ok && found.value
       ? bought(work, c, row, found.value)
-      : doubtful(found.ok ? answer.trouble : found.trouble);
+      : doubtful(found.ok ? said.trouble : found.trouble);
   }
-  if (answer.trouble.kind !== 'refused') return answer.trouble;
-  return notBought(work, c, row, answer.trouble.says);
+  if (said.trouble.kind !== 'refused') return said.trouble;
+  return notBought(work, c, row, said.trouble.says);
 }
 
 /** A refusal that says nothing of whether it was bought is one trouble among others. */
@@ -239,13 +235,13 @@ async function bought(
   row: OutboxRow<'buy'>,
   said: SupplierOrder,
 ): Promise<null> {
-  await onOrder(
+  await answer(
     work,
     row,
     'done',
     `Accepted as ${said.number}.`,
     (o) => `${c.name} accepted ${o.number}`,
-    async (order) => moveOn(work, order, said, c, await shopNow(work)),
+    (order) => supplierSaid(work, order, said, c),
   );
   await noteBalance(work, c, said);
   return null;
@@ -259,31 +255,15 @@ async function notBought(
   work: Work,
   c: SupplierConnection,
   row: OutboxRow<'buy'>,
-  why: string,
+  says: string,
 ): Promise<null> {
-  const notice = `${c.name} refused it: ${why}`;
-  const { reference } = row.body;
-  await onOrder(
+  await answer(
     work,
     row,
     'refused',
-    notice,
+    `${c.name} refused it: ${says}`,
     (o) => `${c.name} refused ${o.number}`,
-    async (order) => {
-      const purchase = purchaseIn(order, reference, c.id);
-      if (purchase?.recall?.state === 'asked') return neverBought(work, order, purchase, c);
-      const refused: Order = {
-        ...order,
-        notice,
-        checkedAt: null,
-        purchases: changed(order, reference, c.id, { state: 'refused' }),
-      };
-      const shop = await shopNow(work);
-      const linked = await linkedOf(work, [order]);
-      const { set } = decide(refused, linked, shop, await committedNow(work), false, work.clock());
-      const next = { ...refused, ...set };
-      return { order: { ...next, open: openOf(next) }, says: notice };
-    },
+    () => ({ kind: 'supplier refused', supplier: c.id, reference: row.body.reference, says }),
   );
   return null;
 }
@@ -294,22 +274,20 @@ async function takeBack(
   row: OutboxRow<'take back'>,
 ): Promise<Trouble | null> {
   const { number, reason, reference, lines } = row.body;
-  const answer = await supplierAdapter(work.reach, c).takeBack(row.id, number, reason, lines);
-  if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
-  const refused = answer.ok ? null : `${c.name} does not take ${number} back: ${answer.trouble.says}`;
-  await onOrder(
+  const said = await supplierAdapter(work.reach, c).takeBack(row.id, number, reason, lines);
+  if (!said.ok && !isFinal(said.trouble, row)) return said.trouble;
+  await answer(
     work,
     row,
-    answer.ok ? 'done' : 'refused',
-    refused ?? `${number} was taken back.`,
-    () => (answer.ok ? `${c.name} took ${number} back` : `${c.name} keeps ${number}`),
-    async (order) => {
-      if (answer.ok) return moveOn(work, order, answer.value, c, await shopNow(work));
-      const purchase = purchaseIn(order, reference, c.id);
-      return purchase?.recall?.state === 'asked' ? notTakenBack(work, order, purchase, refused!) : null;
-    },
+    said.ok ? 'done' : 'refused',
+    said.ok ? `${number} was taken back.` : `${c.name} does not take ${number} back: ${said.trouble.says}`,
+    () => (said.ok ? `${c.name} took ${number} back` : `${c.name} keeps ${number}`),
+    (order) =>
+      said.ok
+        ? supplierSaid(work, order, said.value, c)
+        : { kind: 'keeps it', supplier: c.id, reference, says: said.trouble.says },
   );
-  if (answer.ok) await noteBalance(work, c, answer.value);
+  if (said.ok) await noteBalance(work, c, said.value);
   return null;
 }
 
@@ -318,15 +296,16 @@ async function dispatch(
   c: MarketConnection,
   row: OutboxRow<'dispatch'>,
 ): Promise<Trouble | null> {
-  const { number, tracking, lines, carrier, shippedAt } = row.body;
-  const answer = await marketAdapter(work.reach, c).dispatch(row.id, number, {
+  const { number, tracking, inside, carrier, shippedAt } = row.body;
+  const lines = inside.map(unitsOnWire);
+  const said = await marketAdapter(work.reach, c).dispatch(row.id, number, {
     carrier,
     tracking,
     shippedAt,
-    ...(lines && { lines: [...lines] }),
+    ...(lines.length && { lines }),
   });
-  if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
-  await dispatched(work, c, row, answer.ok ? null : answer.trouble.says);
+  if (!said.ok && !isFinal(said.trouble, row)) return said.trouble;
+  await dispatched(work, c, row, said.ok ? null : said.trouble.says);
   return null;
 }
 
@@ -335,33 +314,36 @@ async function dispatch(
  * the buyer meanwhile, or by a later copy of this shop) stays cancelled; only what is still sold waits to be bought again.
  */
 async function cancel(work: Work, c: MarketConnection, row: OutboxRow<'cancel'>): Promise<Trouble | null> {
-  const { number, reason, lines } = row.body;
+  const { number, reason, totals } = row.body;
   const adapter = marketAdapter(work.reach, c);
-  const answer = await adapter.cancel(row.id, number, reason, lines);
-  if (!answer.ok && !isFinal(answer.trouble, row)) return answer.trouble;
-  const there = answer.ok ? null : await adapter.order(number);
-  if (there && !there.ok && there.trouble.kind !== 'refused') return there.trouble;
+  const said = await adapter.cancel(row.id, number, reason, totals);
+  if (!said.ok && !isFinal(said.trouble, row)) return said.trouble;
+  const asked = said.ok ? null : await adapter.order(number);
+  if (asked && !asked.ok && asked.trouble.kind !== 'refused') return asked.trouble;
   // An order that it does not have is not sold.
-  const sold = there?.ok && there.value.status !== 'cancelled' ? there.value.lines : [];
-  const stillSold = sold.flatMap((l) =>
-    (lines === null || lines.includes(l.id)) && !l.cancelled ? [l.id] : [],
-  );
-  const refused = !answer.ok && stillSold.length > 0;
-  const says = answer.ok
+  const there = asked?.ok && asked.value.status !== 'cancelled' ? asked.value.lines : [];
+  const meant = there.filter((l) => totals === null || totals.some((t) => t.line === l.id));
+  const wanted = (l: (typeof there)[number]) => (totals ? unitsOf(totals, l.id) : l.quantity);
+  const refused = !said.ok && meant.some((l) => l.cancelled < wanted(l));
+  const says = said.ok
     ? `${c.name} was notified of the cancellation.`
     : refused
-      ? `${c.name} refused the cancellation: ${answer.trouble.says}`
+      ? `${c.name} refused the cancellation: ${said.trouble.says}`
       : `${c.name} had cancelled it already.`;
-  await onOrder(
+  await answer(
     work,
     row,
     refused ? 'refused' : 'done',
     says,
     (o) => `${o.number}: ${says}`,
-    async (order) => ({
-      order: refused ? reopened(order, stillSold, says) : order,
-      says,
-    }),
+    () =>
+      said.ok
+        ? { kind: 'cancellation told' }
+        : {
+            kind: 'cancellation refused',
+            says: said.trouble.says,
+            there: meant.map((l) => ({ line: l.id, units: l.cancelled })),
+          },
   );
   return null;
 }

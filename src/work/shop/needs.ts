@@ -1,10 +1,25 @@
 import { convert, factorOf, formatMoney } from '../../core/money';
-import { checkInWords, holdsOf, isCancelled, isLate, marksOf, standingOf } from '../../core/orders';
+import {
+  type AskedBack,
+  caseInWords,
+  chargeOf,
+  checkInWords,
+  holdsOf,
+  isAsking,
+  isCancelled,
+  isFor,
+  isLate,
+  marksOf,
+  soldIn,
+  standingOf,
+  unseenOf,
+} from '../../core/orders';
+import { Promised } from '../../core/sourcing';
 import { countOf, formatCount, spanOf } from '../../core/units';
 import type { Connection, DoubtRow, ItemRow, Job, Order, OutboxRow, SampanDatabase } from '../../store';
 import { waitingCounts } from '../connections/market-files';
 import { TASKS } from '../jobs/job';
-import { Committed, toPlace } from '../orders/decide';
+import { toPlace } from '../orders/decide';
 import { troubleInWords } from '../outbox/circuit';
 import { doubtInWords } from '../readings/words';
 import { titleOf } from './copy';
@@ -104,12 +119,19 @@ export function worstFirst<N extends Need>(needs: readonly N[], shop: Shop): N[]
   );
 }
 
+/** What a person has to ask a supplier without a service for. */
+const toAskBack = (order: Order): AskedBack | undefined =>
+  order.cases.find(
+    (c): c is AskedBack =>
+      isAsking(c) && order.purchases.some((p) => isFor(p, c.supplier, c.reference) && p.lane !== 'service'),
+  );
+
 /** Whether somebody has to do something for an order. */
 export const needsPerson = (order: Order, now: number) =>
   standingOf(order) === 'held' ||
-  order.notice !== null ||
+  unseenOf(order).length > 0 ||
   toPlace(order).length > 0 ||
-  order.purchases.some((p) => p.recall?.state === 'asked' && p.lane !== 'service') ||
+  toAskBack(order) !== undefined ||
   isLate(order, order.shipBy, now);
 
 export function connectionNeeds(c: Connection, open: readonly Order[], now: number): Need[] {
@@ -140,7 +162,7 @@ export function connectionNeeds(c: Connection, open: readonly Order[], now: numb
       href,
     });
   if (c.role === 'supplier' && c.balance !== null) {
-    const due = new Committed(open, () => 0).moneyTo(c.id);
+    const due = new Promised(open, () => 0).moneyTo(c.id);
     const usual = typicalSpend(open, c.id) * 3;
     if (c.balance < Math.max(due, usual))
       needs.push({
@@ -205,7 +227,7 @@ export function jobNeed(job: Job, shop: Shop): Need | null {
 function spentOn({ purchases, currency: sold }: Order, shop: Shop): Pick<Need, 'stake' | 'currency'> {
   const currency = supplierOf(shop, purchases[0]?.supplier ?? '')?.currency ?? sold;
   const stake = purchases.reduce((sum, p) => {
-    const { goods, shipping } = p.charged ?? p.expected;
+    const { goods, shipping } = chargeOf(p) ?? p.expected;
     const factor = factorOf(shop.rates, supplierOf(shop, p.supplier)?.currency ?? currency, currency);
     return sum + (factor ? convert(goods + shipping, factor) : 0);
   }, 0);
@@ -220,17 +242,23 @@ const HELD_FOR: Readonly<Record<string, string>> = {
   address: 'the address',
   personalised: 'personalised, to be read before they are made',
   balance: 'the supplier’s balance does not cover them',
-  notice: 'something happened that you should see',
+  'called off': 'the supplier cancelled',
+  refused: 'the supplier refused them',
+  'asked back': 'how a cancellation ended',
+  tracking: 'a parcel that the marketplace was not told of',
+  'cancellation refused': 'the marketplace refused to cancel',
+  'second purchase': 'bought twice, or not known here',
+  unclear: 'which line the supplier meant',
 };
 
 export function orderNeed(order: Order, shop: Shop, now: number): Caused {
-  const stake = order.lines
-    .filter((l) => l.cancelledAt === null)
-    .reduce((sum, l) => sum + l.unitPrice * l.quantity, 0);
+  const stake = order.lines.reduce((sum, l) => sum + l.unitPrice * soldIn(l), 0);
   const title = order.lines[0]?.title ?? '';
   const place = toPlace(order);
-  const back = order.purchases.find((p) => p.recall?.state === 'asked' && p.lane !== 'service');
-  const nameOf = (id: string) => supplierOf(shop, id)?.name ?? id;
+  const back = toAskBack(order);
+  const nameOf = (id: string) => shop.connections.get(id)?.name ?? id;
+  const unseen = unseenOf(order);
+  const seen = unseen.map((c) => caseInWords(c, order, { nameOf }, nameOf(order.marketplace))).join(' ');
   const base = {
     id: `order:${order.id}`,
     left: order.shipBy - now,
@@ -257,7 +285,7 @@ export function orderNeed(order: Order, shop: Shop, now: number): Caused {
       ...base,
       ...spentOn(order, shop),
       what: `${order.number} was cancelled after it was bought`,
-      why: order.notice ?? '',
+      why: seen,
       news: true,
       ...causeOf(
         'cancelled',
@@ -265,15 +293,20 @@ export function orderNeed(order: Order, shop: Shop, now: number): Caused {
         'is:cancelled is:open',
       ),
     };
-  if (standingOf(order) === 'held' || order.notice !== null) {
+  const isHeld = standingOf(order) === 'held';
+  if (isHeld || unseen.length) {
     const holds = holdsOf(order.checks, order.released);
-    const why = order.notice ?? holds.map(checkInWords).join(' ');
-    const kind = order.notice ? 'notice' : (holds[0]?.kind ?? '');
+    const why = seen || holds.map(checkInWords).join(' ');
+    const kind = unseen[0]?.kind ?? holds[0]?.kind ?? '';
     return {
       ...base,
-      what: `${order.number} is held: ${title}`,
+      what: isHeld ? `${order.number} is held: ${title}` : `${order.number} needs a look: ${title}`,
       why,
-      ...causeOf(`held:${kind}`, (n) => `${orders(n)} are held: ${HELD_FOR[kind] ?? kind}`, 'is:held'),
+      ...causeOf(
+        `held:${kind}`,
+        (n) => `${orders(n)} ${isHeld ? 'are held' : 'need a look'}: ${HELD_FOR[kind] ?? kind}`,
+        'is:held',
+      ),
     };
   }
   if (back)

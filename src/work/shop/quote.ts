@@ -18,7 +18,7 @@ import {
   type Rates,
   WHOLE,
 } from '../../core/money';
-import { linesIn, type OrderLine, openLines } from '../../core/orders';
+import { type OrderLine, openLines } from '../../core/orders';
 import {
   type Buyers,
   breakEven,
@@ -40,10 +40,10 @@ import {
   solvePrice,
   sumAt,
 } from '../../core/pricing';
+import { Promised } from '../../core/sourcing';
 import { quantityShown, type Stocked, type StockRule, type StockStep, stockSteps } from '../../core/stock';
 import { dayName } from '../../core/units';
 import {
-  itemKey,
   type LeapRule,
   type Listing,
   type MarketConnection,
@@ -607,24 +607,19 @@ export function missingOf(full: FullListing, quote: Quote, market: MarketConnect
     : [...missing, { field: 'site', reason: `“${by}” is not sold on ${market.name}.` }];
 }
 
-/** Units of each item that buyers paid for and the supplier's stock, as last read, does not know of yet. */
-export function promisedUnits(
+/** Pieces of each item that buyers paid for and the supplier's stock, as last read, does not know of yet. */
+export function promisedPieces(
   openOrders: readonly Order[],
   variantOf: (listing: string) => Variant | undefined,
   readAt: (supplier: string) => number,
 ): Map<string, number> {
-  const units = new Map<string, number>();
-  const add = (key: string, n: number) => units.set(key, (units.get(key) ?? 0) + n);
-  for (const order of openOrders) {
-    for (const p of order.purchases)
-      if (p.acceptedAt === null || p.acceptedAt >= readAt(p.supplier))
-        for (const l of linesIn(p)) add(itemKey(p.supplier, l.item), l.quantity);
+  const promised = new Promised(openOrders, readAt);
+  for (const order of openOrders)
     for (const line of openLines(order)) {
       const [source] = variantOf(listingOf(order, line))?.sources ?? [];
-      if (source) add(itemKey(source.supplier, source.item), line.quantity * source.pack);
+      if (source) promised.addPieces(source.supplier, source.item, line.open * source.pack);
     }
-  }
-  return units;
+  return promised.pieces;
 }
 
 /** The listing that an order's line was bought of. */

@@ -2,7 +2,7 @@ import { ratesOn } from '../../core/money';
 import { openLines } from '../../core/orders';
 import { dayOf, type Instant } from '../../core/units';
 import { type Order, type SampanDatabase, settingsOf, type Variant } from '../../store';
-import { listingOf, promisedUnits, type Shop, type ShopTerms } from './quote';
+import { listingOf, promisedPieces, type Shop, type ShopTerms } from './quote';
 
 /** What quotes are made with besides promised units and the age of stock. Cost: a handful of small rows. */
 export async function readTerms(db: SampanDatabase, now: Instant): Promise<ShopTerms> {
@@ -47,7 +47,7 @@ export async function readShop(db: SampanDatabase, now: Instant): Promise<Shop> 
     db.orders.where('open').equals(1).toArray(),
   ]);
   const variants = await variantsFor(db, open);
-  const promised = promisedUnits(
+  const promised = promisedPieces(
     open,
     (l) => variants.get(l),
     (s) => readAt.get(s) ?? 0,

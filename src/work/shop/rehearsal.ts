@@ -1,4 +1,5 @@
 import { convert, type ExchangeRate, factorOf, type Ppm, type Rates, ratesOn } from '../../core/money';
+import { soldIn } from '../../core/orders';
 import { landedOf, profitAt } from '../../core/pricing';
 import {
   type Past,
@@ -332,12 +333,13 @@ async function salesOf(
       if (day < from || day > to) return;
       orders++;
       for (const line of order.lines) {
-        if (line.cancelledAt !== null) continue;
+        const units = soldIn(line);
+        if (units === 0) continue;
         const listing = places.get(listingOf(order, line));
         if (listing === undefined) left++;
         else
           sales.push({
-            ...{ day: numberOf(day), listing, units: line.quantity, price: line.unitPrice },
+            ...{ day: numberOf(day), listing, units, price: line.unitPrice },
             order: order.number,
           });
       }

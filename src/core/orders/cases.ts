@@ -1,0 +1,155 @@
+import type { TrackingProblem } from '../tracking';
+import type { Instant } from '../units';
+import { type LineUnits, without } from './line-units';
+
+interface CaseBase {
+  /** Made of what it is about, so that what is heard twice opens one case. */
+  readonly id: string;
+  readonly at: Instant;
+  /** When a person had seen how it stands; null while nobody has. */
+  readonly seenAt: Instant | null;
+}
+
+/** The seller cancels units: what suppliers have of them is asked back first, and what is free then is cancelled. */
+export interface Cancellation extends CaseBase {
+  readonly kind: 'cancellation';
+  readonly reason: string;
+  /** How many units of each line are to be cancelled in all, those that were before with them. */
+  readonly totals: readonly LineUnits[];
+  /** What was cancelled in the end; null while it is under way. */
+  readonly cancelled: readonly LineUnits[] | null;
+}
+
+/** Why units cannot come back: the parcel was on its way, or the supplier's own words. */
+export type TooLate = { readonly by: 'parcel' } | { readonly by: 'supplier'; readonly says: string };
+
+/** Units that a supplier is asked to take back, because their sale was or is to be cancelled. */
+export interface AskedBack extends CaseBase {
+  readonly kind: 'asked back';
+  readonly by: 'marketplace' | 'seller';
+  readonly reason: string;
+  readonly supplier: string;
+  readonly reference: string;
+  readonly units: readonly LineUnits[];
+  /** Of those, what came back, and what comes anyway. */
+  readonly back: readonly LineUnits[];
+  readonly late: readonly LineUnits[];
+  readonly why: TooLate | null;
+}
+
+/** Units that a supplier cancelled by itself. */
+export interface CalledOff extends CaseBase {
+  readonly kind: 'called off';
+  readonly supplier: string;
+  readonly reference: string;
+  readonly units: readonly LineUnits[];
+}
+
+/** A supplier refused a purchase. */
+export interface Refused extends CaseBase {
+  readonly kind: 'refused';
+  readonly supplier: string;
+  readonly reference: string;
+  readonly says: string;
+}
+
+/** A supplier has an order for it that is not known here, besides one that is or not. */
+export interface SecondPurchase extends CaseBase {
+  readonly kind: 'second purchase';
+  readonly supplier: string;
+  readonly number: string;
+  readonly besides: string | null;
+}
+
+/**
+ * What came or will not come cannot be told from what a supplier said: it named an SKU (`which`) that several different
+ * lines have, or sent more (`surplus`) than was to come.
+ */
+export interface Unclear extends CaseBase {
+  readonly kind: 'unclear';
+  readonly supplier: string;
+  readonly reference: string;
+  readonly item: string;
+  readonly why: 'which' | 'surplus';
+  /** The parcel's number; null for what was cancelled. */
+  readonly tracking: string | null;
+  /** The lines that it was taken for. */
+  readonly units: readonly LineUnits[];
+}
+
+/** A parcel that the marketplace was not told of. */
+export interface TrackingCase extends CaseBase {
+  readonly kind: 'tracking';
+  readonly tracking: string;
+  readonly problem:
+    | { readonly why: 'number'; readonly what: TrackingProblem }
+    | { readonly why: 'carrier'; readonly carrier: string }
+    | { readonly why: 'refused'; readonly says: string };
+}
+
+/** The marketplace did not take a cancellation. */
+export interface CancellationRefused extends CaseBase {
+  readonly kind: 'cancellation refused';
+  readonly units: readonly LineUnits[];
+  readonly says: string;
+}
+
+/** A sentence for a person, kept as it was written. */
+export interface Note extends CaseBase {
+  readonly kind: 'note';
+  readonly says: string;
+}
+
+/** What goes on beside the straight way of an order. Closing one never hides another. */
+export type Case =
+  | Cancellation
+  | AskedBack
+  | CalledOff
+  | Refused
+  | SecondPurchase
+  | Unclear
+  | TrackingCase
+  | CancellationRefused
+  | Note;
+
+interface HasCases {
+  readonly cases: readonly Case[];
+}
+
+/** Units that are asked back and not answered for. */
+export const outstanding = (c: AskedBack): LineUnits[] => without(c.units, [...c.back, ...c.late]);
+
+export const isAsking = (c: Case): c is AskedBack => c.kind === 'asked back' && outstanding(c).length > 0;
+
+/** The seller's cancellation that is under way. */
+export const cancellationOf = (order: HasCases): Cancellation | undefined =>
+  order.cases.find((c): c is Cancellation => c.kind === 'cancellation' && c.cancelled === null);
+
+export const isRecalling = (order: HasCases): boolean => order.cases.some(isAsking);
+
+/** Whether a person has to see it: it ended, or waits for a word. What is under way is awaited. */
+export function isUnseen(c: Case): boolean {
+  if (c.seenAt !== null) return false;
+  switch (c.kind) {
+    case 'cancellation':
+      // What could not be cancelled is told by what was asked back.
+      return false;
+    case 'asked back':
+      return outstanding(c).length === 0;
+    default:
+      return true;
+  }
+}
+
+/** Cases that a person has to see, the oldest first. */
+export const unseenOf = (order: HasCases): Case[] => order.cases.filter(isUnseen);
+
+/** Whether nothing is bought for its units before a person has looked. */
+export const holdsBack = (c: Case): boolean =>
+  isUnseen(c) &&
+  (c.kind === 'called off' ||
+    c.kind === 'refused' ||
+    c.kind === 'second purchase' ||
+    c.kind === 'cancellation refused' ||
+    c.kind === 'note' ||
+    (c.kind === 'unclear' && c.tracking === null));

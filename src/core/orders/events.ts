@@ -1,0 +1,120 @@
+import type { Entry } from '../ledger';
+import type { Carrier } from '../tracking';
+import type { Instant } from '../units';
+import type { Address } from './address';
+import type { Check, CheckKind } from './check';
+import type { LineUnits } from './line-units';
+import type { Purchase } from './order';
+import type { Statement } from './statement';
+
+/** What an order is told. Each may come twice, late and in any order. */
+export type OrderEvent =
+  /** What a marketplace says of it. Units cancelled by line, in all. */
+  | {
+      readonly kind: 'marketplace said';
+      readonly cancelled: readonly LineUnits[];
+      readonly dispatched: readonly string[];
+      readonly refunded: number;
+      readonly settled: boolean;
+    }
+  | {
+      readonly kind: 'supplier said';
+      readonly supplier: string;
+      readonly said: Statement;
+      /**
+       * What of the purchase this copy of the shop does not know: all of it, or lines that are not in it here. Null where
+       * nothing is missing, or nothing of it belongs here.
+       */
+      readonly adopted: Purchase | null;
+    }
+  /** It does not take a purchase. */
+  | {
+      readonly kind: 'supplier refused';
+      readonly supplier: string;
+      readonly reference: string;
+      readonly says: string;
+    }
+  /** It was looked up, and the supplier has none: it never left. */
+  | { readonly kind: 'never bought'; readonly supplier: string; readonly reference: string }
+  /** It will not be sent: its supplier was disconnected. */
+  | { readonly kind: 'not sent'; readonly supplier: string; readonly reference: string }
+  /** It does not take back what it was asked for. */
+  | {
+      readonly kind: 'keeps it';
+      readonly supplier: string;
+      readonly reference: string;
+      readonly says: string;
+    }
+  /** A person's word for it, where the supplier has no service. */
+  | {
+      readonly kind: 'answered outside';
+      readonly supplier: string;
+      readonly reference: string;
+      readonly agreed: boolean;
+    }
+  | { readonly kind: 'written'; readonly supplier: string; readonly reference: string }
+  | { readonly kind: 'parcel told'; readonly tracking: string }
+  | { readonly kind: 'parcel refused'; readonly tracking: string; readonly says: string }
+  | { readonly kind: 'cancellation told' }
+  /** Units that the marketplace has as cancelled by line, in all, of the lines that it was asked to cancel. */
+  | { readonly kind: 'cancellation refused'; readonly says: string; readonly there: readonly LineUnits[] }
+  /** How it was decided with what is known now; see {@link Effect} `decide`. */
+  | {
+      readonly kind: 'decided';
+      readonly checks: readonly Check[];
+      readonly expected: readonly Entry[] | null;
+      readonly passed: boolean;
+      readonly why: readonly CheckKind[];
+      readonly purchases: readonly Purchase[];
+    }
+  | { readonly kind: 'release'; readonly kinds: readonly CheckKind[]; readonly go: boolean }
+  | { readonly kind: 'edit'; readonly address: Address | null; readonly slip: string | null }
+  | { readonly kind: 'forward' }
+  | { readonly kind: 'cancel'; readonly units: readonly LineUnits[]; readonly reason: string }
+  | { readonly kind: 'seen'; readonly case: string }
+  | { readonly kind: 'tell anyway'; readonly tracking: string };
+
+/** What is to be done outside of the order after a step. */
+export type Effect =
+  /** Check it with what is known now, and say how: a `decided` event. Buys what passes where `go`, or where the shop's rule is to. */
+  | { readonly kind: 'decide'; readonly go: boolean | 'by rule' }
+  | { readonly kind: 'buy'; readonly purchase: Purchase }
+  | { readonly kind: 'withdraw'; readonly supplier: string; readonly reference: string }
+  /** Ask a supplier to take units out: how many of each line in all, so that asking twice takes them once. */
+  | {
+      readonly kind: 'take back';
+      readonly supplier: string;
+      readonly reference: string;
+      readonly number: string;
+      readonly reason: string;
+      /** Null for all that it has. */
+      readonly totals: readonly LineUnits[] | null;
+      /** Units that it was asked for before and kept. */
+      readonly kept: number;
+    }
+  | {
+      readonly kind: 'tell parcel';
+      readonly carrier: string;
+      readonly tracking: string;
+      readonly shippedAt: Instant;
+      readonly inside: readonly LineUnits[];
+      readonly anyway: boolean;
+    }
+  /** Tell the marketplace of a cancellation: how many units of each line in all; null for all. */
+  | {
+      readonly kind: 'tell cancellation';
+      readonly reason: string;
+      readonly totals: readonly LineUnits[] | null;
+    }
+  /** Bring the sale, or what a purchase is charged, on record. */
+  | { readonly kind: 'post sale' }
+  | { readonly kind: 'post purchase'; readonly supplier: string; readonly reference: string };
+
+/** What a step has to know of the world besides the order. */
+export interface Surroundings {
+  readonly at: Instant;
+  /** Whether a purchase that waits has left, or may have. */
+  readonly hasLeft: (supplier: string, reference: string) => boolean;
+  /** Carriers that its marketplace lists; none where it takes their names as they are. */
+  readonly carriers: readonly Carrier[];
+}

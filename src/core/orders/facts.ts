@@ -1,0 +1,60 @@
+import type { Address } from './address';
+import type { TooLate, TrackingCase } from './cases';
+import type { CheckKind } from './check';
+import type { LineUnits } from './line-units';
+import type { Lane } from './order';
+
+/** What happened to an order in one step, with its figures; put into words where it is shown. */
+export type OrderFact =
+  | { readonly kind: 'held'; readonly why: readonly CheckKind[] }
+  | { readonly kind: 'ready' }
+  | {
+      readonly kind: 'forwarded';
+      readonly to: readonly { readonly supplier: string; readonly lane: Lane }[];
+    }
+  | { readonly kind: 'accepted'; readonly supplier: string; readonly number: string }
+  | {
+      readonly kind: 'shipped';
+      readonly supplier: string;
+      readonly carrier: string;
+      readonly tracking: string;
+      readonly inside: readonly LineUnits[];
+      readonly part: boolean;
+    }
+  | { readonly kind: 'delivered'; readonly tracking: readonly string[] }
+  | { readonly kind: 'news'; readonly supplier: string; readonly number: string }
+  | { readonly kind: 'called off'; readonly supplier: string; readonly units: readonly LineUnits[] }
+  | { readonly kind: 'refused'; readonly supplier: string; readonly says: string }
+  | { readonly kind: 'second purchase'; readonly supplier: string; readonly number: string }
+  | { readonly kind: 'unclear'; readonly supplier: string; readonly item: string }
+  | { readonly kind: 'sale cancelled'; readonly units: readonly LineUnits[] }
+  | { readonly kind: 'to cancel'; readonly reason: string; readonly units: readonly LineUnits[] }
+  | { readonly kind: 'withdrawn'; readonly supplier: string }
+  | { readonly kind: 'looked up'; readonly supplier: string }
+  | {
+      readonly kind: 'asked back';
+      readonly supplier: string;
+      readonly number: string | null;
+      readonly by: Lane;
+    }
+  | { readonly kind: 'came back'; readonly supplier: string; readonly units: readonly LineUnits[] }
+  | { readonly kind: 'comes anyway'; readonly supplier: string; readonly why: TooLate }
+  | { readonly kind: 'never bought'; readonly supplier: string }
+  | {
+      readonly kind: 'cancelled';
+      readonly reason: string;
+      readonly units: readonly LineUnits[];
+      readonly all: boolean;
+    }
+  | { readonly kind: 'not cancelled' }
+  | { readonly kind: 'refunded'; readonly minor: number }
+  | { readonly kind: 'settled' }
+  | { readonly kind: 'marketplace has'; readonly tracking: readonly string[] }
+  | { readonly kind: 'told'; readonly tracking: string }
+  | { readonly kind: 'not told'; readonly tracking: string; readonly problem: TrackingCase['problem'] }
+  | { readonly kind: 'cancellation told' }
+  | { readonly kind: 'cancellation known' }
+  | { readonly kind: 'cancellation refused'; readonly says: string }
+  | { readonly kind: 'released'; readonly kinds: readonly CheckKind[] }
+  | { readonly kind: 'edited'; readonly address: Address | null; readonly slip: string | null }
+  | { readonly kind: 'written'; readonly supplier: string };

@@ -1,0 +1,123 @@
+import { carrierFor, trackingProblem } from '../tracking';
+import { chase, raiseCancelled, settle } from './cancelling';
+import type { Case } from './cases';
+import type { Course } from './course';
+import type { OrderEvent } from './events';
+import type { OrderFact } from './facts';
+import type { LineUnits } from './line-units';
+import { awaitedParcels, isAccepted, isCancelled } from './order';
+
+export function marketplaceSaid(
+  course: Course,
+  event: Extract<OrderEvent, { kind: 'marketplace said' }>,
+): void {
+  if (event.settled && course.order.settledAt === null) {
+    course.set({ settledAt: course.world.at });
+    course.facts.push({ kind: 'settled' });
+  }
+  const news = event.dispatched.filter((tracking) => !course.order.dispatched.includes(tracking));
+  if (news.length) {
+    course.set({ dispatched: [...course.order.dispatched, ...news] });
+    told(course, news, { kind: 'marketplace has', tracking: news });
+  }
+  const gone = raiseCancelled(course, event.cancelled);
+  if (gone.length) {
+    course.facts.push({ kind: 'sale cancelled', units: gone });
+    chase(course);
+    settle(course, true);
+    course.effects.push({ kind: 'post sale' });
+  }
+  if (event.refunded > course.order.refunded) {
+    course.set({ refunded: event.refunded });
+    course.facts.push({ kind: 'refunded', minor: event.refunded });
+    course.effects.push({ kind: 'post sale' });
+  }
+}
+
+export function told(course: Course, trackings: readonly string[], fact: OrderFact): void {
+  const isNew = (tracking: string) => trackings.includes(tracking);
+  course.set({
+    purchases: course.order.purchases.map((p) =>
+      isAccepted(p) && p.parcels.some((one) => isNew(one.tracking) && one.toldAt === null)
+        ? {
+            ...p,
+            parcels: p.parcels.map((one) =>
+              isNew(one.tracking) ? { ...one, toldAt: one.toldAt ?? course.world.at } : one,
+            ),
+          }
+        : p,
+    ),
+  });
+  course.facts.push(fact);
+}
+
+export function notTold(
+  course: Course,
+  tracking: string,
+  problem: Extract<Case, { kind: 'tracking' }>['problem'],
+): void {
+  // Nobody waits for a parcel of a sale that is over.
+  if (isCancelled(course.order)) return;
+  const id = `tracking:${tracking}:${problem.why}`;
+  if (course.open({ ...course.head(id), kind: 'tracking', tracking, problem }))
+    course.facts.push({ kind: 'not told', tracking, problem });
+}
+
+/** Tells the marketplace of parcels that it does not know; of one that looks wrong by a person's word only. */
+export function tellParcels(course: Course, anyway: string | null = null): void {
+  if (isCancelled(course.order)) return;
+  for (const { parcel, inside } of awaitedParcels(course.order)) {
+    if (parcel.toldAt !== null || course.order.dispatched.includes(parcel.tracking)) continue;
+    const problem = trackingProblem(parcel.tracking);
+    if (problem && parcel.tracking !== anyway) {
+      notTold(course, parcel.tracking, { why: 'number', what: problem });
+      continue;
+    }
+    const { carriers } = course.world;
+    const carrier = carriers.length
+      ? (carrierFor(parcel.carrier, carriers) ?? carrierFor('other', carriers))?.code
+      : parcel.carrier;
+    if (!carrier) {
+      notTold(course, parcel.tracking, { why: 'carrier', carrier: parcel.carrier });
+      continue;
+    }
+    course.effects.push({
+      kind: 'tell parcel',
+      carrier,
+      tracking: parcel.tracking,
+      // A supplier's clock may be ahead of ours; a marketplace takes no time that is to come.
+      shippedAt: Math.min(parcel.shippedAt, course.world.at),
+      inside,
+      anyway: parcel.tracking === anyway,
+    });
+  }
+}
+
+export function cancellationRefused(
+  course: Course,
+  event: Extract<OrderEvent, { kind: 'cancellation refused' }>,
+): void {
+  const again: LineUnits[] = [];
+  const lines = course.order.lines.map((l) => {
+    const there = event.there.find((u) => u.line === l.id);
+    if (!there || there.units >= l.cancelled) return l;
+    again.push({ line: l.id, units: l.cancelled - there.units });
+    return { ...l, cancelled: there.units };
+  });
+  if (!again.length) {
+    course.facts.push({ kind: 'cancellation known' });
+    return;
+  }
+  course.set({ lines, checkedAt: null });
+  const n = course.order.cases.filter((c) => c.kind === 'cancellation refused').length;
+  const { says } = event;
+  course.open({
+    ...course.head(`cancellation refused:${n + 1}`),
+    kind: 'cancellation refused',
+    units: again,
+    says,
+  });
+  course.facts.push({ kind: 'cancellation refused', says });
+  course.effects.push({ kind: 'post sale' });
+  tellParcels(course);
+}

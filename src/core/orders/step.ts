@@ -1,0 +1,127 @@
+import { cancel, keeps } from './cancelling';
+import { holdsBack } from './cases';
+import { Course } from './course';
+import type { Effect, OrderEvent, Surroundings } from './events';
+import type { OrderFact } from './facts';
+import { type OrderState, openLines } from './order';
+import { cancellationRefused, marketplaceSaid, notTold, tellParcels, told } from './sale';
+import { answeredOutside, neverBought, notSent, supplierRefused, supplierSaid, written } from './supply';
+
+export interface Step<O extends OrderState> {
+  readonly order: O;
+  readonly effects: readonly Effect[];
+  readonly facts: readonly OrderFact[];
+}
+
+/**
+ * What an event makes of an order: the order after it, what is to be done outside, and what happened. Pure; an event that
+ * is heard again changes nothing.
+ */
+export function step<O extends OrderState>(order: O, event: OrderEvent, world: Surroundings): Step<O> {
+  const course = new Course(order, world);
+  take(course, event);
+  return { order: course.order as O, effects: course.effects, facts: course.facts };
+}
+
+function take(course: Course, event: OrderEvent): void {
+  switch (event.kind) {
+    case 'marketplace said':
+      marketplaceSaid(course, event);
+      return;
+    case 'supplier said':
+      supplierSaid(course, event);
+      return;
+    case 'supplier refused':
+      supplierRefused(course, event);
+      return;
+    case 'never bought':
+      neverBought(course, event);
+      return;
+    case 'not sent':
+      notSent(course, event.supplier, event.reference);
+      return;
+    case 'keeps it':
+      keeps(course, event.supplier, event.reference, { by: 'supplier', says: event.says });
+      return;
+    case 'answered outside':
+      answeredOutside(course, event);
+      return;
+    case 'written':
+      written(course, event);
+      return;
+    case 'parcel told':
+      told(course, [event.tracking], { kind: 'told', tracking: event.tracking });
+      return;
+    case 'parcel refused':
+      notTold(course, event.tracking, { why: 'refused', says: event.says });
+      return;
+    case 'cancellation told':
+      course.facts.push({ kind: 'cancellation told' });
+      return;
+    case 'cancellation refused':
+      cancellationRefused(course, event);
+      return;
+    case 'decided':
+      decided(course, event);
+      return;
+    case 'release':
+      release(course, event);
+      return;
+    case 'edit':
+      course.pass();
+      course.set({
+        ...(event.address && { address: event.address }),
+        ...(event.slip !== null && { slip: event.slip }),
+      });
+      course.facts.push({ kind: 'edited', address: event.address, slip: event.slip });
+      course.effects.push({ kind: 'decide', go: false });
+      return;
+    case 'forward':
+      course.effects.push({ kind: 'decide', go: true });
+      return;
+    case 'cancel':
+      cancel(course, event);
+      return;
+    case 'seen':
+      course.change((c) => (c.id === event.case ? { ...c, seenAt: course.world.at } : c));
+      return;
+    case 'tell anyway':
+      course.change((c) =>
+        c.kind === 'tracking' && c.tracking === event.tracking ? { ...c, seenAt: course.world.at } : c,
+      );
+      tellParcels(course, event.tracking);
+      return;
+  }
+}
+
+function release(course: Course, event: Extract<OrderEvent, { kind: 'release' }>): void {
+  course.set({ released: [...new Set([...course.order.released, ...event.kinds])] });
+  course.pass();
+  course.facts.push({ kind: 'released', kinds: event.kinds });
+  course.effects.push({ kind: 'decide', go: event.go });
+}
+
+function decided(course: Course, event: Extract<OrderEvent, { kind: 'decided' }>): void {
+  const passed = event.passed && !course.order.cases.some(holdsBack) && openLines(course.order).length > 0;
+  course.set({
+    checks: event.checks,
+    expected: event.expected,
+    checkedAt: passed ? (course.order.checkedAt ?? course.world.at) : null,
+  });
+  if (!passed) {
+    course.facts.push({ kind: 'held', why: event.why });
+    return;
+  }
+  if (!event.purchases.length) {
+    course.facts.push({ kind: 'ready' });
+    return;
+  }
+  for (const p of event.purchases) {
+    course.put(p);
+    if (p.lane === 'service') course.effects.push({ kind: 'buy', purchase: p });
+  }
+  course.facts.push({
+    kind: 'forwarded',
+    to: event.purchases.map(({ supplier, lane }) => ({ supplier, lane })),
+  });
+}

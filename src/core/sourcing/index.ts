@@ -1,0 +1,1 @@
+export { itemKey, Promised } from './promised';

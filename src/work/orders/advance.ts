@@ -1,0 +1,155 @@
+import {
+  type Effect,
+  factInWords,
+  isFor,
+  type OrderEvent,
+  type OrderFact,
+  type Surroundings,
+  step,
+} from '../../core/orders';
+import type { Promised } from '../../core/sourcing';
+import type { Order, OutboxRow, RowChange } from '../../store';
+import type { Work } from '../context';
+import { purchaseKey } from '../outbox/row';
+import { marketOf, type Shop } from '../shop/quote';
+import { postPurchase, postSale } from './accounts';
+import { decide, linkedOf, openOf, promisedNow } from './decide';
+import { buyRow, cancelRow, dispatchRow, takeBackRow } from './outgoing';
+
+/** An order after some steps, and what happened in them. */
+export interface Moved {
+  readonly order: Order;
+  readonly facts: readonly OrderFact[];
+}
+
+/** What decisions are made with: shared by the orders of one transaction, so that none promises what another took. */
+interface Means {
+  readonly promised?: Promised;
+}
+
+/**
+ * The one place where orders move: takes what an order is told step by step until nothing is left to do, and writes what
+ * follows of it to outbox and ledger. The order itself is the caller's to write, with {@link orderChange}. Runs inside the
+ * caller's transaction.
+ * @returns null where nothing changed
+ */
+export async function advance(
+  work: Work,
+  shop: Shop,
+  order: Order,
+  events: readonly OrderEvent[],
+  means: Means = {},
+): Promise<Moved | null> {
+  const queue = [...events];
+  const facts: OrderFact[] = [];
+  let now = order;
+  let any = false;
+  for (let event = queue.shift(); event; event = queue.shift()) {
+    if (isKnown(now, event)) continue;
+    const took = step(now, event, await surroundings(work, shop, now));
+    any = true;
+    now = took.order;
+    facts.push(...took.facts);
+    const decides = took.effects.filter((e) => e.kind === 'decide');
+    for (const effect of took.effects) if (effect.kind !== 'decide') await carryOut(work, shop, now, effect);
+    const last = decides.at(-1);
+    if (last) {
+      const linked = await linkedOf(work, [now]);
+      const promised = means.promised ?? (await promisedNow(work));
+      const go = decides.some((e) => e.go === true) || (last.go === 'by rule' && goesAtOnce(shop));
+      queue.push(decide(now, linked, shop, promised, go, work.clock()));
+    }
+  }
+  return any ? { order: { ...now, open: openOf(now) }, facts } : null;
+}
+
+/**
+ * Whether an event says only what an order knows already. Asks nothing of storage: a long row of such events that is
+ * awaited one by one would end the transaction.
+ */
+export function isKnown(order: Order, event: OrderEvent): boolean {
+  const took = step(order, event, { at: 0, hasLeft: () => true, carriers: [] });
+  return !took.facts.length && !took.effects.length && took.order === order;
+}
+
+export const goesAtOnce = (shop: Shop): boolean => shop.settings.forward === 'at once';
+
+/** What a step has to know besides the order: what of it has left, and what its marketplace calls carriers. */
+async function surroundings({ db, clock }: Work, shop: Shop, order: Order): Promise<Surroundings> {
+  const waiting = order.purchases.filter((p) => p.state === 'waiting' && p.lane === 'service');
+  const rows = waiting.length
+    ? await db.outbox.bulkGet(waiting.map((p) => purchaseKey(p.supplier, p.reference)))
+    : [];
+  const left = new Set(
+    rows.flatMap((row) => (row?.state === 'waiting' && row.sentAt !== null ? [row.id] : [])),
+  );
+  return {
+    at: clock(),
+    hasLeft: (supplier, reference) => left.has(purchaseKey(supplier, reference)),
+    carriers: marketOf(shop, order.marketplace)?.site.carriers ?? [],
+  };
+}
+
+async function carryOut(work: Work, shop: Shop, order: Order, effect: Exclude<Effect, { kind: 'decide' }>) {
+  const { outbox } = work.db;
+  const at = work.clock();
+  const purchaseOf = (e: { supplier: string; reference: string }) =>
+    order.purchases.find((p) => isFor(p, e.supplier, e.reference))!;
+  /** A row that is there already was put by an earlier step that meant the same. */
+  const once = async (row: OutboxRow) => {
+    if (!(await outbox.get(row.id))) await outbox.put(row);
+  };
+  switch (effect.kind) {
+    case 'buy':
+      await outbox.put(buyRow(order, effect.purchase, shop, at));
+      return;
+    case 'withdraw':
+      await outbox.update(purchaseKey(effect.supplier, effect.reference), {
+        state: 'withdrawn',
+        says: 'Fewer were wanted before it was sent.',
+      });
+      return;
+    case 'take back':
+      await once(takeBackRow(order, effect, purchaseOf(effect), at));
+      return;
+    case 'tell parcel': {
+      const row = dispatchRow(order, effect, at);
+      const before = effect.anyway ? await outbox.get(row.id) : undefined;
+      if (before?.state === 'refused') await outbox.put(row);
+      else await once(row);
+      return;
+    }
+    case 'tell cancellation':
+      await outbox.put(cancelRow(order, effect, at));
+      return;
+    case 'post sale': {
+      const market = marketOf(shop, order.marketplace);
+      if (market) await postSale(work, order, market, shop);
+      return;
+    }
+    case 'post purchase':
+      await postPurchase(work, order, purchaseOf(effect), shop);
+  }
+}
+
+/** What happened, in sentences. */
+export function factsInWords(
+  facts: readonly OrderFact[],
+  order: Order,
+  shop: Pick<Shop, 'connections'>,
+): string {
+  const nameOf = (id: string) => shop.connections.get(id)?.name ?? id;
+  return facts.map((f) => factInWords(f, order, { nameOf }, nameOf(order.marketplace))).join(' ');
+}
+
+/** An order after its steps as a row change. */
+export const orderChange = (
+  { order, facts }: Moved,
+  shop: Pick<Shop, 'connections'>,
+  before = '',
+): RowChange => ({
+  table: 'orders',
+  id: order.id,
+  set: { ...order },
+  says: `${before} ${factsInWords(facts, order, shop)}`.trim(),
+});
