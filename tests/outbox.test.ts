@@ -1,10 +1,14 @@
-import type { Connection, Job, MarketConnection } from '@/store';
+import type { Connection, Job, MarketConnection, OutboxRow } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import type { Work } from '@/work/context';
 import { jobId, newJob } from '@/work/jobs/job';
 import { runRound } from '@/work/jobs/runner';
 import { approve, publish, setOwnPrice, stopPublishing } from '@/work/listings/bench';
+import { forwardOrder } from '@/work/orders/actions';
 import { sendListings } from '@/work/outbox/send';
+import { readCourse } from '@/work/shop/course';
+import { sell } from '../stand-ins/marketplace/market';
+import { chance } from '../stand-ins/random';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;
@@ -180,3 +184,33 @@ test('orders that are read again after trouble are as new as their last page', a
   expect(await jobs.get(orders)).toMatchObject({ running: null, progress: null, lastOk: true });
   expect((await jobs.get(orders))!.lastAt).toBeGreaterThanOrEqual(at);
 });
+
+test('a message that something here fails at steps aside for ever longer, a person is told, and the others go on', async () => {
+  const all = await ids();
+  await publish(v.work, all);
+  await v.settle();
+  await v.work.db.settings.update('shop', { forward: 'by hand' });
+  const [first, second] = [sellOne(1), sellOne(2)].map((o) => `pennywharf:${o.number}`);
+  await v.settle(61_000);
+  for (const id of [first!, second!]) await forwardOrder(v.work, id);
+  const row = (await v.work.db.outbox.where('order').equals(first!).first())! as OutboxRow<'buy'>;
+  const spoilt = { ...row, body: { ...row.body, lines: null } } as unknown as OutboxRow;
+  await v.work.db.outbox.put(spoilt);
+  const told = jest.spyOn(console, 'error').mockImplementation(() => {});
+  await v.settle();
+  expect(v.outside.warehouse.purchases.map((p) => p.reference)).toEqual([second]);
+  for (let k = 0; k < 60; k++) await v.settle(1000);
+  expect(told.mock.calls.length).toBeLessThan(8);
+  told.mockRestore();
+  const stuck = (await readCourse(v.work)).needs.find((need) => need.id.startsWith('stuck:'));
+  expect(stuck).toMatchObject({ why: expect.stringMatching(/map/) });
+  await v.work.db.outbox.put({ ...(await v.work.db.outbox.get(row.id))!, body: row.body } as OutboxRow);
+  await v.settle(600_000);
+  expect(v.outside.warehouse.purchases).toHaveLength(2);
+  expect((await readCourse(v.work)).needs.filter((need) => need.id.startsWith('stuck:'))).toEqual([]);
+});
+
+const sellOne = (seed: number) => {
+  const live = Object.values(v.outside.market.listings).filter((l) => l.state === 'live');
+  return sell(v.outside.market, chance(seed), v.work.clock(), { sku: live[seed]!.sku, quantity: 1 })!;
+};

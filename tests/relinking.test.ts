@@ -8,9 +8,10 @@ import { takeItems } from '@/work/listings/take';
 import { cancelOrder, editOrder, forwardOrder } from '@/work/orders/actions';
 import { lastUndoable } from '@/work/shop/history';
 import { quoteListing } from '@/work/shop/quote';
+import { move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
-import { factsOf, itemOf, setOut, type Voyage } from './voyage';
+import { factsOf, itemOf, itemsIn, setOut, type Voyage } from './voyage';
 
 let v: Voyage;
 let source: SourceSearcher;
@@ -167,4 +168,21 @@ test('the SKU of a listing that was taken out is not given to other goods', asyn
   ]);
   const again = await v.work.db.listings.filter((l) => l.state === 'bench').toArray();
   expect(again.map((l) => l.sku)).toEqual([`${listing.sku}-2`]);
+});
+
+test('a listing that is on sale shows what the item it is linked to allows, at once', async () => {
+  const { listing, item } = await pair();
+  const facts = [...(await itemsIn(v.work.db, 'calder')).values()].find((i) => i.sku === item)!;
+  const shown = v.outside.market.listings[listing.sku]!.quantity;
+  move(v.calder!.warehouse, item, { stock: 4 });
+  await v.work.db.jobs.update('calder:catalogue', { nextAt: 0 });
+  await v.settle();
+  expect(facts.stock).toBeGreaterThan(4);
+  await source.link([{ listing: listing.id, supplier: 'calder', item }]);
+  // Without the hour that a schedule would take.
+  for (const job of await v.work.db.jobs.toArray())
+    await v.work.db.jobs.update(job.id, { nextAt: v.work.clock() + 3_600_000 });
+  await v.settle();
+  const now = v.outside.market.listings[listing.sku]!.quantity;
+  expect([shown > 2, now]).toEqual([true, 2]);
 });

@@ -149,6 +149,8 @@ export interface Job {
   /** While it runs: the time its next run was asked for, if that was after this one began. */
   readonly askedFor?: Instant | undefined;
   readonly lastAt: Instant | null;
+  /** When the last run began that read all that it reads: a catalogue's stock is of then. Missing for never. */
+  readonly readAt?: Instant;
   readonly lastSays: string | null;
   readonly lastOk: boolean;
   /** `done` of `total` in the reader's own measure; `rows` where that is not rows. */

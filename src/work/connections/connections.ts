@@ -25,6 +25,7 @@ import { advance, orderChange } from '../orders/advance';
 import { ALL_KINDS, waitingFor } from '../outbox/waiting';
 import { dropFiles } from '../readings/dropped-lists';
 import { dropStage } from '../readings/reading';
+import { noteSite } from './terms';
 
 /** A service that can be connected, as Sampan's server names it. */
 export interface Service {
@@ -273,8 +274,18 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
     };
   const site = await marketService(work.reach, service.id, token.value, null).site();
   if (!site.ok) return { ok: false, reason: inWords(site.trouble, service.name) };
-  const before = (await work.db.connections.get(service.id)) as MarketConnection | undefined;
-  const name = before?.name ?? site.value.name;
+  const before = await work.db.connections.get(service.id);
+  if (before?.role === 'marketplace') {
+    // Connected again: whatever the seller set or has not looked at yet stays as it is.
+    await work.db.connections.update(service.id, {
+      credential: { kind: 'consent', token: token.value },
+      ...{ paused: false, trouble: null, failures: 0, openUntil: null },
+    });
+    await noteSite(work, service.id, site.value);
+    await keep(work, (await work.db.connections.get(service.id))!);
+    return { ok: true, name: before.name };
+  }
+  const { name } = site.value;
   const connection: MarketConnection = {
     ...clean,
     id: service.id,
@@ -285,8 +296,8 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
     credential: { kind: 'consent', token: token.value },
     site: site.value,
     siteNow: null,
-    optedIn: before?.optedIn ?? [],
-    presets: before?.presets ?? usualPresets(site.value, work.newId()),
+    optedIn: [],
+    presets: usualPresets(site.value, work.newId()),
   };
   await keep(work, connection);
   return { ok: true, name };

@@ -41,7 +41,7 @@ const ALL = { id: 'all', name: 'All goods', words: [], needsBrand: false, needsG
 
 function siteFor(said: FileMarket, name: string, zone: string): Site {
   const fee: FeeRule = {
-    id: 'fee',
+    id: FORM_FEE,
     name: 'Fee',
     kind: 'sale',
     per: 'order',
@@ -73,15 +73,32 @@ function siteFor(said: FileMarket, name: string, zone: string): Site {
   };
 }
 
+/** The fee that the form of a shop without a service knows, in a table that may hold others. */
+const FORM_FEE = 'fee';
+const formFee = ({ fees }: Site): FeeRule | undefined => fees.rules.find((r) => r.id === FORM_FEE);
+
+const shown = (fee: FeeRule | undefined) => ({
+  share: fee?.bands['*']?.[0]?.rate ?? 0,
+  fixed: fee?.fixed ?? 0,
+});
+
+/** A shop as it is said to be now, with the fees that were set besides the one that its form knows. */
+function withOtherFees(said: Site, known: Site): Site {
+  const [before, asked] = [formFee(known), formFee(said)];
+  const [was, is] = [shown(before), shown(asked)];
+  // What the form does not show of its fee stays, as long as what it shows is not changed.
+  const fee = was.share === is.share && was.fixed === is.fixed ? before : asked;
+  const others = known.fees.rules.filter((r) => r.id !== FORM_FEE);
+  return { ...said, fees: { ...said.fees, rules: [...(fee ? [fee] : []), ...others] } };
+}
+
 /** What a shop of files was said to be. */
 export function saidOf({ site }: MarketConnection): FileMarket {
-  const [fee] = site.fees.rules;
   return {
     name: site.name,
     currency: site.currency,
     tax: site.fees.tax,
-    share: fee?.bands['*']?.[0]?.rate ?? 0,
-    fixed: fee?.fixed ?? 0,
+    ...shown(formFee(site)),
     shipsTo: site.shipsTo,
   };
 }
@@ -97,25 +114,27 @@ export async function keepFileMarket(
   const others = (await work.db.connections.toArray()).filter((c) => c.id !== id);
   if (others.some((c) => c.role === 'marketplace' && sameName(c.name, name)))
     return { ok: false, reason: `There is a marketplace “${name}” already.` };
-  const site = siteFor(said, name, (await settingsOf(work.db)).zone);
+  const made = siteFor(said, name, (await settingsOf(work.db)).zone);
   if (id) {
+    const known = (await work.db.connections.get(id)) as MarketConnection | undefined;
+    const site = known ? withOtherFees(made, known.site) : made;
     await saveRules(work, [{ table: 'connections', id, set: { name, site } }], `What ${name} takes`);
     return { ok: true, name, id };
   }
-  const made = freeId('shop', name, others, work);
+  const fresh = freeId('shop', name, others, work);
   await keep(work, {
     ...clean,
-    id: made,
+    id: fresh,
     service: '',
     role: 'marketplace',
     lanes: { listings: 'file', orders: 'file' },
     name,
     credential: null,
-    site,
+    site: made,
     siteNow: null,
     optedIn: [],
   });
-  return { ok: true, name, id: made };
+  return { ok: true, name, id: fresh };
 }
 
 export interface WrittenFile {

@@ -1,7 +1,8 @@
+import type { Site } from '../../core/checks';
 import { WHOLE } from '../../core/money';
 import type { Buyers, CostRules, FeeRule } from '../../core/pricing';
 import { problemInWords } from '../../core/query';
-import type { LeapRule, MarketConnection } from '../../store';
+import type { Connection, LeapRule, MarketConnection } from '../../store';
 import type { Work } from '../context';
 import { saveMarketRules, saveRules } from '../listings/bench';
 import { goodsProblems } from '../shop/plan-choice';
@@ -66,4 +67,28 @@ export async function saveFees(work: Work, id: string, rules: readonly FeeRule[]
   const fees = rules ? { ...c.site.fees, rules } : (theirs ?? c.site.fees);
   const set: Partial<MarketConnection> = { site: { ...c.site, fees }, theirFees: rules ? theirs : null };
   return (await saveMarketRules(work, id, set, [], `Fees of ${c.name}`)).prices;
+}
+
+/**
+ * Takes in what a marketplace says now that it asks and takes. How much it may be asked at once holds as it is said; what
+ * else changed waits until the seller has looked at it. What he set in its place, at whatever moment, stays: the row is read
+ * anew when the answer is there.
+ * @returns whether something waits to be looked at
+ */
+export async function noteSite({ db }: Pick<Work, 'db'>, id: string, said: Site): Promise<boolean> {
+  return db.transaction('rw', db.connections, async () => {
+    const c = await db.connections.get(id);
+    if (c?.role !== 'marketplace') return false;
+    const { limits, ...theirs } = said;
+    const { limits: _, ...known } = c.site;
+    const asked = c.theirFees ? { ...theirs, fees: known.fees } : theirs;
+    const changed = JSON.stringify(asked) !== JSON.stringify(known);
+    const read: Partial<MarketConnection> = {
+      site: { ...c.site, limits },
+      siteNow: changed ? { ...asked, limits } : null,
+      ...(c.theirFees && { theirFees: theirs.fees }),
+    };
+    await db.connections.update(id, read as Partial<Connection>);
+    return changed;
+  });
 }

@@ -12,6 +12,7 @@ import {
 } from '../../store';
 import { lookForNew } from '../catalogue/watch';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
+import { noteSite } from '../connections/terms';
 import type { Work } from '../context';
 import { failureInWords } from '../failure';
 import { bringInStep, wishOf } from '../listings/bring-in';
@@ -42,8 +43,16 @@ const STORE_AFTER = 8;
 
 /**
  * Ends a run. When the next is due follows the interval as it stands now, and what was asked for meanwhile.
+ * @param read whether all that it reads was read: from then on nothing of it is older than the run's beginning
  */
-async function finish(work: Work, job: Job, ok: boolean, says: string, startedAt: number): Promise<void> {
+async function finish(
+  work: Work,
+  job: Job,
+  ok: boolean,
+  says: string,
+  startedAt: number,
+  read = false,
+): Promise<void> {
   const at = work.clock();
   const zone = await zoneOf(work, job.subject);
   await work.db.jobs
@@ -61,6 +70,7 @@ async function finish(work: Work, job: Job, ok: boolean, says: string, startedAt
         askedFor: undefined,
       });
       if (ok) j.lastAt = startedAt;
+      if (read) j.readAt = startedAt;
     });
 }
 
@@ -98,6 +108,7 @@ async function follow(
     true,
     `${says}; ${moved ? `${countOf(moved, 'item')} of what is sold moved` : 'nothing of what is sold moved'}${told ? `, ${countOf(told, 'listing')} told to the marketplaces` : ''}`,
     startedAt,
+    true,
   );
   await recheckOrders(work);
 }
@@ -125,16 +136,31 @@ async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<vo
   if (step.state === 'failed') {
     await dropFiles(db, [file]);
     // What could not be read is fetched again, changed or not.
-    if (c.list?.kind === 'address')
-      await db.connections.update(c.id, {
-        list: { ...c.list, etag: null, modified: null },
-      } as Partial<Connection>);
+    await noteListAddress(work, c, null);
     await finish(work, job, false, step.says, startedAt);
   } else if (step.state === 'done') await follow(work, c, job, step.session.catalogue, step.says, startedAt);
   else return;
   // Another list that was dropped meanwhile is read next.
   if (job.task === 'list' && (await nextToRead(db, c.id)))
     await db.jobs.update(job.id, { nextAt: work.clock() });
+}
+
+/**
+ * Notes in which state a list was fetched, or that it is to be fetched again whatever its state; not where the seller has
+ * given another address meanwhile.
+ */
+async function noteListAddress(
+  { db }: Work,
+  { id, list: fetched }: SupplierConnection,
+  state: { readonly etag: string | null; readonly modified: string | null } | null,
+): Promise<void> {
+  if (fetched?.kind !== 'address') return;
+  await db.transaction('rw', db.connections, async () => {
+    const now = await db.connections.get(id);
+    if (now?.role !== 'supplier' || now.list?.kind !== 'address' || now.list.url !== fetched.url) return;
+    const list = { ...now.list, ...(state ?? { etag: null, modified: null }) };
+    await db.connections.update(id, { list } as Partial<Connection>);
+  });
 }
 
 /**
@@ -161,7 +187,7 @@ async function fetchList(work: Work, c: SupplierConnection, job: Job): Promise<v
   }
   await noteWell(work, c);
   if (answer.value === 'unchanged')
-    return finish(work, job, true, 'The list at the address did not change.', startedAt);
+    return finish(work, job, true, 'The list at the address did not change.', startedAt, true);
   const { blob, name, etag, modified } = answer.value;
   const seen = await inspect(work, c, blob, name);
   if (!seen.ok) return finish(work, job, false, seen.reason, startedAt);
@@ -175,13 +201,7 @@ async function fetchList(work: Work, c: SupplierConnection, job: Job): Promise<v
     );
   await db.transaction('rw', [db.files, db.connections, db.jobs], async () => {
     await db.files.update(seen.value.file, { match: seen.value.sample.match });
-    const list: SupplierConnection['list'] = {
-      kind: 'address',
-      url: (c.list as { url: string }).url,
-      etag,
-      modified,
-    };
-    await db.connections.update(c.id, { list } as Partial<Connection>);
+    await noteListAddress(work, c, { etag, modified });
     await db.jobs.update(job.id, { running: { startedAt, done: 0, total: blob.size } });
   });
 }
@@ -383,18 +403,7 @@ async function siteStep(work: Work, c: MarketConnection, job: Job): Promise<void
   const answer = await marketAdapter(work.reach, c).site();
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
   await noteWell(work, c);
-  // How much it may be asked at once is no matter of the seller's: it holds as it is said.
-  const { limits, ...said } = answer.value;
-  const { limits: _, ...known } = c.site;
-  // Fees of the seller's own stay; what the marketplace says is kept beside them.
-  const asked = c.theirFees ? { ...said, fees: known.fees } : said;
-  const changed = JSON.stringify(asked) !== JSON.stringify(known);
-  const read: Partial<MarketConnection> = {
-    site: { ...c.site, limits },
-    siteNow: changed ? { ...asked, limits } : null,
-    ...(c.theirFees && { theirFees: said.fees }),
-  };
-  await work.db.connections.update(c.id, read as Partial<Connection>);
+  const changed = await noteSite(work, c.id, answer.value);
   await finish(
     work,
     job,

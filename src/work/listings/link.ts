@@ -18,6 +18,7 @@ import { listingRowId } from '../outbox/row';
 import { withdraw } from '../outbox/waiting';
 import { follows } from './offer';
 import { agreedOf } from './own-price';
+import { reprice } from './reprice';
 
 /**
  * Finds what each unlinked listing may sell, and keeps it to be confirmed.
@@ -136,8 +137,19 @@ export async function linkListings(
       work,
       listings.map((l) => l.id),
     );
+    await quoteAnew(work, [...items.keys()], listings);
     return n;
   });
+}
+
+/** What is on sale shows at once what the linked items allow, and all other listings of the same items with it. */
+async function quoteAnew(work: Work, items: readonly string[], linked: readonly Listing[]): Promise<void> {
+  const assortment = await caughtUp(work);
+  const own = linked.flatMap((l) => assortment.get(l.id) ?? []);
+  const all = new Map([...own, ...assortment.ofItems(new Set(items))].map((f) => [f.listing.id, f]));
+  const moved = await reprice(work, [...all.values()], assortment.shop, () => 'Linked.', 'person');
+  const head = { by: 'rule', name: 'Quantities follow what was linked', quiet: true } as const;
+  await applyChange(work.db, head, moved.rows, nowOf(work));
 }
 
 /** What sold at its own price before it was linked goes on so: guards hold from what it costs now on. */

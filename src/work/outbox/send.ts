@@ -16,6 +16,7 @@ import {
 } from '../../store';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
+import { failureInWords, noteFailure } from '../failure';
 import { ordersComeIn } from '../jobs/job';
 import { ownPictureFile } from '../listings/pictures';
 import { supplierSaid } from '../orders/supplier-news';
@@ -388,6 +389,50 @@ async function putOff(work: Work, id: string, rows: readonly OutboxRow[], troubl
   );
 }
 
+/** A row that something here failed at, not the other side; kept beside it so that a person is told. */
+export interface StuckRow {
+  readonly connection: string;
+  readonly kind: OutboxRow['kind'];
+  readonly order: string | null;
+  readonly says: string;
+  readonly tries: number;
+}
+
+const stuckId = (row: string) => `stuck:${row}`;
+
+/** Rows that failed here more than once. */
+export const stuckRows = async ({ db }: Pick<Work, 'db'>): Promise<StuckRow[]> =>
+  (await db.notes.where('id').startsWith('stuck:').toArray())
+    .map((note) => note.value as StuckRow)
+    .filter((row) => row.tries > 1);
+
+/**
+ * Lets rows that something here failed at wait ever longer, so that they stand in no other's way; each goes alone the next
+ * time. What no storage takes is thrown on.
+ */
+async function stepAside(work: Work, rows: readonly OutboxRow[], error: unknown): Promise<void> {
+  noteFailure(error);
+  const says = failureInWords(error);
+  const at = work.clock();
+  await work.db.outbox.bulkUpdate(
+    rows.map((r) => ({
+      key: r.id,
+      changes: { attempts: r.attempts + 1, nextAt: at + backoff(r.attempts + 2, work.chance()), says },
+    })),
+  );
+  if (rows.length > 1) return;
+  await work.db.notes.bulkPut(
+    rows.map(({ id, connection, kind, order, attempts }) => {
+      const value: StuckRow = { connection, kind, order, says, tries: attempts + 1 };
+      return { id: stuckId(id), value };
+    }),
+  );
+}
+
+async function wentWell(work: Work, row: OutboxRow): Promise<void> {
+  if (row.attempts > 0) await work.db.notes.delete(stuckId(row.id));
+}
+
 /** How many rows were answered, and whether trouble stopped it. */
 export interface SentRows {
   readonly sent: number;
@@ -401,7 +446,14 @@ export interface SentRows {
 export async function sendOrders(work: Work, c: Connection): Promise<SentRows> {
   let sent = 0;
   for (const row of await dueOf(work, c.id, OF_ORDERS, MOST_ROWS)) {
-    const trouble = await send(work, c, row);
+    let trouble: Trouble | null;
+    try {
+      trouble = await send(work, c, row);
+    } catch (error) {
+      await stepAside(work, [row], error);
+      continue;
+    }
+    await wentWell(work, row);
     if (trouble) {
       await putOff(work, c.id, [row], trouble);
       return { sent, stopped: true };
@@ -451,15 +503,22 @@ async function sendBatches(work: Work, c: MarketConnection, kind: ListingKind): 
       if (await ordersComeIn(work)) return;
       const batch = await stillWaiting(work, next);
       if (!batch.length) continue;
-      const trouble =
-        kind === 'publish'
-          ? await publish(work, c, batch as OutboxRow<'publish'>[])
-          : await offers(work, c, batch as OutboxRow<'offer'>[]);
+      let trouble: Trouble | null;
+      try {
+        trouble =
+          kind === 'publish'
+            ? await publish(work, c, batch as OutboxRow<'publish'>[])
+            : await offers(work, c, batch as OutboxRow<'offer'>[]);
+      } catch (error) {
+        await stepAside(work, batch, error);
+        continue;
+      }
       if (trouble) {
         stopped ||= isOfAll(trouble);
         await putOff(work, c.id, batch, trouble);
       } else {
         await noteWell(work, (await work.db.connections.get(c.id)) ?? c);
+        for (const row of batch) await wentWell(work, row);
         sent += batch.length;
       }
     }

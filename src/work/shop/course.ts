@@ -7,6 +7,7 @@ import { benchOf } from '../assortment/bench-list';
 import { FLAG, STATES } from '../assortment/columns';
 import type { Work } from '../context';
 import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
+import { stuckRows } from '../outbox/send';
 import { countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
 import {
   byCause,
@@ -22,6 +23,7 @@ import {
   orderNeed,
   refusalNeed,
   stepsNeed,
+  stuckNeed,
 } from './needs';
 import type { Shop } from './quote';
 
@@ -78,9 +80,10 @@ export async function readCourse(work: Work): Promise<Course> {
   const services = all.filter((c) => c.service);
   const open = [...assortment.openOrders];
   const listings = listingsNow(assortment);
-  const [catalogues, refused, jobs, searches, doubts, files, toSend, days] = await Promise.all([
+  const [catalogues, refused, stuck, jobs, searches, doubts, files, toSend, days] = await Promise.all([
     db.notes.where('id').startsWith('catalogue:').toArray(),
     rowsIn(db, 'refused', ['dispatch', 'cancel']),
+    stuckRows(work),
     db.jobs.toArray(),
     db.searches.toArray(),
     db.doubts.toArray(),
@@ -98,6 +101,7 @@ export async function readCourse(work: Work): Promise<Course> {
     ...open.filter((o) => needsPerson(o, now)).map((o) => orderNeed(o, shop, now)),
     ...listings.needs,
     ...refused.map((row) => refusalNeed(row, open, shop.settings.currency)),
+    ...stuck.map((row) => stuckNeed(row, shop)),
   ].filter((need) => need !== null);
   const { total, lacking, ready, approved } = benchOf(assortment).counts();
   return {

@@ -21,6 +21,7 @@ import { waitingCounts } from '../connections/market-files';
 import { TASKS } from '../jobs/job';
 import { toPlace } from '../orders/decide';
 import { troubleInWords } from '../outbox/circuit';
+import type { StuckRow } from '../outbox/send';
 import { doubtInWords } from '../readings/words';
 import { titleOf } from './copy';
 import type { FullListing } from './full-listing';
@@ -458,6 +459,27 @@ export function refusalNeed(row: OutboxRow, open: readonly Order[], currency: st
     why: row.says ?? '',
     step: 'Open the order',
     href: `/orders?row=${encodeURIComponent(order)}`,
+  };
+}
+
+/** A message that something here fails at, each time it is to be sent. */
+export function stuckNeed(row: StuckRow, shop: Shop): Caused {
+  const name = shop.connections.get(row.connection)?.name ?? row.connection;
+  return {
+    id: `stuck:${row.connection}:${row.kind}:${row.order ?? row.says}`,
+    left: 2 * HOUR,
+    stake: 0,
+    currency: shop.settings.currency,
+    what: `A message to ${name} cannot be sent`,
+    why: `${row.says} It was tried ${countOf(row.tries, 'time')} and waits for longer each time; everything else goes on.`,
+    step: row.order ? 'Open the order' : 'Open the connection',
+    href: row.order ? `/orders?row=${encodeURIComponent(row.order)}` : `/connections?row=${row.connection}`,
+    cause: {
+      key: `stuck:${row.connection}:${row.says}`,
+      many: (n) => `${countOf(n, 'message')} to ${name} cannot be sent`,
+      step: 'Open the connection',
+      href: `/connections?row=${row.connection}`,
+    },
   };
 }
 

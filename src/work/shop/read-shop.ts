@@ -32,10 +32,14 @@ export async function readAgedTerms(db: SampanDatabase, now: Instant): Promise<A
   const [terms, jobs] = await db.transaction('r', tables, () =>
     Promise.all([readTerms(db, now), db.jobs.toArray()]),
   );
-  return {
-    ...terms,
-    readAt: new Map(jobs.filter((j) => j.task === 'catalogue').map((j) => [j.subject, j.lastAt ?? 0])),
-  };
+  const readAt = new Map<string, Instant>();
+  for (const { subject, task, ...job } of jobs) {
+    if (task !== 'catalogue' && task !== 'list') continue;
+    // A service's catalogue was read by whichever run ended well, a list by the run that read one.
+    const read = job.readAt ?? (task === 'catalogue' ? job.lastAt : null) ?? 0;
+    readAt.set(subject, Math.max(read, readAt.get(subject) ?? 0));
+  }
+  return { ...terms, readAt };
 }
 
 export type AgedTerms = ShopTerms & { readonly readAt: ReadonlyMap<string, Instant> };
