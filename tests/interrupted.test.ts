@@ -6,6 +6,7 @@ import { runRound } from '@/work/jobs/runner';
 import { runNow } from '@/work/jobs/schedule';
 import { saveRules, setOwnPrice, undo } from '@/work/listings/bench';
 import { takeSupplierNews } from '@/work/orders/supplier-news';
+import { unreadRows } from '@/work/orders/unread';
 import { lastUndoable } from '@/work/shop/history';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
@@ -45,7 +46,7 @@ test('a delivery that is heard while the marketplace is told of the parcel is no
   between(/\/dispatch$/, async (answer) => {
     advance(v.outside.warehouse, numberOf(p!)!, v.work.clock(), 1000);
     const found = await supplierAdapter(v.work.reach, brackwater).find(p!.reference);
-    heard += await takeSupplierNews(v.work, brackwater, found.ok ? found.value : [], null);
+    heard += await takeSupplierNews(v.work, brackwater, found.ok ? found.value : [], [], null);
     return answer;
   });
   await v.settle(121_000);
@@ -191,7 +192,7 @@ test('a date that is no time spoils its own order alone, and the feed goes on be
   await v.settle(61_000);
   const ids = async () => (await v.work.db.orders.toCollection().primaryKeys()) as string[];
   expect(await ids()).toEqual([`pennywharf:${good.number}`]);
-  expect((await v.work.db.jobs.get('pennywharf:orders'))!.lastSays).toMatch(/could not be read: paidAt/);
+  expect(await unreadRows(v.work)).toMatchObject([{ reason: expect.stringMatching(/^paidAt/) }]);
   const later = sell(v.outside.market, chance(7), v.work.clock(), { quantity: 1 })!;
   await v.settle(61_000);
   expect(await ids()).toContain(`pennywharf:${later.number}`);

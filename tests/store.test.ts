@@ -83,7 +83,7 @@ test('a rule’s change keeps from what to what, of purchases what it says; of o
   const db = fresh();
   const listing = { id: 'pw:a', published: { price: 999 }, ownPrice: null };
   await db.listings.add(listing as never);
-  await db.orders.add({ id: 'pw:1', paidAt: 1, open: 1, purchases: [] } as never);
+  await db.orders.add({ id: 'pw:1', paidAt: 1, open: 1, purchases: [], cases: [] } as never);
   const rows: RowChange[] = [
     {
       table: 'listings',

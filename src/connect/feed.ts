@@ -1,10 +1,16 @@
 import type { Answer, Result } from './reach';
 import { ChangesShape, shaped } from './shapes';
 
+/** An entry of a feed that cannot be read, as it came, and why. */
+export interface Unreadable {
+  readonly plain: unknown;
+  readonly reason: string;
+}
+
 /** A page of a feed: what could be read, what could not and why, and the position reached. */
 export interface FeedPage<T> {
   readonly orders: readonly T[];
-  readonly refused: readonly string[];
+  readonly refused: readonly Unreadable[];
   readonly next: string;
   readonly more: boolean;
 }
@@ -31,10 +37,10 @@ export function readFeed<T>(
   if (!checked.ok || !Array.isArray(entries))
     return { ok: false, trouble: { kind: 'nonsense', says: 'The list of changes cannot be read.' } };
   const orders: T[] = [];
-  const refused: string[] = [];
+  const refused: Unreadable[] = [];
   for (const plain of entries.slice(0, 1000)) {
     const order = read(plain);
-    if (typeof order === 'string') refused.push(order);
+    if (typeof order === 'string') refused.push({ plain, reason: order });
     else orders.push(order);
   }
   return { ok: true, value: { orders, refused, next: checked.value.next, more: checked.value.more } };

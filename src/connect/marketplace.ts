@@ -143,7 +143,8 @@ function base64(bytes: Uint8Array): string {
 
 const nonsense = (says: string) => ({ ok: false, trouble: { kind: 'nonsense', says } }) as const;
 
-function orderOf(plain: unknown, currency: string): MarketOrder | string {
+/** Reads an order as it stands on the wire. @returns why it cannot be read, in words */
+export function readMarketOrder(plain: unknown, currency: string): MarketOrder | string {
   const checked = shaped(OrderShape, plain);
   if (!checked.ok) return checked.reason;
   const o = checked.value;
@@ -357,13 +358,15 @@ export function marketService(
     },
 
     async orders(cursor) {
-      return readFeed(await go(feedPath(cursor)), 'orders', (plain) => orderOf(plain, currency ?? ''));
+      return readFeed(await go(feedPath(cursor)), 'orders', (plain) =>
+        readMarketOrder(plain, currency ?? ''),
+      );
     },
 
     async order(number) {
       const answer = await go(`/v1/orders/${encodeURIComponent(number)}`);
       if (!answer.ok) return answer;
-      const order = orderOf(answer.value.body, currency ?? '');
+      const order = readMarketOrder(answer.value.body, currency ?? '');
       return typeof order === 'string'
         ? nonsense(`The order cannot be read: ${order}`)
         : { ok: true, value: order };

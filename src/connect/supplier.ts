@@ -137,7 +137,8 @@ function itemOf(
 
 const countOf = ({ line, sku, quantity }: WireCount): Count => ({ line: line ?? null, sku, quantity });
 
-function orderOf(plain: unknown, currency: string): SupplierOrder | string {
+/** Reads a purchase as its supplier states it on the wire. @returns why it cannot be read, in words */
+export function readSupplierOrder(plain: unknown, currency: string): SupplierOrder | string {
   const checked = shaped(SupplierOrderShape, plain);
   if (!checked.ok) return checked.reason;
   const o = checked.value;
@@ -274,7 +275,7 @@ export function supplierService(
       };
       const answer = await send('/v1/orders', key, body);
       if (!answer.ok) return answer;
-      const order = orderOf(answer.value.body, currency ?? '');
+      const order = readSupplierOrder(answer.value.body, currency ?? '');
       return typeof order === 'string'
         ? nonsense(`The answer to the order cannot be read: ${order}.`)
         : { ok: true, value: order };
@@ -289,7 +290,7 @@ export function supplierService(
         return nonsense(`The purchases of ${references.join(', ')} cannot be read: ${checked.reason}.`);
       const found: SupplierOrder[] = [];
       for (const plain of checked.value.orders) {
-        const order = orderOf(plain, currency ?? '');
+        const order = readSupplierOrder(plain, currency ?? '');
         if (typeof order === 'string')
           return nonsense(`A purchase of ${references.join(', ')} cannot be read: ${order}.`);
         if (references.includes(order.reference)) found.push(order);
@@ -301,7 +302,7 @@ export function supplierService(
       const body: WireTakeBack = { reason, ...(lines && { lines: lines.map((l) => ({ ...l })) }) };
       const answer = await send(`/v1/orders/${encodeURIComponent(number)}/cancel`, key, body);
       if (!answer.ok) return answer;
-      const order = orderOf(answer.value.body, currency ?? '');
+      const order = readSupplierOrder(answer.value.body, currency ?? '');
       if (typeof order === 'string')
         return nonsense(`The answer to the cancellation cannot be read: ${order}.`);
       const done = order.status === 'cancelled' || (lines !== null && isOut(order.cancelled, lines));
@@ -313,7 +314,9 @@ export function supplierService(
     },
 
     async changes(cursor) {
-      return readFeed(await go(feedPath(cursor)), 'changes', (plain) => orderOf(plain, currency ?? ''));
+      return readFeed(await go(feedPath(cursor)), 'changes', (plain) =>
+        readSupplierOrder(plain, currency ?? ''),
+      );
     },
   };
 }

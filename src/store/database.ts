@@ -17,7 +17,7 @@ import {
 } from './goods';
 import { type JournalRow, journaling } from './journal';
 import { statedByLine, toldByUnits, withUnits } from './order-units';
-import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow } from './orders';
+import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow, UnreadRow } from './orders';
 import type { OfferState, OutboxRow } from './outbox';
 import type {
   Change,
@@ -141,6 +141,7 @@ export class SampanDatabase extends Dexie {
   orders!: Table<Order, string>;
   ledger!: Table<LedgerRow, string>;
   unclaimed!: Table<UnclaimedRow, string>;
+  unread!: Table<UnreadRow, string>;
   outbox!: Table<OutboxRow, string>;
   changes!: Table<Change, string>;
   edits!: Table<Edit, string>;
@@ -323,17 +324,19 @@ export class SampanDatabase extends Dexie {
     this.version(9)
       .stores({ earlier: '++seq, at' })
       .upgrade((tx) => tx.table('notes').put({ id: 'earlier-begins', value: Date.now() }));
-    // Each unit of an order has its place; what is archived is read so when it is unpacked.
-    this.version(10).upgrade(async (tx) => {
-      const orders = tx.table<Order, string>('orders');
-      await orders.bulkPut((await orders.toArray()).map(withUnits));
-      const unclaimed = tx.table<UnclaimedRow, string>('unclaimed');
-      await unclaimed.bulkPut((await unclaimed.toArray()).map(statedByLine));
-      const outbox = tx.table<OutboxRow, string>('outbox');
-      const rows = await outbox.filter((r) => r.order !== null).toArray();
-      const known = new Map((await orders.toArray()).map((o) => [o.id, o]));
-      await outbox.bulkPut(rows.map((r) => toldByUnits(r, known.get(r.order!))));
-    });
+    // Each unit of an order has its place; what is archived is read so when it is unpacked. What cannot be read is kept.
+    this.version(10)
+      .stores({ unread: 'id' })
+      .upgrade(async (tx) => {
+        const orders = tx.table<Order, string>('orders');
+        await orders.bulkPut((await orders.toArray()).map(withUnits));
+        const unclaimed = tx.table<UnclaimedRow, string>('unclaimed');
+        await unclaimed.bulkPut((await unclaimed.toArray()).map(statedByLine));
+        const outbox = tx.table<OutboxRow, string>('outbox');
+        const rows = await outbox.filter((r) => r.order !== null).toArray();
+        const known = new Map((await orders.toArray()).map((o) => [o.id, o]));
+        await outbox.bulkPut(rows.map((r) => toldByUnits(r, known.get(r.order!))));
+      });
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */
@@ -352,6 +355,7 @@ export class SampanDatabase extends Dexie {
       this.archive,
       this.archivedRows,
       this.unclaimed,
+      this.unread,
       this.settings,
       this.connections,
       this.jobs,

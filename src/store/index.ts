@@ -71,7 +71,15 @@ export {
   trimJournal,
 } from './journal';
 export { db } from './open';
-export type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow, WholeOrder } from './orders';
+export type {
+  ArchiveBlock,
+  ArchivedRows,
+  LedgerRow,
+  Order,
+  UnclaimedRow,
+  UnreadRow,
+  WholeOrder,
+} from './orders';
 export type {
   ListingKind,
   MarketLanes,

@@ -32,6 +32,19 @@ export interface UnclaimedRow {
   readonly at: Instant;
 }
 
+/** What a feed told and could not be read: kept as it came until it can be, or a person sets it aside. */
+export interface UnreadRow {
+  /** Connection and number there, or a mark of what came. */
+  readonly id: string;
+  readonly connection: string;
+  /** As it came, JSON. */
+  readonly plain: unknown;
+  readonly reason: string;
+  readonly at: Instant;
+  /** A person wants nothing of it. */
+  readonly aside: boolean;
+}
+
 /** What really was paid and charged for an order (or for something else, by its own id): only ever added to. */
 export interface LedgerRow {
   readonly id: string;

@@ -42,6 +42,7 @@ import {
   recallOutside,
   takeTrackingFile,
 } from './orders/outside-service';
+import { readAgain, setAside, unreadRows } from './orders/unread';
 import { takeAlert } from './shop/alerts';
 import { digestOf } from './shop/digest';
 import { feeCheck } from './shop/fee-check';
@@ -87,7 +88,10 @@ export const acts = {
   publish: bound(publish),
   readRatesFile: bound(readRatesFile),
   recallOutside: bound(recallOutside),
+  readAgain: bound(readAgain),
   releaseOrder: bound(releaseOrder),
+  setAside: bound(setAside),
+  unreadRows: bound(unreadRows),
   removeListings: bound(removeListings),
   digestOf: bound(digestOf),
   takeAlert: bound(takeAlert),

@@ -22,5 +22,6 @@ export type {
   SavedSearch,
   Settings,
   SupplierConnection,
+  UnreadRow,
   Variant,
 } from '../store';

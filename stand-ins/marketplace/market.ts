@@ -248,6 +248,8 @@ export interface SaleWish {
   lines?: { sku: string; quantity: number; personalisation?: string }[];
   /** Two lines of one listing, each with words of its own. */
   twins?: boolean;
+  /** Its country is written in a way that no contract knows. */
+  spoiled?: boolean;
   country?: string;
 }
 
@@ -266,7 +268,7 @@ export function personOf({ towns }: Pick<SiteSpec, 'towns'>, luck: Chance): Pers
 export function buyerOf(
   { name, home: [town, postcode, country] }: Person,
   luck: Chance,
-  wish: Pick<SaleWish, 'badAddress' | 'country'> = {},
+  wish: Pick<SaleWish, 'badAddress' | 'country' | 'spoiled'> = {},
 ): Pick<WireOrder, 'buyer' | 'shipTo'> {
   return {
     buyer: { name, email: `${name.toLowerCase().replace(' ', '.')}@mail.example` },
@@ -275,7 +277,7 @@ export function buyerOf(
       line1: `${luck.whole(1, 148)} ${luck.pick(STREETS)}`,
       town,
       postcode: wish.badAddress ? postcode.slice(0, 3) : postcode,
-      country: wish.country ?? country,
+      country: wish.spoiled ? 'United Kingdom' : (wish.country ?? country),
     },
   };
 }

@@ -115,6 +115,13 @@ export const PROVOCATIONS: readonly (readonly [group: string, list: readonly Pro
         done: 'An order with half a postcode was made.',
       },
       {
+        words: 'An order that cannot be read',
+        of: 'marketplace',
+        what: 'orders',
+        body: { n: 1, spoiled: true },
+        done: 'An order was made whose country is no code.',
+      },
+      {
         words: 'A buyer cancels',
         of: 'marketplace',
         what: 'cancel',

@@ -33,6 +33,7 @@ const OrderDocket = later(() => import('./order-docket').then((m) => m.OrderDock
 import { failureInWords } from '../../work/failure';
 import { heldAt, standsAt } from './standing';
 import { SupplierFiles } from './supplier-files';
+import { Unread } from './unread';
 
 const FIELDS = [
   { example: 'is:open', means: 'something to do or await' },
@@ -146,6 +147,12 @@ export function Orders() {
               : `${countAmong(found.readyAmong, ready)} ready`}
           </Button>
         </Head>
+        <Unread
+          version={`${version} ${minute}`}
+          now={now}
+          zone={zone}
+          nameOf={(id) => connections?.get(id)?.name ?? id}
+        />
         {total === 0 ? (
           <Empty title="No orders yet">
             <p>

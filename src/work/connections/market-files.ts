@@ -239,7 +239,7 @@ export async function takeSalesFile(work: Work, id: string, text: string): Promi
   const read = readSalesFile(text, c.site.currency, work.clock());
   if (!read.ok) return read;
   const orders = await Promise.all(read.value.rows.map((o) => asKnown(work, id, o)));
-  const fresh = orders.length ? await takeOrders(work, c, { orders, next: '' }) : 0;
+  const fresh = orders.length ? await takeOrders(work, c, { orders, refused: [], next: null }) : 0;
   return { ok: true, fresh, known: orders.length - fresh, refused: read.value.refused };
 }
 

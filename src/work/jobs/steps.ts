@@ -1,4 +1,5 @@
 import { askAddress } from '../../connect/address';
+import type { Unreadable } from '../../connect/feed';
 import { type Catalogue, PIECE, tallyInWords } from '../../core/catalogue';
 import { countOf, formatCount } from '../../core/units';
 import {
@@ -366,8 +367,8 @@ async function ordersStep(work: Work, c: MarketConnection, job: Job): Promise<vo
   await noteWell(work, c);
   const { orders, refused: bad, more } = answer.value;
   const fresh = (job.progress?.done ?? 0) + (await takeOrders(work, c, answer.value));
-  const says = `${countOf(fresh, 'new order')}${bad.length ? `; ${bad.length} could not be read: ${bad[0]}` : ''}`;
-  if (!more) return finish(work, job, bad.length === 0, says, readAt);
+  const says = `${countOf(fresh, 'new order')}${unreadInWords(bad)}`;
+  if (!more) return finish(work, job, true, says, readAt);
   const startedAt = job.progress?.startedAt ?? readAt;
   await work.db.jobs.update(job.id, {
     running: { startedAt, done: (job.running?.done ?? 0) + orders.length, total: 0 },
@@ -380,12 +381,15 @@ async function shipmentsStep(work: Work, c: SupplierConnection, job: Job): Promi
   const answer = await supplierAdapter(work.reach, c).changes(c.cursor);
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
   await noteWell(work, c);
-  const moved = await takeSupplierNews(work, c, answer.value.orders, answer.value.next);
-  const bad = answer.value.refused;
-  const says = `${countOf(moved, 'order')} moved on${bad.length ? `; ${bad.length} could not be read: ${bad[0]}` : ''}`;
+  const moved = await takeSupplierNews(work, c, answer.value.orders, answer.value.refused, answer.value.next);
+  const says = `${countOf(moved, 'order')} moved on${unreadInWords(answer.value.refused)}`;
   if (answer.value.more) await work.db.jobs.update(job.id, { running: { startedAt, done: 0, total: 0 } });
-  else await finish(work, job, bad.length === 0, says, startedAt);
+  else await finish(work, job, true, says, startedAt);
 }
+
+/** What could not be read is kept, and told on Today. */
+const unreadInWords = (bad: readonly Unreadable[]): string =>
+  bad.length ? `; ${countOf(bad.length, 'entry', 'entries')} could not be read and wait under Orders` : '';
 
 /** A step that throws may have half done its work in memory: the next one starts from what is stored. */
 async function held(work: Work, supplier: string, step: () => Promise<void>): Promise<void> {

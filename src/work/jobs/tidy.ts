@@ -2,6 +2,7 @@ import { countOf, dayOf } from '../../core/units';
 import { settingsOf, trimJournal } from '../../store';
 import type { Work } from '../context';
 import { archiveOrders, dropOldOrders } from '../orders/archive';
+import { readAllAgain } from '../orders/unread';
 
 const DAY = 86_400_000;
 /** Changes deleted in one transaction. */
@@ -37,7 +38,10 @@ export async function tidy(work: Work): Promise<string> {
   await db.history.bulkDelete(days.filter(([, , day]) => (day + 1) * DAY <= before));
   await db.earlier.where('at').below(before).delete();
   await trimJournal(db.journal);
+  // Whatever could not be read may be by a newer version of Sampan, or because its connection was put right.
+  const read = await readAllAgain(work);
   const archived = await archiveOrders(work);
   await dropOldOrders(work);
-  return `${archived}${archived ? ' ' : ''}${countOf(gone, 'change')} and ${countOf(sent, 'message')} from before ${dayOf(before, zone)} deleted.`;
+  const again = read ? `${countOf(read, 'order')} could be read now. ` : '';
+  return `${again}${archived}${archived ? ' ' : ''}${countOf(gone, 'change')} and ${countOf(sent, 'message')} from before ${dayOf(before, zone)} deleted.`;
 }

@@ -1,3 +1,4 @@
+import type { Unreadable } from '../../connect/feed';
 import type { MarketOrder } from '../../connect/marketplace';
 import { type OrderEvent, step } from '../../core/orders';
 import {
@@ -19,6 +20,7 @@ import { advance, factsInWords, goesAtOnce, isKnown, orderChange } from './advan
 import { decide, linkedIn, openOf, promisedIn } from './decide';
 import { buyRow } from './outgoing';
 import { claim, unclaimedOf } from './supplier-news';
+import { keepUnread, nowRead } from './unread-store';
 
 const idOf = (market: MarketConnection, number: string) => `${market.id}:${number}`;
 
@@ -58,7 +60,12 @@ function newOrder(market: MarketConnection, read: MarketOrder): Order {
 export async function takeOrders(
   work: Work,
   market: MarketConnection,
-  page: { orders: readonly MarketOrder[]; next: string },
+  page: {
+    readonly orders: readonly MarketOrder[];
+    readonly refused: readonly Unreadable[];
+    /** Null where it is no page of the feed. */
+    readonly next: string | null;
+  },
 ): Promise<number> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
@@ -96,7 +103,13 @@ export async function takeOrders(
           ? `${fresh.size} orders came in`
           : `${market.name} told news of orders`;
     await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
-    await db.connections.update(market.id, { cursor: page.next });
+    await keepUnread(work, market.id, page.refused);
+    await nowRead(
+      work,
+      market.id,
+      page.orders.map((o) => o.number),
+    );
+    if (page.next !== null) await db.connections.update(market.id, { cursor: page.next });
     // Here what was written is at hand; the next page would read it back.
     await caughtUp(work);
     return fresh.size;

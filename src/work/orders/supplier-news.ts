@@ -1,3 +1,4 @@
+import type { Unreadable } from '../../connect/feed';
 import type { SupplierOrder } from '../../connect/supplier';
 import {
   boughtFor,
@@ -21,6 +22,7 @@ import { nowOf, type Work } from '../context';
 import { listingOf, type Shop } from '../shop/quote';
 import { advance, isKnown, type Moved, orderChange } from './advance';
 import { type Linked, linkedOf } from './decide';
+import { keepUnread, nowRead } from './unread-store';
 
 /**
  * Lines of a purchase that this copy of the shop does not know: made before it was copied, or by another. They are told by
@@ -97,6 +99,7 @@ export async function takeSupplierNews(
   work: Work,
   supplier: SupplierConnection,
   said: readonly SupplierOrder[],
+  refused: readonly Unreadable[],
   next: string | null,
 ): Promise<number> {
   const { db } = work;
@@ -127,6 +130,12 @@ export async function takeSupplierNews(
         ? `${supplier.name} moved an order on`
         : `${supplier.name} moved ${rows.length} orders on`;
     await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
+    await keepUnread(work, supplier.id, refused);
+    await nowRead(
+      work,
+      supplier.id,
+      said.map((s) => s.number),
+    );
     if (next !== null) await db.connections.update(supplier.id, { cursor: next });
     return rows.length;
   });

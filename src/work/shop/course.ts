@@ -7,6 +7,7 @@ import { benchOf } from '../assortment/bench-list';
 import { FLAG, STATES } from '../assortment/columns';
 import type { Work } from '../context';
 import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
+import { unreadRows } from '../orders/unread';
 import { stuckRows } from '../outbox/send';
 import { countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
 import {
@@ -24,6 +25,7 @@ import {
   refusalNeed,
   stepsNeed,
   stuckNeed,
+  unreadNeed,
 } from './needs';
 import type { Shop } from './quote';
 
@@ -80,17 +82,20 @@ export async function readCourse(work: Work): Promise<Course> {
   const services = all.filter((c) => c.service);
   const open = [...assortment.openOrders];
   const listings = listingsNow(assortment);
-  const [catalogues, refused, stuck, jobs, searches, doubts, files, toSend, days] = await Promise.all([
-    db.notes.where('id').startsWith('catalogue:').toArray(),
-    rowsIn(db, 'refused', ['dispatch', 'cancel']),
-    stuckRows(work),
-    db.jobs.toArray(),
-    db.searches.toArray(),
-    db.doubts.toArray(),
-    Promise.all(all.map((c) => fileNeed(db, c))),
-    Promise.all(services.map((c) => countWaiting(db, c.id, [...OF_ORDERS, 'offer']))),
-    twoDays(work, shop, now),
-  ]);
+  const [catalogues, refused, stuck, unread, jobs, searches, doubts, files, toSend, days] = await Promise.all(
+    [
+      db.notes.where('id').startsWith('catalogue:').toArray(),
+      rowsIn(db, 'refused', ['dispatch', 'cancel']),
+      stuckRows(work),
+      unreadRows(work),
+      db.jobs.toArray(),
+      db.searches.toArray(),
+      db.doubts.toArray(),
+      Promise.all(all.map((c) => fileNeed(db, c))),
+      Promise.all(services.map((c) => countWaiting(db, c.id, [...OF_ORDERS, 'offer']))),
+      twoDays(work, shop, now),
+    ],
+  );
   const needs = [
     ...all.flatMap((c) => connectionNeeds(c, open, now)),
     ...files,
@@ -102,6 +107,7 @@ export async function readCourse(work: Work): Promise<Course> {
     ...listings.needs,
     ...refused.map((row) => refusalNeed(row, open, shop.settings.currency)),
     ...stuck.map((row) => stuckNeed(row, shop)),
+    ...unread.map((row) => unreadNeed(row, shop, now)),
   ].filter((need) => need !== null);
   const { total, lacking, ready, approved } = benchOf(assortment).counts();
   return {

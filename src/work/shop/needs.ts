@@ -16,7 +16,16 @@ import {
 } from '../../core/orders';
 import { Promised } from '../../core/sourcing';
 import { countOf, formatCount, spanOf } from '../../core/units';
-import type { Connection, DoubtRow, ItemRow, Job, Order, OutboxRow, SampanDatabase } from '../../store';
+import type {
+  Connection,
+  DoubtRow,
+  ItemRow,
+  Job,
+  Order,
+  OutboxRow,
+  SampanDatabase,
+  UnreadRow,
+} from '../../store';
 import { waitingCounts } from '../connections/market-files';
 import { TASKS } from '../jobs/job';
 import { toPlace } from '../orders/decide';
@@ -479,6 +488,31 @@ export function stuckNeed(row: StuckRow, shop: Shop): Caused {
       many: (n) => `${countOf(n, 'message')} to ${name} cannot be sent`,
       step: 'Open the connection',
       href: `/connections?row=${row.connection}`,
+    },
+  };
+}
+
+/** Something that a feed told and that cannot be read: an order that may be waiting to be bought. */
+export function unreadNeed(row: UnreadRow, shop: Shop, now: number): Caused {
+  const c = shop.connections.get(row.connection);
+  const name = c?.name ?? row.connection;
+  const what = c?.role === 'supplier' ? 'What was said of a purchase' : 'An order';
+  const number = row.id.slice(row.connection.length + 1);
+  return {
+    id: `unread:${row.id}`,
+    // A buyer waits for it, as far as anybody knows.
+    left: row.at + 24 * HOUR - now,
+    stake: 0,
+    currency: shop.settings.currency,
+    what: `${what} of ${name} cannot be read${number.startsWith('~') ? '' : `: ${number}`}`,
+    why: row.reason,
+    step: 'Look at it',
+    href: `/orders?unread=${encodeURIComponent(row.id)}`,
+    cause: {
+      key: `unread:${row.connection}`,
+      many: (n) => `${formatCount(n)} orders of ${name} cannot be read`,
+      step: 'Look at them',
+      href: `/orders?unread=${encodeURIComponent(row.id)}`,
     },
   };
 }
