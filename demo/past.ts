@@ -24,8 +24,10 @@ import type { Handler } from '../stand-ins/answer';
 import { brackwater } from '../stand-ins/brackwater/service';
 import {
   advance,
+  callOff,
   drift,
   itemsOf,
+  leftOf,
   move,
   openWarehouse,
   type Warehouse,
@@ -484,6 +486,23 @@ async function lastMorning(world: World, until: number): Promise<void> {
   sell(m, luck, until - 121 * 60_000, { sku: gone.sku, quantity: 2 });
   move(w, itemOf(gone), { stock: 1 });
   for (const l of [nth(40), nth(41), nth(42)]) move(w, itemOf(l), { stock: 0 });
+  // Two mugs of one kind, each with words of its own; an order that the marketplace writes as no contract knows.
+  const twin = nth(22).sku;
+  const lines = ['Ida', 'Bo'].map((who) => ({ sku: twin, quantity: 1, personalisation: `For ${who}` }));
+  sell(m, luck, until - 120 * 60_000, { lines });
+  sell(m, luck, until - 119 * 60_000, { sku: nth(24).sku, spoiled: true });
+  await dueNow(work);
+  await settle();
+  // Of three that were bought the supplier cancels one.
+  const several = nth(29);
+  m.listings[several.sku]!.quantity = Math.max(3, m.listings[several.sku]!.quantity);
+  const three = sell(m, luck, until - 100 * 60_000, { lines: [{ sku: several.sku, quantity: 3 }] });
+  setTime(until - 95 * 60_000);
+  move(w, itemOf(several), { stock: 40 });
+  await dueNow(work);
+  await settle();
+  const bought = w.purchases.find((p) => p.reference === `pennywharf:${three?.number}`);
+  if (bought) callOff(w, bought, [{ ...leftOf(bought)[0]!, quantity: 1 }]);
   await dueNow(work);
   await settle();
   setTime(until - 40 * 60_000);

@@ -83,7 +83,14 @@ test('a rule’s change keeps from what to what, of purchases what it says; of o
   const db = fresh();
   const listing = { id: 'pw:a', published: { price: 999 }, ownPrice: null };
   await db.listings.add(listing as never);
-  await db.orders.add({ id: 'pw:1', paidAt: 1, open: 1, purchases: [], cases: [] } as never);
+  await db.orders.add({
+    id: 'pw:1',
+    paidAt: 1,
+    open: 1,
+    lines: [{ quantity: 1, cancelled: 0 }],
+    purchases: [],
+    cases: [],
+  } as never);
   const rows: RowChange[] = [
     {
       table: 'listings',
@@ -91,7 +98,12 @@ test('a rule’s change keeps from what to what, of purchases what it says; of o
       set: { published: { price: 1099 }, ownPrice: 1099 },
       says: 'Cost rose.',
     },
-    { table: 'orders', id: 'pw:1', set: { purchases: [{ reference: 'PW-1' }], open: 0 }, says: 'Bought.' },
+    {
+      table: 'orders',
+      id: 'pw:1',
+      set: { purchases: [{ reference: 'PW-1', lines: [] }], open: 0 },
+      says: 'Bought.',
+    },
   ];
   const write = (by: 'person' | 'rule', name: string, what: RowChange[]) =>
     db.transaction('rw', db.shopTables, () =>

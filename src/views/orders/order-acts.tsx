@@ -165,7 +165,11 @@ function Held({ order, shop, setAsks, act }: Pick<Props, 'order' | 'shop' | 'set
               act(theShop().releaseOrder(order.id, kinds, true), `${order.number} released and forwarded.`)
             }
           >
-            {cases.length && !holds.length ? 'Try again' : 'Forward anyway'}
+            {cases.length && !holds.length
+              ? cases.some((c) => c.kind === 'called off')
+                ? 'Buy it again'
+                : 'Try again'
+              : 'Forward anyway'}
           </Button>
         )}
         <Button kind="text" onClick={() => setAsks('cancel')}>

@@ -168,7 +168,7 @@ function Destination({
   linked: ReadonlyMap<string, FullListing>;
 }) {
   const { address: a } = order;
-  const open = new Set(openLines(order).map((l) => l.id));
+  const open = new Map(openLines(order).map((l) => [l.id, l.open]));
   return (
     <div className="text-[13.5px]">
       {order.lines.map((l) => {
@@ -188,6 +188,7 @@ function Destination({
             {open.has(l.id) && (
               <span className="text-muted">
                 {' '}
+                {open.get(l.id)! < l.quantity && `${open.get(l.id)} of them `}
                 {source ? (
                   <>
                     would be <span className="font-mono">{source.item}</span> of{' '}

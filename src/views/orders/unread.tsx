@@ -1,4 +1,5 @@
 'use client';
+import { useSearchParams } from 'next/navigation';
 import { useState } from 'react';
 import { whenOf } from '../../core/units';
 import { useAnswer } from '../../ui/answer';
@@ -21,10 +22,14 @@ export function Unread({
   nameOf: (connection: string) => string;
 }) {
   const [done, setDone] = useState(0);
+  const asked = useSearchParams().get('unread');
   const rows = useAnswer(() => theShop().unreadRows(), [version, done]);
   if (!rows?.length) return null;
   return (
-    <section aria-label="Could not be read" className="mb-2 rounded-sm border border-lamp p-2 text-[13.5px]">
+    <section
+      aria-label="Could not be read"
+      className="mx-4 mb-2 rounded-sm border border-lamp p-2 text-[13.5px]"
+    >
       <h2 className="font-semibold">
         <span aria-hidden className="text-lamp">
           ◆{' '}
@@ -35,6 +40,7 @@ export function Unread({
         <Entry
           key={row.id}
           row={row}
+          opened={row.id === asked}
           title={`${nameOf(row.connection)}${now > 0 ? `, ${whenOf(row.at, now, zone)}` : ''}`}
           onDone={() => setDone((n) => n + 1)}
         />
@@ -43,7 +49,17 @@ export function Unread({
   );
 }
 
-function Entry({ row, title, onDone }: { row: UnreadRow; title: string; onDone: () => void }) {
+function Entry({
+  row,
+  title,
+  opened,
+  onDone,
+}: {
+  row: UnreadRow;
+  title: string;
+  opened: boolean;
+  onDone: () => void;
+}) {
   const came = JSON.stringify(row.plain, null, 2);
   const [text, setText] = useState(came);
   const [wrong, setWrong] = useState<string | null>(null);
@@ -54,7 +70,7 @@ function Entry({ row, title, onDone }: { row: UnreadRow; title: string; onDone: 
     onDone();
   };
   return (
-    <details className="mt-1 border-t border-rule-soft pt-1">
+    <details open={opened} className="mt-1 border-t border-rule-soft pt-1">
       <summary>
         {title}: {wrong ?? row.reason}
       </summary>
