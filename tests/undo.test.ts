@@ -1,3 +1,4 @@
+import { applyChange, SampanDatabase, STARTING_SETTINGS, undoChange } from '@/store';
 import type { Work } from '@/work/context';
 import { newJob } from '@/work/jobs/job';
 import { publish, undo } from '@/work/listings/bench';
@@ -121,4 +122,25 @@ test('keeping what was edited on the marketplace can be taken back: the differen
   expect(await v.work.db.documents.get(listing!.id)).toEqual(document);
   await v.settle(1_000);
   expect(there.title).toBe('Edited over there');
+});
+
+test('a change that sets one row twice is undone whole', async () => {
+  const db = new SampanDatabase(`twice-${Math.random()}`);
+  const now = { at: 5, newId: () => `c${Math.random()}` };
+  await db.settings.put({ ...STARTING_SETTINGS, shop: 'before', slip: 'first' });
+  const id = await db.transaction('rw', db.shopTables, () =>
+    applyChange(
+      db,
+      { by: 'person', name: 'Twice' },
+      [
+        { table: 'settings', id: 'shop', set: { shop: 'between' } },
+        { table: 'settings', id: 'shop', set: { shop: 'after', slip: 'second' } },
+      ],
+      now,
+    ),
+  );
+  const undone = await db.transaction('rw', db.shopTables, () => undoChange(db, id!, now));
+  expect(undone).toMatchObject({ ok: true, kept: 0 });
+  expect(await db.settings.get('shop')).toMatchObject({ shop: 'before', slip: 'first' });
+  await db.delete();
 });

@@ -48,11 +48,18 @@ const headRow = (id: string, head: ChangeHead, now: Now, edits: number): Change 
   ...(head.redoes && { redoes: true }),
 });
 
+async function keepHead(db: SampanDatabase, head: Change, now: Now): Promise<void> {
+  await db.changes.add(head);
+  now.made?.(head);
+}
+
 export interface Now {
   readonly at: number;
   readonly newId: () => string;
   /** The tab in which a person makes the change. */
   readonly tab?: string;
+  /** Hears of each change that is made. */
+  readonly made?: (change: Change) => void;
 }
 
 /**
@@ -186,7 +193,7 @@ export async function applyChange(
   }
   if (!edits.length) return null;
   await db.edits.bulkAdd(packed(edits));
-  await db.changes.add(headRow(id, head, now, edits.length));
+  await keepHead(db, headRow(id, head, now, edits.length), now);
   return id;
 }
 
@@ -222,7 +229,7 @@ export async function addAll(
     tell?.(rows.length);
   }
   await db.edits.bulkAdd(edits);
-  await db.changes.add(headRow(id, head, now, count));
+  await keepHead(db, headRow(id, head, now, count), now);
   return id;
 }
 
@@ -321,21 +328,24 @@ export async function undoChange(
     if (back.length) returned.push({ table: e.table, rows: back });
   }
   const parts = edits.filter((e) => !addedBy(e) && !takenOutBy(e)).reverse();
-  const current = new Map<string, Record<string, unknown>>();
+  const stored = new Map<string, Record<string, unknown>>();
   for (const table of new Set(parts.map((e) => e.table))) {
     const ids = [...new Set(parts.filter((e) => e.table === table).map(idOf))];
     for (const row of (await db.table(table).bulkGet(ids)) as ({ id: string } | undefined)[])
-      if (row) current.set(subjectOf(table, row.id), { ...row });
+      if (row) stored.set(subjectOf(table, row.id), { ...row });
   }
+  const current = new Map(stored);
   for (const e of parts) {
     const rowId = idOf(e);
     const row = current.get(e.subject);
     if (!mayUndo(e, row)) kept++;
     else if (e.before === null && row) rows.push({ table: e.table, remove: rowId });
     else if (e.after === null && !row) rows.push({ table: e.table, add: e.before as { id: string } });
-    else if (e.before && e.after && row && Object.entries(e.after).every(([f, v]) => same(row[f], v)))
+    else if (e.before && e.after && row && Object.entries(e.after).every(([f, v]) => same(row[f], v))) {
       rows.push({ table: e.table, id: rowId, set: e.before });
-    else kept++;
+      // A row that the change set more than once goes back step by step.
+      current.set(e.subject, { ...row, ...e.before });
+    } else kept++;
   }
   const head: ChangeHead = undoes
     ? { by: 'person', name: `Redo: ${change.name.replace(/^Undo: /, '')}`, undoable: false, redoes: true }
@@ -345,7 +355,7 @@ export async function undoChange(
       ok: false,
       reason: `“${change.name}” cannot be undone: everything in it was changed again since.`,
     };
-  const known = (table: ChangedTable, rowId: string) => current.get(subjectOf(table, rowId)) ?? null;
+  const known = (table: ChangedTable, rowId: string) => stored.get(subjectOf(table, rowId)) ?? null;
   let undo = await applyChange(db, head, rows, now, known);
   if (returned.length) {
     const own = undo ?? now.newId();
@@ -364,7 +374,7 @@ export async function undoChange(
       });
     }
     if (undo) await db.changes.update(undo, { edits: rows.length + count });
-    else await db.changes.add(headRow(own, head, now, count));
+    else await keepHead(db, headRow(own, head, now, count), now);
     undo = own;
   }
   if (removed.length) {
@@ -385,7 +395,7 @@ export async function undoChange(
       });
     }
     if (undo) await db.changes.update(undo, { edits: rows.length + count });
-    else await db.changes.add(headRow(own, head, now, count));
+    else await keepHead(db, headRow(own, head, now, count), now);
     undo = own;
   }
   await db.changes.update(id, { undoneBy: undo });

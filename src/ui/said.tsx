@@ -3,7 +3,7 @@ import * as Toast from '@radix-ui/react-toast';
 import { useEffect, useSyncExternalStore } from 'react';
 import { countOf, whenOf } from '../core/units';
 import { work } from '../work/browser';
-import { theShop } from '../work/clients';
+import { madeLast, theShop } from '../work/clients';
 import { failureInWords } from '../work/failure';
 import type { Change } from '../work/model';
 import { lastRedoable, lastUndoable } from '../work/shop/history';
@@ -30,12 +30,11 @@ const set = (next: readonly Message[]) => {
 };
 
 /**
- * Says in the corner what was done, with Undo beside it when the last change can be taken back. Errors stay
- * until they are closed.
+ * Says in the corner what was done. Errors stay until they are closed.
+ * @param options.undo offers to take back the change of the act that was answered right before; nothing where it made none
  */
 export async function say(text: string, options: { undo?: boolean; wrong?: boolean } = {}): Promise<void> {
-  const last = options.undo ? await lastUndoable(work.db, work.tab) : undefined;
-  show(text, options.wrong ? 'wrong' : 'well', last?.undoable ? last.id : null);
+  show(text, options.wrong ? 'wrong' : 'well', options.undo ? madeLast() : null);
 }
 
 function show(text: string, tone: Message['tone'], change: string | null = null, verb = 'Undo'): void {

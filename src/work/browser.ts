@@ -8,7 +8,7 @@ import { listHelpers } from './readings/helper-pool';
 /**
  * Work in the browser, on the page and in workers alike: its database, Sampan's own server, the true clock.
  */
-export const work: Work & { tab?: string } = {
+export const work: Work & { tab?: string; made?: Work['made'] } = {
   db,
   reach: throughServer,
   fitPicture,

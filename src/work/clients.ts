@@ -3,16 +3,37 @@ import { liveQuery } from 'dexie';
 import { letGo } from '../store';
 import { work } from './browser';
 import { noteFailure } from './failure';
+import type { MadeMessage } from './made';
 import type { ListsApi } from './readings/dropped-lists.worker';
 import type { RehearsalAnswer, RehearsalQuestion } from './shop/rehearsal';
 import type { ShopApi } from './shop.worker';
 
 let shop: { readonly worker: Worker; readonly api: Remote<ShopApi> } | null = null;
 
+let lastMade: string | null = null;
+
+/**
+ * The change that the act made which was answered last; null where it made none. Only right after an answer was awaited:
+ * the next one takes its place, and it is told once.
+ */
+export function madeLast(): string | null {
+  const made = lastMade;
+  lastMade = null;
+  return made;
+}
+
+// What the page itself changes.
+work.made = (change) => {
+  if (change.by === 'person') lastMade = change.undoable ? change.id : null;
+};
+
 /** This tab's worker for everything that looks at many items. */
 export function theShop(): Remote<ShopApi> {
   if (!shop) {
     const worker = new Worker(new URL('./shop.worker.ts', import.meta.url), { type: 'module' });
+    worker.addEventListener('message', ({ data }: MessageEvent<Partial<MadeMessage> | null>) => {
+      if (data && typeof data === 'object' && data.made !== undefined) lastMade = data.made;
+    });
     shop = { worker, api: wrap<ShopApi>(worker) };
   }
   return shop.api;

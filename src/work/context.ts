@@ -1,7 +1,7 @@
 import type { FetchAddress } from '../connect/address';
 import type { Reach } from '../connect/reach';
 import type { Instant } from '../core/units';
-import type { Now, SampanDatabase } from '../store';
+import type { Change, Now, SampanDatabase } from '../store';
 import type { ListHelpers } from './readings/items';
 
 /** What work is done with: handed in, so that tests and replays can hand in their own. */
@@ -18,6 +18,8 @@ export interface Work {
   readonly newId: () => string;
   /** The tab in which a person works; missing where there is none. */
   readonly tab?: string;
+  /** Hears of each change that is made; missing where nobody asks. */
+  readonly made?: (change: Change) => void;
   /** At least 0, under 1: jitter of backoff. */
   readonly chance: () => number;
 }
@@ -29,4 +31,5 @@ export const nowOf = (work: Work): Now => ({
   at: work.clock(),
   newId: work.newId,
   ...(work.tab && { tab: work.tab }),
+  ...(work.made && { made: work.made }),
 });

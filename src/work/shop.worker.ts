@@ -31,6 +31,7 @@ import { PresetWeighing, type WeighedPreset } from './listings/presets';
 import { priceRows } from './listings/price-file';
 import { listOn } from './listings/take';
 import { type TemplateDraft, TemplateWeighing, templatesInUse, triedOn } from './listings/templates';
+import { Makers } from './made';
 import { forwardOrder } from './orders/actions';
 import { type MeantOrders, OrderBook, type OrderSort } from './orders/order-book';
 import { ordersOf, sumsOf } from './orders/sums';
@@ -688,11 +689,17 @@ const questions = {
   },
 };
 
-/** What is asked waits until the shop is whole. */
+const makers = new Makers();
+work.made = makers.hear;
+
+/** What is asked waits until the shop is whole; the page hears of the change that it made before it has the answer. */
 const whenOpen = <F extends (...of: never[]) => unknown>(ask: F) =>
   (async (...of: Parameters<F>) => {
     await opened.promise;
-    return ask(...of);
+    return makers.run(
+      () => ask(...of),
+      (message) => postMessage(message),
+    );
   }) as F;
 
 const api = {
