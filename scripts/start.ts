@@ -10,14 +10,12 @@ import { SERVICE_IDS, type ServiceId, startStandIns } from '../stand-ins/start';
 import { spawnScript } from './spawn';
 
 /**
- * Starts Sampan with its stand-ins next to it. `tsx scripts/start.ts [--port N] [--host H] [--pace
- * still|real|fast] [--empty] [--size demo|full] [--items N] [--data DIR] [--dev]`
+ * Starts Sampan with its stand-ins next to it. `tsx scripts/start.ts [--port N] [--pace still|real|fast] [--empty] [--size demo|full] [--items N] [--data DIR] [--dev]`
  */
 
 const { values } = parseArgs({
   options: {
     port: { type: 'string' },
-    host: { type: 'string', default: '127.0.0.1' },
     pace: { type: 'string', default: 'real' },
     empty: { type: 'boolean', default: false },
     size: { type: 'string', default: 'demo' },
@@ -63,7 +61,7 @@ async function main() {
   const usual = full ? 'full' : `${values.empty ? 'empty' : 'demo'}${items === 2400 ? '' : `-${items}`}`;
   const folder = resolve(values.data ?? join('.sampan', usual));
   const others = SERVICE_IDS.map((_, k) => [port + 1 + k, '127.0.0.1'] as const);
-  for (const [p, host] of [[port, values.host] as const, ...others]) {
+  for (const [p, host] of [[port, '127.0.0.1'] as const, ...others]) {
     if (!(await isFree(p, host)))
       fail(`Port ${p} is taken. Choose another with --port N (N to N + ${SERVICE_IDS.length} are used).`);
   }
@@ -103,7 +101,7 @@ async function main() {
   ];
   const next = spawnScript(
     join('src', 'server', 'serve.ts'),
-    ['--port', String(port), '--host', values.host, ...(values.dev ? ['--dev'] : [])],
+    ['--port', String(port), ...(values.dev ? ['--dev'] : [])],
     {
       env: {
         ...process.env,
@@ -119,7 +117,7 @@ async function main() {
       },
     },
   );
-  const address = `http://${values.host === '0.0.0.0' ? '127.0.0.1' : values.host}:${port}`;
+  const address = `http://127.0.0.1:${port}`;
   await ready(next, address);
   console.log(
     `\nSampan is at ${address}\n  stand-ins: ${Object.entries(outside.origins)

@@ -1,10 +1,11 @@
 import { numberOf, parcelsOf, standingOf } from '@/core/orders';
 import { shippingFor } from '@/core/pricing';
-import type { Job, SupplierConnection } from '@/store';
-import { supplierAdapter } from '@/work/connections/adapters';
+import type { Job, MarketConnection, SupplierConnection } from '@/store';
+import { marketAdapter, supplierAdapter } from '@/work/connections/adapters';
 import { runRound } from '@/work/jobs/runner';
 import { runNow } from '@/work/jobs/schedule';
 import { saveRules, setOwnPrice, undo } from '@/work/listings/bench';
+import { takeOrders } from '@/work/orders/intake';
 import { takeSupplierNews } from '@/work/orders/supplier-news';
 import { unreadRows } from '@/work/orders/unread';
 import { lastUndoable } from '@/work/shop/history';
@@ -196,4 +197,33 @@ test('a date that is no time spoils its own order alone, and the feed goes on be
   const later = sell(v.outside.market, chance(7), v.work.clock(), { quantity: 1 })!;
   await v.settle(61_000);
   expect(await ids()).toContain(`pennywharf:${later.number}`);
+});
+
+test('a sale that comes in while an offer is on its way is not forgotten: no more are shown than are left', async () => {
+  const listing = await live();
+  move(v.outside.warehouse, await itemOf(v.work, listing), { stock: 5 });
+  await v.work.db.jobs.update('brackwater:catalogue', { nextAt: v.work.clock() });
+  await v.settle();
+  expect(shownOf(listing.sku).quantity).toBe(3);
+  for (const job of await v.work.db.jobs.toArray())
+    await v.work.db.jobs.update(job.id, { nextAt: v.work.clock() + 3_600_000 });
+  const { reach } = v.work;
+  let once = true;
+  v.work = {
+    ...v.work,
+    reach: async (service, path, init) => {
+      if (path === '/v1/offers' && once) {
+        once = false;
+        const c = (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+        sell(v.outside.market, chance(21), v.work.clock(), { sku: listing.sku, quantity: 1 });
+        const page = await marketAdapter(reach, c).orders(c.cursor);
+        if (page.ok) await takeOrders(v.work, c, page.value);
+      }
+      return reach(service, path, init);
+    },
+  };
+  await setOwnPrice(v.work, listing.id, listing.published!.price + 100);
+  await v.settle();
+  expect(once).toBe(false);
+  expect(shownOf(listing.sku).quantity).toBe(2);
 });

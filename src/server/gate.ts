@@ -1,6 +1,4 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { isIP } from 'node:net';
-import { hostname } from 'node:os';
 
 /** What was said no to, as an answer. */
 export interface Refusal {
@@ -21,17 +19,13 @@ const READS = new Set(['GET', 'HEAD']);
 const LOOPBACK = new Set(['127.0.0.1', 'localhost', '::1']);
 
 /**
- * Whether a request names the server it was meant for. A name of somebody else's that leads here (a rebound
- * one) is not ours; an address in figures cannot be rebound.
- * @param host what the server was started for: a name or address, `0.0.0.0` or `::` for all of this machine's
+ * Whether a request names the server it was meant for: this machine. A name of somebody else's that leads here (a rebound
+ * one) is not ours.
  */
-export function isOurHost(header: string | undefined, host: string, port: number): boolean {
+export function isOurHost(header: string | undefined, port: number): boolean {
   const match = /^(\[[0-9a-f:.]+\]|[\w.-]+)(?::(\d{1,5}))?$/i.exec(header ?? '');
   if (!match || Number(match[2] ?? 80) !== port) return false;
-  const name = match[1]!.replace(/^\[|\]$/g, '').toLowerCase();
-  if (name === host.toLowerCase() || (LOOPBACK.has(host) && LOOPBACK.has(name))) return true;
-  if (host !== '0.0.0.0' && host !== '::') return false;
-  return LOOPBACK.has(name) || isIP(name) !== 0 || name === hostname().toLowerCase();
+  return LOOPBACK.has(match[1]!.replace(/^\[|\]$/g, '').toLowerCase());
 }
 
 /**
@@ -59,9 +53,9 @@ function isReadable(url: string): boolean {
 }
 
 /** What of a request is refused before anything looks at it; null where nothing is. */
-export function refusalOf(request: IncomingMessage, host: string, port: number): Refusal | null {
+export function refusalOf(request: IncomingMessage, port: number): Refusal | null {
   const { method = 'GET', url = '/', headers } = request;
-  if (!isOurHost(headers.host, host, port))
+  if (!isOurHost(headers.host, port))
     return {
       status: 421,
       title: 'Not this host',

@@ -5,30 +5,31 @@ import { guard, limitBody, refusalOf, refuse } from './gate';
 
 /**
  * Sampan's own server: Next behind a gate that every request and answer goes through. `tsx
- * src/server/serve.ts --port N --host H [--dev]`
+ * src/server/serve.ts --port N [--dev]`. It serves this machine alone: from another one, over plain HTTP, a browser has
+ * neither ids nor locks, and each browser keeps a shop of its own.
  */
 const { values } = parseArgs({
   options: {
     port: { type: 'string', default: '4800' },
-    host: { type: 'string', default: '127.0.0.1' },
     dev: { type: 'boolean', default: false },
   },
 });
 const port = Number(values.port);
+const HOST = '127.0.0.1';
 
 /** Time in which head and body must have come: nobody holds a place by saying little for long. */
 const HEAD_WITHIN = 10_000;
 const WHOLE_WITHIN = 30_000;
 
 async function main(): Promise<void> {
-  const app = next({ dev: values.dev, hostname: values.host, port });
+  const app = next({ dev: values.dev, hostname: HOST, port });
   await app.prepare();
   const handle = app.getRequestHandler();
   const server = createServer(
     { headersTimeout: HEAD_WITHIN, requestTimeout: WHOLE_WITHIN, connectionsCheckingInterval: 2_000 },
     (request, response) => {
       guard(response);
-      const refusal = refusalOf(request, values.host, port);
+      const refusal = refusalOf(request, port);
       if (refusal) return refuse(response, refusal);
       limitBody(request, response);
       handle(request, response).catch((error) => {
@@ -39,7 +40,7 @@ async function main(): Promise<void> {
     },
   );
   if (values.dev) server.on('upgrade', app.getUpgradeHandler());
-  server.listen(port, values.host);
+  server.listen(port, HOST);
   // With whoever started it, too.
   for (const signal of ['SIGINT', 'SIGTERM', 'disconnect'] as const)
     process.on(signal, () => {

@@ -436,6 +436,8 @@ export interface Settings {
   readonly costTax: Ppm;
   /** Days for which changes and answered messages are kept. */
   readonly keepDays: number;
+  /** Years for which orders and their accounts are kept; missing for `ORDER_YEARS` of `core/ledger`. */
+  readonly orderYears?: number;
   /** Missing for never. */
   readonly alerts?: AlertRule;
 }

@@ -1,3 +1,4 @@
+export { booksYears, ORDER_YEARS } from './books';
 export { boughtParts, type ExpectedCost, type ExpectedOrder, expectedEntries, feeEntry } from './expected';
 export {
   type Account,

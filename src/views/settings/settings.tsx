@@ -1,6 +1,7 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
 import { useId, useState } from 'react';
+import { booksYears, ORDER_YEARS } from '../../core/ledger';
 import { CURRENCIES, formatRate, type Parsed, parseRate } from '../../core/money';
 import { formatCount, skuBy } from '../../core/units';
 import { useAhead } from '../../ui/ahead';
@@ -10,7 +11,7 @@ import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { useNow } from '../../ui/clock';
 import { Head } from '../../ui/head';
-import { say } from '../../ui/said';
+import { ask, say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { TextField } from '../../ui/text-field';
 import { work } from '../../work/browser';
@@ -33,6 +34,13 @@ const days = (text: string): Parsed<number> => {
   return Number.isInteger(n) && n >= 30 && n <= 3650
     ? { ok: true, value: n }
     : { ok: false, reason: 'A whole number of days from 30 to 3650' };
+};
+
+const years = (text: string): Parsed<number> => {
+  const n = Number(text.trim());
+  return Number.isInteger(n) && n >= 1 && n <= 100
+    ? { ok: true, value: n }
+    : { ok: false, reason: 'A whole number of years from 1 to 100' };
 };
 
 /** Goods that a SKU pattern is shown with. */
@@ -59,6 +67,17 @@ export function SettingsView() {
   const save = async (set: Partial<Omit<Settings, 'id'>>, name: string) => {
     const done = await theShop().saveSettings(set, name);
     await say(done.ok ? `${name}.` : done.reason, { undo: done.ok, wrong: !done.ok });
+  };
+  const books = booksYears(settings.zone);
+  const keepOrders = async (orderYears: number) => {
+    const keep = () => save({ orderYears }, 'Retention of orders changed');
+    if (!books || orderYears >= books.years || orderYears >= (settings.orderYears ?? ORDER_YEARS))
+      return keep();
+    ask(
+      `The books of ${books.country} are to be kept for ${books.years} years. Delete orders after ${orderYears}?`,
+      'Delete them then',
+      keep,
+    );
   };
   const text = (field: 'shop' | 'slip' | 'sku', label: string, name: string, hint = '') => (
     <div>
@@ -127,9 +146,21 @@ export function SettingsView() {
             parse={days}
             onChange={(keepDays) => keepDays !== null && save({ keepDays }, 'Retention changed')}
           />
+          <AmountField
+            label="Orders and their accounts, in years"
+            value={settings.orderYears ?? ORDER_YEARS}
+            write={(n) => String(n)}
+            parse={years}
+            onChange={(orderYears) => orderYears !== null && keepOrders(orderYears)}
+          />
+          {books && (settings.orderYears ?? ORDER_YEARS) < books.years && (
+            <p className="mt-1 text-xs text-lamp">
+              The books of {books.country} are to be kept for {books.years} years.
+            </p>
+          )}
           <p className="mt-1 text-xs text-muted">
-            Older changes, answered messages, and cost and stock history are deleted once a day. Orders and
-            what is on record of them stay.
+            Older changes, answered messages, and cost and stock history are deleted once a day; orders, with
+            what is on record of them, once they are older than their years.
           </p>
           <Held />
         </Panel>

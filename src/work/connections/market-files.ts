@@ -12,7 +12,14 @@ import type { Ppm } from '../../core/money';
 import { unitsOf } from '../../core/orders';
 import type { FeeRule, Tax } from '../../core/pricing';
 import { countOf } from '../../core/units';
-import { applyChange, type MarketConnection, orderById, type RowChange, settingsOf } from '../../store';
+import {
+  applyChange,
+  type MarketConnection,
+  orderById,
+  type RowChange,
+  readArchived,
+  settingsOf,
+} from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { saveRules } from '../listings/bench';
@@ -238,28 +245,41 @@ export async function takeSalesFile(work: Work, id: string, text: string): Promi
   if (!c) return { ok: false, reason: 'This shop is not there any more.' };
   const read = readSalesFile(text, c.site.currency, work.clock());
   if (!read.ok) return read;
-  const orders = await Promise.all(read.value.rows.map((o) => asKnown(work, id, o)));
+  const orders = await asKnown(work, id, read.value.rows);
   const fresh = orders.length ? await takeOrders(work, c, { orders, refused: [], next: null }) : 0;
   return { ok: true, fresh, known: orders.length - fresh, refused: read.value.refused };
 }
 
-/** An order of a file with what the file does not say: which parcels the shop was told of, what is sold is called. */
-async function asKnown(work: Work, id: string, order: MarketOrder): Promise<MarketOrder> {
-  const { db } = work;
-  const known = await orderById(db, `${id}:${order.number}`);
-  const listings = await db.listings.bulkGet(order.lines.map((l) => `${id}:${l.sku}`));
-  const titles = new Map(
-    (
-      await fullListings(
-        db,
-        listings.filter((l) => l !== undefined),
-      )
-    ).map((f) => [f.listing.sku, titleOf(f)]),
+/**
+ * Orders of a file with what the file does not say: which parcels the shop was told of, what is sold is called. What is
+ * archived is only looked at.
+ */
+async function asKnown(
+  { db }: Pick<Work, 'db'>,
+  id: string,
+  orders: readonly MarketOrder[],
+): Promise<MarketOrder[]> {
+  const ids = orders.map((o) => `${id}:${o.number}`);
+  const stored = await db.orders.bulkGet(ids);
+  const known = new Map(stored.flatMap((o) => (o ? [[o.id, o] as const] : [])));
+  const missing = ids.filter((one) => !known.has(one));
+  for (const { order } of await readArchived(db, missing)) known.set(order.id, order);
+  const skus = [...new Set(orders.flatMap((o) => o.lines.map((l) => l.sku)))];
+  const listings = await db.listings.bulkGet(skus.map((sku) => `${id}:${sku}`));
+  const full = await fullListings(
+    db,
+    listings.filter((l) => l !== undefined),
   );
-  const lines = order.lines.map((l) => (l.title === l.sku ? { ...l, title: titles.get(l.sku) ?? l.sku } : l));
-  return known
-    ? { ...order, lines, dispatched: known.dispatched, refunded: Math.max(known.refunded, order.refunded) }
-    : { ...order, lines };
+  const titles = new Map(full.map((f) => [f.listing.sku, titleOf(f)]));
+  return orders.map((order, k) => {
+    const before = known.get(ids[k]!);
+    const lines = order.lines.map((l) =>
+      l.title === l.sku ? { ...l, title: titles.get(l.sku) ?? l.sku } : l,
+    );
+    if (!before) return { ...order, lines };
+    const refunded = Math.max(before.refunded, order.refunded);
+    return { ...order, lines, dispatched: before.dispatched, refunded };
+  });
 }
 
 /**

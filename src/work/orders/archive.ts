@@ -1,3 +1,4 @@
+import { ORDER_YEARS } from '../../core/ledger';
 import { isOpen, standingOf, unseenOf } from '../../core/orders';
 import { countOf, dayOf } from '../../core/units';
 import {
@@ -6,6 +7,7 @@ import {
   type Edit,
   type Order,
   packRows,
+  settingsOf,
   type WholeOrder,
 } from '../../store';
 import { assortmentOf } from '../assortment/assortment';
@@ -125,13 +127,11 @@ async function freeId(work: Work, month: string): Promise<string> {
   return `${month}:${n}`;
 }
 
-/** Years for which orders and what belongs to them are kept. */
-export const ORDER_YEARS = 3;
-
-/** Deletes archived orders that are older than they are kept. */
+/** Deletes archived orders, with what belongs to them, that are older than the settings keep them. */
 export async function dropOldOrders(work: Work): Promise<void> {
   const { db } = work;
-  const last = new Date(work.clock() - (ORDER_YEARS * 366 + 31) * DAY).toISOString().slice(0, 7);
+  const { orderYears = ORDER_YEARS } = await settingsOf(db);
+  const last = new Date(work.clock() - (orderYears * 366 + 31) * DAY).toISOString().slice(0, 7);
   const old = await db.archive.where('id').below(`${last}:`).primaryKeys();
   await db.transaction('rw', db.shopTables, async () => {
     await db.archive.bulkDelete(old);

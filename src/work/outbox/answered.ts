@@ -9,6 +9,7 @@ import {
   type Drift,
   type Listing,
   type ListingDocument,
+  type ListingKind,
   type MarketConnection,
   type OfferState,
   type Order,
@@ -19,6 +20,7 @@ import {
 } from '../../store';
 import { caughtUp, shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
+import { reprice } from '../listings/reprice';
 import { markOfDocument } from '../listings/standing';
 import { advance, orderChange } from '../orders/advance';
 
@@ -137,9 +139,23 @@ export async function published(
         : `Published ${one}`
       : `${c.name} took ${countOf(taken, 'listing')}${refused ? `, refused ${refused}` : ''}`;
     await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
-    // What was written is at hand here; later it would be read again.
-    await caughtUp(work);
+    await followSince(
+      work,
+      batch.map((one) => one.row),
+    );
   });
+}
+
+/**
+ * What was told is as old as the request: a sale that came in while it was answered, or a cost that moved, is told next.
+ * Runs inside the caller's transaction, where what was written is at hand.
+ */
+async function followSince(work: Work, rows: readonly OutboxRow<ListingKind>[]): Promise<void> {
+  const assortment = await caughtUp(work);
+  const told = rows.flatMap((row) => assortment.get(row.body.listing) ?? []);
+  const moved = await reprice(work, told, assortment.shop, () => 'Moved while it was told.', 'rule');
+  const head = { by: 'rule', name: 'Offers follow what moved meanwhile', quiet: true } as const;
+  await applyChange(work.db, head, moved.rows, nowOf(work));
 }
 
 /** What the other side said to a row. */
@@ -227,7 +243,7 @@ export async function offered(
     await closeAll(work, answers);
     const name = `${c.name} was told of ${countOf(rows.length, 'offer')}`;
     await applyChange(db, { by: 'rule', name, quiet: true }, rows, nowOf(work));
-    await caughtUp(work);
+    await followSince(work, batch);
   });
 }
 

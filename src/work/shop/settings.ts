@@ -22,6 +22,9 @@ function problemOf(set: Partial<Settings>): string | null {
     return 'The pattern needs {sku} or {number}, else all goods would get the same SKU.';
   if (set.sku !== undefined && !/^[\w.\-{}: ]{1,80}$/.test(set.sku))
     return 'The pattern has letters, digits, points and hyphens besides its fields in braces.';
+  const { orderYears = 1 } = set;
+  if (!Number.isInteger(orderYears) || orderYears < 1 || orderYears > 100)
+    return 'Orders are kept for a whole number of years, from 1 to 100.';
   if ((set.shop?.length ?? 0) > 80 || (set.slip?.length ?? 0) > 200) return 'This text is too long.';
   return null;
 }
