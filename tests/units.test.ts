@@ -1,6 +1,11 @@
+import { accountOf } from '@/core/ledger';
 import { numberOf, placesOf, standingOf, unitsOf } from '@/core/orders';
-import type { Order } from '@/store';
+import { NO_COST_RULES } from '@/core/pricing';
+import type { MarketConnection, Order } from '@/store';
+import { saveSupplierCosts } from '@/work/connections/terms';
 import { cancelOrder, forwardOrder, releaseOrder } from '@/work/orders/actions';
+import { saveRate } from '@/work/shop/rates';
+import { saveSettings } from '@/work/shop/settings';
 import { advance, callOff, leftOf, move } from '../stand-ins/brackwater/warehouse';
 import { cancelLines, type SaleWish, sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
@@ -132,4 +137,44 @@ test('the buyer cancels units before and after they left, the seller some more: 
     ),
   ).toBe(3);
   expect(numberOf(end.purchases[0]!)).toBe('BT-88001');
+});
+
+test('what is heard late is entered with the rules, tax and rate of the first entry, so that the past does not move', async () => {
+  const costs = { ...NO_COST_RULES, paying: { rate: 20_000, fixed: 0 } };
+  await saveSupplierCosts(v.work, 'brackwater', costs);
+  const order = await sold([{ sku, quantity: 2 }]);
+  const entries = async () => (await v.work.db.ledger.get(order.id))!.entries;
+  const sum = async (kind: string) =>
+    (await entries()).reduce((n, e) => (e.kind === kind ? n + e.amount : n), 0);
+  const [bought] = v.outside.warehouse.purchases;
+  const paying = () => -Math.round((bought!.goods + bought!.shipping) * 0.02);
+  expect(await sum('paying')).toBe(paying());
+  const before = { tax: await sum('tax'), paying: await sum('paying') };
+  // All of it changes; nothing of what is on record does.
+  await saveSupplierCosts(v.work, 'brackwater', { ...costs, paying: { rate: 90_000, fixed: 50 } });
+  await saveSettings(v.work, { costTax: 200_000 }, 'Tax on cost');
+  const market = (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+  const fees = { ...market.site.fees, tax: { model: 'inside', rate: 50_000 } as const };
+  await v.work.db.connections.update('pennywharf', { site: { ...market.site, fees } } as never);
+  await v.settle(61_000);
+  expect({ tax: await sum('tax'), paying: await sum('paying') }).toEqual(before);
+  cancelLines(v.outside.market, there(), [{ id: order.lines[0]!.id, quantity: 1 }]);
+  await v.settle(61_000);
+  const price = Math.round(Number(there().lines[0]!.unitPrice) * 100);
+  expect(bought!.cancelled).toHaveLength(1);
+  expect(await sum('paying')).toBe(paying());
+  expect(await sum('tax on cost')).toBe(0);
+  expect(await sum('tax')).toBe(-Math.round(price - price / 1.2));
+});
+
+test('an order that was over before a rate was on record gets its account once there is one', async () => {
+  const order = await sold([{ sku, quantity: 1 }]);
+  const row = (await v.work.db.ledger.get(order.id))!;
+  const foreign = row.entries.map((e) => ({ ...e, currency: 'SEK', rate: null }));
+  await v.work.db.ledger.put({ ...row, entries: foreign });
+  await v.work.db.orders.update(order.id, { open: 0 });
+  await saveRate(v.work, { currency: 'SEK', day: '2026-11-01', value: 7_500_000, origin: 'typed' });
+  const { entries } = (await v.work.db.ledger.get(order.id))!;
+  expect(entries.map((e) => e.rate)).toEqual(foreign.map(() => 7_500_000));
+  expect(accountOf(entries, 'GBP')).not.toBeNull();
 });

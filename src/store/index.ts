@@ -75,6 +75,7 @@ export type {
   ArchiveBlock,
   ArchivedRows,
   LedgerRow,
+  LedgerTerms,
   Order,
   UnclaimedRow,
   UnreadRow,

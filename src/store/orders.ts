@@ -1,6 +1,7 @@
 import type { Entry } from '../core/ledger';
-import type { Currency } from '../core/money';
+import type { Currency, Ppm } from '../core/money';
 import type { OrderState } from '../core/orders';
+import type { CostRules, Tax } from '../core/pricing';
 import type { Instant } from '../core/units';
 import type { Edit } from './rows';
 
@@ -45,10 +46,19 @@ export interface UnreadRow {
   readonly aside: boolean;
 }
 
+/** What entries of an order were made with first: whatever is heard of it later is entered with the same. */
+export interface LedgerTerms {
+  readonly tax: Tax;
+  /** By supplier and reference: the tax on cost, and of the supplier's rules those that charge besides. */
+  readonly bought: Readonly<Record<string, { readonly costTax: Ppm; readonly rules: CostRules | null }>>;
+}
+
 /** What really was paid and charged for an order (or for something else, by its own id): only ever added to. */
 export interface LedgerRow {
   readonly id: string;
   readonly entries: readonly Entry[];
+  /** Missing of what was entered before terms were kept. */
+  readonly terms?: LedgerTerms;
 }
 
 /** Some orders of one month that are over, as columns that are still searched. One that came back leaves '' as its id. */

@@ -7,24 +7,50 @@ import {
   type EntryKind,
   rateFor,
 } from '../../core/ledger';
-import type { Currency } from '../../core/money';
+import type { Currency, Rates } from '../../core/money';
 import { activeOf, chargeOf, isCancelled, type Purchase } from '../../core/orders';
-import { type FeeKind, furtherCosts, taxInside } from '../../core/pricing';
-import type { LedgerRow, MarketConnection, Order } from '../../store';
+import {
+  type CostRules,
+  type FeeKind,
+  furtherCosts,
+  NO_COST_RULES,
+  type Tax,
+  taxInside,
+} from '../../core/pricing';
+import type { LedgerRow, LedgerTerms, MarketConnection, Order } from '../../store';
 import type { Work } from '../context';
-import { type Shop, supplierCosts } from '../shop/quote';
+import { marketOf, type Shop, supplierCosts } from '../shop/quote';
 
-/** Adds entries to what is on record of an order. Runs inside the caller's transaction. */
-async function post(work: Work, order: string, of: (known: readonly Entry[]) => Entry[]): Promise<void> {
-  const { ledger } = work.db;
-  const known = (await ledger.get(order))?.entries ?? [];
-  const added = of(known);
-  if (added.length) await ledger.put({ id: order, entries: [...known, ...added] });
+type Known = LedgerRow | undefined;
+
+/** The rate that entries of a currency were made with first; today's where there are none. */
+function rateOn(known: readonly Entry[], currency: Currency, rates: Rates): number | null {
+  const first = known.find((e) => e.currency === currency && e.rate !== null);
+  return first ? first.rate : rateFor(rates, currency);
 }
 
+/** Adds entries to what is on record of an order. Runs inside the caller's transaction. */
+async function post(
+  work: Work,
+  order: string,
+  of: (known: Known) => { readonly added: readonly Entry[]; readonly terms?: LedgerTerms | undefined },
+): Promise<void> {
+  const { ledger } = work.db;
+  const known = await ledger.get(order);
+  const { added, terms } = of(known);
+  if (added.length) await ledger.put(rowOf(order, known, added, terms));
+}
+
+const rowOf = (
+  id: string,
+  known: Known,
+  added: readonly Entry[],
+  terms: LedgerTerms | undefined = known?.terms,
+): LedgerRow => ({ id, entries: [...(known?.entries ?? []), ...added], ...(terms && { terms }) });
+
 /**
- * Brings sales on record to what their orders say now: what was paid, what was given back for lines that were cancelled or
- * else, and the tax inside what is left. Asks storage once for all of them.
+ * Brings sales on record to what their orders say now: what was paid, what was given back for units that were cancelled or
+ * else, and the tax inside what is left, by the tax of the first entry. Asks storage once for all of them.
  */
 export async function postSales(
   { db, clock }: Work,
@@ -35,10 +61,13 @@ export async function postSales(
   const at = clock();
   const known = await db.ledger.bulkGet(orders.map((o) => o.id));
   const rows = orders.flatMap((order, k) => {
-    const entries = known[k]?.entries ?? [];
+    const before = known[k];
+    const entries = before?.entries ?? [];
     const own = entries.filter((e) => e.from === '');
-    const added = differences(own, saleEntries(order, market, shop, at), at);
-    return added.length ? [{ id: order.id, entries: [...entries, ...added] }] : [];
+    const terms = before?.terms ?? { tax: market.site.fees.tax, bought: {} };
+    const rate = rateOn(own, order.currency, shop.rates);
+    const added = differences(own, saleEntries(order, terms.tax, rate, at), at);
+    return added.length ? [rowOf(order.id, before, added, terms)] : [];
   });
   await db.ledger.bulkPut(rows);
 }
@@ -46,22 +75,14 @@ export async function postSales(
 export const postSale = (work: Work, order: Order, market: MarketConnection, shop: Shop): Promise<void> =>
   postSales(work, [order], market, shop);
 
-function saleEntries(order: Order, market: MarketConnection, shop: Shop, at: number): Entry[] {
+function saleEntries(order: Order, tax: Tax, rate: number | null, at: number): Entry[] {
   const sum = (of: (l: Order['lines'][number]) => number) =>
     order.lines.reduce((n, l) => n + l.unitPrice * of(l), 0);
   const sold = sum((l) => l.quantity);
   const paid = sold + order.shipping;
   const refund = Math.max(order.refunded, isCancelled(order) ? paid : sum((l) => l.cancelled));
-  const { tax } = market.site.fees;
   const entry = (kind: EntryKind, amount: number): Entry => ({
-    kind,
-    name: '',
-    amount,
-    currency: order.currency,
-    rate: rateFor(shop.rates, order.currency),
-    at,
-    from: '',
-    purchase: null,
+    ...{ kind, name: '', amount, currency: order.currency, rate, at, from: '', purchase: null },
   });
   return [
     entry('sale', sold),
@@ -87,69 +108,68 @@ export async function postCharges(
   shop: Shop,
 ): Promise<void> {
   const at = work.clock();
-  const rate = rateFor(shop.rates, order.currency);
-  const said = charges.map(
-    ({ kind, name, minor }): Entry => ({
-      kind: FEE[kind],
-      name,
-      amount: -minor,
-      currency: order.currency,
-      rate,
-      at,
-      from: market,
-      purchase: null,
-    }),
-  );
-  await post(work, order.id, (known) =>
-    differences(
-      known.filter((e) => e.from === market),
-      said,
-      at,
-    ),
-  );
+  await post(work, order.id, (known) => {
+    const own = (known?.entries ?? []).filter((e) => e.from === market);
+    const rate = rateOn(known?.entries ?? [], order.currency, shop.rates);
+    const said = charges.map(({ kind, name, minor }): Entry => {
+      const entry = { kind: FEE[kind], name, amount: -minor, currency: order.currency, rate, at };
+      return { ...entry, from: market, purchase: null };
+    });
+    return { added: differences(own, said, at) };
+  });
 }
 
-/** Brings a purchase's charge on record to what its supplier says now, with what it costs besides by the rules. */
+/** Of a supplier's rules those that charge besides what it says itself, for one country; null for none. */
+function chargingOf(rules: CostRules | null, country: string): CostRules | null {
+  if (!rules) return null;
+  const { cashback, paying } = rules;
+  const imports = rules.imports.filter((rule) => rule.countries.includes(country)).slice(0, 1);
+  const none = !cashback.rate && !paying.rate && !paying.fixed && !imports.length;
+  return none ? null : { ...NO_COST_RULES, cashback, paying, imports };
+}
+
+/**
+ * Brings a purchase's charge on record to what its supplier says now, with what it costs besides by the rules, tax and rate
+ * of its first entry.
+ */
 export async function postPurchase(work: Work, order: Order, p: Purchase, shop: Shop): Promise<void> {
   const charge = chargeOf(p);
   if (!charge) return;
   const at = work.clock();
   const { goods, shipping } = charge;
-  const { rules } = supplierCosts(shop, p.supplier);
-  const further = furtherCosts(goods, shipping, order.address.country, rules);
-  const entry = (kind: EntryKind, amount: number): Entry => ({
-    kind,
-    name: '',
-    amount: -amount,
-    currency: p.currency,
-    rate: rateFor(shop.rates, p.currency),
-    at,
-    from: p.supplier,
-    purchase: p.reference,
+  const { country } = order.address;
+  const key = `${p.supplier} ${p.reference}`;
+  await post(work, order.id, (known) => {
+    const own = (known?.entries ?? []).filter((e) => e.from === p.supplier && e.purchase === p.reference);
+    const frozen = known?.terms?.bought[key] ?? {
+      costTax: shop.settings.costTax,
+      rules: chargingOf(supplierCosts(shop, p.supplier).rules, country),
+    };
+    const rate = rateOn(own, p.currency, shop.rates);
+    const further = furtherCosts(goods, shipping, country, frozen.rules);
+    const said = boughtParts({ goods, shipping, further }, frozen.costTax).map(([kind, amount]): Entry => {
+      const entry = { kind, name: '', amount: -amount, currency: p.currency, rate, at };
+      return { ...entry, from: p.supplier, purchase: p.reference };
+    });
+    const tax = known?.terms?.tax ?? marketOf(shop, order.marketplace)?.site.fees.tax;
+    const terms = tax && { tax, bought: { ...known?.terms?.bought, [key]: frozen } };
+    return { added: differences(own, said, at), terms };
   });
-  const said = boughtParts({ goods, shipping, further }, shop.settings.costTax).map((part) => entry(...part));
-  await post(work, order.id, (known) =>
-    differences(
-      known.filter((e) => e.from === p.supplier && e.purchase === p.reference),
-      said,
-      at,
-    ),
-  );
 }
 
-/** Gives entries that were made without a rate the one that is on record by now. */
+/**
+ * Gives entries that were made without a rate the one that is on record by now, of orders that are over too, and what they
+ * were expected to bring with them.
+ */
 export async function fillRates(work: Work, shop: Shop): Promise<void> {
   const { db } = work;
-  const open = (await db.orders.where('open').equals(1).primaryKeys()) as string[];
-  const rows = (await db.ledger.bulkGet(open)).filter((r) => r !== undefined);
   const lacks = (e: Entry) => e.rate === null && rateFor(shop.rates, e.currency) !== null;
-  const filled = rows
-    .filter((r) => r.entries.some(lacks))
-    .map((r) => ({
-      ...r,
-      entries: r.entries.map((e) => (lacks(e) ? { ...e, rate: rateFor(shop.rates, e.currency) } : e)),
-    }));
-  await db.ledger.bulkPut(filled);
+  const filled = (entries: readonly Entry[]) =>
+    entries.map((e) => (lacks(e) ? { ...e, rate: rateFor(shop.rates, e.currency) } : e));
+  const rows = await db.ledger.filter((r) => r.entries.some(lacks)).toArray();
+  await db.ledger.bulkPut(rows.map((r) => ({ ...r, entries: filled(r.entries) })));
+  const orders = await db.orders.filter((o) => o.expected?.some(lacks) ?? false).toArray();
+  await db.orders.bulkPut(orders.map((o) => ({ ...o, expected: o.expected && filled(o.expected) })));
 }
 
 /** What an order is expected to bring; null where it cannot be told, and of a cancelled one. */
