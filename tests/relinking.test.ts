@@ -1,11 +1,12 @@
-import { standingOf } from '@/core/orders';
+import { openLines, standingOf } from '@/core/orders';
 import type { Listing, Order } from '@/store';
 import { caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { undo } from '@/work/listings/bench';
 import { backupOf, linkListings, removeListings, setBackup } from '@/work/listings/link';
 import { takeItems } from '@/work/listings/take';
-import { cancelOrder, editOrder, forwardOrder } from '@/work/orders/actions';
+import { cancelOrder, editOrder, forwardOrder, releaseOrder } from '@/work/orders/actions';
+import { standsInFor } from '@/work/shop/full-listing';
 import { lastUndoable } from '@/work/shop/history';
 import { quoteListing } from '@/work/shop/quote';
 import { move } from '../stand-ins/brackwater/warehouse';
@@ -25,8 +26,8 @@ beforeEach(async () => {
 afterEach(() => v.end());
 
 let n = 0;
-const soldOf = async (sku: string): Promise<Order> => {
-  const made = sell(v.outside.market, chance(++n + 70), v.work.clock(), { quantity: 1, sku })!;
+const soldOf = async (sku: string, quantity = 1): Promise<Order> => {
+  const made = sell(v.outside.market, chance(++n + 70), v.work.clock(), { quantity, sku })!;
   await v.settle(61_000);
   return now(`pennywharf:${made.number}`);
 };
@@ -185,4 +186,45 @@ test('a listing that is on sale shows what the item it is linked to allows, at o
   await v.settle();
   const now = v.outside.market.listings[listing.sku]!.quantity;
   expect([shown > 2, now]).toEqual([true, 2]);
+});
+
+test('while the preferred source has none the backup is sold and bought, and back again; one order takes of both', async () => {
+  const { listing, item } = await pair();
+  const main = await itemOf(v.work, listing);
+  const read = async (who: 'brackwater' | 'calder', sku: string, stock: number) => {
+    move(who === 'calder' ? v.calder!.warehouse : v.outside.warehouse, sku, { stock });
+    await v.work.db.jobs.update(`${who}:catalogue`, { nextAt: 0 });
+    await v.settle();
+  };
+  await read('brackwater', main, 5);
+  await read('calder', item, 30);
+  await source.setBackup(listing.variant, { supplier: 'calder', item });
+  await v.settle();
+  const shown = () => v.outside.market.listings[listing.sku]!.quantity;
+  const full = async () => (await caughtUp(v.work)).get(listing.id)!;
+  // What is shown counts both, cost and price go by the preferred one.
+  expect([shown(), (await full()).source!.item]).toEqual([5, main]);
+  // Out at the preferred one: cost, price and stock shown are of the backup, and the why says so.
+  await read('brackwater', main, 0);
+  expect((await full()).source).toMatchObject({ supplier: 'calder', item });
+  expect(standsInFor(await full())).toMatchObject({ supplier: 'brackwater', item: main });
+  expect(shown()).toBe(5);
+  const order = await soldOf(listing.sku);
+  await forwardOrder(v.work, order.id);
+  await v.settle();
+  expect(purchasesAt('calder').map((p) => p.lines.map((l) => l.sku))).toEqual([[item]]);
+  expect(purchasesAt('brackwater')).toEqual([]);
+  // Two are there again: an order of five takes two of it, three of the backup.
+  await read('brackwater', main, 2);
+  v.outside.market.listings[listing.sku]!.quantity = 9;
+  const five = await soldOf(listing.sku, 5);
+  if (standingOf(five) === 'held') await releaseOrder(v.work, five.id, ['profit'], true);
+  else await forwardOrder(v.work, five.id);
+  await v.settle();
+  const bought = (who: 'brackwater' | 'calder') =>
+    purchasesAt(who).flatMap((p) => (p.reference === five.id ? p.lines.map((l) => l.quantity) : []));
+  expect([bought('brackwater'), bought('calder')]).toEqual([[2], [3]]);
+  expect(openLines(await now(five.id))).toEqual([]);
+  await undo(v.work, (await v.work.db.changes.filter((c) => c.name.startsWith('Backup of')).first())!.id);
+  expect((await full()).offers).toBeUndefined();
 });

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { formatCount } from '../core/units';
 import { theShop } from '../work/clients';
 import { backupOf, MOST_IN_PACK } from '../work/listings/link';
-import type { FullListing } from '../work/shop/full-listing';
+import { type FullListing, offersOf } from '../work/shop/full-listing';
 import type { ShopTerms } from '../work/shop/quote';
 import { suppliersOf } from '../work/shop/terms';
 import { Button } from './button';
@@ -12,7 +12,14 @@ import { say } from './said';
 
 /** Which supplier item a listing sells, and its backup; both can be changed. */
 export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms }) {
-  const { listing, source, variant } = full;
+  const { listing, variant } = full;
+  const [main] = variant.sources;
+  const source = main?.role === 'backup' ? null : (main ?? null);
+  const bought = full.source;
+  const stockOf = (s: typeof bought) => {
+    const item = offersOf(full).find((o) => o.source === s)?.item;
+    return item ? `, ${formatCount(item.stock)} in stock` : ', stock not known';
+  };
   const second = backupOf(variant);
   const suppliers = suppliersOf(shop);
   const [supplier, setSupplier] = useState(source?.supplier ?? suppliers[0]?.id ?? '');
@@ -58,7 +65,8 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
       {source ? (
         <p>
           <span className="font-mono">{source.item}</span> of {nameOf(source.supplier)}
-          {source.pack > 1 && `, ${source.pack} of them make one`}{' '}
+          {source.pack > 1 && `, ${source.pack} of them make one`}
+          {stockOf(source)}{' '}
           <Button kind="text" className="py-0" onClick={unlink}>
             Unlink
           </Button>
@@ -72,10 +80,22 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
       {second && (
         <p>
           Backup: <span className="font-mono">{second.item}</span> of {nameOf(second.supplier)}
-          {second.pack > 1 && `, ${second.pack} of them make one`}{' '}
+          {second.pack > 1 && `, ${second.pack} of them make one`}
+          {stockOf(second)}{' '}
           <Button kind="text" className="py-0" onClick={() => theShop().setBackup(variant.id, null)}>
             Remove
           </Button>
+        </p>
+      )}
+      {bought && source && bought !== source && (
+        <p className="text-lamp">
+          {nameOf(source.supplier)} has none: cost and price are {nameOf(bought.supplier)}’s, and orders go
+          there.
+        </p>
+      )}
+      {second && bought === source && (
+        <p className="text-muted">
+          Both count in the stock shown; an order takes of the backup what {nameOf(source!.supplier)} lacks.
         </p>
       )}
       <div className="mt-1.5 flex flex-wrap items-end gap-2">

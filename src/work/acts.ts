@@ -21,7 +21,7 @@ import { applyCells, shareText } from './listings/bulk-edit';
 import { saveCategories } from './listings/categories';
 import { setDriftRule, settleDrift } from './listings/drift';
 import { takeSheet } from './listings/keyword-sheet';
-import { removeListings, setBackup } from './listings/link';
+import { removeListings } from './listings/link';
 import { addPictures, describePicture, ownPictureFile } from './listings/pictures';
 import { savePresets } from './listings/presets';
 import { duplicateProduct, listOn } from './listings/take';
@@ -110,7 +110,6 @@ export const acts = {
   saveSettings: bound(saveSettings),
   saveTemplate: bound(saveTemplate),
   sendChanges: bound(sendChanges),
-  setBackup: bound(setBackup),
   setDriftRule: bound(setDriftRule),
   setForwarding: bound(setForwarding),
   setOwnPrice: bound(setOwnPrice),

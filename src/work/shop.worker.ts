@@ -283,6 +283,7 @@ const questions = {
   matchesOf: source.matchesOf.bind(source),
   findLinks: source.findLinks.bind(source),
   link: source.link.bind(source),
+  setBackup: source.setBackup.bind(source),
   /** Tells, now and after each change that matters to a search, a number that grows. */
   watchSource: (tell: (version: number) => void) => {
     let version = 0;

@@ -1,1 +1,2 @@
+export { chooseSource, type SourceOffer, splitUnits } from './choose';
 export { itemKey, Promised } from './promised';

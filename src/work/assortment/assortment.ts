@@ -18,7 +18,7 @@ import {
 import type { Work } from '../context';
 import { follows } from '../listings/offer';
 import { differs, isOnBench } from '../listings/standing';
-import type { FullListing } from '../shop/full-listing';
+import { type FullListing, offersOf, sourced } from '../shop/full-listing';
 import { calendarNow } from '../shop/plan-choice';
 import { isOld, marketOf, promisedPieces, quoteListing, type Shop } from '../shop/quote';
 import { type AgedTerms, readAgedTerms } from '../shop/read-shop';
@@ -356,8 +356,7 @@ export class Assortment {
   private leaveGoods(place: number): void {
     const full = this.rows[place];
     if (!full) return;
-    const { source } = full;
-    if (source) this.ofItem.remove(itemKey(source.supplier, source.item), place);
+    for (const { source } of offersOf(full)) this.ofItem.remove(itemKey(source.supplier, source.item), place);
     const barcode = barcodeKey(full);
     if (!barcode) return;
     this.ofBarcode.remove(barcode, place);
@@ -375,18 +374,15 @@ export class Assortment {
       this.columns.clear(place);
       return;
     }
-    const source = variant.sources[0] ?? null;
-    const key = source && itemKey(source.supplier, source.item);
     const full: FullListing = {
       listing,
       product,
       variant,
-      source,
-      item: key ? (this.items.get(key) ?? null) : null,
+      ...sourced(variant, (key) => this.items.get(key)),
       template: this.templates.get(listing.copy ?? '') ?? null,
     };
     this.rows[place] = full;
-    if (key) this.ofItem.add(key, place);
+    for (const { source } of offersOf(full)) this.ofItem.add(itemKey(source.supplier, source.item), place);
     const barcode = barcodeKey(full);
     if (!barcode) return;
     this.ofBarcode.add(barcode, place);
@@ -401,7 +397,7 @@ export class Assortment {
     const promised = again
       ? promisedPieces(
           [...this.open.values()],
-          (id) => this.get(id)?.variant,
+          (id) => this.get(id)?.source,
           (supplier) => readAt.get(supplier) ?? 0,
         )
       : before.promised;
@@ -431,8 +427,12 @@ export class Assortment {
     const gone = [...before!.connections.keys()].filter((id) => !shop.connections.has(id));
     for (const id of gone) moved.add(id);
     if (moved.size)
-      for (const [place, { listing, source }] of this.all())
-        if (moved.has(listing.marketplace) || (source && moved.has(source.supplier))) places.add(place);
+      for (const [place, full] of this.all())
+        if (
+          moved.has(full.listing.marketplace) ||
+          offersOf(full).some(({ source }) => moved.has(source.supplier))
+        )
+          places.add(place);
     if (shop.plans.some(goesByOthers)) for (const place of [...places]) this.addVariantsOf(place, places);
     for (const place of places) {
       const full = this.rows[place];

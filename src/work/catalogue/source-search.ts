@@ -33,7 +33,7 @@ import {
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { itemFrom } from '../listings/facts';
-import { findLinks, type Link, linkListings } from '../listings/link';
+import { findLinks, type Link, linkListings, setBackup } from '../listings/link';
 import { type Taken, type Taking, takeItems } from '../listings/take';
 import { recheckOrders } from '../orders/actions';
 import { planOn } from '../shop/plan-choice';
@@ -730,6 +730,17 @@ export class SourceSearcher {
     // Orders that were held for want of a link may go now; those not sent yet go to the new supplier.
     await recheckOrders(this.work);
     return done;
+  }
+
+  /** Names a backup for a variant, or none, with what its catalogue knows of it now. */
+  async setBackup(variant: string, backup: Parameters<typeof setBackup>[2]): Promise<void> {
+    const shop = await this.current();
+    const c = backup && this.loaded.get(backup.supplier)?.catalogue;
+    const from = backup && supplierOf(shop, backup.supplier);
+    const facts = c && from ? itemFrom(c, from, backup.item, this.work.clock()) : null;
+    await setBackup(this.work, variant, backup, facts);
+    this.stale();
+    await recheckOrders(this.work);
   }
 
   /**

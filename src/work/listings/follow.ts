@@ -9,7 +9,7 @@ import {
 } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
-import type { FullListing } from '../shop/full-listing';
+import { type FullListing, offersOf } from '../shop/full-listing';
 import { changedItem, itemFrom, itemMoveInWords, withLeapAsked } from './facts';
 import { movingListings, reprice } from './reprice';
 import { isOnBench } from './standing';
@@ -70,7 +70,8 @@ export async function followSupplier(
     await assortment.catchUp();
     const because = (f: FullListing) => says.get(f.item?.id ?? '') ?? '';
     const moving = (await movingListings(work, assortment, null)).filter(
-      (f) => f.source?.supplier === supplier,
+      // A backup takes its place, or it takes that of a backup.
+      (f) => offersOf(f).some(({ source }) => source.supplier === supplier),
     );
     const moves = await reprice(work, moving, assortment.shop, because, 'rule');
     await applyChange(

@@ -164,17 +164,19 @@ async function agreeToOwnPrices(work: Work, ids: readonly string[]): Promise<voi
   await applyChange(work.db, head, rows, nowOf(work));
 }
 
-/** Names a second supplier's item for a variant, or none. */
+/** Names a second supplier's item for a variant, or none: it is bought while the preferred one has none. @param facts what is known of it */
 export async function setBackup(
   work: Work,
   variant: string,
   backup: { readonly supplier: string; readonly item: string; readonly pack?: number } | null,
+  facts: ItemRow | null = null,
 ): Promise<void> {
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
     const row = await db.variants.get(variant);
     if (!row) return;
     const says = backup ? `Backup: ${backup.item} of ${backup.supplier}.` : 'No backup any more.';
+    if (facts && !(await db.items.get(facts.id))) await db.items.put(facts);
     const kept = row.sources.filter((s) => s.role !== 'backup');
     const sources: Source[] = backup
       ? [...kept, { ...backup, pack: backup.pack ?? 1, role: 'backup' }]
@@ -184,6 +186,13 @@ export async function setBackup(
       { by: 'person', name: `Backup of ${row.sku}` },
       [{ table: 'variants', id: variant, set: { sources }, says }],
       nowOf(work),
+    );
+    const assortment = await caughtUp(work);
+    const keys = sources.map((s) => itemKey(s.supplier, s.item));
+    await quoteAnew(
+      work,
+      keys,
+      assortment.ofItems(new Set(keys)).map((f) => f.listing),
     );
   });
 }

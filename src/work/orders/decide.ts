@@ -26,11 +26,11 @@ import {
   type SoldLine,
   shippingTo,
 } from '../../core/pricing';
-import { Promised } from '../../core/sourcing';
-import { itemKey, type Order } from '../../store';
+import { Promised, splitUnits } from '../../core/sourcing';
+import { itemKey, type Order, type Source } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
-import type { FullListing } from '../shop/full-listing';
+import { type FullListing, offersOf } from '../shop/full-listing';
 import { planFor } from '../shop/plan-choice';
 import {
   boughtUnitOf,
@@ -66,51 +66,76 @@ export const promisedNow = async (work: Work): Promise<Promised> => promisedIn(a
 export const promisedIn = ({ openOrders, shop }: Assortment): Promised =>
   new Promised(openOrders, (supplier) => shop.readAt?.get(supplier) ?? 0);
 
+/** Units of a line as they would be bought now. */
+interface PlannedLine {
+  readonly line: OpenLine;
+  readonly units: number;
+  /** The listing as it is bought of this source. */
+  readonly full: FullListing & { readonly source: Source };
+}
+
 /** A purchase as it would be made now. Null costs cannot be told. */
 interface Planned {
   readonly supplier: string;
-  readonly lines: readonly OpenLine[];
+  readonly lines: readonly PlannedLine[];
   readonly goods: number | null;
   readonly shipping: number | null;
 }
 
-/** What would be bought for the lines that nothing is bought for yet, by supplier, as they are linked now. */
-function plan(order: Order, linked: Linked, shop: Shop): Planned[] {
-  const of = (line: OpenLine) => linked.get(listingOf(order, line));
-  const groups = new Map<string, OpenLine[]>();
+/**
+ * What would be bought for the units that nothing is bought for yet: each line of its preferred source as far as that has
+ * units, the rest of the next; by supplier.
+ */
+function plan(order: Order, linked: Linked, shop: Shop, promised: Promised): Planned[] {
+  const groups = new Map<string, PlannedLine[]>();
+  const taken = new Map<string, number>();
   for (const line of openLines(order)) {
-    const supplier = of(line)?.source?.supplier;
-    if (supplier !== undefined) groups.set(supplier, [...(groups.get(supplier) ?? []), line]);
+    const full = linked.get(listingOf(order, line));
+    const offers = full ? offersOf(full) : [];
+    const keys = offers.map(({ source }) => itemKey(source.supplier, source.item));
+    const shares = splitUnits(
+      line.open,
+      offers.map(({ source, item }, k) => ({
+        pack: source.pack,
+        pieces: item && item.stock - promised.piecesOf(keys[k]!) - (taken.get(keys[k]!) ?? 0),
+      })),
+    );
+    for (const [k, { source, item }] of offers.entries()) {
+      const units = shares[k]!;
+      if (!units) continue;
+      taken.set(keys[k]!, (taken.get(keys[k]!) ?? 0) + units * source.pack);
+      const own = { line, units, full: { ...full!, source, item } };
+      groups.set(source.supplier, [...(groups.get(source.supplier) ?? []), own]);
+    }
   }
-  return [...groups].map(([supplier, lines]) => {
-    const units = lines.map((l) => ({ quantity: l.open, unit: boughtUnitOf(of(l)!) }));
-    const known = units.every((u) => u.unit !== null);
-    const weighed = known && units.every((u) => u.unit!.grams !== null);
-    const sum = (of: (unit: Priceable) => number) =>
-      units.reduce((all, u) => all + of(u.unit!) * u.quantity, 0);
-    const terms = supplierCosts(shop, supplier);
-    const items = known ? sum((unit) => unit.pack ?? 1) : 0;
-    const sized = known && units.every((u) => u.unit!.cubicMillimetres != null);
-    const parcel = {
-      items,
-      grams: weighed ? sum((unit) => unit.grams!) : null,
-      heaviest: weighed
-        ? Math.max(...units.map((u) => Math.ceil(u.unit!.grams! / (u.unit!.pack ?? 1))))
-        : null,
-      cubicMillimetres: sized ? sum((unit) => unit.cubicMillimetres!) : null,
-    };
-    const country = order.address.country;
-    const carriage = shippingTo(terms, country, parcel);
-    const goods = known
-      ? units.reduce(
-          (all, { unit, quantity }) =>
-            all + goodsFor(unit!.cost * quantity, (unit!.pack ?? 1) * quantity, unit!.sku ?? '', terms.rules),
-          0,
-        )
-      : null;
-    if (goods === null || carriage === null) return { supplier, lines, goods, shipping: null };
-    return { supplier, lines, goods, shipping: carriage + handlingFor(items, terms.rules) };
-  });
+  return [...groups].map(([supplier, lines]) => costOf(supplier, lines, order.address.country, shop));
+}
+
+function costOf(supplier: string, lines: readonly PlannedLine[], country: string, shop: Shop): Planned {
+  const units = lines.map((l) => ({ quantity: l.units, unit: boughtUnitOf(l.full) }));
+  const known = units.every((u) => u.unit !== null);
+  const weighed = known && units.every((u) => u.unit!.grams !== null);
+  const sum = (of: (unit: Priceable) => number) =>
+    units.reduce((all, u) => all + of(u.unit!) * u.quantity, 0);
+  const terms = supplierCosts(shop, supplier);
+  const items = known ? sum((unit) => unit.pack ?? 1) : 0;
+  const sized = known && units.every((u) => u.unit!.cubicMillimetres != null);
+  const parcel = {
+    items,
+    grams: weighed ? sum((unit) => unit.grams!) : null,
+    heaviest: weighed ? Math.max(...units.map((u) => Math.ceil(u.unit!.grams! / (u.unit!.pack ?? 1)))) : null,
+    cubicMillimetres: sized ? sum((unit) => unit.cubicMillimetres!) : null,
+  };
+  const carriage = shippingTo(terms, country, parcel);
+  const goods = known
+    ? units.reduce(
+        (all, { unit, quantity }) =>
+          all + goodsFor(unit!.cost * quantity, (unit!.pack ?? 1) * quantity, unit!.sku ?? '', terms.rules),
+        0,
+      )
+    : null;
+  if (goods === null || carriage === null) return { supplier, lines, goods, shipping: null };
+  return { supplier, lines, goods, shipping: carriage + handlingFor(items, terms.rules) };
 }
 
 /** The lines of an order as they were sold; null where the fees of one cannot be told. */
@@ -132,8 +157,9 @@ export function soldLines(order: Order, linked: Linked, shop: Shop): SoldLine[] 
 /** What an order should bring at today's cost; null where something of it cannot be told. */
 function expectedNow(order: Order, planned: readonly Planned[], linked: Linked, shop: Shop, at: number) {
   const lines = soldLines(order, linked, shop);
-  const unplanned = openLines(order).length - planned.reduce((n, p) => n + p.lines.length, 0);
-  if (!lines || unplanned > 0) return null;
+  const open = openLines(order).reduce((n, l) => n + l.open, 0);
+  const held = planned.reduce((n, p) => n + p.lines.reduce((m, l) => m + l.units, 0), 0);
+  if (!lines || held < open) return null;
   const costs: ExpectedCost[] = activeOf(order).map((p) => ({ ...p, ...(chargeOf(p) ?? p.expected) }));
   for (const { supplier, goods, shipping } of planned) {
     const { currency } = supplierOf(shop, supplier)!;
@@ -169,25 +195,35 @@ function checksOf(
   shop: Shop,
   promised: Promised,
 ): Check[] {
+  const bought = planned.flatMap((p) => p.lines);
+  /** A line that is split over sources is told once. */
+  const told = new Set<string>();
+  const textOf = ({ id, personalisation }: OpenLine) => {
+    if (told.has(id)) return null;
+    told.add(id);
+    return personalisation;
+  };
+  const unlinked = openLines(order).filter((l) => !bought.some((b) => b.line.id === l.id));
   return checkOrder({
-    lines: openLines(order).map((line) => {
-      const full = linked.get(listingOf(order, line));
-      const supplier = full?.source && supplierOf(shop, full.source.supplier);
-      return {
-        title: line.title,
-        quantity: line.open,
-        personalisation: line.personalisation,
-        item:
-          full?.source && supplier
-            ? {
-                key: itemKey(full.source.supplier, full.source.item),
-                supplier: supplier.name,
-                pieces: full.item ? full.item.stock - promised.piecesOf(full.item.id) : 0,
-                pack: full.source.pack,
-              }
-            : null,
-      };
-    }),
+    lines: [
+      ...bought.map(({ line, units, full: { source, item } }) => {
+        const key = itemKey(source.supplier, source.item);
+        return {
+          title: line.title,
+          quantity: units,
+          personalisation: textOf(line),
+          item: {
+            key,
+            supplier: supplierOf(shop, source.supplier)!.name,
+            pieces: item ? item.stock - promised.piecesOf(key) : 0,
+            pack: source.pack,
+          },
+        };
+      }),
+      ...unlinked.map(({ title, open, personalisation }) => ({
+        ...{ title, quantity: open, personalisation, item: null },
+      })),
+    ],
     address: order.address,
     suppliers: planned.map(({ supplier, goods, shipping }) => {
       const { name, shipsTo, currency, balance } = supplierOf(shop, supplier)!;
@@ -222,13 +258,13 @@ export function decide(
   go: boolean,
   at: number,
 ): Extract<OrderEvent, { kind: 'decided' }> {
-  const planned = plan(order, linked, shop).filter((p) => supplierOf(shop, p.supplier));
+  const planned = plan(order, linked, shop, promised).filter((p) => supplierOf(shop, p.supplier));
   const expected = expectedNow(order, planned, linked, shop, at);
   const profit = expected && (accountOf(expected, shop.settings.currency)?.profit ?? null);
   const checks = checksOf(order, planned, profit, linked, shop, promised);
   const holds = holdsOf(checks, order.released);
   const passed = holds.length === 0 && !order.cases.some(holdsBack);
-  const purchases = passed && go ? planned.map((p) => purchaseOf(order, p, linked, shop, at)) : [];
+  const purchases = passed && go ? planned.map((p) => purchaseOf(order, p, shop, at)) : [];
   for (const p of purchases) promised.addPurchase(p);
   return { kind: 'decided', checks, expected, passed, why: holds.map((c) => c.kind), purchases };
 }
@@ -236,7 +272,6 @@ export function decide(
 function purchaseOf(
   order: Order,
   { supplier, lines, goods, shipping }: Planned,
-  linked: Linked,
   shop: Shop,
   at: number,
 ): Purchase {
@@ -246,10 +281,9 @@ function purchaseOf(
     supplier,
     lane: lanes.purchases,
     state: 'waiting',
-    lines: lines.map((line) => {
-      const { item, pack } = linked.get(listingOf(order, line))!.source!;
-      const { personalisation } = line;
-      return { line: line.id, item, units: line.open, pack, personalisation, calledOff: 0 };
+    lines: lines.map(({ line, units, full }) => {
+      const { item, pack } = full.source;
+      return { line: line.id, item, units, pack, personalisation: line.personalisation, calledOff: 0 };
     }),
     at,
     currency,

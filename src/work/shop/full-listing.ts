@@ -1,3 +1,4 @@
+import { chooseSource } from '../../core/sourcing';
 import {
   type CopyTemplate,
   type ItemRow,
@@ -14,13 +15,45 @@ export interface FullListing {
   readonly listing: Listing;
   readonly product: Product;
   readonly variant: Variant;
-  /** What is bought for it; null where no supplier item is linked. */
+  /** What is bought for it now: the preferred source, or a backup while that has none. Null where no item is linked. */
   readonly source: Source | null;
   /** What is known of that; null where nothing is. */
   readonly item: ItemRow | null;
+  /** All that it can be bought as, the preferred first; missing where there is one at most. */
+  readonly offers?: readonly Offer[];
   /** The template that its texts are made of; null for none. */
   readonly template: CopyTemplate | null;
 }
+
+/** A supplier's item that a variant can be bought as. */
+export interface Offer {
+  readonly source: Source;
+  readonly item: ItemRow | null;
+}
+
+/** What a variant is bought as now, and all that it can be bought as. */
+export function sourced(
+  { sources }: Variant,
+  itemOf: (key: string) => ItemRow | undefined,
+): Pick<FullListing, 'source' | 'item' | 'offers'> {
+  const offers = sources.map((source) => ({
+    source,
+    item: itemOf(itemKey(source.supplier, source.item)) ?? null,
+  }));
+  const at = chooseSource(
+    offers.map(({ source, item }) => ({ pack: source.pack, pieces: item?.stock ?? null })),
+  );
+  const { source = null, item = null } = offers[at] ?? {};
+  return { source, item, ...(offers.length > 1 && { offers }) };
+}
+
+/** All that a listing can be bought as, the preferred first. */
+export const offersOf = ({ offers, source, item }: FullListing): readonly Offer[] =>
+  offers ?? (source ? [{ source, item }] : []);
+
+/** The source that a backup stands in for; null where the preferred one is bought of. */
+export const standsInFor = ({ offers, source }: FullListing): Source | null =>
+  offers && offers[0]!.source !== source ? offers[0]!.source : null;
 
 type ById<T> = ReadonlyMap<string, T>;
 
@@ -39,10 +72,8 @@ export function assemble(
     const product = products.get(listing.product);
     const variant = variants.get(listing.variant);
     if (!product || !variant) return [];
-    const source = variant.sources[0] ?? null;
-    const item = source ? (items.get(itemKey(source.supplier, source.item)) ?? null) : null;
     const template = templates.get(listing.copy ?? '') ?? null;
-    return [{ listing, product, variant, source, item, template }];
+    return [{ listing, product, variant, ...sourced(variant, (key) => items.get(key)), template }];
   });
 }
 
@@ -52,9 +83,7 @@ export async function fullListings(db: SampanDatabase, listings: readonly Listin
     db.products.bulkGet([...new Set(listings.map((l) => l.product))]),
     db.variants.bulkGet([...new Set(listings.map((l) => l.variant))]),
   ]);
-  const keys = new Set(
-    variants.flatMap((v) => (v?.sources[0] ? itemKey(v.sources[0].supplier, v.sources[0].item) : [])),
-  );
+  const keys = new Set(variants.flatMap((v) => v?.sources.map((s) => itemKey(s.supplier, s.item)) ?? []));
   const [items, templates] = await Promise.all([db.items.bulkGet([...keys]), db.templates.toArray()]);
   return assemble(listings, byId(products), byId(variants), byId(items), byId(templates));
 }

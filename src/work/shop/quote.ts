@@ -49,9 +49,9 @@ import {
   type MarketConnection,
   type Order,
   type PlanRow,
+  type Source,
   STARTING_LEAP_RULE,
   type SupplierConnection,
-  type Variant,
 } from '../../store';
 import { brandOf, copyInWords, descriptionOf, picturesOf, tagsOf, titleOf } from './copy';
 import type { FullListing } from './full-listing';
@@ -458,6 +458,16 @@ export function unitOf({ item, source, variant, listing }: FullListing): Priceab
   };
 }
 
+/** What a listing's other sources have of it, in pieces of the one that is bought of: an order is shared out over all. */
+function piecesElsewhere({ offers, source }: FullListing, { promised }: Shop): number {
+  if (!offers || !source) return 0;
+  return offers.reduce((pieces, offer) => {
+    if (offer.source === source || !offer.item || offer.item.gone) return pieces;
+    const left = Math.max(0, offer.item.stock - (promised.get(offer.item.id) ?? 0));
+    return pieces + Math.floor(left / offer.source.pack) * source.pack;
+  }, 0);
+}
+
 /** One of our units as it is bought: at what it costs by now, asked about or not. */
 export function boughtUnitOf(full: FullListing): Priceable | null {
   const unit = unitOf(full);
@@ -482,6 +492,7 @@ export function prepareListing(full: FullListing, shop: Shop): Prepared | null {
   const market = marketOf(shop, full.listing.marketplace)!;
   const unit: Priceable = {
     ...known,
+    stock: known.stock + piecesElsewhere(full, shop),
     keptOff: keptOffBy(full, market) !== null,
     costWaits: Boolean(full.item!.leap) && leapRuleOf(supplierOf(shop, supplier)).meanwhile === 'show none',
   };
@@ -610,13 +621,13 @@ export function missingOf(full: FullListing, quote: Quote, market: MarketConnect
 /** Pieces of each item that buyers paid for and the supplier's stock, as last read, does not know of yet. */
 export function promisedPieces(
   openOrders: readonly Order[],
-  variantOf: (listing: string) => Variant | undefined,
+  sourceOf: (listing: string) => Source | null | undefined,
   readAt: (supplier: string) => number,
 ): Map<string, number> {
   const promised = new Promised(openOrders, readAt);
   for (const order of openOrders)
     for (const line of openLines(order)) {
-      const [source] = variantOf(listingOf(order, line))?.sources ?? [];
+      const source = sourceOf(listingOf(order, line));
       if (source) promised.addPieces(source.supplier, source.item, line.open * source.pack);
     }
   return promised.pieces;

@@ -53,7 +53,7 @@ export async function readShop(db: SampanDatabase, now: Instant): Promise<Shop> 
   const variants = await variantsFor(db, open);
   const promised = promisedPieces(
     open,
-    (l) => variants.get(l),
+    (l) => variants.get(l)?.sources[0],
     (s) => readAt.get(s) ?? 0,
   );
   return { ...terms, promised };
