@@ -27,6 +27,10 @@ export async function faults(orders: number): Promise<boolean> {
     made += run.orders;
     for (const name of [
       'orders',
+      'units',
+      'twins',
+      'split',
+      'partly',
       'faults',
       'kills',
       'restored',

@@ -13,6 +13,7 @@ import { runRound } from '../src/work/jobs/runner';
 import { startShop } from '../src/work/jobs/schedule';
 import { approve, publish, setOwnPrice } from '../src/work/listings/bench';
 import { applyCells } from '../src/work/listings/bulk-edit';
+import { setBackup } from '../src/work/listings/link';
 import { savePresets, usualPresets } from '../src/work/listings/presets';
 import { listOn } from '../src/work/listings/take';
 import { cancelOrder, releaseOrder } from '../src/work/orders/actions';
@@ -486,6 +487,17 @@ async function lastMorning(world: World, until: number): Promise<void> {
   sell(m, luck, until - 121 * 60_000, { sku: gone.sku, quantity: 2 });
   move(w, itemOf(gone), { stock: 1 });
   for (const l of [nth(40), nth(41), nth(42)]) move(w, itemOf(l), { stock: 0 });
+  // A filter that is out at its supplier and has a backup at the other: its order goes there.
+  const filter = live.find((l) => /filter/i.test(itemsOf(w).get(itemOf(l))?.title ?? '') && l.id !== own.id);
+  const spare = optics[1] ?? optics[0];
+  if (filter && spare) {
+    await setBackup(work, filter.variant, { supplier: hollin, item: itemOf(spare) });
+    move(w, itemOf(filter), { stock: 0 });
+    await db.jobs.update('brackwater:catalogue', { nextAt: 0 });
+    await settle();
+    m.listings[filter.sku]!.state = 'live';
+    sell(m, luck, until - 120 * 60_000, { lines: [{ sku: filter.sku, quantity: 1 }] });
+  }
   // Two mugs of one kind, each with words of its own; an order that the marketplace writes as no contract knows.
   const twin = nth(22).sku;
   const lines = ['Ida', 'Bo'].map((who) => ({ sku: twin, quantity: 1, personalisation: `For ${who}` }));

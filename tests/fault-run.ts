@@ -47,6 +47,8 @@ export interface FaultRun {
   /** Orders with two lines of one SKU, and purchases of which a part was cancelled. */
   readonly twins: number;
   readonly partly: number;
+  /** Lines bought of two suppliers. */
+  readonly split: number;
   /** What must not be: each in words. */
   readonly wrongs: readonly string[];
 }
@@ -93,6 +95,12 @@ async function openShop(seed: number): Promise<Voyage> {
   await publish(v.work, ids);
   await v.settle();
   for (const w of [v.outside.warehouse, v.calder!.warehouse]) w.balance = 900_000_000;
+  // Some goods of the first supplier have a backup at the second.
+  const spare = rows.filter((r) => r.supplier === 'calder' && !r.item.group).slice(0, 12);
+  const first = (await db.variants.toArray()).filter((one) => one.sources[0]!.supplier === 'brackwater');
+  for (const [k, row] of spare.entries())
+    await source.setBackup(first[k]!.id, { supplier: 'calder', item: row.item.sku });
+  await v.settle();
   return v;
 }
 
@@ -247,6 +255,9 @@ export async function faultRun(options: {
     if (sell(market, luck, v.work.clock(), { lines })) made++;
   };
 
+  const scarce = new Set(
+    (await db.variants.toArray()).flatMap((one) => (one.sources.length > 1 ? [one.sources[0]!.item] : [])),
+  );
   let runner = runnerOf();
   const over = () =>
     made >= options.orders && markets.every((m) => m.orders.every((o) => o.status !== 'paid'));
@@ -274,7 +285,11 @@ export async function faultRun(options: {
     // Stock is not what is tried here.
     for (const m of markets) for (const l of Object.values(m.listings)) if (l.quantity < 12) l.quantity = 20;
     for (const w of warehouses)
-      for (const i of itemsOf(w).values()) if (i.stock < 20) move(w, i.sku, { stock: 90 });
+      for (const i of itemsOf(w).values())
+        if (i.stock < 20 && (made >= options.orders || !scarce.has(i.sku))) move(w, i.sku, { stock: 90 });
+    // What has a backup runs short now and then.
+    if (luck.next() < 0.3) move(houses.brackwater!, luck.pick([...scarce]), { stock: luck.whole(0, 4) });
+    if (round % 15 === 0) await db.jobs.update('brackwater:catalogue', { nextAt: v.work.clock() });
     const open = await db.orders.where('open').equals(1).toArray();
     if (round % 20 === 0) await look(open);
     if (!over() || open.length) continue;
@@ -299,6 +314,7 @@ export async function faultRun(options: {
   let shared = 0;
   let units = 0;
   let twins = 0;
+  let split = 0;
   for (const market of markets)
     for (const sale of market.orders) {
       const id = `${market.site}:${sale.number}`;
@@ -312,6 +328,10 @@ export async function faultRun(options: {
         wrong(`is left open: ${standingOf(order)}, ${unseenOf(order).map((c) => c.id)}`);
       if (new Set(activeOf(order).map((p) => p.supplier)).size > 1) shared++;
       if (new Set(order.lines.map((l) => l.sku)).size < order.lines.length) twins++;
+      split += order.lines.filter((l) => {
+        const of = order.purchases.filter((p) => p.lines.some((one) => one.line === l.id && one.units > 0));
+        return new Set(of.filter(isAccepted).map((p) => p.supplier)).size > 1;
+      }).length;
       for (const m of model.get(id)!) {
         const line = order.lines.find((l) => l.id === m.line)!;
         units += m.sold;
@@ -394,6 +414,7 @@ export async function faultRun(options: {
     units,
     twins,
     partly: partly.length,
+    split,
     faults: injected,
     kills,
     restored,
