@@ -1,14 +1,27 @@
 'use client';
 import { useState } from 'react';
+import { convert, factorOf } from '../core/money';
 import { formatCount } from '../core/units';
 import { theShop } from '../work/clients';
 import { backupOf, MOST_IN_PACK } from '../work/listings/link';
 import { type FullListing, offersOf } from '../work/shop/full-listing';
-import type { ShopTerms } from '../work/shop/quote';
+import { type ShopTerms, supplierOf } from '../work/shop/quote';
 import { suppliersOf } from '../work/shop/terms';
 import { Button } from './button';
 import { Notice } from './head';
-import { say } from './said';
+import { ask, say } from './said';
+
+/** A backup that costs more than so many times as much is asked about: prices follow it while the preferred one is out. */
+const DEARER = 1.5;
+
+/** How many times as much a unit costs elsewhere; null where it cannot be told. */
+function timesAsDear(full: FullListing, shop: ShopTerms, supplier: string, cost: number): number | null {
+  const [main] = offersOf(full);
+  const [from, to] = [supplierOf(shop, supplier), main && supplierOf(shop, main.source.supplier)];
+  const factor = from && to && factorOf(shop.rates, from.currency, to.currency);
+  if (!factor || !main?.item) return null;
+  return convert(cost, factor) / (main.item.cost * main.source.pack);
+}
 
 /** Which supplier item a listing sells, and its backup; both can be changed. */
 export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms }) {
@@ -33,9 +46,9 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
     const item = await theShop().look(`${supplier}:${sku.trim()}`, null);
     if (!item || item.gone) {
       await say(`${nameOf(supplier)} has no item ${sku.trim()} now.`, { wrong: true });
-      return false;
+      return null;
     }
-    return true;
+    return item.item;
   };
   const link = async () => {
     if (!(await find())) return;
@@ -50,11 +63,22 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
   const backup = async () => {
     if (supplier === source?.supplier && sku.trim() === source.item)
       return say('That is its main source already.', { wrong: true });
-    if (!(await find())) return;
-    await theShop().setBackup(variant.id, { supplier, item: sku.trim(), pack: many });
-    setSku('');
-    setPack('1');
-    await say(`${sku.trim()} of ${nameOf(supplier)} is its backup.`, { undo: true });
+    const found = await find();
+    if (!found) return;
+    const name = found.sku;
+    const set = async () => {
+      await theShop().setBackup(variant.id, { supplier, item: name, pack: many });
+      setSku('');
+      setPack('1');
+      await say(`${name} of ${nameOf(supplier)} is its backup.`, { undo: true });
+    };
+    const dearer = timesAsDear(full, shop, supplier, found.cost * many);
+    if (dearer === null || dearer <= DEARER) return set();
+    ask(
+      `${name} costs ${dearer.toFixed(1)} times as much. While ${nameOf(source?.supplier ?? '')} has none, the price follows it. Make it the backup?`,
+      'Make it the backup',
+      set,
+    );
   };
   const unlink = async () => {
     await theShop().link([{ listing: listing.id, supplier: '', item: '' }]);
