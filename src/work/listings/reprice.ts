@@ -67,14 +67,14 @@ export interface Repriced {
  * the listing at its old price, says so, and still lets the quantity follow. Runs inside the caller's transaction.
  * @param because what set it off, for each listing's history
  * @param by what waits, or was refused, is offered anew only where a person asks for it; how far a price may move by itself
- *   holds for what the supplier set off alone
+ *   holds for what the supplier set off alone; right after something was `told` only what has to be told anew is touched
  */
 export async function reprice(
   work: Work,
   listings: readonly FullListing[],
   shop: Shop,
   because: (f: FullListing) => string,
-  by: 'person' | 'rule' | 'calendar',
+  by: 'person' | 'rule' | 'calendar' | 'told',
 ): Promise<Repriced> {
   const rows: RowChange[] = [];
   const outbox: OutboxRow[] = [];
@@ -104,6 +104,7 @@ export async function reprice(
     const moved = price !== before.price || quantity !== before.quantity || stateMoved(before, state);
     const row = offerRow(listing, { price, quantity, state }, at);
     if (moved && by !== 'person' && wasOffered(known[k], row)) continue;
+    if (by === 'told' && !moved) continue;
     const money = (minor: number) => formatMinor(minor, site.currency);
     const says = [
       price !== before.price

@@ -9,7 +9,6 @@ import {
   type Drift,
   type Listing,
   type ListingDocument,
-  type ListingKind,
   type MarketConnection,
   type OfferState,
   type Order,
@@ -23,6 +22,7 @@ import { nowOf, type Work } from '../context';
 import { reprice } from '../listings/reprice';
 import { markOfDocument } from '../listings/standing';
 import { advance, orderChange } from '../orders/advance';
+import { listingOfRow } from './row';
 
 /** Marks a row as answered, unless it was replaced while the answer was awaited. */
 export async function close(
@@ -139,10 +139,7 @@ export async function published(
         : `Published ${one}`
       : `${c.name} took ${countOf(taken, 'listing')}${refused ? `, refused ${refused}` : ''}`;
     await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
-    await followSince(
-      work,
-      batch.map((one) => one.row),
-    );
+    await followSince(work, answers);
   });
 }
 
@@ -150,10 +147,12 @@ export async function published(
  * What was told is as old as the request: a sale that came in while it was answered, or a cost that moved, is told next.
  * Runs inside the caller's transaction, where what was written is at hand.
  */
-async function followSince(work: Work, rows: readonly OutboxRow<ListingKind>[]): Promise<void> {
+async function followSince(work: Work, answers: readonly Answered[]): Promise<void> {
   const assortment = await caughtUp(work);
-  const told = rows.flatMap((row) => assortment.get(row.body.listing) ?? []);
-  const moved = await reprice(work, told, assortment.shop, () => 'Moved while it was told.', 'rule');
+  const told = answers.flatMap(({ row, state }) =>
+    state === 'done' ? (assortment.get(listingOfRow(row.id)) ?? []) : [],
+  );
+  const moved = await reprice(work, told, assortment.shop, () => 'Moved while it was told.', 'told');
   const head = { by: 'rule', name: 'Offers follow what moved meanwhile', quiet: true } as const;
   await applyChange(work.db, head, moved.rows, nowOf(work));
 }
@@ -243,7 +242,7 @@ export async function offered(
     await closeAll(work, answers);
     const name = `${c.name} was told of ${countOf(rows.length, 'offer')}`;
     await applyChange(db, { by: 'rule', name, quiet: true }, rows, nowOf(work));
-    await followSince(work, batch);
+    await followSince(work, answers);
   });
 }
 
