@@ -1,5 +1,6 @@
 import {
   type AskedBack,
+  askedBackOf,
   type Case,
   cancellationOf,
   isAsking,
@@ -105,11 +106,10 @@ export function chase(course: Course): void {
 function reachable(course: Course, p: Purchase, line: string, packed: boolean): number {
   let asked = 0;
   let late = 0;
-  for (const c of course.order.cases)
-    if (c.kind === 'asked back' && isFor(p, c.supplier, c.reference)) {
-      asked += unitsOf(outstanding(c), line);
-      late += unitsOf(c.late, line);
-    }
+  for (const c of askedBackOf(course.order, p.supplier, p.reference)) {
+    asked += unitsOf(outstanding(c), line);
+    late += unitsOf(c.late, line);
+  }
   const inParcels = packedIn(p, line);
   const free = unitsOf(unpackedIn(p), line);
   // What the supplier keeps is, as far as it goes, what lies in parcels.
@@ -125,9 +125,7 @@ function ask(
   late: boolean,
 ): void {
   const { supplier, reference } = p;
-  const n = course.order.cases.filter(
-    (c) => c.kind === 'asked back' && isFor(p, c.supplier, c.reference),
-  ).length;
+  const n = askedBackOf(course.order, supplier, reference).length;
   const why: TooLate | null = late ? { by: 'parcel' } : null;
   course.open({
     ...course.head(`asked back:${supplier}:${reference}:${n + 1}`),
@@ -152,9 +150,7 @@ function ask(
 /** Asks a supplier for all that it was not yet asked for, once it is known to have it. */
 export function takeBack(course: Course, p: Purchase): void {
   if (!isAccepted(p) || p.lane !== 'service') return;
-  const own = course.order.cases.filter(
-    (c): c is AskedBack => c.kind === 'asked back' && isFor(p, c.supplier, c.reference),
-  );
+  const own = askedBackOf(course.order, p.supplier, p.reference);
   const asked = byLine(own.flatMap(outstanding));
   if (!asked.length) return;
   const totals = byLine([
@@ -162,7 +158,7 @@ export function takeBack(course: Course, p: Purchase): void {
     ...p.lines.flatMap((l) => (unitsOf(asked, l.line) ? [{ line: l.line, units: l.calledOff }] : [])),
   ]);
   const all = p.lines.every(
-    (l) => livingIn(p, l) === 0 || unitsOf(totals, l.line) >= unitsOf(byLine(allUnits(p)), l.line),
+    (l) => livingIn(p, l) === 0 || unitsOf(totals, l.line) >= unitsOf(p.lines, l.line),
   );
   course.effects.push({
     kind: 'take back',
@@ -256,8 +252,6 @@ export function forget(course: Course, p: Purchase): void {
     cases: course.order.cases.filter((c) => !(isAsking(c) && isFor(p, c.supplier, c.reference))),
   });
 }
-
-const allUnits = (p: Purchase): LineUnits[] => p.lines.map((l) => ({ line: l.line, units: l.units }));
 
 const openUnits = (order: OrderState): LineUnits[] =>
   openLines(order).map((l) => ({ line: l.id, units: l.open }));

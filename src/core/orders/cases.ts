@@ -121,6 +121,12 @@ export const outstanding = (c: AskedBack): LineUnits[] => without(c.units, [...c
 
 export const isAsking = (c: Case): c is AskedBack => c.kind === 'asked back' && outstanding(c).length > 0;
 
+/** What was asked back of one purchase. */
+export const askedBackOf = (order: HasCases, supplier: string, reference: string): AskedBack[] =>
+  order.cases.filter(
+    (c): c is AskedBack => c.kind === 'asked back' && c.supplier === supplier && c.reference === reference,
+  );
+
 /** The seller's cancellation that is under way. */
 export const cancellationOf = (order: HasCases): Cancellation | undefined =>
   order.cases.find((c): c is Cancellation => c.kind === 'cancellation' && c.cancelled === null);

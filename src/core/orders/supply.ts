@@ -1,7 +1,8 @@
 import { cameBack, chase, decideAgain, forget, keeps, settle, takeBack } from './cancelling';
-import { isAsking, isRecalling, outstanding } from './cases';
+import { askedBackOf, isAsking, isRecalling, outstanding } from './cases';
 import type { Course } from './course';
 import type { OrderEvent } from './events';
+import type { OrderFact } from './facts';
 import { byLine, countUnits, without } from './line-units';
 import { isAccepted, isPending, livingIn, openLines, type Purchase } from './order';
 import { isFor } from './purchases';
@@ -19,11 +20,7 @@ export function answeredOutside(
     keeps(course, supplier, reference, { by: 'supplier', says: '' });
     return;
   }
-  const asked = byLine(
-    course.order.cases.flatMap((c) =>
-      isAsking(c) && isFor(p, c.supplier, c.reference) ? outstanding(c) : [],
-    ),
-  );
+  const asked = byLine(askedBackOf(course.order, supplier, reference).flatMap(outstanding));
   if (!asked.length) return;
   if (!isAccepted(p)) {
     neverBought(course, { supplier, reference });
@@ -66,11 +63,7 @@ export function supplierSaid(
       course.facts.push({ kind: 'second purchase', supplier, number: said.number });
     return;
   }
-  const asked = byLine(
-    course.order.cases.flatMap((c) =>
-      isAsking(c) && isFor(before, c.supplier, c.reference) ? outstanding(c) : [],
-    ),
-  );
+  const asked = byLine(askedBackOf(course.order, supplier, said.reference).flatMap(outstanding));
   const { purchase: now, guesses } = afterStatement(
     before,
     said,
@@ -129,19 +122,30 @@ function tellFacts(course: Course, before: Purchase, now: Extract<Purchase, { st
   if (arrived.length) course.facts.push({ kind: 'delivered', tracking: arrived.map((one) => one.tracking) });
 }
 
+/** Ends a purchase that was never bought: what was asked back of it needs no answer. @returns it; null where it is none */
+function end(
+  course: Course,
+  { supplier, reference }: { readonly supplier: string; readonly reference: string },
+  state: 'refused' | 'withdrawn',
+  fact: OrderFact,
+): Purchase | null {
+  const p = course.purchase(supplier, reference);
+  if (!p || !isPending(p)) return null;
+  course.put({ ...p, state });
+  course.set({ checkedAt: null });
+  course.facts.push(fact);
+  forget(course, p);
+  settle(course);
+  return p;
+}
+
 export function supplierRefused(
   course: Course,
   event: Extract<OrderEvent, { kind: 'supplier refused' }>,
 ): void {
   const { supplier, reference, says } = event;
-  const p = course.purchase(supplier, reference);
-  if (!p || !isPending(p)) return;
-  course.put({ ...p, state: 'refused' });
-  course.set({ checkedAt: null });
-  course.facts.push({ kind: 'refused', supplier, says });
-  forget(course, p);
-  settle(course);
-  if (!openLines(course.order).length) return;
+  const p = end(course, event, 'refused', { kind: 'refused', supplier, says });
+  if (!p || !openLines(course.order).length) return;
   const n = course.order.cases.filter((c) => c.kind === 'refused' && isFor(p, c.supplier, c.reference));
   const id = `refused:${supplier}:${reference}:${n.length + 1}`;
   course.open({ ...course.head(id), kind: 'refused', supplier, reference, says });
@@ -149,27 +153,15 @@ export function supplierRefused(
 }
 
 export function notSent(course: Course, supplier: string, reference: string): void {
-  const p = course.purchase(supplier, reference);
-  if (!p || !isPending(p)) return;
-  course.put({ ...p, state: 'withdrawn' });
-  course.set({ checkedAt: null });
-  course.facts.push({ kind: 'withdrawn', supplier });
-  forget(course, p);
-  settle(course);
+  end(course, { supplier, reference }, 'withdrawn', { kind: 'withdrawn', supplier });
 }
 
 export function neverBought(
   course: Course,
-  { supplier, reference }: { supplier: string; reference: string },
+  of: { readonly supplier: string; readonly reference: string },
 ): void {
-  const p = course.purchase(supplier, reference);
-  if (!p || !isPending(p)) return;
-  course.put({ ...p, state: 'withdrawn' });
-  course.set({ checkedAt: null });
-  course.facts.push({ kind: 'never bought', supplier });
-  forget(course, p);
-  settle(course);
-  if (!isRecalling(course.order)) decideAgain(course, true);
+  const ended = end(course, of, 'withdrawn', { kind: 'never bought', supplier: of.supplier });
+  if (ended && !isRecalling(course.order)) decideAgain(course, true);
 }
 
 export function written(
