@@ -12,8 +12,10 @@ import {
   SampanDatabase,
   STARTING_SETTINGS,
   type SupplierConnection,
+  stateSite,
 } from '../src/store';
 import { SourceSearcher } from '../src/work/catalogue/source-search';
+import { firstOf } from '../src/work/connections/connections';
 import type { Work } from '../src/work/context';
 import { listJob } from '../src/work/jobs/job';
 import { runRound } from '../src/work/jobs/runner';
@@ -88,19 +90,9 @@ async function openShop(name: string, fresh: boolean): Promise<void> {
   if (await db.connections.count()) return;
   const site = await marketService(async () => new Response(JSON.stringify(UK_SITE)), 'm', 't', null).site();
   if (!site.ok) throw new Error(site.trouble.says);
-  const common = { paused: false, trouble: null, failures: 0, openUntil: null, cursor: null, connectedAt: 0 };
-  await db.connections.put({
-    ...common,
-    id: 'm',
-    service: 'm',
-    role: 'marketplace',
-    name: 'M',
-    credential: { kind: 'consent', token: '' },
-    site: site.value,
-    optedIn: [],
-    siteNow: null,
-    lanes: { listings: 'service', orders: 'service' },
-  });
+  await db.connections.put({ ...firstOf('m', site.value, []), paused: false, connectedAt: 0 });
+  await db.credentials.put({ id: 'm', credential: { kind: 'consent', token: '' } });
+  await db.stated.put(stateSite(undefined, 'm', site.value, 0));
   await db.settings.put(STARTING_SETTINGS);
   await db.plans.put({ id: 'p', name: 'P', ...EVERYWHERE, ...STARTING_PLAN });
 }
@@ -112,17 +104,11 @@ async function supplier(id: string): Promise<void> {
     role: 'supplier',
     name: `Supplier ${id}`,
     lanes: { catalogue: 'file', purchases: 'by hand', tracking: 'by hand' },
-    credential: null,
     paused: false,
-    trouble: null,
-    failures: 0,
-    openUntil: null,
-    cursor: null,
     connectedAt: 0,
     askFrom: 200_000,
     currency: 'GBP',
     zone: 'UTC',
-    balance: null,
     shipping: [
       { upToGrams: 2000, minor: 350 },
       { upToGrams: 30_000, minor: 990 },

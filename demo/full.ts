@@ -11,12 +11,12 @@ import {
   readCatalogue,
   readDetails,
   type SampanDatabase,
-  type SupplierConnection,
   type WholeOrder,
 } from '../src/store';
 import { documentOf, markOfDocument } from '../src/work/listings/standing';
 import { newListing, type Taking, takeItems } from '../src/work/listings/take';
 import { archived, BLOCK, RECENT_DAYS } from '../src/work/orders/archive';
+import { noteHealth } from '../src/work/outbox/circuit';
 import { allFullListings, type FullListing } from '../src/work/shop/full-listing';
 import {
   categoryOf,
@@ -137,7 +137,12 @@ async function publishAll({ work }: World, before: ReadonlySet<string>): Promise
     if (!quote?.category || quote.price === null || missingOf(full, quote, market).length) continue;
     const document = documentOf(full, { ...quote, category: quote.category }, market);
     const { price, quantity } = { price: quote.price, quantity: quote.quantity };
-    const adapter = marketService(work.reach, listing.marketplace, tokenOf(market), market.site.currency);
+    const adapter = marketService(
+      work.reach,
+      listing.marketplace,
+      await tokenOf(work, market),
+      market.site.currency,
+    );
     const told = await adapter.publish([{ sku: listing.sku, document, price, quantity, draft: false }]);
     if (!told.ok || !told.value.get(listing.sku)?.ok) continue;
     documents.push({ id: listing.id, document, at });
@@ -153,13 +158,15 @@ async function publishAll({ work }: World, before: ReadonlySet<string>): Promise
   await db.documents.bulkPut(documents);
 }
 
-const tokenOf = ({ credential }: MarketConnection) =>
-  credential?.kind === 'consent' ? credential.token : '';
+async function tokenOf({ db }: World['work'], { id }: MarketConnection): Promise<string> {
+  const credential = (await db.credentials.get(id))?.credential;
+  return credential?.kind === 'consent' ? credential.token : '';
+}
 
 /** What came in lately: bought, and some of it on its way. */
 async function sellSome({ work, w, markets, luck, settle }: World): Promise<void> {
   w.balance += 1_500_000;
-  await work.db.connections.update('brackwater', { balance: w.balance } as Partial<SupplierConnection>);
+  await noteHealth(work, 'brackwater', { balance: w.balance });
   for (let k = 0; k < FULL.open; k++)
     sell(markets[luck.next() < 0.8 ? 'pennywharf' : 'loomhall'], luck, work.clock() - k * 60_000);
   await work.db.jobs.filter((j) => j.task === 'orders').modify({ nextAt: 0 });

@@ -1,12 +1,12 @@
+import { type Listing, marketById, SampanDatabase, SCHEMA, stateSite } from '../src/store';
+import { connectSupplier, firstOf, keepListSupplier } from '../src/work/connections/connections';
 import { makeOlder, OLDER, OLDER_SEED } from '../stand-ins/marketplace/older';
 import 'fake-indexeddb/auto';
 import { marketService } from '../src/connect/marketplace';
 import type { Reach } from '../src/connect/reach';
 import { RATE_ONE } from '../src/core/money';
 import { standingOf } from '../src/core/orders';
-import { type Connection, type Listing, type MarketConnection, SampanDatabase, SCHEMA } from '../src/store';
 import { SourceSearcher } from '../src/work/catalogue/source-search';
-import { connectSupplier, keepListSupplier } from '../src/work/connections/connections';
 import type { Work } from '../src/work/context';
 import { newJob } from '../src/work/jobs/job';
 import { runRound } from '../src/work/jobs/runner';
@@ -258,25 +258,14 @@ async function connectMarket(work: Work, m: Market, id: SiteId): Promise<void> {
   m.tokens.push(TOKEN);
   const site = await marketService(work.reach, id, TOKEN, null).site();
   if (!site.ok) throw new Error(site.trouble.says);
-  const connection: Connection = {
-    id,
-    service: id,
-    role: 'marketplace',
-    lanes: { listings: 'service', orders: 'service' },
-    name: site.value.name,
-    credential: { kind: 'consent', token: TOKEN },
+  const at = work.clock() + SITE_IDS.indexOf(id);
+  await work.db.connections.put({
+    ...firstOf(id, site.value, usualPresets(site.value, 'usual')),
     paused: false,
-    trouble: null,
-    failures: 0,
-    openUntil: null,
-    cursor: null,
-    connectedAt: work.clock() + SITE_IDS.indexOf(id),
-    site: site.value,
-    siteNow: null,
-    optedIn: [],
-    presets: usualPresets(site.value, 'usual'),
-  };
-  await work.db.connections.put(connection);
+    connectedAt: at,
+  });
+  await work.db.credentials.put({ id, credential: { kind: 'consent', token: TOKEN } });
+  await work.db.stated.put(stateSite(undefined, id, site.value, at));
   await work.db.jobs.bulkPut([newJob(id, 'orders', work.clock()), newJob(id, 'site', work.clock())]);
 }
 
@@ -337,7 +326,7 @@ async function openStalls({ work, take, settle, hollin }: World): Promise<void> 
   ]);
   await applyCells(work, crafted, 'Who made them, and tags');
   // Colours and sizes as the supplier writes them, on the home marketplace.
-  const { presets = [] } = (await db.connections.get('pennywharf')) as MarketConnection;
+  const { presets = [] } = (await marketById(db, 'pennywharf'))!;
   await savePresets(
     work,
     'pennywharf',

@@ -1,5 +1,5 @@
 import { numberOf } from '@/core/orders';
-import { type MarketConnection, sizeOf } from '@/store';
+import { sizeOf } from '@/store';
 import { cancelOrder } from '@/work/orders/actions';
 import { archiveOrders, RECENT_DAYS } from '@/work/orders/archive';
 import { OrderBook } from '@/work/orders/order-book';
@@ -110,7 +110,7 @@ test('an archived order that is told again comes back, and nothing is bought for
     (o) => archived.includes(`pennywharf:${o.number}`) && o.status !== 'cancelled',
   )!;
   order.refunded = '1.00';
-  await v.work.db.connections.update('pennywharf', { cursor: null } as Partial<MarketConnection>);
+  await v.work.db.health.update('pennywharf', { cursor: null });
   await v.settle(61_000);
   expect(v.outside.warehouse.purchases.length).toBe(bought);
   const back = (await v.work.db.orders.get(`pennywharf:${order.number}`))!;

@@ -190,7 +190,7 @@ test('only listings with a changed input are derived again', async () => {
   expect(derived.sort()).toEqual(sold.sort());
   // A poll of a service changes nothing that a price depends on.
   derived.length = 0;
-  await v.work.db.connections.update('pennywharf', { cursor: 'moved' } as never);
+  await v.work.db.health.update('pennywharf', { cursor: 'moved' });
   expect(await held.catchUp()).toBe(false);
   expect(derived).toEqual([]);
 });

@@ -1,5 +1,5 @@
 import { clockTime } from '@/core/units';
-import { catalogueNote, historyOf, readCatalogue, readDetails } from '@/store';
+import { catalogueNote, connectionById, healthOf, historyOf, readCatalogue, readDetails } from '@/store';
 import {
   connectSupplier,
   disconnect,
@@ -11,10 +11,12 @@ import {
 import { runRound } from '@/work/jobs/runner';
 import { runNow, setPaused, setTiming, stopJob } from '@/work/jobs/schedule';
 import { undo } from '@/work/listings/bench';
-import { troubleInWords } from '@/work/outbox/circuit';
+import { noteHealth, troubleInWords } from '@/work/outbox/circuit';
 import { forget } from '@/work/readings/reading';
-import { lastUndoable } from '@/work/shop/history';
+import { editsOf, lastInWords, lastUndoable } from '@/work/shop/history';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
+import { sell } from '../stand-ins/marketplace/market';
+import { chance } from '../stand-ins/random';
 import { BRACKWATER, itemOf, itemsIn, setOut, type Voyage } from './voyage';
 
 let v: Voyage;
@@ -54,15 +56,14 @@ describe('a marketplace by consent', () => {
   }
 
   test('is connected with its site, keeps its place in the feed, and each return works once', async () => {
-    await v.work.db.connections.update('pennywharf', {
+    await noteHealth(v.work, 'pennywharf', {
       cursor: 'c0',
       trouble: { kind: 'credentials', says: 'x', since: 1 },
     });
     const back = await answer(await startConsent(v.work, service(), HARBOUR), 'allow');
     expect(await endConsent(v.work, back)).toEqual({ ok: true, name: 'Pennywharf UK' });
-    expect(await v.work.db.connections.get('pennywharf')).toMatchObject({
-      trouble: null,
-      cursor: 'c0',
+    expect(await healthOf(v.work.db, 'pennywharf')).toMatchObject({ trouble: null, cursor: 'c0' });
+    expect(await connectionById(v.work.db, 'pennywharf')).toMatchObject({
       site: { currency: 'GBP', titleLimit: 75 },
     });
     expect(await endConsent(v.work, back)).toMatchObject({
@@ -97,23 +98,23 @@ describe('a supplier by account and key', () => {
     ['a limit', { tooMany: 1 }, 'lantern-moss-42', /too many requests/],
   ])('%s says so and changes nothing', async (_, fault, key, says) => {
     v.outside.faults.brackwater.set(fault);
-    const before = await v.work.db.connections.get('brackwater');
+    const before = await connectionById(v.work.db, 'brackwater');
     expect(await connectSupplier(v.work, BRACKWATER, ' DD-4471 ', key)).toMatchObject({
       ok: false,
       reason: expect.stringMatching(says),
     });
-    expect(await v.work.db.connections.get('brackwater')).toEqual(before);
+    expect(await connectionById(v.work.db, 'brackwater')).toEqual(before);
   });
 
   test('a key that stops working is asked for again, and nothing is asked meanwhile', async () => {
     await v.settle();
     v.outside.warehouse.accounts['DD-4471'] = 'changed';
     await v.settle(16 * 60_000);
-    const c = (await v.work.db.connections.get('brackwater'))!;
-    expect(troubleInWords(c, v.work.clock())).toMatch(/Enter account and key again/);
+    const ill = await healthOf(v.work.db, 'brackwater');
+    expect(troubleInWords('supplier', ill, v.work.clock())).toMatch(/Enter account and key again/);
     expect(await connectSupplier(v.work, BRACKWATER, 'DD-4471', 'changed')).toMatchObject({ ok: true });
     await v.settle();
-    expect((await v.work.db.connections.get('brackwater'))!.trouble).toBeNull();
+    expect((await healthOf(v.work.db, 'brackwater')).trouble).toBeNull();
   });
 });
 
@@ -247,7 +248,7 @@ describe('reading the catalogue', () => {
     await v.settle(16 * 60_000);
     expect(await skus()).not.toContain(sku);
     expect(v.outside.market.listings[listing.sku]).toMatchObject({ state: 'paused', quantity: 0 });
-    expect((await v.work.db.listings.get(listing.id))!.last!.says).toMatch(/shows|No longer offered/);
+    expect(lastInWords((await v.work.db.listings.get(listing.id))!)!.says).toMatch(/shows|No longer offered/);
   });
 
   test('pages that go round in a circle are given up with a reason', async () => {
@@ -262,13 +263,13 @@ describe('reading the catalogue', () => {
       },
     };
     for (let i = 0; i < 12; i++) await runRound(v.work);
-    const told = (await v.work.db.connections.get('brackwater'))!;
+    const told = await healthOf(v.work.db, 'brackwater');
     expect(told.trouble).toMatchObject({ kind: 'nonsense', says: expect.stringMatching(/circle/) });
     // The service heals: what was read of the circle is not gone on with.
     v.work = { ...v.work, reach };
     await v.settle(10 * 60_000);
     expect((await skus()).length).toBe(900);
-    expect((await v.work.db.connections.get('brackwater'))!).toMatchObject({ trouble: null, failures: 0 });
+    expect(await healthOf(v.work.db, 'brackwater')).toMatchObject({ trouble: null, failures: 0 });
   });
 
   test('a reading that loses its memory between two stores goes the same way again, and it is no circle', async () => {
@@ -292,12 +293,12 @@ describe('reading the catalogue', () => {
     }
     expect(asked.size).toBe(6);
     expect(await job('brackwater:catalogue')).toMatchObject({ lastOk: true, running: null, progress: null });
-    expect((await v.work.db.connections.get('brackwater'))!.trouble).toBeNull();
+    expect((await healthOf(v.work.db, 'brackwater')).trouble).toBeNull();
   });
 });
 
 test('a connection keeps the name that it was given when it is connected again; two of a kind never share one', async () => {
-  const called = async (id: string) => (await v.work.db.connections.get(id))!.name;
+  const called = async (id: string) => (await connectionById(v.work.db, id))!.name;
   const before = await called('brackwater');
   expect(await renameConnection(v.work, 'brackwater', '  Brackwater,\u200b Leeds ')).toEqual({
     ok: true,
@@ -308,9 +309,23 @@ test('a connection keeps the name that it was given when it is connected again; 
   expect(await called('brackwater')).toBe('Brackwater, Leeds');
   await undo(v.work, (await lastUndoable(v.work.db))!.id);
   expect(await called('brackwater')).toBe(before);
-  const other = { ...(await v.work.db.connections.get('brackwater'))!, id: 'calder', name: 'Calder' };
+  const other = { ...(await connectionById(v.work.db, 'brackwater'))!, id: 'calder', name: 'Calder' };
   await v.work.db.connections.add(other);
   expect(await renameConnection(v.work, 'calder', before.toUpperCase())).toMatchObject({ ok: false });
+});
+
+test('what a history tells of an order goes by today’s names, however they were called then', async () => {
+  await v.settle();
+  await v.stockUp(3);
+  sell(v.outside.market, chance(4), v.work.clock(), { quantity: 1 });
+  await v.settle(61_000);
+  const [order] = await v.work.db.orders.toArray();
+  const told = async () => (await editsOf(v.work, [`order:${order!.id}`])).map((e) => e.says).join(' ');
+  const before = await told();
+  expect(before).toMatch(/^.*Brackwater Trade accepted it as BT-/);
+  expect(before).toMatch(/Came in from Pennywharf UK\. All checks passed; goes to Brackwater Trade\./);
+  await renameConnection(v.work, 'brackwater', 'Leeds');
+  expect(await told()).toBe(before.replaceAll('Brackwater Trade', 'Leeds'));
 });
 
 test('a paused connection is left alone and goes on where it was; disconnecting keeps listings and history', async () => {

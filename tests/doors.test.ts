@@ -2,6 +2,7 @@ import { marketService } from '@/connect/marketplace';
 import type { Reach } from '@/connect/reach';
 import { supplierService } from '@/connect/supplier';
 import { cleanHtml } from '@/core/copy';
+import { healthOf } from '@/store';
 import { SPOILS } from '../stand-ins/faults';
 import { itemsIn, setOut } from './voyage';
 
@@ -174,13 +175,13 @@ test.each(SPOILS)(
       await v.settle(1_000);
       expect(await known()).toBe(40);
       const job = (await v.work.db.jobs.get('brackwater:catalogue'))!;
-      const c = (await v.work.db.connections.get('brackwater'))!;
+      const c = await healthOf(v.work.db, 'brackwater');
       const said = `${job.lastSays} ${c.trouble?.says ?? ''}`;
       if (spoil !== 'markup') expect(said).toMatch(/not taken|not whole JSON|larger than 8 MB|not in GBP/);
       v.outside.faults.brackwater.set({ spoil: null });
       await v.settle(20 * 60_000);
       expect(await known()).toBe(40);
-      expect((await v.work.db.connections.get('brackwater'))!.trouble).toBeNull();
+      expect((await healthOf(v.work.db, 'brackwater')).trouble).toBeNull();
     } finally {
       await v.end();
     }

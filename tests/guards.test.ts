@@ -1,4 +1,5 @@
 import { profitAt } from '@/core/pricing';
+import { connectionById, marketById } from '@/store';
 import { caughtUp } from '@/work/assortment/assortment';
 import { FLAG } from '@/work/assortment/columns';
 import { ListingList } from '@/work/assortment/listing-list';
@@ -7,7 +8,7 @@ import { saveKeptOff, saveSupplierCosts } from '@/work/connections/terms';
 import { saveRules, setOwnPrice, takeLeaps, undo } from '@/work/listings/bench';
 import { ownPriceAsks } from '@/work/listings/own-price';
 import { savePresets } from '@/work/listings/presets';
-import type { Listing, MarketConnection } from '@/work/model';
+import type { Listing } from '@/work/model';
 import { readCourse } from '@/work/shop/course';
 import { lastUndoable } from '@/work/shop/history';
 import { goodsProblems } from '@/work/shop/plan-choice';
@@ -47,7 +48,7 @@ const MISREAD = [
 
 test('a line over goods that is not wholly understood catches nothing, and nothing is saved with it', async () => {
   const plan = (await v.work.db.plans.get('everything'))!;
-  const market = (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+  const market = (await marketById(v.work.db, 'pennywharf'))!;
   const { stock } = (await assortment()).shop.settings;
   const before = await live();
   for (const line of MISREAD.filter((l) => l !== 'torch &')) {
@@ -115,7 +116,7 @@ test('a cost that leaps waits with the old price kept, is bought at the true one
 
 test('a supplier of which none is to be shown while a cost waits shows none', async () => {
   const [one] = (await live()) as [Listing];
-  const { costs } = (await v.work.db.connections.get('brackwater')) as { costs?: never };
+  const { costs } = (await connectionById(v.work.db, 'brackwater')) as { costs?: never };
   await saveSupplierCosts(v.work, 'brackwater', costs ?? (NO_COSTS as never), {
     times: 2,
     meanwhile: 'show none',

@@ -1,6 +1,6 @@
 import { numberOf, parcelsOf, standingOf } from '@/core/orders';
 import { shippingFor } from '@/core/pricing';
-import type { Job, MarketConnection, SupplierConnection } from '@/store';
+import { healthOf, type Job, marketById, supplierById } from '@/store';
 import { marketAdapter, supplierAdapter } from '@/work/connections/adapters';
 import { runRound } from '@/work/jobs/runner';
 import { runNow } from '@/work/jobs/schedule';
@@ -41,12 +41,12 @@ test('a delivery that is heard while the marketplace is told of the parcel is no
   await v.settle(61_000);
   const id = `pennywharf:${made.number}`;
   const [p] = (await v.work.db.orders.get(id))!.purchases;
-  const brackwater = (await v.work.db.connections.get('brackwater')) as SupplierConnection;
+  const brackwater = (await supplierById(v.work.db, 'brackwater'))!;
   advance(v.outside.warehouse, numberOf(p!)!, v.work.clock(), 1000);
   let heard = 0;
   between(/\/dispatch$/, async (answer) => {
     advance(v.outside.warehouse, numberOf(p!)!, v.work.clock(), 1000);
-    const found = await supplierAdapter(v.work.reach, brackwater).find(p!.reference);
+    const found = await (await supplierAdapter(v.work, brackwater)).find(p!.reference);
     heard += await takeSupplierNews(v.work, brackwater, found.ok ? found.value : [], [], null);
     return answer;
   });
@@ -214,9 +214,10 @@ test('a sale that comes in while an offer is on its way is not forgotten: no mor
     reach: async (service, path, init) => {
       if (path === '/v1/offers' && once) {
         once = false;
-        const c = (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+        const c = (await marketById(v.work.db, 'pennywharf'))!;
         sell(v.outside.market, chance(21), v.work.clock(), { sku: listing.sku, quantity: 1 });
-        const page = await marketAdapter(reach, c).orders(c.cursor);
+        const { cursor } = await healthOf(v.work.db, c.id);
+        const page = await (await marketAdapter({ ...v.work, reach }, c)).orders(cursor);
         if (page.ok) await takeOrders(v.work, c, page.value);
       }
       return reach(service, path, init);

@@ -5,7 +5,7 @@ import { findRecords, openList, readPart, rowsOf, sniff } from '@/connect/lists'
 import { addressProblem } from '@/connect/outside';
 import { STOCK_STAYS } from '@/core/catalogue';
 import { type FieldName, guessMatch, type Match, rowReader, stockReader } from '@/core/lists';
-import type { SupplierConnection } from '@/store';
+import { healthOf, supplierById } from '@/store';
 import { keepListSupplier } from '@/work/connections/connections';
 import { listJob } from '@/work/jobs/job';
 import { runRound } from '@/work/jobs/runner';
@@ -887,8 +887,9 @@ describe('reading lists into the catalogue', () => {
       lastOk: true,
       lastSays: expect.stringMatching(/did not change|nothing changed/),
     });
-    const c = (await v.work.db.connections.get(id)) as SupplierConnection;
-    expect(c.list).toMatchObject({ kind: 'address', etag: expect.any(String) });
+    const { list } = (await supplierById(v.work.db, id))!;
+    const { fetched } = await healthOf(v.work.db, id);
+    expect(fetched).toMatchObject({ url: (list as { url: string }).url, etag: expect.any(String) });
 
     // Its columns change: the reading says so, and a new match answers it.
     const other = 'Code,Name,Net\nHO-1,Finder,12.50\n';

@@ -113,7 +113,7 @@ test('a prepaid balance is shared out: what it does not cover is held until it d
   const { goods, shipping } = accountOf(first.expected!, 'GBP')!;
   const cost = goods + shipping;
   v.outside.warehouse.balance = cost + 10;
-  await v.work.db.connections.update('brackwater', { balance: cost + 10 } as never);
+  await v.work.db.health.update('brackwater', { balance: cost + 10 });
   expect(await forwardOrder(v.work, first.id)).toEqual({ ok: true });
   await forwardOrder(v.work, second.id);
   const held = await now(second);

@@ -1,4 +1,4 @@
-import type { Connection, Job, MarketConnection, OutboxRow } from '@/store';
+import { type Job, marketById, type OutboxRow } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import type { Work } from '@/work/context';
 import { jobId, newJob } from '@/work/jobs/job';
@@ -105,10 +105,10 @@ test('what is called back between two batches is not sent', async () => {
 test.each([1, 2, 4])(
   'a site that takes %i requests at once is never sent more, whatever waits for it',
   async (inFlight) => {
-    const { connections, jobs } = v.work.db;
-    const market = (await connections.get('pennywharf')) as MarketConnection;
-    const site = { ...market.site, limits: { inFlight, listingsAtOnce: 10 } };
-    await connections.update('pennywharf', { site } as Partial<Connection>);
+    const { jobs } = v.work.db;
+    const _market = (await marketById(v.work.db, 'pennywharf'))!;
+    const limits = { inFlight, listingsAtOnce: 10 };
+    await v.work.db.stated.update('pennywharf', { limits } as object);
     await publish(v.work, await ids());
     const { reach } = v.work;
     let now = 0;
@@ -142,7 +142,7 @@ test('while more orders than one page come in, listings wait; trouble or time en
   await publish(v.work, await ids());
   const told = async (job: Partial<Job>) => {
     await jobs.update(orders, job);
-    const market = (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+    const market = (await marketById(v.work.db, 'pennywharf'))!;
     return (await sendListings(v.work, market)).sent;
   };
   const startedAt = v.work.clock();
@@ -164,13 +164,12 @@ test('while more orders than one page come in, listings wait; trouble or time en
 });
 
 test('limits of a site hold as they are said, and are no change that the seller is asked about', async () => {
-  const { connections, jobs } = v.work.db;
-  const before = (await connections.get('pennywharf')) as MarketConnection;
-  const site = { ...before.site, limits: { inFlight: 1, listingsAtOnce: 1 } };
-  await connections.update('pennywharf', { site } as Partial<Connection>);
+  const { jobs } = v.work.db;
+  const before = (await marketById(v.work.db, 'pennywharf'))!;
+  await v.work.db.stated.update('pennywharf', { limits: { inFlight: 1, listingsAtOnce: 1 } } as object);
   await jobs.put(newJob('pennywharf', 'site', v.work.clock()));
   await v.settle();
-  expect(await connections.get('pennywharf')).toMatchObject({ site: before.site, siteNow: null });
+  expect(await marketById(v.work.db, 'pennywharf')).toMatchObject({ site: before.site, siteNow: null });
   expect(before.site.limits).toEqual({ inFlight: 4, listingsAtOnce: 50 });
 });
 

@@ -1,4 +1,5 @@
 import type { FeeRule } from '@/core/pricing';
+import { marketById } from '@/store';
 import { endConsent, type Service, startConsent } from '@/work/connections/connections';
 import { type FileMarket, keepFileMarket, saidOf } from '@/work/connections/market-files';
 import { saveFees } from '@/work/connections/terms';
@@ -12,7 +13,7 @@ beforeEach(async () => {
 });
 afterEach(() => v.end());
 
-const market = async (id = 'pennywharf') => (await v.work.db.connections.get(id)) as MarketConnection;
+const market = async (id = 'pennywharf') => (await marketById(v.work.db, id))!;
 const own = (site: MarketConnection['site']): FeeRule[] => [
   ...site.fees.rules.map((r) => ({ ...r, fixed: r.fixed + 7 })),
 ];
@@ -49,6 +50,7 @@ test('fees that are saved while a marketplace is asked for its rules stay, and i
 
 test('consent given again keeps the seller’s own fees, and takes over no rule that nobody has looked at', async () => {
   const before = await market();
+  const token = await v.work.db.credentials.get('pennywharf');
   await saveFees(v.work, 'pennywharf', own(before.site));
   v.outside.markets.pennywharf.feeRise = 2;
   const harbour = 'http://127.0.0.1:4800/connections/consent';
@@ -70,7 +72,7 @@ test('consent given again keeps the seller’s own fees, and takes over no rule 
   expect(await endConsent(v.work, searchParams)).toEqual({ ok: true, name: 'Pennywharf UK' });
   const now = await market();
   expect(now.site.fees.rules).toEqual(own(before.site));
-  expect(now.credential).not.toEqual(before.credential);
+  expect(await v.work.db.credentials.get('pennywharf')).not.toEqual(token);
   // What is asked anew is there to go back to, and to be looked at.
   await saveFees(v.work, 'pennywharf', null);
   expect((await market()).site.fees.rules).not.toEqual(own(before.site));

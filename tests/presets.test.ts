@@ -1,3 +1,4 @@
+import { stateSite } from '@/store';
 import { caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { acceptSite } from '@/work/connections/connections';
@@ -5,7 +6,7 @@ import { approve, publish, undo } from '@/work/listings/bench';
 import { applyCells } from '@/work/listings/bulk-edit';
 import { addPictures, describePicture, type ReadPicture } from '@/work/listings/pictures';
 import { PresetWeighing, savePresets } from '@/work/listings/presets';
-import type { MarketConnection, Preset } from '@/work/model';
+import type { Preset } from '@/work/model';
 import { lastUndoable } from '@/work/shop/history';
 import { attributesOf } from '@/work/shop/presets';
 import { categoryOf, marketOf } from '@/work/shop/quote';
@@ -149,7 +150,8 @@ test('a newly needed attribute stops approvals until it is filled; what is on sa
     ...at.site,
     attributes: at.site.attributes.map((a) => (a.id === 'material' ? { ...a, needed: true } : a)),
   };
-  await v.work.db.connections.update('pennywharf', { siteNow } as Partial<MarketConnection>);
+  const { stated } = v.work.db;
+  await stated.put(stateSite(await stated.get('pennywharf'), 'pennywharf', siteNow, v.work.clock()));
   await acceptSite(v.work, 'pennywharf');
   expect(await approve(v.work, ids)).toMatchObject({ approved: 0 });
   await save({ filter: 'glove', fills: { material: { from: 'value', value: 'Merino wool' } } });

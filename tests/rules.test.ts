@@ -1,6 +1,6 @@
 import { siteChangesInWords } from '@/core/checks';
 import { RATE_ONE } from '@/core/money';
-import { type MarketConnection, SCHEMA } from '@/store';
+import { marketById, SCHEMA } from '@/store';
 import { acceptSite, disconnect, optIn } from '@/work/connections/connections';
 import { newJob } from '@/work/jobs/job';
 import { runNow } from '@/work/jobs/schedule';
@@ -19,7 +19,7 @@ beforeEach(async () => {
 });
 afterEach(() => v.end());
 
-const market = async () => (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+const market = async () => (await marketById(v.work.db, 'pennywharf'))!;
 const shown = () => Object.values(v.outside.market.listings).map((l) => l.price);
 const total = () => shown().reduce((sum, p) => sum + Number(p), 0);
 const takeBack = async () => {

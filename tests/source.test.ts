@@ -1,7 +1,6 @@
-import type { ListingRow } from '@/core/lists';
-import { guessMatch } from '@/core/lists';
+import { guessMatch, type ListingRow } from '@/core/lists';
 import { standingOf } from '@/core/orders';
-import type { MarketConnection } from '@/store';
+import { connectionById, marketById } from '@/store';
 import { caughtUp } from '@/work/assortment/assortment';
 import { keyOf, SourceSearcher } from '@/work/catalogue/source-search';
 import { forgetSearch, MOST_TAKEN, saveSearch } from '@/work/catalogue/watch';
@@ -105,7 +104,7 @@ describe('taking goods', () => {
   });
 
   test('two suppliers whose numbers are the same get SKUs of their own', async () => {
-    const c = (await v.work.db.connections.get('brackwater'))!;
+    const c = (await connectionById(v.work.db, 'brackwater'))!;
     await v.work.db.connections.put({ ...c, id: 'other', name: 'Other' } as typeof c);
     const [row] = (await search('stock:>5')).rows;
     const one = { item: row!.item, detail: null };
@@ -290,7 +289,7 @@ test('a watched search approves by itself only where the seller said so, and onl
 });
 
 describe('a shop that already trades', () => {
-  const market = async () => (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+  const market = async () => (await marketById(v.work.db, 'pennywharf'))!;
   const older = () => makeOlder([...itemsOf(v.outside.warehouse).values()], 60, 3);
   const bring = async (wish = { state: 'all' as const, category: '', removed: false }) => {
     await startBringIn(v.work, 'pennywharf', wish);

@@ -1,5 +1,6 @@
 import { chargeOf } from '@/core/orders';
 import { NO_COST_RULES } from '@/core/pricing';
+import { marketById } from '@/store';
 import { caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import {
@@ -11,7 +12,6 @@ import {
 } from '@/work/connections/terms';
 import { jobId } from '@/work/jobs/job';
 import { approve, undo } from '@/work/listings/bench';
-import type { MarketConnection } from '@/work/model';
 import { feeCheck } from '@/work/shop/fee-check';
 import { lastUndoable } from '@/work/shop/history';
 import { quoteListing } from '@/work/shop/quote';
@@ -29,7 +29,7 @@ beforeEach(async () => {
 });
 afterEach(() => v.end());
 
-const market = async () => (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+const market = async () => (await marketById(v.work.db, 'pennywharf'))!;
 const live = async () => (await v.work.db.listings.toArray()).filter((l) => l.state === 'live');
 const prices = async () => Object.fromEntries((await live()).map((l) => [l.id, l.published!.price]));
 const HANDLED = { ...NO_COST_RULES, handling: { order: 120, item: 30 }, paying: { rate: 20_000, fixed: 25 } };

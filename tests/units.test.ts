@@ -1,7 +1,7 @@
 import { accountOf } from '@/core/ledger';
 import { numberOf, placesOf, standingOf, unitsOf } from '@/core/orders';
 import { NO_COST_RULES } from '@/core/pricing';
-import type { MarketConnection, Order } from '@/store';
+import { marketById, type Order } from '@/store';
 import { saveSupplierCosts } from '@/work/connections/terms';
 import { cancelOrder, forwardOrder, releaseOrder } from '@/work/orders/actions';
 import { saveRate } from '@/work/shop/rates';
@@ -153,7 +153,7 @@ test('what is heard late is entered with the rules, tax and rate of the first en
   // All of it changes; nothing of what is on record does.
   await saveSupplierCosts(v.work, 'brackwater', { ...costs, paying: { rate: 90_000, fixed: 50 } });
   await saveSettings(v.work, { costTax: 200_000 }, 'Tax on cost');
-  const market = (await v.work.db.connections.get('pennywharf')) as MarketConnection;
+  const market = (await marketById(v.work.db, 'pennywharf'))!;
   const fees = { ...market.site.fees, tax: { model: 'inside', rate: 50_000 } as const };
   await v.work.db.connections.update('pennywharf', { site: { ...market.site, fees } } as never);
   await v.settle(61_000);

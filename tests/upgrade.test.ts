@@ -1,6 +1,18 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { deserialize } from 'node:v8';
+import { gunzipSync } from 'node:zlib';
 import Dexie from 'dexie';
 import { placesOf } from '@/core/orders';
-import { SampanDatabase, SCHEMA } from '@/store';
+import {
+  connectionById,
+  healthOf,
+  type MarketRow,
+  marketById,
+  orderById,
+  SampanDatabase,
+  SCHEMA,
+} from '@/store';
 import { listingRowId } from '@/work/outbox/row';
 
 /** A database as an earlier version left it. */
@@ -40,6 +52,7 @@ test('plans, stock rule and sites of before are carried over, and nothing of the
       {
         id: 'loomhall',
         role: 'marketplace',
+        service: 'loomhall',
         site: { name: 'Loomhall', asksMaker: true, pictures: { least: 1, most: 10 } },
         siteNow: null,
         lanes: {},
@@ -64,7 +77,7 @@ test('plans, stock rule and sites of before are carried over, and nothing of the
     outAt: 0,
     topUp: null,
   });
-  expect(await db.connections.get('loomhall')).toMatchObject({
+  expect(await connectionById(db, 'loomhall')).toMatchObject({
     site: {
       attributes: [{ id: 'maker', needed: true }],
       pictures: { least: 1, most: 10, shortest: 0, square: false },
@@ -101,7 +114,10 @@ test('messages are found by their order after the upgrade, and what was told of 
     body: {},
   });
   await leftBy(7, 'messages', {
-    connections: [{ id: 'brackwater', costs: { discounts: [] } }, { id: 'pennywharf' }],
+    connections: [
+      { id: 'brackwater', role: 'supplier', costs: { discounts: [] } },
+      { id: 'hollin', role: 'supplier' },
+    ],
     outbox: [
       row('dispatch:7:x', 'dispatch', 'order:pennywharf:7', 'done'),
       row('buy:7', 'buy', 'order:pennywharf:7', 'waiting'),
@@ -128,8 +144,8 @@ test('messages are found by their order after the upgrade, and what was told of 
   ]);
   expect(await db.outbox.count()).toBe(3);
   expect(await db.connections.toArray()).toEqual([
-    { id: 'brackwater', costs: { discounts: [], itemPrices: {} } },
-    { id: 'pennywharf' },
+    { id: 'brackwater', role: 'supplier', costs: { discounts: [], itemPrices: {} } },
+    { id: 'hollin', role: 'supplier' },
   ]);
   db.close();
 });
@@ -219,5 +235,47 @@ test('an order of before is carried over with its units: what was bought, sent, 
   expect((await db.outbox.get('t'))!.body).toMatchObject({
     lines: [{ line: 'z', sku: 'BW-z', quantity: 1 }],
   });
+  db.close();
+});
+
+/** A shop as version 10 really left it: its tables as they were stored, without what is read of suppliers. */
+interface Left {
+  readonly version: number;
+  readonly stores: Readonly<Record<string, string>>;
+  readonly rows: Readonly<Record<string, readonly Record<string, unknown>[]>>;
+}
+
+test('a real shop of version 10 goes on: each connection holds as it did, with an owner for each part of it', async () => {
+  const left: Left = deserialize(gunzipSync(readFileSync(join(__dirname, 'left-by-10.gz'))));
+  const old = new Dexie('real');
+  old.version(left.version).stores(left.stores);
+  await old.open();
+  for (const [table, rows] of Object.entries(left.rows)) await old.table(table).bulkPut([...rows]);
+  old.close();
+  const db = new SampanDatabase('real');
+  await db.open();
+  const before = left.rows.connections!;
+  expect(before.map((c) => c.id)).toEqual(
+    expect.arrayContaining(['brackwater', 'list-hollin-optics', 'loomhall', 'pennywharf']),
+  );
+  for (const { credential, trouble, failures, openUntil, cursor, balance = null, list, ...was } of before) {
+    const id = was.id as string;
+    const now = (await connectionById(db, id))!;
+    expect(now).toMatchObject(was.role === 'marketplace' ? { theirFees: null, ...was } : was);
+    expect(await healthOf(db, id)).toMatchObject({ trouble, failures, openUntil, cursor, balance });
+    expect((await db.credentials.get(id))?.credential ?? null).toEqual(credential);
+    for (const field of ['credential', 'cursor', 'balance', 'siteNow', 'theirFees'])
+      expect(await db.connections.get(id)).not.toHaveProperty(field);
+  }
+  // One waits to be looked at, one has fees of the seller's own.
+  expect((await marketById(db, 'loomhall'))!.siteNow).not.toBeNull();
+  expect((await db.connections.get('pennywharf')) as MarketRow).toMatchObject({ fees: { of: 'seller' } });
+  expect((await healthOf(db, 'list-hollin-optics')).fetched).toMatchObject({ etag: '"seven"' });
+  expect(await db.orders.toArray()).toEqual(left.rows.orders);
+  expect(await db.changes.filter((c) => c.name === 'Fees of Pennywharf UK').first()).toMatchObject({
+    undoable: false,
+  });
+  const [archived] = (await db.archive.toArray()).flatMap((b) => b.ids);
+  expect(await orderById(db, archived!)).toMatchObject({ id: archived, open: 0 });
   db.close();
 });

@@ -1,10 +1,11 @@
 import { accountOf } from '@/core/ledger';
 import { chargeOf, numberOf, standingOf } from '@/core/orders';
+import { healthOf } from '@/store';
 import { runNow } from '@/work/jobs/schedule';
 import { saveRules, undo } from '@/work/listings/bench';
 import { actualOf } from '@/work/orders/accounts';
 import { releaseOrder } from '@/work/orders/actions';
-import { lastUndoable } from '@/work/shop/history';
+import { editsOf, lastUndoable } from '@/work/shop/history';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
@@ -67,10 +68,7 @@ test('cost and stock moves reach the marketplace, out of stock pauses and back i
   move(v.outside.warehouse, item, { stock: 4 });
   await v.settle(16 * 60_000);
   expect(v.outside.market.listings[before.sku]).toMatchObject({ state: 'live', quantity: 2 });
-  const says = async (subject: string) =>
-    (await db.edits.where('[subject+at]').between([subject, 0], [subject, Infinity]).toArray())
-      .map((e) => e.says)
-      .join('\n');
+  const says = async (subject: string) => (await editsOf(v.work, [subject])).map((e) => e.says).join('\n');
   expect(await says(`listing:${before.id}`)).toMatch(/Cost .* → .* Price .* → .* by plan “Everything”/);
   expect(await says(`item:brackwater:${item}`)).toMatch(/Cost .* → /);
 });
@@ -154,21 +152,21 @@ test('an outage opens the circuit, says so, loses nothing and heals; wrong crede
   v.outside.faults.brackwater.set({ outage: true });
   sell(v.outside.market, chance(3), v.work.clock());
   for (let i = 0; i < 8; i++) await v.settle(20_000);
-  const ill = (await db.connections.get('brackwater'))!;
+  const ill = await healthOf(db, 'brackwater');
   expect(ill.trouble).toMatchObject({ kind: 'outage' });
   expect(ill.openUntil).not.toBeNull();
-  expect((await db.connections.get('pennywharf'))!.trouble).toBeNull();
+  expect((await healthOf(db, 'pennywharf')).trouble).toBeNull();
   v.outside.faults.brackwater.set({ outage: false });
   await v.settle(600_000);
-  expect((await db.connections.get('brackwater'))!.trouble).toBeNull();
+  expect((await healthOf(db, 'brackwater')).trouble).toBeNull();
   expect(v.outside.warehouse.purchases).toHaveLength(1);
 
   v.outside.market.tokens = [];
   await v.settle(120_000);
-  expect((await db.connections.get('pennywharf'))!.trouble).toMatchObject({ kind: 'credentials' });
-  const failures = (await db.connections.get('pennywharf'))!.failures;
+  expect((await healthOf(db, 'pennywharf')).trouble).toMatchObject({ kind: 'credentials' });
+  const failures = (await healthOf(db, 'pennywharf')).failures;
   await v.settle(600_000);
-  expect((await db.connections.get('pennywharf'))!.failures).toBe(failures);
+  expect((await healthOf(db, 'pennywharf')).failures).toBe(failures);
 });
 
 test('orders come in once although pages repeat and come late', async () => {

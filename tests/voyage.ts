@@ -2,6 +2,7 @@ import { marketService } from '@/connect/marketplace';
 import { caseInWords, unseenOf } from '@/core/orders';
 import { STARTING_PLAN } from '@/core/pricing';
 import {
+  allConnections,
   catalogueNote,
   EVERYWHERE,
   type ItemRow,
@@ -11,9 +12,10 @@ import {
   readCatalogue,
   SampanDatabase,
   STARTING_SETTINGS,
+  stateSite,
 } from '@/store';
 import { type SourceRow, SourceSearcher } from '@/work/catalogue/source-search';
-import { connectSupplier, type Service } from '@/work/connections/connections';
+import { connectSupplier, firstOf, type Service } from '@/work/connections/connections';
 import type { Work } from '@/work/context';
 import { newJob } from '@/work/jobs/job';
 import { runRound } from '@/work/jobs/runner';
@@ -69,7 +71,7 @@ async function openCalder(now: () => number, luck: () => number) {
 
 /** What a person has to see of an order, in words; '' for nothing. */
 export async function toSee({ db }: Work, order: Order): Promise<string> {
-  const names = new Map((await db.connections.toArray()).map((c) => [c.id, c.name]));
+  const names = new Map((await allConnections(db)).map((c) => [c.id, c.name]));
   const nameOf = (id: string) => names.get(id) ?? id;
   return unseenOf(order)
     .map((c) => caseInWords(c, order, { nameOf }, nameOf(order.marketplace)))
@@ -159,23 +161,12 @@ export async function setOut(
     const site = await marketService(work.reach, id, 'token-of-the-test', null).site();
     if (!site.ok) throw new Error(site.trouble.says);
     await db.connections.put({
-      id,
-      service: id,
-      role: 'marketplace',
-      lanes: { listings: 'service', orders: 'service' },
-      name: site.value.name,
-      credential: { kind: 'consent', token: 'token-of-the-test' },
+      ...firstOf(id, site.value, usualPresets(site.value, 'usual')),
       paused: false,
-      trouble: null,
-      failures: 0,
-      openUntil: null,
-      cursor: null,
       connectedAt: time,
-      site: site.value,
-      siteNow: null,
-      presets: usualPresets(site.value, 'usual'),
-      optedIn: [],
     });
+    await db.credentials.put({ id, credential: { kind: 'consent', token: 'token-of-the-test' } });
+    await db.stated.put(stateSite(undefined, id, site.value, time));
     await db.jobs.put(newJob(id, 'orders', time));
   }
   const connected = await connectSupplier(work, BRACKWATER, 'DD-4471', 'lantern-moss-42');

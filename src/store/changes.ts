@@ -1,4 +1,6 @@
 import type { Table } from 'dexie';
+import type { OrderFact } from '../core/orders';
+import type { OfferMoves } from '../core/pricing';
 import type { SampanDatabase } from './database';
 import { noteEarlier } from './earlier';
 import { CHANGED_TABLES, type Change, type ChangedTable, type Edit } from './rows';
@@ -7,16 +9,20 @@ import { CHANGED_TABLES, type Change, type ChangedTable, type Edit } from './row
  * What one change does to one row: fields to set, a whole row to add (`add`), or nothing left of it
  * (`remove`). A row that the transaction has added by itself (`added`) is only told in the history.
  */
-export type RowChange =
-  | {
-      readonly table: ChangedTable;
-      readonly id: string;
-      readonly set: Readonly<Record<string, unknown>>;
-      readonly says?: string;
-    }
-  | { readonly table: ChangedTable; readonly add: { readonly id: string }; readonly says?: string }
-  | { readonly table: ChangedTable; readonly added: string; readonly says?: string }
-  | { readonly table: ChangedTable; readonly remove: string; readonly says?: string };
+export type RowChange = { readonly table: ChangedTable } & What &
+  (
+    | { readonly id: string; readonly set: Readonly<Record<string, unknown>> }
+    | { readonly add: { readonly id: string } }
+    | { readonly added: string }
+    | { readonly remove: string }
+  );
+
+/** What a change tells of a row: a sentence, or facts that are put into words where they are shown. */
+interface What {
+  readonly says?: string;
+  readonly facts?: readonly OrderFact[];
+  readonly moves?: OfferMoves;
+}
 
 export interface ChangeHead {
   readonly by: 'person' | 'rule';
@@ -107,7 +113,13 @@ function packed(edits: readonly Edit[]): Edit[] {
         before: {},
         after: {},
         says: null,
-        rows: some.map(({ subject, before, after, says }) => ({ subject, before, after, says })),
+        rows: some.map(({ subject, before, after, says, moves }) => ({
+          subject,
+          before,
+          after,
+          says,
+          ...(moves && { moves }),
+        })),
       });
     }
   }
@@ -140,7 +152,7 @@ export async function applyChange(
     row: string,
     before: Edit['before'],
     after: Edit['after'],
-    says?: string,
+    { says, facts, moves }: What = {},
   ) =>
     edits.push({
       id: `${id}:${edits.length}`,
@@ -151,6 +163,8 @@ export async function applyChange(
       before,
       after,
       says: says ?? null,
+      ...(facts?.length && { facts }),
+      ...(moves && { moves }),
     });
 
   for (const name of CHANGED_TABLES) {
@@ -168,7 +182,7 @@ export async function applyChange(
     for (const row of await table.bulkGet(unread)) if (row) before.set(row.id, row);
     await noteEarlier(db, name, sets, before, now.at);
     const puts = new Map<string, Record<string, unknown> & { id: string }>();
-    for (const { id: rowId, set, says } of sets) {
+    for (const { id: rowId, set, ...what } of sets) {
       const row = puts.get(rowId) ?? before.get(rowId);
       if (!row) continue;
       const fields = Object.keys(set).filter((f) => !same(row[f], set[f]));
@@ -176,14 +190,14 @@ export async function applyChange(
       const part = (from: Readonly<Record<string, unknown>>, of = fields) =>
         Object.fromEntries(of.map((f) => [f, from[f]]));
       const noted = undoable ? fields : fields.filter((f) => !TOLD_IN_WORDS.has(f));
-      edit(name, rowId, part(row, noted), part(set, noted), says);
+      edit(name, rowId, part(row, noted), part(set, noted), what);
       puts.set(rowId, { ...row, ...part(set) } as Record<string, unknown> & { id: string });
     }
     for (const r of own) {
       if ('add' in r) {
         puts.set(r.add.id, r.add as Record<string, unknown> & { id: string });
-        edit(name, r.add.id, null, {}, r.says);
-      } else if ('added' in r) edit(name, r.added, null, {}, r.says);
+        edit(name, r.add.id, null, {}, r);
+      } else if ('added' in r) edit(name, r.added, null, {}, r);
     }
     if (puts.size) await table.bulkPut([...puts.values()]);
     const removes = own.filter((r) => 'remove' in r);

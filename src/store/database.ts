@@ -4,6 +4,8 @@ import { WHOLE } from '../core/money';
 import { type Ending, STARTING_PLAN, type Target } from '../core/pricing';
 import { STARTING_STOCK_RULE, type StockRule } from '../core/stock';
 import { bucketing, bucketOf, intoBuckets } from './buckets';
+import { apartByOwner } from './connection-owners';
+import type { ConnectionRow, CredentialRow, HealthRow, StatedRow } from './connections';
 import {
   type AssetRow,
   type CopyTemplate,
@@ -21,7 +23,6 @@ import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow, Unread
 import type { OfferState, OutboxRow } from './outbox';
 import type {
   Change,
-  Connection,
   DoubtRow,
   EarlierRow,
   Edit,
@@ -46,7 +47,7 @@ import type {
 import { watchingTransactions } from './under-way';
 
 /** The version of the schema below. */
-export const SCHEMA = 10;
+export const SCHEMA = 11;
 
 const SIX_HOURS = 6 * 3_600_000;
 
@@ -112,7 +113,10 @@ const MAKER: SiteAttribute = {
  * carried over. Catalogues are pieces of columns, never one record per item; only what was taken becomes rows.
  */
 export class SampanDatabase extends Dexie {
-  connections!: Table<Connection, string>;
+  connections!: Table<ConnectionRow, string>;
+  credentials!: Table<CredentialRow, string>;
+  stated!: Table<StatedRow, string>;
+  health!: Table<HealthRow, string>;
   jobs!: Table<Job, string>;
   pieces!: Table<StoredPiece, [string, number, number]>;
   cold!: Table<StoredCold, [string, number, number]>;
@@ -234,7 +238,7 @@ export class SampanDatabase extends Dexie {
     this.version(4)
       .stores({ templates: 'id' })
       .upgrade(async (tx) => {
-        const known = await tx.table<Connection>('connections').toArray();
+        const known = await tx.table<ConnectionRow>('connections').toArray();
         const markets = known.filter((c) => c.role === 'marketplace' && c.lanes.listings === 'service');
         await tx.table<Job>('jobs').bulkPut(
           markets.map(({ id }) => ({
@@ -337,6 +341,8 @@ export class SampanDatabase extends Dexie {
         const known = new Map((await orders.toArray()).map((o) => [o.id, o]));
         await outbox.bulkPut(rows.map((r) => toldByUnits(r, known.get(r.order!))));
       });
+    // What was one row for each connection has four owners now.
+    this.version(11).stores({ credentials: 'id', stated: 'id', health: 'id' }).upgrade(apartByOwner);
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */
@@ -358,6 +364,8 @@ export class SampanDatabase extends Dexie {
       this.unread,
       this.settings,
       this.connections,
+      this.stated,
+      this.health,
       this.jobs,
       this.searches,
       this.removed,

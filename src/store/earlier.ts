@@ -1,14 +1,15 @@
 import type { SampanDatabase } from './database';
-import type { ChangedTable, EarlierRow } from './rows';
+import type { EarlierRow, EarlierTable } from './rows';
 
-/** Inputs of prices that change sets note in the record of earlier values, besides cost and stock, which have their history. */
-const NOTED: Readonly<Partial<Record<ChangedTable, readonly string[]>>> = {
+/** Inputs of prices that are noted in the record of earlier values, besides cost and stock, which have their history. */
+const NOTED: Readonly<Partial<Record<EarlierTable, readonly string[]>>> = {
   listings: ['market'],
-  connections: ['site', 'optedIn', 'buyers', 'costs', 'shipping'],
+  connections: ['site', 'agreed', 'fees', 'optedIn', 'buyers', 'costs', 'shipping'],
+  stated: ['shipping'],
 };
 
 /** Fields of a table of which earlier values are kept. */
-export const notedFields = (table: ChangedTable): readonly string[] => NOTED[table] ?? [];
+export const notedFields = (table: EarlierTable): readonly string[] => NOTED[table] ?? [];
 
 /**
  * Notes what some fields were before a change, one record for each field. Runs inside the caller's transaction.
@@ -16,7 +17,7 @@ export const notedFields = (table: ChangedTable): readonly string[] => NOTED[tab
  */
 export async function noteEarlier(
   db: SampanDatabase,
-  table: ChangedTable,
+  table: EarlierTable,
   sets: readonly { readonly id: string; readonly set: Readonly<Record<string, unknown>> }[],
   was: ReadonlyMap<string, Readonly<Record<string, unknown>>>,
   at: number,
@@ -41,7 +42,7 @@ export async function noteEarlier(
 export class EarlierValues {
   private readonly by = new Map<string, { readonly until: number; readonly value: unknown }[]>();
   /** When something changed, by table. */
-  readonly times = new Map<ChangedTable, { readonly at: number; readonly id: string }[]>();
+  readonly times = new Map<EarlierTable, { readonly at: number; readonly id: string }[]>();
 
   /** @param rows in the order in which they were written */
   constructor(rows: readonly EarlierRow[]) {
@@ -59,7 +60,7 @@ export class EarlierValues {
   }
 
   /** A row as it was at a time; the same object where nothing on record differs. */
-  rowAt<R extends { readonly id: string }>(table: ChangedTable, row: R, at: number): R {
+  rowAt<R extends { readonly id: string }>(table: EarlierTable, row: R, at: number): R {
     const set: Record<string, unknown> = {};
     let differs = false;
     for (const field of notedFields(table)) {

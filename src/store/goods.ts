@@ -1,6 +1,6 @@
 import type { Item } from '../core/catalogue';
 import type { Ppm } from '../core/money';
-import type { Demand, PricePlan } from '../core/pricing';
+import type { Demand, OfferMoves, PricePlan } from '../core/pricing';
 import type { StockRule } from '../core/stock';
 import type { Instant, Size } from '../core/units';
 import type { OfferState } from './outbox';
@@ -193,8 +193,11 @@ export interface Listing {
   readonly problem: string | null;
   /** What was edited on the marketplace itself; missing where nothing was seen. */
   readonly drift?: Drift | null;
-  /** What moved last, in a sentence. */
-  readonly last: { readonly at: Instant; readonly says: string } | null;
+  /** What happened to it last: a sentence, or how its offer moved. */
+  readonly last:
+    | { readonly at: Instant; readonly says: string }
+    | { readonly at: Instant; readonly moves: OfferMoves }
+    | null;
 }
 
 /** Copy made of fields, for many products: each text is a template, '' where it leaves that text alone. */

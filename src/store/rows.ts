@@ -1,126 +1,12 @@
 import type { Doubt, Piece, Tally } from '../core/catalogue';
-import type { CategoryTable, Site } from '../core/checks';
 import type { Proposal } from '../core/linking';
-import type { ListingFileColumn, Match } from '../core/lists';
+import type { Match } from '../core/lists';
 import type { Currency, ExchangeRate, Ppm } from '../core/money';
-import type { Buyers, CostRules, FeeTable, ShippingBand } from '../core/pricing';
+import type { OrderFact } from '../core/orders';
+import type { OfferMoves } from '../core/pricing';
 import type { StockRule } from '../core/stock';
 import type { Instant, Timetable } from '../core/units';
 import type { StoredFile } from './files';
-import type { MarketLanes, SupplierLanes } from './outbox';
-
-export type Credential =
-  | { readonly kind: 'account'; readonly account: string; readonly key: string }
-  | { readonly kind: 'consent'; readonly token: string };
-
-/** Why a connection does not work now. */
-export interface ConnectionTrouble {
-  readonly kind: 'credentials' | 'unreachable' | 'outage' | 'limit' | 'nonsense';
-  readonly says: string;
-  readonly since: Instant;
-}
-
-interface ConnectionBase {
-  readonly id: string;
-  readonly service: string;
-  readonly name: string;
-  /** Null where no service is used. */
-  readonly credential: Credential | null;
-  readonly paused: boolean;
-  readonly connectedAt: Instant;
-  readonly trouble: ConnectionTrouble | null;
-  /** Failures in a row; from the third on the circuit is open until the instant. */
-  readonly failures: number;
-  readonly openUntil: Instant | null;
-  /** Position in the other side's feed of changes. */
-  readonly cursor: string | null;
-}
-
-export interface SupplierConnection extends ConnectionBase {
-  readonly role: 'supplier';
-  readonly lanes: SupplierLanes;
-  readonly currency: string;
-  readonly zone: string;
-  readonly balance: number | null;
-  readonly shipping: readonly ShippingBand[];
-  readonly shipsTo: readonly string[];
-  /** What buying from it costs besides; missing for nothing. */
-  readonly costs?: CostRules | null;
-  /**
-   * Share of its items (in millionths) from which it is asked whether what a list does not name is gone; more
-   * than 1,000,000 is never.
-   */
-  readonly askFrom: Ppm;
-  /**
-   * Where its price list comes from where it has no service: files by hand, or an address read on a schedule.
-   */
-  readonly list:
-    | { readonly kind: 'file' }
-    | {
-        readonly kind: 'address';
-        readonly url: string;
-        readonly etag: string | null;
-        readonly modified: string | null;
-      }
-    | null;
-  /** Missing for {@link STARTING_LEAP_RULE}. */
-  readonly leap?: LeapRule | null;
-}
-
-/** When a cost that moved waits for a person, and what is shown meanwhile. */
-export interface LeapRule {
-  /** By more than how many times, up or down. */
-  readonly times: number;
-  readonly meanwhile: 'keep' | 'show none';
-}
-
-export const STARTING_LEAP_RULE: LeapRule = { times: 3, meanwhile: 'keep' };
-
-export interface MarketConnection extends ConnectionBase {
-  readonly role: 'marketplace';
-  readonly lanes: MarketLanes;
-  readonly site: Site;
-  /** Search lines of goods that are not sold there; missing for none. */
-  readonly keptOff?: readonly string[] | null;
-  /** Where its buyers are; missing for the first country that it ships to. */
-  readonly buyers?: Buyers | null;
-  /** The fees that the marketplace says, where the seller put others in their place; missing where not. */
-  readonly theirFees?: FeeTable | null;
-  /** Ids of the optional fees that the seller has opted in to. */
-  readonly optedIn: readonly string[];
-  /** The columns of its listing file; missing for Sampan's own. */
-  readonly fileColumns?: readonly ListingFileColumn[];
-  /** How that file names pictures: by their address where it works elsewhere, or all as files beside it; missing for the first. */
-  readonly filePictures?: 'addresses' | 'beside';
-  /** What is done about edits made on the site itself; missing for asking. */
-  readonly drift?: 'ask' | 'theirs' | 'ours';
-  /** The site's category for each of the suppliers' that the seller confirmed; missing while there are none. */
-  readonly categories?: CategoryTable;
-  /** What its attributes are filled in with, the first that covers a listing first; missing while there are none. */
-  readonly presets?: readonly Preset[];
-  /** What it asks and takes now, where that changed since and was not yet looked at. */
-  readonly siteNow: Site | null;
-}
-
-/** What an attribute is filled in with: one value for all, or a field of the goods, by what its words mean on the site. */
-export type PresetFill =
-  | { readonly from: 'value'; readonly value: string }
-  | { readonly from: 'field'; readonly field: string; readonly words: Readonly<Record<string, string>> };
-
-/** Named values for the attributes and the category of whatever a search line matches on one marketplace. */
-export interface Preset {
-  readonly id: string;
-  readonly name: string;
-  readonly on: boolean;
-  /** A search line over goods; '' for all. */
-  readonly filter: string;
-  /** The site's category; null where it leaves that alone. */
-  readonly category: string | null;
-  /** By the attribute's id; what is not named is left alone. */
-  readonly fills: Readonly<Record<string, PresetFill>>;
-}
-
-export type Connection = SupplierConnection | MarketConnection;
 
 export type Task =
   | 'catalogue'
@@ -384,12 +270,16 @@ export interface Edit {
   readonly before: Readonly<Record<string, unknown>> | null;
   readonly after: Readonly<Record<string, unknown>> | null;
   readonly says: string | null;
+  /** What happened to an order. */
+  readonly facts?: readonly OrderFact[];
+  /** How the offer of a listing moved. */
+  readonly moves?: OfferMoves;
   /** Of many rows that one change touched: what became of each. */
   readonly rows?: readonly RowEdit[];
 }
 
 /** One row's part in an {@link Edit} of many rows. */
-export type RowEdit = Pick<Edit, 'subject' | 'before' | 'after' | 'says'>;
+export type RowEdit = Pick<Edit, 'subject' | 'before' | 'after' | 'says' | 'moves'>;
 
 export const CHANGED_TABLES = [
   'products',
@@ -408,11 +298,14 @@ export const CHANGED_TABLES = [
 ] as const;
 export type ChangedTable = (typeof CHANGED_TABLES)[number];
 
+/** Tables of which earlier values are kept: what changes write, and what the other side states. */
+export type EarlierTable = ChangedTable | 'stated';
+
 /** What a field of some rows was until a time. */
 export interface EarlierRow {
   readonly seq: number;
   readonly at: number;
-  readonly table: ChangedTable;
+  readonly table: EarlierTable;
   readonly field: string;
   readonly ids: readonly string[];
   /** By place among the ids. */

@@ -5,6 +5,7 @@ export type {
   Connection,
   CopyTemplate,
   DoubtRow,
+  HealthRow,
   HistoryPoint,
   Job,
   LeapRule,

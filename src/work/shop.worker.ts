@@ -255,16 +255,27 @@ let rehearsing = 0;
 const AT_ONCE = 1_000;
 
 /** What lists are made of: rows by the journal, and the handful of tables that prices depend on. */
-const OF_LISTS = ['journal', 'plans', 'settings', 'rates', 'templates', 'connections'];
+const OF_LISTS = ['journal', 'plans', 'settings', 'rates', 'templates', 'connections', 'stated'];
 /** What a search for goods sees besides. */
 const OF_SOURCE: readonly Watched[] = [
   'journal',
   'plans',
   'settings',
   'connections',
+  'stated',
   ['notes', 'catalogue:'],
 ];
-const OF_COURSE = ['journal', 'plans', 'connections', 'jobs', 'outbox', 'changes', 'doubts'];
+const OF_COURSE = [
+  'journal',
+  'plans',
+  'connections',
+  'stated',
+  'health',
+  'jobs',
+  'outbox',
+  'changes',
+  'doubts',
+];
 
 const questions = {
   ...acts,

@@ -147,7 +147,7 @@ export function marketplace(m: Market, faults: Faults, now: () => number): Handl
         status: 401,
         type: 'urn:wire:consent',
         title: 'Consent is missing or was withdrawn',
-        detail: 'Give consent again.',
+        detail: 'The consent was withdrawn or is not known.',
       });
     }
     return inside(m, faults, now, request, at);

@@ -1,12 +1,16 @@
 import type { Address } from './address';
 import type { TooLate, TrackingCase } from './cases';
-import type { CheckKind } from './check';
+import type { Check, CheckKind } from './check';
 import type { LineUnits } from './line-units';
 import type { Lane } from './order';
 
 /** What happened to an order in one step, with its figures; put into words where it is shown. */
 export type OrderFact =
-  | { readonly kind: 'held'; readonly why: readonly CheckKind[] }
+  | { readonly kind: 'came in' }
+  /** It was on its way or over when it was read first. */
+  | { readonly kind: 'read late'; readonly as: string }
+  /** By checks that failed; by none where a case holds it back. */
+  | { readonly kind: 'held'; readonly by: readonly Check[] }
   | { readonly kind: 'ready' }
   | {
       readonly kind: 'forwarded';

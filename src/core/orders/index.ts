@@ -61,7 +61,7 @@ export {
   addressProblemInWords,
   caseInWords,
   checkInWords,
-  factInWords,
+  factsInWords,
   type Namer,
   unitsInWords,
 } from './words';

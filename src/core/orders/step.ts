@@ -109,7 +109,7 @@ function decided(course: Course, event: Extract<OrderEvent, { kind: 'decided' }>
     checkedAt: passed ? (course.order.checkedAt ?? course.world.at) : null,
   });
   if (!passed) {
-    course.facts.push({ kind: 'held', why: event.why });
+    course.facts.push({ kind: 'held', by: event.checks.filter((c) => event.why.includes(c.kind)) });
     return;
   }
   if (!event.purchases.length) {

@@ -180,18 +180,21 @@ export function caseInWords(c: Case, order: Told, { nameOf }: Namer, market: str
 
 const LANE = { service: '', file: ' by file', 'by hand': ' by hand' } as const;
 
-/** What happened, in a sentence. @param order as it stood after it */
-export function factInWords(
-  f: OrderFact,
-  order: Told & Pick<OrderState, 'checks' | 'released'>,
-  { nameOf }: Namer,
-  market: string,
-): string {
+/** What happened to an order, in sentences. */
+export const factsInWords = (
+  facts: readonly OrderFact[],
+  order: Told & { readonly marketplace: string },
+  namer: Namer,
+): string => facts.map((f) => factInWords(f, order, namer, namer.nameOf(order.marketplace))).join(' ');
+
+function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: string): string {
   switch (f.kind) {
-    case 'held': {
-      const held = order.checks.filter((c) => f.why.includes(c.kind));
-      return `Held. ${held.map(checkInWords).join(' ')}`.trim();
-    }
+    case 'came in':
+      return `Came in from ${market}.`;
+    case 'read late':
+      return `Read from ${market} as ${f.as}.`;
+    case 'held':
+      return `Held. ${f.by.map(checkInWords).join(' ')}`.trim();
     case 'ready':
       return 'All checks passed; waits to be forwarded.';
     case 'forwarded':

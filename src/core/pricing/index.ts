@@ -59,6 +59,7 @@ export {
   type SupplierCosts,
   shippingTo,
 } from './landed';
+export { movesInWords, type OfferMoves } from './moves';
 export {
   bandFor,
   discounted,

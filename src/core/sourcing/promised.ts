@@ -12,8 +12,15 @@ export class Promised {
   private readonly money = new Map<string, number>();
   readonly pieces = new Map<string, number>();
 
-  /** @param readAt when a supplier's stock was read last: what it accepted before is not on it any more */
-  constructor(open: Iterable<Pick<OrderState, 'purchases'>>, readAt: (supplier: string) => Instant) {
+  /**
+   * @param readAt when a supplier's stock was read last: what it accepted before is not on it any more
+   * @param balances what is prepaid at suppliers, as they said last
+   */
+  constructor(
+    open: Iterable<Pick<OrderState, 'purchases'>>,
+    readAt: (supplier: string) => Instant,
+    private readonly balances: ReadonlyMap<string, number> = new Map(),
+  ) {
     for (const order of open)
       for (const p of activeOf(order))
         this.addPurchase(p, !isAccepted(p) || p.acceptedAt >= readAt(p.supplier));
@@ -32,6 +39,12 @@ export class Promised {
 
   moneyTo(supplier: string): number {
     return this.money.get(supplier) ?? 0;
+  }
+
+  /** What is left of the balance at a supplier for what is bought next; null where it is paid otherwise. */
+  balanceAt(supplier: string): number | null {
+    const balance = this.balances.get(supplier);
+    return balance === undefined ? null : balance - this.moneyTo(supplier);
   }
 
   /** @param item by its {@link itemKey} */

@@ -26,7 +26,7 @@ import { theShop } from '../../work/clients';
 import { isOnBench } from '../../work/listings/standing';
 import type { PlanRow } from '../../work/model';
 import { brandOf } from '../../work/shop/copy';
-import { historyOf } from '../../work/shop/full-listing';
+import { type FullListing, historyOf } from '../../work/shop/full-listing';
 import { planFor } from '../../work/shop/plan-choice';
 import type { ShopTerms } from '../../work/shop/quote';
 import { marketsOf } from '../../work/shop/terms';
@@ -105,8 +105,8 @@ export function BenchDocket({
         )}
         {row.refused > 0 && (
           <Notice tone="loss">
-            {row.full.find((f) => f.listing.state === 'refused')?.listing.last?.says} Fix it below, then
-            approve and publish again.
+            {refusals(row.full, (id) => shop.connections.get(id)?.name ?? id)} Fix it below, then approve and
+            publish again.
           </Notice>
         )}
         <OnItsWay row={row} now={now} zone={shop.settings.zone} />
@@ -394,3 +394,14 @@ const WORDS = {
   live: 'live',
   ended: 'ended',
 } as const;
+
+/** What marketplaces said to what they refused. */
+const refusals = (rows: readonly FullListing[], nameOf: (market: string) => string) =>
+  rows
+    .flatMap(({ listing }) =>
+      listing.state === 'refused'
+        ? [`${nameOf(listing.marketplace)} refused it. ${listing.problem ?? ''}`]
+        : [],
+    )
+    .filter((one, k, all) => all.indexOf(one) === k)
+    .join(' ');

@@ -21,9 +21,9 @@ import {
   type Service,
   startConsent,
 } from '../../work/connections/connections';
+import { allConnections, allHealth } from '../../work/connections/known';
 import { allJobs } from '../../work/jobs/job';
-import { allConnections } from '../../work/jobs/schedule';
-import type { Connection, Job } from '../../work/model';
+import type { Connection, HealthRow, Job } from '../../work/model';
 import { isOpenAt, troubleInWords } from '../../work/outbox/circuit';
 import { lastRefused } from '../../work/readings/dropped-lists';
 import { useWorld } from '../frame/frame';
@@ -43,6 +43,7 @@ export function Connections() {
   const { get } = useAddress();
   const read = useLiveQuery(async () => ({
     connections: await allConnections(work),
+    health: await allHealth(work),
     jobs: await allJobs(work),
     refused: (await lastRefused(work.db)).flatMap((r) =>
       r.refused.slice(0, 200).map((one) => ({ ...one, connection: r.supplier })),
@@ -65,6 +66,7 @@ export function Connections() {
           <ConnectionCard
             key={c.id}
             connection={c}
+            health={read.health.get(c.id)}
             jobs={read.jobs.filter((j) => j.subject === c.id)}
             refused={read.refused.filter((r) => r.connection === c.id)}
             service={world.services.find((s) => s.id === c.service)}
@@ -170,21 +172,22 @@ function SupplierForm({ service, again }: { service: Service; again?: boolean })
   );
 }
 
-function state(c: Connection, now: number) {
+function state(c: Connection, health: HealthRow | undefined, now: number) {
   if (c.paused) return <StateMark tone="waits">Paused</StateMark>;
-  if (c.trouble?.kind === 'credentials')
+  if (health?.trouble?.kind === 'credentials')
     return (
       <StateMark tone="person">
         {c.role === 'marketplace' ? 'Consent is needed again' : 'Account or key is wrong'}
       </StateMark>
     );
-  if (c.trouble)
-    return <StateMark tone="loss">{isOpenAt(c, now) ? 'Unreachable, retrying' : 'Failing'}</StateMark>;
+  if (health?.trouble)
+    return <StateMark tone="loss">{isOpenAt(health, now) ? 'Unreachable, retrying' : 'Failing'}</StateMark>;
   return <StateMark tone="well">Works</StateMark>;
 }
 
 interface CardProps {
   readonly connection: Connection;
+  readonly health: HealthRow | undefined;
   readonly jobs: readonly Job[];
   readonly refused: readonly { readonly sku: string; readonly reason: string }[];
   readonly service: Service | undefined;
@@ -192,11 +195,12 @@ interface CardProps {
   readonly pointed: boolean;
 }
 
-function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }: CardProps) {
+function ConnectionCard({ connection: c, health, jobs, refused, service, now, pointed }: CardProps) {
   const [asks, setAsks] = useState(false);
   const [costing, setCosting] = useState(false);
   const [looking, setLooking] = useState(false);
-  const says = troubleInWords(c, now);
+  const says = troubleInWords(c.role, health, now);
+  const balance = health?.balance ?? null;
   const zone = c.role === 'supplier' ? c.zone : c.site.zone;
   return (
     <article
@@ -208,15 +212,15 @@ function ConnectionCard({ connection: c, jobs, refused, service, now, pointed }:
           <ConnectionName connection={c} />
           <p className="text-[13px] text-muted">
             {c.role === 'supplier'
-              ? `${c.currency}${c.balance === null ? '' : `, prepaid balance ${formatMinor(c.balance, c.currency)}`}, ships to ${c.shipsTo.join(', ')}`
+              ? `${c.currency}${balance === null ? '' : `, prepaid balance ${formatMinor(balance, c.currency)}`}, ships to ${c.shipsTo.join(', ')}`
               : `${c.site.currency}, ${taxInWords(c.site.fees.tax)}, ${c.lanes.listings === 'file' ? 'by files' : countOf(c.site.categories.length, 'category', 'categories')}`}
             . Its clock shows {clockTime(now, zone)} ({zone}).
           </p>
         </div>
-        {state(c, now)}
+        {state(c, health, now)}
       </div>
-      {says && <Notice tone={c.trouble?.kind === 'credentials' ? 'person' : 'loss'}>{says}</Notice>}
-      {c.trouble?.kind === 'credentials' &&
+      {says && <Notice tone={health?.trouble?.kind === 'credentials' ? 'person' : 'loss'}>{says}</Notice>}
+      {health?.trouble?.kind === 'credentials' &&
         service &&
         (c.role === 'supplier' ? (
           <SupplierForm service={service} again />

@@ -5,9 +5,10 @@ import { countOf, formatCount, spanOf } from '../../core/units';
 import { useNow } from '../../ui/clock';
 import { work } from '../../work/browser';
 import { theShop } from '../../work/clients';
+import { allConnections, allHealth } from '../../work/connections/known';
 import { allJobs, TASKS } from '../../work/jobs/job';
 import { runnerError } from '../../work/jobs/runner-error';
-import { allConnections, stopJob } from '../../work/jobs/schedule';
+import { stopJob } from '../../work/jobs/schedule';
 import type { Job } from '../../work/model';
 import { useStorage } from './storage';
 import { useCourse } from './world';
@@ -56,6 +57,7 @@ export function StatusLine() {
   const seen = useLiveQuery(async () => ({
     jobs: await allJobs(work),
     connections: new Map((await allConnections(work)).map((c) => [c.id, c])),
+    health: await allHealth(work),
     error: await runnerError(work),
   }));
   const nameOf = (id: string) => seen?.connections.get(id)?.name ?? id;
@@ -73,7 +75,10 @@ export function StatusLine() {
       new Map(),
     );
   const [eldest] = [...(oldest ?? [])].sort((a, b) => a[1] - b[1]);
-  const ill = [...(seen?.connections.values() ?? [])].filter((c) => c.trouble);
+  const ill = [...(seen?.connections.values() ?? [])].flatMap((c) => {
+    const trouble = seen?.health.get(c.id)?.trouble;
+    return trouble ? [{ ...c, trouble }] : [];
+  });
   const shown = running.slice(0, ill.length ? 1 : 2);
   return (
     <footer className="flex h-[26px] shrink-0 items-center gap-5 overflow-hidden border-t border-rule bg-foot px-3.5 text-[12.5px] whitespace-nowrap text-muted">
@@ -116,7 +121,7 @@ export function StatusLine() {
           href={`/connections?row=${c.id}`}
           className="font-semibold text-lamp hover:underline"
         >
-          {c.name}: {c.trouble!.says}
+          {c.name}: {c.trouble.says}
         </Link>
       ))}
       <span className="grow" />

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { work } from '../../work/browser';
-import { allConnections } from '../../work/jobs/schedule';
+import { allConnections } from '../../work/connections/known';
 
 /**
  * How this browser holds the shop: for good, or so that it may be cleared when room runs out; and how much

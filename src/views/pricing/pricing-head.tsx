@@ -7,7 +7,6 @@ import { Head, NeedsYou } from '../../ui/head';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/clients';
 import type { PlanRow } from '../../work/model';
-import { isGrave } from '../../work/shop/plan-problems';
 import { beginPlansAt, laterProblem } from '../../work/shop/plans-later';
 import type { Draft } from './draft';
 
@@ -27,7 +26,7 @@ export function PricingHead({
   const now = useNow();
   const wrong = overtaken
     ? 'Plans were changed elsewhere while you typed: say which to keep.'
-    : (problems.find(isGrave)?.says ??
+    : (problems.find((p) => p.grave)?.says ??
       (moving === null ? 'Working out what would happen: one moment.' : undefined));
   const save = async (plans: readonly PlanRow[], saidOf: (told: number) => string) => {
     const done = await theShop().savePlans(plans, draft.stock);

@@ -3,10 +3,11 @@ import { factorOf } from '../../core/money';
 import type { Sum } from '../../core/pricing';
 import { assertUnderstood, compile, type Fields, narrows, type Problem, parseQuery } from '../../core/query';
 import type { Instant } from '../../core/units';
-import type { Listing, ListingState } from '../../store';
+import type { ListingState } from '../../store';
 import { type FieldId, fieldOf } from '../listings/fields';
 import { picturesOf, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
+import { lastInWords } from '../shop/history';
 import { marketOf, type Quote, quoteListing, type Shop, sumAsPublished } from '../shop/quote';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
@@ -44,7 +45,7 @@ export interface ListingLine {
   readonly strip: Strip | null;
   readonly stock: number | null;
   readonly shown: number;
-  readonly last: Listing['last'];
+  readonly last: { readonly at: Instant; readonly says: string } | null;
   /** Texts of fields as a spreadsheet has them, where they were asked for. */
   readonly cells?: readonly string[];
 }
@@ -371,7 +372,7 @@ export class ListingList {
       strip: stripOf(quote, sum),
       stock: full.source ? (full.item?.stock ?? 0) : null,
       shown: listing.published?.quantity ?? 0,
-      last: listing.last,
+      last: lastInWords(listing),
       ...(fields && { cells: fields.map((field) => fieldOf(field, shop).read(full, shop)) }),
     };
   }

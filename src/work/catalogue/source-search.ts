@@ -20,6 +20,7 @@ import { digitsOf } from '../../core/money';
 import { assertUnderstood, type Problem, parseQuery } from '../../core/query';
 import { isGtin } from '../../core/units';
 import {
+  allConnections,
   catalogueNote,
   firstPictures,
   type HistoryPoint,
@@ -148,7 +149,7 @@ async function seenOf(work: Work): Promise<string> {
     db.plans.toArray(),
     db.settings.toArray(),
     db.rates.toArray(),
-    db.connections.toArray(),
+    allConnections(db),
   ]);
   return JSON.stringify([
     ...[variantCount, notes, plans, settings, rates],

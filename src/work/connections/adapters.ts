@@ -1,10 +1,14 @@
 import { type MarketAdapter, marketService } from '../../connect/marketplace';
-import type { Reach } from '../../connect/reach';
 import { basic, type SupplierAdapter, supplierService } from '../../connect/supplier';
 import type { MarketConnection, SupplierConnection } from '../../store';
+import type { Work } from '../context';
 
-export function supplierAdapter(reach: Reach, c: SupplierConnection): SupplierAdapter {
-  const { credential } = c;
+/** What asks a supplier's service, with its credential as it is now. */
+export async function supplierAdapter(
+  { db, reach }: Pick<Work, 'db' | 'reach'>,
+  c: SupplierConnection,
+): Promise<SupplierAdapter> {
+  const credential = (await db.credentials.get(c.id))?.credential;
   return supplierService(
     reach,
     c.service,
@@ -13,11 +17,16 @@ export function supplierAdapter(reach: Reach, c: SupplierConnection): SupplierAd
   );
 }
 
-export function marketAdapter(reach: Reach, c: MarketConnection): MarketAdapter {
+/** As {@link supplierAdapter}, of a marketplace. */
+export async function marketAdapter(
+  { db, reach }: Pick<Work, 'db' | 'reach'>,
+  c: MarketConnection,
+): Promise<MarketAdapter> {
+  const credential = (await db.credentials.get(c.id))?.credential;
   return marketService(
     reach,
     c.service,
-    c.credential?.kind === 'consent' ? c.credential.token : '',
+    credential?.kind === 'consent' ? credential.token : '',
     c.site.currency,
   );
 }

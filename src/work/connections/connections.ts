@@ -2,17 +2,27 @@ import { exchangeCode, marketService } from '../../connect/marketplace';
 import type { Trouble } from '../../connect/reach';
 import { basic, supplierService } from '../../connect/supplier';
 import { ASK_FROM } from '../../core/catalogue';
+import type { Site } from '../../core/checks';
 import { fold, plainText } from '../../core/copy';
 import type { OrderEvent } from '../../core/orders';
 import type { ShippingBand } from '../../core/pricing';
 import {
+  allConnections,
   applyChange,
   type Connection,
+  type ConnectionRow,
+  type Credential,
+  connectionById,
   dropPieces,
+  type FeesOf,
   type Job,
-  type MarketConnection,
+  type MarketRow,
+  type Preset,
   type RowChange,
-  type SupplierConnection,
+  type StatedRow,
+  type SupplierRow,
+  stateSite,
+  supplierById,
 } from '../../store';
 import { shopNow } from '../assortment/assortment';
 import { watchVariants } from '../catalogue/watch';
@@ -22,10 +32,11 @@ import { startShop } from '../jobs/schedule';
 import { saveMarketRules, saveRules } from '../listings/bench';
 import { usualPresets } from '../listings/presets';
 import { advance, orderChange } from '../orders/advance';
+import { noteHealth } from '../outbox/circuit';
 import { ALL_KINDS, waitingFor } from '../outbox/waiting';
 import { dropFiles } from '../readings/dropped-lists';
 import { dropStage } from '../readings/reading';
-import { noteSite } from './terms';
+import { newestVersion, noteSite } from './terms';
 
 /** A service that can be connected, as Sampan's server names it. */
 export interface Service {
@@ -54,21 +65,40 @@ const inWords = (trouble: Trouble, name: string) => {
   }
 };
 
-/** Stores a connection, new or changed, with the jobs it needs. */
-export async function keep(work: Work, connection: Connection): Promise<void> {
+/** What a connection is made with besides the seller's own record of it. */
+interface MadeWith {
+  readonly credential?: Credential;
+  /** What its service says of itself. */
+  readonly stated?: StatedRow;
+  /** Prepaid at a supplier. */
+  readonly balance?: number | null;
+}
+
+/** Stores a connection, new or connected again, with the jobs it needs. What stood in its way is over. */
+export async function keep(
+  work: Work,
+  connection: Omit<SupplierRow, 'paused' | 'connectedAt'> | Omit<MarketRow, 'paused' | 'connectedAt'>,
+  { credential, stated, balance }: MadeWith = {},
+): Promise<void> {
   const { db } = work;
   const at = work.clock();
   await startShop(work);
   if (connection.role === 'supplier') await watchVariants(work);
-  await db.transaction('rw', [db.connections, db.jobs], async () => {
-    const before = await db.connections.get(connection.id);
+  const { id } = connection;
+  const tables = [db.connections, db.credentials, db.stated, db.health, db.jobs];
+  await db.transaction('rw', tables, async () => {
+    const before = await db.connections.get(id);
     await db.connections.put({
       // What the seller set stays when it is connected again.
       ...before,
       ...connection,
-      cursor: before?.cursor ?? null,
+      paused: false,
       connectedAt: before?.connectedAt ?? at,
-    } as Connection);
+    } as ConnectionRow);
+    if (credential) await db.credentials.put({ id, credential });
+    if (stated) await db.stated.put(stated);
+    const well = { trouble: null, failures: 0, openUntil: null };
+    await noteHealth(work, id, balance === undefined ? well : { ...well, balance });
     for (const task of tasksOf(connection)) {
       const job = await db.jobs.get(jobId(connection.id, task));
       if (job) await db.jobs.update(job.id, { nextAt: at });
@@ -78,7 +108,9 @@ export async function keep(work: Work, connection: Connection): Promise<void> {
 }
 
 /** What is done for a connection on a schedule, by its lanes. */
-function tasksOf(c: Connection): Job['task'][] {
+function tasksOf(
+  c: Pick<SupplierRow, 'role' | 'lanes' | 'list'> | Pick<MarketRow, 'role' | 'lanes'>,
+): Job['task'][] {
   if (c.role === 'marketplace')
     return [
       ...(c.lanes.orders === 'service' ? (['orders', 'site'] as const) : []),
@@ -90,16 +122,6 @@ function tasksOf(c: Connection): Job['task'][] {
     ...(c.lanes.tracking === 'service' ? (['shipments'] as const) : []),
   ];
 }
-
-/** A connection that nothing has happened to yet. */
-export const clean = {
-  paused: false,
-  trouble: null,
-  failures: 0,
-  openUntil: null,
-  cursor: null,
-  connectedAt: 0,
-} as const;
 
 /**
  * Connects a supplier by account number and key, or gives an existing connection new ones. The account is
@@ -119,25 +141,25 @@ export async function connectSupplier(
   ).account();
   if (!answer.ok) return { ok: false, reason: inWords(answer.trouble, service.name) };
   const { currency, zone, balance, shipping, shipsTo } = answer.value;
-  const before = (await work.db.connections.get(service.id)) as SupplierConnection | undefined;
+  const before = await supplierById(work.db, service.id);
   const name = before?.name ?? service.name;
-  const connection: SupplierConnection = {
-    ...clean,
-    id: service.id,
-    service: service.id,
-    role: 'supplier',
-    lanes: { catalogue: 'service', purchases: 'service', tracking: 'service' },
-    name,
-    credential: { kind: 'account', account: account.trim(), key: key.trim() },
-    currency,
-    zone,
-    balance,
-    shipping,
-    shipsTo,
-    askFrom: before?.askFrom ?? ASK_FROM,
-    list: null,
-  };
-  await keep(work, connection);
+  await keep(
+    work,
+    {
+      id: service.id,
+      service: service.id,
+      role: 'supplier',
+      lanes: { catalogue: 'service', purchases: 'service', tracking: 'service' },
+      name,
+      askFrom: before?.askFrom ?? ASK_FROM,
+      list: null,
+    },
+    {
+      credential: { kind: 'account', account: account.trim(), key: key.trim() },
+      stated: { id: service.id, role: 'supplier', at: work.clock(), currency, zone, shipping, shipsTo },
+      balance,
+    },
+  );
   return { ok: true, name };
 }
 
@@ -186,29 +208,23 @@ export async function keepListSupplier(
   if (!name) return { ok: false, reason: 'Give the supplier a name.' };
   if (said.url && !/^https?:\/\/\S+$/i.test(said.url))
     return { ok: false, reason: 'The address begins with https:// and has no blanks.' };
-  const before = id ? ((await work.db.connections.get(id)) as SupplierConnection | undefined) : undefined;
-  const others = (await work.db.connections.toArray()).filter((c) => c.id !== id);
+  const before = id ? await supplierById(work.db, id) : undefined;
+  const others = (await allConnections(work.db)).filter((c) => c.id !== id);
   if (others.some((c) => c.role === 'supplier' && sameName(c.name, name)))
     return { ok: false, reason: `There is a supplier “${name}” already.` };
   const made = id ?? freeId('list', name, others, work);
-  const known = before?.list?.kind === 'address' && before.list.url === said.url ? before.list : null;
   await keep(work, {
-    ...clean,
     id: made,
     service: '',
     role: 'supplier',
     lanes: { catalogue: 'file', purchases: said.purchases, tracking: said.purchases },
     name,
-    credential: null,
     currency: said.currency,
     zone: before?.zone ?? 'UTC',
-    balance: null,
     shipping: said.shipping,
     shipsTo: said.shipsTo,
     askFrom: before?.askFrom ?? ASK_FROM,
-    list: said.url
-      ? (known ?? { kind: 'address', url: said.url, etag: null, modified: null })
-      : { kind: 'file' },
+    list: said.url ? { kind: 'address', url: said.url } : { kind: 'file' },
   });
   return { ok: true, name, id: made };
 }
@@ -245,6 +261,23 @@ export async function startConsent(work: Work, service: Service, redirect: strin
   return `${service.consent}?${query}`;
 }
 
+/** A marketplace with a service as it is connected first: its rules as they are then are agreed to. */
+export const firstOf = (
+  id: string,
+  { name }: Site,
+  presets: readonly Preset[],
+): Omit<MarketRow, 'paused' | 'connectedAt'> => ({
+  id,
+  service: id,
+  role: 'marketplace',
+  lanes: { listings: 'service', orders: 'service' },
+  name,
+  agreed: 1,
+  fees: { of: 'marketplace', version: 1 },
+  optedIn: [],
+  presets,
+});
+
 /** Ends a consent with what stands in the return address. Each start can be ended once. */
 export async function endConsent(work: Work, query: URLSearchParams): Promise<Connected> {
   const pending = (await work.db.notes.get('consent'))?.value as PendingConsent | undefined;
@@ -274,32 +307,20 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
     };
   const site = await marketService(work.reach, service.id, token.value, null).site();
   if (!site.ok) return { ok: false, reason: inWords(site.trouble, service.name) };
-  const before = await work.db.connections.get(service.id);
+  const { id } = service;
+  const credential: Credential = { kind: 'consent', token: token.value };
+  const before = await work.db.connections.get(id);
   if (before?.role === 'marketplace') {
     // Connected again: whatever the seller set or has not looked at yet stays as it is.
-    await work.db.connections.update(service.id, {
-      credential: { kind: 'consent', token: token.value },
-      ...{ paused: false, trouble: null, failures: 0, openUntil: null },
-    });
-    await noteSite(work, service.id, site.value);
-    await keep(work, (await work.db.connections.get(service.id))!);
+    await keep(work, before, { credential });
+    await noteSite(work, id, site.value);
     return { ok: true, name: before.name };
   }
   const { name } = site.value;
-  const connection: MarketConnection = {
-    ...clean,
-    id: service.id,
-    service: service.id,
-    role: 'marketplace',
-    lanes: { listings: 'service', orders: 'service' },
-    name,
-    credential: { kind: 'consent', token: token.value },
-    site: site.value,
-    siteNow: null,
-    optedIn: [],
-    presets: usualPresets(site.value, work.newId()),
-  };
-  await keep(work, connection);
+  await keep(work, firstOf(id, site.value, usualPresets(site.value, work.newId())), {
+    credential,
+    stated: stateSite(undefined, id, site.value, work.clock()),
+  });
   return { ok: true, name };
 }
 
@@ -309,7 +330,7 @@ export async function renameConnection(work: Work, id: string, typed: string): P
   const name = plainText(typed).slice(0, 80);
   if (!name) return { ok: false, reason: 'Give it a name.' };
   return db.transaction('rw', db.shopTables, async () => {
-    const all = await db.connections.toArray();
+    const all = await allConnections(db);
     const c = all.find((one) => one.id === id);
     if (!c) return { ok: false, reason: 'It is not connected any more.' };
     const other = all.find((one) => one.id !== id && sameName(one.name, name));
@@ -339,6 +360,9 @@ export async function disconnect(work: Work, id: string): Promise<void> {
     'rw',
     [
       db.connections,
+      db.credentials,
+      db.stated,
+      db.health,
       db.jobs,
       db.notes,
       db.pieces,
@@ -351,7 +375,7 @@ export async function disconnect(work: Work, id: string): Promise<void> {
       db.doubts,
     ],
     async () => {
-      await db.connections.delete(id);
+      for (const table of [db.connections, db.credentials, db.stated, db.health]) await table.delete(id);
       await db.jobs.where('subject').equals(id).delete();
       await db.notes.bulkDelete([`catalogue:${id}`, `followed:${id}`, `dispatch-file:${id}`]);
       await dropPieces(db, id);
@@ -379,7 +403,7 @@ async function withdrawWaiting(work: Work, id: string): Promise<void> {
     const own = order.purchases.filter((p) => p.supplier === id && references.includes(p.reference));
     const events = own.map((p): OrderEvent => ({ kind: 'not sent', supplier: id, reference: p.reference }));
     const moved = events.length ? await advance(work, shop, order, events) : null;
-    if (moved) rows.push(orderChange(moved, shop, says));
+    if (moved) rows.push(orderChange(moved));
   }
   const publishing = waiting.flatMap((r) => (r.kind === 'publish' ? [r.body.listing] : []));
   for (const l of await db.listings.bulkGet(publishing))
@@ -393,10 +417,12 @@ async function withdrawWaiting(work: Work, id: string): Promise<void> {
  * @returns how many listings are told a new price or quantity
  */
 export async function acceptSite(work: Work, id: string): Promise<number> {
-  const c = await work.db.connections.get(id);
+  const c = await connectionById(work.db, id);
   if (c?.role !== 'marketplace' || !c.siteNow) return 0;
   const presets = c.presets ?? usualPresets(c.siteNow, work.newId());
-  const set = { site: c.siteNow, siteNow: null, presets };
+  const version = await newestVersion(work, id);
+  const fees: FeesOf = c.fees?.of === 'seller' ? c.fees : { of: 'marketplace', version };
+  const set: Partial<MarketRow> = { agreed: version, fees, presets };
   return (await saveMarketRules(work, id, set, [], `New fees and rules of ${c.name}`)).prices;
 }
 
@@ -405,7 +431,7 @@ export async function acceptSite(work: Work, id: string): Promise<number> {
  * @returns how many listings are told a new price or quantity
  */
 export async function optIn(work: Work, id: string, rule: string, on: boolean): Promise<number> {
-  const c = await work.db.connections.get(id);
+  const c = await connectionById(work.db, id);
   if (c?.role !== 'marketplace') return 0;
   const name = c.site.fees.rules.find((r) => r.id === rule)?.name ?? rule;
   const optedIn = on ? [...new Set([...c.optedIn, rule])] : c.optedIn.filter((r) => r !== rule);

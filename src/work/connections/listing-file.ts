@@ -1,7 +1,7 @@
 import { isForOthers } from '../../connect/address-range';
 import { type ListingFileRow, writeListingFile, ZipFile } from '../../connect/files';
 import { ownPicture } from '../../core/checks';
-import type { ListingDocument, MarketConnection } from '../../store';
+import { connectionById, type ListingDocument, type MarketConnection, marketById } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { ownPictureFile } from '../listings/pictures';
@@ -42,7 +42,7 @@ export async function listingFile(
   tell: Tell = async () => false,
 ): Promise<WrittenListings | null> {
   const { db } = work;
-  const c = (await db.connections.get(id)) as MarketConnection | undefined;
+  const c = await marketById(db, id);
   if (!c) return null;
   const columns = c.fileColumns;
   if (columns && !columns.some(({ holds }) => holds.is === 'field' && holds.field === 'sku'))
@@ -180,7 +180,7 @@ class Beside {
     const { work } = this;
     if (ownPicture(path)) return ownPictureFile(work, path);
     try {
-      const service = path.startsWith('/') && (await work.db.connections.get(supplier))?.service;
+      const service = path.startsWith('/') && (await connectionById(work.db, supplier))?.service;
       const answer = service
         ? await work.reach(service, path, { signal: AbortSignal.timeout(PATIENCE) })
         : await work.fetchAddress(path, {});

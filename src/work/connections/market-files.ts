@@ -13,8 +13,11 @@ import { unitsOf } from '../../core/orders';
 import type { FeeRule, Tax } from '../../core/pricing';
 import { countOf } from '../../core/units';
 import {
+  allConnections,
   applyChange,
+  connectionById,
   type MarketConnection,
+  marketById,
   orderById,
   type RowChange,
   readArchived,
@@ -28,7 +31,7 @@ import { close, dispatched } from '../outbox/answered';
 import { countWaiting, waitingFor } from '../outbox/waiting';
 import { titleOf } from '../shop/copy';
 import { fullListings } from '../shop/full-listing';
-import { type Connected, clean, freeId, keep, sameName } from './connections';
+import { type Connected, freeId, keep, sameName } from './connections';
 
 export { SALES_COLUMNS };
 
@@ -118,27 +121,24 @@ export async function keepFileMarket(
 ): Promise<Connected & { id?: string }> {
   const name = said.name.trim().slice(0, 80);
   if (!name) return { ok: false, reason: 'Give the shop a name.' };
-  const others = (await work.db.connections.toArray()).filter((c) => c.id !== id);
+  const others = (await allConnections(work.db)).filter((c) => c.id !== id);
   if (others.some((c) => c.role === 'marketplace' && sameName(c.name, name)))
     return { ok: false, reason: `There is a marketplace “${name}” already.` };
   const made = siteFor(said, name, (await settingsOf(work.db)).zone);
   if (id) {
-    const known = (await work.db.connections.get(id)) as MarketConnection | undefined;
+    const known = await marketById(work.db, id);
     const site = known ? withOtherFees(made, known.site) : made;
     await saveRules(work, [{ table: 'connections', id, set: { name, site } }], `What ${name} takes`);
     return { ok: true, name, id };
   }
   const fresh = freeId('shop', name, others, work);
   await keep(work, {
-    ...clean,
     id: fresh,
     service: '',
     role: 'marketplace',
     lanes: { listings: 'file', orders: 'file' },
     name,
-    credential: null,
     site: made,
-    siteNow: null,
     optedIn: [],
   });
   return { ok: true, name, id: fresh };
@@ -175,7 +175,7 @@ export async function keepFileColumns(
 ): Promise<void> {
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
-    const c = await db.connections.get(id);
+    const c = await connectionById(db, id);
     const name = `Columns of the listing file for ${c?.name}`;
     const set = { fileColumns: columns ?? undefined, filePictures };
     await applyChange(
@@ -203,7 +203,7 @@ export async function takeAnswerFile(work: Work, id: string, text: string): Prom
   const read = readAnswerFile(text);
   if (!read.ok) return read;
   return db.transaction('rw', db.shopTables, async () => {
-    const c = (await db.connections.get(id)) as MarketConnection | undefined;
+    const c = await marketById(db, id);
     if (!c) return { ok: false, reason: 'This shop is not there any more.' };
     const assortment = await caughtUp(work);
     const at = work.clock();
@@ -241,7 +241,7 @@ export type TakenSales =
 
 /** Takes in a file of sales. However often the same one is read, each order comes in once. */
 export async function takeSalesFile(work: Work, id: string, text: string): Promise<TakenSales> {
-  const c = (await work.db.connections.get(id)) as MarketConnection | undefined;
+  const c = await marketById(work.db, id);
   if (!c) return { ok: false, reason: 'This shop is not there any more.' };
   const read = readSalesFile(text, c.site.currency, work.clock());
   if (!read.ok) return read;
@@ -288,7 +288,7 @@ async function asKnown(
  */
 export async function dispatchFile(work: Work, id: string, again = false): Promise<WrittenFile | null> {
   const { db } = work;
-  const c = (await db.connections.get(id)) as MarketConnection | undefined;
+  const c = await marketById(db, id);
   if (!c) return null;
   const note = `dispatch-file:${id}`;
   const waiting = await waitingFor(db, id, ['dispatch', 'cancel']);

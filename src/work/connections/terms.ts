@@ -1,10 +1,21 @@
+import type { SupplierAccount } from '../../connect/supplier';
 import type { Site } from '../../core/checks';
 import { WHOLE } from '../../core/money';
 import type { Buyers, CostRules, FeeRule } from '../../core/pricing';
 import { problemInWords } from '../../core/query';
-import type { Connection, LeapRule, MarketConnection } from '../../store';
+import {
+  connectionById,
+  type FeesOf,
+  type LeapRule,
+  type MarketConnection,
+  type MarketRow,
+  marketById,
+  noteEarlier,
+  stateSite,
+} from '../../store';
 import type { Work } from '../context';
 import { saveMarketRules, saveRules } from '../listings/bench';
+import { noteHealth } from '../outbox/circuit';
 import { goodsProblems } from '../shop/plan-choice';
 
 /**
@@ -18,7 +29,7 @@ export async function saveSupplierCosts(
   costs: CostRules,
   leap?: LeapRule,
 ): Promise<number> {
-  const c = await work.db.connections.get(id);
+  const c = await connectionById(work.db, id);
   if (c?.role !== 'supplier') return 0;
   return saveRules(
     work,
@@ -29,7 +40,7 @@ export async function saveSupplierCosts(
 
 /** Says where the buyers of a marketplace are; nobody for the first country that it ships to. As {@link saveSupplierCosts}. */
 export async function saveBuyers(work: Work, id: string, buyers: Buyers): Promise<number> {
-  const c = await work.db.connections.get(id);
+  const c = await connectionById(work.db, id);
   if (c?.role !== 'marketplace') return 0;
   const set = { buyers: buyers.length ? buyers : null };
   return saveRules(work, [{ table: 'connections', id, set }], `Where the buyers of ${c.name} are`);
@@ -37,7 +48,7 @@ export async function saveBuyers(work: Work, id: string, buyers: Buyers): Promis
 
 /** Says by search lines which goods are not sold on a marketplace, as one change: what is on sale there shows none. */
 export async function saveKeptOff(work: Work, id: string, lines: readonly string[]): Promise<number> {
-  const c = await work.db.connections.get(id);
+  const c = await connectionById(work.db, id);
   if (c?.role !== 'marketplace') return 0;
   for (const line of lines)
     for (const problem of goodsProblems(line)) throw new RangeError(problemInWords(problem));
@@ -61,34 +72,58 @@ export async function buyersOfOrders({ db }: Pick<Work, 'db'>, market: string, m
  * follow. What the marketplace says is kept meanwhile. @returns how many listings are told a new price or quantity
  */
 export async function saveFees(work: Work, id: string, rules: readonly FeeRule[] | null): Promise<number> {
-  const c = await work.db.connections.get(id);
-  if (c?.role !== 'marketplace') return 0;
-  const theirs = c.theirFees ?? (c.lanes.listings === 'service' ? c.site.fees : null);
-  const fees = rules ? { ...c.site.fees, rules } : (theirs ?? c.site.fees);
-  const set: Partial<MarketConnection> = { site: { ...c.site, fees }, theirFees: rules ? theirs : null };
+  const c = await marketById(work.db, id);
+  if (!c) return 0;
+  const set: Partial<MarketRow> = c.service
+    ? { fees: rules ? ownFees(c, rules) : { of: 'marketplace', version: await newestVersion(work, id) } }
+    : { site: { ...c.site, fees: { ...c.site.fees, ...(rules && { rules }) } } };
   return (await saveMarketRules(work, id, set, [], `Fees of ${c.name}`)).prices;
+}
+
+const ownFees = ({ site }: MarketConnection, rules: readonly FeeRule[]): FeesOf => ({
+  of: 'seller',
+  table: { ...site.fees, rules },
+});
+
+/** The version of a marketplace's rules that it stated last; 0 where it stated none. */
+export async function newestVersion({ db }: Pick<Work, 'db'>, id: string): Promise<number> {
+  const stated = await db.stated.get(id);
+  return stated?.role === 'marketplace' ? (stated.versions.at(-1)?.version ?? 0) : 0;
 }
 
 /**
  * Takes in what a marketplace says now that it asks and takes. How much it may be asked at once holds as it is said; what
- * else changed waits until the seller has looked at it. What he set in its place, at whatever moment, stays: the row is read
- * anew when the answer is there.
+ * else changed waits until the seller has looked at it.
  * @returns whether something waits to be looked at
  */
-export async function noteSite({ db }: Pick<Work, 'db'>, id: string, said: Site): Promise<boolean> {
-  return db.transaction('rw', db.connections, async () => {
-    const c = await db.connections.get(id);
-    if (c?.role !== 'marketplace') return false;
-    const { limits, ...theirs } = said;
-    const { limits: _, ...known } = c.site;
-    const asked = c.theirFees ? { ...theirs, fees: known.fees } : theirs;
-    const changed = JSON.stringify(asked) !== JSON.stringify(known);
-    const read: Partial<MarketConnection> = {
-      site: { ...c.site, limits },
-      siteNow: changed ? { ...asked, limits } : null,
-      ...(c.theirFees && { theirFees: theirs.fees }),
-    };
-    await db.connections.update(id, read as Partial<Connection>);
-    return changed;
+export async function noteSite(
+  { db, clock }: Pick<Work, 'db' | 'clock'>,
+  id: string,
+  said: Site,
+): Promise<boolean> {
+  return db.transaction('rw', [db.connections, db.stated], async () => {
+    const c = await marketById(db, id);
+    if (!c) return false;
+    const agreed = [c.agreed, c.fees?.of === 'marketplace' ? c.fees.version : undefined];
+    await db.stated.put(stateSite(await db.stated.get(id), id, said, clock(), agreed));
+    return (await marketById(db, id))!.siteNow !== null;
+  });
+}
+
+/** Takes in what a supplier says of itself now; what its shipping cost before is kept for looking back. */
+export async function noteAccount(
+  work: Pick<Work, 'db' | 'clock'>,
+  id: string,
+  said: SupplierAccount,
+): Promise<void> {
+  const { db } = work;
+  const { balance, currency, zone, shipping, shipsTo } = said;
+  const at = work.clock();
+  await db.transaction('rw', [db.connections, db.stated, db.health, db.earlier], async () => {
+    const known = await db.stated.get(id);
+    if (known)
+      await noteEarlier(db, 'stated', [{ id, set: { shipping } }], new Map([[id, { ...known }]]), at);
+    await db.stated.put({ id, role: 'supplier', at, currency, zone, shipping, shipsTo });
+    await noteHealth(work, id, { balance });
   });
 }

@@ -1,5 +1,5 @@
 import { nextTime } from '../../core/units';
-import type { Job } from '../../store';
+import { connectionById, type Job } from '../../store';
 import type { Work } from '../context';
 
 export const jobId = (subject: string, task: Job['task']) => `${subject}:${task}`;
@@ -60,7 +60,7 @@ export const dueAfter = (
 
 /** The zone whose clocks a subject's jobs go by: a marketplace's own, otherwise the shop's. */
 export async function zoneOf({ db }: Pick<Work, 'db'>, subject: string): Promise<string> {
-  const c = await db.connections.get(subject);
+  const c = await connectionById(db, subject);
   return c?.role === 'marketplace' ? c.site.zone : ((await db.settings.get('shop'))?.zone ?? 'UTC');
 }
 

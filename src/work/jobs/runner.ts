@@ -1,4 +1,11 @@
-import type { Job, MarketConnection } from '../../store';
+import {
+  allConnections,
+  type Connection,
+  connectionById,
+  healthOf,
+  type Job,
+  type MarketConnection,
+} from '../../store';
 import type { Work } from '../context';
 import { mayAsk } from '../outbox/circuit';
 import { sendListings, sendOrders } from '../outbox/send';
@@ -22,7 +29,7 @@ const takesTwo = (c: MarketConnection) => c.site.limits.inFlight > 1;
  * Steps of one must not overlap.
  */
 export async function routinesOf(work: Work): Promise<Routine[]> {
-  const all = await work.db.connections.toArray();
+  const all = await allConnections(work.db);
   const markets = all.filter((c): c is MarketConnection => c.role === 'marketplace');
   return [
     ...all.map(({ id }) => ({ id, step: () => connectionStep(work, id) })),
@@ -44,18 +51,24 @@ export async function runRound(work: Work): Promise<boolean> {
   return ended.some((e) => e.status === 'fulfilled' && e.value);
 }
 
+/** A connection that may be asked now. */
+async function askable({ db, clock }: Work, id: string): Promise<Connection | null> {
+  const [c, health] = await Promise.all([connectionById(db, id), healthOf(db, id)]);
+  return c && mayAsk(c, health, clock()) ? c : null;
+}
+
 /** What waits of orders for a connection, then one step of each of its jobs that is due. */
 async function connectionStep(work: Work, id: string): Promise<boolean> {
-  let c = await work.db.connections.get(id);
-  if (!c || !mayAsk(c, work.clock())) return false;
+  let c = await askable(work, id);
+  if (!c) return false;
   // What waits for a connection without a service leaves by files.
   const { sent, stopped } = c.service ? await sendOrders(work, c) : { sent: 0, stopped: false };
   let any = sent > 0;
   if (stopped) return any;
   if (c.role === 'marketplace' && !takesTwo(c)) any = (await listingsStep(work, id)) || any;
   for (const job of await work.db.jobs.where('subject').equals(id).toArray()) {
-    c = await work.db.connections.get(id);
-    if (!c || !mayAsk(c, work.clock()) || !isDue(job, work.clock())) continue;
+    c = await askable(work, id);
+    if (!c || !isDue(job, work.clock())) continue;
     const at = c;
     await guarded(work, job, () => stepJob(work, at, job));
     any = true;
@@ -65,8 +78,8 @@ async function connectionStep(work: Work, id: string): Promise<boolean> {
 
 /** What waits of listings for a marketplace. */
 async function listingsStep(work: Work, id: string): Promise<boolean> {
-  const c = await work.db.connections.get(id);
-  if (c?.role !== 'marketplace' || !c.service || !mayAsk(c, work.clock())) return false;
+  const c = await askable(work, id);
+  if (c?.role !== 'marketplace' || !c.service) return false;
   return (await sendListings(work, c)).sent > 0;
 }
 

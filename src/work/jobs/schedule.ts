@@ -1,7 +1,8 @@
 import { STARTING_PLAN } from '../../core/pricing';
 import type { Timetable } from '../../core/units';
-import { type Connection, EVERYWHERE, type Job, STARTING_SETTINGS } from '../../store';
+import { EVERYWHERE, type Job, STARTING_SETTINGS } from '../../store';
 import type { Work } from '../context';
+import { noteHealth } from '../outbox/circuit';
 import { dueAfter, jobId, NEVER, newJob, SHOP, zoneOf } from './job';
 
 /** Rows every shop starts with: its settings and its first plan. */
@@ -27,12 +28,12 @@ export async function startShop(work: Work, zone = STARTING_SETTINGS.zone): Prom
 export async function runNow(work: Work, job: string): Promise<void> {
   const { db } = work;
   const at = work.clock();
-  await db.transaction('rw', [db.jobs, db.connections], async () => {
+  await db.transaction('rw', [db.jobs, db.connections, db.health], async () => {
     const found = await db.jobs.get(job);
     if (!found) return;
     await bringForward(work, job, at);
     await db.jobs.update(job, { stop: false });
-    await db.connections.update(found.subject, { openUntil: null });
+    await noteHealth(work, found.subject, { openUntil: null });
   });
 }
 
@@ -70,5 +71,3 @@ export async function setTiming(
 
 /** Pauses one job, or lets it go on; what it was in the middle of goes on from there. */
 export const setPaused = (work: Work, job: string, paused: boolean) => work.db.jobs.update(job, { paused });
-
-export const allConnections = ({ db }: Pick<Work, 'db'>): Promise<Connection[]> => db.connections.toArray();

@@ -5,6 +5,7 @@ import { countOf, formatCount } from '../../core/units';
 import {
   type Connection,
   catalogueNote,
+  healthOf,
   type Job,
   type MarketConnection,
   type PageRow,
@@ -13,7 +14,7 @@ import {
 } from '../../store';
 import { lookForNew } from '../catalogue/watch';
 import { marketAdapter, supplierAdapter } from '../connections/adapters';
-import { noteSite } from '../connections/terms';
+import { noteAccount, noteSite } from '../connections/terms';
 import type { Work } from '../context';
 import { failureInWords } from '../failure';
 import { bringInStep, wishOf } from '../listings/bring-in';
@@ -23,7 +24,7 @@ import { followSupplier, waitsToFollow } from '../listings/follow';
 import { recheckOrders } from '../orders/actions';
 import { takeOrders } from '../orders/intake';
 import { takeSupplierNews } from '../orders/supplier-news';
-import { isOpenAt, noteTrouble, noteWell } from '../outbox/circuit';
+import { isOpenAt, noteHealth, noteTrouble, noteWell } from '../outbox/circuit';
 import { dropFiles, inspect, nextToRead } from '../readings/dropped-lists';
 import { readListStep } from '../readings/read-list';
 import { endReading, forget, noteRefused, openReading, storeStep, takeGone } from '../readings/reading';
@@ -137,7 +138,7 @@ async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<vo
   if (step.state === 'failed') {
     await dropFiles(db, [file]);
     // What could not be read is fetched again, changed or not.
-    await noteListAddress(work, c, null);
+    await noteFetched(work, c, null);
     await finish(work, job, false, step.says, startedAt);
   } else if (step.state === 'done') await follow(work, c, job, step.session.catalogue, step.says, startedAt);
   else return;
@@ -147,22 +148,17 @@ async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<vo
 }
 
 /**
- * Notes in which state a list was fetched, or that it is to be fetched again whatever its state; not where the seller has
- * given another address meanwhile.
+ * Notes in which state a list was fetched, of the address that it was fetched from; null for a list that is to be fetched
+ * again whatever its state.
  */
-async function noteListAddress(
-  { db }: Work,
-  { id, list: fetched }: SupplierConnection,
+const noteFetched = async (
+  work: Work,
+  { id, list }: SupplierConnection,
   state: { readonly etag: string | null; readonly modified: string | null } | null,
-): Promise<void> {
-  if (fetched?.kind !== 'address') return;
-  await db.transaction('rw', db.connections, async () => {
-    const now = await db.connections.get(id);
-    if (now?.role !== 'supplier' || now.list?.kind !== 'address' || now.list.url !== fetched.url) return;
-    const list = { ...now.list, ...(state ?? { etag: null, modified: null }) };
-    await db.connections.update(id, { list } as Partial<Connection>);
-  });
-}
+): Promise<void> =>
+  list?.kind === 'address'
+    ? noteHealth(work, id, { fetched: state && { url: list.url, ...state } })
+    : undefined;
 
 /**
  * Fetches the list at a supplier's address, if it changed since; it is read by the match remembered for its
@@ -180,13 +176,20 @@ async function fetchList(work: Work, c: SupplierConnection, job: Job): Promise<v
       'Its list waits to be matched: fetch it under Source, Price lists.',
       startedAt,
     );
-  const answer = await askAddress(work.fetchAddress, c.list.url, c.list.etag, c.list.modified);
+  const { fetched } = await healthOf(db, c.id);
+  const known = fetched?.url === c.list.url ? fetched : null;
+  const answer = await askAddress(
+    work.fetchAddress,
+    c.list.url,
+    known?.etag ?? null,
+    known?.modified ?? null,
+  );
   if (!answer.ok) {
     await interrupt(work, job, c.id, answer.trouble);
     if (answer.trouble.kind === 'refused') await finish(work, job, false, answer.trouble.says, startedAt);
     return;
   }
-  await noteWell(work, c);
+  await noteWell(work, c.id);
   if (answer.value === 'unchanged')
     return finish(work, job, true, 'The list at the address did not change.', startedAt, true);
   const { blob, name, etag, modified } = answer.value;
@@ -200,9 +203,9 @@ async function fetchList(work: Work, c: SupplierConnection, job: Job): Promise<v
       'The columns of the list are new: match them under Source, Price lists.',
       startedAt,
     );
-  await db.transaction('rw', [db.files, db.connections, db.jobs], async () => {
+  await db.transaction('rw', [db.files, db.connections, db.health, db.jobs], async () => {
     await db.files.update(seen.value.file, { match: seen.value.sample.match });
-    await noteListAddress(work, c, { etag, modified });
+    await noteFetched(work, c, { etag, modified });
     await db.jobs.update(job.id, { running: { startedAt, done: 0, total: blob.size } });
   });
 }
@@ -214,13 +217,11 @@ async function fetchList(work: Work, c: SupplierConnection, job: Job): Promise<v
 async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
   const { db } = work;
   const startedAt = job.progress?.startedAt ?? work.clock();
-  const door = supplierAdapter(work.reach, c);
+  const door = await supplierAdapter(work, c);
   if (!job.progress) {
     const account = await door.account();
     if (!account.ok) return interrupt(work, job, c.id, account.trouble);
-    const { balance, shipping, shipsTo } = account.value;
-    const read: Partial<SupplierConnection> = { balance, shipping, shipsTo };
-    await db.connections.update(c.id, read as Partial<Connection>);
+    await noteAccount(work, c.id, account.value);
   }
   const session = await openReading(work, c.id, `service:${READER}:${c.service}`, job.progress);
   const { reading } = session;
@@ -243,7 +244,7 @@ async function catalogueStep(work: Work, c: SupplierConnection, job: Job): Promi
   const count = page.unchanged ? before!.rows.length : page.items.length;
   if (session.done + count > total + 2 * PAGE)
     return nonsense(`The catalogue says it has ${total} items and sends more without end.`);
-  await noteWell(work, c);
+  await noteWell(work, c.id);
   if (page.unchanged) reading.seeRows(before!.rows);
   else {
     const rows: number[] = [];
@@ -326,9 +327,9 @@ const IN_A_CIRCLE = {
 async function listingsStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
   const startedAt = job.progress?.startedAt ?? work.clock();
   const wish = await wishOf(work.db, c.id);
-  const answer = await marketAdapter(work.reach, c).listings(wish, job.progress?.cursor ?? null);
+  const answer = await (await marketAdapter(work, c)).listings(wish, job.progress?.cursor ?? null);
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
-  await noteWell(work, c);
+  await noteWell(work, c.id);
   const next = answer.value.next;
   if (next !== null && next <= (job.progress?.cursor ?? '')) return interrupt(work, job, c.id, IN_A_CIRCLE);
   const { done, says } = await bringInStep(work, c, job, answer.value);
@@ -339,9 +340,9 @@ async function listingsStep(work: Work, c: MarketConnection, job: Job): Promise<
 async function driftStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
   const startedAt = job.progress?.startedAt ?? work.clock();
   const cursor = job.progress?.cursor ?? null;
-  const answer = await marketAdapter(work.reach, c).listings({ state: 'all', category: '' }, cursor);
+  const answer = await (await marketAdapter(work, c)).listings({ state: 'all', category: '' }, cursor);
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
-  await noteWell(work, c);
+  await noteWell(work, c.id);
   const { listings, next, total } = answer.value;
   if (next !== null && next <= (job.progress?.cursor ?? '')) return interrupt(work, job, c.id, IN_A_CIRCLE);
   const found = (job.progress?.done ?? 0) + (await noteDrift(work, c, listings, startedAt));
@@ -362,9 +363,9 @@ async function driftStep(work: Work, c: MarketConnection, job: Job): Promise<voi
 
 async function ordersStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
   const readAt = work.clock();
-  const answer = await marketAdapter(work.reach, c).orders(c.cursor);
+  const answer = await (await marketAdapter(work, c)).orders((await healthOf(work.db, c.id)).cursor);
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
-  await noteWell(work, c);
+  await noteWell(work, c.id);
   const { orders, refused: bad, more } = answer.value;
   const fresh = (job.progress?.done ?? 0) + (await takeOrders(work, c, answer.value));
   const says = `${countOf(fresh, 'new order')}${unreadInWords(bad)}`;
@@ -378,9 +379,9 @@ async function ordersStep(work: Work, c: MarketConnection, job: Job): Promise<vo
 
 async function shipmentsStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
   const startedAt = work.clock();
-  const answer = await supplierAdapter(work.reach, c).changes(c.cursor);
+  const answer = await (await supplierAdapter(work, c)).changes((await healthOf(work.db, c.id)).cursor);
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
-  await noteWell(work, c);
+  await noteWell(work, c.id);
   const moved = await takeSupplierNews(work, c, answer.value.orders, answer.value.refused, answer.value.next);
   const says = `${countOf(moved, 'order')} moved on${unreadInWords(answer.value.refused)}`;
   if (answer.value.more) await work.db.jobs.update(job.id, { running: { startedAt, done: 0, total: 0 } });
@@ -404,9 +405,9 @@ async function held(work: Work, supplier: string, step: () => Promise<void>): Pr
 /** Reads again what a marketplace asks and takes. What changed waits until the seller has looked at what it does. */
 async function siteStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
   const startedAt = work.clock();
-  const answer = await marketAdapter(work.reach, c).site();
+  const answer = await (await marketAdapter(work, c)).site();
   if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
-  await noteWell(work, c);
+  await noteWell(work, c.id);
   const changed = await noteSite(work, c.id, answer.value);
   await finish(
     work,
@@ -453,7 +454,7 @@ export async function stepJob(work: Work, c: Connection, job: Job): Promise<void
     });
     return;
   }
-  if (isOpenAt(c, work.clock())) return;
+  if (isOpenAt(await healthOf(work.db, c.id), work.clock())) return;
   // One list of a supplier is read at a time.
   const other =
     job.task === 'catalogue' ? listJob(c.id) : job.task === 'list' ? jobId(c.id, 'catalogue') : null;

@@ -7,7 +7,7 @@ import {
   type ChangeHead,
   type Edit,
   type Listing,
-  type MarketConnection,
+  type MarketRow,
   type OutboxRow,
   type RowChange,
   type Undone,
@@ -118,7 +118,7 @@ async function tellFullPrices(work: Work): Promise<void> {
 export async function saveMarketRules(
   work: Work,
   market: string,
-  set: Partial<MarketConnection>,
+  set: Partial<MarketRow>,
   rows: readonly RowChange[],
   name: string,
 ): Promise<Queued & { readonly prices: number }> {
@@ -214,7 +214,7 @@ const TOLD: ReadonlySet<string> = new Set([
 ]);
 
 /** What is told of all listings of a marketplace where it changes. */
-const TOLD_OF_ALL: ReadonlySet<string> = new Set(['categories', 'presets', 'site']);
+const TOLD_OF_ALL: ReadonlySet<string> = new Set(['categories', 'presets', 'site', 'agreed', 'fees']);
 
 /** The groups that some listings on the Bench belong to, each whole. */
 function benchGroups(assortment: Assortment, ids: readonly string[]): FullListing[][] {

@@ -4,6 +4,7 @@ import { formatMinor } from '../../core/money';
 import { countOf } from '../../core/units';
 import {
   applyChange,
+  connectionById,
   type DocumentRow,
   DRIFT_FIELDS,
   type Drift,
@@ -180,7 +181,7 @@ export async function setDriftRule(work: Work, id: string, drift: 'ask' | 'their
   const words = { ask: 'asked about', theirs: 'kept', ours: 'put back' }[drift];
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
-    const c = await db.connections.get(id);
+    const c = await connectionById(db, id);
     const name = `Edits on ${c?.name} are ${words}`;
     await applyChange(
       db,

@@ -5,7 +5,7 @@ import {
   type Product,
   type RowChange,
   readDetails,
-  type SupplierConnection,
+  supplierById,
 } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
@@ -28,7 +28,7 @@ export async function followSupplier(
   const at = work.clock();
   const texts = await changedTexts(work, supplier, catalogue, at);
   return db.transaction('rw', [...db.shopTables, db.notes], async () => {
-    const connection = (await db.connections.get(supplier)) as SupplierConnection | undefined;
+    const connection = await supplierById(db, supplier);
     if (!connection) return { moved: 0, told: 0 };
     const rows: RowChange[] = [];
     const says = new Map<string, string>();

@@ -2,6 +2,7 @@ import type { Catalogue } from '../../core/catalogue';
 import { linkAll, type Proposal, type Wanted } from '../../core/linking';
 import { countOf } from '../../core/units';
 import {
+  allConnections,
   applyChange,
   type ItemRow,
   itemKey,
@@ -29,7 +30,7 @@ export async function findLinks(
   catalogues: readonly { readonly supplier: SupplierConnection; readonly catalogue: Catalogue }[],
 ): Promise<{ looked: number; sure: number; took: number }> {
   const { db } = work;
-  const markets = await db.connections.toArray();
+  const markets = await allConnections(db);
   const full = [...(await caughtUp(work)).all()].flatMap(([, f]) => (f.variant.sources.length ? [] : [f]));
   const currency = new Map(markets.map((m) => [m.id, m.role === 'marketplace' ? m.site.currency : '']));
   const wanted = full.map(

@@ -1,4 +1,5 @@
 import { formatMinor, formatRate, WHOLE } from '../../core/money';
+import type { OfferMoves } from '../../core/pricing';
 import { dayOf } from '../../core/units';
 import type { HeldStep, Listing, OfferState, OutboxRow, Published, RowChange, StepRule } from '../../store';
 import type { Assortment } from '../assortment/assortment';
@@ -105,21 +106,22 @@ export async function reprice(
     const row = offerRow(listing, { price, quantity, state }, at);
     if (moved && by !== 'person' && wasOffered(known[k], row)) continue;
     if (by === 'told' && !moved) continue;
-    const money = (minor: number) => formatMinor(minor, site.currency);
-    const says = [
-      price !== before.price
-        ? `Price ${money(before.price)} → ${money(price)} by ${reasonOf(quote, plan, site.currency, (id) => marketOf(shop, id)?.name ?? id)}.`
-        : '',
-      quantity !== before.quantity ? `Shown ${before.quantity} → ${quantity}.` : '',
-      STATE_IN_WORDS[state](listing.state === 'live', before),
-      problem && problem !== listing.problem
-        ? `${quantity || !quote.quantity ? 'Held' : 'Held back, none shown,'} at ${money(price)}: ${problem}`
-        : '',
-    ]
-      .filter(Boolean)
-      .join(' ');
     if (moved || problem !== listing.problem || held?.to !== listing.held?.to) {
-      const sentence = `${because(full)} ${says}`.trim();
+      const nameOf = (id: string) => marketOf(shop, id)?.name ?? id;
+      const stated = STATE_MOVES[state](listing.state === 'live', before);
+      const moves: OfferMoves = {
+        because: because(full),
+        currency: site.currency,
+        ...(price !== before.price && {
+          price: { from: before.price, to: price, by: reasonOf(quote, plan, site.currency, nameOf) },
+        }),
+        ...(quantity !== before.quantity && { shown: { from: before.quantity, to: quantity } }),
+        ...(stated && { state: stated }),
+        ...(problem &&
+          problem !== listing.problem && {
+            held: { at: price, none: !quantity && quote.quantity > 0, why: problem },
+          }),
+      };
       rows.push({
         table: 'listings',
         id: listing.id,
@@ -129,9 +131,9 @@ export async function reprice(
           ...(price !== before.price &&
             by === 'rule' &&
             plan?.steps.perDay != null && { moves: movedOnce(listing, day) }),
-          last: { at, says: sentence },
+          last: { at, moves },
         },
-        says: sentence,
+        moves,
       });
     }
     if (moved) outbox.push(row);
@@ -171,8 +173,8 @@ const heldInWords = ({ from, to }: Step, currency: string) =>
   `A step to ${formatMinor(to, currency)} (${formatRate(Math.round(((to - from) * WHOLE) / from / 1000) * 1000, true)}) waits for you.`;
 
 /** What a state is to the buyer, where it is another than before. */
-const STATE_IN_WORDS: Readonly<Record<OfferState, (live: boolean, before: Published) => string>> = {
-  live: (live) => (live ? '' : 'On sale again.'),
-  paused: (live) => (live ? 'Paused.' : ''),
-  ended: (_, { state }) => (state === 'ended' ? '' : 'Ended until there is stock.'),
+const STATE_MOVES: Readonly<Record<OfferState, (live: boolean, before: Published) => OfferMoves['state']>> = {
+  live: (live) => (live ? undefined : 'on sale again'),
+  paused: (live) => (live ? 'paused' : undefined),
+  ended: (_, { state }) => (state === 'ended' ? undefined : 'ended'),
 };

@@ -2,12 +2,13 @@ import type { Item, ItemDetail } from '../../core/catalogue';
 import { countOf, skuBy } from '../../core/units';
 import {
   addAll,
+  allConnections,
   type ChangeHead,
+  connectionById,
   type ItemRow,
   itemKey,
   type Listing,
   type Product,
-  type SupplierConnection,
   settingsOf,
   type Variant,
 } from '../../store';
@@ -97,8 +98,8 @@ export async function takeItems(
     const used = await usedSkus(work, assortment);
     const pattern = (await settingsOf(db)).sku;
     const suppliers = new Map(
-      (await db.connections.bulkGet([...new Set(items.map((i) => i.supplier))])).flatMap((c) =>
-        c ? [[c.id, c as SupplierConnection] as const] : [],
+      (await allConnections(db)).flatMap((c) =>
+        c.role === 'supplier' && items.some((i) => i.supplier === c.id) ? [[c.id, c] as const] : [],
       ),
     );
     const taken = new Set<string>();
@@ -242,7 +243,7 @@ export async function listOn(work: Work, products: readonly string[], marketplac
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
     const at = work.clock();
-    const market = await db.connections.get(marketplace);
+    const market = await connectionById(db, marketplace);
     const assortment = await caughtUp(work);
     const listed = assortment.rowsAt(assortment.ofProducts(products));
     const there = new Set(

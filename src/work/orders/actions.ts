@@ -34,12 +34,7 @@ async function tell(
     const shop = await shopNow(work);
     const moved = await advance(work, shop, order, [typeof event === 'function' ? event(order) : event]);
     if (moved)
-      await applyChange(
-        db,
-        { by: 'person', name: name(order), undoable },
-        [orderChange(moved, shop)],
-        nowOf(work),
-      );
+      await applyChange(db, { by: 'person', name: name(order), undoable }, [orderChange(moved)], nowOf(work));
     return { ok: true };
   });
 }
@@ -137,7 +132,7 @@ export async function recheckOrders(work: Work): Promise<number> {
       const decided = decide(order, linked, shop, promised, goesAtOnce(shop), work.clock());
       if (!decided.purchases.length && gist(decided.checks) === gist(order.checks)) continue;
       const moved = await advance(work, shop, order, [decided], { promised });
-      if (moved) rows.push(orderChange(moved, shop));
+      if (moved) rows.push(orderChange(moved));
     }
     await applyChange(
       db,

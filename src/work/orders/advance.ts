@@ -1,6 +1,5 @@
 import {
   type Effect,
-  factInWords,
   isFor,
   type OrderEvent,
   type OrderFact,
@@ -132,24 +131,10 @@ async function carryOut(work: Work, shop: Shop, order: Order, effect: Exclude<Ef
   }
 }
 
-/** What happened, in sentences. */
-export function factsInWords(
-  facts: readonly OrderFact[],
-  order: Order,
-  shop: Pick<Shop, 'connections'>,
-): string {
-  const nameOf = (id: string) => shop.connections.get(id)?.name ?? id;
-  return facts.map((f) => factInWords(f, order, { nameOf }, nameOf(order.marketplace))).join(' ');
-}
-
 /** An order after its steps as a row change. */
-export const orderChange = (
-  { order, facts }: Moved,
-  shop: Pick<Shop, 'connections'>,
-  before = '',
-): RowChange => ({
+export const orderChange = ({ order, facts }: Moved): RowChange => ({
   table: 'orders',
   id: order.id,
   set: { ...order },
-  says: `${before} ${factsInWords(facts, order, shop)}`.trim(),
+  facts,
 });

@@ -60,11 +60,17 @@ export function linkedIn(assortment: Assortment, orders: readonly Order[]): Link
   return linked;
 }
 
-export const promisedNow = async (work: Work): Promise<Promised> => promisedIn(await caughtUp(work));
+export const promisedNow = async (work: Work): Promise<Promised> => promisedIn(work, await caughtUp(work));
 
-/** What an assortment that is caught up knows to be on its way. */
-export const promisedIn = ({ openOrders, shop }: Assortment): Promised =>
-  new Promised(openOrders, (supplier) => shop.readAt?.get(supplier) ?? 0);
+/** What an assortment that is caught up knows to be on its way, and what is prepaid. */
+export async function promisedIn(
+  { db }: Pick<Work, 'db'>,
+  { openOrders, shop }: Assortment,
+): Promise<Promised> {
+  const balances = new Map<string, number>();
+  for (const { id, balance } of await db.health.toArray()) if (balance !== null) balances.set(id, balance);
+  return new Promised(openOrders, (supplier) => shop.readAt?.get(supplier) ?? 0, balances);
+}
 
 /** Units of a line as they would be bought now. */
 interface PlannedLine {
@@ -226,12 +232,12 @@ function checksOf(
     ],
     address: order.address,
     suppliers: planned.map(({ supplier, goods, shipping }) => {
-      const { name, shipsTo, currency, balance } = supplierOf(shop, supplier)!;
+      const { name, shipsTo, currency } = supplierOf(shop, supplier)!;
       return {
         name,
         shipsTo,
         currency,
-        balance: balance === null ? null : balance - promised.moneyTo(supplier),
+        balance: promised.balanceAt(supplier),
         spend: goods === null || shipping === null ? null : goods + shipping,
       };
     }),

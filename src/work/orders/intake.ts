@@ -1,6 +1,6 @@
 import type { Unreadable } from '../../connect/feed';
 import type { MarketOrder } from '../../connect/marketplace';
-import { type OrderEvent, step } from '../../core/orders';
+import { type OrderEvent, type OrderFact, step } from '../../core/orders';
 import {
   applyChange,
   type Listing,
@@ -14,9 +14,10 @@ import { caughtUp, shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { countSale } from '../listings/demand';
 import { reprice } from '../listings/reprice';
+import { noteHealth } from '../outbox/circuit';
 import { listingOf, type Shop } from '../shop/quote';
 import { postCharges, postSale, postSales } from './accounts';
-import { advance, factsInWords, goesAtOnce, isKnown, orderChange } from './advance';
+import { advance, goesAtOnce, isKnown, orderChange } from './advance';
 import { decide, linkedIn, openOf, promisedIn } from './decide';
 import { buyRow } from './outgoing';
 import { claim, unclaimedOf } from './supplier-news';
@@ -89,7 +90,7 @@ export async function takeOrders(
         const change = await advance(work, shop, before, [event]);
         if (!change) continue;
         known.set(id, change.order);
-        rows.push(orderChange(change, shop));
+        rows.push(orderChange(change));
       } else if (fresh.has(id)) continue;
       else if (read.status === 'paid') fresh.set(id, newOrder(market, read));
       else past.set(id, read);
@@ -109,7 +110,7 @@ export async function takeOrders(
       market.id,
       page.orders.map((o) => o.number),
     );
-    if (page.next !== null) await db.connections.update(market.id, { cursor: page.next });
+    if (page.next !== null) await noteHealth(work, market.id, { cursor: page.next });
     // Here what was written is at hand; the next page would read it back.
     await caughtUp(work);
     return fresh.size;
@@ -130,9 +131,8 @@ async function takePast(
   if (read.charges) await postCharges(work, order, market.id, read.charges, shop);
   const claimed = await claim(work, order, shop);
   await work.db.orders.add(claimed?.order ?? order);
-  const heard = claimed ? factsInWords(claimed.facts, claimed.order, shop) : '';
-  const says = `Read from ${market.name} as ${read.status}. ${heard}`.trim();
-  return [{ table: 'orders', added: id, says }];
+  const facts: OrderFact[] = [{ kind: 'read late', as: read.status }, ...(claimed?.facts ?? [])];
+  return [{ table: 'orders', added: id, facts }];
 }
 
 /** Checks new orders one after the other, forwards what may go, and lets quantities follow what they took. */
@@ -147,7 +147,7 @@ async function takeFresh(
   const at = work.clock();
   const assortment = await caughtUp(work);
   const linked = linkedIn(assortment, fresh);
-  const promised = promisedIn(assortment);
+  const promised = await promisedIn(work, assortment);
   const rows: RowChange[] = [];
   const buys: OutboxRow[] = [];
   const orders: Order[] = [];
@@ -158,9 +158,8 @@ async function takeFresh(
     const order = claimed?.order ?? made;
     const decided = decide(order, linked, shop, promised, goesAtOnce(shop), at);
     const took = step(order, decided, { at, hasLeft: () => false, carriers: [] });
-    const facts = [...(claimed?.facts ?? []), ...took.facts];
-    const words = `Came in from ${market.name}. ${factsInWords(facts, took.order, shop)}`;
-    rows.push({ table: 'orders', added: order.id, says: words });
+    const facts: OrderFact[] = [{ kind: 'came in' }, ...(claimed?.facts ?? []), ...took.facts];
+    rows.push({ table: 'orders', added: order.id, facts });
     orders.push({ ...took.order, open: openOf(took.order) });
     for (const e of took.effects) if (e.kind === 'buy') buys.push(buyRow(took.order, e.purchase, shop, at));
   }

@@ -3,7 +3,6 @@ import { assertUnderstood, compile, type Fields, narrows, type Problem, parseQue
 import type { Instant } from '../../core/units';
 import {
   type ArchiveBlock,
-  type Edit,
   type JournaledTable,
   type JournalRow,
   journalEnd,
@@ -16,6 +15,7 @@ import {
 import type { ListAnswer, ListQuestion } from '../assortment/listing-list';
 import type { Work } from '../context';
 import { type FullListing, fullListings } from '../shop/full-listing';
+import { laidAwayInWords, type PastEdit } from '../shop/history';
 import { listingOf, type ShopTerms } from '../shop/quote';
 import { readAgedTerms } from '../shop/read-shop';
 import {
@@ -63,7 +63,7 @@ export interface OrderInFull {
   readonly linked: ReadonlyMap<string, FullListing>;
   readonly market: string;
   /** Its history where it was laid away; null where it stands among all others. */
-  readonly edits: readonly Edit[] | null;
+  readonly edits: readonly PastEdit[] | null;
 }
 
 /** Tables that it holds rows of. */
@@ -252,7 +252,7 @@ export class OrderBook {
     return this.ids;
   }
 
-  private marketName(id: string): string {
+  private nameOf(id: string): string {
     return this.terms?.connections.get(id)?.name ?? id;
   }
 
@@ -288,7 +288,7 @@ export class OrderBook {
       profit: { kind: 'number', scale: 100, get: profitAt },
       paid: { kind: 'number', scale: 100, get: (place) => c.paid[place]! },
       town: { kind: 'text', get: (place) => c.town[place]! },
-      on: { kind: 'text', get: (place) => this.marketName(c.marketplace[place]!) },
+      on: { kind: 'text', get: (place) => this.nameOf(c.marketplace[place]!) },
     };
   }
 
@@ -398,7 +398,7 @@ export class OrderBook {
     const profit = this.profitAt(place);
     return {
       order,
-      market: this.marketName(order.marketplace),
+      market: this.nameOf(order.marketplace),
       profit: profit === UNKNOWN ? null : profit,
       actual: (this.all.flags[place]! & IS.actual) !== 0,
     };
@@ -458,8 +458,8 @@ export class OrderBook {
       order,
       ledger: archived ? (whole.ledger ?? undefined) : this.ledgers.get(id),
       linked: new Map(full.map((f) => [f.listing.id, f])),
-      market: this.marketName(order.marketplace),
-      edits: archived ? whole.edits : null,
+      market: this.nameOf(order.marketplace),
+      edits: archived ? laidAwayInWords(whole.edits, order, (c) => this.nameOf(c)) : null,
     };
   }
 }

@@ -14,7 +14,15 @@ import {
   unitsOf,
 } from '../../core/orders';
 import { countOf } from '../../core/units';
-import { applyChange, type Order, orderById, type RowChange, type SupplierConnection } from '../../store';
+import {
+  applyChange,
+  connectionById,
+  type Order,
+  orderById,
+  type RowChange,
+  type SupplierConnection,
+  supplierById,
+} from '../../store';
 import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import type { Said } from './actions';
@@ -40,7 +48,7 @@ export async function orderFile(
 ): Promise<{ readonly name: string; readonly text: string; readonly purchases: number } | null> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
-    const c = await db.connections.get(supplier);
+    const c = await connectionById(db, supplier);
     const shop = await shopNow(work);
     const { settings } = shop;
     const open = await db.orders.where('open').equals(1).sortBy('paidAt');
@@ -60,7 +68,7 @@ export async function orderFile(
     }
     for (const [order, events] of byOrder) {
       const moved = await advance(work, shop, order, events);
-      if (moved) rows.push(orderChange(moved, shop));
+      if (moved) rows.push(orderChange(moved));
     }
     const name = `Order file for ${c.name}: ${countOf(meant.length, 'purchase')}`;
     await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work));
@@ -136,7 +144,7 @@ export type TakenFile =
 /** Takes in a supplier's tracking file: good rows go on, the others are told. The same file twice changes nothing. */
 export async function takeTrackingFile(work: Work, supplier: string, text: string): Promise<TakenFile> {
   const { db } = work;
-  const c = (await db.connections.get(supplier)) as SupplierConnection | undefined;
+  const c = await supplierById(db, supplier);
   if (!c) return { ok: false, reason: 'This supplier is not connected.' };
   const read = readTrackingFile(text, c.currency, work.clock());
   if (!read.ok) return read;
@@ -158,7 +166,7 @@ export async function takeTrackingFile(work: Work, supplier: string, text: strin
       }
       const event = await supplierSaid(work, order, messageOf(purchase, own, work.clock()), c);
       const moved = await advance(work, shop, order, [event]);
-      if (moved) rows.push(orderChange(moved, shop));
+      if (moved) rows.push(orderChange(moved));
     }
     const name = `Tracking file of ${c.name}: ${countOf(rows.length, 'order')}`;
     await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work));
@@ -178,7 +186,7 @@ async function onPurchase(
   const { db } = work;
   return db.transaction('rw', db.shopTables, async (): Promise<Said> => {
     const order = await orderById(db, id);
-    const c = (await db.connections.get(supplier)) as SupplierConnection | undefined;
+    const c = await supplierById(db, supplier);
     const p = order?.purchases.find((one) => isFor(one, supplier, reference));
     if (!order || !p || !c || !isActive(p))
       return { ok: false, reason: 'There is no such purchase to go on with.' };
@@ -189,7 +197,7 @@ async function onPurchase(
       await applyChange(
         db,
         { by: 'person', name: name(order, c), undoable: false },
-        [orderChange(moved, shop)],
+        [orderChange(moved)],
         nowOf(work),
       );
     return { ok: true };

@@ -15,10 +15,12 @@ import {
   ordersById,
   type RowChange,
   type SupplierConnection,
+  supplierById,
   type UnclaimedRow,
 } from '../../store';
 import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
+import { noteHealth } from '../outbox/circuit';
 import { listingOf, type Shop } from '../shop/quote';
 import { advance, isKnown, type Moved, orderChange } from './advance';
 import { type Linked, linkedOf } from './decide';
@@ -123,7 +125,7 @@ export async function takeSupplierNews(
       const moved = await advance(work, shop, order, [await supplierSaid(work, order, s, supplier)]);
       if (!moved) continue;
       orders.set(moved.order.id, moved.order);
-      rows.push(orderChange(moved, shop));
+      rows.push(orderChange(moved));
     }
     const name =
       rows.length === 1
@@ -136,7 +138,7 @@ export async function takeSupplierNews(
       supplier.id,
       said.map((s) => s.number),
     );
-    if (next !== null) await db.connections.update(supplier.id, { cursor: next });
+    if (next !== null) await noteHealth(work, supplier.id, { cursor: next });
     return rows.length;
   });
 }
@@ -148,7 +150,7 @@ export async function claim(work: Work, order: Order, shop: Shop): Promise<Moved
   let next: Moved | null = null;
   const facts: OrderFact[] = [];
   for (const row of rows) {
-    const c = (await db.connections.get(row.supplier)) as SupplierConnection | undefined;
+    const c = await supplierById(db, row.supplier);
     if (!c) continue;
     const now: Order = (next as Moved | null)?.order ?? order;
     const event = await supplierSaid(work, now, row.said as SupplierOrder, c);

@@ -1,6 +1,6 @@
 import { readMarketOrder } from '../../connect/marketplace';
 import { readSupplierOrder } from '../../connect/supplier';
-import type { Connection, UnreadRow } from '../../store';
+import { type Connection, connectionById, type UnreadRow } from '../../store';
 import type { Work } from '../context';
 import type { Said } from './actions';
 import { takeOrders } from './intake';
@@ -28,7 +28,7 @@ async function take(work: Work, c: Connection, plain: unknown): Promise<string |
 export async function readAgain(work: Work, id: string, text: string | null = null): Promise<Said> {
   const { db } = work;
   const row = await db.unread.get(id);
-  const c = row && (await db.connections.get(row.connection));
+  const c = row && (await connectionById(db, row.connection));
   if (!row || !c) return { ok: false, reason: 'It is not there any more.' };
   let { plain } = row;
   if (text !== null) {

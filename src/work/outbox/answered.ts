@@ -55,7 +55,7 @@ export async function answer(
       await applyChange(
         db,
         { by: 'rule', name: head(order) } satisfies ChangeHead,
-        [orderChange(moved, shop)],
+        [orderChange(moved)],
         nowOf(work),
       );
   });

@@ -1,6 +1,6 @@
 import type { Trouble } from '../../connect/reach';
 import { spanOf } from '../../core/units';
-import type { Connection } from '../../store';
+import { type Connection, cleanHealth, type HealthRow, healthOf } from '../../store';
 import type { Work } from '../context';
 
 const FIRST = 2_000;
@@ -17,11 +17,27 @@ export function backoff(n: number, chance: number): number {
   return Math.round((full * 2) / 3 + (full / 3) * chance);
 }
 
-export const isOpenAt = (c: Connection, at: number) => c.openUntil !== null && c.openUntil > at;
+export const isOpenAt = ({ openUntil }: HealthRow, at: number) => openUntil !== null && openUntil > at;
 
 /** Whether anything may be asked of a connection now. Wrong credentials wait for a person. */
-export const mayAsk = (c: Connection, at: number) =>
-  !c.paused && c.trouble?.kind !== 'credentials' && !isOpenAt(c, at);
+export const mayAsk = (c: Connection, health: HealthRow, at: number) =>
+  !c.paused && health.trouble?.kind !== 'credentials' && !isOpenAt(health, at);
+
+/**
+ * Notes something of how it goes with a connection, beside what is on record of it; nothing where it was taken away
+ * meanwhile.
+ */
+export async function noteHealth(
+  { db }: Pick<Work, 'db'>,
+  id: string,
+  set: Partial<Omit<HealthRow, 'id'>> | ((before: HealthRow) => Partial<Omit<HealthRow, 'id'>>),
+): Promise<void> {
+  await db.transaction('rw', [db.connections, db.health], async () => {
+    if (!(await db.connections.where('id').equals(id).count())) return;
+    const before = await healthOf(db, id);
+    await db.health.put({ ...before, ...(typeof set === 'function' ? set(before) : set) });
+  });
+}
 
 /**
  * Notes that a connection did not work. From the third failure in a row on, or when the other side names a
@@ -30,36 +46,34 @@ export const mayAsk = (c: Connection, at: number) =>
 export async function noteTrouble(work: Work, id: string, trouble: Trouble): Promise<number> {
   const at = work.clock();
   let until = at;
-  await work.db.connections
-    .where('id')
-    .equals(id)
-    .modify((c: { -readonly [K in keyof Connection]: Connection[K] }) => {
-      c.failures += 1;
-      const wait = trouble.retryAfter ?? backoff(c.failures - 1, work.chance());
-      until = at + wait;
-      c.openUntil = trouble.kind === 'limit' || c.failures >= PATIENCE ? until : null;
-      const kind = trouble.kind === 'refused' || trouble.kind === 'stray' ? 'nonsense' : trouble.kind;
-      c.trouble = { kind, says: trouble.says, since: c.trouble?.kind === kind ? c.trouble.since : at };
-    });
+  await noteHealth(work, id, (before) => {
+    const failures = before.failures + 1;
+    until = at + (trouble.retryAfter ?? backoff(failures - 1, work.chance()));
+    const openUntil = trouble.kind === 'limit' || failures >= PATIENCE ? until : null;
+    const kind = trouble.kind === 'refused' || trouble.kind === 'stray' ? 'nonsense' : trouble.kind;
+    const since = before.trouble?.kind === kind ? before.trouble.since : at;
+    return { failures, openUntil, trouble: { kind, says: trouble.says, since } };
+  });
   return until;
 }
 
 /** Notes that a connection answered well. Writes only where something stood against it. */
-export async function noteWell(work: Work, c: Connection): Promise<void> {
-  if (c.failures || c.trouble || c.openUntil)
-    await work.db.connections.update(c.id, { failures: 0, trouble: null, openUntil: null });
+export async function noteWell(work: Work, id: string): Promise<void> {
+  const { failures, trouble, openUntil } = await healthOf(work.db, id);
+  if (failures || trouble || openUntil)
+    await noteHealth(work, id, { failures: 0, trouble: null, openUntil: null });
 }
 
-/** What is wrong and what to do, where the other side does not say that already. */
-const withStep = (says: string, step: string): string => (says.includes(step) ? says : `${says} ${step}`);
-
 /** `Out of service. Trying again in 12 s.` */
-export function troubleInWords(c: Connection, now: number): string | null {
-  if (!c.trouble) return null;
-  if (c.trouble.kind === 'credentials')
-    return c.role === 'marketplace'
-      ? withStep(c.trouble.says, 'Give consent again.')
-      : withStep(c.trouble.says, 'Enter account and key again.');
-  const wait = isOpenAt(c, now) ? `Trying again in ${spanOf(c.openUntil! - now)}.` : 'Trying again.';
-  return `${c.trouble.says} ${wait} Nothing is lost; work waits.`;
+export function troubleInWords(
+  role: Connection['role'],
+  { trouble, openUntil }: HealthRow = cleanHealth(''),
+  now: number,
+): string | null {
+  if (!trouble) return null;
+  if (trouble.kind === 'credentials')
+    return `${trouble.says} ${role === 'marketplace' ? 'Give consent again.' : 'Enter account and key again.'}`;
+  const isOpen = openUntil !== null && openUntil > now;
+  const wait = isOpen ? `Trying again in ${spanOf(openUntil - now)}.` : 'Trying again.';
+  return `${trouble.says} ${wait} Nothing is lost; work waits.`;
 }

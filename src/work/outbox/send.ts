@@ -21,7 +21,7 @@ import { ordersComeIn } from '../jobs/job';
 import { ownPictureFile } from '../listings/pictures';
 import { supplierSaid } from '../orders/supplier-news';
 import { answer, close, dispatched, offered, published, type Told } from './answered';
-import { backoff, noteTrouble, noteWell } from './circuit';
+import { backoff, noteHealth, noteTrouble, noteWell } from './circuit';
 import { drafted } from './leaving';
 import { dueOf, OF_ORDERS } from './waiting';
 
@@ -57,7 +57,7 @@ async function givePictures(
     if (!address) {
       const file = (await ownPictureFile(work, name))!;
       const bytes = new Uint8Array(await file.arrayBuffer());
-      const given = await marketAdapter(work.reach, c).picture({ type: file.type, bytes });
+      const given = await (await marketAdapter(work, c)).picture({ type: file.type, bytes });
       if (!given.ok) return given;
       address = given.value;
       const now = await assets.get(own.hash);
@@ -112,7 +112,7 @@ async function publish(
     sku: row.body.sku,
     draft: row.body.draft === true,
   }));
-  const answer = await marketAdapter(work.reach, c).publish(drafts);
+  const answer = await (await marketAdapter(work, c)).publish(drafts);
   if (!answer.ok) {
     const { trouble } = answer;
     if (!rows.some((row) => isFinal(trouble, row))) return trouble;
@@ -138,7 +138,7 @@ async function offers(
   c: MarketConnection,
   batch: readonly OutboxRow<'offer'>[],
 ): Promise<Trouble | null> {
-  const answer = await marketAdapter(work.reach, c).offers(batch.map((r) => r.body));
+  const answer = await (await marketAdapter(work, c)).offers(batch.map((r) => r.body));
   if (!answer.ok) {
     if (!isFinal(answer.trouble, batch[0]!)) return answer.trouble;
     for (const row of batch) await close(work, row, 'refused', answer.trouble.says);
@@ -180,7 +180,7 @@ async function lookUp(
   c: SupplierConnection,
   row: OutboxRow<'buy'>,
 ): Promise<Result<SupplierOrder | null>> {
-  const found = await supplierAdapter(work.reach, c).find(row.body.reference);
+  const found = await (await supplierAdapter(work, c)).find(row.body.reference);
   if (!found.ok) return found;
   const there = found.value.find((p) => p.status !== 'cancelled') ?? found.value.at(-1);
   return { ok: true, value: there ?? null };
@@ -212,7 +212,7 @@ async function buy(work: Work, c: SupplierConnection, row: OutboxRow<'buy'>): Pr
       return null;
     }
   }
-  const said = await supplierAdapter(work.reach, c).buy(row.id, before.body);
+  const said = await (await supplierAdapter(work, c)).buy(row.id, before.body);
   if (said.ok) return bought(work, c, row, said.value);
   if (said.trouble.type === 'urn:wire:key-reused') {
     // A key that was used before belongs to a purchase that is there: made before this copy of the shop, and
@@ -249,7 +249,7 @@ async function bought(
 }
 
 async function noteBalance(work: Work, c: SupplierConnection, { balance }: SupplierOrder): Promise<void> {
-  if (balance !== null) await work.db.connections.update(c.id, { balance } as Partial<Connection>);
+  if (balance !== null) await noteHealth(work, c.id, { balance });
 }
 
 async function notBought(
@@ -275,7 +275,7 @@ async function takeBack(
   row: OutboxRow<'take back'>,
 ): Promise<Trouble | null> {
   const { number, reason, reference, lines } = row.body;
-  const said = await supplierAdapter(work.reach, c).takeBack(row.id, number, reason, lines);
+  const said = await (await supplierAdapter(work, c)).takeBack(row.id, number, reason, lines);
   if (!said.ok && !isFinal(said.trouble, row)) return said.trouble;
   await answer(
     work,
@@ -299,7 +299,7 @@ async function dispatch(
 ): Promise<Trouble | null> {
   const { number, tracking, inside, carrier, shippedAt } = row.body;
   const lines = inside.map(unitsOnWire);
-  const said = await marketAdapter(work.reach, c).dispatch(row.id, number, {
+  const said = await (await marketAdapter(work, c)).dispatch(row.id, number, {
     carrier,
     tracking,
     shippedAt,
@@ -316,7 +316,7 @@ async function dispatch(
  */
 async function cancel(work: Work, c: MarketConnection, row: OutboxRow<'cancel'>): Promise<Trouble | null> {
   const { number, reason, totals } = row.body;
-  const adapter = marketAdapter(work.reach, c);
+  const adapter = await marketAdapter(work, c);
   const said = await adapter.cancel(row.id, number, reason, totals);
   if (!said.ok && !isFinal(said.trouble, row)) return said.trouble;
   const asked = said.ok ? null : await adapter.order(number);
@@ -458,7 +458,7 @@ export async function sendOrders(work: Work, c: Connection): Promise<SentRows> {
       await putOff(work, c.id, [row], trouble);
       return { sent, stopped: true };
     }
-    await noteWell(work, (await work.db.connections.get(c.id)) ?? c);
+    await noteWell(work, c.id);
     sent++;
   }
   return { sent, stopped: false };
@@ -517,7 +517,7 @@ async function sendBatches(work: Work, c: MarketConnection, kind: ListingKind): 
         stopped ||= isOfAll(trouble);
         await putOff(work, c.id, batch, trouble);
       } else {
-        await noteWell(work, (await work.db.connections.get(c.id)) ?? c);
+        await noteWell(work, c.id);
         for (const row of batch) await wentWell(work, row);
         sent += batch.length;
       }

@@ -14,6 +14,7 @@ import {
 import type { Ppm } from '../../core/money';
 import {
   type Connection,
+  connectionById,
   fileOf,
   type Job,
   type ListFile,
@@ -202,7 +203,7 @@ export async function inspect(
  * not name for gone.
  */
 async function hasService(db: SampanDatabase, supplier: string): Promise<boolean> {
-  const connection = await db.connections.get(supplier);
+  const connection = await connectionById(db, supplier);
   return connection?.role === 'supplier' && connection.list === null;
 }
 

@@ -25,7 +25,7 @@ import {
   readCatalogue,
   readCold,
   type SampanDatabase,
-  type SupplierConnection,
+  supplierById,
 } from '../../store';
 import type { Work } from '../context';
 
@@ -313,7 +313,7 @@ export async function endReading(
   if (rest) s.pieces.push(rest);
   const missing = whole ? s.reading.missing() : new Int32Array();
   const offered = s.note?.items ?? 0;
-  const supplier = (await db.connections.get(s.supplier)) as SupplierConnection | undefined;
+  const supplier = await supplierById(db, s.supplier);
   const { unknown } = s.reading.tally;
   const why = doubtOf({
     missing: missing.length,

@@ -1,7 +1,14 @@
 import { totalsByDay } from '../../core/ledger';
 import { standingOf } from '../../core/orders';
 import { addDays, dayOf, type Instant } from '../../core/units';
-import type { CatalogueNote, ItemRow, ListingState, Order, SavedSearch } from '../../store';
+import {
+  allHealth,
+  type CatalogueNote,
+  type ItemRow,
+  type ListingState,
+  type Order,
+  type SavedSearch,
+} from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
 import { benchOf } from '../assortment/bench-list';
 import { FLAG, STATES } from '../assortment/columns';
@@ -82,8 +89,9 @@ export async function readCourse(work: Work): Promise<Course> {
   const services = all.filter((c) => c.service);
   const open = [...assortment.openOrders];
   const listings = listingsNow(assortment);
-  const [catalogues, refused, stuck, unread, jobs, searches, doubts, files, toSend, days] = await Promise.all(
-    [
+  const [health, catalogues, refused, stuck, unread, jobs, searches, doubts, files, toSend, days] =
+    await Promise.all([
+      allHealth(db),
       db.notes.where('id').startsWith('catalogue:').toArray(),
       rowsIn(db, 'refused', ['dispatch', 'cancel']),
       stuckRows(work),
@@ -94,15 +102,14 @@ export async function readCourse(work: Work): Promise<Course> {
       Promise.all(all.map((c) => fileNeed(db, c))),
       Promise.all(services.map((c) => countWaiting(db, c.id, [...OF_ORDERS, 'offer']))),
       twoDays(work, shop, now),
-    ],
-  );
+    ]);
   const needs = [
-    ...all.flatMap((c) => connectionNeeds(c, open, now)),
+    ...all.flatMap((c) => connectionNeeds(c, health.get(c.id), open, now)),
     ...files,
     ...doubts.map((doubt) => doubtNeed(doubt, shop)),
     stepsNeed(listings.steps, shop),
     leapsNeed(listings.leapt, shop),
-    ...jobs.map((job) => jobNeed(job, shop)),
+    ...jobs.map((job) => jobNeed(job, health.get(job.subject), shop)),
     ...open.filter((o) => needsPerson(o, now)).map((o) => orderNeed(o, shop, now)),
     ...listings.needs,
     ...refused.map((row) => refusalNeed(row, open, shop.settings.currency)),

@@ -1,8 +1,9 @@
 import { NO_TALLY, type Tally } from '../../core/catalogue';
 import { totalsByDay } from '../../core/ledger';
 import { isCancelled } from '../../core/orders';
+import { movesInWords } from '../../core/pricing';
 import { addDays, dayOf, instantOf } from '../../core/units';
-import type { Change, Edit, Published } from '../../store';
+import type { Change, Published, RowEdit } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
@@ -181,9 +182,9 @@ async function movesOf({ db }: Work, changes: readonly Change[]): Promise<Map<st
   const moves = new Map<string, Omit<Move, 'because'>>();
   // Why is noted with what was decided, before the marketplace is told.
   const reasons = new Map<string, string>();
-  const take = ({ subject, before, after, says }: Pick<Edit, 'subject' | 'before' | 'after' | 'says'>) => {
+  const take = ({ subject, before, after, moves: told }: Omit<RowEdit, 'says'>) => {
     const id = subject.slice('listing:'.length);
-    if (says && MOVES_PRICE.test(says)) reasons.set(id, says);
+    if (told?.price) reasons.set(id, movesInWords(told));
     const to = after?.published as Published | undefined;
     const from = moves.get(id)?.from;
     if (to)
@@ -195,5 +196,3 @@ async function movesOf({ db }: Work, changes: readonly Change[]): Promise<Map<st
   }
   return new Map([...moves].map(([id, move]) => [id, { ...move, because: reasons.get(id) ?? '' }]));
 }
-
-const MOVES_PRICE = /\bPrice [\d.,]+ → [\d.,]+/;

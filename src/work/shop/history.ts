@@ -1,5 +1,17 @@
 import { plainText } from '../../core/copy';
-import type { Change, Edit, SampanDatabase } from '../../store';
+import { factsInWords } from '../../core/orders';
+import { movesInWords } from '../../core/pricing';
+import type { Instant } from '../../core/units';
+import {
+  allConnections,
+  type Change,
+  type Connection,
+  type Edit,
+  type Listing,
+  type Order,
+  orderById,
+  type SampanDatabase,
+} from '../../store';
 import type { Work } from '../context';
 
 /** What happened to a row, with the change that it was a part of where that is still known. */
@@ -46,19 +58,58 @@ export async function editsOf(work: Pick<Work, 'db'>, subjects: readonly string[
   const { db } = work;
   const found = await Promise.all(subjects.map((subject) => editsOfOne(work, subject)));
   // One change that touched several of the rows and says nothing of each stands once.
-  const once = new Map(found.flat().map((e) => [e.says ? `${e.id} ${e.says}` : e.change, e]));
+  const once = new Map(
+    found.flat().map((e) => [e.says || e.facts || e.moves ? `${e.id} ${e.says}` : e.change, e]),
+  );
   const rows = [...once.values()].sort((a, b) => b.at - a.at);
   rows.length = Math.min(rows.length, LONGEST);
+  const told = await inWords(work, rows);
   const heads = await db.changes.bulkGet([...new Set(rows.map((r) => r.change))]);
   const byId = new Map(heads.flatMap((c) => (c ? [[c.id, c] as const] : [])));
   return rows.map((row) => ({
     id: row.id,
     at: row.at,
-    says: row.says,
+    says: told.get(row) ?? row.says,
     head: byId.get(row.change),
     texts: textsOf(row),
   }));
 }
+
+/** Facts of edits in words, with the names and the order of today. */
+async function inWords({ db }: Pick<Work, 'db'>, edits: readonly Edit[]): Promise<Map<Edit, string>> {
+  const told = new Map<Edit, string>();
+  for (const edit of edits) if (edit.moves) told.set(edit, movesInWords(edit.moves));
+  const ofOrders = edits.filter((e) => e.facts);
+  if (!ofOrders.length) return told;
+  const nameOf = namesIn(await allConnections(db));
+  for (const edit of ofOrders) {
+    const order = await orderById(db, edit.subject.slice(edit.subject.indexOf(':') + 1));
+    if (order) told.set(edit, factsInWords(edit.facts!, order, { nameOf }));
+  }
+  return told;
+}
+
+/** Names of connections by their ids; the id where there is none any more. */
+const namesIn = (connections: readonly Connection[]) => {
+  const names = new Map(connections.map((c) => [c.id, c.name]));
+  return (id: string) => names.get(id) ?? id;
+};
+
+/** What happened to a listing last, in words. */
+export const lastInWords = ({ last }: Pick<Listing, 'last'>): { at: Instant; says: string } | null =>
+  last && { at: last.at, says: 'moves' in last ? movesInWords(last.moves) : last.says };
+
+/** History that was laid away with its order, in words. */
+export const laidAwayInWords = (
+  edits: readonly Edit[],
+  order: Order,
+  nameOf: (connection: string) => string,
+): PastEdit[] =>
+  edits.map(({ id, at, says, facts }) => ({
+    id,
+    at,
+    says: facts ? factsInWords(facts, order, { nameOf }) : says,
+  }));
 
 async function editsOfOne({ db }: Pick<Work, 'db'>, subject: string): Promise<Edit[]> {
   const between = (of: string) =>

@@ -19,6 +19,7 @@ import { countOf, formatCount, spanOf } from '../../core/units';
 import type {
   Connection,
   DoubtRow,
+  HealthRow,
   ItemRow,
   Job,
   Order,
@@ -144,15 +145,20 @@ export const needsPerson = (order: Order, now: number) =>
   toAskBack(order) !== undefined ||
   isLate(order, order.shipBy, now);
 
-export function connectionNeeds(c: Connection, open: readonly Order[], now: number): Need[] {
+export function connectionNeeds(
+  c: Connection,
+  health: HealthRow | undefined,
+  open: readonly Order[],
+  now: number,
+): Need[] {
   const needs: Need[] = [];
-  const says = troubleInWords(c, now);
+  const says = troubleInWords(c.role, health, now);
   const currency = c.role === 'supplier' ? c.currency : c.site.currency;
   const href = `/connections?row=${c.id}`;
   if (says)
     needs.push({
       id: `connection:${c.id}`,
-      left: c.trouble?.kind === 'credentials' ? 0 : HOUR,
+      left: health?.trouble?.kind === 'credentials' ? 0 : HOUR,
       stake: 0,
       currency,
       what: `${c.name} does not work`,
@@ -171,16 +177,17 @@ export function connectionNeeds(c: Connection, open: readonly Order[], now: numb
       step: 'Look at what changes',
       href,
     });
-  if (c.role === 'supplier' && c.balance !== null) {
+  const balance = health?.balance ?? null;
+  if (c.role === 'supplier' && balance !== null) {
     const due = new Promised(open, () => 0).moneyTo(c.id);
     const usual = typicalSpend(open, c.id) * 3;
-    if (c.balance < Math.max(due, usual))
+    if (balance < Math.max(due, usual))
       needs.push({
         id: `balance:${c.id}`,
         left: 4 * HOUR,
         stake: due,
         currency,
-        what: `${c.name}’s balance is down to ${formatMoney({ minor: c.balance, currency: c.currency })}`,
+        what: `${c.name}’s balance is down to ${formatMoney({ minor: balance, currency: c.currency })}`,
         why: 'Orders stop when it does not cover them.',
         step: 'See the balance',
         href,
@@ -218,9 +225,9 @@ function typicalSpend(open: readonly Order[], supplier: string): number {
   return costs.length ? Math.round(costs.reduce((a, b) => a + b, 0) / costs.length) : 0;
 }
 
-export function jobNeed(job: Job, shop: Shop): Need | null {
+export function jobNeed(job: Job, health: HealthRow | undefined, shop: Shop): Need | null {
   const c = shop.connections.get(job.subject);
-  if (!c || job.lastOk || job.stopped || c.trouble || !job.lastSays) return null;
+  if (!c || job.lastOk || job.stopped || health?.trouble || !job.lastSays) return null;
   return {
     id: `job:${job.id}`,
     left: 6 * HOUR,

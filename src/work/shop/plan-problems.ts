@@ -21,17 +21,21 @@ function covered(spans: readonly Span[]): boolean {
   return until === null;
 }
 
-/** Problems that keep plans from being saved: all but what is only told. */
-export const isGrave = ({ says }: { readonly says: string }) => !says.startsWith('No plan that is on');
+/** What is wrong with plans or the shop's stock rule. */
+export interface RulesProblem {
+  /** The plan's id; '' for the shop's rule. */
+  readonly plan: string;
+  readonly says: string;
+  /** Whether it keeps them from being saved; else it is only told. */
+  readonly grave: boolean;
+}
 
-/** What is wrong with plans and the shop's stock rule, one sentence each, by the plan's id ('' for the shop's rule). */
-export function rulesProblems(
-  plans: readonly PlanRow[],
-  stock: StockRule,
-): { readonly plan: string; readonly says: string }[] {
-  const problems = stockProblems(stock).map((says) => ({ plan: '', says }));
+/** What is wrong with plans and the shop's stock rule, one sentence each. */
+export function rulesProblems(plans: readonly PlanRow[], stock: StockRule): RulesProblem[] {
+  const problems: RulesProblem[] = stockProblems(stock).map((says) => ({ plan: '', says, grave: true }));
   for (const plan of plans) {
-    const say = (says: string) => problems.push({ plan: plan.id, says: `“${plan.name}”: ${says}` });
+    const say = (says: string) =>
+      problems.push({ plan: plan.id, says: `“${plan.name}”: ${says}`, grave: true });
     if (!plan.name.trim()) say('Give the plan a name.');
     for (const problem of goodsProblems(plan.filter)) say(`Goods: ${problemInWords(problem)}`);
     for (const says of planProblems(plan)) say(says);
@@ -51,6 +55,7 @@ export function rulesProblems(
     problems.push({
       plan: '',
       says: 'No plan that is on covers everything: what none covers has no price.',
+      grave: false,
     });
   return problems;
 }

@@ -6,7 +6,7 @@ import { jobId, SHOP } from '../jobs/job';
 import { bringForward } from '../jobs/schedule';
 import { saveRules } from '../listings/bench';
 import { nextChange } from './plan-choice';
-import { isGrave, rulesProblems } from './plan-problems';
+import { rulesProblems } from './plan-problems';
 
 export type SavedPlans =
   | { readonly ok: true; readonly told: number }
@@ -18,7 +18,7 @@ export async function savePlans(
   plans: readonly PlanRow[],
   stock: StockRule,
 ): Promise<SavedPlans> {
-  const wrong = rulesProblems(plans, stock).find(isGrave);
+  const wrong = rulesProblems(plans, stock).find((p) => p.grave);
   if (wrong) return { ok: false, reason: wrong.says };
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {

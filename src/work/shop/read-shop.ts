@@ -1,17 +1,17 @@
 import { ratesOn } from '../../core/money';
 import { openLines } from '../../core/orders';
 import { dayOf, type Instant } from '../../core/units';
-import { type Order, type SampanDatabase, settingsOf, type Variant } from '../../store';
+import { allConnections, type Order, type SampanDatabase, settingsOf, type Variant } from '../../store';
 import { listingOf, promisedPieces, type Shop, type ShopTerms } from './quote';
 
 /** What quotes are made with besides promised units and the age of stock. Cost: a handful of small rows. */
 export async function readTerms(db: SampanDatabase, now: Instant): Promise<ShopTerms> {
-  const tables = [db.settings, db.plans, db.connections, db.rates, db.templates];
+  const tables = [db.settings, db.plans, db.connections, db.stated, db.rates, db.templates];
   const [settings, plans, connections, rates, templates] = await db.transaction('r', tables, () =>
     Promise.all([
       settingsOf(db),
       db.plans.toArray(),
-      db.connections.toArray(),
+      allConnections(db),
       db.rates.toArray(),
       db.templates.toArray(),
     ]),
@@ -28,7 +28,7 @@ export async function readTerms(db: SampanDatabase, now: Instant): Promise<ShopT
 
 /** What quotes are made with besides promised units: {@link readTerms}, and when each supplier's stock was read last. */
 export async function readAgedTerms(db: SampanDatabase, now: Instant): Promise<AgedTerms> {
-  const tables = [db.settings, db.plans, db.connections, db.rates, db.templates, db.jobs];
+  const tables = [db.settings, db.plans, db.connections, db.stated, db.rates, db.templates, db.jobs];
   const [terms, jobs] = await db.transaction('r', tables, () =>
     Promise.all([readTerms(db, now), db.jobs.toArray()]),
   );

@@ -13,6 +13,8 @@ import {
 } from '../../core/rehearsal';
 import { addDays, dayOf, type Instant } from '../../core/units';
 import {
+  type ConnectionRow,
+  connectionOf,
   type EarlierValues,
   earlierBegins,
   earlierSince,
@@ -20,6 +22,7 @@ import {
   historyShareOf,
   itemKey,
   type Listing,
+  type StatedRow,
 } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
@@ -86,17 +89,22 @@ class InputsOfThen {
     readonly earlier: EarlierValues,
     private readonly now: Shop,
     private readonly rates: readonly ExchangeRate[],
+    private readonly rows: readonly ConnectionRow[],
+    private readonly stated: ReadonlyMap<string, StatedRow>,
     private readonly from: number,
     private readonly begins: Instant | null,
   ) {}
 
   static async read({ db }: Work, now: Shop, from: number): Promise<InputsOfThen> {
-    const [rates, earlier, begins] = await Promise.all([
+    const [rates, rows, stated, earlier, begins] = await Promise.all([
       db.rates.toArray(),
+      db.connections.toArray(),
+      db.stated.toArray(),
       earlierSince(db, from * DAY),
       earlierBegins(db),
     ]);
-    return new InputsOfThen(earlier, now, rates, from, begins);
+    const by = new Map(stated.map((s) => [s.id, s]));
+    return new InputsOfThen(earlier, now, rates, rows, by, from, begins);
   }
 
   /** Those of a day; the same object as the day before where none of them moved. */
@@ -108,7 +116,15 @@ class InputsOfThen {
     const made: Inputs = {
       rates,
       connections: new Map(
-        [...this.now.connections].map(([id, c]) => [id, this.earlier.rowAt('connections', c, endOf(day))]),
+        this.rows.map((row) => {
+          const said = this.stated.get(row.id);
+          const [rowThen, saidThen] = [
+            this.earlier.rowAt('connections', row, endOf(day)),
+            said && this.earlier.rowAt('stated', said, endOf(day)),
+          ];
+          const now = rowThen === row && saidThen === said ? this.now.connections.get(row.id) : undefined;
+          return [row.id, now ?? connectionOf(rowThen, saidThen)];
+        }),
       ),
     };
     const before = day > this.from ? this.on(day - 1) : null;
