@@ -7,13 +7,12 @@ import { CHANGED_TABLES, type Change, type ChangedTable, type Edit } from './row
 
 /**
  * What one change does to one row: fields to set, a whole row to add (`add`), or nothing left of it
- * (`remove`). A row that the transaction has added by itself (`added`) is only told in the history.
+ * (`remove`).
  */
 export type RowChange = { readonly table: ChangedTable } & What &
   (
     | { readonly id: string; readonly set: Readonly<Record<string, unknown>> }
     | { readonly add: { readonly id: string } }
-    | { readonly added: string }
     | { readonly remove: string }
   );
 
@@ -36,6 +35,8 @@ export interface ChangeHead {
   readonly undoes?: string;
   /** Whether it brings back what an undo took. */
   readonly redoes?: true;
+  /** How many rows the transaction added besides that tell by themselves where they come from. */
+  readonly told?: number;
 }
 
 /** A change as it is told among all changes. */
@@ -197,7 +198,7 @@ export async function applyChange(
       if ('add' in r) {
         puts.set(r.add.id, r.add as Record<string, unknown> & { id: string });
         edit(name, r.add.id, null, {}, r);
-      } else if ('added' in r) edit(name, r.added, null, {}, r);
+      }
     }
     if (puts.size) await table.bulkPut([...puts.values()]);
     const removes = own.filter((r) => 'remove' in r);
@@ -205,9 +206,10 @@ export async function applyChange(
       if (row) edit(name, row.id, row, null);
     if (removes.length) await table.bulkDelete(removes.map((r) => r.remove));
   }
-  if (!edits.length) return null;
+  const { told = 0 } = head;
+  if (!edits.length && !told) return null;
   await db.edits.bulkAdd(packed(edits));
-  await keepHead(db, headRow(id, head, now, edits.length), now);
+  await keepHead(db, headRow(id, head, now, edits.length + told), now);
   return id;
 }
 

@@ -1,6 +1,6 @@
 import type { Entry } from '../core/ledger';
 import type { Currency, Ppm } from '../core/money';
-import type { OrderState } from '../core/orders';
+import type { OrderFact, OrderState } from '../core/orders';
 import type { CostRules, Tax } from '../core/pricing';
 import type { Instant } from '../core/units';
 import type { Edit } from './rows';
@@ -17,6 +17,8 @@ export interface Order extends OrderState {
   readonly shipping: number;
   /** 1 while something is to be done, awaited or seen, else 0: an index of what is open. */
   readonly open: 0 | 1;
+  /** What became of it when it was read first; missing where its history tells that. */
+  readonly arrival?: { readonly at: Instant; readonly facts: readonly OrderFact[] };
 }
 
 /**

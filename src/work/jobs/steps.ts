@@ -361,20 +361,34 @@ async function driftStep(work: Work, c: MarketConnection, job: Job): Promise<voi
   });
 }
 
+/** Pages of orders that are taken in before anything else of the connection has its turn. */
+const PAGES_AT_ONCE = 3;
+
+/** Takes in some pages of orders; while one is taken in the next is asked for. */
 async function ordersStep(work: Work, c: MarketConnection, job: Job): Promise<void> {
   const readAt = work.clock();
-  const answer = await (await marketAdapter(work, c)).orders((await healthOf(work.db, c.id)).cursor);
-  if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
-  await noteWell(work, c.id);
-  const { orders, refused: bad, more } = answer.value;
-  const fresh = (job.progress?.done ?? 0) + (await takeOrders(work, c, answer.value));
-  const says = `${countOf(fresh, 'new order')}${unreadInWords(bad)}`;
-  if (!more) return finish(work, job, true, says, readAt);
   const startedAt = job.progress?.startedAt ?? readAt;
-  await work.db.jobs.update(job.id, {
-    running: { startedAt, done: (job.running?.done ?? 0) + orders.length, total: 0 },
-    progress: { cursor: null, done: fresh, seen: [], startedAt },
-  });
+  const adapter = await marketAdapter(work, c);
+  let fresh = job.progress?.done ?? 0;
+  let done = job.running?.done ?? 0;
+  let coming = adapter.orders((await healthOf(work.db, c.id)).cursor);
+  for (let page = 1; ; page++) {
+    const answer = await coming;
+    if (!answer.ok) return interrupt(work, job, c.id, answer.trouble);
+    await noteWell(work, c.id);
+    const { orders, refused: bad, more, next } = answer.value;
+    const isLast = !more || page === PAGES_AT_ONCE;
+    if (!isLast) coming = adapter.orders(next);
+    fresh += await takeOrders(work, c, answer.value);
+    if (!more) return finish(work, job, true, `${countOf(fresh, 'new order')}${unreadInWords(bad)}`, readAt);
+    done += orders.length;
+    const { stop = false } = (await work.db.jobs.get(job.id)) ?? {};
+    await work.db.jobs.update(job.id, {
+      running: { startedAt, done, total: 0 },
+      progress: { cursor: null, done: fresh, seen: [], startedAt },
+    });
+    if (isLast || stop) return;
+  }
 }
 
 async function shipmentsStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {

@@ -95,7 +95,7 @@ export async function takeOrders(
       else if (read.status === 'paid') fresh.set(id, newOrder(market, read));
       else past.set(id, read);
     }
-    for (const [id, read] of past) rows.push(...(await takePast(work, market, id, read, shop)));
+    for (const read of past.values()) await takePast(work, market, read, shop);
     rows.push(...(await takeFresh(work, market, [...fresh.values()], shop)));
     const name =
       fresh.size === 1
@@ -103,7 +103,8 @@ export async function takeOrders(
         : fresh.size
           ? `${fresh.size} orders came in`
           : `${market.name} told news of orders`;
-    await applyChange(db, { by: 'rule', name }, rows, nowOf(work));
+    const told = fresh.size + past.size;
+    await applyChange(db, { by: 'rule', name, told }, rows, nowOf(work));
     await keepUnread(work, market.id, page.refused);
     await nowRead(
       work,
@@ -118,21 +119,14 @@ export async function takeOrders(
 }
 
 /** Takes in an order that is on its way or over already. Nothing is bought for it. */
-async function takePast(
-  work: Work,
-  market: MarketConnection,
-  id: string,
-  read: MarketOrder,
-  shop: Shop,
-): Promise<RowChange[]> {
+async function takePast(work: Work, market: MarketConnection, read: MarketOrder, shop: Shop): Promise<void> {
   const made = newOrder(market, read);
   const order: Order = { ...made, settledAt: read.charges ? work.clock() : null, open: openOf(made) };
   await postSale(work, order, market, shop);
   if (read.charges) await postCharges(work, order, market.id, read.charges, shop);
   const claimed = await claim(work, order, shop);
-  await work.db.orders.add(claimed?.order ?? order);
   const facts: OrderFact[] = [{ kind: 'read late', as: read.status }, ...(claimed?.facts ?? [])];
-  return [{ table: 'orders', added: id, facts }];
+  await work.db.orders.add({ ...(claimed?.order ?? order), arrival: { at: work.clock(), facts } });
 }
 
 /** Checks new orders one after the other, forwards what may go, and lets quantities follow what they took. */
@@ -159,8 +153,7 @@ async function takeFresh(
     const decided = decide(order, linked, shop, promised, goesAtOnce(shop), at);
     const took = step(order, decided, { at, hasLeft: () => false, carriers: [] });
     const facts: OrderFact[] = [{ kind: 'came in' }, ...(claimed?.facts ?? []), ...took.facts];
-    rows.push({ table: 'orders', added: order.id, facts });
-    orders.push({ ...took.order, open: openOf(took.order) });
+    orders.push({ ...took.order, open: openOf(took.order), arrival: { at, facts } });
     for (const e of took.effects) if (e.kind === 'buy') buys.push(buyRow(took.order, e.purchase, shop, at));
   }
   // Stored once, as they were decided: a record costs as much as all that is worked out for it.

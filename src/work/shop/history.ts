@@ -9,7 +9,6 @@ import {
   type Edit,
   type Listing,
   type Order,
-  orderById,
   type SampanDatabase,
 } from '../../store';
 import type { Work } from '../context';
@@ -75,6 +74,24 @@ export async function editsOf(work: Pick<Work, 'db'>, subjects: readonly string[
   }));
 }
 
+/** Where an order came from, as what happened to it first. */
+const arrivalOf = ({ id, arrival }: Order): Edit[] =>
+  arrival
+    ? [
+        {
+          ...{
+            id: `${id}:arrival`,
+            change: '',
+            subject: `order:${id}`,
+            table: 'orders',
+            before: null,
+            after: {},
+          },
+          ...{ at: arrival.at, says: null, facts: arrival.facts },
+        },
+      ]
+    : [];
+
 /** Facts of edits in words, with the names and the order of today. */
 async function inWords({ db }: Pick<Work, 'db'>, edits: readonly Edit[]): Promise<Map<Edit, string>> {
   const told = new Map<Edit, string>();
@@ -83,7 +100,7 @@ async function inWords({ db }: Pick<Work, 'db'>, edits: readonly Edit[]): Promis
   if (!ofOrders.length) return told;
   const nameOf = namesIn(await allConnections(db));
   for (const edit of ofOrders) {
-    const order = await orderById(db, edit.subject.slice(edit.subject.indexOf(':') + 1));
+    const order = await db.orders.get(edit.subject.slice(edit.subject.indexOf(':') + 1));
     if (order) told.set(edit, factsInWords(edit.facts!, order, { nameOf }));
   }
   return told;
@@ -105,7 +122,7 @@ export const laidAwayInWords = (
   order: Order,
   nameOf: (connection: string) => string,
 ): PastEdit[] =>
-  edits.map(({ id, at, says, facts }) => ({
+  [...arrivalOf(order), ...edits].map(({ id, at, says, facts }) => ({
     id,
     at,
     says: facts ? factsInWords(facts, order, { nameOf }) : says,
@@ -115,9 +132,12 @@ async function editsOfOne({ db }: Pick<Work, 'db'>, subject: string): Promise<Ed
   const between = (of: string) =>
     db.edits.where('[subject+at]').between([of, 0], [of, Number.MAX_SAFE_INTEGER]);
   const rows = await between(subject).reverse().limit(LONGEST).toArray();
-  // What was changed or added together with many others stands in one edit for all of them.
   const [kind, ...rest] = subject.split(':');
   const id = rest.join(':');
+  // An archived order stays where it is: its history was laid away with it.
+  const order = kind === 'order' ? await db.orders.get(id) : undefined;
+  if (order) return [...rows, ...arrivalOf(order)];
+  // What was changed or added together with many others stands in one edit for all of them.
   await between(`${kind}s:`)
     .reverse()
     .limit(LOOKED_AT)
