@@ -14,12 +14,15 @@ export async function measureOrders(
 ): Promise<void> {
   await page.goto(`${origin}/connections`);
   await page.getByRole('button', { name: 'Run now: Read orders' }).first().waitFor();
-  // What the last step left is told first.
+  // What the last step left is told first, and the catalogue read that a new browser begins with.
   await page.waitForTimeout(20_000);
+  await page.evaluate(untilIdle);
   const control = new URL(origin);
   control.port = String(Number(control.port) + 2);
   control.pathname = '/control/orders';
-  await page.request.post(control.href, { data: { n: ORDERS } });
+  const placed = await page.request.post(control.href, { data: { n: ORDERS } });
+  const { length } = ((await placed.json()) as { numbers: string[] }).numbers;
+  if (length !== ORDERS) throw new Error(`Only ${length} orders were placed.`);
   let seconds = 0;
   await step(page, `${ORDERS.toLocaleString('en-GB')} orders in`, async () => {
     const card = page.getByRole('article', { name: 'Pennywharf UK' });
@@ -27,6 +30,22 @@ export async function measureOrders(
     seconds = await page.evaluate(untilRead, MARKET);
   });
   say('orders in, from the first page on', `${Math.round((ORDERS - 100) / seconds)} a second`);
+}
+
+/** Runs in the page: until no job was running for some seconds. */
+async function untilIdle(): Promise<void> {
+  const shop = await new Promise<IDBDatabase>((done) => {
+    const opening = indexedDB.open('sampan-shop');
+    opening.onsuccess = () => done(opening.result);
+  });
+  const busy = () =>
+    new Promise<boolean>((done) => {
+      const asked = shop.transaction('jobs').objectStore('jobs').getAll();
+      asked.onsuccess = () => done((asked.result as { running: unknown }[]).some((job) => job.running));
+    });
+  for (let idle = 0; idle < 5; idle = (await busy()) ? 0 : idle + 1)
+    await new Promise((looked) => setTimeout(looked, 1_000));
+  shop.close();
 }
 
 /** Runs in the page: seconds from the first page of orders to the last. */

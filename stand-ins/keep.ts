@@ -1,16 +1,33 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 
-/** State in one JSON file, replaced whole and at once, so that a crash leaves the old or the new one. */
-export function keeper<T>(file: string | null, fresh: () => T): { state: T; save: () => void } {
+/** Milliseconds after a change until it is written: a large state takes long, and changes come in bursts. */
+const SOON = 1_000;
+
+/**
+ * State in one JSON file, replaced whole and at once, so that a crash leaves the old or the new one. What changed is
+ * written a moment later, and when the process ends.
+ */
+export function keeper<T>(
+  file: string | null,
+  fresh: () => T,
+): { readonly state: T; readonly save: () => void; readonly flush: () => void } {
   const state = file && existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as T) : fresh();
+  let waiting: NodeJS.Timeout | null = null;
+  const flush = () => {
+    if (!waiting || !file) return;
+    clearTimeout(waiting);
+    waiting = null;
+    mkdirSync(dirname(file), { recursive: true });
+    writeFileSync(`${file}.new`, JSON.stringify(state));
+    renameSync(`${file}.new`, file);
+  };
+  if (file) process.once('exit', flush);
   return {
     state,
     save: () => {
-      if (!file) return;
-      mkdirSync(dirname(file), { recursive: true });
-      writeFileSync(`${file}.new`, JSON.stringify(state));
-      renameSync(`${file}.new`, file);
+      if (file) waiting ??= setTimeout(flush, SOON);
     },
+    flush,
   };
 }

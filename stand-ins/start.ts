@@ -97,10 +97,12 @@ export async function startStandIns(options: Options): Promise<StandIns> {
   const origins = {} as Record<ServiceId, string>;
   for (const [k, id] of SERVICE_IDS.entries())
     origins[id] = await listen(servers[id], options.port ? options.port + k : 0);
+  const all = [w, office, ...kept];
   const save = () => {
-    w.save();
-    office.save();
-    for (const m of kept) m.save();
+    for (const one of all) one.save();
+  };
+  const flush = () => {
+    for (const one of all) one.flush();
   };
 
   const live = (ms: number) => {
@@ -131,6 +133,7 @@ export async function startStandIns(options: Options): Promise<StandIns> {
   const timer = setInterval(() => live(5_000), 5_000);
   timer.unref();
   save();
+  flush();
   return {
     origins,
     warehouse: w.state,
@@ -140,6 +143,7 @@ export async function startStandIns(options: Options): Promise<StandIns> {
     live,
     stop: async () => {
       clearInterval(timer);
+      flush();
       await Promise.all(
         Object.values(servers).map(
           (s) =>

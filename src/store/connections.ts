@@ -1,284 +1,44 @@
-import type { Table } from 'dexie';
-import type { CategoryTable, Site, SiteLimits } from '../core/checks';
-import type { ListingFileColumn } from '../core/lists';
-import type { Ppm } from '../core/money';
-import type { Buyers, CostRules, FeeTable, ShippingBand } from '../core/pricing';
-import type { Instant } from '../core/units';
-import type { MarketLanes, SupplierLanes } from './outbox';
-
-export type Credential =
-  | { readonly kind: 'account'; readonly account: string; readonly key: string }
-  | { readonly kind: 'consent'; readonly token: string };
-
-/** What a service is asked with. Written where it is connected, read where it is asked, and nowhere else. */
-export interface CredentialRow {
-  readonly id: string;
-  readonly credential: Credential;
-}
-
-/** What a supplier says of itself. */
-export interface SupplierAccount {
-  readonly currency: string;
-  readonly zone: string;
-  readonly shipping: readonly ShippingBand[];
-  readonly shipsTo: readonly string[];
-}
-
-interface ConnectionRowBase {
-  readonly id: string;
-  /** '' where no service is used. */
-  readonly service: string;
-  readonly name: string;
-  readonly paused: boolean;
-  readonly connectedAt: Instant;
-}
-
-/**
- * A supplier as the seller has it: who it is, and what he set. What its service says of itself stands in {@link StatedRow};
- * of one without a service he says it here.
- */
-export interface SupplierRow extends ConnectionRowBase, Partial<SupplierAccount> {
-  readonly role: 'supplier';
-  readonly lanes: SupplierLanes;
-  /** What buying from it costs besides; missing for nothing. */
-  readonly costs?: CostRules | null;
-  /**
-   * Share of its items (in millionths) from which it is asked whether what a list does not name is gone; more
-   * than 1,000,000 is never.
-   */
-  readonly askFrom: Ppm;
-  /**
-   * Where its price list comes from where it has no service: files by hand, or an address read on a schedule.
-   */
-  readonly list: { readonly kind: 'file' } | { readonly kind: 'address'; readonly url: string } | null;
-  /** Missing for {@link STARTING_LEAP_RULE}. */
-  readonly leap?: LeapRule | null;
-}
-
-/** When a cost that moved waits for a person, and what is shown meanwhile. */
-export interface LeapRule {
-  /** By more than how many times, up or down. */
-  readonly times: number;
-  readonly meanwhile: 'keep' | 'show none';
-}
-
-export const STARTING_LEAP_RULE: LeapRule = { times: 3, meanwhile: 'keep' };
-
-/** Whose fees hold: those of a version of what the marketplace says, or the seller's own. */
-export type FeesOf =
-  | { readonly of: 'marketplace'; readonly version: number }
-  | { readonly of: 'seller'; readonly table: FeeTable };
-
-/**
- * A marketplace as the seller has it: who it is, what he set, and up to which version of its rules he has agreed. What its
- * service says stands in {@link StatedRow}; of one without a service he says it here.
- */
-export interface MarketRow extends ConnectionRowBase {
-  readonly role: 'marketplace';
-  readonly lanes: MarketLanes;
-  /** What it asks and takes; only where it has no service. */
-  readonly site?: Site;
-  readonly agreed?: number;
-  readonly fees?: FeesOf;
-  /** Search lines of goods that are not sold there; missing for none. */
-  readonly keptOff?: readonly string[] | null;
-  /** Where its buyers are; missing for the first country that it ships to. */
-  readonly buyers?: Buyers | null;
-  /** Ids of the optional fees that the seller has opted in to. */
-  readonly optedIn: readonly string[];
-  /** The columns of its listing file; missing for Sampan's own. */
-  readonly fileColumns?: readonly ListingFileColumn[];
-  /** How that file names pictures: by their address where it works elsewhere, or all as files beside it; missing for the first. */
-  readonly filePictures?: 'addresses' | 'beside';
-  /** What is done about edits made on the site itself; missing for asking. */
-  readonly drift?: 'ask' | 'theirs' | 'ours';
-  /** The site's category for each of the suppliers' that the seller confirmed; missing while there are none. */
-  readonly categories?: CategoryTable;
-  /** What its attributes are filled in with, the first that covers a listing first; missing while there are none. */
-  readonly presets?: readonly Preset[];
-}
-
-/** What an attribute is filled in with: one value for all, or a field of the goods, by what its words mean on the site. */
-export type PresetFill =
-  | { readonly from: 'value'; readonly value: string }
-  | { readonly from: 'field'; readonly field: string; readonly words: Readonly<Record<string, string>> };
-
-/** Named values for the attributes and the category of whatever a search line matches on one marketplace. */
-export interface Preset {
-  readonly id: string;
-  readonly name: string;
-  readonly on: boolean;
-  /** A search line over goods; '' for all. */
-  readonly filter: string;
-  /** The site's category; null where it leaves that alone. */
-  readonly category: string | null;
-  /** By the attribute's id; what is not named is left alone. */
-  readonly fills: Readonly<Record<string, PresetFill>>;
-}
-
-/** The seller's own record of a connection: named changes write it, undo takes them back. */
-export type ConnectionRow = SupplierRow | MarketRow;
-
-/** What a marketplace asks and takes, but for how much it may be asked at once. */
-export type SiteRules = Omit<Site, 'limits'>;
-
-/** What a service said of itself, and when; written by what reads it, and by nothing else. */
-export type StatedRow =
-  | ({ readonly id: string; readonly role: 'supplier'; readonly at: Instant } & SupplierAccount)
-  | {
-      readonly id: string;
-      readonly role: 'marketplace';
-      readonly at: Instant;
-      /** Holds as it is said. */
-      readonly limits: SiteLimits;
-      /** Rules as they were said, oldest first: the seller has agreed to one of them. */
-      readonly versions: readonly {
-        readonly version: number;
-        readonly at: Instant;
-        readonly rules: SiteRules;
-      }[];
-    };
-
-/** Why a connection does not work now. */
-export interface ConnectionTrouble {
-  readonly kind: 'credentials' | 'unreachable' | 'outage' | 'limit' | 'nonsense';
-  readonly says: string;
-  readonly since: Instant;
-}
-
-/** How it goes with a connection; written by what asks it. */
-export interface HealthRow {
-  readonly id: string;
-  readonly trouble: ConnectionTrouble | null;
-  /** Failures in a row; from the third on the circuit is open until the instant. */
-  readonly failures: number;
-  readonly openUntil: Instant | null;
-  /** Position in the other side's feed of changes. */
-  readonly cursor: string | null;
-  /** Prepaid, in the supplier's currency; null where it is paid otherwise. */
-  readonly balance: number | null;
-  /** In which state the list at the supplier's address was fetched last. */
-  readonly fetched: {
-    readonly url: string;
-    readonly etag: string | null;
-    readonly modified: string | null;
-  } | null;
-}
-
-export type SupplierConnection = SupplierRow & SupplierAccount;
-
-export type MarketConnection = MarketRow & {
-  /** What holds: the version of its rules that was agreed to, with the seller's own fees where he set some. */
-  readonly site: Site;
-  /** What it asks and takes now, where that changed since and was not yet looked at. */
-  readonly siteNow: Site | null;
-  /** The fees that the marketplace says, where the seller put others in their place. */
-  readonly theirFees: FeeTable | null;
-};
-
-/** A connection as it holds: derived of what the seller set and what the other side said. */
-export type Connection = SupplierConnection | MarketConnection;
-
-/** How it goes with a connection that nothing has happened to yet. */
-export const cleanHealth = (id: string): HealthRow => ({
-  id,
-  trouble: null,
-  failures: 0,
-  openUntil: null,
-  cursor: null,
-  balance: null,
-  fetched: null,
-});
-
-const UNKNOWN_ACCOUNT: SupplierAccount = { currency: 'EUR', zone: 'UTC', shipping: [], shipsTo: [] };
-
-/** @throws RangeError where a marketplace with a service has said nothing yet */
-export function connectionOf(row: ConnectionRow, stated: StatedRow | undefined): Connection {
-  if (row.role === 'supplier') {
-    const { currency, zone, shipping, shipsTo } = stated?.role === 'supplier' ? stated : UNKNOWN_ACCOUNT;
-    return { currency, zone, shipping, shipsTo, ...row };
-  }
-  if (row.site) return { ...row, site: row.site, siteNow: null, theirFees: null };
-  if (stated?.role !== 'marketplace') throw new RangeError(`Nothing is on record of what ${row.name} takes.`);
-  const { versions, limits } = stated;
-  const rulesOf = (version: number | undefined) =>
-    // Of a version that is not kept any more the oldest that is.
-    (versions.find((v) => v.version === version) ?? versions[0]!).rules;
-  const newest = versions.at(-1)!;
-  const own = row.fees?.of === 'seller' ? row.fees.table : null;
-  const agreedFees =
-    row.fees?.of === 'marketplace' ? rulesOf(row.fees.version).fees : rulesOf(row.agreed).fees;
-  const site: Site = { ...rulesOf(row.agreed), fees: own ?? agreedFees, limits };
-  const asked: Site = { ...newest.rules, fees: own ?? newest.rules.fees, limits };
-  const isAgreed =
-    row.agreed === newest.version && (row.fees?.of !== 'marketplace' || row.fees.version === newest.version);
-  const siteNow = isAgreed || JSON.stringify(asked) === JSON.stringify(site) ? null : asked;
-  return { ...row, site, siteNow, theirFees: own && newest.rules.fees };
-}
-
-/** The tables of which connections are derived. */
-export interface ConnectionTables {
-  readonly connections: Table<ConnectionRow, string>;
-  readonly stated: Table<StatedRow, string>;
-}
+import {
+  type Connection,
+  cleanHealth,
+  connectionOf,
+  type HealthRow,
+  type MarketConnection,
+  type SupplierConnection,
+} from './connection-rows';
+import type { SampanDatabase } from './database';
 
 /** All connections as they hold. */
-export async function allConnections({ connections, stated }: ConnectionTables): Promise<Connection[]> {
-  const [rows, said] = await Promise.all([connections.toArray(), stated.toArray()]);
+export async function allConnections(db: SampanDatabase): Promise<Connection[]> {
+  const [rows, said] = await db.transaction('r', [db.connections, db.stated], () =>
+    Promise.all([db.connections.toArray(), db.stated.toArray()]),
+  );
   const by = new Map(said.map((s) => [s.id, s]));
   return rows.map((row) => connectionOf(row, by.get(row.id)));
 }
 
 /** A connection as it holds; undefined where there is none. */
-export async function connectionById(
-  { connections, stated }: ConnectionTables,
-  id: string,
-): Promise<Connection | undefined> {
-  const [row, said] = await Promise.all([connections.get(id), stated.get(id)]);
+export async function connectionById(db: SampanDatabase, id: string): Promise<Connection | undefined> {
+  const [row, said] = await db.transaction('r', [db.connections, db.stated], () =>
+    Promise.all([db.connections.get(id), db.stated.get(id)]),
+  );
   return row && connectionOf(row, said);
 }
 
-export async function marketById(db: ConnectionTables, id: string): Promise<MarketConnection | undefined> {
+export async function marketById(db: SampanDatabase, id: string): Promise<MarketConnection | undefined> {
   const c = await connectionById(db, id);
   return c?.role === 'marketplace' ? c : undefined;
 }
 
-export async function supplierById(
-  db: ConnectionTables,
-  id: string,
-): Promise<SupplierConnection | undefined> {
+export async function supplierById(db: SampanDatabase, id: string): Promise<SupplierConnection | undefined> {
   const c = await connectionById(db, id);
   return c?.role === 'supplier' ? c : undefined;
 }
 
 /** How it goes with a connection. */
-export const healthOf = async (db: { readonly health: Table<HealthRow, string> }, id: string) =>
+export const healthOf = async (db: SampanDatabase, id: string): Promise<HealthRow> =>
   (await db.health.get(id)) ?? cleanHealth(id);
 
 /** How it goes with all connections that something has happened to, by id. */
-export const allHealth = async (db: {
-  readonly health: Table<HealthRow, string>;
-}): Promise<Map<string, HealthRow>> => new Map((await db.health.toArray()).map((h) => [h.id, h]));
-
-/** Versions of a marketplace's rules that are kept. */
-const KEPT_VERSIONS = 40;
-
-/**
- * What a marketplace has stated, with what it says now: a version more where its rules changed.
- * @param agreed versions that somebody has agreed to: they stay
- */
-export function stateSite(
-  known: StatedRow | undefined,
-  id: string,
-  { limits, ...rules }: Site,
-  at: Instant,
-  agreed: readonly (number | undefined)[] = [],
-): StatedRow & { role: 'marketplace' } {
-  const versions = known?.role === 'marketplace' ? known.versions : [];
-  const newest = versions.at(-1);
-  const base = { id, role: 'marketplace', at, limits } as const;
-  if (newest && JSON.stringify(newest.rules) === JSON.stringify(rules)) return { ...base, versions };
-  const version = (newest?.version ?? 0) + 1;
-  const kept = versions.filter((v) => v.version > version - KEPT_VERSIONS || agreed.includes(v.version));
-  return { ...base, versions: [...kept, { version, at, rules }] };
-}
+export const allHealth = async (db: SampanDatabase): Promise<Map<string, HealthRow>> =>
+  new Map((await db.health.toArray()).map((h) => [h.id, h]));

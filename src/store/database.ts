@@ -5,7 +5,7 @@ import { type Ending, STARTING_PLAN, type Target } from '../core/pricing';
 import { STARTING_STOCK_RULE, type StockRule } from '../core/stock';
 import { bucketing, bucketOf, intoBuckets } from './buckets';
 import { apartByOwner } from './connection-owners';
-import type { ConnectionRow, CredentialRow, HealthRow, StatedRow } from './connections';
+import type { ConnectionRow, CredentialRow, HealthRow, StatedRow } from './connection-rows';
 import {
   type AssetRow,
   type CopyTemplate,

@@ -32,22 +32,17 @@ export {
   undoChange,
 } from './changes';
 export {
-  allConnections,
-  allHealth,
   type Connection,
   type ConnectionRow,
   type ConnectionTrouble,
   type Credential,
   cleanHealth,
-  connectionById,
   connectionOf,
   type FeesOf,
   type HealthRow,
-  healthOf,
   type LeapRule,
   type MarketConnection,
   type MarketRow,
-  marketById,
   type Preset,
   type PresetFill,
   STARTING_LEAP_RULE,
@@ -55,8 +50,8 @@ export {
   type SupplierConnection,
   type SupplierRow,
   stateSite,
-  supplierById,
-} from './connections';
+} from './connection-rows';
+export { allConnections, allHealth, connectionById, healthOf, marketById, supplierById } from './connections';
 export { SampanDatabase, SCHEMA } from './database';
 export { EarlierValues, earlierBegins, earlierSince, noteEarlier } from './earlier';
 export { fileOf, type StoredFile, toStore } from './files';

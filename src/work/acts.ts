@@ -44,7 +44,6 @@ import {
 } from './orders/outside-service';
 import { readAgain, setAside, unreadRows } from './orders/unread';
 import { takeAlert } from './shop/alerts';
-import { digestOf } from './shop/digest';
 import { feeCheck } from './shop/fee-check';
 import { savePlans } from './shop/plans';
 import { dropRate, readRatesFile, saveRate, saveRates } from './shop/rates';
@@ -93,7 +92,6 @@ export const acts = {
   setAside: bound(setAside),
   unreadRows: bound(unreadRows),
   removeListings: bound(removeListings),
-  digestOf: bound(digestOf),
   takeAlert: bound(takeAlert),
   buyersOfOrders: bound(buyersOfOrders),
   saveBuyers: bound(saveBuyers),

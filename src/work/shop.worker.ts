@@ -37,6 +37,7 @@ import { type MeantOrders, OrderBook, type OrderSort } from './orders/order-book
 import { ordersOf, sumsOf } from './orders/sums';
 import { linesOf, loadRecorded } from './recorded';
 import { type Course, keepCourse, keptCourse, readCourse } from './shop/course';
+import { digestOf } from './shop/digest';
 import { editsOf } from './shop/history';
 import { marketOf } from './shop/quote';
 import { Rehearsal, type RehearsalQuestion } from './shop/rehearsal';
@@ -382,6 +383,10 @@ const questions = {
     return { left, stayed, why };
   },
   stored: () => storedKinds(work),
+  digestOf: async (day: string) => {
+    await builtBook();
+    return digestOf(work, day, book);
+  },
   sums: async (from: string, to: string) => {
     await builtBook();
     return sumsOf(book, from, to);
@@ -690,8 +695,8 @@ const questions = {
     // What was drawn last stands until the shop is read.
     keptCourse(work).then((kept) => kept && !told && tell(kept), noteFailure);
     const soon = onChange(OF_COURSE, CALM, CALM, async () => {
-      await built();
-      const course = await readCourse(work);
+      await Promise.all([built(), builtBook()]);
+      const course = await readCourse(work, book);
       tell(course);
       await keepCourse(work, course);
       if (!told) setTimeout(warm, WARM);

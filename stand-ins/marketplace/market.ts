@@ -282,13 +282,34 @@ export function buyerOf(
   };
 }
 
-/** A buyer buys one or two live listings; lowers the shown quantities. Null where nothing is for sale. */
-export function sell(m: Market, luck: Chance, at: number, wish: SaleWish = {}): WireOrder | null {
-  const { site, prefix, shipping } = specOf(m);
-  const wanted = wish.lines?.map((l) => l.sku) ?? wish.skus ?? (wish.sku ? [wish.sku] : null);
-  const live = Object.values(m.listings).filter(
-    (l) => l.state === 'live' && l.quantity > 0 && (wanted ? wanted.includes(l.sku) : !l.older),
+const wantedBy = (wish: SaleWish): readonly string[] | null =>
+  wish.lines?.map((l) => l.sku) ?? wish.skus ?? (wish.sku ? [wish.sku] : null);
+
+/** What a buyer may choose from. */
+function onSale(m: Market, wish: SaleWish): LiveListing[] {
+  const wanted = wantedBy(wish);
+  return Object.values(m.listings).filter(
+    (l) => l.state === 'live' && (wanted ? wanted.includes(l.sku) : !l.older),
   );
+}
+
+/** So many sales, one after the other. */
+export function sellMany(m: Market, luck: Chance, at: number, wish: SaleWish, n: number): WireOrder[] {
+  const choice = onSale(m, wish);
+  return Array.from({ length: n }, () => sell(m, luck, at, wish, choice)).filter((o) => o !== null);
+}
+
+/** A buyer buys one or two live listings; lowers the shown quantities. Null where nothing is for sale. */
+export function sell(
+  m: Market,
+  luck: Chance,
+  at: number,
+  wish: SaleWish = {},
+  choice: readonly LiveListing[] = onSale(m, wish),
+): WireOrder | null {
+  const { site, prefix, shipping } = specOf(m);
+  const wanted = wantedBy(wish);
+  const live = choice.filter((l) => l.quantity > 0);
   if (!live.length) return null;
   const chosen = new Set(wish.skus ? live : [luck.pick(live)]);
   if (!wanted && luck.next() < 0.15) chosen.add(luck.pick(live));

@@ -28,7 +28,7 @@ import {
   putListing,
   putOffer,
   type SaleWish,
-  sell,
+  sellMany,
   soldOf,
   specOf,
 } from './market';
@@ -330,8 +330,8 @@ export function marketplaceControl(m: Market, faults: Faults, luck: Chance, now:
         faults.set(body as Partial<FaultSettings>);
         return { status: 200, body: faults.settings };
       case 'POST /control/orders': {
-        const n = Math.min(Math.max(Number(body.n) || 1, 1), 500);
-        const made = Array.from({ length: n }, () => sell(m, luck, now(), body)).filter((o) => o !== null);
+        const n = Math.min(Math.max(Number(body.n) || 1, 1), 2_000);
+        const made = sellMany(m, luck, now(), body, n);
         return made.length
           ? { status: 200, body: { numbers: made.map((o) => o.number) } }
           : problem({ status: 409, title: 'Nothing is for sale' });

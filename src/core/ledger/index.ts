@@ -5,12 +5,10 @@ export {
   accountOf,
   addAccounts,
   type DayTotal,
-  daysOf,
   differences,
   type Entry,
   type EntryKind,
   inBooks,
   NOTHING,
   rateFor,
-  totalsByDay,
 } from './ledger';

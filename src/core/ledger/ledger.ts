@@ -1,5 +1,5 @@
 import { type Currency, convert, digitsOf, type Factor, RATE_ONE, type Rates } from '../money';
-import { addDays, dayOf, type Instant } from '../units';
+import type { Instant } from '../units';
 
 /** What an entry is for. */
 export type EntryKind =
@@ -143,48 +143,4 @@ export interface DayTotal {
   readonly best: Account;
   readonly expectedProfit: number;
   readonly actualKnown: number;
-}
-
-/**
- * Totals by calendar day in a zone, days without orders included where `days` names them, in order. Orders of
- * other days are none of it.
- */
-export function totalsByDay(
-  orders: readonly { placedAt: Instant; expected: Account | null; actual: Account | null }[],
-  days: readonly string[],
-  zone: string,
-): DayTotal[] {
-  const byDay = new Map(
-    days.map((day) => [day, { day, orders: 0, best: NOTHING, expectedProfit: 0, actualKnown: 0 }]),
-  );
-  for (const order of orders) {
-    const total = byDay.get(dayOf(order.placedAt, zone));
-    const best = order.actual ?? order.expected;
-    if (!total) continue;
-    total.orders++;
-    if (best) total.best = addAccounts(total.best, best);
-    total.expectedProfit += order.expected?.profit ?? 0;
-    if (order.actual) total.actualKnown++;
-  }
-  return [...byDay.values()];
-}
-
-/** Days of a range up to which all are told; of a longer one, those that have orders. */
-const MOST_DAYS = 400;
-
-/**
- * The calendar days of a range that have a total: every day of up to 400; in longer ranges, however long,
- * those with orders. Both ends included.
- */
-export function daysOf(
-  from: string,
-  to: string,
-  orders: readonly { readonly placedAt: Instant }[],
-  zone: string,
-): string[] {
-  const days: string[] = [];
-  for (let day = from; day <= to && days.length <= MOST_DAYS; day = addDays(day, 1)) days.push(day);
-  if (days.length <= MOST_DAYS) return days;
-  const sold = new Set(orders.map((o) => dayOf(o.placedAt, zone)));
-  return [...sold].filter((day) => day >= from && day <= to).sort();
 }

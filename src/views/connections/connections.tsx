@@ -1,7 +1,7 @@
 'use client';
 import { useLiveQuery } from 'dexie-react-hooks';
 import dynamic from 'next/dynamic';
-import { useState } from 'react';
+import { useDeferredValue, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatMinor } from '../../core/money';
 import { taxInWords } from '../../core/pricing';
@@ -41,14 +41,17 @@ export function Connections() {
   const world = useWorld();
   const now = useNow(1_000);
   const { get } = useAddress();
-  const read = useLiveQuery(async () => ({
-    connections: await allConnections(work),
-    health: await allHealth(work),
-    jobs: await allJobs(work),
-    refused: (await lastRefused(work.db)).flatMap((r) =>
-      r.refused.slice(0, 200).map((one) => ({ ...one, connection: r.supplier })),
-    ),
-  }));
+  // While a job runs it is told many times a second: drawn as there is time.
+  const read = useDeferredValue(
+    useLiveQuery(async () => ({
+      connections: await allConnections(work),
+      health: await allHealth(work),
+      jobs: await allJobs(work),
+      refused: (await lastRefused(work.db)).flatMap((r) =>
+        r.refused.slice(0, 200).map((one) => ({ ...one, connection: r.supplier })),
+      ),
+    })),
+  );
   if (!read || !now) return null;
   const open = world.services.filter((s) => !read.connections.some((c) => c.id === s.id));
   return (

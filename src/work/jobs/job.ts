@@ -70,11 +70,15 @@ const WAITS = 2 * MINUTE;
 /**
  * Whether a marketplace has more orders than one page, and they are being read. Storage does one thing at a time, and what
  * is told of listings afterwards knows of all of them.
+ * @param atMost milliseconds after their beginning from which on nothing waits for them
  */
-export async function ordersComeIn({ db, clock }: Pick<Work, 'db' | 'clock'>): Promise<boolean> {
+export async function ordersComeIn(
+  { db, clock }: Pick<Work, 'db' | 'clock'>,
+  atMost = WAITS,
+): Promise<boolean> {
   const at = clock();
   const coming = ({ task, running }: Job) =>
-    task === 'orders' && running !== null && running.done > 0 && at - running.startedAt < WAITS;
+    task === 'orders' && running !== null && running.done > 0 && at - running.startedAt < atMost;
   return (await db.jobs.toArray()).some((job) => coming(job) && isDue(job, at));
 }
 

@@ -53,7 +53,9 @@ export async function runRound(work: Work): Promise<boolean> {
 
 /** A connection that may be asked now. */
 async function askable({ db, clock }: Work, id: string): Promise<Connection | null> {
-  const [c, health] = await Promise.all([connectionById(db, id), healthOf(db, id)]);
+  const [c, health] = await db.transaction('r', [db.connections, db.stated, db.health], () =>
+    Promise.all([connectionById(db, id), healthOf(db, id)]),
+  );
   return c && mayAsk(c, health, clock()) ? c : null;
 }
 

@@ -196,12 +196,3 @@ export const accountsOf = (order: Order, ledger: LedgerRow | undefined, books: C
 /** Whether an order belongs to the sums: a cancelled one does where something was bought for it. */
 export const isCounted = (order: Order) =>
   !isCancelled(order) || order.purchases.some((p) => chargeOf(p) !== null);
-
-/** Ledger rows of some orders, by order. */
-export async function ledgersOf(
-  work: Pick<Work, 'db'>,
-  orders: readonly Order[],
-): Promise<Map<string, LedgerRow>> {
-  const rows = await work.db.ledger.bulkGet(orders.map((o) => o.id));
-  return new Map(rows.flatMap((r) => (r ? [[r.id, r] as const] : [])));
-}

@@ -439,6 +439,9 @@ export interface SentRows {
   readonly stopped: boolean;
 }
 
+/** Milliseconds for which purchases wait while orders come in: each of them holds storage up. */
+const BUYING_WAITS = 30_000;
+
 /**
  * Sends what is due of orders to one connection, one row after the other and oldest first, each answer stored before the
  * next is sent. A row whose answer did not come goes again with the same key.
@@ -446,6 +449,7 @@ export interface SentRows {
 export async function sendOrders(work: Work, c: Connection): Promise<SentRows> {
   let sent = 0;
   for (const row of await dueOf(work, c.id, OF_ORDERS, MOST_ROWS)) {
+    if (row.kind === 'buy' && (await ordersComeIn(work, BUYING_WAITS))) break;
     let trouble: Trouble | null;
     try {
       trouble = await send(work, c, row);

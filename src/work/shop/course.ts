@@ -1,4 +1,3 @@
-import { totalsByDay } from '../../core/ledger';
 import { standingOf } from '../../core/orders';
 import { addDays, dayOf, type Instant } from '../../core/units';
 import {
@@ -13,7 +12,8 @@ import { type Assortment, caughtUp } from '../assortment/assortment';
 import { benchOf } from '../assortment/bench-list';
 import { FLAG, STATES } from '../assortment/columns';
 import type { Work } from '../context';
-import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
+import { OrderBook } from '../orders/order-book';
+import { sumsOf } from '../orders/sums';
 import { unreadRows } from '../orders/unread';
 import { stuckRows } from '../outbox/send';
 import { countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
@@ -71,25 +71,26 @@ export interface Course {
   readonly currency: string;
 }
 
-const HOUR = 3_600_000;
+const _HOUR = 3_600_000;
 
 /** Needs told one by one: nobody reads more of them at once, and they come again as the first are dealt with. */
 export const MOST_NEEDS = 60;
 
 /**
  * Everything that needs a person, worst first, and the counts along the course. Cost: live and waiting
- * listings, open orders, two days of orders.
+ * listings, open orders, and one pass over the columns of all orders; of orders nothing is read from storage again.
  */
-export async function readCourse(work: Work): Promise<Course> {
+export async function readCourse(work: Work, book = new OrderBook(work)): Promise<Course> {
   const { db } = work;
   const now = work.clock();
+  await book.catchUp();
   const assortment = await caughtUp(work);
   const { shop } = assortment;
   const all = [...shop.connections.values()];
   const services = all.filter((c) => c.service);
   const open = [...assortment.openOrders];
   const listings = listingsNow(assortment);
-  const [health, catalogues, refused, stuck, unread, jobs, searches, doubts, files, toSend, days] =
+  const [health, catalogues, refused, stuck, unread, jobs, searches, doubts, files, toSend] =
     await Promise.all([
       allHealth(db),
       db.notes.where('id').startsWith('catalogue:').toArray(),
@@ -101,7 +102,6 @@ export async function readCourse(work: Work): Promise<Course> {
       db.doubts.toArray(),
       Promise.all(all.map((c) => fileNeed(db, c))),
       Promise.all(services.map((c) => countWaiting(db, c.id, [...OF_ORDERS, 'offer']))),
-      twoDays(work, shop, now),
     ]);
   const needs = [
     ...all.flatMap((c) => connectionNeeds(c, health.get(c.id), open, now)),
@@ -132,7 +132,7 @@ export async function readCourse(work: Work): Promise<Course> {
       need: listings.needs.filter((n) => n.id.startsWith('listing:')).length,
     },
     orders: ordersNow(open, now),
-    ...days,
+    ...twoDays(book, shop, now),
     currency: shop.settings.currency,
   };
 }
@@ -174,24 +174,16 @@ const freshOf = (searches: readonly SavedSearch[]): Course['fresh'] =>
     .map((s) => ({ id: s.id, name: s.name, count: s.fresh, taken: s.watch !== 'report' }));
 
 /** Yesterday and today in figures, in the zone of the shop. */
-async function twoDays(
-  { db }: Work,
-  { settings: { zone, currency } }: Shop,
+function twoDays(
+  book: OrderBook,
+  { settings: { zone } }: Shop,
   now: Instant,
-): Promise<Pick<Course, 'yesterday' | 'today'>> {
+): Pick<Course, 'yesterday' | 'today'> {
   const today = dayOf(now, zone);
-  const since = db.orders.where('paidAt').above(now - 50 * HOUR);
-  const recent = (await since.toArray()).filter(isCounted);
-  const ledgers = await ledgersOf({ db }, recent);
-  const totals = totalsByDay(
-    recent.map((o) => accountsOf(o, ledgers.get(o.id), currency)),
-    [addDays(today, -1), today],
-    zone,
-  );
-  const [before, current] = totals.map(({ orders, best: { revenue, profit } }) => ({
+  const [before, current] = sumsOf(book, addDays(today, -1), today).totals.map(({ orders, best }) => ({
     orders,
-    revenue,
-    profit,
+    revenue: best.revenue,
+    profit: best.profit,
   }));
   return { yesterday: before!, today: current! };
 }

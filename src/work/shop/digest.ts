@@ -1,12 +1,12 @@
 import { NO_TALLY, type Tally } from '../../core/catalogue';
-import { totalsByDay } from '../../core/ledger';
 import { isCancelled } from '../../core/orders';
 import { movesInWords } from '../../core/pricing';
 import { addDays, dayOf, instantOf } from '../../core/units';
 import type { Change, Published, RowEdit } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
-import { accountsOf, isCounted, ledgersOf } from '../orders/accounts';
+import { OrderBook } from '../orders/order-book';
+import { sumsOf } from '../orders/sums';
 import { titleOf } from './copy';
 import { readCourse } from './course';
 import type { Need } from './needs';
@@ -74,7 +74,7 @@ const spanOfDay = (day: string, zone: string): [number, number] => [
 ];
 
 /** What happened on a day, from what was noted of it. Reads, writes nothing. */
-export async function digestOf(work: Work, day: string): Promise<Digest> {
+export async function digestOf(work: Work, day: string, book = new OrderBook(work)): Promise<Digest> {
   const { db } = work;
   const assortment = await caughtUp(work);
   const { shop } = assortment;
@@ -86,14 +86,9 @@ export async function digestOf(work: Work, day: string): Promise<Digest> {
     db.readings.filter((r) => r.at >= from && r.at < to).toArray(),
     db.orders.where('paidAt').between(from, to, true, false).toArray(),
   ]);
-  const counted = orders.filter(isCounted);
-  const ledgers = await ledgersOf(work, counted);
-  const [total] = totalsByDay(
-    counted.map((o) => accountsOf(o, ledgers.get(o.id), currency)),
-    [day],
-    zone,
-  );
-  const today = day === dayOf(work.clock(), zone) ? await readCourse(work) : null;
+  await book.catchUp();
+  const { sum } = sumsOf(book, day, day);
+  const today = day === dayOf(work.clock(), zone) ? await readCourse(work, book) : null;
   const markets = [...shop.connections.values()].flatMap((c): DigestMarket[] => {
     if (c.role !== 'marketplace') return [];
     const own = [...moves].flatMap(([id, move]) => {
@@ -142,8 +137,8 @@ export async function digestOf(work: Work, day: string): Promise<Digest> {
     orders: {
       count: orders.length,
       cancelled: orders.filter(isCancelled).length,
-      revenue: total?.best.revenue ?? 0,
-      profit: total?.best.profit ?? 0,
+      revenue: sum.revenue,
+      profit: sum.profit,
     },
     markets,
     suppliers,
