@@ -1,9 +1,17 @@
-import type { FeeRule } from '@/core/pricing';
-import { marketById } from '@/store';
-import { endConsent, type Service, startConsent } from '@/work/connections/connections';
+import { type FeeRule, NO_COST_RULES } from '@/core/pricing';
+import { connectionById, marketById } from '@/store';
+import { caughtUp } from '@/work/assortment/assortment';
+import { endConsent, renameConnection, type Service, startConsent } from '@/work/connections/connections';
 import { type FileMarket, keepFileMarket, saidOf } from '@/work/connections/market-files';
-import { saveFees } from '@/work/connections/terms';
+import { saveBuyers, saveFees, saveSupplierCosts } from '@/work/connections/terms';
+import type { Work } from '@/work/context';
+import { runRound } from '@/work/jobs/runner';
+import { applyCells } from '@/work/listings/bulk-edit';
 import type { MarketConnection } from '@/work/model';
+import { titleOf } from '@/work/shop/copy';
+import { advance } from '../stand-ins/brackwater/warehouse';
+import { sell } from '../stand-ins/marketplace/market';
+import { chance } from '../stand-ins/random';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;
@@ -99,4 +107,79 @@ test('a shop without a service that is renamed keeps its other fees, and what it
     ['fee', 30, null],
     ['advert', 15, null],
   ]);
+});
+
+test('what a person sets while any request is answered holds, whatever the answer writes', async () => {
+  await v.stockUp(4);
+  const listings = await v.work.db.listings.toArray();
+  const set = { n: 0, round: 0 };
+  const { reach } = v.work;
+  const paths = new Set<string>();
+  v.work = {
+    ...v.work,
+    reach: async (service, path, init) => {
+      const answer = await reach(service, path, init);
+      paths.add(`${init?.method ?? 'GET'} ${path.replace(/[^/a-z0-9].*$/i, '').replace(/\/[A-Z].*$/, '')}`);
+      // What is set has to be told, which is answered again.
+      if (set.n >= 25 + 10 * set.round) return answer;
+      const n = ++set.n;
+      await renameConnection(v.work, 'brackwater', `Brackwater ${n}`);
+      await saveBuyers(v.work, 'pennywharf', [
+        { country: 'GB', share: 1_000_000 - n },
+        { country: 'IE', share: n },
+      ]);
+      await saveSupplierCosts(v.work, 'brackwater', {
+        ...NO_COST_RULES,
+        handling: { order: n, item: 0 },
+      });
+      await applyCells(
+        v.work,
+        [{ listing: listings[0]!.id, field: 'title', text: `Torch number ${n}` }],
+        'Title',
+      );
+      return answer;
+    },
+  };
+  for (let k = 0; k < 3; k++) sell(v.outside.market, chance(60 + k), v.work.clock(), { quantity: 1 });
+  await v.work.db.jobs.put({
+    ...(await v.work.db.jobs.get('pennywharf:orders'))!,
+    id: 'pennywharf:site',
+    task: 'site',
+    nextAt: 0,
+  });
+  for (const p of await v.settle(61_000).then(() => v.outside.warehouse.purchases))
+    advance(v.outside.warehouse, p.number, v.work.clock(), 1000);
+  set.round = 1;
+  await v.settle(16 * 60_000);
+  expect([...paths].length).toBeGreaterThan(6);
+  const { n } = set;
+  expect(await connectionById(v.work.db, 'brackwater')).toMatchObject({ name: `Brackwater ${n}` });
+  expect(await connectionById(v.work.db, 'brackwater')).toMatchObject({ costs: { handling: { order: n } } });
+  expect((await market()).buyers![1]!.share).toBe(n);
+  const full = (await caughtUp(v.work)).get(listings[0]!.id)!;
+  expect(titleOf(full)).toBe(`Torch number ${n}`);
+  for (const o of await v.work.db.orders.toArray()) expect(o.purchases).toHaveLength(1);
+  expect(v.outside.warehouse.purchases).toHaveLength(3);
+});
+
+test('two runners on one database buy and tell everything once', async () => {
+  await v.stockUp(4);
+  for (let k = 0; k < 5; k++) sell(v.outside.market, chance(70 + k), v.work.clock(), { quantity: 1 });
+  const other: Work = { ...v.work };
+  const both = async (ms: number) => {
+    v.tick(ms);
+    for (let k = 0; k < 60; k++) await Promise.all([runRound(v.work), runRound(other)]);
+  };
+  await both(61_000);
+  expect(v.outside.warehouse.purchases).toHaveLength(5);
+  for (const p of v.outside.warehouse.purchases) advance(v.outside.warehouse, p.number, v.work.clock(), 1000);
+  await both(16 * 60_000);
+  const orders = await v.work.db.orders.toArray();
+  expect(orders.map((o) => o.purchases.length)).toEqual([1, 1, 1, 1, 1]);
+  for (const o of v.outside.market.orders) expect(o.dispatches).toHaveLength(1);
+  const ledgers = await v.work.db.ledger.toArray();
+  for (const { entries } of ledgers) {
+    const kinds = entries.filter((e) => e.from === 'brackwater').map((e) => `${e.kind} ${e.amount}`);
+    expect(new Set(kinds).size).toBe(kinds.length);
+  }
 });
