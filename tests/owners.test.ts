@@ -1,9 +1,15 @@
 import { type FeeRule, NO_COST_RULES } from '@/core/pricing';
 import { connectionById, marketById } from '@/store';
 import { caughtUp } from '@/work/assortment/assortment';
-import { endConsent, renameConnection, type Service, startConsent } from '@/work/connections/connections';
+import {
+  acceptSite,
+  endConsent,
+  renameConnection,
+  type Service,
+  startConsent,
+} from '@/work/connections/connections';
 import { type FileMarket, keepFileMarket, saidOf } from '@/work/connections/market-files';
-import { saveBuyers, saveFees, saveSupplierCosts } from '@/work/connections/terms';
+import { noteSite, saveBuyers, saveFees, saveSupplierCosts } from '@/work/connections/terms';
 import type { Work } from '@/work/context';
 import { runRound } from '@/work/jobs/runner';
 import { applyCells } from '@/work/listings/bulk-edit';
@@ -54,6 +60,27 @@ test('fees that are saved while a marketplace is asked for its rules stay, and i
   const now = await market();
   expect(now.site.fees.rules).toEqual(own(before.site));
   expect(now.theirFees!.rules).not.toEqual(before.site.fees.rules);
+});
+
+test('rules that a marketplace states after the seller looked are not agreed to with those he looked at', async () => {
+  const { stated } = v.work.db;
+  const state = async (rise: number) => {
+    const { site } = await market();
+    const rules = site.fees.rules.map((r) => ({ ...r, fixed: r.fixed + rise }));
+    await noteSite(v.work, 'pennywharf', { ...site, fees: { ...site.fees, rules } });
+  };
+  const before = (await market()).site.fees.rules;
+  await state(7);
+  const looked = await market();
+  await state(500);
+  await acceptSite(v.work, 'pennywharf', looked.newest);
+  const now = await market();
+  expect(now.site.fees).toEqual(looked.siteNow!.fees);
+  expect(now.site.fees.rules[0]!.fixed).toBe(before[0]!.fixed + 7);
+  expect(now.siteNow!.fees.rules[0]!.fixed).toBe(before[0]!.fixed + 500);
+  expect(await stated.get('pennywharf')).toMatchObject({
+    versions: [{ version: 1 }, { version: 2 }, { version: 3 }],
+  });
 });
 
 test('consent given again keeps the seller’s own fees, and takes over no rule that nobody has looked at', async () => {

@@ -152,7 +152,7 @@ test('a newly needed attribute stops approvals until it is filled; what is on sa
   };
   const { stated } = v.work.db;
   await stated.put(stateSite(await stated.get('pennywharf'), 'pennywharf', siteNow, v.work.clock()));
-  await acceptSite(v.work, 'pennywharf');
+  await acceptSite(v.work, 'pennywharf', (await market()).newest);
   expect(await approve(v.work, ids)).toMatchObject({ approved: 0 });
   await save({ filter: 'glove', fills: { material: { from: 'value', value: 'Merino wool' } } });
   expect((await told(ids[0]!)).material).toBe('Merino wool');

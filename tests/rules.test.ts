@@ -41,7 +41,7 @@ test('fees that rise wait until they are looked at; then prices follow, as was f
   });
   expect(ahead.listings).toBe(8);
   expect(ahead.rise).toBeGreaterThan(0);
-  expect(await acceptSite(v.work, 'pennywharf')).toBe(ahead.rise);
+  expect(await acceptSite(v.work, 'pennywharf', (await market()).newest)).toBe(ahead.rise);
   await v.settle();
   const foreseen = new Map(ahead.prospects.map((p) => [p.sku, p.to]));
   for (const l of Object.values(v.outside.market.listings))

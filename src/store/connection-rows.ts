@@ -171,6 +171,8 @@ export type MarketConnection = MarketRow & {
   readonly site: Site;
   /** What it asks and takes now, where that changed since and was not yet looked at. */
   readonly siteNow: Site | null;
+  /** The version of its rules that was stated last; 0 where it has no service. */
+  readonly newest: number;
   /** The fees that the marketplace says, where the seller put others in their place. */
   readonly theirFees: FeeTable | null;
 };
@@ -189,15 +191,22 @@ export const cleanHealth = (id: string): HealthRow => ({
   fetched: null,
 });
 
-const UNKNOWN_ACCOUNT: SupplierAccount = { currency: 'EUR', zone: 'UTC', shipping: [], shipsTo: [] };
+/** What a supplier is, as its service stated it; of one without a service as the seller says. */
+function accountOf(row: SupplierRow, stated: StatedRow | undefined): SupplierAccount | null {
+  if (stated?.role === 'supplier') return stated;
+  const { currency, zone, shipping, shipsTo } = row;
+  return currency && zone && shipping && shipsTo ? { currency, zone, shipping, shipsTo } : null;
+}
 
-/** @throws RangeError where a marketplace with a service has said nothing yet */
+/** @throws RangeError where nothing is on record of what the other side takes */
 export function connectionOf(row: ConnectionRow, stated: StatedRow | undefined): Connection {
   if (row.role === 'supplier') {
-    const { currency, zone, shipping, shipsTo } = stated?.role === 'supplier' ? stated : UNKNOWN_ACCOUNT;
+    const account = accountOf(row, stated);
+    if (!account) throw new RangeError(`Nothing is on record of what ${row.name} charges.`);
+    const { currency, zone, shipping, shipsTo } = account;
     return { currency, zone, shipping, shipsTo, ...row };
   }
-  if (row.site) return { ...row, site: row.site, siteNow: null, theirFees: null };
+  if (row.site) return { ...row, site: row.site, siteNow: null, newest: 0, theirFees: null };
   if (stated?.role !== 'marketplace') throw new RangeError(`Nothing is on record of what ${row.name} takes.`);
   const { versions, limits } = stated;
   const rulesOf = (version: number | undefined) =>
@@ -212,7 +221,7 @@ export function connectionOf(row: ConnectionRow, stated: StatedRow | undefined):
   const isAgreed =
     row.agreed === newest.version && (row.fees?.of !== 'marketplace' || row.fees.version === newest.version);
   const siteNow = isAgreed || JSON.stringify(asked) === JSON.stringify(site) ? null : asked;
-  return { ...row, site, siteNow, theirFees: own && newest.rules.fees };
+  return { ...row, site, siteNow, newest: newest.version, theirFees: own && newest.rules.fees };
 }
 
 /** Versions of a marketplace's rules that are kept. */

@@ -99,7 +99,7 @@ export function SiteTerms({ connection: c }: { connection: MarketConnection }) {
 /** What a marketplace changed, what that does to its live listings, and the way to take it over. */
 export function SiteNews({ connection: c }: { connection: MarketConnection }) {
   const [ahead, setAhead] = useState<WhatIf | null>(null);
-  const { siteNow, optedIn, id } = c;
+  const { siteNow, newest, optedIn, id } = c;
   // What is on its way changes what a listing is compared with.
   const onItsWay = useLiveQuery(() => countWaiting(work.db, id), [id]);
   useEffect(() => {
@@ -140,7 +140,7 @@ export function SiteNews({ connection: c }: { connection: MarketConnection }) {
           kind="main"
           disabled={!ahead}
           onClick={async () => {
-            const n = await theShop().acceptSite(c.id);
+            const n = await theShop().acceptSite(c.id, newest);
             await say(`${c.name}: the new fees and rules count now. ${told(n)}`, { undo: true });
           }}
         >

@@ -36,7 +36,7 @@ import { noteHealth } from '../outbox/circuit';
 import { ALL_KINDS, waitingFor } from '../outbox/waiting';
 import { dropFiles } from '../readings/dropped-lists';
 import { dropStage } from '../readings/reading';
-import { newestVersion, noteSite } from './terms';
+import { noteSite } from './terms';
 
 /** A service that can be connected, as Sampan's server names it. */
 export interface Service {
@@ -414,13 +414,13 @@ async function withdrawWaiting(work: Work, id: string): Promise<void> {
 /**
  * Takes over what a marketplace asks and takes now, after the seller has looked at what it does. Undo brings the old
  * back.
+ * @param version the one that was looked at: what was stated since is looked at by itself
  * @returns how many listings are told a new price or quantity
  */
-export async function acceptSite(work: Work, id: string): Promise<number> {
+export async function acceptSite(work: Work, id: string, version: number): Promise<number> {
   const c = await connectionById(work.db, id);
   if (c?.role !== 'marketplace' || !c.siteNow) return 0;
   const presets = c.presets ?? usualPresets(c.siteNow, work.newId());
-  const version = await newestVersion(work, id);
   const fees: FeesOf = c.fees?.of === 'seller' ? c.fees : { of: 'marketplace', version };
   const set: Partial<MarketRow> = { agreed: version, fees, presets };
   return (await saveMarketRules(work, id, set, [], `New fees and rules of ${c.name}`)).prices;

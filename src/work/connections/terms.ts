@@ -75,7 +75,7 @@ export async function saveFees(work: Work, id: string, rules: readonly FeeRule[]
   const c = await marketById(work.db, id);
   if (!c) return 0;
   const set: Partial<MarketRow> = c.service
-    ? { fees: rules ? ownFees(c, rules) : { of: 'marketplace', version: await newestVersion(work, id) } }
+    ? { fees: rules ? ownFees(c, rules) : { of: 'marketplace', version: c.newest } }
     : { site: { ...c.site, fees: { ...c.site.fees, ...(rules && { rules }) } } };
   return (await saveMarketRules(work, id, set, [], `Fees of ${c.name}`)).prices;
 }
@@ -84,12 +84,6 @@ const ownFees = ({ site }: MarketConnection, rules: readonly FeeRule[]): FeesOf 
   of: 'seller',
   table: { ...site.fees, rules },
 });
-
-/** The version of a marketplace's rules that it stated last; 0 where it stated none. */
-export async function newestVersion({ db }: Pick<Work, 'db'>, id: string): Promise<number> {
-  const stated = await db.stated.get(id);
-  return stated?.role === 'marketplace' ? (stated.versions.at(-1)?.version ?? 0) : 0;
-}
 
 /**
  * Takes in what a marketplace says now that it asks and takes. How much it may be asked at once holds as it is said; what
