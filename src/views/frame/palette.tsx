@@ -94,37 +94,46 @@ export function Palette({
     setQuery('');
     onClose();
   };
+  const choose = (command: Command) => {
+    close();
+    command.run();
+  };
   return (
     <Dialog open={open} onClose={close} className="relative z-50">
       <div aria-hidden className="fixed inset-0 bg-black/30" />
       <DialogPanel className="fixed top-[12vh] left-1/2 w-[560px] max-w-[94vw] -translate-x-1/2 rounded-sm border border-rule bg-surface shadow-lg">
         <h2 className="sr-only">Commands</h2>
-        <Combobox<Command>
-          immediate
-          onChange={(command) => {
-            close();
-            command?.run();
-          }}
-        >
-          <ComboboxInput
-            autoFocus
-            aria-label="Command"
-            placeholder="Type a command, an order or a SKU"
-            className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none placeholder:text-muted"
-            onChange={(e) => setQuery(e.target.value)}
-          />
-          <ComboboxOptions static className="max-h-[50vh] overflow-auto p-1.5">
-            {found.map((command) => (
-              <ComboboxOption
-                key={command.name}
-                value={command}
-                className="flex cursor-default rounded-sm px-2.5 py-1.5 data-focus:bg-river-soft"
-              >
-                <span className="grow">{command.name}</span>
-                {command.keys && <kbd className="font-mono text-xs text-muted">{command.keys}</kbd>}
-              </ComboboxOption>
-            ))}
-          </ComboboxOptions>
+        <Combobox<Command> immediate onChange={(command) => command && choose(command)}>
+          {({ activeOption }) => (
+            <>
+              <ComboboxInput
+                autoFocus
+                aria-label="Command"
+                placeholder="Type a command, an order or a SKU"
+                className="w-full border-b border-rule bg-transparent px-4 py-3 outline-none placeholder:text-muted"
+                onChange={(e) => setQuery(e.target.value)}
+                onKeyDown={(e) => {
+                  if (e.key !== 'Enter' || e.nativeEvent.isComposing) return;
+                  // Who types fast is ahead of the list: what was marked before may not be found any more.
+                  e.preventDefault();
+                  const chosen = found.find((c) => c.name === activeOption?.name) ?? found[0];
+                  if (chosen) choose(chosen);
+                }}
+              />
+              <ComboboxOptions static className="max-h-[50vh] overflow-auto p-1.5">
+                {found.map((command) => (
+                  <ComboboxOption
+                    key={command.name}
+                    value={command}
+                    className="flex cursor-default rounded-sm px-2.5 py-1.5 data-focus:bg-river-soft"
+                  >
+                    <span className="grow">{command.name}</span>
+                    {command.keys && <kbd className="font-mono text-xs text-muted">{command.keys}</kbd>}
+                  </ComboboxOption>
+                ))}
+              </ComboboxOptions>
+            </>
+          )}
         </Combobox>
       </DialogPanel>
     </Dialog>
