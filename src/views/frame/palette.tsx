@@ -116,7 +116,9 @@ export function Palette({
                   if (e.key !== 'Enter' || e.nativeEvent.isComposing) return;
                   // Who types fast is ahead of the list: what was marked before may not be found any more.
                   e.preventDefault();
-                  const chosen = found.find((c) => c.name === activeOption?.name) ?? found[0];
+                  const marked = found.find((c) => c.name === activeOption?.name);
+                  // Where nothing was typed nothing is meant but what is marked.
+                  const chosen = marked ?? (term ? found[0] : undefined);
                   if (chosen) choose(chosen);
                 }}
               />
