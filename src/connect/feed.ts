@@ -16,7 +16,7 @@ export interface FeedPage<T> {
 }
 
 /** Entries asked for at once: each page is one transaction, in which nothing else is stored. */
-const PAGE = 100;
+const PAGE = 200;
 
 /** The path of a feed from a position on. */
 export const feedPath = (cursor: string | null) =>

@@ -36,8 +36,8 @@ const [EQUAL, ANY, NEVER] = [1, 3, 4];
 /** The name of no bucket. */
 const NO_BUCKET = '-';
 
-/** Buckets from which on all are read at once. */
-const MANY = BUCKETS / 8;
+/** Buckets from which on all are read at once: what is read of a bucket costs more than asking for it. */
+const MANY = BUCKETS / 2;
 
 /** Below everything else that knows the tables: what lies above sees rows, not buckets. */
 export const bucketing: Middleware<DBCore> = {

@@ -345,6 +345,29 @@ export class SampanDatabase extends Dexie {
     this.version(11).stores({ credentials: 'id', stated: 'id', health: 'id' }).upgrade(apartByOwner);
   }
 
+  /** The tables of what prices are made with. */
+  private get termsTables() {
+    return [this.settings, this.plans, this.connections, this.stated, this.rates, this.templates, this.jobs];
+  }
+
+  /** The tables that the assortment in memory is made of. */
+  get assortmentTables() {
+    return [
+      ...this.termsTables,
+      this.journal,
+      this.products,
+      this.variants,
+      this.items,
+      this.listings,
+      this.orders,
+    ];
+  }
+
+  /** The tables that the orders in memory are made of. */
+  get bookTables() {
+    return [...this.termsTables, this.journal, this.orders, this.ledger, this.archive];
+  }
+
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */
   get shopTables() {
     return [

@@ -197,7 +197,7 @@ export function purchase(
           detail: 'This idempotency key came with another order.',
         },
       };
-    return { answer: answerFor(w.purchases.find((p) => p.number === known.number)!), again: true };
+    return { answer: answerFor(w.purchases.findLast((p) => p.number === known.number)!), again: true };
   }
   const items = itemsOf(w);
   const wanted = new Map<string, number>();
@@ -305,7 +305,7 @@ export function takeBack(
   at: number,
   totals?: readonly WireCount[],
 ): { answer: WirePurchaseAnswer } | { refusal: Refusal } {
-  const p = w.purchases.find((one) => one.number === number);
+  const p = w.purchases.findLast((one) => one.number === number);
   const refusal = (status: number, type: string, title: string, detail: string) => ({
     refusal: { status, type, title, detail },
   });
@@ -386,7 +386,7 @@ export function advance(
   deliverAfter: number,
   most = Number.POSITIVE_INFINITY,
 ): void {
-  const p = w.purchases.find((one) => one.number === number);
+  const p = w.purchases.findLast((one) => one.number === number);
   if (!p) return;
   if (p.status === 'accepted' || p.status === 'part shipped') {
     const left = leftOf(p);

@@ -160,7 +160,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
   if (at === 'GET /v1/site') return { status: 200, body: specOf(m).site };
   if (at === 'GET /v1/orders') {
     const { keys, next, more } = readFeed(m.feed, request.query, faults);
-    const orders = keys.map((n) => m.orders.find((o) => o.number === n)!);
+    const orders = keys.map((n) => m.orders.findLast((o) => o.number === n)!);
     return { status: 200, body: { orders, next, more } satisfies WireOrderChanges };
   }
   if (at === 'GET /v1/listings') return listingPage(m, request.query);
@@ -215,7 +215,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
   }
   const one = /^\/v1\/orders\/([^/]+)$/.exec(request.path);
   if (one && request.method === 'GET') {
-    const known = m.orders.find((o) => o.number === decodeURIComponent(one[1]!));
+    const known = m.orders.findLast((o) => o.number === decodeURIComponent(one[1]!));
     return known
       ? { status: 200, body: known }
       : problem({ status: 404, type: 'urn:wire:unknown', title: 'No such order' });
@@ -259,7 +259,7 @@ function listingPage(m: Market, query: URLSearchParams): Answer {
 }
 
 function onOrder(m: Market, request: Request, number: string, step: string, now: number): Answer {
-  const order = m.orders.find((o) => o.number === number);
+  const order = m.orders.findLast((o) => o.number === number);
   const key = request.headers['idempotency-key'];
   if (!order) return problem({ status: 404, type: 'urn:wire:unknown', title: 'No such order' });
   if (typeof key !== 'string')

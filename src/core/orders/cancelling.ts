@@ -237,7 +237,8 @@ export function settle(course: Course, fewer = false): void {
     } else course.facts.push({ kind: 'not cancelled' });
   }
   const withdrew = course.effects.some((e) => e.kind === 'withdraw');
-  if (withdrew || under || fewer) decideAgain(course, withdrew);
+  // What was withdrawn while something else was still asked back was not decided then.
+  if (withdrew || under || fewer || isRecalling(course.before)) decideAgain(course, withdrew);
 }
 
 /** @param forwarded whether a person or the rule had let it go already */

@@ -9,11 +9,14 @@ import { isFor, withPurchase } from './purchases';
 export class Course {
   readonly effects: Effect[] = [];
   readonly facts: OrderFact[] = [];
+  readonly before: OrderState;
 
   constructor(
     public order: OrderState,
     readonly world: Surroundings,
-  ) {}
+  ) {
+    this.before = order;
+  }
 
   set(part: Partial<OrderState>): void {
     this.order = { ...this.order, ...part };

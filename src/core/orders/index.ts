@@ -54,7 +54,17 @@ export {
   soldIn,
 } from './order';
 export { isFor, nextReference, orderOf, withPurchase } from './purchases';
-export { isLate, isOpen, MARKS, type Mark, marksOf, mayDo, type Standing, standingOf } from './standing';
+export {
+  isLate,
+  isOpen,
+  lateFrom,
+  MARKS,
+  type Mark,
+  marksOf,
+  mayDo,
+  type Standing,
+  standingOf,
+} from './standing';
 export { afterStatement, type Count, type Statement, unpackedIn } from './statement';
 export { type Step, step } from './step';
 export {

@@ -100,7 +100,13 @@ export function mayDo(step: 'edit' | 'release' | 'forward' | 'cancel', order: Or
   return step === 'forward' ? order.checkedAt !== null : order.checkedAt === null;
 }
 
-/** A silent supplier: paid, not all shipped, and either past the ship-by time or within `warn` of it. */
-export function isLate(order: OrderState, shipBy: Instant, now: Instant, warn = 6 * 3600_000): boolean {
-  return !order.elsewhere && !isCancelled(order) && marksOf(order)[3] === null && now > shipBy - warn;
+/** After which time an order is late, as it stands: paid, not all shipped, and within `warn` of the ship-by time. */
+export function lateFrom(order: OrderState, shipBy: Instant, warn = 6 * 3600_000): Instant {
+  return !order.elsewhere && !isCancelled(order) && marksOf(order)[3] === null
+    ? shipBy - warn
+    : Number.POSITIVE_INFINITY;
 }
+
+/** A silent supplier: paid, not all shipped, and either past the ship-by time or within `warn` of it. */
+export const isLate = (order: OrderState, shipBy: Instant, now: Instant, warn?: number): boolean =>
+  now > lateFrom(order, shipBy, warn);

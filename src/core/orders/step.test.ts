@@ -197,6 +197,27 @@ test('the seller’s cancellation ends once nothing is asked back, with what is 
   expect(unseenOf(kept.order)).toMatchObject([{ kind: 'asked back', why: { says: 'Packed' } }]);
 });
 
+test('what was withdrawn while another supplier was still asked back is decided as soon as that one answers', () => {
+  const lines = [line('x'), line('y', 2)];
+  const other: Purchase = { ...bought([lines[1]!]), supplier: 'b' };
+  const start = after(state(lines, { purchases: [bought([lines[0]!]), other] }), said());
+  const cancelled = [
+    { line: 'x', units: 1 },
+    { line: 'y', units: 1 },
+  ];
+  const event: OrderEvent = {
+    ...{ kind: 'marketplace said', cancelled, dispatched: [], refunded: 0, settled: false },
+  };
+  const asked = step(start.order, event, { ...WORLD, hasLeft: () => false });
+  expect(asked.order.purchases[1]!.state).toBe('withdrawn');
+  expect(asked.effects.some((e) => e.kind === 'decide')).toBe(false);
+  const back = after(asked.order, said({ cancelled: [pieces('M', 1, 'x')] }));
+  expect(openLines(back.order)).toMatchObject([{ id: 'y', open: 1 }]);
+  expect(back.effects).toContainEqual({ kind: 'decide', go: 'by rule' });
+  // Heard again it is not decided twice.
+  expect(after(back.order, said({ cancelled: [pieces('M', 1, 'x')] })).effects).toEqual([]);
+});
+
 test('several cases stand beside each other, and seeing one hides no other', () => {
   const lines = [line('x', 2), line('y', 1)];
   const { order } = after(

@@ -4,6 +4,42 @@ import type { Instant } from '../units';
 /** Names an item of a supplier among all items. */
 export const itemKey = (supplier: string, item: string): string => `${supplier}:${item}`;
 
+/** What an order has of one purchase at a supplier. */
+interface OnItsWay {
+  readonly supplier: string;
+  /** Null while the supplier has not accepted it. */
+  readonly acceptedAt: Instant | null;
+  readonly money: number;
+  readonly pieces: readonly (readonly [key: string, n: number])[];
+}
+
+type Buying = Pick<OrderState, 'purchases'>;
+
+/** By order, which never changes: of thousands that are open, only those that moved are looked at again. */
+const known = new WeakMap<Buying, readonly OnItsWay[]>();
+
+function onItsWay(order: Buying): readonly OnItsWay[] {
+  let found = known.get(order);
+  if (!found) {
+    found = activeOf(order).map(ofPurchase);
+    known.set(order, found);
+  }
+  return found;
+}
+
+function ofPurchase(p: Purchase): OnItsWay {
+  const accepted = isAccepted(p);
+  return {
+    supplier: p.supplier,
+    acceptedAt: accepted ? p.acceptedAt : null,
+    money: accepted ? 0 : p.expected.goods + p.expected.shipping,
+    pieces: p.lines.flatMap((l) => {
+      const n = livingIn(p, l) * l.pack;
+      return n ? [[itemKey(p.supplier, l.item), n]] : [];
+    }),
+  };
+}
+
 /**
  * What is on its way to suppliers already and not yet in what they say of stock and balance: pieces by item, money by
  * supplier. The one count that quotes and orders share; it grows as orders are decided one after the other.
@@ -17,19 +53,22 @@ export class Promised {
    * @param balances what is prepaid at suppliers, as they said last
    */
   constructor(
-    open: Iterable<Pick<OrderState, 'purchases'>>,
+    open: Iterable<Buying>,
     readAt: (supplier: string) => Instant,
     private readonly balances: ReadonlyMap<string, number> = new Map(),
   ) {
     for (const order of open)
-      for (const p of activeOf(order))
-        this.addPurchase(p, !isAccepted(p) || p.acceptedAt >= readAt(p.supplier));
+      for (const one of onItsWay(order))
+        this.add(one, one.acceptedAt === null || one.acceptedAt >= readAt(one.supplier));
   }
 
-  addPurchase(p: Purchase, onStock = true): void {
-    if (!isAccepted(p))
-      this.money.set(p.supplier, this.moneyTo(p.supplier) + p.expected.goods + p.expected.shipping);
-    if (onStock) for (const l of p.lines) this.addPieces(p.supplier, l.item, livingIn(p, l) * l.pack);
+  addPurchase(p: Purchase): void {
+    this.add(ofPurchase(p), true);
+  }
+
+  private add({ supplier, money, pieces }: OnItsWay, onStock: boolean): void {
+    if (money) this.money.set(supplier, this.moneyTo(supplier) + money);
+    if (onStock) for (const [key, n] of pieces) this.pieces.set(key, this.piecesOf(key) + n);
   }
 
   addPieces(supplier: string, item: string, n: number): void {

@@ -209,9 +209,10 @@ export class Assortment {
     const { db } = this.work;
     // Told before whoever waits for the transaction is told.
     const forget = () => this.forget();
-    Dexie.currentTransaction?.on('error', forget);
-    Dexie.currentTransaction?.on('abort', forget);
-    return db.transaction('r', db.shopTables, async () => {
+    const outer = Dexie.currentTransaction;
+    outer?.on('error', forget);
+    outer?.on('abort', forget);
+    return db.transaction('r', db.assortmentTables, async (own) => {
       const { forgotten } = this;
       const rows = await journalSince(db.journal, this.seen, OURS);
       const before = this.known;
@@ -221,6 +222,8 @@ export class Assortment {
       if (!rows) await this.build();
       else if (rows.length) this.seen = rows.at(-1)!.seq;
       if (this.forgotten !== forgotten) this.seen = -1;
+      // All is read: who waits to write need not wait until it is derived.
+      if (!outer) own.idbtrans.commit();
       return this.derive(terms, before, changed);
     });
   }
@@ -293,6 +296,7 @@ export class Assortment {
       read(db.orders, 'orders'),
     ]);
     const places = new Set<number>();
+    let linked = keys.variants.size + keys.items.size + keys.products.size > 0;
     const each = <T>(of: Ours, rows: readonly (T | undefined)[], step: (id: string, row?: T) => void) => {
       for (const [i, id] of [...keys[of]].entries()) step(id, rows[i]);
     };
@@ -309,10 +313,19 @@ export class Assortment {
       for (const place of this.ofItem.of(id)) places.add(place);
     });
     each('listings', listings, (id, row) => {
+      linked ||= !row || !this.places.has(id);
       if (row) places.add(this.put(row));
       else this.remove(id);
     });
-    each('orders', orders, (id, row) => put(this.open, id, row?.open === 1 ? row : undefined));
+    const left: Order[] = [];
+    const came: Order[] = [];
+    each('orders', orders, (id, row) => {
+      const before = this.open.get(id);
+      const now = row?.open === 1 ? row : undefined;
+      if (before) left.push(before);
+      if (now) came.push(now);
+      put(this.open, id, now);
+    });
     if (filled.size)
       for (const [place, listing] of this.listings.entries())
         if (listing?.copy && filled.has(listing.copy)) places.add(place);
@@ -320,7 +333,7 @@ export class Assortment {
     for (const key of this.barcodes) for (const place of this.ofBarcode.of(key)) places.add(place);
     this.barcodes.clear();
     const gone = keys.listings.size > 0;
-    return { places, promised: keys.orders.size + keys.variants.size > 0, any: gone || places.size > 0 };
+    return { places, left, came, linked, any: gone || places.size > 0 };
   }
 
   private put(listing: Listing): number {
@@ -392,15 +405,19 @@ export class Assortment {
   /** Derives again what is new or has a new input. */
   private derive({ readAt, ...terms }: AgedTerms, before: Shop | null, changed: Changed | null): boolean {
     const stamp = JSON.stringify([...readAt]);
-    const again = !changed || !before || changed.promised || stamp !== this.terms;
+    const again = !changed || !before || changed.linked || stamp !== this.terms;
     this.terms = stamp;
+    const piecesOf = (orders: readonly Order[]) =>
+      promisedPieces(
+        orders,
+        (id) => this.get(id)?.source,
+        (supplier) => readAt.get(supplier) ?? 0,
+      );
     const promised = again
-      ? promisedPieces(
-          [...this.open.values()],
-          (id) => this.get(id)?.source,
-          (supplier) => readAt.get(supplier) ?? 0,
-        )
-      : before.promised;
+      ? piecesOf([...this.open.values()])
+      : changed.left.length + changed.came.length > 0
+        ? shifted(before.promised, piecesOf(changed.left), piecesOf(changed.came))
+        : before.promised;
     const read: Shop = {
       ...terms,
       promised,
@@ -496,8 +513,11 @@ export const shopNow = async (work: Work): Promise<Shop> => (await caughtUp(work
 interface Changed {
   /** Listings of which a row changed. */
   readonly places: Set<number>;
-  /** Whether units may be promised that were not, or no longer are. */
-  readonly promised: boolean;
+  /** Open orders as they were and as they are, of those that changed. */
+  readonly left: readonly Order[];
+  readonly came: readonly Order[];
+  /** Whether a listing may be bought of another item than before. */
+  readonly linked: boolean;
   readonly any: boolean;
 }
 
@@ -550,8 +570,25 @@ function pricesDiffer(a: Shop, b: Shop): boolean {
   return of(a) !== of(b);
 }
 
+/** Numbers by key without some, and with others. */
+function shifted(
+  before: ReadonlyMap<string, number>,
+  less: ReadonlyMap<string, number>,
+  more: ReadonlyMap<string, number>,
+): Map<string, number> {
+  const after = new Map(before);
+  for (const [sign, some] of [
+    [-1, less],
+    [1, more],
+  ] as const)
+    for (const [key, n] of some) after.set(key, (after.get(key) ?? 0) + sign * n);
+  for (const key of less.keys()) if (after.get(key) === 0) after.delete(key);
+  return after;
+}
+
 /** Keys whose numbers are not the same. */
 function differing(a: ReadonlyMap<string, number>, b: ReadonlyMap<string, number>): string[] {
+  if (a === b) return [];
   const keys = [...b].flatMap(([key, n]) => (a.get(key) === n ? [] : [key]));
   for (const key of a.keys()) if (!b.has(key)) keys.push(key);
   return keys;

@@ -69,8 +69,9 @@ async function connectionStep(work: Work, id: string): Promise<boolean> {
   if (stopped) return any;
   if (c.role === 'marketplace' && !takesTwo(c)) any = (await listingsStep(work, id)) || any;
   for (const job of await work.db.jobs.where('subject').equals(id).toArray()) {
+    if (!isDue(job, work.clock())) continue;
     c = await askable(work, id);
-    if (!c || !isDue(job, work.clock())) continue;
+    if (!c) return any;
     const at = c;
     await guarded(work, job, () => stepJob(work, at, job));
     any = true;

@@ -9,7 +9,7 @@ import { type Routine, routinesOf } from './runner';
  */
 const PAUSE = 1_000;
 /** Between two rounds at least: what is written in bursts, by the runner too, wakes it once. */
-const REST = 100;
+const REST = 300;
 
 let wake = () => {};
 onWrites(work.db, ['jobs', 'outbox'], () => wake());

@@ -382,10 +382,11 @@ async function ordersStep(work: Work, c: MarketConnection, job: Job): Promise<vo
     fresh += await takeOrders(work, c, answer.value);
     if (!more) return finish(work, job, true, `${countOf(fresh, 'new order')}${unreadInWords(bad)}`, readAt);
     done += orders.length;
-    const { stop = false } = (await work.db.jobs.get(job.id)) ?? {};
-    await work.db.jobs.update(job.id, {
-      running: { startedAt, done, total: 0 },
-      progress: { cursor: null, done: fresh, seen: [], startedAt },
+    let stop = false;
+    await work.db.jobs.update(job.id, (row: { -readonly [K in keyof Job]: Job[K] }) => {
+      row.running = { startedAt, done, total: 0 };
+      row.progress = { cursor: null, done: fresh, seen: [], startedAt };
+      stop = row.stop;
     });
     if (isLast || stop) return;
   }

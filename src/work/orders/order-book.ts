@@ -1,3 +1,4 @@
+import Dexie from 'dexie';
 import { convert, factorOf } from '../../core/money';
 import { assertUnderstood, compile, type Fields, narrows, type Problem, parseQuery } from '../../core/query';
 import type { Instant } from '../../core/units';
@@ -102,7 +103,8 @@ export class OrderBook {
   /** Brings it up to what is stored now. @returns whether anything changed */
   async catchUp(): Promise<boolean> {
     const { db } = this.work;
-    return db.transaction('r', db.shopTables, async () => {
+    const outer = Dexie.currentTransaction;
+    return db.transaction('r', db.bookTables, async (own) => {
       const terms = await readAgedTerms(db, this.work.clock());
       const { currency, zone } = terms.settings;
       const other = !this.columns || this.columns.books !== currency || this.columns.zone !== zone;
@@ -116,7 +118,8 @@ export class OrderBook {
         any = true;
       } else if (rows.length) {
         const ours = rows.filter((r) => OURS.includes(r.table));
-        if (ours.length) await this.reread(ours);
+        // Once all is read, who waits to write need not wait until it is in columns.
+        if (ours.length) await this.reread(ours, () => outer || own.idbtrans.commit());
         any ||= ours.length > 0;
         this.seen = rows.at(-1)!.seq;
       }
@@ -147,7 +150,7 @@ export class OrderBook {
     this.seen = end;
   }
 
-  private async reread(journal: readonly JournalRow[]): Promise<void> {
+  private async reread(journal: readonly JournalRow[], isRead: () => void): Promise<void> {
     const { db } = this.work;
     const keysOf = (table: string) => [
       ...new Set(journal.flatMap((r) => (r.table === table ? (r.keys ?? []) : []))),
@@ -158,6 +161,7 @@ export class OrderBook {
       db.ledger.bulkGet(ledgerIds),
       db.archive.bulkGet(blockIds),
     ]);
+    isRead();
     for (const [i, id] of ledgerIds.entries()) {
       const row = ledgers[i];
       if (row) this.ledgers.set(id, row);

@@ -1,11 +1,9 @@
-import { standingOf } from '../../core/orders';
 import { addDays, dayOf, type Instant } from '../../core/units';
 import {
   allHealth,
   type CatalogueNote,
   type ItemRow,
   type ListingState,
-  type Order,
   type SavedSearch,
 } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
@@ -27,8 +25,8 @@ import {
   leapsNeed,
   listingNeed,
   type Need,
-  needsPerson,
   orderNeed,
+  ordersNow,
   refusalNeed,
   stepsNeed,
   stuckNeed,
@@ -71,8 +69,6 @@ export interface Course {
   readonly currency: string;
 }
 
-const _HOUR = 3_600_000;
-
 /** Needs told one by one: nobody reads more of them at once, and they come again as the first are dealt with. */
 export const MOST_NEEDS = 60;
 
@@ -90,6 +86,7 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
   const services = all.filter((c) => c.service);
   const open = [...assortment.openOrders];
   const listings = listingsNow(assortment);
+  const { needing, ready: forwardable } = ordersNow(open, now);
   const [health, catalogues, refused, stuck, unread, jobs, searches, doubts, files, toSend] =
     await Promise.all([
       allHealth(db),
@@ -110,7 +107,7 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
     stepsNeed(listings.steps, shop),
     leapsNeed(listings.leapt, shop),
     ...jobs.map((job) => jobNeed(job, health.get(job.subject), shop)),
-    ...open.filter((o) => needsPerson(o, now)).map((o) => orderNeed(o, shop, now)),
+    ...needing.map((o) => orderNeed(o, shop, now)),
     ...listings.needs,
     ...refused.map((row) => refusalNeed(row, open, shop.settings.currency)),
     ...stuck.map((row) => stuckNeed(row, shop)),
@@ -131,7 +128,7 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
       publishing: listings.publishing,
       need: listings.needs.filter((n) => n.id.startsWith('listing:')).length,
     },
-    orders: ordersNow(open, now),
+    orders: { open: open.length, need: needing.length, ready: forwardable },
     ...twoDays(book, shop, now),
     currency: shop.settings.currency,
   };
@@ -160,12 +157,6 @@ function listingsNow({ rows, columns: { state, flags }, shop }: Assortment) {
   }
   return { counts, needs, publishing, steps, leapt: [...leapt.values()] };
 }
-
-const ordersNow = (open: readonly Order[], now: Instant): Course['orders'] => ({
-  open: open.length,
-  need: open.filter((o) => needsPerson(o, now)).length,
-  ready: open.filter((o) => standingOf(o) === 'ready').length,
-});
 
 /** Watched searches with new matches. */
 const freshOf = (searches: readonly SavedSearch[]): Course['fresh'] =>

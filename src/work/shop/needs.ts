@@ -8,14 +8,15 @@ import {
   isAsking,
   isCancelled,
   isFor,
-  isLate,
+  lateFrom,
   marksOf,
+  type Standing,
   soldIn,
   standingOf,
   unseenOf,
 } from '../../core/orders';
 import { Promised } from '../../core/sourcing';
-import { countOf, formatCount, spanOf } from '../../core/units';
+import { countOf, formatCount, type Instant, spanOf } from '../../core/units';
 import type {
   Connection,
   DoubtRow,
@@ -137,13 +138,42 @@ const toAskBack = (order: Order): AskedBack | undefined =>
       isAsking(c) && order.purchases.some((p) => isFor(p, c.supplier, c.reference) && p.lane !== 'service'),
   );
 
-/** Whether somebody has to do something for an order. */
-export const needsPerson = (order: Order, now: number) =>
-  standingOf(order) === 'held' ||
-  unseenOf(order).length > 0 ||
-  toPlace(order).length > 0 ||
-  toAskBack(order) !== undefined ||
-  isLate(order, order.shipBy, now);
+interface Stands {
+  readonly standing: Standing;
+  /** Whether somebody has to do something for it, whatever the time. */
+  readonly waits: boolean;
+  readonly lateFrom: Instant;
+}
+
+/** By order: a row in memory stays the same object until it is read again. */
+const known = new WeakMap<Order, Stands>();
+
+function stands(order: Order): Stands {
+  let found = known.get(order);
+  if (!found) {
+    const standing = standingOf(order);
+    const waits =
+      standing === 'held' ||
+      unseenOf(order).length > 0 ||
+      toPlace(order).length > 0 ||
+      toAskBack(order) !== undefined;
+    found = { standing, waits, lateFrom: lateFrom(order, order.shipBy) };
+    known.set(order, found);
+  }
+  return found;
+}
+
+/** Open orders that somebody has to do something for, and how many may be forwarded. */
+export function ordersNow(open: readonly Order[], now: Instant) {
+  const needing: Order[] = [];
+  let ready = 0;
+  for (const order of open) {
+    const { standing, waits, lateFrom: late } = stands(order);
+    if (waits || now > late) needing.push(order);
+    if (standing === 'ready') ready++;
+  }
+  return { needing, ready };
+}
 
 export function connectionNeeds(
   c: Connection,
@@ -275,7 +305,8 @@ export function orderNeed(order: Order, shop: Shop, now: number): Caused {
   const back = toAskBack(order);
   const nameOf = (id: string) => shop.connections.get(id)?.name ?? id;
   const unseen = unseenOf(order);
-  const seen = unseen.map((c) => caseInWords(c, order, { nameOf }, nameOf(order.marketplace))).join(' ');
+  const seen = () =>
+    unseen.map((c) => caseInWords(c, order, { nameOf }, nameOf(order.marketplace))).join(' ');
   const base = {
     id: `order:${order.id}`,
     left: order.shipBy - now,
@@ -302,7 +333,7 @@ export function orderNeed(order: Order, shop: Shop, now: number): Caused {
       ...base,
       ...spentOn(order, shop),
       what: `${order.number} was cancelled after it was bought`,
-      why: seen,
+      why: seen(),
       news: true,
       ...causeOf(
         'cancelled',
@@ -313,12 +344,14 @@ export function orderNeed(order: Order, shop: Shop, now: number): Caused {
   const isHeld = standingOf(order) === 'held';
   if (isHeld || unseen.length) {
     const holds = holdsOf(order.checks, order.released);
-    const why = seen || holds.map(checkInWords).join(' ');
     const kind = unseen[0]?.kind ?? holds[0]?.kind ?? '';
     return {
       ...base,
       what: isHeld ? `${order.number} is held: ${title}` : `${order.number} needs a look: ${title}`,
-      why,
+      // Of thousands that are held, two are named.
+      get why() {
+        return seen() || holds.map(checkInWords).join(' ');
+      },
       ...causeOf(
         `held:${kind}`,
         (n) => `${orders(n)} ${isHeld ? 'are held' : 'need a look'}: ${HELD_FOR[kind] ?? kind}`,

@@ -18,7 +18,7 @@ import {
   type Rates,
   WHOLE,
 } from '../../core/money';
-import { type OrderLine, openLines } from '../../core/orders';
+import { type OpenLine, type OrderLine, openLines } from '../../core/orders';
 import {
   type Buyers,
   breakEven,
@@ -618,6 +618,18 @@ export function missingOf(full: FullListing, quote: Quote, market: MarketConnect
     : [...missing, { field: 'site', reason: `“${by}” is not sold on ${market.name}.` }];
 }
 
+/** By order, which stays the same object in memory: lines of which units are not bought yet. */
+const unboughtOf = new WeakMap<Order, readonly OpenLine[]>();
+
+function unbought(order: Order): readonly OpenLine[] {
+  let lines = unboughtOf.get(order);
+  if (!lines) {
+    lines = openLines(order);
+    unboughtOf.set(order, lines);
+  }
+  return lines;
+}
+
 /** Pieces of each item that buyers paid for and the supplier's stock, as last read, does not know of yet. */
 export function promisedPieces(
   openOrders: readonly Order[],
@@ -626,7 +638,7 @@ export function promisedPieces(
 ): Map<string, number> {
   const promised = new Promised(openOrders, readAt);
   for (const order of openOrders)
-    for (const line of openLines(order)) {
+    for (const line of unbought(order)) {
       const source = sourceOf(listingOf(order, line));
       if (source) promised.addPieces(source.supplier, source.item, line.open * source.pack);
     }
