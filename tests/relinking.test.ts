@@ -1,7 +1,10 @@
+import type { Table } from 'dexie';
 import { openLines, standingOf } from '@/core/orders';
 import type { Listing, Order } from '@/store';
 import { caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
+import type { Work } from '@/work/context';
+import { runRound } from '@/work/jobs/runner';
 import { undo } from '@/work/listings/bench';
 import { backupOf, linkListings, removeListings, setBackup } from '@/work/listings/link';
 import { takeItems } from '@/work/listings/take';
@@ -227,4 +230,35 @@ test('while the preferred source has none the backup is sold and bought, and bac
   expect(openLines(await now(five.id))).toEqual([]);
   await undo(v.work, (await v.work.db.changes.filter((c) => c.name.startsWith('Backup of')).first())!.id);
   expect((await full()).offers).toBeUndefined();
+});
+
+test('a copy of the shop that was put back buys nothing of one supplier that it had bought of another', async () => {
+  const { listing, item } = await pair();
+  const { db } = v.work;
+  const order = await soldOf(listing.sku);
+  const copied: [Table<object>, object[]][] = [];
+  for (const table of db.shopTables as unknown as Table<object>[])
+    copied.push([table, await table.toArray()]);
+  await source.link([{ listing: listing.id, supplier: 'calder', item }]);
+  await forwardOrder(v.work, order.id);
+  await v.settle();
+  expect(purchasesAt('calder').map((p) => p.reference)).toEqual([order.id]);
+  // Put back as it was before: nothing bought, linked to the first supplier. No news is due for an hour.
+  await db.transaction('rw', db.shopTables, async () => {
+    for (const [table, rows] of copied) {
+      await table.clear();
+      await table.bulkPut(rows);
+    }
+    await db.jobs.toCollection().modify({ nextAt: v.work.clock() + 3_600_000 });
+  });
+  const opened: Work = { ...v.work };
+  expect((await now(order.id)).purchases).toEqual([]);
+  await forwardOrder(opened, order.id);
+  while (await runRound(opened));
+  expect(purchasesAt('brackwater')).toEqual([]);
+  expect(purchasesAt('calder')).toHaveLength(1);
+  expect((await now(order.id)).purchases.filter((p) => p.state === 'accepted')).toMatchObject([
+    { supplier: 'calder', reference: order.id },
+  ]);
+  expect(openLines(await now(order.id))).toEqual([]);
 });

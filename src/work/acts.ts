@@ -32,6 +32,7 @@ import {
   editOrder,
   forwardOrder,
   releaseOrder,
+  sayMeant,
   setForwarding,
   tellAnyway,
 } from './orders/actions';
@@ -116,6 +117,7 @@ export const acts = {
   movePublishing: bound(movePublishing),
   takeLeaps: bound(takeLeaps),
   takeSheet: bound(takeSheet),
+  sayMeant: bound(sayMeant),
   tellAnyway: bound(tellAnyway),
   undo: bound(undo),
   settleSteps: bound(settleSteps),

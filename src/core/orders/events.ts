@@ -72,6 +72,8 @@ export type OrderEvent =
   | { readonly kind: 'forward' }
   | { readonly kind: 'cancel'; readonly units: readonly LineUnits[]; readonly reason: string }
   | { readonly kind: 'seen'; readonly case: string }
+  /** Which lines a supplier meant that named only their SKU, as a person found out. */
+  | { readonly kind: 'meant'; readonly case: string; readonly units: readonly LineUnits[] }
   | { readonly kind: 'tell anyway'; readonly tracking: string };
 
 /** What is to be done outside of the order after a step. */

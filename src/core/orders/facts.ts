@@ -31,6 +31,12 @@ export type OrderFact =
   | { readonly kind: 'refused'; readonly supplier: string; readonly says: string }
   | { readonly kind: 'second purchase'; readonly supplier: string; readonly number: string }
   | { readonly kind: 'unclear'; readonly supplier: string; readonly item: string }
+  | {
+      readonly kind: 'meant';
+      readonly supplier: string;
+      readonly item: string;
+      readonly units: readonly LineUnits[];
+    }
   | { readonly kind: 'sale cancelled'; readonly units: readonly LineUnits[] }
   | { readonly kind: 'to cancel'; readonly reason: string; readonly units: readonly LineUnits[] }
   | { readonly kind: 'withdrawn'; readonly supplier: string }

@@ -10,6 +10,7 @@ export {
   isUnseen,
   outstanding,
   type TrackingCase,
+  type Unclear,
   unseenOf,
 } from './cases';
 export {
@@ -26,6 +27,7 @@ export {
 export type { Effect, OrderEvent, Surroundings } from './events';
 export type { OrderFact } from './facts';
 export { byLine, countUnits, type LineUnits, unitsOf, without } from './line-units';
+export { couldBeMeant, isAskingWhich } from './meant';
 export {
   type AcceptedPurchase,
   activeOf,

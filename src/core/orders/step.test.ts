@@ -4,10 +4,12 @@ import {
   activeOf,
   boughtFor,
   cancellationOf,
+  couldBeMeant,
   countUnits,
   type Effect,
   isAccepted,
   isAsking,
+  isAskingWhich,
   isLate,
   isOpen,
   livingIn,
@@ -25,6 +27,7 @@ import {
   type Statement,
   standingOf,
   step,
+  type Unclear,
   unitsOf,
   unseenOf,
 } from '.';
@@ -123,6 +126,23 @@ test('of two lines of one SKU only the one that a supplier names is called off',
       .map((c) => c.kind)
       .sort(),
   ).toEqual(['called off', 'unclear']);
+  // Found out, it is put right: the other one is open, and was called off.
+  const which = unseenOf(guessed).find((c) => c.kind === 'unclear')!;
+  const [taken] = (which as Unclear).units;
+  const other = taken!.line === 'x' ? 'y' : 'x';
+  const most = couldBeMeant(guessed, which as Unclear);
+  expect(most.map((u) => u.line).sort()).toEqual(['x', 'y']);
+  const right = after(guessed, { kind: 'meant', case: which.id, units: [{ line: other, units: 1 }] });
+  expect(openLines(right.order)).toMatchObject([{ id: other, open: 1 }]);
+  expect(unseenOf(right.order)).toMatchObject([{ kind: 'called off', units: [{ line: other, units: 1 }] }]);
+  expect(right.effects.filter((e) => e.kind !== 'decide')).toEqual([]);
+  // It stays so when the supplier says the same again, and more than it said is not taken.
+  expect(openLines(after(right.order, said({ cancelled: [pieces('M', 1)] })).order)).toMatchObject([
+    { id: other },
+  ]);
+  expect(after(guessed, { kind: 'meant', case: which.id, units: [{ line: other, units: 2 }] }).order).toBe(
+    guessed,
+  );
   // What it was asked for is meant, whatever it says.
   const asked = after(
     start,
@@ -313,7 +333,7 @@ test('any events in any order and any number of times leave a legal order, and o
     { minLength: 1, maxLength: 3 },
   );
   const told = fc.array(
-    fc.record<Told>({ what: fc.integer({ min: 0, max: 12 }), which: fc.nat(9), n: fc.nat(9) }),
+    fc.record<Told>({ what: fc.integer({ min: 0, max: 13 }), which: fc.nat(9), n: fc.nat(9) }),
     { maxLength: 25 },
   );
   fc.assert(
@@ -390,6 +410,12 @@ test('any events in any order and any number of times leave a legal order, and o
           for (const c of unseenOf(order).slice(0, 1 + n)) take({ kind: 'seen', case: c.id });
         else if (what === 9) take({ kind: 'parcel told', tracking: `FEN12345${n % 3}` });
         else if (what === 10 && mayDo('release', order)) take({ kind: 'release', kinds: [], go: true });
+        else if (what === 11)
+          for (const c of unseenOf(order).filter(isAskingWhich)) {
+            const most = couldBeMeant(order, c);
+            const { line: one } = most[n % most.length]!;
+            take({ kind: 'meant', case: c.id, units: [{ line: one, units: countUnits(c.units) }] });
+          }
         else if (stated.length)
           take({ kind: 'supplier said', supplier: 'a', said: stated[n % stated.length]!, adopted: null });
         else if (p) change(p, () => ({}));

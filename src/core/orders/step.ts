@@ -3,6 +3,7 @@ import { holdsBack } from './cases';
 import { Course } from './course';
 import type { Effect, OrderEvent, Surroundings } from './events';
 import type { OrderFact } from './facts';
+import { meant } from './meant';
 import { type OrderState, openLines } from './order';
 import { cancellationRefused, marketplaceSaid, notTold, tellParcels, told } from './sale';
 import { answeredOutside, neverBought, notSent, supplierRefused, supplierSaid, written } from './supply';
@@ -84,6 +85,9 @@ function take(course: Course, event: OrderEvent): void {
       return;
     case 'seen':
       course.change((c) => (c.id === event.case ? { ...c, seenAt: course.world.at } : c));
+      return;
+    case 'meant':
+      meant(course, event);
       return;
     case 'tell anyway':
       course.change((c) =>

@@ -215,6 +215,8 @@ function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: strin
       return `${nameOf(f.supplier)} has an order ${f.number} for it that is not known here.`;
     case 'unclear':
       return `${nameOf(f.supplier)} said of ${f.item} what cannot be told apart.`;
+    case 'meant':
+      return `What ${nameOf(f.supplier)} said of ${f.item} was ${unitsInWords(order, f.units)}.`;
     case 'sale cancelled':
       return `Cancelled on the marketplace: ${unitsInWords(order, f.units)}.`;
     case 'to cancel':

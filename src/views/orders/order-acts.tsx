@@ -7,17 +7,20 @@ import {
   cancellationOf,
   caseInWords,
   checkInWords,
+  couldBeMeant,
   countUnits,
   FIRM,
   holdsBack,
   holdsOf,
   isActive,
   isAsking,
+  isAskingWhich,
   type LineUnits,
   mayDo,
   openLines,
   soldIn,
   standingOf,
+  type Unclear,
   unseenOf,
 } from '../../core/orders';
 import { countOf } from '../../core/units';
@@ -117,6 +120,7 @@ function CaseNotice({ order, about, shop, act }: { order: Order; about: Case; sh
   return (
     <Notice>
       {wordsOf(about, order, shop)}
+      {isAskingWhich(about) && <WhichMeant order={order} about={about} shop={shop} act={act} />}
       <div className="mt-2 flex gap-2">
         {isNumber && (
           <Button
@@ -141,6 +145,55 @@ function CaseNotice({ order, about, shop, act }: { order: Order; about: Case; sh
   );
 }
 
+/** Asks which lines a supplier meant that named only their SKU. */
+function WhichMeant({
+  order,
+  about,
+  shop,
+  act,
+}: {
+  order: Order;
+  about: Unclear;
+  shop: ShopTerms;
+  act: Act;
+}) {
+  const [chosen, setChosen] = useState(about.units);
+  const n = countUnits(about.units);
+  const supplier = supplierOf(shop, about.supplier)?.name ?? about.supplier;
+  const legend = about.tracking === null ? `${supplier} cancelled` : `In the parcel ${about.tracking}`;
+  const told = order.purchases.some(
+    (p) =>
+      p.state === 'accepted' &&
+      p.parcels.some((one) => one.tracking === about.tracking && one.toldAt !== null),
+  );
+  return (
+    <div className="mt-2">
+      <UnitPicker
+        legend={`${legend}: ${countOf(n, 'unit')} of these`}
+        order={order}
+        most={couldBeMeant(order, about)}
+        chosen={chosen}
+        onChoose={setChosen}
+      />
+      {told && (
+        <p className="mt-1 text-xs text-muted">
+          {shop.connections.get(order.marketplace)?.name} was notified of the parcel before; that stays as it
+          is.
+        </p>
+      )}
+      <Button
+        className="mt-2"
+        disabled={countUnits(chosen) !== n}
+        onClick={() =>
+          act(theShop().sayMeant(order.id, about.id, chosen), `${order.number}: recorded what was meant.`)
+        }
+      >
+        These were meant
+      </Button>
+    </div>
+  );
+}
+
 /** What holds an order, and how it goes on. */
 function Held({ order, shop, setAsks, act }: Pick<Props, 'order' | 'shop' | 'setAsks' | 'act'>) {
   const holds = holdsOf(order.checks, order.released);
@@ -152,6 +205,9 @@ function Held({ order, shop, setAsks, act }: Pick<Props, 'order' | 'shop' | 'set
     <Notice>
       <b className="font-semibold">Held.</b>{' '}
       {[...cases.map((c) => wordsOf(c, order, shop)), ...holds.map(checkInWords)].join(' ')}
+      {cases.filter(isAskingWhich).map((c) => (
+        <WhichMeant key={c.id} order={order} about={c} shop={shop} act={act} />
+      ))}
       <div className="mt-2 flex flex-wrap gap-2">
         {badAddress && mayDo('edit', order) && (
           <Button kind="main" onClick={() => setAsks('edit')}>

@@ -87,6 +87,10 @@ export const cancelOrder = (work: Work, id: string, reason: string, units?: read
 export const caseSeen = (work: Work, id: string, which: string) =>
   tell(work, id, (o) => `${o.number}: seen`, { kind: 'seen', case: which });
 
+/** Says which lines a supplier meant that named only their SKU. */
+export const sayMeant = (work: Work, id: string, which: string, units: readonly LineUnits[]) =>
+  tell(work, id, (o) => `${o.number}: which line was meant`, { kind: 'meant', case: which, units });
+
 /** Sends a tracking number that looks wrong after all, by a person's word. */
 export const tellAnyway = (work: Work, id: string, tracking: string) =>
   tell(work, id, (o) => `Tell the parcel ${tracking} of ${o.number}`, { kind: 'tell anyway', tracking });

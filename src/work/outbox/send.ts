@@ -22,6 +22,7 @@ import { ownPictureFile } from '../listings/pictures';
 import { supplierSaid } from '../orders/supplier-news';
 import { answer, close, dispatched, offered, published, type Told } from './answered';
 import { backoff, noteHealth, noteTrouble, noteWell } from './circuit';
+import { askElsewhere } from './elsewhere';
 import { drafted } from './leaving';
 import { dueOf, OF_ORDERS } from './waiting';
 
@@ -191,6 +192,7 @@ async function lookUp(
  * only if it has none does it go again, with the same key; and not at all if the sale was cancelled meanwhile.
  */
 async function buy(work: Work, c: SupplierConnection, row: OutboxRow<'buy'>): Promise<Trouble | null> {
+  if (!(await askElsewhere(work, row))) return null;
   const before = await claim(work, row);
   if (!before) return null;
   const { reference } = row.body;
