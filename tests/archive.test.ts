@@ -1,9 +1,11 @@
 import { numberOf } from '@/core/orders';
 import { sizeOf } from '@/store';
+import { actualOf } from '@/work/orders/accounts';
 import { cancelOrder } from '@/work/orders/actions';
 import { archiveOrders, RECENT_DAYS } from '@/work/orders/archive';
 import { OrderBook } from '@/work/orders/order-book';
 import { ordersOf, sumsOf } from '@/work/orders/sums';
+import { saveRate } from '@/work/shop/rates';
 import { storedKinds } from '@/work/shop/stored';
 import { advance } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
@@ -126,6 +128,32 @@ test('an archived order that is told again comes back, and nothing is bought for
   // It is laid away again, once.
   await archiveOrders(v.work);
   expect((await blocks()).filter((id) => id === back.id)).toHaveLength(1);
+});
+
+test('archived orders that had no rate get it with the first of their currency; all others stay laid away', async () => {
+  const { db } = v.work;
+  const done = (await db.orders.toArray()).filter((o) => o.open === 0 && o.settledAt !== null);
+  const order = done[0]!;
+  const { entries } = (await db.ledger.get(order.id))!;
+  await db.ledger.update(order.id, { entries: entries.map((e) => ({ ...e, currency: 'SEK', rate: null })) });
+  v.tick((RECENT_DAYS + 2) * DAY);
+  await archiveOrders(v.work);
+  expect(await db.orders.get(order.id)).toBeUndefined();
+  const laid = async () => (await db.archive.toArray()).flatMap((b) => b.ids.filter((id) => id));
+  const others = (await laid()).filter((id) => id !== order.id);
+  const rate = { currency: 'SEK', day: '2026-10-01', value: 7_500_000, origin: 'typed' } as const;
+  await saveRate(v.work, rate);
+  const { entries: now } = (await db.ledger.get(order.id))!;
+  expect(new Set(now.map((e) => e.rate))).toEqual(new Set([7_500_000]));
+  expect(await laid()).toEqual(others);
+  // Each amount by itself, half away from zero.
+  const inBooks = now.reduce(
+    (sum, e) => sum + Math.sign(e.amount) * Math.round((Math.abs(e.amount) * 75) / 1000),
+    0,
+  );
+  const back = (await db.orders.get(order.id))!;
+  expect(actualOf(back, await db.ledger.get(order.id), 'GBP')?.profit).toBe(inBooks);
+  expect((await (await bookNow()).search(all, v.work.clock())).total).toBe(8);
 });
 
 test('what is not over stays where it is, however old', async () => {

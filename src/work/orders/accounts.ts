@@ -17,7 +17,14 @@ import {
   type Tax,
   taxInside,
 } from '../../core/pricing';
-import type { LedgerRow, LedgerTerms, MarketConnection, Order } from '../../store';
+import {
+  type LedgerRow,
+  type LedgerTerms,
+  type MarketConnection,
+  type Order,
+  ordersById,
+  unpackRows,
+} from '../../store';
 import type { Work } from '../context';
 import { marketOf, type Shop, supplierCosts } from '../shop/quote';
 
@@ -170,6 +177,29 @@ export async function fillRates(work: Work, shop: Shop): Promise<void> {
   await db.ledger.bulkPut(rows.map((r) => ({ ...r, entries: filled(r.entries) })));
   const orders = await db.orders.filter((o) => o.expected?.some(lacks) ?? false).toArray();
   await db.orders.bulkPut(orders.map((o) => ({ ...o, expected: o.expected && filled(o.expected) })));
+}
+
+/**
+ * Brings archived orders back that have entries of some currencies without a rate: {@link fillRates} gives them theirs then.
+ * Block by block, so that nothing waits for all of it. Cost: every block is unpacked, some ten milliseconds each.
+ */
+export async function bringBackUnrated(
+  { db }: Pick<Work, 'db'>,
+  currencies: ReadonlySet<string>,
+): Promise<void> {
+  const lacks = (e: Entry) => e.rate === null && currencies.has(e.currency);
+  for (const key of await db.archive.toCollection().primaryKeys()) {
+    const [block, rows] = await Promise.all([db.archive.get(key), db.archivedRows.get(key)]);
+    if (!block || !rows) continue;
+    const places = block.ids.flatMap((id, place) => (id ? [place] : []));
+    const unrated = unpackRows(rows, places).filter(
+      ({ order, ledger }) => ledger?.entries.some(lacks) || order.expected?.some(lacks),
+    );
+    await ordersById(
+      db,
+      unrated.map(({ order }) => order.id),
+    );
+  }
 }
 
 /** What an order is expected to bring; null where it cannot be told, and of a cancelled one. */

@@ -6,7 +6,7 @@ import { settingsOf } from '../../store';
 import { shopNow } from '../assortment/assortment';
 import type { Work } from '../context';
 import { saveRules } from '../listings/bench';
-import { fillRates } from '../orders/accounts';
+import { bringBackUnrated, fillRates } from '../orders/accounts';
 import { recheckOrders } from '../orders/actions';
 
 /**
@@ -19,15 +19,29 @@ export async function saveRate(work: Work, rate: Omit<ExchangeRate, 'books'>): P
   const row: RateRow = { ...rate, books, id: `${rate.currency}:${books}:${rate.day}`, at: work.clock() };
   const { id, ...set } = row;
   const known = await db.rates.get(id);
+  const unrated = await firstOf(work, [row]);
   const name = `1 ${rate.currency} is ${formatExchange(rate.value)} ${books} from ${dayName(rate.day)} on`;
   const told = await saveRules(
     work,
     [known ? { table: 'rates', id, set: { ...set } } : { table: 'rates', add: row }],
     name,
   );
+  await follow(work, unrated);
+  return told;
+}
+
+/** Currencies that get their first rate with some. */
+async function firstOf({ db }: Pick<Work, 'db'>, rates: readonly RateRow[]): Promise<ReadonlySet<string>> {
+  const rated = new Set((await db.rates.toArray()).map((r) => `${r.currency} ${r.books}`));
+  return new Set(rates.filter((r) => !rated.has(`${r.currency} ${r.books}`)).map((r) => r.currency));
+}
+
+/** What waited for rates gets them. @param unrated currencies that had none, of which archived orders may lack it too */
+async function follow(work: Work, unrated: ReadonlySet<string>): Promise<void> {
+  const { db } = work;
+  if (unrated.size) await bringBackUnrated(work, unrated);
   await db.transaction('rw', db.shopTables, async () => fillRates(work, await shopNow(work)));
   await recheckOrders(work);
-  return told;
 }
 
 /** A rate that moved by more than this is asked about, in percent. */
@@ -143,9 +157,9 @@ export async function saveRates(work: Work, rates: readonly RateRow[]): Promise<
       ? ({ table: 'rates', id, set } as const)
       : ({ table: 'rates', add: { id, ...set } } as const),
   );
+  const unrated = await firstOf(work, rates);
   const told = await saveRules(work, changes, `${countOf(rates.length, 'exchange rate')} from a file`);
-  await db.transaction('rw', db.shopTables, async () => fillRates(work, await shopNow(work)));
-  await recheckOrders(work);
+  await follow(work, unrated);
   return told;
 }
 
