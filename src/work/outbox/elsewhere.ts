@@ -1,10 +1,18 @@
 import type { SupplierOrder } from '../../connect/supplier';
 import { isFor, numberOf } from '../../core/orders';
 import type { Instant } from '../../core/units';
-import { allConnections, type Order, type OutboxRow, orderById, type SupplierConnection } from '../../store';
+import {
+  allConnections,
+  healthOf,
+  type Order,
+  type OutboxRow,
+  orderById,
+  type SupplierConnection,
+} from '../../store';
 import { supplierAdapter } from '../connections/adapters';
 import type { Work } from '../context';
 import { takeSupplierNews } from '../orders/supplier-news';
+import { mayAsk, noteTrouble } from './circuit';
 
 /**
  * Milliseconds after this copy of the shop began to buy in which it is not trusted to know of every purchase: it may have
@@ -23,14 +31,21 @@ function isDoubtful(work: Work): boolean {
   return at - since < DOUBTFUL;
 }
 
-/** Purchases of an order at a supplier that are not known here, as the supplier knows them; null where it does not answer. */
+/**
+ * Purchases of an order at a supplier that are not known here, as the supplier knows them; null where it does not answer, or
+ * its circuit is open.
+ */
 async function unknownAt(work: Work, s: SupplierConnection, order: Order): Promise<SupplierOrder[] | null> {
+  if (!mayAsk(s, await healthOf(work.db, s.id), work.clock())) return null;
   const unknown: SupplierOrder[] = [];
   const adapter = await supplierAdapter(work, s);
   for (let n = 1; ; n++) {
     const reference = n === 1 ? order.id : `${order.id}#${n}`;
     const found = await adapter.find(reference);
-    if (!found.ok) return null;
+    if (!found.ok) {
+      await noteTrouble(work, s.id, found.trouble);
+      return null;
+    }
     const newest = found.value.find((one) => one.status !== 'cancelled');
     if (!found.value.length) return unknown;
     const known = order.purchases.find((p) => isFor(p, s.id, reference));

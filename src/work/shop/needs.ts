@@ -89,7 +89,8 @@ export function byCause(needs: readonly Caused[], shop: Shop): Need[] {
     const [first] = sorted as [Caused];
     const { currency } = shop.settings;
     const names = sorted.slice(0, NAMED).map((need) => need.what);
-    const same = own.every((need) => need.why === first.why) ? `${first.why} ` : '';
+    const { why } = first;
+    const same = own.every((need) => need.why === why) ? `${why} ` : '';
     return [
       {
         id: `cause:${key}`,
