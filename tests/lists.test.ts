@@ -667,6 +667,16 @@ describe('reading lists into the catalogue', () => {
     expect([items.get('H-2')!.stock, items.get('H-3')!.stock]).toEqual([5, 5]);
   });
 
+  test('two files that are sent off before the first of them is begun are both read, one after the other', async () => {
+    await drop(list(12));
+    v.tick(20);
+    await drop('SKU,Stock\nH-0,77\n');
+    await v.settle();
+    const items = await itemsIn(v.work.db, id);
+    expect([items.size, items.get('H-0')!.stock, items.get('H-1')!.stock]).toEqual([12, 77, 5]);
+    expect(await v.work.db.files.count()).toBe(0);
+  });
+
   test('a reading that is stopped, or whose worker dies, leaves the old catalogue whole and goes on to the same end', async () => {
     await drop(list(50));
     await v.settle();

@@ -24,7 +24,7 @@ import {
   toStore,
 } from '../../store';
 import type { Work } from '../context';
-import { jobId, listJob, NEVER, newJob } from '../jobs/job';
+import { isDue, jobId, listJob, NEVER, newJob } from '../jobs/job';
 import { dropStage } from './reading';
 
 /** The first rows of a list as they would be read, for the picture on which the match is made. */
@@ -243,15 +243,16 @@ export async function startReading(
   if (problems.length) return { ok: false, reason: problems.join(' ') };
   const at = work.clock();
   const before = await db.jobs.get(listJob(supplier));
-  // A list that is being read is read to its end first; one that was stopped gives way.
-  const reading = before?.running ? await nextToRead(db, supplier) : undefined;
+  // A list that is being read, or is about to be, is read to its end first; one that was stopped gives way.
+  const goesOn = before !== undefined && (before.running !== null || isDue(before, at));
+  const reading = goesOn ? await nextToRead(db, supplier) : undefined;
   if (!reading && (await db.stages.get(supplier))) await dropStage(work, supplier);
   const service = await hasService(db, supplier);
   return db.transaction('rw', [db.files, db.bytes, db.matches, db.jobs], async () => {
     const row = await db.files.get(file);
     if (!row) return { ok: false as const, reason: 'This file is no longer stored. Drop it again.' };
     const others = (await db.files.where('supplier').equals(supplier).toArray()).filter(
-      (f) => f.id !== file && (f.match === null || !before?.running),
+      (f) => f.id !== file && (f.match === null || !goesOn),
     );
     await dropFiles(db, others);
     await db.files.update(file, { match });
