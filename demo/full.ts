@@ -134,7 +134,7 @@ async function publishAll({ work }: World, before: ReadonlySet<string>): Promise
     const { listing } = full;
     const market = marketOf(shop, listing.marketplace)!;
     const quote = quoteListing(full, shop);
-    if (!quote?.category || quote.price === null || missingOf(full, quote, market).length) continue;
+    if (!quote?.category || quote.price === null || missingOf(full, quote, market, shop).length) continue;
     const document = documentOf(full, { ...quote, category: quote.category }, market);
     const { price, quantity } = { price: quote.price, quantity: quote.quantity };
     const adapter = marketService(

@@ -151,7 +151,7 @@ describe('the Bench', () => {
     await setOwnPrice(v.work, listing.id, planned! + 123);
     expect(await quote()).toMatchObject({ price: planned! + 123, by: 'own', problem: null });
     await setOwnPrice(v.work, listing.id, (await factsOf(v.work, listing)).msrp! + 1);
-    expect((await quote()).problem).toMatch(/over MSRP/);
+    expect((await quote()).problem).toMatchObject({ breaks: { guard: 'msrp' } });
     await undo(v.work, (await lastUndoable(v.work.db))!.id);
     expect((await quote()).price).toBe(planned! + 123);
   });
@@ -193,7 +193,7 @@ describe('the Bench', () => {
       (await v.work.db.listings.filter((l) => l.product === id!).first())! as Listing;
     expect(await listing()).toMatchObject({
       state: 'refused',
-      problem: expect.stringMatching(/Copies of branded goods/),
+      problem: { why: 'refused', said: expect.stringMatching(/Copies of branded goods/) },
     });
     await retitle(id!, 'A field compass');
     await approve(v.work, await of(id!));

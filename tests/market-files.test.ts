@@ -241,7 +241,7 @@ test('columns are guessed from an example of the shop’s file, kept, and writte
   const listing = async (sku: string) => (await v.work.db.listings.get(`${shop}:${sku}`))!;
   expect(await listing(two.Artikelnummer!)).toMatchObject({
     state: 'refused',
-    problem: 'The picture is too small.',
+    problem: { why: 'refused', said: 'The picture is too small.' },
   });
   expect((await listing(one.Artikelnummer!)).state).toBe('live');
   // The same answer again changes nothing, and the next file leaves out what was refused.
@@ -298,7 +298,7 @@ test('a marketplace is run by files alone: its example matched, its listings tak
   });
   expect(await v.work.db.listings.get(one.id)).toMatchObject({
     state: 'refused',
-    problem: expect.stringMatching(/mass produced/),
+    problem: { why: 'refused', said: expect.stringMatching(/mass produced/) },
   });
 });
 

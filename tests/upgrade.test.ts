@@ -13,6 +13,7 @@ import {
   SampanDatabase,
   SCHEMA,
 } from '@/store';
+import { bucketOf } from '@/store/buckets';
 import { listingRowId } from '@/work/outbox/row';
 
 /** A database as an earlier version left it. */
@@ -277,5 +278,32 @@ test('a real shop of version 10 goes on: each connection holds as it did, with a
   });
   const [archived] = (await db.archive.toArray()).flatMap((b) => b.ids);
   expect(await orderById(db, archived!)).toMatchObject({ id: archived, open: 0 });
+  db.close();
+});
+
+test('a sentence of why a listing is held is told as it was, also when a change is taken back', async () => {
+  const said = 'Guards contradict: MAP asks for at least 30.50.';
+  const kept = { id: 'c', at: 1, by: 'person', name: '1 listing approved', why: null, edits: 1 };
+  const edit = { change: 'c', table: 'listings', at: 1, after: { problem: null }, says: null };
+  await leftBy(11, 'held', {
+    listings: [
+      { id: bucketOf('pennywharf:a'), rows: [{ id: 'pennywharf:a', problem: said }] },
+      { id: bucketOf('pennywharf:b'), rows: [{ id: 'pennywharf:b', problem: null }] },
+    ],
+    changes: [{ ...kept, undoneBy: null, undoable: true }],
+    edits: [
+      { ...edit, id: 'c:0', subject: 'listing:pennywharf:b', before: { problem: said } },
+      {
+        ...{ ...edit, id: 'c:1', subject: 'listings:', before: {} },
+        rows: [{ subject: 'listing:pennywharf:b', before: { problem: said }, after: {}, says: null }],
+      },
+    ],
+  });
+  const db = new SampanDatabase('held');
+  await db.open();
+  const fact = { why: 'refused', said };
+  expect((await db.listings.toArray()).map((l) => l.problem)).toEqual([fact, null]);
+  const [one, many] = await db.edits.toArray();
+  expect([one!.before, many!.rows![0]!.before]).toEqual([{ problem: fact }, { problem: fact }]);
   db.close();
 });

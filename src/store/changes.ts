@@ -1,6 +1,6 @@
 import type { Table } from 'dexie';
 import type { OrderFact } from '../core/orders';
-import type { OfferMoves } from '../core/pricing';
+import type { Moves } from '../core/pricing';
 import type { SampanDatabase } from './database';
 import { noteEarlier } from './earlier';
 import { CHANGED_TABLES, type Change, type ChangedTable, type Edit } from './rows';
@@ -20,7 +20,7 @@ export type RowChange = { readonly table: ChangedTable } & What &
 interface What {
   readonly says?: string;
   readonly facts?: readonly OrderFact[];
-  readonly moves?: OfferMoves;
+  readonly moves?: Moves;
 }
 
 export interface ChangeHead {

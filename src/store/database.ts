@@ -1,7 +1,7 @@
 import Dexie, { type Table } from 'dexie';
 import { type PictureRules, type SiteAttribute, type SiteLimits, USUAL_LIMITS } from '../core/checks';
 import { WHOLE } from '../core/money';
-import { type Ending, STARTING_PLAN, type Target } from '../core/pricing';
+import { type Ending, type ListingProblem, STARTING_PLAN, type Target } from '../core/pricing';
 import { STARTING_STOCK_RULE, type StockRule } from '../core/stock';
 import { bucketing, bucketOf, intoBuckets } from './buckets';
 import { apartByOwner } from './connection-owners';
@@ -47,7 +47,7 @@ import type {
 import { watchingTransactions } from './under-way';
 
 /** The version of the schema below. */
-export const SCHEMA = 11;
+export const SCHEMA = 12;
 
 const SIX_HOURS = 6 * 3_600_000;
 
@@ -107,6 +107,14 @@ const MAKER: SiteAttribute = {
   needed: true,
   usual: '',
 };
+
+/** A listing, or a part of one, of which the problem may be a sentence. */
+type WithProblem = { problem?: unknown };
+
+function statedProblem(row: WithProblem): void {
+  if (typeof row.problem === 'string')
+    row.problem = { why: 'refused', said: row.problem } satisfies ListingProblem;
+}
 
 /**
  * The browser's database. Every released version of the schema stays here for good; a new one says how old data is
@@ -343,6 +351,23 @@ export class SampanDatabase extends Dexie {
       });
     // What was one row for each connection has four owners now.
     this.version(11).stores({ credentials: 'id', stated: 'id', health: 'id' }).upgrade(apartByOwner);
+    // Why a listing is held or was refused is a fact. Words of before are told as they are until it is looked at again.
+    this.version(12).upgrade(async (tx) => {
+      await tx.table<WithProblem>('listings').toCollection().modify(statedProblem);
+      // What can be taken back brings back rows of before.
+      const undoable = await tx
+        .table<Change, string>('changes')
+        .filter((c) => c.undoable && c.undoneBy === null)
+        .primaryKeys();
+      await tx
+        .table<Edit>('edits')
+        .where('change')
+        .anyOf(undoable)
+        .modify(({ before, rows }) => {
+          if (before) statedProblem(before);
+          for (const row of rows ?? []) if (row.before) statedProblem(row.before);
+        });
+    });
   }
 
   /** The tables of what prices are made with. */

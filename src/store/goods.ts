@@ -1,6 +1,6 @@
 import type { Item } from '../core/catalogue';
 import type { Ppm } from '../core/money';
-import type { Demand, OfferMoves, PricePlan } from '../core/pricing';
+import type { Cause, Demand, ListingProblem, OfferMoves, PricePlan } from '../core/pricing';
 import type { StockRule } from '../core/stock';
 import type { Instant, Size } from '../core/units';
 import type { OfferState } from './outbox';
@@ -139,7 +139,8 @@ export interface HeldStep {
   readonly from: number;
   readonly to: number;
   readonly at: Instant;
-  readonly because: string;
+  /** A text where an earlier version of Sampan wrote words. */
+  readonly because: Cause | string;
 }
 
 /** A variant on one marketplace site, with what that site has of its own. */
@@ -190,7 +191,7 @@ export interface Listing {
   /** Its page on the marketplace; missing where that did not say. */
   readonly page?: string | null;
   /** Why it is held or was refused. */
-  readonly problem: string | null;
+  readonly problem: ListingProblem | null;
   /** What was edited on the marketplace itself; missing where nothing was seen. */
   readonly drift?: Drift | null;
   /** What happened to it last: a sentence, or how its offer moved. */

@@ -3,7 +3,7 @@ import type { Proposal } from '../core/linking';
 import type { Match } from '../core/lists';
 import type { Currency, ExchangeRate, Ppm } from '../core/money';
 import type { OrderFact } from '../core/orders';
-import type { OfferMoves } from '../core/pricing';
+import type { Moves } from '../core/pricing';
 import type { StockRule } from '../core/stock';
 import type { Instant, Timetable } from '../core/units';
 import type { StoredFile } from './files';
@@ -272,8 +272,8 @@ export interface Edit {
   readonly says: string | null;
   /** What happened to an order. */
   readonly facts?: readonly OrderFact[];
-  /** How the offer of a listing moved. */
-  readonly moves?: OfferMoves;
+  /** How the offer of a listing moved, or a supplier's item. */
+  readonly moves?: Moves;
   /** Of many rows that one change touched: what became of each. */
   readonly rows?: readonly RowEdit[];
 }

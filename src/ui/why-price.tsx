@@ -5,6 +5,7 @@ import { mostCost, stepInWords } from '../core/pricing';
 import type { PlanRow } from '../work/model';
 import type { Quote } from '../work/shop/quote';
 import { AmountField } from './amount-field';
+import { useProblemInWords } from './problem';
 import { useShop } from './shop';
 
 /** Each rule that moved a price, in order, and what its cost would have to be for a price that one wishes. */
@@ -21,17 +22,18 @@ export function WhyPrice({
   const { answer, priced, deductions, full } = quote;
   const shop = useShop();
   const nameOf = (id: string) => shop?.connections.get(id)?.name ?? id;
+  const inWords = useProblemInWords(currency);
   return (
     <>
       {quote.by === 'own' ? (
         <p className="text-[13px]">
-          {quote.problem ?? 'It is your own price; no plan moved it.'}
+          {quote.problem ? inWords(quote.problem) : 'It is your own price; no plan moved it.'}
           {answer?.ok && ` The plan would ask ${m(answer.price)}.`}
         </p>
       ) : answer?.ok && plan ? (
         <ul className="list-disc pl-4 text-[13px]">
           {answer.steps.map((s) => (
-            <li key={s.rule}>{stepInWords(s, plan, currency, nameOf)}</li>
+            <li key={s.rule}>{stepInWords(s, currency, nameOf)}</li>
           ))}
           {full !== null && quote.price !== null && (
             <li>
@@ -41,7 +43,7 @@ export function WhyPrice({
           {!answer.meetsTarget && <li className="text-lamp">The target is not reached at this price.</li>}
         </ul>
       ) : (
-        <p className="text-[13px]">{quote.problem}</p>
+        <p className="text-[13px]">{quote.problem && inWords(quote.problem)}</p>
       )}
       {plan && priced && deductions && (
         <WishedPrice

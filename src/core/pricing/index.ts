@@ -59,7 +59,16 @@ export {
   type SupplierCosts,
   shippingTo,
 } from './landed';
-export { movesInWords, type OfferMoves } from './moves';
+export {
+  type Cause,
+  causeInWords,
+  type ItemMoves,
+  itemMovesInWords,
+  type Moves,
+  movesInWords,
+  type OfferMoves,
+  type PricedBy,
+} from './moves';
 export {
   bandFor,
   discounted,
@@ -74,6 +83,15 @@ export {
   STARTING_PLAN,
   type Target,
 } from './plan';
+export {
+  alwaysSaidOf,
+  type BrokenGuard,
+  type ListingProblem,
+  type PriceProblem,
+  problemInWords,
+  sameProblem,
+  type Unpriced,
+} from './problem';
 export { parseShipping, type ShippingBand, shippingFor, shippingInWords } from './shipping';
 export {
   breakEven,
@@ -105,7 +123,6 @@ export {
   endingInWords,
   feeInWords,
   planInWords,
-  refusalInWords,
   ruleInWords,
   stepInWords,
   targetInWords,

@@ -11,6 +11,7 @@ import {
   type PricePlan,
   type Target,
 } from './plan';
+import type { CeilingBy, FloorBy, PriceRefusal, Unpriced } from './problem';
 import { type LeftTable, leftTable } from './sum';
 
 /**
@@ -111,7 +112,7 @@ export interface Priced {
   /** What others ask for the same goods there. */
   readonly market?: number | null;
   /** Its price on another marketplace, in this one's currency; the reason where there is none. */
-  readonly priceOn?: (marketplace: string) => number | string;
+  readonly priceOn?: (marketplace: string) => number | Unpriced;
   /** What formulas may name besides. */
   readonly goods?: number;
   readonly shipping?: number;
@@ -123,30 +124,22 @@ export interface Priced {
   readonly digits?: number;
 }
 
-/** A guard by which a price is not lower, or not higher. */
-export type FloorBy = 'map' | 'smallest-profit' | 'floor';
-export type CeilingBy = 'msrp' | 'ceiling';
-
 /** What moved the price, in the order in which it happened. */
 export type PriceStep =
-  /** Under the band that holds for its landed cost. */
-  | { readonly rule: 'target'; readonly price: number; readonly band: PriceBand }
+  /** Under the band that holds for its landed cost, and so that as much is left after a discount of `room`. */
+  | { readonly rule: 'target'; readonly price: number; readonly band: PriceBand; readonly room: Ppm }
   | { readonly rule: 'demand'; readonly from: number; readonly price: number; readonly steps: number }
-  | { readonly rule: FloorBy | CeilingBy; readonly from: number; readonly price: number }
-  | { readonly rule: 'ending'; readonly from: number; readonly price: number; readonly ending: Ending };
-
-/** Why no price can be given. */
-export type PriceRefusal =
-  | { readonly why: 'unreachable' }
-  /** The target names a price that is not known. */
-  | { readonly why: 'unknown'; readonly says: string }
   | {
-      readonly why: 'guards';
-      readonly floor: number;
-      readonly floorBy: FloorBy;
-      readonly ceiling: number;
-      readonly ceilingBy: CeilingBy;
-    };
+      readonly rule: 'smallest-profit';
+      readonly from: number;
+      readonly price: number;
+      readonly least: number;
+      readonly leastMargin: Ppm;
+    }
+  /** `most` is the share of MSRP that the price may be. */
+  | { readonly rule: 'msrp'; readonly from: number; readonly price: number; readonly most: Ppm }
+  | { readonly rule: 'map' | 'floor' | 'ceiling'; readonly from: number; readonly price: number }
+  | { readonly rule: 'ending'; readonly from: number; readonly price: number; readonly ending: Ending };
 
 export type PriceAnswer =
   | {
@@ -158,30 +151,30 @@ export type PriceAnswer =
   | ({ readonly ok: false } & PriceRefusal);
 
 /** The price that a target names, flat amount added; the reason where it cannot. */
-function named(target: Target, flat: number, item: Priced): number | string {
-  const factored = (price: number, rate: Ppm, minor: number) => {
+function named(target: Target, flat: number, item: Priced): number | Unpriced {
+  const factored = (price: number, rate: Ppm, minor: number): number | Unpriced => {
     const value = halfUp(price * rate, WHOLE) + minor + flat;
-    return value > 0 ? value : 'It comes to no price above nothing.';
+    return value > 0 ? value : { is: 'nothing' };
   };
   switch (target.kind) {
     case 'fixed':
       return target.minor + flat;
     case 'market':
-      return item.market == null
-        ? 'Its market price is not known.'
-        : factored(item.market, target.rate, target.minor);
+      return item.market == null ? { is: 'market price' } : factored(item.market, target.rate, target.minor);
     case 'site': {
-      const there = item.priceOn?.(target.marketplace) ?? 'Its price there is not known.';
-      return typeof there === 'string' ? there : factored(there, target.rate, target.minor);
+      const { marketplace } = target;
+      const there = item.priceOn?.(marketplace) ?? ({ is: 'no price there', marketplace } as const);
+      return typeof there === 'number' ? factored(there, target.rate, target.minor) : there;
     }
     case 'formula': {
       const formula = parseFormula(target.text);
-      if (!formula.ok) return `The formula cannot be read: ${formula.problem.reason}`;
+      if (!formula.ok)
+        return { is: 'formula', said: `The formula cannot be read: ${formula.problem.reason}` };
       const { landed, goods = null, shipping = null, market = null, map, msrp } = item;
       const { grams: weight = null, stock = null, digits = 2 } = item;
       const values = { cost: landed, goods, shipping, market, map, msrp, weight, stock };
       const answer = evaluate(formula.formula, values, digits);
-      return answer.ok ? answer.minor + flat : answer.reason;
+      return answer.ok ? answer.minor + flat : { is: 'formula', said: answer.reason };
     }
     default:
       throw new RangeError(`A ${target.kind} names no price.`);
@@ -214,7 +207,7 @@ export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceA
 
   const want = wanted(target, flat, landed);
   const goal = want ? solve([want], 0) : named(target, flat, item);
-  if (typeof goal === 'string') return { ok: false, why: 'unknown', says: goal };
+  if (goal !== null && typeof goal !== 'number') return { ok: false, why: 'unknown', what: goal };
   const least = solve(keeps, 0);
   if (goal === null || least === null) return { ok: false, why: 'unreachable' };
   const meets = (price: number) => (want ? earns(price, want) : price >= goal);
@@ -241,14 +234,14 @@ export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceA
 
   const allowed = (price: number) =>
     price >= floor && price <= ceiling && keeps.every((keep) => earns(price, keep));
-  const steps: PriceStep[] = [{ rule: 'target', price: goal, band }];
+  const steps: PriceStep[] = [{ rule: 'target', price: goal, band, room: off }];
   let price = goal;
   if (plan.demand && item.demand) {
     price = steppedPrice(goal, item.demand, plan.demand);
     if (price !== goal) steps.push({ rule: 'demand', from: goal, price, steps: item.demand });
   }
   const move = (rule: FloorBy | CeilingBy, to: number) => {
-    if (to !== price) steps.push({ rule, from: price, price: to });
+    if (to !== price) steps.push(guardStep(plan, rule, price, to));
     price = to;
   };
   if (price < floor) move(floorBy, floor);
@@ -266,6 +259,13 @@ export function solvePrice(plan: PricePlan, item: Priced, d: Deductions): PriceA
     price = to;
   }
   return { ok: true, price, steps, meetsTarget: meets(price) };
+}
+
+/** What a guard moved, with what the plan asks for by it. */
+function guardStep(plan: PricePlan, rule: FloorBy | CeilingBy, from: number, price: number): PriceStep {
+  if (rule === 'msrp') return { rule, from, price, most: plan.mostOfMsrp ?? WHOLE };
+  if (rule !== 'smallest-profit') return { rule, from, price };
+  return { rule, from, price, least: plan.smallestProfit, leastMargin: plan.smallestMargin };
 }
 
 /** The price nearest to a wanted one that keeps the plan's guards; the floor where they contradict. */

@@ -1,9 +1,10 @@
 import { endingText, parseEnding } from './ending';
 import { deductionsFor } from './fees';
 import { STARTING_PLAN } from './plan';
+import { alwaysSaidOf, type ListingProblem, problemInWords, sameProblem } from './problem';
 import { shippingFor } from './shipping';
 import { solvePrice } from './solve';
-import { endingInWords, feeInWords, planInWords, refusalInWords, stepInWords, targetInWords } from './words';
+import { endingInWords, feeInWords, planInWords, stepInWords, targetInWords } from './words';
 
 test('shipping is by the first band that holds the weight', () => {
   const bands = [
@@ -62,7 +63,7 @@ test('every step of a price is told with its amounts, and a refusal with both si
   )!;
   expect(fees.fees.map((f) => feeInWords(f, 'GBP'))).toEqual(['12 % + 0.20', '2.4 % + 0.25']);
   const raised = solvePrice(STARTING_PLAN, { landed: 1120, map: 3050, msrp: null }, fees);
-  const told = raised.ok ? raised.steps.map((s) => stepInWords(s, STARTING_PLAN, 'GBP')) : [];
+  const told = raised.ok ? raised.steps.map((s) => stepInWords(s, 'GBP')) : [];
   expect(told).toEqual([
     'The smallest price with margin 20 % of the selling price: 23.82',
     'Never under MAP: 23.82 → 30.50',
@@ -73,23 +74,52 @@ test('every step of a price is told with its amounts, and a refusal with both si
     { landed: 1120, map: null, msrp: 2300 },
     fees,
   );
-  expect(capped.ok && stepInWords(capped.steps[1]!, STARTING_PLAN, 'GBP')).toBe(
-    'Never over MSRP: 23.82 → 23.00',
-  );
-  const against = solvePrice(STARTING_PLAN, { landed: 1120, map: 3050, msrp: 2500 }, fees);
-  expect(refusalInWords(against, 'GBP')).toBe(
-    'Guards contradict: MAP asks for at least 30.50, MSRP allows at most 25.00.',
-  );
-  expect(
-    refusalInWords(
-      solvePrice(
-        { ...STARTING_PLAN, bands: [{ upTo: null, target: { kind: 'margin', rate: 900_000 }, flat: 0 }] },
-        { landed: 1, map: null, msrp: null },
-        fees,
-      ),
-      'GBP',
-    ),
-  ).toMatch(/Lower the target/);
+  expect(capped.ok && stepInWords(capped.steps[1]!, 'GBP')).toBe('Never over MSRP: 23.82 → 23.00');
+});
+
+test('each problem is told, with what finds all of its kind', () => {
+  const nameOf = (id: string) => ({ a: 'Pennywharf', b: 'Loomhall' })[id] ?? id;
+  const told: readonly [ListingProblem, string][] = [
+    [
+      { why: 'guards', floor: 3050, floorBy: 'map', ceiling: 2500, ceilingBy: 'msrp' },
+      'Guards contradict: MAP asks for at least 30.50, MSRP allows at most 25.00.',
+    ],
+    [
+      { why: 'unreachable' },
+      'No price reaches this target: fees, tax and margin together take the whole of it. Lower the target.',
+    ],
+    [{ why: 'unknown', what: { is: 'not listed', marketplace: 'a' } }, 'It is not listed on Pennywharf.'],
+    [
+      { why: 'unknown', what: { is: 'circle', marketplaces: ['a', 'b', 'a'] } },
+      'Its prices go by each other in a circle: Pennywharf, by Loomhall, by Pennywharf.',
+    ],
+    [
+      { why: 'no rate', from: 'USD', to: 'GBP' },
+      'There is no exchange rate from USD to GBP yet. Enter one under Settings.',
+    ],
+    [
+      { why: 'no parcel', grams: 31_000, byZone: true },
+      'The supplier ships no parcel of 31000 g to where the buyers are.',
+    ],
+    [
+      { why: 'own price', price: 999, breaks: { guard: 'cost', loses: 41 } },
+      'Own price 9.99: each sale loses 0.41.',
+    ],
+    [
+      { why: 'own price', price: 4000, breaks: { guard: 'msrp', rate: 900_000, msrp: 3999 } },
+      'Own price 40.00 is over 90 % of MSRP 39.99.',
+    ],
+    [{ why: 'step', from: 2000, to: 2550 }, 'A step to 25.50 (+27.5 %) waits for you.'],
+    [{ why: 'refused', said: 'Too small.', marketplace: 'b' }, 'Loomhall refused: Too small.'],
+    [{ why: 'refused', said: 'Too small.' }, 'Too small.'],
+  ];
+  for (const [problem, words] of told) {
+    expect(problemInWords(problem, 'GBP', nameOf)).toBe(words);
+    expect(words).toContain(alwaysSaidOf(problem));
+  }
+  expect(sameProblem(told[0]![0], { ...told[0]![0] })).toBe(true);
+  expect(sameProblem({ why: 'step', from: 1, to: 2 }, { why: 'step', from: 1, to: 3 })).toBe(false);
+  expect(sameProblem(null, { why: 'no plan' })).toBe(false);
 });
 
 test.each([

@@ -1,9 +1,9 @@
-import { type Currency, digitsOf, formatMinor, formatRate, WHOLE } from '../money';
+import { type Currency, digitsOf, formatMinor, formatRate, type Ppm, WHOLE } from '../money';
 import { endingText } from './ending';
 import type { Fee } from './fee';
 import { type FeeRule, feeIn } from './fees';
 import type { Ending, PriceBand, PricePlan, Target } from './plan';
-import type { PriceAnswer, PriceStep } from './solve';
+import type { PriceStep } from './solve';
 import type { Tax } from './tax';
 
 /** An amount more or less behind a factor: ` less 0.05`, `` for nothing. */
@@ -59,11 +59,11 @@ export function planInWords(plan: PricePlan, currency: Currency, nameOf?: NameOf
 }
 
 /** @param nameOf what a marketplace is called */
-export function stepInWords(step: PriceStep, plan: PricePlan, currency: Currency, nameOf?: NameOf): string {
+export function stepInWords(step: PriceStep, currency: Currency, nameOf?: NameOf): string {
   const to = formatMinor(step.price, currency);
   if (step.rule === 'target') {
     const { target, flat } = step.band;
-    const room = plan.room ? `, also after a discount of ${formatRate(plan.room)}` : '';
+    const room = step.room ? `, also after a discount of ${formatRate(step.room)}` : '';
     const solved = target.kind === 'margin' || target.kind === 'markup' || target.kind === 'profit';
     const more = flat ? ` and ${formatMinor(flat, currency)} more` : '';
     if (!solved) return `By ${targetInWords(target, currency, nameOf)}${more}: ${to}`;
@@ -76,32 +76,20 @@ export function stepInWords(step: PriceStep, plan: PricePlan, currency: Currency
     case 'map':
       return `Never under MAP: ${from} → ${to}`;
     case 'msrp':
-      return `Never over ${plan.mostOfMsrp === WHOLE ? '' : `${formatRate(plan.mostOfMsrp ?? WHOLE)} of `}MSRP: ${from} → ${to}`;
+      return `Never over ${step.most === WHOLE ? '' : `${formatRate(step.most)} of `}MSRP: ${from} → ${to}`;
     case 'smallest-profit':
-      return `Profit at least ${leastInWords(plan, currency)}: ${from} → ${to}`;
+      return `Profit at least ${leastInWords(step.least, step.leastMargin, currency)}: ${from} → ${to}`;
     case 'floor':
-      return `Never under ${formatMinor(plan.floor ?? 0, currency)}: ${from} → ${to}`;
+      return `Never under ${to}: ${from} → ${to}`;
     case 'ceiling':
-      return `Never over ${formatMinor(plan.ceiling ?? 0, currency)}: ${from} → ${to}`;
+      return `Never over ${to}: ${from} → ${to}`;
     case 'ending':
       return `Ending ${endingInWords(step.ending, currency)}: ${from} → ${to}`;
   }
 }
 
-const leastInWords = ({ smallestProfit, smallestMargin }: PricePlan, currency: Currency) =>
-  formatMinor(smallestProfit, currency) +
-  (smallestMargin ? ` and ${formatRate(smallestMargin)} of the price` : '');
-
-/** Why there is no price, or null where there is one. */
-export function refusalInWords(answer: PriceAnswer, currency: Currency): string | null {
-  if (answer.ok) return null;
-  if (answer.why === 'unknown') return answer.says;
-  if (answer.why === 'unreachable')
-    return 'No price reaches this target: fees, tax and margin together take the whole of it. Lower the target.';
-  const floor = { map: 'MAP', 'smallest-profit': 'the smallest profit', floor: 'the floor' }[answer.floorBy];
-  const ceiling = answer.ceilingBy === 'msrp' ? 'MSRP' : 'the ceiling';
-  return `Guards contradict: ${floor} asks for at least ${formatMinor(answer.floor, currency)}, ${ceiling} allows at most ${formatMinor(answer.ceiling, currency)}.`;
-}
+const leastInWords = (least: number, leastMargin: Ppm, currency: Currency) =>
+  formatMinor(least, currency) + (leastMargin ? ` and ${formatRate(leastMargin)} of the price` : '');
 
 /** `12 % to 50.00, 9 % above, at least 0.40, + 0.20, on the price with tax`. */
 export function feeInWords(fee: Fee, currency: Currency): string {

@@ -15,6 +15,7 @@ import { History } from '../../ui/history';
 import { ListingFields } from '../../ui/listing-fields';
 import { offerAt } from '../../ui/own-price';
 import { PriceStrip } from '../../ui/price-strip';
+import { useProblemInWords } from '../../ui/problem';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
@@ -28,8 +29,7 @@ import type { PlanRow } from '../../work/model';
 import { brandOf } from '../../work/shop/copy';
 import { type FullListing, historyOf } from '../../work/shop/full-listing';
 import { planFor } from '../../work/shop/plan-choice';
-import type { ShopTerms } from '../../work/shop/quote';
-import { marketsOf } from '../../work/shop/terms';
+import { marketsOf, nameIn, problemOf, type ShopTerms } from '../../work/shop/terms';
 
 type VariantStanding = BenchInFull['standing']['variants'][number];
 
@@ -105,8 +105,7 @@ export function BenchDocket({
         )}
         {row.refused > 0 && (
           <Notice tone="loss">
-            {refusals(row.full, (id) => shop.connections.get(id)?.name ?? id)} Fix it below, then approve and
-            publish again.
+            {refusals(row.full, shop)} Fix it below, then approve and publish again.
           </Notice>
         )}
         <OnItsWay row={row} now={now} zone={shop.settings.zone} />
@@ -305,6 +304,7 @@ function VariantPrice({
 }) {
   const { listing, quote } = variant;
   const shop = useShop();
+  const inWords = useProblemInWords(currency);
   return (
     <>
       {quote?.sum && quote.deductions ? (
@@ -331,7 +331,7 @@ function VariantPrice({
           )}
         </>
       ) : (
-        <p className="text-[13px] text-muted">{quote?.problem ?? 'No price yet.'}</p>
+        <p className="text-[13px] text-muted">{quote?.problem ? inWords(quote.problem) : 'No price yet.'}</p>
       )}
       <div className="mt-2 flex items-end gap-3">
         <AmountField
@@ -396,11 +396,11 @@ const WORDS = {
 } as const;
 
 /** What marketplaces said to what they refused. */
-const refusals = (rows: readonly FullListing[], nameOf: (market: string) => string) =>
+const refusals = (rows: readonly FullListing[], shop: ShopTerms) =>
   rows
-    .flatMap(({ listing }) =>
-      listing.state === 'refused'
-        ? [`${nameOf(listing.marketplace)} refused it. ${listing.problem ?? ''}`]
+    .flatMap((full) =>
+      full.listing.state === 'refused'
+        ? [`${nameIn(shop)(full.listing.marketplace)} refused it. ${problemOf(full, shop)}`]
         : [],
     )
     .filter((one, k, all) => all.indexOf(one) === k)

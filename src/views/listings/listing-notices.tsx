@@ -3,6 +3,7 @@ import { plainText } from '../../core/copy';
 import { formatMinor, formatMoney } from '../../core/money';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
+import { useProblemInWords } from '../../ui/problem';
 import { say } from '../../ui/said';
 import type { ListingInFull } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/clients';
@@ -59,6 +60,7 @@ function Leapt({ row: { listing, item } }: Props) {
 }
 
 function Held({ row: { listing, quote }, currency, onFollowPlan }: Props) {
+  const inWords = useProblemInWords(currency);
   if (!listing.problem) return null;
   const broken = listing.ownPrice !== null && !listing.held;
   const m = (minor: number) => formatMinor(minor, currency);
@@ -75,7 +77,7 @@ function Held({ row: { listing, quote }, currency, onFollowPlan }: Props) {
         {listing.published?.quantity === 0 ? 'Held back, none shown' : 'Held'} at{' '}
         {listing.published ? m(listing.published.price) : 'its price'}.
       </b>{' '}
-      {listing.problem}{' '}
+      {inWords(listing.problem)}{' '}
       {listing.held ? (
         <span className="mt-1 flex gap-2">
           <Button kind="main" onClick={() => settle(true)}>

@@ -12,6 +12,7 @@ import { Notice, Section } from '../../ui/head';
 import { later } from '../../ui/later';
 import { Picture } from '../../ui/picture';
 import { PriceStrip } from '../../ui/price-strip';
+import { useProblemInWords } from '../../ui/problem';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
@@ -36,6 +37,7 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
   const [row, setRow] = useState<SourceItem | null | undefined>(undefined);
   const now = useNow(60_000);
   const shop = useShop();
+  const inWords = useProblemInWords(market?.site.currency ?? '');
   // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when to look again
   useEffect(() => {
     let old = false;
@@ -115,13 +117,13 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
           {quote.answer?.ok && plan && (
             <ul className="mt-2 list-disc pl-4 text-[13px] text-muted">
               {quote.answer.steps.map((s) => (
-                <li key={s.rule}>{stepInWords(s, plan, market!.site.currency)}</li>
+                <li key={s.rule}>{stepInWords(s, market!.site.currency)}</li>
               ))}
             </ul>
           )}
         </Section>
       ) : (
-        quote?.problem && <Notice>{quote.problem}</Notice>
+        quote?.problem && <Notice>{inWords(quote.problem)}</Notice>
       )}
       <Section title="Cost and stock over time">
         <HistoryChart points={row.history} currency={supplier.currency} now={now} zone={shop.settings.zone} />

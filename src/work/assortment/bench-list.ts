@@ -7,6 +7,7 @@ import { benchStanding, isOnBench } from '../listings/standing';
 import { titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { marketOf, quoteListing } from '../shop/quote';
+import { problemOf } from '../shop/terms';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
 import { goodsFields } from './goods-fields';
@@ -443,7 +444,7 @@ export class BenchList {
         ? { is: 'ended' }
         : { is: 'live', differs: g.places.some((place) => this.shop.differsAt(place)) };
     const refused = g.places.find((place) => columns.state[place] === REFUSED);
-    if (refused !== undefined) return { is: 'refused', why: rows[refused]!.listing.problem ?? '' };
+    if (refused !== undefined) return { is: 'refused', why: problemOf(rows[refused]!, this.shop.shop) };
     if (!g.ready) {
       const lacking = g.places.flatMap((place) =>
         columns.state[place] === BENCH || columns.state[place] === DRAFT

@@ -1,6 +1,7 @@
 import { optionsInWords } from '../../core/catalogue';
 import type { Missing } from '../../core/checks';
 import { fold } from '../../core/copy';
+import { sameProblem } from '../../core/pricing';
 import type { ListingState } from '../../store';
 import { follows, offerState, sellingNow, stateMoved } from '../listings/offer';
 import { isOnBench } from '../listings/standing';
@@ -122,12 +123,12 @@ export class Columns {
         now.price !== published.price ||
         now.quantity !== published.quantity ||
         stateMoved(published, offerState(now.quantity, plan?.stock ?? shop.settings.stock)) ||
-        quote.problem !== listing.problem
+        !sameProblem(quote.problem, listing.problem)
       )
         bits |= FLAG.moves;
     }
     flags[place] = bits;
-    const missing = isOnBench(listing) && quote && market ? missingOf(full, quote, market) : undefined;
+    const missing = isOnBench(listing) && quote && market ? missingOf(full, quote, market, shop) : undefined;
     this.missing[place] =
       missing && twin
         ? [

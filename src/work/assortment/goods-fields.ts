@@ -2,6 +2,7 @@ import type { Field } from '../../core/query';
 import { brandOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { supplierOf } from '../shop/quote';
+import { problemOf } from '../shop/terms';
 import type { Assortment } from './assortment';
 
 /** Texts of a listing that every list of listings can be searched by, by field. */
@@ -15,10 +16,11 @@ const TEXTS: Readonly<Record<string, (full: FullListing, shop: Assortment, place
   },
   supplier: ({ source }, shop) => supplierOf(shop.shop, source?.supplier ?? '')?.name ?? '',
   template: ({ listing }, shop) => shop.shop.templates.get(listing.copy ?? '')?.name ?? '',
-  fault: ({ listing }, shop, place) =>
-    [...(shop.columns.missing[place] ?? []).flatMap((m) => [m.field, m.reason]), listing.problem ?? ''].join(
-      ' ',
-    ),
+  fault: (full, shop, place) =>
+    [
+      ...(shop.columns.missing[place] ?? []).flatMap((m) => [m.field, m.reason]),
+      problemOf(full, shop.shop),
+    ].join(' '),
 };
 
 /** What can be typed of them, each with an example. */

@@ -9,6 +9,7 @@ import { picturesOf, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { lastInWords } from '../shop/history';
 import { marketOf, type Quote, quoteListing, type Shop, sumAsPublished } from '../shop/quote';
+import { nameIn } from '../shop/terms';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
 import { goodsFields } from './goods-fields';
@@ -372,7 +373,7 @@ export class ListingList {
       strip: stripOf(quote, sum),
       stock: full.source ? (full.item?.stock ?? 0) : null,
       shown: listing.published?.quantity ?? 0,
-      last: lastInWords(listing),
+      last: lastInWords(listing, nameIn(shop)),
       ...(fields && { cells: fields.map((field) => fieldOf(field, shop).read(full, shop)) }),
     };
   }

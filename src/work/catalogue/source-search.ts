@@ -17,6 +17,7 @@ import {
 } from '../../core/catalogue';
 import { categoryFor } from '../../core/checks';
 import { digitsOf } from '../../core/money';
+import { problemInWords } from '../../core/pricing';
 import { assertUnderstood, type Problem, parseQuery } from '../../core/query';
 import { isGtin } from '../../core/units';
 import {
@@ -41,7 +42,7 @@ import { planOn } from '../shop/plan-choice';
 import type { AheadOrder, WhatIf } from '../shop/prospects';
 import { type Quote, quoteItem, termsFor } from '../shop/quote';
 import { readAgedTerms } from '../shop/read-shop';
-import { marketOf, marketsOf, type ShopTerms, supplierOf } from '../shop/terms';
+import { marketOf, marketsOf, nameIn, type ShopTerms, supplierOf } from '../shop/terms';
 import type { RulesDraft } from '../shop/what-if';
 import { expectedPrices, plansOf, pricesKey } from './expected-prices';
 import { type OfferedRows, offeredAhead } from './offered';
@@ -445,11 +446,20 @@ export class SourceSearcher {
       taken: shelf.taken[row] === 1,
       price: expected === NO_PRICE ? null : expected,
       profit: expected === NO_PRICE ? null : shelf.prices!.profit[row]!,
-      problem:
-        expected === NO_PRICE
-          ? (this.quoteOf(item, row, shelf.supplier, market, shop)?.quote.problem ?? null)
-          : null,
+      problem: expected === NO_PRICE ? this.problemOf(item, row, shelf.supplier, market, shop) : null,
     };
+  }
+
+  /** Why an item would have no price, in words. */
+  private problemOf(
+    item: Item,
+    row: number,
+    supplier: string,
+    market: string | null,
+    shop: ShopTerms,
+  ): string | null {
+    const problem = market && this.quoteOf(item, row, supplier, market, shop)?.quote.problem;
+    return problem ? problemInWords(problem, marketOf(shop, market)!.site.currency, nameIn(shop)) : null;
   }
 
   private quoteOf(

@@ -220,7 +220,12 @@ export async function takeAnswerFile(work: Work, id: string, text: string): Prom
         const says = `${c.name} refused it. ${answer.refused}`;
         // Only what was put on sale by a file is refused by its answer; what waits or is over stays as it is.
         if (listing.state !== 'live' && listing.state !== 'paused') continue;
-        const set = { state: 'refused', problem: answer.refused, published: null, last: { at, says } };
+        const set = {
+          state: 'refused',
+          problem: { why: 'refused', said: answer.refused },
+          published: null,
+          last: { at, says },
+        };
         rows.push({ table: 'listings', id: listing.id, set, says });
       }
     }

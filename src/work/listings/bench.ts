@@ -1,4 +1,3 @@
-import { formatMinor } from '../../core/money';
 import { countOf, type Instant } from '../../core/units';
 import {
   addedIn,
@@ -57,21 +56,30 @@ export async function setOwnPrice(
       [{ table: 'listings', id: listing.id, set, says: `${name}.` }],
       nowOf(work),
     );
-    await repriceAfter(work, [listing.id], `${name}.`);
+    await repriceAfter(work, [listing.id], name);
   });
 }
 
-/** Lets live listings follow what was just changed; all of them for null. Runs inside the caller's transaction. */
+/**
+ * Lets live listings follow what was just changed; all of them for null. Runs inside the caller's transaction.
+ * @param change its name
+ */
 export async function repriceAfter(
   work: Work,
   ids: readonly string[] | null,
-  because: string,
+  change: string,
 ): Promise<number> {
   const assortment = await caughtUp(work);
   const places = ids ? ids.map((id) => assortment.placeOf(id)) : null;
   const moving = await movingListings(work, assortment, places);
-  const { rows, told } = await reprice(work, moving, assortment.shop, () => because, 'person');
-  await applyChange(work.db, { by: 'rule', name: `Prices follow: ${because}` }, rows, nowOf(work));
+  const { rows, told } = await reprice(
+    work,
+    moving,
+    assortment.shop,
+    () => ({ by: 'change', name: change }),
+    'person',
+  );
+  await applyChange(work.db, { by: 'rule', name: `Prices follow: ${change}.` }, rows, nowOf(work));
   return told;
 }
 
@@ -86,7 +94,7 @@ export async function saveRules(work: Work, rows: readonly RowChange[], name: st
       rows.map((r) => ({ says: name, ...r })),
       nowOf(work),
     );
-    const told = await repriceAfter(work, null, `${name}.`);
+    const told = await repriceAfter(work, null, name);
     if (rows.some((r) => r.table === 'plans') && (hadSale || (await hasSale(work))))
       await tellFullPrices(work);
     return told;
@@ -186,7 +194,7 @@ async function followUndo(work: Work, { name, redone, touched }: Undone & { ok: 
     ...assortment.ofVariants(idsOf('variants')),
   ]);
   const ids = [...new Set([...idsOf('listings'), ...of.map((f) => f.listing.id)])];
-  if (all || ids.length) await repriceAfter(work, all ? null : ids, `${redone ? 'Redo' : 'Undo'}: ${name}.`);
+  if (all || ids.length) await repriceAfter(work, all ? null : ids, `${redone ? 'Redo' : 'Undo'}: ${name}`);
   if (touched.some((t) => t.table === 'plans' && t.fields.includes('sale'))) await tellFullPrices(work);
   // What was told of texts is told anew.
   const markets = touched.flatMap((t) =>
@@ -387,7 +395,7 @@ export async function settleSteps(work: Work, ids: readonly string[], go: boolea
     await repriceAfter(
       work,
       waiting.map((f) => f.listing.id),
-      go ? 'Step approved.' : 'Its price is kept.',
+      go ? 'Step approved' : 'Its price is kept',
     );
     return waiting.length;
   });
@@ -413,12 +421,12 @@ export async function takeLeaps(work: Work, ids: readonly string[]): Promise<num
         table: 'items',
         id: item.id,
         set: { cost: item.leap!.cost, leap: null, times: { ...item.times, cost: at } },
-        says: `Cost ${formatMinor(item.cost, item.currency)} → ${formatMinor(item.leap!.cost, item.currency)}, taken by you.`,
+        moves: { item: { currency: item.currency, cost: [item.cost, item.leap!.cost] } },
       })),
       nowOf(work),
     );
     const touched = assortment.ofItems(items.keys()).map((f) => f.listing.id);
-    await repriceAfter(work, touched, `${name}.`);
+    await repriceAfter(work, touched, name);
     return items.size;
   });
 }
@@ -446,7 +454,7 @@ export async function queueChanges(work: Work, ids: readonly string[]): Promise<
     const quote = quoteListing(full, shop);
     if (!market || !quote?.category || !differs(full, quote, market)) continue;
     // A price that is held is told by offers, and keeps no text.
-    if (missingOf(full, quote, market).some((m) => m.field !== 'price')) lacking++;
+    if (missingOf(full, quote, market, shop).some((m) => m.field !== 'price')) lacking++;
     else outbox.push(publishRow(full.listing, work.clock()));
   }
   await work.db.outbox.bulkPut(outbox);

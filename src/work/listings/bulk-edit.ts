@@ -212,7 +212,7 @@ export async function applyCells(work: Work, cells: readonly Cell[], name: strin
       assortment.stored,
     );
     const ids = listings.map((l) => l.id);
-    if (changes.some((c) => isOfPrice(c.field))) await repriceAfter(work, ids, `${name}.`);
+    if (changes.some((c) => isOfPrice(c.field))) await repriceAfter(work, ids, name);
     const { sent, lacking } = await queueChanges(work, ids);
     return {
       changed: changes.length,

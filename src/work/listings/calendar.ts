@@ -27,8 +27,7 @@ export async function followCalendar(work: Work): Promise<{ says: string; next: 
     if (resting.length) await caughtUp(work);
     const { shop } = assortment;
     const moving = await movingListings(work, assortment, null);
-    const because = () => 'By the calendar.';
-    const { rows, told } = await reprice(work, moving, shop, because, 'calendar');
+    const { rows, told } = await reprice(work, moving, shop, () => ({ by: 'calendar' }), 'calendar');
     await applyChange(db, { by: 'rule', name: 'Prices follow the calendar' }, rows, nowOf(work));
     // During a sale the price without it is told too.
     const onSale = [...assortment.all()].flatMap(([, f]) => (planFor(shop, f)?.sale ? [f.listing.id] : []));

@@ -1,5 +1,5 @@
 import type { Catalogue, Item } from '../../core/catalogue';
-import { formatMinor } from '../../core/money';
+import type { ItemMoves } from '../../core/pricing';
 import type { Instant } from '../../core/units';
 import {
   type FactTimes,
@@ -95,22 +95,18 @@ export function changedItem(before: ItemRow, now: ItemRow, at: Instant): ItemRow
   };
 }
 
-/** How an item moved, for the history; '' where only its currency did. */
-export function itemMoveInWords(from: ItemRow, to: ItemRow): string {
-  const money = (minor: number | null) => (minor === null ? 'none' : formatMinor(minor, to.currency));
-  const weight = (grams: number | null) => (grams === null ? 'not known' : `${grams} g`);
-  return [
-    to.gone && !from.gone ? 'No longer offered by the supplier.' : '',
-    !to.gone && from.gone ? 'Offered again by the supplier.' : '',
-    from.cost !== to.cost ? `Cost ${money(from.cost)} → ${money(to.cost)}.` : '',
-    to.leap && to.leap.cost !== from.leap?.cost
-      ? `Cost ${money(to.cost)} → ${money(to.leap.cost)} leaps: it waits for you.`
-      : '',
-    !to.gone && from.stock !== to.stock ? `Stock ${from.stock} → ${to.stock}.` : '',
-    from.map !== to.map ? `MAP ${money(from.map)} → ${money(to.map)}.` : '',
-    from.msrp !== to.msrp ? `MSRP ${money(from.msrp)} → ${money(to.msrp)}.` : '',
-    from.grams !== to.grams ? `Weight ${weight(from.grams)} → ${weight(to.grams)}.` : '',
-  ]
-    .filter(Boolean)
-    .join(' ');
+/** How an item moved, for the history. */
+export function itemMoves(from: ItemRow, to: ItemRow): ItemMoves {
+  const moved = <F extends 'cost' | 'stock' | 'map' | 'msrp' | 'grams'>(field: F) =>
+    from[field] !== to[field] && { [field]: [from[field], to[field]] };
+  return {
+    currency: to.currency,
+    ...(from.gone !== to.gone && { gone: to.gone }),
+    ...moved('cost'),
+    ...(to.leap && to.leap.cost !== from.leap?.cost && { leap: [to.cost, to.leap.cost] }),
+    ...(!to.gone && moved('stock')),
+    ...moved('map'),
+    ...moved('msrp'),
+    ...moved('grams'),
+  };
 }

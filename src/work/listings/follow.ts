@@ -1,4 +1,5 @@
 import type { Catalogue } from '../../core/catalogue';
+import type { Cause, ItemMoves } from '../../core/pricing';
 import {
   applyChange,
   catalogueNote,
@@ -10,7 +11,7 @@ import {
 import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { type FullListing, offersOf } from '../shop/full-listing';
-import { changedItem, itemFrom, itemMoveInWords, withLeapAsked } from './facts';
+import { changedItem, itemFrom, itemMoves, withLeapAsked } from './facts';
 import { movingListings, reprice } from './reprice';
 import { isOnBench } from './standing';
 
@@ -31,7 +32,7 @@ export async function followSupplier(
     const connection = await supplierById(db, supplier);
     if (!connection) return { moved: 0, told: 0 };
     const rows: RowChange[] = [];
-    const says = new Map<string, string>();
+    const moved = new Map<string, ItemMoves>();
     const assortment = await caughtUp(work);
     for (const before of assortment.itemsOf(supplier)) {
       const read = itemFrom(catalogue, connection, before.item, at, before);
@@ -39,9 +40,9 @@ export async function followSupplier(
       const changed = now && changedItem(before, now, at);
       if (!changed) continue;
       const { id: _, ...set } = changed;
-      const words = itemMoveInWords(before, changed);
-      rows.push({ table: 'items', id: before.id, set, says: words });
-      says.set(before.id, words);
+      const moves = itemMoves(before, changed);
+      rows.push({ table: 'items', id: before.id, set, moves: { item: moves } });
+      moved.set(before.id, moves);
     }
     for (const { product, theirs } of texts)
       rows.push({
@@ -68,7 +69,10 @@ export async function followSupplier(
       assortment.stored,
     );
     await assortment.catchUp();
-    const because = (f: FullListing) => says.get(f.item?.id ?? '') ?? '';
+    const because = (f: FullListing): Cause => {
+      const moves = moved.get(f.item?.id ?? '');
+      return moves ? { by: 'item', moves } : { by: 'supplier' };
+    };
     const moving = (await movingListings(work, assortment, null)).filter(
       // A backup takes its place, or it takes that of a backup.
       (f) => offersOf(f).some(({ source }) => source.supplier === supplier),
@@ -83,7 +87,7 @@ export async function followSupplier(
     );
     const note = await catalogueNote(db, supplier);
     await db.notes.put({ id: followedId(supplier), value: note?.stamp ?? 0 });
-    return { moved: says.size, told: moves.told };
+    return { moved: moved.size, told: moves.told };
   });
 }
 

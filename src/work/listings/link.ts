@@ -148,7 +148,7 @@ async function quoteAnew(work: Work, items: readonly string[], linked: readonly 
   const assortment = await caughtUp(work);
   const own = linked.flatMap((l) => assortment.get(l.id) ?? []);
   const all = new Map([...own, ...assortment.ofItems(new Set(items))].map((f) => [f.listing.id, f]));
-  const moved = await reprice(work, [...all.values()], assortment.shop, () => 'Linked.', 'person');
+  const moved = await reprice(work, [...all.values()], assortment.shop, () => ({ by: 'link' }), 'person');
   const head = { by: 'rule', name: 'Quantities follow what was linked', quiet: true } as const;
   await applyChange(work.db, head, moved.rows, nowOf(work));
 }

@@ -1,5 +1,5 @@
 import { WHOLE } from '../../core/money';
-import { landedOf, type PricePlan, profitAt, stepInWords, withinGuards } from '../../core/pricing';
+import { landedOf, type PricedBy, type PricePlan, profitAt, withinGuards } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
 import type { Listing, OfferState, PlanRow, Published } from '../../store';
 import type { Quote, Solved } from '../shop/quote';
@@ -15,16 +15,12 @@ export const offerState = (quantity: number, { whenOut }: Pick<StockRule, 'whenO
 export const stateMoved = ({ state }: Published, to: OfferState): boolean =>
   state !== undefined && state !== to;
 
-/** Why a price is what it is, in one sentence for the history. */
-export function reasonOf(
-  quote: Quote,
-  plan: PlanRow | null,
-  currency: string,
-  nameOf?: (marketplace: string) => string,
-): string {
-  if (quote.by === 'own') return 'own price';
-  if (!plan || !quote.answer?.ok) return quote.problem ?? 'no price';
-  return `plan “${plan.name}”: ${quote.answer.steps.map((s) => stepInWords(s, plan, currency, nameOf)).join('; ')}`;
+/** What a price came to be by, for the history. */
+export function pricedBy(quote: Quote, plan: PlanRow | null): PricedBy {
+  if (quote.by === 'own') return 'own';
+  return plan && quote.answer?.ok
+    ? { plan: plan.name, steps: quote.answer.steps }
+    : { problem: quote.problem ?? { why: 'no plan' } };
 }
 
 /** Whether a price loses at each sale, or breaks MAP or the share of MSRP. */

@@ -1,9 +1,10 @@
 import { formatMinor } from '../../core/money';
-import { landedOf } from '../../core/pricing';
+import { landedOf, problemInWords } from '../../core/pricing';
 import type { Listing } from '../../store';
 import type { FullListing } from '../shop/full-listing';
 import { planFor } from '../shop/plan-choice';
 import { marketOf, ownPriceProblem, type Shop, solveListing } from '../shop/quote';
+import { nameIn } from '../shop/terms';
 
 /** An own price so many times the usual one, or under a part of it, is asked about: a point may be in the wrong place. */
 const FAR = 5;
@@ -25,8 +26,8 @@ export function ownPriceAsks(full: FullListing, shop: Shop, price: number): stri
   if (!solved?.costs || !solved.deductions || !plan || !site) return null;
   const landed = landedOf(solved.costs);
   const { map, msrp, deductions, answer } = solved;
-  const broken = ownPriceProblem(price, { landed, map, msrp }, deductions, plan, site.currency);
-  if (broken) return broken;
+  const broken = ownPriceProblem(price, { landed, map, msrp }, deductions, plan);
+  if (broken) return problemInWords(broken, site.currency, nameIn(shop));
   const usual = answer?.ok ? answer.price : (full.listing.published?.price ?? landed * 2);
   const money = (minor: number) => formatMinor(minor, site.currency);
   if (usual > 0 && (price > usual * FAR || price * FAR < usual))

@@ -1,9 +1,10 @@
 import { uniqueNames } from '../../core/lists';
 import { decimalOf } from '../../core/money';
-import { type SumLine, stepInWords } from '../../core/pricing';
+import { problemInWords, type SumLine, stepInWords } from '../../core/pricing';
 import type { Assortment } from '../assortment/assortment';
 import { planFor } from '../shop/plan-choice';
 import { marketOf, quoteListing, supplierOf } from '../shop/quote';
+import { nameIn } from '../shop/terms';
 
 /** What each listing's price is made of. */
 interface PriceRow {
@@ -66,10 +67,9 @@ function rowOf(assortment: Assortment, id: string): PriceRow | null {
   const plan = planFor(shop, full);
   const quote = quoteListing(full, shop, plan);
   const money = (minor: number | null | undefined) => (minor == null ? '' : decimalOf(minor, currency));
+  const nameOf = nameIn(shop);
   const steps =
-    quote?.answer?.ok && plan
-      ? quote.answer.steps.map((s) => stepInWords(s, plan, currency, (id) => marketOf(shop, id)?.name ?? id))
-      : [];
+    quote?.answer?.ok && plan ? quote.answer.steps.map((s) => stepInWords(s, currency, nameOf)) : [];
   // Exact to twelve digits, as a spreadsheet has it.
   const rate = quote?.exchange ? Number((quote.exchange.num / quote.exchange.den).toPrecision(12)) : 1;
   const cells: Record<string, string> = {
@@ -90,7 +90,7 @@ function rowOf(assortment: Assortment, id: string): PriceRow | null {
     'Market price': money(listing.market?.minor),
     'Own price': money(listing.ownPrice),
     'How the price came to be': steps.join('; '),
-    'Held because': quote?.problem ?? '',
+    'Held because': quote?.problem ? problemInWords(quote.problem, currency, nameOf) : '',
     Price: money(quote?.price),
     Profit: money(quote?.sum?.profit),
   };

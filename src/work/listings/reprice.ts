@@ -1,5 +1,5 @@
-import { formatMinor, formatRate, WHOLE } from '../../core/money';
-import type { OfferMoves } from '../../core/pricing';
+import { WHOLE } from '../../core/money';
+import { type Cause, type ListingProblem, type OfferMoves, sameProblem } from '../../core/pricing';
 import { dayOf } from '../../core/units';
 import type { HeldStep, Listing, OfferState, OutboxRow, Published, RowChange, StepRule } from '../../store';
 import type { Assortment } from '../assortment/assortment';
@@ -9,7 +9,7 @@ import { listingOfRow, listingRowId, offerRow } from '../outbox/row';
 import type { FullListing } from '../shop/full-listing';
 import { planFor } from '../shop/plan-choice';
 import { marketOf, quoteListing, type Shop } from '../shop/quote';
-import { follows, offerState, reasonOf, sellingNow, stateMoved } from './offer';
+import { follows, offerState, pricedBy, sellingNow, stateMoved } from './offer';
 
 /** Whether the very same offer has changes to hand over already, or was refused. */
 const wasOffered = (known: OutboxRow | undefined, row: OutboxRow<'offer'>): boolean =>
@@ -74,7 +74,7 @@ export async function reprice(
   work: Work,
   listings: readonly FullListing[],
   shop: Shop,
-  because: (f: FullListing) => string,
+  because: (f: FullListing) => Cause,
   by: 'person' | 'rule' | 'calendar' | 'told',
 ): Promise<Repriced> {
   const rows: RowChange[] = [];
@@ -100,27 +100,27 @@ export async function reprice(
     const price = limit ? before.price : wanted.price;
     const held =
       limit === 'waits' ? (sameStep(listing, wanted.price) ?? stepOf(before.price, wanted.price)) : null;
-    const problem = held ? heldInWords(held, site.currency) : quote.problem;
+    const problem: ListingProblem | null = held
+      ? { why: 'step', from: held.from, to: held.to }
+      : quote.problem;
+    const troubled = !sameProblem(problem, listing.problem);
     const state = offerState(quantity, plan?.stock ?? shop.settings.stock);
     const moved = price !== before.price || quantity !== before.quantity || stateMoved(before, state);
     const row = offerRow(listing, { price, quantity, state }, at);
     if (moved && by !== 'person' && wasOffered(known[k], row)) continue;
     if (by === 'told' && !moved) continue;
-    if (moved || problem !== listing.problem || held?.to !== listing.held?.to) {
-      const nameOf = (id: string) => marketOf(shop, id)?.name ?? id;
+    if (moved || troubled || held?.to !== listing.held?.to) {
       const stated = STATE_MOVES[state](listing.state === 'live', before);
       const moves: OfferMoves = {
         because: because(full),
         currency: site.currency,
         ...(price !== before.price && {
-          price: { from: before.price, to: price, by: reasonOf(quote, plan, site.currency, nameOf) },
+          price: { from: before.price, to: price, by: pricedBy(quote, plan) },
         }),
         ...(quantity !== before.quantity && { shown: { from: before.quantity, to: quantity } }),
         ...(stated && { state: stated }),
         ...(problem &&
-          problem !== listing.problem && {
-            held: { at: price, none: !quantity && quote.quantity > 0, why: problem },
-          }),
+          troubled && { held: { at: price, none: !quantity && quote.quantity > 0, why: problem } }),
       };
       rows.push({
         table: 'listings',
@@ -168,9 +168,6 @@ const movedOnce = (listing: Listing, day: string) => ({ day, n: movesOn(listing,
 type Step = Pick<HeldStep, 'from' | 'to'>;
 const stepOf = (from: number, to: number): Step => ({ from, to });
 const sameStep = ({ held }: Listing, to: number): Step | null => (held?.to === to ? held : null);
-
-const heldInWords = ({ from, to }: Step, currency: string) =>
-  `A step to ${formatMinor(to, currency)} (${formatRate(Math.round(((to - from) * WHOLE) / from / 1000) * 1000, true)}) waits for you.`;
 
 /** What a state is to the buyer, where it is another than before. */
 const STATE_MOVES: Readonly<Record<OfferState, (live: boolean, before: Published) => OfferMoves['state']>> = {

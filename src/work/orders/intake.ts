@@ -186,7 +186,7 @@ async function takeFresh(
     const now = shown.get(f.listing.id);
     return now ? { ...f, listing: { ...f.listing, ...now } } : f;
   });
-  const repriced = await reprice(work, full, assortment.shop, () => 'Sold.', 'rule');
+  const repriced = await reprice(work, full, assortment.shop, () => ({ by: 'sale' }), 'rule');
   return [...rows, ...repriced.rows];
 }
 

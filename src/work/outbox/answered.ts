@@ -122,7 +122,7 @@ export async function published(
           }
         : {
             ...(listing.published && listing.state !== 'publishing' ? {} : { state: 'refused' }),
-            problem: said.reason,
+            problem: { why: 'refused', said: said.reason },
             last: { at, says },
           };
       if (said.ok) documents.push({ id, document, at });
@@ -152,7 +152,7 @@ async function followSince(work: Work, answers: readonly Answered[]): Promise<vo
   const told = answers.flatMap(({ row, state }) =>
     state === 'done' ? (assortment.get(listingOfRow(row.id)) ?? []) : [],
   );
-  const moved = await reprice(work, told, assortment.shop, () => 'Moved while it was told.', 'told');
+  const moved = await reprice(work, told, assortment.shop, () => ({ by: 'meanwhile' }), 'told');
   const head = { by: 'rule', name: 'Offers follow what moved meanwhile', quiet: true } as const;
   await applyChange(work.db, head, moved.rows, nowOf(work));
 }
@@ -232,7 +232,7 @@ export async function offered(
             }
           : // What could not be ended is on sale still.
             {
-              problem: says,
+              problem: { why: 'refused', said: refusal, marketplace: c.id },
               ...(listing.state === 'ended' && {
                 state: (listing.published?.quantity ?? 0) > 0 ? 'live' : 'paused',
               }),

@@ -11,6 +11,7 @@ import { titleOf } from './copy';
 import { readCourse } from './course';
 import type { Need } from './needs';
 import { marketOf } from './quote';
+import { nameIn } from './terms';
 
 /** A price or quantity that moved within a day: as it was at its beginning and at its end. */
 export interface DigestMove {
@@ -82,7 +83,7 @@ export async function digestOf(work: Work, day: string, book = new OrderBook(wor
   const [from, to] = spanOfDay(day, zone);
   const changes = await db.changes.where('at').between(from, to, true, false).sortBy('at');
   const [moves, readings, orders] = await Promise.all([
-    movesOf(work, changes),
+    movesOf(work, changes, nameIn(shop)),
     db.readings.filter((r) => r.at >= from && r.at < to).toArray(),
     db.orders.where('paidAt').between(from, to, true, false).toArray(),
   ]);
@@ -166,7 +167,11 @@ interface Move {
 }
 
 /** What was told of each listing within changes: the first state before, the last one after. */
-async function movesOf({ db }: Work, changes: readonly Change[]): Promise<Map<string, Move>> {
+async function movesOf(
+  { db }: Work,
+  changes: readonly Change[],
+  nameOf: (connection: string) => string,
+): Promise<Map<string, Move>> {
   const order = new Map(changes.map((c, k) => [c.id, k]));
   const edits = await db.edits
     .where('change')
@@ -179,7 +184,7 @@ async function movesOf({ db }: Work, changes: readonly Change[]): Promise<Map<st
   const reasons = new Map<string, string>();
   const take = ({ subject, before, after, moves: told }: Omit<RowEdit, 'says'>) => {
     const id = subject.slice('listing:'.length);
-    if (told?.price) reasons.set(id, movesInWords(told));
+    if (told && 'price' in told) reasons.set(id, movesInWords(told, nameOf));
     const to = after?.published as Published | undefined;
     const from = moves.get(id)?.from;
     if (to)

@@ -95,10 +95,10 @@ const arrivalOf = ({ id, arrival }: Order): Edit[] =>
 /** Facts of edits in words, with the names and the order of today. */
 async function inWords({ db }: Pick<Work, 'db'>, edits: readonly Edit[]): Promise<Map<Edit, string>> {
   const told = new Map<Edit, string>();
-  for (const edit of edits) if (edit.moves) told.set(edit, movesInWords(edit.moves));
-  const ofOrders = edits.filter((e) => e.facts);
-  if (!ofOrders.length) return told;
+  if (!edits.some((e) => e.facts || e.moves)) return told;
   const nameOf = namesIn(await allConnections(db));
+  for (const edit of edits) if (edit.moves) told.set(edit, movesInWords(edit.moves, nameOf));
+  const ofOrders = edits.filter((e) => e.facts);
   for (const edit of ofOrders) {
     const order = await db.orders.get(edit.subject.slice(edit.subject.indexOf(':') + 1));
     if (order) told.set(edit, factsInWords(edit.facts!, order, { nameOf }));
@@ -113,8 +113,11 @@ const namesIn = (connections: readonly Connection[]) => {
 };
 
 /** What happened to a listing last, in words. */
-export const lastInWords = ({ last }: Pick<Listing, 'last'>): { at: Instant; says: string } | null =>
-  last && { at: last.at, says: 'moves' in last ? movesInWords(last.moves) : last.says };
+export const lastInWords = (
+  { last }: Pick<Listing, 'last'>,
+  nameOf: (marketplace: string) => string,
+): { at: Instant; says: string } | null =>
+  last && { at: last.at, says: 'moves' in last ? movesInWords(last.moves, nameOf) : last.says };
 
 /** History that was laid away with its order, in words. */
 export const laidAwayInWords = (

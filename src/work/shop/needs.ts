@@ -15,6 +15,7 @@ import {
   standingOf,
   unseenOf,
 } from '../../core/orders';
+import { alwaysSaidOf, type ListingProblem } from '../../core/pricing';
 import { Promised } from '../../core/sourcing';
 import { countOf, formatCount, type Instant, spanOf } from '../../core/units';
 import type {
@@ -37,6 +38,7 @@ import { doubtInWords } from '../readings/words';
 import { titleOf } from './copy';
 import type { FullListing } from './full-listing';
 import { marketOf, quoteListing, type Shop, sumAsPublished, supplierOf } from './quote';
+import { problemOf } from './terms';
 
 /** One thing that needs a person, with the step that resolves it. */
 export interface Need {
@@ -397,11 +399,11 @@ export function listingNeed(full: FullListing, shop: Shop): Caused | null {
       stake: 0,
       currency,
       what: `${title} was refused ${on}`,
-      why: listing.problem ?? '',
+      why: problemOf(full, shop),
       step: 'Fix it on the Bench',
       href: `/bench?row=${encodeURIComponent(product.id)}&for=${encodeURIComponent(listing.marketplace)}`,
       cause: {
-        key: `refused:${listing.marketplace}:${unnamed(listing.problem ?? '')}`,
+        key: `refused:${listing.marketplace}:${unnamed(problemOf(full, shop))}`,
         many: (n) => `${listings(n)} were refused ${on}`,
         step: 'Fix them on the Bench',
         href: `/bench?q=is:refused&for=${encodeURIComponent(listing.marketplace)}`,
@@ -439,13 +441,13 @@ export function listingNeed(full: FullListing, shop: Shop): Caused | null {
       left: 12 * HOUR,
       stake: Math.max(0, -(sum?.profit ?? 0)) * quantity,
       what: `${title} is held at ${money(price)} ${on}`,
-      why: listing.problem,
+      why: problemOf(full, shop),
       ...(sum && sum.profit < 0 && quantity > 0 && { losing: true }),
       cause: {
-        key: `held:${unnamed(listing.problem)}`,
+        key: `held:${keyOf(listing.problem)}`,
         many: (n) => `${listings(n)} are held at their price`,
         step: 'Look at them',
-        href: `/listings?q=${encodeURIComponent(`is:held fault:"${longestPart(listing.problem)}"`)}`,
+        href: `/listings?q=${encodeURIComponent(`is:held ${searchedBy(listing.problem)}`)}`,
       },
     };
   if (sum && sum.profit < 0 && listing.state === 'live')
@@ -466,15 +468,20 @@ export function listingNeed(full: FullListing, shop: Shop): Caused | null {
   return null;
 }
 
-/** A reason without what differs from listing to listing: names and numbers. */
+/** What a marketplace said, without what differs from listing to listing: names and numbers. */
 const unnamed = (reason: string): string => reason.replace(/“[^”]*”/g, '“…”').replace(/[\d][\d.,]*/g, '0');
 
-/** The longest part of a reason that is the same for every listing: what they are searched by. */
-const longestPart = (reason: string): string =>
-  reason
-    .split(/“[^”]*”|[\d][\d.,]*|"/)
-    .map((part) => part.trim().replace(/[.:,]$/, ''))
-    .reduce((a, b) => (b.length > a.length ? b : a), '');
+/** Problems of one key are told together. */
+function keyOf(problem: ListingProblem): string {
+  if (problem.why === 'unknown') return `unknown:${problem.what.is}`;
+  return problem.why === 'refused' ? `refused:${unnamed(problem.said)}` : problem.why;
+}
+
+/** What finds listings with the same problem. */
+function searchedBy(problem: ListingProblem): string {
+  const words = alwaysSaidOf(problem);
+  return words && `fault:"${words}"`;
+}
 
 /** Costs that leapt, told together. */
 export const leapsNeed = (leapt: readonly ItemRow[], shop: Shop): Need | null => {

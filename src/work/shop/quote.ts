@@ -12,7 +12,6 @@ import {
   type Factor,
   factorOf,
   formatExchange,
-  formatMinor,
   formatRate,
   type Ppm,
   type Rates,
@@ -20,6 +19,7 @@ import {
 } from '../../core/money';
 import { type OpenLine, type OrderLine, openLines } from '../../core/orders';
 import {
+  type BrokenGuard,
   type Buyers,
   breakEven,
   type Costs,
@@ -32,13 +32,15 @@ import {
   type PriceAnswer,
   type Priced,
   type PricePlan,
+  type PriceProblem,
+  problemInWords,
   profitAt,
-  refusalInWords,
   type Sum,
   type SupplierCosts,
   salePrice,
   solvePrice,
   sumAt,
+  type Unpriced,
 } from '../../core/pricing';
 import { Promised } from '../../core/sourcing';
 import { quantityShown, type Stocked, type StockRule, type StockStep, stockSteps } from '../../core/stock';
@@ -57,7 +59,7 @@ import { brandOf, copyInWords, descriptionOf, picturesOf, tagsOf, titleOf } from
 import type { FullListing } from './full-listing';
 import { keptOffBy, planFor } from './plan-choice';
 import { attributesOf, presetCategory } from './presets';
-import { marketOf, type Shop, type ShopTerms, supplierOf } from './terms';
+import { marketOf, nameIn, type Shop, type ShopTerms, supplierOf } from './terms';
 
 export { marketOf, type Shop, type ShopTerms, supplierOf } from './terms';
 
@@ -79,7 +81,7 @@ export interface Solved {
   /** What the plan says; null where category, shipping or the rate is missing. */
   readonly answer: PriceAnswer | null;
   /** Why there is no price to sell at, or why it is held. */
-  readonly problem: string | null;
+  readonly problem: PriceProblem | null;
   readonly price: number | null;
   /** During a sale the price without it; null without one. */
   readonly full: number | null;
@@ -144,7 +146,7 @@ export interface Terms {
   /** The share that a sale under way takes off; 0 for none. */
   readonly off: Ppm;
   /** Its price on another marketplace, in this one's currency; the reason where there is none. */
-  readonly priceOn?: (marketplace: string) => number | string;
+  readonly priceOn?: (marketplace: string) => number | Unpriced;
   readonly site: Site;
   readonly optedIn: readonly string[];
   readonly categories?: CategoryTable | undefined;
@@ -195,11 +197,7 @@ const solveItem = (
   ownPrice: number | null,
   promised: number,
   terms: Terms,
-): Solved =>
-  solveOn(basisOf(item, category, terms), item, ownPrice, promised, {
-    ...terms,
-    currency: terms.site.currency,
-  });
+): Solved => solveOn(basisOf(item, category, terms), item, ownPrice, promised, terms);
 
 const stockedOf = (item: Priceable, promised: number, old: boolean): Stocked => ({
   stock: item.stock,
@@ -221,7 +219,7 @@ export interface Basis {
   readonly exchange: Factor | null;
   /** What a plan is solved with, but for demand and prices elsewhere; null where there is a problem. */
   readonly priced: Priced | null;
-  readonly problem: string | null;
+  readonly problem: PriceProblem | null;
 }
 
 type BasisTerms = Omit<Terms, keyof RuleTerms>;
@@ -232,7 +230,7 @@ type RuleTerms = Pick<Terms, 'plan' | 'stock' | 'old' | 'off' | 'priceOn'>;
 function basisOf(item: Priceable, category: string | null, terms: BasisTerms): Basis {
   const { site, supplier, rates, cushion } = terms;
   const deductions = category === null ? null : deductionsFor(site.fees, category, terms.optedIn);
-  const without = (problem: string): Basis => ({
+  const without = (problem: PriceProblem): Basis => ({
     category,
     deductions,
     costs: null,
@@ -242,17 +240,14 @@ function basisOf(item: Priceable, category: string | null, terms: BasisTerms): B
   });
   const factor = factorOf(rates, supplier.currency, site.currency, cushion);
   const plain = factorOf(rates, supplier.currency, site.currency);
-  if (!factor || !plain)
-    return without(
-      `There is no exchange rate from ${supplier.currency} to ${site.currency} yet. Enter one under Settings.`,
-    );
-  if (!deductions) return without('Choose a category: the fees depend on it.');
+  if (!factor || !plain) return without({ why: 'no rate', from: supplier.currency, to: site.currency });
+  if (!deductions) return without({ why: 'no category' });
   const costs = landedCosts(costUnitOf(item), supplier, terms.buyers, factor, terms.costTax);
   if (!costs)
     return without(
       item.grams === null
-        ? 'Its weight is not known, so shipping cannot be worked out.'
-        : `The supplier ships no parcel of ${item.grams} g${supplier.rules?.zones.length ? ' to where the buyers are' : ''}.`,
+        ? { why: 'no weight' }
+        : { why: 'no parcel', grams: item.grams, byZone: Boolean(supplier.rules?.zones.length) },
     );
   const { market = null, grams, stock } = item;
   return {
@@ -281,7 +276,7 @@ function solveOn(
   item: Priceable,
   ownPrice: number | null,
   promised: number,
-  { plan, stock, old, off, priceOn, currency }: RuleTerms & { readonly currency: string },
+  { plan, stock, old, off, priceOn }: RuleTerms,
 ): Solved {
   const { category, deductions, costs, exchange, priced: known } = basis;
   const quantity = quantityShown(stockedOf(item, promised, old), stock);
@@ -300,7 +295,7 @@ function solveOn(
       price: ownPrice,
       by,
       quantity,
-      problem: basis.problem ?? 'No price plan covers it.',
+      problem: basis.problem ?? { why: 'no plan' },
     };
   const { map, msrp } = known;
   const demand = item.demand?.plan === plan.id ? item.demand.steps : 0;
@@ -336,10 +331,10 @@ function solveOn(
     full: ownPrice === null && sale !== null && sale !== full ? full : null,
     problem:
       ownPrice === null
-        ? refusalInWords(answer, currency)
+        ? refusalOf(answer)
         : isAgreed(item.ownAgreed, known)
           ? null
-          : ownPriceProblem(ownPrice, known, deductions, plan, currency),
+          : ownPriceProblem(ownPrice, known, deductions, plan),
   };
 }
 
@@ -357,28 +352,41 @@ const isAgreed = (agreed: Listing['ownAgreed'], { landed, map, msrp }: OwnPriceT
   (map ?? 0) <= (agreed!.map ?? 0) &&
   (msrp ?? Number.POSITIVE_INFINITY) >= (agreed!.msrp ?? Number.POSITIVE_INFINITY);
 
-/** Which guard of its plan an own price breaks, in words; null for none. */
+const refusalOf = (answer: PriceAnswer): PriceProblem | null => {
+  if (answer.ok) return null;
+  const { ok: _, ...refusal } = answer;
+  return refusal;
+};
+
+/** Which guard of its plan an own price breaks; null for none. */
 export function ownPriceProblem(
   price: number,
   { landed, map, msrp }: OwnPriceTerms,
   deductions: Deductions,
   plan: PricePlan,
-  currency: string,
-): string | null {
-  const own = formatMinor(price, currency);
-  const money = (minor: number) => formatMinor(minor, currency);
-  const earned = profitAt(price, landed, deductions);
-  if (earned < 0) return `Own price ${own}: each sale loses ${money(-earned)}.`;
-  if (earned < plan.smallestProfit)
-    return `Own price ${own} earns ${money(earned)}, under the smallest profit of ${money(plan.smallestProfit)}.`;
-  if (plan.smallestMargin && earned * WHOLE < plan.smallestMargin * price)
-    return `Own price ${own} earns ${formatRate(Math.round((earned * 1000) / price) * 1000)} of it, under the smallest margin of ${formatRate(plan.smallestMargin)}.`;
-  if (plan.neverUnderMap && map !== null && price < map)
-    return `Own price ${own} is under MAP ${formatMinor(map, currency)}.`;
-  const most =
-    plan.mostOfMsrp !== null && msrp !== null ? Math.floor((msrp * plan.mostOfMsrp) / WHOLE) : null;
-  if (most !== null && price > most)
-    return `Own price ${own} is over ${plan.mostOfMsrp === WHOLE ? '' : `${formatRate(plan.mostOfMsrp!)} of `}MSRP ${formatMinor(msrp!, currency)}.`;
+): PriceProblem | null {
+  const breaks = brokenBy(price, profitAt(price, landed, deductions), map, msrp, plan);
+  return breaks && { why: 'own price', price, breaks };
+}
+
+function brokenBy(
+  price: number,
+  earns: number,
+  map: number | null,
+  msrp: number | null,
+  { smallestProfit, smallestMargin, neverUnderMap, mostOfMsrp }: PricePlan,
+): BrokenGuard | null {
+  if (earns < 0) return { guard: 'cost', loses: -earns };
+  if (earns < smallestProfit) return { guard: 'smallest profit', earns, least: smallestProfit };
+  if (smallestMargin && earns * WHOLE < smallestMargin * price)
+    return {
+      guard: 'smallest margin',
+      margin: Math.round((earns * 1000) / price) * 1000,
+      least: smallestMargin,
+    };
+  if (neverUnderMap && map !== null && price < map) return { guard: 'map', least: map };
+  if (mostOfMsrp !== null && msrp !== null && price > Math.floor((msrp * mostOfMsrp) / WHOLE))
+    return { guard: 'msrp', rate: mostOfMsrp, msrp };
   return null;
 }
 
@@ -518,7 +526,6 @@ export function solvePrepared(
     old,
     off,
     priceOn,
-    currency,
   });
 }
 
@@ -559,30 +566,27 @@ function priceElsewhere(
   currency: string,
   marketplace: string,
   asking: readonly FullListing[],
-): number | string {
+): number | Unpriced {
   const there = marketOf(shop, marketplace);
-  const name = there?.name ?? marketplace;
   const other =
     there && marketplace !== full.listing.marketplace ? shop.listedOn?.(full.variant.id, marketplace) : null;
-  if (!there || !other) return `It is not listed on ${name}.`;
+  if (!there || !other) return { is: 'not listed', marketplace };
   const begun = asking.findIndex((one) => one.listing.id === other.listing.id);
   if (begun >= 0) {
-    const round = [...asking.slice(begun), full, other].map(
-      ({ listing }) => marketOf(shop, listing.marketplace)?.name,
-    );
-    return `Its prices go by each other in a circle: ${round.join(', by ')}.`;
+    const round = [...asking.slice(begun), full, other];
+    return { is: 'circle', marketplaces: round.map(({ listing }) => listing.marketplace) };
   }
   const prepared = prepareListing(other, shop);
   const quote = prepared && solvePrepared(prepared, shop, planFor(shop, other), [...asking, full]);
   const price = quote?.full ?? quote?.price ?? null;
   if (price === null) {
     const { answer } = quote ?? {};
-    return answer?.ok === false && answer.why === 'unknown' ? answer.says : `It has no price on ${name}.`;
+    return answer?.ok === false && answer.why === 'unknown'
+      ? answer.what
+      : { is: 'no price there', marketplace };
   }
   const factor = factorOf(shop.rates, there.site.currency, currency);
-  return factor
-    ? convert(price, factor)
-    : `There is no exchange rate from ${there.site.currency} to ${currency}.`;
+  return factor ? convert(price, factor) : { is: 'rate', from: there.site.currency, to: currency };
 }
 
 /** What a listing earns at the price its marketplace shows. Null where its cost cannot be told. */
@@ -592,7 +596,7 @@ export const sumAsPublished = (listing: Listing, quote: Quote | null): Sum | nul
     : null;
 
 /** A listing as it is checked before it is sent. */
-export function draftOf(full: FullListing, quote: Quote, market: MarketConnection): Draft {
+export function draftOf(full: FullListing, quote: Quote, market: MarketConnection, shop: ShopTerms): Draft {
   const { product, variant } = full;
   const { site } = market;
   return {
@@ -605,13 +609,21 @@ export function draftOf(full: FullListing, quote: Quote, market: MarketConnectio
     tags: tagsOf(full, site),
     copy: copyInWords(full, site),
     attributes: attributesOf(full, market, quote.category),
-    priceProblem: quote.category === null ? null : quote.problem,
+    priceProblem:
+      quote.category === null || !quote.problem
+        ? null
+        : problemInWords(quote.problem, site.currency, nameIn(shop)),
   };
 }
 
 /** What the marketplace would refuse about one listing. */
-export function missingOf(full: FullListing, quote: Quote, market: MarketConnection): Missing[] {
-  const missing = missingFor(draftOf(full, quote, market), market.site);
+export function missingOf(
+  full: FullListing,
+  quote: Quote,
+  market: MarketConnection,
+  shop: ShopTerms,
+): Missing[] {
+  const missing = missingFor(draftOf(full, quote, market, shop), market.site);
   const by = keptOffBy(full, market);
   return by === null
     ? missing

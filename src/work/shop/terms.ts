@@ -1,4 +1,5 @@
 import type { Rates } from '../../core/money';
+import { problemInWords } from '../../core/pricing';
 import type { Instant } from '../../core/units';
 import type {
   Connection,
@@ -45,3 +46,19 @@ export const marketOf = (shop: ShopTerms, id: string) =>
   shop.connections.get(id) as MarketConnection | undefined;
 export const supplierOf = (shop: ShopTerms, id: string) =>
   shop.connections.get(id) as SupplierConnection | undefined;
+
+/** What connections are called; the id of one that is not there any more. */
+export const nameIn =
+  ({ connections }: Pick<ShopTerms, 'connections'>) =>
+  (id: string): string =>
+    connections.get(id)?.name ?? id;
+
+/** Why a listing is held or was refused, in words; '' where nothing is wrong. */
+export const problemOf = ({ listing }: Pick<FullListing, 'listing'>, shop: ShopTerms): string =>
+  listing.problem
+    ? problemInWords(
+        listing.problem,
+        marketOf(shop, listing.marketplace)?.site.currency ?? shop.settings.currency,
+        nameIn(shop),
+      )
+    : '';

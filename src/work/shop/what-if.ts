@@ -1,5 +1,5 @@
 import { type ExchangeRate, type Rates, ratesOn, WHOLE } from '../../core/money';
-import { type PriceStep, profitAt } from '../../core/pricing';
+import { type PriceStep, problemInWords, profitAt } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
 import { dayOf } from '../../core/units';
 import type {
@@ -30,9 +30,10 @@ import {
   type WhatIf,
 } from './prospects';
 import { marketOf, type Prepared, prepareListing, type Shop, type Solved, solvePrepared } from './quote';
+import { nameIn } from './terms';
 
 /** Why a quote is held, in few words that are the same for many listings. */
-function holdOf({ by, answer }: Solved): string {
+function holdOf({ by, answer }: Solved, shop: Shop): string {
   if (by === 'own') return 'own price breaks a guard';
   if (!answer || answer.ok) return 'something is not known';
   switch (answer.why) {
@@ -41,7 +42,9 @@ function holdOf({ by, answer }: Solved): string {
     case 'unreachable':
       return 'no price reaches the target';
     case 'unknown':
-      return answer.says.replace(/\.$/, '').replace(/^I/, 'i');
+      return problemInWords(answer, shop.settings.currency, nameIn(shop))
+        .replace(/\.$/, '')
+        .replace(/^I/, 'i');
   }
 }
 
@@ -323,7 +326,7 @@ function lookAhead(
     else if (to !== null) counts.stay++;
     if (quote.problem !== null) {
       counts.held++;
-      const why = holdOf(quote);
+      const why = holdOf(quote, after);
       holds.set(why, (holds.get(why) ?? 0) + 1);
     }
     if (to !== null && isLeap(from, to)) counts.leaps++;
@@ -394,6 +397,10 @@ function prospectOf(
     shownFrom: published.quantity,
     shownTo: shown,
     wasHeld: listing.problem !== null,
-    says: quote.problem ?? (quote.by === 'own' ? 'Own price stays' : guard),
+    says: quote.problem
+      ? problemInWords(quote.problem, currency, nameIn(after))
+      : quote.by === 'own'
+        ? 'Own price stays'
+        : guard,
   };
 }
