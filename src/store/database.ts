@@ -44,7 +44,6 @@ import type {
   StoredCold,
   StoredPiece,
 } from './rows';
-import { watchingTransactions } from './under-way';
 
 /** The version of the schema below. */
 export const SCHEMA = 12;
@@ -169,7 +168,7 @@ export class SampanDatabase extends Dexie {
 
   constructor(name = 'sampan-shop') {
     super(name);
-    for (const part of [...journaling(), bucketing, watchingTransactions(this)]) this.use(part);
+    for (const part of [...journaling(), bucketing]) this.use(part);
     this.on(
       'ready',
       async (opened) => {

@@ -144,5 +144,4 @@ export {
 } from './rows';
 export { STARTING_SETTINGS, settingsOf } from './settings';
 export { sizeOf } from './size';
-export { letGo } from './under-way';
 export { onWrites, type Watched } from './writes';

@@ -2,7 +2,7 @@
 import { type ReactNode, useId, useState } from 'react';
 import { formatMinor, formatShare } from '../core/money';
 import { countOf, formatCount } from '../core/units';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
 import type { WhatIf } from '../work/shop/prospects';
 import type { TermsDraft } from '../work/shop/what-if';
 import { useAnswer } from './answer';

@@ -1,7 +1,7 @@
 'use client';
 import { useState } from 'react';
 import { countOf, formatCount } from '../core/units';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
 import type { MarketConnection } from '../work/model';
 import { useAnswer } from './answer';
 import { Button } from './button';

@@ -2,7 +2,8 @@
 import { useEffect, useId, useRef, useState } from 'react';
 import type { TemplateProblem } from '../core/copy';
 import { countOf, formatCount } from '../core/units';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
+import type { Where } from '../work/desk/memory';
 import {
   fieldsIn,
   NEW_TEMPLATE,
@@ -12,7 +13,6 @@ import {
   type TemplateText,
   type WeighedTemplate,
 } from '../work/listings/templates';
-import type { Where } from '../work/shop.worker';
 import { useAnswer } from './answer';
 import { Button } from './button';
 import { CleanedHtml } from './cleaned-html';

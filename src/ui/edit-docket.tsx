@@ -2,11 +2,12 @@
 import { type ReactNode, useCallback, useId, useMemo, useState } from 'react';
 import { ownPicture } from '../core/checks';
 import { countOf, formatCount } from '../core/units';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
+import type { PreviewInShort } from '../work/desk/editing';
+import type { Where } from '../work/desk/memory';
 import { failureInWords } from '../work/failure';
 import type { BulkEdit, PreviewedChange } from '../work/listings/bulk-edit';
 import { type FieldId, fieldOf, fieldsOf } from '../work/listings/fields';
-import type { PreviewInShort, Where } from '../work/shop.worker';
 import { aheadInWords } from './ahead';
 import { useAnswer } from './answer';
 import { Button } from './button';

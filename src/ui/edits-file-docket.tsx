@@ -2,8 +2,8 @@
 import { useMemo, useState } from 'react';
 import type { Encoding } from '../core/lists';
 import { countOf, formatCount } from '../core/units';
-import { theShop } from '../work/clients';
-import type { PreviewedFile, PreviewInShort } from '../work/shop.worker';
+import { theShop } from '../work/desk/client';
+import type { PreviewedFile, PreviewInShort } from '../work/desk/editing';
 import { Docket } from './docket';
 import { Preview } from './edit-docket';
 import { Notice } from './head';

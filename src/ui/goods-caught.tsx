@@ -1,7 +1,7 @@
 'use client';
 import { problemInWords } from '../core/query';
 import { countOf } from '../core/units';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
 import { goodsProblems } from '../work/shop/plan-choice';
 import { useAnswer } from './answer';
 

@@ -1,10 +1,9 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import { whenOf } from '../core/units';
-import { work } from '../work/browser';
-import { theShop } from '../work/clients';
-import { countChanges, type PastEdit, type TextEdit } from '../work/shop/history';
+import { theShop } from '../work/desk/client';
+import type { PastEdit, TextEdit } from '../work/shop/history';
 import { useAnswer } from './answer';
+import { useFeed } from './asked';
 
 /**
  * What happened to a row, newest first: what, when, by which rule or person. With what it is made of: of a listing its
@@ -23,7 +22,7 @@ export function History({
   zone: string;
 }) {
   const key = of.join(' ');
-  const changes = useLiveQuery(() => countChanges(work), []);
+  const changes = useFeed('countChanges');
   const found = useAnswer(() => theShop().editsOf(key.split(' ')), [key, changes]);
   const edits = laidAway ? [...laidAway].sort((a, b) => b.at - a.at) : found;
   if (!edits) return null;

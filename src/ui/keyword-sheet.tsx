@@ -2,7 +2,7 @@
 import Papa from 'papaparse';
 import { useState } from 'react';
 import { countOf, formatCount } from '../core/units';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
 import { failureInWords } from '../work/failure';
 import { useAnswer } from './answer';
 import { Button } from './button';

@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { convert, factorOf } from '../core/money';
 import { formatCount } from '../core/units';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
 import { backupOf, MOST_IN_PACK } from '../work/listings/link';
 import { type FullListing, offersOf } from '../work/shop/full-listing';
 import { type ShopTerms, supplierOf } from '../work/shop/quote';

@@ -3,7 +3,7 @@ import dynamic from 'next/dynamic';
 import { useId, useState } from 'react';
 import { attributesIn } from '../core/checks';
 import { plainText } from '../core/copy';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
 import { attributeFieldId, type FieldId, fieldOf, type Origin } from '../work/listings/fields';
 import { picturesOf, productTitle, suppliersText } from '../work/shop/copy';
 import type { FullListing } from '../work/shop/full-listing';

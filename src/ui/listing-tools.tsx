@@ -1,7 +1,7 @@
 'use client';
 import { type ReactNode, useCallback, useState } from 'react';
+import type { Where } from '../work/desk/memory';
 import type { MarketConnection } from '../work/model';
-import type { Where } from '../work/shop.worker';
 import { CategoriesDocket, CopyDocket, EditDocket, EditsFileDocket, PresetsDocket } from './dockets';
 
 /** What many listings are worked on with, in a docket beside their table. */

@@ -1,6 +1,6 @@
 import { useCallback, useRef, useState } from 'react';
 import type { ListKind } from '../core/lists';
-import { askLists } from '../work/clients';
+import { askLists } from '../work/desk/client';
 import type { Inspected } from '../work/readings/dropped-lists';
 
 /** A file that waits to be looked at, and for whom. */

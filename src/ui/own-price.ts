@@ -1,6 +1,6 @@
 'use client';
 import { formatMoney } from '../core/money';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
 import { ask, say } from './said';
 
 /**

@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from 'react';
 import { ownPicture } from '../core/checks';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
 
 /** Milliseconds for which a place stands still before its picture is asked for: not while one types or scrolls. */
 const REST = 180;

@@ -4,7 +4,7 @@ import { useEffect, useId, useMemo, useState } from 'react';
 import { attributeInWords, readAttribute, type SiteAttribute } from '../core/checks';
 import { fieldKey } from '../core/copy';
 import { countOf, formatCount } from '../core/units';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
 import { type FieldWord, type WeighedPreset, withPreset } from '../work/listings/presets';
 import type { MarketConnection, Preset, PresetFill } from '../work/model';
 import { goodsProblems } from '../work/shop/plan-choice';

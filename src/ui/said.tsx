@@ -2,11 +2,9 @@
 import * as Toast from '@radix-ui/react-toast';
 import { useEffect, useSyncExternalStore } from 'react';
 import { countOf, whenOf } from '../core/units';
-import { work } from '../work/browser';
-import { madeLast, theShop } from '../work/clients';
+import { madeLast, theShop } from '../work/desk/client';
 import { failureInWords } from '../work/failure';
 import type { Change } from '../work/model';
-import { lastRedoable, lastUndoable } from '../work/shop/history';
 import { Button } from './button';
 import { localZone } from './local-zone';
 
@@ -57,14 +55,14 @@ let asked: string | null = null;
 
 /** Takes the last change back that was made in this tab; an older one is named first, and taken back when asked again. */
 export async function undoLast(): Promise<void> {
-  const change = await lastUndoable(work.db, work.tab);
+  const change = await theShop().lastUndoable();
   if (!change) return show('Nothing to undo: nothing was changed in this tab.', 'well');
   if (!change.undoable)
     return show(
       `“${change.name}” cannot be undone: it was told to the outside. What you did before it can be undone from the history on Today.`,
       'wrong',
     );
-  if (work.clock() - change.at > FRESH && asked !== change.id) {
+  if (Date.now() - change.at > FRESH && asked !== change.id) {
     asked = change.id;
     return show(
       `Undo “${change.name}”, ${when(change)}? Press Ctrl Z once more.`,
@@ -76,11 +74,11 @@ export async function undoLast(): Promise<void> {
   await takeBack(change.id);
 }
 
-const when = ({ at }: Change) => whenOf(at, work.clock(), localZone());
+const when = ({ at }: Change) => whenOf(at, Date.now(), localZone());
 
 /** Does again what was undone last in this tab. */
 export async function redoLast(): Promise<void> {
-  const change = await lastRedoable(work.db, work.tab);
+  const change = await theShop().lastRedoable();
   if (!change) return show('Nothing to redo.', 'well');
   await takeBack(change.id);
 }
@@ -94,7 +92,7 @@ export async function takeBack(id: string): Promise<void> {
   const kept = undone.kept
     ? ` ${countOf(undone.kept, 'row')} changed since then ${undone.kept === 1 ? 'stays' : 'stay'}.`
     : '';
-  const next = undone.redone ? undefined : await lastRedoable(work.db, work.tab);
+  const next = undone.redone ? undefined : await theShop().lastRedoable();
   show(
     `${undone.redone ? 'Done again' : 'Undone'}: ${undone.name}.${kept}`,
     'well',

@@ -1,7 +1,7 @@
 'use client';
 import { useState } from 'react';
 import { ENCODINGS, type Encoding } from '../core/lists';
-import { theShop } from '../work/clients';
+import { theShop } from '../work/desk/client';
 import { Button } from './button';
 import { FileButton } from './file-button';
 import { say } from './said';

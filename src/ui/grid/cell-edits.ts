@@ -3,7 +3,7 @@ import Papa from 'papaparse';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { unwrapWritten, writeDelimited } from '../../core/lists';
 import { countOf, formatCount } from '../../core/units';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { failureInWords } from '../../work/failure';
 import type { Cell, RefusedCell } from '../../work/listings/cells';
 import type { ListingField } from '../../work/listings/fields';

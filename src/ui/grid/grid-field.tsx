@@ -1,6 +1,6 @@
 'use client';
 import { useId, useRef, useState } from 'react';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { FieldId } from '../../work/listings/fields';
 import { useAnswer } from '../answer';
 

@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useMemo } from 'react';
 import { LISTING_SORTS, type ListingQuestion } from '../../work/assortment/listing-list';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { fieldsOf } from '../../work/listings/fields';
 import { useList } from '../list';
 import { Searched } from '../searched';

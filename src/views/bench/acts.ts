@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { countOf, whenOf } from '../../core/units';
 import { say } from '../../ui/said';
 import type { Meant } from '../../work/assortment/listing-list';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { failureInWords } from '../../work/failure';
 import type { MarketConnection } from '../../work/model';
 

@@ -23,7 +23,7 @@ import { SupplierText } from '../../ui/supplier-text';
 import { Tabs } from '../../ui/tabs';
 import { WhyPrice } from '../../ui/why-price';
 import type { BenchInFull } from '../../work/assortment/bench-list';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { isOnBench } from '../../work/listings/standing';
 import type { PlanRow } from '../../work/model';
 import { brandOf } from '../../work/shop/copy';

@@ -18,7 +18,7 @@ import { DataTable } from '../../ui/table/table';
 import { useListingsVersion } from '../../ui/versions';
 import { BENCH_SORTS, type BenchLine } from '../../work/assortment/bench-list';
 import { GOODS_EXAMPLES } from '../../work/assortment/goods-fields';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { marketsOf } from '../../work/shop/terms';
 import { useBenchActs } from './acts';
 import { BenchHead } from './bench-head';

@@ -1,11 +1,11 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Candidate } from '../../core/linking';
 import { countOf, formatCount } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
+import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { WithDocket } from '../../ui/docket';
 import { Empty, Head, NeedsYou } from '../../ui/head';
@@ -15,10 +15,8 @@ import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { DataTable } from '../../ui/table/table';
 import { useListingsVersion } from '../../ui/versions';
-import { work } from '../../work/browser';
-import { theShop } from '../../work/clients';
-import { jobId, jobsById } from '../../work/jobs/job';
-import { stopJob } from '../../work/jobs/schedule';
+import { theShop } from '../../work/desk/client';
+import { jobId } from '../../work/jobs/job';
 import { marketsOf } from '../../work/shop/terms';
 import { columnsFor } from './columns';
 import { Kinds } from './kinds';
@@ -39,10 +37,7 @@ export function BringIn() {
   // Again when the look-up ends: what was found belongs to no listing's row.
   const read = useAnswer(() => (version ? theShop().broughtIn() : undefined), [version, doing]);
   const market = shop && (marketsOf(shop).find((m) => m.id === get('on')) ?? marketsOf(shop)[0]);
-  const job = useLiveQuery(
-    async () => (market ? (await jobsById(work, [jobId(market.id, 'listings')]))[0] : undefined),
-    [market?.id],
-  );
+  const job = useFeed('jobs', market ? [jobId(market.id, 'listings')] : [])?.[0];
   const [form, setForm] = useState(false);
 
   const unlooked = read?.filter((r) => !r.source && !r.proposal).length ?? 0;
@@ -177,7 +172,7 @@ export function BringIn() {
         {running && (
           <p role="status" className="flex items-center gap-3 px-4 pb-2 text-[13.5px]">
             {formatCount(running.done)} of {formatCount(running.total)} listings of {market.name} brought in
-            <Button onClick={() => stopJob(work, job!.id)}>Stop</Button>
+            <Button onClick={() => theShop().stopJob(job!.id)}>Stop</Button>
           </p>
         )}
         {!running && job?.lastSays && read.length > 0 && form && (

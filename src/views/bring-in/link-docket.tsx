@@ -8,7 +8,7 @@ import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
 import { LinkEditor } from '../../ui/link-editor';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { backupOf } from '../../work/listings/link';
 import type { ShopTerms } from '../../work/shop/quote';
 import type { BroughtRow } from './rows';

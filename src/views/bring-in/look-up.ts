@@ -2,7 +2,7 @@
 import { useCallback, useRef, useState } from 'react';
 import { countOf, formatCount } from '../../core/units';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { failureInWords } from '../../work/failure';
 
 /** Looks up supplier items for all that is not linked, once at a time; `doing` says what goes on. */

@@ -6,9 +6,8 @@ import { DropFile, LIST_FILES } from '../../ui/drop-file';
 import { Notice } from '../../ui/head';
 import { useLooks } from '../../ui/looks';
 import { say } from '../../ui/said';
-import { work } from '../../work/browser';
-import { askLists } from '../../work/clients';
-import { startBringIn, type BringIn as Wish } from '../../work/listings/bring-in';
+import { askLists, theShop } from '../../work/desk/client';
+import type { BringIn as Wish } from '../../work/listings/bring-in';
 import type { MarketConnection } from '../../work/model';
 import type { Inspected } from '../../work/readings/dropped-lists';
 import { MatchPicture } from '../lists/match-picture';
@@ -107,7 +106,7 @@ export function WishForm({ market, onStarted }: { market: MarketConnection; onSt
         <Button
           kind="main"
           onClick={async () => {
-            await startBringIn(work, market.id, wish);
+            await theShop().startBringIn(market.id, wish);
             onStarted();
             await say(`Bringing in from ${market.name}.`);
           }}

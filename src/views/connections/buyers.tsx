@@ -6,7 +6,7 @@ import { useAhead } from '../../ui/ahead';
 import { Button } from '../../ui/button';
 import { RowsTable } from '../../ui/rows-table';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
 import { BUYER_COLUMNS, buyerRows, buyersText } from './cost-tables';
 

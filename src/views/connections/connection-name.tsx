@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { Connection } from '../../work/model';
 
 /** What a connection is called here; one by a service can be given a name of the seller's own. */

@@ -1,5 +1,4 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import dynamic from 'next/dynamic';
 import { useDeferredValue, useState } from 'react';
 import { useForm } from 'react-hook-form';
@@ -7,25 +6,17 @@ import { formatMinor } from '../../core/money';
 import { taxInWords } from '../../core/pricing';
 import { clockTime, countOf } from '../../core/units';
 import { useAddress } from '../../ui/address';
+import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Head, Notice } from '../../ui/head';
 import { localZone } from '../../ui/local-zone';
 import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
-import { work } from '../../work/browser';
-import {
-  connectSupplier,
-  disconnect,
-  pause,
-  type Service,
-  startConsent,
-} from '../../work/connections/connections';
-import { allConnections, allHealth } from '../../work/connections/known';
-import { allJobs } from '../../work/jobs/job';
+import type { Service } from '../../work/connections/connections';
+import { theShop } from '../../work/desk/client';
 import type { Connection, HealthRow, Job } from '../../work/model';
 import { isOpenAt, troubleInWords } from '../../work/outbox/circuit';
-import { lastRefused } from '../../work/readings/dropped-lists';
 import { useWorld } from '../frame/frame';
 import { ConnectionName } from './connection-name';
 import { AddFileMarket, MarketFiles } from './file-market';
@@ -42,16 +33,7 @@ export function Connections() {
   const now = useNow(1_000);
   const { get } = useAddress();
   // While a job runs it is told many times a second: drawn as there is time.
-  const read = useDeferredValue(
-    useLiveQuery(async () => ({
-      connections: await allConnections(work),
-      health: await allHealth(work),
-      jobs: await allJobs(work),
-      refused: (await lastRefused(work.db)).flatMap((r) =>
-        r.refused.slice(0, 200).map((one) => ({ ...one, connection: r.supplier })),
-      ),
-    })),
-  );
+  const read = useDeferredValue(useFeed('connections'));
   if (!read || !now) return null;
   const open = world.services.filter((s) => !read.connections.some((c) => c.id === s.id));
   return (
@@ -108,8 +90,7 @@ function ConsentButton({ service, words }: { service: Service; words: string }) 
       <Button
         kind="main"
         onClick={async () => {
-          window.location.href = await startConsent(
-            work,
+          window.location.href = await theShop().startConsent(
             service,
             `${window.location.origin}/connections/return`,
           );
@@ -129,7 +110,7 @@ function SupplierForm({ service, again }: { service: Service; again?: boolean })
   const [wrong, setWrong] = useState<string | null>(null);
   const submit = async ({ account, key }: { account: string; key: string }) => {
     setWrong(null);
-    const done = await connectSupplier(work, service, account, key);
+    const done = await theShop().connectSupplier(service, account, key);
     if (done.ok)
       await say(
         again ? `${done.name} works again.` : `${done.name} is connected. Its catalogue is being read.`,
@@ -261,7 +242,7 @@ function ConnectionCard({ connection: c, health, jobs, refused, service, now, po
         {jobs.length > 0 && (
           <Button
             onClick={async () => {
-              await pause(work, c.id, !c.paused);
+              await theShop().pause(c.id, !c.paused);
               await say(
                 c.paused
                   ? `${c.name} goes on.`
@@ -291,7 +272,7 @@ function ConnectionCard({ connection: c, health, jobs, refused, service, now, po
             : 'Prices and quantities are no longer told, orders no longer read.'}{' '}
           Listings, orders and their history stay.
           <div className="mt-2 flex gap-2">
-            <Button kind="main" onClick={() => disconnect(work, c.id)}>
+            <Button kind="main" onClick={() => theShop().disconnect(c.id)}>
               Disconnect {c.name}
             </Button>
             <Button onClick={() => setAsks(false)}>Keep it</Button>

@@ -4,8 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import { Head, Notice } from '../../ui/head';
 import { say } from '../../ui/said';
-import { work } from '../../work/browser';
-import { endConsent } from '../../work/connections/connections';
+import { theShop } from '../../work/desk/client';
 
 /** Where a marketplace's consent page sends the seller back to. */
 export function ConsentReturn() {
@@ -18,11 +17,13 @@ export function ConsentReturn() {
     const query = new URLSearchParams(window.location.search);
     // The code must not stay in the address.
     window.history.replaceState(null, '', '/connections/return');
-    endConsent(work, query).then(async (done) => {
-      if (!done.ok) return setWrong(done.reason);
-      await say(`${done.name} is connected.`);
-      router.replace('/connections');
-    });
+    theShop()
+      .endConsent(query.toString())
+      .then(async (done) => {
+        if (!done.ok) return setWrong(done.reason);
+        await say(`${done.name} is connected.`);
+        router.replace('/connections');
+      });
   }, [router]);
   return (
     <section className="min-w-0 grow">

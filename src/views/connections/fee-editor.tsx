@@ -8,7 +8,7 @@ import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { type Rows, type RowsColumn, RowsTable } from '../../ui/rows-table';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
 import { shareColumns, shareRows, sharesText } from './cost-tables';
 

@@ -6,7 +6,7 @@ import { Button } from '../../ui/button';
 import { FileButton } from '../../ui/file-button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
 
 const EXAMPLES = '.csv,.tsv,.txt,.xlsx';

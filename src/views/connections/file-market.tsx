@@ -1,25 +1,18 @@
 'use client';
 import { proxy } from 'comlink';
-import { useLiveQuery } from 'dexie-react-hooks';
 import { useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatMinor, formatRate, parseMinor, parseRate } from '../../core/money';
 import { countOf, formatCount } from '../../core/units';
+import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { download, downloadFile } from '../../ui/download';
 import { type Done, ExportProgress } from '../../ui/export-progress';
 import { ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
 import { TextFileButton } from '../../ui/text-file';
-import { work } from '../../work/browser';
-import { theShop } from '../../work/clients';
-import {
-  keepFileMarket,
-  SALES_COLUMNS,
-  saidOf,
-  type WrittenFile,
-  waitingCounts,
-} from '../../work/connections/market-files';
+import { SALES_COLUMNS, saidOf, type WrittenFile } from '../../work/connections/market-files';
+import { theShop } from '../../work/desk/client';
 import { failureInWords } from '../../work/failure';
 import type { MarketConnection } from '../../work/model';
 import { FileColumns } from './file-columns';
@@ -71,8 +64,7 @@ function FileMarketForm({ market, onDone }: { market?: MarketConnection; onDone:
       .filter(Boolean);
     if (!shipsTo.length || shipsTo.some((c) => !/^[A-Z]{2}$/.test(c)))
       return setError('shipsTo', { message: 'Country codes of two letters, such as GB, IE.' });
-    const done = await keepFileMarket(
-      work,
+    const done = await theShop().keepFileMarket(
       {
         name: f.name,
         currency,
@@ -165,7 +157,7 @@ export function AddFileMarket() {
 export function MarketFiles({ market }: { market: MarketConnection }) {
   const [changing, setChanging] = useState(false);
   const [matching, setMatching] = useState(false);
-  const waiting = useLiveQuery(() => waitingCounts(work, market.id), [market.id]);
+  const waiting = useFeed('waitingFiles', market.id);
   const write = async (what: string, file: WrittenFile | null) => {
     if (!file) return say(`There is nothing to tell ${market.name}.`, { wrong: true });
     download(file.name, file.text);

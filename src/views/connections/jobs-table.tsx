@@ -3,9 +3,8 @@ import { formatCount, spanOf, timetableInWords, WEEKDAYS, whenOf } from '../../c
 import { Button } from '../../ui/button';
 import { localZone } from '../../ui/local-zone';
 import { useShop } from '../../ui/shop';
-import { work } from '../../work/browser';
+import { theShop } from '../../work/desk/client';
 import { NEVER, TASKS } from '../../work/jobs/job';
-import { runNow, setPaused, setTiming, stopJob } from '../../work/jobs/schedule';
 import type { Connection, Job } from '../../work/model';
 
 const MINUTE = 60_000;
@@ -69,7 +68,7 @@ export function JobsTable({
             <td className="py-1.5 text-right">
               {j.running?.total ? (
                 // Another element than the button before: a click that comes late must not stop what it was to start.
-                <Button key="stop" kind="text" className="py-0" onClick={() => stopJob(work, j.id)}>
+                <Button key="stop" kind="text" className="py-0" onClick={() => theShop().stopJob(j.id)}>
                   Stop
                 </Button>
               ) : (
@@ -79,7 +78,7 @@ export function JobsTable({
                   className="py-0"
                   disabled={c.paused || j.paused}
                   aria-label={`Run now: ${TASKS[j.task].does}`}
-                  onClick={() => runNow(work, j.id)}
+                  onClick={() => theShop().runNow(j.id)}
                 >
                   Run now
                 </Button>
@@ -89,7 +88,7 @@ export function JobsTable({
                   kind="text"
                   className="ml-2 py-0"
                   aria-label={`${j.paused ? 'Let go on' : 'Pause'}: ${TASKS[j.task].does}`}
-                  onClick={() => setPaused(work, j.id, !j.paused)}
+                  onClick={() => theShop().setPaused(j.id, !j.paused)}
                 >
                   {j.paused ? 'Go on' : 'Pause'}
                 </Button>
@@ -107,14 +106,14 @@ function Timing({ job, zone }: { job: Job; zone: string }) {
   const { every, timetable, task } = job;
   const { does } = TASKS[task];
   const set = (change: Partial<typeof MORNINGS>) =>
-    setTiming(work, job, { timetable: { ...MORNINGS, ...timetable, ...change } });
+    theShop().setTiming(job, { timetable: { ...MORNINGS, ...timetable, ...change } });
   return (
     <>
       <select
         aria-label={`When: ${does}`}
         value={timetable ? 'at' : every}
         onChange={(e) =>
-          e.target.value === 'at' ? set({}) : setTiming(work, job, { every: Number(e.target.value) })
+          e.target.value === 'at' ? set({}) : theShop().setTiming(job, { every: Number(e.target.value) })
         }
         className="rounded-sm border border-edge bg-surface"
       >

@@ -5,7 +5,7 @@ import { useAhead } from '../../ui/ahead';
 import { Button } from '../../ui/button';
 import { GoodsCaught } from '../../ui/goods-caught';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
 import { goodsProblems } from '../../work/shop/plan-choice';
 

@@ -1,10 +1,8 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import { Bar, BarChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { dayName, formatCount } from '../../core/units';
+import { useFeed } from '../../ui/asked';
 import { AXIS, MARGIN, TIP } from '../../ui/chart-looks';
-import { work } from '../../work/browser';
-import { readDays } from '../../work/readings/standing';
 
 const PARTS = [
   ['costUp', 'Cost up', 'var(--lamp)'],
@@ -15,7 +13,7 @@ const PARTS = [
 
 /** What a supplier's readings brought, day by day: items whose cost moved, new and gone ones; stock as figures. */
 export function ReadDays({ supplier, zone }: { supplier: string; zone: string }) {
-  const days = useLiveQuery(() => readDays(work, supplier, zone), [supplier, zone]);
+  const days = useFeed('readDays', supplier, zone);
   if (!days?.length)
     return <p className="mt-1 text-[13px] text-muted">No reading brought a change on record.</p>;
   return (

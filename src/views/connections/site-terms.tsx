@@ -1,18 +1,16 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import { useEffect, useState } from 'react';
 import { siteChangesInWords } from '../../core/checks';
 import { formatMinor } from '../../core/money';
 import { buyersInWords, ruleInWords } from '../../core/pricing';
 import { countOf } from '../../core/units';
 import { aheadInWords } from '../../ui/ahead';
+import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
-import { work } from '../../work/browser';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
-import { countWaiting } from '../../work/outbox/waiting';
 import type { WhatIf } from '../../work/shop/prospects';
 import { buyersOf } from '../../work/shop/quote';
 import { BuyersForm } from './buyers';
@@ -101,7 +99,7 @@ export function SiteNews({ connection: c }: { connection: MarketConnection }) {
   const [ahead, setAhead] = useState<WhatIf | null>(null);
   const { siteNow, newest, optedIn, id } = c;
   // What is on its way changes what a listing is compared with.
-  const onItsWay = useLiveQuery(() => countWaiting(work.db, id), [id]);
+  const onItsWay = useFeed('onItsWay', id);
   useEffect(() => {
     let old = false;
     if (siteNow && onItsWay !== undefined)

@@ -4,9 +4,7 @@ import { Button } from '../../ui/button';
 import { download } from '../../ui/download';
 import { FileButton, ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
-import { work } from '../../work/browser';
-import { theShop } from '../../work/clients';
-import { answeredText, provoke } from '../../work/connections/provoke';
+import { theShop } from '../../work/desk/client';
 import type { Connection } from '../../work/model';
 import { PROVOCATIONS, type Provocation } from './provocations';
 
@@ -22,7 +20,7 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
   const [chosen, setChosen] = useState<string | null>(null);
   const market = markets.find((c) => c.service === chosen)?.service ?? markets[0]?.service ?? 'pennywharf';
   const act = async (service: string, what: string, body: unknown, done: string) => {
-    const wrong = await provoke(work, service, what, body);
+    const wrong = await theShop().provoke(service, what, body);
     await say(wrong ?? done, { wrong: wrong !== null });
   };
   /** Asks a service, or both of them, for what is provoked. */
@@ -40,7 +38,7 @@ export function StandIns({ connections }: { connections: readonly Connection[] }
     await act(supplier, what, { skus, ...sent }, says(skus.length));
   };
   const give = async (what: 'example' | 'listing-file', body: object, name: string) => {
-    const answer = await answeredText(work, market, what, body);
+    const answer = await theShop().answeredText(market, what, body);
     if (!answer.ok) return say(answer.reason, { wrong: true });
     download(name, answer.text);
     return say(`${name} is written.`);

@@ -16,7 +16,7 @@ import { useAhead } from '../../ui/ahead';
 import { Button } from '../../ui/button';
 import { type Rows, RowsTable } from '../../ui/rows-table';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { LeapRule, SupplierConnection } from '../../work/model';
 import { leapRuleOf } from '../../work/shop/quote';
 import {

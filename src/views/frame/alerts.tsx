@@ -2,7 +2,7 @@
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 import { useNow } from '../../ui/clock';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { useCourse } from './world';
 
 /** Shows what newly needs a person as notifications of the browser, where they were allowed. */

@@ -1,5 +1,6 @@
 'use client';
 import { usePathname } from 'next/navigation';
+import { askAgain } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { Empty } from '../../ui/head';
 
@@ -11,7 +12,7 @@ export function Failed({ says, onAgain }: { says: string; onAgain: () => void })
       <Empty title="This view could not be drawn">
         <p>{says || 'Something in it went wrong.'} Nothing of the shop is lost.</p>
         <div className="flex justify-center gap-2">
-          <Button kind="main" onClick={onAgain}>
+          <Button kind="main" onClick={() => askAgain().then(onAgain)}>
             Try again
           </Button>
           {/* Without what the address says: that may be what the view cannot draw. */}

@@ -7,18 +7,14 @@ import {
   Dialog,
   DialogPanel,
 } from '@headlessui/react';
-import { useLiveQuery } from 'dexie-react-hooks';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { fold } from '../../core/copy';
-
+import { useFeedOrWhy } from '../../ui/asked';
 import { pageCommands } from '../../ui/commands';
 import { redoLast, say, undoLast } from '../../ui/said';
-import { work } from '../../work/browser';
-import { allConnections } from '../../work/connections/known';
-import { allJobs, TASKS } from '../../work/jobs/job';
-import { runNow } from '../../work/jobs/schedule';
-import { lastUndoable } from '../../work/shop/history';
+import { theShop } from '../../work/desk/client';
+import { TASKS } from '../../work/jobs/job';
 import { STOPS } from './course';
 import { setTheme } from './theme';
 
@@ -40,12 +36,8 @@ export function Palette({
 }) {
   const router = useRouter();
   const [query, setQuery] = useState('');
-  const jobs = useLiveQuery(() => allJobs(work), []) ?? [];
-  const last = useLiveQuery(() => lastUndoable(work.db, work.tab), []);
-  const names = useLiveQuery(
-    async () => new Map((await allConnections(work)).map((c) => [c.id, c.name])),
-    [],
-  );
+  const running = useFeedOrWhy('running').told;
+  const last = useFeedOrWhy('undoNext').told;
   const commands: Command[] = [
     ...(open ? pageCommands() : []),
     ...STOPS.map((s) => ({ name: `Go to ${s.name}`, keys: `g ${s.key}`, run: () => router.push(s.path) })),
@@ -53,13 +45,13 @@ export function Palette({
     { name: 'Go to Connections', keys: 'g c', run: () => router.push('/connections') },
     { name: 'Go to Price lists', run: () => router.push('/source/lists') },
     { name: 'Bring in a shop', run: () => router.push('/listings/bring-in') },
-    ...jobs.map((j) => {
-      const of = names?.get(j.subject);
+    ...(running?.jobs ?? []).map((j) => {
+      const of = running?.connections.get(j.subject)?.name;
       const name = `${TASKS[j.task].does}${of ? `, ${of}` : ''}`;
       return {
         name,
         run: async () => {
-          await runNow(work, j.id);
+          await theShop().runNow(j.id);
           await say(`Begun: ${name}.`);
         },
       };

@@ -1,17 +1,13 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { countOf, formatCount, spanOf } from '../../core/units';
+import { useFeedOrWhy } from '../../ui/asked';
 import { useNow } from '../../ui/clock';
-import { work } from '../../work/browser';
-import { theShop } from '../../work/clients';
-import { allConnections, allHealth } from '../../work/connections/known';
-import { allJobs, TASKS } from '../../work/jobs/job';
-import { runnerError } from '../../work/jobs/runner-error';
-import { stopJob } from '../../work/jobs/schedule';
+import { theShop } from '../../work/desk/client';
+import { TASKS } from '../../work/jobs/job';
 import type { Job } from '../../work/model';
 import { useStorage } from './storage';
-import { useCourse } from './world';
+import { useCourseOrWhy } from './world';
 
 function Bar({ done, total }: { done: number; total: number }) {
   return (
@@ -52,14 +48,9 @@ const StopButton = ({ onClick, label }: { onClick: () => void; label: string }) 
 /** What runs and how to stop it, what comes next, how the connections are, how old the data is. */
 export function StatusLine() {
   const now = useNow(1_000);
-  const course = useCourse();
+  const { course, why } = useCourseOrWhy();
   const [storage, keepStorage] = useStorage();
-  const seen = useLiveQuery(async () => ({
-    jobs: await allJobs(work),
-    connections: new Map((await allConnections(work)).map((c) => [c.id, c])),
-    health: await allHealth(work),
-    error: await runnerError(work),
-  }));
+  const { told: seen } = useFeedOrWhy('running');
   const nameOf = (id: string) => seen?.connections.get(id)?.name ?? id;
   const running = seen?.jobs.filter((j) => j.running && j.running.total > 0) ?? [];
   const next = seen?.jobs
@@ -96,7 +87,7 @@ export function StatusLine() {
           )}
           <StopButton
             label={`Stop ${nameOf(j.subject)} ${TASKS[j.task].name}`}
-            onClick={() => stopJob(work, j.id)}
+            onClick={() => theShop().stopJob(j.id)}
           />
         </span>
       ))}
@@ -112,6 +103,7 @@ export function StatusLine() {
         </span>
       )}
       {course && course.toSend > 0 && <span>{countOf(course.toSend, 'message')} to send</span>}
+      {why && <span className="text-loss">Counts cannot be told: {why}</span>}
       {seen?.error && now - seen.error.at < 60_000 && (
         <span className="text-loss">A job failed: {seen.error.says}</span>
       )}

@@ -1,6 +1,5 @@
 import { useEffect, useState } from 'react';
-import { work } from '../../work/browser';
-import { allConnections } from '../../work/connections/known';
+import { useShop } from '../../ui/shop';
 
 /**
  * How this browser holds the shop: for good, or so that it may be cleared when room runs out; and how much
@@ -20,6 +19,7 @@ const LOOK_AGAIN = 60_000;
  */
 export function useStorage(): [Storage | null, () => void] {
   const [storage, setStorage] = useState<Storage | null>(null);
+  const shop = useShop();
   const look = async () => {
     const { storage: held } = navigator;
     if (!held?.persisted) return;
@@ -33,9 +33,13 @@ export function useStorage(): [Storage | null, () => void] {
   // biome-ignore lint/correctness/useExhaustiveDependencies: both look at the browser alone
   useEffect(() => {
     look();
-    allConnections(work).then((all) => all.length && ask());
     const timer = setInterval(look, LOOK_AGAIN);
     return () => clearInterval(timer);
   }, []);
+  const something = (shop?.connections.size ?? 0) > 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked once, when there is something to keep
+  useEffect(() => {
+    if (something) ask();
+  }, [something]);
   return [storage, ask];
 }

@@ -1,15 +1,11 @@
 'use client';
 import { proxy } from 'comlink';
 import { useEffect, useState } from 'react';
-import { followed } from '../../ui/followed';
-import { work } from '../../work/browser';
-import { letGoWhenLeft, startRunner, theShop } from '../../work/clients';
+import { useFeed, useFeedOrWhy } from '../../ui/asked';
 import type { Service } from '../../work/connections/connections';
+import { letGoWhenLeft, openShop, startRunner, theShop } from '../../work/desk/client';
 import { failureInWords } from '../../work/failure';
-import { startShop } from '../../work/jobs/schedule';
-import { hasShop } from '../../work/recorded';
 import type { Course } from '../../work/shop/course';
-import { watchForLoss } from '../../work/shop/loss';
 
 export interface World {
   readonly services: readonly Service[];
@@ -39,13 +35,12 @@ export function useOpening(): Opening {
   const [opening, setOpening] = useState<Opening>({ state: 'opening', says: 'Opening the shop …' });
   useEffect(() => {
     let left = false;
-    let forget = () => {};
     if (!listening) letGoWhenLeft();
     listening = true;
     const open = async () => {
-      work.tab = tabOf();
-      const known = await hasShop(work);
-      if (known) await theShop().open(work.tab!);
+      const tab = tabOf();
+      const known = await theShop().hasShop();
+      if (known) await openShop(tab);
       const answer = await fetch('/api/services');
       if (!answer.ok) throw new Error(`Sampan’s server answered ${answer.status}.`);
       const { services, recorded, standIns } = (await answer.json()) as World & { recorded: number };
@@ -57,23 +52,27 @@ export function useOpening(): Opening {
         says(0);
         await theShop().loadPast(recorded, proxy(says));
       }
-      await theShop().open(work.tab!);
-      await startShop(work, Intl.DateTimeFormat().resolvedOptions().timeZone);
+      await openShop(tab, Intl.DateTimeFormat().resolvedOptions().timeZone);
       startRunner();
       if (left) return;
       setOpening({ state: 'open', world: { services, standIns } });
-      forget = watchForLoss(work, (says) => setOpening({ state: 'lost', says }));
+      await theShop().watchForLoss(proxy((says: string) => !left && setOpening({ state: 'lost', says })));
     };
     open().catch((error) => {
       if (!left) setOpening({ state: 'failed', says: failureInWords(error) });
     });
     return () => {
       left = true;
-      forget();
     };
   }, []);
   return opening;
 }
 
 /** Counts and needs along the course, told by the worker; null until the first are there. */
-export const useCourse = followed<Course | null>(null, (tell) => theShop().watchCourse(proxy(tell)));
+export const useCourse = (): Course | null => useFeed('course') ?? null;
+
+/** As {@link useCourse}, for the frame around the views; with the reason where it cannot be told. */
+export function useCourseOrWhy(): { readonly course: Course | null; readonly why: string | null } {
+  const { told, error } = useFeedOrWhy('course');
+  return { course: told ?? null, why: error && failureInWords(error) };
+}

@@ -6,7 +6,7 @@ import { Notice } from '../../ui/head';
 import { useProblemInWords } from '../../ui/problem';
 import { say } from '../../ui/said';
 import type { ListingInFull } from '../../work/assortment/listing-list';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { driftInWords } from '../../work/listings/drift';
 import { differs } from '../../work/listings/standing';
 import type { MarketConnection } from '../../work/model';

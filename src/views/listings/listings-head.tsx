@@ -11,10 +11,8 @@ import type { Marked } from '../../ui/marks';
 import { Menu } from '../../ui/menu';
 import { say } from '../../ui/said';
 import type { ListingsFound, Meant } from '../../work/assortment/listing-list';
-import { work } from '../../work/browser';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { jobId } from '../../work/jobs/job';
-import { runNow } from '../../work/jobs/schedule';
 import type { ShopTerms } from '../../work/shop/quote';
 import { marketsOf, suppliersOf } from '../../work/shop/terms';
 
@@ -49,7 +47,7 @@ export function ListingsHead(props: Props) {
     await say(`${countOf(n, 'cost')} taken.`, { undo: n > 0 });
   };
   const readNow = async () => {
-    for (const s of suppliersOf(shop)) await runNow(work, jobId(s.id, 'catalogue'));
+    for (const s of suppliersOf(shop)) await theShop().runNow(jobId(s.id, 'catalogue'));
     await say('The suppliers are read now; prices and quantities follow.');
   };
   return (

@@ -18,7 +18,7 @@ import { DataTable } from '../../ui/table/table';
 import { useListingsVersion } from '../../ui/versions';
 import { GOODS_EXAMPLES } from '../../work/assortment/goods-fields';
 import { LISTING_SORTS, type ListingLine } from '../../work/assortment/listing-list';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { marketsOf } from '../../work/shop/terms';
 import { columnsFor } from './columns';
 import { ListingsHead } from './listings-head';

@@ -3,7 +3,7 @@ import { countOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
 import type { ListingInFull } from '../../work/assortment/listing-list';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { follows } from '../../work/listings/offer';
 import type { MarketConnection } from '../../work/model';
 

@@ -1,10 +1,10 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useState } from 'react';
 import { tallyInWords } from '../../core/catalogue';
 import { type Match, REASON_COLUMN, writeDelimited } from '../../core/lists';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
+import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { DropFile, LIST_FILES } from '../../ui/drop-file';
@@ -12,20 +12,10 @@ import { Empty, Head, Notice } from '../../ui/head';
 import { useLooks } from '../../ui/looks';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
-import { work } from '../../work/browser';
-import { jobsById } from '../../work/jobs/job';
-import { runNow, stopJob } from '../../work/jobs/schedule';
+import { theShop } from '../../work/desk/client';
+import { jobId } from '../../work/jobs/job';
 import type { Job, ReadingRow, RefusedRow, SupplierConnection } from '../../work/model';
-import {
-  confirmGone,
-  dropFiles,
-  fetchToMatch,
-  giveUp,
-  type Inspected,
-  keepMissing,
-  startReading,
-} from '../../work/readings/dropped-lists';
-import { doubtOf, matchedSuppliers, readingsOf } from '../../work/readings/standing';
+import type { Inspected } from '../../work/readings/dropped-lists';
 import { doubtInWords } from '../../work/readings/words';
 import { MatchPicture } from './match-picture';
 import { SupplierForm } from './supplier-form';
@@ -40,7 +30,7 @@ export function Lists() {
   const [editing, setEditing] = useState<string | null>(null);
   /** Suppliers whose match is shown before their next list is read, though it is remembered. */
   const [shownFirst, setShownFirst] = useState<ReadonlySet<string>>(new Set());
-  const matched = new Set(useLiveQuery(() => matchedSuppliers(work)) ?? []);
+  const matched = new Set(useFeed('matchedSuppliers') ?? []);
   const read = async (supplier: SupplierConnection, inspected: Inspected, match: Match): Promise<boolean> => {
     if (match.kind === 'catalogue' && match.currency !== supplier.currency) {
       await say(
@@ -49,7 +39,7 @@ export function Lists() {
       );
       return false;
     }
-    const started = await startReading(work, supplier.id, inspected.file, match);
+    const started = await theShop().startReading(supplier.id, inspected.file, match);
     if (!started.ok) {
       await say(started.reason, { wrong: true });
       return false;
@@ -90,7 +80,7 @@ export function Lists() {
             if (await read(picture.supplier, picture.inspected, match)) looks.next();
           }}
           onLeave={() => {
-            dropFiles(work.db, [{ id: picture.inspected.file }]);
+            void theShop().leaveFile(picture.inspected.file);
             setPicture(null);
             looks.next();
           }}
@@ -212,16 +202,13 @@ interface FetchProps {
 /** Fetches the list at once, to match it or to see whether it changed. */
 function FetchNow({ supplier, byJob, onFile }: FetchProps) {
   const [busy, setBusy] = useState(false);
-  const job = useLiveQuery(
-    async () => (await jobsById(work, [`${supplier.id}:catalogue`]))[0],
-    [supplier.id],
-  );
+  const job = useFeed('jobs', [jobId(supplier.id, 'catalogue')])?.[0];
   // After a list that could not be read as the one before, its match is what must be looked at.
   const known = byJob && job?.lastOk !== false;
   const fetchNow = async () => {
-    if (known) return runNow(work, `${supplier.id}:catalogue`);
+    if (known) return theShop().runNow(`${supplier.id}:catalogue`);
     setBusy(true);
-    const got = await fetchToMatch(work, supplier);
+    const got = await theShop().fetchToMatch(supplier);
     setBusy(false);
     if (!got.ok) return say(got.reason, { wrong: true });
     onFile(got.blob, got.name);
@@ -254,10 +241,10 @@ function Progress({
       <Notice>
         {job.lastSays}. The catalogue is the one before until the list is read whole.
         <div className="mt-2 flex gap-2">
-          <Button kind="main" onClick={() => runNow(work, job.id)}>
+          <Button kind="main" onClick={() => theShop().runNow(job.id)}>
             Resume
           </Button>
-          <Button onClick={() => giveUp(work, supplier)}>Discard</Button>
+          <Button onClick={() => theShop().giveUp(supplier)}>Discard</Button>
         </div>
       </Notice>
     );
@@ -276,7 +263,7 @@ function Progress({
             seconds > 1 &&
             `, ${spanOf((seconds / share) * (1 - share) * 1000)} left`}
         </span>
-        <Button onClick={() => stopJob(work, job.id)}>Stop</Button>
+        <Button onClick={() => theShop().stopJob(job.id)}>Stop</Button>
       </div>
       <div
         role="progressbar"
@@ -299,7 +286,7 @@ const ASK_FROM_CHOICES: readonly (readonly [string, string])[] = [
 
 /** What a list did not name is kept until a person says that it is gone. */
 function Doubt({ supplier }: { supplier: SupplierConnection }) {
-  const doubt = useLiveQuery(() => doubtOf(work, supplier.id), [supplier.id]);
+  const doubt = useFeed('doubt', supplier.id);
   const [from, setFrom] = useState('');
   if (!doubt) return null;
   if (doubt.confirmed) return <Notice>{countOf(doubt.rows.length, 'item')} being taken out.</Notice>;
@@ -316,10 +303,10 @@ function Doubt({ supplier }: { supplier: SupplierConnection }) {
       )}
       .
       <div className="mt-2 flex flex-wrap items-center gap-2">
-        <Button kind="main" onClick={() => confirmGone(work, supplier.id, from ? Number(from) : null)}>
+        <Button kind="main" onClick={() => theShop().confirmGone(supplier.id, from ? Number(from) : null)}>
           {countOf(doubt.rows.length, 'item')} {doubt.rows.length === 1 ? 'is' : 'are'} gone
         </Button>
-        <Button onClick={() => keepMissing(work, supplier.id)}>Keep them</Button>
+        <Button onClick={() => theShop().keepMissing(supplier.id)}>Keep them</Button>
         <label className="text-xs text-muted">
           Next time{' '}
           <select
@@ -350,7 +337,7 @@ function Standing({
   onFile: (file: File) => void;
 }) {
   const now = useNow(500);
-  const seen = useLiveQuery(() => readingsOf(work, supplier.id), [supplier.id]);
+  const seen = useFeed('readings', supplier.id);
   if (!seen) return null;
   return (
     <>

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { Format, Match } from '../../core/lists';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
-import { askLists } from '../../work/clients';
+import { askLists } from '../../work/desk/client';
 import type { Inspected, Sample } from '../../work/readings/dropped-lists';
 import { Conventions } from './conventions';
 import { FirstRows } from './first-rows';

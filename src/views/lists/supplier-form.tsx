@@ -4,8 +4,7 @@ import { formatMinor } from '../../core/money';
 import { parseShipping, shippingInWords } from '../../core/pricing';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
-import { work } from '../../work/browser';
-import { keepListSupplier } from '../../work/connections/connections';
+import { theShop } from '../../work/desk/client';
 import type { SupplierConnection } from '../../work/model';
 
 interface Fields {
@@ -54,8 +53,7 @@ export function SupplierForm({
       .filter(Boolean);
     if (!shipsTo.length || shipsTo.some((c) => !/^[A-Z]{2}$/.test(c)))
       return setError('shipsTo', { message: 'Country codes of two letters, such as GB, IE.' });
-    const done = await keepListSupplier(
-      work,
+    const done = await theShop().keepListSupplier(
       {
         name: f.name,
         currency: f.currency.trim().toUpperCase(),

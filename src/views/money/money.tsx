@@ -14,7 +14,7 @@ import { Empty, Head } from '../../ui/head';
 import { Loading } from '../../ui/loading';
 import { useShop } from '../../ui/shop';
 import { useOrdersVersion } from '../../ui/versions';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { DayOrder } from '../../work/orders/sums';
 import { AccountTable } from './account-table';
 import { MoneyChart } from './money-chart';

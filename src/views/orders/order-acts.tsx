@@ -26,7 +26,7 @@ import {
 import { countOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { Order } from '../../work/model';
 import type { Said } from '../../work/orders/actions';
 import type { OrderInFull } from '../../work/orders/order-book';

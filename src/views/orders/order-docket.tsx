@@ -20,7 +20,7 @@ import { Section } from '../../ui/head';
 import { History } from '../../ui/history';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { Order } from '../../work/model';
 import { actualOf, expectedOf } from '../../work/orders/accounts';
 import type { OrderInFull } from '../../work/orders/order-book';

@@ -23,7 +23,7 @@ import { StateMark } from '../../ui/state-mark';
 import { type Column, Two } from '../../ui/table/column';
 import { DataTable } from '../../ui/table/table';
 import { useOrdersVersion } from '../../ui/versions';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { type MeantOrders, ORDER_SORTS, type OrderLineRow } from '../../work/orders/order-book';
 import { paidFor } from '../../work/orders/order-columns';
 import { marketsOf, suppliersOf } from '../../work/shop/terms';

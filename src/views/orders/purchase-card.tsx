@@ -25,7 +25,7 @@ import { whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { Order, SupplierConnection } from '../../work/model';
 import type { Said } from '../../work/orders/actions';
 import { UnitPicker } from './unit-picker';

@@ -5,7 +5,7 @@ import { download } from '../../ui/download';
 import { ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
 import { TextFileButton } from '../../ui/text-file';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { SupplierConnection } from '../../work/model';
 
 /** The two files of a supplier without a service: what waits goes out as an order file, its tracking file comes in. */

@@ -5,7 +5,7 @@ import { whenOf } from '../../core/units';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { UnreadRow } from '../../work/model';
 import type { Said } from '../../work/orders/actions';
 

@@ -5,7 +5,7 @@ import { countOf, formatCount } from '../../core/units';
 import { useFollowing } from '../../ui/answer';
 import { NeedsYou } from '../../ui/head';
 import { DataTable } from '../../ui/table/table';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
 import type { AheadOrder, WhatIf } from '../../work/shop/prospects';
 import type { RulesDraft } from '../../work/shop/what-if';

@@ -5,7 +5,7 @@ import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Head, NeedsYou } from '../../ui/head';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { PlanRow } from '../../work/model';
 import { beginPlansAt, laterProblem } from '../../work/shop/plans-later';
 import type { Draft } from './draft';

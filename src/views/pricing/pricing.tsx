@@ -11,7 +11,7 @@ import { Loading } from '../../ui/loading';
 import { useShop } from '../../ui/shop';
 import { Tabs } from '../../ui/tabs';
 import { useListingsVersion } from '../../ui/versions';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { MarketConnection, PlanRow } from '../../work/model';
 import { NEW_PLAN } from '../../work/shop/plan-problems';
 import type { ShopTerms } from '../../work/shop/quote';

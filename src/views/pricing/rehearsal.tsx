@@ -8,7 +8,7 @@ import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { AXIS, MARGIN, TIP } from '../../ui/chart-looks';
 import { say } from '../../ui/said';
-import { runRehearsal, theShop } from '../../work/clients';
+import { runRehearsal, theShop } from '../../work/desk/client';
 import { failureInWords } from '../../work/failure';
 import type { RehearsalAnswer, TrialName } from '../../work/shop/rehearsal';
 import type { RulesDraft } from '../../work/shop/what-if';

@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { AlertRule, Settings } from '../../work/model';
 
 const USUAL: AlertRule = { notify: 'never', quietFrom: '20:00', quietTo: '08:00', digestAt: '18:00' };

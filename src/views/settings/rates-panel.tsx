@@ -1,19 +1,18 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatExchange, isCurrency, parseExchange } from '../../core/money';
 import { countOf, dayName, dayOf, isDay } from '../../core/units';
 import { useAhead } from '../../ui/ahead';
+import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { TextFileButton } from '../../ui/text-file';
-import { work } from '../../work/browser';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { RateRow } from '../../work/model';
 import type { ShopTerms } from '../../work/shop/quote';
-import { allRates, type RatesOfFile, rateAsks } from '../../work/shop/rates';
+import { type RatesOfFile, rateAsks } from '../../work/shop/rates';
 import { marketsOf, suppliersOf } from '../../work/shop/terms';
 
 /** Rates shown of each currency; older ones stay on record. */
@@ -23,7 +22,7 @@ const LOOK = 'block rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm
 /** Exchange rates on record, dated, each with where it came from; typed here or read from a file. */
 export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
   const { currency: books, zone } = shop.settings;
-  const rates = useLiveQuery(() => allRates(work), []);
+  const rates = useFeed('rates');
   const today = dayOf(now, zone);
   const used = [
     ...new Set([...suppliersOf(shop).map((s) => s.currency), ...marketsOf(shop).map((m) => m.site.currency)]),

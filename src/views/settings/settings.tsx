@@ -1,5 +1,4 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import { useId, useState } from 'react';
 import { booksYears, ORDER_YEARS } from '../../core/ledger';
 import { CURRENCIES, formatRate, type Parsed, parseRate } from '../../core/money';
@@ -7,6 +6,7 @@ import { formatCount, skuBy } from '../../core/units';
 import { useAhead } from '../../ui/ahead';
 import { AmountField } from '../../ui/amount-field';
 import { useAnswer } from '../../ui/answer';
+import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { useNow } from '../../ui/clock';
@@ -14,10 +14,8 @@ import { Head } from '../../ui/head';
 import { ask, say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { TextField } from '../../ui/text-field';
-import { work } from '../../work/browser';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { Settings } from '../../work/model';
-import { hasBooks } from '../../work/shop/settings';
 import { useStorage } from '../frame/storage';
 import { AlertsPanel } from './alerts-panel';
 import { RatesPanel } from './rates-panel';
@@ -61,7 +59,7 @@ export function SettingsView() {
   const shop = useShop();
   const now = useNow(60_000);
   const id = useId();
-  const booked = useLiveQuery(() => hasBooks(work), []);
+  const booked = useFeed('hasBooks');
   if (!shop || booked === undefined || !now) return null;
   const { settings } = shop;
   const save = async (set: Partial<Omit<Settings, 'id'>>, name: string) => {

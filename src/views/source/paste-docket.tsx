@@ -8,7 +8,7 @@ import { Section } from '../../ui/head';
 import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
 import type { PastedLine } from '../../work/catalogue/source-search';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 
 const LARGEST_FILE = 2_000_000;
 const TONES = { found: 'well', several: 'person', taken: 'waits', unknown: 'loss' } as const;

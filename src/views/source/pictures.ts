@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { SourceRow } from '../../work/catalogue/source-search';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 
 /** Pictures are asked for once the typing rests. */
 const REST = 120;

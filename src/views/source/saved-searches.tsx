@@ -1,20 +1,13 @@
 'use client';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { useLiveQuery } from 'dexie-react-hooks';
 import { Bookmark, X } from 'lucide-react';
 import { memo, useState } from 'react';
 import { countOf } from '../../core/units';
+import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
-import { work } from '../../work/browser';
-import {
-  forgetSearch,
-  MOST_TAKEN,
-  savedSearches,
-  saveSearch,
-  updateSearch,
-} from '../../work/catalogue/watch';
-import { theShop } from '../../work/clients';
+import { MOST_TAKEN } from '../../work/catalogue/watch';
+import { theShop } from '../../work/desk/client';
 import type { SavedSearch } from '../../work/model';
 
 const WATCH: Record<SavedSearch['watch'], string> = {
@@ -34,15 +27,14 @@ interface Props {
 
 /** Searches kept under a name, and what is done with their new matches. */
 function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
-  const saved = useLiveQuery(() => savedSearches(work), []);
+  const saved = useFeed('savedSearches');
   const [name, setName] = useState('');
   const [watch, setWatch] = useState<SavedSearch['watch']>('report');
   const known = async (q: string) => (await theShop().matchesOf(q, market)).hashes;
   const keep = async () => {
     const query = queryNow();
     const same = saved?.find((s) => s.name === name.trim());
-    const kept = await saveSearch(
-      work,
+    const kept = await theShop().saveSearch(
       { id: same?.id, name: name.trim().slice(0, 60), query, sort, market, watch },
       await known(query),
     );
@@ -57,10 +49,10 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
       watch: to,
       ...(s.watch === 'off' && { known: await known(s.query) }),
     };
-    await updateSearch(work, s.id, update);
+    await theShop().updateSearch(s.id, update);
   };
   const forget = async (s: SavedSearch) => {
-    await forgetSearch(work, s);
+    await theShop().forgetSearch(s);
     await say(`“${s.name}” is forgotten.`, { undo: true });
   };
   const fresh = saved?.reduce((n, s) => n + s.fresh, 0) ?? 0;

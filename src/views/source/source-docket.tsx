@@ -17,7 +17,7 @@ import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
 import { type SourceItem, splitKey } from '../../work/catalogue/source-search';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
 import { supplierOf } from '../../work/shop/quote';
 

@@ -1,5 +1,4 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { SORTS, type SortColumn } from '../../core/catalogue';
@@ -7,6 +6,7 @@ import { toggleTerm } from '../../core/query';
 import { countOf, formatCount } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { AfterPaint } from '../../ui/after-paint';
+import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { WithDocket } from '../../ui/docket';
 import { Empty, Head, NeedsYou } from '../../ui/head';
@@ -19,11 +19,9 @@ import { SearchLine } from '../../ui/search-line';
 import { useShop } from '../../ui/shop';
 import { DataTable } from '../../ui/table/table';
 import { useSourceVersion } from '../../ui/versions';
-import { work } from '../../work/browser';
 import type { SourceRow, SourceSearch } from '../../work/catalogue/source-search';
-import { openSearch } from '../../work/catalogue/watch';
-import { theShop } from '../../work/clients';
-import { jobId, jobsById, listJob } from '../../work/jobs/job';
+import { theShop } from '../../work/desk/client';
+import { jobId, listJob } from '../../work/jobs/job';
 import type { MarketConnection, SavedSearch, SupplierConnection } from '../../work/model';
 import { marketsOf, suppliersOf } from '../../work/shop/terms';
 import { useColumns } from './columns';
@@ -63,13 +61,9 @@ const keyOfRow = (row: SourceRow) => row.key;
 
 /** What reads the catalogues and lists of some suppliers. */
 const useReadings = (suppliers: readonly SupplierConnection[]) =>
-  useLiveQuery(
-    () =>
-      jobsById(
-        work,
-        suppliers.flatMap((s) => [jobId(s.id, 'catalogue'), listJob(s.id)]),
-      ),
-    [suppliers.map((s) => s.id).join()],
+  useFeed(
+    'jobs',
+    suppliers.flatMap((s) => [jobId(s.id, 'catalogue'), listJob(s.id)]),
   ) ?? NONE;
 
 /** All that the suppliers offer, searched as one types, with what to expect of each item on a marketplace. */
@@ -113,7 +107,7 @@ function Catalogue({ suppliers, markets }: CatalogueProps) {
     (s: SavedSearch) => {
       setQuery(s.query);
       set({ sort: s.sort, row: '' });
-      openSearch(work, s.id);
+      void theShop().openSearch(s.id);
     },
     [set, setQuery],
   );
@@ -246,7 +240,7 @@ function useSavedInAddress(setQuery: (query: string) => void): void {
   useEffect(() => {
     if (!saved) return;
     const open = async () => {
-      const kept = await openSearch(work, saved);
+      const kept = await theShop().openSearch(saved);
       set({ saved: '', ...(kept && { sort: kept.sort, q: kept.query }) });
       if (kept) setQuery(kept.query);
     };

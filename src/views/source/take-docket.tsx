@@ -7,7 +7,7 @@ import { Docket } from '../../ui/docket';
 import { Section } from '../../ui/head';
 import { say } from '../../ui/said';
 import type { Meant, Weighed } from '../../work/catalogue/source-search';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import { failureInWords } from '../../work/failure';
 
 interface Props {

@@ -12,7 +12,7 @@ import { downloadFile } from '../../ui/download';
 import { Head, Notice } from '../../ui/head';
 import { useShop } from '../../ui/shop';
 import { useListingsVersion } from '../../ui/versions';
-import { theShop } from '../../work/clients';
+import { theShop } from '../../work/desk/client';
 import type { Digest, DigestMarket } from '../../work/shop/digest';
 import { digestHtml, marketInWords } from '../../work/shop/digest-html';
 

@@ -1,18 +1,16 @@
 'use client';
-import { useLiveQuery } from 'dexie-react-hooks';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { formatMinor, formatMoney } from '../../core/money';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
+import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { Loading } from '../../ui/loading';
 import { takeBack } from '../../ui/said';
 import { useShop } from '../../ui/shop';
-import { work } from '../../work/browser';
 import type { Course } from '../../work/shop/course';
-import { lastChanges } from '../../work/shop/history';
 import type { Need } from '../../work/shop/needs';
 import { useCourse } from '../frame/world';
 
@@ -220,7 +218,7 @@ function Figures({ course }: { course: Course }) {
 const SHOWN = 12;
 
 function Changes({ now, zone }: { now: number; zone: string }) {
-  const changes = useLiveQuery(() => lastChanges(work, SHOWN), []);
+  const changes = useFeed('lastChanges', SHOWN);
   if (!changes?.length) return null;
   return (
     <div className="rounded-sm border border-rule bg-surface p-3">

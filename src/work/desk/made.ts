@@ -1,4 +1,4 @@
-import type { Change } from '../store';
+import type { Change } from '../../store';
 
 /** What the shop's worker tells the page besides its answers: the change that an act made, right before the act's answer. */
 export interface MadeMessage {

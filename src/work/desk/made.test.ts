@@ -1,4 +1,4 @@
-import type { Change } from '../store';
+import type { Change } from '../../store';
 import { Makers } from './made';
 
 const change = (id: string, part: Partial<Change> = {}): Change => ({

@@ -1,0 +1,144 @@
+import { expose } from 'comlink';
+import { work } from '../browser';
+import { startShop } from '../jobs/schedule';
+import { hasShop, linesOf, loadRecorded } from '../recorded';
+import { watchForLoss } from '../shop/loss';
+import { benchDesk } from './bench';
+import { connectionsDesk, connectionsFeeds } from './connections';
+import { editingDesk } from './editing';
+import type { Feed, FeedArgs, FeedTells } from './feed';
+import { historyDesk, historyFeeds } from './history';
+import { linkingDesk } from './linking';
+import { listingsDesk, listingsFeeds } from './listings';
+import { listsDesk, listsFeeds } from './lists';
+import { Makers } from './made';
+import { moneyDesk } from './money';
+import { ordersDesk, ordersFeeds } from './orders';
+import { pricingDesk } from './pricing';
+import { settingUpDesk } from './setting-up';
+import { settingsDesk, settingsFeeds } from './settings';
+import { sourceDesk, sourceFeeds } from './source';
+import { todayDesk, todayFeeds } from './today';
+
+/** What a tab asks of its worker, and what it does: everything that looks at many rows at once, and every change. */
+const desk = {
+  ...benchDesk,
+  ...connectionsDesk,
+  ...editingDesk,
+  ...historyDesk,
+  ...linkingDesk,
+  ...listingsDesk,
+  ...listsDesk,
+  ...moneyDesk,
+  ...ordersDesk,
+  ...pricingDesk,
+  ...settingUpDesk,
+  ...settingsDesk,
+  ...sourceDesk,
+  ...todayDesk,
+};
+
+/** What a tab follows. */
+const feeds = {
+  ...connectionsFeeds,
+  ...historyFeeds,
+  ...listingsFeeds,
+  ...listsFeeds,
+  ...ordersFeeds,
+  ...settingsFeeds,
+  ...sourceFeeds,
+  ...todayFeeds,
+};
+
+export type FeedName = keyof typeof feeds;
+export type ArgsOf<N extends FeedName> = FeedArgs<(typeof feeds)[N]>;
+export type ToldBy<N extends FeedName> = FeedTells<(typeof feeds)[N]>;
+
+/** Settled once the shop in this browser is whole: until then nothing is answered, and so nothing of a part is kept. */
+const opened = Promise.withResolvers<void>();
+
+/**
+ * Loads the recorded past that the server has; tabs that open at the same time wait for each other.
+ * @param size of it, in bytes
+ * @param tell hears how many percent are read
+ */
+async function loadPast(size: number, tell: (share: number) => void): Promise<void> {
+  await navigator.locks.request('sampan-past', async () => {
+    if (await work.db.connections.count()) return;
+    const past = await fetch('/api/recorded');
+    if (!past.ok || !past.body) throw new Error(`The recorded past could not be loaded: ${past.status}.`);
+    const text = past.body.pipeThrough(new TextDecoderStream());
+    let said = 0;
+    await loadRecorded(work.db, linesOf(piecesOf(text)), (characters) => {
+      const share = Math.min(99, Math.floor((characters / size) * 100));
+      if (share > said) tell(share);
+      said = Math.max(said, share);
+    });
+  });
+}
+
+/** A stream as pieces: not every browser can go through one by itself. */
+async function* piecesOf(stream: ReadableStream<string>): AsyncGenerator<string> {
+  const reader = stream.getReader();
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) return;
+    yield value;
+  }
+}
+
+const makers = new Makers();
+work.made = makers.hear;
+
+/** What is asked waits until the shop is whole; the page hears of the change that it made before it has the answer. */
+const whenOpen = <F extends (...of: never[]) => unknown>(ask: F) =>
+  (async (...of: Parameters<F>) => {
+    await opened.promise;
+    return makers.run(
+      () => ask(...of),
+      (message) => postMessage(message),
+    );
+  }) as F;
+
+/** What ends each feed that is followed, by the number that the page gave it. */
+const ends = new Map<number, () => void>();
+
+const api = {
+  ...(Object.fromEntries(
+    Object.entries(desk).map(([name, ask]) => [name, whenOpen(ask as () => unknown)]),
+  ) as unknown as typeof desk),
+  /** Follows a feed. @param id names it until it is left */
+  follow: async <N extends FeedName>(
+    id: number,
+    name: N,
+    args: ArgsOf<N>,
+    tell: (next: ToldBy<N>) => void,
+    fail: (error: unknown) => void,
+  ): Promise<void> => {
+    await opened.promise;
+    const feed = feeds[name] as unknown as Feed<ArgsOf<N>, ToldBy<N>>;
+    ends.set(id, feed(tell, fail, ...args));
+  },
+  leave: (id: number): void => {
+    ends.get(id)?.();
+    ends.delete(id);
+  },
+  hasShop: () => hasShop(work),
+  loadPast,
+  /** Says that the shop is whole. @param tab the tab that this worker serves @param zone where nothing stands yet */
+  open: async (tab: string, zone: string | null): Promise<void> => {
+    work.tab = tab;
+    if (zone) await startShop(work, zone);
+    opened.resolve();
+  },
+  /** Tells when the shop is no longer there. */
+  watchForLoss: (tell: (says: string) => void): void => {
+    watchForLoss(work, tell);
+  },
+  /** Answers as soon as it is heard. */
+  ping: () => true,
+};
+export type DeskApi = typeof api;
+expose(api);
+// Whoever loaded it knows from now on that it is there.
+postMessage({ ready: true });
