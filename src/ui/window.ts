@@ -1,6 +1,6 @@
 'use client';
 import { startTransition, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { noteFailure } from '../work/failure';
+import { useFailing } from './failing';
 
 /** Rows fetched at once: about two screens. */
 const WINDOW = 50;
@@ -103,19 +103,29 @@ export function useWindow<Q, F extends Answer>(
     },
     [answer],
   );
+  const fail = useFailing();
+  const failed = useCallback(
+    (error: unknown) => {
+      const { version: at, question: wanted } = asking.current;
+      // Asked anew though it is the same.
+      asking.current = { version: 0, question: wanted };
+      fail(error, answered.current !== null, () => void askFor(at, wanted).catch(failed));
+    },
+    [askFor, fail],
+  );
   const given = useRef(question);
   useEffect(() => {
     // News does not ask the older question again while a newer one, just typed, is on its way here.
     const wanted = given.current === question ? asking.current.question : question;
     given.current = question;
-    askFor(version, wanted).catch(noteFailure);
-  }, [askFor, version, question]);
+    askFor(version, wanted).catch(failed);
+  }, [askFor, failed, version, question]);
 
   const ask = useCallback(
     (wanted: Q) => {
-      askFor(version, wanted).catch(noteFailure);
+      askFor(version, wanted).catch(failed);
     },
-    [askFor, version],
+    [askFor, failed, version],
   );
   const { count } = table;
   const onRange = useCallback(
@@ -135,10 +145,10 @@ export function useWindow<Q, F extends Answer>(
             count: now.count,
             rows: new Map([...now.rows, ...got.rows.map((row, i) => [offset + i, row] as const)]),
           }));
-        }, noteFailure);
+        }, failed);
       }
     },
-    [count],
+    [count, failed],
   );
   const rowAt = useCallback((i: number) => table.rows.get(i), [table]);
   const shown = useMemo(() => [...table.rows.values()], [table]);

@@ -23,7 +23,10 @@ export function failureInWords(error: unknown): string {
 const GONE =
   /^(DatabaseClosedError|InvalidStateError|OpenFailedError|TransactionInactiveError|UnknownError)$/;
 
+/** Whether storage was taken away: that is told for the whole tab. */
+export const isGone = (error: unknown): boolean => GONE.test((error as { name?: string } | null)?.name ?? '');
+
 /** Notes a failure that nobody waits for, where developers look for it. */
 export function noteFailure(error: unknown): void {
-  if (!GONE.test((error as { name?: string } | null)?.name ?? '')) console.error(error);
+  if (!isGone(error)) console.error(error);
 }

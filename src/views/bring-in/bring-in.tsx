@@ -9,6 +9,7 @@ import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { WithDocket } from '../../ui/docket';
 import { Empty, Head, NeedsYou } from '../../ui/head';
+import { Loading } from '../../ui/loading';
 import { MarketSelect } from '../../ui/market-select';
 import { useMarks } from '../../ui/marks';
 import { say } from '../../ui/said';
@@ -102,7 +103,7 @@ export function BringIn() {
     });
   };
 
-  if (!shop || !read) return null;
+  if (!shop || !read) return <Loading name="Bring in a shop" />;
   if (!market)
     return (
       <Empty title="Connect the marketplace first">

@@ -10,6 +10,7 @@ import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Head, Notice } from '../../ui/head';
+import { Loading } from '../../ui/loading';
 import { localZone } from '../../ui/local-zone';
 import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
@@ -34,7 +35,7 @@ export function Connections() {
   const { get } = useAddress();
   // While a job runs it is told many times a second: drawn as there is time.
   const read = useDeferredValue(useFeed('connections'));
-  if (!read || !now) return null;
+  if (!read || !now || !world) return <Loading name="Connections" />;
   const open = world.services.filter((s) => !read.connections.some((c) => c.id === s.id));
   return (
     <section className="min-w-0 grow overflow-auto">

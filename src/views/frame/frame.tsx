@@ -1,8 +1,9 @@
 'use client';
 import dynamic from 'next/dynamic';
-import { useRouter } from 'next/navigation';
+import { usePathname, useRouter } from 'next/navigation';
 import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from 'react';
 import { Button } from '../../ui/button';
+import { Loading } from '../../ui/loading';
 import { redoLast, Said, undoLast } from '../../ui/said';
 import { Alerts } from './alerts';
 import { Course, STOPS } from './course';
@@ -17,7 +18,8 @@ const Help = dynamic(() => import('./help').then((m) => m.Help), { ssr: false })
 /** Milliseconds after opening in which only what is seen is loaded. */
 const SETTLED = 1_500;
 
-const WorldContext = createContext<World>({ services: [], standIns: false });
+const WorldContext = createContext<World | null>(null);
+/** What can be connected; null until the server has said. */
 export const useWorld = () => useContext(WorldContext);
 
 const isTyping = (target: EventTarget | null) =>
@@ -59,9 +61,16 @@ function useKeys(act: { commands: () => void; help: () => void }): void {
   }, [act, router]);
 }
 
+/** What a view is called that is not there yet, by its address. */
+function nameOfView(path: string): string {
+  const stop = STOPS.find((s) => path.startsWith(s.path))?.name;
+  return stop ?? (path.startsWith('/settings') ? 'Settings' : 'Connections');
+}
+
 /** The frame around every view: course, status line, commands, keys, messages. */
 export function Frame({ children }: { children: ReactNode }) {
   const opening = useOpening();
+  const path = usePathname();
   const [shown, setShown] = useState<'commands' | 'help' | null>(null);
   const act = useRef({ commands: () => setShown('commands'), help: () => setShown('help') });
   const [settled, setSettled] = useState(false);
@@ -81,9 +90,11 @@ export function Frame({ children }: { children: ReactNode }) {
       <main id="work" tabIndex={-1} className="relative flex min-h-0 grow outline-none">
         {opening.state === 'open' ? (
           <WorldContext value={opening.world}>{children}</WorldContext>
+        ) : opening.state === 'opening' ? (
+          <Loading name={nameOfView(path)} what={opening.says} />
         ) : (
           <div className="m-auto max-w-md p-6 text-center">
-            <p role={opening.state === 'opening' ? 'status' : 'alert'}>
+            <p role="alert">
               {opening.state === 'failed'
                 ? `The shop cannot be opened: ${opening.says} Reload to try again; nothing is lost.`
                 : opening.says}

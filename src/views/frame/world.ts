@@ -14,7 +14,8 @@ export interface World {
 
 export type Opening =
   | { state: 'opening'; says: string }
-  | { state: 'open'; world: World }
+  /** `world` is null until the server has said what can be connected. */
+  | { state: 'open'; world: World | null }
   | { state: 'failed' | 'lost'; says: string };
 
 let listening = false;
@@ -40,7 +41,10 @@ export function useOpening(): Opening {
     const open = async () => {
       const tab = tabOf();
       const known = await theShop().hasShop();
-      if (known) await openShop(tab);
+      if (known) {
+        await openShop(tab);
+        if (!left) setOpening({ state: 'open', world: null });
+      }
       const answer = await fetch('/api/services');
       if (!answer.ok) throw new Error(`Sampan’s server answered ${answer.status}.`);
       const { services, recorded, standIns } = (await answer.json()) as World & { recorded: number };

@@ -9,6 +9,7 @@ import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { DropFile, LIST_FILES } from '../../ui/drop-file';
 import { Empty, Head, Notice } from '../../ui/head';
+import { Loading } from '../../ui/loading';
 import { useLooks } from '../../ui/looks';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
@@ -60,7 +61,7 @@ export function Lists() {
   });
   const look = (supplier: SupplierConnection, ...files: File[]) =>
     looks.add(files.map((file) => ({ owner: supplier, file, name: file.name })));
-  if (!shop) return null;
+  if (!shop) return <Loading name="Price lists" />;
   const suppliers = [...shop.connections.values()].filter(
     (c): c is SupplierConnection => c.role === 'supplier',
   );

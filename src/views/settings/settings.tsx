@@ -11,6 +11,7 @@ import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { useNow } from '../../ui/clock';
 import { Head } from '../../ui/head';
+import { Loading } from '../../ui/loading';
 import { ask, say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { TextField } from '../../ui/text-field';
@@ -60,7 +61,7 @@ export function SettingsView() {
   const now = useNow(60_000);
   const id = useId();
   const booked = useFeed('hasBooks');
-  if (!shop || booked === undefined || !now) return null;
+  if (!shop || booked === undefined || !now) return <Loading name="Settings" />;
   const { settings } = shop;
   const save = async (set: Partial<Omit<Settings, 'id'>>, name: string) => {
     const done = await theShop().saveSettings(set, name);

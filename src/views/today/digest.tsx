@@ -10,6 +10,7 @@ import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { downloadFile } from '../../ui/download';
 import { Head, Notice } from '../../ui/head';
+import { Loading } from '../../ui/loading';
 import { useShop } from '../../ui/shop';
 import { useListingsVersion } from '../../ui/versions';
 import { theShop } from '../../work/desk/client';
@@ -30,7 +31,7 @@ export function DigestPage() {
   const wrong = asked !== '' && (!isDay(asked) || asked > today);
   const day = asked && !wrong ? asked : today;
   const digest = useAnswer(() => (day ? theShop().digestOf(day) : null), [day, version]);
-  if (!shop || !today) return null;
+  if (!shop || !today) return <Loading name="Digest" />;
   return (
     <section className="min-w-0 grow overflow-auto">
       <Head name="Digest" state={`${day === today ? 'Today, ' : ''}${dayName(day)} ${day.slice(0, 4)}`}>

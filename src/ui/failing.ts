@@ -1,0 +1,26 @@
+'use client';
+import { useCallback, useState } from 'react';
+import { WorkerLost } from '../work/desk/client';
+import { failureInWords, isGone, noteFailure } from '../work/failure';
+import { ask } from './said';
+
+/** @param shown whether something stands there from before @param again asks once more */
+type Fail = (error: unknown, shown: boolean, again: () => void) => void;
+
+/**
+ * What becomes of a question that failed: where nothing is shown yet the reason stands in its place, with a way to try
+ * again; else what is shown stays, and the reason is said beside it.
+ */
+export function useFailing(): Fail {
+  const [failed, setFailed] = useState<{ readonly error: unknown } | null>(null);
+  if (failed) throw failed.error;
+  return useCallback<Fail>((error, shown, again) => {
+    // That storage was taken away is told for the whole tab.
+    if (isGone(error)) return;
+    // Another worker stands there already.
+    if (error instanceof WorkerLost) return again();
+    noteFailure(error);
+    if (!shown) return setFailed({ error });
+    ask(`What is shown here could not be read again. ${failureInWords(error)}`, 'Try again', again);
+  }, []);
+}
