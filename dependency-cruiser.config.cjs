@@ -47,6 +47,16 @@ module.exports = {
         pathNot: 'node_modules/(parse5|entities|mustache|papaparse)/',
       },
     },
+    {
+      name: 'no-page-opens-the-database',
+      severity: 'error',
+      comment: 'a page asks its worker, through work/desk/client.ts',
+      from: { path: '^src/(?:views|ui|app)/' },
+      to: {
+        path: ['^src/store/', '^src/work/browser\\.ts$', '^src/work/desk/(?!client)', 'node_modules/dexie'],
+        dependencyTypesNot: ['type-only'],
+      },
+    },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
   ],
   options: {

@@ -2,13 +2,20 @@ import { isActive, isCalledOff, type Purchase } from './order';
 
 /**
  * The reference of the next purchase of an order from a supplier: the order's id, and from the second on a number. What
- * was refused or withdrawn was never bought, so that the next try is the same purchase with the same key; the same
- * order in a copy of the shop of any age comes to the same reference.
+ * was refused or withdrawn was never bought, so that the next try is the same purchase with the same key, though others
+ * were bought meanwhile; the same order in a copy of the shop of any age comes to the same reference.
  * @example nextReference('pennywharf:PW-20001', 'hull', []) → pennywharf:PW-20001
  */
 export function nextReference(order: string, supplier: string, purchases: readonly Purchase[]): string {
-  const bought = purchases.filter((p) => p.supplier === supplier && (isActive(p) || isCalledOff(p))).length;
-  return bought ? `${order}#${bought + 1}` : order;
+  const taken = new Set(
+    purchases.flatMap((p) =>
+      p.supplier === supplier && (isActive(p) || isCalledOff(p)) ? [p.reference] : [],
+    ),
+  );
+  for (let n = 1; ; n++) {
+    const reference = n === 1 ? order : `${order}#${n}`;
+    if (!taken.has(reference)) return reference;
+  }
 }
 
 /** The order that a reference belongs to. */
