@@ -40,9 +40,11 @@ export function useOpening(): Opening {
     listening = true;
     const open = async () => {
       const tab = tabOf();
+      // Today shows the counts themselves.
+      const rows = !/^\/(today)?$/.test(window.location.pathname);
       const known = await theShop().hasShop();
       if (known) {
-        await openShop(tab);
+        await openShop(tab, rows);
         if (!left) setOpening({ state: 'open', world: null });
       }
       const answer = await fetch('/api/services');
@@ -56,8 +58,8 @@ export function useOpening(): Opening {
         says(0);
         await theShop().loadPast(recorded, proxy(says));
       }
-      await openShop(tab, Intl.DateTimeFormat().resolvedOptions().timeZone);
-      startRunner();
+      await openShop(tab, rows, Intl.DateTimeFormat().resolvedOptions().timeZone);
+      void startRunner();
       if (left) return;
       setOpening({ state: 'open', world: { services, standIns } });
       await theShop().watchForLoss(proxy((says: string) => !left && setOpening({ state: 'lost', says })));

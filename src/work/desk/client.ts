@@ -1,4 +1,5 @@
 import { proxy, type Remote, wrap } from 'comlink';
+import { noteFailure } from '../failure';
 import type { ListsApi } from '../readings/dropped-lists.worker';
 import type { RehearsalAnswer, RehearsalQuestion } from '../shop/rehearsal';
 import type { ArgsOf, DeskApi, FeedName, ToldBy } from './desk.worker';
@@ -83,7 +84,7 @@ function start(): Held {
     // Later errors end what was asked, not the worker.
     if (!ready) lose('A part of Sampan could not be loaded. Is its server running? It is tried again.');
   });
-  if (served) void api.open(served, null);
+  if (served) void api.open(served, null, true);
   return { worker, api, lost };
 }
 
@@ -101,9 +102,9 @@ const asked = new Proxy({} as Remote<DeskApi>, {
 /** This tab's worker: everything that looks at many items, and every change. */
 export const theShop = (): Remote<DeskApi> => asked;
 
-/** Says that the shop is whole. @param zone where nothing stands yet */
-export async function openShop(tab: string, zone: string | null = null): Promise<void> {
-  await asked.open(tab, zone);
+/** Says that the shop is whole. @param zone where nothing stands yet @param rows whether a view with rows is looked at first */
+export async function openShop(tab: string, rows: boolean, zone: string | null = null): Promise<void> {
+  await asked.open(tab, zone, rows);
   served = tab;
 }
 
@@ -192,8 +193,14 @@ const HEARS_WITHIN = 1_500;
 
 let runner: Worker | null = null;
 
-/** Starts this tab's runner; it works only while it holds the lock. */
-export function startRunner(): void {
+/** Milliseconds after which the runner begins though the page has not all that it asked for. */
+const MOST_WAITED = 10_000;
+
+/** Starts this tab's runner, once the page has what it began with; it works only while it holds the lock. */
+export async function startRunner(): Promise<void> {
+  await Promise.race([theShop().settled(), new Promise((waited) => setTimeout(waited, MOST_WAITED))]).catch(
+    noteFailure,
+  );
   if (runner) return;
   const start = () => {
     runner?.terminate();

@@ -12,6 +12,7 @@ import { linkingDesk } from './linking';
 import { listingsDesk, listingsFeeds } from './listings';
 import { listsDesk, listsFeeds } from './lists';
 import { Makers } from './made';
+import { beginWith, stands } from './memory';
 import { moneyDesk } from './money';
 import { ordersDesk, ordersFeeds } from './orders';
 import { pricingDesk } from './pricing';
@@ -90,14 +91,26 @@ async function* piecesOf(stream: ReadableStream<string>): AsyncGenerator<string>
 const makers = new Makers();
 work.made = makers.hear;
 
+/** What views with rows ask first. */
+const ROWS: ReadonlySet<string> = new Set<keyof typeof desk>([
+  'bench',
+  'broughtIn',
+  'listings',
+  'orders',
+  'search',
+  'sums',
+]);
+
 /** What is asked waits until the shop is whole; the page hears of the change that it made before it has the answer. */
-const whenOpen = <F extends (...of: never[]) => unknown>(ask: F) =>
+const whenOpen = <F extends (...of: never[]) => unknown>(name: string, ask: F) =>
   (async (...of: Parameters<F>) => {
     await opened.promise;
-    return makers.run(
+    const answer = await makers.run(
       () => ask(...of),
       (message) => postMessage(message),
     );
+    if (ROWS.has(name)) stands.resolve();
+    return answer;
   }) as F;
 
 /** What ends each feed that is followed, by the number that the page gave it. */
@@ -105,7 +118,7 @@ const ends = new Map<number, () => void>();
 
 const api = {
   ...(Object.fromEntries(
-    Object.entries(desk).map(([name, ask]) => [name, whenOpen(ask as () => unknown)]),
+    Object.entries(desk).map(([name, ask]) => [name, whenOpen(name, ask as () => unknown)]),
   ) as unknown as typeof desk),
   /** Follows a feed. @param id names it until it is left */
   follow: async <N extends FeedName>(
@@ -125,10 +138,14 @@ const api = {
   },
   hasShop: () => hasShop(work),
   loadPast,
-  /** Says that the shop is whole. @param tab the tab that this worker serves @param zone where nothing stands yet */
-  open: async (tab: string, zone: string | null): Promise<void> => {
+  /**
+   * Says that the shop is whole. @param tab the tab that this worker serves @param zone where nothing stands yet
+   * @param rows whether a view with rows is looked at first
+   */
+  open: async (tab: string, zone: string | null, rows: boolean): Promise<void> => {
     work.tab = tab;
     if (zone) await startShop(work, zone);
+    beginWith(rows);
     opened.resolve();
   },
   /** Tells when the shop is no longer there. */

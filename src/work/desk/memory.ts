@@ -28,6 +28,17 @@ function readOnce(held: { catchUp(): Promise<boolean> }): () => Promise<void> {
 export const built = readOnce(assortment);
 export const builtBook = readOnce(book);
 
+/** Settled once what was looked at first stands: reading for others begins after it, on the same two or four cores. */
+export const stands = Promise.withResolvers<void>();
+/** Milliseconds after which it begins all the same: some views ask for no rows. */
+const MOST_WAITED = 2_500;
+
+/** Says that the shop is open. @param first whether a view with rows is looked at: it is answered before all else */
+export function beginWith(first: boolean): void {
+  if (first) setTimeout(stands.resolve, MOST_WAITED);
+  else stands.resolve();
+}
+
 /** Rows of a list that something is wanted of. */
 export interface Where {
   readonly view: 'bench' | 'listings';

@@ -6,10 +6,12 @@ import { digestOf } from '../shop/digest';
 import { lastChanges } from '../shop/history';
 import { bound } from './bound';
 import { type Feed, stored } from './feed';
-import { AT_ONCE, assortment, book, built, builtBook, changing, rest, source } from './memory';
+import { AT_ONCE, assortment, book, built, builtBook, changing, rest, source, stands } from './memory';
 
 /** What Today, the digest and alerts ask and do. */
 export const todayDesk = {
+  /** Answered once the page has what it began with: what runs beside it may begin. */
+  settled: () => counted.promise,
   digestOf: async (day: string) => {
     await builtBook();
     return digestOf(work, day, book);
@@ -46,10 +48,14 @@ async function warm(): Promise<void> {
 
 let warmed = false;
 
+/** Settled once counts and needs were told for the first time, or could not be. */
+const counted = Promise.withResolvers<void>();
+
 /** Counts and needs now; with them, later, what other views will ask for. */
 async function courseNow(): Promise<Course> {
+  await stands.promise;
   await Promise.all([built(), builtBook()]);
-  const course = await readCourse(work, book);
+  const course = await readCourse(work, book).finally(counted.resolve);
   await keepCourse(work, course);
   if (!warmed) setTimeout(() => warm().catch(noteFailure), WARM);
   warmed = true;
