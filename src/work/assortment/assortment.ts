@@ -213,10 +213,11 @@ export class Assortment {
     outer?.on('error', forget);
     outer?.on('abort', forget);
     return db.transaction('r', db.assortmentTables, async (own) => {
+      const terms = await readAgedTerms(db, this.work.clock());
+      // Only now that storage has answered is it this one's turn: whoever stood before it may have read all already.
       const { forgotten } = this;
       const rows = await journalSince(db.journal, this.seen, OURS);
       const before = this.known;
-      const terms = await readAgedTerms(db, this.work.clock());
       const filled = this.takeTemplates(terms.templates);
       const changed = rows && (await this.reread(rows, filled));
       if (!rows) await this.build();

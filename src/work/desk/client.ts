@@ -108,6 +108,9 @@ export async function openShop(tab: string, rows: boolean, zone: string | null =
   served = tab;
 }
 
+// It takes as long to load as the page does: both begin at once.
+if (typeof window !== 'undefined') held = start();
+
 let feeds = 0;
 
 /** Follows what the worker tells again and again. @param fail hears, at most once, that it ended so @returns leaves it */
