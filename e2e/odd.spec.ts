@@ -128,6 +128,7 @@ test.describe(() => {
   }) => {
     await page.goto(`${EMPTY}/today`);
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+    await expect(page.locator('main [aria-busy]')).toHaveCount(0);
     const devtools = await context.newCDPSession(page);
     await devtools.send('Storage.clearDataForOrigin', { origin: EMPTY, storageTypes: 'indexeddb' });
     await expect(page.getByRole('alert').getByText(/storage of this browser was cleared/)).toBeVisible();

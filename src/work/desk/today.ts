@@ -56,7 +56,8 @@ async function courseNow(): Promise<Course> {
   await stands.promise;
   await Promise.all([built(), builtBook()]);
   const course = await readCourse(work, book).finally(counted.resolve);
-  await keepCourse(work, course);
+  // Who looks is told at once; storage may be busy.
+  keepCourse(work, course).catch(noteFailure);
   if (!warmed) setTimeout(() => warm().catch(noteFailure), WARM);
   warmed = true;
   return course;
