@@ -1,6 +1,7 @@
 'use client';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
+import { type Timing, TypedText } from './typed-text';
 
 const LONGEST = 2000;
 const cut = (value: string | null) => (value ?? '').slice(0, LONGEST);
@@ -33,45 +34,33 @@ export function useAddress(): {
   return { get, set };
 }
 
-const TYPED = 250;
-/** For how long after a key the router may write an earlier value into the address, on a busy machine. */
-const LATE = 3_000;
+const TIMING: Timing = {
+  now: () => Date.now(),
+  later: (milliseconds, run) => {
+    const timer = setTimeout(run, milliseconds);
+    return () => clearTimeout(timer);
+  },
+};
 
-/**
- * A value of the address that is typed: it moves with each key, the address follows when the typing rests.
- * Back and links move it, too, but for the moment after a key.
- */
+/** A value of the address that is typed: it moves with each key, the address follows when the typing rests. */
 export function useTyped(name: string): [string, (value: string) => void] {
   const { get, set } = useAddress();
   const there = get(name);
   const [value, setValue] = useState(there);
-  /** As it was typed, or came from the address. */
-  const newest = useRef(there);
-  const typedAt = useRef(0);
-  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
-  /** Brings the address to what was typed, and looks once more for as long as the router may be late. */
-  const tell = useCallback(() => {
-    clearTimeout(timer.current);
-    if (readAddress(name) !== newest.current) set({ [name]: newest.current });
-    if (Date.now() - typedAt.current < LATE) timer.current = setTimeout(tell, LATE / 3);
-  }, [name, set]);
-  useEffect(() => {
-    if (Date.now() - typedAt.current < LATE) return;
-    const now = readAddress(name);
-    if (there !== now || now === newest.current) return;
-    newest.current = now;
-    setValue(now);
-  }, [name, there]);
-  useEffect(() => () => clearTimeout(timer.current), []);
-  const change = useCallback(
-    (next: string) => {
-      setValue(next);
-      newest.current = cut(next);
-      typedAt.current = Date.now();
-      clearTimeout(timer.current);
-      timer.current = setTimeout(tell, TYPED);
-    },
-    [tell],
+  const setNow = useRef(set);
+  setNow.current = set;
+  const [text] = useState(
+    () =>
+      new TypedText(
+        there,
+        { read: () => readAddress(name), write: (typed) => setNow.current({ [name]: typed }) },
+        TIMING,
+        setValue,
+      ),
   );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it says that the address moved
+  useEffect(() => text.moved(), [text, there]);
+  useEffect(() => () => text.end(), [text]);
+  const change = useCallback((next: string) => text.type(cut(next)), [text]);
   return [value, change];
 }

@@ -21,6 +21,6 @@ export function useFailing(): Fail {
     if (error instanceof WorkerLost) return again();
     noteFailure(error);
     if (!shown) return setFailed({ error });
-    ask(`What is shown here could not be read again. ${failureInWords(error)}`, 'Try again', again);
+    ask(`What you asked for could not be read. ${failureInWords(error)}`, 'Try again', again);
   }, []);
 }
