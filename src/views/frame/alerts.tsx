@@ -3,11 +3,11 @@ import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 import { useNow } from '../../ui/clock';
 import { theShop } from '../../work/desk/client';
-import { useCourse } from './world';
+import { useCourseOrWhy } from './world';
 
 /** Shows what newly needs a person as notifications of the browser, where they were allowed. */
 export function Alerts() {
-  const course = useCourse();
+  const { course } = useCourseOrWhy();
   const minute = useNow(60_000);
   const router = useRouter();
   // biome-ignore lint/correctness/useExhaustiveDependencies: looked at again each minute

@@ -4,7 +4,7 @@ import { usePathname, useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 import { formatMoney } from '../../core/money';
 import { formatCount } from '../../core/units';
-import { useCourse } from './world';
+import { useCourseOrWhy } from './world';
 
 /** The stops of the work, in its own order, with the key that goes there after `g`. */
 export const STOPS = [
@@ -38,7 +38,7 @@ export const Boat = () => (
  */
 export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp: () => void }) {
   const path = usePathname();
-  const course = useCourse();
+  const { course } = useCourseOrWhy();
   const router = useRouter();
   const drawn = course !== null;
   // The other stops are fetched once this one stands, one after the other.

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { useShop } from '../../ui/shop';
+import { useFeedOrWhy } from '../../ui/asked';
 
 /**
  * How this browser holds the shop: for good, or so that it may be cleared when room runs out; and how much
@@ -19,7 +19,7 @@ const LOOK_AGAIN = 60_000;
  */
 export function useStorage(): [Storage | null, () => void] {
   const [storage, setStorage] = useState<Storage | null>(null);
-  const shop = useShop();
+  const shop = useFeedOrWhy('terms').told;
   const look = async () => {
     const { storage: held } = navigator;
     if (!held?.persisted) return;

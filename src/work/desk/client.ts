@@ -196,6 +196,9 @@ const HEARS_WITHIN = 1_500;
 
 let runner: Worker | null = null;
 
+/** Milliseconds after which a runner that could not be loaded is loaded again. */
+const LOADED_AGAIN = 5_000;
+
 /** Milliseconds after which the runner begins though the page has not all that it asked for. */
 const MOST_WAITED = 10_000;
 
@@ -207,7 +210,16 @@ export async function startRunner(): Promise<void> {
   if (runner) return;
   const start = () => {
     runner?.terminate();
-    runner = new Worker(new URL('../jobs/runner.worker.ts', import.meta.url), { type: 'module' });
+    const own = new Worker(new URL('../jobs/runner.worker.ts', import.meta.url), { type: 'module' });
+    runner = own;
+    let ready = false;
+    own.addEventListener('message', () => {
+      ready = true;
+    });
+    // One that could not be loaded is loaded again: the server may have been away for a moment.
+    own.addEventListener('error', () => {
+      if (!ready && runner === own) setTimeout(start, LOADED_AGAIN);
+    });
   };
   start();
   let waits: ReturnType<typeof setTimeout> | undefined;

@@ -51,3 +51,5 @@ navigator.locks.request('sampan-runner', async () => {
     await Promise.all([paused, new Promise((rested) => setTimeout(rested, REST))]);
   }
 });
+// Whoever loaded it knows from now on that it is there.
+postMessage({ ready: true });
