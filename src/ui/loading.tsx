@@ -10,9 +10,9 @@ export function Loading({ name, what = 'Looking …' }: { name: string; what?: s
       <div aria-hidden className="border-t border-rule bg-surface">
         {ROWS.map((row) => (
           <div key={row} className="flex h-9 items-center gap-4 border-b border-rule-soft px-4">
-            <span className="size-4 rounded-sm bg-raised" />
-            <span className="h-3 w-1/3 rounded-sm bg-raised" />
-            <span className="h-3 w-1/6 rounded-sm bg-raised" />
+            <span className="size-4 rounded-sm bg-rule" />
+            <span className="h-3 w-1/3 rounded-sm bg-rule" />
+            <span className="h-3 w-1/6 rounded-sm bg-rule" />
           </div>
         ))}
       </div>
