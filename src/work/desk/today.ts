@@ -11,7 +11,7 @@ import { AT_ONCE, assortment, book, built, builtBook, changing, rest, source, st
 /** What Today, the digest and alerts ask and do. */
 export const todayDesk = {
   /** Answered once the page has what it began with: what runs beside it may begin. */
-  settled: () => counted.promise,
+  settled: () => ready.promise,
   digestOf: async (day: string) => {
     await builtBook();
     return digestOf(work, day, book);
@@ -48,17 +48,17 @@ async function warm(): Promise<void> {
 
 let warmed = false;
 
-/** Settled once counts and needs were told for the first time, or could not be. */
-const counted = Promise.withResolvers<void>();
+/** Settled once what other views ask for is read, or could not be. */
+const ready = Promise.withResolvers<void>();
 
 /** Counts and needs now; with them, later, what other views will ask for. */
 async function courseNow(): Promise<Course> {
   await stands.promise;
   await Promise.all([built(), builtBook()]);
-  const course = await readCourse(work, book).finally(counted.resolve);
+  const course = await readCourse(work, book);
   // Who looks is told at once; storage may be busy.
   keepCourse(work, course).catch(noteFailure);
-  if (!warmed) setTimeout(() => warm().catch(noteFailure), WARM);
+  if (!warmed) setTimeout(() => warm().catch(noteFailure).finally(ready.resolve), WARM);
   warmed = true;
   return course;
 }
