@@ -34,6 +34,9 @@ const ALWAYS: ReadonlySet<FeedName> = new Set<FeedName>([
   'ordersVersion',
 ]);
 
+/** Milliseconds after which what failed in the frame is asked again. */
+const ASKED_AGAIN = 10_000;
+
 /** What ends the feeds that are followed. */
 const leaving = new Map<string, () => void>();
 
@@ -76,7 +79,12 @@ function useFollowed<N extends FeedName>(name: N, args: ArgsOf<N>, throwing: boo
     queryKey: key,
     queryFn: () => begin(key),
     ...(ALWAYS.has(name) && { gcTime: Number.POSITIVE_INFINITY }),
-    ...(!throwing && { throwOnError: false }),
+    // The frame is never drawn anew: what failed in it is asked again by itself.
+    ...(!throwing && {
+      throwOnError: false,
+      refetchInterval: ({ state }: { readonly state: { readonly status: string } }) =>
+        state.status === 'error' && ASKED_AGAIN,
+    }),
   };
   return useQuery(options, asked) as UseQueryResult<ToldBy<N>>;
 }

@@ -9,8 +9,8 @@ import type { MadeMessage } from './made';
 interface Held {
   readonly worker: Worker;
   readonly api: Remote<DeskApi>;
-  /** Fails when the worker was lost. */
-  readonly lost: Promise<never>;
+  /** What is asked and not answered yet: fails when the worker is lost. */
+  readonly waiting: Set<(error: unknown) => void>;
 }
 
 /** Something was asked of a worker that is not there any more. */
@@ -47,8 +47,7 @@ export function madeLast(): string | null {
 
 function start(): Held {
   const worker = new Worker(new URL('./desk.worker.ts', import.meta.url), { type: 'module' });
-  const { promise: lost, reject } = Promise.withResolvers<never>();
-  lost.catch(() => {});
+  const waiting: Held['waiting'] = new Set();
   const api = wrap<DeskApi>(worker);
   let missed = 0;
   const lose = (says: string) => {
@@ -56,7 +55,7 @@ function start(): Held {
     clearInterval(pulse);
     if (held?.worker !== worker) return;
     held = null;
-    reject(new WorkerLost(says));
+    for (const fail of waiting) fail(new WorkerLost(says));
     for (const heard of onLoss) heard();
   };
   const pulse = setInterval(() => {
@@ -85,7 +84,7 @@ function start(): Held {
     if (!ready) lose('A part of Sampan could not be loaded. Is its server running? It is tried again.');
   });
   if (served) void api.open(served, null, true);
-  return { worker, api, lost };
+  return { worker, api, waiting };
 }
 
 /** What can be asked of the worker and done by it: a question that it is lost with fails. */
@@ -93,8 +92,15 @@ const asked = new Proxy({} as Remote<DeskApi>, {
   get: (_, name: string) => {
     return (...args: unknown[]) => {
       held ??= start();
-      const ask = held.api[name as keyof DeskApi] as unknown as (...args: unknown[]) => Promise<unknown>;
-      return Promise.race([ask(...args), held.lost]);
+      const { api, waiting } = held;
+      const ask = api[name as keyof DeskApi] as unknown as (...args: unknown[]) => Promise<unknown>;
+      // Not a race with one promise for all: that would hold every answer for as long as the worker lives.
+      return new Promise((resolve, reject) => {
+        waiting.add(reject);
+        ask(...args)
+          .then(resolve, reject)
+          .finally(() => waiting.delete(reject));
+      });
     };
   },
 });
