@@ -161,7 +161,7 @@ test('a picture of our own is mended to the shape of the site; one that is gone 
   await v.settle();
   expect(await here(two!.id)).toMatchObject({
     state: 'live',
-    problem: expect.stringMatching(/Picture 1 is not in this browser/),
+    problem: { why: 'refused', said: expect.stringMatching(/Picture 1 is not in this browser/) },
   });
   expect(there(two!.sku).pictures).not.toContain(gone);
 });
