@@ -65,6 +65,7 @@ async function main() {
     await page.emulateMedia({ colorScheme: shot.dark ? 'dark' : 'light' });
     await page.goto(origin + shot.path);
     await page.getByRole('heading', { level: 1 }).waitFor();
+    await page.waitForFunction(() => !document.querySelector('main [aria-busy]'));
     await page.waitForTimeout(1500);
     if (shot.open) await page.locator('[role=rowgroup] [role=row]').first().click();
     if (shot.margin) {

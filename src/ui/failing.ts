@@ -4,6 +4,9 @@ import { WorkerLost } from '../work/desk/client';
 import { failureInWords, isGone, noteFailure } from '../work/failure';
 import { ask } from './said';
 
+/** Milliseconds after which a worker that takes the place of one that was lost is asked. */
+const PAUSE = 1_000;
+
 /** @param shown whether something stands there from before @param again asks once more */
 type Fail = (error: unknown, shown: boolean, again: () => void) => void;
 
@@ -17,8 +20,8 @@ export function useFailing(): Fail {
   return useCallback<Fail>((error, shown, again) => {
     // That storage was taken away is told for the whole tab.
     if (isGone(error)) return;
-    // Another worker stands there already.
-    if (error instanceof WorkerLost) return again();
+    // Another worker takes its place. One that cannot be loaded is not asked for without a pause.
+    if (error instanceof WorkerLost) return void setTimeout(again, PAUSE);
     noteFailure(error);
     if (!shown) return setFailed({ error });
     ask(`What you asked for could not be read. ${failureInWords(error)}`, 'Try again', again);
