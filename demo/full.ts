@@ -135,7 +135,7 @@ async function publishAll({ work }: World, before: ReadonlySet<string>): Promise
     const market = marketOf(shop, listing.marketplace)!;
     const quote = quoteListing(full, shop);
     if (!quote?.category || quote.price === null || missingOf(full, quote, market, shop).length) continue;
-    const document = documentOf(full, { ...quote, category: quote.category }, market);
+    const document = documentOf(full, { ...quote, category: quote.category }, market, shop);
     const { price, quantity } = { price: quote.price, quantity: quote.quantity };
     const adapter = marketService(
       work.reach,
@@ -202,7 +202,7 @@ export async function* pastOrders(
   const bySite = new Map<SiteId, Sold[]>(SITE_IDS.map((id) => [id, []]));
   for (const full of await allFullListings(db)) {
     const market = marketOf(shop, full.listing.marketplace);
-    const category = market && categoryOf(full, market);
+    const category = market && categoryOf(full, market, shop);
     if (category && full.item && full.listing.published)
       bySite.get(full.listing.marketplace as SiteId)!.push({ full, category });
   }

@@ -1,3 +1,4 @@
+import { EVERYTHING } from '../src/core/query';
 import { type Listing, marketById, SampanDatabase, SCHEMA, stateSite } from '../src/store';
 import { connectSupplier, firstOf, keepListSupplier } from '../src/work/connections/connections';
 import { makeOlder, OLDER, OLDER_SEED } from '../stand-ins/marketplace/older';
@@ -335,7 +336,7 @@ async function openStalls({ work, take, settle, hollin }: World): Promise<void> 
         id: 'variants',
         name: 'Colour and size',
         on: true,
-        filter: '',
+        filter: EVERYTHING,
         category: null,
         fills: {
           colour: { from: 'field', field: 'colour', words: {} },

@@ -9,6 +9,7 @@ import { applyCells, shareText } from '@/work/listings/bulk-edit';
 import { linkListings } from '@/work/listings/link';
 import { savePresets } from '@/work/listings/presets';
 import { listOn } from '@/work/listings/take';
+import { readGoods } from '@/work/shop/goods';
 import { lastUndoable } from '@/work/shop/history';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
@@ -56,6 +57,35 @@ function pictureOf(a: Assortment) {
     }),
     promised: [...a.shop.promised].sort(),
   };
+}
+
+const FILTERS = [
+  '',
+  'torch or lantern',
+  '-(is:live stock:>3) or profit:<2',
+  'cost:>5 supplier:brack',
+  'sold:>=0',
+];
+
+/** By sort and filter: what the list is sorted by, row by row, and which rows there are. */
+function listsOf(list: ListingList, at: number) {
+  return LISTING_SORTS.flatMap((sort, k) =>
+    FILTERS.map((query, j) => {
+      const descending = (k + j) % 2 === 1;
+      const q = { query, sort, descending, offset: 0, limit: 999, of: 'all' } as const;
+      const { rows } = list.search(q, at);
+      const by = rows.map((r) =>
+        sort === 'landed'
+          ? r.strip?.sum.landed
+          : sort === 'last'
+            ? r.last?.at
+            : sort === 'title'
+              ? r.title.split(',')[0]
+              : r.values[sort],
+      );
+      return [sort, query, by, rows.map((r) => r.id).sort()];
+    }),
+  );
 }
 
 async function rebuilt(): Promise<Assortment> {
@@ -132,7 +162,14 @@ async function step(what: (typeof STEPS)[number], k: number): Promise<void> {
     }
     case 'preset': {
       const fills = { handling: { from: 'value', value: String(k % 9) } } as const;
-      const preset = { id: 'p', name: 'P', on: true, filter: k % 2 ? 'torch' : '', category: null, fills };
+      const preset = {
+        id: 'p',
+        name: 'P',
+        on: true,
+        filter: readGoods(k % 2 ? 'torch' : ''),
+        category: null,
+        fills,
+      };
       await savePresets(work, 'pennywharf', k % 3 ? [preset] : [], 'Preset');
       return;
     }
@@ -163,10 +200,14 @@ test('what is held in memory is what a rebuild would hold, whatever changed', as
   await fc.assert(
     fc.asyncProperty(steps, async (all) => {
       const held = assortmentOf(v.work);
+      const list = new ListingList(held);
       for (const [what, k] of all) {
         await step(what, k);
         await held.catchUp();
-        expect([what, pictureOf(held)]).toEqual([what, pictureOf(await rebuilt())]);
+        const anew = await rebuilt();
+        expect([what, pictureOf(held)]).toEqual([what, pictureOf(anew)]);
+        const at = v.work.clock();
+        expect([what, listsOf(list, at)]).toEqual([what, listsOf(new ListingList(anew), at)]);
       }
     }),
     { numRuns: 3, seed: 11 },
@@ -207,6 +248,11 @@ test('windows of every sort join to the whole list, each listing once', async ()
         ids.push(...list.search({ query: '', sort, descending, offset, limit: 2 }, 0).rows.map((r) => r.id));
       expect([...ids].sort()).toEqual(whole.map(([, f]) => f.listing.id).sort());
     }
+  const late = list.search(
+    { query: '', sort: 'sold', descending: true, offset: 0, limit: 99 },
+    v.work.clock(),
+  );
+  expect(late.rows.length).toBeGreaterThan(5);
   const dear = list.search(
     { query: 'margin:>0 is:live', sort: 'profit', descending: true, offset: 0, limit: 99 },
     0,
@@ -215,4 +261,22 @@ test('windows of every sort join to the whole list, each listing once', async ()
   expect(profits).toEqual([...profits].sort((x, y) => y - x));
   for (const row of dear.rows) expect(a.columns.flags[a.placeOf(row.id)]! & FLAG.loss).toBe(0);
   expect(new BenchList(a).meant({ query: '', except: [] })).toHaveLength(3);
+});
+
+test('a sale sets the days since the last one back; what was never sold counts from when it was let on sale', async () => {
+  const days = async (query: string) => {
+    const list = new ListingList(await rebuilt());
+    const q = { query, sort: 'sold', descending: true, offset: 0, limit: 99 } as const;
+    return list.search(q, v.work.clock()).rows.map((r) => [r.sku, r.values.sold]);
+  };
+  await v.settle(3 * 86_400_000);
+  const before = await days('on:pennywharf');
+  expect(before.every(([, n]) => n === '3')).toBe(true);
+  const [sku] = before[0]!;
+  sell(v.outside.markets.pennywharf, chance(1), v.work.clock(), { sku: sku!, quantity: 1 });
+  await v.settle(60_000);
+  expect(await days('on:pennywharf sold:<1')).toEqual([[sku, '0']]);
+  expect((await days('on:pennywharf')).at(-1)).toEqual([sku, '0']);
+  await v.settle(2 * 86_400_000);
+  expect(await days('on:pennywharf sold:<3')).toEqual([[sku, '2']]);
 });

@@ -2,6 +2,7 @@ import { readTable, readText, tableOfText, writeWorkbook } from '@/connect/files
 import { unwrapWritten, wrapCell, writeDelimited } from '@/core/lists';
 import { decimalOf, RATE_ONE } from '@/core/money';
 import { addressProblem } from '@/core/orders';
+import { itemKey } from '@/store';
 import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { newJob } from '@/work/jobs/job';
@@ -193,6 +194,7 @@ describe('files that are edited elsewhere', () => {
     return editRows(
       assortment,
       (await listings()).map((l) => l.id),
+      v.work.clock(),
     );
   };
   const readBack = async (file: Blob) => {
@@ -230,6 +232,11 @@ describe('files that are edited elsewhere', () => {
       'Odd',
     );
     const rows = await written();
+    // What cannot be edited is told besides, as numbers where it is one.
+    const cost = rows[0]!.indexOf('Cost (read-only)');
+    const { source } = (await caughtUp(v.work)).get(ids[0]!)!;
+    const item = (await v.work.db.items.get(itemKey(source!.supplier, source!.item)))!;
+    expect(rows[1]![cost]).toBe(item.cost / 100);
     for (const file of [new Blob([`\uFEFF${writeDelimited(rows)}`]), (await writeWorkbook(rows))!]) {
       expect(await readBack(file)).toMatchObject({
         cells: [],
@@ -248,7 +255,7 @@ describe('files that are edited elsewhere', () => {
     edited[2]![at('Title')] = 'Edited in both';
     edited[1]![at('Own price')] = '1.299,50';
     edited[2]![at('Barcode')] = '4.0E+12';
-    edited.push(['NO-SUCH', 'Pennywharf UK', ...names.map(() => 'x'), '']);
+    edited.push(['NO-SUCH', 'Pennywharf UK', ...rows[0]!.slice(3).map(() => 'x'), '']);
     edited.push([...edited[1]!]);
     const id = (row: number) => `pennywharf:${rows[row]![0]}`;
     await applyCells(

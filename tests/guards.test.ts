@@ -1,4 +1,6 @@
+import { readItems } from '@/core/catalogue';
 import { profitAt } from '@/core/pricing';
+import { problemsOf } from '@/core/query';
 import { connectionById, marketById } from '@/store';
 import { caughtUp } from '@/work/assortment/assortment';
 import { FLAG } from '@/work/assortment/columns';
@@ -10,8 +12,8 @@ import { ownPriceAsks } from '@/work/listings/own-price';
 import { savePresets } from '@/work/listings/presets';
 import type { Listing } from '@/work/model';
 import { readCourse } from '@/work/shop/course';
+import { GOODS, readGoods } from '@/work/shop/goods';
 import { lastUndoable } from '@/work/shop/history';
-import { goodsProblems } from '@/work/shop/plan-choice';
 import { savePlans } from '@/work/shop/plans';
 import { quoteListing } from '@/work/shop/quote';
 import { goodsCaught, whatIfTerms } from '@/work/shop/what-if';
@@ -52,21 +54,22 @@ test('a line over goods that is not wholly understood catches nothing, and nothi
   const { stock } = (await assortment()).shop.settings;
   const before = await live();
   for (const line of MISREAD.filter((l) => l !== 'torch &')) {
-    expect([line, goodsProblems(line).length]).toEqual([line, 1]);
-    if (!/"Fell/.test(line)) expect(goodsCaught(await assortment(), line, null).listings).toBe(0);
-    const dear = { ...plan, id: 'dear', name: 'Dear', filter: line };
+    const meant = readGoods(line);
+    expect([line, problemsOf(meant, GOODS).length]).toEqual([line, 1]);
+    expect(goodsCaught(await assortment(), meant, null).listings).toBe(0);
+    const dear = { ...plan, id: 'dear', name: 'Dear', filter: meant };
     expect(await savePlans(v.work, [dear, plan], stock)).toMatchObject({
       ok: false,
       reason: expect.stringContaining('is not understood'),
     });
-    const preset = { id: 'p', name: 'P', on: true, filter: line, category: null, fills: {} };
+    const preset = { id: 'p', name: 'P', on: true, filter: meant, category: null, fills: {} };
     expect(await savePresets(v.work, market.id, [preset], 'Presets')).toMatchObject({ ok: false });
-    await expect(saveKeptOff(v.work, market.id, [line])).rejects.toThrow(/is not understood/);
-    const search = { name: 'S', query: line, sort: '', market: null, watch: 'take' } as const;
+    await expect(saveKeptOff(v.work, market.id, [meant])).rejects.toThrow(/is not understood/);
+    const search = { name: 'S', query: readItems(line), sort: '', market: null, watch: 'take' } as const;
     expect(await saveSearch(v.work, search, new Int32Array())).toMatchObject({ ok: false });
   }
-  expect(goodsProblems('&')).toHaveLength(1);
-  expect(goodsProblems('torch cost:5..20 -brand:"Otter & Co"')).toEqual([]);
+  expect(problemsOf(readGoods('&'), GOODS)).toHaveLength(1);
+  expect(problemsOf(readGoods('torch cost:5..20 -brand:"Otter & Co"'), GOODS)).toEqual([]);
   expect(await live()).toEqual(before);
 });
 

@@ -1,5 +1,6 @@
 import { RATE_ONE } from '@/core/money';
 import { type Deductions, discounted, landedOf, profitAt, STARTING_PLAN, type Target } from '@/core/pricing';
+import { EVERYTHING } from '@/core/query';
 import { STARTING_STOCK_RULE } from '@/core/stock';
 import { dayOf } from '@/core/units';
 import { EVERYWHERE, type MarketConnection } from '@/store';
@@ -13,6 +14,7 @@ import { priceRows } from '@/work/listings/price-file';
 import { listOn } from '@/work/listings/take';
 import type { PlanRow } from '@/work/model';
 import { readCourse } from '@/work/shop/course';
+import { readGoods } from '@/work/shop/goods';
 import { lastUndoable } from '@/work/shop/history';
 import { rulesProblems } from '@/work/shop/plan-problems';
 import { savePlans } from '@/work/shop/plans';
@@ -58,11 +60,11 @@ test('plans in order: what each catches, what an earlier one takes away, one swi
     ...plan,
     id: 'a',
     name: 'Dear',
-    filter: 'cost:>10',
+    filter: readGoods('cost:>10'),
     ...aims({ kind: 'fixed', minor: 9_999 }),
   };
   const off: PlanRow = { ...torch, id: 'b', on: false };
-  const later: PlanRow = { ...torch, id: 'c', filter: '', from: '2099-01-01T00:00' };
+  const later: PlanRow = { ...torch, id: 'c', filter: EVERYTHING, from: '2099-01-01T00:00' };
   const plans = [off, later, torch, plan];
   const assortment = await caughtUp(v.work);
   const all = [...assortment.all()].filter(([, f]) => f.listing.state !== 'ended');

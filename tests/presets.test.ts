@@ -1,3 +1,4 @@
+import { EVERYTHING } from '@/core/query';
 import { stateSite } from '@/store';
 import { caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
@@ -7,6 +8,7 @@ import { applyCells } from '@/work/listings/bulk-edit';
 import { addPictures, describePicture, type ReadPicture } from '@/work/listings/pictures';
 import { PresetWeighing, savePresets } from '@/work/listings/presets';
 import type { Preset } from '@/work/model';
+import { readGoods } from '@/work/shop/goods';
 import { lastUndoable } from '@/work/shop/history';
 import { attributesOf } from '@/work/shop/presets';
 import { categoryOf, marketOf } from '@/work/shop/quote';
@@ -25,7 +27,8 @@ const market = async () => marketOf((await caughtUp(v.work)).shop, 'pennywharf')
 const told = async (id: string) => {
   const full = (await caughtUp(v.work)).get(id)!;
   const at = await market();
-  return attributesOf(full, at, categoryOf(full, at));
+  const { shop } = await caughtUp(v.work);
+  return attributesOf(full, at, categoryOf(full, at, shop), shop);
 };
 const save = async (preset: Partial<Preset>) =>
   savePresets(v.work, 'pennywharf', [COLOUR(preset), ...((await market()).presets ?? [])], 'Preset made');
@@ -33,7 +36,7 @@ const COLOUR = (set: Partial<Preset>): Preset => ({
   id: 'p1',
   name: 'Colours',
   on: true,
-  filter: '',
+  filter: EVERYTHING,
   category: null,
   fills: { colour: { from: 'field', field: 'colour', words: {} } },
   ...set,
@@ -59,7 +62,7 @@ test('a preset fills from the goods’ own words, by its table before what is kn
   const colourOf = (id: string) => assortment.get(id)!.variant.options.Colour;
   const coloured = group.filter((l) => colourOf(l.id));
   expect(coloured.length).toBeGreaterThan(2);
-  await save({ filter: 'lantern' });
+  await save({ filter: readGoods('lantern') });
   const lanterns = coloured.filter((l) => /lantern/i.test(assortment.get(l.id)!.product.taken.title));
   for (const l of coloured) {
     const { colour } = await told(l.id);
@@ -97,7 +100,7 @@ test('a change of a preset is weighed, sent to what is on sale as one change, an
   const at = await market();
   const [usual] = at.presets!;
   const slower: Preset = { ...usual!, fills: { ...usual!.fills, handling: { from: 'value', value: '4' } } };
-  const weighing = new PresetWeighing(at, slower);
+  const weighing = new PresetWeighing(at, slower, (await caughtUp(v.work)).shop);
   for (const [, full] of (await caughtUp(v.work)).all()) weighing.add(full);
   expect(weighing.weighed()).toMatchObject({ matches: ids.length, touched: ids.length, onSale: ids.length });
   const { edits } = v.work.db;
@@ -120,8 +123,8 @@ test('a category by preset goes before the guess and after the product’s own; 
   await save({ category: 'power', fills: {} });
   const assortment = await caughtUp(v.work);
   const at = await market();
-  expect(categoryOf(assortment.get(one!.id)!, at)).toBe('power');
-  expect(categoryOf(assortment.get(two!.id)!, at)).toBe('kitchen');
+  expect(categoryOf(assortment.get(one!.id)!, at, assortment.shop)).toBe('power');
+  expect(categoryOf(assortment.get(two!.id)!, at, assortment.shop)).toBe('kitchen');
 });
 
 test('a preset that a site would refuse, without a name or with a name of another is not kept', async () => {
@@ -154,7 +157,7 @@ test('a newly needed attribute stops approvals until it is filled; what is on sa
   await stated.put(stateSite(await stated.get('pennywharf'), 'pennywharf', siteNow, v.work.clock()));
   await acceptSite(v.work, 'pennywharf', (await market()).newest);
   expect(await approve(v.work, ids)).toMatchObject({ approved: 0 });
-  await save({ filter: 'glove', fills: { material: { from: 'value', value: 'Merino wool' } } });
+  await save({ filter: readGoods('glove'), fills: { material: { from: 'value', value: 'Merino wool' } } });
   expect((await told(ids[0]!)).material).toBe('Merino wool');
   expect((await approve(v.work, ids)).approved).toBe(fit);
 });

@@ -1,3 +1,4 @@
+import { readItems } from '@/core/catalogue';
 import { guessMatch, type ListingRow } from '@/core/lists';
 import { standingOf } from '@/core/orders';
 import { connectionById, marketById } from '@/store';
@@ -86,7 +87,7 @@ describe('taking goods', () => {
     expect([found.begun, found.used]).toEqual(['cos', 'lantern']);
     expect((await source.weigh({ query: found.used }, 'pennywharf')).items).toBe(before.matches);
     // Where nobody types, as in a watched search, the word means what it says.
-    expect((await source.matchesOf('lantern cos', 'pennywharf')).keys).toEqual([]);
+    expect((await source.matchesOf(readItems('lantern cos'), 'pennywharf')).keys).toEqual([]);
     expect(await search('lantern zzz')).toMatchObject({ matches: 0, begun: null, used: 'lantern zzz' });
     // Made ready between questions, the answers stay the same.
     const sorted = {
@@ -178,8 +179,8 @@ describe('saved searches that watch', () => {
     source.stale();
     const saved = await saveSearch(
       v.work,
-      { name: 'Watched', query, sort: '', market: 'pennywharf', watch },
-      (await source.matchesOf(query, 'pennywharf')).hashes,
+      { name: 'Watched', query: readItems(query), sort: '', market: 'pennywharf', watch },
+      (await source.matchesOf(readItems(query), 'pennywharf')).hashes,
     );
     if (!saved.ok) throw new Error(saved.reason);
     return saved.id;
@@ -261,8 +262,8 @@ test('a variant that the supplier adds to what is sold is reported once; one tha
 
 test('a watched search approves by itself only where the seller said so, and only what lacks nothing', async () => {
   source.stale();
-  const before = (await source.matchesOf('stock:>9000', 'pennywharf')).hashes;
-  const search = { name: 'Sells', query: 'stock:>9000', sort: '', market: 'pennywharf' } as const;
+  const before = (await source.matchesOf(readItems('stock:>9000'), 'pennywharf')).hashes;
+  const search = { name: 'Sells', query: readItems('stock:>9000'), sort: '', market: 'pennywharf' } as const;
   await saveSearch(v.work, { ...search, watch: 'approve' }, before);
   const singles = [...itemsOf(v.outside.warehouse).values()].filter(
     (i) => i.stock > 0 && i.stock < 9000 && !i.group,

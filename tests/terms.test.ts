@@ -13,6 +13,7 @@ import {
 import { jobId } from '@/work/jobs/job';
 import { approve, undo } from '@/work/listings/bench';
 import { feeCheck } from '@/work/shop/fee-check';
+import { readGoods } from '@/work/shop/goods';
 import { lastUndoable } from '@/work/shop/history';
 import { quoteListing } from '@/work/shop/quote';
 import { whatIfTerms } from '@/work/shop/what-if';
@@ -157,17 +158,17 @@ test('what is not sold on a marketplace shows none there, cannot be approved, an
   const [one] = await live();
   const { sku } = (await v.work.db.variants.get(one!.variant))!;
   const ahead = await whatIfTerms(v.work, {
-    connection: { id: 'pennywharf', terms: { keptOff: [`sku:${sku}`] } },
+    connection: { id: 'pennywharf', terms: { keptOff: [readGoods(`sku:${sku}`)] } },
   });
   expect(ahead.prospects.filter((p) => p.shownTo !== p.shownFrom).map((p) => p.id)).toEqual([one!.id]);
   const there = () => v.outside.markets.pennywharf.listings[one!.sku]!;
   const { quantity } = there();
-  await saveKeptOff(v.work, 'pennywharf', [`sku:${sku}`]);
+  await saveKeptOff(v.work, 'pennywharf', [readGoods(`sku:${sku}`)]);
   await v.settle();
   expect(there()).toMatchObject({ state: 'paused', quantity: 0 });
   await new SourceSearcher(v.work).take({ query: 'lantern is:stocked' }, 'pennywharf');
   const bench = (await v.work.db.listings.toArray()).filter((l) => l.state === 'bench');
-  await saveKeptOff(v.work, 'pennywharf', ['lantern']);
+  await saveKeptOff(v.work, 'pennywharf', [readGoods('lantern')]);
   const ids = bench.map((l) => l.id);
   expect(await approve(v.work, ids)).toMatchObject({ approved: 0 });
   await saveKeptOff(v.work, 'pennywharf', []);

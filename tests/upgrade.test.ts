@@ -65,7 +65,13 @@ test('plans, stock rule and sites of before are carried over, and nothing of the
   expect(db.verno).toBe(SCHEMA);
   const upgraded = (await db.plans.get('everything'))!;
   expect(upgraded).toMatchObject({
-    ...{ name: 'Everything', order: 2, on: true, marketplaces: ['pennywharf'], filter: 'torch' },
+    ...{
+      name: 'Everything',
+      order: 2,
+      on: true,
+      marketplaces: ['pennywharf'],
+      filter: { all: [{ word: 'torch' }] },
+    },
     bands: [{ upTo: null, target: plan.target, flat: 220 }],
     endings: [{ upTo: null, ending: plan.ending }],
     ...{ neverUnderMap: false, mostOfMsrp: null, smallestProfit: 150, contradiction: 'stay' },
@@ -262,7 +268,10 @@ test('a real shop of version 10 goes on: each connection holds as it did, with a
   for (const { credential, trouble, failures, openUntil, cursor, balance = null, list, ...was } of before) {
     const id = was.id as string;
     const now = (await connectionById(db, id))!;
-    expect(now).toMatchObject(was.role === 'marketplace' ? { theirFees: null, ...was } : was);
+    const presets = was.presets !== undefined && {
+      presets: (was.presets as object[]).map((p) => ({ ...p, filter: { all: [] } })),
+    };
+    expect(now).toMatchObject(was.role === 'marketplace' ? { theirFees: null, ...was, ...presets } : was);
     expect(await healthOf(db, id)).toMatchObject({ trouble, failures, openUntil, cursor, balance });
     expect((await db.credentials.get(id))?.credential ?? null).toEqual(credential);
     for (const field of ['credential', 'cursor', 'balance', 'siteNow', 'theirFees'])
@@ -305,5 +314,64 @@ test('a sentence of why a listing is held is told as it was, also when a change 
   expect((await db.listings.toArray()).map((l) => l.problem)).toEqual([fact, null]);
   const [one, many] = await db.edits.toArray();
   expect([one!.before, many!.rows![0]!.before]).toEqual([{ problem: fact }, { problem: fact }]);
+  db.close();
+});
+
+test('search lines of before are conditions that find the same, in what can be taken back as well', async () => {
+  const plan = {
+    id: 'everything',
+    name: 'Everything',
+    order: 0,
+    on: true,
+    filter: 'torch or lamp (red) brand:A brand:B -supplier:harb cost:>5',
+  };
+  const change = { id: 'c', at: 1, by: 'person', name: 'Plans', why: null, edits: 1 };
+  await leftBy(12, 'lines', {
+    plans: [plan],
+    connections: [
+      { id: 'harbour', role: 'supplier', name: 'Old Quay' },
+      {
+        id: 'pennywharf',
+        role: 'marketplace',
+        name: 'Pennywharf',
+        lanes: {},
+        keptOff: ['supplier:old', 'sku:DD-1'],
+        presets: [{ id: 'p', name: 'P', on: true, filter: '', category: null, fills: {} }],
+      },
+    ],
+    searches: [{ id: 's', name: 'S', query: '"or" sku:A sku:B', known: new Int32Array([3]) }],
+    changes: [{ ...change, undoneBy: null, undoable: true }],
+    edits: [
+      {
+        ...{ id: 'c:1', change: 'c', subject: 'plans:everything', table: 'plans', at: 1, says: null },
+        before: { filter: 'lantern' },
+        after: { filter: 'torch' },
+      },
+    ],
+  });
+  const db = new SampanDatabase('lines');
+  await db.open();
+  const field = (name: string, is: string) => ({ field: name, is });
+  expect((await db.plans.get('everything'))!.filter).toEqual({
+    all: [
+      ...['torch', 'or', 'lamp', 'red'].map((word) => ({ word })),
+      { any: [field('brand', 'A'), field('brand', 'B')] },
+      { none: [{ any: [field('supplier', 'Old Quay')] }] },
+      field('cost', '>5'),
+    ],
+  });
+  expect(await db.connections.get('pennywharf')).toMatchObject({
+    // No listing was found by the name, and none is now.
+    keptOff: [{ all: [{ any: [] }] }, { all: [field('sku', 'DD-1')] }],
+    presets: [{ filter: { all: [] } }],
+  });
+  expect(await db.searches.get('s')).toMatchObject({
+    query: { all: [{ word: 'or' }, field('sku', 'A'), field('sku', 'B')] },
+    known: Int32Array.from([3]),
+  });
+  expect(await db.edits.get('c:1')).toMatchObject({
+    before: { filter: { all: [{ word: 'lantern' }] } },
+    after: { filter: { all: [{ word: 'torch' }] } },
+  });
   db.close();
 });

@@ -10,7 +10,7 @@ import {
 } from './ledger';
 import { ratesOn } from './money';
 import { deductionsFor, type FeeTable } from './pricing';
-import { compile, type Fields, parseQuery, parseRange } from './query';
+import { compile, type Fields, parseRange, readCondition } from './query';
 import { carrierFor, isS10, trackingProblem } from './tracking';
 import { addDays, dayOf, instantOf, isGtin, spanOf, whenOf } from './units';
 
@@ -45,7 +45,7 @@ const ROWS: Row[] = [
   { title: 'torchlight red film', cost: 120, brand: 'Fellmoor' },
 ];
 const search = (text: string) => {
-  const { test: fits, problems } = compile(parseQuery(text), FIELDS, (r) =>
+  const { test: fits, problems } = compile(readCondition(text, FIELDS), FIELDS, (r) =>
     r.title.normalize('NFD').replace(/\p{M}/gu, ''),
   );
   return { found: ROWS.flatMap((r, i) => (fits(r) ? [i] : [])), problems: problems.length };

@@ -79,6 +79,7 @@ const TOLD_IN_WORDS: ReadonlySet<string> = new Set([
   'checks',
   'expected',
   'last',
+  'soldAt',
   'times',
 ]);
 

@@ -2,6 +2,7 @@ import type { CategoryTable, Site, SiteLimits } from '../core/checks';
 import type { ListingFileColumn } from '../core/lists';
 import type { Ppm } from '../core/money';
 import type { Buyers, CostRules, FeeTable, ShippingBand } from '../core/pricing';
+import type { Condition } from '../core/query';
 import type { Instant } from '../core/units';
 import type { MarketLanes, SupplierLanes } from './outbox';
 
@@ -79,8 +80,8 @@ export interface MarketRow extends ConnectionRowBase {
   readonly site?: Site;
   readonly agreed?: number;
   readonly fees?: FeesOf;
-  /** Search lines of goods that are not sold there; missing for none. */
-  readonly keptOff?: readonly string[] | null;
+  /** Goods that are not sold there; missing for none. */
+  readonly keptOff?: readonly Condition[] | null;
   /** Where its buyers are; missing for the first country that it ships to. */
   readonly buyers?: Buyers | null;
   /** Ids of the optional fees that the seller has opted in to. */
@@ -107,8 +108,8 @@ export interface Preset {
   readonly id: string;
   readonly name: string;
   readonly on: boolean;
-  /** A search line over goods; '' for all. */
-  readonly filter: string;
+  /** The goods that it covers. */
+  readonly filter: Condition;
   /** The site's category; null where it leaves that alone. */
   readonly category: string | null;
   /** By the attribute's id; what is not named is left alone. */

@@ -1,9 +1,10 @@
-import Dexie, { type Table } from 'dexie';
+import Dexie, { type Table, type Transaction } from 'dexie';
 import { type PictureRules, type SiteAttribute, type SiteLimits, USUAL_LIMITS } from '../core/checks';
 import { WHOLE } from '../core/money';
 import { type Ending, type ListingProblem, STARTING_PLAN, type Target } from '../core/pricing';
 import { STARTING_STOCK_RULE, type StockRule } from '../core/stock';
 import { bucketing, bucketOf, intoBuckets } from './buckets';
+import { type Named, readLines, type WithLines } from './condition-lines';
 import { apartByOwner } from './connection-owners';
 import type { ConnectionRow, CredentialRow, HealthRow, StatedRow } from './connection-rows';
 import {
@@ -46,7 +47,7 @@ import type {
 } from './rows';
 
 /** The version of the schema below. */
-export const SCHEMA = 12;
+export const SCHEMA = 13;
 
 const SIX_HOURS = 6 * 3_600_000;
 
@@ -113,6 +114,45 @@ type WithProblem = { problem?: unknown };
 function statedProblem(row: WithProblem): void {
   if (typeof row.problem === 'string')
     row.problem = { why: 'refused', said: row.problem } satisfies ListingProblem;
+}
+
+/** Notes at each listing the last of the orders that stand in rows. */
+async function noteSales(tx: Transaction): Promise<void> {
+  const sold = new Map<string, number>();
+  await tx.table<Order>('orders').each(({ marketplace, paidAt, lines }) => {
+    for (const { sku } of lines) {
+      const id = `${marketplace}:${sku}`;
+      sold.set(id, Math.max(sold.get(id) ?? 0, paidAt));
+    }
+  });
+  await tx
+    .table<{ id: string; soldAt?: number }>('listings')
+    .toCollection()
+    .modify((listing) => {
+      const at = sold.get(listing.id);
+      if (at !== undefined) listing.soldAt = at;
+    });
+}
+
+/** Changes the rows of before in all that can be taken back. */
+async function inTakenBack(
+  tx: Transaction,
+  of: (table: string) => boolean,
+  change: (row: Record<string, unknown>) => void,
+): Promise<void> {
+  const undoable = await tx
+    .table<Change, string>('changes')
+    .filter((c) => c.undoable && c.undoneBy === null)
+    .primaryKeys();
+  await tx
+    .table<Edit>('edits')
+    .where('change')
+    .anyOf(undoable)
+    .modify(({ table, before, after, rows }) => {
+      if (!of(table)) return;
+      for (const row of [before, after, ...(rows ?? []).flatMap((r) => [r.before, r.after])])
+        if (row) change(row as Record<string, unknown>);
+    });
 }
 
 /**
@@ -353,19 +393,16 @@ export class SampanDatabase extends Dexie {
     // Why a listing is held or was refused is a fact. Words of before are told as they are until it is looked at again.
     this.version(12).upgrade(async (tx) => {
       await tx.table<WithProblem>('listings').toCollection().modify(statedProblem);
-      // What can be taken back brings back rows of before.
-      const undoable = await tx
-        .table<Change, string>('changes')
-        .filter((c) => c.undoable && c.undoneBy === null)
-        .primaryKeys();
-      await tx
-        .table<Edit>('edits')
-        .where('change')
-        .anyOf(undoable)
-        .modify(({ before, rows }) => {
-          if (before) statedProblem(before);
-          for (const row of rows ?? []) if (row.before) statedProblem(row.before);
-        });
+      await inTakenBack(tx, () => true, statedProblem);
+    });
+    // What goods are found by is a condition: so far it was a search line. Listings know when they were sold last.
+    this.version(13).upgrade(async (tx) => {
+      const known = await tx.table<Named>('connections').toArray();
+      const read = (row: WithLines) => readLines(row, known);
+      for (const table of ['plans', 'connections', 'searches'])
+        await tx.table<WithLines>(table).toCollection().modify(read);
+      await noteSales(tx);
+      await inTakenBack(tx, (table) => ['plans', 'connections', 'searches'].includes(table), read);
     });
   }
 

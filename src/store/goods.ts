@@ -1,6 +1,7 @@
 import type { Item } from '../core/catalogue';
 import type { Ppm } from '../core/money';
 import type { Cause, Demand, ListingProblem, OfferMoves, PricePlan } from '../core/pricing';
+import { type Condition, EVERYTHING } from '../core/query';
 import type { StockRule } from '../core/stock';
 import type { Instant, Size } from '../core/units';
 import type { OfferState } from './outbox';
@@ -187,6 +188,8 @@ export interface Listing {
   readonly demand?: (Demand & { readonly plan: string }) | null;
   /** How often its price moved by itself on a day of the shop. */
   readonly moves?: { readonly day: string; readonly n: number };
+  /** When it was sold last; missing where no sale is on record. */
+  readonly soldAt?: Instant | null;
   readonly published: Published | null;
   /** Its page on the marketplace; missing where that did not say. */
   readonly page?: string | null;
@@ -267,8 +270,8 @@ export interface PlanRow extends PricePlan {
   readonly on: boolean;
   /** Null for all. */
   readonly marketplaces: readonly string[] | null;
-  /** A search line over goods; '' for all. */
-  readonly filter: string;
+  /** The goods that it covers. */
+  readonly filter: Condition;
   /** It holds from and to these local times of each marketplace; null without one. */
   readonly from: string | null;
   readonly to: string | null;
@@ -283,7 +286,7 @@ export const EVERYWHERE = {
   order: 0,
   on: true,
   marketplaces: null,
-  filter: '',
+  filter: EVERYTHING,
   from: null,
   to: null,
   sale: null,

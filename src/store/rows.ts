@@ -4,6 +4,7 @@ import type { Match } from '../core/lists';
 import type { Currency, ExchangeRate, Ppm } from '../core/money';
 import type { OrderFact } from '../core/orders';
 import type { Moves } from '../core/pricing';
+import type { Condition } from '../core/query';
 import type { StockRule } from '../core/stock';
 import type { Instant, Timetable } from '../core/units';
 import type { StoredFile } from './files';
@@ -222,7 +223,7 @@ export interface MatchRow {
 export interface SavedSearch {
   readonly id: string;
   readonly name: string;
-  readonly query: string;
+  readonly query: Condition;
   readonly sort: string;
   readonly market: string | null;
   /** What happens with new matches after a refresh. */

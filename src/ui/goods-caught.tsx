@@ -1,8 +1,8 @@
 'use client';
-import { problemInWords } from '../core/query';
+import { KINDS } from '../core/fields';
+import { type Condition, lineOf, problemInWords, problemsOf } from '../core/query';
 import { countOf } from '../core/units';
 import { theShop } from '../work/desk/client';
-import { goodsProblems } from '../work/shop/plan-choice';
 import { useAnswer } from './answer';
 
 /** Milliseconds of rest after which what is typed is counted. */
@@ -11,20 +11,20 @@ const REST = 150;
 const ALL = null;
 
 /**
- * What a search line over goods catches while it is typed: how many, some of them, and what of it is not understood.
+ * What a condition over goods catches while it is typed: how many, some of them, and what of it is not understood.
  * @param marketplaces of which listings are counted; null for all
  */
 export function GoodsCaught({
   filter,
   marketplaces = ALL,
 }: {
-  filter: string;
+  filter: Condition;
   marketplaces?: readonly string[] | null;
 }) {
-  const problems = goodsProblems(filter);
+  const problems = problemsOf(filter, KINDS.goods);
   const caught = useAnswer(
     () => (problems.length ? null : theShop().goodsCaught(filter, marketplaces)),
-    [filter, problems.length, marketplaces],
+    [lineOf(filter, KINDS.goods), problems.length, marketplaces],
     REST,
   );
   if (problems.length)

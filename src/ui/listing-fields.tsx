@@ -41,7 +41,7 @@ export function ListingFields({ full, shop }: { full: FullListing; shop: ShopTer
   const { listing, product } = full;
   const site = marketOf(shop, listing.marketplace)?.site;
   const market = marketOf(shop, listing.marketplace);
-  const attributes = market ? attributesIn(market.site.attributes, categoryOf(full, market)) : [];
+  const attributes = market ? attributesIn(market.site.attributes, categoryOf(full, market, shop)) : [];
   const [refused, setRefused] = useState<Partial<Record<FieldId, string>>>({});
   const id = useId();
   const save = async (field: FieldId, text: string) => {

@@ -3,12 +3,14 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useEffect, useId, useMemo, useState } from 'react';
 import { attributeInWords, readAttribute, type SiteAttribute } from '../core/checks';
 import { fieldKey } from '../core/copy';
+import { EVERYTHING, problemsOf } from '../core/query';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/desk/client';
 import { type FieldWord, type WeighedPreset, withPreset } from '../work/listings/presets';
 import type { MarketConnection, Preset, PresetFill } from '../work/model';
-import { goodsProblems } from '../work/shop/plan-choice';
+import { GOODS, goodsLine } from '../work/shop/goods';
 import { Button } from './button';
+import { useConditionLine } from './condition-line';
 import { Docket } from './docket';
 import { GoodsCaught } from './goods-caught';
 import { Notice, Section } from './head';
@@ -80,7 +82,7 @@ export function PresetsDocket({
           <div className="mt-3 flex flex-wrap gap-2">
             <Button
               kind="main"
-              disabled={goodsProblems(draft.filter).length > 0}
+              disabled={problemsOf(draft.filter, GOODS).length > 0}
               onClick={() =>
                 save(withPreset(presets, draft), `Preset “${draft.name.trim()}” for ${market.name}`)
               }
@@ -133,7 +135,7 @@ export function PresetsDocket({
                     {preset.name}
                   </button>
                   <span className="block text-xs text-muted">
-                    {preset.filter || 'All goods'}: {inWords(preset, market)}
+                    {goodsLine(preset.filter) || 'All goods'}: {inWords(preset, market)}
                   </span>
                 </span>
                 <Button
@@ -168,7 +170,7 @@ export function PresetsDocket({
                   id: crypto.randomUUID(),
                   name: '',
                   on: true,
-                  filter: '',
+                  filter: EVERYTHING,
                   category: null,
                   fills: {},
                 })
@@ -207,8 +209,9 @@ function PresetForm({
 }) {
   const id = useId();
   const { site } = market;
+  const [goods, typeGoods] = useConditionLine(draft.filter, GOODS, (filter) => onDraft({ ...draft, filter }));
   const here = useMemo(() => [market.id], [market.id]);
-  const misread = goodsProblems(draft.filter).length > 0;
+  const misread = problemsOf(draft.filter, GOODS).length > 0;
   const [weighed, setWeighed] = useState<WeighedPreset | null>(null);
   const version = useListingsVersion();
   // biome-ignore lint/correctness/useExhaustiveDependencies: weighed again when listings changed
@@ -244,9 +247,9 @@ function PresetForm({
       </label>
       <input
         id={`${id}-filter`}
-        value={draft.filter}
+        value={goods}
         placeholder="all goods"
-        onChange={(e) => onDraft({ ...draft, filter: e.target.value })}
+        onChange={(e) => typeGoods(e.target.value)}
         className={LOOK}
       />
       <GoodsCaught filter={draft.filter} marketplaces={here} />

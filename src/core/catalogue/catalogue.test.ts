@@ -1,10 +1,11 @@
 import fc from 'fast-check';
-import { parseQuery } from '../query';
+import { EVERYTHING, readCondition } from '../query';
 import {
   BytesRoom,
   Catalogue,
   type ColdPiece,
   detailAt,
+  ITEM_FIELDS,
   type Item,
   type ItemDetail,
   itemsOnSheet,
@@ -306,7 +307,7 @@ describe('search', () => {
     shelfOf('Hollin', items.slice(200)),
   ]);
   const found = (query: string) =>
-    [...searcher.ids(searcher.find(parseQuery(query)))].map((id) => items[id]!);
+    [...searcher.ids(searcher.find(readCondition(query, ITEM_FIELDS, true)))].map((id) => items[id]!);
   const naive = (test: (i: Item, k: number) => boolean) => items.filter(test);
 
   test.each<[string, (i: Item, k: number) => boolean]>([
@@ -338,7 +339,9 @@ describe('search', () => {
   });
 
   test('counts beside a choice are those it would have, with every other term in force', () => {
-    const { facets } = searcher.find(parseQuery('lamp brand:fellmoor from:hull margin:0..10 margin:20..30'));
+    const { facets } = searcher.find(
+      readCondition('lamp brand:fellmoor from:hull margin:0..10 margin:20..30', ITEM_FIELDS, true),
+    );
     for (const [facet, field, rest] of [
       ['brand', 'brand', 'lamp from:hull margin:0..10 margin:20..30'],
       ['from', 'from', 'lamp brand:fellmoor margin:0..10 margin:20..30'],
@@ -353,7 +356,7 @@ describe('search', () => {
   test.each(SORTS)(
     'sorted by %s, the first window and the whole agree, both ways, rows without a value last',
     (by) => {
-      const all = searcher.find([]);
+      const all = searcher.find(EVERYTHING);
       for (const descending of [false, true]) {
         const whole = [...searcher.order(all, by, descending, all.count)];
         expect([...searcher.order(all, by, descending, 20)]).toEqual(whole.slice(0, 20));
@@ -374,10 +377,10 @@ describe('search', () => {
       const fresh = () => new Searcher([...searcher.shelves]);
       for (const descending of [false, true]) {
         const prepared = fresh();
-        prepared.order(prepared.find([]), by, descending, 20);
+        prepared.order(prepared.find(EVERYTHING), by, descending, 20);
         while (prepared.prepare());
         for (const query of ['', 'lamp', 'cost:2..4', 'is:taken -torch', 'bw-1007', 'nothing-like-it']) {
-          const found = prepared.find(parseQuery(query));
+          const found = prepared.find(readCondition(query, ITEM_FIELDS, true));
           const sorted = fresh();
           for (const limit of [5, found.count])
             expect([query, ...prepared.order(found, by, descending, limit)]).toEqual([
@@ -406,7 +409,7 @@ describe('search', () => {
         prices: null,
         taken: new Uint8Array(c.length),
       };
-      return new Searcher([shelf]).find(parseQuery(query)).count;
+      return new Searcher([shelf]).find(readCondition(query, ITEM_FIELDS, true)).count;
     };
     expect([of('torch'), of('nether'), of('brand:gate')]).toEqual([1, 0, 0]);
     add(
@@ -431,7 +434,9 @@ describe('search', () => {
   });
 
   test('what cannot be used is named and narrows nothing', () => {
-    const { count, problems } = searcher.find(parseQuery('cost:cheap colour:red is:blue'));
+    const { count, problems } = searcher.find(
+      readCondition('cost:cheap colour:red is:blue', ITEM_FIELDS, true),
+    );
     expect(count).toBe(300);
     expect(problems.map((p) => p.raw)).toEqual(['cost:cheap', 'colour:red', 'is:blue']);
   });

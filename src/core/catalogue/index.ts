@@ -31,6 +31,6 @@ export {
 export { type FacetValue, type Found, Searcher } from './search';
 export { itemsOnSheet, type Sheet, SheetLayout } from './sheet';
 export type { Shelf } from './shelf';
-export { catalogueProblems, FACETS, type FacetName, MARGIN_BANDS, mayBecomeField } from './terms';
+export { FACETS, type FacetName, ITEM_FIELDS, MARGIN_BANDS, mayBecomeField, readItems } from './terms';
 export { type Bytes, BytesRoom, type Texts, textsIn } from './texts';
 export { eachWord, wordsOf } from './words';

@@ -1,10 +1,10 @@
-import { type Problem, parseBounds, type Term } from '../query';
+import { type Condition, EVERYTHING, type Problem, parseBounds, problemsOf } from '../query';
 import { Bits } from './bits';
 import { type Matches, Orders, type SortColumn } from './order';
 import { hasWords, listsOf, titlesOf } from './postings';
 import { NO_PRICE, type Prices } from './prices';
 import { type Shelf, ShelfTerms } from './shelf';
-import { type CatalogueConditions, catalogueConditions, FACETS, type FacetName, MARGIN_BANDS } from './terms';
+import { FACETS, type FacetName, ITEM_FIELDS, isFacet, MARGIN_BANDS, valuesAsked } from './terms';
 
 export interface FacetValue {
   readonly value: string;
@@ -108,16 +108,15 @@ export class Searcher {
    */
   prepare(): boolean {
     const shelf = this.shelves.find((s) => !hasWords(s.catalogue));
-    if (!shelf) return this.orders.prepare(() => this.ids(this.find([])));
+    if (!shelf) return this.orders.prepare(() => this.ids(this.find(EVERYTHING)));
     titlesOf(shelf.catalogue);
     listsOf(shelf.catalogue);
     return true;
   }
 
-  find(terms: readonly Term[]): Found {
-    const conditions = catalogueConditions(terms);
+  find(condition: Condition): Found {
     const counts = Object.fromEntries(FACETS.map((f) => [f, new Map<string, number>()])) as Counts;
-    const sets = this.shelves.map((_, k) => this.scan(k, conditions, counts));
+    const sets = this.shelves.map((_, k) => this.scan(k, condition, counts));
     const facets = Object.fromEntries(
       FACETS.map((f) => [
         f,
@@ -132,7 +131,7 @@ export class Searcher {
       count: sets.reduce((n, set) => n + set.count(), 0),
       sets,
       facets,
-      problems: conditions.problems,
+      problems: problemsOf(condition, ITEM_FIELDS),
     };
   }
 
@@ -153,30 +152,27 @@ export class Searcher {
   }
 
   /**
-   * The rows of one shelf. Each choice is counted as if its own terms were not there: over the rows that all
-   * others leave.
+   * The rows of one shelf. Each choice is counted as if it were not made: over the rows that all other parts leave.
    */
-  private scan(k: number, c: CatalogueConditions, counts: Counts): Bits {
+  private scan(k: number, condition: Condition, counts: Counts): Bits {
     const own = this.terms[k]!;
     const all = own.offered.copy();
     const nothing = new Bits(all.length);
     const choices: { readonly facet: FacetName; readonly rows: Bits }[] = [];
+    const skus: string[][] = [];
     let supplierFits = true;
-    for (const n of c.numbers) {
-      if (n.field === 'margin' && !n.not) choices.push({ facet: 'margin', rows: own.numbers(n) });
-      else all.keep(own.numbers(n), n.not);
+    for (const part of 'all' in condition ? condition.all : [condition]) {
+      const asked = valuesAsked(part);
+      if (asked?.field === 'supplier') {
+        if (!own.field('supplier', asked.values).count()) supplierFits = false;
+      } else if (asked && isFacet(asked.field))
+        choices.push({ facet: asked.field, rows: own.field(asked.field, asked.values) });
+      else if (asked?.field === 'sku') skus.push(asked.values);
+      else if ('none' in part) for (const one of part.none) all.keep(own.of(one) ?? nothing, true);
+      else all.keep(own.of(part) ?? own.offered);
     }
-    for (const { name, not } of c.flags) all.keep(own.flag(name), not);
-    for (const { field, wanted, not } of c.texts) {
-      if (field === 'supplier') {
-        if (own.named(wanted) !== not) continue;
-        if (not) return nothing;
-        supplierFits = false;
-      } else if (not) all.keep(own.texts(field, wanted), true);
-      else choices.push({ facet: field, rows: own.texts(field, wanted) });
-    }
-    for (const w of c.words) all.keep(own.word(w), w.not);
-    const rest = c.skus.reduce((rows, sku) => own.keepSkus(rows, sku), all);
+    // SKUs are looked through last, among the rows that all else leaves.
+    const rest = skus.reduce((rows, wanted) => own.withSku(rows, wanted), all);
 
     const without = (facet: FacetName | null) =>
       choices.reduce((rows, o) => (o.facet === facet ? rows : rows.keep(o.rows)), rest.copy());

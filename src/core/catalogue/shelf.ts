@@ -1,10 +1,11 @@
 import { fold } from '../copy';
-import { parseBounds } from '../query';
+import { type Condition, leafProblem, parseBounds } from '../query';
 import { Bits } from './bits';
 import type { Catalogue } from './catalogue';
 import { listsOf, placesBeginning, titlesOf } from './postings';
 import { NO_PRICE, type Prices } from './prices';
-import { type CatalogueConditions, type Flag, NUMBER_FIELDS, type TextField, type WordTerm } from './terms';
+import { ITEM_FIELDS, LIST_OF, NUMBER_FIELDS, type NumberField, valuesAsked } from './terms';
+import { wordsOf } from './words';
 
 /** One supplier's catalogue with what is derived from it: expected prices and what is taken already. */
 export interface Shelf {
@@ -19,8 +20,6 @@ export interface Shelf {
 
 /** Sets kept for terms: a next key mostly changes one term. 200,000 rows: 25 kB each. */
 const KEPT = 24;
-
-const LIST_OF = { brand: 'brand', category: 'category', from: 'shipsFrom' } as const;
 
 /**
  * Which rows of a shelf a term has, each found once and kept. Cost of one: a pass over one column in its
@@ -44,8 +43,46 @@ export class ShelfTerms {
     return known;
   }
 
+  /** Rows for which a condition holds; null where nothing of it is understood. The set is kept: it is not to be changed. */
+  of(condition: Condition): Bits | null {
+    const each = (parts: readonly Condition[]) => parts.flatMap((one) => this.of(one) ?? []);
+    if ('all' in condition) {
+      const [first, ...others] = each(condition.all);
+      if (!first) return condition.all.length ? null : this.offered;
+      return others.length ? others.reduce((rows, one) => rows.keep(one), first.copy()) : first;
+    }
+    if ('none' in condition) {
+      const own = each(condition.none);
+      if (!own.length) return condition.none.length ? null : this.offered;
+      return own.reduce((rows, one) => rows.keep(one, true), this.offered.copy());
+    }
+    if ('any' in condition) {
+      // Several values of one field are one pass over its column.
+      const asked = valuesAsked(condition);
+      if (asked) return this.field(asked.field, asked.values);
+      const own = each(condition.any);
+      if (!own.length) return condition.any.length ? null : new Bits(this.offered.length);
+      return own.slice(1).reduce((rows, one) => rows.join(one), own[0]!.copy());
+    }
+    if ('word' in condition && leafProblem(condition, ITEM_FIELDS) === null)
+      return this.word(fold(condition.word));
+    const asked = valuesAsked(condition);
+    return asked && this.field(asked.field, asked.values);
+  }
+
+  /** Rows with one of some values of a field, all of them understood. */
+  field(field: string, values: readonly string[]): Bits {
+    if (field in NUMBER_FIELDS) return this.numbers(field as NumberField, values);
+    if (field in LIST_OF) return this.texts(field as keyof typeof LIST_OF, values.map(fold));
+    if (field === 'supplier')
+      return this.named(values.map(fold)) ? this.offered : new Bits(this.offered.length);
+    if (field === 'sku') return this.withSku(this.offered, values);
+    const [first, ...others] = values.map((flag) => this.flag(`${field}:${flag}`));
+    return others.length ? others.reduce((rows, one) => rows.join(one), first!.copy()) : first!;
+  }
+
   /** Rows with a number in one of the ranges; one that is not given, or not priced, is in none. */
-  numbers({ field, ranges }: CatalogueConditions['numbers'][number]): Bits {
+  private numbers(field: NumberField, ranges: readonly string[]): Bits {
     return this.known(`${field}:${ranges.join(' ')}`, () => {
       const { catalogue: c, prices, scale: money } = this.shelf;
       const { of, scale } = NUMBER_FIELDS[field];
@@ -63,7 +100,7 @@ export class ShelfTerms {
     });
   }
 
-  flag(name: Flag): Bits {
+  private flag(name: string): Bits {
     return this.known(name, () => {
       const { catalogue: c, taken } = this.shelf;
       const { stock, pictures, map, msrp } = c.numbers;
@@ -96,12 +133,14 @@ export class ShelfTerms {
           return from(map, 0);
         case 'has:msrp':
           return from(msrp, 0);
+        default:
+          throw new Error(`No item is told to be ${name}.`);
       }
     });
   }
 
   /** Rows whose text contains one of those wanted. */
-  texts(field: Exclude<TextField, 'supplier'>, wanted: readonly string[]): Bits {
+  private texts(field: keyof typeof LIST_OF, wanted: readonly string[]): Bits {
     return this.known(JSON.stringify([field, wanted]), () => {
       const { catalogue: c } = this.shelf;
       const name = LIST_OF[field];
@@ -116,12 +155,12 @@ export class ShelfTerms {
    * Rows that have a word: it begins a word of the title, brand, category or options, or is the SKU or
    * barcode.
    */
-  word({ text, words }: WordTerm): Bits {
+  private word(text: string): Bits {
     return this.known(`word ${text}`, () => {
       const { catalogue: c } = this.shelf;
       // A word such as red-light has several parts, and a row has them all.
       const rows =
-        words
+        wordsOf(text)
           .map((part) => this.beginning(part))
           .reduce<Bits | null>((all, one) => all?.keep(one) ?? one, null) ?? new Bits(c.length);
       for (const sku of [text, text.toUpperCase()]) {
@@ -148,17 +187,19 @@ export class ShelfTerms {
     return rows;
   }
 
-  /**
-   * Leaves only rows whose SKU contains a text, or does not. Not kept: it looks at the rows that all else
-   * leaves.
-   */
-  keepSkus(rows: Bits, { wanted, not }: CatalogueConditions['skus'][number]): Bits {
+  /** Those of some rows whose SKU contains one of some texts. Not kept: it looks at each of the rows. */
+  withSku(rows: Bits, wanted: readonly string[]): Bits {
     const { catalogue: c } = this.shelf;
-    return Bits.where(c.length, (row) => rows.has(row) && fold(c.skuAt(row)).includes(wanted) !== not);
+    const folded = wanted.map(fold);
+    return Bits.where(c.length, (row) => {
+      if (!rows.has(row)) return false;
+      const sku = fold(c.skuAt(row));
+      return folded.some((text) => sku.includes(text));
+    });
   }
 
   /** Whether the supplier's name contains one of those wanted. */
-  named(wanted: readonly string[]): boolean {
+  private named(wanted: readonly string[]): boolean {
     const name = fold(this.shelf.name);
     return wanted.some((w) => name.includes(w));
   }

@@ -1,11 +1,16 @@
 import { fold } from '../copy';
-import { conditionsOf, type FieldKind, type Problem } from './conditions';
-import { parseRange, type Term } from './query';
+import type { Condition } from './condition';
+import { type FieldKind, kindOf, leafProblem, type Problem, problemsOf } from './fields';
+import { parseRange } from './range';
 
-/** How a field is read of a row. Money is typed in major units (`cost:5..20`) and read in minor ones. */
+/** How a field is read of a row. */
 export type Field<R> =
   | (Extract<FieldKind, { kind: 'text' }> & { readonly get: (row: R) => string | null })
-  | (Extract<FieldKind, { kind: 'number' }> & { readonly get: (row: R) => number | null })
+  | (Extract<FieldKind, { kind: 'number' }> & {
+      readonly get: (row: R) => number | null;
+      /** How many units the typed number has, by row where it depends on the currency: `cost:5` means 500 minor units of a euro. */
+      readonly scale?: number | ((row: R) => number);
+    })
   | (Extract<FieldKind, { kind: 'flags' }> & { readonly get: (row: R, flag: string) => boolean });
 
 export type Fields<R> = Readonly<Record<string, Field<R>>>;
@@ -15,39 +20,94 @@ export interface Compiled<R> {
   readonly problems: readonly Problem[];
 }
 
+type Test<R> = (row: R) => boolean;
+
+/** A test with how dear it is, so that cheap ones come first. */
+interface Weighed<R> {
+  readonly test: Test<R>;
+  readonly weight: number;
+}
+
 /**
- * Turns terms into one test over rows, cheap conditions first and text last.
+ * Makes one test over rows of a condition, cheap parts first and text last. What is not understood is left out.
  * @param words the folded text in which free words are looked for: every word must begin a word of it
  */
-export function compile<R>(
-  terms: readonly Term[],
-  fields: Fields<R>,
-  words: (row: R) => string,
-): Compiled<R> {
-  const c = conditionsOf(terms, fields);
-  const turn = (not: boolean, test: (row: R) => boolean) => (not ? (row: R) => !test(row) : test);
-  const numbers = c.numbers.map(({ field, ranges, not }) => {
-    const { get, scale = 1 } = fields[field] as Extract<Field<R>, { kind: 'number' }>;
-    const within = ranges.map((r) => parseRange(r)!);
-    return turn(not, (row) => {
-      const n = get(row);
-      return n !== null && within.some((range) => range(n / scale));
-    });
-  });
-  const flags = c.flags.map(({ field, flag, not }) => {
-    const { get } = fields[field] as Extract<Field<R>, { kind: 'flags' }>;
-    return turn(not, (row) => get(row, flag));
-  });
-  const texts = c.texts.map(({ field, wanted, not }) => {
-    const { get } = fields[field] as Extract<Field<R>, { kind: 'text' }>;
-    return turn(not, (row) => {
+export function compile<R>(condition: Condition, fields: Fields<R>, words: (row: R) => string): Compiled<R> {
+  const test = weigh(condition, fields, words)?.test ?? (() => true);
+  return { test, problems: problemsOf(condition, fields) };
+}
+
+function weigh<R>(condition: Condition, fields: Fields<R>, words: (row: R) => string): Weighed<R> | null {
+  const each = (parts: readonly Condition[]) =>
+    parts.flatMap((one) => weigh(one, fields, words) ?? []).sort((a, b) => a.weight - b.weight);
+  if ('all' in condition) {
+    const own = each(condition.all);
+    const tests = own.map((one) => one.test);
+    const [first] = tests;
+    if (!first) return null;
+    const test = tests.length === 1 ? first : (row: R) => tests.every((t) => t(row));
+    return { test, weight: own.at(-1)!.weight };
+  }
+  if ('none' in condition) {
+    const own = each(condition.none);
+    const tests = own.map((one) => one.test);
+    if (!tests.length) return null;
+    return { test: (row) => !tests.some((t) => t(row)), weight: own.at(-1)!.weight };
+  }
+  if ('any' in condition) {
+    if (!condition.any.length) return { test: () => false, weight: 0 };
+    const texts = oneText(condition.any, fields);
+    if (texts) return texts;
+    const own = each(condition.any);
+    const tests = own.map((one) => one.test);
+    if (!tests.length) return null;
+    return { test: (row) => tests.some((t) => t(row)), weight: own.at(-1)!.weight };
+  }
+  return leaf(condition, fields, words);
+}
+
+/** Several texts that one field may contain: it is read and folded once. */
+function oneText<R>(any: readonly Condition[], fields: Fields<R>): Weighed<R> | null {
+  const [first] = any;
+  const field = first && 'field' in first ? (kindOf(fields, first.field) as Field<R> | undefined) : undefined;
+  if (field?.kind !== 'text') return null;
+  const wanted = any.flatMap((one) =>
+    'field' in one && 'field' in first! && one.field === first.field && one.is ? fold(one.is) : [],
+  );
+  if (wanted.length < any.length) return null;
+  const { get } = field;
+  return {
+    test: (row) => {
       const text = fold(get(row) ?? '');
       return wanted.some((w) => text.includes(w));
-    });
-  });
-  const free = c.words.map(({ text, not }) => turn(not, (row) => beginsWord(words(row), text)));
-  const tests = [...flags, ...numbers, ...texts, ...free];
-  return { test: (row) => tests.every((t) => t(row)), problems: c.problems };
+    },
+    weight: 2,
+  };
+}
+
+function leaf<R>(one: Condition, fields: Fields<R>, words: (row: R) => string): Weighed<R> | null {
+  if (leafProblem(one, fields) !== null) return null;
+  if ('word' in one) {
+    const word = fold(one.word);
+    return { test: (row) => beginsWord(words(row), word), weight: 3 };
+  }
+  if (!('field' in one)) return null;
+  const field = fields[one.field]!;
+  if (field.kind === 'text') return oneText([one], fields);
+  if (field.kind === 'flags') return { test: (row) => field.get(row, one.is), weight: 0 };
+  const { get, scale = 1 } = field;
+  const within = parseRange(one.is)!;
+  const test: Test<R> =
+    typeof scale === 'number'
+      ? (row) => {
+          const n = get(row);
+          return n !== null && within(n / scale);
+        }
+      : (row) => {
+          const n = get(row);
+          return n !== null && within(n / scale(row));
+        };
+  return { test, weight: 1 };
 }
 
 function beginsWord(text: string, word: string): boolean {

@@ -1,21 +1,23 @@
 export { type Compiled, compile, type Field, type Fields } from './compile';
 export {
+  type Condition,
+  EVERYTHING,
+  type FieldCondition,
+  isEverything,
+  leavesOf,
+  partsOf,
+} from './condition';
+export {
   assertUnderstood,
-  type Conditions,
-  conditionsOf,
+  type FieldKind,
   type FieldKinds,
-  notUnderstood,
+  kindOf,
+  leafLine,
+  leafProblem,
+  NO_VALUE,
   type Problem,
   problemInWords,
-} from './conditions';
-export {
-  type Bounds,
-  NO_VALUE,
-  narrows,
-  parseBounds,
-  parseQuery,
-  parseRange,
-  splitTyped,
-  type Term,
-} from './query';
-export { hasTerm, termFor, toggleTerm } from './terms';
+  problemsOf,
+} from './fields';
+export { hasTerm, lineOf, narrows, readCondition, splitTyped, termFor, toggleTerm } from './line';
+export { type Bounds, parseBounds, parseRange } from './range';

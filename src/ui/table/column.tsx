@@ -24,6 +24,8 @@ export interface Column<R> {
   /** Numbers stand on the right. */
   readonly right?: boolean;
   readonly sort?: boolean;
+  /** Not shown until it is asked for. */
+  readonly off?: boolean;
   /** Where there is not enough room the highest leave first; 0 never does. */
   readonly rank?: number;
   readonly help?: string;

@@ -20,7 +20,7 @@ export function ColumnsMenu<R>({ label, layout }: { label: string; layout: Layou
       </PopoverButton>
       <PopoverPanel
         anchor="bottom end"
-        className="z-40 w-72 rounded-sm border border-rule bg-surface p-2 text-[13px] font-normal shadow-md"
+        className="z-40 w-80 rounded-sm border border-rule bg-surface p-2 text-[13px] font-normal shadow-md"
       >
         <Sortable ids={ids} onOrder={order}>
           <ul>

@@ -81,10 +81,14 @@ export function useLayout<R>(id: string, columns: readonly Column<R>[], room: nu
       ),
     [columns],
   );
+  const columnVisibility = useMemo(
+    () => ({ ...Object.fromEntries(columns.flatMap((c) => (c.off ? [[c.id, false]] : []))), ...kept.hidden }),
+    [columns, kept.hidden],
+  );
   const model = useReactTable<R>({
     data: NO_ROWS,
     columns: defs,
-    state: { columnOrder: kept.order, columnVisibility: kept.hidden, columnSizing: kept.sizes },
+    state: { columnOrder: kept.order, columnVisibility, columnSizing: kept.sizes },
     getCoreRowModel: getCoreRowModel(),
   });
   const all = useMemo(() => {

@@ -1,6 +1,7 @@
 'use client';
 import Link from 'next/link';
 import { useCallback, useMemo, useState } from 'react';
+import { examplesOf } from '../../core/fields';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { useNow } from '../../ui/clock';
@@ -17,7 +18,6 @@ import { useShop } from '../../ui/shop';
 import { DataTable } from '../../ui/table/table';
 import { useListingsVersion } from '../../ui/versions';
 import { BENCH_SORTS, type BenchLine } from '../../work/assortment/bench-list';
-import { GOODS_EXAMPLES } from '../../work/assortment/goods-fields';
 import { theShop } from '../../work/desk/client';
 import { marketsOf } from '../../work/shop/terms';
 import { useBenchActs } from './acts';
@@ -26,16 +26,7 @@ import { columnsFor } from './columns';
 
 const BenchDocket = later(() => import('./bench-docket').then((m) => m.BenchDocket));
 
-const FIELDS = [
-  { example: 'is:ready', means: 'lacks nothing' },
-  { example: 'is:lacking', means: 'lacks something' },
-  { example: 'is:approved', means: 'approved' },
-  { example: 'is:refused', means: 'refused by the marketplace' },
-  { example: 'is:draft', means: 'a draft on the marketplace' },
-  { example: 'price:10..30', means: 'price from 10 to 30' },
-  { example: 'margin:<20', means: 'margin under 20 %' },
-  ...GOODS_EXAMPLES,
-];
+const FIELDS = examplesOf('bench');
 
 const TEXTS = ['title'] as const;
 

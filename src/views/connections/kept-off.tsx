@@ -1,5 +1,6 @@
 'use client';
 import { useId, useMemo, useState } from 'react';
+import { problemInWords, problemsOf, readCondition } from '../../core/query';
 import { countOf } from '../../core/units';
 import { useAhead } from '../../ui/ahead';
 import { Button } from '../../ui/button';
@@ -7,22 +8,26 @@ import { GoodsCaught } from '../../ui/goods-caught';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
-import { goodsProblems } from '../../work/shop/plan-choice';
+import { GOODS, goodsLine } from '../../work/shop/goods';
 
 /** Which goods are not sold on a marketplace. */
 export function KeptOffForm({ market, onDone }: { market: MarketConnection; onDone: () => void }) {
-  const known = market.keptOff ?? [];
-  const [text, setText] = useState(known.join('\n'));
+  const known = (market.keptOff ?? []).map(goodsLine).join('\n');
+  const [text, setText] = useState(known);
   const id = useId();
   const here = useMemo(() => [market.id], [market.id]);
-  const lines = text
-    .split('\n')
-    .map((line) => line.trim())
-    .filter(Boolean);
-  const wrong = lines.flatMap((line) => goodsProblems(line).map((p) => `“${line}”: ${p.reason}`))[0];
-  const changed = JSON.stringify(lines) !== JSON.stringify(known);
+  const goods = useMemo(
+    () =>
+      text
+        .split('\n')
+        .filter((line) => line.trim())
+        .map((line) => readCondition(line, GOODS)),
+    [text],
+  );
+  const wrong = goods.flatMap((one) => problemsOf(one, GOODS).map(problemInWords))[0];
+  const changed = goods.map(goodsLine).join('\n') !== known;
   const ahead = useAhead(
-    !wrong && changed ? { connection: { id: market.id, terms: { keptOff: lines } } } : null,
+    !wrong && changed ? { connection: { id: market.id, terms: { keptOff: goods } } } : null,
   );
   return (
     <form
@@ -31,7 +36,7 @@ export function KeptOffForm({ market, onDone }: { market: MarketConnection; onDo
       onSubmit={async (e) => {
         e.preventDefault();
         if (wrong || !ahead.ready) return;
-        const n = await theShop().saveKeptOff(market.id, lines);
+        const n = await theShop().saveKeptOff(market.id, goods);
         await say(
           `Saved. ${n ? `${countOf(n, 'listing')} on the way to ${market.name}.` : 'No live listing had to change.'}`,
           { undo: true },
@@ -56,10 +61,10 @@ export function KeptOffForm({ market, onDone }: { market: MarketConnection; onDo
         {wrong ??
           'What is on sale shows none until it is taken off this list; on the Bench it cannot be approved.'}
       </span>
-      {lines.map((line) => (
-        <div key={line} className="text-xs">
-          <code>{line}</code>
-          <GoodsCaught filter={line} marketplaces={here} />
+      {goods.map((one) => (
+        <div key={goodsLine(one)} className="text-xs">
+          <code>{goodsLine(one)}</code>
+          <GoodsCaught filter={one} marketplaces={here} />
         </div>
       ))}
       {ahead.view}

@@ -6,6 +6,7 @@ import { offerAt } from '../../ui/own-price';
 import { PriceStrip } from '../../ui/price-strip';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, Two } from '../../ui/table/column';
+import { fieldColumns } from '../../ui/table/field-columns';
 import type { ListingLine } from '../../work/assortment/listing-list';
 
 /** @param currencies of the marketplaces, by commas: where there is one alone it need not stand in each row */
@@ -14,7 +15,7 @@ export function columnsFor(currencies: string, now: number, zone: string): Colum
   const sign = one ? ` ${signOf(currencies)}` : '';
   const m = (r: ListingLine, minor: number) =>
     one ? formatMinor(minor, r.currency) : formatMoney({ minor, currency: r.currency });
-  return [
+  const own: Column<ListingLine>[] = [
     goodsColumn('Listing', 300, (r) => (
       <>
         {!one && `${r.market} · `}
@@ -111,6 +112,7 @@ export function columnsFor(currencies: string, now: number, zone: string): Colum
       ),
     },
   ];
+  return [...own, ...fieldColumns('listing', own)];
 }
 
 function ListingState({ row: { state, item, held, own, strip } }: { row: ListingLine }) {

@@ -8,7 +8,6 @@ import { say } from '../../ui/said';
 import type { ListingInFull } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/desk/client';
 import { driftInWords } from '../../work/listings/drift';
-import { differs } from '../../work/listings/standing';
 import type { MarketConnection } from '../../work/model';
 import { titleOf } from '../../work/shop/copy';
 
@@ -176,9 +175,8 @@ function EditedThere({ row, market, currency }: Props) {
 }
 
 /** Its text was changed here and is not told yet. */
-function NotYetSent({ row, market }: Props) {
-  const { listing, quote } = row;
-  if (!quote || !market || !differs(row, quote, market)) return null;
+function NotYetSent({ row: { listing, differs }, market }: Props) {
+  if (!differs) return null;
   return (
     <Notice>
       Its text or pictures differ from what {market?.name} shows.{' '}

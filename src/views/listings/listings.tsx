@@ -1,6 +1,7 @@
 'use client';
 import Link from 'next/link';
 import { useCallback, useMemo } from 'react';
+import { examplesOf, valueFields } from '../../core/fields';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { useNow } from '../../ui/clock';
@@ -16,7 +17,6 @@ import { Searched } from '../../ui/searched';
 import { useShop } from '../../ui/shop';
 import { DataTable } from '../../ui/table/table';
 import { useListingsVersion } from '../../ui/versions';
-import { GOODS_EXAMPLES } from '../../work/assortment/goods-fields';
 import { LISTING_SORTS, type ListingLine } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/desk/client';
 import { marketsOf } from '../../work/shop/terms';
@@ -25,26 +25,12 @@ import { ListingsHead } from './listings-head';
 
 const ListingDocket = later(() => import('./listing-docket').then((m) => m.ListingDocket));
 
-const FIELDS = [
-  { example: 'is:live', means: 'on sale' },
-  { example: 'is:paused', means: 'paused, out of stock' },
-  { example: 'is:held', means: 'needs you' },
-  { example: 'is:step', means: 'a price step waits for you' },
-  { example: 'is:leap', means: 'its cost leapt and waits for you' },
-  { example: 'is:loss', means: 'sells below cost' },
-  { example: 'is:own', means: 'own price' },
-  { example: 'is:unlinked', means: 'no supplier item linked' },
-  { example: 'is:edited', means: 'edited on the marketplace itself' },
-  { example: 'is:changed', means: 'text not yet sent' },
-  { example: 'is:ended', means: 'ended on the marketplace' },
-  { example: 'stock:<5', means: 'supplier has fewer than 5' },
-  { example: 'margin:<15', means: 'margin under 15 %' },
-  { example: 'moved:<24', means: 'moved within 24 hours' },
-  { example: 'on:Loomhall', means: 'a marketplace' },
-  ...GOODS_EXAMPLES,
-];
+const FIELDS = examplesOf('listing');
 
-const TEXTS = ['title'] as const;
+const TEXTS = [
+  'title' as const,
+  ...valueFields('listing').flatMap(({ id, kind }) => (kind === 'text' ? id : [])),
+];
 
 const keyOfRow = (row: ListingLine) => row.id;
 

@@ -1,6 +1,7 @@
 'use client';
 import Link from 'next/link';
 import { useCallback, useMemo, useState } from 'react';
+import { examplesOf } from '../../core/fields';
 import { decimalOf, formatMinor, formatMoney, signOf } from '../../core/money';
 import { isCancelled, isLate, marksOf } from '../../core/orders';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
@@ -35,17 +36,7 @@ import { heldAt, standsAt } from './standing';
 import { SupplierFiles } from './supplier-files';
 import { Unread } from './unread';
 
-const FIELDS = [
-  { example: 'is:open', means: 'something to do or await' },
-  { example: 'is:held', means: 'needs you' },
-  { example: 'is:ready', means: 'waits to be forwarded' },
-  { example: 'is:late', means: 'no parcel near ship-by' },
-  { example: 'is:cancelled', means: 'cancelled' },
-  { example: 'profit:<0', means: 'loses money' },
-  { example: 'town:York', means: 'a town' },
-  { example: 'is:place', means: 'to order by hand or by file' },
-  { example: 'on:Loomhall', means: 'a marketplace' },
-];
+const FIELDS = examplesOf('order');
 
 const keyOfRow = (row: OrderLineRow) => row.order.id;
 

@@ -5,6 +5,7 @@ import { planIn, planInWords } from '../../core/pricing';
 import { formatCount } from '../../core/units';
 import { Sortable, useSorted } from '../../ui/sortable';
 import type { PlanRow } from '../../work/model';
+import { goodsLine } from '../../work/shop/goods';
 import type { PlanCatch } from '../../work/shop/what-if';
 
 interface Props {
@@ -94,7 +95,7 @@ function Row({
         </button>
         {!plan.on && <span className="text-muted"> draft</span>}
         <span className="block truncate text-muted" title={words}>
-          {plan.filter || 'everything'}: {words}
+          {goodsLine(plan.filter) || 'everything'}: {words}
         </span>
         {plan.on && taken > 0 && (
           <span className="block text-xs text-muted">{formatCount(taken)} more go by earlier plans</span>

@@ -1,12 +1,13 @@
 'use client';
 import type { Currency } from '../../core/money';
 import { type PriceBand, spanProblem } from '../../core/pricing';
-import { problemInWords } from '../../core/query';
+import { problemInWords, problemsOf } from '../../core/query';
 import { STARTING_STOCK_RULE } from '../../core/stock';
 import { Button } from '../../ui/button';
+import { useConditionLine } from '../../ui/condition-line';
 import { GoodsCaught } from '../../ui/goods-caught';
 import type { MarketConnection, PlanRow } from '../../work/model';
-import { goodsProblems } from '../../work/shop/plan-choice';
+import { GOODS } from '../../work/shop/goods';
 import { amountIn, shareUpTo, WHOLE_NUMBER } from './amounts';
 import { ClockHint } from './clock-hint';
 import { DemandSlots } from './demand-slots';
@@ -51,18 +52,19 @@ export function PlanSentence(props: Props) {
 
 /** What it covers, where and when. */
 function Scope({ plan, markets, onChange }: Props) {
+  const [goods, typeGoods] = useConditionLine(plan.filter, GOODS, (filter) => onChange({ filter }));
   const one = plan.marketplaces?.length === 1 ? plan.marketplaces[0]! : 'all';
   return (
     <>
       For goods matching{' '}
       <TextSlot
         label="Goods, as in a search: torch brand:Fellmoor cost:>20"
-        value={plan.filter}
+        value={goods}
         none="anything"
         wide
         tellsItself
-        problemOf={(text) => goodsProblems(text).map(problemInWords)[0] ?? null}
-        onChange={(filter) => onChange({ filter })}
+        problemOf={() => problemsOf(plan.filter, GOODS).map(problemInWords)[0] ?? null}
+        onChange={typeGoods}
       >
         <GoodsCaught filter={plan.filter} marketplaces={plan.marketplaces} />
       </TextSlot>{' '}

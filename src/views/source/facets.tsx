@@ -1,7 +1,7 @@
 'use client';
 import { memo, useMemo, useState } from 'react';
-import type { FacetName, FacetValue } from '../../core/catalogue';
-import { hasTerm, parseQuery } from '../../core/query';
+import { type FacetName, type FacetValue, ITEM_FIELDS } from '../../core/catalogue';
+import { hasTerm, readCondition } from '../../core/query';
 import { formatCount } from '../../core/units';
 
 const FEW = 6;
@@ -36,7 +36,7 @@ interface Props {
 
 /** Choices that narrow the search, each with how many items it would leave. */
 function PlainFacets({ facets, query, onPick }: Props) {
-  const terms = useMemo(() => parseQuery(query), [query]);
+  const asked = useMemo(() => readCondition(query, ITEM_FIELDS, true), [query]);
   const choice = (field: string, value: string, count: number, words = value, indent = false) => (
     <Choice
       key={field + value}
@@ -45,7 +45,7 @@ function PlainFacets({ facets, query, onPick }: Props) {
       count={count}
       words={words || 'not told'}
       indent={indent}
-      on={hasTerm(terms, field, value)}
+      on={hasTerm(asked, field, value)}
       onPick={onPick}
     />
   );
@@ -59,8 +59,8 @@ function PlainFacets({ facets, query, onPick }: Props) {
         {(all) =>
           tops.slice(0, all ? undefined : FEW + 2).flatMap((top) => {
             const open =
-              hasTerm(terms, 'category', top.name) ||
-              top.below.some((b) => hasTerm(terms, 'category', b.value));
+              hasTerm(asked, 'category', top.name) ||
+              top.below.some((b) => hasTerm(asked, 'category', b.value));
             return [
               choice('category', top.name, top.count),
               ...(open
@@ -101,7 +101,7 @@ function PlainFacets({ facets, query, onPick }: Props) {
         <Group name="Expected margin" count={facets.margin.length}>
           {() =>
             facets.margin
-              .filter((v) => v.count || hasTerm(terms, 'margin', v.value))
+              .filter((v) => v.count || hasTerm(asked, 'margin', v.value))
               .map((v) => choice('margin', v.value, v.count, BANDS[v.value]))
           }
         </Group>

@@ -2,6 +2,8 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Bookmark, X } from 'lucide-react';
 import { memo, useState } from 'react';
+import { ITEM_FIELDS, readItems } from '../../core/catalogue';
+import { type Condition, lineOf } from '../../core/query';
 import { countOf } from '../../core/units';
 import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
@@ -30,9 +32,9 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
   const saved = useFeed('savedSearches');
   const [name, setName] = useState('');
   const [watch, setWatch] = useState<SavedSearch['watch']>('report');
-  const known = async (q: string) => (await theShop().matchesOf(q, market)).hashes;
+  const known = async (q: Condition) => (await theShop().matchesOf(q, market)).hashes;
   const keep = async () => {
-    const query = queryNow();
+    const query = readItems(queryNow());
     const same = saved?.find((s) => s.name === name.trim());
     const kept = await theShop().saveSearch(
       { id: same?.id, name: name.trim().slice(0, 60), query, sort, market, watch },
@@ -83,7 +85,7 @@ function PlainSavedSearches({ queryNow, sort, market, onOpen }: Props) {
                     >
                       <span className="block truncate font-semibold text-river">{s.name}</span>
                       <span className="block truncate font-mono text-xs text-muted">
-                        {s.query || 'everything'}
+                        {lineOf(s.query, ITEM_FIELDS) || 'everything'}
                       </span>
                       {s.fresh > 0 && (
                         <span className="text-xs font-semibold text-lamp">

@@ -1,8 +1,9 @@
 'use client';
 import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import { SORTS, type SortColumn } from '../../core/catalogue';
-import { toggleTerm } from '../../core/query';
+import { ITEM_FIELDS, SORTS, type SortColumn } from '../../core/catalogue';
+import { examplesOf } from '../../core/fields';
+import { lineOf, toggleTerm } from '../../core/query';
 import { countOf, formatCount } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { AfterPaint } from '../../ui/after-paint';
@@ -33,24 +34,7 @@ const SourceDocket = later(() => import('./source-docket').then((m) => m.SourceD
 const TakeDocket = later(() => import('./take-docket').then((m) => m.TakeDocket));
 const PasteDocket = later(() => import('./paste-docket').then((m) => m.PasteDocket));
 
-const FIELDS = [
-  { example: 'cost:5..20', means: 'cost from 5 to 20' },
-  { example: 'stock:>3', means: 'more than 3 in stock' },
-  { example: 'is:stocked', means: 'in stock' },
-  { example: 'is:new', means: 'not yet taken' },
-  { example: 'is:taken', means: 'taken already' },
-  { example: 'is:variant', means: 'other variants of what you took' },
-  { example: 'margin:>20', means: 'expected margin over 20 %' },
-  { example: 'profit:>4', means: 'expected profit over 4' },
-  { example: 'category:"Optics > Filters"', means: 'a category' },
-  { example: 'brand:Fellmoor', means: 'a brand' },
-  { example: 'supplier:Hollin', means: 'a supplier' },
-  { example: 'from:Hull', means: 'location it ships from' },
-  { example: 'days:<=2', means: 'sent within 2 days' },
-  { example: 'weight:<500', means: 'under 500 g' },
-  { example: 'has:barcode', means: 'barcode, picture, map or msrp' },
-  { example: '-torch', means: 'without a word or term' },
-];
+const FIELDS = examplesOf('item');
 
 /** Columns that a first click sorts from A, not from the largest. */
 const TEXTS: readonly SortColumn[] = ['title', 'sku', 'brand', 'category', 'supplier'];
@@ -100,12 +84,12 @@ function Catalogue({ suppliers, markets }: CatalogueProps) {
   /** Why all matches are not meant by anything: what is typed is not understood. */
   const misread = found && (found.begun !== null || found.problems.length > 0);
   const onPick = useCallback(
-    (field: string, value: string) => setQuery(toggleTerm(askedNow().query, field, value)),
+    (field: string, value: string) => setQuery(toggleTerm(askedNow().query, field, value, ITEM_FIELDS)),
     [setQuery, askedNow],
   );
   const onOpenSaved = useCallback(
     (s: SavedSearch) => {
-      setQuery(s.query);
+      setQuery(lineOf(s.query, ITEM_FIELDS));
       set({ sort: s.sort, row: '' });
       void theShop().openSearch(s.id);
     },
@@ -241,8 +225,9 @@ function useSavedInAddress(setQuery: (query: string) => void): void {
     if (!saved) return;
     const open = async () => {
       const kept = await theShop().openSearch(saved);
-      set({ saved: '', ...(kept && { sort: kept.sort, q: kept.query }) });
-      if (kept) setQuery(kept.query);
+      const q = kept && lineOf(kept.query, ITEM_FIELDS);
+      set({ saved: '', ...(kept && q !== undefined && { sort: kept.sort, q }) });
+      if (q !== undefined) setQuery(q);
     };
     open();
   }, [saved, set, setQuery]);

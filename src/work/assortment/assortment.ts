@@ -188,7 +188,7 @@ export class Assortment {
     if (known[place] === undefined) {
       const market = marketOf(this.shop, full.listing.marketplace);
       const quote = follows(full.listing) && market ? quoteListing(full, this.shop) : null;
-      known[place] = market !== undefined && quote !== null && differs(full, quote, market);
+      known[place] = market !== undefined && quote !== null && differs(full, quote, market, this.shop);
     }
     return known[place];
   }
@@ -547,7 +547,7 @@ const termsOf = (c: Connection | undefined): string =>
     !c
       ? null
       : c.role === 'supplier'
-        ? [c.currency, c.shipping, c.costs, c.leap]
+        ? [c.name, c.currency, c.shipping, c.costs, c.leap]
         : [c.site, c.optedIn, c.buyers, c.keptOff, c.categories, c.presets],
   );
 

@@ -1,16 +1,18 @@
 import type { Site } from '../../core/checks';
-import { assertUnderstood, compile, type Fields, type Problem, parseQuery } from '../../core/query';
+import { type FlagOf, fieldsOf, KINDS } from '../../core/fields';
+import { assertUnderstood, type Fields, type Problem, readCondition } from '../../core/query';
 import type { Instant } from '../../core/units';
 import type { MarketConnection, Product } from '../../store';
 import { type FieldMend, mendable } from '../listings/mend';
 import { benchStanding, isOnBench } from '../listings/standing';
+import { type Among, FoundList } from '../memory/found-list';
 import { titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { marketOf, quoteListing } from '../shop/quote';
-import { problemOf } from '../shop/terms';
+import { problemOf, worthIn } from '../shop/terms';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
-import { goodsFields } from './goods-fields';
+import { currencyAt, listingReaders } from './listing-fields';
 import {
   type GoodsPicture,
   type ListAnswer,
@@ -149,11 +151,10 @@ export class BenchList {
     string,
     { readonly places: number; readonly stamp: number; readonly row: Row }
   >();
-  private found: {
-    readonly key: string;
-    readonly rows: readonly Row[];
-    readonly problems: readonly Problem[];
-  } | null = null;
+  /** Places of what waits on the marketplace that was looked at last. */
+  private here: Among | null = null;
+  /** By the marketplace that is looked at. */
+  private readonly lists = new Map<string | null, FoundList>();
 
   constructor(private readonly shop: Assortment) {}
 
@@ -219,8 +220,8 @@ export class BenchList {
   /** Ids of the products that are meant. */
   products(what: Meant, market: string | null): Set<string> {
     if ('keys' in what) return new Set(what.keys);
-    const { rows, problems } = this.find({ query: what.query, sort: 'taken', descending: true, market });
-    assertUnderstood(problems);
+    assertUnderstood(readCondition(what.query, KINDS.bench), KINDS.bench);
+    const { rows } = this.find({ query: what.query, sort: 'taken', descending: true, market });
     const some = new Set(rows.map((r) => r.product));
     for (const key of what.except ?? []) some.delete(key);
     return some;
@@ -339,41 +340,56 @@ export class BenchList {
     };
   }
 
-  private find({
-    query,
-    sort: by,
-    descending,
-    market,
-  }: Omit<BenchQuestion, 'offset' | 'limit'>): NonNullable<BenchList['found']> {
-    const key = `${this.shop.version} ${by} ${descending} ${market} ${query}`;
-    if (this.found?.key === key) return this.found;
-    const { rows, columns } = this.shop;
-    const { numbers } = columns;
-    const { test, problems } = compile(parseQuery(query), this.fields(market), (row: Row) =>
-      row.groups.flatMap((g) => g.places.map((place) => columns.wordsOf(place, rows[place]!))).join(' '),
-    );
-    const found = this.rows.filter((row) => seen(row, market).some(isHere) && test(row));
-    const turn = descending ? -1 : 1;
-    const first = (row: Row) => seen(row, market)[0]!.cheapest;
-    if (by === 'title')
-      found.sort((a, b) => (titleOf(rows[first(a)]!) < titleOf(rows[first(b)]!) ? -turn : turn));
-    else if (by !== 'taken') {
-      const column = numbers[by];
-      const value = (row: Row) =>
-        column[first(row)] === NONE ? turn * Number.MAX_VALUE : column[first(row)]!;
-      found.sort((a, b) => turn * (value(a) - value(b)) || (a.product < b.product ? -1 : 1));
-    } else if (!descending) found.reverse();
-    this.found = { key, rows: found, problems };
-    return this.found;
+  private find({ query, sort, descending, market }: Omit<BenchQuestion, 'offset' | 'limit'>): {
+    readonly rows: readonly Row[];
+    readonly problems: readonly Problem[];
+  } {
+    const { rows } = this;
+    let list = this.lists.get(market);
+    if (!list) {
+      list = this.listOn(market);
+      this.lists.set(market, list);
+    }
+    const key = `${this.shop.version} ${market}`;
+    if (this.here?.key !== key) {
+      const here = rows.flatMap((row, at) => (seen(row, market).some(isHere) ? at : []));
+      this.here = { key, places: Int32Array.from(here) };
+    }
+    const { places, problems } = list.find({ query, sort, descending }, this.here, 0);
+    return { rows: [...places].map((at) => rows[at]!), problems };
   }
 
-  private fields(market: string | null): Fields<Row> {
-    const { numbers } = this.shop.columns;
-    const number = (column: Int32Array, row: Row) => {
-      const { cheapest } = seen(row, market)[0]!;
-      return column[cheapest] === NONE ? null : column[cheapest]!;
-    };
-    const is: Readonly<Record<string, (g: Group) => boolean>> = {
+  /** Products as they are searched and sorted, each at its place among {@link rows}. */
+  private listOn(market: string | null): FoundList {
+    const { shop } = this;
+    const first = (at: number) => seen(this.rows[at]!, market)[0]!.cheapest;
+    return new FoundList(
+      {
+        subject: 'bench',
+        fields: () => this.fields(market),
+        words: (at) =>
+          this.rows[at]!.groups.flatMap((g) =>
+            g.places.map((place) => shop.columns.wordsOf(place, shop.rows[place]!)),
+          ).join(' '),
+        sortings: () => ({
+          taken: { number: (at) => this.rows[at]!.taken },
+          title: { text: (at) => titleOf(shop.rows[first(at)]!) },
+        }),
+        currencyOf: (at, field) => currencyAt(shop)(first(at), field),
+        worthOf: (currency) => worthIn(shop.shop, currency),
+      },
+      KINDS.bench,
+    );
+  }
+
+  /** Texts of a product are those of its listings together, numbers those of its cheapest variant. */
+  private fields(market: string | null): Fields<number> {
+    const read = listingReaders(this.shop, 0);
+    const groups = (at: number) => seen(this.rows[at]!, market);
+    const places = (at: number) => groups(at).flatMap((g) => g.places);
+    const cheapest = (at: number) => groups(at)[0]!.cheapest;
+    const text = (of: (place: number) => string | null) => (at: number) => places(at).map(of).join('\n');
+    const is: Readonly<Record<FlagOf<'bench', 'is'>, (g: Group) => boolean>> = {
       ready: (g) => g.ready && !g.approved && g.publishing === 0,
       lacking: (g) => !g.ready && g.publishing === 0 && g.waiting > 0,
       approved: (g) => g.approved,
@@ -381,24 +397,31 @@ export class BenchList {
       draft: (g) => g.drafts > 0,
       publishing: (g) => g.publishing > 0,
     };
-    return {
-      is: {
-        kind: 'flags',
-        flags: Object.keys(is),
-        get: (row, flag) => seen(row, market).some(is[flag]!),
-      },
-      price: { kind: 'number', scale: 100, get: (row) => number(numbers.price, row) },
-      margin: { kind: 'number', scale: 10_000, get: (row) => number(numbers.margin, row) },
-      on: {
-        kind: 'text',
-        get: (row) =>
-          seen(row, market)
+    return fieldsOf<'bench', number>(
+      'bench',
+      {
+        is: (at, flag) => groups(at).some(is[flag]),
+        has: (at, flag) => places(at).some((place) => read.has(place, flag)),
+        cost: (at) => read.cost(cheapest(at)),
+        stock: (at) => read.stock(cheapest(at)),
+        price: (at) => read.price(cheapest(at)),
+        profit: (at) => read.profit(cheapest(at)),
+        margin: (at) => read.margin(cheapest(at)),
+        weight: (at) => read.weight(cheapest(at)),
+        on: (at) =>
+          groups(at)
             .filter(isHere)
             .map((g) => marketOf(this.shop.shop, g.market)?.name ?? '')
             .join(' '),
+        brand: text(read.brand),
+        category: text(read.category),
+        supplier: text(read.supplier),
+        sku: text(read.sku),
+        template: text(read.template),
+        fault: text(read.fault),
       },
-      ...goodsFields(this.shop, (row: Row) => seen(row, market).flatMap((g) => g.places)),
-    };
+      (at, field) => currencyAt(this.shop)(cheapest(at), field),
+    );
   }
 
   private line(row: Row): BenchLine {

@@ -1,18 +1,19 @@
 import { optionsInWords } from '../../core/catalogue';
-import { factorOf } from '../../core/money';
+import { KINDS, type ValueOf, valueFields } from '../../core/fields';
 import type { Sum } from '../../core/pricing';
-import { assertUnderstood, compile, type Fields, narrows, type Problem, parseQuery } from '../../core/query';
+import { assertUnderstood, type Problem, readCondition } from '../../core/query';
 import type { Instant } from '../../core/units';
 import type { ListingState } from '../../store';
 import { type FieldId, fieldOf } from '../listings/fields';
+import { FoundList, type FoundPlaces, type Sorting } from '../memory/found-list';
 import { picturesOf, titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { lastInWords } from '../shop/history';
 import { marketOf, type Quote, quoteListing, type Shop, sumAsPublished } from '../shop/quote';
-import { nameIn } from '../shop/terms';
+import { nameIn, worthIn } from '../shop/terms';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
-import { goodsFields } from './goods-fields';
+import { currencyAt, listingFields, valuesAt } from './listing-fields';
 
 /** What the price strip draws. */
 export interface Strip {
@@ -47,6 +48,8 @@ export interface ListingLine {
   readonly stock: number | null;
   readonly shown: number;
   readonly last: { readonly at: Instant; readonly says: string } | null;
+  /** The values of its fields, in words. */
+  readonly values: Readonly<Record<ValueOf<'listing'>, string>>;
   /** Texts of fields as a spreadsheet has them, where they were asked for. */
   readonly cells?: readonly string[];
 }
@@ -70,21 +73,18 @@ export interface ListingInFull extends FullListing {
   readonly currency: string;
   /** Units of its item that are sold and not yet off the supplier's stock. */
   readonly promised: number;
+  /** Whether what would be told of it is not what its marketplace was told. */
+  readonly differs: boolean;
   /** Marketplaces that its variant is listed on. */
   readonly on: readonly string[];
 }
 
-export const LISTING_SORTS = [
-  'title',
-  'sku',
-  'landed',
-  'price',
-  'profit',
-  'margin',
-  'stock',
-  'last',
-] as const;
-export type ListingSort = (typeof LISTING_SORTS)[number];
+const OWN_SORTS = ['title', 'landed', 'last'] as const;
+export type ListingSort = (typeof OWN_SORTS)[number] | ValueOf<'listing'>;
+export const LISTING_SORTS: readonly ListingSort[] = [
+  ...OWN_SORTS,
+  ...valueFields('listing').map(({ id }) => id),
+];
 
 /** What is asked of a list. */
 export interface ListQuestion<S extends string = string> {
@@ -129,29 +129,30 @@ const FIRST_SOLD = STATES.indexOf('live');
 const LIVE = STATES.indexOf('live');
 const PAUSED = STATES.indexOf('paused');
 
-/** Search lines whose matches are remembered: someone types, takes signs back and types on. */
-const MOST_FOUND = 16;
-
 interface Counted {
   readonly key: string;
   readonly places: Int32Array;
   readonly counts: Omit<ListingsFound, keyof ListAnswer<ListingLine> | 'stepsAmong'>;
 }
 
-interface Found {
-  readonly query: string;
-  readonly places: Int32Array;
-  readonly problems: readonly Problem[];
-}
-
 /** Listings that are, or were, on sale: searched and sorted by columns, told by windows. */
 export class ListingList {
   private counted: Counted | null = null;
-  private sorted: { readonly key: string; readonly places: Int32Array } | null = null;
-  /** What was found lately in the order of {@link sorted}, by search line. */
-  private readonly found = new Map<string, Found>();
+  private readonly list: FoundList;
 
-  constructor(private readonly shop: Assortment) {}
+  constructor(private readonly shop: Assortment) {
+    this.list = new FoundList(
+      {
+        subject: 'listing',
+        fields: (now) => listingFields(shop, now),
+        words: (place) => shop.columns.wordsOf(place, shop.rows[place]!),
+        sortings: () => this.sortings(),
+        currencyOf: (place, field) => currencyAt(shop)(place, field),
+        worthOf: (currency) => worthIn(shop.shop, currency),
+      },
+      KINDS.listing,
+    );
+  }
 
   search(q: ListingQuestion, now: Instant): ListingsFound {
     const { places, problems } = this.find(q, now);
@@ -162,7 +163,9 @@ export class ListingList {
       stepsAmong: counts.steps ? places.filter((place) => this.shop.rows[place]!.listing.held).length : 0,
       total: all.length,
       matches: places.length,
-      rows: [...places.subarray(q.offset, q.offset + q.limit)].map((place) => this.line(place, q.fields)),
+      rows: [...places.subarray(q.offset, q.offset + q.limit)].map((place) =>
+        this.line(place, now, q.fields),
+      ),
       problems,
     };
   }
@@ -179,8 +182,8 @@ export class ListingList {
   meant(what: Meant, now: Instant): string[] {
     if ('keys' in what) return what.keys.filter((id) => this.shop.get(id));
     const except = new Set(what.except ?? []);
-    const { places, problems } = this.find({ query: what.query, sort: 'sku', descending: false }, now);
-    assertUnderstood(problems);
+    assertUnderstood(readCondition(what.query, KINDS.listing), KINDS.listing);
+    const { places } = this.find({ query: what.query, sort: 'sku', descending: false }, now);
     const ids = [...places].map((place) => this.shop.rows[place]!.listing.id);
     return ids.filter((id) => !except.has(id));
   }
@@ -197,6 +200,7 @@ export class ListingList {
       title: titleWithOptions(full),
       currency: currencyOf(full, shop),
       promised: shop.promised.get(full.item?.id ?? '') ?? 0,
+      differs: this.shop.differsAt(this.shop.placeOf(id)),
       on: this.shop.rowsAt(this.shop.ofVariants([full.variant.id])).map((f) => f.listing.marketplace),
     };
   }
@@ -204,23 +208,8 @@ export class ListingList {
   private find(
     { query, sort, descending, of, market }: Omit<ListingQuestion, 'offset' | 'limit' | 'fields'>,
     now: Instant,
-  ): Found {
-    const minute = Math.floor(now / 60_000) * 60_000;
-    const all = this.inOrder(this.countedOf(of, market), sort, descending);
-    const key = `${/\bmoved:/.test(query) ? minute : ''} ${query}`;
-    const known = this.found.get(key);
-    if (known) return known;
-    const { rows, columns } = this.shop;
-    const { test, problems } = compile(parseQuery(query), this.fields(minute), (place: number) =>
-      columns.wordsOf(place, rows[place]!),
-    );
-    let among = all;
-    for (const before of this.found.values())
-      if (before.places.length < among.length && narrows(before.query, query)) among = before.places;
-    const found = { query, places: among.filter((place) => test(place)), problems };
-    if (this.found.size >= MOST_FOUND) this.found.delete(this.found.keys().next().value!);
-    this.found.set(key, found);
-    return found;
+  ): FoundPlaces {
+    return this.list.find({ query, sort, descending }, this.countedOf(of, market), now);
   }
 
   /** Listings of a kind and how they stand, once for each state of the shop. */
@@ -250,109 +239,22 @@ export class ListingList {
     return this.counted;
   }
 
-  private fields(now: Instant): Fields<number> {
-    const { rows, columns } = this.shop;
-    const { numbers, flags, state, last } = columns;
-    const number = (column: Int32Array, place: number) => (column[place] === NONE ? null : column[place]!);
-    const has = (place: number, bit: number) => (flags[place]! & bit) !== 0;
+  private sortings(): Readonly<Record<(typeof OWN_SORTS)[number], Sorting>> {
+    const { rows, columns, shop } = this.shop;
+    const worth = (place: number) => worthIn(shop, currencyOf(rows[place]!, shop));
     return {
-      is: {
-        kind: 'flags',
-        flags: [
-          'live',
-          'paused',
-          'ended',
-          'held',
-          'step',
-          'leap',
-          'loss',
-          'own',
-          'unlinked',
-          'changed',
-          'edited',
-          'ready',
-          'lacking',
-          'approved',
-          'refused',
-        ],
-        get: (place, flag) => {
-          if (flag === 'held') return has(place, FLAG.problem);
-          if (flag === 'loss') return has(place, FLAG.loss);
-          if (flag === 'own') return has(place, FLAG.own);
-          if (flag === 'unlinked') return !has(place, FLAG.linked);
-          if (flag === 'edited') return (rows[place]!.listing.drift ?? null) !== null;
-          if (flag === 'step') return Boolean(rows[place]?.listing.held);
-          if (flag === 'leap') return Boolean(rows[place]?.item?.leap);
-          if (flag === 'changed') return this.shop.differsAt(place);
-          if (flag === 'approved') return has(place, FLAG.approved);
-          const missing = columns.missing[place];
-          if (flag === 'lacking') return missing !== undefined && missing.length > 0;
-          if (flag === 'ready') return missing?.length === 0 && !has(place, FLAG.approved);
-          return STATES[state[place]!] === flag;
+      title: { text: (place) => titleOf(rows[place]!) },
+      landed: {
+        number: (place) => {
+          const landed = columns.numbers.landed[place]!;
+          return landed === NONE ? null : landed * worth(place);
         },
       },
-      stock: { kind: 'number', get: (place) => number(numbers.stock, place) },
-      price: { kind: 'number', scale: 100, get: (place) => number(numbers.price, place) },
-      margin: { kind: 'number', scale: 10_000, get: (place) => number(numbers.margin, place) },
-      on: {
-        kind: 'text',
-        get: (place) => marketOf(this.shop.shop, rows[place]!.listing.marketplace)?.name ?? '',
-      },
-      ...goodsFields(this.shop, (place: number) => [place]),
-      moved: {
-        kind: 'number',
-        get: (place) => (last[place] ? (now - last[place]!) / 3_600_000 : null),
-      },
+      last: { number: (place) => columns.last[place] || null },
     };
   }
 
-  /** Listings as they are sorted, once for each state of the shop: what is typed only leaves some out. */
-  private inOrder({ key, places }: Counted, by: ListingSort, descending: boolean): Int32Array {
-    const own = `${by} ${descending} ${key}`;
-    if (this.sorted?.key === own) return this.sorted.places;
-    const { rows, columns } = this.shop;
-    const turn = descending ? -1 : 1;
-    const sorted = places.slice();
-    if (by === 'title') {
-      const titles = new Map([...places].map((place) => [place, titleOf(rows[place]!)]));
-      sorted.sort((a, b) => {
-        const [x, y] = [titles.get(a)!, titles.get(b)!];
-        return x < y ? -turn : x > y ? turn : a - b;
-      });
-    } else if (by === 'sku') {
-      sorted.sort((a, b) => {
-        const [x, y] = [rows[a]!.listing.id, rows[b]!.listing.id];
-        return x < y ? -turn : turn;
-      });
-    } else {
-      const column = by === 'last' ? columns.last : columns.numbers[by];
-      const worth = by === 'landed' || by === 'price' || by === 'profit' ? this.worths() : null;
-      const keys = new Float64Array(rows.length);
-      for (const place of places) {
-        const n = column[place]!;
-        // What has no number stands at the end, whichever way it is sorted.
-        keys[place] =
-          n === NONE ? turn * Number.MAX_VALUE : n * (worth?.get(rows[place]!.listing.marketplace) ?? 1);
-      }
-      sorted.sort((a, b) => turn * (keys[a]! - keys[b]!) || a - b);
-    }
-    this.sorted = { key: own, places: sorted };
-    this.found.clear();
-    return sorted;
-  }
-
-  /** What an amount of each marketplace is worth in the books, so that rows of several currencies sort. */
-  private worths(): Map<string, number> {
-    const { connections, rates, settings } = this.shop.shop;
-    return new Map(
-      [...connections.values()].flatMap((c) => {
-        const factor = c.role === 'marketplace' ? factorOf(rates, c.site.currency, settings.currency) : null;
-        return factor ? [[c.id, factor.num / factor.den] as const] : [];
-      }),
-    );
-  }
-
-  private line(place: number, fields?: readonly FieldId[]): ListingLine {
+  private line(place: number, now: Instant, fields?: readonly FieldId[]): ListingLine {
     const full = this.shop.rows[place]!;
     const { shop } = this.shop;
     const { listing } = full;
@@ -374,6 +276,7 @@ export class ListingList {
       stock: full.source ? (full.item?.stock ?? 0) : null,
       shown: listing.published?.quantity ?? 0,
       last: lastInWords(listing, nameIn(shop)),
+      values: valuesAt(this.shop, place, now),
       ...(fields && { cells: fields.map((field) => fieldOf(field, shop).read(full, shop)) }),
     };
   }

@@ -2,7 +2,7 @@ import { type Catalogue, type Prices, priceRows, type RowTerms, Searcher } from 
 import { categoryFor } from '../../core/checks';
 import { digitsOf, factorOf } from '../../core/money';
 import { choosePlans, type Deductions, deductionsFor, goesByCost } from '../../core/pricing';
-import { parseQuery } from '../../core/query';
+import { type Condition, isEverything } from '../../core/query';
 import { calendarNow, choosingFor, planOn } from '../shop/plan-choice';
 import { type ShopTerms, supplierOf, termsFor } from '../shop/quote';
 
@@ -42,8 +42,8 @@ export function pricesKey(shop: ShopTerms, supplier: string, market: string | nu
 export function plansOf(c: Catalogue, shop: ShopTerms, supplier: string, market: string): Int16Array {
   const { name, currency } = supplierOf(shop, supplier)!;
   let searcher: Searcher | null = null;
-  const rowsOf = (filter: string) => {
-    if (!filter) return null;
+  const rowsOf = (filter: Condition) => {
+    if (isEverything(filter)) return null;
     searcher ??= new Searcher([
       {
         supplier,
@@ -54,7 +54,7 @@ export function plansOf(c: Catalogue, shop: ShopTerms, supplier: string, market:
         taken: new Uint8Array(c.length),
       },
     ]);
-    return searcher.ids(searcher.find(parseQuery(filter)));
+    return searcher.ids(searcher.find(filter));
   };
   return choosePlans(shop.plans, choosingFor(shop, market), c.length, (plan) => rowsOf(plan.filter)).of;
 }

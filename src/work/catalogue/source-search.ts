@@ -1,15 +1,16 @@
 import {
   type Catalogue,
-  catalogueProblems,
   type FacetName,
   type FacetValue,
   type Found,
   hashOf,
+  ITEM_FIELDS,
   type Item,
   type ItemDetail,
   mayBecomeField,
   NO_PRICE,
   type Prices,
+  readItems,
   Searcher,
   type Shelf,
   type SortColumn,
@@ -18,7 +19,7 @@ import {
 import { categoryFor } from '../../core/checks';
 import { digitsOf } from '../../core/money';
 import { problemInWords } from '../../core/pricing';
-import { assertUnderstood, type Problem, parseQuery } from '../../core/query';
+import { assertUnderstood, type Condition, lineOf, type Problem, readCondition } from '../../core/query';
 import { isGtin } from '../../core/units';
 import {
   allConnections,
@@ -420,7 +421,7 @@ export class SourceSearcher {
     const { shelf, row } = searcher.at(Math.floor((turn * searcher.rows) / REHEARSALS));
     const [word = ''] = wordsOf(shelf.catalogue.titleAt(row));
     const terms = turn % 2 ? ' is:stocked cost:>0 margin:>0' : '';
-    const found = searcher.find(parseQuery(word.slice(0, 1 + (turn % 3)) + terms));
+    const found = searcher.find(readCondition(word.slice(0, 1 + (turn % 3)) + terms, ITEM_FIELDS));
     searcher.order(found, 'margin', true, SORTED_AHEAD);
   }
 
@@ -539,8 +540,9 @@ export class SourceSearcher {
     };
     if ('query' in what) {
       const except = new Set(what.except);
-      assertUnderstood(catalogueProblems(what.query));
-      for (const id of searcher.ids(searcher.find(parseQuery(what.query)))) {
+      const meant = readItems(what.query);
+      assertUnderstood(meant, ITEM_FIELDS);
+      for (const id of searcher.ids(searcher.find(meant))) {
         const { shelf, row } = searcher.at(id);
         if (!except.has(keyOf(shelf.supplier, shelf.catalogue.skuAt(row)))) add(shelf.supplier, row);
       }
@@ -755,18 +757,18 @@ export class SourceSearcher {
   }
 
   /**
-   * Hashes of supplier and SKU of all matches of a query: what a watched search compares. Only rows of one
+   * Hashes of supplier and SKU of all that is meant: what a watched search compares. Only rows of one
    * supplier if named.
    */
   async matchesOf(
-    query: string,
+    condition: Condition,
     market: string | null,
     supplier?: string,
   ): Promise<{ hashes: Int32Array; keys: string[] }> {
     const shop = await this.current();
     const searcher = this.searcher(market, shop);
     const keys: string[] = [];
-    for (const id of searcher.ids(searcher.find(parseQuery(query)))) {
+    for (const id of searcher.ids(searcher.find(condition))) {
       const { shelf, row } = searcher.at(id);
       if (!supplier || shelf.supplier === supplier)
         keys.push(keyOf(shelf.supplier, shelf.catalogue.skuAt(row)));
@@ -780,12 +782,14 @@ export class SourceSearcher {
  * `lantern cos`, it is left out, so that the rows do not vanish before the value is typed.
  */
 function findTyped(searcher: Searcher, query: string): { found: Found; used: string; begun: string | null } {
-  const terms = parseQuery(query);
-  const found = searcher.find(terms);
-  const last = terms.at(-1);
-  if (found.count || !last || !mayBecomeField(last)) return { found, used: query, begun: null };
-  const before = terms.slice(0, -1);
-  return { found: searcher.find(before), used: before.map((t) => t.raw).join(' '), begun: last.raw };
+  const read = readCondition(query, ITEM_FIELDS, true);
+  const found = searcher.find(read);
+  const all = 'all' in read ? read.all : [];
+  const last = all.at(-1);
+  if (found.count || !last || !('word' in last) || !query.endsWith(last.word) || !mayBecomeField(last))
+    return { found, used: query, begun: null };
+  const before: Condition = { all: all.slice(0, -1) };
+  return { found: searcher.find(before), used: lineOf(before, ITEM_FIELDS), begun: last.word };
 }
 
 /** What of a link may be a SKU: the values of its query and its path's parts, last first. */

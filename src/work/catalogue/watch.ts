@@ -1,6 +1,6 @@
-import { type Catalogue, catalogueProblems, Searcher } from '../../core/catalogue';
+import { type Catalogue, ITEM_FIELDS, Searcher } from '../../core/catalogue';
 import { digitsOf } from '../../core/money';
-import { parseQuery, problemInWords } from '../../core/query';
+import { problemInWords, problemsOf } from '../../core/query';
 import { countOf } from '../../core/units';
 import { applyChange, catalogueNote, readDetails, type SavedSearch } from '../../store';
 import { caughtUp } from '../assortment/assortment';
@@ -33,7 +33,7 @@ export async function takenRows(work: Work, supplier: string, catalogue: Catalog
 export async function lookForNew(work: Work, supplier: string, catalogue: Catalogue): Promise<void> {
   const { db } = work;
   const watched = (await db.searches.toArray()).filter(
-    (s) => s.watch !== 'off' && !catalogueProblems(s.query).length,
+    (s) => s.watch !== 'off' && !problemsOf(s.query, ITEM_FIELDS).length,
   );
   if (!watched.length) return;
   const shop = await readAgedTerms(db, work.clock());
@@ -52,7 +52,7 @@ export async function lookForNew(work: Work, supplier: string, catalogue: Catalo
     };
     const known = new Set(search.known);
     const searcher = new Searcher([shelf]);
-    const matches = searcher.ids(searcher.find(parseQuery(search.query)));
+    const matches = searcher.ids(searcher.find(search.query));
     const fresh = [...matches].filter((row) => !known.has(matchHash(supplier, catalogue.skuAt(row))));
     if (!fresh.length) continue;
     const rows = fresh.filter((row) => !taken[row]);
@@ -98,7 +98,7 @@ export async function watchVariants({ db, clock }: Pick<Work, 'db' | 'clock'>): 
   await db.searches.put({
     id: 'variants',
     name: 'New variants of what you sell',
-    query: 'is:variant',
+    query: { all: [{ field: 'is', is: 'variant' }] },
     sort: '',
     market: null,
     watch: 'report',
@@ -115,7 +115,7 @@ export async function saveSearch(
   search: Pick<SavedSearch, 'name' | 'query' | 'sort' | 'market' | 'watch'> & { readonly id?: string },
   known: Int32Array,
 ): Promise<{ readonly ok: true; readonly id: string } | { readonly ok: false; readonly reason: string }> {
-  const [problem] = catalogueProblems(search.query);
+  const [problem] = problemsOf(search.query, ITEM_FIELDS);
   if (problem) return { ok: false, reason: problemInWords(problem) };
   const id = search.id ?? work.newId();
   await work.db.searches.put({ ...search, id, known, fresh: 0, freshAt: null, at: work.clock() });

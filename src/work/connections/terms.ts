@@ -2,7 +2,7 @@ import type { SupplierAccount } from '../../connect/supplier';
 import type { Site } from '../../core/checks';
 import { WHOLE } from '../../core/money';
 import type { Buyers, CostRules, FeeRule } from '../../core/pricing';
-import { problemInWords } from '../../core/query';
+import { type Condition, problemInWords, problemsOf } from '../../core/query';
 import {
   connectionById,
   type FeesOf,
@@ -16,7 +16,7 @@ import {
 import type { Work } from '../context';
 import { saveMarketRules, saveRules } from '../listings/bench';
 import { noteHealth } from '../outbox/circuit';
-import { goodsProblems } from '../shop/plan-choice';
+import { GOODS } from '../shop/goods';
 
 /**
  * Says what buying from a supplier costs besides its prices, and when a cost that moved waits for a person, as one change
@@ -46,13 +46,13 @@ export async function saveBuyers(work: Work, id: string, buyers: Buyers): Promis
   return saveRules(work, [{ table: 'connections', id, set }], `Where the buyers of ${c.name} are`);
 }
 
-/** Says by search lines which goods are not sold on a marketplace, as one change: what is on sale there shows none. */
-export async function saveKeptOff(work: Work, id: string, lines: readonly string[]): Promise<number> {
+/** Says which goods are not sold on a marketplace, as one change: what is on sale there shows none. */
+export async function saveKeptOff(work: Work, id: string, goods: readonly Condition[]): Promise<number> {
   const c = await connectionById(work.db, id);
   if (c?.role !== 'marketplace') return 0;
-  for (const line of lines)
-    for (const problem of goodsProblems(line)) throw new RangeError(problemInWords(problem));
-  const keptOff = lines.length ? lines : null;
+  for (const one of goods)
+    for (const problem of problemsOf(one, GOODS)) throw new RangeError(problemInWords(problem));
+  const keptOff = goods.length ? goods : null;
   return saveRules(work, [{ table: 'connections', id, set: { keptOff } }], `What is not sold on ${c.name}`);
 }
 

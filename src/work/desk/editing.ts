@@ -101,7 +101,7 @@ export const editingDesk = {
   editFile: async (where: Where, form: 'csv' | 'xlsx', tell: (done: number, total: number) => void) => {
     await built();
     const own = ++exporting;
-    const rows = editRows(assortment, meantBy(where));
+    const rows = editRows(assortment, meantBy(where), work.clock());
     const file =
       form === 'csv'
         ? new Blob([`\uFEFF${writeDelimited(rows)}`])

@@ -1,3 +1,4 @@
+import type { Condition } from '../../core/query';
 import type { PlanRow } from '../../store';
 import { work } from '../browser';
 import { saveRules } from '../listings/bench';
@@ -28,8 +29,8 @@ export const pricingDesk = {
     await built();
     return caughtBy(assortment, plans);
   },
-  /** What a search line over goods catches of what is listed. */
-  goodsCaught: async (filter: string, marketplaces: readonly string[] | null) => {
+  /** What a condition over goods catches of what is listed. */
+  goodsCaught: async (filter: Condition, marketplaces: readonly string[] | null) => {
     await built();
     return goodsCaught(assortment, filter, marketplaces);
   },

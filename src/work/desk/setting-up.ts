@@ -56,7 +56,7 @@ export const settingUpDesk = {
     const own = ++weighing;
     const at = marketOf(assortment.shop, market);
     if (!at) return null;
-    const weighed = new PresetWeighing(at, draft);
+    const weighed = new PresetWeighing(at, draft, assortment.shop);
     let gone = 0;
     for (const [, full] of assortment.all()) {
       weighed.add(full);

@@ -452,7 +452,7 @@ export async function queueChanges(work: Work, ids: readonly string[]): Promise<
     if (!follows(full.listing) || !full.listing.published) continue;
     const market = marketOf(shop, full.listing.marketplace);
     const quote = quoteListing(full, shop);
-    if (!market || !quote?.category || !differs(full, quote, market)) continue;
+    if (!market || !quote?.category || !differs(full, quote, market, shop)) continue;
     // A price that is held is told by offers, and keeps no text.
     if (missingOf(full, quote, market, shop).some((m) => m.field !== 'price')) lacking++;
     else outbox.push(publishRow(full.listing, work.clock()));

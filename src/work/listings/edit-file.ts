@@ -1,8 +1,12 @@
 import { BROKEN, STAMP_COLUMN, type Table, widthProblem } from '../../connect/files';
 import { hashOf } from '../../core/catalogue';
 import { fold } from '../../core/copy';
+import { type ValueOf, valueFields, valueInCell } from '../../core/fields';
 import { uniqueNames, type WrittenCell } from '../../core/lists';
+import { digitsOf } from '../../core/money';
+import type { Instant } from '../../core/units';
 import type { Assortment } from '../assortment/assortment';
+import { currencyAt, listingReaders } from '../assortment/listing-fields';
 import { marketOf } from '../shop/quote';
 import { type Cell, sameText } from './cells';
 import { type FieldId, fieldsOf, type ListingField } from './fields';
@@ -18,30 +22,56 @@ const comparable = (text: string, { number }: Pick<ListingField, 'number'>): str
 
 const stampOf = (text: string, field: ListingField): string => hashOf(comparable(text, field)).toString(36);
 
+/** Fields that are told besides what can be edited. */
+function toldBeside(fields: readonly ListingField[]) {
+  const edited = new Set([SKU, MARKETPLACE, ...fields.map((f) => f.name)].map(fold));
+  return valueFields('listing').filter(({ name }) => !edited.has(fold(name)));
+}
+
 /** The header row: no two columns have one name. */
 const headerFor = (fields: readonly ListingField[]): string[] =>
-  uniqueNames([SKU, MARKETPLACE, ...fields.map((f) => f.name), STAMP_COLUMN]);
+  uniqueNames([
+    SKU,
+    MARKETPLACE,
+    ...fields.map((f) => f.name),
+    ...toldBeside(fields).map(({ name }) => `${name} (read-only)`),
+    STAMP_COLUMN,
+  ]);
 
 /**
- * Listings as a table to be edited elsewhere: a header row, then a row for each, with every field that can be edited. Numbers
- * are numbers. The last column says what stood in each cell.
+ * Listings as a table to be edited elsewhere: a header row, then a row for each, with every field that can be edited, and
+ * what is told besides. Numbers are numbers. The last column says what stood in each cell.
  */
-export function editRows(assortment: Assortment, ids: readonly string[]): WrittenCell[][] {
+export function editRows(assortment: Assortment, ids: readonly string[], now: Instant): WrittenCell[][] {
   const { shop } = assortment;
   const fields = fieldsOf(shop);
+  const beside = toldBeside(fields);
+  const read = listingReaders(assortment, now);
   const rows = ids.flatMap((id) => {
     const full = assortment.get(id);
     if (!full) return [];
     const { listing } = full;
+    const place = assortment.placeOf(id);
     const cells = fields.map((field) => field.read(full, shop));
     const market = marketOf(shop, listing.marketplace)?.name ?? listing.marketplace;
     const written = cells.map((text, k) =>
       fields[k]!.number && /^-?\d+(\.\d+)?$/.test(text) ? Number(text) : text,
     );
-    return [[listing.sku, market, ...written, cells.map((text, k) => stampOf(text, fields[k]!)).join('.')]];
+    const told = beside.map(({ id }) => cellAt(assortment, read, place, id));
+    return [
+      [listing.sku, market, ...written, ...told, cells.map((text, k) => stampOf(text, fields[k]!)).join('.')],
+    ];
   });
   return [headerFor(fields), ...rows];
 }
+
+/** A value that is told, as a cell of a file has it. */
+const cellAt = (
+  assortment: Assortment,
+  read: ReturnType<typeof listingReaders>,
+  place: number,
+  field: ValueOf<'listing'>,
+) => valueInCell(field, read[field](place), digitsOf(currencyAt(assortment)(place, field)));
 
 /** Fields whose text may have several lines. */
 const SEVERAL_LINES: ReadonlySet<FieldId> = new Set(['description', 'pictures', 'tags']);

@@ -148,14 +148,14 @@ const DEFINED: Readonly<Record<FixedFieldId, Omit<ListingField, 'id'>>> = {
     read: (full, shop) => {
       const site = siteOf(full, shop);
       const market = marketOf(shop, full.listing.marketplace);
-      const id = market && categoryOf(full, market);
+      const id = market && categoryOf(full, market, shop);
       return site?.categories.find((c) => c.id === id)?.name ?? '';
     },
     origin: (full, shop) => {
       const market = marketOf(shop, full.listing.marketplace);
       if (full.listing.category !== null) return 'typed for this marketplace';
-      if (!market || categoryOf(full, market) === null) return 'nothing';
-      if (presetCategory(full, market) !== null) return 'preset';
+      if (!market || categoryOf(full, market, shop) === null) return 'nothing';
+      if (presetCategory(full, market, shop) !== null) return 'preset';
       return Object.hasOwn(market.categories ?? {}, full.product.taken.category) ? 'table' : 'guessed';
     },
     write: (text, full, shop) => {
@@ -363,7 +363,7 @@ function attributeField({ id: attribute, name, categories, ...first }: SiteAttri
     const market = marketOf(shop, full.listing.marketplace);
     const found =
       market &&
-      attributesIn(market.site.attributes, categoryOf(full, market)).find((a) => a.id === attribute);
+      attributesIn(market.site.attributes, categoryOf(full, market, shop)).find((a) => a.id === attribute);
     return market && found && { market, found };
   };
   return {
@@ -374,11 +374,11 @@ function attributeField({ id: attribute, name, categories, ...first }: SiteAttri
     of: categories === null ? 'group' : 'listing',
     read: (full, shop) => {
       const at = asked(full, shop);
-      return at ? attributeInWords(at.found, attributeValue(full, at.market, at.found).value) : '';
+      return at ? attributeInWords(at.found, attributeValue(full, at.market, at.found, shop).value) : '';
     },
     origin: (full, shop) => {
       const at = asked(full, shop);
-      const by = at ? attributeValue(full, at.market, at.found).by : null;
+      const by = at ? attributeValue(full, at.market, at.found, shop).by : null;
       return by === null ? 'nothing' : by === 'typed' ? 'typed for this marketplace' : 'preset';
     },
     ...(first.kind === 'choice' && {

@@ -1,14 +1,15 @@
 import { attributesIn, choiceFor, readAttribute, type Site, type SiteAttribute } from '../../core/checks';
 import { fieldKey } from '../../core/copy';
-import { problemInWords } from '../../core/query';
+import { EVERYTHING, problemInWords, problemsOf } from '../../core/query';
 import type { MarketConnection, Preset, RowChange } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import type { Work } from '../context';
 import { copyFieldsOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
-import { goodsProblems } from '../shop/plan-choice';
+import { GOODS } from '../shop/goods';
 import { attributesOf, presetsFor } from '../shop/presets';
 import { categoryOf, marketOf } from '../shop/quote';
+import type { Connected } from '../shop/terms';
 import { type Queued, saveMarketRules } from './bench';
 import { follows } from './offer';
 import { isOnBench } from './standing';
@@ -46,9 +47,9 @@ export const withPreset = (presets: readonly Preset[], draft: Preset): Preset[] 
     ? presets.map((p) => (p.id === draft.id ? draft : p))
     : [draft, ...presets];
 
-const told = (full: FullListing, market: MarketConnection) => {
-  const category = categoryOf(full, market);
-  return { category, attributes: attributesOf(full, market, category) };
+const told = (full: FullListing, market: MarketConnection, shop: Connected) => {
+  const category = categoryOf(full, market, shop);
+  return { category, attributes: attributesOf(full, market, category, shop) };
 };
 
 const differ = (a: ReturnType<typeof told>, b: ReturnType<typeof told>) =>
@@ -65,6 +66,7 @@ export class PresetWeighing {
   constructor(
     private readonly market: MarketConnection,
     private readonly draft: Preset,
+    private readonly shop: Connected,
   ) {
     this.changed = { ...market, presets: withPreset(market.presets ?? [], draft) };
   }
@@ -72,12 +74,12 @@ export class PresetWeighing {
   add(full: FullListing): void {
     if (full.listing.marketplace !== this.market.id) return;
     const { draft, changed, market } = this;
-    const [before, after] = [told(full, market), told(full, changed)];
+    const [before, after] = [told(full, market, this.shop), told(full, changed, this.shop)];
     if (differ(before, after)) {
       this.counts.touched++;
       if (follows(full.listing)) this.counts.onSale++;
     }
-    const covering = presetsFor(full, changed);
+    const covering = presetsFor(full, changed, this.shop);
     if (!covering.includes(draft)) return;
     this.counts.matches++;
     const earlier = covering.slice(0, covering.indexOf(draft));
@@ -153,16 +155,16 @@ export async function savePresets(
     const market = marketOf(assortment.shop, marketId);
     if (!market) return { ok: false, reason: 'This marketplace is not connected any more.' };
     const misread = named.flatMap((p) =>
-      goodsProblems(p.filter).map((problem) => `“${p.name}”: ${problemInWords(problem)}`),
+      problemsOf(p.filter, GOODS).map((problem) => `“${p.name}”: ${problemInWords(problem)}`),
     );
-    const wrong = misread[0] ?? named.flatMap((p) => problemsOf(p, market))[0];
+    const wrong = misread[0] ?? named.flatMap((p) => fillProblems(p, market))[0];
     if (wrong) return { ok: false, reason: wrong };
     const then = { ...market, presets: named };
     const rows: RowChange[] = [];
     for (const [, full] of assortment.all()) {
       const { listing } = full;
       if (listing.marketplace !== marketId || !isOnBench(listing) || listing.approvedAt === null) continue;
-      if (differ(told(full, market), told(full, then)))
+      if (differ(told(full, market, assortment.shop), told(full, then, assortment.shop)))
         rows.push({ table: 'listings', id: listing.id, set: { approvedAt: null }, says });
     }
     return { ok: true, ...(await saveMarketRules(work, marketId, { presets: named }, rows, says)) };
@@ -170,7 +172,7 @@ export async function savePresets(
 }
 
 /** What a site would refuse of the values of a preset. */
-export function problemsOf({ fills }: Pick<Preset, 'fills'>, { site }: MarketConnection): string[] {
+export function fillProblems({ fills }: Pick<Preset, 'fills'>, { site }: MarketConnection): string[] {
   return site.attributes.flatMap((attribute) => {
     const fill = fills[attribute.id];
     if (fill?.from !== 'value') return [];
@@ -184,5 +186,5 @@ export function usualPresets({ attributes }: Site, id: string): readonly Preset[
   const usual = attributes.filter((a) => a.usual);
   if (!usual.length) return [];
   const fills = Object.fromEntries(usual.map((a) => [a.id, { from: 'value', value: a.usual } as const]));
-  return [{ id, name: 'Usual', on: true, filter: '', category: null, fills }];
+  return [{ id, name: 'Usual', on: true, filter: EVERYTHING, category: null, fills }];
 }

@@ -5,6 +5,7 @@ import { brandOf, descriptionOf, picturesOf, tagsOf, titleOf } from '../shop/cop
 import type { FullListing } from '../shop/full-listing';
 import { attributesOf } from '../shop/presets';
 import { type Quote, quoteListing, type Shop } from '../shop/quote';
+import type { Connected } from '../shop/terms';
 
 /** On the Bench: not on sale, and not on its way there. */
 export const isOnBench = (l: Listing) => l.state === 'bench' || l.state === 'draft' || l.state === 'refused';
@@ -32,6 +33,7 @@ export function documentOf(
   full: FullListing,
   { category, full: before }: Pick<Quote, 'full'> & { readonly category: string },
   market: MarketConnection,
+  shop: Connected,
 ): ListingDocument {
   const { product, variant, listing } = full;
   const pictures = picturesOf(product).slice(0, market.site.pictures.most);
@@ -48,7 +50,7 @@ export function documentOf(
     ...(alts && { alts }),
     ...(variant.grams !== null && { grams: variant.grams }),
     ...(variant.size && { size: variant.size }),
-    attributes: attributesOf(full, market, category, before),
+    attributes: attributesOf(full, market, category, shop, before),
     tags: tagsOf(full, market.site),
   };
 }
@@ -63,12 +65,12 @@ function altsOf({ alts = {} }: Product, pictures: readonly string[]): Record<str
 export const markOfDocument = (document: ListingDocument): number => hashOf(JSON.stringify(document));
 
 /** Whether what a marketplace was told of a listing is no longer what would be told now. */
-export function differs(full: FullListing, quote: Quote, market: MarketConnection): boolean {
+export function differs(full: FullListing, quote: Quote, market: MarketConnection, shop: Connected): boolean {
   const mark = full.listing.published?.mark ?? null;
   return (
     mark !== null &&
     quote.category !== null &&
-    markOfDocument(documentOf(full, { ...quote, category: quote.category }, market)) !== mark
+    markOfDocument(documentOf(full, { ...quote, category: quote.category }, market, shop)) !== mark
   );
 }
 

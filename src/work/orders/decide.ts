@@ -152,7 +152,7 @@ export function soldLines(order: Order, linked: Linked, shop: Shop): SoldLine[] 
   for (const line of order.lines) {
     if (soldIn(line) === 0) continue;
     const full = linked.get(listingOf(order, line));
-    const category = full && categoryOf(full, market);
+    const category = full && categoryOf(full, market, shop);
     const deductions = category ? deductionsFor(market.site.fees, category, market.optedIn) : null;
     if (!deductions) return null;
     lines.push({ unitPrice: line.unitPrice, quantity: soldIn(line), deductions });

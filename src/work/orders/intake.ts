@@ -96,6 +96,7 @@ export async function takeOrders(
       else past.set(id, read);
     }
     for (const read of past.values()) await takePast(work, market, read, shop);
+    await noteSales(work, market, [...past.values()]);
     rows.push(...(await takeFresh(work, market, [...fresh.values()], shop)));
     const name =
       fresh.size === 1
@@ -116,6 +117,24 @@ export async function takeOrders(
     await caughtUp(work);
     return fresh.size;
   });
+}
+
+/** Notes at listings that they were sold in orders of before. */
+async function noteSales(
+  { db }: Work,
+  market: MarketConnection,
+  past: readonly MarketOrder[],
+): Promise<void> {
+  const sold = new Map<string, number>();
+  for (const { paidAt, lines } of past)
+    for (const line of lines) {
+      const id = listingOf({ marketplace: market.id }, line);
+      sold.set(id, Math.max(sold.get(id) ?? 0, paidAt));
+    }
+  const listings = await db.listings.bulkGet([...sold.keys()]);
+  for (const listing of listings)
+    if (listing && (listing.soldAt ?? 0) < sold.get(listing.id)!)
+      await db.listings.update(listing.id, { soldAt: sold.get(listing.id)! });
 }
 
 /** Takes in an order that is on its way or over already. Nothing is bought for it. */
@@ -160,7 +179,7 @@ async function takeFresh(
   await db.orders.bulkAdd(orders);
   await db.outbox.bulkPut(buys);
   // What the marketplace shows went down by what it sold.
-  const shown = new Map<string, Pick<Listing, 'published' | 'demand'>>();
+  const shown = new Map<string, Pick<Listing, 'published' | 'demand' | 'soldAt'>>();
   for (const order of fresh)
     for (const line of order.lines) {
       const id = listingOf(order, line);
@@ -170,12 +189,13 @@ async function takeFresh(
       const listing = { ...sold.listing, ...shown.get(id) };
       const published = { ...before, quantity: Math.max(0, before.quantity - line.quantity) };
       const counted = countSale({ ...sold, listing }, shop, line.quantity, line.unitPrice, at);
-      shown.set(id, { published, ...counted?.set });
+      const soldAt = Math.max(listing.soldAt ?? 0, order.paidAt);
+      shown.set(id, { published, soldAt, ...counted?.set });
       const says = `Sold ${line.quantity} in ${order.number}. ${counted?.says ?? ''}`.trim();
       rows.push({
         table: 'listings',
         id,
-        set: { published, ...counted?.set, last: { at, says } },
+        set: { published, soldAt, ...counted?.set, last: { at, says } },
         says,
       });
     }

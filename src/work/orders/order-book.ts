@@ -1,6 +1,7 @@
 import Dexie from 'dexie';
-import { convert, factorOf } from '../../core/money';
-import { assertUnderstood, compile, type Fields, narrows, type Problem, parseQuery } from '../../core/query';
+import { type FieldName, fieldsOf, KINDS } from '../../core/fields';
+import type { Currency } from '../../core/money';
+import { assertUnderstood, type Fields, readCondition } from '../../core/query';
 import type { Instant } from '../../core/units';
 import {
   type ArchiveBlock,
@@ -15,10 +16,12 @@ import {
 } from '../../store';
 import type { ListAnswer, ListQuestion } from '../assortment/listing-list';
 import type { Work } from '../context';
+import { type Among, FoundList, type FoundPlaces, type Sorting } from '../memory/found-list';
 import { type FullListing, fullListings } from '../shop/full-listing';
 import { laidAwayInWords, type PastEdit } from '../shop/history';
 import { listingOf, type ShopTerms } from '../shop/quote';
 import { readAgedTerms } from '../shop/read-shop';
+import { worthIn } from '../shop/terms';
 import {
   dayNumber,
   deriveOrder,
@@ -88,14 +91,19 @@ export class OrderBook {
   private seen = -1;
   private terms: ShopTerms | null = null;
   version = 0;
-  private found: {
-    /** State of the book and sort that it was found in. */
-    readonly order: string;
-    readonly query: string;
-    readonly places: Int32Array;
-    readonly problems: readonly Problem[];
-  } | null = null;
-  private sorted: { readonly key: string; readonly places: Int32Array } | null = null;
+  private everything: Among | null = null;
+  private readonly list = new FoundList(
+    {
+      subject: 'order',
+      fields: (now) => this.fields(now),
+      words: (place) => this.all.words[place]!,
+      sortings: (now) => this.sortings(now),
+      currencyOf: (place, field) => this.currencyOf(place, field),
+      worthOf: (currency) => worthIn(this.terms!, currency),
+      tie: (a, b) => this.all.paidAt[b]! - this.all.paidAt[a]!,
+    },
+    KINDS.order,
+  );
   private readonly unpacked = new Map<string, WholeOrder>();
 
   constructor(private readonly work: Work) {}
@@ -262,38 +270,33 @@ export class OrderBook {
 
   private fields(now: Instant): Fields<number> {
     const c = this.all;
-    const bit = { ...IS } as Readonly<Record<string, number>>;
-    const profitAt = (place: number) => {
-      const profit = this.profitAt(place);
-      return profit === UNKNOWN ? null : profit;
-    };
-    return {
-      is: {
-        kind: 'flags',
-        flags: [
-          'open',
-          'held',
-          'ready',
-          'late',
-          'shipped',
-          'delivered',
-          'cancelled',
-          'personalised',
-          'place',
-        ],
-        get: (place, flag) => {
+    return fieldsOf<'order', number>(
+      'order',
+      {
+        is: (place, flag) => {
           const bits = c.flags[place]!;
           if (flag === 'late') return isLateAt(c, place, now);
           if (flag === 'held')
             return (bits & IS.held) !== 0 || ((bits & IS.unseen) !== 0 && (bits & IS.open) !== 0);
-          return (bits & bit[flag]!) !== 0;
+          return (bits & IS[flag]) !== 0;
         },
+        profit: (place) => {
+          const profit = this.profitAt(place);
+          return profit === UNKNOWN ? null : profit;
+        },
+        paid: (place) => c.paid[place]!,
+        town: (place) => c.town[place]!,
+        on: (place) => this.nameOf(c.marketplace[place]!),
       },
-      profit: { kind: 'number', scale: 100, get: profitAt },
-      paid: { kind: 'number', scale: 100, get: (place) => c.paid[place]! },
-      town: { kind: 'text', get: (place) => c.town[place]! },
-      on: { kind: 'text', get: (place) => this.nameOf(c.marketplace[place]!) },
-    };
+      (place, field) => this.currencyOf(place, field),
+    );
+  }
+
+  /** What a buyer paid in, in the currency of the marketplace; all else in that of the books. */
+  private currencyOf(place: number, field: FieldName): Currency {
+    const { marketplace, books } = this.all;
+    const market = field === 'paid' ? this.terms?.connections.get(marketplace[place]!) : undefined;
+    return market?.role === 'marketplace' ? market.site.currency : books;
   }
 
   private profitAt(place: number): number {
@@ -302,64 +305,28 @@ export class OrderBook {
     return c.actual[at] === UNKNOWN ? c.expected[at]! : c.actual[at]!;
   }
 
-  private find(q: Pick<ListQuestion<OrderSort>, 'query' | 'sort' | 'descending'>, now: Instant) {
-    const minute = Math.floor(now / 60_000) * 60_000;
-    const order = `${this.version} ${minute} ${q.sort} ${q.descending}`;
-    if (this.found?.order === order && this.found.query === q.query) return this.found;
-    const c = this.all;
-    const { test, problems } = compile(parseQuery(q.query), this.fields(minute), (place) => c.words[place]!);
-    const before = this.found?.order === order && narrows(this.found.query, q.query) ? this.found : null;
-    const among = before?.places ?? this.inOrder(q.sort, q.descending, minute);
-    this.found = { order, query: q.query, places: among.filter((place) => test(place)), problems };
-    return this.found;
+  private find(q: Pick<ListQuestion<OrderSort>, 'query' | 'sort' | 'descending'>, now: Instant): FoundPlaces {
+    if (this.everything?.key !== String(this.version))
+      this.everything = { key: String(this.version), places: Int32Array.from(this.places.values()) };
+    return this.list.find(q, this.everything, now);
   }
 
-  /** All orders as they are sorted, once for each state of the book: what is typed only leaves some out. */
-  private inOrder(by: OrderSort, descending: boolean, minute: Instant): Int32Array {
-    const key = `${this.version} ${minute} ${by} ${descending}`;
-    if (this.sorted?.key === key) return this.sorted.places;
-    const { paidAt } = this.all;
-    const keys = this.sortKeys(by, minute);
-    const turn = descending ? -1 : 1;
-    const places = Int32Array.from(this.places.values()).sort(
-      (a, b) => turn * (keys[a]! - keys[b]!) || paidAt[b]! - paidAt[a]!,
-    );
-    this.sorted = { key, places };
-    return places;
-  }
-
-  private sortKeys(by: OrderSort, now: Instant): Float64Array {
+  private sortings(now: Instant): Readonly<Record<Exclude<OrderSort, FieldName>, Sorting>> {
     const c = this.all;
-    if (by === 'placed') return c.paidAt;
-    if (by === 'shipBy') return c.shipBy;
-    const keys = new Float64Array(this.ids.length);
-    const worth = by === 'paid' ? this.worths() : null;
-    for (let place = 0; place < keys.length; place++) {
-      if (by === 'urgent') {
-        const bits = c.flags[place]!;
+    return {
+      placed: { number: (place) => c.paidAt[place]! },
+      shipBy: { number: (place) => c.shipBy[place]! },
+      urgent: {
+        timely: true,
         // What needs a person by how soon it hurts, then what is late, then the newest.
-        keys[place] = !(bits & IS.open)
-          ? 3e13 - c.paidAt[place]!
-          : bits & (IS.held | IS.unseen)
-            ? c.shipBy[place]! - 4e13
-            : isLateAt(c, place, now)
-              ? -c.paidAt[place]!
-              : 1e13 - c.paidAt[place]!;
-      } else if (by === 'paid') keys[place] = c.paid[place]! * (worth!.get(c.marketplace[place]!) ?? 1);
-      else keys[place] = this.profitAt(place);
-    }
-    return keys;
-  }
-
-  private worths(): Map<string, number> {
-    const { connections, rates, settings } = this.terms!;
-    return new Map(
-      [...connections.values()].flatMap((one) => {
-        const factor =
-          one.role === 'marketplace' ? factorOf(rates, one.site.currency, settings.currency) : null;
-        return factor ? [[one.id, convert(1_000_000, factor) / 1_000_000] as const] : [];
-      }),
-    );
+        number: (place) => {
+          const bits = c.flags[place]!;
+          if (!(bits & IS.open)) return 3e13 - c.paidAt[place]!;
+          if (bits & (IS.held | IS.unseen)) return c.shipBy[place]! - 4e13;
+          return isLateAt(c, place, now) ? -c.paidAt[place]! : 1e13 - c.paidAt[place]!;
+        },
+      },
+    };
   }
 
   async search(q: ListQuestion<OrderSort>, now: Instant): Promise<OrdersFound> {
@@ -440,8 +407,8 @@ export class OrderBook {
         return place !== undefined && isReady(place);
       });
     const except = new Set(what.except);
-    const { places, problems } = this.find({ query: what.query, sort: 'urgent', descending: false }, now);
-    assertUnderstood(problems);
+    assertUnderstood(readCondition(what.query, KINDS.order), KINDS.order);
+    const { places } = this.find({ query: what.query, sort: 'urgent', descending: false }, now);
     return [...places].flatMap((p) => (isReady(p) && !except.has(this.ids[p]!) ? this.ids[p]! : []));
   }
 

@@ -28,7 +28,7 @@ export async function drafted(
     else
       leaving.push({
         row,
-        document: documentOf(full, { ...quote, category: quote.category }, c),
+        document: documentOf(full, { ...quote, category: quote.category }, c, assortment.shop),
         price,
         quantity,
       });

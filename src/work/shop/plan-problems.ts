@@ -1,8 +1,8 @@
 import { parseFormula, planProblems, type Span, STARTING_PLAN, spanProblem } from '../../core/pricing';
-import { problemInWords } from '../../core/query';
+import { isEverything, problemInWords, problemsOf } from '../../core/query';
 import { type StockRule, stockProblems } from '../../core/stock';
 import { EVERYWHERE, type PlanRow } from '../../store';
-import { goodsProblems } from './plan-choice';
+import { GOODS } from './goods';
 
 /** A plan to begin with: a draft for everything. */
 export const NEW_PLAN: Omit<PlanRow, 'id' | 'order' | 'name'> = {
@@ -37,7 +37,7 @@ export function rulesProblems(plans: readonly PlanRow[], stock: StockRule): Rule
     const say = (says: string) =>
       problems.push({ plan: plan.id, says: `“${plan.name}”: ${says}`, grave: true });
     if (!plan.name.trim()) say('Give the plan a name.');
-    for (const problem of goodsProblems(plan.filter)) say(`Goods: ${problemInWords(problem)}`);
+    for (const problem of problemsOf(plan.filter, GOODS)) say(`Goods: ${problemInWords(problem)}`);
     for (const says of planProblems(plan)) say(says);
     for (const span of [plan, plan.sale]) {
       const wrong = span && spanProblem(span);
@@ -51,7 +51,7 @@ export function rulesProblems(plans: readonly PlanRow[], stock: StockRule): Rule
     }
     if (plan.stock) for (const says of stockProblems(plan.stock)) say(says);
   }
-  if (!covered(plans.filter((p) => p.on && !p.filter && p.marketplaces === null)))
+  if (!covered(plans.filter((p) => p.on && isEverything(p.filter) && p.marketplaces === null)))
     problems.push({
       plan: '',
       says: 'No plan that is on covers everything: what none covers has no price.',

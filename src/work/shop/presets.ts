@@ -4,18 +4,20 @@ import { decimalOf } from '../../core/money';
 import type { MarketConnection, Preset, PresetFill } from '../../store';
 import { copyFieldsOf } from './copy';
 import type { FullListing } from './full-listing';
-import { coversGoods } from './plan-choice';
+import { coversGoods } from './goods';
+import type { Connected } from './terms';
 
 /** The presets of a marketplace that cover a listing, in order. */
 export const presetsFor = (
   full: FullListing,
   { presets = [] }: Pick<MarketConnection, 'presets'>,
-): Preset[] => presets.filter((p) => p.on && coversGoods(p.filter, full));
+  shop: Connected,
+): Preset[] => presets.filter((p) => p.on && coversGoods(p.filter, full, shop));
 
 /** The category that a preset gives a listing, where the site has it; null where none does. */
-export function presetCategory(full: FullListing, market: MarketConnection): string | null {
+export function presetCategory(full: FullListing, market: MarketConnection, shop: Connected): string | null {
   if (!market.presets?.some((p) => p.category !== null)) return null;
-  const found = presetsFor(full, market).find((p) => p.category !== null)?.category ?? null;
+  const found = presetsFor(full, market, shop).find((p) => p.category !== null)?.category ?? null;
   return found !== null && market.site.categories.some((c) => c.id === found) ? found : null;
 }
 
@@ -46,7 +48,8 @@ export function attributeValue(
   full: FullListing,
   market: MarketConnection,
   attribute: SiteAttribute,
-  covering: readonly Preset[] = presetsFor(full, market),
+  shop: Connected,
+  covering: readonly Preset[] = presetsFor(full, market, shop),
   fields: () => ReadonlyMap<string, string> = () => copyFieldsOf(full),
 ): AttributeValue {
   const typed = full.listing.attributes[attribute.id];
@@ -64,12 +67,13 @@ export function attributesOf(
   full: FullListing,
   market: MarketConnection,
   category: string | null,
+  shop: Connected,
   /** During a sale the price without it. */
   before: number | null = null,
 ): Record<string, string> {
   const asked = attributesIn(market.site.attributes, category);
   if (!asked.length) return {};
-  const covering = presetsFor(full, market);
+  const covering = presetsFor(full, market, shop);
   let known: ReadonlyMap<string, string> | undefined;
   const fields = () => {
     known ??= copyFieldsOf(full);
@@ -77,7 +81,7 @@ export function attributesOf(
   };
   const values: Record<string, string> = {};
   for (const attribute of asked) {
-    const { value: said } = attributeValue(full, market, attribute, covering, fields);
+    const { value: said } = attributeValue(full, market, attribute, shop, covering, fields);
     const value =
       said || (attribute.isBefore && before !== null ? decimalOf(before, market.site.currency) : '');
     if (value) values[attribute.id] = value;

@@ -57,9 +57,10 @@ import {
 } from '../../store';
 import { brandOf, copyInWords, descriptionOf, picturesOf, tagsOf, titleOf } from './copy';
 import type { FullListing } from './full-listing';
+import { goodsLine } from './goods';
 import { keptOffBy, planFor } from './plan-choice';
 import { attributesOf, presetCategory } from './presets';
-import { marketOf, nameIn, type Shop, type ShopTerms, supplierOf } from './terms';
+import { type Connected, marketOf, nameIn, type Shop, type ShopTerms, supplierOf } from './terms';
 
 export { marketOf, type Shop, type ShopTerms, supplierOf } from './terms';
 
@@ -98,11 +99,11 @@ export interface Quote extends Solved {
 }
 
 /** The site's category of a listing: its own, else by a preset, else by the seller's table, else guessed from the supplier's words. */
-export function categoryOf(full: FullListing, market: MarketConnection): string | null {
+export function categoryOf(full: FullListing, market: MarketConnection, shop: Connected): string | null {
   const { category, title } = full.product.taken;
   return (
     full.listing.category ??
-    presetCategory(full, market) ??
+    presetCategory(full, market, shop) ??
     categoryFor(market.categories, category, title, market.site.categories)
   );
 }
@@ -501,11 +502,11 @@ export function prepareListing(full: FullListing, shop: Shop): Prepared | null {
   const unit: Priceable = {
     ...known,
     stock: known.stock + piecesElsewhere(full, shop),
-    keptOff: keptOffBy(full, market) !== null,
+    keptOff: keptOffBy(full, market, shop) !== null,
     costWaits: Boolean(full.item!.leap) && leapRuleOf(supplierOf(shop, supplier)).meanwhile === 'show none',
   };
   const promised = shop.promised.get(full.item!.id) ?? 0;
-  return { listing: full, unit, promised, basis: basisOf(unit, categoryOf(full, market), terms) };
+  return { listing: full, unit, promised, basis: basisOf(unit, categoryOf(full, market, shop), terms) };
 }
 
 /** The price of a prepared listing under a plan, stock rule, sales and the age of stock as the shop has them. */
@@ -608,7 +609,7 @@ export function draftOf(full: FullListing, quote: Quote, market: MarketConnectio
     pictures: picturesOf(product),
     tags: tagsOf(full, site),
     copy: copyInWords(full, site),
-    attributes: attributesOf(full, market, quote.category),
+    attributes: attributesOf(full, market, quote.category, shop),
     priceProblem:
       quote.category === null || !quote.problem
         ? null
@@ -624,10 +625,10 @@ export function missingOf(
   shop: ShopTerms,
 ): Missing[] {
   const missing = missingFor(draftOf(full, quote, market, shop), market.site);
-  const by = keptOffBy(full, market);
+  const by = keptOffBy(full, market, shop);
   return by === null
     ? missing
-    : [...missing, { field: 'site', reason: `“${by}” is not sold on ${market.name}.` }];
+    : [...missing, { field: 'site', reason: `“${goodsLine(by)}” is not sold on ${market.name}.` }];
 }
 
 /** By order, which stays the same object in memory: lines of which units are not bought yet. */

@@ -1,4 +1,4 @@
-import type { Rates } from '../../core/money';
+import { type Currency, factorOf, type Rates } from '../../core/money';
 import { problemInWords } from '../../core/pricing';
 import type { Instant } from '../../core/units';
 import type {
@@ -25,6 +25,9 @@ export interface ShopTerms {
   readonly templates: ReadonlyMap<string, CopyTemplate>;
 }
 
+/** What is connected: what things are called, and what each side asks. */
+export type Connected = Pick<ShopTerms, 'connections'>;
+
 /** What a shop's quotes are made with, read once and used for every listing. */
 export interface Shop extends ShopTerms {
   /** Units of a supplier's item that are sold and not yet taken off its stock as last read, by item key. */
@@ -49,9 +52,18 @@ export const supplierOf = (shop: ShopTerms, id: string) =>
 
 /** What connections are called; the id of one that is not there any more. */
 export const nameIn =
-  ({ connections }: Pick<ShopTerms, 'connections'>) =>
+  ({ connections }: Connected) =>
   (id: string): string =>
     connections.get(id)?.name ?? id;
+
+/** What an amount in a currency is worth in the books; 1 where no rate is known, so that it sorts somewhere. */
+export function worthIn(
+  { rates, settings }: Pick<ShopTerms, 'rates' | 'settings'>,
+  currency: Currency,
+): number {
+  const factor = factorOf(rates, currency, settings.currency);
+  return factor ? factor.num / factor.den : 1;
+}
 
 /** Why a listing is held or was refused, in words; '' where nothing is wrong. */
 export const problemOf = ({ listing }: Pick<FullListing, 'listing'>, shop: ShopTerms): string =>

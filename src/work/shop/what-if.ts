@@ -1,5 +1,6 @@
 import { type ExchangeRate, type Rates, ratesOn, WHOLE } from '../../core/money';
 import { type PriceStep, problemInWords, profitAt } from '../../core/pricing';
+import type { Condition } from '../../core/query';
 import type { StockRule } from '../../core/stock';
 import { dayOf } from '../../core/units';
 import type {
@@ -16,7 +17,8 @@ import type { Work } from '../context';
 import { follows, sellingNow } from '../listings/offer';
 import { titleOf } from './copy';
 import type { FullListing } from './full-listing';
-import { calendarNow, coversGoods, coversListing, planFor, planOn } from './plan-choice';
+import { coversGoods } from './goods';
+import { calendarNow, coversListing, planFor, planOn } from './plan-choice';
 import {
   type AheadOrder,
   type Column,
@@ -167,7 +169,7 @@ export function caughtBy(assortment: Assortment, plans: readonly PlanRow[]): Pla
   return counts;
 }
 
-/** What a search line over goods catches of what is listed. */
+/** What a condition over goods catches of what is listed. */
 export interface GoodsCaught {
   readonly listings: number;
   readonly examples: readonly string[];
@@ -175,10 +177,10 @@ export interface GoodsCaught {
 
 const EXAMPLES = 3;
 
-/** Counts what a search line over goods catches, ended listings left out. @param marketplaces null for all */
+/** Counts what a condition over goods catches, ended listings left out. @param marketplaces null for all */
 export function goodsCaught(
   assortment: Assortment,
-  filter: string,
+  filter: Condition,
   marketplaces: readonly string[] | null,
 ): GoodsCaught {
   let listings = 0;
@@ -188,7 +190,7 @@ export function goodsCaught(
     if (
       state === 'ended' ||
       (marketplaces && !marketplaces.includes(marketplace)) ||
-      !coversGoods(filter, full)
+      !coversGoods(filter, full, assortment.shop)
     )
       continue;
     listings++;

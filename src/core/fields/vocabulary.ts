@@ -1,0 +1,253 @@
+/** What is searched: items of catalogues, listings, products on the Bench, orders; goods are what plans and presets go by. */
+export type Subject = 'item' | 'goods' | 'listing' | 'bench' | 'order';
+
+const GOODS = ['item', 'goods', 'listing', 'bench'] as const;
+const LISTED = ['listing', 'bench'] as const;
+const PRICED = ['item', 'listing', 'bench'] as const;
+
+/** What a number counts: amounts are typed in whole units of their currency, shares in percent. */
+type Unit = 'money' | 'share' | 'pieces' | 'grams' | 'days' | 'hours';
+
+interface NumberField {
+  readonly of: readonly Subject[];
+  readonly kind: 'number';
+  readonly name: string;
+  readonly unit: Unit;
+  /** It changes as time passes. */
+  readonly timely?: true;
+  /** Several ranges of it stand for either: it is offered as bands to choose from. */
+  readonly alternatives?: true;
+  readonly example: string;
+  readonly means: string;
+}
+
+interface TextField {
+  readonly of: readonly Subject[];
+  readonly kind: 'text';
+  readonly name: string;
+  readonly example: string;
+  readonly means: string;
+}
+
+/** Flags with what each means, by subject where they differ. */
+interface FlagsField {
+  readonly of: readonly Subject[];
+  readonly kind: 'flags';
+  /** Flags that change as time passes, by subject. */
+  readonly timely?: Readonly<Partial<Record<Subject, readonly string[]>>>;
+  readonly flags: Readonly<Partial<Record<Subject, Readonly<Record<string, string>>>>>;
+}
+
+const HAS = {
+  barcode: 'a barcode',
+  picture: 'a picture',
+  map: 'a price that it may not be sold under',
+  msrp: 'a price that its maker recommends',
+} as const;
+
+/** Every field that goods, listings and orders can be looked for by. A field means the same wherever it stands. */
+export const VOCABULARY = {
+  is: {
+    of: ['item', 'listing', 'bench', 'order'],
+    kind: 'flags',
+    timely: { order: ['late'] },
+    flags: {
+      item: {
+        stocked: 'in stock',
+        new: 'not yet taken',
+        taken: 'taken already',
+        variant: 'other variants of what you took',
+      },
+      listing: {
+        live: 'on sale',
+        paused: 'paused, out of stock',
+        held: 'needs you',
+        step: 'a price step waits for you',
+        leap: 'its cost leapt and waits for you',
+        loss: 'sells below cost',
+        own: 'own price',
+        unlinked: 'no supplier item linked',
+        edited: 'edited on the marketplace itself',
+        changed: 'text not yet sent',
+        ended: 'ended on the marketplace',
+        ready: 'on the Bench, lacks nothing',
+        lacking: 'on the Bench, lacks something',
+        approved: 'on the Bench, approved',
+        refused: 'refused by the marketplace',
+      },
+      bench: {
+        ready: 'lacks nothing',
+        lacking: 'lacks something',
+        approved: 'approved',
+        refused: 'refused by the marketplace',
+        draft: 'a draft on the marketplace',
+        publishing: 'on its way to the marketplace',
+      },
+      order: {
+        open: 'something to do or await',
+        held: 'needs you',
+        ready: 'waits to be forwarded',
+        late: 'no parcel near ship-by',
+        place: 'to order by hand or by file',
+        personalised: 'made with the buyer’s own words',
+        shipped: 'on its way to the buyer',
+        delivered: 'with the buyer',
+        cancelled: 'cancelled',
+      },
+    },
+  },
+  has: {
+    of: GOODS,
+    kind: 'flags',
+    flags: { item: HAS, goods: HAS, listing: HAS, bench: HAS },
+  },
+  cost: {
+    of: GOODS,
+    kind: 'number',
+    name: 'Cost',
+    unit: 'money',
+    example: 'cost:5..20',
+    means: 'its supplier asks from 5 to 20',
+  },
+  stock: {
+    of: GOODS,
+    kind: 'number',
+    name: 'Stock',
+    unit: 'pieces',
+    example: 'stock:<5',
+    means: 'its supplier has fewer than 5',
+  },
+  price: {
+    of: PRICED,
+    kind: 'number',
+    name: 'Price',
+    unit: 'money',
+    example: 'price:>=20',
+    means: 'a price from 20 on',
+  },
+  profit: {
+    of: [...PRICED, 'order'],
+    kind: 'number',
+    name: 'Profit',
+    unit: 'money',
+    example: 'profit:<4',
+    means: 'a profit under 4',
+  },
+  margin: {
+    of: PRICED,
+    kind: 'number',
+    name: 'Margin',
+    unit: 'share',
+    alternatives: true,
+    example: 'margin:<15',
+    means: 'a margin under 15 %',
+  },
+  paid: {
+    of: ['order'],
+    kind: 'number',
+    name: 'Paid',
+    unit: 'money',
+    example: 'paid:>50',
+    means: 'paid more than 50',
+  },
+  weight: {
+    of: GOODS,
+    kind: 'number',
+    name: 'Weight',
+    unit: 'grams',
+    example: 'weight:<500',
+    means: 'under 500 g',
+  },
+  days: {
+    of: ['item'],
+    kind: 'number',
+    name: 'Handling days',
+    unit: 'days',
+    example: 'days:<=2',
+    means: 'sent within 2 days',
+  },
+  moved: {
+    of: ['listing'],
+    kind: 'number',
+    name: 'Hours since its last move',
+    unit: 'hours',
+    timely: true,
+    example: 'moved:<24',
+    means: 'moved within 24 hours',
+  },
+  sold: {
+    of: ['listing'],
+    kind: 'number',
+    name: 'Days since last sale',
+    unit: 'days',
+    timely: true,
+    example: 'sold:>30',
+    means: 'no sale for over 30 days',
+  },
+  on: {
+    of: [...LISTED, 'order'],
+    kind: 'text',
+    name: 'Marketplace',
+    example: 'on:Loomhall',
+    means: 'a marketplace',
+  },
+  brand: {
+    of: GOODS,
+    kind: 'text',
+    name: 'Brand',
+    example: 'brand:Fellmoor',
+    means: 'a brand',
+  },
+  category: {
+    of: GOODS,
+    kind: 'text',
+    name: 'Category',
+    example: 'category:lamps',
+    means: 'a category of the supplier or the marketplace',
+  },
+  supplier: {
+    of: GOODS,
+    kind: 'text',
+    name: 'Supplier',
+    example: 'supplier:Hollin',
+    means: 'a supplier',
+  },
+  from: {
+    of: ['item'],
+    kind: 'text',
+    name: 'Ships from',
+    example: 'from:Hull',
+    means: 'location it ships from',
+  },
+  sku: {
+    of: GOODS,
+    kind: 'text',
+    name: 'SKU',
+    example: 'sku:DD-0101',
+    means: 'our SKU or the supplier’s',
+  },
+  template: {
+    of: LISTED,
+    kind: 'text',
+    name: 'Copy template',
+    example: 'template:Everyday',
+    means: 'the copy template its texts are made of',
+  },
+  fault: {
+    of: LISTED,
+    kind: 'text',
+    name: 'Fault',
+    example: 'fault:picture',
+    means: 'a word of what is missing or wrong',
+  },
+  town: {
+    of: ['order'],
+    kind: 'text',
+    name: 'Town',
+    example: 'town:Leeds',
+    means: 'the buyer’s town',
+  },
+} as const satisfies Readonly<Record<string, NumberField | TextField | FlagsField>>;
+
+export type Vocabulary = typeof VOCABULARY;
+export type FieldName = keyof Vocabulary;
