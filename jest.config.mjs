@@ -11,8 +11,10 @@ export default {
   ],
   setupFiles: ['<rootDir>/tests/setup.ts'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  // Packages that are modules alone.
+  transformIgnorePatterns: ['/node_modules/(?!oauth4webapi/)'],
   transform: {
-    '^.+\\.tsx?$': [
+    '^.+\\.[jt]sx?$': [
       '@swc/jest',
       {
         jsc: {

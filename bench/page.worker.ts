@@ -16,7 +16,7 @@ import {
 } from '../src/store';
 import { SourceSearcher } from '../src/work/catalogue/source-search';
 import { firstOf } from '../src/work/connections/connections';
-import type { Work } from '../src/work/context';
+import { queued, type Work } from '../src/work/context';
 import { listJob } from '../src/work/jobs/job';
 import { runRound } from '../src/work/jobs/runner';
 import { inspect, startReading } from '../src/work/readings/dropped-lists';
@@ -81,6 +81,7 @@ async function openShop(name: string, fresh: boolean): Promise<void> {
     db,
     reach: nothing,
     fitPicture: async (file) => file,
+    alone: queued(),
     fetchAddress: nothing,
     helpers,
     clock: () => Date.now(),

@@ -8,7 +8,7 @@ import type { Reach } from '../src/connect/reach';
 import { RATE_ONE } from '../src/core/money';
 import { standingOf } from '../src/core/orders';
 import { SourceSearcher } from '../src/work/catalogue/source-search';
-import type { Work } from '../src/work/context';
+import { queued, type Work } from '../src/work/context';
 import { newJob } from '../src/work/jobs/job';
 import { runRound } from '../src/work/jobs/runner';
 import { startShop } from '../src/work/jobs/schedule';
@@ -154,6 +154,7 @@ export async function livePast(
     clock,
     helpers: withoutHelpers,
     fitPicture: async (file) => file,
+    alone: queued(),
     fetchAddress: async () => new Response(null, { status: 404 }),
     newId: () => `past-${String(++ids).padStart(7, '0')}`,
     chance: luck.next,

@@ -1,5 +1,15 @@
+import type { Reach } from '@/connect/reach';
 import { clockTime } from '@/core/units';
-import { catalogueNote, connectionById, healthOf, historyOf, readCatalogue, readDetails } from '@/store';
+import {
+  catalogueNote,
+  connectionById,
+  healthOf,
+  historyOf,
+  marketById,
+  readCatalogue,
+  readDetails,
+} from '@/store';
+import { marketAdapter } from '@/work/connections/adapters';
 import {
   connectSupplier,
   disconnect,
@@ -70,6 +80,84 @@ describe('a marketplace by consent', () => {
       ok: false,
       reason: expect.stringMatching(/does not belong/),
     });
+  });
+
+  const connect = async () =>
+    endConsent(v.work, await answer(await startConsent(v.work, service(), HARBOUR), 'allow'));
+  const credential = async () => (await v.work.db.credentials.get('pennywharf'))!.credential;
+  const ask = async () => marketAdapter(v.work, (await marketById(v.work.db, 'pennywharf'))!);
+  const counted = (path: string) => {
+    const { reach } = v.work;
+    let n = 0;
+    const work = {
+      ...v.work,
+      reach: ((service, asked, init) => {
+        if (asked === path) n++;
+        return reach(service, asked, init);
+      }) as Reach,
+    };
+    return { work, count: () => n };
+  };
+
+  test('what ends is renewed before it is used, and where it ended early, once for all who ask at that time', async () => {
+    await connect();
+    const first = await credential();
+    expect(first).toMatchObject({ kind: 'consent', until: v.work.clock() + 3_600_000 });
+    // An hour on, orders come in all the same, and nobody is asked for anything.
+    await v.settle(3_600_000);
+    expect(await healthOf(v.work.db, 'pennywharf')).toMatchObject({ trouble: null });
+    const second = await credential();
+    expect(second).not.toEqual(first);
+
+    for (const grant of v.outside.market.grants!) grant.until = 0;
+    const { work, count } = counted('/token');
+    const c = (await marketById(v.work.db, 'pennywharf'))!;
+    const all = await Promise.all([1, 2, 3, 4].map(async () => (await marketAdapter(work, c)).orders(null)));
+    expect(all.map((one) => one.ok)).toEqual([true, true, true, true]);
+    expect(count()).toBe(1);
+    expect(await credential()).not.toEqual(second);
+  });
+
+  test('a renewal of which the answer is lost is asked for again; one that is refused asks for consent', async () => {
+    await connect();
+    for (const grant of v.outside.market.grants!) grant.until = 0;
+    const { reach } = v.work;
+    let lost = 0;
+    v.work = {
+      ...v.work,
+      reach: async (service, path, init) => {
+        const answered = await reach(service, path, init);
+        if (path !== '/token' || lost++) return answered;
+        throw new TypeError('connection lost');
+      },
+    };
+    expect(await (await ask()).orders(null)).toMatchObject({ trouble: { kind: 'unreachable' } });
+    expect((await (await ask()).orders(null)).ok).toBe(true);
+
+    v.outside.market.grants = [];
+    await v.settle(120_000);
+    expect(await healthOf(v.work.db, 'pennywharf')).toMatchObject({ trouble: { kind: 'credentials' } });
+    expect(await connect()).toMatchObject({ ok: true });
+    await v.settle(120_000);
+    expect(await healthOf(v.work.db, 'pennywharf')).toMatchObject({ trouble: null });
+  });
+
+  test('consent that is given while a renewal is under way stays', async () => {
+    await connect();
+    for (const grant of v.outside.market.grants!) grant.until = 0;
+    const { reach } = v.work;
+    const work = {
+      ...v.work,
+      reach: (async (service, path, init) => {
+        const answered = await reach(service, path, init);
+        if (path === '/token') await connect();
+        return answered;
+      }) as Reach,
+    };
+    const c = (await marketById(v.work.db, 'pennywharf'))!;
+    expect((await (await marketAdapter(work, c)).orders(null)).ok).toBe(true);
+    const given = v.outside.market.grants!.at(-1)!;
+    expect(await credential()).toMatchObject({ token: given.access });
   });
 
   test('a refusal, a foreign state and a stolen code each say so', async () => {

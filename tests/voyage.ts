@@ -16,7 +16,7 @@ import {
 } from '@/store';
 import { type SourceRow, SourceSearcher } from '@/work/catalogue/source-search';
 import { connectSupplier, firstOf, type Service } from '@/work/connections/connections';
-import type { Work } from '@/work/context';
+import { queued, type Work } from '@/work/context';
 import { newJob } from '@/work/jobs/job';
 import { runRound } from '@/work/jobs/runner';
 import { approve, publish } from '@/work/listings/bench';
@@ -138,6 +138,7 @@ export async function setOut(
     },
     helpers: withoutHelpers,
     fitPicture: async (file) => file,
+    alone: queued(),
     fetchAddress: (url, headers) =>
       fetch(url, {
         headers: {

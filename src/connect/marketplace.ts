@@ -17,7 +17,6 @@ import {
   OrderShape,
   SiteShape,
   shaped,
-  TokenShape,
 } from './shapes';
 import type { OfferState, WireCancel, WireDispatch, WireLineUnits, WireListing, WireOffer } from './wire';
 
@@ -496,28 +495,4 @@ function feeOf(f: SiteShape['fees'][number], minor: (text: string) => number): F
     onTax: f.onTax,
     optional: f.optional === true,
   };
-}
-
-/** Exchanges the code of a consent for a token (RFC 6749 section 4.1.3 with RFC 7636). */
-export async function exchangeCode(
-  reach: Reach,
-  service: string,
-  code: string,
-  verifier: string,
-  redirect: string,
-): Promise<Result<string>> {
-  const answer = await ask(reach, service, '/token', {
-    method: 'POST',
-    headers: { 'content-type': 'application/x-www-form-urlencoded' },
-    body: new URLSearchParams({
-      grant_type: 'authorization_code',
-      client_id: 'sampan',
-      code,
-      code_verifier: verifier,
-      redirect_uri: redirect,
-    }).toString(),
-  });
-  if (!answer.ok) return answer;
-  const checked = shaped(TokenShape, answer.value.body);
-  return checked.ok ? { ok: true, value: checked.value.access_token } : nonsense('The token cannot be read.');
 }

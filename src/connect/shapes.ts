@@ -263,10 +263,6 @@ export class SiteShape {
   @IsArray() @ValidateNested({ each: true }) @Type(() => CarrierShape) carriers: CarrierShape[];
 }
 
-export class TokenShape {
-  @IsString() @Length(8, 4000) access_token: string;
-}
-
 export class ListingAnswerShape {
   @IsString() @Length(1, 100) id: string;
   @IsIn(['live', 'paused', 'draft']) state: 'live' | 'paused' | 'draft';

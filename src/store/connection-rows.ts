@@ -8,7 +8,14 @@ import type { MarketLanes, SupplierLanes } from './outbox';
 
 export type Credential =
   | { readonly kind: 'account'; readonly account: string; readonly key: string }
-  | { readonly kind: 'consent'; readonly token: string };
+  | {
+      readonly kind: 'consent';
+      readonly token: string;
+      /** By which a new token is had; missing where there is none. */
+      readonly refresh?: string | null;
+      /** When the token ends; missing where it was not said. */
+      readonly until?: Instant | null;
+    };
 
 /** What a service is asked with. Written where it is connected, read where it is asked, and nowhere else. */
 export interface CredentialRow {

@@ -19,4 +19,5 @@ export const work: Work & { tab?: string; made?: Work['made'] } = {
   clock: () => Date.now(),
   newId: () => crypto.randomUUID(),
   chance: () => Math.random(),
+  alone: async (name, run) => await navigator.locks.request(`sampan-${name}`, run),
 };

@@ -22,6 +22,21 @@ export interface Work {
   readonly made?: (change: Change) => void;
   /** At least 0, under 1: jitter of backoff. */
   readonly chance: () => number;
+  /** Does something while nobody else, in no other tab, does what has the same name. */
+  readonly alone: <T>(name: string, run: () => Promise<T>) => Promise<T>;
+}
+
+/** {@link Work.alone} where there is one process: one after the other. */
+export function queued(): Work['alone'] {
+  const last = new Map<string, Promise<unknown>>();
+  return (name, run) => {
+    const own = (last.get(name) ?? Promise.resolve()).then(run, run);
+    last.set(
+      name,
+      own.catch(() => {}),
+    );
+    return own;
+  };
 }
 
 /** Makes a picture as large as it fits into so many pixels, with white around it. @returns a JPEG */

@@ -23,6 +23,16 @@ interface LiveListing extends Omit<WireListing, 'state'> {
   older?: true;
 }
 
+/** What a seller's consent gave. */
+export interface Grant {
+  access: string;
+  /** Milliseconds since 1970. */
+  until: number;
+  refresh: string;
+  /** What it was renewed by: it works on until the new token was used, as an answer may be lost. */
+  before: string | null;
+}
+
 /** All that the marketplace remembers. */
 export interface Market {
   site: SiteId;
@@ -34,7 +44,10 @@ export interface Market {
   feed: string[];
   keys: Record<string, { body: string; number: string }>;
   codes: Record<string, { challenge: string; redirect: string }>;
+  /** Tokens that never end. */
   tokens: string[];
+  /** What sellers' consents gave: a token until a time, and what renews it. */
+  grants?: Grant[];
   issued: number;
   /** Pictures that sellers gave it, by path: media type and bytes in base64; the newest stay. */
   pictures: Record<string, { type: string; data: string }>;

@@ -21,6 +21,7 @@ import {
   cancelLines,
   dispatchedOf,
   dispatchParcel,
+  type Grant,
   keepPicture,
   listingErrors,
   type Market,
@@ -110,23 +111,54 @@ function consentAnswer(m: Market, body: Record<string, string>): Answer {
   return { status: 303, headers: { location: back.href } };
 }
 
-function token(m: Market, body: Record<string, string>): Answer {
+/** A token works for an hour. */
+const TOKEN_ENDS = 3_600;
+
+const secret = () => randomBytes(24).toString('base64url');
+
+function given(m: Market, now: number, before: string | null): Answer {
+  const grant: Grant = { access: secret(), until: now + TOKEN_ENDS * 1_000, refresh: secret(), before };
+  m.grants = [...(m.grants ?? []).slice(-20), grant];
+  return {
+    status: 200,
+    body: {
+      access_token: grant.access,
+      token_type: 'Bearer',
+      expires_in: TOKEN_ENDS,
+      refresh_token: grant.refresh,
+      scope: 'orders listings',
+    },
+  };
+}
+
+const notValid = (detail: string) =>
+  problem({ status: 400, type: 'urn:wire:grant', title: 'The code is not valid', detail });
+
+function token(m: Market, body: Record<string, string>, now: number): Answer {
+  if (body.grant_type === 'refresh_token') {
+    const grant = m.grants?.find((g) => g.refresh === body.refresh_token);
+    return grant
+      ? given(m, now, grant.refresh)
+      : notValid('It was renewed before, or the consent was withdrawn.');
+  }
   const grant = Object.hasOwn(m.codes, body.code ?? '') ? m.codes[body.code!] : undefined;
   const challenge = createHash('sha256')
     .update(body.code_verifier ?? '')
     .digest('base64url');
-  if (!grant || grant.challenge !== challenge || grant.redirect !== body.redirect_uri) {
-    return problem({
-      status: 400,
-      type: 'urn:wire:grant',
-      title: 'The code is not valid',
-      detail: 'It was used before, or belongs to another request.',
-    });
-  }
+  if (!grant || grant.challenge !== challenge || grant.redirect !== body.redirect_uri)
+    return notValid('It was used before, or belongs to another request.');
   delete m.codes[body.code!];
-  const made = randomBytes(24).toString('base64url');
-  m.tokens.push(made);
-  return { status: 200, body: { access_token: made, token_type: 'Bearer', scope: 'orders listings' } };
+  return given(m, now, null);
+}
+
+/** Whether a token is good. Once a renewed one is used, what renewed it is of no use any more. */
+function isGood(m: Market, access: string, now: number): boolean {
+  if (m.tokens.includes(access)) return true;
+  const grant = m.grants?.find((g) => g.access === access);
+  if (!grant || grant.until <= now) return false;
+  if (grant.before !== null) m.grants = m.grants!.filter((g) => g.refresh !== grant.before);
+  grant.before = null;
+  return true;
 }
 
 export function marketplace(m: Market, faults: Faults, now: () => number): Handler {
@@ -134,15 +166,15 @@ export function marketplace(m: Market, faults: Faults, now: () => number): Handl
     const at = `${request.method} ${request.path}`;
     if (at === 'GET /consent') return consentPage(m, request.query);
     if (at === 'POST /consent') return consentAnswer(m, (request.body ?? {}) as Record<string, string>);
-    if (at === 'POST /token') return token(m, (request.body ?? {}) as Record<string, string>);
+    if (at === 'POST /token') return token(m, (request.body ?? {}) as Record<string, string>, now());
     const goods = /^\/goods\/([\w-]{1,20})$/.exec(request.path);
     if (goods && request.method === 'GET') return goodsPage(m, goods[1]!);
     const kept = request.method === 'GET' ? m.pictures?.[request.path] : undefined;
     if (kept)
       return { status: 200, headers: { 'content-type': kept.type }, body: Buffer.from(kept.data, 'base64') };
     if (!request.path.startsWith('/v1/')) return null;
-    const [scheme, given] = (request.headers.authorization ?? '').split(' ');
-    if (scheme !== 'Bearer' || !given || !m.tokens.includes(given)) {
+    const [scheme, access] = (request.headers.authorization ?? '').split(' ');
+    if (scheme !== 'Bearer' || !access || !isGood(m, access, now())) {
       return problem({
         status: 401,
         type: 'urn:wire:consent',
@@ -374,8 +406,12 @@ export function marketplaceControl(m: Market, faults: Faults, luck: Chance, now:
       case 'POST /control/reset':
         Object.assign(m, openMarket(m.site));
         return { status: 200, body: {} };
+      case 'POST /control/expire':
+        for (const grant of m.grants ?? []) grant.until = 0;
+        return { status: 200, body: {} };
       case 'POST /control/withdraw':
         m.tokens = [];
+        m.grants = [];
         return { status: 200, body: {} };
       default:
         return null;

@@ -1,4 +1,5 @@
-import { exchangeCode, marketService } from '../../connect/marketplace';
+import { type Begun, beginConsent, takeConsent } from '../../connect/consent';
+import { marketService } from '../../connect/marketplace';
 import type { Trouble } from '../../connect/reach';
 import { basic, supplierService } from '../../connect/supplier';
 import { ASK_FROM } from '../../core/catalogue';
@@ -229,36 +230,20 @@ export async function keepListSupplier(
   return { ok: true, name, id: made };
 }
 
-interface PendingConsent {
+interface PendingConsent extends Begun {
   readonly service: Service;
-  readonly state: string;
-  readonly verifier: string;
-  readonly redirect: string;
 }
 
-const base64url = (bytes: Uint8Array) =>
-  btoa(String.fromCharCode(...bytes)).replace(/[+/=]/g, (c) => ({ '+': '-', '/': '_', '=': '' })[c]!);
-
-/**
- * Starts a consent (authorization code with PKCE, RFC 7636) and tells the address to go to. The secret stays
- * here until the return.
- */
-export async function startConsent(work: Work, service: Service, redirect: string): Promise<string> {
-  const random = () => base64url(crypto.getRandomValues(new Uint8Array(32)));
-  const pending: PendingConsent = { service, state: random(), verifier: random(), redirect };
-  await work.db.notes.put({ id: 'consent', value: pending });
-  const challenge = base64url(
-    new Uint8Array(await crypto.subtle.digest('SHA-256', new TextEncoder().encode(pending.verifier))),
-  );
-  const query = new URLSearchParams({
-    response_type: 'code',
-    client_id: 'sampan',
-    redirect_uri: redirect,
-    state: pending.state,
-    code_challenge: challenge,
-    code_challenge_method: 'S256',
-  });
-  return `${service.consent}?${query}`;
+/** Starts a consent and tells the address to go to. Its secret stays here until the return. */
+export async function startConsent(
+  { db }: Pick<Work, 'db'>,
+  service: Service,
+  redirect: string,
+): Promise<string> {
+  const { begun, address } = await beginConsent(service.consent!, redirect);
+  const value: PendingConsent = { service, ...begun };
+  await db.notes.put({ id: 'consent', value });
+  return address;
 }
 
 /** A marketplace with a service as it is connected first: its rules as they are then are agreed to. */
@@ -290,25 +275,19 @@ export async function endConsent(work: Work, query: URLSearchParams): Promise<Co
   const { service } = pending;
   if (query.get('error'))
     return { ok: false, reason: `You refused consent on ${service.name}. Nothing was connected.` };
-  const token = await exchangeCode(
-    work.reach,
-    service.id,
-    query.get('code') ?? '',
-    pending.verifier,
-    pending.redirect,
-  );
-  if (!token.ok)
+  const given = await takeConsent(work.reach, service.id, query, pending, work.clock());
+  if (!given.ok)
     return {
       ok: false,
       reason:
-        token.trouble.kind === 'refused'
-          ? `${service.name} did not accept the consent: ${token.trouble.says}`
-          : inWords(token.trouble, service.name),
+        given.trouble.kind === 'refused'
+          ? `${service.name} did not accept the consent: ${given.trouble.says}`
+          : inWords(given.trouble, service.name),
     };
-  const site = await marketService(work.reach, service.id, token.value, null).site();
+  const site = await marketService(work.reach, service.id, given.value.token, null).site();
   if (!site.ok) return { ok: false, reason: inWords(site.trouble, service.name) };
   const { id } = service;
-  const credential: Credential = { kind: 'consent', token: token.value };
+  const credential: Credential = { kind: 'consent', ...given.value };
   const before = await work.db.connections.get(id);
   if (before?.role === 'marketplace') {
     // Connected again: whatever the seller set or has not looked at yet stays as it is.
