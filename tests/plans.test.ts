@@ -78,6 +78,12 @@ test('plans in order: what each catches, what an earlier one takes away, one swi
     { covers: all.length, holds: all.length - dear },
   ]);
   const draft = { plans, stock: STARTING_STOCK_RULE };
+  // What no plan would cover keeps its price and waits for a person: it is told, not left out.
+  const none = await whatIf(v.work, { ...draft, plans: [later, torch] });
+  const live = all.filter(([, f]) => f.listing.published).length;
+  const cheap = all.filter(([, f]) => f.listing.published && f.item!.cost <= 1_000).length;
+  expect(cheap).toBeGreaterThan(0);
+  expect(none).toMatchObject({ listings: live, held: cheap, holds: [['covered by no plan', cheap]] });
   const ahead = await whatIf(v.work, draft);
   // Of so few the glimpse is the whole; asked again, with other amounts, nothing of the first answer is left.
   expect(glimpse(v.work, draft)).toEqual(ahead.spread);

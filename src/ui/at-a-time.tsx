@@ -4,6 +4,7 @@ import { Clock } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { instantOf, whenOf } from '../core/units';
 import { Button } from './button';
+import { DateField } from './date-field';
 
 /** A clock beside a button: the same at a time that one picks. */
 export function AtATime({
@@ -46,19 +47,11 @@ export function AtATime({
       </PopoverButton>
       <PopoverPanel
         anchor="bottom end"
-        className="z-40 w-64 rounded-sm border border-rule bg-surface p-3 text-[13.5px] shadow-md"
+        className="z-40 w-72 rounded-sm border border-rule bg-surface p-3 text-[13.5px] shadow-md"
       >
         {({ close }) => (
           <>
-            <label className="block text-xs text-muted">
-              {label}
-              <input
-                type="datetime-local"
-                value={local}
-                onChange={(e) => setLocal(e.target.value)}
-                className="mt-1 w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-[13.5px] text-ink"
-              />
-            </label>
+            <DateField label={label} value={local} time inPanel onChange={setLocal} />
             {wrong && <p className="mt-1 text-xs text-loss">{wrong}</p>}
             <Button
               kind="main"

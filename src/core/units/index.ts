@@ -15,3 +15,4 @@ export {
   whenOf,
 } from './time';
 export { nextTime, type Timetable, timetableInWords, WEEKDAYS } from './timetable';
+export { readDay, readDayAndTime, writtenDay, writtenDayAndTime } from './typed-dates';

@@ -1,19 +1,14 @@
+import { TZDate, tzOffset } from '@date-fns/tz';
+import { addDays as addUtcDays } from 'date-fns';
+
 /** An instant: milliseconds since 1970-01-01T00:00Z, handed in by the caller's clock. */
 export type Instant = number;
 
-const formats = new Map<string, Intl.DateTimeFormat>();
-function format(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
-  const key = zone + JSON.stringify(options);
-  let found = formats.get(key);
-  if (!found) {
-    found = new Intl.DateTimeFormat('en-GB', { timeZone: zone, ...options });
-    formats.set(key, found);
-  }
-  return found;
-}
-
 /** Clocks change at a quarter of an hour, everywhere and since long. */
-const QUARTER = 900_000;
+const MINUTE = 60_000;
+const QUARTER = 15 * MINUTE;
+/** By how much clocks are put back somewhere. */
+const CHANGES = [QUARTER * 2, QUARTER * 4, QUARTER * 8];
 const MOST_KEPT = 50_000;
 const offsets = new Map<string, Map<number, number>>();
 
@@ -27,14 +22,9 @@ function offsetAt(at: Instant, zone: string): number {
   const quarter = Math.floor(at / QUARTER);
   let offset = own.get(quarter);
   if (offset === undefined) {
-    const parts = format(zone, {
-      ...{ year: 'numeric', month: '2-digit', day: '2-digit' },
-      ...{ hour: '2-digit', minute: '2-digit', second: '2-digit', hourCycle: 'h23' },
-    }).formatToParts(quarter * QUARTER);
-    const get = (type: string) => Number(parts.find((p) => p.type === type)!.value);
-    offset =
-      Date.UTC(get('year'), get('month') - 1, get('day'), get('hour'), get('minute'), get('second')) -
-      quarter * QUARTER;
+    const minutes = tzOffset(zone, new Date(quarter * QUARTER));
+    if (Number.isNaN(minutes)) throw new RangeError(`There is no time zone “${zone}”.`);
+    offset = minutes * MINUTE;
     if (own.size >= MOST_KEPT) own.clear();
     own.set(quarter, offset);
   }
@@ -56,13 +46,12 @@ export const clockTime = (at: Instant, zone: string): string => localOf(at, zone
  */
 export function instantOf(local: string, zone: string): Instant | null {
   const [, day = '', time = ''] = /^(\d{4}-\d{2}-\d{2})T(\d{2}:\d{2})$/.exec(local) ?? [];
-  const wanted = isDay(day) ? Date.parse(`${day}T${time}Z`) : Number.NaN;
-  if (Number.isNaN(wanted)) return null;
-  const shown = (at: Instant) => Date.parse(`${dayOf(at, zone)}T${clockTime(at, zone)}Z`);
-  // The offset is looked at before and after: it may change in between.
-  const [early, late] = [wanted - 86_400_000, wanted + 86_400_000].map((at) => wanted - (shown(at) - at));
-  if (shown(early!) === wanted && shown(late!) === wanted) return Math.min(early!, late!);
-  return shown(late!) === wanted ? late! : early!;
+  const [hour, minute] = time.split(':').map(Number);
+  if (!isDay(day) || hour! > 23 || minute! > 59) return null;
+  const [year, month, date] = day.split('-').map(Number);
+  const at = new TZDate(year!, month! - 1, date!, hour!, minute!, 0, zone).getTime();
+  const earlier = CHANGES.map((by) => at - by).filter((one) => localOf(one, zone).slice(0, 16) === local);
+  return Math.min(at, ...earlier);
 }
 
 /** Whether the clocks of a zone leave a local time out, or show it twice; null where it comes once. */
@@ -70,19 +59,14 @@ export function clockChange(local: string, zone: string): 'left out' | 'twice' |
   const at = instantOf(local, zone);
   if (at === null) return null;
   if (localOf(at, zone).slice(0, 16) !== local) return 'left out';
-  return [QUARTER * 2, QUARTER * 4, QUARTER * 8].some(
-    (more) => localOf(at + more, zone).slice(0, 16) === local,
-  )
-    ? 'twice'
-    : null;
+  return CHANGES.some((by) => localOf(at + by, zone).slice(0, 16) === local) ? 'twice' : null;
 }
 
 /** The day `n` days after (or before) a calendar day. */
-export function addDays(day: string, n: number): string {
-  const at = new Date(`${day}T12:00:00Z`);
-  at.setUTCDate(at.getUTCDate() + n);
-  return at.toISOString().slice(0, 10);
-}
+export const addDays = (day: string, n: number): string =>
+  addUtcDays(new TZDate(`${day}T12:00:00Z`, 'UTC'), n)
+    .toISOString()
+    .slice(0, 10);
 
 /** Whether a text is a day of the calendar, as ISO 8601 writes it: `2026-11-26`, and no 31st of February. */
 export function isDay(text: string): boolean {

@@ -9,6 +9,7 @@ import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
+import { DateRangeField } from '../../ui/date-field';
 import { download } from '../../ui/download';
 import { Empty, Head } from '../../ui/head';
 import { Loading } from '../../ui/loading';
@@ -84,27 +85,11 @@ export function Money() {
             {words}
           </Button>
         ))}
-        <label className="text-xs text-muted">
-          From{' '}
-          <input
-            type="date"
-            value={from}
-            max={to}
-            onChange={(e) => isDay(e.target.value) && set({ from: e.target.value, day: '' })}
-            className="rounded-sm border border-edge bg-surface px-1 py-0.5 text-[13px] text-ink"
-          />
-        </label>
-        <label className="text-xs text-muted">
-          to{' '}
-          <input
-            type="date"
-            value={to}
-            min={from}
-            max={today}
-            onChange={(e) => isDay(e.target.value) && set({ to: e.target.value, day: '' })}
-            className="rounded-sm border border-edge bg-surface px-1 py-0.5 text-[13px] text-ink"
-          />
-        </label>
+        <DateRangeField
+          {...{ from, to }}
+          max={today}
+          onChange={(first, last) => set({ from: first, to: last, day: '' })}
+        />
         <Button onClick={exportDays}>Save as CSV</Button>
       </Head>
       {sums.orders === 0 ? (

@@ -78,7 +78,7 @@ function Scope({ plan, markets, onChange }: Props) {
       , from{' '}
       <TextSlot
         label="From, in the time of each marketplace"
-        type="datetime-local"
+        isTime
         value={plan.from ?? ''}
         none="now on"
         onChange={(from) => onChange({ from: from || null })}
@@ -88,7 +88,7 @@ function Scope({ plan, markets, onChange }: Props) {
       to{' '}
       <TextSlot
         label="To, in the time of each marketplace"
-        type="datetime-local"
+        isTime
         value={plan.to ?? ''}
         none="no end"
         problemOf={() => spanProblem(plan)}
@@ -282,7 +282,7 @@ function Sale({ plan, markets, onChange }: Props) {
           off from{' '}
           <TextSlot
             label="The sale begins"
-            type="datetime-local"
+            isTime
             value={plan.sale.from}
             none="a time"
             onChange={(from) => onChange({ sale: { ...plan.sale!, from } })}
@@ -292,7 +292,7 @@ function Sale({ plan, markets, onChange }: Props) {
           to{' '}
           <TextSlot
             label="The sale ends"
-            type="datetime-local"
+            isTime
             value={plan.sale.to}
             none="a time"
             problemOf={() => spanProblem(plan.sale!)}

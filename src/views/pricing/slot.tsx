@@ -10,7 +10,9 @@ import {
 } from '@headlessui/react';
 import { type ReactNode, useId } from 'react';
 import type { Parsed } from '../../core/money';
+import { writtenDayAndTime } from '../../core/units';
 import { AmountField } from '../../ui/amount-field';
+import { DateField } from '../../ui/date-field';
 import type { Slide } from './amounts';
 
 const LOOK =
@@ -128,7 +130,7 @@ export function TextSlot({
   none,
   wide,
   tellsItself,
-  type = 'text',
+  isTime = false,
   problemOf,
   onChange,
   children,
@@ -140,7 +142,8 @@ export function TextSlot({
   wide?: boolean;
   /** What is wrong is told by what stands below. */
   tellsItself?: boolean;
-  type?: 'text' | 'datetime-local';
+  /** It is a day with its time. */
+  isTime?: boolean;
   problemOf?: (text: string) => string | null;
   onChange: (value: string) => void;
   /** What helps while it is typed. */
@@ -148,7 +151,7 @@ export function TextSlot({
 }) {
   const id = useId();
   const wrong = problemOf?.(value) ?? null;
-  const words = type === 'datetime-local' ? value.replace('T', ' ') : value;
+  const words = isTime && value ? writtenDayAndTime(value) : value;
   return (
     <Popover className="inline">
       <PopoverButton
@@ -162,20 +165,25 @@ export function TextSlot({
         anchor="bottom start"
         className="z-40 max-w-lg rounded-sm border border-rule bg-surface p-2.5 text-[13px] shadow-md"
       >
-        <label htmlFor={id} className="block text-xs text-muted">
-          {label}
-        </label>
-        <input
-          id={id}
-          type={type}
-          value={value}
-          autoComplete="off"
-          spellCheck={false}
-          aria-invalid={wrong !== null}
-          aria-describedby={wrong ? `${id}-wrong` : undefined}
-          onChange={(e) => onChange(e.target.value)}
-          className={`rounded-sm border bg-surface px-1.5 py-1 text-sm ${wrong ? 'border-loss' : 'border-edge'} ${wide ? 'w-[26rem] max-w-full font-mono' : 'w-56'}`}
-        />
+        {isTime ? (
+          <DateField label={label} value={value} time inPanel onChange={onChange} />
+        ) : (
+          <>
+            <label htmlFor={id} className="block text-xs text-muted">
+              {label}
+            </label>
+            <input
+              id={id}
+              value={value}
+              autoComplete="off"
+              spellCheck={false}
+              aria-invalid={wrong !== null}
+              aria-describedby={wrong ? `${id}-wrong` : undefined}
+              onChange={(e) => onChange(e.target.value)}
+              className={`rounded-sm border bg-surface px-1.5 py-1 text-sm ${wrong ? 'border-loss' : 'border-edge'} ${wide ? 'w-[26rem] max-w-full font-mono' : 'w-56'}`}
+            />
+          </>
+        )}
         {wrong && !tellsItself && (
           <p id={`${id}-wrong`} className="mt-1 text-xs text-loss">
             {wrong}

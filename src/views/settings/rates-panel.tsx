@@ -6,6 +6,7 @@ import { countOf, dayName, dayOf, isDay } from '../../core/units';
 import { useAhead } from '../../ui/ahead';
 import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
+import { DateField } from '../../ui/date-field';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { TextFileButton } from '../../ui/text-file';
@@ -28,7 +29,7 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
     ...new Set([...suppliersOf(shop).map((s) => s.currency), ...marketsOf(shop).map((m) => m.site.currency)]),
   ].filter((c) => c !== books);
   const lacking = used.filter((c) => !shop.rates.by.has(c));
-  const { register, handleSubmit, formState, setError, reset, watch } = useForm({
+  const { register, handleSubmit, formState, setError, setValue, reset, watch } = useForm({
     defaultValues: { currency: lacking[0] ?? used[0] ?? '', day: today, rate: '' },
   });
   const typed = watch();
@@ -134,10 +135,12 @@ export function RatesPanel({ shop, now }: { shop: ShopTerms; now: number }) {
             className={`${LOOK} w-24`}
           />
         </label>
-        <label className="text-xs text-muted">
-          from
-          <input type="date" {...register('day', { required: 'Needed' })} className={LOOK} />
-        </label>
+        <DateField
+          label="from"
+          value={typed.day}
+          onChange={(day) => day && setValue('day', day)}
+          className="pb-1"
+        />
         <Button kind="main" type="submit" disabled={typedRow !== null && !ahead.ready}>
           {ahead.saves}
         </Button>

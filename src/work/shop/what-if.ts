@@ -35,7 +35,8 @@ import { marketOf, type Prepared, prepareListing, type Shop, type Solved, solveP
 import { nameIn } from './terms';
 
 /** Why a quote is held, in few words that are the same for many listings. */
-function holdOf({ by, answer }: Solved, shop: Shop): string {
+function holdOf({ by, answer, problem }: Solved, shop: Shop): string {
+  if (problem?.why === 'no plan') return 'covered by no plan';
   if (by === 'own') return 'own price breaks a guard';
   if (!answer || answer.ok) return 'something is not known';
   switch (answer.why) {
@@ -276,10 +277,10 @@ interface Looked {
   readonly profit: number | null;
 }
 
-/** Null where no plan would hold for it. */
+/** Null where nothing can be said of what it would earn. Without a plan it has no price, and is held at the one it has. */
 function lookAt({ prepared, published }: Standing, after: Shop, plan: PlanRow | null): Looked | null {
   const quote = solvePrepared(prepared, after, plan);
-  if (!plan || !quote.deductions) return null;
+  if (!quote.deductions) return null;
   const { price, quantity } = sellingNow(published.price, quote, plan);
   const free = quote.problem === null;
   const to = free ? quote.price : price === published.price ? null : price;
@@ -290,7 +291,7 @@ function lookAt({ prepared, published }: Standing, after: Shop, plan: PlanRow | 
 /**
  * Counts what would happen, and tells of what stands first. Only numbers are kept of each listing: objects of twenty thousand
  * would cost more than solving them, and those that are told of are solved again.
- * @param planOf the plan that would hold for a listing, by its place; without one it is left out
+ * @param planOf the plan that would hold for a listing, by its place
  */
 function lookAhead(
   standing: readonly Standing[],
