@@ -9,6 +9,8 @@ import { applyCells, shareText } from '@/work/listings/bulk-edit';
 import { linkListings } from '@/work/listings/link';
 import { savePresets } from '@/work/listings/presets';
 import { listOn } from '@/work/listings/take';
+import { OrderBook } from '@/work/orders/order-book';
+import { readCourse } from '@/work/shop/course';
 import { readGoods } from '@/work/shop/goods';
 import { lastUndoable } from '@/work/shop/history';
 import { sell } from '../stand-ins/marketplace/market';
@@ -193,6 +195,7 @@ async function step(what: (typeof STEPS)[number], k: number): Promise<void> {
 }
 
 test('what is held in memory is what a rebuild would hold, whatever changed', async () => {
+  let [needed, neededOfOrders] = [0, 0];
   const steps = fc.array(fc.tuple(fc.constantFrom(...STEPS), fc.integer({ min: 0, max: 5_000 })), {
     minLength: 25,
     maxLength: 40,
@@ -208,10 +211,22 @@ test('what is held in memory is what a rebuild would hold, whatever changed', as
         expect([what, pictureOf(held)]).toEqual([what, pictureOf(anew)]);
         const at = v.work.clock();
         expect([what, listsOf(list, at)]).toEqual([what, listsOf(new ListingList(anew), at)]);
+        // What needs a person is the same wherever it is counted.
+        const needing = { query: 'is:needing', sort: 'sku', descending: false, offset: 0, limit: 1 } as const;
+        const { matches, needYou } = list.search(needing, at);
+        const { listings, orders } = await readCourse(v.work);
+        expect([what, matches, needYou]).toEqual([what, listings.need, listings.need]);
+        const book = new OrderBook(v.work);
+        await book.catchUp();
+        const waiting = await book.search({ ...needing, sort: 'urgent' }, at);
+        expect([what, waiting.matches, waiting.need]).toEqual([what, orders.need, orders.need]);
+        needed += matches;
+        neededOfOrders += orders.need;
       }
     }),
     { numRuns: 3, seed: 11 },
   );
+  expect(Math.min(needed, neededOfOrders)).toBeGreaterThan(0);
 }, 120_000);
 
 test('only listings with a changed input are derived again', async () => {

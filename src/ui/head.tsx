@@ -11,9 +11,15 @@ export function Head({ name, state, children }: { name: string; state: ReactNode
   );
 }
 
-export const NeedsYou = ({ children }: { children: ReactNode }) => (
-  <b className="font-semibold text-lamp">{children}</b>
-);
+/** How many need a person. @param onLook shows them alone; missing where they are all that is shown */
+export const NeedsYou = ({ children, onLook }: { children: ReactNode; onLook?: () => void }) =>
+  onLook ? (
+    <button type="button" className="font-semibold text-lamp underline" onClick={onLook}>
+      {children}
+    </button>
+  ) : (
+    <b className="font-semibold text-lamp">{children}</b>
+  );
 
 /** A section of a docket. */
 export function Section({

@@ -50,7 +50,7 @@ export const VOCABULARY = {
   is: {
     of: ['item', 'listing', 'bench', 'order'],
     kind: 'flags',
-    timely: { order: ['late'] },
+    timely: { order: ['late', 'needing'] },
     flags: {
       item: {
         stocked: 'in stock',
@@ -61,7 +61,8 @@ export const VOCABULARY = {
       listing: {
         live: 'on sale',
         paused: 'paused, out of stock',
-        held: 'needs you',
+        needing: 'needs you',
+        held: 'held at its price',
         step: 'a price step waits for you',
         leap: 'its cost leapt and waits for you',
         loss: 'sells below cost',
@@ -84,8 +85,9 @@ export const VOCABULARY = {
         publishing: 'on its way to the marketplace',
       },
       order: {
+        needing: 'needs you',
         open: 'something to do or await',
-        held: 'needs you',
+        held: 'held before it is bought',
         ready: 'waits to be forwarded',
         late: 'no parcel near ship-by',
         place: 'to order by hand or by file',

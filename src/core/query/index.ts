@@ -19,5 +19,5 @@ export {
   problemInWords,
   problemsOf,
 } from './fields';
-export { hasTerm, lineOf, narrows, readCondition, splitTyped, termFor, toggleTerm } from './line';
+export { hasTerm, lineOf, narrowedBy, narrows, readCondition, splitTyped, termFor, toggleTerm } from './line';
 export { type Bounds, parseBounds, parseRange } from './range';

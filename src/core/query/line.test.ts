@@ -9,6 +9,7 @@ import {
   isEverything,
   lineOf,
   NO_VALUE,
+  narrowedBy,
   narrows,
   parseBounds,
   parseRange,
@@ -132,6 +133,15 @@ test('a choice is added to a line and taken out again, and nothing else is touch
   expect(hasTerm(read('-brand:A'), 'brand', 'A')).toBe(false);
   expect(toggleTerm('torch or', 'brand', 'A', FIELDS)).toBe('torch brand:A');
   expect(toggleTerm('"red li', 'brand', 'A', FIELDS)).toBe('"red li" brand:A');
+});
+
+test('an act on those of a line narrows it whatever it ends with; what is not understood stays so', () => {
+  expect(read(narrowedBy('torch or lantern', 'is:live'))).toEqual({
+    all: [{ all: [{ any: [torch, lantern] }] }, is('is', 'live')],
+  });
+  expect(read(narrowedBy(' ', 'is:live'))).toEqual({ all: [is('is', 'live')] });
+  for (const line of ['torch or', '"torch', '(torch', 'cost:>x', '&'])
+    expect([line, problemsOf(read(narrowedBy(line, 'is:live')), FIELDS).length > 0]).toEqual([line, true]);
 });
 
 test('what stands in quotes or brackets is one piece while it is typed', () => {

@@ -216,6 +216,10 @@ export function splitTyped(text: string): { readonly done: readonly string[]; re
 export const narrows = (before: string, line: string): boolean =>
   line.startsWith(before) && /^[\p{L}\p{N} ]*$/u.test(line) && !/(^| )or( |$)/i.test(line);
 
+/** Those of what a line finds for which something more holds. A line that ends in the middle stays one that is not understood. */
+export const narrowedBy = (line: string, term: string): string =>
+  line.trim() ? `(${line.trim()}) ${term}` : term;
+
 /** A term as it is typed. */
 export const termFor = (field: string, value: string): string => leafLine({ field, is: value });
 

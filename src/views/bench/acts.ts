@@ -1,5 +1,6 @@
 'use client';
 import { useState } from 'react';
+import { narrowedBy } from '../../core/query';
 import { countOf, whenOf } from '../../core/units';
 import { say } from '../../ui/said';
 import type { Meant } from '../../work/assortment/listing-list';
@@ -34,7 +35,7 @@ export function useBenchActs(
   onDone: () => void,
 ): BenchActs {
   const [busy, setBusy] = useState('');
-  const matches = (flag: string): Meant => some ?? { query: `${query} is:${flag}`.trim() };
+  const matches = (flag: string): Meant => some ?? { query: narrowedBy(query, `is:${flag}`) };
   const act = async <T>(
     doing: string,
     done: Promise<T>,

@@ -1,5 +1,6 @@
 'use client';
 import Link from 'next/link';
+import { narrowedBy } from '../../core/query';
 import { countOf, formatCount } from '../../core/units';
 import { Button } from '../../ui/button';
 import { PageCommands } from '../../ui/commands';
@@ -31,19 +32,21 @@ interface Props {
   readonly tools: ReturnType<typeof useListingTools>;
   readonly grid: boolean;
   readonly onGrid: () => void;
+  /** Shows those alone that need a person. */
+  readonly onNeeding: () => void;
 }
 
 /** What is on sale in numbers, and what can be done with it. */
 export function ListingsHead(props: Props) {
-  const { shop, found, marks, some, tools, grid, onGrid } = props;
+  const { shop, found, marks, some, tools, grid, onGrid, onNeeding } = props;
   const { total, steps, stepsAmong, leaps, query } = found;
   const misread = found.problems.length > 0;
   const onSteps = async () => {
-    const n = await theShop().settleStepsMeant(some ?? { query: `${query} is:step`.trim() }, true);
+    const n = await theShop().settleStepsMeant(some ?? { query: narrowedBy(query, 'is:step') }, true);
     await say(`${countOf(n, 'price step')} approved.`, { undo: n > 0 });
   };
   const onLeaps = async () => {
-    const n = await theShop().takeLeapsMeant(some ?? { query: `${query} is:leap`.trim() });
+    const n = await theShop().takeLeapsMeant(some ?? { query: narrowedBy(query, 'is:leap') });
     await say(`${countOf(n, 'cost')} taken.`, { undo: n > 0 });
   };
   const readNow = async () => {
@@ -57,7 +60,7 @@ export function ListingsHead(props: Props) {
         some ? (
           <MarkedCount marks={marks} matches={misread || grid ? 0 : found.matches} />
         ) : (
-          <Counts shop={shop} found={found} />
+          <Counts shop={shop} found={found} onNeeding={onNeeding} />
         )
       }
     >
@@ -118,7 +121,7 @@ export function ListingsHead(props: Props) {
   );
 }
 
-function Counts({ shop, found }: Pick<Props, 'shop' | 'found'>) {
+function Counts({ shop, found, onNeeding }: Pick<Props, 'shop' | 'found' | 'onNeeding'>) {
   const { total, live, paused, ended, unlinked, needYou } = found;
   return (
     <>
@@ -134,7 +137,7 @@ function Counts({ shop, found }: Pick<Props, 'shop' | 'found'>) {
       )}
       {needYou > 0 && (
         <>
-          , <NeedsYou>{formatCount(needYou)} need you</NeedsYou>
+          , <NeedsYou onLook={onNeeding}>{formatCount(needYou)} need you</NeedsYou>
         </>
       )}
     </>

@@ -73,6 +73,7 @@ export function Listings() {
           {...{ shop, found, marks, tools, grid }}
           some={meantBy(marks, found.query)}
           onGrid={() => set({ grid: grid ? '' : '1', row: '' })}
+          onNeeding={() => list.setQuery('is:needing')}
         />
         {total === 0 ? (
           <Empty title="Nothing is on sale yet">

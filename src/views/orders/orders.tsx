@@ -4,6 +4,7 @@ import { useCallback, useMemo, useState } from 'react';
 import { examplesOf } from '../../core/fields';
 import { decimalOf, formatMinor, formatMoney, signOf } from '../../core/money';
 import { isCancelled, isLate, marksOf } from '../../core/orders';
+import { narrowedBy } from '../../core/query';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
@@ -73,7 +74,7 @@ export function Orders() {
     setBusy(true);
     try {
       const { left, stayed, why } = await theShop().forwardMeant(
-        some ?? { query: `${found.query} is:ready`.trim() },
+        some ?? { query: narrowedBy(found.query, 'is:ready') },
       );
       await say(
         `${countOf(left, 'order')} on the way to the supplier${stayed ? `; ${stayed} not: ${why}` : ''}.`,
@@ -104,7 +105,8 @@ export function Orders() {
               {formatCount(open)} open
               {need > 0 && (
                 <>
-                  : <NeedsYou>{formatCount(need)} need you</NeedsYou>
+                  :{' '}
+                  <NeedsYou onLook={() => list.setQuery('is:needing')}>{formatCount(need)} need you</NeedsYou>
                 </>
               )}
               {`, ${formatCount(ready)} ready. Forwarded ${shop.settings.forward === 'at once' ? 'at once' : 'when you say so'}.`}

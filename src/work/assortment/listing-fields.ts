@@ -15,6 +15,7 @@ import { marketOf } from '../shop/quote';
 import { marketsOf, problemOf } from '../shop/terms';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
+import { needOf } from './need';
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -33,6 +34,8 @@ export function listingReaders(assortment: Assortment, now: Instant): Readers<'l
   return {
     is: (place, flag) => {
       switch (flag) {
+        case 'needing':
+          return needOf(at(place), state[place]!, flags[place]!) !== null;
         case 'held':
           return has(place, FLAG.problem);
         case 'loss':

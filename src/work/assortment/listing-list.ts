@@ -14,6 +14,7 @@ import { nameIn, worthIn } from '../shop/terms';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
 import { currencyAt, listingFields, valuesAt } from './listing-fields';
+import { needOf } from './need';
 
 /** What the price strip draws. */
 export interface Strip {
@@ -229,11 +230,10 @@ export class ListingList {
       else counts.ended++;
       const bits = flags[place]!;
       if (!(bits & FLAG.linked)) counts.unlinked++;
-      const loses = bits & FLAG.loss && state[place] === LIVE;
-      const { listing, item } = rows[place]!;
-      if (listing.held) counts.steps++;
-      if (item?.leap) counts.leaps++;
-      if (bits & FLAG.problem || loses || listing.drift || listing.held || item?.leap) counts.needYou++;
+      const full = rows[place]!;
+      if (full.listing.held) counts.steps++;
+      if (full.item?.leap) counts.leaps++;
+      if (needOf(full, state[place]!, bits)) counts.needYou++;
     }
     this.counted = { key, places: Int32Array.from(places), counts };
     return this.counted;

@@ -276,6 +276,7 @@ export class OrderBook {
         is: (place, flag) => {
           const bits = c.flags[place]!;
           if (flag === 'late') return isLateAt(c, place, now);
+          if (flag === 'needing') return this.isNeeding(place, now);
           if (flag === 'held')
             return (bits & IS.held) !== 0 || ((bits & IS.unseen) !== 0 && (bits & IS.open) !== 0);
           return (bits & IS[flag]) !== 0;
@@ -297,6 +298,13 @@ export class OrderBook {
     const { marketplace, books } = this.all;
     const market = field === 'paid' ? this.terms?.connections.get(marketplace[place]!) : undefined;
     return market?.role === 'marketplace' ? market.site.currency : books;
+  }
+
+  /** Whether an order needs a person; the course counts the same of rows. */
+  private isNeeding(place: number, now: Instant): boolean {
+    const bits = this.all.flags[place]!;
+    if (!(bits & IS.open)) return false;
+    return (bits & (IS.held | IS.unseen | IS.place)) !== 0 || isLateAt(this.all, place, now);
   }
 
   private profitAt(place: number): number {
@@ -341,7 +349,7 @@ export class OrderBook {
       if (!this.ids[place] || !(bits & IS.open)) continue;
       open++;
       if (bits & IS.ready) ready++;
-      if (bits & (IS.held | IS.unseen | IS.place) || isLateAt(c, place, now)) need++;
+      if (this.isNeeding(place, now)) need++;
       for (const p of this.orders[place]?.purchases ?? [])
         if (p.lane === 'file')
           filed.set(p.supplier, (filed.get(p.supplier) ?? 0) + (p.state === 'waiting' ? 1 : 0));

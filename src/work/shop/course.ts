@@ -8,7 +8,8 @@ import {
 } from '../../store';
 import { type Assortment, caughtUp } from '../assortment/assortment';
 import { benchOf } from '../assortment/bench-list';
-import { FLAG, STATES } from '../assortment/columns';
+import { STATES } from '../assortment/columns';
+import { needOf } from '../assortment/need';
 import type { Work } from '../context';
 import { OrderBook } from '../orders/order-book';
 import { sumsOf } from '../orders/sums';
@@ -126,7 +127,7 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
       live: listings.counts.live,
       paused: listings.counts.paused,
       publishing: listings.publishing,
-      need: listings.needs.filter((n) => n.id.startsWith('listing:')).length,
+      need: listings.needing,
     },
     orders: { open: open.length, need: needing.length, ready: forwardable },
     ...twoDays(book, shop, now),
@@ -139,8 +140,7 @@ function listingsNow({ rows, columns: { state, flags }, shop }: Assortment) {
   const counts = Object.fromEntries(STATES.map((name) => [name, 0])) as Record<ListingState, number>;
   const needs: Caused[] = [];
   const leapt = new Map<string, ItemRow>();
-  let publishing = 0;
-  let steps = 0;
+  let [needing, publishing, steps] = [0, 0, 0];
   for (const [place, full] of rows.entries()) {
     if (!full) continue;
     const name = STATES[state[place]!]!;
@@ -149,13 +149,13 @@ function listingsNow({ rows, columns: { state, flags }, shop }: Assortment) {
     if (name === 'publishing' && shop.connections.get(full.listing.marketplace)?.service) publishing++;
     if (full.listing.held) steps++;
     if (full.item?.leap && name !== 'ended') leapt.set(full.item.id, full.item);
-    const need =
-      name === 'refused' || full.listing.drift || flags[place]! & (FLAG.problem | FLAG.loss)
-        ? listingNeed(full, shop)
-        : null;
-    if (need) needs.push(need);
+    const need = needOf(full, state[place]!, flags[place]!);
+    if (!need) continue;
+    if (need !== 'refused') needing++;
+    // Steps are told together, and costs that leapt.
+    if (need !== 'step' && need !== 'leap') needs.push(listingNeed(need, full, shop));
   }
-  return { counts, needs, publishing, steps, leapt: [...leapt.values()] };
+  return { counts, needs, needing, publishing, steps, leapt: [...leapt.values()] };
 }
 
 /** Watched searches with new matches. */

@@ -29,6 +29,7 @@ import type {
   SampanDatabase,
   UnreadRow,
 } from '../../store';
+import type { ListingNeed } from '../assortment/need';
 import { waitingCounts } from '../connections/market-files';
 import { TASKS } from '../jobs/job';
 import { toPlace } from '../orders/decide';
@@ -384,7 +385,12 @@ export function orderNeed(order: Order, shop: Shop, now: number): Caused {
   };
 }
 
-export function listingNeed(full: FullListing, shop: Shop): Caused | null {
+/** What a listing is told of with, of which something needs a person. */
+export function listingNeed(
+  need: Exclude<ListingNeed, 'step' | 'leap'>,
+  full: FullListing,
+  shop: Shop,
+): Caused {
   const { listing, product } = full;
   const market = marketOf(shop, listing.marketplace);
   const currency = market?.site.currency ?? shop.settings.currency;
@@ -392,7 +398,7 @@ export function listingNeed(full: FullListing, shop: Shop): Caused | null {
   const on = `on ${market?.name ?? listing.marketplace}`;
   const title = titleOf(full);
   const listings = (n: number) => countOf(n, 'listing');
-  if (listing.state === 'refused')
+  if (need === 'refused')
     return {
       id: `refused:${listing.id}`,
       left: 48 * HOUR,
@@ -409,20 +415,19 @@ export function listingNeed(full: FullListing, shop: Shop): Caused | null {
         href: `/bench?q=is:refused&for=${encodeURIComponent(listing.marketplace)}`,
       },
     };
-  if (!listing.published || (listing.state !== 'live' && listing.state !== 'paused')) return null;
   const base = {
     id: `listing:${listing.id}`,
     currency,
     step: 'Open the listing',
     href: `/listings?row=${encodeURIComponent(listing.id)}`,
   };
-  if (listing.drift)
+  if (need === 'edited')
     return {
       ...base,
       left: 36 * HOUR,
       stake: 0,
       what: `${title} was edited ${on} itself`,
-      why: `Another ${Object.keys(listing.drift.theirs).join(', ')} stands there than Sampan told it.`,
+      why: `Another ${Object.keys(listing.drift?.theirs ?? {}).join(', ')} stands there than Sampan told it.`,
       step: 'Keep theirs or put ours back',
       cause: {
         key: `edited:${listing.marketplace}`,
@@ -432,10 +437,8 @@ export function listingNeed(full: FullListing, shop: Shop): Caused | null {
       },
     };
   const sum = sumAsPublished(listing, quoteListing(full, shop));
-  const { price, quantity } = listing.published;
-  // Steps are told together, and costs that leapt.
-  if (listing.held) return null;
-  if (listing.problem)
+  const { price, quantity } = listing.published!;
+  if (need === 'held')
     return {
       ...base,
       left: 12 * HOUR,
@@ -444,28 +447,27 @@ export function listingNeed(full: FullListing, shop: Shop): Caused | null {
       why: problemOf(full, shop),
       ...(sum && sum.profit < 0 && quantity > 0 && { losing: true }),
       cause: {
-        key: `held:${keyOf(listing.problem)}`,
+        key: `held:${keyOf(listing.problem!)}`,
         many: (n) => `${listings(n)} are held at their price`,
         step: 'Look at them',
-        href: `/listings?q=${encodeURIComponent(`is:held ${searchedBy(listing.problem)}`)}`,
+        href: `/listings?q=${encodeURIComponent(`is:held ${searchedBy(listing.problem!)}`)}`,
       },
     };
-  if (sum && sum.profit < 0 && listing.state === 'live')
-    return {
-      ...base,
-      left: 8 * HOUR,
-      stake: -sum.profit * quantity,
-      what: `${title} sells below cost ${on}`,
-      why: `At ${money(price)} each sale loses ${money(-sum.profit)}.`,
-      losing: true,
-      cause: {
-        key: 'loss',
-        many: (n) => `${listings(n)} sell below cost`,
-        step: 'Look at them',
-        href: '/listings?q=is:loss',
-      },
-    };
-  return null;
+  const loses = -(sum?.profit ?? 0);
+  return {
+    ...base,
+    left: 8 * HOUR,
+    stake: loses * quantity,
+    what: `${title} sells below cost ${on}`,
+    why: `At ${money(price)} each sale loses ${money(loses)}.`,
+    losing: true,
+    cause: {
+      key: 'loss',
+      many: (n) => `${listings(n)} sell below cost`,
+      step: 'Look at them',
+      href: '/listings?q=is:loss',
+    },
+  };
 }
 
 /** What a marketplace said, without what differs from listing to listing: names and numbers. */
