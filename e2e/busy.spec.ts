@@ -27,7 +27,7 @@ test('two thousand listings: published with a stop and a go, searched from two t
   await runNow(page, 'Read the catalogue');
   await go(page, 'Source');
   await expect(page.getByText(/2,400 items of Brackwater/)).toBeVisible({ timeout: 60_000 });
-  await page.getByRole('searchbox', { name: 'Search' }).fill('has:picture has:barcode is:stocked');
+  await page.getByRole('combobox', { name: 'Search' }).fill('has:picture has:barcode is:stocked');
   await page.getByRole('button', { name: /^Select all/ }).click();
   await page.getByRole('button', { name: /^Take [\d,]+ to the Bench$/ }).click();
   await confirmTake(page);
@@ -50,7 +50,7 @@ test('two thousand listings: published with a stop and a go, searched from two t
   await other.goto(`${EMPTY}/listings`);
   await expect(rows(other, 'Listings').first()).toBeVisible();
   await page.getByRole('button', { name: /^Publish [\d,]+$/ }).click();
-  await other.getByRole('searchbox', { name: 'Search' }).fill('torch');
+  await other.getByRole('combobox', { name: 'Search' }).fill('torch');
   await expect(rows(other, 'Listings').first()).toContainText(/torch/i);
   await expect.poll(async () => (await onSite()).length, { timeout: 120_000 }).toBeGreaterThan(1_000);
   await expect(page.getByRole('button', { name: 'Stop publishing' })).toBeHidden({ timeout: 120_000 });
@@ -67,7 +67,7 @@ test('two thousand listings: published with a stop and a go, searched from two t
   await page.getByLabel('Margin', { exact: true }).fill('31');
   await page.getByLabel('Margin', { exact: true }).press('Enter');
   await page.getByRole('button', { name: /^Save and change/ }).click();
-  const line = other.getByRole('searchbox', { name: 'Search' });
+  const line = other.getByRole('combobox', { name: 'Search' });
   await line.fill('');
   await line.pressSequentially('lantern is:live', { delay: 60 });
   await expect(other).toHaveURL(/q=lantern/);

@@ -121,7 +121,7 @@ export async function confirmTake(page: Page): Promise<void> {
 export async function take(page: Page, query: string, n: number): Promise<void> {
   await go(page, 'Source');
   await expect(page.getByText(/2,400 items of Brackwater/)).toBeVisible({ timeout: 60_000 });
-  await page.getByRole('searchbox', { name: 'Search' }).fill(query);
+  await page.getByRole('combobox', { name: 'Search' }).fill(query);
   await expect(rows(page, 'Catalogue').first()).toBeVisible();
   await page.waitForTimeout(300);
   await page.getByRole('grid', { name: 'Catalogue' }).focus();

@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test';
 import { chance } from '../stand-ins/random';
 import { DEMO, EMPTY, expect, go, rows, startAnew, test } from './harbour';
 
-const search = (page: Page) => page.getByRole('searchbox', { name: 'Search' });
+const search = (page: Page) => page.getByRole('combobox', { name: 'Search' });
 const chips = (page: Page) => page.getByRole('button', { name: /^Remove / });
 const line = async (page: Page) => [
   ...(await chips(page).evaluateAll((all) => all.map((b) => b.getAttribute('aria-label')))),

@@ -48,11 +48,18 @@ for (const theme of ['light', 'dark'] as const) {
 
 test('the whole of it by keyboard: stops, search, rows, docket, commands, help', async ({ page }) => {
   await page.goto(`${DEMO}/today`);
-  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+  // What is told of the shop comes from its worker: from then on the page hears keys.
+  await expect(page.getByText(/\d things? needs? you/).first()).toBeVisible();
   await page.keyboard.press('g');
   await page.keyboard.press('l');
   await expect(page.getByRole('heading', { name: 'Listings', level: 1 })).toBeVisible();
-  await expect(page.getByRole('searchbox', { name: 'Search' })).toBeVisible();
+  await expect(page.getByRole('combobox', { name: 'Search' })).toBeVisible();
+  await page.keyboard.press('/');
+  await page.keyboard.type('-is:pa');
+  await expect(page.getByRole('option', { name: /^-is:paused/ })).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Remove -is:paused' }).click();
   await page.keyboard.press('/');
   await page.keyboard.type('is:live margin:>10 ');
   await expect(page.getByRole('button', { name: 'Remove is:live' })).toBeVisible();

@@ -80,7 +80,7 @@ test('many at once: all matches to the Bench, and publishing can be stopped', as
   await connectBoth(page);
   await go(page, 'Source');
   await expect(page.getByText(/2,400 items of Brackwater/)).toBeVisible({ timeout: 60_000 });
-  await page.getByRole('searchbox', { name: 'Search' }).fill('is:stocked has:barcode has:picture ');
+  await page.getByRole('combobox', { name: 'Search' }).fill('is:stocked has:barcode has:picture ');
   await page.getByRole('button', { name: /^Select all [\d,]+/ }).click();
   await expect(page.getByText(/^all [\d,]+ matches selected/)).toBeVisible();
   await page.getByRole('button', { name: /^Take [\d,]+ to the Bench/ }).click();
@@ -124,7 +124,7 @@ test('each table filters by its own words, sorts by its heads, and keeps both in
   await expect(page).toHaveURL(/is%3Apaused/);
   await page.reload();
   await expect(page.getByRole('button', { name: 'Remove is:paused' })).toBeVisible();
-  await page.getByRole('searchbox').fill('nothing-like-this');
+  await page.getByRole('combobox', { name: 'Search' }).fill('nothing-like-this');
   await page.getByRole('button', { name: 'Clear the search' }).click();
   await expect(page).not.toHaveURL(/q=/);
 });

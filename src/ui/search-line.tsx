@@ -1,9 +1,10 @@
 'use client';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { ListFilter, X } from 'lucide-react';
-import { memo, useCallback, useEffect, useId, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useId, useMemo, useRef, useState } from 'react';
 import { splitTyped } from '../core/query';
 import { formatCount } from '../core/units';
+import { type Completion, completionsOf } from './completions';
 
 interface Props {
   readonly value: string;
@@ -98,11 +99,23 @@ function PlainSearchLine({ value, onChange, placeholder, fields, matches, withou
     [change],
   );
   const { chips, typed } = line;
+  const [isHere, setHere] = useState(false);
+  /** Which completion the arrows stand on; -1 for none, in the line itself. */
+  const [at, setAt] = useState(-1);
+  const completions = useMemo(() => completionsOf(typed, fields), [typed, fields]);
+  const open = isHere && completions.length > 0;
+  const complete = ({ typed: text, whole }: Completion) => {
+    change(
+      whole ? { chips: [...now.current.chips, text], typed: '' } : { chips: now.current.chips, typed: text },
+    );
+    setAt(-1);
+    input.current?.focus();
+  };
   const problem = useRested(problems.map((p) => `“${p.raw}” was left out: ${p.reason}`).join(' '));
   return (
     <div className="px-4 pb-2">
       <div className="flex items-center gap-2">
-        <div className="flex min-h-[30px] grow flex-wrap items-center gap-1.5 rounded-sm border border-edge bg-surface px-1.5 py-0.5 focus-within:outline-2 focus-within:outline-river">
+        <div className="relative flex min-h-[30px] grow flex-wrap items-center gap-1.5 rounded-sm border border-edge bg-surface px-1.5 py-0.5 focus-within:outline-2 focus-within:outline-river">
           {chips.map((chip, i) => (
             <span
               key={`${chip}${i}`}
@@ -124,12 +137,26 @@ function PlainSearchLine({ value, onChange, placeholder, fields, matches, withou
             type="search"
             data-search
             aria-label="Search"
-            aria-describedby={problem ? id : undefined}
+            role="combobox"
+            aria-autocomplete="list"
+            aria-expanded={open}
+            aria-controls={`${id}-list`}
+            aria-activedescendant={open && at >= 0 ? `${id}-${at}` : undefined}
+            aria-describedby={problem && !open ? id : undefined}
             value={typed}
             placeholder={chips.length ? '' : placeholder}
-            onChange={(e) => type(e.target.value)}
+            onChange={(e) => {
+              setAt(-1);
+              type(e.target.value);
+            }}
+            onFocus={() => setHere(true)}
+            onBlur={() => setHere(false)}
             onKeyDown={(e) => {
-              if (e.key === 'ArrowDown' || (e.key === 'Enter' && !typed))
+              if (open && e.key === 'ArrowDown') setAt(Math.min(at + 1, completions.length - 1));
+              else if (open && e.key === 'ArrowUp') setAt(Math.max(at - 1, -1));
+              else if (open && at >= 0 && e.key === 'Enter') complete(completions[at]!);
+              else if (open && at >= 0 && e.key === 'Escape') setAt(-1);
+              else if (e.key === 'ArrowDown' || (e.key === 'Enter' && !typed))
                 document.querySelector<HTMLElement>('[data-table]')?.focus();
               else if (e.key === 'Enter' && typed) change({ chips: [...chips, closed(typed)], typed: '' });
               else if (e.key === 'Backspace' && !typed && chips.length)
@@ -143,6 +170,30 @@ function PlainSearchLine({ value, onChange, placeholder, fields, matches, withou
             className="min-w-40 grow bg-transparent text-sm outline-none placeholder:text-muted [&::-webkit-search-cancel-button]:hidden"
           />
           <FieldsHelp fields={fields} onPick={onField} />
+          {open && (
+            <ul
+              id={`${id}-list`}
+              role="listbox"
+              aria-label="Fields that begin so"
+              className="absolute top-full left-0 z-30 mt-1 w-96 rounded-sm border border-rule bg-surface p-1 text-[13px] shadow-md"
+            >
+              {completions.map((one, k) => (
+                // biome-ignore lint/a11y/useKeyWithClickEvents: the arrows in the line choose it
+                <li
+                  key={one.typed}
+                  id={`${id}-${k}`}
+                  role="option"
+                  aria-selected={k === at}
+                  className={`flex cursor-pointer gap-2 rounded-sm px-1.5 py-1 hover:bg-river-soft ${k === at ? 'bg-river-soft' : ''}`}
+                  onPointerDown={(e) => e.preventDefault()}
+                  onClick={() => complete(one)}
+                >
+                  <span className="font-mono">{one.typed}</span>
+                  <span className="grow truncate text-right text-muted">{one.means}</span>
+                </li>
+              ))}
+            </ul>
+          )}
         </div>
         <span role="status" className="min-w-20 text-right text-xs text-muted">
           {matches === null
@@ -150,7 +201,7 @@ function PlainSearchLine({ value, onChange, placeholder, fields, matches, withou
             : `${formatCount(matches)} ${matches === 1 ? 'match' : 'matches'}${without ? ` without “${without}”` : ''}`}
         </span>
       </div>
-      {problem && (
+      {problem && !open && (
         <p id={id} className="mt-1 text-xs text-lamp">
           {problem}
         </p>
