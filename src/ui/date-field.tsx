@@ -10,7 +10,7 @@ const Calendar = later(() => import('./calendar').then((m) => m.Calendar));
 const RangeCalendar = later(() => import('./calendar').then((m) => m.RangeCalendar));
 
 const NOON = '12:00';
-const BUTTON = 'rounded-sm p-1 text-river hover:bg-river-soft';
+const BUTTON = 'rounded-sm p-1.25 text-river hover:bg-river-soft';
 
 interface Props extends Limits {
   readonly label: string;

@@ -23,10 +23,30 @@ export const valueFields = <S extends Subject>(subject: S): ValueField<ValueOf<S
       : [],
   );
 
+/** How the fields of a subject that have one value are read of a row. */
+export type ValueReaders<S extends Subject, R> = {
+  readonly [N in ValueOf<S>]: (row: R) => number | string | null;
+};
+
+/** All values of a row in words. @param apart whether amounts name their currency, by field */
+export const valuesInWords = <S extends Subject, R>(
+  subject: S,
+  readers: ValueReaders<S, R>,
+  row: R,
+  currencyOf: (row: R, field: ValueOf<S>) => Currency,
+  apart: (field: ValueOf<S>) => boolean,
+): Readonly<Record<ValueOf<S>, string>> =>
+  Object.fromEntries(
+    valueFields(subject).map(({ id }) => [
+      id,
+      valueInWords(id, readers[id](row), currencyOf(row, id), apart(id)),
+    ]),
+  ) as Record<ValueOf<S>, string>;
+
 const ONE_DIGIT = 10;
 
 /** A value as it is read: `24.99`, `12.5 %`, `450 g`. @param apart whether rows are of several currencies: the sign stands with each */
-export function valueInWords(
+function valueInWords(
   id: FieldName,
   value: number | string | null,
   currency: Currency,

@@ -101,6 +101,10 @@ const holds = (row: Row, c: Condition): boolean =>
         : row.has(key(c));
 
 test('any tree written as a line means the same when it is read, and is written so again', () => {
+  // Any of one, beside another value of its field, is no alternative to that.
+  const [a, b] = [is('brand', 'A'), is('brand', 'B (old)')];
+  expect(lineOf({ all: [b, { any: [a] }, torch] }, FIELDS)).toBe('brand:"B (old)" (brand:A) torch');
+  expect(lineOf({ all: [{ any: [{ any: [a] }] }, b] }, FIELDS)).toBe('brand:A (brand:"B (old)")');
   const leaves = fc.uniqueArray(leaf, { selector: key }).map((some) => new Set(some.map(key)));
   fc.assert(
     fc.property(tree, fc.array(leaves, { minLength: 3, maxLength: 8 }), (condition, rows) => {

@@ -157,8 +157,12 @@ function oneField(part: Condition): string | null {
   return part.any.every((o) => 'field' in o && o.field === field && o.is) ? field : null;
 }
 
-function sideBySide(parts: readonly Condition[], fields: FieldKinds): string {
+/** Any of one is that one. */
+const bare = (one: Condition): Condition => ('any' in one && one.any.length === 1 ? bare(one.any[0]!) : one);
+
+function sideBySide(several: readonly Condition[], fields: FieldKinds): string {
   const seen = new Set<string>();
+  const parts = several.map(bare);
   const lines = parts.map((one) => {
     const field = oneField(one);
     if (field === null || !areAlternatives(fields, field)) return part(one, fields, false);

@@ -28,3 +28,7 @@ export const fieldColumns = <
       value: (row) => row.values[id],
       cell: (row) => <span className="block truncate">{row.values[id]}</span>,
     }));
+
+/** Fields of a subject that begin with A when they are sorted by. */
+export const textSorts = <S extends Subject>(subject: S): ValueOf<S>[] =>
+  valueFields(subject).flatMap(({ id, kind }) => (kind === 'text' ? [id] : []));

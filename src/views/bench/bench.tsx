@@ -15,6 +15,7 @@ import { Loading } from '../../ui/loading';
 import { meantBy, useMarks } from '../../ui/marks';
 import { Searched } from '../../ui/searched';
 import { useShop } from '../../ui/shop';
+import { textSorts } from '../../ui/table/field-columns';
 import { DataTable } from '../../ui/table/table';
 import { useListingsVersion } from '../../ui/versions';
 import { BENCH_SORTS, type BenchLine } from '../../work/assortment/bench-list';
@@ -28,7 +29,7 @@ const BenchDocket = later(() => import('./bench-docket').then((m) => m.BenchDock
 
 const FIELDS = examplesOf('bench');
 
-const TEXTS = ['title'] as const;
+const TEXTS = ['title' as const, ...textSorts('bench')];
 
 const keyOfRow = (row: BenchLine) => row.key;
 

@@ -5,6 +5,7 @@ import { goodsColumn } from '../../ui/goods';
 import { PriceStrip } from '../../ui/price-strip';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, Two } from '../../ui/table/column';
+import { fieldColumns } from '../../ui/table/field-columns';
 import type { BenchLine, BenchMark, BenchState } from '../../work/assortment/bench-list';
 import type { MarketConnection } from '../../work/model';
 
@@ -17,7 +18,7 @@ export function columnsFor(
 ): Column<BenchLine>[] {
   const shown = market === null ? all : all.filter((m) => m.id === market);
   const one = shown.length === 1 ? shown[0]! : null;
-  return [
+  const own: Column<BenchLine>[] = [
     goodsColumn('Product', 260, (r) => (
       <>
         <span className="font-mono">{r.sku}</span>
@@ -80,6 +81,7 @@ export function columnsFor(
         ]
       : []),
   ];
+  return [...own, ...fieldColumns('bench', own)];
 }
 
 /** Price and what a sale at it earns. */

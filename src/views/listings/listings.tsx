@@ -1,7 +1,7 @@
 'use client';
 import Link from 'next/link';
 import { useCallback, useMemo } from 'react';
-import { examplesOf, valueFields } from '../../core/fields';
+import { examplesOf } from '../../core/fields';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { useNow } from '../../ui/clock';
@@ -15,6 +15,7 @@ import { Loading } from '../../ui/loading';
 import { meantBy, useMarks } from '../../ui/marks';
 import { Searched } from '../../ui/searched';
 import { useShop } from '../../ui/shop';
+import { textSorts } from '../../ui/table/field-columns';
 import { DataTable } from '../../ui/table/table';
 import { useListingsVersion } from '../../ui/versions';
 import { LISTING_SORTS, type ListingLine } from '../../work/assortment/listing-list';
@@ -27,10 +28,7 @@ const ListingDocket = later(() => import('./listing-docket').then((m) => m.Listi
 
 const FIELDS = examplesOf('listing');
 
-const TEXTS = [
-  'title' as const,
-  ...valueFields('listing').flatMap(({ id, kind }) => (kind === 'text' ? id : [])),
-];
+const TEXTS = ['title' as const, ...textSorts('listing')];
 
 const keyOfRow = (row: ListingLine) => row.id;
 

@@ -23,6 +23,7 @@ import { Searched } from '../../ui/searched';
 import { useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, Two } from '../../ui/table/column';
+import { fieldColumns, textSorts } from '../../ui/table/field-columns';
 import { DataTable } from '../../ui/table/table';
 import { useOrdersVersion } from '../../ui/versions';
 import { theShop } from '../../work/desk/client';
@@ -39,6 +40,8 @@ import { Unread } from './unread';
 
 const FIELDS = examplesOf('order');
 
+const TEXTS = textSorts('order');
+
 const keyOfRow = (row: OrderLineRow) => row.order.id;
 
 const searchOrders = (q: Parameters<ReturnType<typeof theShop>['orders']>[0]) => theShop().orders(q);
@@ -47,7 +50,7 @@ export function Orders() {
   const shop = useShop();
   const now = useNow();
   const version = useOrdersVersion();
-  const list = useList({ version, sorts: ORDER_SORTS, first: 'urgent', search: searchOrders });
+  const list = useList({ version, sorts: ORDER_SORTS, first: 'urgent', texts: TEXTS, search: searchOrders });
   const { found, row, asked, close } = list;
   const marks = useMarks(found?.matches ?? 0);
   const chosen = useAnswer(() => (row && version ? theShop().order(row) : null), [row, version]);
@@ -185,7 +188,7 @@ function columnsFor(
   zone: string,
   nameOf: (connection: string) => string,
 ): Column<OrderLineRow>[] {
-  return [
+  const own: Column<OrderLineRow>[] = [
     {
       id: 'placed',
       sort: true,
@@ -301,4 +304,5 @@ function columnsFor(
         ),
     },
   ];
+  return [...own, ...fieldColumns('order', own)];
 }

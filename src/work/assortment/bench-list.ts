@@ -1,5 +1,14 @@
 import type { Site } from '../../core/checks';
-import { type FlagOf, fieldsOf, KINDS } from '../../core/fields';
+import {
+  type FieldName,
+  type FlagOf,
+  fieldsOf,
+  KINDS,
+  type Readers,
+  type ValueOf,
+  valueFields,
+  valuesInWords,
+} from '../../core/fields';
 import { assertUnderstood, type Fields, type Problem, readCondition } from '../../core/query';
 import type { Instant } from '../../core/units';
 import type { MarketConnection, Product } from '../../store';
@@ -9,7 +18,7 @@ import { type Among, FoundList } from '../memory/found-list';
 import { titleOf } from '../shop/copy';
 import type { FullListing } from '../shop/full-listing';
 import { marketOf, quoteListing } from '../shop/quote';
-import { problemOf, worthIn } from '../shop/terms';
+import { marketsOf, problemOf, worthIn } from '../shop/terms';
 import type { Assortment } from './assortment';
 import { FLAG, NONE, STATES } from './columns';
 import { currencyAt, listingReaders } from './listing-fields';
@@ -23,8 +32,9 @@ import {
   stripOf,
 } from './listing-list';
 
-export const BENCH_SORTS = ['taken', 'title', 'price', 'profit', 'margin'] as const;
-export type BenchSort = (typeof BENCH_SORTS)[number];
+const OWN_SORTS = ['taken', 'title'] as const;
+export type BenchSort = (typeof OWN_SORTS)[number] | ValueOf<'bench'>;
+export const BENCH_SORTS: readonly BenchSort[] = [...OWN_SORTS, ...valueFields('bench').map(({ id }) => id)];
 
 /** How far a product is on one marketplace. */
 export type BenchState =
@@ -60,6 +70,8 @@ export interface BenchLine {
   readonly picture: GoodsPicture;
   /** By marketplace; without those that it is not meant for. */
   readonly on: Readonly<Record<string, BenchMark>>;
+  /** The values of its fields, in words. */
+  readonly values: Readonly<Record<ValueOf<'bench'>, string>>;
 }
 
 /** What is asked of the Bench. */
@@ -187,13 +199,13 @@ export class BenchList {
   }
 
   search(q: BenchQuestion): BenchFound {
-    const { rows, problems } = this.find(q);
+    const { rows, places, problems } = this.find(q);
     return {
       ...this.counts(q.market),
       query: q.query,
       among: this.counts(q.market, rows),
       matches: rows.length,
-      rows: rows.slice(q.offset, q.offset + q.limit).map((row) => this.line(row)),
+      rows: [...places.subarray(q.offset, q.offset + q.limit)].map((at) => this.line(at, q.market)),
       problems,
     };
   }
@@ -342,6 +354,8 @@ export class BenchList {
 
   private find({ query, sort, descending, market }: Omit<BenchQuestion, 'offset' | 'limit'>): {
     readonly rows: readonly Row[];
+    /** Of each among {@link rows}. */
+    readonly places: Int32Array;
     readonly problems: readonly Problem[];
   } {
     const { rows } = this;
@@ -356,7 +370,7 @@ export class BenchList {
       this.here = { key, places: Int32Array.from(here) };
     }
     const { places, problems } = list.find({ query, sort, descending }, this.here, 0);
-    return { rows: [...places].map((at) => rows[at]!), problems };
+    return { rows: [...places].map((at) => rows[at]!), places, problems };
   }
 
   /** Products as they are searched and sorted, each at its place among {@link rows}. */
@@ -375,20 +389,29 @@ export class BenchList {
           taken: { number: (at) => this.rows[at]!.taken },
           title: { text: (at) => titleOf(shop.rows[first(at)]!) },
         }),
-        currencyOf: (at, field) => currencyAt(shop)(first(at), field),
+        currencyOf: (at, field) => this.currencyAt(at, market, field),
         worthOf: (currency) => worthIn(shop.shop, currency),
       },
       KINDS.bench,
     );
   }
 
-  /** Texts of a product are those of its listings together, numbers those of its cheapest variant. */
   private fields(market: string | null): Fields<number> {
+    return fieldsOf('bench', this.readers(market), (at, field) => this.currencyAt(at, market, field));
+  }
+
+  private currencyAt(at: number, market: string | null, field: FieldName) {
+    return currencyAt(this.shop)(seen(this.rows[at]!, market)[0]!.cheapest, field);
+  }
+
+  /** Texts of a product are those of its listings together, each once; numbers those of its cheapest variant. */
+  private readers(market: string | null): Readers<'bench', number> {
     const read = listingReaders(this.shop, 0);
     const groups = (at: number) => seen(this.rows[at]!, market);
     const places = (at: number) => groups(at).flatMap((g) => g.places);
     const cheapest = (at: number) => groups(at)[0]!.cheapest;
-    const text = (of: (place: number) => string | null) => (at: number) => places(at).map(of).join('\n');
+    const text = (of: (place: number) => string | null) => (at: number) =>
+      [...new Set(places(at).map(of))].filter(Boolean).join(', ');
     const is: Readonly<Record<FlagOf<'bench', 'is'>, (g: Group) => boolean>> = {
       ready: (g) => g.ready && !g.approved && g.publishing === 0,
       lacking: (g) => !g.ready && g.publishing === 0 && g.waiting > 0,
@@ -397,34 +420,32 @@ export class BenchList {
       draft: (g) => g.drafts > 0,
       publishing: (g) => g.publishing > 0,
     };
-    return fieldsOf<'bench', number>(
-      'bench',
-      {
-        is: (at, flag) => groups(at).some(is[flag]),
-        has: (at, flag) => places(at).some((place) => read.has(place, flag)),
-        cost: (at) => read.cost(cheapest(at)),
-        stock: (at) => read.stock(cheapest(at)),
-        price: (at) => read.price(cheapest(at)),
-        profit: (at) => read.profit(cheapest(at)),
-        margin: (at) => read.margin(cheapest(at)),
-        weight: (at) => read.weight(cheapest(at)),
-        on: (at) =>
-          groups(at)
-            .filter(isHere)
-            .map((g) => marketOf(this.shop.shop, g.market)?.name ?? '')
-            .join(' '),
-        brand: text(read.brand),
-        category: text(read.category),
-        supplier: text(read.supplier),
-        sku: text(read.sku),
-        template: text(read.template),
-        fault: text(read.fault),
-      },
-      (at, field) => currencyAt(this.shop)(cheapest(at), field),
-    );
+    return {
+      is: (at, flag) => groups(at).some(is[flag]),
+      has: (at, flag) => places(at).some((place) => read.has(place, flag)),
+      cost: (at) => read.cost(cheapest(at)),
+      stock: (at) => read.stock(cheapest(at)),
+      price: (at) => read.price(cheapest(at)),
+      profit: (at) => read.profit(cheapest(at)),
+      margin: (at) => read.margin(cheapest(at)),
+      weight: (at) => read.weight(cheapest(at)),
+      on: (at) =>
+        groups(at)
+          .filter(isHere)
+          .map((g) => marketOf(this.shop.shop, g.market)?.name ?? '')
+          .join(' '),
+      brand: text(read.brand),
+      category: text(read.category),
+      supplier: text(read.supplier),
+      sku: text(read.sku),
+      template: text(read.template),
+      fault: text(read.fault),
+    };
   }
 
-  private line(row: Row): BenchLine {
+  private line(at: number, market: string | null): BenchLine {
+    const row = this.rows[at]!;
+    const apart = market === null && marketsOf(this.shop.shop).length > 1;
     const first = this.shop.rows[row.groups[0]!.places[0]!]!;
     return {
       key: row.product,
@@ -433,6 +454,13 @@ export class BenchList {
       variants: row.groups[0]!.places.length,
       picture: pictureOf(first, this.shop.shop),
       on: this.marksOf(row),
+      values: valuesInWords(
+        'bench',
+        this.readers(market),
+        at,
+        (place, field) => this.currencyAt(place, market, field),
+        (field) => apart || field === 'cost',
+      ),
     };
   }
 

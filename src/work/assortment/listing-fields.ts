@@ -1,11 +1,4 @@
-import {
-  type FieldName,
-  fieldsOf,
-  type Readers,
-  type ValueOf,
-  valueFields,
-  valueInWords,
-} from '../../core/fields';
+import { type FieldName, fieldsOf, type Readers, type ValueOf, valuesInWords } from '../../core/fields';
 import type { Currency } from '../../core/money';
 import type { Fields } from '../../core/query';
 import type { Instant } from '../../core/units';
@@ -102,20 +95,18 @@ export const currencyAt =
 export const listingFields = (assortment: Assortment, now: Instant): Fields<number> =>
   fieldsOf('listing', listingReaders(assortment, now), currencyAt(assortment));
 
-const VALUES = valueFields('listing');
-
 /** The values of a listing's fields, in words. */
 export function valuesAt(
   assortment: Assortment,
   place: number,
   now: Instant,
 ): Readonly<Record<ValueOf<'listing'>, string>> {
-  const read = listingReaders(assortment, now);
   const apart = marketsOf(assortment.shop).length > 1;
-  return Object.fromEntries(
-    VALUES.map(({ id }) => [
-      id,
-      valueInWords(id, read[id](place), currencyAt(assortment)(place, id), apart || id === 'cost'),
-    ]),
-  ) as Record<ValueOf<'listing'>, string>;
+  return valuesInWords(
+    'listing',
+    listingReaders(assortment, now),
+    place,
+    currencyAt(assortment),
+    (field) => apart || field === 'cost',
+  );
 }

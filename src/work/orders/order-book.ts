@@ -1,5 +1,13 @@
 import Dexie from 'dexie';
-import { type FieldName, fieldsOf, KINDS } from '../../core/fields';
+import {
+  type FieldName,
+  fieldsOf,
+  KINDS,
+  type Readers,
+  type ValueOf,
+  valueFields,
+  valuesInWords,
+} from '../../core/fields';
 import type { Currency } from '../../core/money';
 import { assertUnderstood, type Fields, readCondition } from '../../core/query';
 import type { Instant } from '../../core/units';
@@ -33,8 +41,9 @@ import {
   UNKNOWN,
 } from './order-columns';
 
-export const ORDER_SORTS = ['urgent', 'placed', 'paid', 'profit', 'shipBy'] as const;
-export type OrderSort = (typeof ORDER_SORTS)[number];
+const OWN_SORTS = ['urgent', 'placed', 'shipBy'] as const;
+export type OrderSort = (typeof OWN_SORTS)[number] | ValueOf<'order'>;
+export const ORDER_SORTS: readonly OrderSort[] = [...OWN_SORTS, ...valueFields('order').map(({ id }) => id)];
 
 /** An order as a table shows it. Profit in the currency of the books. */
 export interface OrderLineRow {
@@ -42,6 +51,8 @@ export interface OrderLineRow {
   readonly market: string;
   readonly profit: number | null;
   readonly actual: boolean;
+  /** The values of its fields, in words. */
+  readonly values: Readonly<Record<ValueOf<'order'>, string>>;
 }
 
 export interface OrdersFound extends ListAnswer<OrderLineRow> {
@@ -269,28 +280,28 @@ export class OrderBook {
   }
 
   private fields(now: Instant): Fields<number> {
+    return fieldsOf('order', this.readers(now), (place, field) => this.currencyOf(place, field));
+  }
+
+  private readers(now: Instant): Readers<'order', number> {
     const c = this.all;
-    return fieldsOf<'order', number>(
-      'order',
-      {
-        is: (place, flag) => {
-          const bits = c.flags[place]!;
-          if (flag === 'late') return isLateAt(c, place, now);
-          if (flag === 'needing') return this.isNeeding(place, now);
-          if (flag === 'held')
-            return (bits & IS.held) !== 0 || ((bits & IS.unseen) !== 0 && (bits & IS.open) !== 0);
-          return (bits & IS[flag]) !== 0;
-        },
-        profit: (place) => {
-          const profit = this.profitAt(place);
-          return profit === UNKNOWN ? null : profit;
-        },
-        paid: (place) => c.paid[place]!,
-        town: (place) => c.town[place]!,
-        on: (place) => this.nameOf(c.marketplace[place]!),
+    return {
+      is: (place, flag) => {
+        const bits = c.flags[place]!;
+        if (flag === 'late') return isLateAt(c, place, now);
+        if (flag === 'needing') return this.isNeeding(place, now);
+        if (flag === 'held')
+          return (bits & IS.held) !== 0 || ((bits & IS.unseen) !== 0 && (bits & IS.open) !== 0);
+        return (bits & IS[flag]) !== 0;
       },
-      (place, field) => this.currencyOf(place, field),
-    );
+      profit: (place) => {
+        const profit = this.profitAt(place);
+        return profit === UNKNOWN ? null : profit;
+      },
+      paid: (place) => c.paid[place]!,
+      town: (place) => c.town[place]!,
+      on: (place) => this.nameOf(c.marketplace[place]!),
+    };
   }
 
   /** What a buyer paid in, in the currency of the marketplace; all else in that of the books. */
@@ -319,7 +330,7 @@ export class OrderBook {
     return this.list.find(q, this.everything, now);
   }
 
-  private sortings(now: Instant): Readonly<Record<Exclude<OrderSort, FieldName>, Sorting>> {
+  private sortings(now: Instant): Readonly<Record<(typeof OWN_SORTS)[number], Sorting>> {
     const c = this.all;
     return {
       placed: { number: (place) => c.paidAt[place]! },
@@ -363,7 +374,7 @@ export class OrderBook {
       matches: places.length,
       rows: shown.flatMap((place, i) => {
         const one = whole[i];
-        return one ? [this.line(place, one.order)] : [];
+        return one ? [this.line(place, one.order, now)] : [];
       }),
       problems,
       open,
@@ -373,13 +384,20 @@ export class OrderBook {
     };
   }
 
-  private line(place: number, order: Order): OrderLineRow {
+  private line(place: number, order: Order, now: Instant): OrderLineRow {
     const profit = this.profitAt(place);
     return {
       order,
       market: this.nameOf(order.marketplace),
       profit: profit === UNKNOWN ? null : profit,
       actual: (this.all.flags[place]! & IS.actual) !== 0,
+      values: valuesInWords(
+        'order',
+        this.readers(now),
+        place,
+        (at, field) => this.currencyOf(at, field),
+        (field) => field === 'paid',
+      ),
     };
   }
 
