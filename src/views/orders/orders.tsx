@@ -212,6 +212,15 @@ function columnsFor(
       cell: ({ order: o, market }) => <Two top={o.buyer.name} under={many ? market : o.address.town} />,
     },
     {
+      id: 'town',
+      header: 'Town',
+      size: 120,
+      sort: true,
+      off: true,
+      value: ({ order: o }) => o.address.town,
+      cell: ({ order: o }) => o.address.town,
+    },
+    {
       id: 'goods',
       value: ({ order: o }) => o.lines.map((l) => l.title).join('; '),
       header: 'Goods',
