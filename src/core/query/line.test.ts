@@ -148,6 +148,13 @@ test('an act on those of a line narrows it whatever it ends with; what is not un
     expect([line, problemsOf(read(narrowedBy(line, 'is:live')), FIELDS).length > 0]).toEqual([line, true]);
 });
 
+test('a pasted text of brackets alone is refused, and takes no stack with it', () => {
+  for (const line of ['('.repeat(100_000), '-('.repeat(100_000)])
+    expect(problemsOf(read(line), FIELDS).map((p) => p.reason)).toContain(
+      'Too many brackets stand in each other.',
+    );
+});
+
 test('what stands in quotes or brackets is one piece while it is typed', () => {
   expect(splitTyped('torch (a or b) -"c d" e')).toEqual({ done: ['torch', '(a or b)', '-"c d"'], rest: 'e' });
   expect(splitTyped('torch (a or ')).toEqual({ done: ['torch'], rest: '(a or ' });

@@ -7,11 +7,15 @@ const EDGES = /^[^\p{L}\p{N}]+|(?<=[\p{L}\p{N}])[^\p{L}\p{N}]+$/gu;
 /** A word or `field:value`, in quotes or not, with `-` before it for “not”. */
 const TERM = /(-?)(?:([\p{L}][\p{L}\d-]*):)?(?:"([^"]*)("?)|([^\s"]+)|(?<=:)(?=\s|$))/uy;
 
+/** Brackets in brackets: more than anybody means, and a pasted text must not be gone into without end. */
+const DEEPEST = 30;
+
 const OPEN_QUOTE = 'Its quotation mark is not closed.';
 const OPEN_BRACKET = 'Its bracket is not closed.';
 const NOTHING_AFTER = 'Nothing stands after it.';
 const NOTHING_BEFORE = 'Nothing stands before it.';
 const NOTHING_IN = 'Nothing stands in the brackets.';
+const TOO_DEEP = 'Too many brackets stand in each other.';
 const NO_WORD = 'It has no word and no field.';
 
 /**
@@ -21,7 +25,7 @@ const NO_WORD = 'It has no word and no field.';
  * @param typing it is still typed: a quotation mark or bracket may be open, and signs alone mean nothing yet
  */
 export function readCondition(line: string, fields: FieldKinds, typing = false): Condition {
-  const all = new Reader(line, fields, typing).list(false);
+  const all = new Reader(line, fields, typing).list(0);
   return !all.length && !typing && line.trim() ? { unread: line.trim(), why: NO_WORD } : { all };
 }
 
@@ -36,7 +40,8 @@ class Reader {
   ) {}
 
   /** What stands side by side, up to the bracket that ends it. */
-  list(inBrackets: boolean): Condition[] {
+  list(depth: number): Condition[] {
+    const inBrackets = depth > 0;
     const items: Condition[] = [];
     /** Whether the last item is joined by `or`, and whether one more is to be. */
     let [joined, joins, closed] = [false, false, false];
@@ -50,7 +55,7 @@ class Reader {
         else joins = true;
         continue;
       }
-      const one = this.one(inBrackets);
+      const one = this.one(depth);
       if (!one) continue;
       const before = joins ? items.pop()! : null;
       items.push(before ? { any: [...(joined && 'any' in before ? before.any : [before]), one] } : one);
@@ -76,10 +81,14 @@ class Reader {
   }
 
   /** One word, field or what stands in brackets; null for signs that mean nothing. */
-  private one(inBrackets: boolean): Condition | null {
+  private one(depth: number): Condition | null {
     const bracket = this.takes(/(-?)\(/y);
+    if (bracket && depth === DEEPEST) {
+      this.at = this.line.length;
+      return { unread: '(', why: TOO_DEEP };
+    }
     if (bracket) {
-      const parts = this.list(true);
+      const parts = this.list(depth + 1);
       if (!parts.length) return this.typing ? null : { unread: '()', why: NOTHING_IN };
       return bracket[1] ? { none: [{ all: parts }] } : { all: parts };
     }
@@ -91,7 +100,7 @@ class Reader {
     }
     const [raw, not, field, inQuotes, endQuote] = match;
     let plain = match[5] ?? '';
-    if (inBrackets && plain) {
+    if (depth && plain) {
       const own = withoutClosing(plain);
       this.at -= plain.length - own.length;
       plain = own;
