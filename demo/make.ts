@@ -1,15 +1,17 @@
 // The database takes the IndexedDB that it finds when it is first imported.
 import 'fake-indexeddb/auto';
 
-import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { parseArgs } from 'node:util';
+import { dumpOf } from '../src/store';
 import { liveFull, pastOrders } from './full';
 import { livePast, type Past, SCHEMA } from './past';
-import { RecordedFile } from './write-recorded';
 
 /** Changes when a past is made or written in another way. */
-const MAKE = 4;
+const MAKE = 5;
 
 /**
  * Writes the demo world into a folder, unless it is there as this version has it: the services' state,
@@ -31,7 +33,6 @@ async function main() {
   mkdirSync(folder, { recursive: true });
   const until = Math.floor(Date.now() / 60_000) * 60_000;
   const file = join(folder, 'recorded.jsonl');
-  const recorded = new RecordedFile(`${file}.new`);
   const full = values.size === 'full';
   const items = Number(values.items);
   // The past is lived with the usual catalogue; a larger one has the same first items, and the next reading
@@ -39,10 +40,9 @@ async function main() {
   const past = full
     ? await liveFull(until)
     : await livePast(until, { days: Number(values.days), items: Math.min(items, 2400) });
-  if (full) for await (const { table, rows } of pastOrders(past, until)) await recorded.add(table, rows);
-  else past.warehouse.count = items;
-  await recorded.addAll(past.db);
-  recorded.close();
+  if (!full) past.warehouse.count = items;
+  const dump = dumpOf(past.db, { at: until, ...(full && { further: pastOrders(past, until) }) });
+  await pipeline(Readable.from(dump), createWriteStream(`${file}.new`));
   writeStandIns(folder, past);
   renameSync(`${file}.new`, file);
   writeFileSync(stamp, made);

@@ -1,6 +1,6 @@
 import { accountOf } from '@/core/ledger';
 import { chargeOf, livingIn, numberOf, standingOf, unseenOf } from '@/core/orders';
-import { type Order, SampanDatabase } from '@/store';
+import type { Order } from '@/store';
 import { setOwnPrice, undo } from '@/work/listings/bench';
 import { accountsOf } from '@/work/orders/accounts';
 import {
@@ -14,7 +14,6 @@ import {
   tellAnyway,
 } from '@/work/orders/actions';
 import { listingRowId, publishRow } from '@/work/outbox/row';
-import { linesOf, loadRecorded } from '@/work/recorded';
 import { readCourse } from '@/work/shop/course';
 import { lastUndoable } from '@/work/shop/history';
 import { advance, callOff, move } from '../stand-ins/brackwater/warehouse';
@@ -396,36 +395,6 @@ test('a cancellation that the marketplace refuses leaves the order sold, and say
   const refused = await now(order);
   expect(refused.lines.every((l) => l.cancelled === 0)).toBe(true);
   expect(await toSee(v.work, refused)).toMatch(/refused the cancellation/);
-});
-
-test('a recorded past is loaded once; one that was cut off is begun anew, and an unknown table is refused', async () => {
-  const db = new SampanDatabase(`past-${Math.random()}`);
-  const lines = [
-    { table: 'notes', rows: [{ id: 'n', value: { int32: [1, 2] } }] },
-    { table: 'connections', rows: [{ id: 'c' }] },
-  ].map((line) => JSON.stringify(line));
-  const load = (all: readonly string[], cut = Number.POSITIVE_INFINITY) =>
-    loadRecorded(
-      db,
-      linesOf(
-        (async function* () {
-          // In pieces that end anywhere.
-          for (const piece of all
-            .join('\n')
-            .match(/[\s\S]{1,7}/g)!
-            .slice(0, cut))
-            yield piece;
-          if (cut < Number.POSITIVE_INFINITY) throw new Error('cut off');
-        })(),
-      ),
-    );
-  await expect(load(['{"table":"surprises","rows":[{}]}'])).rejects.toThrow(/surprises/);
-  await expect(load(['{"table":"notes","rows":[{"id":"old"}]}', ...lines], 9)).rejects.toThrow('cut off');
-  expect(await load(lines)).toBe(true);
-  expect((await db.notes.get('n'))!.value).toEqual(Int32Array.from([1, 2]));
-  expect(await db.notes.get('old')).toBeUndefined();
-  expect(await load(lines)).toBe(false);
-  await db.delete();
 });
 
 test('a new forwarding rule sends what stands ready, and undo brings the old rule back', async () => {

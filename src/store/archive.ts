@@ -1,7 +1,7 @@
 import Dexie from 'dexie';
 import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate';
 import type { SampanDatabase } from './database';
-import { withUnits } from './order-units';
+import { withUnits } from './migrations/order-units';
 import type { ArchivedRows, Order, WholeOrder } from './orders';
 
 export function packRows(id: string, rows: readonly WholeOrder[]): ArchivedRows {

@@ -1,27 +1,20 @@
-import Dexie, { type Table, type Transaction } from 'dexie';
-import { type PictureRules, type SiteAttribute, type SiteLimits, USUAL_LIMITS } from '../core/checks';
-import { WHOLE } from '../core/money';
-import { type Ending, type ListingProblem, STARTING_PLAN, type Target } from '../core/pricing';
-import { STARTING_STOCK_RULE, type StockRule } from '../core/stock';
-import { bucketing, bucketOf, intoBuckets } from './buckets';
-import { type Named, readLines, type WithLines } from './condition-lines';
-import { apartByOwner } from './connection-owners';
+import Dexie, { type Table } from 'dexie';
+import { bucketing } from './buckets';
 import type { ConnectionRow, CredentialRow, HealthRow, StatedRow } from './connection-rows';
-import {
-  type AssetRow,
-  type CopyTemplate,
-  type DocumentRow,
-  EVERYWHERE,
-  type ItemRow,
-  type Listing,
-  type PlanRow,
-  type Product,
-  type Variant,
+import type {
+  AssetRow,
+  CopyTemplate,
+  DocumentRow,
+  ItemRow,
+  Listing,
+  PlanRow,
+  Product,
+  Variant,
 } from './goods';
 import { type JournalRow, journaling } from './journal';
-import { statedByLine, toldByUnits, withUnits } from './order-units';
+import { MIGRATIONS } from './migrations';
 import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow, UnreadRow } from './orders';
-import type { OfferState, OutboxRow } from './outbox';
+import type { OutboxRow } from './outbox';
 import type {
   Change,
   DoubtRow,
@@ -46,118 +39,11 @@ import type {
   StoredPiece,
 } from './rows';
 
-/** The version of the schema below. */
-export const SCHEMA = 13;
-
-const SIX_HOURS = 6 * 3_600_000;
-
-interface MutableSite {
-  site?: OldSite;
-  siteNow?: OldSite | null;
-}
-
-interface OldSite {
-  limits?: SiteLimits;
-  asksMaker?: boolean;
-  attributes?: SiteAttribute[];
-  pictures?: Partial<PictureRules>;
-}
-
-const OF_ORDER = 'order:';
-const isOfOrder = ({ subject }: { subject?: string }) => subject?.startsWith(OF_ORDER) === true;
-
-/** What a site that said nothing of size and shape takes. */
-const ANY_PICTURES = { shortest: 0, square: false };
-
-type Widened = PlanRow & { target?: Target; flat?: number; ending?: Ending | null; neverOverMsrp?: boolean };
-type OldPlan = { -readonly [K in keyof Widened]: Widened[K] };
-
-/** A plan of one target and one ending as one of a single band each. */
-function widenPlan(plan: OldPlan): void {
-  if (plan.bands) return;
-  const { target, flat = 0, ending = null, neverOverMsrp = true } = plan;
-  const { order, on, marketplaces, filter } = plan;
-  Object.assign(plan, STARTING_PLAN, EVERYWHERE, {
-    order,
-    on,
-    marketplaces,
-    filter,
-    neverUnderMap: plan.neverUnderMap,
-    smallestProfit: plan.smallestProfit,
-    contradiction: plan.contradiction,
-    bands: [{ upTo: null, target: target ?? STARTING_PLAN.bands[0]!.target, flat }],
-    endings: [{ upTo: null, ending }],
-    mostOfMsrp: neverOverMsrp ? WHOLE : null,
-  });
-  for (const name of ['target', 'flat', 'ending', 'neverOverMsrp'] as const) delete plan[name];
-}
-
-/** What a site that asked who made the goods asked for. */
-const MAKER: SiteAttribute = {
-  id: 'maker',
-  name: 'Made by',
-  kind: 'choice',
-  choices: [
-    { id: 'us', name: 'We did' },
-    { id: 'partner', name: 'A partner, to our design' },
-    { id: 'another', name: 'Another company' },
-  ],
-  unit: '',
-  categories: null,
-  needed: true,
-  usual: '',
-};
-
-/** A listing, or a part of one, of which the problem may be a sentence. */
-type WithProblem = { problem?: unknown };
-
-function statedProblem(row: WithProblem): void {
-  if (typeof row.problem === 'string')
-    row.problem = { why: 'refused', said: row.problem } satisfies ListingProblem;
-}
-
-/** Notes at each listing the last of the orders that stand in rows. */
-async function noteSales(tx: Transaction): Promise<void> {
-  const sold = new Map<string, number>();
-  await tx.table<Order>('orders').each(({ marketplace, paidAt, lines }) => {
-    for (const { sku } of lines) {
-      const id = `${marketplace}:${sku}`;
-      sold.set(id, Math.max(sold.get(id) ?? 0, paidAt));
-    }
-  });
-  await tx
-    .table<{ id: string; soldAt?: number }>('listings')
-    .toCollection()
-    .modify((listing) => {
-      const at = sold.get(listing.id);
-      if (at !== undefined) listing.soldAt = at;
-    });
-}
-
-/** Changes the rows of before in all that can be taken back. */
-async function inTakenBack(
-  tx: Transaction,
-  of: (table: string) => boolean,
-  change: (row: Record<string, unknown>) => void,
-): Promise<void> {
-  const undoable = await tx
-    .table<Change, string>('changes')
-    .filter((c) => c.undoable && c.undoneBy === null)
-    .primaryKeys();
-  await tx
-    .table<Edit>('edits')
-    .where('change')
-    .anyOf(undoable)
-    .modify(({ table, before, after, rows }) => {
-      if (!of(table)) return;
-      for (const row of [before, after, ...(rows ?? []).flatMap((r) => [r.before, r.after])])
-        if (row) change(row as Record<string, unknown>);
-    });
-}
+/** The version of the schema. */
+export const SCHEMA = MIGRATIONS.at(-1)!.version;
 
 /**
- * The browser's database. Every released version of the schema stays here for good; a new one says how old data is
- * carried over. Catalogues are pieces of columns, never one record per item; only what was taken becomes rows.
+ * The browser's database. Its versions are in `migrations`. Catalogues are pieces of columns, never one record per item; only what was taken becomes rows.
  */
 export class SampanDatabase extends Dexie {
   connections!: Table<ConnectionRow, string>;
@@ -206,7 +92,8 @@ export class SampanDatabase extends Dexie {
    */
   keepsFiles = true;
 
-  constructor(name = 'sampan-shop') {
+  /** @param at the version of the schema that it has: an older one only to be carried over */
+  constructor(name = 'sampan-shop', at = SCHEMA) {
     super(name);
     for (const part of [...journaling(), bucketing]) this.use(part);
     this.on(
@@ -226,184 +113,11 @@ export class SampanDatabase extends Dexie {
       },
       true,
     );
-    this.version(1).stores({
-      connections: 'id',
-      jobs: 'id, subject',
-      rates: 'id',
-      pieces: '[supplier+generation+seq]',
-      cold: '[supplier+generation+seq]',
-      stages: 'supplier',
-      pages: '[supplier+from]',
-      readings: 'id, [supplier+at]',
-      refused: '[reading+seq], supplier',
-      doubts: 'supplier',
-      history: '[supplier+bucket+day]',
-      files: 'id, supplier',
-      bytes: 'id',
-      matches: 'id, supplier',
-      searches: 'id',
-      proposals: 'id',
-      removed: 'id',
-      products: 'id',
-      variants: 'id, product, sku, linked, *items',
-      items: 'id, supplier',
-      listings: 'id, product, variant, state, [marketplace+product]',
-      documents: 'id',
-      assets: 'id',
-      plans: 'id',
-      orders: 'id, paidAt, open',
-      ledger: 'id',
-      unclaimed: 'id, order',
-      outbox: 'id, [state+nextAt], [connection+state+kind+nextAt], subject',
-      changes: 'id, at',
-      edits: 'id, change, [subject+at]',
-      settings: 'id',
-      notes: 'id',
-    });
-    this.version(2)
-      .stores({
-        journal: '++seq',
-        archive: 'id, *ids',
-        archivedRows: 'id',
-        // Found through the shop in memory: each index costs as much as the row.
-        variants: 'id',
-        outbox: 'id, [connection+state+kind+nextAt], subject',
-        items: 'id',
-        listings: 'id',
-      })
-      .upgrade((tx) =>
-        tx
-          .table<MutableSite>('connections')
-          .toCollection()
-          .modify((c) => {
-            for (const site of [c.site, c.siteNow]) if (site) site.limits ??= USUAL_LIMITS;
-          }),
-      );
-    // Same tables; products, variants, items and listings in buckets.
-    this.version(3).upgrade((tx) => intoBuckets(tx.idbtrans, (name) => tx.table(name)));
-    // Marketplaces are looked at for what was edited there: a job more for each with a service.
-    this.version(4)
-      .stores({ templates: 'id' })
-      .upgrade(async (tx) => {
-        const known = await tx.table<ConnectionRow>('connections').toArray();
-        const markets = known.filter((c) => c.role === 'marketplace' && c.lanes.listings === 'service');
-        await tx.table<Job>('jobs').bulkPut(
-          markets.map(({ id }) => ({
-            id: `${id}:drift`,
-            subject: id,
-            task: 'drift',
-            every: SIX_HOURS,
-            nextAt: 0,
-            lastAt: null,
-            lastSays: null,
-            lastOk: true,
-            running: null,
-            stop: false,
-            stopped: false,
-            progress: null,
-          })),
-        );
-      });
-    // Who made the goods is one of the attributes that a site may ask for.
-    this.version(5).upgrade((tx) =>
-      tx
-        .table<MutableSite>('connections')
-        .toCollection()
-        .modify((c) => {
-          for (const site of [c.site, c.siteNow]) {
-            if (!site) continue;
-            site.attributes ??= site.asksMaker ? [MAKER] : [];
-            if (site.pictures) site.pictures = { ...ANY_PICTURES, ...site.pictures };
-          }
-        }),
-    );
-    // Plans have bands of cost and of endings, more guards and a calendar; stock is shown by more than two numbers.
-    this.version(6).upgrade(async (tx) => {
-      await tx.table<OldPlan>('plans').toCollection().modify(widenPlan);
-      await tx
-        .table<{ stock: Partial<StockRule> }>('settings')
-        .toCollection()
-        .modify((settings) => {
-          settings.stock = { ...STARTING_STOCK_RULE, ...settings.stock };
-        });
-    });
-    // An offer can end a listing too.
-    this.version(7).upgrade((tx) =>
-      tx
-        .table<{ kind: string; body: { live?: boolean; state?: OfferState } }>('outbox')
-        .toCollection()
-        .modify(({ kind, body }) => {
-          if (kind !== 'offer') return;
-          body.state ??= body.live ? 'live' : 'paused';
-          delete body.live;
-        }),
-    );
-    // Rows are found by their order; those of listings by their id alone, and only until they are answered.
-    this.version(8)
-      .stores({ outbox: 'id, [connection+state+kind+nextAt], order' })
-      .upgrade(async (tx) => {
-        // Single items of a supplier can have prices by quantity.
-        await tx
-          .table<{ costs?: { itemPrices?: object } | null }>('connections')
-          .toCollection()
-          .modify(({ costs }) => {
-            if (costs) costs.itemPrices ??= {};
-          });
-        const rows = tx.table<{
-          id: string;
-          kind: string;
-          subject?: string;
-          order?: string | null;
-          state: string;
-        }>('outbox');
-        await rows.filter((r) => r.state === 'done' && !isOfOrder(r)).delete();
-        await rows.toCollection().modify((row) => {
-          row.order = isOfOrder(row) ? row.subject!.slice(OF_ORDER.length) : null;
-          delete row.subject;
-        });
-        // Ids of what is told of a listing name its bucket.
-        const ofListings = await rows.filter((r) => r.order === null).toArray();
-        await rows.bulkDelete(ofListings.map((r) => r.id));
-        await rows.bulkPut(
-          ofListings.map((r) => {
-            const listing = r.id.slice(r.id.indexOf(':') + 1);
-            return { ...r, id: `${r.kind}:${bucketOf(listing)}:${listing}` };
-          }),
-        );
-      });
-    // What inputs of prices were before is on record from now on.
-    this.version(9)
-      .stores({ earlier: '++seq, at' })
-      .upgrade((tx) => tx.table('notes').put({ id: 'earlier-begins', value: Date.now() }));
-    // Each unit of an order has its place; what is archived is read so when it is unpacked. What cannot be read is kept.
-    this.version(10)
-      .stores({ unread: 'id' })
-      .upgrade(async (tx) => {
-        const orders = tx.table<Order, string>('orders');
-        await orders.bulkPut((await orders.toArray()).map(withUnits));
-        const unclaimed = tx.table<UnclaimedRow, string>('unclaimed');
-        await unclaimed.bulkPut((await unclaimed.toArray()).map(statedByLine));
-        const outbox = tx.table<OutboxRow, string>('outbox');
-        const rows = await outbox.filter((r) => r.order !== null).toArray();
-        const known = new Map((await orders.toArray()).map((o) => [o.id, o]));
-        await outbox.bulkPut(rows.map((r) => toldByUnits(r, known.get(r.order!))));
-      });
-    // What was one row for each connection has four owners now.
-    this.version(11).stores({ credentials: 'id', stated: 'id', health: 'id' }).upgrade(apartByOwner);
-    // Why a listing is held or was refused is a fact. Words of before are told as they are until it is looked at again.
-    this.version(12).upgrade(async (tx) => {
-      await tx.table<WithProblem>('listings').toCollection().modify(statedProblem);
-      await inTakenBack(tx, () => true, statedProblem);
-    });
-    // What goods are found by is a condition: so far it was a search line. Listings know when they were sold last.
-    this.version(13).upgrade(async (tx) => {
-      const known = await tx.table<Named>('connections').toArray();
-      const read = (row: WithLines) => readLines(row, known);
-      for (const table of ['plans', 'connections', 'searches'])
-        await tx.table<WithLines>(table).toCollection().modify(read);
-      await noteSales(tx);
-      await inTakenBack(tx, (table) => ['plans', 'connections', 'searches'].includes(table), read);
-    });
+    for (const { version, stores, change } of MIGRATIONS) {
+      if (version > at) break;
+      const declared = this.version(version).stores(stores ?? {});
+      if (change) declared.upgrade(change);
+    }
   }
 
   /** The tables of what prices are made with. */

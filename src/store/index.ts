@@ -53,6 +53,8 @@ export {
 } from './connection-rows';
 export { allConnections, allHealth, connectionById, healthOf, marketById, supplierById } from './connections';
 export { SampanDatabase, SCHEMA } from './database';
+export { DumpError, linesOf, loadDump } from './dump/read';
+export { type DumpedRows, dumpOf } from './dump/write';
 export { EarlierValues, earlierBegins, earlierSince, noteEarlier } from './earlier';
 export { fileOf, type StoredFile, toStore } from './files';
 export {

@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
+import { linesOf, loadDump } from '../../store';
 import { work } from '../browser';
 import { startShop } from '../jobs/schedule';
-import { hasShop, linesOf, loadRecorded } from '../recorded';
 import { watchForLoss } from '../shop/loss';
 import { benchDesk } from './bench';
 import { connectionsDesk, connectionsFeeds } from './connections';
@@ -70,10 +70,12 @@ async function loadPast(size: number, tell: (share: number) => void): Promise<vo
     if (!past.ok || !past.body) throw new Error(`The recorded past could not be loaded: ${past.status}.`);
     const text = past.body.pipeThrough(new TextDecoderStream());
     let said = 0;
-    await loadRecorded(work.db, linesOf(piecesOf(text)), (characters) => {
-      const share = Math.min(99, Math.floor((characters / size) * 100));
-      if (share > said) tell(share);
-      said = Math.max(said, share);
+    await loadDump(work.db, linesOf(piecesOf(text)), {
+      tell: (characters) => {
+        const share = Math.min(99, Math.floor((characters / size) * 100));
+        if (share > said) tell(share);
+        said = Math.max(said, share);
+      },
     });
   });
 }
@@ -136,7 +138,9 @@ const api = {
     ends.get(id)?.();
     ends.delete(id);
   },
-  hasShop: () => hasShop(work),
+  /** Whether there is a shop in this browser already, or there was one that was left for good. */
+  hasShop: async () =>
+    (await work.db.connections.count()) > 0 || (await work.db.notes.get('left-demo')) !== undefined,
   loadPast,
   /**
    * Says that the shop is whole. @param tab the tab that this worker serves @param zone where nothing stands yet

@@ -1,6 +1,6 @@
-import { fold } from '../core/copy';
-import { KINDS } from '../core/fields';
-import { type Condition, type FieldKinds, readCondition } from '../core/query';
+import { fold } from '../../core/copy';
+import { KINDS } from '../../core/fields';
+import { type Condition, type FieldKinds, readCondition } from '../../core/query';
 
 /** A search line that had neither `or` nor brackets, as a line of today that means the same. */
 const ofToday = (line: string): string =>

@@ -1,14 +1,14 @@
 import type { Transaction } from 'dexie';
-import { type Site, USUAL_LIMITS } from '../core/checks';
-import type { FeeTable } from '../core/pricing';
+import { type Site, USUAL_LIMITS } from '../../core/checks';
+import type { FeeTable } from '../../core/pricing';
 import {
   type Credential,
   cleanHealth,
   type HealthRow,
   type SupplierAccount,
   stateSite,
-} from './connection-rows';
-import type { Change, Edit } from './rows';
+} from '../connection-rows';
+import type { Change, Edit } from '../rows';
 
 /** A connection as it was while everything of it stood in one row. */
 interface WholeRow extends Partial<Omit<HealthRow, 'id' | 'fetched'>>, Partial<SupplierAccount> {

@@ -1,6 +1,6 @@
-import type { Case, LineUnits, OrderLine, Parcel, Purchase, Statement } from '../core/orders';
-import type { Order, UnclaimedRow } from './orders';
-import type { OutboxRow } from './outbox';
+import type { Case, LineUnits, OrderLine, Parcel, Purchase, Statement } from '../../core/orders';
+import type { Order, UnclaimedRow } from '../orders';
+import type { OutboxRow } from '../outbox';
 
 /** An order as it was kept before its units had places of their own: lines were bought, sent and cancelled as a whole. */
 interface WholeLines extends Omit<Order, 'lines' | 'purchases' | 'cases'> {
