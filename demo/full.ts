@@ -1,9 +1,10 @@
 import { marketService } from '../src/connect/marketplace';
 import { expectedEntries, rateFor } from '../src/core/ledger';
-import type { OrderLine, Purchase } from '../src/core/orders';
+import type { Buyer, OrderLine, Purchase } from '../src/core/orders';
 import { type Deductions, deductionsFor, shippingFor } from '../src/core/pricing';
 import {
   catalogueNote,
+  type DumpedRows,
   itemKey,
   type Listing,
   type MarketConnection,
@@ -193,10 +194,7 @@ function deductionsOf({ id, site, optedIn }: MarketConnection, category: string)
  * Orders of three years before the lived ones: paid, bought, delivered and settled, a few of them cancelled or refunded.
  * Those of the last weeks are rows, all others are laid away.
  */
-export async function* pastOrders(
-  { db }: Past,
-  until: number,
-): AsyncGenerator<{ table: 'orders' | 'ledger' | 'archive' | 'archivedRows'; rows: object[] }> {
+export async function* pastOrders({ db }: Past, until: number): AsyncGenerator<DumpedRows> {
   const shop = await readShop(db, until);
   const luck = chance(77);
   const bySite = new Map<SiteId, Sold[]>(SITE_IDS.map((id) => [id, []]));
@@ -217,22 +215,24 @@ export async function* pastOrders(
     if (!first) return;
     if (first.order.paidAt >= recent) {
       yield { table: 'orders' as const, rows: some.map((w) => w.order) };
+      yield { table: 'buyers' as const, rows: some.map((w) => w.buyer) };
       yield { table: 'ledger' as const, rows: some.flatMap((w) => w.ledger ?? []) };
     } else {
       const month = monthOf(first);
       const k = blocks.get(month) ?? 0;
       blocks.set(month, k + 1);
-      const { block, rows } = archived(`${month}:${k}`, some, shop);
+      const { block, rows, buyers } = archived(`${month}:${k}`, some, shop);
       yield { table: 'archive' as const, rows: [block] };
       yield { table: 'archivedRows' as const, rows: [rows] };
+      yield { table: 'archivedBuyers' as const, rows: [buyers] };
     }
     some = [];
   };
   for (let k = 0; k < n; k++) {
     // The shop grew: the later, the denser.
     const at = Math.floor(began + Math.sqrt((k + luck.next()) / n) * (until - 8 * DAY - began));
-    const { order, entries } = pastOrder(k, at, bySite, shop, luck);
-    const one: WholeOrder = { order, ledger: { id: order.id, entries }, edits: [] };
+    const { order, buyer, entries } = pastOrder(k, at, bySite, shop, luck);
+    const one: WholeOrder = { order, buyer, ledger: { id: order.id, entries }, edits: [] };
     const [first] = some;
     const other = first && (monthOf(first) !== monthOf(one) || first.order.paidAt < recent !== at < recent);
     if (other || some.length === BLOCK) yield* flush();
@@ -353,8 +353,8 @@ function pastOrder(
     currency: market.site.currency,
     paidAt: at,
     shipBy: at + 48 * HOUR,
-    buyer,
-    address: { ...shipTo, line2: '' },
+    address: 0,
+    country: shipTo.country,
     lines,
     shipping,
     refunded,
@@ -378,8 +378,13 @@ function pastOrder(
   };
   const refund = { ...sale, kind: 'refund' as const, amount: -refunded, at: at + 6 * DAY, from: '' };
   const sold = charged === expectedCost ? expected : account(charged);
+  const bought: Buyer = {
+    ...{ id, ...buyer, addresses: [{ ...shipTo, line2: '' }] },
+    ...{ texts: [], erasedAt: null },
+  };
   return {
     order,
+    buyer: bought,
     entries: cancelled
       ? [...sold.filter((e) => e.kind === 'sale' || e.kind === 'buyer shipping'), refund]
       : [...sold, ...(refunded ? [refund] : [])],

@@ -48,7 +48,7 @@ async function seenIn(book: OrderBook) {
   const ids = async (query: string) =>
     (await book.search({ ...all, query }, now)).rows.map((r) => r.order.id);
   const { rows, total } = await book.search(all, now);
-  const name = rows[2]!.order.buyer.name.split(' ')[0]!;
+  const name = rows[2]!.buyer.name.split(' ')[0]!;
   return {
     total,
     rows,

@@ -45,7 +45,9 @@ test('an order file holds each waiting purchase once; written again on demand, i
 test('a cell of a buyer that a spreadsheet would take for a formula leaves as text', async () => {
   await by('file');
   const order = await sold();
-  await v.work.db.orders.update(order.id, { address: { ...order.address, name: '=HYPERLINK("x")' } });
+  const buyer = (await v.work.db.buyers.get(order.id))!;
+  const [to] = buyer.addresses;
+  await v.work.db.buyers.put({ ...buyer, addresses: [{ ...to!, name: '=HYPERLINK("x")' }] });
   expect((await orderFile(v.work, 'brackwater'))!.text).toContain(`"'=HYPERLINK(""x"")"`);
 });
 

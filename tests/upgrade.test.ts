@@ -5,6 +5,7 @@ import { gunzipSync } from 'node:zlib';
 import Dexie from 'dexie';
 import { placesOf } from '@/core/orders';
 import {
+  buyerOf,
   connectionById,
   healthOf,
   type MarketRow,
@@ -14,7 +15,9 @@ import {
   SCHEMA,
 } from '@/store';
 import { bucketOf } from '@/store/buckets';
+import type { OrderWithTexts } from '@/store/migrations/order-units';
 import { listingRowId } from '@/work/outbox/row';
+import { tablesWith } from './people';
 
 /** A database as an earlier version left it. */
 async function leftBy(version: number, name: string, rows: Readonly<Record<string, readonly object[]>>) {
@@ -118,7 +121,7 @@ test('messages are found by their order after the upgrade, and what was told of 
     state,
     connection: 'pennywharf',
     nextAt: 0,
-    body: {},
+    body: kind === 'buy' ? { address: { name: 'Ida' }, lines: [], slip: '' } : {},
   });
   await leftBy(7, 'messages', {
     connections: [
@@ -281,7 +284,24 @@ test('a real shop of version 10 goes on: each connection holds as it did, with a
   expect((await marketById(db, 'loomhall'))!.siteNow).not.toBeNull();
   expect((await db.connections.get('pennywharf')) as MarketRow).toMatchObject({ fees: { of: 'seller' } });
   expect((await healthOf(db, 'list-hollin-optics')).fetched).toMatchObject({ etag: '"seven"' });
-  expect(await db.orders.toArray()).toEqual(left.rows.orders);
+  const persons = left.rows.orders as unknown as readonly OrderWithTexts[];
+  for (const { id, buyer, address, lines, ...rest } of persons) {
+    const order = (await db.orders.get(id))!;
+    expect(order).toMatchObject({
+      paidAt: rest.paidAt,
+      shipBy: rest.shipBy,
+      expected: rest.expected,
+      country: 'GB',
+    });
+    expect(order.purchases.length).toBe(rest.purchases.length);
+    const now = await buyerOf(db, order);
+    expect([now.name, now.email, now.addresses[order.address]]).toEqual([buyer.name, buyer.email, address]);
+    expect(
+      order.lines.map((l) => (l.personalisation === null ? null : now.texts[l.personalisation])),
+    ).toEqual(lines.map((l) => l.personalisation));
+    // What names the person stands in one place.
+    expect(await tablesWith(db, [buyer.name, buyer.email, address.line1])).toEqual(['buyers']);
+  }
   expect(await db.changes.filter((c) => c.name === 'Fees of Pennywharf UK').first()).toMatchObject({
     undoable: false,
   });

@@ -73,8 +73,9 @@ async function openCalder(now: () => number, luck: () => number) {
 export async function toSee({ db }: Work, order: Order): Promise<string> {
   const names = new Map((await allConnections(db)).map((c) => [c.id, c.name]));
   const nameOf = (id: string) => names.get(id) ?? id;
+  const told = { ...order, texts: (await db.buyers.get(order.id))?.texts };
   return unseenOf(order)
-    .map((c) => caseInWords(c, order, { nameOf }, nameOf(order.marketplace)))
+    .map((c) => caseInWords(c, told, { nameOf }, nameOf(order.marketplace)))
     .join(' ');
 }
 

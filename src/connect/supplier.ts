@@ -42,7 +42,7 @@ export type ItemPage =
       readonly items: readonly PageItem[];
     };
 
-export interface Purchase {
+export interface NewPurchase {
   readonly reference: string;
   readonly shop: string;
   readonly address: Address;
@@ -70,7 +70,7 @@ export interface SupplierOrder extends Statement {
 export interface SupplierAdapter {
   account(): Promise<Result<SupplierAccount>>;
   page(cursor: string, etag: string | null, limit: number): Promise<Result<ItemPage>>;
-  buy(key: string, purchase: Purchase): Promise<Result<SupplierOrder>>;
+  buy(key: string, purchase: NewPurchase): Promise<Result<SupplierOrder>>;
   /** All purchases of a reference, cancelled ones too: what became of one whose answer did not come. */
   find(...references: readonly string[]): Promise<Result<readonly SupplierOrder[]>>;
   /**

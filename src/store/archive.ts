@@ -1,35 +1,14 @@
 import Dexie from 'dexie';
-import { deflateSync, inflateSync, strFromU8, strToU8 } from 'fflate';
+import { type Buyer, erased } from '../core/orders';
 import type { SampanDatabase } from './database';
-import { withUnits } from './migrations/order-units';
-import type { ArchivedRows, Order, WholeOrder } from './orders';
-
-export function packRows(id: string, rows: readonly WholeOrder[]): ArchivedRows {
-  const texts = rows.map((row) => strToU8(JSON.stringify(row)));
-  const ends = new Int32Array(texts.length);
-  const all = new Uint8Array(texts.reduce((n, t) => n + t.length, 0));
-  let at = 0;
-  for (const [i, text] of texts.entries()) {
-    all.set(text, at);
-    at += text.length;
-    ends[i] = at;
-  }
-  return { id, packed: deflateSync(all, { level: 4 }), ends };
-}
-
-/** Some of the orders of a block, by their places. Cost: the block is unpacked, some milliseconds. */
-export function unpackRows({ packed, ends }: ArchivedRows, places: readonly number[]): WholeOrder[] {
-  const all = inflateSync(packed);
-  return places.map((i) => {
-    const whole = JSON.parse(strFromU8(all.subarray(i ? ends[i - 1]! : 0, ends[i]!))) as WholeOrder;
-    return { ...whole, order: withUnits(whole.order) };
-  });
-}
+import type { ArchiveBlock, ArchivedRows, Order, WholeOrder } from './orders';
+import { packRows, unpackOrders, unpackRows } from './packed';
 
 /** Archived orders by id, without bringing them back. Runs inside the caller's transaction, or in its own. */
 export async function readArchived(db: SampanDatabase, ids: readonly string[]): Promise<WholeOrder[]> {
   const found: WholeOrder[] = [];
-  for (const { rows, places } of await blocksWith(db, ids)) found.push(...unpackRows(rows, places));
+  for (const { rows, buyers, places } of await blocksWith(db, ids))
+    found.push(...unpackOrders(rows, buyers, places));
   return found;
 }
 
@@ -43,10 +22,11 @@ async function blocksWith(db: SampanDatabase, ids: readonly string[]) {
     .primaryKeys();
   const blocks = await db.archive.bulkGet(keys);
   const rows = await db.archivedRows.bulkGet(keys);
+  const buyers = await db.archivedBuyers.bulkGet(keys);
   return blocks.flatMap((block, k) => {
-    if (!block || !rows[k]) return [];
+    if (!block || !rows[k] || !buyers[k]) return [];
     const places = block.ids.flatMap((id, place) => (wanted.has(id) ? [place] : []));
-    return [{ block, rows: rows[k], places }];
+    return [{ block, rows: rows[k], buyers: buyers[k], places }];
   });
 }
 
@@ -67,13 +47,19 @@ export async function ordersById(db: SampanDatabase, ids: readonly string[]): Pr
 
 async function bringBack(db: SampanDatabase, missing: readonly string[]): Promise<Order[]> {
   const orders: Order[] = [];
-  for (const { block, rows, places } of await blocksWith(db, missing)) {
-    const whole = unpackRows(rows, places);
+  for (const { block, rows, buyers, places } of await blocksWith(db, missing)) {
+    const whole = unpackOrders(rows, buyers, places);
     await db.orders.bulkPut(whole.map((w) => w.order));
+    await db.buyers.bulkPut(whole.map((w) => w.buyer));
     await db.ledger.bulkPut(whole.flatMap((w) => w.ledger ?? []));
     await db.edits.bulkPut(whole.flatMap((w) => w.edits));
     const gone = new Set(places);
-    await db.archive.put({ ...block, ids: block.ids.map((id, place) => (gone.has(place) ? '' : id)) });
+    // What is left of them in the block names no person.
+    await db.archivedBuyers.put(repacked(buyers, places, () => null));
+    await db.archive.put({
+      ...withoutBuyers(block, places),
+      ids: block.ids.map((id, place) => (gone.has(place) ? '' : id)),
+    });
     orders.push(...whole.map((w) => w.order));
   }
   return orders;
@@ -82,3 +68,51 @@ async function bringBack(db: SampanDatabase, missing: readonly string[]): Promis
 /** {@link ordersById} for one. */
 export const orderById = async (db: SampanDatabase, id: string): Promise<Order | undefined> =>
   (await ordersById(db, [id])).get(id);
+
+/** The buyer of an order that stands in rows. Inside the caller's transaction. @throws where there is none */
+export async function buyerOf(db: Pick<SampanDatabase, 'buyers'>, order: Pick<Order, 'id'>): Promise<Buyer> {
+  const buyer = await db.buyers.get(order.id);
+  if (!buyer) throw new Error(`The order ${order.id} has no buyer.`);
+  return buyer;
+}
+
+/** Buyers of orders that stand in rows, by their orders. */
+export async function buyersOf(
+  db: Pick<SampanDatabase, 'buyers'>,
+  orders: readonly Pick<Order, 'id'>[],
+): Promise<Map<string, Buyer>> {
+  const found = await db.buyers.bulkGet(orders.map((o) => o.id));
+  return new Map(found.flatMap((b) => (b ? [[b.id, b] as const] : [])));
+}
+
+/**
+ * Erases buyers of archived orders where these lie. Runs inside a transaction over the shop's tables.
+ * @returns how many it found
+ */
+export async function eraseArchived(db: SampanDatabase, ids: readonly string[], at: number): Promise<number> {
+  let found = 0;
+  for (const { block, buyers, places } of await blocksWith(db, ids)) {
+    await db.archivedBuyers.put(repacked(buyers, places, (b) => erased(b, at)));
+    await db.archive.put(withoutBuyers(block, places));
+    found += places.length;
+  }
+  return found;
+}
+
+/** Buyers of a block with some of them as others. */
+function repacked(
+  buyers: ArchivedRows,
+  places: readonly number[],
+  to: (b: Buyer) => Buyer | null,
+): ArchivedRows {
+  const all = unpackRows<Buyer | null>(buyers, [...buyers.ends.keys()]);
+  for (const place of places) all[place] = all[place] && to(all[place]);
+  return packRows(buyers.id, all);
+}
+
+/** A block in which the buyers at some places are not found any more. */
+function withoutBuyers(block: ArchiveBlock, places: readonly number[]): ArchiveBlock {
+  const gone = new Set(places);
+  const blank = (text: string, place: number) => (gone.has(place) ? '' : text);
+  return { ...block, who: block.who.map(blank), towns: block.towns.map(blank) };
+}

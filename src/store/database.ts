@@ -1,4 +1,5 @@
 import Dexie, { type Table } from 'dexie';
+import type { Buyer } from '../core/orders';
 import { bucketing } from './buckets';
 import type { ConnectionRow, CredentialRow, HealthRow, StatedRow } from './connection-rows';
 import type {
@@ -85,6 +86,8 @@ export class SampanDatabase extends Dexie {
   journal!: Table<JournalRow, number>;
   archive!: Table<ArchiveBlock, string>;
   archivedRows!: Table<ArchivedRows, string>;
+  buyers!: Table<Buyer, string>;
+  archivedBuyers!: Table<ArchivedRows, string>;
   settings!: Table<Settings, string>;
   notes!: Table<Note, string>;
   /**
@@ -140,7 +143,7 @@ export class SampanDatabase extends Dexie {
 
   /** The tables that the orders in memory are made of. */
   get bookTables() {
-    return [...this.termsTables, this.journal, this.orders, this.ledger, this.archive];
+    return [...this.termsTables, this.journal, this.orders, this.buyers, this.ledger, this.archive];
   }
 
   /** The tables that the shop's own rows lie in: what a decision about listings or orders reads and writes together. */
@@ -155,9 +158,11 @@ export class SampanDatabase extends Dexie {
       this.templates,
       this.rates,
       this.orders,
+      this.buyers,
       this.ledger,
       this.archive,
       this.archivedRows,
+      this.archivedBuyers,
       this.unclaimed,
       this.unread,
       this.settings,

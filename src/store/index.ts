@@ -1,9 +1,10 @@
 export {
+  buyerOf,
+  buyersOf,
+  eraseArchived,
   orderById,
   ordersById,
-  packRows,
   readArchived,
-  unpackRows,
 } from './archive';
 export { BUCKETED, bucketOf } from './buckets';
 export {
@@ -115,6 +116,7 @@ export type {
   OutboxRow,
   SupplierLanes,
 } from './outbox';
+export { packOrders, unpackRows } from './packed';
 export {
   type AlertRule,
   type CatalogueNote,

@@ -7,6 +7,7 @@ export const JOURNALED = [
   'items',
   'listings',
   'orders',
+  'buyers',
   'ledger',
   'archive',
 ] as const;

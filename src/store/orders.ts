@@ -1,10 +1,11 @@
 import type { Entry } from '../core/ledger';
 import type { Currency, Ppm } from '../core/money';
-import type { OrderFact, OrderState } from '../core/orders';
+import type { Buyer, OrderFact, OrderState } from '../core/orders';
 import type { CostRules, Tax } from '../core/pricing';
 import type { Instant } from '../core/units';
 import type { Edit } from './rows';
 
+/** An order. Its buyer is a row of its own under the same id; nothing here holds what is the buyer's. */
 export interface Order extends OrderState {
   /** Marketplace and number there. */
   readonly id: string;
@@ -12,7 +13,6 @@ export interface Order extends OrderState {
   readonly number: string;
   readonly currency: Currency;
   readonly shipBy: Instant;
-  readonly buyer: { readonly name: string; readonly email: string };
   /** What the buyer pays for shipping. */
   readonly shipping: number;
   /** 1 while something is to be done, awaited or seen, else 0: an index of what is open. */
@@ -70,10 +70,14 @@ export interface ArchiveBlock {
   readonly ids: readonly string[];
   /** What is derived of each, laid out by whoever archived it; see `work/orders/order-columns.ts`. */
   readonly columns: unknown;
+  /** What their buyers are found by, folded. */
+  readonly who: readonly string[];
+  readonly towns: readonly string[];
 }
 
-/** The same orders in full, in the same order: packed, as they are seldom looked at. */
+/** The same orders in full, or their buyers, in the same order: packed, as they are seldom looked at. */
 export interface ArchivedRows {
+  /** The block's. */
   readonly id: string;
   /** JSON texts end to end, deflated (RFC 1951). */
   readonly packed: Uint8Array<ArrayBuffer>;
@@ -86,4 +90,5 @@ export interface WholeOrder {
   readonly order: Order;
   readonly ledger: LedgerRow | null;
   readonly edits: readonly Edit[];
+  readonly buyer: Buyer;
 }

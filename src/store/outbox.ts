@@ -1,4 +1,4 @@
-import type { Address, Lane, LineUnits } from '../core/orders';
+import type { Lane, LineUnits } from '../core/orders';
 import type { Instant } from '../core/units';
 
 /** What buyers are to see of a listing: it can be bought, is paused, or is off the marketplace. */
@@ -23,14 +23,17 @@ export interface OutboxBodies {
   buy: {
     readonly reference: string;
     readonly shop: string;
-    readonly address: Address;
+    /** Which of the buyer's addresses it goes to. */
+    readonly address: number;
     readonly lines: readonly {
       readonly line: string;
       readonly sku: string;
       readonly quantity: number;
-      readonly personalisation: string | null;
+      /** Which of the buyer's texts it is made with. */
+      readonly personalisation: number | null;
     }[];
-    readonly slip: string;
+    /** The shop's usual message as it was, or which of the buyer's texts. */
+    readonly slip: string | number;
   };
   'take back': {
     readonly reference: string;

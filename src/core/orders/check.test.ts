@@ -18,7 +18,7 @@ const SUPPLIER = {
 const LINE = {
   title: 'Torch',
   quantity: 1,
-  personalisation: null,
+  personalised: false,
   item: { key: 'brackwater:T', supplier: 'Brackwater', pieces: 4, pack: 1 },
 };
 const GOOD: CheckInput = {
@@ -52,7 +52,7 @@ test('each check holds for its own reason', () => {
   expect(failed({ profit: 99 })).toEqual(['profit']);
   expect(failed({ profit: 100 })).toEqual([]);
   expect(failed({ address: { ...ADDRESS, postcode: 'BA1' } })).toEqual(['address']);
-  expect(failed({ lines: [{ ...LINE, personalisation: 'For Ida' }] })).toEqual(['personalised']);
+  expect(failed({ lines: [{ ...LINE, personalised: true }] })).toEqual(['personalised']);
   expect(failed({ suppliers: [{ ...SUPPLIER, balance: 1119 }] })).toEqual(['balance']);
   expect(failed({ suppliers: [{ ...SUPPLIER, balance: 1120 }] })).toEqual([]);
   // Of several suppliers each must ship there and be paid.
@@ -88,10 +88,10 @@ test.each([
   [{ country: 'gb' }, /country code/],
   [{ postcode: '' }, /missing/],
   [{ postcode: 'SW1A1AA' }, null],
-  [{ postcode: '12345' }, /not a postcode/],
+  [{ postcode: '12345' }, /postcode is not one/],
   [{ country: 'IE', postcode: '' }, null],
   [{ country: 'US', postcode: '44004' }, null],
-  [{ country: 'US', postcode: 'BA1 5TT' }, /not a postcode/],
+  [{ country: 'US', postcode: 'BA1 5TT' }, /postcode is not one/],
 ])('address %j', (part, problem) => {
   const found = addressProblem({ ...ADDRESS, ...part }, [SUPPLIER]);
   if (problem === null) expect(found).toBeNull();

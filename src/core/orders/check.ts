@@ -5,10 +5,14 @@ import type { Address } from './address';
 export const CHECKS = ['linked', 'stock', 'profit', 'address', 'personalised', 'balance'] as const;
 export type CheckKind = (typeof CHECKS)[number];
 
-/** What is wrong with an address. */
+/** Parts of an address that people write. */
+const WRITTEN = ['name', 'line1', 'line2', 'town', 'postcode'] as const;
+
+/** What is wrong with an address. It names parts and repeats none: what is kept of an order holds nothing of its buyer. */
 export type AddressProblem =
-  | { readonly why: 'name' | 'street' | 'town' | 'no postcode' }
-  | { readonly why: 'country code' | 'postcode' | 'garbled'; readonly value: string }
+  | { readonly why: 'name' | 'street' | 'town' | 'no postcode' | 'postcode' }
+  | { readonly why: 'garbled'; readonly part: (typeof WRITTEN)[number] }
+  | { readonly why: 'country code'; readonly value: string }
   | { readonly why: 'destination'; readonly value: string; readonly supplier: string };
 
 /** The outcome of a check, with the figures it went by. */
@@ -31,7 +35,8 @@ export type Check = { readonly passed: boolean } & (
       readonly currency: Currency;
     }
   | { readonly kind: 'address'; readonly problem: AddressProblem | null }
-  | { readonly kind: 'personalised'; readonly texts: readonly string[] }
+  /** Titles of the lines that are made with the buyer's own words. */
+  | { readonly kind: 'personalised'; readonly titles: readonly string[] }
   | {
       readonly kind: 'balance';
       readonly short: readonly {
@@ -48,7 +53,7 @@ export interface CheckInput {
   readonly lines: readonly {
     readonly title: string;
     readonly quantity: number;
-    readonly personalisation: string | null;
+    readonly personalised: boolean;
     /** Null where no listing of ours is linked to a supplier item. */
     readonly item: {
       /** Names the item among all; lines of one item take of the same stock. */
@@ -91,10 +96,8 @@ export function addressProblem(
   suppliers: readonly { readonly name: string; readonly shipsTo: readonly string[] }[],
 ): AddressProblem | null {
   // Where a text was read in a wrong encoding, a mark stands for what was lost.
-  const lost = [address.name, address.line1, address.line2, address.town, address.postcode].find((text) =>
-    text.includes('\uFFFD'),
-  );
-  if (lost !== undefined) return { why: 'garbled', value: lost };
+  const lost = WRITTEN.find((part) => address[part].includes('\uFFFD'));
+  if (lost) return { why: 'garbled', part: lost };
   if (!address.name.trim()) return { why: 'name' };
   if (!address.line1.trim()) return { why: 'street' };
   if (!address.town.trim()) return { why: 'town' };
@@ -105,7 +108,7 @@ export function addressProblem(
   const postcode = address.postcode.trim().toUpperCase();
   if (!postcode) return NO_POSTCODES.includes(country) ? null : { why: 'no postcode' };
   const shape = Object.hasOwn(SHAPES, country) ? SHAPES[country]! : null;
-  return shape && !shape.test(postcode) ? { why: 'postcode', value: address.postcode } : null;
+  return shape && !shape.test(postcode) ? { why: 'postcode' } : null;
 }
 
 /** Runs every check. A failed one holds the order until it is mended, or released by a person. */
@@ -120,7 +123,7 @@ export function checkOrder(input: CheckInput): Check[] {
     return has < quantity ? [{ title, supplier: item.supplier, has, sold: quantity }] : [];
   });
   const problem = addressProblem(input.address, input.suppliers);
-  const texts = input.lines.flatMap((l) => (l.personalisation === null ? [] : [l.personalisation]));
+  const titles = input.lines.flatMap((l) => (l.personalised ? [l.title] : []));
   const uncovered = input.suppliers.flatMap(({ name, balance, spend, currency }) =>
     balance !== null && spend !== null && balance < spend
       ? [{ supplier: name, balance, spend, currency }]
@@ -132,7 +135,7 @@ export function checkOrder(input: CheckInput): Check[] {
     { kind: 'stock', passed: unlinked.length === 0 && short.length === 0, short },
     { kind: 'profit', passed: profit !== null && profit >= least, profit, least, currency: books },
     { kind: 'address', passed: problem === null, problem },
-    { kind: 'personalised', passed: texts.length === 0, texts },
+    { kind: 'personalised', passed: titles.length === 0, titles },
     { kind: 'balance', passed: uncovered.length === 0, short: uncovered },
   ];
 }

@@ -1,7 +1,6 @@
 import type { Entry } from '../ledger';
 import type { Carrier } from '../tracking';
 import type { Instant } from '../units';
-import type { Address } from './address';
 import type { Check, CheckKind } from './check';
 import type { LineUnits } from './line-units';
 import type { Purchase } from './order';
@@ -68,7 +67,12 @@ export type OrderEvent =
       readonly purchases: readonly Purchase[];
     }
   | { readonly kind: 'release'; readonly kinds: readonly CheckKind[]; readonly go: boolean }
-  | { readonly kind: 'edit'; readonly address: Address | null; readonly slip: string | null }
+  /** Goes to another of the buyer's addresses, or has another of the texts on its slip; null for as before. */
+  | {
+      readonly kind: 'edit';
+      readonly to: { readonly address: number; readonly country: string } | null;
+      readonly slip: number | null;
+    }
   | { readonly kind: 'forward' }
   | { readonly kind: 'cancel'; readonly units: readonly LineUnits[]; readonly reason: string }
   | { readonly kind: 'seen'; readonly case: string }

@@ -1,4 +1,3 @@
-import type { Address } from './address';
 import type { TooLate, TrackingCase } from './cases';
 import type { Check, CheckKind } from './check';
 import type { LineUnits } from './line-units';
@@ -66,5 +65,5 @@ export type OrderFact =
   | { readonly kind: 'cancellation known' }
   | { readonly kind: 'cancellation refused'; readonly says: string }
   | { readonly kind: 'released'; readonly kinds: readonly CheckKind[] }
-  | { readonly kind: 'edited'; readonly address: Address | null; readonly slip: string | null }
+  | { readonly kind: 'edited'; readonly address: number | null; readonly slip: number | null }
   | { readonly kind: 'written'; readonly supplier: string };

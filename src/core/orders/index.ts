@@ -1,4 +1,5 @@
 export type { Address } from './address';
+export { type Buyer, erased, withAddress, withText } from './buyer';
 export {
   type AskedBack,
   type Cancellation,

@@ -1,7 +1,6 @@
 import type { Entry } from '../ledger';
 import type { Currency } from '../money';
 import type { Instant } from '../units';
-import type { Address } from './address';
 import type { Case } from './cases';
 import type { Check, CheckKind } from './check';
 import { byLine, type LineUnits, unitsOf } from './line-units';
@@ -15,7 +14,8 @@ export interface OrderLine {
   /** Units that were sold, those cancelled since with them. */
   readonly quantity: number;
   readonly unitPrice: number;
-  readonly personalisation: string | null;
+  /** Which of the buyer's texts it is made with. */
+  readonly personalisation: number | null;
   /** Units whose sale was cancelled. */
   readonly cancelled: number;
   /** When units of it were cancelled last. */
@@ -44,7 +44,8 @@ export interface PurchaseLine {
   readonly units: number;
   /** Pieces of the supplier's item that one unit is made of. */
   readonly pack: number;
-  readonly personalisation: string | null;
+  /** Which of the buyer's texts it is made with. */
+  readonly personalisation: number | null;
   /** Units that the supplier will not send: taken back, or cancelled by it. */
   readonly calledOff: number;
 }
@@ -98,8 +99,12 @@ export type Purchase = PendingPurchase | AcceptedPurchase | EndedPurchase;
 export interface OrderState {
   readonly paidAt: Instant;
   readonly lines: readonly OrderLine[];
-  readonly address: Address;
-  readonly slip: string | null;
+  /** Which of the buyer's addresses it goes to. */
+  readonly address: number;
+  /** Country of that address, ISO 3166-1 alpha-2: the books need it when the buyer is erased, too. */
+  readonly country: string;
+  /** Which of the buyer's texts stands on the packing slip; null for the shop's usual one. */
+  readonly slip: number | null;
   readonly checks: readonly Check[];
   /** Checks that a person let pass. */
   readonly released: readonly CheckKind[];

@@ -55,7 +55,7 @@ const bought = (lines: readonly OrderLine[], reference = 'uk:1'): Purchase => ({
 });
 const state = (lines: readonly OrderLine[], part: Partial<OrderState> = {}): OrderState => ({
   ...{ paidAt: 1, lines, slip: null, checks: [], released: [], checkedAt: 2, expected: null, purchases: [] },
-  address: { name: 'Nia', line1: '4 Otter Row', line2: '', town: 'Bath', postcode: 'BA1 5TT', country: 'GB' },
+  ...{ address: 0, country: 'GB' },
   ...{ cases: [], dispatched: [], elsewhere: false, refunded: 0, settledAt: null },
   ...part,
 });
@@ -113,7 +113,7 @@ test('a supplier that cancels one unit of three leaves that one to be bought, an
 });
 
 test('of two lines of one SKU only the one that a supplier names is called off', () => {
-  const lines = [line('x', 1, { personalisation: 'Ida' }), line('y', 1, { personalisation: 'Bo' })];
+  const lines = [line('x', 1, { personalisation: 0 }), line('y', 1, { personalisation: 1 })];
   const start = state(lines, { purchases: [bought(lines)] });
   const named = after(start, said({ cancelled: [pieces('M', 1, 'y')] })).order;
   expect(openLines(named).map((l) => l.id)).toEqual(['y']);
@@ -333,7 +333,7 @@ function everythingIsLegal(o: OrderState): void {
 
 test('any events in any order and any number of times leave a legal order, and one heard again changes nothing', () => {
   const lines = fc.array(
-    fc.record({ quantity: fc.integer({ min: 1, max: 4 }), text: fc.constantFrom(null, 'Ida', 'Bo') }),
+    fc.record({ quantity: fc.integer({ min: 1, max: 4 }), text: fc.constantFrom(null, 0, 1) }),
     { minLength: 1, maxLength: 3 },
   );
   const told = fc.array(

@@ -71,10 +71,10 @@ function take(course: Course, event: OrderEvent): void {
     case 'edit':
       course.pass();
       course.set({
-        ...(event.address && { address: event.address }),
+        ...event.to,
         ...(event.slip !== null && { slip: event.slip }),
       });
-      course.facts.push({ kind: 'edited', address: event.address, slip: event.slip });
+      course.facts.push({ kind: 'edited', address: event.to?.address ?? null, slip: event.slip });
       course.effects.push({ kind: 'decide', go: false });
       return;
     case 'forward':

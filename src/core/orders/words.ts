@@ -7,6 +7,14 @@ import { type LineUnits, unitsOf } from './line-units';
 import { chargeOf, isActive, numberOf, type OrderState, type Purchase } from './order';
 import { isFor } from './purchases';
 
+const PARTS = {
+  name: 'The name',
+  line1: 'The street',
+  line2: 'The second line',
+  town: 'The town',
+  postcode: 'The postcode',
+} as const;
+
 /** What an address lacks, as it is said to the seller. */
 export function addressProblemInWords(p: AddressProblem): string {
   switch (p.why) {
@@ -21,9 +29,9 @@ export function addressProblemInWords(p: AddressProblem): string {
     case 'country code':
       return `“${p.value}” is not a country code.`;
     case 'garbled':
-      return `“${p.value}” lost letters when it was read: type it as the buyer wrote it.`;
+      return `${PARTS[p.part]} lost letters when it was read: type it as the buyer wrote it.`;
     case 'postcode':
-      return `“${p.value}” is not a postcode of this country.`;
+      return 'The postcode is not one of this country.';
     case 'destination':
       return `${p.supplier} does not ship to ${p.value}.`;
   }
@@ -51,7 +59,7 @@ export function checkInWords(c: Check): string {
     case 'personalised':
       return c.passed
         ? 'Not personalised.'
-        : `Personalised: “${c.texts.join('”, “')}”. Read it before it is made.`;
+        : `Personalised: “${c.titles.join('”, “')}”. Read the buyer’s words before it is made.`;
     case 'balance':
       return c.passed
         ? 'It can be paid.'
@@ -70,16 +78,18 @@ export interface Namer {
   readonly nameOf: (connection: string) => string;
 }
 
-type Told = Pick<OrderState, 'lines' | 'purchases'>;
+/** An order as sentences tell of it. Without the buyer's texts, lines are told by their titles alone. */
+type Told = Pick<OrderState, 'lines' | 'purchases'> & { readonly texts?: readonly string[] };
 
 /** `1 of 3 “Enamel mug”`, line by line; `it` where it is all that was sold. */
-export function unitsInWords(order: Pick<OrderState, 'lines'>, units: readonly LineUnits[]): string {
+export function unitsInWords(order: Omit<Told, 'purchases'>, units: readonly LineUnits[]): string {
   if (order.lines.every((l) => unitsOf(units, l.id) >= l.quantity)) return 'it';
   return units
     .flatMap(({ line, units: n }) => {
       const l = order.lines.find((one) => one.id === line);
       if (!l) return [];
-      const which = l.personalisation === null ? `“${l.title}”` : `“${l.title}” for “${l.personalisation}”`;
+      const text = l.personalisation === null ? undefined : order.texts?.[l.personalisation];
+      const which = text ? `“${l.title}” for “${text}”` : `“${l.title}”`;
       return [n < l.quantity ? `${n} of ${l.quantity} × ${which}` : which];
     })
     .join(', ');

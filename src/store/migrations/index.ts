@@ -11,7 +11,8 @@ import type { OfferState, OutboxRow } from '../outbox';
 import type { Change, Edit, Job } from '../rows';
 import { type Named, readLines, type WithLines } from './condition-lines';
 import { apartByOwner } from './connection-owners';
-import { statedByLine, toldByUnits, withUnits } from './order-units';
+import { type OrderWithTexts, statedByLine, toldByUnits, withUnits } from './order-units';
+import { peopleApart } from './people-apart';
 
 /** How rows of one version of the schema become rows of the next. */
 export interface Migration {
@@ -307,7 +308,7 @@ export const MIGRATIONS: readonly Migration[] = [
     version: 10,
     stores: { unread: 'id' },
     change: async (tx) => {
-      const orders = tx.table<Order, string>('orders');
+      const orders = tx.table<OrderWithTexts, string>('orders');
       await orders.bulkPut((await orders.toArray()).map(withUnits));
       const unclaimed = tx.table<UnclaimedRow, string>('unclaimed');
       await unclaimed.bulkPut((await unclaimed.toArray()).map(statedByLine));
@@ -343,4 +344,6 @@ export const MIGRATIONS: readonly Migration[] = [
       await inTakenBack(tx, (table) => ['plans', 'connections', 'searches'].includes(table), read);
     },
   },
+  // What is a buyer's is a row of its own, to which everything else refers.
+  { version: 14, stores: { buyers: 'id', archivedBuyers: 'id' }, change: peopleApart },
 ];

@@ -1,10 +1,34 @@
-import type { Case, LineUnits, OrderLine, Parcel, Purchase, Statement } from '../../core/orders';
+import type {
+  Address,
+  Case,
+  LineUnits,
+  OrderLine,
+  Parcel,
+  Purchase,
+  PurchaseLine,
+  Statement,
+} from '../../core/orders';
 import type { Order, UnclaimedRow } from '../orders';
 import type { OutboxRow } from '../outbox';
 
+/** A line, a purchase and an order as they were kept while what is the buyer's stood in them. */
+type TextLine = Omit<OrderLine, 'personalisation'> & { readonly personalisation: string | null };
+type TextPurchaseLine = Omit<PurchaseLine, 'personalisation'> & { readonly personalisation: string | null };
+type WithTexts<P> = P extends unknown
+  ? Omit<P, 'lines'> & { readonly lines: readonly TextPurchaseLine[] }
+  : never;
+type TextPurchase = WithTexts<Purchase>;
+export interface OrderWithTexts extends Omit<Order, 'lines' | 'purchases' | 'address' | 'country' | 'slip'> {
+  readonly lines: readonly TextLine[];
+  readonly purchases: readonly TextPurchase[];
+  readonly buyer: { readonly name: string; readonly email: string };
+  readonly address: Address;
+  readonly slip: string | null;
+}
+
 /** An order as it was kept before its units had places of their own: lines were bought, sent and cancelled as a whole. */
-interface WholeLines extends Omit<Order, 'lines' | 'purchases' | 'cases'> {
-  readonly lines: readonly Omit<OrderLine, 'cancelled'>[];
+interface WholeLines extends Omit<OrderWithTexts, 'lines' | 'purchases' | 'cases'> {
+  readonly lines: readonly Omit<TextLine, 'cancelled'>[];
   readonly notice: string | null;
   readonly cancelling: {
     readonly reason: string;
@@ -37,10 +61,10 @@ interface WholePurchase
   } | null;
 }
 
-const isOfWholeLines = (order: Order | WholeLines): order is WholeLines => !('cases' in order);
+const isOfWholeLines = (order: OrderWithTexts | WholeLines): order is WholeLines => !('cases' in order);
 
 /** An order with its units told apart; one that has them already stays as it is. */
-export function withUnits(order: Order | WholeLines): Order {
+export function withUnits(order: OrderWithTexts | WholeLines): OrderWithTexts {
   if (!isOfWholeLines(order)) return order;
   const { notice, cancelling, purchases, lines, ...rest } = order;
   const quantity = new Map(lines.map((l) => [l.id, l.quantity]));
@@ -75,7 +99,7 @@ export function withUnits(order: Order | WholeLines): Order {
   };
 }
 
-function purchaseWithUnits(p: WholePurchase, quantity: ReadonlyMap<string, number>): Purchase {
+function purchaseWithUnits(p: WholePurchase, quantity: ReadonlyMap<string, number>): TextPurchase {
   const lines = p.lines.map(({ line, item, quantity: pieces, personalisation, cancelledAt }) => {
     const sold = quantity.get(line) ?? pieces;
     const units = pieces % sold === 0 ? sold : pieces;
@@ -143,7 +167,7 @@ export function statedByLine(row: UnclaimedRow): UnclaimedRow {
 }
 
 /** What is told of an order, with its units. @param order as it is now; undefined where it is not there any more */
-export function toldByUnits(row: OutboxRow, order: Order | undefined): OutboxRow {
+export function toldByUnits(row: OutboxRow, order: OrderWithTexts | undefined): OutboxRow {
   const quantityOf = (id: string) => order?.lines.find((l) => l.id === id)?.quantity ?? 1;
   const whole = (ids: readonly string[]) => ids.map((line) => ({ line, units: quantityOf(line) }));
   const old = (row.body as { lines?: readonly string[] | null }).lines;

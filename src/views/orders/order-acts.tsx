@@ -27,10 +27,10 @@ import { countOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { theShop } from '../../work/desk/client';
-import type { Order } from '../../work/model';
 import type { Said } from '../../work/orders/actions';
 import type { OrderInFull } from '../../work/orders/order-book';
 import { listingOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
+import type { ToldOrder } from './buyer-words';
 import { UnitPicker } from './unit-picker';
 
 /** What a person is asked for before it is done. */
@@ -39,7 +39,7 @@ export type Asks = 'cancel' | 'edit' | null;
 export type Act = (doing: Promise<Said>, done: string, undo?: boolean) => Promise<void>;
 
 interface Props {
-  readonly order: Order;
+  readonly order: ToldOrder;
   readonly shop: ShopTerms;
   readonly linked: OrderInFull['linked'];
   readonly asks: Asks;
@@ -109,13 +109,23 @@ export function OrderActs({ order, shop, linked, asks, setAsks, act }: Props) {
   );
 }
 
-const wordsOf = (c: Case, order: Order, shop: ShopTerms): string => {
+const wordsOf = (c: Case, order: ToldOrder, shop: ShopTerms): string => {
   const nameOf = (id: string) => shop.connections.get(id)?.name ?? id;
   return caseInWords(c, order, { nameOf }, nameOf(order.marketplace));
 };
 
 /** One case that a person has to see, with the step that ends it. */
-function CaseNotice({ order, about, shop, act }: { order: Order; about: Case; shop: ShopTerms; act: Act }) {
+function CaseNotice({
+  order,
+  about,
+  shop,
+  act,
+}: {
+  order: ToldOrder;
+  about: Case;
+  shop: ShopTerms;
+  act: Act;
+}) {
   const isNumber = about.kind === 'tracking' && about.problem.why === 'number';
   return (
     <Notice>
@@ -152,7 +162,7 @@ function WhichMeant({
   shop,
   act,
 }: {
-  order: Order;
+  order: ToldOrder;
   about: Unclear;
   shop: ShopTerms;
   act: Act;
@@ -243,7 +253,7 @@ function CancelForm({
   onCancel,
   onKeep,
 }: {
-  order: Order;
+  order: ToldOrder;
   bought: boolean;
   onCancel: (units: readonly LineUnits[]) => void;
   onKeep: () => void;

@@ -5,6 +5,7 @@ import { type Entry, inBooks } from '../../core/ledger';
 import { formatExchange, formatMinor, formatMoney } from '../../core/money';
 import {
   type Address,
+  type Buyer,
   checkInWords,
   isCancelled,
   isLate,
@@ -27,6 +28,8 @@ import type { OrderInFull } from '../../work/orders/order-book';
 import type { FullListing } from '../../work/shop/full-listing';
 import { listingOf, marketOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
 import { AccountTable } from '../money/account-table';
+import { buyerName, slipOf, type ToldOrder, textOf, townOf } from './buyer-words';
+import { EraseBuyer } from './erase-buyer';
 import { type Act, type Asks, OrderActs } from './order-acts';
 import { PurchaseCard } from './purchase-card';
 import { heldAt } from './standing';
@@ -42,7 +45,9 @@ interface Props {
  * One order in full: where it stands, the checks before money is spent, what each supplier gets, expected beside
  * actual, its history.
  */
-export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now, onClose }: Props) {
+export function OrderDocket({ found, shop, now, onClose }: Props) {
+  const { buyer, ledger, linked, edits } = found;
+  const order: ToldOrder = { ...found.order, texts: buyer.texts };
   const [asks, setAsks] = useState<Asks>(null);
   const zone = shop.settings.zone;
   const books = shop.settings.currency;
@@ -59,7 +64,8 @@ export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now
       <h2 className="text-base font-semibold">
         <span className="font-mono">{order.number}</span>{' '}
         <span className="text-xs font-normal text-muted">
-          {marketOf(shop, order.marketplace)?.name} · {order.buyer.name}, {order.address.town} ·{' '}
+          {marketOf(shop, order.marketplace)?.name} ·{' '}
+          {[buyerName(buyer), townOf(order, buyer)].filter(Boolean).join(', ')} ·{' '}
           {now > 0 && whenOf(order.paidAt, now, zone)}
         </span>
       </h2>
@@ -89,8 +95,8 @@ export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now
       >
         {asks === 'edit' && mayDo('edit', order) ? (
           <EditForm
-            order={order}
-            slip={order.slip ?? shop.settings.slip}
+            address={buyer.addresses[order.address]!}
+            slip={slipOf(order, shop)}
             onCancel={() => setAsks(null)}
             onSave={({ slip, ...address }) =>
               act(
@@ -101,7 +107,7 @@ export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now
             }
           />
         ) : (
-          <Destination order={order} shop={shop} linked={linked} />
+          <Destination order={order} buyer={buyer} shop={shop} linked={linked} />
         )}
         {order.purchases.map((p) => (
           <PurchaseCard
@@ -125,6 +131,7 @@ export function OrderDocket({ found: { order, ledger, linked, edits }, shop, now
           {ledger && <Entries entries={ledger.entries} books={books} />}
         </Section>
       )}
+      <EraseBuyer order={order} buyer={buyer} now={now} zone={zone} />
       <Section title="History">
         <History of={[`order:${order.id}`]} laidAway={edits} now={now} zone={zone} />
       </Section>
@@ -160,14 +167,16 @@ function Checks({ order }: { order: Order }) {
 /** The lines that nothing is bought for yet, and where everything goes. */
 function Destination({
   order,
+  buyer,
   shop,
   linked,
 }: {
-  order: Order;
+  order: ToldOrder;
+  buyer: Buyer;
   shop: ShopTerms;
   linked: ReadonlyMap<string, FullListing>;
 }) {
-  const { address: a } = order;
+  const a = buyer.addresses[order.address]!;
   const open = new Map(openLines(order).map((l) => [l.id, l.open]));
   return (
     <div className="text-[13.5px]">
@@ -199,7 +208,9 @@ function Destination({
                 )}
               </span>
             )}
-            {l.personalisation && <div className="text-lamp">“{l.personalisation}”</div>}
+            {l.personalisation !== null && (
+              <div className="text-lamp">{textOf(order, l.personalisation)}</div>
+            )}
           </div>
         );
       })}
@@ -207,7 +218,7 @@ function Destination({
         to {[a.name, a.line1, a.line2, a.town, a.postcode, a.country].filter(Boolean).join(', ')}
       </div>
       <div className="text-muted">
-        Shop {shop.settings.shop || 'without a name'}, slip “{order.slip ?? shop.settings.slip}”
+        Shop {shop.settings.shop || 'without a name'}, slip “{slipOf(order, shop)}”
       </div>
     </div>
   );
@@ -246,18 +257,18 @@ function Entries({ entries, books }: { entries: readonly Entry[]; books: string 
 type EditFields = Address & { slip: string };
 
 function EditForm({
-  order,
+  address,
   slip,
   onSave,
   onCancel,
 }: {
-  order: Order;
+  address: Address;
   slip: string;
   onSave: (fields: EditFields) => void;
   onCancel: () => void;
 }) {
   const { register, handleSubmit, formState } = useForm<EditFields>({
-    defaultValues: { ...order.address, slip },
+    defaultValues: { ...address, slip },
   });
   const field = (name: keyof EditFields, label: string, required: boolean, longest: number) => (
     <label className="block text-xs text-muted">

@@ -34,6 +34,7 @@ import { marketsOf, suppliersOf } from '../../work/shop/terms';
 const OrderDocket = later(() => import('./order-docket').then((m) => m.OrderDocket));
 
 import { failureInWords } from '../../work/failure';
+import { buyerName, townOf } from './buyer-words';
 import { heldAt, standsAt } from './standing';
 import { SupplierFiles } from './supplier-files';
 import { Unread } from './unread';
@@ -205,11 +206,13 @@ function columnsFor(
     },
     {
       id: 'buyer',
-      value: ({ order: o }) => o.buyer.name,
+      value: ({ buyer }) => buyer.name,
       header: 'Buyer',
       size: 124,
       rank: 3,
-      cell: ({ order: o, market }) => <Two top={o.buyer.name} under={many ? market : o.address.town} />,
+      cell: ({ order: o, buyer, market }) => (
+        <Two top={buyerName(buyer)} under={many ? market : townOf(o, buyer)} />
+      ),
     },
     {
       id: 'town',
@@ -217,8 +220,8 @@ function columnsFor(
       size: 120,
       sort: true,
       off: true,
-      value: ({ order: o }) => o.address.town,
-      cell: ({ order: o }) => o.address.town,
+      value: ({ order: o, buyer }) => townOf(o, buyer),
+      cell: ({ order: o, buyer }) => townOf(o, buyer),
     },
     {
       id: 'goods',
@@ -286,8 +289,8 @@ function columnsFor(
       size: 210,
       grows: true,
       rank: 0,
-      cell: ({ order: o }) => {
-        const { tone, says } = standsAt(o, now, zone, nameOf);
+      cell: ({ order: o, buyer }) => {
+        const { tone, says } = standsAt({ ...o, texts: buyer.texts }, now, zone, nameOf);
         return (
           <span title={says}>
             <StateMark tone={tone}>{says}</StateMark>

@@ -26,12 +26,13 @@ import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
-import type { Order, SupplierConnection } from '../../work/model';
+import type { SupplierConnection } from '../../work/model';
 import type { Said } from '../../work/orders/actions';
+import { type ToldOrder, textOf } from './buyer-words';
 import { UnitPicker } from './unit-picker';
 
 interface Props {
-  readonly order: Order;
+  readonly order: ToldOrder;
   readonly purchase: Purchase;
   readonly supplier: SupplierConnection | undefined;
   readonly now: number;
@@ -83,7 +84,9 @@ export function PurchaseCard({ order, purchase: p, supplier, now, zone }: Props)
             <span className={livingIn(p, l) > 0 ? '' : 'line-through'}>
               {l.units * l.pack} × <span className="font-mono">{l.item}</span>
             </span>
-            {l.personalisation && <span className="text-lamp"> “{l.personalisation}”</span>}
+            {l.personalisation !== null && (
+              <span className="text-lamp"> {textOf(order, l.personalisation)}</span>
+            )}
             {l.calledOff > 0 && (
               <span className="text-lamp">
                 {' '}
@@ -148,7 +151,7 @@ async function tell(doing: Promise<Said>, done: string): Promise<void> {
 const LOOK = 'block w-full rounded-sm border border-edge bg-surface px-1.5 py-0.5 text-sm text-ink';
 
 /** Number and charge of a purchase that was placed by hand. */
-function PlacedForm({ order, purchase: p }: { order: Order; purchase: Purchase }) {
+function PlacedForm({ order, purchase: p }: { order: ToldOrder; purchase: Purchase }) {
   const { register, handleSubmit, formState, setError } = useForm({
     defaultValues: {
       number: '',
@@ -188,7 +191,7 @@ function PlacedForm({ order, purchase: p }: { order: Order; purchase: Purchase }
 }
 
 /** A parcel of a purchase without a service. */
-function ParcelForm({ order, purchase: p }: { order: Order; purchase: Purchase }) {
+function ParcelForm({ order, purchase: p }: { order: ToldOrder; purchase: Purchase }) {
   const { register, handleSubmit, formState, reset } = useForm({
     defaultValues: { carrier: '', tracking: '' },
   });

@@ -16,12 +16,13 @@ import { countOf, spanOf, whenOf } from '../../core/units';
 import type { Tone } from '../../ui/state-mark';
 import type { Order } from '../../work/model';
 import { toPlace } from '../../work/orders/decide';
+import type { ToldOrder } from './buyer-words';
 
 const numbers = (purchases: readonly Purchase[]) => purchases.flatMap((p) => numberOf(p) ?? []).join(', ');
 
 /** Where an order stands, in a few words. */
 export function standsAt(
-  order: Order,
+  order: ToldOrder,
   now: number,
   zone: string,
   nameOf: (connection: string) => string,

@@ -1,4 +1,5 @@
-import { byLine, type LineUnits, type OrderState, unitsOf } from '../../core/orders';
+import { byLine, type LineUnits, unitsOf } from '../../core/orders';
+import { type ToldOrder, textOf } from './buyer-words';
 
 /** How many units of each line are meant. */
 export function UnitPicker({
@@ -9,7 +10,7 @@ export function UnitPicker({
   onChoose,
 }: {
   legend: string;
-  order: Pick<OrderState, 'lines'>;
+  order: Pick<ToldOrder, 'lines' | 'texts'>;
   most: readonly LineUnits[];
   chosen: readonly LineUnits[];
   onChoose: (chosen: readonly LineUnits[]) => void;
@@ -25,7 +26,9 @@ export function UnitPicker({
         const what = (
           <span key="what" className="text-ink">
             {l?.title}
-            {l?.personalisation && <span className="text-lamp"> “{l.personalisation}”</span>}
+            {l && l.personalisation !== null && (
+              <span className="text-lamp"> {textOf(order, l.personalisation)}</span>
+            )}
           </span>
         );
         return units === 1 ? (

@@ -61,7 +61,7 @@ export async function buyersOfOrders({ db }: Pick<Work, 'db'>, market: string, m
   const counts = new Map<string, number>();
   await db.orders
     .filter((o) => o.marketplace === market)
-    .each(({ address: { country } }) => counts.set(country, (counts.get(country) ?? 0) + 1));
+    .each(({ country }) => counts.set(country, (counts.get(country) ?? 0) + 1));
   const first = [...counts].sort((a, b) => b[1] - a[1]).slice(0, most);
   const total = first.reduce((sum, [, n]) => sum + n, 0);
   return first.map(([country, n]) => ({ country, share: Math.max(1, Math.round((n * WHOLE) / total)) }));

@@ -10,6 +10,7 @@ import {
   setForwarding,
   tellAnyway,
 } from '../orders/actions';
+import { eraseBuyers, ordersOfBuyer } from '../orders/erase';
 import type { MeantOrders, OrderSort } from '../orders/order-book';
 import {
   orderFile,
@@ -50,6 +51,10 @@ export const ordersDesk = {
     }
     return { left, stayed, why };
   },
+  /** How many orders the buyer of one has. */
+  countOfBuyer: async (id: string) => (await ordersOfBuyer(work, id)).length,
+  /** Erases the buyer of an order, in all orders of that person that are over. */
+  eraseBuyer: async (id: string) => eraseBuyers(work, await ordersOfBuyer(work, id)),
   cancelOrder: bound(cancelOrder),
   caseSeen: bound(caseSeen),
   editOrder: bound(editOrder),

@@ -24,6 +24,7 @@ import {
   type Order,
   ordersById,
   unpackRows,
+  type WholeOrder,
 } from '../../store';
 import type { Work } from '../context';
 import { marketOf, type Shop, supplierCosts } from '../shop/quote';
@@ -144,7 +145,7 @@ export async function postPurchase(work: Work, order: Order, p: Purchase, shop: 
   if (!charge) return;
   const at = work.clock();
   const { goods, shipping } = charge;
-  const { country } = order.address;
+  const { country } = order;
   const key = `${p.supplier} ${p.reference}`;
   await post(work, order.id, (known) => {
     const own = (known?.entries ?? []).filter((e) => e.from === p.supplier && e.purchase === p.reference);
@@ -192,7 +193,7 @@ export async function bringBackUnrated(
     const [block, rows] = await Promise.all([db.archive.get(key), db.archivedRows.get(key)]);
     if (!block || !rows) continue;
     const places = block.ids.flatMap((id, place) => (id ? [place] : []));
-    const unrated = unpackRows(rows, places).filter(
+    const unrated = unpackRows<Omit<WholeOrder, 'buyer'>>(rows, places).filter(
       ({ order, ledger }) => ledger?.entries.some(lacks) || order.expected?.some(lacks),
     );
     await ordersById(

@@ -6,13 +6,23 @@ import {
   mayDo,
   type OrderEvent,
   standingOf,
+  withAddress,
+  withText,
 } from '../../core/orders';
 import { countOf } from '../../core/units';
-import { applyChange, type Order, orderById, type RowChange, type Settings } from '../../store';
+import {
+  applyChange,
+  buyerOf,
+  buyersOf,
+  type Order,
+  orderById,
+  type RowChange,
+  type Settings,
+} from '../../store';
 import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { advance, goesAtOnce, orderChange } from './advance';
-import { decide, linkedOf, promisedNow } from './decide';
+import { addressOf, decide, linkedOf, promisedNow } from './decide';
 
 export type Said = { ok: true } | { ok: false; reason: string };
 
@@ -21,7 +31,7 @@ async function tell(
   work: Work,
   id: string,
   name: (order: Order) => string,
-  event: OrderEvent | ((order: Order) => OrderEvent),
+  event: OrderEvent | ((order: Order) => OrderEvent | Promise<OrderEvent>),
   options: { readonly may?: 'edit' | 'release' | 'forward' | 'cancel'; readonly undoable?: boolean } = {},
 ): Promise<Said> {
   const { db } = work;
@@ -32,7 +42,9 @@ async function tell(
     if (may && !mayDo(may, order))
       return { ok: false, reason: `${order.number} is ${standingOf(order)}: it is too late to ${may} it.` };
     const shop = await shopNow(work);
-    const moved = await advance(work, shop, order, [typeof event === 'function' ? event(order) : event]);
+    const moved = await advance(work, shop, order, [
+      typeof event === 'function' ? await event(order) : event,
+    ]);
     if (moved)
       await applyChange(db, { by: 'person', name: name(order), undoable }, [orderChange(moved)], nowOf(work));
     return { ok: true };
@@ -62,9 +74,30 @@ export const editOrder = (work: Work, id: string, edit: { address?: Address; sli
     work,
     id,
     (o) => `Edit ${o.number}`,
-    { kind: 'edit', address: edit.address ?? null, slip: edit.slip ?? null },
-    { may: 'edit', undoable: true },
+    (order) => edited(work, order, edit),
+    {
+      may: 'edit',
+      undoable: true,
+    },
   );
+
+/** Adds address and text to what is the buyer's, where they are new. */
+async function edited(
+  { db }: Work,
+  order: Order,
+  { address, slip }: { address?: Address; slip?: string },
+): Promise<OrderEvent> {
+  const before = await buyerOf(db, order);
+  const to = address && withAddress(before, address);
+  const text = slip === undefined ? undefined : withText(to?.buyer ?? before, slip);
+  const buyer = text?.buyer ?? to?.buyer ?? before;
+  if (buyer !== before) await db.buyers.put(buyer);
+  return {
+    kind: 'edit',
+    to: to && address ? { address: to.place, country: address.country } : null,
+    slip: text?.place ?? null,
+  };
+}
 
 /**
  * Cancels an order or some units of it, asking back what was bought, and tells the marketplace once nothing is
@@ -130,10 +163,12 @@ export async function recheckOrders(work: Work): Promise<number> {
     const waiting = open.filter((o) => ['held', 'ready'].includes(standingOf(o)));
     if (!waiting.length) return 0;
     const linked = await linkedOf(work, waiting);
+    const buyers = await buyersOf(db, waiting);
     const rows: RowChange[] = [];
     const promised = await promisedNow(work);
     for (const order of waiting) {
-      const decided = decide(order, linked, shop, promised, goesAtOnce(shop), work.clock());
+      const to = addressOf(order, buyers.get(order.id));
+      const decided = decide(order, to, linked, shop, promised, goesAtOnce(shop), work.clock());
       if (!decided.purchases.length && gist(decided.checks) === gist(order.checks)) continue;
       const moved = await advance(work, shop, order, [decided], { promised });
       if (moved) rows.push(orderChange(moved));

@@ -7,12 +7,12 @@ import {
   step,
 } from '../../core/orders';
 import type { Promised } from '../../core/sourcing';
-import type { Order, OutboxRow, RowChange } from '../../store';
+import { buyerOf, type Order, type OutboxRow, type RowChange } from '../../store';
 import type { Work } from '../context';
 import { purchaseKey } from '../outbox/row';
 import { marketOf, type Shop } from '../shop/quote';
 import { postPurchase, postSale } from './accounts';
-import { decide, linkedOf, openOf, promisedNow } from './decide';
+import { addressOf, decide, linkedOf, openOf, promisedNow } from './decide';
 import { buyRow, cancelRow, dispatchRow, takeBackRow } from './outgoing';
 
 /** An order after some steps, and what happened in them. */
@@ -56,7 +56,8 @@ export async function advance(
       const linked = await linkedOf(work, [now]);
       const promised = means.promised ?? (await promisedNow(work));
       const go = decides.some((e) => e.go === true) || (last.go === 'by rule' && goesAtOnce(shop));
-      queue.push(decide(now, linked, shop, promised, go, work.clock()));
+      const to = addressOf(now, await buyerOf(work.db, now));
+      queue.push(decide(now, to, linked, shop, promised, go, work.clock()));
     }
   }
   return any ? { order: { ...now, open: openOf(now) }, facts } : null;

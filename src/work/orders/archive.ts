@@ -4,16 +4,17 @@ import { countOf, dayOf } from '../../core/units';
 import {
   type ArchiveBlock,
   type ArchivedRows,
+  buyersOf,
   type Edit,
   type Order,
-  packRows,
+  packOrders,
   settingsOf,
   type WholeOrder,
 } from '../../store';
 import { assortmentOf } from '../assortment/assortment';
 import type { Work } from '../context';
 import type { ShopTerms } from '../shop/quote';
-import { deriveOrder, emptyColumns } from './order-columns';
+import { deriveOrder, emptyColumns, foundBy } from './order-columns';
 
 const DAY = 86_400_000;
 /** Days after which an order that is over is laid away. */
@@ -78,6 +79,7 @@ async function archiveSome(work: Work, month: string, ids: readonly string[]): P
     );
     if (!orders.length) return 0;
     const ledgers = await db.ledger.bulkGet(orders.map((o) => o.id));
+    const buyers = await buyersOf(db, orders);
     const whole: WholeOrder[] = [];
     const edits: string[] = [];
     for (const [place, order] of orders.entries()) {
@@ -87,12 +89,19 @@ async function archiveSome(work: Work, month: string, ids: readonly string[]): P
         .between([subject, 0], [subject, Number.MAX_SAFE_INTEGER])
         .toArray();
       edits.push(...own.map((e) => e.id));
-      whole.push({ order, ledger: ledgers[place] ?? null, edits: own.map(folded) });
+      whole.push({
+        order,
+        ledger: ledgers[place] ?? null,
+        edits: own.map(folded),
+        buyer: buyers.get(order.id)!,
+      });
     }
-    const { block, rows } = archived(await freeId(work, month), whole, assortment.shop);
+    const { block, rows, buyers: packed } = archived(await freeId(work, month), whole, assortment.shop);
     await db.archive.put(block);
     await db.archivedRows.put(rows);
+    await db.archivedBuyers.put(packed);
     await db.orders.bulkDelete(orders.map((o) => o.id));
+    await db.buyers.bulkDelete(orders.map((o) => o.id));
     await db.ledger.bulkDelete(orders.map((o) => o.id));
     await db.edits.bulkDelete(edits);
     for (const order of orders)
@@ -110,11 +119,16 @@ export function archived(
   id: string,
   whole: readonly WholeOrder[],
   terms: Pick<ShopTerms, 'settings'>,
-): { readonly block: ArchiveBlock; readonly rows: ArchivedRows } {
+): { readonly block: ArchiveBlock; readonly rows: ArchivedRows; readonly buyers: ArchivedRows } {
   const columns = emptyColumns(terms, whole.length);
   for (const [place, { order, ledger }] of whole.entries())
     deriveOrder(columns, place, order, ledger ?? undefined);
-  return { block: { id, ids: whole.map((w) => w.order.id), columns }, rows: packRows(id, whole) };
+  const found = whole.map(({ order, buyer }) => foundBy(buyer, order));
+  const block = {
+    ...{ id, ids: whole.map((w) => w.order.id), columns },
+    ...{ who: found.map((f) => f.who), towns: found.map((f) => f.town) },
+  };
+  return { block, ...packOrders(id, whole) };
 }
 
 /** What happened and when; what the row was before is of no use any more. */
@@ -136,5 +150,6 @@ export async function dropOldOrders(work: Work): Promise<void> {
   await db.transaction('rw', db.shopTables, async () => {
     await db.archive.bulkDelete(old);
     await db.archivedRows.bulkDelete(old);
+    await db.archivedBuyers.bulkDelete(old);
   });
 }

@@ -1,7 +1,9 @@
 import { accountOf, type ExpectedCost, expectedEntries } from '../../core/ledger';
 import { convert, factorOf } from '../../core/money';
 import {
+  type Address,
   activeOf,
+  type Buyer,
   type Check,
   chargeOf,
   checkOrder,
@@ -114,7 +116,7 @@ function plan(order: Order, linked: Linked, shop: Shop, promised: Promised): Pla
       groups.set(source.supplier, [...(groups.get(source.supplier) ?? []), own]);
     }
   }
-  return [...groups].map(([supplier, lines]) => costOf(supplier, lines, order.address.country, shop));
+  return [...groups].map(([supplier, lines]) => costOf(supplier, lines, order.country, shop));
 }
 
 function costOf(supplier: string, lines: readonly PlannedLine[], country: string, shop: Shop): Planned {
@@ -175,7 +177,7 @@ function expectedNow(order: Order, planned: readonly Planned[], linked: Linked, 
   }
   for (const [k, cost] of costs.entries()) {
     const { rules } = supplierCosts(shop, cost.supplier);
-    costs[k] = { ...cost, further: furtherCosts(cost.goods, cost.shipping, order.address.country, rules) };
+    costs[k] = { ...cost, further: furtherCosts(cost.goods, cost.shipping, order.country, rules) };
   }
   const { marketplace, currency, shipping } = order;
   return expectedEntries(
@@ -195,6 +197,7 @@ function leastProfit(order: Order, linked: Linked, shop: Shop): number {
 
 function checksOf(
   order: Order,
+  address: Address,
   planned: readonly Planned[],
   profit: number | null,
   linked: Linked,
@@ -204,10 +207,10 @@ function checksOf(
   const bought = planned.flatMap((p) => p.lines);
   /** A line that is split over sources is told once. */
   const told = new Set<string>();
-  const textOf = ({ id, personalisation }: OpenLine) => {
-    if (told.has(id)) return null;
+  const isPersonalised = ({ id, personalisation }: OpenLine) => {
+    if (told.has(id)) return false;
     told.add(id);
-    return personalisation;
+    return personalisation !== null;
   };
   const unlinked = openLines(order).filter((l) => !bought.some((b) => b.line.id === l.id));
   return checkOrder({
@@ -217,7 +220,7 @@ function checksOf(
         return {
           title: line.title,
           quantity: units,
-          personalisation: textOf(line),
+          personalised: isPersonalised(line),
           item: {
             key,
             supplier: supplierOf(shop, source.supplier)!.name,
@@ -227,10 +230,10 @@ function checksOf(
         };
       }),
       ...unlinked.map(({ title, open, personalisation }) => ({
-        ...{ title, quantity: open, personalisation, item: null },
+        ...{ title, quantity: open, personalised: personalisation !== null, item: null },
       })),
     ],
-    address: order.address,
+    address,
     suppliers: planned.map(({ supplier, goods, shipping }) => {
       const { name, shipsTo, currency } = supplierOf(shop, supplier)!;
       return {
@@ -247,6 +250,13 @@ function checksOf(
   });
 }
 
+/** Where an order goes. @throws where its buyer is not known */
+export function addressOf(order: Pick<Order, 'id' | 'address'>, buyer: Buyer | undefined): Address {
+  const address = buyer?.addresses[order.address];
+  if (!address) throw new Error(`The order ${order.id} has no address.`);
+  return address;
+}
+
 /** 1 while there is something to do, to await, or for a person to see. */
 export const openOf = (order: OrderState): 0 | 1 =>
   isOpen(standingOf(order)) || unseenOf(order).length > 0 ? 1 : 0;
@@ -254,10 +264,12 @@ export const openOf = (order: OrderState): 0 | 1 =>
 /**
  * Checks an order as things stand and decides: held, ready, or forwarded, to each supplier what it is to send. Pure but
  * for `promised`, to which it adds what it forwards.
+ * @param address where it goes
  * @param go whether it is forwarded if nothing holds it
  */
 export function decide(
   order: Order,
+  address: Address,
   linked: Linked,
   shop: Shop,
   promised: Promised,
@@ -267,7 +279,7 @@ export function decide(
   const planned = plan(order, linked, shop, promised).filter((p) => supplierOf(shop, p.supplier));
   const expected = expectedNow(order, planned, linked, shop, at);
   const profit = expected && (accountOf(expected, shop.settings.currency)?.profit ?? null);
-  const checks = checksOf(order, planned, profit, linked, shop, promised);
+  const checks = checksOf(order, address, planned, profit, linked, shop, promised);
   const holds = holdsOf(checks, order.released);
   const passed = holds.length === 0 && !order.cases.some(holdsBack);
   const purchases = passed && go ? planned.map((p) => purchaseOf(order, p, shop, at)) : [];

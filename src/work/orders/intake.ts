@@ -1,6 +1,13 @@
 import type { Unreadable } from '../../connect/feed';
 import type { MarketOrder } from '../../connect/marketplace';
-import { type OrderEvent, type OrderFact, step } from '../../core/orders';
+import {
+  type Buyer,
+  type OrderEvent,
+  type OrderFact,
+  type OrderLine,
+  step,
+  withText,
+} from '../../core/orders';
 import {
   applyChange,
   type Listing,
@@ -18,14 +25,34 @@ import { noteHealth } from '../outbox/circuit';
 import { listingOf, type Shop } from '../shop/quote';
 import { postCharges, postSale, postSales } from './accounts';
 import { advance, goesAtOnce, isKnown, orderChange } from './advance';
-import { decide, linkedIn, openOf, promisedIn } from './decide';
+import { addressOf, decide, linkedIn, openOf, promisedIn } from './decide';
 import { buyRow } from './outgoing';
 import { claim, unclaimedOf } from './supplier-news';
 import { keepUnread, nowRead } from './unread-store';
 
 const idOf = (market: MarketConnection, number: string) => `${market.id}:${number}`;
 
-function newOrder(market: MarketConnection, read: MarketOrder): Order {
+/** An order as it is read first, and who bought it. */
+interface Read {
+  readonly order: Order;
+  readonly buyer: Buyer;
+}
+
+function newOrder(market: MarketConnection, read: MarketOrder): Read {
+  const id = idOf(market, read.number);
+  const { name, email } = read.buyer;
+  let buyer: Buyer = { id, name, email, addresses: [read.address], texts: [], erasedAt: null };
+  const lines = read.lines.map((line) => {
+    const { personalisation: text, ...rest } = line;
+    const own = text === null ? null : withText(buyer, text);
+    buyer = own?.buyer ?? buyer;
+    const cancelledAt = line.cancelled ? read.paidAt : null;
+    return { ...rest, personalisation: own?.place ?? null, cancelledAt };
+  });
+  return { order: orderOf(market, read, lines), buyer };
+}
+
+function orderOf(market: MarketConnection, read: MarketOrder, lines: readonly OrderLine[]): Order {
   return {
     id: idOf(market, read.number),
     marketplace: market.id,
@@ -33,9 +60,9 @@ function newOrder(market: MarketConnection, read: MarketOrder): Order {
     currency: market.site.currency,
     paidAt: read.paidAt,
     shipBy: read.shipBy,
-    buyer: read.buyer,
-    address: read.address,
-    lines: read.lines.map((line) => ({ ...line, cancelledAt: line.cancelled ? read.paidAt : null })),
+    address: 0,
+    country: read.address.country,
+    lines,
     shipping: read.shipping,
     refunded: read.refunded,
     checkedAt: null,
@@ -76,7 +103,7 @@ export async function takeOrders(
       page.orders.map((o) => idOf(market, o.number)),
     );
     const rows: RowChange[] = [];
-    const fresh = new Map<string, Order>();
+    const fresh = new Map<string, Read>();
     // Past the point of buying when they are first read: from before Sampan, or from after this copy of the shop was
     // made. They are records, and what suppliers say of them is heard.
     const past = new Map<string, MarketOrder>();
@@ -100,7 +127,7 @@ export async function takeOrders(
     rows.push(...(await takeFresh(work, market, [...fresh.values()], shop)));
     const name =
       fresh.size === 1
-        ? `${[...fresh.values()][0]!.number} came in`
+        ? `${[...fresh.values()][0]!.order.number} came in`
         : fresh.size
           ? `${fresh.size} orders came in`
           : `${market.name} told news of orders`;
@@ -139,7 +166,8 @@ async function noteSales(
 
 /** Takes in an order that is on its way or over already. Nothing is bought for it. */
 async function takePast(work: Work, market: MarketConnection, read: MarketOrder, shop: Shop): Promise<void> {
-  const made = newOrder(market, read);
+  const { order: made, buyer } = newOrder(market, read);
+  await work.db.buyers.put(buyer);
   const order: Order = { ...made, settledAt: read.charges ? work.clock() : null, open: openOf(made) };
   await postSale(work, order, market, shop);
   if (read.charges) await postCharges(work, order, market.id, read.charges, shop);
@@ -152,10 +180,11 @@ async function takePast(work: Work, market: MarketConnection, read: MarketOrder,
 async function takeFresh(
   work: Work,
   market: MarketConnection,
-  fresh: readonly Order[],
+  read: readonly Read[],
   shop: Shop,
 ): Promise<RowChange[]> {
-  if (!fresh.length) return [];
+  if (!read.length) return [];
+  const fresh = read.map((r) => r.order);
   const { db } = work;
   const at = work.clock();
   const assortment = await caughtUp(work);
@@ -164,12 +193,14 @@ async function takeFresh(
   const rows: RowChange[] = [];
   const buys: OutboxRow[] = [];
   const orders: Order[] = [];
+  await db.buyers.bulkPut(read.map((r) => r.buyer));
   await postSales(work, fresh, market, shop);
   const heard = new Set((await unclaimedOf(work, fresh)).map((row) => row.order));
-  for (const made of fresh) {
+  for (const { order: made, buyer } of read) {
     const claimed = heard.has(made.id) ? await claim(work, made, shop) : null;
     const order = claimed?.order ?? made;
-    const decided = decide(order, linked, shop, promised, goesAtOnce(shop), at);
+    const to = addressOf(order, buyer);
+    const decided = decide(order, to, linked, shop, promised, goesAtOnce(shop), at);
     const took = step(order, decided, { at, hasLeft: () => false, carriers: [] });
     const facts: OrderFact[] = [{ kind: 'came in' }, ...(claimed?.facts ?? []), ...took.facts];
     orders.push({ ...took.order, open: openOf(took.order), arrival: { at, facts } });
@@ -177,6 +208,7 @@ async function takeFresh(
   }
   // Stored once, as they were decided: a record costs as much as all that is worked out for it.
   await db.orders.bulkAdd(orders);
+
   await db.outbox.bulkPut(buys);
   // What the marketplace shows went down by what it sold.
   const shown = new Map<string, Pick<Listing, 'published' | 'demand' | 'soldAt'>>();

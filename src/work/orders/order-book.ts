@@ -9,10 +9,12 @@ import {
   valuesInWords,
 } from '../../core/fields';
 import type { Currency } from '../../core/money';
+import type { Buyer } from '../../core/orders';
 import { assertUnderstood, type Fields, readCondition } from '../../core/query';
 import type { Instant } from '../../core/units';
 import {
   type ArchiveBlock,
+  buyersOf,
   type JournaledTable,
   type JournalRow,
   journalEnd,
@@ -34,8 +36,10 @@ import {
   dayNumber,
   deriveOrder,
   emptyColumns,
+  foundBy,
   IS,
   isLateAt,
+  noteBuyer,
   type OrderColumns,
   PARTS,
   UNKNOWN,
@@ -48,6 +52,7 @@ export const ORDER_SORTS: readonly OrderSort[] = [...OWN_SORTS, ...valueFields('
 /** An order as a table shows it. Profit in the currency of the books. */
 export interface OrderLineRow {
   readonly order: Order;
+  readonly buyer: Buyer;
   readonly market: string;
   readonly profit: number | null;
   readonly actual: boolean;
@@ -73,6 +78,7 @@ export type MeantOrders =
 /** One order with all that is shown of it. */
 export interface OrderInFull {
   readonly order: Order;
+  readonly buyer: Buyer;
   readonly ledger: LedgerRow | undefined;
   /** Listings that its lines were bought of, by id. */
   readonly linked: ReadonlyMap<string, FullListing>;
@@ -81,8 +87,13 @@ export interface OrderInFull {
   readonly edits: readonly PastEdit[] | null;
 }
 
+interface Known {
+  readonly order: Order;
+  readonly buyer: Buyer;
+}
+
 /** Tables that it holds rows of. */
-const OURS: readonly JournaledTable[] = ['orders', 'ledger', 'archive'];
+const OURS: readonly JournaledTable[] = ['orders', 'buyers', 'ledger', 'archive'];
 
 /**
  * All orders in memory: those of the last weeks as rows, older ones as the columns they were laid away with. Searched,
@@ -156,15 +167,17 @@ export class OrderBook {
     this.ledgers.clear();
     this.blocks.clear();
     this.free.length = 0;
-    const [orders, ledgers, blocks] = await Promise.all([
+    const [orders, buyers, ledgers, blocks] = await Promise.all([
       db.orders.toArray(),
+      db.buyers.toArray(),
       db.ledger.toArray(),
       db.archive.toArray(),
     ]);
     this.room = Math.max(1024, orders.length + blocks.reduce((n, b) => n + b.ids.length, 0));
     this.columns = emptyColumns(terms, this.room);
     for (const row of ledgers) this.ledgers.set(row.id, row);
-    for (const order of orders) this.put(order);
+    const byOrder = new Map(buyers.map((b) => [b.id, b]));
+    for (const order of orders) this.put(order, byOrder.get(order.id));
     for (const block of blocks) this.putBlock(block);
     this.seen = end;
   }
@@ -174,9 +187,11 @@ export class OrderBook {
     const keysOf = (table: string) => [
       ...new Set(journal.flatMap((r) => (r.table === table ? (r.keys ?? []) : []))),
     ];
-    const [orderIds, ledgerIds, blockIds] = [keysOf('orders'), keysOf('ledger'), keysOf('archive')];
-    const [orders, ledgers, blocks] = await Promise.all([
+    const [ledgerIds, blockIds] = [keysOf('ledger'), keysOf('archive')];
+    const orderIds = [...new Set([...keysOf('orders'), ...keysOf('buyers'), ...ledgerIds])];
+    const [orders, buyers, ledgers, blocks] = await Promise.all([
       db.orders.bulkGet(orderIds),
+      db.buyers.bulkGet(orderIds),
       db.ledger.bulkGet(ledgerIds),
       db.archive.bulkGet(blockIds),
     ]);
@@ -185,9 +200,8 @@ export class OrderBook {
       const row = ledgers[i];
       if (row) this.ledgers.set(id, row);
       else this.ledgers.delete(id);
-      const known = this.orders[this.places.get(id) ?? -1];
-      if (known && !orderIds.includes(id)) this.put(known);
     }
+    if (blockIds.length) this.unpacked.clear();
     for (const [i, id] of blockIds.entries()) {
       for (const place of this.blocks.get(id) ?? []) this.leave(place);
       this.blocks.delete(id);
@@ -195,7 +209,7 @@ export class OrderBook {
     }
     for (const [i, id] of orderIds.entries()) {
       const place = this.places.get(id);
-      if (orders[i]) this.put(orders[i]);
+      if (orders[i]) this.put(orders[i], buyers[i]);
       else if (place !== undefined && this.orders[place]) this.leave(place);
     }
   }
@@ -224,10 +238,11 @@ export class OrderBook {
     };
   }
 
-  private put(order: Order): void {
+  private put(order: Order, buyer: Buyer | undefined): void {
     const place = this.placeFor(order.id);
     this.orders[place] = order;
     deriveOrder(this.columns!, place, order, this.ledgers.get(order.id));
+    if (buyer) noteBuyer(this.columns!, place, foundBy(buyer, order));
   }
 
   /** Takes in the columns of archived orders as they lie. */
@@ -249,8 +264,8 @@ export class OrderBook {
         columns.actual[place * PARTS.length + i] = same ? own.actual[from]! : UNKNOWN;
       }
       columns.marketplace[place] = own.marketplace[k]!;
-      columns.town[place] = own.town[k]!;
       columns.words[place] = own.words[k]!;
+      noteBuyer(columns, place, { who: block.who[k]!, town: block.towns[k]! });
     }
     this.blocks.set(block.id, places);
   }
@@ -374,7 +389,7 @@ export class OrderBook {
       matches: places.length,
       rows: shown.flatMap((place, i) => {
         const one = whole[i];
-        return one ? [this.line(place, one.order, now)] : [];
+        return one ? [this.line(place, one, now)] : [];
       }),
       problems,
       open,
@@ -384,10 +399,10 @@ export class OrderBook {
     };
   }
 
-  private line(place: number, order: Order, now: Instant): OrderLineRow {
+  private line(place: number, { order, buyer }: Known, now: Instant): OrderLineRow {
     const profit = this.profitAt(place);
     return {
-      order,
+      ...{ order, buyer },
       market: this.nameOf(order.marketplace),
       profit: profit === UNKNOWN ? null : profit,
       actual: (this.all.flags[place]! & IS.actual) !== 0,
@@ -402,7 +417,7 @@ export class OrderBook {
   }
 
   /** Orders at some places, those of the archive unpacked. */
-  private async inFull(places: readonly number[]): Promise<(WholeOrder | { order: Order } | undefined)[]> {
+  private async inFull(places: readonly number[]): Promise<(WholeOrder | Known | undefined)[]> {
     const missing = places.filter((p) => !this.orders[p] && this.ids[p] && !this.unpacked.has(this.ids[p]!));
     if (missing.length) {
       if (this.unpacked.size > 2_000) this.unpacked.clear();
@@ -412,9 +427,16 @@ export class OrderBook {
       );
       for (const one of read) this.unpacked.set(one.order.id, one);
     }
+    const buyers = await buyersOf(
+      this.work.db,
+      places.flatMap((p) => this.orders[p] ?? []),
+    );
     return places.map((p) => {
       const order = this.orders[p];
-      return order ? { order } : this.unpacked.get(this.ids[p]!);
+      if (!order) return this.unpacked.get(this.ids[p]!);
+      const buyer = buyers.get(order.id);
+      // It was laid away or brought back meanwhile: what is read next has it.
+      return buyer && { order, buyer };
     });
   }
 
@@ -444,7 +466,7 @@ export class OrderBook {
     if (place === undefined) return null;
     const [whole] = await this.inFull([place]);
     if (!whole) return null;
-    const { order } = whole;
+    const { order, buyer } = whole;
     const listings = await db.listings.bulkGet(order.lines.map((l) => listingOf(order, l)));
     const full = await fullListings(
       db,
@@ -452,11 +474,11 @@ export class OrderBook {
     );
     const archived = 'edits' in whole;
     return {
-      order,
+      ...{ order, buyer },
       ledger: archived ? (whole.ledger ?? undefined) : this.ledgers.get(id),
       linked: new Map(full.map((f) => [f.listing.id, f])),
       market: this.nameOf(order.marketplace),
-      edits: archived ? laidAwayInWords(whole.edits, order, (c) => this.nameOf(c)) : null,
+      edits: archived ? laidAwayInWords(whole, (c) => this.nameOf(c)) : null,
     };
   }
 }

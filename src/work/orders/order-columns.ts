@@ -1,6 +1,14 @@
 import { fold } from '../../core/copy';
 import { type Account, NOTHING } from '../../core/ledger';
-import { isCancelled, marksOf, numberOf, parcelsOf, standingOf, unseenOf } from '../../core/orders';
+import {
+  type Buyer,
+  isCancelled,
+  marksOf,
+  numberOf,
+  parcelsOf,
+  standingOf,
+  unseenOf,
+} from '../../core/orders';
 import { dayOf } from '../../core/units';
 import type { LedgerRow, Order } from '../../store';
 import type { ShopTerms } from '../shop/quote';
@@ -50,8 +58,9 @@ export interface OrderColumns {
   expected: Int32Array;
   actual: Int32Array;
   readonly marketplace: string[];
+  /** Of orders in memory, not where they are laid away; see {@link foundBy}. */
   readonly town: string[];
-  /** What words are looked for in, folded. */
+  /** What words are looked for in, folded; in memory, what the buyer is found by with it. */
   readonly words: string[];
 }
 
@@ -93,7 +102,7 @@ export function dayNumber(at: number, zone: string): number {
 
 export const dayFromNumber = (day: number): string => new Date(day * DAY).toISOString().slice(0, 10);
 
-/** Derives all of one order again. */
+/** Derives all of one order again, but for what its buyer is found by. */
 export function deriveOrder(
   columns: OrderColumns,
   place: number,
@@ -126,7 +135,6 @@ export function deriveOrder(
   if (!order.elsewhere && !isCancelled(order) && marks[3] === null) bits |= IS.awaited;
   columns.flags[place] = bits;
   columns.marketplace[place] = order.marketplace;
-  columns.town[place] = fold(order.address.town);
   const bought = order.purchases.map(
     (p) =>
       `${numberOf(p) ?? ''} ${p.reference} ${parcelsOf(p)
@@ -134,9 +142,23 @@ export function deriveOrder(
         .join(' ')}`,
   );
   const sold = order.lines.map((l) => `${l.title} ${l.sku}`);
-  columns.words[place] = fold(
-    `${order.number} ${order.buyer.name} ${order.address.town} ${bought.join(' ')} ${sold.join(' ')}`,
-  );
+  columns.words[place] = fold(`${order.number} ${bought.join(' ')} ${sold.join(' ')}`);
+}
+
+/** What a buyer is found by, folded. */
+export function foundBy({ name, addresses }: Buyer, order: Pick<Order, 'address'>) {
+  const town = addresses[order.address]?.town ?? '';
+  return { who: fold(`${name} ${town}`), town: fold(town) };
+}
+
+/** Notes at a place what a buyer is found by. */
+export function noteBuyer(
+  columns: OrderColumns,
+  place: number,
+  { who, town }: ReturnType<typeof foundBy>,
+): void {
+  columns.town[place] = town;
+  columns.words[place] = `${columns.words[place]} ${who}`;
 }
 
 /** The account at a place; null where it cannot be told. */

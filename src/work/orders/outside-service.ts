@@ -16,6 +16,7 @@ import {
 import { countOf } from '../../core/units';
 import {
   applyChange,
+  buyersOf,
   connectionById,
   type Order,
   orderById,
@@ -27,6 +28,7 @@ import { shopNow } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import type { Said } from './actions';
 import { advance, orderChange } from './advance';
+import { addressOf } from './decide';
 import { supplierSaid } from './supplier-news';
 
 /** Purchases of a supplier that wait for its next order file, with their orders. */
@@ -72,19 +74,22 @@ export async function orderFile(
     }
     const name = `Order file for ${c.name}: ${countOf(meant.length, 'purchase')}`;
     await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work));
+    const buyers = await buyersOf(db, [...byOrder.keys()]);
     const text = writeOrderFile(
-      meant.flatMap(({ order, purchase }) =>
-        purchase.lines.map((l) => ({
+      meant.flatMap(({ order, purchase }) => {
+        const buyer = buyers.get(order.id)!;
+        const textOf = (place: number) => buyer.texts[place]!;
+        return purchase.lines.map((l) => ({
           reference: purchase.reference,
           line: l.line,
           sku: l.item,
           quantity: livingIn(purchase, l) * l.pack,
-          personalisation: l.personalisation,
-          address: order.address,
+          personalisation: l.personalisation === null ? null : textOf(l.personalisation),
+          address: addressOf(order, buyer),
           shop: settings.shop,
-          slip: order.slip ?? settings.slip,
-        })),
-      ),
+          slip: order.slip === null ? settings.slip : textOf(order.slip),
+        }));
+      }),
     );
     const stamp = new Date(work.clock()).toISOString().slice(0, 16).replace(/[-:]/g, '').replace('T', '-');
     return { name: `orders-${supplier}-${stamp}.csv`, text, purchases: meant.length };

@@ -1,14 +1,16 @@
 import { type ListingSaid, OFFERS_AT_ONCE, unitsOnWire } from '../../connect/marketplace';
 import type { Result, Trouble } from '../../connect/reach';
-import type { SupplierOrder } from '../../connect/supplier';
+import type { NewPurchase, SupplierOrder } from '../../connect/supplier';
 import { ownPicture } from '../../core/checks';
-import { isAsking, unitsOf } from '../../core/orders';
+import { type Buyer, isAsking, unitsOf } from '../../core/orders';
 import {
+  buyerOf,
   type Connection,
   type ListingDocument,
   type ListingKind,
   type MarketConnection,
   type OrderKind,
+  type OutboxBodies,
   type OutboxRow,
   orderById,
   type SupplierConnection,
@@ -165,14 +167,32 @@ async function unnamed(work: Work, row: OutboxRow): Promise<string | undefined> 
 }
 
 /** Writes down that a row is about to leave, unless it was withdrawn or replaced meanwhile. */
-async function claim(work: Work, row: OutboxRow<'buy'>): Promise<OutboxRow<'buy'> | null> {
-  const { outbox } = work.db;
-  return work.db.transaction('rw', outbox, async () => {
+async function claim(
+  work: Work,
+  row: OutboxRow<'buy'>,
+): Promise<{ readonly before: OutboxRow<'buy'>; readonly purchase: NewPurchase } | null> {
+  const { outbox, buyers } = work.db;
+  return work.db.transaction('rw', outbox, buyers, async () => {
     const now = await outbox.get(row.id);
     if (now?.state !== 'waiting' || now.at !== row.at) return null;
     await outbox.update(row.id, { sentAt: work.clock() });
-    return now as OutboxRow<'buy'>;
+    const before = now as OutboxRow<'buy'>;
+    return { before, purchase: toBuy(before.body, await buyerOf(work.db, { id: row.order })) };
   });
+}
+
+/** A purchase with the buyer's address and words in it. */
+function toBuy(body: OutboxBodies['buy'], { addresses, texts }: Buyer): NewPurchase {
+  const textOf = (text: string | number) => (typeof text === 'string' ? text : texts[text]!);
+  return {
+    ...body,
+    address: addresses[body.address]!,
+    lines: body.lines.map((l) => ({
+      ...l,
+      personalisation: l.personalisation === null ? null : textOf(l.personalisation),
+    })),
+    slip: textOf(body.slip),
+  };
 }
 
 /** The purchase that may be there already, as its supplier knows it; null where it is sure that there is none. */
@@ -193,8 +213,9 @@ async function lookUp(
  */
 async function buy(work: Work, c: SupplierConnection, row: OutboxRow<'buy'>): Promise<Trouble | null> {
   if (!(await askElsewhere(work, row))) return null;
-  const before = await claim(work, row);
-  if (!before) return null;
+  const claimed = await claim(work, row);
+  if (!claimed) return null;
+  const { before, purchase } = claimed;
   const { reference } = row.body;
   if (before.sentAt !== null) {
     const found = await lookUp(work, c, row);
@@ -214,7 +235,7 @@ async function buy(work: Work, c: SupplierConnection, row: OutboxRow<'buy'>): Pr
       return null;
     }
   }
-  const said = await (await supplierAdapter(work, c)).buy(row.id, before.body);
+  const said = await (await supplierAdapter(work, c)).buy(row.id, purchase);
   if (said.ok) return bought(work, c, row, said.value);
   if (said.trouble.type === 'urn:wire:key-reused') {
     // A key that was used before belongs to a purchase that is there: made before this copy of the shop, and

@@ -10,6 +10,7 @@ import {
   type Listing,
   type Order,
   type SampanDatabase,
+  type WholeOrder,
 } from '../../store';
 import type { Work } from '../context';
 
@@ -100,8 +101,9 @@ async function inWords({ db }: Pick<Work, 'db'>, edits: readonly Edit[]): Promis
   for (const edit of edits) if (edit.moves) told.set(edit, movesInWords(edit.moves, nameOf));
   const ofOrders = edits.filter((e) => e.facts);
   for (const edit of ofOrders) {
-    const order = await db.orders.get(edit.subject.slice(edit.subject.indexOf(':') + 1));
-    if (order) told.set(edit, factsInWords(edit.facts!, order, { nameOf }));
+    const id = edit.subject.slice(edit.subject.indexOf(':') + 1);
+    const [order, buyer] = await Promise.all([db.orders.get(id), db.buyers.get(id)]);
+    if (order) told.set(edit, factsInWords(edit.facts!, { ...order, texts: buyer?.texts }, { nameOf }));
   }
   return told;
 }
@@ -121,14 +123,13 @@ export const lastInWords = (
 
 /** History that was laid away with its order, in words. */
 export const laidAwayInWords = (
-  edits: readonly Edit[],
-  order: Order,
+  { edits, order, buyer }: WholeOrder,
   nameOf: (connection: string) => string,
 ): PastEdit[] =>
   [...arrivalOf(order), ...edits].map(({ id, at, says, facts }) => ({
     id,
     at,
-    says: facts ? factsInWords(facts, order, { nameOf }) : says,
+    says: facts ? factsInWords(facts, { ...order, texts: buyer.texts }, { nameOf }) : says,
   }));
 
 async function editsOfOne({ db }: Pick<Work, 'db'>, subject: string): Promise<Edit[]> {
