@@ -6,7 +6,7 @@ export interface Request {
   path: string;
   query: URLSearchParams;
   headers: IncomingMessage['headers'];
-  /** Parsed JSON, or form fields; null without a body. */
+  /** Parsed JSON, or form fields, or the bytes of a file; null without a body. */
   body: unknown;
 }
 

@@ -5,7 +5,23 @@ import type { Faults } from './faults';
 
 const LARGEST_BODY = 2_000_000;
 
+const LARGEST_FILE = 100_000_000;
+const FILES = /^(image\/|application\/(pdf|octet-stream))/;
+
+/** The bytes of a file, as a Buffer. */
+async function readFile(message: IncomingMessage): Promise<Buffer> {
+  const pieces: Buffer[] = [];
+  let size = 0;
+  for await (const piece of message as AsyncIterable<Buffer>) {
+    size += piece.length;
+    if (size > LARGEST_FILE) throw new RangeError('too large');
+    pieces.push(piece);
+  }
+  return Buffer.concat(pieces);
+}
+
 async function read(message: IncomingMessage): Promise<unknown> {
+  if (FILES.test(message.headers['content-type'] ?? '')) return readFile(message);
   let text = '';
   for await (const piece of message) {
     text += piece;
@@ -60,7 +76,7 @@ export function serve(handle: Handler, control: Handler, faults: Faults, done: (
           status: 400,
           type: 'urn:wire:unreadable',
           title: 'The body cannot be read',
-          detail: 'It must be JSON of at most 2 MB.',
+          detail: 'It must be JSON of at most 2 MB, or a file of at most 100 MB.',
         }),
       );
     }

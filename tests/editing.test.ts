@@ -412,7 +412,7 @@ describe('files that are edited elsewhere', () => {
     });
     expect(addressProblem({ ...ADDRESS, line1: 'M\uFFFDller St' }, [])).toEqual({
       why: 'garbled',
-      value: 'M\uFFFDller St',
+      part: 'line1',
     });
   });
 });

@@ -7,7 +7,7 @@ import type { FeeKind, FeeRule } from '../core/pricing';
 import type { Instant, Size } from '../core/units';
 import { minorOf, ppmOf, timeOf } from './amounts';
 import { type FeedPage, feedPath, readFeed } from './feed';
-import { ask, type Reach, type Result } from './reach';
+import { ask, type Reach, type Result, UPLOAD_PATIENCE } from './reach';
 import {
   FeeBandsShape,
   KnownListingShape,
@@ -93,7 +93,7 @@ export interface MarketAdapter {
    */
   publish(drafts: readonly ListingDraft[]): Promise<Result<ReadonlyMap<string, ListingSaid>>>;
   /** Gives it a picture to keep. @returns its address there */
-  picture(file: { readonly type: string; readonly bytes: Uint8Array }): Promise<Result<string>>;
+  picture(file: Blob): Promise<Result<string>>;
   /**
    * At most {@link OFFERS_AT_ONCE}; the answer names each SKU with what the marketplace said, null for yes.
    */
@@ -131,14 +131,6 @@ export const OFFERS_AT_ONCE = 100;
 
 /** A path of the service, or an address. */
 const PICTURE = /^(\/pictures\/[\w.-]+|https?:\/\/\S+)$/;
-
-/** RFC 4648, section 4; piece by piece, as a call takes only so many values. */
-function base64(bytes: Uint8Array): string {
-  let text = '';
-  for (let at = 0; at < bytes.length; at += 8192)
-    text += String.fromCharCode(...bytes.subarray(at, at + 8192));
-  return btoa(text);
-}
 
 const nonsense = (says: string) => ({ ok: false, trouble: { kind: 'nonsense', says } }) as const;
 
@@ -197,14 +189,17 @@ export function marketService(
   currency: string | null,
 ): MarketAdapter {
   const headers = { authorization: `Bearer ${token}`, accept: 'application/json' };
-  const go = (path: string, init: RequestInit = {}) =>
-    ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } });
+  const go = (path: string, init: RequestInit = {}, patience?: number) =>
+    ask(reach, service, path, { ...init, headers: { ...headers, ...init.headers } }, patience);
   const send = (method: string, path: string, body: unknown, key?: string) =>
     go(path, {
       method,
       headers: { 'content-type': 'application/json', ...(key && { 'idempotency-key': key }) },
       body: JSON.stringify(body),
     });
+  /** The file is sent as it is, read while it leaves. */
+  const upload = (path: string, file: Blob) =>
+    go(path, { method: 'POST', headers: { 'content-type': file.type }, body: file }, UPLOAD_PATIENCE);
   const money = (minor: number) => decimalOf(minor, currency ?? '');
   const adapter: MarketAdapter = {
     async site() {
@@ -277,8 +272,8 @@ export function marketService(
       return { ok: true, value: said };
     },
 
-    async picture({ type, bytes }) {
-      const answer = await send('POST', '/v1/pictures', { type, data: base64(bytes) });
+    async picture(file) {
+      const answer = await upload('/v1/pictures', file);
       if (!answer.ok) return answer;
       const address = (answer.value.body as { picture?: unknown } | null)?.picture;
       return typeof address === 'string' && PICTURE.test(address) && address.length <= 500

@@ -30,6 +30,8 @@ export const throughServer: Reach = (service, path, init) =>
 /** No answer of the contract is longer; a page of 1,000 items has about one megabyte. */
 const LARGEST_ANSWER = 8_000_000;
 const PATIENCE = 15_000;
+/** A file on its way takes longer. */
+export const UPLOAD_PATIENCE = 120_000;
 /** Types of the contract's problem documents. */
 const OWN_REFUSAL = /^urn:wire:[a-z-]{1,40}$/;
 
@@ -106,11 +108,12 @@ export async function ask(
   service: string,
   path: string,
   init: RequestInit = {},
+  patience = PATIENCE,
 ): Promise<Result<Answer>> {
   let response: Response;
   let text: string | null;
   try {
-    response = await reach(service, path, { ...init, signal: AbortSignal.timeout(PATIENCE) });
+    response = await reach(service, path, { ...init, signal: AbortSignal.timeout(patience) });
     text = await readText(response);
   } catch (error) {
     const late = error instanceof DOMException && error.name === 'TimeoutError';
@@ -118,7 +121,7 @@ export async function ask(
       ok: false,
       trouble: {
         kind: 'unreachable',
-        says: late ? `No answer within ${PATIENCE / 1000} seconds.` : 'The connection broke off.',
+        says: late ? `No answer within ${patience / 1000} seconds.` : 'The connection broke off.',
       },
     };
   }

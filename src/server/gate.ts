@@ -8,8 +8,20 @@ export interface Refusal {
   readonly headers?: Readonly<Record<string, string>>;
 }
 
-/** Bytes of a body that comes in: as much as any request of Sampan has, twice. */
+/** Bytes of a body in JSON that comes in: as much as any request of Sampan has, twice. */
 export const LARGEST_BODY = 2_000_000;
+/** Bytes of a file on its way to a service: it goes through piece by piece. */
+export const LARGEST_UPLOAD = 100_000_000;
+const FILES = /^(image\/[\w.+-]+|application\/(pdf|octet-stream))\s*(;|$)/i;
+
+const largestOf = (request: IncomingMessage): number =>
+  FILES.test(request.headers['content-type'] ?? '') ? LARGEST_UPLOAD : LARGEST_BODY;
+
+const tooLarge = (largest: number): Refusal => ({
+  status: 413,
+  title: 'Too large',
+  detail: `A body of this kind has at most ${largest / 1_000_000} MB.`,
+});
 
 /** Doors that take bodies; pages do not. */
 const TAKES_BODIES = /^\/api\/(outside|address)(\/|$)/;
@@ -83,8 +95,8 @@ export function refusalOf(request: IncomingMessage, port: number): Refusal | nul
       title: 'Not from here',
       detail: 'What changes something must come from a page of Sampan itself.',
     };
-  if (Number(headers['content-length'] ?? 0) > LARGEST_BODY)
-    return { status: 413, title: 'Too large', detail: `A body has at most ${LARGEST_BODY / 1_000_000} MB.` };
+  const largest = largestOf(request);
+  if (Number(headers['content-length'] ?? 0) > largest) return tooLarge(largest);
   return null;
 }
 
@@ -129,16 +141,12 @@ export function refuse(response: ServerResponse, { status, title, detail, header
 /** Ends a request whose body grows beyond the limit, whatever length it stated. */
 export function limitBody(request: IncomingMessage, response: ServerResponse): void {
   let size = 0;
+  const largest = largestOf(request);
   const push = request.push.bind(request);
   request.push = (chunk: Buffer | null, encoding?: BufferEncoding) => {
     size += chunk?.length ?? 0;
-    if (size <= LARGEST_BODY) return push(chunk, encoding);
-    if (!response.headersSent)
-      refuse(response, {
-        status: 413,
-        title: 'Too large',
-        detail: `A body has at most ${LARGEST_BODY / 1_000_000} MB.`,
-      });
+    if (size <= largest) return push(chunk, encoding);
+    if (!response.headersSent) refuse(response, tooLarge(largest));
     request.destroy();
     return false;
   };

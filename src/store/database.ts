@@ -1,8 +1,10 @@
 import Dexie, { type Table } from 'dexie';
 import type { Buyer } from '../core/orders';
 import { bucketing } from './buckets';
+import { BytesStore } from './bytes';
 import type { ConnectionRow, CredentialRow, HealthRow, StatedRow } from './connection-rows';
 import type {
+  AssetBytes,
   AssetRow,
   CopyTemplate,
   DocumentRow,
@@ -71,6 +73,9 @@ export class SampanDatabase extends Dexie {
   items!: Table<ItemRow, string>;
   documents!: Table<DocumentRow, string>;
   assets!: Table<AssetRow, string>;
+  assetBytes!: Table<AssetBytes, string>;
+  /** Where the bytes of {@link assets} lie. */
+  readonly bytesStore = new BytesStore(this);
   listings!: Table<Listing, string>;
   plans!: Table<PlanRow, string>;
   templates!: Table<CopyTemplate, string>;

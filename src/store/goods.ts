@@ -4,6 +4,7 @@ import type { Cause, Demand, ListingProblem, OfferMoves, PricePlan } from '../co
 import { type Condition, EVERYTHING } from '../core/query';
 import type { StockRule } from '../core/stock';
 import type { Instant, Size } from '../core/units';
+import type { StoredFile } from './files';
 import type { OfferState } from './outbox';
 
 /** What a supplier says of a product. */
@@ -294,18 +295,30 @@ export const EVERYWHERE = {
   steps: FREE_STEPS,
 } as const;
 
-/** A file or picture of our own, kept once however often it is used. */
+/** What a file is for. */
+export type AssetKind = 'picture';
+
+/** What is known of a file of our own, kept once however often it is used; its bytes are in {@link BytesStore}. */
 export interface AssetRow {
   /** SHA-256 of its bytes, in hex. */
   readonly id: string;
+  readonly kind: AssetKind;
   readonly name: string;
   /** Media type. */
   readonly type: string;
   readonly size: number;
-  readonly file: Blob | Uint8Array<ArrayBuffer>;
+  /** When it was added last. */
   readonly at: Instant;
+  /** The file that it was made of: the original, which stays beside it. */
+  readonly madeOf?: string;
   /** Its address on each marketplace that was given it; of another size than its own under {@link sizedKey}. */
   readonly on?: Readonly<Record<string, string>>;
+}
+
+/** The bytes of a file, where this browser has no files of its own. */
+export interface AssetBytes {
+  readonly id: string;
+  readonly file: StoredFile;
 }
 
 /** Under which key {@link AssetRow.on} has the address of a picture of another size than its own. */

@@ -6,7 +6,9 @@ export {
   ordersById,
   readArchived,
 } from './archive';
+export { dropUnowned, keepAsset, readAsset } from './assets';
 export { BUCKETED, bucketOf } from './buckets';
+export { piecesOf } from './bytes';
 export {
   addHistory,
   catalogueNote,
@@ -59,6 +61,7 @@ export { type DumpedRows, dumpOf } from './dump/write';
 export { EarlierValues, earlierBegins, earlierSince, noteEarlier } from './earlier';
 export { fileOf, type StoredFile, toStore } from './files';
 export {
+  type AssetKind,
   type AssetRow,
   type CopyTemplate,
   type CostLeap,

@@ -162,13 +162,13 @@ export function putListing(m: Market, listing: WireListing): LiveListing {
 const MOST_PICTURES = 300;
 
 /** Keeps a picture. @returns its path; null for what is no picture */
-export function keepPicture(m: Market, { type, data }: { type?: unknown; data?: unknown }): string | null {
-  if (typeof type !== 'string' || !/^image\/(jpeg|png|webp)$/.test(type)) return null;
-  if (typeof data !== 'string' || data.length < 20 || data.length > 8_000_000) return null;
+export function keepPicture(m: Market, type: string, bytes: unknown): string | null {
+  if (!/^image\/(jpeg|png|webp)$/.test(type)) return null;
+  if (!Buffer.isBuffer(bytes) || bytes.length < 20 || bytes.length > 20_000_000) return null;
   m.pictures ??= {};
-  const name = createHash('sha256').update(data).digest('hex').slice(0, 24);
+  const name = createHash('sha256').update(bytes).digest('hex').slice(0, 24);
   const path = `/pictures/${name}.${type.slice('image/'.length)}`;
-  m.pictures[path] = { type, data };
+  m.pictures[path] = { type, data: bytes.toString('base64') };
   for (const old of Object.keys(m.pictures).slice(0, -MOST_PICTURES)) delete m.pictures[old];
   return path;
 }

@@ -210,7 +210,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
     };
   }
   if (at === 'POST /v1/pictures') {
-    const picture = keepPicture(m, (request.body ?? {}) as Record<string, unknown>);
+    const picture = keepPicture(m, request.headers['content-type'] ?? '', request.body);
     return picture
       ? { status: 200, body: { picture } }
       : problem({ status: 422, type: 'urn:wire:picture', title: 'Not a picture we can keep' });

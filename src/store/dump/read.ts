@@ -1,5 +1,7 @@
 import { BUCKETED } from '../buckets';
 import { SampanDatabase, SCHEMA } from '../database';
+import { fileOf } from '../files';
+import type { AssetBytes } from '../goods';
 import { bytesOf, fromPlain } from './values';
 import { type DumpEnd, type DumpedPiece, type DumpedRows, type DumpHead, FORMAT } from './write';
 
@@ -169,7 +171,9 @@ async function fill(
         throw new DumpError(
           `The dump has a table that this version does not know: ${String(table).slice(0, 60)}.`,
         );
-      await writing.add(table, text.includes('"$":') ? await untaggedRows(db, rows, files) : [...rows]);
+      const whole = text.includes('"$":') ? await untaggedRows(db, rows, files) : [...rows];
+      if (table === 'assetBytes') await keepBytes(db, whole as AssetBytes[]);
+      else await writing.add(table, whole);
       counts[table] = (counts[table] ?? 0) + rows.length;
     } else throw new DumpError(`Line ${number} of the dump is of no kind that this version knows.`);
     read += text.length + 1;
@@ -182,6 +186,14 @@ async function fill(
       throw new DumpError(
         `The dump has ${counts[table] ?? 0} rows of ${table} and says that they are ${count}.`,
       );
+}
+
+/** Bytes of our own files lie where this browser keeps them. */
+async function keepBytes(db: SampanDatabase, rows: readonly AssetBytes[]): Promise<void> {
+  for (const { id, file } of rows) {
+    if (!/^[0-9a-f]{64}$/.test(id)) throw new DumpError('The dump holds bytes without a hash.');
+    await db.bytesStore.write(id, fileOf(file));
+  }
 }
 
 function piece({ base64 }: DumpedPiece, number: number): Uint8Array<ArrayBuffer> {

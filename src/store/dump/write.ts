@@ -41,7 +41,7 @@ const PIECE = 1_500_000;
 const ROWS = 2_000;
 
 /** What is not the shop's: cues for what holds rows in memory, and how this browser stores files. */
-const LEFT_OUT: ReadonlySet<string> = new Set(['journal']);
+const LEFT_OUT: ReadonlySet<string> = new Set(['journal', 'assetBytes']);
 const isOfBrowser = (table: string, row: object) =>
   table === 'notes' && (row as { id: string }).id === 'keeps-files';
 
@@ -73,12 +73,22 @@ class Lines {
 
 const lineOf = (v: DumpHead | DumpEnd | DumpedPiece) => `${JSON.stringify(v)}\n`;
 
-async function* filesOf(files: readonly Blob[]): AsyncGenerator<string> {
-  for (const [file, blob] of files.entries())
+/** Files piece by piece. @param first number of the first */
+async function* filesOf(files: readonly Blob[], first = 0): AsyncGenerator<string> {
+  for (const [k, blob] of files.entries())
     for (let from = 0; from === 0 || from < blob.size; from += PIECE) {
       const bytes = new Uint8Array(await blob.slice(from, from + PIECE).arrayBuffer());
-      yield lineOf({ file, base64: base64Of(bytes) });
+      yield lineOf({ file: first + k, base64: base64Of(bytes) });
     }
+}
+
+/** The bytes of a file of our own: its pieces, and a row of the table that holds them in browsers without files. */
+async function* bytesLines(db: SampanDatabase, id: string, lines: Lines): AsyncGenerator<string> {
+  const file = await db.bytesStore.read(id);
+  if (!file) return;
+  const rows = [...lines.of('assetBytes', [{ id, file }])];
+  yield* filesOf([file], lines.files.length - 1);
+  yield* rows;
 }
 
 /** What is dumped. */
@@ -102,6 +112,7 @@ export async function* dumpOf(db: SampanDatabase, options: DumpOptions): AsyncGe
   // Rows that come from elsewhere bring no files and need not be kept.
   if (further) for await (const { table, rows } of further) yield* lines.of(table, rows);
   const kept: Blob[] = [];
+  let assets: readonly string[] = [];
   await db.transaction('r', db.tables, async () => {
     // Connections come last: with them a shop counts as whole.
     const last = ({ name }: Table) => Number(name === 'connections');
@@ -112,8 +123,10 @@ export async function* dumpOf(db: SampanDatabase, options: DumpOptions): AsyncGe
         if (texts.length) kept.push(new Blob(texts));
       }
     }
+    if (!without.includes('assets')) assets = await db.assets.toCollection().primaryKeys();
   });
   yield* filesOf(lines.files);
+  for (const id of assets) yield* bytesLines(db, id, lines);
   for (const some of kept) yield await some.text();
   yield lineOf({ end: lines.counts });
 }

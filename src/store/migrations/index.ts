@@ -5,7 +5,8 @@ import { type Ending, type ListingProblem, STARTING_PLAN, type Target } from '..
 import { STARTING_STOCK_RULE, type StockRule } from '../../core/stock';
 import { bucketOf, intoBuckets } from '../buckets';
 import type { ConnectionRow } from '../connection-rows';
-import { EVERYWHERE, type PlanRow } from '../goods';
+import type { StoredFile } from '../files';
+import { type AssetRow, EVERYWHERE, type PlanRow } from '../goods';
 import type { Order, UnclaimedRow } from '../orders';
 import type { OfferState, OutboxRow } from '../outbox';
 import type { Change, Edit, Job } from '../rows';
@@ -346,4 +347,18 @@ export const MIGRATIONS: readonly Migration[] = [
   },
   // What is a buyer's is a row of its own, to which everything else refers.
   { version: 14, stores: { buyers: 'id', archivedBuyers: 'id' }, change: peopleApart },
+  // The bytes of files lie apart from what is known of them.
+  {
+    version: 15,
+    stores: { assetBytes: 'id' },
+    change: async (tx) => {
+      const assets = tx.table<AssetRow & { file?: StoredFile }, string>('assets');
+      // One at a time: together they may be larger than memory.
+      for (const id of await assets.toCollection().primaryKeys()) {
+        const { file, ...row } = (await assets.get(id))!;
+        if (file) await tx.table('assetBytes').put({ id, file });
+        await assets.put({ ...row, kind: 'picture' });
+      }
+    },
+  },
 ];

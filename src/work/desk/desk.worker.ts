@@ -1,5 +1,5 @@
 import { expose } from 'comlink';
-import { linesOf, loadDump } from '../../store';
+import { linesOf, loadDump, piecesOf } from '../../store';
 import { work } from '../browser';
 import { startShop } from '../jobs/schedule';
 import { watchForLoss } from '../shop/loss';
@@ -78,16 +78,6 @@ async function loadPast(size: number, tell: (share: number) => void): Promise<vo
       },
     });
   });
-}
-
-/** A stream as pieces: not every browser can go through one by itself. */
-async function* piecesOf(stream: ReadableStream<string>): AsyncGenerator<string> {
-  const reader = stream.getReader();
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) return;
-    yield value;
-  }
 }
 
 const makers = new Makers();

@@ -1,5 +1,6 @@
 import { countOf, dayOf } from '../../core/units';
 import { settingsOf, trimJournal } from '../../store';
+import { dropUnownedAssets } from '../assets/owners';
 import type { Work } from '../context';
 import { archiveOrders, dropOldOrders } from '../orders/archive';
 import { readAllAgain } from '../orders/unread';
@@ -40,8 +41,10 @@ export async function tidy(work: Work): Promise<string> {
   await trimJournal(db.journal);
   // Whatever could not be read may be by a newer version of Sampan, or because its connection was put right.
   const read = await readAllAgain(work);
+  const files = await dropUnownedAssets(work);
   const archived = await archiveOrders(work);
   await dropOldOrders(work);
   const again = read ? `${countOf(read, 'order')} could be read now. ` : '';
-  return `${again}${archived}${archived ? ' ' : ''}${countOf(gone, 'change')} and ${countOf(sent, 'message')} from before ${dayOf(before, zone)} deleted.`;
+  const unused = files ? `${countOf(files, 'file')} that nothing uses deleted. ` : '';
+  return `${again}${archived}${archived ? ' ' : ''}${unused}${countOf(gone, 'change')} and ${countOf(sent, 'message')} from before ${dayOf(before, zone)} deleted.`;
 }

@@ -1,5 +1,5 @@
 import { ownPicture, ownPictureName } from '../../core/checks';
-import { type AssetRow, applyChange } from '../../store';
+import { applyChange, keepAsset, readAsset } from '../../store';
 import { caughtUp } from '../assortment/assortment';
 import { nowOf, type Work } from '../context';
 import { picturesOf, productTitle } from '../shop/copy';
@@ -15,23 +15,10 @@ export interface ReadPicture {
   readonly height: number;
 }
 
-const hex = (bytes: ArrayBuffer) =>
-  [...new Uint8Array(bytes)].map((b) => b.toString(16).padStart(2, '0')).join('');
-
-/** Keeps the bytes of a picture, once however often it is used. @returns its name among pictures */
+/** Keeps a picture, once however often it is used. @returns its name among pictures */
 async function keepPicture({ db, clock }: Work, picture: ReadPicture): Promise<string> {
   const { file, name, width, height } = picture;
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  const hash = hex(await crypto.subtle.digest('SHA-256', bytes));
-  const row: AssetRow = {
-    id: hash,
-    name: name.slice(0, 120),
-    type: file.type,
-    size: bytes.length,
-    file: bytes,
-    at: clock(),
-  };
-  if (!(await db.assets.get(hash))) await db.assets.put(row);
+  const hash = await keepAsset(db, file, { kind: 'picture', name, at: clock() });
   return ownPictureName({ width, height, hash, fitted: false });
 }
 
@@ -66,10 +53,9 @@ export async function ownPictureFile(
   name: string,
 ): Promise<Blob | null> {
   const own = ownPicture(name);
-  const asset = own && (await db.assets.get(own.hash));
+  const asset = own && (await readAsset(db, own.hash));
   if (!asset) return null;
-  const file = asset.file instanceof Blob ? asset.file : new Blob([asset.file], { type: asset.type });
-  return own.fitted ? fitPicture(file, own.width, own.height) : file;
+  return own.fitted ? fitPicture(asset.file, own.width, own.height) : asset.file;
 }
 
 /** Says in words what a picture shows, for buyers who do not see it; '' for nothing. */

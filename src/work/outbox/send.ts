@@ -58,9 +58,9 @@ async function givePictures(
     const key = own.fitted ? sizedKey(c.id, own) : c.id;
     let address = asset.on?.[key];
     if (!address) {
-      const file = (await ownPictureFile(work, name))!;
-      const bytes = new Uint8Array(await file.arrayBuffer());
-      const given = await (await marketAdapter(work, c)).picture({ type: file.type, bytes });
+      const file = await ownPictureFile(work, name);
+      if (!file) continue;
+      const given = await (await marketAdapter(work, c)).picture(file);
       if (!given.ok) return given;
       address = given.value;
       const now = await assets.get(own.hash);

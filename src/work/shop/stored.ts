@@ -19,8 +19,8 @@ const KINDS = [
     tables: ['listings', 'products', 'variants', 'items', 'documents', 'proposals', 'removed'],
   },
   { name: 'Own pictures', tables: ['assets'] },
-  { name: 'Orders with their accounts', tables: ['orders', 'ledger', 'unclaimed'] },
-  { name: 'Archived orders, in blocks', tables: ['archive', 'archivedRows'] },
+  { name: 'Orders with their accounts', tables: ['orders', 'buyers', 'ledger', 'unclaimed'] },
+  { name: 'Archived orders, in blocks', tables: ['archive', 'archivedRows', 'archivedBuyers'] },
   { name: 'Catalogues, in pieces', tables: ['pieces', 'cold', 'stages', 'pages'] },
   { name: 'Cost and stock history, in blocks', tables: ['history'] },
   {
@@ -36,7 +36,7 @@ const KINDS = [
  * @param most rows of a table that are measured at most
  */
 export async function storedKinds({ db }: Pick<Work, 'db'>, most = MEASURED): Promise<StoredKind[]> {
-  const named = new Set(KINDS.flatMap(({ tables }) => tables));
+  const named = new Set([...KINDS.flatMap(({ tables }) => tables), 'assetBytes']);
   const others = db.tables.flatMap(({ name }) => (named.has(name) ? [] : [name]));
   const measure = async (table: string) => {
     const keys = await db.table(table).toCollection().primaryKeys();
@@ -50,10 +50,13 @@ export async function storedKinds({ db }: Pick<Work, 'db'>, most = MEASURED): Pr
     [...KINDS, { name: 'All else', tables: others }].map(async ({ name, tables }): Promise<StoredKind> => {
       const measured = await Promise.all(tables.map(measure));
       const counted = tables === others ? measured : measured.slice(0, 1);
+      // The bytes of files lie beside the tables.
+      let files = 0;
+      if (tables.includes('assets')) await db.assets.each(({ size }) => (files += size));
       return {
         name,
         count: counted.reduce((sum, m) => sum + m.count, 0),
-        bytes: measured.reduce((sum, m) => sum + m.bytes, 0),
+        bytes: files + measured.reduce((sum, m) => sum + m.bytes, 0),
       };
     }),
   );

@@ -5,6 +5,8 @@ export const dynamic = 'force-dynamic';
 const PASSED_ON = ['authorization', 'content-type', 'accept', 'idempotency-key', 'if-none-match'];
 const PASSED_BACK = ['content-type', 'etag', 'retry-after'];
 const PATIENCE = 12_000;
+/** A file is passed on while it comes in. */
+const UPLOAD_PATIENCE = 110_000;
 const LARGEST = 8_000_000;
 
 const problem = (status: number, title: string, detail: string) =>
@@ -53,21 +55,25 @@ async function pass(
     const value = request.headers.get(name);
     if (value) headers.set(name, value);
   }
-  const body = request.method === 'GET' || request.method === 'HEAD' ? undefined : await request.text();
+  const reads = request.method === 'GET' || request.method === 'HEAD';
+  const isFile = !reads && !/json|text\/|urlencoded/.test(request.headers.get('content-type') ?? 'json');
+  const body = reads ? undefined : isFile ? request.body : await request.text();
+  const patience = isFile ? UPLOAD_PATIENCE : PATIENCE;
   let answer: Response;
   try {
     answer = await fetch(target, {
       method: request.method,
       headers,
       body,
+      ...(isFile && { duplex: 'half' }),
       redirect: 'error',
       cache: 'no-store',
-      signal: AbortSignal.timeout(PATIENCE),
-    });
+      signal: AbortSignal.timeout(patience),
+    } as RequestInit);
   } catch (error) {
     const late = error instanceof Error && error.name === 'TimeoutError';
     return late
-      ? problem(504, 'No answer', `${service.name} did not answer within ${PATIENCE / 1000} seconds.`)
+      ? problem(504, 'No answer', `${service.name} did not answer within ${patience / 1000} seconds.`)
       : problem(502, 'Not reached', `${service.name} cannot be reached, or broke the connection off.`);
   }
   const length = Number(answer.headers.get('content-length') ?? 0);
