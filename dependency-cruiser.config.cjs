@@ -6,8 +6,48 @@ const floor = (name, from, allowed) => ({
   to: { path: '^(src|stand-ins|demo)/', pathNot: [`^${from}`, ...allowed.map((a) => `^${a}`)] },
 });
 
+/** The rooms of work, from the ground up: each imports only those before it. */
+const ROOMS = [
+  'context',
+  'outbox',
+  'schedule',
+  'assets',
+  'quoting',
+  'memory',
+  'readings',
+  'listings',
+  'editing',
+  'orders',
+  'order-book',
+  'pricing',
+  'catalogue',
+  'sending',
+  'connections',
+  'browser',
+  'jobs',
+  'overview',
+  'desk',
+];
+const rooms = ROOMS.map((room, k) => ({
+  name: `work-room-${room}`,
+  severity: 'error',
+  from: { path: `^src/work/${room}/`, pathNot: '\\.test\\.ts$' },
+  to: { path: '^src/work/', pathNot: ROOMS.slice(0, k + 1).map((r) => `^src/work/${r}/`) },
+}));
+
 module.exports = {
   forbidden: [
+    ...rooms,
+    {
+      name: 'work-has-rooms',
+      severity: 'error',
+      comment: 'every file of work is in a room of the list above',
+      from: {
+        path: '^src/work/',
+        pathNot: ['^src/work/model\\.ts$', ...ROOMS.map((r) => `^src/work/${r}/`)],
+      },
+      to: {},
+    },
     floor('core-is-the-ground', 'src/core/', []),
     floor('connect-on-core', 'src/connect/', ['src/core/']),
     floor('store-on-core', 'src/store/', ['src/core/']),

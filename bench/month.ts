@@ -1,5 +1,5 @@
 import 'fake-indexeddb/auto';
-import { type StoredKind, storedKinds } from '../src/work/shop/stored';
+import { type StoredKind, storedKinds } from '../src/work/overview/stored';
 import { advance, drift } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

@@ -14,13 +14,13 @@ import {
   type SupplierConnection,
   stateSite,
 } from '../src/store';
+import { listHelpers } from '../src/work/browser/helper-pool';
 import { SourceSearcher } from '../src/work/catalogue/source-search';
 import { firstOf } from '../src/work/connections/connections';
-import { queued, type Work } from '../src/work/context';
-import { listJob } from '../src/work/jobs/job';
+import { queued, type Work } from '../src/work/context/work';
 import { runRound } from '../src/work/jobs/runner';
 import { inspect, startReading } from '../src/work/readings/dropped-lists';
-import { listHelpers } from '../src/work/readings/helper-pool';
+import { listJob } from '../src/work/schedule/job';
 import { itemsOf, openWarehouse } from '../stand-ins/brackwater/warehouse';
 import { makeOlder } from '../stand-ins/marketplace/older';
 import { UK_SITE } from '../stand-ins/marketplace/sites';

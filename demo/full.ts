@@ -14,11 +14,11 @@ import {
   type SampanDatabase,
   type WholeOrder,
 } from '../src/store';
-import { documentOf, markOfDocument } from '../src/work/listings/standing';
 import { newListing, type Taking, takeItems } from '../src/work/listings/take';
-import { archived, BLOCK, RECENT_DAYS } from '../src/work/orders/archive';
+import { readShop } from '../src/work/memory/read-shop';
+import { archived, BLOCK, RECENT_DAYS } from '../src/work/order-book/archive';
 import { noteHealth } from '../src/work/outbox/circuit';
-import { allFullListings, type FullListing } from '../src/work/shop/full-listing';
+import { allFullListings, type FullListing } from '../src/work/quoting/full-listing';
 import {
   categoryOf,
   marketOf,
@@ -27,8 +27,8 @@ import {
   type Shop,
   supplierOf,
   unitOf,
-} from '../src/work/shop/quote';
-import { readShop } from '../src/work/shop/read-shop';
+} from '../src/work/quoting/quote';
+import { documentOf, markOfDocument } from '../src/work/quoting/standing';
 import { grow } from '../stand-ins/brackwater/warehouse';
 import { buyerOf, personOf, sell } from '../stand-ins/marketplace/market';
 import { SITE_IDS, SITES, type SiteId } from '../stand-ins/marketplace/sites';

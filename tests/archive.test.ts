@@ -1,12 +1,12 @@
 import { numberOf } from '@/core/orders';
 import { sizeOf } from '@/store';
+import { archiveOrders, RECENT_DAYS } from '@/work/order-book/archive';
+import { OrderBook } from '@/work/order-book/order-book';
+import { ordersOf, sumsOf } from '@/work/order-book/sums';
 import { actualOf } from '@/work/orders/accounts';
 import { cancelOrder } from '@/work/orders/actions';
-import { archiveOrders, RECENT_DAYS } from '@/work/orders/archive';
-import { OrderBook } from '@/work/orders/order-book';
-import { ordersOf, sumsOf } from '@/work/orders/sums';
-import { saveRate } from '@/work/shop/rates';
-import { storedKinds } from '@/work/shop/stored';
+import { storedKinds } from '@/work/overview/stored';
+import { saveRate } from '@/work/pricing/rates';
 import { advance } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto';
 import { dumpOf, keepAsset, linesOf, loadDump, readAsset, SampanDatabase } from '@/store';
 import { dropUnownedAssets } from '@/work/assets/owners';
-import { caughtUp } from '@/work/assortment/assortment';
+import { applyCells } from '@/work/editing/bulk-edit';
+import { addPictures, ownPictureFile } from '@/work/editing/pictures';
 import { tidy } from '@/work/jobs/tidy';
 import { undo } from '@/work/listings/bench';
-import { applyCells } from '@/work/listings/bulk-edit';
-import { addPictures, ownPictureFile } from '@/work/listings/pictures';
-import { lastUndoable } from '@/work/shop/history';
+import { caughtUp } from '@/work/memory/assortment';
+import { lastUndoable } from '@/work/memory/history';
 import { setOut, type Voyage } from './voyage';
 
 const DAY = 86_400_000;

@@ -1,15 +1,15 @@
 import { STARTING_STOCK_RULE } from '@/core/stock';
 import type { Listing } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
+import { applyCells } from '@/work/editing/bulk-edit';
 import { approve, publish, putBack, setOwnPrice, stopPublishing, undo } from '@/work/listings/bench';
-import { applyCells } from '@/work/listings/bulk-edit';
 import { takeItems } from '@/work/listings/take';
-import { fullListings } from '@/work/shop/full-listing';
-import { lastUndoable } from '@/work/shop/history';
-import { savePlans } from '@/work/shop/plans';
-import { quoteListing } from '@/work/shop/quote';
-import { readShop } from '@/work/shop/read-shop';
-import { whatIf } from '@/work/shop/what-if';
+import { lastUndoable } from '@/work/memory/history';
+import { readShop } from '@/work/memory/read-shop';
+import { savePlans } from '@/work/pricing/plans';
+import { whatIf } from '@/work/pricing/what-if';
+import { fullListings } from '@/work/quoting/full-listing';
+import { quoteListing } from '@/work/quoting/quote';
 import { factsOf, setOut, type Voyage } from './voyage';
 
 let v: Voyage;

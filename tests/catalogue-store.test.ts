@@ -14,11 +14,11 @@ import {
 } from '@/store';
 import { expectedPrices } from '@/work/catalogue/expected-prices';
 import { SourceSearcher } from '@/work/catalogue/source-search';
-import type { Work } from '@/work/context';
+import type { Work } from '@/work/context/work';
 import { tidy } from '@/work/jobs/tidy';
+import { readShop } from '@/work/memory/read-shop';
+import { quoteItem, termsFor } from '@/work/quoting/quote';
 import { openReading } from '@/work/readings/reading';
-import { quoteItem, termsFor } from '@/work/shop/quote';
-import { readShop } from '@/work/shop/read-shop';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { setOut } from './voyage';
 

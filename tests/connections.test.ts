@@ -9,7 +9,6 @@ import {
   readCatalogue,
   readDetails,
 } from '@/store';
-import { marketAdapter } from '@/work/connections/adapters';
 import {
   connectSupplier,
   disconnect,
@@ -18,12 +17,13 @@ import {
   type Service,
   startConsent,
 } from '@/work/connections/connections';
+import { marketAdapter } from '@/work/context/adapters';
 import { runRound } from '@/work/jobs/runner';
-import { runNow, setPaused, setTiming, stopJob } from '@/work/jobs/schedule';
 import { undo } from '@/work/listings/bench';
+import { editsOf, lastInWords, lastUndoable } from '@/work/memory/history';
 import { noteHealth, troubleInWords } from '@/work/outbox/circuit';
 import { forget } from '@/work/readings/reading';
-import { editsOf, lastInWords, lastUndoable } from '@/work/shop/history';
+import { runNow, setPaused, setTiming, stopJob } from '@/work/schedule/schedule';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

@@ -1,11 +1,11 @@
 import type { DemandRule } from '@/core/pricing';
 import { STARTING_STOCK_RULE } from '@/core/stock';
-import { caughtUp } from '@/work/assortment/assortment';
 import { undo } from '@/work/listings/bench';
-import { historyOf } from '@/work/shop/full-listing';
-import { editsOf, lastUndoable } from '@/work/shop/history';
-import { savePlans } from '@/work/shop/plans';
-import { Rehearsal } from '@/work/shop/rehearsal';
+import { caughtUp } from '@/work/memory/assortment';
+import { editsOf, lastUndoable } from '@/work/memory/history';
+import { savePlans } from '@/work/pricing/plans';
+import { Rehearsal } from '@/work/pricing/rehearsal';
+import { historyOf } from '@/work/quoting/full-listing';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
 import { setOut, type Voyage } from './voyage';

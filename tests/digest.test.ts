@@ -1,11 +1,11 @@
 import { dayOf } from '@/core/units';
+import { applyCells } from '@/work/editing/bulk-edit';
 import { setOwnPrice } from '@/work/listings/bench';
-import { applyCells } from '@/work/listings/bulk-edit';
+import { alertNow, isQuiet, takeAlert } from '@/work/overview/alerts';
+import { digestOf } from '@/work/overview/digest';
+import { digestHtml } from '@/work/overview/digest-html';
+import { saveSettings } from '@/work/pricing/settings';
 import { readDays } from '@/work/readings/standing';
-import { alertNow, isQuiet, takeAlert } from '@/work/shop/alerts';
-import { digestOf } from '@/work/shop/digest';
-import { digestHtml } from '@/work/shop/digest-html';
-import { saveSettings } from '@/work/shop/settings';
 import { move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

@@ -3,30 +3,30 @@ import { unwrapWritten, wrapCell, writeDelimited } from '@/core/lists';
 import { decimalOf, RATE_ONE } from '@/core/money';
 import { addressProblem } from '@/core/orders';
 import { itemKey } from '@/store';
-import { assortmentOf, caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
-import { newJob } from '@/work/jobs/job';
-import { runNow } from '@/work/jobs/schedule';
-import { approve, leaveOut, publish, stopPublishing, undo } from '@/work/listings/bench';
-import { applyCells, previewEdit } from '@/work/listings/bulk-edit';
-import { categoriesOf, saveCategories } from '@/work/listings/categories';
-import type { Cell } from '@/work/listings/cells';
-import { setDriftRule, settleDrift } from '@/work/listings/drift';
-import { editRows, readEdits } from '@/work/listings/edit-file';
-import { fieldOf, fieldsOf } from '@/work/listings/fields';
-import { keptSheet, readSheet, takeSheet } from '@/work/listings/keyword-sheet';
-import { duplicateProduct, listOn } from '@/work/listings/take';
+import { applyCells, previewEdit } from '@/work/editing/bulk-edit';
+import { categoriesOf, saveCategories } from '@/work/editing/categories';
+import type { Cell } from '@/work/editing/cells';
+import { editRows, readEdits } from '@/work/editing/edit-file';
+import { keptSheet, readSheet, takeSheet } from '@/work/editing/keyword-sheet';
 import {
   dropTemplate,
   NEW_TEMPLATE,
   saveTemplate,
   TemplateWeighing,
   triedOn,
-} from '@/work/listings/templates';
-import { descriptionOf, tagsOf, titleOf } from '@/work/shop/copy';
-import { editsOf, lastUndoable } from '@/work/shop/history';
-import { marketOf, quoteListing } from '@/work/shop/quote';
-import { saveRate } from '@/work/shop/rates';
+} from '@/work/editing/templates';
+import { approve, leaveOut, publish, stopPublishing, undo } from '@/work/listings/bench';
+import { setDriftRule, settleDrift } from '@/work/listings/drift';
+import { duplicateProduct, listOn } from '@/work/listings/take';
+import { assortmentOf, caughtUp } from '@/work/memory/assortment';
+import { editsOf, lastUndoable } from '@/work/memory/history';
+import { saveRate } from '@/work/pricing/rates';
+import { descriptionOf, tagsOf, titleOf } from '@/work/quoting/copy';
+import { fieldOf, fieldsOf } from '@/work/quoting/listing-cells';
+import { marketOf, quoteListing } from '@/work/quoting/quote';
+import { newJob } from '@/work/schedule/job';
+import { runNow } from '@/work/schedule/schedule';
 import { setOut, type Voyage } from './voyage';
 
 const ADDRESS = {

@@ -1,15 +1,15 @@
 import { ownPicture, ownPictureName } from '@/core/checks';
 import { STARTING_STOCK_RULE } from '@/core/stock';
 import { connectionById } from '@/store';
-import { caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
+import { applyCells, previewEdit } from '@/work/editing/bulk-edit';
+import { addPictures } from '@/work/editing/pictures';
 import { approve, publish, undo } from '@/work/listings/bench';
-import { applyCells, previewEdit } from '@/work/listings/bulk-edit';
 import { bringBack, endListings } from '@/work/listings/end';
 import { removeListings } from '@/work/listings/link';
-import { addPictures } from '@/work/listings/pictures';
-import { lastUndoable } from '@/work/shop/history';
-import { savePlans } from '@/work/shop/plans';
+import { caughtUp } from '@/work/memory/assortment';
+import { lastUndoable } from '@/work/memory/history';
+import { savePlans } from '@/work/pricing/plans';
 import { move } from '../stand-ins/brackwater/warehouse';
 import { itemOf, setOut, type Voyage } from './voyage';
 

@@ -16,13 +16,13 @@ import {
 } from '@/core/orders';
 import { type Order, ordersById } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
-import type { Work } from '@/work/context';
+import type { Work } from '@/work/context/work';
+import { applyCells } from '@/work/editing/bulk-edit';
 import { runRound } from '@/work/jobs/runner';
 import { approve, publish } from '@/work/listings/bench';
-import { applyCells } from '@/work/listings/bulk-edit';
 import { listOn } from '@/work/listings/take';
+import { archiveOrders } from '@/work/order-book/archive';
 import { cancelOrder, caseSeen, releaseOrder } from '@/work/orders/actions';
-import { archiveOrders } from '@/work/orders/archive';
 import { openOf } from '@/work/orders/decide';
 import { advance, callOff, itemsOf, leftOf, move, type Warehouse } from '../stand-ins/brackwater/warehouse';
 import { cancelLines, type Market, type SaleWish, sell, soldOf } from '../stand-ins/marketplace/market';

@@ -1,5 +1,5 @@
 import Dexie from 'dexie';
-import { failureInWords, NO_ROOM } from '@/work/failure';
+import { failureInWords, NO_ROOM } from '@/work/context/failure';
 import { saveRules } from '@/work/listings/bench';
 import { setOut, type Voyage } from './voyage';
 

@@ -1,8 +1,9 @@
 import { expose } from 'comlink';
 import { type FoundText, openList, type TextList } from '@/connect/lists';
 import type { Match } from '@/core/lists';
-import { listHelpers } from '@/work/readings/helper-pool';
-import { type ListHelpers, type ReadItems, withoutHelpers } from '@/work/readings/items';
+import { listHelpers } from '@/work/browser/helper-pool';
+import type { ListHelpers, ReadItems } from '@/work/context/list-helpers';
+import { withoutHelpers } from '@/work/readings/items';
 import { helperApi } from '@/work/readings/one-helper';
 
 /** A worker that is none: messages go through a channel, its errors are told by hand. */

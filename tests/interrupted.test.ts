@@ -1,14 +1,14 @@
 import { numberOf, parcelsOf, standingOf } from '@/core/orders';
 import { shippingFor } from '@/core/pricing';
 import { healthOf, type Job, marketById, supplierById } from '@/store';
-import { marketAdapter, supplierAdapter } from '@/work/connections/adapters';
+import { marketAdapter, supplierAdapter } from '@/work/context/adapters';
 import { runRound } from '@/work/jobs/runner';
-import { runNow } from '@/work/jobs/schedule';
 import { saveRules, setOwnPrice, undo } from '@/work/listings/bench';
+import { lastUndoable } from '@/work/memory/history';
 import { takeOrders } from '@/work/orders/intake';
 import { takeSupplierNews } from '@/work/orders/supplier-news';
 import { unreadRows } from '@/work/orders/unread';
-import { lastUndoable } from '@/work/shop/history';
+import { runNow } from '@/work/schedule/schedule';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

@@ -7,12 +7,12 @@ import { STOCK_STAYS } from '@/core/catalogue';
 import { type FieldName, guessMatch, type Match, rowReader, stockReader } from '@/core/lists';
 import { healthOf, supplierById } from '@/store';
 import { keepListSupplier } from '@/work/connections/connections';
-import { listJob } from '@/work/jobs/job';
 import { runRound } from '@/work/jobs/runner';
-import { runNow, stopJob } from '@/work/jobs/schedule';
 import { confirmGone, inspect, lastRefused, resample, startReading } from '@/work/readings/dropped-lists';
 import { withoutHelpers } from '@/work/readings/items';
 import { forget } from '@/work/readings/reading';
+import { listJob } from '@/work/schedule/job';
+import { runNow, stopJob } from '@/work/schedule/schedule';
 import { chance } from '../stand-ins/random';
 import { itemsIn, setOut, type Voyage } from './voyage';
 

@@ -14,10 +14,10 @@ import {
   takeSalesFile,
   waitingCounts,
 } from '@/work/connections/market-files';
-import { nowOf } from '@/work/context';
+import { nowOf } from '@/work/context/work';
+import { applyCells } from '@/work/editing/bulk-edit';
+import { addPictures } from '@/work/editing/pictures';
 import { approve, publish } from '@/work/listings/bench';
-import { applyCells } from '@/work/listings/bulk-edit';
-import { addPictures } from '@/work/listings/pictures';
 import { cancelOrder } from '@/work/orders/actions';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { exampleFile, takeListingFile } from '../stand-ins/marketplace/listing-file';

@@ -6,7 +6,6 @@ import { findRecords, looseCells, openList, sniff } from '@/connect/lists';
 import { guessMatch, REASON_COLUMN } from '@/core/lists';
 import type { Refused } from '@/store';
 import { disconnect, keepListSupplier } from '@/work/connections/connections';
-import { runNow } from '@/work/jobs/schedule';
 import {
   confirmGone,
   inspect,
@@ -15,6 +14,7 @@ import {
   nextToRead,
   startReading,
 } from '@/work/readings/dropped-lists';
+import { runNow } from '@/work/schedule/schedule';
 import { chance } from '../stand-ins/random';
 import { itemsIn, setOut, type Voyage } from './voyage';
 

@@ -2,6 +2,7 @@ import { accountOf } from '@/core/ledger';
 import { chargeOf, livingIn, numberOf, standingOf, unseenOf } from '@/core/orders';
 import type { Order } from '@/store';
 import { setOwnPrice, undo } from '@/work/listings/bench';
+import { lastUndoable } from '@/work/memory/history';
 import { accountsOf } from '@/work/orders/accounts';
 import {
   cancelOrder,
@@ -14,8 +15,7 @@ import {
   tellAnyway,
 } from '@/work/orders/actions';
 import { listingRowId, publishRow } from '@/work/outbox/row';
-import { readCourse } from '@/work/shop/course';
-import { lastUndoable } from '@/work/shop/history';
+import { readCourse } from '@/work/overview/course';
 import { advance, callOff, move } from '../stand-ins/brackwater/warehouse';
 import { cancelLines, sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

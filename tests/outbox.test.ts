@@ -1,12 +1,12 @@
 import { type Job, marketById, type OutboxRow } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
-import type { Work } from '@/work/context';
-import { jobId, newJob } from '@/work/jobs/job';
+import type { Work } from '@/work/context/work';
 import { runRound } from '@/work/jobs/runner';
 import { approve, publish, setOwnPrice, stopPublishing } from '@/work/listings/bench';
 import { forwardOrder } from '@/work/orders/actions';
-import { sendListings } from '@/work/outbox/send';
-import { readCourse } from '@/work/shop/course';
+import { readCourse } from '@/work/overview/course';
+import { jobId, newJob } from '@/work/schedule/job';
+import { sendListings } from '@/work/sending/send';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
 import { setOut, type Voyage } from './voyage';

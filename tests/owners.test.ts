@@ -1,6 +1,5 @@
 import { type FeeRule, NO_COST_RULES } from '@/core/pricing';
 import { connectionById, marketById } from '@/store';
-import { caughtUp } from '@/work/assortment/assortment';
 import {
   acceptSite,
   endConsent,
@@ -10,11 +9,12 @@ import {
 } from '@/work/connections/connections';
 import { type FileMarket, keepFileMarket, saidOf } from '@/work/connections/market-files';
 import { noteSite, saveBuyers, saveFees, saveSupplierCosts } from '@/work/connections/terms';
-import type { Work } from '@/work/context';
+import type { Work } from '@/work/context/work';
+import { applyCells } from '@/work/editing/bulk-edit';
 import { runRound } from '@/work/jobs/runner';
-import { applyCells } from '@/work/listings/bulk-edit';
+import { caughtUp } from '@/work/memory/assortment';
 import type { MarketConnection } from '@/work/model';
-import { titleOf } from '@/work/shop/copy';
+import { titleOf } from '@/work/quoting/copy';
 import { advance } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

@@ -1,8 +1,8 @@
 import { type Order, orderById } from '@/store';
+import { archiveOrders } from '@/work/order-book/archive';
+import { eraseBuyers, ordersOfBuyer } from '@/work/order-book/erase';
+import { OrderBook } from '@/work/order-book/order-book';
 import { editOrder, releaseOrder } from '@/work/orders/actions';
-import { archiveOrders } from '@/work/orders/archive';
-import { eraseBuyers, ordersOfBuyer } from '@/work/orders/erase';
-import { OrderBook } from '@/work/orders/order-book';
 import { keepUnread } from '@/work/orders/unread-store';
 import { advance } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';

@@ -1,17 +1,17 @@
 import { EVERYTHING } from '@/core/query';
 import { stateSite } from '@/store';
-import { caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import { acceptSite } from '@/work/connections/connections';
+import { applyCells } from '@/work/editing/bulk-edit';
+import { addPictures, describePicture, type ReadPicture } from '@/work/editing/pictures';
+import { PresetWeighing, savePresets } from '@/work/editing/presets';
 import { approve, publish, undo } from '@/work/listings/bench';
-import { applyCells } from '@/work/listings/bulk-edit';
-import { addPictures, describePicture, type ReadPicture } from '@/work/listings/pictures';
-import { PresetWeighing, savePresets } from '@/work/listings/presets';
+import { caughtUp } from '@/work/memory/assortment';
+import { lastUndoable } from '@/work/memory/history';
 import type { Preset } from '@/work/model';
-import { readGoods } from '@/work/shop/goods';
-import { lastUndoable } from '@/work/shop/history';
-import { attributesOf } from '@/work/shop/presets';
-import { categoryOf, marketOf } from '@/work/shop/quote';
+import { readGoods } from '@/work/quoting/goods';
+import { attributesOf } from '@/work/quoting/preset-choice';
+import { categoryOf, marketOf } from '@/work/quoting/quote';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;

@@ -11,7 +11,7 @@ import {
   settingsOf,
   undoChange,
 } from '@/store';
-import type { Work } from '@/work/context';
+import type { Work } from '@/work/context/work';
 import { tidy } from '@/work/jobs/tidy';
 import { backoff } from '@/work/outbox/circuit';
 import { chance } from '../stand-ins/random';

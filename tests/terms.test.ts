@@ -1,7 +1,6 @@
 import { chargeOf } from '@/core/orders';
 import { NO_COST_RULES } from '@/core/pricing';
 import { marketById } from '@/store';
-import { caughtUp } from '@/work/assortment/assortment';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import {
   buyersOfOrders,
@@ -10,13 +9,14 @@ import {
   saveKeptOff,
   saveSupplierCosts,
 } from '@/work/connections/terms';
-import { jobId } from '@/work/jobs/job';
 import { approve, undo } from '@/work/listings/bench';
-import { feeCheck } from '@/work/shop/fee-check';
-import { readGoods } from '@/work/shop/goods';
-import { lastUndoable } from '@/work/shop/history';
-import { quoteListing } from '@/work/shop/quote';
-import { whatIfTerms } from '@/work/shop/what-if';
+import { caughtUp } from '@/work/memory/assortment';
+import { lastUndoable } from '@/work/memory/history';
+import { feeCheck } from '@/work/order-book/fee-check';
+import { whatIfTerms } from '@/work/pricing/what-if';
+import { readGoods } from '@/work/quoting/goods';
+import { quoteListing } from '@/work/quoting/quote';
+import { jobId } from '@/work/schedule/job';
 import { advance } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

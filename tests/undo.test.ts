@@ -1,11 +1,11 @@
 import { applyChange, SampanDatabase, STARTING_SETTINGS, undoChange } from '@/store';
-import type { Work } from '@/work/context';
-import { newJob } from '@/work/jobs/job';
+import type { Work } from '@/work/context/work';
+import { applyCells } from '@/work/editing/bulk-edit';
 import { publish, undo } from '@/work/listings/bench';
-import { applyCells } from '@/work/listings/bulk-edit';
 import { settleDrift } from '@/work/listings/drift';
 import { takeItems } from '@/work/listings/take';
-import { lastRedoable, lastUndoable } from '@/work/shop/history';
+import { lastRedoable, lastUndoable } from '@/work/memory/history';
+import { newJob } from '@/work/schedule/job';
 import { itemsIn, setOut, type Voyage } from './voyage';
 
 let v: Voyage;

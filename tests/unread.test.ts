@@ -1,6 +1,6 @@
 import { standingOf } from '@/core/orders';
 import { readAgain, readAllAgain, setAside, unreadRows } from '@/work/orders/unread';
-import { readCourse } from '@/work/shop/course';
+import { readCourse } from '@/work/overview/course';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
 import { setOut, type Voyage } from './voyage';

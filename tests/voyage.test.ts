@@ -1,11 +1,11 @@
 import { accountOf } from '@/core/ledger';
 import { chargeOf, numberOf, standingOf } from '@/core/orders';
 import { healthOf } from '@/store';
-import { runNow } from '@/work/jobs/schedule';
 import { saveRules, undo } from '@/work/listings/bench';
+import { editsOf, lastUndoable } from '@/work/memory/history';
 import { actualOf } from '@/work/orders/accounts';
 import { releaseOrder } from '@/work/orders/actions';
-import { editsOf, lastUndoable } from '@/work/shop/history';
+import { runNow } from '@/work/schedule/schedule';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

@@ -16,13 +16,13 @@ import {
 } from '@/store';
 import { type SourceRow, SourceSearcher } from '@/work/catalogue/source-search';
 import { connectSupplier, firstOf, type Service } from '@/work/connections/connections';
-import { queued, type Work } from '@/work/context';
-import { newJob } from '@/work/jobs/job';
+import { queued, type Work } from '@/work/context/work';
+import { usualPresets } from '@/work/editing/presets';
 import { runRound } from '@/work/jobs/runner';
 import { approve, publish } from '@/work/listings/bench';
-import { usualPresets } from '@/work/listings/presets';
 import { takeItems } from '@/work/listings/take';
 import { withoutHelpers } from '@/work/readings/items';
+import { newJob } from '@/work/schedule/job';
 import { brackwater } from '../stand-ins/brackwater/service';
 import { openWarehouse } from '../stand-ins/brackwater/warehouse';
 import { Faults } from '../stand-ins/faults';

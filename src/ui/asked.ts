@@ -1,8 +1,8 @@
 'use client';
 import { hashKey, QueryClient, type UseQueryResult, useQuery } from '@tanstack/react-query';
+import { noteFailure } from '../work/context/failure';
 import { follow, whenLost } from '../work/desk/client';
 import type { ArgsOf, FeedName, ToldBy } from '../work/desk/desk.worker';
-import { noteFailure } from '../work/failure';
 
 /** Milliseconds that a feed nobody shows any more is followed still: one comes back to a view. */
 const KEPT = 30_000;

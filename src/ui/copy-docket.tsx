@@ -12,7 +12,7 @@ import {
   type TemplateDraft,
   type TemplateText,
   type WeighedTemplate,
-} from '../work/listings/templates';
+} from '../work/editing/templates';
 import { useAnswer } from './answer';
 import { Button } from './button';
 import { CleanedHtml } from './cleaned-html';

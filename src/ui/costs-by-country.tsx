@@ -1,8 +1,8 @@
 'use client';
 import { formatMinor, formatRate } from '../core/money';
-import { cashbackNotCounted, costsByCountryOf } from '../work/shop/costs-by-country';
-import type { FullListing } from '../work/shop/full-listing';
-import type { ShopTerms } from '../work/shop/quote';
+import { cashbackNotCounted, costsByCountryOf } from '../work/pricing/costs-by-country';
+import type { FullListing } from '../work/quoting/full-listing';
+import type { ShopTerms } from '../work/quoting/quote';
 
 /** What the means in a listing's sum are made of, country by country, and cashback that is not in it. */
 export function CostsByCountry({

@@ -2,12 +2,12 @@
 import { type ReactNode, useCallback, useId, useMemo, useState } from 'react';
 import { ownPicture } from '../core/checks';
 import { countOf, formatCount } from '../core/units';
+import { failureInWords } from '../work/context/failure';
 import { theShop } from '../work/desk/client';
-import type { PreviewInShort } from '../work/desk/editing';
 import type { Where } from '../work/desk/memory';
-import { failureInWords } from '../work/failure';
-import type { BulkEdit, PreviewedChange } from '../work/listings/bulk-edit';
-import { type FieldId, fieldOf, fieldsOf } from '../work/listings/fields';
+import type { PreviewInShort } from '../work/desk/stops/editing';
+import type { BulkEdit, PreviewedChange } from '../work/editing/bulk-edit';
+import { type FieldId, fieldOf, fieldsOf } from '../work/quoting/listing-cells';
 import { aheadInWords } from './ahead';
 import { useAnswer } from './answer';
 import { Button } from './button';

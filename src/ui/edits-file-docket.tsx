@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import type { Encoding } from '../core/lists';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/desk/client';
-import type { PreviewedFile, PreviewInShort } from '../work/desk/editing';
+import type { PreviewedFile, PreviewInShort } from '../work/desk/stops/editing';
 import { Docket } from './docket';
 import { Preview } from './edit-docket';
 import { Notice } from './head';

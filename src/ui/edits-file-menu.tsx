@@ -2,9 +2,9 @@
 import { proxy } from 'comlink';
 import { useRef, useState } from 'react';
 import { countOf, formatCount } from '../core/units';
+import { failureInWords } from '../work/context/failure';
 import { theShop } from '../work/desk/client';
 import type { Where } from '../work/desk/memory';
-import { failureInWords } from '../work/failure';
 import { downloadFile } from './download';
 import { type Done, ExportProgress } from './export-progress';
 import { Menu } from './menu';

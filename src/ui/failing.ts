@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useState } from 'react';
+import { failureInWords, isGone, noteFailure } from '../work/context/failure';
 import { WorkerLost } from '../work/desk/client';
-import { failureInWords, isGone, noteFailure } from '../work/failure';
 import { ask } from './said';
 
 /** Milliseconds after which a worker that takes the place of one that was lost is asked. */

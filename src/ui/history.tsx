@@ -1,7 +1,7 @@
 'use client';
 import { whenOf } from '../core/units';
 import { theShop } from '../work/desk/client';
-import type { PastEdit, TextEdit } from '../work/shop/history';
+import type { PastEdit, TextEdit } from '../work/memory/history';
 import { useAnswer } from './answer';
 import { useFeed } from './asked';
 

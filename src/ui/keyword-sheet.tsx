@@ -2,8 +2,8 @@
 import Papa from 'papaparse';
 import { useState } from 'react';
 import { countOf, formatCount } from '../core/units';
+import { failureInWords } from '../work/context/failure';
 import { theShop } from '../work/desk/client';
-import { failureInWords } from '../work/failure';
 import { useAnswer } from './answer';
 import { Button } from './button';
 import { ROWS } from './file-button';

@@ -1,6 +1,6 @@
 'use client';
 import { startTransition, useCallback, useMemo } from 'react';
-import type { ListQuestion } from '../work/assortment/listing-list';
+import type { ListQuestion } from '../work/memory/listing-list';
 import { useAddress, useTyped } from './address';
 import { type Answer, useWindow, type Windowed } from './window';
 

@@ -1,6 +1,6 @@
 'use client';
 import { useMemo, useState } from 'react';
-import type { Meant } from '../work/assortment/listing-list';
+import type { Meant } from '../work/memory/listing-list';
 import type { Marks } from './table/table';
 
 export interface Marked extends Marks {

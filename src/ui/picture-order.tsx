@@ -2,8 +2,8 @@
 import { X } from 'lucide-react';
 import { useEffect, useId, useRef, useState } from 'react';
 import { ownPicture, type PictureRules } from '../core/checks';
-import { failureInWords } from '../work/failure';
-import type { ReadPicture } from '../work/listings/pictures';
+import { failureInWords } from '../work/context/failure';
+import type { ReadPicture } from '../work/editing/pictures';
 import { Button } from './button';
 import { CropPicture } from './crop-picture';
 import { DropFile } from './drop-file';

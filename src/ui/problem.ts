@@ -1,7 +1,7 @@
 'use client';
 import type { Currency } from '../core/money';
 import { type ListingProblem, problemInWords } from '../core/pricing';
-import { nameIn } from '../work/shop/terms';
+import { nameIn } from '../work/quoting/worth';
 import { useShop } from './shop';
 
 /** Puts problems of listings into words, in the currency of their marketplace. */

@@ -1,6 +1,6 @@
 import { imageSize } from 'image-size';
 import { countOf } from '../core/units';
-import type { ReadPicture } from '../work/listings/pictures';
+import type { ReadPicture } from '../work/editing/pictures';
 
 /** A part of a picture, in percent of the whole. */
 export interface PictureArea {

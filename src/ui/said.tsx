@@ -2,8 +2,8 @@
 import * as Toast from '@radix-ui/react-toast';
 import { useEffect, useSyncExternalStore } from 'react';
 import { countOf, whenOf } from '../core/units';
+import { failureInWords } from '../work/context/failure';
 import { madeLast, theShop } from '../work/desk/client';
-import { failureInWords } from '../work/failure';
 import type { Change } from '../work/model';
 import { Button } from './button';
 import { localZone } from './local-zone';

@@ -1,5 +1,5 @@
 'use client';
-import type { ShopTerms } from '../work/shop/terms';
+import type { ShopTerms } from '../work/quoting/worth';
 import { useFeed } from './asked';
 
 /**

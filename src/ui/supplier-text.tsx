@@ -1,9 +1,9 @@
 'use client';
 import { countOf, whenOf } from '../core/units';
-import { fieldOf } from '../work/listings/fields';
-import { brandOf, picturesOf, suppliersText, titleOf } from '../work/shop/copy';
-import type { FullListing } from '../work/shop/full-listing';
-import type { ShopTerms } from '../work/shop/quote';
+import { brandOf, picturesOf, suppliersText, titleOf } from '../work/quoting/copy';
+import type { FullListing } from '../work/quoting/full-listing';
+import { fieldOf } from '../work/quoting/listing-cells';
+import type { ShopTerms } from '../work/quoting/quote';
 import { CleanedHtml } from './cleaned-html';
 import { Notice } from './head';
 

@@ -3,10 +3,10 @@ import Papa from 'papaparse';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { unwrapWritten, writeDelimited } from '../../core/lists';
 import { countOf, formatCount } from '../../core/units';
+import { failureInWords } from '../../work/context/failure';
 import { theShop } from '../../work/desk/client';
-import { failureInWords } from '../../work/failure';
-import type { Cell, RefusedCell } from '../../work/listings/cells';
-import type { ListingField } from '../../work/listings/fields';
+import type { Cell, RefusedCell } from '../../work/editing/cells';
+import type { ListingField } from '../../work/quoting/listing-cells';
 import { ask, say } from '../said';
 import type { Block } from './block';
 

@@ -1,7 +1,7 @@
 'use client';
 import { useId, useRef, useState } from 'react';
 import { theShop } from '../../work/desk/client';
-import type { FieldId } from '../../work/listings/fields';
+import type { FieldId } from '../../work/quoting/listing-cells';
 import { useAnswer } from '../answer';
 
 /** Milliseconds of rest after which what is typed is checked. */

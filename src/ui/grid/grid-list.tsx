@@ -1,8 +1,8 @@
 'use client';
 import { useCallback, useMemo } from 'react';
-import { LISTING_SORTS, type ListingQuestion } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/desk/client';
-import { fieldsOf } from '../../work/listings/fields';
+import { LISTING_SORTS, type ListingQuestion } from '../../work/memory/listing-list';
+import { fieldsOf } from '../../work/quoting/listing-cells';
 import { useList } from '../list';
 import { Searched } from '../searched';
 import { useShop } from '../shop';

@@ -1,7 +1,7 @@
 'use client';
 import { memo, type ReactNode } from 'react';
-import type { ListingLine } from '../../work/assortment/listing-list';
-import type { ListingField } from '../../work/listings/fields';
+import type { ListingLine } from '../../work/memory/listing-list';
+import type { ListingField } from '../../work/quoting/listing-cells';
 import type { Place } from './block';
 
 export const ROW = 30;

@@ -10,8 +10,8 @@ import {
   useState,
 } from 'react';
 import { formatCount } from '../../core/units';
-import type { ListingLine } from '../../work/assortment/listing-list';
-import { type FieldId, isShared, type ListingField } from '../../work/listings/fields';
+import type { ListingLine } from '../../work/memory/listing-list';
+import { type FieldId, isShared, type ListingField } from '../../work/quoting/listing-cells';
 import { type Place, sizeOfBlock, useChosen } from './block';
 import { type IdsBetween, useCellEdits } from './cell-edits';
 import { GridField } from './grid-field';

@@ -1,7 +1,7 @@
 'use client';
 import { formatCount } from '../../core/units';
-import type { RefusedCell } from '../../work/listings/cells';
-import type { ListingField } from '../../work/listings/fields';
+import type { RefusedCell } from '../../work/editing/cells';
+import type { ListingField } from '../../work/quoting/listing-cells';
 import { Button } from '../button';
 import { Notice } from '../head';
 

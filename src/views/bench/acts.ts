@@ -3,9 +3,9 @@ import { useState } from 'react';
 import { narrowedBy } from '../../core/query';
 import { countOf, whenOf } from '../../core/units';
 import { say } from '../../ui/said';
-import type { Meant } from '../../work/assortment/listing-list';
+import { failureInWords } from '../../work/context/failure';
 import { theShop } from '../../work/desk/client';
-import { failureInWords } from '../../work/failure';
+import type { Meant } from '../../work/memory/listing-list';
 import type { MarketConnection } from '../../work/model';
 
 /** What is done to products on the Bench; each says in the end what became of them. */

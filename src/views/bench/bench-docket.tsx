@@ -22,14 +22,14 @@ import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
 import { Tabs } from '../../ui/tabs';
 import { WhyPrice } from '../../ui/why-price';
-import type { BenchInFull } from '../../work/assortment/bench-list';
 import { theShop } from '../../work/desk/client';
-import { isOnBench } from '../../work/listings/standing';
+import type { BenchInFull } from '../../work/memory/bench-list';
 import type { PlanRow } from '../../work/model';
-import { brandOf } from '../../work/shop/copy';
-import { type FullListing, historyOf } from '../../work/shop/full-listing';
-import { planFor } from '../../work/shop/plan-choice';
-import { marketsOf, nameIn, problemOf, type ShopTerms } from '../../work/shop/terms';
+import { brandOf } from '../../work/quoting/copy';
+import { type FullListing, historyOf } from '../../work/quoting/full-listing';
+import { planFor } from '../../work/quoting/plan-choice';
+import { isOnBench } from '../../work/quoting/standing';
+import { marketsOf, nameIn, problemOf, type ShopTerms } from '../../work/quoting/worth';
 
 type VariantStanding = BenchInFull['standing']['variants'][number];
 

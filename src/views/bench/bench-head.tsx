@@ -10,8 +10,8 @@ import { countAmong, MarkedCount, MISREAD } from '../../ui/marked-count';
 import { MarketSelect } from '../../ui/market-select';
 import type { Marked } from '../../ui/marks';
 import { Menu } from '../../ui/menu';
-import type { BenchFound } from '../../work/assortment/bench-list';
-import type { Meant } from '../../work/assortment/listing-list';
+import type { BenchFound } from '../../work/memory/bench-list';
+import type { Meant } from '../../work/memory/listing-list';
 import type { MarketConnection } from '../../work/model';
 import type { BenchActs } from './acts';
 

@@ -2,8 +2,8 @@
 import { useCallback, useRef, useState } from 'react';
 import { countOf, formatCount } from '../../core/units';
 import { say } from '../../ui/said';
+import { failureInWords } from '../../work/context/failure';
 import { theShop } from '../../work/desk/client';
-import { failureInWords } from '../../work/failure';
 
 /** Looks up supplier items for all that is not linked, once at a time; `doing` says what goes on. */
 export function useLookUp() {

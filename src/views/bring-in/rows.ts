@@ -1,5 +1,5 @@
 import type { LinkProposal } from '../../work/model';
-import type { FullListing } from '../../work/shop/full-listing';
+import type { FullListing } from '../../work/quoting/full-listing';
 
 /** A listing that was brought in, with what was found for it. */
 export interface BroughtRow extends FullListing {

@@ -12,8 +12,8 @@ import { ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
 import { TextFileButton } from '../../ui/text-file';
 import { SALES_COLUMNS, saidOf, type WrittenFile } from '../../work/connections/market-files';
+import { failureInWords } from '../../work/context/failure';
 import { theShop } from '../../work/desk/client';
-import { failureInWords } from '../../work/failure';
 import type { MarketConnection } from '../../work/model';
 import { FileColumns } from './file-columns';
 

@@ -4,8 +4,8 @@ import { Button } from '../../ui/button';
 import { localZone } from '../../ui/local-zone';
 import { useShop } from '../../ui/shop';
 import { theShop } from '../../work/desk/client';
-import { NEVER, TASKS } from '../../work/jobs/job';
 import type { Connection, Job } from '../../work/model';
+import { NEVER, TASKS } from '../../work/schedule/job';
 
 const MINUTE = 60_000;
 const INTERVALS = [1, 2, 5, 15, 60, 360, 1440].map((n) => n * MINUTE);

@@ -8,7 +8,7 @@ import { GoodsCaught } from '../../ui/goods-caught';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
-import { GOODS, goodsLine } from '../../work/shop/goods';
+import { GOODS, goodsLine } from '../../work/quoting/goods';
 
 /** Which goods are not sold on a marketplace. */
 export function KeptOffForm({ market, onDone }: { market: MarketConnection; onDone: () => void }) {

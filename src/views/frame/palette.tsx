@@ -14,7 +14,7 @@ import { useFeedOrWhy } from '../../ui/asked';
 import { pageCommands } from '../../ui/commands';
 import { redoLast, say, undoLast } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
-import { TASKS } from '../../work/jobs/job';
+import { TASKS } from '../../work/schedule/job';
 import { STOPS } from './course';
 import { setTheme } from './theme';
 

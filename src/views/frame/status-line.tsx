@@ -4,8 +4,8 @@ import { countOf, formatCount, spanOf } from '../../core/units';
 import { useFeedOrWhy } from '../../ui/asked';
 import { useNow } from '../../ui/clock';
 import { theShop } from '../../work/desk/client';
-import { TASKS } from '../../work/jobs/job';
 import type { Job } from '../../work/model';
+import { TASKS } from '../../work/schedule/job';
 import { useStorage } from './storage';
 import { useCourseOrWhy } from './world';
 

@@ -3,9 +3,9 @@ import { proxy } from 'comlink';
 import { useEffect, useState } from 'react';
 import { useFeed, useFeedOrWhy } from '../../ui/asked';
 import type { Service } from '../../work/connections/connections';
+import { failureInWords } from '../../work/context/failure';
 import { letGoWhenLeft, openShop, startRunner, theShop } from '../../work/desk/client';
-import { failureInWords } from '../../work/failure';
-import type { Course } from '../../work/shop/course';
+import type { Course } from '../../work/overview/course';
 
 export interface World {
   readonly services: readonly Service[];

@@ -7,7 +7,7 @@ import { PriceStrip } from '../../ui/price-strip';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, Two } from '../../ui/table/column';
 import { fieldColumns } from '../../ui/table/field-columns';
-import type { ListingLine } from '../../work/assortment/listing-list';
+import type { ListingLine } from '../../work/memory/listing-list';
 
 /** @param currencies of the marketplaces, by commas: where there is one alone it need not stand in each row */
 export function columnsFor(currencies: string, now: number, zone: string): Column<ListingLine>[] {

@@ -15,11 +15,11 @@ import { StockStack } from '../../ui/stock-stack';
 import { SumTable } from '../../ui/sum-table';
 import { SupplierText } from '../../ui/supplier-text';
 import { WhyPrice } from '../../ui/why-price';
-import type { ListingInFull } from '../../work/assortment/listing-list';
-import { historyOf } from '../../work/shop/full-listing';
-import { planFor } from '../../work/shop/plan-choice';
-import { exchangeInWords, marketOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
-import { marketsOf } from '../../work/shop/terms';
+import type { ListingInFull } from '../../work/memory/listing-list';
+import { historyOf } from '../../work/quoting/full-listing';
+import { planFor } from '../../work/quoting/plan-choice';
+import { exchangeInWords, marketOf, type ShopTerms, supplierOf } from '../../work/quoting/quote';
+import { marketsOf } from '../../work/quoting/worth';
 import { ListingNotices } from './listing-notices';
 import { WhereOnSale } from './where-on-sale';
 

@@ -5,11 +5,11 @@ import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { useProblemInWords } from '../../ui/problem';
 import { say } from '../../ui/said';
-import type { ListingInFull } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/desk/client';
 import { driftInWords } from '../../work/listings/drift';
+import type { ListingInFull } from '../../work/memory/listing-list';
 import type { MarketConnection } from '../../work/model';
-import { titleOf } from '../../work/shop/copy';
+import { titleOf } from '../../work/quoting/copy';
 
 interface Props {
   readonly row: ListingInFull;

@@ -11,11 +11,11 @@ import { countAmong, MarkedCount, MISREAD } from '../../ui/marked-count';
 import type { Marked } from '../../ui/marks';
 import { Menu } from '../../ui/menu';
 import { say } from '../../ui/said';
-import type { ListingsFound, Meant } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/desk/client';
-import { jobId } from '../../work/jobs/job';
-import type { ShopTerms } from '../../work/shop/quote';
-import { marketsOf, suppliersOf } from '../../work/shop/terms';
+import type { ListingsFound, Meant } from '../../work/memory/listing-list';
+import type { ShopTerms } from '../../work/quoting/quote';
+import { marketsOf, suppliersOf } from '../../work/quoting/worth';
+import { jobId } from '../../work/schedule/job';
 
 const NOTHING_TO_DO = {
   endMeant: 'None of them is on sale.',

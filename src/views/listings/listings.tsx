@@ -18,9 +18,9 @@ import { useShop } from '../../ui/shop';
 import { textSorts } from '../../ui/table/field-columns';
 import { DataTable } from '../../ui/table/table';
 import { useListingsVersion } from '../../ui/versions';
-import { LISTING_SORTS, type ListingLine } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/desk/client';
-import { marketsOf } from '../../work/shop/terms';
+import { LISTING_SORTS, type ListingLine } from '../../work/memory/listing-list';
+import { marketsOf } from '../../work/quoting/worth';
 import { columnsFor } from './columns';
 import { ListingsHead } from './listings-head';
 

@@ -2,10 +2,10 @@
 import { countOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { say } from '../../ui/said';
-import type { ListingInFull } from '../../work/assortment/listing-list';
 import { theShop } from '../../work/desk/client';
-import { follows } from '../../work/listings/offer';
+import type { ListingInFull } from '../../work/memory/listing-list';
 import type { MarketConnection } from '../../work/model';
+import { follows } from '../../work/quoting/offer';
 
 /** Ends a listing or brings it back, and lists its product on other marketplaces. */
 export function WhereOnSale({

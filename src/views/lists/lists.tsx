@@ -14,10 +14,10 @@ import { useLooks } from '../../ui/looks';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { theShop } from '../../work/desk/client';
-import { jobId } from '../../work/jobs/job';
 import type { Job, ReadingRow, RefusedRow, SupplierConnection } from '../../work/model';
 import type { Inspected } from '../../work/readings/dropped-lists';
 import { doubtInWords } from '../../work/readings/words';
+import { jobId } from '../../work/schedule/job';
 import { MatchPicture } from './match-picture';
 import { SupplierForm } from './supplier-form';
 

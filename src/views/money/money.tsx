@@ -16,7 +16,7 @@ import { Loading } from '../../ui/loading';
 import { useShop } from '../../ui/shop';
 import { useOrdersVersion } from '../../ui/versions';
 import { theShop } from '../../work/desk/client';
-import type { DayOrder } from '../../work/orders/sums';
+import type { DayOrder } from '../../work/order-book/sums';
 import { AccountTable } from './account-table';
 import { MoneyChart } from './money-chart';
 import { periodName } from './period-name';

@@ -27,9 +27,9 @@ import { countOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { Notice } from '../../ui/head';
 import { theShop } from '../../work/desk/client';
+import type { OrderInFull } from '../../work/order-book/order-book';
 import type { Said } from '../../work/orders/actions';
-import type { OrderInFull } from '../../work/orders/order-book';
-import { listingOf, type ShopTerms, supplierOf } from '../../work/shop/quote';
+import { listingOf, type ShopTerms, supplierOf } from '../../work/quoting/quote';
 import type { ToldOrder } from './buyer-words';
 import { UnitPicker } from './unit-picker';
 

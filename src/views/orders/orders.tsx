@@ -27,13 +27,13 @@ import { fieldColumns, textSorts } from '../../ui/table/field-columns';
 import { DataTable } from '../../ui/table/table';
 import { useOrdersVersion } from '../../ui/versions';
 import { theShop } from '../../work/desk/client';
-import { type MeantOrders, ORDER_SORTS, type OrderLineRow } from '../../work/orders/order-book';
-import { paidFor } from '../../work/orders/order-columns';
-import { marketsOf, suppliersOf } from '../../work/shop/terms';
+import { type MeantOrders, ORDER_SORTS, type OrderLineRow } from '../../work/order-book/order-book';
+import { paidFor } from '../../work/order-book/order-columns';
+import { marketsOf, suppliersOf } from '../../work/quoting/worth';
 
 const OrderDocket = later(() => import('./order-docket').then((m) => m.OrderDocket));
 
-import { failureInWords } from '../../work/failure';
+import { failureInWords } from '../../work/context/failure';
 import { buyerName, townOf } from './buyer-words';
 import { heldAt, standsAt } from './standing';
 import { SupplierFiles } from './supplier-files';

@@ -2,7 +2,7 @@
 import { formatMoney, formatShare, signOf } from '../../core/money';
 import { BeforeAfter } from '../../ui/before-after';
 import { type Column, Two } from '../../ui/table/column';
-import type { AheadOrder, Prospect } from '../../work/shop/prospects';
+import type { AheadOrder, Prospect } from '../../work/pricing/prospects';
 
 /**
  * Columns of what would happen.

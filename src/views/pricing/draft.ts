@@ -1,9 +1,9 @@
 'use client';
 import { useEffect, useMemo, useState } from 'react';
 import type { PlanRow } from '../../work/model';
-import { rulesProblems } from '../../work/shop/plan-problems';
-import type { ShopTerms } from '../../work/shop/quote';
-import type { RulesDraft } from '../../work/shop/what-if';
+import { rulesProblems } from '../../work/pricing/plan-problems';
+import type { RulesDraft } from '../../work/pricing/what-if';
+import type { ShopTerms } from '../../work/quoting/quote';
 
 type NewPlan = Omit<PlanRow, 'id' | 'order' | 'name'>;
 

@@ -5,8 +5,8 @@ import { planIn, planInWords } from '../../core/pricing';
 import { formatCount } from '../../core/units';
 import { Sortable, useSorted } from '../../ui/sortable';
 import type { PlanRow } from '../../work/model';
-import { goodsLine } from '../../work/shop/goods';
-import type { PlanCatch } from '../../work/shop/what-if';
+import type { PlanCatch } from '../../work/pricing/what-if';
+import { goodsLine } from '../../work/quoting/goods';
 
 interface Props {
   readonly plans: readonly PlanRow[];

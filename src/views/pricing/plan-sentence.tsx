@@ -7,7 +7,7 @@ import { Button } from '../../ui/button';
 import { useConditionLine } from '../../ui/condition-line';
 import { GoodsCaught } from '../../ui/goods-caught';
 import type { MarketConnection, PlanRow } from '../../work/model';
-import { GOODS } from '../../work/shop/goods';
+import { GOODS } from '../../work/quoting/goods';
 import { amountIn, shareUpTo, WHOLE_NUMBER } from './amounts';
 import { ClockHint } from './clock-hint';
 import { DemandSlots } from './demand-slots';

@@ -7,7 +7,7 @@ import { Head, NeedsYou } from '../../ui/head';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
 import type { PlanRow } from '../../work/model';
-import { beginPlansAt, laterProblem } from '../../work/shop/plans-later';
+import { beginPlansAt, laterProblem } from '../../work/pricing/plans-later';
 import type { Draft } from './draft';
 
 interface Props {

@@ -8,10 +8,10 @@ import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { AXIS, MARGIN, TIP } from '../../ui/chart-looks';
 import { say } from '../../ui/said';
+import { failureInWords } from '../../work/context/failure';
 import { runRehearsal, theShop } from '../../work/desk/client';
-import { failureInWords } from '../../work/failure';
-import type { RehearsalAnswer, TrialName } from '../../work/shop/rehearsal';
-import type { RulesDraft } from '../../work/shop/what-if';
+import type { RehearsalAnswer, TrialName } from '../../work/pricing/rehearsal';
+import type { RulesDraft } from '../../work/pricing/what-if';
 
 const NAMES: Readonly<Record<TrialName, string>> = {
   happened: 'What happened',

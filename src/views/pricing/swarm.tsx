@@ -1,7 +1,7 @@
 'use client';
 import { useId } from 'react';
 import { countOf } from '../../core/units';
-import { type Column, FROM, TO } from '../../work/shop/prospects';
+import { type Column, FROM, TO } from '../../work/pricing/prospects';
 
 const WIDTH = 560;
 const HEIGHT = 150;

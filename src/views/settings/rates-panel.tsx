@@ -12,9 +12,9 @@ import { say } from '../../ui/said';
 import { TextFileButton } from '../../ui/text-file';
 import { theShop } from '../../work/desk/client';
 import type { RateRow } from '../../work/model';
-import type { ShopTerms } from '../../work/shop/quote';
-import { type RatesOfFile, rateAsks } from '../../work/shop/rates';
-import { marketsOf, suppliersOf } from '../../work/shop/terms';
+import { type RatesOfFile, rateAsks } from '../../work/pricing/rates';
+import type { ShopTerms } from '../../work/quoting/quote';
+import { marketsOf, suppliersOf } from '../../work/quoting/worth';
 
 /** Rates shown of each currency; older ones stay on record. */
 const SHOWN = 4;

@@ -7,8 +7,8 @@ import { Docket } from '../../ui/docket';
 import { Section } from '../../ui/head';
 import { say } from '../../ui/said';
 import type { Meant, Weighed } from '../../work/catalogue/source-search';
+import { failureInWords } from '../../work/context/failure';
 import { theShop } from '../../work/desk/client';
-import { failureInWords } from '../../work/failure';
 
 interface Props {
   readonly what: Meant;

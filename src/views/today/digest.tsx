@@ -14,8 +14,8 @@ import { Loading } from '../../ui/loading';
 import { useShop } from '../../ui/shop';
 import { useListingsVersion } from '../../ui/versions';
 import { theShop } from '../../work/desk/client';
-import type { Digest, DigestMarket } from '../../work/shop/digest';
-import { digestHtml, marketInWords } from '../../work/shop/digest-html';
+import type { Digest, DigestMarket } from '../../work/overview/digest';
+import { digestHtml, marketInWords } from '../../work/overview/digest-html';
 
 const HOUR = 3_600_000;
 

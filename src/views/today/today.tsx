@@ -10,8 +10,8 @@ import { Empty, Head, NeedsYou } from '../../ui/head';
 import { Loading } from '../../ui/loading';
 import { takeBack } from '../../ui/said';
 import { useShop } from '../../ui/shop';
-import type { Course } from '../../work/shop/course';
-import type { Need } from '../../work/shop/needs';
+import type { Course } from '../../work/overview/course';
+import type { Need } from '../../work/overview/needs';
 import { useCourse } from '../frame/world';
 
 /**

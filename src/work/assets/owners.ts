@@ -1,6 +1,6 @@
 import { ownPicture } from '../../core/checks';
 import { dropUnowned, type SampanDatabase } from '../../store';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 
 /** What refers to files, and how these are told of one of its rows. */
 interface Owner {

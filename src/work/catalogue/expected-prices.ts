@@ -3,8 +3,8 @@ import { categoryFor } from '../../core/checks';
 import { digitsOf, factorOf } from '../../core/money';
 import { choosePlans, type Deductions, deductionsFor, goesByCost } from '../../core/pricing';
 import { type Condition, isEverything } from '../../core/query';
-import { calendarNow, choosingFor, planOn } from '../shop/plan-choice';
-import { type ShopTerms, supplierOf, termsFor } from '../shop/quote';
+import { calendarNow, choosingFor, planOn } from '../quoting/plan-choice';
+import { type ShopTerms, supplierOf, termsFor } from '../quoting/quote';
 
 /** What prices of a supplier's whole catalogue depend on. Null where there are none. */
 function termsOf(shop: ShopTerms, supplier: string, market: string | null) {

@@ -7,7 +7,7 @@ import {
   type Prospect,
   Spread,
   type WhatIf,
-} from '../shop/prospects';
+} from '../pricing/prospects';
 
 /** A supplier's items with their expected prices as they stand and as they would be. */
 export interface OfferedRows {

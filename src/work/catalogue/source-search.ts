@@ -33,18 +33,18 @@ import {
   readPieces,
   type SupplierConnection,
 } from '../../store';
-import { caughtUp } from '../assortment/assortment';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 import { itemFrom } from '../listings/facts';
 import { findLinks, type Link, linkListings, setBackup } from '../listings/link';
 import { type Taken, type Taking, takeItems } from '../listings/take';
+import { caughtUp } from '../memory/assortment';
+import { readAgedTerms } from '../memory/read-shop';
 import { recheckOrders } from '../orders/actions';
-import { planOn } from '../shop/plan-choice';
-import type { AheadOrder, WhatIf } from '../shop/prospects';
-import { type Quote, quoteItem, termsFor } from '../shop/quote';
-import { readAgedTerms } from '../shop/read-shop';
-import { marketOf, marketsOf, nameIn, type ShopTerms, supplierOf } from '../shop/terms';
-import type { RulesDraft } from '../shop/what-if';
+import type { AheadOrder, WhatIf } from '../pricing/prospects';
+import type { RulesDraft } from '../pricing/what-if';
+import { planOn } from '../quoting/plan-choice';
+import { type Quote, quoteItem, termsFor } from '../quoting/quote';
+import { marketOf, marketsOf, nameIn, type ShopTerms, supplierOf } from '../quoting/worth';
 import { expectedPrices, plansOf, pricesKey } from './expected-prices';
 import { type OfferedRows, offeredAhead } from './offered';
 import { takenRows } from './watch';

@@ -3,14 +3,14 @@ import { digitsOf } from '../../core/money';
 import { problemInWords, problemsOf } from '../../core/query';
 import { countOf } from '../../core/units';
 import { applyChange, catalogueNote, readDetails, type SavedSearch } from '../../store';
-import { caughtUp } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
+import { nowOf, type Work } from '../context/work';
 import { approve } from '../listings/bench';
 import { takeItems } from '../listings/take';
-import { supplierOf } from '../shop/quote';
-import { readAgedTerms } from '../shop/read-shop';
+import { matchHash } from '../listings/watched';
+import { caughtUp } from '../memory/assortment';
+import { readAgedTerms } from '../memory/read-shop';
+import { supplierOf } from '../quoting/quote';
 import { expectedPrices } from './expected-prices';
-import { matchHash } from './watched';
 
 /** More new matches at once than this are only told: a mistyped search must not fill the Bench by itself. */
 export const MOST_TAKEN = 500;

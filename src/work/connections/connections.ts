@@ -25,18 +25,18 @@ import {
   stateSite,
   supplierById,
 } from '../../store';
-import { shopNow } from '../assortment/assortment';
 import { watchVariants } from '../catalogue/watch';
-import { nowOf, type Work } from '../context';
-import { jobId, newJob } from '../jobs/job';
-import { startShop } from '../jobs/schedule';
+import { nowOf, type Work } from '../context/work';
+import { usualPresets } from '../editing/presets';
 import { saveMarketRules, saveRules } from '../listings/bench';
-import { usualPresets } from '../listings/presets';
+import { shopNow } from '../memory/assortment';
 import { advance, orderChange } from '../orders/advance';
 import { noteHealth } from '../outbox/circuit';
 import { ALL_KINDS, waitingFor } from '../outbox/waiting';
 import { dropFiles } from '../readings/dropped-lists';
 import { dropStage } from '../readings/reading';
+import { jobId, newJob } from '../schedule/job';
+import { startShop } from '../schedule/schedule';
 import { noteSite } from './terms';
 
 /** A service that can be connected, as Sampan's server names it. */

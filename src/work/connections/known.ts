@@ -1,5 +1,5 @@
 import * as store from '../../store';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 
 /** All connections as they hold. */
 export const allConnections = ({ db }: Pick<Work, 'db'>) => store.allConnections(db);

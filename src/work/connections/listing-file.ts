@@ -2,13 +2,13 @@ import { isForOthers } from '../../connect/address-range';
 import { type ListingFileRow, writeListingFile, ZipFile } from '../../connect/files';
 import { ownPicture } from '../../core/checks';
 import { connectionById, type ListingDocument, type MarketConnection, marketById } from '../../store';
-import { caughtUp } from '../assortment/assortment';
-import type { Work } from '../context';
-import { ownPictureFile } from '../listings/pictures';
-import { offered, published, type Told } from '../outbox/answered';
-import { drafted } from '../outbox/leaving';
+import type { Work } from '../context/work';
+import { ownPictureFile } from '../editing/pictures';
+import { caughtUp } from '../memory/assortment';
 import { waitingFor } from '../outbox/waiting';
-import type { FullListing } from '../shop/full-listing';
+import type { FullListing } from '../quoting/full-listing';
+import { offered, published, type Told } from '../sending/answered';
+import { drafted } from '../sending/leaving';
 import { fileName, type WrittenFile } from './market-files';
 
 /** A listing file, with the pictures that have no address elsewhere beside it. */

@@ -23,14 +23,14 @@ import {
   readArchived,
   settingsOf,
 } from '../../store';
-import { caughtUp } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
+import { nowOf, type Work } from '../context/work';
 import { saveRules } from '../listings/bench';
+import { caughtUp } from '../memory/assortment';
 import { takeOrders } from '../orders/intake';
-import { close, dispatched } from '../outbox/answered';
 import { countWaiting, waitingFor } from '../outbox/waiting';
-import { titleOf } from '../shop/copy';
-import { fullListings } from '../shop/full-listing';
+import { titleOf } from '../quoting/copy';
+import { fullListings } from '../quoting/full-listing';
+import { close, dispatched } from '../sending/answered';
 import { type Connected, freeId, keep, sameName } from './connections';
 
 export { SALES_COLUMNS };

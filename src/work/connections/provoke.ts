@@ -1,5 +1,5 @@
 import { ask, type Result } from '../../connect/reach';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 
 /**
  * Asks a stand-in to do something out of the ordinary, through its control door. Only where Sampan was

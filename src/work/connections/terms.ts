@@ -13,10 +13,10 @@ import {
   noteEarlier,
   stateSite,
 } from '../../store';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 import { saveMarketRules, saveRules } from '../listings/bench';
 import { noteHealth } from '../outbox/circuit';
-import { GOODS } from '../shop/goods';
+import { GOODS } from '../quoting/goods';
 
 /**
  * Says what buying from a supplier costs besides its prices, and when a cost that moved waits for a person, as one change

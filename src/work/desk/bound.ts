@@ -1,5 +1,5 @@
-import { work } from '../browser';
-import type { Work } from '../context';
+import { work } from '../browser/browser';
+import type { Work } from '../context/work';
 
 /** A function of work as the page asks for it. */
 export type Bound<F> = F extends (work: Work, ...args: infer Args) => infer Answer

@@ -1,8 +1,8 @@
 import { proxy, type Remote, wrap } from 'comlink';
-import { noteFailure } from '../failure';
-import type { ListsApi } from '../readings/dropped-lists.worker';
-import type { RehearsalAnswer, RehearsalQuestion } from '../shop/rehearsal';
+import { noteFailure } from '../context/failure';
+import type { RehearsalAnswer, RehearsalQuestion } from '../pricing/rehearsal';
 import type { ArgsOf, DeskApi, FeedName, ToldBy } from './desk.worker';
+import type { ListsApi } from './dropped-lists.worker';
 import type { MadeMessage } from './made';
 
 /** The worker that answers this tab, from its beginning to its end. */
@@ -164,7 +164,7 @@ export async function askLists<T>(
   stop?: AbortSignal,
 ): Promise<Awaited<T> | { ok: false; reason: string }> {
   if (!lists) {
-    const worker = new Worker(new URL('../readings/dropped-lists.worker.ts', import.meta.url), {
+    const worker = new Worker(new URL('./dropped-lists.worker.ts', import.meta.url), {
       type: 'module',
     });
     lists = { worker, api: wrap<ListsApi>(worker) };

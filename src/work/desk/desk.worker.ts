@@ -1,25 +1,25 @@
 import { expose } from 'comlink';
 import { linesOf, loadDump, piecesOf } from '../../store';
-import { work } from '../browser';
-import { startShop } from '../jobs/schedule';
-import { watchForLoss } from '../shop/loss';
-import { benchDesk } from './bench';
-import { connectionsDesk, connectionsFeeds } from './connections';
-import { editingDesk } from './editing';
+import { work } from '../browser/browser';
+import { startShop } from '../schedule/schedule';
 import type { Feed, FeedArgs, FeedTells } from './feed';
-import { historyDesk, historyFeeds } from './history';
-import { linkingDesk } from './linking';
-import { listingsDesk, listingsFeeds } from './listings';
-import { listsDesk, listsFeeds } from './lists';
+import { watchForLoss } from './loss';
 import { Makers } from './made';
 import { beginWith, stands } from './memory';
-import { moneyDesk } from './money';
-import { ordersDesk, ordersFeeds } from './orders';
-import { pricingDesk } from './pricing';
-import { settingUpDesk } from './setting-up';
-import { settingsDesk, settingsFeeds } from './settings';
-import { sourceDesk, sourceFeeds } from './source';
-import { todayDesk, todayFeeds } from './today';
+import { benchDesk } from './stops/bench';
+import { connectionsDesk, connectionsFeeds } from './stops/connections';
+import { editingDesk } from './stops/editing';
+import { historyDesk, historyFeeds } from './stops/history';
+import { linkingDesk } from './stops/linking';
+import { listingsDesk, listingsFeeds } from './stops/listings';
+import { listsDesk, listsFeeds } from './stops/lists';
+import { moneyDesk } from './stops/money';
+import { ordersDesk, ordersFeeds } from './stops/orders';
+import { pricingDesk } from './stops/pricing';
+import { settingUpDesk } from './stops/setting-up';
+import { settingsDesk, settingsFeeds } from './stops/settings';
+import { sourceDesk, sourceFeeds } from './stops/source';
+import { todayDesk, todayFeeds } from './stops/today';
 
 /** What a tab asks of its worker, and what it does: everything that looks at many rows at once, and every change. */
 const desk = {

@@ -1,6 +1,6 @@
 import { liveQuery } from 'dexie';
-import { work } from '../browser';
-import type { Work } from '../context';
+import { work } from '../browser/browser';
+import type { Work } from '../context/work';
 
 type Tell<T> = (next: T) => void;
 

@@ -1,11 +1,11 @@
 import { onWrites, type Watched } from '../../store';
-import { assortmentOf } from '../assortment/assortment';
-import { benchOf } from '../assortment/bench-list';
-import { ListingList, type Meant } from '../assortment/listing-list';
-import { work } from '../browser';
+import { work } from '../browser/browser';
 import { SourceSearcher } from '../catalogue/source-search';
-import { noteFailure } from '../failure';
-import { OrderBook } from '../orders/order-book';
+import { noteFailure } from '../context/failure';
+import { assortmentOf } from '../memory/assortment';
+import { benchOf } from '../memory/bench-list';
+import { ListingList, type Meant } from '../memory/listing-list';
+import { OrderBook } from '../order-book/order-book';
 
 /** What this tab's worker holds of the shop, and answers from. */
 export const source = new SourceSearcher(work);

@@ -1,4 +1,4 @@
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 
 export interface RunnerError {
   readonly at: number;

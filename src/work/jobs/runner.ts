@@ -6,10 +6,10 @@ import {
   type Job,
   type MarketConnection,
 } from '../../store';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 import { mayAsk } from '../outbox/circuit';
-import { sendListings, sendOrders } from '../outbox/send';
-import { isDue, SHOP } from './job';
+import { isDue, SHOP } from '../schedule/job';
+import { sendListings, sendOrders } from '../sending/send';
 import { noteThrown, stepJob, stepShopJob } from './steps';
 
 /** Work that goes on by itself, one step after the other. */

@@ -1,5 +1,5 @@
 import { onWrites } from '../../store';
-import { work } from '../browser';
+import { work } from '../browser/browser';
 import { type Routine, routinesOf } from './runner';
 
 /**

@@ -13,10 +13,10 @@ import {
   type SupplierConnection,
 } from '../../store';
 import { lookForNew } from '../catalogue/watch';
-import { marketAdapter, supplierAdapter } from '../connections/adapters';
 import { noteAccount, noteSite } from '../connections/terms';
-import type { Work } from '../context';
-import { failureInWords } from '../failure';
+import { marketAdapter, supplierAdapter } from '../context/adapters';
+import { failureInWords } from '../context/failure';
+import type { Work } from '../context/work';
 import { bringInStep, wishOf } from '../listings/bring-in';
 import { followCalendar } from '../listings/calendar';
 import { noteDrift } from '../listings/drift';
@@ -29,8 +29,8 @@ import { dropFiles, inspect, nextToRead } from '../readings/dropped-lists';
 import { readListStep } from '../readings/read-list';
 import { endReading, forget, noteRefused, openReading, storeStep, takeGone } from '../readings/reading';
 import { doubtInWords } from '../readings/words';
-import { dueAfter, jobId, listJob, NEVER, zoneOf } from './job';
-import { bringForward } from './schedule';
+import { dueAfter, jobId, listJob, NEVER, zoneOf } from '../schedule/job';
+import { bringForward } from '../schedule/schedule';
 import { tidy } from './tidy';
 
 /**

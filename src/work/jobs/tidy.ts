@@ -1,8 +1,8 @@
 import { countOf, dayOf } from '../../core/units';
 import { settingsOf, trimJournal } from '../../store';
 import { dropUnownedAssets } from '../assets/owners';
-import type { Work } from '../context';
-import { archiveOrders, dropOldOrders } from '../orders/archive';
+import type { Work } from '../context/work';
+import { archiveOrders, dropOldOrders } from '../order-book/archive';
 import { readAllAgain } from '../orders/unread';
 
 const DAY = 86_400_000;

@@ -12,19 +12,19 @@ import {
   type Undone,
   undoChange,
 } from '../../store';
-import { type Assortment, caughtUp } from '../assortment/assortment';
-import { NONE } from '../assortment/columns';
-import { noteLeftOut } from '../catalogue/watched';
-import { nowOf, type Work } from '../context';
+import { nowOf, type Work } from '../context/work';
+import { type Assortment, caughtUp } from '../memory/assortment';
+import { NONE } from '../memory/columns';
 import { publishRow } from '../outbox/row';
 import { waitingFor } from '../outbox/waiting';
-import type { FullListing } from '../shop/full-listing';
-import { marketOf, missingOf, quoteListing } from '../shop/quote';
+import type { FullListing } from '../quoting/full-listing';
+import { follows } from '../quoting/offer';
+import { agreedOf } from '../quoting/own-price';
+import { marketOf, missingOf, quoteListing } from '../quoting/quote';
+import { differs, groupOf, inGroups, isOnBench, waitingState } from '../quoting/standing';
 import { orphansOf } from './link';
-import { follows } from './offer';
-import { agreedOf } from './own-price';
 import { movingListings, reprice } from './reprice';
-import { differs, groupOf, inGroups, isOnBench, waitingState } from './standing';
+import { noteLeftOut } from './watched';
 
 /**
  * An own price for one listing, or null to follow the plan again. A live listing is told at once. @param agreed whether it

@@ -18,9 +18,9 @@ import {
   type SampanDatabase,
   type Variant,
 } from '../../store';
-import { nowOf, type Work } from '../context';
-import { NEVER, newJob } from '../jobs/job';
+import { nowOf, type Work } from '../context/work';
 import { dropFiles } from '../readings/dropped-lists';
+import { NEVER, newJob } from '../schedule/job';
 
 /**
  * How a shop is brought in: which listings, and whether those that were taken out of Sampan before come

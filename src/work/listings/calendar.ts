@@ -1,8 +1,8 @@
 import { countOf } from '../../core/units';
 import { applyChange } from '../../store';
-import { caughtUp } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
-import { nextChange, planFor } from '../shop/plan-choice';
+import { nowOf, type Work } from '../context/work';
+import { caughtUp } from '../memory/assortment';
+import { nextChange, planFor } from '../quoting/plan-choice';
 import { queueChanges } from './bench';
 import { restingListings } from './demand';
 import { movingListings, reprice } from './reprice';

@@ -2,11 +2,11 @@ import { formatMinor } from '../../core/money';
 import { afterRest, afterSale, type Demand, landedOf, noDemand, profitAt } from '../../core/pricing';
 import { countOf, dayName, dayOf, type Instant } from '../../core/units';
 import type { Listing, RowChange } from '../../store';
-import type { Assortment } from '../assortment/assortment';
-import type { FullListing } from '../shop/full-listing';
-import { planFor } from '../shop/plan-choice';
-import { marketOf, type Shop, solveListing } from '../shop/quote';
-import { follows } from './offer';
+import type { Assortment } from '../memory/assortment';
+import type { FullListing } from '../quoting/full-listing';
+import { follows } from '../quoting/offer';
+import { planFor } from '../quoting/plan-choice';
+import { marketOf, type Shop, solveListing } from '../quoting/quote';
 
 const DAY = 86_400_000;
 

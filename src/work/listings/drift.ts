@@ -14,14 +14,14 @@ import {
   type OutboxRow,
   type RowChange,
 } from '../../store';
-import { caughtUp } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
+import { nowOf, type Work } from '../context/work';
+import { caughtUp } from '../memory/assortment';
 import { listingRowId, offerRow, publishRow } from '../outbox/row';
-import type { FullListing } from '../shop/full-listing';
-import { marketOf } from '../shop/quote';
-import { follows } from './offer';
-import { agreedOf } from './own-price';
-import { markOfDocument } from './standing';
+import type { FullListing } from '../quoting/full-listing';
+import { follows } from '../quoting/offer';
+import { agreedOf } from '../quoting/own-price';
+import { marketOf } from '../quoting/quote';
+import { markOfDocument } from '../quoting/standing';
 
 /** Fields whose value there is not what the marketplace was told. */
 function driftOf(listing: Listing, { document }: DocumentRow, there: ListingRow, at: number): Drift | null {

@@ -1,11 +1,11 @@
 import { countOf } from '../../core/units';
 import { applyChange, type Listing } from '../../store';
-import { type Assortment, caughtUp } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
+import { nowOf, type Work } from '../context/work';
+import { type Assortment, caughtUp } from '../memory/assortment';
 import { listingRowId, offerRow } from '../outbox/row';
 import { withdraw } from '../outbox/waiting';
+import { follows } from '../quoting/offer';
 import { repriceAfter } from './bench';
-import { follows } from './offer';
 
 const listingsOf = (assortment: Assortment, ids: readonly string[]): Listing[] =>
   ids.flatMap((id) => assortment.get(id)?.listing ?? []);

@@ -8,12 +8,12 @@ import {
   readDetails,
   supplierById,
 } from '../../store';
-import { caughtUp } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
-import { type FullListing, offersOf } from '../shop/full-listing';
+import { nowOf, type Work } from '../context/work';
+import { caughtUp } from '../memory/assortment';
+import { type FullListing, offersOf } from '../quoting/full-listing';
+import { isOnBench } from '../quoting/standing';
 import { changedItem, itemFrom, itemMoves, withLeapAsked } from './facts';
 import { movingListings, reprice } from './reprice';
-import { isOnBench } from './standing';
 
 /**
  * Compares every item that is sold with its supplier's catalogue as stored, and lets prices and quantities follow, as

@@ -13,12 +13,12 @@ import {
   type SupplierConnection,
   type Variant,
 } from '../../store';
-import { type Assortment, caughtUp } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
+import { nowOf, type Work } from '../context/work';
+import { type Assortment, caughtUp } from '../memory/assortment';
 import { listingRowId } from '../outbox/row';
 import { withdraw } from '../outbox/waiting';
-import { follows } from './offer';
-import { agreedOf } from './own-price';
+import { follows } from '../quoting/offer';
+import { agreedOf } from '../quoting/own-price';
 import { reprice } from './reprice';
 
 /**

@@ -2,14 +2,14 @@ import { WHOLE } from '../../core/money';
 import { type Cause, type ListingProblem, type OfferMoves, sameProblem } from '../../core/pricing';
 import { dayOf } from '../../core/units';
 import type { HeldStep, Listing, OfferState, OutboxRow, Published, RowChange, StepRule } from '../../store';
-import type { Assortment } from '../assortment/assortment';
-import { FLAG } from '../assortment/columns';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
+import type { Assortment } from '../memory/assortment';
+import { FLAG } from '../memory/columns';
 import { listingOfRow, listingRowId, offerRow } from '../outbox/row';
-import type { FullListing } from '../shop/full-listing';
-import { planFor } from '../shop/plan-choice';
-import { marketOf, quoteListing, type Shop } from '../shop/quote';
-import { follows, offerState, pricedBy, sellingNow, stateMoved } from './offer';
+import type { FullListing } from '../quoting/full-listing';
+import { follows, offerState, pricedBy, sellingNow, stateMoved } from '../quoting/offer';
+import { planFor } from '../quoting/plan-choice';
+import { marketOf, quoteListing, type Shop } from '../quoting/quote';
 
 /** Whether the very same offer has changes to hand over already, or was refused. */
 const wasOffered = (known: OutboxRow | undefined, row: OutboxRow<'offer'>): boolean =>

@@ -12,8 +12,8 @@ import {
   settingsOf,
   type Variant,
 } from '../../store';
-import { type Assortment, caughtUp } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
+import { nowOf, type Work } from '../context/work';
+import { type Assortment, caughtUp } from '../memory/assortment';
 import { itemRow } from './facts';
 
 /** A SKU that nothing else has, or had: where it is taken a count is put behind. @example BW-1 → BW-1-2 */

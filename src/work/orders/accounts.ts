@@ -26,8 +26,8 @@ import {
   unpackRows,
   type WholeOrder,
 } from '../../store';
-import type { Work } from '../context';
-import { marketOf, type Shop, supplierCosts } from '../shop/quote';
+import type { Work } from '../context/work';
+import { marketOf, type Shop, supplierCosts } from '../quoting/quote';
 
 type Known = LedgerRow | undefined;
 

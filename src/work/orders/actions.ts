@@ -19,8 +19,8 @@ import {
   type RowChange,
   type Settings,
 } from '../../store';
-import { shopNow } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
+import { nowOf, type Work } from '../context/work';
+import { shopNow } from '../memory/assortment';
 import { advance, goesAtOnce, orderChange } from './advance';
 import { addressOf, decide, linkedOf, promisedNow } from './decide';
 

@@ -8,9 +8,9 @@ import {
 } from '../../core/orders';
 import type { Promised } from '../../core/sourcing';
 import { buyerOf, type Order, type OutboxRow, type RowChange } from '../../store';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 import { purchaseKey } from '../outbox/row';
-import { marketOf, type Shop } from '../shop/quote';
+import { marketOf, type Shop } from '../quoting/quote';
 import { postPurchase, postSale } from './accounts';
 import { addressOf, decide, linkedOf, openOf, promisedNow } from './decide';
 import { buyRow, cancelRow, dispatchRow, takeBackRow } from './outgoing';

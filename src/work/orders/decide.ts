@@ -30,10 +30,10 @@ import {
 } from '../../core/pricing';
 import { Promised, splitUnits } from '../../core/sourcing';
 import { itemKey, type Order, type Source } from '../../store';
-import { type Assortment, caughtUp } from '../assortment/assortment';
-import type { Work } from '../context';
-import { type FullListing, offersOf } from '../shop/full-listing';
-import { planFor } from '../shop/plan-choice';
+import type { Work } from '../context/work';
+import { type Assortment, caughtUp } from '../memory/assortment';
+import { type FullListing, offersOf } from '../quoting/full-listing';
+import { planFor } from '../quoting/plan-choice';
 import {
   boughtUnitOf,
   categoryOf,
@@ -43,7 +43,7 @@ import {
   type Shop,
   supplierCosts,
   supplierOf,
-} from '../shop/quote';
+} from '../quoting/quote';
 
 /** Listings that orders' lines were bought of, by id, as they are linked now. */
 export type Linked = ReadonlyMap<string, FullListing>;

@@ -17,12 +17,12 @@ import {
   ordersById,
   type RowChange,
 } from '../../store';
-import { caughtUp, shopNow } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
+import { nowOf, type Work } from '../context/work';
 import { countSale } from '../listings/demand';
 import { reprice } from '../listings/reprice';
+import { caughtUp, shopNow } from '../memory/assortment';
 import { noteHealth } from '../outbox/circuit';
-import { listingOf, type Shop } from '../shop/quote';
+import { listingOf, type Shop } from '../quoting/quote';
 import { postCharges, postSale, postSales } from './accounts';
 import { advance, goesAtOnce, isKnown, orderChange } from './advance';
 import { addressOf, decide, linkedIn, openOf, promisedIn } from './decide';

@@ -24,8 +24,8 @@ import {
   type SupplierConnection,
   supplierById,
 } from '../../store';
-import { shopNow } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
+import { nowOf, type Work } from '../context/work';
+import { shopNow } from '../memory/assortment';
 import type { Said } from './actions';
 import { advance, orderChange } from './advance';
 import { addressOf } from './decide';

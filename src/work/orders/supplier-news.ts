@@ -18,10 +18,10 @@ import {
   supplierById,
   type UnclaimedRow,
 } from '../../store';
-import { shopNow } from '../assortment/assortment';
-import { nowOf, type Work } from '../context';
+import { nowOf, type Work } from '../context/work';
+import { shopNow } from '../memory/assortment';
 import { noteHealth } from '../outbox/circuit';
-import { listingOf, type Shop } from '../shop/quote';
+import { listingOf, type Shop } from '../quoting/quote';
 import { advance, isKnown, type Moved, orderChange } from './advance';
 import { type Linked, linkedOf } from './decide';
 import { keepUnread, nowRead } from './unread-store';

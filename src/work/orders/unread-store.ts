@@ -1,7 +1,7 @@
 import type { Unreadable } from '../../connect/feed';
 import { hashOf } from '../../core/catalogue';
 import type { UnreadRow } from '../../store';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 
 /** Number of an order as far as it can be told; else a mark of what came, so that the same comes once. */
 export function entryName(plain: unknown): string {

@@ -1,7 +1,7 @@
 import { readMarketOrder } from '../../connect/marketplace';
 import { readSupplierOrder } from '../../connect/supplier';
 import { type Connection, connectionById, type UnreadRow } from '../../store';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 import type { Said } from './actions';
 import { takeOrders } from './intake';
 import { takeSupplierNews } from './supplier-news';

@@ -1,7 +1,7 @@
 import type { Trouble } from '../../connect/reach';
 import { spanOf } from '../../core/units';
 import { type Connection, cleanHealth, type HealthRow, healthOf } from '../../store';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 
 const FIRST = 2_000;
 const LONGEST = 5 * 60_000;

@@ -1,5 +1,5 @@
 import type { OutboxKind, OutboxRow, SampanDatabase } from '../../store';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 
 export const ALL_KINDS = [
   'buy',

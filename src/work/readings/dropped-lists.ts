@@ -23,8 +23,8 @@ import {
   type SupplierConnection,
   toStore,
 } from '../../store';
-import type { Work } from '../context';
-import { isDue, jobId, listJob, NEVER, newJob } from '../jobs/job';
+import type { Work } from '../context/work';
+import { isDue, jobId, listJob, NEVER, newJob } from '../schedule/job';
 import { dropStage } from './reading';
 
 /** The first rows of a list as they would be read, for the picture on which the match is made. */

@@ -1,6 +1,7 @@
 import { transfer } from 'comlink';
 import { type FoundText, TextFinder, type TextList } from '../../connect/lists';
-import { type ItemsRead, readItems } from './items';
+import type { ItemsRead } from '../context/list-helpers';
+import { readItems } from './items';
 
 /** A text whose records are being found, and how far; several lists may be read by turns. */
 interface Finding {

@@ -11,9 +11,10 @@ import {
   type SampanDatabase,
   type SupplierConnection,
 } from '../../store';
-import type { Work } from '../context';
+import type { ItemsRead, TextAhead } from '../context/list-helpers';
+import type { Work } from '../context/work';
 import { dropFiles, toldApart } from './dropped-lists';
-import { type ItemsRead, keptCells, type TextAhead } from './items';
+import { keptCells } from './items';
 import {
   endReading,
   hasRoom,

@@ -27,7 +27,7 @@ import {
   type SampanDatabase,
   supplierById,
 } from '../../store';
-import type { Work } from '../context';
+import type { Work } from '../context/work';
 
 /** Readings that are kept whatever they brought, and how long those are that brought something. */
 const NEWEST = 50;

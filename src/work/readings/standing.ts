@@ -1,8 +1,8 @@
 import { isNothing } from '../../core/catalogue';
 import { dayOf } from '../../core/units';
 import type { DoubtRow, Job, ReadingRow, RefusedRow } from '../../store';
-import type { Work } from '../context';
-import { jobsById, listJob } from '../jobs/job';
+import type { Work } from '../context/work';
+import { jobsById, listJob } from '../schedule/job';
 import { lastRefused, nextToRead } from './dropped-lists';
 
 type Stored = Pick<Work, 'db'>;

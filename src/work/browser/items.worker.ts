@@ -1,0 +1,4 @@
+import { expose } from 'comlink';
+import { helperApi } from '../readings/one-helper';
+
+expose(helperApi);

@@ -1,0 +1,57 @@
+import type { Condition } from '../../../core/query';
+import type { PlanRow } from '../../../store';
+import { work } from '../../browser/browser';
+import { saveRules } from '../../listings/bench';
+import { savePlans } from '../../pricing/plans';
+import { Rehearsal, type RehearsalQuestion } from '../../pricing/rehearsal';
+import {
+  caughtBy,
+  glimpse,
+  goodsCaught,
+  type RulesDraft,
+  type TermsDraft,
+  whatIf,
+  whatIfTerms,
+} from '../../pricing/what-if';
+import { bound } from '../bound';
+import { assortment, built, rest } from '../memory';
+
+let rehearsal: Rehearsal | null = null;
+let rehearsing = 0;
+
+/** What Pricing asks and does: plans, looks ahead, rehearsals. */
+export const pricingDesk = {
+  whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) =>
+    whatIf(work, ...args),
+  glimpse: (draft: RulesDraft) => glimpse(work, draft),
+  /** What each plan would catch of what is listed. */
+  caughtBy: async (plans: readonly PlanRow[]) => {
+    await built();
+    return caughtBy(assortment, plans);
+  },
+  /** What a condition over goods catches of what is listed. */
+  goodsCaught: async (filter: Condition, marketplaces: readonly string[] | null) => {
+    await built();
+    return goodsCaught(assortment, filter, marketplaces);
+  },
+  /** Tries plans on recorded days; null where it was stopped, or another one was asked for meanwhile. */
+  rehearse: async (question: RehearsalQuestion, tell: (done: number, total: number) => void) => {
+    await built();
+    const own = ++rehearsing;
+    const made = await Rehearsal.run(work, question, async (done, total) => {
+      tell(done, total);
+      await rest();
+      return own !== rehearsing;
+    });
+    if (made) rehearsal = made;
+    return made?.answer ?? null;
+  },
+  stopRehearsal: () => {
+    rehearsing++;
+  },
+  /** The sales of a day as they were rehearsed last. */
+  rehearsedDay: (day: string) => rehearsal?.day(day) ?? [],
+  whatIfTerms: (draft: TermsDraft) => whatIfTerms(work, draft),
+  savePlans: bound(savePlans),
+  saveRules: bound(saveRules),
+};

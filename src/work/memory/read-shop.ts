@@ -1,0 +1,69 @@
+import { ratesOn } from '../../core/money';
+import { openLines } from '../../core/orders';
+import { dayOf, type Instant } from '../../core/units';
+import { allConnections, type Order, type SampanDatabase, settingsOf, type Variant } from '../../store';
+import { listingOf, promisedPieces, type Shop, type ShopTerms } from '../quoting/quote';
+
+/** What quotes are made with besides promised units and the age of stock. Cost: a handful of small rows. */
+export async function readTerms(db: SampanDatabase, now: Instant): Promise<ShopTerms> {
+  const tables = [db.settings, db.plans, db.connections, db.stated, db.rates, db.templates];
+  const [settings, plans, connections, rates, templates] = await db.transaction('r', tables, () =>
+    Promise.all([
+      settingsOf(db),
+      db.plans.toArray(),
+      allConnections(db),
+      db.rates.toArray(),
+      db.templates.toArray(),
+    ]),
+  );
+  return {
+    at: now,
+    settings,
+    plans: plans.sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1)),
+    connections: new Map(connections.map((c) => [c.id, c])),
+    templates: new Map(templates.map((t) => [t.id, t])),
+    rates: ratesOn(rates, settings.currency, dayOf(now, settings.zone)),
+  };
+}
+
+/** What quotes are made with besides promised units: {@link readTerms}, and when each supplier's stock was read last. */
+export async function readAgedTerms(db: SampanDatabase, now: Instant): Promise<AgedTerms> {
+  const tables = [db.settings, db.plans, db.connections, db.stated, db.rates, db.templates, db.jobs];
+  const [terms, jobs] = await db.transaction('r', tables, () =>
+    Promise.all([readTerms(db, now), db.jobs.toArray()]),
+  );
+  const readAt = new Map<string, Instant>();
+  for (const { subject, task, ...job } of jobs) {
+    if (task !== 'catalogue' && task !== 'list') continue;
+    // A service's catalogue was read by whichever run ended well, a list by the run that read one.
+    const read = job.readAt ?? (task === 'catalogue' ? job.lastAt : null) ?? 0;
+    readAt.set(subject, Math.max(read, readAt.get(subject) ?? 0));
+  }
+  return { ...terms, readAt };
+}
+
+export type AgedTerms = ShopTerms & { readonly readAt: ReadonlyMap<string, Instant> };
+
+/** All that quotes are made with. Cost: the open orders besides {@link readAgedTerms}. */
+export async function readShop(db: SampanDatabase, now: Instant): Promise<Shop> {
+  const [{ readAt, ...terms }, open] = await Promise.all([
+    readAgedTerms(db, now),
+    db.orders.where('open').equals(1).toArray(),
+  ]);
+  const variants = await variantsFor(db, open);
+  const promised = promisedPieces(
+    open,
+    (l) => variants.get(l)?.sources[0],
+    (s) => readAt.get(s) ?? 0,
+  );
+  return { ...terms, promised };
+}
+
+/** Variants by the listings that open lines of orders were bought of. */
+async function variantsFor(db: SampanDatabase, orders: readonly Order[]): Promise<Map<string, Variant>> {
+  const ids = [...new Set(orders.flatMap((o) => openLines(o).map((l) => listingOf(o, l))))];
+  if (!ids.length) return new Map();
+  const listings = (await db.listings.bulkGet(ids)).filter((l) => l !== undefined);
+  const variants = await db.variants.bulkGet(listings.map((l) => l.variant));
+  return new Map(listings.flatMap((l, k) => (variants[k] ? [[l.id, variants[k]] as const] : [])));
+}

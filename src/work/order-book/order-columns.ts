@@ -1,0 +1,175 @@
+import { fold } from '../../core/copy';
+import { type Account, NOTHING } from '../../core/ledger';
+import {
+  type Buyer,
+  isCancelled,
+  marksOf,
+  numberOf,
+  parcelsOf,
+  standingOf,
+  unseenOf,
+} from '../../core/orders';
+import { dayOf } from '../../core/units';
+import type { LedgerRow, Order } from '../../store';
+import { accountsOf, isCounted } from '../orders/accounts';
+import { toPlace } from '../orders/decide';
+import type { ShopTerms } from '../quoting/quote';
+
+/** Stands for a number that is not known. */
+export const UNKNOWN = -2_147_483_648;
+
+/** What is true of an order, one bit each, as far as time does not change it. */
+export const IS = {
+  open: 1,
+  held: 2,
+  ready: 4,
+  shipped: 8,
+  delivered: 16,
+  cancelled: 32,
+  personalised: 64,
+  /** Something of it is to be ordered by file or by hand. */
+  place: 128,
+  /** Something of it is to be seen by a person. */
+  unseen: 256,
+  /** It belongs to the sums. */
+  counted: 512,
+  /** Its account is by what was really paid and charged. */
+  actual: 1024,
+  /** Late unless its parcel comes before the ship-by time. */
+  awaited: 2048,
+} as const;
+
+/** Parts of an account, in the order in which they lie side by side. */
+export const PARTS = Object.keys(NOTHING) as (keyof Account)[];
+
+/** What is derived of orders, columns side by side: what they are searched, sorted and summed by. */
+export interface OrderColumns {
+  /** The currency of the books that accounts are in, and the zone that days are of. */
+  readonly books: string;
+  readonly zone: string;
+  paidAt: Float64Array;
+  shipBy: Float64Array;
+  /** Days since 1970 in the zone. */
+  day: Int32Array;
+  flags: Uint16Array;
+  /** What the buyer paid, in the order's currency. */
+  paid: Int32Array;
+  /** Accounts, {@link PARTS} of each side by side; `UNKNOWN` where it cannot be told. */
+  expected: Int32Array;
+  actual: Int32Array;
+  readonly marketplace: string[];
+  /** Of orders in memory, not where they are laid away; see {@link foundBy}. */
+  readonly town: string[];
+  /** What words are looked for in, folded; in memory, what the buyer is found by with it. */
+  readonly words: string[];
+}
+
+export function emptyColumns({ settings }: Pick<ShopTerms, 'settings'>, room: number): OrderColumns {
+  return {
+    books: settings.currency,
+    zone: settings.zone,
+    paidAt: new Float64Array(room),
+    shipBy: new Float64Array(room),
+    day: new Int32Array(room),
+    flags: new Uint16Array(room),
+    paid: new Int32Array(room),
+    expected: new Int32Array(room * PARTS.length),
+    actual: new Int32Array(room * PARTS.length),
+    marketplace: [],
+    town: [],
+    words: [],
+  };
+}
+
+/** What the buyer pays, shipping with it. */
+export const paidFor = (order: Order): number =>
+  order.lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0) + order.shipping;
+
+const DAY = 86_400_000;
+/** Days by quarter hours: all zones' days begin at one. Asking for the day of an instant is dear. */
+const days = new Map<string, number>();
+
+export function dayNumber(at: number, zone: string): number {
+  const key = `${zone} ${Math.floor(at / 900_000)}`;
+  let day = days.get(key);
+  if (day === undefined) {
+    day = Math.round(Date.parse(dayOf(at, zone)) / DAY);
+    if (days.size > 50_000) days.clear();
+    days.set(key, day);
+  }
+  return day;
+}
+
+export const dayFromNumber = (day: number): string => new Date(day * DAY).toISOString().slice(0, 10);
+
+/** Derives all of one order again, but for what its buyer is found by. */
+export function deriveOrder(
+  columns: OrderColumns,
+  place: number,
+  order: Order,
+  ledger: LedgerRow | undefined,
+): void {
+  const { expected, actual } = accountsOf(order, ledger, columns.books);
+  const marks = marksOf(order);
+  const standing = standingOf(order);
+  columns.paidAt[place] = order.paidAt;
+  columns.shipBy[place] = order.shipBy;
+  columns.day[place] = dayNumber(order.paidAt, columns.zone);
+  columns.paid[place] = paidFor(order);
+  PARTS.forEach((part, i) => {
+    columns.expected[place * PARTS.length + i] = expected?.[part] ?? UNKNOWN;
+    columns.actual[place * PARTS.length + i] = actual?.[part] ?? UNKNOWN;
+  });
+  let bits = 0;
+  if (order.open === 1) bits |= IS.open;
+  if (standing === 'held') bits |= IS.held;
+  if (standing === 'ready') bits |= IS.ready;
+  if (marks[3] !== null) bits |= IS.shipped;
+  if (standing === 'delivered') bits |= IS.delivered;
+  if (isCancelled(order)) bits |= IS.cancelled;
+  if (order.lines.some((l) => l.personalisation !== null)) bits |= IS.personalised;
+  if (toPlace(order).length) bits |= IS.place;
+  if (unseenOf(order).length) bits |= IS.unseen;
+  if (isCounted(order)) bits |= IS.counted;
+  if (actual) bits |= IS.actual;
+  if (!order.elsewhere && !isCancelled(order) && marks[3] === null) bits |= IS.awaited;
+  columns.flags[place] = bits;
+  columns.marketplace[place] = order.marketplace;
+  const bought = order.purchases.map(
+    (p) =>
+      `${numberOf(p) ?? ''} ${p.reference} ${parcelsOf(p)
+        .map((one) => one.tracking)
+        .join(' ')}`,
+  );
+  const sold = order.lines.map((l) => `${l.title} ${l.sku}`);
+  columns.words[place] = fold(`${order.number} ${bought.join(' ')} ${sold.join(' ')}`);
+}
+
+/** What a buyer is found by, folded. */
+export function foundBy({ name, addresses }: Buyer, order: Pick<Order, 'address'>) {
+  const town = addresses[order.address]?.town ?? '';
+  return { who: fold(`${name} ${town}`), town: fold(town) };
+}
+
+/** Notes at a place what a buyer is found by. */
+export function noteBuyer(
+  columns: OrderColumns,
+  place: number,
+  { who, town }: ReturnType<typeof foundBy>,
+): void {
+  columns.town[place] = town;
+  columns.words[place] = `${columns.words[place]} ${who}`;
+}
+
+/** The account at a place; null where it cannot be told. */
+export function accountAt(accounts: Int32Array, place: number): Account | null {
+  const from = place * PARTS.length;
+  if (accounts[from] === UNKNOWN) return null;
+  return Object.fromEntries(PARTS.map((part, i) => [part, accounts[from + i]!])) as unknown as Account;
+}
+
+/** A time before its ship-by at which an order without a parcel counts as late. */
+const WARN = 6 * 3_600_000;
+
+export const isLateAt = (columns: OrderColumns, place: number, now: number): boolean =>
+  (columns.flags[place]! & IS.awaited) !== 0 && now > columns.shipBy[place]! - WARN;

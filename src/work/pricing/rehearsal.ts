@@ -1,0 +1,418 @@
+import { convert, type ExchangeRate, factorOf, type Ppm, type Rates, ratesOn } from '../../core/money';
+import { soldIn } from '../../core/orders';
+import { landedOf, profitAt } from '../../core/pricing';
+import {
+  type Past,
+  type PastMove,
+  type PastSale,
+  type Rehearsed,
+  rehearse,
+  type Trial,
+  type TriedDay,
+  totalsOf,
+} from '../../core/rehearsal';
+import { addDays, dayOf, type Instant } from '../../core/units';
+import {
+  type ConnectionRow,
+  connectionOf,
+  type EarlierValues,
+  earlierBegins,
+  earlierSince,
+  type HistoryRow,
+  historyShareOf,
+  itemKey,
+  type Listing,
+  type StatedRow,
+} from '../../store';
+import type { Work } from '../context/work';
+import { countSale, letRest } from '../listings/demand';
+import { caughtUp } from '../memory/assortment';
+import { titleOf } from '../quoting/copy';
+import type { FullListing } from '../quoting/full-listing';
+import { calendarNow } from '../quoting/plan-choice';
+import { listingOf, marketOf, type Shop, solveListing } from '../quoting/quote';
+import type { RulesDraft } from './what-if';
+
+/** What is tried on the past. */
+export interface RehearsalQuestion {
+  readonly draft: RulesDraft;
+  /** Days back from today, which is not counted. */
+  readonly days: number;
+  /** By how many percent fewer sell for each percent that a price is higher; an assumption, 0 for none. */
+  readonly fewer: Ppm;
+}
+
+/** The three that stand side by side. */
+export const TRIALS = ['happened', 'saved', 'draft'] as const;
+export type TrialName = (typeof TRIALS)[number];
+
+type Totals = ReturnType<typeof totalsOf>;
+
+export interface RehearsalAnswer {
+  readonly currency: string;
+  readonly from: string;
+  readonly to: string;
+  readonly orders: number;
+  /** Sales of what is not listed any more, or whose cost cannot be told: in none of the sums. */
+  readonly left: number;
+  /** Inputs that are on record only from a day within the past that was tried: before it their first value stands in. */
+  readonly knownFrom: readonly { readonly what: string; readonly day: string }[];
+  readonly totals: Readonly<Record<TrialName, Totals>>;
+  readonly days: readonly ({ readonly day: string } & Readonly<Record<TrialName, number>>)[];
+}
+
+/** One sale of a day as each trial has it. Prices in the marketplace's currency, profits in that of the books. */
+export interface RehearsedSaleRow {
+  readonly key: string;
+  readonly title: string;
+  readonly sku: string;
+  readonly listing: string;
+  readonly currency: string;
+  readonly units: number;
+  readonly prices: Readonly<Record<TrialName, number>>;
+  readonly profits: Readonly<Record<TrialName, number>>;
+}
+
+const DAY = 86_400_000;
+const numberOf = (day: string) => Date.parse(`${day}T00:00:00Z`) / DAY;
+const nameOf = (day: number) => new Date(day * DAY).toISOString().slice(0, 10);
+
+const endOf = (day: number): Instant => (day + 1) * DAY - 1;
+
+type Inputs = Pick<Shop, 'rates' | 'connections'>;
+
+/** Exchange rates, fees and suppliers' terms as they were on each day of the past. */
+class InputsOfThen {
+  private readonly days = new Map<number, Inputs>();
+
+  private constructor(
+    readonly earlier: EarlierValues,
+    private readonly now: Shop,
+    private readonly rates: readonly ExchangeRate[],
+    private readonly rows: readonly ConnectionRow[],
+    private readonly stated: ReadonlyMap<string, StatedRow>,
+    private readonly from: number,
+    private readonly begins: Instant | null,
+  ) {}
+
+  static async read({ db }: Work, now: Shop, from: number): Promise<InputsOfThen> {
+    const [rates, rows, stated, earlier, begins] = await Promise.all([
+      db.rates.toArray(),
+      db.connections.toArray(),
+      db.stated.toArray(),
+      earlierSince(db, from * DAY),
+      earlierBegins(db),
+    ]);
+    const by = new Map(stated.map((s) => [s.id, s]));
+    return new InputsOfThen(earlier, now, rates, rows, by, from, begins);
+  }
+
+  /** Those of a day; the same object as the day before where none of them moved. */
+  on(day: number): Inputs {
+    const known = this.days.get(day);
+    if (known) return known;
+    const { by, books } = ratesOn(this.rates, this.now.rates.books, nameOf(day));
+    const rates: Rates = { books, by: new Map([...this.firstRates(), ...by]) };
+    const made: Inputs = {
+      rates,
+      connections: new Map(
+        this.rows.map((row) => {
+          const said = this.stated.get(row.id);
+          const [rowThen, saidThen] = [
+            this.earlier.rowAt('connections', row, endOf(day)),
+            said && this.earlier.rowAt('stated', said, endOf(day)),
+          ];
+          const now = rowThen === row && saidThen === said ? this.now.connections.get(row.id) : undefined;
+          return [row.id, now ?? connectionOf(rowThen, saidThen)];
+        }),
+      ),
+    };
+    const before = day > this.from ? this.on(day - 1) : null;
+    const same =
+      before && sameEntries(before.rates.by, rates.by) && sameInputs(before.connections, made.connections);
+    const kept = same ? before : made;
+    this.days.set(day, kept);
+    return kept;
+  }
+
+  /** The first rate of each currency: it stands in for those of before. */
+  private firstRates(): Map<string, ExchangeRate> {
+    const first = new Map<string, ExchangeRate>();
+    for (const rate of this.rates) {
+      const known = first.get(rate.currency);
+      if (rate.books === this.now.rates.books && (!known || rate.day < known.day))
+        first.set(rate.currency, rate);
+    }
+    return first;
+  }
+
+  knownFrom(zone: string): RehearsalAnswer['knownFrom'] {
+    const begun = nameOf(this.from);
+    const used = new Set(
+      [...this.now.connections.values()].map((c) => (c.role === 'supplier' ? c.currency : c.site.currency)),
+    );
+    const late = [...this.firstRates().values()].filter((r) => r.day > begun && used.has(r.currency));
+    return [
+      ...late.map(({ currency, day }) => ({ what: `The rate of ${currency}`, day })),
+      ...(this.begins !== null && dayOf(this.begins, zone) > begun
+        ? [{ what: 'Fees and market prices', day: dayOf(this.begins, zone) }]
+        : []),
+    ];
+  }
+}
+
+const sameEntries = <K, V>(a: ReadonlyMap<K, V>, b: ReadonlyMap<K, V>) =>
+  a.size === b.size && [...a].every(([key, value]) => b.get(key) === value);
+
+const sameInputs = (a: Shop['connections'], b: Shop['connections']) =>
+  sameEntries(a, b) || [...a].every(([id, c]) => JSON.stringify(c) === JSON.stringify(b.get(id)));
+
+/** A rehearsal that was run, kept to look into its days. */
+export class Rehearsal {
+  private constructor(
+    readonly answer: RehearsalAnswer,
+    private readonly listings: readonly FullListing[],
+    private readonly tried: Readonly<Record<TrialName, readonly TriedDay[]>>,
+    private readonly currencyOf: (full: FullListing) => string,
+  ) {}
+
+  /**
+   * Tries the saved plans and a draft on recorded days, beside what happened. Amounts sold at another price keep the cost of
+   * then, as it is on record. @param tell hears how much is done, and says whether to stop
+   * @returns null where it was stopped
+   */
+  static async run(
+    work: Work,
+    { draft, days, fewer }: RehearsalQuestion,
+    tell: (done: number, total: number) => Promise<boolean>,
+  ): Promise<Rehearsal | null> {
+    const assortment = await caughtUp(work);
+    const now: Shop = { ...assortment.shop, promised: new Map() };
+    const { zone, currency } = now.settings;
+    const today = dayOf(work.clock(), zone);
+    const [from, to] = [addDays(today, -days), addDays(today, -1)];
+    const listings = [...assortment.all()].flatMap(([, f]) =>
+      f.item && f.listing.state !== 'bench' ? [f] : [],
+    );
+    const inputs = await InputsOfThen.read(work, now, numberOf(from));
+    const places = new Map(listings.map((f, place) => [f.listing.id, place]));
+    const { sales, orders, left } = await salesOf(work, places, zone, from, to);
+    const past: Past = {
+      from: numberOf(from),
+      to: numberOf(to),
+      moves: await movesOf(work, listings, numberOf(from), zone, inputs.earlier),
+      sales,
+    };
+    const rules: Record<'saved' | 'draft', Shop> = {
+      saved: now,
+      draft: { ...now, plans: draft.plans, settings: { ...now.settings, stock: draft.stock } },
+    };
+    const trialOf = (shop: Shop, happened: boolean): Trial => {
+      const at = (day: number): Shop => ({ ...shop, ...inputs.on(day), at: endOf(day) });
+      let dated = { day: past.from, shop: at(past.from) };
+      const onDay = (day: number) => {
+        if (dated.day !== day) dated = { day, shop: at(day) };
+        return dated.shop;
+      };
+      let today = past.from;
+      const follows = !happened && shop.plans.some((p) => p.on && p.demand);
+      /** Cost and stock of each listing now, and how far demand moved its price. */
+      const moved: (PastMove | undefined)[] = [];
+      const demands = new Map<number, Listing['demand']>();
+      const then = (place: number): FullListing => {
+        const full = listings[place]!;
+        const { cost, stock } = moved[place] ?? full.item!;
+        const listing = {
+          ...inputs.earlier.rowAt('listings', full.listing, endOf(today)),
+          demand: demands.get(place) ?? null,
+        };
+        return { ...full, listing, item: { ...full.item!, cost, stock, gone: false, leap: null } };
+      };
+      return {
+        ...(follows && {
+          rested: (day: number) =>
+            listings.flatMap((_, place) => {
+              const rested = letRest(then(place), onDay(day), day * DAY);
+              if (rested) demands.set(place, rested.set.demand);
+              return rested?.says ? [place] : [];
+            }),
+          sold: (place: number, units: number, price: number, day: number) => {
+            const counted = countSale(then(place), onDay(day), units, price, (day + 1) * DAY - 1);
+            if (counted) demands.set(place, counted.set.demand);
+            return Boolean(counted?.says);
+          },
+        }),
+        fewer: happened ? 0 : fewer,
+        turns: (day) => {
+          today = day;
+          return (
+            inputs.on(day) !== inputs.on(day - 1) ||
+            (!happened && calendarNow(onDay(day)) !== calendarNow(at(day - 1)))
+          );
+        },
+        quote: (place, move) => {
+          moved[place] = move;
+          return quotedThen(then(place), onDay(today), happened);
+        },
+      };
+    };
+    const tried: Record<TrialName, TriedDay[]> = { happened: [], saved: [], draft: [] };
+    const runs = {
+      happened: rehearse(past, trialOf(rules.saved, true)),
+      saved: rehearse(past, trialOf(rules.saved, false)),
+      draft: rehearse(past, trialOf(rules.draft, false)),
+    };
+    for (let done = 0; done < days; done++) {
+      for (const name of TRIALS) {
+        const day = runs[name].next();
+        if (!day.done) tried[name].push(day.value);
+        if (await tell(done * TRIALS.length + TRIALS.indexOf(name) + 1, days * TRIALS.length)) return null;
+      }
+    }
+    const each = <T>(make: (name: TrialName) => T) =>
+      Object.fromEntries(TRIALS.map((name) => [name, make(name)])) as Record<TrialName, T>;
+    const answer: RehearsalAnswer = {
+      ...{ currency, from, to, orders, left, knownFrom: inputs.knownFrom(zone) },
+      totals: each((name) => totalsOf(tried[name])),
+      days: tried.saved.map((d, k) => ({
+        day: nameOf(d.day),
+        ...each((name) => tried[name][k]?.profit ?? 0),
+      })),
+    };
+    return new Rehearsal(
+      answer,
+      listings,
+      tried,
+      (full) => marketOf(now, full.listing.marketplace)?.site.currency ?? currency,
+    );
+  }
+
+  /** The sales of a day, those first that differ most. */
+  day(name: string): RehearsedSaleRow[] {
+    const k = this.answer.days.findIndex((d) => d.day === name);
+    const [happened, saved, draft] = TRIALS.map((trial) => this.tried[trial][k]?.sales ?? []);
+    return (saved ?? [])
+      .map((sale, i): RehearsedSaleRow => {
+        const full = this.listings[sale.listing]!;
+        const one = { happened: happened![i]!, saved: sale, draft: draft![i]! };
+        return {
+          key: `${sale.order} ${i}`,
+          title: titleOf(full),
+          sku: full.listing.sku,
+          listing: full.listing.id,
+          currency: this.currencyOf(full),
+          units: one.happened.milli / 1000,
+          prices: { happened: one.happened.price, saved: sale.price, draft: one.draft.price },
+          profits: { happened: one.happened.profit, saved: sale.profit, draft: one.draft.profit },
+        };
+      })
+      .sort(
+        (a, b) =>
+          Math.abs(b.profits.draft - b.profits.happened) - Math.abs(a.profits.draft - a.profits.happened),
+      );
+  }
+}
+
+/** A listing at the cost and stock of then. */
+function quotedThen(full: FullListing, shop: Shop, happened: boolean): Rehearsed | null {
+  const quote = solveListing(full, shop);
+  const market = marketOf(shop, full.listing.marketplace);
+  const books = market && factorOf(shop.rates, market.site.currency, shop.settings.currency);
+  if (!quote?.costs || !quote.deductions || !books) return null;
+  const { costs, deductions } = quote;
+  const landed = landedOf(costs);
+  return {
+    price: happened || quote.problem !== null ? null : quote.price,
+    shown: happened ? full.item!.stock : quote.quantity,
+    profitAt: (price) => {
+      const earned = profitAt(price, landed, deductions);
+      return Math.sign(earned) * convert(Math.abs(earned), books);
+    },
+  };
+}
+
+/** What was sold on some days, in their order. */
+async function salesOf(
+  { db }: Work,
+  places: ReadonlyMap<string, number>,
+  zone: string,
+  from: string,
+  to: string,
+): Promise<{ sales: PastSale[]; orders: number; left: number }> {
+  const sales: PastSale[] = [];
+  let [orders, left] = [0, 0];
+  await db.orders
+    .where('paidAt')
+    .above(Date.parse(from) - DAY)
+    .each((order) => {
+      const day = dayOf(order.paidAt, zone);
+      if (day < from || day > to) return;
+      orders++;
+      for (const line of order.lines) {
+        const units = soldIn(line);
+        if (units === 0) continue;
+        const listing = places.get(listingOf(order, line));
+        if (listing === undefined) left++;
+        else
+          sales.push({
+            ...{ day: numberOf(day), listing, units, price: line.unitPrice },
+            order: order.number,
+          });
+      }
+    });
+  return { sales: sales.sort((a, b) => a.day - b.day), orders, left };
+}
+
+/** Cost and stock of each listing's item from a day on: what was recorded, the last of each day; and the days on which its market price moved. */
+async function movesOf(
+  { db }: Work,
+  listings: readonly FullListing[],
+  from: number,
+  zone: string,
+  earlier: EarlierValues,
+): Promise<PastMove[][]> {
+  const keys = new Map<string, number[]>();
+  for (const [place, { source }] of listings.entries()) {
+    const key = itemKey(source!.supplier, source!.item);
+    const own = keys.get(key);
+    if (own) own.push(place);
+    else keys.set(key, [place]);
+  }
+  const moves: PastMove[][] = listings.map(() => []);
+  const suppliers = new Set(listings.map((f) => f.source!.supplier));
+  for (const supplier of suppliers) {
+    const buckets = new Set(
+      listings.flatMap((f) => (f.source!.supplier === supplier ? [historyShareOf(f.source!.item)] : [])),
+    );
+    for (const bucket of buckets) {
+      const days: HistoryRow[] = await db.history
+        .where('[supplier+bucket+day]')
+        .between([supplier, bucket, from - 1], [supplier, bucket, Number.MAX_SAFE_INTEGER])
+        .toArray();
+      for (const d of days)
+        for (let k = 0; k < d.sku.length; k++)
+          for (const place of keys.get(itemKey(supplier, d.sku[k]!)) ?? []) {
+            const own = moves[place]!;
+            const day = numberOf(dayOf(d.at[k]!, zone));
+            if (!own.length) own.push({ day: from, cost: d.costBefore[k]!, stock: d.stockBefore[k]! });
+            const move = { day: Math.max(day, from), cost: d.cost[k]!, stock: d.stock[k]! };
+            if (own.at(-1)!.day === move.day) own[own.length - 1] = move;
+            else own.push(move);
+          }
+    }
+  }
+  // What did not move on record was all the time as it is now.
+  for (const [place, own] of moves.entries()) {
+    const { cost, stock } = listings[place]!.item!;
+    if (!own.length) own.push({ day: from, cost, stock });
+  }
+  const places = new Map(listings.map((f, place) => [f.listing.id, place]));
+  for (const { at, id } of earlier.times.get('listings') ?? []) {
+    const own = moves[places.get(id) ?? -1];
+    const day = numberOf(dayOf(at, zone));
+    if (!own || own.some((move) => move.day === day) || day <= from) continue;
+    const before = own.findLastIndex((move) => move.day < day);
+    own.splice(before + 1, 0, { ...own[before]!, day });
+  }
+  return moves;
+}

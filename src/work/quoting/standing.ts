@@ -1,0 +1,92 @@
+import { hashOf } from '../../core/catalogue';
+import type { Missing } from '../../core/checks';
+import type { Listing, ListingDocument, MarketConnection, Product } from '../../store';
+import { brandOf, descriptionOf, picturesOf, tagsOf, titleOf } from './copy';
+import type { FullListing } from './full-listing';
+import { attributesOf } from './preset-choice';
+import { type Quote, quoteListing, type Shop } from './quote';
+import type { Connected } from './worth';
+
+/** On the Bench: not on sale, and not on its way there. */
+export const isOnBench = (l: Listing) => l.state === 'bench' || l.state === 'draft' || l.state === 'refused';
+
+/** What a listing is again that was on its way and is not sent. */
+export const waitingState = (l: Listing): 'bench' | 'draft' => (l.published ? 'draft' : 'bench');
+
+/** The listings of one product on one marketplace: what is approved and published together. */
+export const groupOf = (l: Pick<Listing, 'marketplace' | 'product'>) => `${l.marketplace} ${l.product}`;
+
+/** Listings by {@link groupOf}, in the order of their first ones. */
+export function inGroups<T extends { readonly listing: Listing }>(all: readonly T[]): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const one of all) {
+    const key = groupOf(one.listing);
+    const own = groups.get(key);
+    if (own) own.push(one);
+    else groups.set(key, [one]);
+  }
+  return groups;
+}
+
+/** What a marketplace gets of a listing besides price and quantity. */
+export function documentOf(
+  full: FullListing,
+  { category, full: before }: Pick<Quote, 'full'> & { readonly category: string },
+  market: MarketConnection,
+  shop: Connected,
+): ListingDocument {
+  const { product, variant, listing } = full;
+  const pictures = picturesOf(product).slice(0, market.site.pictures.most);
+  const alts = altsOf(product, pictures);
+  return {
+    title: titleOf(full),
+    description: descriptionOf(full),
+    category,
+    brand: brandOf(full),
+    gtin: variant.gtin,
+    group: listing.apart ? null : product.group,
+    options: variant.options,
+    pictures,
+    ...(alts && { alts }),
+    ...(variant.grams !== null && { grams: variant.grams }),
+    ...(variant.size && { size: variant.size }),
+    attributes: attributesOf(full, market, category, shop, before),
+    tags: tagsOf(full, market.site),
+  };
+}
+
+/** What some pictures show; null where none is described. */
+function altsOf({ alts = {} }: Product, pictures: readonly string[]): Record<string, string> | null {
+  const said = pictures.flatMap((name) => (alts[name] ? [[name, alts[name]] as const] : []));
+  return said.length ? Object.fromEntries(said) : null;
+}
+
+/** By which it is seen whether a document is another than the one that was told. */
+export const markOfDocument = (document: ListingDocument): number => hashOf(JSON.stringify(document));
+
+/** Whether what a marketplace was told of a listing is no longer what would be told now. */
+export function differs(full: FullListing, quote: Quote, market: MarketConnection, shop: Connected): boolean {
+  const mark = full.listing.published?.mark ?? null;
+  return (
+    mark !== null &&
+    quote.category !== null &&
+    markOfDocument(documentOf(full, { ...quote, category: quote.category }, market, shop)) !== mark
+  );
+}
+
+/** What stands on the Bench of one product for one marketplace: each listing with its quote and what is missing. */
+export function benchStanding(
+  listings: readonly FullListing[],
+  shop: Shop,
+  missingFor: (full: FullListing) => readonly Missing[],
+) {
+  const variants = listings.map((full) => ({
+    full,
+    listing: full.listing,
+    quote: quoteListing(full, shop),
+    missing: missingFor(full),
+  }));
+  const missing = variants.flatMap((v) => v.missing);
+  const quoted = variants.every((v) => v.quote !== null);
+  return { variants, missing, ready: missing.length === 0 && variants.length > 0 && quoted };
+}
