@@ -3,7 +3,7 @@ import { dumpOf, keepAsset, linesOf, loadDump, readAsset, SampanDatabase } from 
 import { dropUnownedAssets } from '@/work/assets/owners';
 import { applyCells } from '@/work/editing/bulk-edit';
 import { addPictures, ownPictureFile } from '@/work/editing/pictures';
-import { tidy } from '@/work/jobs/tidy';
+import { tidy } from '@/work/jobs/tasks/tidy';
 import { undo } from '@/work/listings/bench';
 import { caughtUp } from '@/work/memory/assortment';
 import { lastUndoable } from '@/work/memory/history';

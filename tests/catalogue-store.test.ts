@@ -15,7 +15,7 @@ import {
 import { expectedPrices } from '@/work/catalogue/expected-prices';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import type { Work } from '@/work/context/work';
-import { tidy } from '@/work/jobs/tidy';
+import { tidy } from '@/work/jobs/tasks/tidy';
 import { readShop } from '@/work/memory/read-shop';
 import { quoteItem, termsFor } from '@/work/quoting/quote';
 import { openReading } from '@/work/readings/reading';

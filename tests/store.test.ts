@@ -12,7 +12,7 @@ import {
   undoChange,
 } from '@/store';
 import type { Work } from '@/work/context/work';
-import { tidy } from '@/work/jobs/tidy';
+import { tidy } from '@/work/jobs/tasks/tidy';
 import { backoff } from '@/work/outbox/circuit';
 import { chance } from '../stand-ins/random';
 

@@ -10,9 +10,11 @@ import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { Head, Notice } from '../../ui/head';
+import { JobsTable } from '../../ui/jobs-table';
 import { Loading } from '../../ui/loading';
 import { localZone } from '../../ui/local-zone';
 import { say } from '../../ui/said';
+import { useShop } from '../../ui/shop';
 import { StateMark } from '../../ui/state-mark';
 import type { Service } from '../../work/connections/connections';
 import { theShop } from '../../work/desk/client';
@@ -21,7 +23,6 @@ import { isOpenAt, troubleInWords } from '../../work/outbox/circuit';
 import { useWorld } from '../frame/frame';
 import { ConnectionName } from './connection-name';
 import { AddFileMarket, MarketFiles } from './file-market';
-import { JobsTable } from './jobs-table';
 import { SiteNews, SiteTerms } from './site-terms';
 import { StandIns } from './stand-ins';
 import { costsInWords, SupplierCostsForm } from './supplier-costs';
@@ -187,6 +188,9 @@ function ConnectionCard({ connection: c, health, jobs, refused, service, now, po
   const says = troubleInWords(c.role, health, now);
   const balance = health?.balance ?? null;
   const zone = c.role === 'supplier' ? c.zone : c.site.zone;
+  const shop = useShop();
+  // A supplier's jobs go by the clocks of the shop.
+  const ownZone = c.role === 'marketplace' ? c.site.zone : (shop?.settings.zone ?? localZone());
   return (
     <article
       aria-label={c.name}
@@ -218,7 +222,7 @@ function ConnectionCard({ connection: c, health, jobs, refused, service, now, po
       {c.role === 'marketplace' && <SiteNews connection={c} />}
       {c.role === 'marketplace' && <SiteTerms connection={c} />}
       {c.role === 'marketplace' && c.lanes.listings === 'file' && <MarketFiles market={c} />}
-      {jobs.length > 0 && <JobsTable connection={c} jobs={jobs} now={now} />}
+      {jobs.length > 0 && <JobsTable jobs={jobs} paused={c.paused} zone={ownZone} now={now} />}
       {c.role === 'supplier' && (
         <details className="mt-2 text-[13px]" onToggle={(e) => setLooking(e.currentTarget.open)}>
           <summary className="cursor-default text-muted">What its readings brought</summary>

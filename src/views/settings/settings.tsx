@@ -11,12 +11,14 @@ import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { useNow } from '../../ui/clock';
 import { Head } from '../../ui/head';
+import { JobsTable } from '../../ui/jobs-table';
 import { Loading } from '../../ui/loading';
 import { ask, say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { TextField } from '../../ui/text-field';
 import { theShop } from '../../work/desk/client';
 import type { Settings } from '../../work/model';
+import { SHOP } from '../../work/schedule/job';
 import { useStorage } from '../frame/storage';
 import { AlertsPanel } from './alerts-panel';
 import { RatesPanel } from './rates-panel';
@@ -137,6 +139,9 @@ export function SettingsView() {
           <AlertsPanel settings={settings} />
         </Panel>
         <RatesPanel shop={shop} now={now} />
+        <Panel title="What runs by itself">
+          <OwnJobs zone={settings.zone} now={now} />
+        </Panel>
         <Panel title="Retention and storage">
           <AmountField
             label="History of changes, in days"
@@ -218,6 +223,13 @@ function CostSettings({
       )}
     </>
   );
+}
+
+/** Jobs of the shop itself; those of connections are with these. */
+function OwnJobs({ zone, now }: { zone: string; now: number }) {
+  const jobs = useFeed('allJobs');
+  const own = jobs?.filter((j) => j.subject === SHOP) ?? [];
+  return <JobsTable jobs={own} zone={zone} now={now} />;
 }
 
 function Panel({ title, children }: { title: string; children: React.ReactNode }) {

@@ -10,7 +10,8 @@ import type { Work } from '../context/work';
 import { mayAsk } from '../outbox/circuit';
 import { isDue, SHOP } from '../schedule/job';
 import { sendListings, sendOrders } from '../sending/send';
-import { noteThrown, stepJob, stepShopJob } from './steps';
+import { noteThrown } from './run';
+import { stepJob } from './step';
 
 /** Work that goes on by itself, one step after the other. */
 export interface Routine {
@@ -90,7 +91,7 @@ async function shopStep(work: Work): Promise<boolean> {
   const due = (await work.db.jobs.where('subject').equals(SHOP).toArray()).filter((j) =>
     isDue(j, work.clock()),
   );
-  for (const job of due) await guarded(work, job, () => stepShopJob(work, job));
+  for (const job of due) await guarded(work, job, () => stepJob(work, null, job));
   return due.length > 0;
 }
 

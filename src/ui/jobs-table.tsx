@@ -1,29 +1,29 @@
 'use client';
-import { formatCount, spanOf, timetableInWords, WEEKDAYS, whenOf } from '../../core/units';
-import { Button } from '../../ui/button';
-import { localZone } from '../../ui/local-zone';
-import { useShop } from '../../ui/shop';
-import { theShop } from '../../work/desk/client';
-import type { Connection, Job } from '../../work/model';
-import { NEVER, TASKS } from '../../work/schedule/job';
+import { formatCount, spanOf, timetableInWords, WEEKDAYS, whenOf } from '../core/units';
+import { theShop } from '../work/desk/client';
+import type { Job } from '../work/model';
+import { NEVER, TASKS } from '../work/schedule/job';
+import { Button } from './button';
+import { localZone } from './local-zone';
 
 const MINUTE = 60_000;
 const INTERVALS = [1, 2, 5, 15, 60, 360, 1440].map((n) => n * MINUTE);
 /** A timetable to begin with. */
 const MORNINGS = { time: '06:30', days: [1, 2, 3, 4, 5, 6, 7] };
 
-/** What moves by itself for a connection, when, and how it went last. */
+/** What moves by itself, when, and how it went last. @param zone whose clocks timetables go by */
 export function JobsTable({
-  connection: c,
   jobs,
+  paused = false,
+  zone,
   now,
 }: {
-  connection: Connection;
   jobs: readonly Job[];
+  /** All of them rest with what they are for. */
+  paused?: boolean;
+  zone: string;
   now: number;
 }) {
-  const shop = useShop();
-  const zone = c.role === 'marketplace' ? c.site.zone : (shop?.settings.zone ?? localZone());
   return (
     <table className="mt-3 w-full text-[13px]">
       <thead className="text-left text-xs text-muted">
@@ -53,7 +53,7 @@ export function JobsTable({
               {j.lastAt ? whenOf(j.lastAt, now, localZone()) : 'never'}
             </td>
             <td className="py-1.5 pr-2 whitespace-nowrap">
-              {c.paused || j.paused
+              {paused || j.paused
                 ? 'paused'
                 : j.running
                   ? 'running'
@@ -76,7 +76,7 @@ export function JobsTable({
                   key="run"
                   kind="text"
                   className="py-0"
-                  disabled={c.paused || j.paused}
+                  disabled={paused || j.paused}
                   aria-label={`Run now: ${TASKS[j.task].does}`}
                   onClick={() => theShop().runNow(j.id)}
                 >

@@ -1,9 +1,11 @@
-import { countOf, dayOf } from '../../core/units';
-import { settingsOf, trimJournal } from '../../store';
-import { dropUnownedAssets } from '../assets/owners';
-import type { Work } from '../context/work';
-import { archiveOrders, dropOldOrders } from '../order-book/archive';
-import { readAllAgain } from '../orders/unread';
+import { countOf, dayOf } from '../../../core/units';
+import { type Job, settingsOf, trimJournal } from '../../../store';
+import { dropUnownedAssets } from '../../assets/owners';
+import type { Work } from '../../context/work';
+import { archiveOrders, dropOldOrders } from '../../order-book/archive';
+import { readAllAgain } from '../../orders/unread';
+
+import { finish } from '../run';
 
 const DAY = 86_400_000;
 /** Changes deleted in one transaction. */
@@ -47,4 +49,10 @@ export async function tidy(work: Work): Promise<string> {
   const again = read ? `${countOf(read, 'order')} could be read now. ` : '';
   const unused = files ? `${countOf(files, 'file')} that nothing uses deleted. ` : '';
   return `${again}${archived}${archived ? ' ' : ''}${unused}${countOf(gone, 'change')} and ${countOf(sent, 'message')} from before ${dayOf(before, zone)} deleted.`;
+}
+
+/** Tidies up, as the shop's own job. */
+export async function tidyStep(work: Work, job: Job): Promise<void> {
+  const startedAt = work.clock();
+  await finish(work, job, true, await tidy(work), startedAt);
 }

@@ -1,0 +1,40 @@
+import type { Job, MarketConnection, SupplierConnection } from '../../../store';
+import type { Work } from '../../context/work';
+import { catalogueStep } from './catalogue';
+import { driftStep } from './drift';
+import { held } from './followed';
+import { listStep } from './list';
+import { listingsStep } from './listings';
+import { ordersStep } from './orders';
+import { pricesStep } from './prices';
+import { shipmentsStep } from './shipments';
+import { siteStep } from './site';
+import { tidyStep } from './tidy';
+
+/** What a task does with its subject: one step, of which many may make a run. */
+export type TaskSteps =
+  | {
+      readonly of: 'supplier';
+      readonly step: (work: Work, c: SupplierConnection, job: Job) => Promise<void>;
+    }
+  | {
+      readonly of: 'marketplace';
+      readonly step: (work: Work, c: MarketConnection, job: Job) => Promise<void>;
+    }
+  | { readonly of: 'shop'; readonly step: (work: Work, job: Job) => Promise<void> };
+
+/** Every task that moves by itself, and whose it is. How often and by which name: `TASKS` of the schedule. */
+export const STEPS: Readonly<Record<Job['task'], TaskSteps>> = {
+  catalogue: {
+    of: 'supplier',
+    step: (work, c, job) => held(work, c.id, () => (c.list ? listStep : catalogueStep)(work, c, job)),
+  },
+  list: { of: 'supplier', step: (work, c, job) => held(work, c.id, () => listStep(work, c, job)) },
+  shipments: { of: 'supplier', step: shipmentsStep },
+  listings: { of: 'marketplace', step: listingsStep },
+  drift: { of: 'marketplace', step: driftStep },
+  orders: { of: 'marketplace', step: ordersStep },
+  site: { of: 'marketplace', step: siteStep },
+  prices: { of: 'shop', step: pricesStep },
+  tidy: { of: 'shop', step: tidyStep },
+};
