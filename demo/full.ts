@@ -19,16 +19,10 @@ import { readShop } from '../src/work/memory/read-shop';
 import { archived, BLOCK, RECENT_DAYS } from '../src/work/order-book/archive';
 import { noteHealth } from '../src/work/outbox/circuit';
 import { allFullListings, type FullListing } from '../src/work/quoting/full-listing';
-import {
-  categoryOf,
-  marketOf,
-  missingOf,
-  quoteListing,
-  type Shop,
-  supplierOf,
-  unitOf,
-} from '../src/work/quoting/quote';
+import { missingOf, quoteListing, unitOf } from '../src/work/quoting/quote';
 import { documentOf, markOfDocument } from '../src/work/quoting/standing';
+import { categoryOf } from '../src/work/quoting/terms';
+import { marketOf, type Shop, supplierOf } from '../src/work/quoting/worth';
 import { grow } from '../stand-ins/brackwater/warehouse';
 import { buyerOf, personOf, sell } from '../stand-ins/marketplace/market';
 import { SITE_IDS, SITES, type SiteId } from '../stand-ins/marketplace/sites';

@@ -11,7 +11,8 @@ import { lastUndoable } from '@/work/memory/history';
 import type { Preset } from '@/work/model';
 import { readGoods } from '@/work/quoting/goods';
 import { attributesOf } from '@/work/quoting/preset-choice';
-import { categoryOf, marketOf } from '@/work/quoting/quote';
+import { categoryOf } from '@/work/quoting/terms';
+import { marketOf } from '@/work/quoting/worth';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;

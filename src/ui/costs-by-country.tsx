@@ -2,7 +2,7 @@
 import { formatMinor, formatRate } from '../core/money';
 import { cashbackNotCounted, costsByCountryOf } from '../work/pricing/costs-by-country';
 import type { FullListing } from '../work/quoting/full-listing';
-import type { ShopTerms } from '../work/quoting/quote';
+import type { ShopTerms } from '../work/quoting/worth';
 
 /** What the means in a listing's sum are made of, country by country, and cashback that is not in it. */
 export function CostsByCountry({

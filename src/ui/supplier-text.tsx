@@ -3,7 +3,7 @@ import { countOf, whenOf } from '../core/units';
 import { brandOf, picturesOf, suppliersText, titleOf } from '../work/quoting/copy';
 import type { FullListing } from '../work/quoting/full-listing';
 import { fieldOf } from '../work/quoting/listing-cells';
-import type { ShopTerms } from '../work/quoting/quote';
+import type { ShopTerms } from '../work/quoting/worth';
 import { CleanedHtml } from './cleaned-html';
 import { Notice } from './head';
 

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { formatMinor, parsePrice } from '../core/money';
 import { mostCost, stepInWords } from '../core/pricing';
 import type { PlanRow } from '../work/model';
-import type { Quote } from '../work/quoting/quote';
+import type { Quote } from '../work/quoting/solve';
 import { AmountField } from './amount-field';
 import { useProblemInWords } from './problem';
 import { useShop } from './shop';

@@ -10,7 +10,7 @@ import { LinkEditor } from '../../ui/link-editor';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
 import { backupOf } from '../../work/listings/link';
-import type { ShopTerms } from '../../work/quoting/quote';
+import type { ShopTerms } from '../../work/quoting/worth';
 import type { BroughtRow } from './rows';
 
 interface Props {

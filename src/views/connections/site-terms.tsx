@@ -12,7 +12,7 @@ import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
 import type { WhatIf } from '../../work/pricing/prospects';
-import { buyersOf } from '../../work/quoting/quote';
+import { buyersOf } from '../../work/quoting/terms';
 import { BuyersForm } from './buyers';
 import { FeeCheckLine, FeeEditor } from './fee-editor';
 import { KeptOffForm } from './kept-off';

@@ -18,8 +18,8 @@ import { WhyPrice } from '../../ui/why-price';
 import type { ListingInFull } from '../../work/memory/listing-list';
 import { historyOf } from '../../work/quoting/full-listing';
 import { planFor } from '../../work/quoting/plan-choice';
-import { exchangeInWords, marketOf, type ShopTerms, supplierOf } from '../../work/quoting/quote';
-import { marketsOf } from '../../work/quoting/worth';
+import { exchangeInWords } from '../../work/quoting/terms';
+import { marketOf, marketsOf, type ShopTerms, supplierOf } from '../../work/quoting/worth';
 import { ListingNotices } from './listing-notices';
 import { WhereOnSale } from './where-on-sale';
 

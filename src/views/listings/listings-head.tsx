@@ -13,7 +13,7 @@ import { Menu } from '../../ui/menu';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
 import type { ListingsFound, Meant } from '../../work/memory/listing-list';
-import type { ShopTerms } from '../../work/quoting/quote';
+import type { ShopTerms } from '../../work/quoting/worth';
 import { marketsOf, suppliersOf } from '../../work/quoting/worth';
 import { jobId } from '../../work/schedule/job';
 

@@ -1,6 +1,6 @@
 import type { Buyer } from '../../core/orders';
 import type { Order } from '../../work/model';
-import type { ShopTerms } from '../../work/quoting/quote';
+import type { ShopTerms } from '../../work/quoting/worth';
 
 /** An order with the texts of its buyer. */
 export type ToldOrder = Order & { readonly texts: readonly string[] };

@@ -29,7 +29,8 @@ import { Notice } from '../../ui/head';
 import { theShop } from '../../work/desk/client';
 import type { OrderInFull } from '../../work/order-book/order-book';
 import type { Said } from '../../work/orders/actions';
-import { listingOf, type ShopTerms, supplierOf } from '../../work/quoting/quote';
+import { listingOf } from '../../work/quoting/promised';
+import { type ShopTerms, supplierOf } from '../../work/quoting/worth';
 import type { ToldOrder } from './buyer-words';
 import { UnitPicker } from './unit-picker';
 

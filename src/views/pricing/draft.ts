@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import type { PlanRow } from '../../work/model';
 import { rulesProblems } from '../../work/pricing/plan-problems';
 import type { RulesDraft } from '../../work/pricing/what-if';
-import type { ShopTerms } from '../../work/quoting/quote';
+import type { ShopTerms } from '../../work/quoting/worth';
 
 type NewPlan = Omit<PlanRow, 'id' | 'order' | 'name'>;
 

@@ -14,7 +14,7 @@ import { useListingsVersion } from '../../ui/versions';
 import { theShop } from '../../work/desk/client';
 import type { MarketConnection, PlanRow } from '../../work/model';
 import { NEW_PLAN } from '../../work/pricing/plan-problems';
-import type { ShopTerms } from '../../work/quoting/quote';
+import type { ShopTerms } from '../../work/quoting/worth';
 import { marketsOf } from '../../work/quoting/worth';
 import { Ahead, type Looking } from './ahead';
 import { type Draft, STOCK, useDraft } from './draft';

@@ -13,7 +13,7 @@ import { TextFileButton } from '../../ui/text-file';
 import { theShop } from '../../work/desk/client';
 import type { RateRow } from '../../work/model';
 import { type RatesOfFile, rateAsks } from '../../work/pricing/rates';
-import type { ShopTerms } from '../../work/quoting/quote';
+import type { ShopTerms } from '../../work/quoting/worth';
 import { marketsOf, suppliersOf } from '../../work/quoting/worth';
 
 /** Rates shown of each currency; older ones stay on record. */

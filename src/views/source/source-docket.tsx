@@ -19,7 +19,7 @@ import { SumTable } from '../../ui/sum-table';
 import { type SourceItem, splitKey } from '../../work/catalogue/source-search';
 import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
-import { supplierOf } from '../../work/quoting/quote';
+import { supplierOf } from '../../work/quoting/worth';
 
 const HistoryChart = later(() => import('../../ui/history-chart').then((m) => m.HistoryChart));
 

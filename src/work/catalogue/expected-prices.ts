@@ -4,7 +4,8 @@ import { digitsOf, factorOf } from '../../core/money';
 import { choosePlans, type Deductions, deductionsFor, goesByCost } from '../../core/pricing';
 import { type Condition, isEverything } from '../../core/query';
 import { calendarNow, choosingFor, planOn } from '../quoting/plan-choice';
-import { type ShopTerms, supplierOf, termsFor } from '../quoting/quote';
+import { termsFor } from '../quoting/terms';
+import { type ShopTerms, supplierOf } from '../quoting/worth';
 
 /** What prices of a supplier's whole catalogue depend on. Null where there are none. */
 function termsOf(shop: ShopTerms, supplier: string, market: string | null) {

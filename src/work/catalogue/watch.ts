@@ -9,7 +9,7 @@ import { takeItems } from '../listings/take';
 import { matchHash } from '../listings/watched';
 import { caughtUp } from '../memory/assortment';
 import { readAgedTerms } from '../memory/read-shop';
-import { supplierOf } from '../quoting/quote';
+import { supplierOf } from '../quoting/worth';
 import { expectedPrices } from './expected-prices';
 
 /** More new matches at once than this are only told: a mistyped search must not fill the Bench by itself. */

@@ -8,8 +8,8 @@ import { brandOf, copyFieldsOf, descriptionOf, productTitle, suppliersText, titl
 import type { FullListing } from '../quoting/full-listing';
 import { type FieldId, fieldOf, isOfPrice } from '../quoting/listing-cells';
 import { mendable } from '../quoting/mend';
-import { marketOf, type Shop, type ShopTerms } from '../quoting/quote';
 import { groupOf, isOnBench } from '../quoting/standing';
+import { marketOf, type Shop, type ShopTerms } from '../quoting/worth';
 import { type Cell, type CellChange, type RefusedCell, rowsOfCells, weighCells } from './cells';
 
 /** What is wanted of many listings at once. */

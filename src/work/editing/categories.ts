@@ -4,8 +4,8 @@ import type { RowChange } from '../../store';
 import type { Work } from '../context/work';
 import { type Queued, saveMarketRules } from '../listings/bench';
 import { type Assortment, caughtUp } from '../memory/assortment';
-import { marketOf } from '../quoting/quote';
 import { isOnBench } from '../quoting/standing';
+import { marketOf } from '../quoting/worth';
 
 /** A supplier's category, and what it is on a marketplace. */
 export interface CategoryLine {

@@ -6,8 +6,8 @@ import type { FullListing } from '../quoting/full-listing';
 import { type FieldId, type FieldPart, fieldOf, isShared, type ListingField } from '../quoting/listing-cells';
 import { follows } from '../quoting/offer';
 import { agreedOf, ownPriceAsks } from '../quoting/own-price';
-import { marketOf } from '../quoting/quote';
 import { groupOf, isOnBench } from '../quoting/standing';
+import { marketOf } from '../quoting/worth';
 
 /** A field of a listing and the text that is to stand in it. */
 export interface Cell {

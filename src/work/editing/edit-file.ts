@@ -8,7 +8,7 @@ import type { Instant } from '../../core/units';
 import type { Assortment } from '../memory/assortment';
 import { currencyAt, listingReaders } from '../memory/listing-fields';
 import { type FieldId, fieldsOf, type ListingField } from '../quoting/listing-cells';
-import { marketOf } from '../quoting/quote';
+import { marketOf } from '../quoting/worth';
 import { type Cell, sameText } from './cells';
 
 const SKU = 'SKU';

@@ -10,9 +10,10 @@ import type { FullListing } from '../quoting/full-listing';
 import { GOODS } from '../quoting/goods';
 import { follows } from '../quoting/offer';
 import { attributesOf, presetsFor } from '../quoting/preset-choice';
-import { categoryOf, marketOf } from '../quoting/quote';
 import { isOnBench } from '../quoting/standing';
+import { categoryOf } from '../quoting/terms';
 import type { Connected } from '../quoting/worth';
+import { marketOf } from '../quoting/worth';
 
 /** A word of the goods in the field that fills an attribute. */
 export interface FieldWord {

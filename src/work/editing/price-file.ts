@@ -3,8 +3,8 @@ import { decimalOf } from '../../core/money';
 import { problemInWords, type SumLine, stepInWords } from '../../core/pricing';
 import type { Assortment } from '../memory/assortment';
 import { planFor } from '../quoting/plan-choice';
-import { marketOf, quoteListing, supplierOf } from '../quoting/quote';
-import { nameIn } from '../quoting/worth';
+import { quoteListing } from '../quoting/quote';
+import { marketOf, nameIn, supplierOf } from '../quoting/worth';
 
 /** What each listing's price is made of. */
 interface PriceRow {

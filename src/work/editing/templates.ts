@@ -6,8 +6,8 @@ import { queueChanges } from '../listings/bench';
 import { type Assortment, caughtUp } from '../memory/assortment';
 import { copyFieldsOf, fillFor, type MadeCopy, textFieldsOf } from '../quoting/copy';
 import type { FullListing } from '../quoting/full-listing';
-import { marketOf } from '../quoting/quote';
 import { isOnBench } from '../quoting/standing';
+import { marketOf } from '../quoting/worth';
 
 /** What the seller writes of a template. */
 export type TemplateDraft = Pick<CopyTemplate, 'name' | 'title' | 'description' | 'tags' | 'fallbacks'>;

@@ -6,7 +6,8 @@ import type { Assortment } from '../memory/assortment';
 import type { FullListing } from '../quoting/full-listing';
 import { follows } from '../quoting/offer';
 import { planFor } from '../quoting/plan-choice';
-import { marketOf, type Shop, solveListing } from '../quoting/quote';
+import { solveListing } from '../quoting/quote';
+import { marketOf, type Shop } from '../quoting/worth';
 
 const DAY = 86_400_000;
 

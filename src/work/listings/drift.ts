@@ -20,8 +20,8 @@ import { listingRowId, offerRow, publishRow } from '../outbox/row';
 import type { FullListing } from '../quoting/full-listing';
 import { follows } from '../quoting/offer';
 import { agreedOf } from '../quoting/own-price';
-import { marketOf } from '../quoting/quote';
 import { markOfDocument } from '../quoting/standing';
+import { marketOf } from '../quoting/worth';
 
 /** Fields whose value there is not what the marketplace was told. */
 function driftOf(listing: Listing, { document }: DocumentRow, there: ListingRow, at: number): Drift | null {

@@ -9,7 +9,8 @@ import { listingOfRow, listingRowId, offerRow } from '../outbox/row';
 import type { FullListing } from '../quoting/full-listing';
 import { follows, offerState, pricedBy, sellingNow, stateMoved } from '../quoting/offer';
 import { planFor } from '../quoting/plan-choice';
-import { marketOf, quoteListing, type Shop } from '../quoting/quote';
+import { quoteListing } from '../quoting/quote';
+import { marketOf, type Shop } from '../quoting/worth';
 
 /** Whether the very same offer has changes to hand over already, or was refused. */
 const wasOffered = (known: OutboxRow | undefined, row: OutboxRow<'offer'>): boolean =>

@@ -19,8 +19,11 @@ import type { Work } from '../context/work';
 import { type FullListing, offersOf, sourced } from '../quoting/full-listing';
 import { follows } from '../quoting/offer';
 import { calendarNow } from '../quoting/plan-choice';
-import { isOld, marketOf, promisedPieces, quoteListing, type Shop } from '../quoting/quote';
+import { promisedPieces } from '../quoting/promised';
+import { quoteListing } from '../quoting/quote';
 import { differs, isOnBench } from '../quoting/standing';
+import { isOld } from '../quoting/terms';
+import { marketOf, type Shop } from '../quoting/worth';
 import { Columns } from './columns';
 import { type AgedTerms, readAgedTerms } from './read-shop';
 

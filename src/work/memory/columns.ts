@@ -7,8 +7,9 @@ import { titleOf } from '../quoting/copy';
 import type { FullListing } from '../quoting/full-listing';
 import { follows, offerState, sellingNow, stateMoved } from '../quoting/offer';
 import { planFor } from '../quoting/plan-choice';
-import { marketOf, missingOf, quoteListing, type Shop, sumAsPublished } from '../quoting/quote';
+import { missingOf, quoteListing, sumAsPublished } from '../quoting/quote';
 import { isOnBench } from '../quoting/standing';
+import { marketOf, type Shop } from '../quoting/worth';
 
 /** Stands for a number that is not known; lies under all that are. */
 export const NONE = -2_147_483_648;

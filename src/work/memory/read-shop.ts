@@ -2,7 +2,8 @@ import { ratesOn } from '../../core/money';
 import { openLines } from '../../core/orders';
 import { dayOf, type Instant } from '../../core/units';
 import { allConnections, type Order, type SampanDatabase, settingsOf, type Variant } from '../../store';
-import { listingOf, promisedPieces, type Shop, type ShopTerms } from '../quoting/quote';
+import { listingOf, promisedPieces } from '../quoting/promised';
+import type { Shop, ShopTerms } from '../quoting/worth';
 
 /** What quotes are made with besides promised units and the age of stock. Cost: a handful of small rows. */
 export async function readTerms(db: SampanDatabase, now: Instant): Promise<ShopTerms> {

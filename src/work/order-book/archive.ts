@@ -13,7 +13,7 @@ import {
 } from '../../store';
 import type { Work } from '../context/work';
 import { assortmentOf } from '../memory/assortment';
-import type { ShopTerms } from '../quoting/quote';
+import type { ShopTerms } from '../quoting/worth';
 import { deriveOrder, emptyColumns, foundBy } from './order-columns';
 
 const DAY = 86_400_000;

@@ -4,7 +4,7 @@ import type { MarketConnection, Order } from '../../store';
 import type { Work } from '../context/work';
 import { assortmentOf, shopNow } from '../memory/assortment';
 import { soldLines } from '../orders/decide';
-import { listingOf } from '../quoting/quote';
+import { listingOf } from '../quoting/promised';
 
 /** A fee of an order that was charged otherwise than a table says. Amounts in minor units of the order's currency. */
 export interface FeeDifference {

@@ -30,8 +30,8 @@ import { laidAwayInWords, type PastEdit } from '../memory/history';
 import type { ListAnswer, ListQuestion } from '../memory/listing-list';
 import { readAgedTerms } from '../memory/read-shop';
 import { type FullListing, fullListings } from '../quoting/full-listing';
-import { listingOf, type ShopTerms } from '../quoting/quote';
-import { worthIn } from '../quoting/worth';
+import { listingOf } from '../quoting/promised';
+import { type ShopTerms, worthIn } from '../quoting/worth';
 import {
   dayNumber,
   deriveOrder,

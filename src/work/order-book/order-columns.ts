@@ -13,7 +13,7 @@ import { dayOf } from '../../core/units';
 import type { LedgerRow, Order } from '../../store';
 import { accountsOf, isCounted } from '../orders/accounts';
 import { toPlace } from '../orders/decide';
-import type { ShopTerms } from '../quoting/quote';
+import type { ShopTerms } from '../quoting/worth';
 
 /** Stands for a number that is not known. */
 export const UNKNOWN = -2_147_483_648;

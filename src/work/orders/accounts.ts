@@ -27,7 +27,8 @@ import {
   type WholeOrder,
 } from '../../store';
 import type { Work } from '../context/work';
-import { marketOf, type Shop, supplierCosts } from '../quoting/quote';
+import { supplierCosts } from '../quoting/terms';
+import { marketOf, type Shop } from '../quoting/worth';
 
 type Known = LedgerRow | undefined;
 

@@ -10,7 +10,7 @@ import type { Promised } from '../../core/sourcing';
 import { buyerOf, type Order, type OutboxRow, type RowChange } from '../../store';
 import type { Work } from '../context/work';
 import { purchaseKey } from '../outbox/row';
-import { marketOf, type Shop } from '../quoting/quote';
+import { marketOf, type Shop } from '../quoting/worth';
 import { postPurchase, postSale } from './accounts';
 import { addressOf, decide, linkedOf, openOf, promisedNow } from './decide';
 import { buyRow, cancelRow, dispatchRow, takeBackRow } from './outgoing';

@@ -34,16 +34,11 @@ import type { Work } from '../context/work';
 import { type Assortment, caughtUp } from '../memory/assortment';
 import { type FullListing, offersOf } from '../quoting/full-listing';
 import { planFor } from '../quoting/plan-choice';
-import {
-  boughtUnitOf,
-  categoryOf,
-  listingOf,
-  marketOf,
-  type Priceable,
-  type Shop,
-  supplierCosts,
-  supplierOf,
-} from '../quoting/quote';
+import { listingOf } from '../quoting/promised';
+import { boughtUnitOf } from '../quoting/quote';
+import type { Priceable } from '../quoting/solve';
+import { categoryOf, supplierCosts } from '../quoting/terms';
+import { marketOf, type Shop, supplierOf } from '../quoting/worth';
 
 /** Listings that orders' lines were bought of, by id, as they are linked now. */
 export type Linked = ReadonlyMap<string, FullListing>;

@@ -2,7 +2,7 @@ import type { Effect, LineUnits, Purchase } from '../../core/orders';
 import { livingIn } from '../../core/orders';
 import type { Order, OutboxRow } from '../../store';
 import { outgoing, purchaseKey } from '../outbox/row';
-import type { ShopTerms } from '../quoting/quote';
+import type { ShopTerms } from '../quoting/worth';
 
 type Of<K extends Effect['kind']> = Extract<Effect, { kind: K }>;
 

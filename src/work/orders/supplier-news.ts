@@ -21,7 +21,8 @@ import {
 import { nowOf, type Work } from '../context/work';
 import { shopNow } from '../memory/assortment';
 import { noteHealth } from '../outbox/circuit';
-import { listingOf, type Shop } from '../quoting/quote';
+import { listingOf } from '../quoting/promised';
+import type { Shop } from '../quoting/worth';
 import { advance, isKnown, type Moved, orderChange } from './advance';
 import { type Linked, linkedOf } from './decide';
 import { keepUnread, nowRead } from './unread-store';

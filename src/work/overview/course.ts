@@ -15,7 +15,7 @@ import { OrderBook } from '../order-book/order-book';
 import { sumsOf } from '../order-book/sums';
 import { unreadRows } from '../orders/unread';
 import { countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
-import type { Shop } from '../quoting/quote';
+import type { Shop } from '../quoting/worth';
 import { stuckRows } from '../sending/send';
 import {
   byCause,

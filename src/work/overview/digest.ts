@@ -8,8 +8,7 @@ import { caughtUp } from '../memory/assortment';
 import { OrderBook } from '../order-book/order-book';
 import { sumsOf } from '../order-book/sums';
 import { titleOf } from '../quoting/copy';
-import { marketOf } from '../quoting/quote';
-import { nameIn } from '../quoting/worth';
+import { marketOf, nameIn } from '../quoting/worth';
 import { readCourse } from './course';
 import type { Need } from './needs';
 

@@ -1,7 +1,10 @@
 import { convert, factorOf, halfUp, WHOLE } from '../../core/money';
 import { type CountryCosts, costsByCountry, goodsFor } from '../../core/pricing';
 import type { FullListing } from '../quoting/full-listing';
-import { costUnitOf, type ShopTerms, termsFor, unitOf } from '../quoting/quote';
+import { unitOf } from '../quoting/quote';
+import { costUnitOf } from '../quoting/solve';
+import { termsFor } from '../quoting/terms';
+import type { ShopTerms } from '../quoting/worth';
 
 /**
  * What one of a listing costs into each country its buyers are in, in the marketplace's currency; nothing where it does

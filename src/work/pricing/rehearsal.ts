@@ -30,7 +30,9 @@ import { caughtUp } from '../memory/assortment';
 import { titleOf } from '../quoting/copy';
 import type { FullListing } from '../quoting/full-listing';
 import { calendarNow } from '../quoting/plan-choice';
-import { listingOf, marketOf, type Shop, solveListing } from '../quoting/quote';
+import { listingOf } from '../quoting/promised';
+import { solveListing } from '../quoting/quote';
+import { marketOf, type Shop } from '../quoting/worth';
 import type { RulesDraft } from './what-if';
 
 /** What is tried on the past. */

@@ -19,15 +19,9 @@ import type { FullListing } from '../quoting/full-listing';
 import { coversGoods } from '../quoting/goods';
 import { follows, sellingNow } from '../quoting/offer';
 import { calendarNow, coversListing, planFor, planOn } from '../quoting/plan-choice';
-import {
-  marketOf,
-  type Prepared,
-  prepareListing,
-  type Shop,
-  type Solved,
-  solvePrepared,
-} from '../quoting/quote';
-import { nameIn } from '../quoting/worth';
+import { type Prepared, prepareListing, solvePrepared } from '../quoting/quote';
+import type { Solved } from '../quoting/solve';
+import { marketOf, nameIn, type Shop } from '../quoting/worth';
 import {
   type AheadOrder,
   type Column,

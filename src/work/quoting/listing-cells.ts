@@ -14,7 +14,8 @@ import { brandOf, copyOf, descriptionOf, picturesOf, suppliersText, tagsOf, titl
 import type { FullListing } from './full-listing';
 import { planFor } from './plan-choice';
 import { attributeValue, presetCategory } from './preset-choice';
-import { categoryOf, marketOf, type ShopTerms } from './quote';
+import { categoryOf } from './terms';
+import { marketOf, type ShopTerms } from './worth';
 
 /** Where the value of a field comes from. */
 export type Origin =

@@ -2,7 +2,7 @@ import { type Mend, mendsFor } from '../../core/checks';
 import { descriptionOf, picturesOf, tagsOf, titleOf } from './copy';
 import type { FullListing } from './full-listing';
 import type { FieldId } from './listing-cells';
-import { marketOf, type ShopTerms } from './quote';
+import { marketOf, type ShopTerms } from './worth';
 
 /** What a machine would put into a field, and why. */
 export interface FieldMend {

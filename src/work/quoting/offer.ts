@@ -2,7 +2,7 @@ import { WHOLE } from '../../core/money';
 import { landedOf, type PricedBy, type PricePlan, profitAt, withinGuards } from '../../core/pricing';
 import type { StockRule } from '../../core/stock';
 import type { Listing, OfferState, PlanRow, Published } from '../../store';
-import type { Quote, Solved } from './quote';
+import type { Quote, Solved } from './solve';
 
 /** Live listings follow cost and stock; the Bench waits for a person. */
 export const follows = (listing: Listing) => listing.state === 'live' || listing.state === 'paused';

@@ -3,8 +3,9 @@ import { landedOf, problemInWords } from '../../core/pricing';
 import type { Listing } from '../../store';
 import type { FullListing } from './full-listing';
 import { planFor } from './plan-choice';
-import { marketOf, ownPriceProblem, type Shop, solveListing } from './quote';
-import { nameIn } from './worth';
+import { solveListing } from './quote';
+import { ownPriceProblem } from './solve';
+import { marketOf, nameIn, type Shop } from './worth';
 
 /** An own price so many times the usual one, or under a part of it, is asked about: a point may be in the wrong place. */
 const FAR = 5;

@@ -4,8 +4,9 @@ import type { Listing, ListingDocument, MarketConnection, Product } from '../../
 import { brandOf, descriptionOf, picturesOf, tagsOf, titleOf } from './copy';
 import type { FullListing } from './full-listing';
 import { attributesOf } from './preset-choice';
-import { type Quote, quoteListing, type Shop } from './quote';
-import type { Connected } from './worth';
+import { quoteListing } from './quote';
+import type { Quote } from './solve';
+import type { Connected, Shop } from './worth';
 
 /** On the Bench: not on sale, and not on its way there. */
 export const isOnBench = (l: Listing) => l.state === 'bench' || l.state === 'draft' || l.state === 'refused';

@@ -18,7 +18,7 @@ import { keptSheet, readSheet, takeSheet } from '../../editing/keyword-sheet';
 import { priceRows } from '../../editing/price-file';
 import { whatIfTerms } from '../../pricing/what-if';
 import { type FieldId, fieldOf, isOfPrice } from '../../quoting/listing-cells';
-import { marketOf } from '../../quoting/quote';
+import { marketOf } from '../../quoting/worth';
 import { bound } from '../bound';
 import { AT_ONCE, assortment, built, meantBy, rest, type Where } from '../memory';
 

@@ -9,7 +9,7 @@ import {
   templatesInUse,
   triedOn,
 } from '../../editing/templates';
-import { marketOf } from '../../quoting/quote';
+import { marketOf } from '../../quoting/worth';
 import { bound } from '../bound';
 import { AT_ONCE, assortment, built, meantBy, rest, type Where } from '../memory';
 
