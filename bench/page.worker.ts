@@ -16,7 +16,7 @@ import {
 } from '../src/store';
 import { listHelpers } from '../src/work/browser/helper-pool';
 import { SourceSearcher } from '../src/work/catalogue/source-search';
-import { firstOf } from '../src/work/connections/connections';
+import { firstOf } from '../src/work/connections/consents';
 import { queued, type Work } from '../src/work/context/work';
 import { runRound } from '../src/work/jobs/runner';
 import { inspect, startReading } from '../src/work/readings/dropped-lists';

@@ -4,7 +4,7 @@ import { dropUnownedAssets } from '@/work/assets/owners';
 import { applyCells } from '@/work/editing/bulk-edit';
 import { addPictures, ownPictureFile } from '@/work/editing/pictures';
 import { tidy } from '@/work/jobs/tasks/tidy';
-import { undo } from '@/work/listings/bench';
+import { undo } from '@/work/listings/undo';
 import { caughtUp } from '@/work/memory/assortment';
 import { lastUndoable } from '@/work/memory/history';
 import { setOut, type Voyage } from './voyage';

@@ -9,20 +9,15 @@ import {
   readCatalogue,
   readDetails,
 } from '@/store';
-import {
-  connectSupplier,
-  disconnect,
-  endConsent,
-  renameConnection,
-  type Service,
-  startConsent,
-} from '@/work/connections/connections';
+import { connectSupplier, renameConnection, type Service } from '@/work/connections/connections';
+import { endConsent, startConsent } from '@/work/connections/consents';
+import { disconnect } from '@/work/connections/disconnect';
 import { marketAdapter } from '@/work/context/adapters';
 import { runRound } from '@/work/jobs/runner';
-import { undo } from '@/work/listings/bench';
+import { undo } from '@/work/listings/undo';
 import { editsOf, lastInWords, lastUndoable } from '@/work/memory/history';
 import { noteHealth, troubleInWords } from '@/work/outbox/circuit';
-import { forget } from '@/work/readings/reading';
+import { forget } from '@/work/readings/session';
 import { runNow, setPaused, setTiming, stopJob } from '@/work/schedule/schedule';
 import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';

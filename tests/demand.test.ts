@@ -1,6 +1,6 @@
 import type { DemandRule } from '@/core/pricing';
 import { STARTING_STOCK_RULE } from '@/core/stock';
-import { undo } from '@/work/listings/bench';
+import { undo } from '@/work/listings/undo';
 import { caughtUp } from '@/work/memory/assortment';
 import { editsOf, lastUndoable } from '@/work/memory/history';
 import { savePlans } from '@/work/pricing/plans';

@@ -1,6 +1,6 @@
 import { dayOf } from '@/core/units';
 import { applyCells } from '@/work/editing/bulk-edit';
-import { setOwnPrice } from '@/work/listings/bench';
+import { setOwnPrice } from '@/work/listings/prices';
 import { alertNow, isQuiet, takeAlert } from '@/work/overview/alerts';
 import { digestOf } from '@/work/overview/digest';
 import { digestHtml } from '@/work/overview/digest-html';

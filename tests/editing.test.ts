@@ -16,9 +16,11 @@ import {
   TemplateWeighing,
   triedOn,
 } from '@/work/editing/templates';
-import { approve, leaveOut, publish, stopPublishing, undo } from '@/work/listings/bench';
+import { approve, leaveOut } from '@/work/listings/approve';
 import { setDriftRule, settleDrift } from '@/work/listings/drift';
+import { publish, stopPublishing } from '@/work/listings/publish';
 import { duplicateProduct, listOn } from '@/work/listings/take';
+import { undo } from '@/work/listings/undo';
 import { assortmentOf, caughtUp } from '@/work/memory/assortment';
 import { editsOf, lastUndoable } from '@/work/memory/history';
 import { saveRate } from '@/work/pricing/rates';

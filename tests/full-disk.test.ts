@@ -1,6 +1,6 @@
 import Dexie from 'dexie';
 import { failureInWords, NO_ROOM } from '@/work/context/failure';
-import { saveRules } from '@/work/listings/bench';
+import { saveRules } from '@/work/listings/rules';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;

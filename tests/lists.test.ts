@@ -10,7 +10,7 @@ import { keepListSupplier } from '@/work/connections/connections';
 import { runRound } from '@/work/jobs/runner';
 import { confirmGone, inspect, lastRefused, resample, startReading } from '@/work/readings/dropped-lists';
 import { withoutHelpers } from '@/work/readings/items';
-import { forget } from '@/work/readings/reading';
+import { forget } from '@/work/readings/session';
 import { listJob } from '@/work/schedule/job';
 import { runNow, stopJob } from '@/work/schedule/schedule';
 import { chance } from '../stand-ins/random';

@@ -17,7 +17,8 @@ import {
 import { nowOf } from '@/work/context/work';
 import { applyCells } from '@/work/editing/bulk-edit';
 import { addPictures } from '@/work/editing/pictures';
-import { approve, publish } from '@/work/listings/bench';
+import { approve } from '@/work/listings/approve';
+import { publish } from '@/work/listings/publish';
 import { cancelOrder } from '@/work/orders/actions';
 import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { exampleFile, takeListingFile } from '../stand-ins/marketplace/listing-file';

@@ -5,7 +5,8 @@ import writeXlsx from 'write-excel-file/node';
 import { findRecords, looseCells, openList, sniff } from '@/connect/lists';
 import { guessMatch, REASON_COLUMN } from '@/core/lists';
 import type { Refused } from '@/store';
-import { disconnect, keepListSupplier } from '@/work/connections/connections';
+import { keepListSupplier } from '@/work/connections/connections';
+import { disconnect } from '@/work/connections/disconnect';
 import {
   confirmGone,
   inspect,

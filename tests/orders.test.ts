@@ -1,7 +1,8 @@
 import { accountOf } from '@/core/ledger';
 import { chargeOf, livingIn, numberOf, standingOf, unseenOf } from '@/core/orders';
 import type { Order } from '@/store';
-import { setOwnPrice, undo } from '@/work/listings/bench';
+import { setOwnPrice } from '@/work/listings/prices';
+import { undo } from '@/work/listings/undo';
 import { lastUndoable } from '@/work/memory/history';
 import { accountsOf } from '@/work/orders/accounts';
 import {

@@ -1,8 +1,9 @@
 import { siteChangesInWords } from '@/core/checks';
 import { RATE_ONE } from '@/core/money';
 import { marketById, SCHEMA } from '@/store';
-import { acceptSite, disconnect, optIn } from '@/work/connections/connections';
-import { undo } from '@/work/listings/bench';
+import { acceptSite, optIn } from '@/work/connections/connections';
+import { disconnect } from '@/work/connections/disconnect';
+import { undo } from '@/work/listings/undo';
 import { lastUndoable } from '@/work/memory/history';
 import { rateAsks, readRatesFile, saveRate, saveRates } from '@/work/pricing/rates';
 import { saveSettings } from '@/work/pricing/settings';

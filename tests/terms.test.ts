@@ -9,7 +9,8 @@ import {
   saveKeptOff,
   saveSupplierCosts,
 } from '@/work/connections/terms';
-import { approve, undo } from '@/work/listings/bench';
+import { approve } from '@/work/listings/approve';
+import { undo } from '@/work/listings/undo';
 import { caughtUp } from '@/work/memory/assortment';
 import { lastUndoable } from '@/work/memory/history';
 import { feeCheck } from '@/work/order-book/fee-check';

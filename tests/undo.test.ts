@@ -1,9 +1,10 @@
 import { applyChange, SampanDatabase, STARTING_SETTINGS, undoChange } from '@/store';
 import type { Work } from '@/work/context/work';
 import { applyCells } from '@/work/editing/bulk-edit';
-import { publish, undo } from '@/work/listings/bench';
 import { settleDrift } from '@/work/listings/drift';
+import { publish } from '@/work/listings/publish';
 import { takeItems } from '@/work/listings/take';
+import { undo } from '@/work/listings/undo';
 import { lastRedoable, lastUndoable } from '@/work/memory/history';
 import { newJob } from '@/work/schedule/job';
 import { itemsIn, setOut, type Voyage } from './voyage';

@@ -1,7 +1,8 @@
 import { accountOf } from '@/core/ledger';
 import { chargeOf, numberOf, standingOf } from '@/core/orders';
 import { healthOf } from '@/store';
-import { saveRules, undo } from '@/work/listings/bench';
+import { saveRules } from '@/work/listings/rules';
+import { undo } from '@/work/listings/undo';
 import { editsOf, lastUndoable } from '@/work/memory/history';
 import { actualOf } from '@/work/orders/accounts';
 import { releaseOrder } from '@/work/orders/actions';

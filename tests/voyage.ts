@@ -15,11 +15,13 @@ import {
   stateSite,
 } from '@/store';
 import { type SourceRow, SourceSearcher } from '@/work/catalogue/source-search';
-import { connectSupplier, firstOf, type Service } from '@/work/connections/connections';
+import { connectSupplier, type Service } from '@/work/connections/connections';
+import { firstOf } from '@/work/connections/consents';
 import { queued, type Work } from '@/work/context/work';
 import { usualPresets } from '@/work/editing/presets';
 import { runRound } from '@/work/jobs/runner';
-import { approve, publish } from '@/work/listings/bench';
+import { approve } from '@/work/listings/approve';
+import { publish } from '@/work/listings/publish';
 import { takeItems } from '@/work/listings/take';
 import { withoutHelpers } from '@/work/readings/items';
 import { newJob } from '@/work/schedule/job';

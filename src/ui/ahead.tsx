@@ -3,8 +3,8 @@ import { type ReactNode, useId, useState } from 'react';
 import { formatMinor, formatShare } from '../core/money';
 import { countOf, formatCount } from '../core/units';
 import { theShop } from '../work/desk/client';
+import type { TermsDraft } from '../work/pricing/draft';
 import type { WhatIf } from '../work/pricing/prospects';
-import type { TermsDraft } from '../work/pricing/what-if';
 import { useAnswer } from './answer';
 
 /** Milliseconds of rest after which what is typed is looked ahead for. */

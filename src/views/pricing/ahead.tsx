@@ -7,8 +7,8 @@ import { NeedsYou } from '../../ui/head';
 import { DataTable } from '../../ui/table/table';
 import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
+import type { RulesDraft } from '../../work/pricing/draft';
 import type { AheadOrder, WhatIf } from '../../work/pricing/prospects';
-import type { RulesDraft } from '../../work/pricing/what-if';
 import { columnsFor } from './ahead-columns';
 import { Swarm } from './swarm';
 

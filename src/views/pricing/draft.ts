@@ -1,8 +1,8 @@
 'use client';
 import { useEffect, useMemo, useState } from 'react';
 import type { PlanRow } from '../../work/model';
+import type { RulesDraft } from '../../work/pricing/draft';
 import { rulesProblems } from '../../work/pricing/plan-problems';
-import type { RulesDraft } from '../../work/pricing/what-if';
 import type { ShopTerms } from '../../work/quoting/worth';
 
 type NewPlan = Omit<PlanRow, 'id' | 'order' | 'name'>;

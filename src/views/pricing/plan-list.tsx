@@ -5,7 +5,7 @@ import { planIn, planInWords } from '../../core/pricing';
 import { formatCount } from '../../core/units';
 import { Sortable, useSorted } from '../../ui/sortable';
 import type { PlanRow } from '../../work/model';
-import type { PlanCatch } from '../../work/pricing/what-if';
+import type { PlanCatch } from '../../work/pricing/goods-caught';
 import { goodsLine } from '../../work/quoting/goods';
 
 interface Props {

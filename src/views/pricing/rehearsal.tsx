@@ -10,8 +10,8 @@ import { AXIS, MARGIN, TIP } from '../../ui/chart-looks';
 import { say } from '../../ui/said';
 import { failureInWords } from '../../work/context/failure';
 import { runRehearsal, theShop } from '../../work/desk/client';
-import type { RehearsalAnswer, TrialName } from '../../work/pricing/rehearsal';
-import type { RulesDraft } from '../../work/pricing/what-if';
+import type { RulesDraft } from '../../work/pricing/draft';
+import type { RehearsalAnswer, TrialName } from '../../work/pricing/rehearsed';
 
 const NAMES: Readonly<Record<TrialName, string>> = {
   happened: 'What happened',

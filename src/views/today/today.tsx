@@ -11,7 +11,7 @@ import { Loading } from '../../ui/loading';
 import { takeBack } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import type { Course } from '../../work/overview/course';
-import type { Need } from '../../work/overview/needs';
+import type { Need } from '../../work/overview/need';
 import { useCourse } from '../frame/world';
 
 /**

@@ -34,14 +34,14 @@ import {
   type SupplierConnection,
 } from '../../store';
 import type { Work } from '../context/work';
-import { itemFrom } from '../listings/facts';
 import { findLinks, type Link, linkListings, setBackup } from '../listings/link';
 import { type Taken, type Taking, takeItems } from '../listings/take';
 import { caughtUp } from '../memory/assortment';
+import { itemFrom } from '../memory/facts';
 import { readAgedTerms } from '../memory/read-shop';
 import { recheckOrders } from '../orders/actions';
+import type { RulesDraft } from '../pricing/draft';
 import type { AheadOrder, WhatIf } from '../pricing/prospects';
-import type { RulesDraft } from '../pricing/what-if';
 import { planOn } from '../quoting/plan-choice';
 import { type Quote, quoteItem } from '../quoting/solve';
 import { termsFor } from '../quoting/terms';

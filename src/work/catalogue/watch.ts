@@ -4,7 +4,7 @@ import { problemInWords, problemsOf } from '../../core/query';
 import { countOf } from '../../core/units';
 import { applyChange, catalogueNote, readDetails, type SavedSearch } from '../../store';
 import { nowOf, type Work } from '../context/work';
-import { approve } from '../listings/bench';
+import { approve } from '../listings/approve';
 import { takeItems } from '../listings/take';
 import { matchHash } from '../listings/watched';
 import { caughtUp } from '../memory/assortment';

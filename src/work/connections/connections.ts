@@ -1,11 +1,7 @@
-import { type Begun, beginConsent, takeConsent } from '../../connect/consent';
-import { marketService } from '../../connect/marketplace';
 import type { Trouble } from '../../connect/reach';
 import { basic, supplierService } from '../../connect/supplier';
 import { ASK_FROM } from '../../core/catalogue';
-import type { Site } from '../../core/checks';
 import { fold, plainText } from '../../core/copy';
-import type { OrderEvent } from '../../core/orders';
 import type { ShippingBand } from '../../core/pricing';
 import {
   allConnections,
@@ -14,30 +10,20 @@ import {
   type ConnectionRow,
   type Credential,
   connectionById,
-  dropPieces,
   type FeesOf,
   type Job,
   type MarketRow,
-  type Preset,
-  type RowChange,
   type StatedRow,
   type SupplierRow,
-  stateSite,
   supplierById,
 } from '../../store';
 import { watchVariants } from '../catalogue/watch';
 import { nowOf, type Work } from '../context/work';
 import { usualPresets } from '../editing/presets';
-import { saveMarketRules, saveRules } from '../listings/bench';
-import { shopNow } from '../memory/assortment';
-import { advance, orderChange } from '../orders/advance';
+import { saveMarketRules, saveRules } from '../listings/rules';
 import { noteHealth } from '../outbox/circuit';
-import { ALL_KINDS, waitingFor } from '../outbox/waiting';
-import { dropFiles } from '../readings/dropped-lists';
-import { dropStage } from '../readings/reading';
 import { jobId, newJob } from '../schedule/job';
 import { startShop } from '../schedule/schedule';
-import { noteSite } from './terms';
 
 /** A service that can be connected, as Sampan's server names it. */
 export interface Service {
@@ -51,7 +37,7 @@ export interface Service {
 
 export type Connected = { ok: true; name: string } | { ok: false; reason: string };
 
-const inWords = (trouble: Trouble, name: string) => {
+export const inWords = (trouble: Trouble, name: string) => {
   switch (trouble.kind) {
     case 'credentials':
       return `${name} does not know this account or key. Check both on its price list or invoice.`;
@@ -230,79 +216,6 @@ export async function keepListSupplier(
   return { ok: true, name, id: made };
 }
 
-interface PendingConsent extends Begun {
-  readonly service: Service;
-}
-
-/** Starts a consent and tells the address to go to. Its secret stays here until the return. */
-export async function startConsent(
-  { db }: Pick<Work, 'db'>,
-  service: Service,
-  redirect: string,
-): Promise<string> {
-  const { begun, address } = await beginConsent(service.consent!, redirect);
-  const value: PendingConsent = { service, ...begun };
-  await db.notes.put({ id: 'consent', value });
-  return address;
-}
-
-/** A marketplace with a service as it is connected first: its rules as they are then are agreed to. */
-export const firstOf = (
-  id: string,
-  { name }: Site,
-  presets: readonly Preset[],
-): Omit<MarketRow, 'paused' | 'connectedAt'> => ({
-  id,
-  service: id,
-  role: 'marketplace',
-  lanes: { listings: 'service', orders: 'service' },
-  name,
-  agreed: 1,
-  fees: { of: 'marketplace', version: 1 },
-  optedIn: [],
-  presets,
-});
-
-/** Ends a consent with what stands in the return address. Each start can be ended once. */
-export async function endConsent(work: Work, query: URLSearchParams): Promise<Connected> {
-  const pending = (await work.db.notes.get('consent'))?.value as PendingConsent | undefined;
-  if (!pending || query.get('state') !== pending.state)
-    return {
-      ok: false,
-      reason: 'This return does not belong to a consent that was started here. Start again from Connections.',
-    };
-  await work.db.notes.delete('consent');
-  const { service } = pending;
-  if (query.get('error'))
-    return { ok: false, reason: `You refused consent on ${service.name}. Nothing was connected.` };
-  const given = await takeConsent(work.reach, service.id, query, pending, work.clock());
-  if (!given.ok)
-    return {
-      ok: false,
-      reason:
-        given.trouble.kind === 'refused'
-          ? `${service.name} did not accept the consent: ${given.trouble.says}`
-          : inWords(given.trouble, service.name),
-    };
-  const site = await marketService(work.reach, service.id, given.value.token, null).site();
-  if (!site.ok) return { ok: false, reason: inWords(site.trouble, service.name) };
-  const { id } = service;
-  const credential: Credential = { kind: 'consent', ...given.value };
-  const before = await work.db.connections.get(id);
-  if (before?.role === 'marketplace') {
-    // Connected again: whatever the seller set or has not looked at yet stays as it is.
-    await keep(work, before, { credential });
-    await noteSite(work, id, site.value);
-    return { ok: true, name: before.name };
-  }
-  const { name } = site.value;
-  await keep(work, firstOf(id, site.value, usualPresets(site.value, work.newId())), {
-    credential,
-    stated: stateSite(undefined, id, site.value, work.clock()),
-  });
-  return { ok: true, name };
-}
-
 /** Gives a connection a name of the seller's own; it stays when it is connected again. */
 export async function renameConnection(work: Work, id: string, typed: string): Promise<Connected> {
   const { db } = work;
@@ -326,69 +239,6 @@ export async function renameConnection(work: Work, id: string, typed: string): P
 }
 
 export const pause = (work: Work, id: string, paused: boolean) => work.db.connections.update(id, { paused });
-
-/**
- * Takes a connection away with all that was read from it. What waited to be sent there is withdrawn, so that it does not
- * go out when it is connected again; purchases that may have left stay to be looked up.
- */
-export async function disconnect(work: Work, id: string): Promise<void> {
-  const { db } = work;
-  await dropStage(work, id);
-  await db.transaction('rw', db.shopTables, () => withdrawWaiting(work, id));
-  await db.transaction(
-    'rw',
-    [
-      db.connections,
-      db.credentials,
-      db.stated,
-      db.health,
-      db.jobs,
-      db.notes,
-      db.pieces,
-      db.cold,
-      db.pages,
-      db.readings,
-      db.refused,
-      db.files,
-      db.bytes,
-      db.doubts,
-    ],
-    async () => {
-      for (const table of [db.connections, db.credentials, db.stated, db.health]) await table.delete(id);
-      await db.jobs.where('subject').equals(id).delete();
-      await db.notes.bulkDelete([`catalogue:${id}`, `followed:${id}`, `dispatch-file:${id}`]);
-      await dropPieces(db, id);
-      await db.doubts.delete(id);
-      await db.pages.where('[supplier+from]').between([id, ''], [id, '￿']).delete();
-      await db.readings.where('[supplier+at]').between([id, 0], [id, Number.MAX_SAFE_INTEGER]).delete();
-      await db.refused.where('supplier').equals(id).delete();
-      await dropFiles(db, await db.files.where('supplier').equals(id).toArray());
-    },
-  );
-}
-
-async function withdrawWaiting(work: Work, id: string): Promise<void> {
-  const { db } = work;
-  const waiting = (await waitingFor(db, id, ALL_KINDS)).filter(
-    (r) => !(r.kind === 'buy' && r.sentAt !== null),
-  );
-  const says = 'Its connection was taken away before it was sent.';
-  await db.outbox.bulkUpdate(waiting.map((r) => ({ key: r.id, changes: { state: 'withdrawn', says } })));
-  const references = waiting.flatMap((r) => (r.kind === 'buy' ? [r.body.reference] : []));
-  const orders = await db.orders.where('open').equals(1).toArray();
-  const shop = await shopNow(work);
-  const rows: RowChange[] = [];
-  for (const order of orders) {
-    const own = order.purchases.filter((p) => p.supplier === id && references.includes(p.reference));
-    const events = own.map((p): OrderEvent => ({ kind: 'not sent', supplier: id, reference: p.reference }));
-    const moved = events.length ? await advance(work, shop, order, events) : null;
-    if (moved) rows.push(orderChange(moved));
-  }
-  const publishing = waiting.flatMap((r) => (r.kind === 'publish' ? [r.body.listing] : []));
-  for (const l of await db.listings.bulkGet(publishing))
-    if (l?.state === 'publishing') rows.push({ table: 'listings', id: l.id, set: { state: 'bench' }, says });
-  await applyChange(db, { by: 'rule', name: 'Withdrawn with its connection' }, rows, nowOf(work));
-}
 
 /**
  * Takes over what a marketplace asks and takes now, after the seller has looked at what it does. Undo brings the old

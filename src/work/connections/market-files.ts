@@ -24,7 +24,7 @@ import {
   settingsOf,
 } from '../../store';
 import { nowOf, type Work } from '../context/work';
-import { saveRules } from '../listings/bench';
+import { saveRules } from '../listings/rules';
 import { caughtUp } from '../memory/assortment';
 import { takeOrders } from '../orders/intake';
 import { countWaiting, waitingFor } from '../outbox/waiting';

@@ -14,7 +14,7 @@ import {
   stateSite,
 } from '../../store';
 import type { Work } from '../context/work';
-import { saveMarketRules, saveRules } from '../listings/bench';
+import { saveMarketRules, saveRules } from '../listings/rules';
 import { noteHealth } from '../outbox/circuit';
 import { GOODS } from '../quoting/goods';
 

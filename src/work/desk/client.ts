@@ -1,6 +1,6 @@
 import { proxy, type Remote, wrap } from 'comlink';
 import { noteFailure } from '../context/failure';
-import type { RehearsalAnswer, RehearsalQuestion } from '../pricing/rehearsal';
+import type { RehearsalAnswer, RehearsalQuestion } from '../pricing/rehearsed';
 import type { ArgsOf, DeskApi, FeedName, ToldBy } from './desk.worker';
 import type { ListsApi } from './dropped-lists.worker';
 import type { MadeMessage } from './made';

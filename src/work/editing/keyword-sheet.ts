@@ -4,7 +4,7 @@ import { asWritten, isShortForm } from '../../core/lists';
 import { countOf } from '../../core/units';
 import { applyChange, type Product, type RowChange } from '../../store';
 import { nowOf, type Work } from '../context/work';
-import { queueChanges } from '../listings/bench';
+import { queueChanges } from '../listings/publish';
 import { type Assortment, caughtUp } from '../memory/assortment';
 import { productTitle } from '../quoting/copy';
 import { isOnBench } from '../quoting/standing';

@@ -1,7 +1,7 @@
 import { ownPicture, ownPictureName } from '../../core/checks';
 import { applyChange, keepAsset, readAsset } from '../../store';
 import { nowOf, type Work } from '../context/work';
-import { type Queued, queueChanges } from '../listings/bench';
+import { type Queued, queueChanges } from '../listings/publish';
 import { caughtUp } from '../memory/assortment';
 import { picturesOf, productTitle } from '../quoting/copy';
 import { isOnBench } from '../quoting/standing';

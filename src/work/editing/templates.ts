@@ -2,7 +2,7 @@ import { fieldKey, parseTemplate, type TemplateProblem } from '../../core/copy';
 import { countOf } from '../../core/units';
 import { applyChange, type CopyTemplate } from '../../store';
 import { nowOf, type Work } from '../context/work';
-import { queueChanges } from '../listings/bench';
+import { queueChanges } from '../listings/publish';
 import { type Assortment, caughtUp } from '../memory/assortment';
 import { copyFieldsOf, fillFor, type MadeCopy, textFieldsOf } from '../quoting/copy';
 import type { FullListing } from '../quoting/full-listing';

@@ -2,7 +2,7 @@ import { formatCount } from '../../core/units';
 import { type Connection, healthOf, type Job } from '../../store';
 import type { Work } from '../context/work';
 import { isOpenAt } from '../outbox/circuit';
-import { forget } from '../readings/reading';
+import { forget } from '../readings/session';
 import { dueAfter, jobId, listJob, zoneOf } from '../schedule/job';
 import { STEPS } from './tasks';
 

@@ -3,8 +3,8 @@ import { applyChange } from '../../store';
 import { nowOf, type Work } from '../context/work';
 import { caughtUp } from '../memory/assortment';
 import { nextChange, planFor } from '../quoting/plan-choice';
-import { queueChanges } from './bench';
 import { restingListings } from './demand';
+import { queueChanges } from './publish';
 import { movingListings, reprice } from './reprice';
 
 /**

@@ -5,7 +5,7 @@ import { type Assortment, caughtUp } from '../memory/assortment';
 import { listingRowId, offerRow } from '../outbox/row';
 import { withdraw } from '../outbox/waiting';
 import { follows } from '../quoting/offer';
-import { repriceAfter } from './bench';
+import { repriceAfter } from './rules';
 
 const listingsOf = (assortment: Assortment, ids: readonly string[]): Listing[] =>
   ids.flatMap((id) => assortment.get(id)?.listing ?? []);

@@ -10,9 +10,9 @@ import {
 } from '../../store';
 import { nowOf, type Work } from '../context/work';
 import { caughtUp } from '../memory/assortment';
+import { changedItem, itemFrom, itemMoves, withLeapAsked } from '../memory/facts';
 import { type FullListing, offersOf } from '../quoting/full-listing';
 import { isOnBench } from '../quoting/standing';
-import { changedItem, itemFrom, itemMoves, withLeapAsked } from './facts';
 import { movingListings, reprice } from './reprice';
 
 /**

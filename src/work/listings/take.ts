@@ -14,7 +14,7 @@ import {
 } from '../../store';
 import { nowOf, type Work } from '../context/work';
 import { type Assortment, caughtUp } from '../memory/assortment';
-import { itemRow } from './facts';
+import { itemRow } from '../memory/facts';
 
 /** A SKU that nothing else has, or had: where it is taken a count is put behind. @example BW-1 → BW-1-2 */
 function freeSku(own: string, used: Set<string>): string {

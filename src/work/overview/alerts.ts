@@ -1,7 +1,7 @@
 import { clockTime, countOf, dayOf, type Instant } from '../../core/units';
 import type { AlertRule } from '../../store';
 import type { Work } from '../context/work';
-import type { Need } from './needs';
+import type { Need } from './need';
 
 /** What was told already, so that nothing is told twice. */
 export interface AlertState {

@@ -16,24 +16,11 @@ import { sumsOf } from '../order-book/sums';
 import { unreadRows } from '../orders/unread';
 import { countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
 import type { Shop } from '../quoting/worth';
-import { stuckRows } from '../sending/send';
-import {
-  byCause,
-  type Caused,
-  connectionNeeds,
-  doubtNeed,
-  fileNeed,
-  jobNeed,
-  leapsNeed,
-  listingNeed,
-  type Need,
-  orderNeed,
-  ordersNow,
-  refusalNeed,
-  stepsNeed,
-  stuckNeed,
-  unreadNeed,
-} from './needs';
+import { stuckRows } from '../sending/stuck';
+import { connectionNeeds, doubtNeed, fileNeed, jobNeed } from './connection-needs';
+import { leapsNeed, listingNeed, refusalNeed, stepsNeed } from './listing-needs';
+import { byCause, type Caused, type Need } from './need';
+import { orderNeed, ordersNow, stuckNeed, unreadNeed } from './order-needs';
 
 export interface Course {
   /** By cause, worst first, at most {@link MOST_NEEDS}. */

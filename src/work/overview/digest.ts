@@ -10,7 +10,7 @@ import { sumsOf } from '../order-book/sums';
 import { titleOf } from '../quoting/copy';
 import { marketOf, nameIn } from '../quoting/worth';
 import { readCourse } from './course';
-import type { Need } from './needs';
+import type { Need } from './need';
 
 /** A price or quantity that moved within a day: as it was at its beginning and at its end. */
 export interface DigestMove {

@@ -1,7 +1,7 @@
 import type { StockRule } from '../../core/stock';
 import { type PlanRow, type RowChange, settingsOf } from '../../store';
 import type { Work } from '../context/work';
-import { saveRules } from '../listings/bench';
+import { saveRules } from '../listings/rules';
 import { caughtUp } from '../memory/assortment';
 import { nextChange } from '../quoting/plan-choice';
 import { jobId, SHOP } from '../schedule/job';

@@ -4,7 +4,7 @@ import { countOf, dayName, isDay } from '../../core/units';
 import type { RateRow } from '../../store';
 import { settingsOf } from '../../store';
 import type { Work } from '../context/work';
-import { saveRules } from '../listings/bench';
+import { saveRules } from '../listings/rules';
 import { shopNow } from '../memory/assortment';
 import { bringBackUnrated, fillRates } from '../orders/accounts';
 import { recheckOrders } from '../orders/actions';

@@ -1,6 +1,6 @@
 import type { Settings } from '../../store';
 import type { Work } from '../context/work';
-import { saveRules } from '../listings/bench';
+import { saveRules } from '../listings/rules';
 
 /** Whether this platform knows a time zone. */
 function isZone(zone: string): boolean {

@@ -1,27 +1,19 @@
 import { type ExchangeRate, type Rates, ratesOn, WHOLE } from '../../core/money';
 import { type PriceStep, problemInWords, profitAt } from '../../core/pricing';
-import type { Condition } from '../../core/query';
-import type { StockRule } from '../../core/stock';
 import { dayOf } from '../../core/units';
-import type {
-  Connection,
-  Listing,
-  MarketConnection,
-  PlanRow,
-  Published,
-  Settings,
-  SupplierConnection,
-} from '../../store';
+import type { Connection, PlanRow } from '../../store';
 import type { Work } from '../context/work';
-import { type Assortment, assortmentOf, shopNow } from '../memory/assortment';
+import { assortmentOf, shopNow } from '../memory/assortment';
 import { titleOf } from '../quoting/copy';
 import type { FullListing } from '../quoting/full-listing';
-import { coversGoods } from '../quoting/goods';
 import { follows, sellingNow } from '../quoting/offer';
-import { calendarNow, coversListing, planFor, planOn } from '../quoting/plan-choice';
-import { type Prepared, prepareListing, solvePrepared } from '../quoting/quote';
+import { planFor } from '../quoting/plan-choice';
+import { prepareListing, solvePrepared } from '../quoting/quote';
 import type { Solved } from '../quoting/solve';
 import { marketOf, nameIn, type Shop } from '../quoting/worth';
+import type { RulesDraft, TermsDraft } from './draft';
+import { plansOf } from './goods-caught';
+import { known, onSaleNow, type Standing, standingOf } from './on-sale';
 import {
   type AheadOrder,
   type Column,
@@ -50,13 +42,6 @@ function holdOf({ by, answer, problem }: Solved, shop: Shop): string {
         .replace(/\.$/, '')
         .replace(/^I/, 'i');
   }
-}
-
-/** Rules as they would be. */
-export interface RulesDraft {
-  /** All plans, in order. */
-  readonly plans: readonly PlanRow[];
-  readonly stock: StockRule;
 }
 
 /**
@@ -101,128 +86,6 @@ const shopWith = (shop: Shop, { plans, stock }: RulesDraft): Shop => ({
   plans,
   settings: { ...shop.settings, stock },
 });
-
-/** A listing on sale, as a look ahead begins from it. */
-interface Standing {
-  readonly prepared: Prepared;
-  readonly published: Published;
-  /** What one sale earns as it is. */
-  readonly profit: number;
-}
-
-/** All that is on sale, and which plan of which draft holds for each. */
-interface OnSale {
-  readonly version: number;
-  readonly standing: readonly Standing[];
-  chosen: { readonly key: string; readonly places: Int16Array } | null;
-}
-
-const known = new WeakMap<Assortment, OnSale>();
-
-function onSaleNow(assortment: Assortment, shop: Shop): OnSale {
-  const kept = known.get(assortment);
-  if (kept?.version === assortment.version) return kept;
-  const standing: Standing[] = [];
-  for (const [, full] of assortment.all()) {
-    const one = follows(full.listing) && standingOf(full, prepareListing(full, shop));
-    if (one) standing.push(one);
-  }
-  const made: OnSale = { version: assortment.version, standing, chosen: null };
-  known.set(assortment, made);
-  return made;
-}
-
-/** Null where it is not on sale, or nothing can be said of its costs. */
-function standingOf({ listing: { published } }: FullListing, prepared: Prepared | null): Standing | null {
-  const { priced = null, deductions = null } = prepared?.basis ?? {};
-  if (!published || !prepared || !priced || !deductions) return null;
-  return { prepared, published, profit: profitAt(published.price, priced.landed, deductions) };
-}
-
-/** Which plan holds for a listing on sale, by its place; chosen again only where what the choice goes by is another. */
-function plansOf(onSale: OnSale, shop: Shop): (place: number) => PlanRow | null {
-  const { plans } = shop;
-  const choosing = plans.map(({ id, on, marketplaces, filter }) => [id, on, marketplaces, filter]);
-  const key = `${calendarNow(shop)} ${JSON.stringify(choosing)}`;
-  if (onSale.chosen?.key !== key) {
-    const places = new Map(plans.map((plan, place) => [plan.id, place]));
-    const of = ({ prepared }: Standing) => places.get(planFor(shop, prepared.listing)?.id ?? '') ?? -1;
-    onSale.chosen = { key, places: Int16Array.from(onSale.standing, of) };
-  }
-  const { places } = onSale.chosen;
-  return (k) => {
-    const plan = plans[places[k]!];
-    return plan ? planOn(plan, shop, onSale.standing[k]!.prepared.listing.listing.marketplace) : null;
-  };
-}
-
-/** What each plan catches of what is listed, in order, and how much of it an earlier one takes away. */
-export function caughtBy(assortment: Assortment, plans: readonly PlanRow[]): PlanCatch[] {
-  const terms = { ...assortment.shop, plans };
-  const counts = plans.map(() => ({ covers: 0, holds: 0 }));
-  for (const [, full] of assortment.all()) {
-    if (full.listing.state === 'ended') continue;
-    const holding = planFor(terms, full)?.id;
-    for (const [k, plan] of plans.entries()) {
-      if (plan.id === holding) counts[k]!.holds++;
-      if (coversListing(terms, plan, full)) counts[k]!.covers++;
-    }
-  }
-  return counts;
-}
-
-/** What a condition over goods catches of what is listed. */
-export interface GoodsCaught {
-  readonly listings: number;
-  readonly examples: readonly string[];
-}
-
-const EXAMPLES = 3;
-
-/** Counts what a condition over goods catches, ended listings left out. @param marketplaces null for all */
-export function goodsCaught(
-  assortment: Assortment,
-  filter: Condition,
-  marketplaces: readonly string[] | null,
-): GoodsCaught {
-  let listings = 0;
-  const examples = new Set<string>();
-  for (const [, full] of assortment.all()) {
-    const { state, marketplace } = full.listing;
-    if (
-      state === 'ended' ||
-      (marketplaces && !marketplaces.includes(marketplace)) ||
-      !coversGoods(filter, full, assortment.shop)
-    )
-      continue;
-    listings++;
-    if (examples.size < EXAMPLES) examples.add(titleOf(full));
-  }
-  return { listings, examples: [...examples] };
-}
-
-/** Listings that a plan covers, and those of them that it holds for. */
-export interface PlanCatch {
-  readonly covers: number;
-  readonly holds: number;
-}
-
-/** Terms of a connection that prices depend on. */
-export type ConnectionTerms =
-  | Partial<Pick<MarketConnection, 'site' | 'optedIn' | 'buyers' | 'keptOff'>>
-  | Partial<Pick<SupplierConnection, 'costs' | 'leap'>>;
-
-/** What prices are made with besides plans, as it would be; what is missing stays. */
-export interface TermsDraft {
-  readonly connection?: { readonly id: string; readonly terms: ConnectionTerms };
-  readonly settings?: Partial<Pick<Settings, 'cushion' | 'costTax'>>;
-  /** Rates that would be on record, or stand in place of those of the same day. */
-  readonly rates?: readonly ExchangeRate[];
-  /** Id of a rate that would be taken off the record. */
-  readonly withoutRate?: string;
-  /** Fields of listings, by id. */
-  readonly listings?: ReadonlyMap<string, Partial<Listing>>;
-}
 
 /**
  * What would happen to every live listing that is touched if terms were these. Reads, writes nothing. Cost: every such

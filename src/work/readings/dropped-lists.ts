@@ -25,7 +25,7 @@ import {
 } from '../../store';
 import type { Work } from '../context/work';
 import { isDue, jobId, listJob, NEVER, newJob } from '../schedule/job';
-import { dropStage } from './reading';
+import { dropStage } from './ending';
 
 /** The first rows of a list as they would be read, for the picture on which the match is made. */
 export interface Sample {

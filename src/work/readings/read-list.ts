@@ -1,6 +1,6 @@
 import { type Batch, type ListSource, openList, rowsOf } from '../../connect/lists';
-import { type Catalogue, hashOf, itemsOnSheet, tallyInWords } from '../../core/catalogue';
-import { type Match, REASON_COLUMN, signatureOf, stockReader, whoseRow } from '../../core/lists';
+import { hashOf, itemsOnSheet, tallyInWords } from '../../core/catalogue';
+import { type Match, signatureOf, stockReader, whoseRow } from '../../core/lists';
 import { decimalOf } from '../../core/money';
 import { countOf } from '../../core/units';
 import {
@@ -13,17 +13,12 @@ import {
 } from '../../store';
 import type { ItemsRead, TextAhead } from '../context/list-helpers';
 import type { Work } from '../context/work';
+import { asksOfLeaps, costBefore, isLeap, leapInWords } from './cost-leaps';
 import { dropFiles, toldApart } from './dropped-lists';
+import { endReading } from './ending';
 import { keptCells } from './items';
-import {
-  endReading,
-  hasRoom,
-  makePieces,
-  noteRefused,
-  openReading,
-  type Session,
-  storeStep,
-} from './reading';
+import { makePieces, openReading, storeStep } from './reading';
+import { hasRoom, noteRefused, type Session } from './session';
 import { doubtInWords } from './words';
 
 /** A batch of records on its way: those known by their mark, and the others being read. */
@@ -49,6 +44,7 @@ interface OpenList {
   /** Where the next batch begins; null once all are found. */
   place: string | null;
 }
+
 const opened = new WeakMap<SampanDatabase, OpenList>();
 
 /** The place of a list's begin. */
@@ -306,32 +302,6 @@ async function takeItems(
 }
 
 /**
- * Times by which a cost may rise or fall between two lists before it is asked about: beyond it, cells have
- * more likely moved aside.
- */
-const LEAP = 10;
-
-const isLeap = (was: number, cost: number) => cost >= was * LEAP || was >= cost * LEAP;
-const leapInWords = (was: number, currency: string) =>
-  `the cost was ${decimalOf(was, currency)}: ${LEAP} times as much or as little is asked about, not taken`;
-
-/** What an item cost so far; null where it is new or was gone. */
-function costBefore(catalogue: Catalogue, sku: string): number | null {
-  const row = catalogue.rowOf(sku);
-  return row < 0 || catalogue.gone[row] ? null : catalogue.numbers.cost[row]!;
-}
-
-/**
- * Whether leaps of costs are asked about: not in rows that a person sent again, and not where the list is
- * read in another way than before, by which all costs may be others.
- */
-function asksOfLeaps(session: Session, match: Match): boolean {
-  if (match.header.includes(REASON_COLUMN)) return false;
-  const before = session.note?.source ?? '';
-  return !(match.whole && before.startsWith('list:') && before !== session.source);
-}
-
-/**
  * The lines that rows of this reading came from, to say where a SKU came first. Lost with the session; then
  * it is not said.
  */
@@ -349,7 +319,9 @@ class Lines {
     return this.list[row] ?? 0;
   }
 }
+
 const lines = new WeakMap<Session, Lines>();
+
 function linesOf(session: Session): Lines {
   let own = lines.get(session);
   if (!own) {

@@ -1,6 +1,7 @@
 import { work } from '../../browser/browser';
 import { addPictures, describePicture, ownPictureFile } from '../../editing/pictures';
-import { approve, leaveOut, movePublishing, publish, putBack, stopPublishing } from '../../listings/bench';
+import { approve, leaveOut, putBack } from '../../listings/approve';
+import { movePublishing, publish, stopPublishing } from '../../listings/publish';
 import { duplicateProduct, listOn } from '../../listings/take';
 import type { BenchList } from '../../memory/bench-list';
 import type { Meant } from '../../memory/listing-list';

@@ -4,14 +4,13 @@ import { work } from '../../browser/browser';
 import {
   acceptSite,
   connectSupplier,
-  disconnect,
-  endConsent,
   keepListSupplier,
   optIn,
   pause,
   renameConnection,
-  startConsent,
 } from '../../connections/connections';
+import { endConsent, startConsent } from '../../connections/consents';
+import { disconnect } from '../../connections/disconnect';
 import { allConnections, allHealth } from '../../connections/known';
 import { listingFile } from '../../connections/listing-file';
 import {

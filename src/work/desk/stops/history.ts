@@ -1,5 +1,5 @@
 import { work } from '../../browser/browser';
-import { undo } from '../../listings/bench';
+import { undo } from '../../listings/undo';
 import { countChanges, editsOf, lastRedoable, lastUndoable } from '../../memory/history';
 import { bound } from '../bound';
 import { stored } from '../feed';

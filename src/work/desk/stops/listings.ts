@@ -1,8 +1,9 @@
 import { work } from '../../browser/browser';
-import { sendChanges, setOwnPrice, settleSteps, takeLeaps } from '../../listings/bench';
 import { setDriftRule, settleDrift } from '../../listings/drift';
 import { bringBack, endListings } from '../../listings/end';
 import { removeListings } from '../../listings/link';
+import { setOwnPrice, settleSteps, takeLeaps } from '../../listings/prices';
+import { sendChanges } from '../../listings/publish';
 import type { ListingList, Meant } from '../../memory/listing-list';
 import { ownPriceAsks } from '../../quoting/own-price';
 import { bound } from '../bound';

@@ -1,18 +1,13 @@
 import type { Condition } from '../../../core/query';
 import type { PlanRow } from '../../../store';
 import { work } from '../../browser/browser';
-import { saveRules } from '../../listings/bench';
+import { saveRules } from '../../listings/rules';
+import type { RulesDraft, TermsDraft } from '../../pricing/draft';
+import { caughtBy, goodsCaught } from '../../pricing/goods-caught';
 import { savePlans } from '../../pricing/plans';
-import { Rehearsal, type RehearsalQuestion } from '../../pricing/rehearsal';
-import {
-  caughtBy,
-  glimpse,
-  goodsCaught,
-  type RulesDraft,
-  type TermsDraft,
-  whatIf,
-  whatIfTerms,
-} from '../../pricing/what-if';
+import { Rehearsal } from '../../pricing/rehearsal';
+import type { RehearsalQuestion } from '../../pricing/rehearsed';
+import { glimpse, whatIf, whatIfTerms } from '../../pricing/what-if';
 import { bound } from '../bound';
 import { assortment, built, rest } from '../memory';
 

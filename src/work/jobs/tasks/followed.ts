@@ -5,7 +5,7 @@ import { lookForNew } from '../../catalogue/watch';
 import type { Work } from '../../context/work';
 import { followSupplier } from '../../listings/follow';
 import { recheckOrders } from '../../orders/actions';
-import { forget } from '../../readings/reading';
+import { forget } from '../../readings/session';
 import { finish } from '../run';
 
 /** Follows a list that was read whole: listings, watched searches, waiting orders. */

@@ -5,8 +5,8 @@ import type { Work } from '../../context/work';
 import { waitsToFollow } from '../../listings/follow';
 import { noteHealth, noteWell } from '../../outbox/circuit';
 import { dropFiles, inspect, nextToRead } from '../../readings/dropped-lists';
+import { takeGone } from '../../readings/ending';
 import { readListStep } from '../../readings/read-list';
-import { takeGone } from '../../readings/reading';
 import { finish, interrupt } from '../run';
 import { follow } from './followed';
 

@@ -1,0 +1,76 @@
+import type { Condition } from '../../core/query';
+import type { PlanRow } from '../../store';
+import type { Assortment } from '../memory/assortment';
+import { titleOf } from '../quoting/copy';
+import { coversGoods } from '../quoting/goods';
+import { calendarNow, coversListing, planFor, planOn } from '../quoting/plan-choice';
+import type { Shop } from '../quoting/worth';
+import type { OnSale, Standing } from './on-sale';
+
+/** Which plan holds for a listing on sale, by its place; chosen again only where what the choice goes by is another. */
+export function plansOf(onSale: OnSale, shop: Shop): (place: number) => PlanRow | null {
+  const { plans } = shop;
+  const choosing = plans.map(({ id, on, marketplaces, filter }) => [id, on, marketplaces, filter]);
+  const key = `${calendarNow(shop)} ${JSON.stringify(choosing)}`;
+  if (onSale.chosen?.key !== key) {
+    const places = new Map(plans.map((plan, place) => [plan.id, place]));
+    const of = ({ prepared }: Standing) => places.get(planFor(shop, prepared.listing)?.id ?? '') ?? -1;
+    onSale.chosen = { key, places: Int16Array.from(onSale.standing, of) };
+  }
+  const { places } = onSale.chosen;
+  return (k) => {
+    const plan = plans[places[k]!];
+    return plan ? planOn(plan, shop, onSale.standing[k]!.prepared.listing.listing.marketplace) : null;
+  };
+}
+
+/** What each plan catches of what is listed, in order, and how much of it an earlier one takes away. */
+export function caughtBy(assortment: Assortment, plans: readonly PlanRow[]): PlanCatch[] {
+  const terms = { ...assortment.shop, plans };
+  const counts = plans.map(() => ({ covers: 0, holds: 0 }));
+  for (const [, full] of assortment.all()) {
+    if (full.listing.state === 'ended') continue;
+    const holding = planFor(terms, full)?.id;
+    for (const [k, plan] of plans.entries()) {
+      if (plan.id === holding) counts[k]!.holds++;
+      if (coversListing(terms, plan, full)) counts[k]!.covers++;
+    }
+  }
+  return counts;
+}
+
+/** What a condition over goods catches of what is listed. */
+export interface GoodsCaught {
+  readonly listings: number;
+  readonly examples: readonly string[];
+}
+
+const EXAMPLES = 3;
+
+/** Counts what a condition over goods catches, ended listings left out. @param marketplaces null for all */
+export function goodsCaught(
+  assortment: Assortment,
+  filter: Condition,
+  marketplaces: readonly string[] | null,
+): GoodsCaught {
+  let listings = 0;
+  const examples = new Set<string>();
+  for (const [, full] of assortment.all()) {
+    const { state, marketplace } = full.listing;
+    if (
+      state === 'ended' ||
+      (marketplaces && !marketplaces.includes(marketplace)) ||
+      !coversGoods(filter, full, assortment.shop)
+    )
+      continue;
+    listings++;
+    if (examples.size < EXAMPLES) examples.add(titleOf(full));
+  }
+  return { listings, examples: [...examples] };
+}
+
+/** Listings that a plan covers, and those of them that it holds for. */
+export interface PlanCatch {
+  readonly covers: number;
+  readonly holds: number;
+}

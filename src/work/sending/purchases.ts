@@ -1,0 +1,160 @@
+import type { Result, Trouble } from '../../connect/reach';
+import type { NewPurchase, SupplierOrder } from '../../connect/supplier';
+import { type Buyer, isAsking } from '../../core/orders';
+import { buyerOf, type OutboxBodies, type OutboxRow, orderById, type SupplierConnection } from '../../store';
+import { supplierAdapter } from '../context/adapters';
+import type { Work } from '../context/work';
+import { supplierSaid } from '../orders/supplier-news';
+import { noteHealth } from '../outbox/circuit';
+import { answer } from './answered';
+import { askElsewhere } from './elsewhere';
+import { isFinal } from './tries';
+
+/** Writes down that a row is about to leave, unless it was withdrawn or replaced meanwhile. */
+async function claim(
+  work: Work,
+  row: OutboxRow<'buy'>,
+): Promise<{ readonly before: OutboxRow<'buy'>; readonly purchase: NewPurchase } | null> {
+  const { outbox, buyers } = work.db;
+  return work.db.transaction('rw', outbox, buyers, async () => {
+    const now = await outbox.get(row.id);
+    if (now?.state !== 'waiting' || now.at !== row.at) return null;
+    await outbox.update(row.id, { sentAt: work.clock() });
+    const before = now as OutboxRow<'buy'>;
+    return { before, purchase: toBuy(before.body, await buyerOf(work.db, { id: row.order })) };
+  });
+}
+
+/** A purchase with the buyer's address and words in it. */
+function toBuy(body: OutboxBodies['buy'], { addresses, texts }: Buyer): NewPurchase {
+  const textOf = (text: string | number) => (typeof text === 'string' ? text : texts[text]!);
+  return {
+    ...body,
+    address: addresses[body.address]!,
+    lines: body.lines.map((l) => ({
+      ...l,
+      personalisation: l.personalisation === null ? null : textOf(l.personalisation),
+    })),
+    slip: textOf(body.slip),
+  };
+}
+
+/** The purchase that may be there already, as its supplier knows it; null where it is sure that there is none. */
+async function lookUp(
+  work: Work,
+  c: SupplierConnection,
+  row: OutboxRow<'buy'>,
+): Promise<Result<SupplierOrder | null>> {
+  const found = await (await supplierAdapter(work, c)).find(row.body.reference);
+  if (!found.ok) return found;
+  const there = found.value.find((p) => p.status !== 'cancelled') ?? found.value.at(-1);
+  return { ok: true, value: there ?? null };
+}
+
+/**
+ * Buys. Where it left before and no answer is known, the supplier is first asked whether it has the purchase:
+ * only if it has none does it go again, with the same key; and not at all if the sale was cancelled meanwhile.
+ */
+export async function buy(work: Work, c: SupplierConnection, row: OutboxRow<'buy'>): Promise<Trouble | null> {
+  if (!(await askElsewhere(work, row))) return null;
+  const claimed = await claim(work, row);
+  if (!claimed) return null;
+  const { before, purchase } = claimed;
+  const { reference } = row.body;
+  if (before.sentAt !== null) {
+    const found = await lookUp(work, c, row);
+    if (!found.ok) return doubtful(found.trouble);
+    if (found.value) return bought(work, c, row, found.value);
+    const order = await orderById(work.db, row.order);
+    if (order?.cases.some((one) => isAsking(one) && one.supplier === c.id && one.reference === reference)) {
+      const says = `${c.name} does not have it; fewer are wanted by now.`;
+      await answer(
+        work,
+        row,
+        'withdrawn',
+        says,
+        (o) => `${o.number} was not bought yet`,
+        () => ({ kind: 'never bought', supplier: c.id, reference }),
+      );
+      return null;
+    }
+  }
+  const said = await (await supplierAdapter(work, c)).buy(row.id, purchase);
+  if (said.ok) return bought(work, c, row, said.value);
+  if (said.trouble.type === 'urn:wire:key-reused') {
+    // A key that was used before belongs to a purchase that is there: made before this copy of the shop, and
+    // edited since.
+    const found = await lookUp(work, c, row);
+    return found.ok && found.value
+      ? bought(work, c, row, found.value)
+      : doubtful(found.ok ? said.trouble : found.trouble);
+  }
+  if (said.trouble.kind !== 'refused') return said.trouble;
+  return notBought(work, c, row, said.trouble.says);
+}
+
+/** A refusal that says nothing of whether it was bought is one trouble among others. */
+const doubtful = (trouble: Trouble): Trouble =>
+  trouble.kind === 'refused' ? { ...trouble, kind: 'nonsense' } : trouble;
+
+async function bought(
+  work: Work,
+  c: SupplierConnection,
+  row: OutboxRow<'buy'>,
+  said: SupplierOrder,
+): Promise<null> {
+  await answer(
+    work,
+    row,
+    'done',
+    `Accepted as ${said.number}.`,
+    (o) => `${c.name} accepted ${o.number}`,
+    (order) => supplierSaid(work, order, said, c),
+  );
+  await noteBalance(work, c, said);
+  return null;
+}
+
+async function noteBalance(work: Work, c: SupplierConnection, { balance }: SupplierOrder): Promise<void> {
+  if (balance !== null) await noteHealth(work, c.id, { balance });
+}
+
+async function notBought(
+  work: Work,
+  c: SupplierConnection,
+  row: OutboxRow<'buy'>,
+  says: string,
+): Promise<null> {
+  await answer(
+    work,
+    row,
+    'refused',
+    `${c.name} refused it: ${says}`,
+    (o) => `${c.name} refused ${o.number}`,
+    () => ({ kind: 'supplier refused', supplier: c.id, reference: row.body.reference, says }),
+  );
+  return null;
+}
+
+export async function takeBack(
+  work: Work,
+  c: SupplierConnection,
+  row: OutboxRow<'take back'>,
+): Promise<Trouble | null> {
+  const { number, reason, reference, lines } = row.body;
+  const said = await (await supplierAdapter(work, c)).takeBack(row.id, number, reason, lines);
+  if (!said.ok && !isFinal(said.trouble, row)) return said.trouble;
+  await answer(
+    work,
+    row,
+    said.ok ? 'done' : 'refused',
+    said.ok ? `${number} was taken back.` : `${c.name} does not take ${number} back: ${said.trouble.says}`,
+    () => (said.ok ? `${c.name} took ${number} back` : `${c.name} keeps ${number}`),
+    (order) =>
+      said.ok
+        ? supplierSaid(work, order, said.value, c)
+        : { kind: 'keeps it', supplier: c.id, reference, says: said.trouble.says },
+  );
+  if (said.ok) await noteBalance(work, c, said.value);
+  return null;
+}
