@@ -5,7 +5,7 @@ import { alertNow, isQuiet, takeAlert } from '@/work/overview/alerts';
 import { digestOf } from '@/work/overview/digest';
 import { digestHtml } from '@/work/overview/digest-html';
 import { saveSettings } from '@/work/pricing/settings';
-import { readDays } from '@/work/readings/standing';
+import { readDays } from '@/work/readings/list-standing';
 import { move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';

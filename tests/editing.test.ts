@@ -7,7 +7,7 @@ import { SourceSearcher } from '@/work/catalogue/source-search';
 import { applyCells, previewEdit } from '@/work/editing/bulk-edit';
 import { categoriesOf, saveCategories } from '@/work/editing/categories';
 import type { Cell } from '@/work/editing/cells';
-import { editRows, readEdits } from '@/work/editing/edit-file';
+import { editRows, readEdits } from '@/work/editing/edits-file';
 import { keptSheet, readSheet, takeSheet } from '@/work/editing/keyword-sheet';
 import {
   dropTemplate,
@@ -25,7 +25,7 @@ import { assortmentOf, caughtUp } from '@/work/memory/assortment';
 import { editsOf, lastUndoable } from '@/work/memory/history';
 import { saveRate } from '@/work/pricing/rates';
 import { descriptionOf, tagsOf, titleOf } from '@/work/quoting/copy';
-import { fieldOf, fieldsOf } from '@/work/quoting/listing-cells';
+import { cellFieldsOf, fieldOf } from '@/work/quoting/listing-cells';
 import { quoteListing } from '@/work/quoting/quote';
 import { marketOf } from '@/work/quoting/worth';
 import { newJob } from '@/work/schedule/job';
@@ -107,7 +107,7 @@ describe('cells', () => {
     const { shop } = await caughtUp(v.work);
     const cells: Cell[] = [];
     for (const [, f] of assortmentOf(v.work).all())
-      for (const field of fieldsOf(assortmentOf(v.work).shop))
+      for (const field of cellFieldsOf(assortmentOf(v.work).shop))
         cells.push({ listing: f.listing.id, field: field.id, text: field.read(f, shop) });
     expect(cells.length).toBeGreaterThan(50);
     expect(previewEdit(assortmentOf(v.work), [], { is: 'cells', cells, name: 'Same' })).toMatchObject({
@@ -190,7 +190,7 @@ describe('edits of many', () => {
 describe('files that are edited elsewhere', () => {
   let names: string[];
   beforeEach(async () => {
-    names = fieldsOf((await caughtUp(v.work)).shop).map((f) => f.name);
+    names = cellFieldsOf((await caughtUp(v.work)).shop).map((f) => f.name);
   });
   const written = async () => {
     const assortment = await caughtUp(v.work);

@@ -3,7 +3,7 @@ import { profitAt } from '@/core/pricing';
 import { problemsOf } from '@/core/query';
 import { connectionById, marketById } from '@/store';
 import { saveSearch } from '@/work/catalogue/watch';
-import { saveKeptOff, saveSupplierCosts } from '@/work/connections/terms';
+import { saveKeptOff, saveSupplierCosts } from '@/work/connections/connection-terms';
 import { savePresets } from '@/work/editing/presets';
 import { setOwnPrice, takeLeaps } from '@/work/listings/prices';
 import { saveRules } from '@/work/listings/rules';

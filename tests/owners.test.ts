@@ -1,9 +1,9 @@
 import { type FeeRule, NO_COST_RULES } from '@/core/pricing';
 import { connectionById, marketById } from '@/store';
+import { noteSite, saveBuyers, saveFees, saveSupplierCosts } from '@/work/connections/connection-terms';
 import { acceptSite, renameConnection, type Service } from '@/work/connections/connections';
 import { endConsent, startConsent } from '@/work/connections/consents';
 import { type FileMarket, keepFileMarket, saidOf } from '@/work/connections/market-files';
-import { noteSite, saveBuyers, saveFees, saveSupplierCosts } from '@/work/connections/terms';
 import type { Work } from '@/work/context/work';
 import { applyCells } from '@/work/editing/bulk-edit';
 import { runRound } from '@/work/jobs/runner';

@@ -13,7 +13,7 @@ import { lastUndoable } from '@/work/memory/history';
 import type { Preset } from '@/work/model';
 import { readGoods } from '@/work/quoting/goods';
 import { attributesOf } from '@/work/quoting/preset-choice';
-import { categoryOf } from '@/work/quoting/terms';
+import { categoryOf } from '@/work/quoting/pricing-terms';
 import { marketOf } from '@/work/quoting/worth';
 import { setOut, type Voyage } from './voyage';
 

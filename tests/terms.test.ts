@@ -8,7 +8,7 @@ import {
   saveFees,
   saveKeptOff,
   saveSupplierCosts,
-} from '@/work/connections/terms';
+} from '@/work/connections/connection-terms';
 import { approve } from '@/work/listings/approve';
 import { undo } from '@/work/listings/undo';
 import { caughtUp } from '@/work/memory/assortment';

@@ -2,7 +2,7 @@ import { accountOf } from '@/core/ledger';
 import { numberOf, placesOf, standingOf, unitsOf } from '@/core/orders';
 import { NO_COST_RULES } from '@/core/pricing';
 import { marketById, type Order } from '@/store';
-import { saveSupplierCosts } from '@/work/connections/terms';
+import { saveSupplierCosts } from '@/work/connections/connection-terms';
 import { cancelOrder, forwardOrder, releaseOrder } from '@/work/orders/actions';
 import { saveRate } from '@/work/pricing/rates';
 import { saveSettings } from '@/work/pricing/settings';

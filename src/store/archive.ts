@@ -77,7 +77,7 @@ export async function buyerOf(db: Pick<SampanDatabase, 'buyers'>, order: Pick<Or
 }
 
 /** Buyers of orders that stand in rows, by their orders. */
-export async function buyersOf(
+export async function buyersByOrder(
   db: Pick<SampanDatabase, 'buyers'>,
   orders: readonly Pick<Order, 'id'>[],
 ): Promise<Map<string, Buyer>> {

@@ -5,7 +5,7 @@ import { fileOf, toStore } from './files';
 import type { AssetBytes } from './goods';
 
 /** Pieces of a stream: not every browser can go through one by itself. */
-export async function* piecesOf<T>(stream: ReadableStream<T>): AsyncGenerator<T> {
+export async function* streamPieces<T>(stream: ReadableStream<T>): AsyncGenerator<T> {
   const reader = stream.getReader();
   for (;;) {
     const { done, value } = await reader.read();
@@ -17,7 +17,7 @@ export async function* piecesOf<T>(stream: ReadableStream<T>): AsyncGenerator<T>
 /** SHA-256 (FIPS 180-4) of a file, in hex. It is read piece by piece. */
 export async function hashOfFile(file: Blob): Promise<string> {
   const hash = sha256.create();
-  for await (const piece of piecesOf(file.stream())) hash.update(piece);
+  for await (const piece of streamPieces(file.stream())) hash.update(piece);
   return bytesToHex(hash.digest());
 }
 

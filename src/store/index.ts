@@ -1,6 +1,6 @@
 export {
   buyerOf,
-  buyersOf,
+  buyersByOrder,
   eraseArchived,
   orderById,
   ordersById,
@@ -8,7 +8,7 @@ export {
 } from './archive';
 export { dropUnowned, keepAsset, readAsset } from './assets';
 export { BUCKETED, bucketOf } from './buckets';
-export { piecesOf } from './bytes';
+export { streamPieces } from './bytes';
 export {
   addHistory,
   catalogueNote,

@@ -7,10 +7,10 @@ import type { Where } from '../work/desk/memory';
 import {
   fieldsIn,
   NEW_TEMPLATE,
-  problemsOf,
   TEMPLATE_TEXTS,
   type TemplateDraft,
   type TemplateText,
+  templateProblems,
   type WeighedTemplate,
 } from '../work/editing/templates';
 import { useAnswer } from './answer';
@@ -182,7 +182,7 @@ function TemplateForm({
       clearTimeout(timer);
     };
   }, [id, draft, where]);
-  const problems = problemsOf(draft);
+  const problems = templateProblems(draft);
   const used = fieldsIn(draft);
   const insert = (field: string) => {
     const text = last.current;

@@ -7,7 +7,7 @@ import { theShop } from '../work/desk/client';
 import type { Where } from '../work/desk/memory';
 import type { PreviewInShort } from '../work/desk/stops/editing';
 import type { BulkEdit, PreviewedChange } from '../work/editing/bulk-edit';
-import { type FieldId, fieldOf, fieldsOf } from '../work/quoting/listing-cells';
+import { cellFieldsOf, type FieldId, fieldOf } from '../work/quoting/listing-cells';
 import { aheadInWords } from './ahead';
 import { useAnswer } from './answer';
 import { Button } from './button';
@@ -76,7 +76,7 @@ export function EditDocket({
   const ask = useMemo(() => edit && (() => theShop().previewEdit(where, edit)), [where, edit]);
   const shop = useShop();
   if (!shop) return null;
-  const replaceable = fieldsOf(shop).filter((f) => way !== 'replace' || TEXTS.has(f.id));
+  const replaceable = cellFieldsOf(shop).filter((f) => way !== 'replace' || TEXTS.has(f.id));
   return (
     <Docket label="Edit many" onClose={onClose}>
       <h2 className="text-base font-semibold">Edit {countOf(count, 'row')}</h2>

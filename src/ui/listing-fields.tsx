@@ -7,7 +7,7 @@ import { theShop } from '../work/desk/client';
 import { picturesOf, productTitle, suppliersText } from '../work/quoting/copy';
 import type { FullListing } from '../work/quoting/full-listing';
 import { attributeFieldId, type FieldId, fieldOf, type Origin } from '../work/quoting/listing-cells';
-import { categoryOf } from '../work/quoting/terms';
+import { categoryOf } from '../work/quoting/pricing-terms';
 import { marketOf, marketsOf, type ShopTerms } from '../work/quoting/worth';
 import { Button } from './button';
 import { PictureOrder } from './picture-order';

@@ -2,7 +2,7 @@ import { BUCKETED } from '../buckets';
 import { SampanDatabase, SCHEMA } from '../database';
 import { fileOf } from '../files';
 import type { AssetBytes } from '../goods';
-import { bytesOf, fromPlain } from './values';
+import { fromBase64, fromPlain } from './values';
 import { type DumpEnd, type DumpedPiece, type DumpedRows, type DumpHead, FORMAT } from './write';
 
 /** A dump that cannot be loaded, and why. */
@@ -198,7 +198,7 @@ async function keepBytes(db: SampanDatabase, rows: readonly AssetBytes[]): Promi
 
 function piece({ base64 }: DumpedPiece, number: number): Uint8Array<ArrayBuffer> {
   try {
-    return bytesOf(base64);
+    return fromBase64(base64);
   } catch {
     throw new DumpError(`Line ${number} of the dump holds a piece of a file that is not base64.`);
   }

@@ -30,7 +30,7 @@ const isFile = (v: object): v is Blob =>
 /** Bytes turned to text at once: `String.fromCharCode` takes that many arguments. */
 const STRETCH = 0x8000;
 
-export function base64Of(bytes: Uint8Array): string {
+export function toBase64(bytes: Uint8Array): string {
   let text = '';
   for (let i = 0; i < bytes.length; i += STRETCH)
     text += String.fromCharCode(...bytes.subarray(i, i + STRETCH));
@@ -38,7 +38,7 @@ export function base64Of(bytes: Uint8Array): string {
 }
 
 /** @throws where it is no base64 */
-export function bytesOf(base64: string): Uint8Array<ArrayBuffer> {
+export function fromBase64(base64: string): Uint8Array<ArrayBuffer> {
   const text = atob(base64);
   const bytes = new Uint8Array(text.length);
   for (let i = 0; i < text.length; i++) bytes[i] = text.charCodeAt(i);
@@ -67,7 +67,7 @@ export function toPlain(v: unknown, fileNumber: (file: Blob) => number): unknown
   }
   if (ArrayBuffer.isView(v)) {
     const kind = kindOf(v);
-    if (kind === 'uint8') return { $: kind, v: base64Of(v as Uint8Array) } satisfies Tagged;
+    if (kind === 'uint8') return { $: kind, v: toBase64(v as Uint8Array) } satisfies Tagged;
     if (!(kind in NUMBERS)) throw new Error(`Dumps do not know how to write ${kind} arrays.`);
     return { $: kind, v: Array.from(v as Numbers, numberOf) } satisfies Tagged;
   }
@@ -105,7 +105,7 @@ export function fromPlain(v: unknown, file: (number: number, type: string) => un
 
 function untagged(tagged: Tagged, file: (number: number, type: string) => unknown): unknown {
   const { $: kind, v, type = '' } = tagged;
-  if (kind === 'uint8' && typeof v === 'string') return bytesOf(v);
+  if (kind === 'uint8' && typeof v === 'string') return fromBase64(v);
   if (kind === 'number') return Number(v);
   if (kind === 'file' && typeof v === 'number') return file(v, String(type));
   if (kind === 'fields' && Array.isArray(v))

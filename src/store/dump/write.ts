@@ -1,7 +1,7 @@
 import type { Table } from 'dexie';
 import { BUCKETED } from '../buckets';
 import type { SampanDatabase } from '../database';
-import { base64Of, toPlain } from './values';
+import { toBase64, toPlain } from './values';
 
 /** Which dumps this is; another number means that lines are read in another way. */
 export const FORMAT = 1;
@@ -78,7 +78,7 @@ async function* filesOf(files: readonly Blob[], first = 0): AsyncGenerator<strin
   for (const [k, blob] of files.entries())
     for (let from = 0; from === 0 || from < blob.size; from += PIECE) {
       const bytes = new Uint8Array(await blob.slice(from, from + PIECE).arrayBuffer());
-      yield lineOf({ file: first + k, base64: base64Of(bytes) });
+      yield lineOf({ file: first + k, base64: toBase64(bytes) });
     }
 }
 

@@ -2,7 +2,7 @@
 import { useCallback, useMemo } from 'react';
 import { theShop } from '../../work/desk/client';
 import { LISTING_SORTS, type ListingQuestion } from '../../work/memory/listing-list';
-import { fieldsOf } from '../../work/quoting/listing-cells';
+import { cellFieldsOf } from '../../work/quoting/listing-cells';
 import { useList } from '../list';
 import { Searched } from '../searched';
 import { useShop } from '../shop';
@@ -29,7 +29,7 @@ export function GridList({
 }) {
   const version = useListingsVersion();
   const shop = useShop();
-  const columns = useMemo(() => (shop ? fieldsOf(shop).filter((f) => !TOO_LONG.has(f.id)) : []), [shop]);
+  const columns = useMemo(() => (shop ? cellFieldsOf(shop).filter((f) => !TOO_LONG.has(f.id)) : []), [shop]);
   const more = useMemo(() => ({ of, market, fields: columns.map((c) => c.id) }), [of, market, columns]);
   const list = useList({
     version,

@@ -27,8 +27,8 @@ import type { BenchInFull } from '../../work/memory/bench-list';
 import type { PlanRow } from '../../work/model';
 import { brandOf } from '../../work/quoting/copy';
 import { type FullListing, historyOf } from '../../work/quoting/full-listing';
+import { isOnBench } from '../../work/quoting/listing-standing';
 import { planFor } from '../../work/quoting/plan-choice';
-import { isOnBench } from '../../work/quoting/standing';
 import { marketsOf, nameIn, problemOf, type ShopTerms } from '../../work/quoting/worth';
 
 type VariantStanding = BenchInFull['standing']['variants'][number];

@@ -12,7 +12,7 @@ import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
 import type { WhatIf } from '../../work/pricing/prospects';
-import { buyersOf } from '../../work/quoting/terms';
+import { marketBuyers } from '../../work/quoting/pricing-terms';
 import { BuyersForm } from './buyers';
 import { FeeCheckLine, FeeEditor } from './fee-editor';
 import { KeptOffForm } from './kept-off';
@@ -31,7 +31,7 @@ export function SiteTerms({ connection: c }: { connection: MarketConnection }) {
     <details className="mt-2 text-[13px]" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary className="cursor-default text-muted">
         {countOf(rules.length, 'fee')}
-        {c.theirFees ? ', yours' : ''}; buyers in {buyersInWords(buyersOf(c))}
+        {c.theirFees ? ', yours' : ''}; buyers in {buyersInWords(marketBuyers(c))}
         {c.keptOff?.length ? `; ${countOf(c.keptOff.length, 'kind')} of goods not sold here` : ''}
       </summary>
       <ul className="mt-1 list-disc pl-5">

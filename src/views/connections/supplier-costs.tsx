@@ -18,7 +18,7 @@ import { type Rows, RowsTable } from '../../ui/rows-table';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
 import type { LeapRule, SupplierConnection } from '../../work/model';
-import { leapRuleOf } from '../../work/quoting/terms';
+import { leapRuleOf } from '../../work/quoting/pricing-terms';
 import {
   DISCOUNT_COLUMNS,
   discountRows,

@@ -18,7 +18,7 @@ import { WhyPrice } from '../../ui/why-price';
 import type { ListingInFull } from '../../work/memory/listing-list';
 import { historyOf } from '../../work/quoting/full-listing';
 import { planFor } from '../../work/quoting/plan-choice';
-import { exchangeInWords } from '../../work/quoting/terms';
+import { exchangeInWords } from '../../work/quoting/pricing-terms';
 import { marketOf, marketsOf, type ShopTerms, supplierOf } from '../../work/quoting/worth';
 import { ListingNotices } from './listing-notices';
 import { WhereOnSale } from './where-on-sale';

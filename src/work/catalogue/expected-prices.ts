@@ -4,7 +4,7 @@ import { digitsOf, factorOf } from '../../core/money';
 import { choosePlans, type Deductions, deductionsFor, goesByCost } from '../../core/pricing';
 import { type Condition, isEverything } from '../../core/query';
 import { calendarNow, choosingFor, planOn } from '../quoting/plan-choice';
-import { termsFor } from '../quoting/terms';
+import { termsFor } from '../quoting/pricing-terms';
 import { type ShopTerms, supplierOf } from '../quoting/worth';
 
 /** What prices of a supplier's whole catalogue depend on. Null where there are none. */

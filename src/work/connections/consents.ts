@@ -4,8 +4,8 @@ import type { Site } from '../../core/checks';
 import { type Credential, type MarketRow, type Preset, stateSite } from '../../store';
 import type { Work } from '../context/work';
 import { usualPresets } from '../editing/presets';
+import { noteSite } from './connection-terms';
 import { type Connected, inWords, keep, type Service } from './connections';
-import { noteSite } from './terms';
 
 interface PendingConsent extends Begun {
   readonly service: Service;

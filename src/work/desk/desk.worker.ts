@@ -1,5 +1,5 @@
 import { expose } from 'comlink';
-import { linesOf, loadDump, piecesOf } from '../../store';
+import { linesOf, loadDump, streamPieces } from '../../store';
 import { work } from '../browser/browser';
 import { startShop } from '../schedule/schedule';
 import type { Feed, FeedArgs, FeedTells } from './feed';
@@ -70,7 +70,7 @@ async function loadPast(size: number, tell: (share: number) => void): Promise<vo
     if (!past.ok || !past.body) throw new Error(`The recorded past could not be loaded: ${past.status}.`);
     const text = past.body.pipeThrough(new TextDecoderStream());
     let said = 0;
-    await loadDump(work.db, linesOf(piecesOf(text)), {
+    await loadDump(work.db, linesOf(streamPieces(text)), {
       tell: (characters) => {
         const share = Math.min(99, Math.floor((characters / size) * 100));
         if (share > said) tell(share);

@@ -8,8 +8,8 @@ import { type Assortment, caughtUp } from '../memory/assortment';
 import { brandOf, copyFieldsOf, descriptionOf, productTitle, suppliersText, titleOf } from '../quoting/copy';
 import type { FullListing } from '../quoting/full-listing';
 import { type FieldId, fieldOf, isOfPrice } from '../quoting/listing-cells';
+import { groupOf, isOnBench } from '../quoting/listing-standing';
 import { mendable } from '../quoting/mend';
-import { groupOf, isOnBench } from '../quoting/standing';
 import { marketOf, type Shop, type ShopTerms } from '../quoting/worth';
 import { type Cell, type CellChange, type RefusedCell, rowsOfCells, weighCells } from './cells';
 

@@ -5,7 +5,7 @@ import type { Work } from '../context/work';
 import type { Queued } from '../listings/publish';
 import { saveMarketRules } from '../listings/rules';
 import { type Assortment, caughtUp } from '../memory/assortment';
-import { isOnBench } from '../quoting/standing';
+import { isOnBench } from '../quoting/listing-standing';
 import { marketOf } from '../quoting/worth';
 
 /** A supplier's category, and what it is on a marketplace. */

@@ -4,9 +4,9 @@ import type { ChangedTable, Listing, RowChange } from '../../store';
 import type { Assortment } from '../memory/assortment';
 import type { FullListing } from '../quoting/full-listing';
 import { type FieldId, type FieldPart, fieldOf, isShared, type ListingField } from '../quoting/listing-cells';
+import { groupOf, isOnBench } from '../quoting/listing-standing';
 import { follows } from '../quoting/offer';
 import { agreedOf, ownPriceAsks } from '../quoting/own-price';
-import { groupOf, isOnBench } from '../quoting/standing';
 import { marketOf } from '../quoting/worth';
 
 /** A field of a listing and the text that is to stand in it. */

@@ -7,7 +7,7 @@ import { nowOf, type Work } from '../context/work';
 import { queueChanges } from '../listings/publish';
 import { type Assortment, caughtUp } from '../memory/assortment';
 import { productTitle } from '../quoting/copy';
-import { isOnBench } from '../quoting/standing';
+import { isOnBench } from '../quoting/listing-standing';
 
 /** A keyword sheet: a row for each product, found by SKU or barcode; each other column is a field of copy templates. */
 export interface Sheet {

@@ -4,7 +4,7 @@ import { nowOf, type Work } from '../context/work';
 import { type Queued, queueChanges } from '../listings/publish';
 import { caughtUp } from '../memory/assortment';
 import { picturesOf, productTitle } from '../quoting/copy';
-import { isOnBench } from '../quoting/standing';
+import { isOnBench } from '../quoting/listing-standing';
 import { applyCells } from './bulk-edit';
 
 /** A picture as it was read: as it will be sent. */

@@ -9,10 +9,10 @@ import { caughtUp } from '../memory/assortment';
 import { copyFieldsOf } from '../quoting/copy';
 import type { FullListing } from '../quoting/full-listing';
 import { GOODS } from '../quoting/goods';
+import { isOnBench } from '../quoting/listing-standing';
 import { follows } from '../quoting/offer';
 import { attributesOf, presetsFor } from '../quoting/preset-choice';
-import { isOnBench } from '../quoting/standing';
-import { categoryOf } from '../quoting/terms';
+import { categoryOf } from '../quoting/pricing-terms';
 import type { Connected } from '../quoting/worth';
 import { marketOf } from '../quoting/worth';
 

@@ -6,7 +6,7 @@ import { queueChanges } from '../listings/publish';
 import { type Assortment, caughtUp } from '../memory/assortment';
 import { copyFieldsOf, fillFor, type MadeCopy, textFieldsOf } from '../quoting/copy';
 import type { FullListing } from '../quoting/full-listing';
-import { isOnBench } from '../quoting/standing';
+import { isOnBench } from '../quoting/listing-standing';
 import { marketOf } from '../quoting/worth';
 
 /** What the seller writes of a template. */
@@ -18,7 +18,7 @@ export const TEMPLATE_TEXTS = ['title', 'description', 'tags'] as const;
 export type TemplateText = (typeof TEMPLATE_TEXTS)[number];
 
 /** What is wrong with the texts of a draft, by text. */
-export function problemsOf(draft: TemplateDraft): Partial<Record<TemplateText, TemplateProblem>> {
+export function templateProblems(draft: TemplateDraft): Partial<Record<TemplateText, TemplateProblem>> {
   return Object.fromEntries(
     TEMPLATE_TEXTS.flatMap((text) => {
       const read = parseTemplate(draft[text]);
@@ -142,7 +142,7 @@ export async function saveTemplate(
   const { db } = work;
   const name = draft.name.trim().slice(0, 80);
   if (!name) return { ok: false, reason: 'Give the template a name.' };
-  const [wrong] = Object.values(problemsOf(draft));
+  const [wrong] = Object.values(templateProblems(draft));
   if (wrong) return { ok: false, reason: wrong.reason };
   if (!TEMPLATE_TEXTS.some((text) => draft[text].trim()))
     return { ok: false, reason: 'Write a title, a description or tags.' };

@@ -36,7 +36,7 @@ export async function routinesOf(work: Work): Promise<Routine[]> {
     ...all.map(({ id }) => ({ id, step: () => connectionStep(work, id) })),
     ...markets
       .filter(takesTwo)
-      .map(({ id }) => ({ id: `${id} listings`, step: () => listingsStep(work, id) })),
+      .map(({ id }) => ({ id: `${id} listings`, step: () => sendListingsStep(work, id) })),
     { id: SHOP, step: () => shopStep(work) },
   ];
 }
@@ -68,7 +68,7 @@ async function connectionStep(work: Work, id: string): Promise<boolean> {
   const { sent, stopped } = c.service ? await sendOrders(work, c) : { sent: 0, stopped: false };
   let any = sent > 0;
   if (stopped) return any;
-  if (c.role === 'marketplace' && !takesTwo(c)) any = (await listingsStep(work, id)) || any;
+  if (c.role === 'marketplace' && !takesTwo(c)) any = (await sendListingsStep(work, id)) || any;
   for (const job of await work.db.jobs.where('subject').equals(id).toArray()) {
     if (!isDue(job, work.clock())) continue;
     c = await askable(work, id);
@@ -81,7 +81,7 @@ async function connectionStep(work: Work, id: string): Promise<boolean> {
 }
 
 /** What waits of listings for a marketplace. */
-async function listingsStep(work: Work, id: string): Promise<boolean> {
+async function sendListingsStep(work: Work, id: string): Promise<boolean> {
   const c = await askable(work, id);
   if (c?.role !== 'marketplace' || !c.service) return false;
   return (await sendListings(work, c)).sent > 0;

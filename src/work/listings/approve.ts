@@ -4,7 +4,7 @@ import { nowOf, type Work } from '../context/work';
 import { type Assortment, caughtUp } from '../memory/assortment';
 import { NONE } from '../memory/columns';
 import type { FullListing } from '../quoting/full-listing';
-import { groupOf, inGroups, isOnBench } from '../quoting/standing';
+import { groupOf, inGroups, isOnBench } from '../quoting/listing-standing';
 import { orphansOf } from './link';
 import { noteLeftOut } from './watched';
 

@@ -18,9 +18,9 @@ import { nowOf, type Work } from '../context/work';
 import { caughtUp } from '../memory/assortment';
 import { listingRowId, offerRow, publishRow } from '../outbox/row';
 import type { FullListing } from '../quoting/full-listing';
+import { markOfDocument } from '../quoting/listing-standing';
 import { follows } from '../quoting/offer';
 import { agreedOf } from '../quoting/own-price';
-import { markOfDocument } from '../quoting/standing';
 import { marketOf } from '../quoting/worth';
 
 /** Fields whose value there is not what the marketplace was told. */

@@ -12,7 +12,7 @@ import { nowOf, type Work } from '../context/work';
 import { caughtUp } from '../memory/assortment';
 import { changedItem, itemFrom, itemMoves, withLeapAsked } from '../memory/facts';
 import { type FullListing, offersOf } from '../quoting/full-listing';
-import { isOnBench } from '../quoting/standing';
+import { isOnBench } from '../quoting/listing-standing';
 import { movingListings, reprice } from './reprice';
 
 /**

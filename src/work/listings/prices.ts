@@ -2,8 +2,8 @@ import { countOf } from '../../core/units';
 import { applyChange, type Listing } from '../../store';
 import { nowOf, type Work } from '../context/work';
 import { caughtUp } from '../memory/assortment';
+import { isOnBench } from '../quoting/listing-standing';
 import { agreedOf } from '../quoting/own-price';
-import { isOnBench } from '../quoting/standing';
 import { repriceAfter } from './rules';
 
 /**

@@ -4,9 +4,9 @@ import { nowOf, type Work } from '../context/work';
 import { caughtUp } from '../memory/assortment';
 import { publishRow } from '../outbox/row';
 import { waitingFor } from '../outbox/waiting';
+import { differs, waitingState } from '../quoting/listing-standing';
 import { follows } from '../quoting/offer';
 import { missingOf, quoteListing } from '../quoting/quote';
-import { differs, waitingState } from '../quoting/standing';
 import { marketOf } from '../quoting/worth';
 import { benchGroups, lacksNothing } from './approve';
 

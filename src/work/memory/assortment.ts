@@ -17,12 +17,12 @@ import {
 } from '../../store';
 import type { Work } from '../context/work';
 import { type FullListing, offersOf, sourced } from '../quoting/full-listing';
+import { differs, isOnBench } from '../quoting/listing-standing';
 import { follows } from '../quoting/offer';
 import { calendarNow } from '../quoting/plan-choice';
+import { isOld } from '../quoting/pricing-terms';
 import { promisedPieces } from '../quoting/promised';
 import { quoteListing } from '../quoting/quote';
-import { differs, isOnBench } from '../quoting/standing';
-import { isOld } from '../quoting/terms';
 import { marketOf, type Shop } from '../quoting/worth';
 import { Columns } from './columns';
 import { type AgedTerms, readAgedTerms } from './read-shop';

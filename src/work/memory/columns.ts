@@ -5,10 +5,10 @@ import { sameProblem } from '../../core/pricing';
 import type { ListingState } from '../../store';
 import { titleOf } from '../quoting/copy';
 import type { FullListing } from '../quoting/full-listing';
+import { isOnBench } from '../quoting/listing-standing';
 import { follows, offerState, sellingNow, stateMoved } from '../quoting/offer';
 import { planFor } from '../quoting/plan-choice';
 import { missingOf, quoteListing, sumAsPublished } from '../quoting/quote';
-import { isOnBench } from '../quoting/standing';
 import { marketOf, type Shop } from '../quoting/worth';
 
 /** Stands for a number that is not known; lies under all that are. */

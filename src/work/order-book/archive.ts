@@ -4,7 +4,7 @@ import { countOf, dayOf } from '../../core/units';
 import {
   type ArchiveBlock,
   type ArchivedRows,
-  buyersOf,
+  buyersByOrder,
   type Edit,
   type Order,
   packOrders,
@@ -79,7 +79,7 @@ async function archiveSome(work: Work, month: string, ids: readonly string[]): P
     );
     if (!orders.length) return 0;
     const ledgers = await db.ledger.bulkGet(orders.map((o) => o.id));
-    const buyers = await buyersOf(db, orders);
+    const buyers = await buyersByOrder(db, orders);
     const whole: WholeOrder[] = [];
     const edits: string[] = [];
     for (const [place, order] of orders.entries()) {

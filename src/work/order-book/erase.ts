@@ -1,6 +1,6 @@
 import type { Buyer } from '../../core/orders';
 import { erased } from '../../core/orders';
-import { buyersOf, eraseArchived, readArchived, unpackRows } from '../../store';
+import { buyersByOrder, eraseArchived, readArchived, unpackRows } from '../../store';
 import type { Work } from '../context/work';
 
 /** What was erased, and which orders keep their buyer for now. */
@@ -26,7 +26,7 @@ export async function eraseBuyers(work: Work, ids: readonly string[]): Promise<E
       .toArray();
     const needed = new Set(waiting.map((r) => r.order));
     const over = orders.filter((o) => o.open === 0 && !needed.has(o.id));
-    const buyers = await buyersOf(db, over);
+    const buyers = await buyersByOrder(db, over);
     await db.buyers.bulkPut([...buyers.values()].map((b) => erased(b, at)));
     const standing = new Set(orders.map((o) => o.id));
     const archived = await eraseArchived(

@@ -14,7 +14,7 @@ import { assertUnderstood, type Fields, readCondition } from '../../core/query';
 import type { Instant } from '../../core/units';
 import {
   type ArchiveBlock,
-  buyersOf,
+  buyersByOrder,
   type JournaledTable,
   type JournalRow,
   journalEnd,
@@ -427,7 +427,7 @@ export class OrderBook {
       );
       for (const one of read) this.unpacked.set(one.order.id, one);
     }
-    const buyers = await buyersOf(
+    const buyers = await buyersByOrder(
       this.work.db,
       places.flatMap((p) => this.orders[p] ?? []),
     );

@@ -27,7 +27,7 @@ import {
   type WholeOrder,
 } from '../../store';
 import type { Work } from '../context/work';
-import { supplierCosts } from '../quoting/terms';
+import { supplierCosts } from '../quoting/pricing-terms';
 import { marketOf, type Shop } from '../quoting/worth';
 
 type Known = LedgerRow | undefined;

@@ -13,7 +13,7 @@ import { countOf } from '../../core/units';
 import {
   applyChange,
   buyerOf,
-  buyersOf,
+  buyersByOrder,
   type Order,
   orderById,
   type RowChange,
@@ -163,7 +163,7 @@ export async function recheckOrders(work: Work): Promise<number> {
     const waiting = open.filter((o) => ['held', 'ready'].includes(standingOf(o)));
     if (!waiting.length) return 0;
     const linked = await linkedOf(work, waiting);
-    const buyers = await buyersOf(db, waiting);
+    const buyers = await buyersByOrder(db, waiting);
     const rows: RowChange[] = [];
     const promised = await promisedNow(work);
     for (const order of waiting) {

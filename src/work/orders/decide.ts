@@ -34,10 +34,10 @@ import type { Work } from '../context/work';
 import { type Assortment, caughtUp } from '../memory/assortment';
 import { type FullListing, offersOf } from '../quoting/full-listing';
 import { planFor } from '../quoting/plan-choice';
+import { categoryOf, supplierCosts } from '../quoting/pricing-terms';
 import { listingOf } from '../quoting/promised';
 import { boughtUnitOf } from '../quoting/quote';
 import type { Priceable } from '../quoting/solve';
-import { categoryOf, supplierCosts } from '../quoting/terms';
 import { marketOf, type Shop, supplierOf } from '../quoting/worth';
 
 /** Listings that orders' lines were bought of, by id, as they are linked now. */

@@ -16,7 +16,7 @@ import {
 import { countOf } from '../../core/units';
 import {
   applyChange,
-  buyersOf,
+  buyersByOrder,
   connectionById,
   type Order,
   orderById,
@@ -29,7 +29,7 @@ import { shopNow } from '../memory/assortment';
 import type { Said } from './actions';
 import { advance, orderChange } from './advance';
 import { addressOf } from './decide';
-import { supplierSaid } from './supplier-news';
+import { takeStatement } from './supplier-news';
 
 /** Purchases of a supplier that wait for its next order file, with their orders. */
 export const forFile = (orders: readonly Order[], supplier: string): { order: Order; purchase: Purchase }[] =>
@@ -74,7 +74,7 @@ export async function orderFile(
     }
     const name = `Order file for ${c.name}: ${countOf(meant.length, 'purchase')}`;
     await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work));
-    const buyers = await buyersOf(db, [...byOrder.keys()]);
+    const buyers = await buyersByOrder(db, [...byOrder.keys()]);
     const text = writeOrderFile(
       meant.flatMap(({ order, purchase }) => {
         const buyer = buyers.get(order.id)!;
@@ -169,7 +169,7 @@ export async function takeTrackingFile(work: Work, supplier: string, text: strin
         );
         continue;
       }
-      const event = await supplierSaid(work, order, messageOf(purchase, own, work.clock()), c);
+      const event = await takeStatement(work, order, messageOf(purchase, own, work.clock()), c);
       const moved = await advance(work, shop, order, [event]);
       if (moved) rows.push(orderChange(moved));
     }
@@ -225,7 +225,7 @@ export const placedOutside = (
     (o, c) => `${o.number} ordered from ${c.name}`,
     (order, p, c) => {
       const { number, ...charge } = said;
-      return supplierSaid(work, order, saidOf(p, { number, charge }, work.clock()), c);
+      return takeStatement(work, order, saidOf(p, { number, charge }, work.clock()), c);
     },
   );
 
@@ -257,7 +257,7 @@ export const parcelOutside = (
         });
       const parcels = [{ ...parcel, shippedAt: at, deliveredAt: null, lines }];
       const said = saidOf(p, { number: numberOf(p) ?? reference, status: 'part shipped', parcels }, at);
-      return supplierSaid(work, order, said, c);
+      return takeStatement(work, order, said, c);
     },
   );
 

@@ -82,7 +82,7 @@ function isWhole(order: Order, said: Statement, c: SupplierConnection): boolean 
 }
 
 /** What a supplier says of a purchase, as an order is told it. */
-export async function supplierSaid(
+export async function takeStatement(
   work: Work,
   order: Order,
   said: Statement,
@@ -123,7 +123,7 @@ export async function takeSupplierNews(
         const event: OrderEvent = { kind: 'supplier said', supplier: supplier.id, said: s, adopted: null };
         if (isKnown(order, event)) continue;
       }
-      const moved = await advance(work, shop, order, [await supplierSaid(work, order, s, supplier)]);
+      const moved = await advance(work, shop, order, [await takeStatement(work, order, s, supplier)]);
       if (!moved) continue;
       orders.set(moved.order.id, moved.order);
       rows.push(orderChange(moved));
@@ -154,7 +154,7 @@ export async function claim(work: Work, order: Order, shop: Shop): Promise<Moved
     const c = await supplierById(db, row.supplier);
     if (!c) continue;
     const now: Order = (next as Moved | null)?.order ?? order;
-    const event = await supplierSaid(work, now, row.said as SupplierOrder, c);
+    const event = await takeStatement(work, now, row.said as SupplierOrder, c);
     const moved = await advance(work, shop, now, [event]);
     if (!moved) continue;
     facts.push(...moved.facts);

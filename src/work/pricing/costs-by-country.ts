@@ -1,9 +1,9 @@
 import { convert, factorOf, halfUp, WHOLE } from '../../core/money';
 import { type CountryCosts, costsByCountry, goodsFor } from '../../core/pricing';
 import type { FullListing } from '../quoting/full-listing';
+import { termsFor } from '../quoting/pricing-terms';
 import { unitOf } from '../quoting/quote';
 import { costUnitOf } from '../quoting/solve';
-import { termsFor } from '../quoting/terms';
 import type { ShopTerms } from '../quoting/worth';
 
 /**

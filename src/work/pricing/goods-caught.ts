@@ -5,16 +5,16 @@ import { titleOf } from '../quoting/copy';
 import { coversGoods } from '../quoting/goods';
 import { calendarNow, coversListing, planFor, planOn } from '../quoting/plan-choice';
 import type { Shop } from '../quoting/worth';
-import type { OnSale, Standing } from './on-sale';
+import type { OnSale, PlanStanding } from './on-sale';
 
 /** Which plan holds for a listing on sale, by its place; chosen again only where what the choice goes by is another. */
-export function plansOf(onSale: OnSale, shop: Shop): (place: number) => PlanRow | null {
+export function plansWith(onSale: OnSale, shop: Shop): (place: number) => PlanRow | null {
   const { plans } = shop;
   const choosing = plans.map(({ id, on, marketplaces, filter }) => [id, on, marketplaces, filter]);
   const key = `${calendarNow(shop)} ${JSON.stringify(choosing)}`;
   if (onSale.chosen?.key !== key) {
     const places = new Map(plans.map((plan, place) => [plan.id, place]));
-    const of = ({ prepared }: Standing) => places.get(planFor(shop, prepared.listing)?.id ?? '') ?? -1;
+    const of = ({ prepared }: PlanStanding) => places.get(planFor(shop, prepared.listing)?.id ?? '') ?? -1;
     onSale.chosen = { key, places: Int16Array.from(onSale.standing, of) };
   }
   const { places } = onSale.chosen;

@@ -12,8 +12,8 @@ import { prepareListing, solvePrepared } from '../quoting/quote';
 import type { Solved } from '../quoting/solve';
 import { marketOf, nameIn, type Shop } from '../quoting/worth';
 import type { RulesDraft, TermsDraft } from './draft';
-import { plansOf } from './goods-caught';
-import { known, onSaleNow, type Standing, standingOf } from './on-sale';
+import { plansWith } from './goods-caught';
+import { known, onSaleNow, type PlanStanding, planStandingOf } from './on-sale';
 import {
   type AheadOrder,
   type Column,
@@ -53,7 +53,7 @@ export async function whatIf(work: Work, draft: RulesDraft, order: AheadOrder = 
   const before = await shopNow(work);
   const after = shopWith(before, draft);
   const onSale = onSaleNow(assortmentOf(work), before);
-  return lookAhead(onSale.standing, after, plansOf(onSale, after), order);
+  return lookAhead(onSale.standing, after, plansWith(onSale, after), order);
 }
 
 /** Listings that a glimpse looks at. */
@@ -68,7 +68,7 @@ export function glimpse(work: Work, draft: RulesDraft): Column[] {
   const onSale = known.get(assortment);
   if (!onSale) return [];
   const after = shopWith(assortment.shop, draft);
-  const planAt = plansOf(onSale, after);
+  const planAt = plansWith(onSale, after);
   const spread = new Spread();
   const each = Math.max(1, Math.ceil(onSale.standing.length / GLIMPSED));
   for (let k = 0; k < onSale.standing.length; k += each) {
@@ -107,14 +107,14 @@ export async function whatIfTerms(work: Work, draft: TermsDraft): Promise<WhatIf
     listings
       ? listings.has(listing.id)
       : !connection || listing.marketplace === connection.id || source?.supplier === connection.id;
-  const standing: Standing[] = [];
+  const standing: PlanStanding[] = [];
   for (const [, now] of assortmentOf(work).all()) {
     if (!follows(now.listing) || !touches(now)) continue;
     const set = listings?.get(now.listing.id);
     const full = set ? { ...now, listing: { ...now.listing, ...set } } : now;
-    const one = standingOf(full, prepareListing(full, after));
+    const one = planStandingOf(full, prepareListing(full, after));
     // What it earns as it is goes by the terms of now.
-    const was = standingOf(now, prepareListing(now, before));
+    const was = planStandingOf(now, prepareListing(now, before));
     if (one) standing.push({ ...one, profit: was?.profit ?? 0 });
   }
   return lookAhead(standing, after, (k) => planFor(after, standing[k]!.prepared.listing), 'moves');
@@ -142,7 +142,7 @@ interface Looked {
 }
 
 /** Null where nothing can be said of what it would earn. Without a plan it has no price, and is held at the one it has. */
-function lookAt({ prepared, published }: Standing, after: Shop, plan: PlanRow | null): Looked | null {
+function lookAt({ prepared, published }: PlanStanding, after: Shop, plan: PlanRow | null): Looked | null {
   const quote = solvePrepared(prepared, after, plan);
   if (!quote.deductions) return null;
   const { price, quantity } = sellingNow(published.price, quote, plan);
@@ -158,7 +158,7 @@ function lookAt({ prepared, published }: Standing, after: Shop, plan: PlanRow | 
  * @param planOf the plan that would hold for a listing, by its place
  */
 function lookAhead(
-  standing: readonly Standing[],
+  standing: readonly PlanStanding[],
   after: Shop,
   planOf: (place: number) => PlanRow | null,
   order: AheadOrder,
@@ -240,7 +240,7 @@ function marketAhead(shop: Shop, marketplace: string): MarketAhead {
 }
 
 function prospectOf(
-  one: Standing,
+  one: PlanStanding,
   after: Shop,
   plan: PlanRow | null,
   markets: ReadonlyMap<string, MarketAhead>,

@@ -14,7 +14,7 @@ import { brandOf, copyOf, descriptionOf, picturesOf, suppliersText, tagsOf, titl
 import type { FullListing } from './full-listing';
 import { planFor } from './plan-choice';
 import { attributeValue, presetCategory } from './preset-choice';
-import { categoryOf } from './terms';
+import { categoryOf } from './pricing-terms';
 import { marketOf, type ShopTerms } from './worth';
 
 /** Where the value of a field comes from. */
@@ -398,7 +398,7 @@ function attributeField({ id: attribute, name, categories, ...first }: SiteAttri
 }
 
 /** Every field that listings of the shop have: those that all have, and the attributes that its sites ask for. */
-export function fieldsOf({ connections }: Pick<ShopTerms, 'connections'>): readonly ListingField[] {
+export function cellFieldsOf({ connections }: Pick<ShopTerms, 'connections'>): readonly ListingField[] {
   let known = made.get(connections);
   if (!known) {
     known = fieldsWith(connections.values());
@@ -420,7 +420,7 @@ function fieldsWith(connections: Iterable<Connection>): readonly ListingField[] 
 /** @throws RangeError where no site of the shop has it */
 export function fieldOf(id: FieldId, shop: Pick<ShopTerms, 'connections'>): ListingField {
   const found = id.startsWith(ATTRIBUTE)
-    ? fieldsOf(shop).find((f) => f.id === id)
+    ? cellFieldsOf(shop).find((f) => f.id === id)
     : FIELDS[FIELD_IDS.indexOf(id as FixedFieldId)];
   if (!found) throw new RangeError(`No marketplace asks for “${id.slice(ATTRIBUTE.length)}”.`);
   return found;

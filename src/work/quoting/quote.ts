@@ -8,6 +8,7 @@ import type { FullListing } from './full-listing';
 import { goodsLine } from './goods';
 import { keptOffBy, planFor } from './plan-choice';
 import { attributesOf } from './preset-choice';
+import { categoryOf, leapRuleOf, sellingTerms, termsFor } from './pricing-terms';
 import {
   type Basis,
   basisOf,
@@ -18,7 +19,6 @@ import {
   stockedOf,
   withSum,
 } from './solve';
-import { categoryOf, leapRuleOf, sellingTerms, termsFor } from './terms';
 import { marketOf, nameIn, type Shop, type ShopTerms, supplierOf } from './worth';
 
 /** One of our units as its source has it: packs counted in, our own weight before the supplier's. */

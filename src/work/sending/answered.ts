@@ -22,7 +22,7 @@ import { reprice } from '../listings/reprice';
 import { caughtUp, shopNow } from '../memory/assortment';
 import { advance, orderChange } from '../orders/advance';
 import { listingOfRow } from '../outbox/row';
-import { markOfDocument } from '../quoting/standing';
+import { markOfDocument } from '../quoting/listing-standing';
 
 /** Marks a row as answered, unless it was replaced while the answer was awaited. */
 export async function close(

@@ -2,9 +2,9 @@ import { countOf } from '../../core/units';
 import { applyChange, type MarketConnection, type OutboxRow } from '../../store';
 import { nowOf, type Work } from '../context/work';
 import { caughtUp } from '../memory/assortment';
+import { documentOf, waitingState } from '../quoting/listing-standing';
 import { follows } from '../quoting/offer';
 import { quoteListing } from '../quoting/quote';
-import { documentOf, waitingState } from '../quoting/standing';
 import { close, type Told } from './answered';
 
 /** Listings as they are told now. What cannot be told any more goes back to the Bench with the reason. */

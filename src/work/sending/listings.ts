@@ -62,7 +62,7 @@ function withAddresses(document: ListingDocument, addresses: ReadonlyMap<string,
 export const refused = (reason: string): ListingSaid => ({ ok: false, reason });
 
 /** Publishes listings in one request. What is told of each is made now, so that it is the newest. */
-export async function publish(
+export async function sendPublications(
   work: Work,
   c: MarketConnection,
   rows: readonly OutboxRow<'publish'>[],
@@ -107,7 +107,7 @@ export async function publish(
   return null;
 }
 
-export async function offers(
+export async function sendOffers(
   work: Work,
   c: MarketConnection,
   batch: readonly OutboxRow<'offer'>[],

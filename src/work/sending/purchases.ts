@@ -4,14 +4,14 @@ import { type Buyer, isAsking } from '../../core/orders';
 import { buyerOf, type OutboxBodies, type OutboxRow, orderById, type SupplierConnection } from '../../store';
 import { supplierAdapter } from '../context/adapters';
 import type { Work } from '../context/work';
-import { supplierSaid } from '../orders/supplier-news';
+import { takeStatement } from '../orders/supplier-news';
 import { noteHealth } from '../outbox/circuit';
 import { answer } from './answered';
 import { askElsewhere } from './elsewhere';
 import { isFinal } from './tries';
 
 /** Writes down that a row is about to leave, unless it was withdrawn or replaced meanwhile. */
-async function claim(
+async function noteLeaving(
   work: Work,
   row: OutboxRow<'buy'>,
 ): Promise<{ readonly before: OutboxRow<'buy'>; readonly purchase: NewPurchase } | null> {
@@ -55,9 +55,13 @@ async function lookUp(
  * Buys. Where it left before and no answer is known, the supplier is first asked whether it has the purchase:
  * only if it has none does it go again, with the same key; and not at all if the sale was cancelled meanwhile.
  */
-export async function buy(work: Work, c: SupplierConnection, row: OutboxRow<'buy'>): Promise<Trouble | null> {
+export async function sendPurchase(
+  work: Work,
+  c: SupplierConnection,
+  row: OutboxRow<'buy'>,
+): Promise<Trouble | null> {
   if (!(await askElsewhere(work, row))) return null;
-  const claimed = await claim(work, row);
+  const claimed = await noteLeaving(work, row);
   if (!claimed) return null;
   const { before, purchase } = claimed;
   const { reference } = row.body;
@@ -109,7 +113,7 @@ async function bought(
     'done',
     `Accepted as ${said.number}.`,
     (o) => `${c.name} accepted ${o.number}`,
-    (order) => supplierSaid(work, order, said, c),
+    (order) => takeStatement(work, order, said, c),
   );
   await noteBalance(work, c, said);
   return null;
@@ -136,7 +140,7 @@ async function notBought(
   return null;
 }
 
-export async function takeBack(
+export async function sendTakeBack(
   work: Work,
   c: SupplierConnection,
   row: OutboxRow<'take back'>,
@@ -152,7 +156,7 @@ export async function takeBack(
     () => (said.ok ? `${c.name} took ${number} back` : `${c.name} keeps ${number}`),
     (order) =>
       said.ok
-        ? supplierSaid(work, order, said.value, c)
+        ? takeStatement(work, order, said.value, c)
         : { kind: 'keeps it', supplier: c.id, reference, says: said.trouble.says },
   );
   if (said.ok) await noteBalance(work, c, said.value);

@@ -7,7 +7,7 @@ import type { Work } from '../context/work';
 import { answer, dispatched } from './answered';
 import { isFinal } from './tries';
 
-export async function dispatch(
+export async function sendDispatch(
   work: Work,
   c: MarketConnection,
   row: OutboxRow<'dispatch'>,
@@ -29,7 +29,7 @@ export async function dispatch(
  * Tells a marketplace of a cancellation. Where it refuses, it is asked what it has: what is cancelled there already (by
  * the buyer meanwhile, or by a later copy of this shop) stays cancelled; only what is still sold waits to be bought again.
  */
-export async function cancel(
+export async function sendCancellation(
   work: Work,
   c: MarketConnection,
   row: OutboxRow<'cancel'>,

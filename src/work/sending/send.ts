@@ -12,9 +12,9 @@ import type { Work } from '../context/work';
 import { backoff, noteTrouble, noteWell } from '../outbox/circuit';
 import { dueOf, OF_ORDERS } from '../outbox/waiting';
 import { ordersComeIn } from '../schedule/job';
-import { offers, publish } from './listings';
-import { buy, takeBack } from './purchases';
-import { cancel, dispatch } from './sales';
+import { sendOffers, sendPublications } from './listings';
+import { sendPurchase, sendTakeBack } from './purchases';
+import { sendCancellation, sendDispatch } from './sales';
 import { stepAside, wentWell } from './stuck';
 
 /** Sends one row of an order. */
@@ -23,13 +23,13 @@ function send(work: Work, c: Connection, row: OutboxRow<OrderKind>): Promise<Tro
   const market = c as MarketConnection;
   switch (row.kind) {
     case 'buy':
-      return buy(work, supplier, row);
+      return sendPurchase(work, supplier, row);
     case 'take back':
-      return takeBack(work, supplier, row);
+      return sendTakeBack(work, supplier, row);
     case 'dispatch':
-      return dispatch(work, market, row);
+      return sendDispatch(work, market, row);
     case 'cancel':
-      return cancel(work, market, row);
+      return sendCancellation(work, market, row);
   }
 }
 
@@ -136,8 +136,8 @@ async function sendBatches(work: Work, c: MarketConnection, kind: ListingKind): 
       try {
         trouble =
           kind === 'publish'
-            ? await publish(work, c, batch as OutboxRow<'publish'>[])
-            : await offers(work, c, batch as OutboxRow<'offer'>[]);
+            ? await sendPublications(work, c, batch as OutboxRow<'publish'>[])
+            : await sendOffers(work, c, batch as OutboxRow<'offer'>[]);
       } catch (error) {
         await stepAside(work, batch, error);
         continue;

@@ -2,6 +2,13 @@ import { readTable } from '../../../connect/files';
 import { columnsOfExample, type ListingFileColumn } from '../../../core/lists';
 import { work } from '../../browser/browser';
 import {
+  buyersOfOrders,
+  saveBuyers,
+  saveFees,
+  saveKeptOff,
+  saveSupplierCosts,
+} from '../../connections/connection-terms';
+import {
   acceptSite,
   connectSupplier,
   keepListSupplier,
@@ -22,13 +29,6 @@ import {
   waitingCounts,
 } from '../../connections/market-files';
 import { answeredText, provoke } from '../../connections/provoke';
-import {
-  buyersOfOrders,
-  saveBuyers,
-  saveFees,
-  saveKeptOff,
-  saveSupplierCosts,
-} from '../../connections/terms';
 import { runnerError } from '../../jobs/runner-error';
 import { readTerms } from '../../memory/read-shop';
 import { feeCheck } from '../../order-book/fee-check';

@@ -13,7 +13,7 @@ import {
   writeFor,
 } from '../../editing/bulk-edit';
 import { type Cell, liveElsewhere, type RefusedCell, weighCells } from '../../editing/cells';
-import { type EditedFile, editRows, readEdits } from '../../editing/edit-file';
+import { type EditedFile, editRows, readEdits } from '../../editing/edits-file';
 import { keptSheet, readSheet, takeSheet } from '../../editing/keyword-sheet';
 import { priceRows } from '../../editing/price-file';
 import { whatIfTerms } from '../../pricing/what-if';

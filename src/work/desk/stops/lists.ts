@@ -7,7 +7,7 @@ import {
   keepMissing,
   startReading,
 } from '../../readings/dropped-lists';
-import { doubtOf, matchedSuppliers, readDays, readingsOf } from '../../readings/standing';
+import { doubtAbout, matchedSuppliers, readDays, readingsOf } from '../../readings/list-standing';
 import { bound } from '../bound';
 import { stored } from '../feed';
 
@@ -24,7 +24,7 @@ export const listsDesk = {
 
 export const listsFeeds = {
   matchedSuppliers: stored(matchedSuppliers),
-  doubt: stored(async (w, supplier: string) => (await doubtOf(w, supplier)) ?? null),
+  doubt: stored(async (w, supplier: string) => (await doubtAbout(w, supplier)) ?? null),
   readings: stored(readingsOf),
   readDays: stored(readDays),
 };

@@ -1,7 +1,7 @@
 import { PIECE, tallyInWords } from '../../../core/catalogue';
 import { countOf } from '../../../core/units';
 import type { Job, PageRow, SupplierConnection } from '../../../store';
-import { noteAccount } from '../../connections/terms';
+import { noteAccount } from '../../connections/connection-terms';
 import { supplierAdapter } from '../../context/adapters';
 import type { Work } from '../../context/work';
 import { noteWell } from '../../outbox/circuit';
@@ -10,7 +10,7 @@ import { openReading, storeStep } from '../../readings/reading';
 import { forget, noteRefused } from '../../readings/session';
 import { doubtInWords } from '../../readings/words';
 import { interrupt } from '../run';
-import { follow } from './followed';
+import { followReading } from './followed';
 
 /**
  * Items asked for at once: large enough for few requests, small enough that progress moves and a reload loses
@@ -120,7 +120,7 @@ export async function catalogueStep(work: Work, c: SupplierConnection, job: Job)
     short: session.done < total,
   });
   const bad = `${refused ? `, ${refused} not taken` : ''}${doubt ? `, ${doubtInWords(doubt)}` : ''}`;
-  await follow(
+  await followReading(
     work,
     c,
     job,

@@ -9,7 +9,7 @@ import { forget } from '../../readings/session';
 import { finish } from '../run';
 
 /** Follows a list that was read whole: listings, watched searches, waiting orders. */
-export async function follow(
+export async function followReading(
   work: Work,
   c: SupplierConnection,
   job: Job,
@@ -31,7 +31,11 @@ export async function follow(
 }
 
 /** A step that throws may have half done its work in memory: the next one starts from what is stored. */
-export async function held(work: Work, supplier: string, step: () => Promise<void>): Promise<void> {
+export async function forgottenOnFailure(
+  work: Work,
+  supplier: string,
+  step: () => Promise<void>,
+): Promise<void> {
   try {
     await step();
   } catch (error) {

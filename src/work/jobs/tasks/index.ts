@@ -2,7 +2,7 @@ import type { Job, MarketConnection, SupplierConnection } from '../../../store';
 import type { Work } from '../../context/work';
 import { catalogueStep } from './catalogue';
 import { driftStep } from './drift';
-import { held } from './followed';
+import { forgottenOnFailure } from './followed';
 import { listStep } from './list';
 import { listingsStep } from './listings';
 import { ordersStep } from './orders';
@@ -27,9 +27,13 @@ export type TaskSteps =
 export const STEPS: Readonly<Record<Job['task'], TaskSteps>> = {
   catalogue: {
     of: 'supplier',
-    step: (work, c, job) => held(work, c.id, () => (c.list ? listStep : catalogueStep)(work, c, job)),
+    step: (work, c, job) =>
+      forgottenOnFailure(work, c.id, () => (c.list ? listStep : catalogueStep)(work, c, job)),
   },
-  list: { of: 'supplier', step: (work, c, job) => held(work, c.id, () => listStep(work, c, job)) },
+  list: {
+    of: 'supplier',
+    step: (work, c, job) => forgottenOnFailure(work, c.id, () => listStep(work, c, job)),
+  },
   shipments: { of: 'supplier', step: shipmentsStep },
   listings: { of: 'marketplace', step: listingsStep },
   drift: { of: 'marketplace', step: driftStep },

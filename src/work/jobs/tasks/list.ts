@@ -8,7 +8,7 @@ import { dropFiles, inspect, nextToRead } from '../../readings/dropped-lists';
 import { takeGone } from '../../readings/ending';
 import { readListStep } from '../../readings/read-list';
 import { finish, interrupt } from '../run';
-import { follow } from './followed';
+import { followReading } from './followed';
 
 /** Reads the next piece of the list that waits for a supplier, by the match that was made or remembered. */
 export async function listStep(work: Work, c: SupplierConnection, job: Job): Promise<void> {
@@ -17,13 +17,14 @@ export async function listStep(work: Work, c: SupplierConnection, job: Job): Pro
   const startedAt = job.progress?.startedAt ?? job.running?.startedAt ?? work.clock();
   if (!file && job.task === 'list') {
     const taken = await takeGone(work, c.id);
-    if (taken) return follow(work, c, job, taken.session.catalogue, tallyInWords(taken.tally), startedAt);
+    if (taken)
+      return followReading(work, c, job, taken.session.catalogue, tallyInWords(taken.tally), startedAt);
   }
   // A reading ended, and the work was cut off before what is sold followed it.
   if (!file && (await waitsToFollow(work, c.id))) {
     const { generation, pieces, items } = (await catalogueNote(db, c.id))!;
     const catalogue = await readCatalogue(db, c.id, generation, pieces, items);
-    return follow(work, c, job, catalogue, 'What was read before is followed', startedAt);
+    return followReading(work, c, job, catalogue, 'What was read before is followed', startedAt);
   }
   if (!file)
     return c.list?.kind === 'address' && job.task === 'catalogue'
@@ -35,7 +36,8 @@ export async function listStep(work: Work, c: SupplierConnection, job: Job): Pro
     // What could not be read is fetched again, changed or not.
     await noteFetched(work, c, null);
     await finish(work, job, false, step.says, startedAt);
-  } else if (step.state === 'done') await follow(work, c, job, step.session.catalogue, step.says, startedAt);
+  } else if (step.state === 'done')
+    await followReading(work, c, job, step.session.catalogue, step.says, startedAt);
   else return;
   // Another list that was dropped meanwhile is read next.
   if (job.task === 'list' && (await nextToRead(db, c.id)))

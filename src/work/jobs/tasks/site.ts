@@ -1,5 +1,5 @@
 import type { Job, MarketConnection } from '../../../store';
-import { noteSite } from '../../connections/terms';
+import { noteSite } from '../../connections/connection-terms';
 import { marketAdapter } from '../../context/adapters';
 import type { Work } from '../../context/work';
 import { noteWell } from '../../outbox/circuit';

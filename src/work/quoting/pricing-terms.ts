@@ -32,7 +32,7 @@ export function supplierCosts(shop: ShopTerms, id: string): SupplierCosts {
 }
 
 /** Where the buyers of a marketplace are: as said, else all in the first country that it ships to. */
-export const buyersOf = ({ buyers, site }: MarketConnection): Buyers =>
+export const marketBuyers = ({ buyers, site }: MarketConnection): Buyers =>
   buyers?.length ? buyers : [{ country: site.shipsTo[0] ?? '', share: WHOLE }];
 
 /** What prices of a supplier's items on a marketplace depend on. Null where either is not connected. */
@@ -52,7 +52,7 @@ export function termsFor(
     optedIn: on.optedIn,
     categories: on.categories,
     supplier: { currency: from.currency, ...supplierCosts(shop, supplier) },
-    buyers: buyersOf(on),
+    buyers: marketBuyers(on),
     rates: shop.rates,
     cushion,
     costTax,

@@ -7,7 +7,7 @@ import { digitsOf } from '../../core/money';
 import type { Instant } from '../../core/units';
 import type { Assortment } from '../memory/assortment';
 import { currencyAt, listingReaders } from '../memory/listing-fields';
-import { type FieldId, fieldsOf, type ListingField } from '../quoting/listing-cells';
+import { cellFieldsOf, type FieldId, type ListingField } from '../quoting/listing-cells';
 import { marketOf } from '../quoting/worth';
 import { type Cell, sameText } from './cells';
 
@@ -44,7 +44,7 @@ const headerFor = (fields: readonly ListingField[]): string[] =>
  */
 export function editRows(assortment: Assortment, ids: readonly string[], now: Instant): WrittenCell[][] {
   const { shop } = assortment;
-  const fields = fieldsOf(shop);
+  const fields = cellFieldsOf(shop);
   const beside = toldBeside(fields);
   const read = listingReaders(assortment, now);
   const rows = ids.flatMap((id) => {
@@ -114,7 +114,7 @@ export function readEdits(assortment: Assortment, { rows: table, brokenAt }: Tab
       reason: `The header row lacks ${[SKU, MARKETPLACE].filter((n) => at(n) < 0).join(' and ')}.`,
     };
   const { shop } = assortment;
-  const fields = fieldsOf(shop);
+  const fields = cellFieldsOf(shop);
   const names = headerFor(fields).slice(2);
   const columns = fields.flatMap((field, k) => {
     const place = at(names[k]!);

@@ -65,7 +65,7 @@ export async function readDays({ db }: Stored, supplier: string, zone: string): 
 }
 
 /** What the last list of a supplier did not name, where a person is to say whether it is gone. */
-export const doubtOf = ({ db }: Stored, supplier: string): Promise<DoubtRow | undefined> =>
+export const doubtAbout = ({ db }: Stored, supplier: string): Promise<DoubtRow | undefined> =>
   db.doubts.get(supplier);
 
 /** Suppliers for whose lists columns were matched before. */
