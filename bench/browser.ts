@@ -35,7 +35,7 @@ const seconds = (ms: number) => `${(ms / 1000).toFixed(2)} s`;
 async function serve(): Promise<string> {
   mkdirSync(OUT, { recursive: true });
   await build({
-    entryPoints: ['bench/page.ts', 'bench/page.worker.ts', 'src/work/browser/items.worker.ts'],
+    entryPoints: ['bench/page.ts', 'bench/page.worker.ts', 'src/work/browser/heavy.worker.ts'],
     entryNames: '[name]',
     bundle: true,
     format: 'esm',

@@ -14,7 +14,8 @@ import {
   type SupplierConnection,
   stateSite,
 } from '../src/store';
-import { listHelpers } from '../src/work/browser/helper-pool';
+import { listHelpers } from '../src/work/browser/list-helpers';
+import { WorkerPool } from '../src/work/browser/worker-pool';
 import { SourceSearcher } from '../src/work/catalogue/source-search';
 import { firstOf } from '../src/work/connections/consents';
 import { queued, type Work } from '../src/work/context/work';
@@ -70,7 +71,7 @@ let parsed: string[][] = [];
 let work: Work;
 let source: SourceSearcher;
 
-const helpers = listHelpers(() => new Worker('/items.worker.js', { type: 'module' }));
+const helpers = listHelpers(new WorkerPool(() => new Worker('/heavy.worker.js', { type: 'module' })));
 const nothing = async () => new Response(null, { status: 404 });
 
 async function openShop(name: string, fresh: boolean): Promise<void> {

@@ -1,7 +1,8 @@
 import { expose } from 'comlink';
 import { type FoundText, openList, type TextList } from '@/connect/lists';
 import type { Match } from '@/core/lists';
-import { listHelpers } from '@/work/browser/helper-pool';
+import { listHelpers } from '@/work/browser/list-helpers';
+import { shareOfCores, WorkerPool } from '@/work/browser/worker-pool';
 import type { ListHelpers, ReadItems } from '@/work/context/list-helpers';
 import { withoutHelpers } from '@/work/readings/items';
 import { helperApi } from '@/work/readings/one-helper';
@@ -32,6 +33,8 @@ class Pretended extends EventTarget {
   }
 }
 
+const pool = (start: () => Worker, rest: number) => new WorkerPool<typeof helperApi>(start, 2, rest);
+
 const part = () =>
   ({
     kind: 'text',
@@ -51,8 +54,7 @@ afterEach(() => {
 
 test('two helpers share the parts, and more parts do not make more helpers', async () => {
   const { readItems: read } = listHelpers(
-    () => new Pretended((lines) => ({ line: lines[0] })) as unknown as Worker,
-    5,
+    pool(() => new Pretended((lines) => ({ line: lines[0] })) as unknown as Worker, 5),
   );
   const answers = await Promise.all([1, 2, 3, 4, 5].map((line) => ask(read, line)));
   expect(answers).toEqual([1, 2, 3, 4, 5].map((line) => ({ line })));
@@ -62,11 +64,14 @@ test('two helpers share the parts, and more parts do not make more helpers', asy
   expect(await ask(read, 6)).toEqual({ line: 6 });
 });
 
+test('heavy work has a share of the cores', () => {
+  expect([1, 2, 4, 64].map(shareOfCores)).toEqual([2, 2, 3, 4]);
+});
+
 test('a helper that dies fails the parts it had, and another takes its place', async () => {
   let alive = false;
   const { readItems: read } = listHelpers(
-    () => new Pretended(alive ? () => 'read' : null) as unknown as Worker,
-    5,
+    pool(() => new Pretended(alive ? () => 'read' : null) as unknown as Worker, 5),
   );
   const waiting = ask(read, 1);
   await Promise.resolve();
@@ -113,9 +118,9 @@ test('records found by helpers are those found without, for lists read by turns 
   expect(wanted.map((w) => w.length)).toEqual([3, 2, 1]);
   expect(wanted[0]!.reduce((n, f) => n + f.lines.length, 0)).toBe(14_000);
   const start = () => new Pretended(helperApi) as unknown as Worker;
-  expect(await foundBy(listHelpers(start, 1_000), lists)).toEqual(wanted);
+  expect(await foundBy(listHelpers(pool(start, 1_000)), lists)).toEqual(wanted);
   expect(Pretended.made.length).toBe(2);
-  expect(await foundBy(listHelpers(start, 1), lists, 20)).toEqual(wanted);
+  expect(await foundBy(listHelpers(pool(start, 1)), lists, 20)).toEqual(wanted);
   expect(Pretended.made.length).toBeGreaterThan(4);
 });
 
@@ -126,7 +131,7 @@ test('a text that cannot be read any more fails where it is waited for', async (
     size: 100,
   } as unknown as Blob;
   const failing = { ...helperApi, find: () => Promise.reject(new Error('the file is gone')) };
-  const { findText } = listHelpers(() => new Pretended(failing) as unknown as Worker, 5);
+  const { findText } = listHelpers(pool(() => new Pretended(failing) as unknown as Worker, 5));
   await expect(findText(list, list.begin).next()).rejects.toThrow('the file is gone');
   await expect(withoutHelpers.findText({ ...list, blob: broken }, list.begin).next()).rejects.toThrow(
     'the file is gone',

@@ -14,7 +14,8 @@ import {
   STARTING_SETTINGS,
   stateSite,
 } from '@/store';
-import { type SourceRow, SourceSearcher } from '@/work/catalogue/source-search';
+import type { SourceRow } from '@/work/catalogue/source-rows';
+import { SourceSearcher } from '@/work/catalogue/source-search';
 import { connectSupplier, type Service } from '@/work/connections/connections';
 import { firstOf } from '@/work/connections/consents';
 import { queued, type Work } from '@/work/context/work';

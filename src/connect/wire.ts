@@ -311,7 +311,7 @@ export interface WireOrder {
   taxAdded?: WireAmount;
   /** What was given back to the buyer so far. */
   refunded?: WireAmount;
-  /** What the marketplace took so far, once it is settled; after a refund, what is left of it. */
+  /** The fees that the marketplace took, once the order is settled; after a refund, the part that it keeps. */
   charges?: { kind: WireFee['kind']; name: string; amount: WireAmount }[];
   dispatches?: { carrier: string; tracking: string; lines?: WireLineUnits[] }[];
 }

@@ -259,8 +259,8 @@ export interface Change {
 
 /**
  * One row's part in a change: the fields that changed, before and after. A null before is a row that was
- * added, a null after one removed. Of a change that cannot be undone some bulky fields are not in it:
- * what it says of them is their evidence.
+ * added, a null after one removed. Where a change cannot be undone, some bulky fields are left out; the facts
+ * of the edit record what happened to them.
  */
 export interface Edit {
   readonly id: string;

@@ -20,7 +20,7 @@ export const aheadInWords = (ahead: WhatIf): string =>
 
 /** What saving would do, and whether it may be saved. */
 export interface Ahead {
-  /** What would happen, and what is asked about it; for above the button. */
+  /** The effects of the change and the questions it raises; stands above the button. */
   readonly view: ReactNode;
   /** Nothing is saved before what it does is known, and what is asked is answered. */
   readonly ready: boolean;

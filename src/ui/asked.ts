@@ -7,7 +7,7 @@ import type { ArgsOf, FeedName, ToldBy } from '../work/desk/desk.worker';
 /** Milliseconds that a feed nobody shows any more is followed still: one comes back to a view. */
 const KEPT = 30_000;
 
-/** What was asked of this tab's worker, with what it answered. */
+/** The questions that this tab asked its worker, with their answers. */
 export const asked = new QueryClient({
   defaultOptions: {
     queries: {

@@ -1,11 +1,11 @@
-/** What a field's value may be, with what it means. */
+/** A possible value of a field, with its meaning. */
 export interface Completable {
   readonly example: string;
   readonly means: string;
 }
 
 export interface Completion {
-  /** What stands in place of what was typed. */
+  /** Replaces the typed text. */
   readonly typed: string;
   readonly means: string;
   /** Nothing is left to type: it is a flag, not a field that waits for its value. */

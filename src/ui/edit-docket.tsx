@@ -235,7 +235,7 @@ function Labelled({ id, label, children }: { id: string; label: string; children
 
 const keyOf = (change: PreviewedChange) => change.key;
 
-/** What would change, weighed once typing rests, with what is left as it is. @param ask the same function while it asks the same */
+/** The changes an edit would make and the rows it leaves alone, worked out when typing pauses. @param ask must stay the same function while the question stays the same */
 export function Preview({ ask, onDone }: { ask: () => Promise<PreviewInShort>; onDone: () => void }) {
   const answer = useAnswer(async () => ({ ask, weighed: await ask() }), [ask], REST);
   const [busy, setBusy] = useState(false);

@@ -11,7 +11,7 @@ const REST = 150;
 const ALL = null;
 
 /**
- * What a condition over goods catches while it is typed: how many, some of them, and what of it is not understood.
+ * The goods that a condition matches, shown while it is typed: their number, some of them, and the words that were not understood.
  * @param marketplaces of which listings are counted; null for all
  */
 export function GoodsCaught({

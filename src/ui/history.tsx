@@ -6,7 +6,7 @@ import { useAnswer } from './answer';
 import { useFeed } from './asked';
 
 /**
- * What happened to a row, newest first: what, when, by which rule or person. With what it is made of: of a listing its
+ * The history of a row, newest first: each event, its time, and the rule or person behind it. Includes the parts of the row: of a listing its
  * product, its variant and its item.
  */
 export function History({
@@ -52,7 +52,7 @@ export function History({
 const AROUND = 40;
 const LONGEST = 160;
 
-/** What of a text became what: what stays the same at both ends is cut away. */
+/** The changed middle of a text, before and after; the parts that are equal at both ends are cut away. */
 function TextMoved({ name, from, to }: TextEdit) {
   let begin = 0;
   while (begin < from.length && from[begin] === to[begin]) begin++;

@@ -6,7 +6,7 @@ import { Button } from './button';
 export interface RowsColumn {
   readonly name: string;
   readonly example: string;
-  /** What there is to choose from, by what is stored; typed where it is missing. */
+  /** The choices, keyed by the value that is stored; the cell is free text where this is missing. */
   readonly choices?: readonly (readonly [value: string, words: string])[];
   readonly right?: boolean;
 }

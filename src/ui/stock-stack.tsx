@@ -1,7 +1,7 @@
 import { type StockRule, type StockStep, stockInWords } from '../core/stock';
 
 /**
- * What the supplier has, what is kept back, what is promised to buyers, what the marketplace shows, as one
+ * The supplier's stock, the part kept back, the part promised to buyers and the quantity the marketplace shows, as one
  * bar, and how it came to that.
  */
 export function StockStack({ steps, rule }: { steps: readonly StockStep[]; rule: StockRule }) {

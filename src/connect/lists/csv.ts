@@ -204,7 +204,7 @@ function widthOf(rows: readonly (readonly string[])[], header: number): number {
     : header;
 }
 
-/** What stands at the beginning of a text: what its columns are called, and where its rows begin. */
+/** The beginning of a text: the names of its columns, and the place of its first row. */
 interface Top {
   readonly header: readonly string[];
   /** Byte and line, as {@link TextFinder.next} takes them. */

@@ -51,9 +51,9 @@ const reaches = (price: number, landed: number, left: LeftTable, want: Wanted) =
  *
  * Rounded parts make profit dip by a minor unit or two as the price rises, so bisection over rounded profit can
  * miss the smallest price. On one straight piece the profit beyond what is wanted, were nothing rounded, is a
- * line. Where it lies below all the rounding there can be, no price reaches the target; from there on each minor
- * unit is tried, by the exact sum. Pieces are taken one after the other, as a dear band may make profit fall. The
- * line only says where to begin: it decides nothing.
+ * line. As long as that line is lower than zero by more than all roundings together, no price can reach the target;
+ * from the first price where it is not, each minor unit is tried with the exact sum. Pieces are searched in order, since
+ * a band with higher fees may make profit fall. The line only tells where to begin: the exact sum decides.
  * @returns the price, or null where no price up to the largest amount reaches it (shares of 100 % and more)
  */
 function smallest(landed: number, d: Deductions, want: Wanted, from: number): number | null {

@@ -16,7 +16,7 @@ const MOST_ROWS = 20_000;
 /** Ids of rows between two places, fetched or not. */
 export type IdsBetween = (from: number, to: number) => Promise<string[]>;
 
-/** What is done to cells: each is one change that can be undone, and tells what was not taken. */
+/** The acts on cells. Each is one change that can be undone, and reports the cells it did not take. */
 export interface CellEdits {
   readonly busy: boolean;
   readonly refused: readonly RefusedCell[];

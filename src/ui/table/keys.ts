@@ -1,6 +1,6 @@
 import type { KeyboardEvent } from 'react';
 
-/** What keys can do to a table; what is missing cannot be done there. */
+/** The acts that keys trigger in a table; an act that is missing is not available there. */
 export interface TableActs {
   /** Moves the cursor by so many rows. */
   readonly go: (by: number, extend: boolean) => unknown;

@@ -8,7 +8,7 @@ import { theShop } from '../../work/desk/client';
 import type { Meant } from '../../work/memory/listing-list';
 import type { MarketConnection } from '../../work/model';
 
-/** What is done to products on the Bench; each says in the end what became of them. */
+/** The acts on products on the Bench; each reports its result. */
 export interface BenchActs {
   /** What is being done, in words; '' while nothing is. */
   readonly busy: string;

@@ -23,7 +23,7 @@ import { SupplierText } from '../../ui/supplier-text';
 import { Tabs } from '../../ui/tabs';
 import { WhyPrice } from '../../ui/why-price';
 import { theShop } from '../../work/desk/client';
-import type { BenchInFull } from '../../work/memory/bench-list';
+import type { BenchInFull } from '../../work/memory/bench-lines';
 import type { PlanRow } from '../../work/model';
 import { brandOf } from '../../work/quoting/copy';
 import { type FullListing, historyOf } from '../../work/quoting/full-listing';
@@ -163,7 +163,7 @@ export function BenchDocket({
   );
 }
 
-/** What the site still misses, and what can be mended at once. */
+/** The requirements of the site that are not met, and a button that mends those that can be mended. */
 function Missing({ row }: { row: BenchInFull }) {
   const { standing, market, mends } = row;
   if (!standing.missing.length) return null;
@@ -395,7 +395,7 @@ const WORDS = {
   ended: 'ended',
 } as const;
 
-/** What marketplaces said to what they refused. */
+/** The reasons that marketplaces gave for refusals. */
 const refusals = (rows: readonly FullListing[], shop: ShopTerms) =>
   rows
     .flatMap((full) =>

@@ -10,7 +10,7 @@ import { countAmong, MarkedCount, MISREAD } from '../../ui/marked-count';
 import { MarketSelect } from '../../ui/market-select';
 import type { Marked } from '../../ui/marks';
 import { Menu } from '../../ui/menu';
-import type { BenchFound } from '../../work/memory/bench-list';
+import type { BenchFound } from '../../work/memory/bench-lines';
 import type { Meant } from '../../work/memory/listing-list';
 import type { MarketConnection } from '../../work/model';
 import type { BenchActs } from './acts';
@@ -32,7 +32,7 @@ interface Props {
   readonly zone: string;
 }
 
-/** What stands on the Bench in numbers, and what can be done with it. */
+/** The counts of the Bench, and the acts on it. */
 export function BenchHead(props: Props) {
   const { found, markets, market, onMarket, marks, some, acts, tools, grid, onGrid, now, zone } = props;
   const { total, ready, approved, among, query } = found;

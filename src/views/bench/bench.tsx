@@ -19,7 +19,7 @@ import { textSorts } from '../../ui/table/field-columns';
 import { DataTable } from '../../ui/table/table';
 import { useListingsVersion } from '../../ui/versions';
 import { theShop } from '../../work/desk/client';
-import { BENCH_SORTS, type BenchLine } from '../../work/memory/bench-list';
+import { BENCH_SORTS, type BenchLine } from '../../work/memory/bench-lines';
 import { marketsOf } from '../../work/quoting/worth';
 import { useBenchActs } from './acts';
 import { BenchHead } from './bench-head';

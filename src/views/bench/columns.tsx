@@ -6,7 +6,7 @@ import { PriceStrip } from '../../ui/price-strip';
 import { StateMark } from '../../ui/state-mark';
 import { type Column, Two } from '../../ui/table/column';
 import { fieldColumns } from '../../ui/table/field-columns';
-import type { BenchLine, BenchMark, BenchState } from '../../work/memory/bench-list';
+import type { BenchLine, BenchMark, BenchState } from '../../work/memory/bench-lines';
 import type { MarketConnection } from '../../work/model';
 
 /** How far a product is on each marketplace, a column for each. @param market the one that is looked at; null for all */

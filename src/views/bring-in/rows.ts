@@ -24,7 +24,7 @@ export function groupsOf(read: readonly BroughtRow[]): Groups {
   return groups;
 }
 
-/** What is asked for, or else what is left to do. */
+/** The rows of the search, or the rows that are not linked yet where there is none. */
 export function showIn(groups: Groups, asked: string): Show {
   return (
     SHOWS.find((s) => s === asked) ??

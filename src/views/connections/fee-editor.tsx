@@ -256,7 +256,7 @@ function FeeFields({
   );
 }
 
-/** What a table of fees would have charged for orders, beside what was charged. */
+/** The fees that a table would have charged for past orders, beside the fees that were charged. */
 export function FeeCheckLine({
   market: c,
   rules,

@@ -42,7 +42,7 @@ const fieldsOf = (market: MarketConnection | undefined): Fields => {
   };
 };
 
-/** What must be known of a shop that has no service: what it is called, sells in, and takes of a sale. */
+/** The details of a shop without a service: its name, its currency, and its share of each sale. */
 function FileMarketForm({ market, onDone }: { market?: MarketConnection; onDone: () => void }) {
   const { register, handleSubmit, formState, setError, watch } = useForm<Fields>({
     defaultValues: fieldsOf(market),

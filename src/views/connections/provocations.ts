@@ -6,7 +6,7 @@ export interface Provocation {
   /** Who is asked; `items` are some that the supplier has for listings in a state. */
   readonly of: 'supplier' | 'marketplace' | 'both' | { readonly items: 'live' | 'paused' };
   readonly what: string;
-  /** What is sent, and what is said once it was done; `n` is how many the seller chose. */
+  /** The request, and the message after it; `n` is the number that the seller chose. */
   readonly body: object | ((n: number) => object);
   readonly done: string | ((n: number) => string);
 }

@@ -94,7 +94,7 @@ export function SiteTerms({ connection: c }: { connection: MarketConnection }) {
   );
 }
 
-/** What a marketplace changed, what that does to its live listings, and the way to take it over. */
+/** The terms that a marketplace changed, their effect on live listings, and the button that accepts them. */
 export function SiteNews({ connection: c }: { connection: MarketConnection }) {
   const [ahead, setAhead] = useState<WhatIf | null>(null);
   const { siteNow, newest, optedIn, id } = c;

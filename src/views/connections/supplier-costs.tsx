@@ -133,7 +133,7 @@ function read(
   return { rules: Object.keys(wrong).length ? null : rules, wrong };
 }
 
-/** What buying from a supplier costs besides its prices and its usual shipping; what that does while it is typed. */
+/** The costs of buying from a supplier besides its prices and usual shipping, with their effect shown while they are typed. */
 export function SupplierCostsForm({
   supplier,
   onDone,

@@ -4,7 +4,7 @@ import { askAgain } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { Empty } from '../../ui/head';
 
-/** What stands in the place of a view that failed: what happened, and the ways on. */
+/** Shown in place of a view that failed: the reason, and the ways to go on. */
 export function Failed({ says, onAgain }: { says: string; onAgain: () => void }) {
   const path = usePathname();
   return (

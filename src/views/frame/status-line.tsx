@@ -45,7 +45,7 @@ const StopButton = ({ onClick, label }: { onClick: () => void; label: string }) 
   </button>
 );
 
-/** What runs and how to stop it, what comes next, how the connections are, how old the data is. */
+/** The running job with a way to stop it, the next job, the state of the connections, and the age of the data. */
 export function StatusLine() {
   const now = useNow(1_000);
   const { course, why } = useCourseOrWhy();

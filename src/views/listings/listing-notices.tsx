@@ -19,7 +19,7 @@ interface Props {
   readonly onFollowPlan: () => void;
 }
 
-/** What needs a person, each with what can be done about it. */
+/** The problems of a listing that need a person, each with the acts that solve it. */
 export function ListingNotices(props: Props) {
   return (
     <>

@@ -36,7 +36,7 @@ interface Props {
   readonly onNeeding: () => void;
 }
 
-/** What is on sale in numbers, and what can be done with it. */
+/** The counts of listings, and the acts on them. */
 export function ListingsHead(props: Props) {
   const { shop, found, marks, some, tools, grid, onGrid, onNeeding } = props;
   const { total, steps, stepsAmong, leaps, query } = found;

@@ -327,7 +327,7 @@ function Doubt({ supplier }: { supplier: SupplierConnection }) {
   );
 }
 
-/** What runs, what the last readings brought, and what of the last one was not taken. */
+/** The reading that runs, the results of the last ones, and the rows that the newest did not take. */
 function Standing({
   supplier,
   zone,

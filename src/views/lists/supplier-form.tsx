@@ -17,7 +17,7 @@ interface Fields {
 }
 
 /**
- * What must be known of a supplier that sends price lists: what it is called, charges in, and asks for a
+ * The details of a supplier that sends price lists: its name, its currency, and its charge for a
  * parcel.
  */
 export function SupplierForm({

@@ -140,7 +140,7 @@ export function OrderDocket({ found, shop, now, onClose }: Props) {
   );
 }
 
-/** What was looked at before money is spent, and what a person released. */
+/** The checks made before money is spent, and those that a person released. */
 function Checks({ order }: { order: Order }) {
   return (
     <Section title="Checks before money is spent">

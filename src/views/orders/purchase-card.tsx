@@ -56,7 +56,7 @@ const stateOf = (p: Purchase) =>
         ? 'cancelled'
         : STATES[p.state];
 
-/** What one supplier gets, where it stands, what it charges and what it sent; forms for what no service says. */
+/** One purchase: its lines, its standing, its charge and its parcels; with forms where no service reports them. */
 export function PurchaseCard({ order, purchase: p, supplier, now, zone }: Props) {
   const name = supplier?.name ?? p.supplier;
   const money = (minor: number) => formatMoney({ minor, currency: p.currency });

@@ -158,7 +158,7 @@ function Summary({
   );
 }
 
-/** What is looked at, and what of it stands first. */
+/** The rows that are shown, and their order. */
 function Choices({ ahead, looking, markets, onLook }: TellingProps) {
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-3 py-1.5 text-[13px] text-muted">

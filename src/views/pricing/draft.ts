@@ -17,7 +17,7 @@ interface Kept {
   /** What was saved when the draft was begun. */
   readonly base: RulesDraft;
   readonly draft: RulesDraft;
-  /** What stood before the draft was saved: what comes after it is taken. */
+  /** The plans before the draft was saved; a newer state than this one replaces the draft. */
   readonly until?: RulesDraft;
 }
 

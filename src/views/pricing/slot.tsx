@@ -140,7 +140,7 @@ export function TextSlot({
   /** What stands there while it is empty. */
   none: string;
   wide?: boolean;
-  /** What is wrong is told by what stands below. */
+  /** The text below the slot tells the problem. */
   tellsItself?: boolean;
   /** It is a day with its time. */
   isTime?: boolean;

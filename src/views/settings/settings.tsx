@@ -57,7 +57,7 @@ const EXAMPLE = {
 /** Zones that the browser knows, by their IANA names. */
 const ZONES: readonly string[] = [...new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])];
 
-/** What holds for the whole shop: its name and papers, its books, its SKUs, what is kept, how much room it takes. */
+/** The settings of the whole shop: name and papers, books, SKUs, own jobs, retention and storage. */
 export function SettingsView() {
   const shop = useShop();
   const now = useNow(60_000);
@@ -173,7 +173,7 @@ export function SettingsView() {
   );
 }
 
-/** What costs are reckoned with besides what suppliers ask; what that does before it is saved. */
+/** The additions to suppliers' costs (cushion, tax), with their effect shown before they are saved. */
 function CostSettings({
   settings,
   onSave,

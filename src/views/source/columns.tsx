@@ -5,7 +5,7 @@ import { formatCount } from '../../core/units';
 import { Goods } from '../../ui/goods';
 import { StateMark } from '../../ui/state-mark';
 import type { Column } from '../../ui/table/column';
-import type { SourceRow } from '../../work/catalogue/source-search';
+import type { SourceRow } from '../../work/catalogue/source-rows';
 import type { MarketConnection, SupplierConnection } from '../../work/model';
 import { usePictures } from './pictures';
 

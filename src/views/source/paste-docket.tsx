@@ -7,7 +7,7 @@ import { Docket } from '../../ui/docket';
 import { Section } from '../../ui/head';
 import { say } from '../../ui/said';
 import { StateMark } from '../../ui/state-mark';
-import type { PastedLine } from '../../work/catalogue/source-search';
+import type { PastedLine } from '../../work/catalogue/source-rows';
 import { theShop } from '../../work/desk/client';
 
 const LARGEST_FILE = 2_000_000;

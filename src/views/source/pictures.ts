@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { SourceRow } from '../../work/catalogue/source-search';
+import type { SourceRow } from '../../work/catalogue/source-rows';
 import { theShop } from '../../work/desk/client';
 
 /** Pictures are asked for once the typing rests. */

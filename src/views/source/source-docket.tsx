@@ -16,7 +16,7 @@ import { useProblemInWords } from '../../ui/problem';
 import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { SumTable } from '../../ui/sum-table';
-import { type SourceItem, splitKey } from '../../work/catalogue/source-search';
+import { type SourceItem, splitKey } from '../../work/catalogue/source-rows';
 import { theShop } from '../../work/desk/client';
 import type { MarketConnection } from '../../work/model';
 import { supplierOf } from '../../work/quoting/worth';

@@ -20,7 +20,7 @@ import { SearchLine } from '../../ui/search-line';
 import { useShop } from '../../ui/shop';
 import { DataTable } from '../../ui/table/table';
 import { useSourceVersion } from '../../ui/versions';
-import type { SourceRow, SourceSearch } from '../../work/catalogue/source-search';
+import type { SourceRow, SourceSearch } from '../../work/catalogue/source-rows';
 import { theShop } from '../../work/desk/client';
 import type { MarketConnection, SavedSearch, SupplierConnection } from '../../work/model';
 import { marketsOf, suppliersOf } from '../../work/quoting/worth';
@@ -264,7 +264,7 @@ function ExpectedOn({
   );
 }
 
-/** What is opened from above the table. @param query what the marks of all matches stand for */
+/** The dockets that the buttons above the table open. @param query the search that a mark on all matches stands for */
 function Side({
   which,
   market,

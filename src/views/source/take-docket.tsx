@@ -6,7 +6,7 @@ import { Button } from '../../ui/button';
 import { Docket } from '../../ui/docket';
 import { Section } from '../../ui/head';
 import { say } from '../../ui/said';
-import type { Meant, Weighed } from '../../work/catalogue/source-search';
+import type { Meant, Weighed } from '../../work/catalogue/source-rows';
 import { failureInWords } from '../../work/context/failure';
 import { theShop } from '../../work/desk/client';
 

@@ -2,8 +2,13 @@ import { addressThroughServer } from '../../connect/address';
 import { throughServer } from '../../connect/reach';
 import { db } from '../../store';
 import type { Work } from '../context/work';
-import { fitPicture } from './fit-picture';
-import { listHelpers } from './helper-pool';
+import type { HeavyApi } from './heavy.worker';
+import { listHelpers } from './list-helpers';
+import { WorkerPool } from './worker-pool';
+
+const heavy = new WorkerPool<HeavyApi>(
+  () => new Worker(new URL('./heavy.worker.ts', import.meta.url), { type: 'module' }),
+);
 
 /**
  * Work in the browser, on the page and in workers alike: its database, Sampan's own server, the true clock.
@@ -11,9 +16,9 @@ import { listHelpers } from './helper-pool';
 export const work: Work & { tab?: string; made?: Work['made'] } = {
   db,
   reach: throughServer,
-  fitPicture,
+  fitPicture: (file, width, height) => heavy.run((api) => api.fitPicture(file, width, height)),
   fetchAddress: addressThroughServer,
-  helpers: listHelpers(() => new Worker(new URL('./items.worker.ts', import.meta.url), { type: 'module' })),
+  helpers: listHelpers(heavy),
   clock: () => Date.now(),
   newId: () => crypto.randomUUID(),
   chance: () => Math.random(),

@@ -1,31 +1,26 @@
 import {
   type Catalogue,
-  type FacetName,
-  type FacetValue,
   type Found,
   hashOf,
   ITEM_FIELDS,
   type Item,
-  type ItemDetail,
   mayBecomeField,
   NO_PRICE,
   type Prices,
   readItems,
   Searcher,
   type Shelf,
-  type SortColumn,
   wordsOf,
 } from '../../core/catalogue';
 import { categoryFor } from '../../core/checks';
 import { digitsOf } from '../../core/money';
 import { problemInWords } from '../../core/pricing';
-import { assertUnderstood, type Condition, lineOf, type Problem, readCondition } from '../../core/query';
+import { assertUnderstood, type Condition, lineOf, readCondition } from '../../core/query';
 import { isGtin } from '../../core/units';
 import {
   allConnections,
   catalogueNote,
   firstPictures,
-  type HistoryPoint,
   historyOf,
   type PlanRow,
   readCatalogue,
@@ -48,97 +43,18 @@ import { type Quote, quoteItem } from '../quoting/solve';
 import { marketOf, marketsOf, nameIn, type ShopTerms, supplierOf } from '../quoting/worth';
 import { expectedPrices, plansOf, pricesKey } from './expected-prices';
 import { type OfferedRows, offeredAhead } from './offered';
+import {
+  keyOf,
+  type Meant,
+  type PastedLine,
+  type SourceFound,
+  type SourceItem,
+  type SourceRow,
+  type SourceSearch,
+  splitKey,
+  type Weighed,
+} from './source-rows';
 import { takenRows } from './watch';
-
-/** A row of Source: one item of one supplier with what is expected of it. */
-export interface SourceRow {
-  readonly key: string;
-  readonly supplier: string;
-  readonly currency: string;
-  readonly item: Item;
-  readonly taken: boolean;
-  readonly price: number | null;
-  readonly profit: number | null;
-  /** Why no price can be expected; null where one is, or where none is asked for. */
-  readonly problem: string | null;
-}
-
-/** One item in full: with the parts of its price, its cold texts and what it was before. */
-export interface SourceItem extends SourceRow {
-  readonly quote: Quote | null;
-  /** The plan that holds for it. */
-  readonly plan: PlanRow | null;
-  readonly detail: ItemDetail | null;
-  readonly gone: boolean;
-  readonly history: readonly HistoryPoint[];
-}
-
-export interface SourceSearch {
-  readonly market: string | null;
-  readonly query: string;
-  readonly sort: SortColumn;
-  readonly descending: boolean;
-  readonly offset: number;
-  readonly limit: number;
-}
-
-export interface SourceFound {
-  readonly total: number;
-  readonly matches: number;
-  readonly rows: readonly SourceRow[];
-  readonly problems: readonly Problem[];
-  readonly facets: Readonly<Record<FacetName, readonly FacetValue[]>>;
-  /**
-   * The query without the word that was left out as the beginning of a field's name; what an action on all
-   * matches means.
-   */
-  readonly used: string;
-  /** That word, or null. */
-  readonly begun: string | null;
-  /** Time in the worker, in milliseconds. */
-  readonly took: number;
-}
-
-/** Items meant by an action: marked ones by key, or all matches of a search but some. */
-export type Meant =
-  | { readonly keys: readonly string[] }
-  | { readonly query: string; readonly except?: readonly string[] };
-
-/** What taking would do, before it is done. */
-export interface Weighed {
-  readonly items: number;
-  /** Variants that come along because one of their product is taken. */
-  readonly along: number;
-  readonly products: number;
-  readonly taken: number;
-  readonly noPrice: number;
-  readonly noPicture: number;
-  readonly noBarcode: number;
-  readonly noStock: number;
-  readonly suppliers: readonly { readonly name: string; readonly count: number }[];
-}
-
-/** The answer to one pasted line. */
-export interface PastedLine {
-  readonly line: number;
-  readonly text: string;
-  readonly state: 'found' | 'several' | 'taken' | 'unknown';
-  readonly by: 'SKU' | 'barcode' | 'link' | null;
-  readonly choices: readonly {
-    readonly key: string;
-    readonly title: string;
-    readonly supplier: string;
-    readonly cost: number;
-    readonly currency: string;
-  }[];
-  readonly says: string;
-}
-
-export const keyOf = (supplier: string, sku: string) => `${supplier}:${sku}`;
-export const splitKey = (key: string) => ({
-  supplier: key.slice(0, key.indexOf(':')),
-  sku: key.slice(key.indexOf(':') + 1),
-});
 
 /**
  * All that a search sees, as text: connections are written with each poll of a service, and most of that changes nothing
@@ -173,7 +89,9 @@ interface Loaded {
 }
 
 const MOST_LINES = 5_000;
+
 const SORTED_AHEAD = 200;
+
 /**
  * So often is a search asked before the first key: the compiler has seen enough then. 200,000 items: about
  * 0.2 s of a worker that has nothing else to do.

@@ -51,7 +51,9 @@ export const coversListing = (terms: PlanTerms, plan: PlanRow, f: FullListing): 
   choosePlan([plan], choosingFor(terms, f.listing.marketplace), (p) => coversGoods(p.filter, f, terms)) !==
   null;
 
-/** How often the plans that hold change with time alone: what holds at each marketplace now, as text. */
+/**
+ * A fingerprint of all plans that are in force now, by marketplace: it changes when time alone lets a plan begin or end.
+ */
 export function calendarNow(terms: PlanTerms): string {
   const zones = new Set(
     [...terms.connections.values()].flatMap((c) => (c.role === 'marketplace' ? [c.site.zone] : [])),

@@ -1,4 +1,0 @@
-import { expose } from 'comlink';
-import { helperApi } from '../readings/one-helper';
-
-expose(helperApi);
