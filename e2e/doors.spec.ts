@@ -38,6 +38,7 @@ function ask(
 }
 
 const OURS = { origin: EMPTY };
+const PICTURE = { ...OURS, 'content-type': 'image/png' };
 const LONG = 'x'.repeat(3_000_000);
 
 const REQUESTS: readonly [string, string, Record<string, string>, string | undefined, number][] = [
@@ -70,6 +71,15 @@ const REQUESTS: readonly [string, string, Record<string, string>, string | undef
   ['POST', '/api/outside/brackwater/v1/orders', {}, '{}', 403],
   ['POST', '/api/outside/brackwater/v1/orders', OURS, LONG, 413],
   ['POST', '/api/outside/brackwater/v1/orders', { ...OURS, 'content-length': '300000000' }, undefined, 413],
+  // A file goes through; the service says no, as nobody is signed in.
+  ['POST', '/api/outside/pennywharf/v1/pictures', PICTURE, LONG, 401],
+  [
+    'POST',
+    '/api/outside/pennywharf/v1/pictures',
+    { ...PICTURE, 'content-length': '120000000' },
+    undefined,
+    413,
+  ],
 ];
 
 test('every request is answered as it should be, and every answer carries its policy', async () => {

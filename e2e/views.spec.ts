@@ -107,6 +107,22 @@ test('held orders stand first, each with a reason and a way out; a loss is relea
   await expect(docket.getByText('Released by you: profit.', { exact: false }).first()).toBeVisible();
 });
 
+test('the buyer of an order that is over is erased after a question, for good', async ({ page }) => {
+  await page.goto(`${DEMO}/orders?q=is:delivered`);
+  await rows(page, 'Orders').first().click();
+  const docket = page.getByRole('complementary', { name: 'Order' });
+  await docket.getByRole('button', { name: 'Erase the buyer’s data…' }).click();
+  await expect(docket.getByText(/This cannot be undone/)).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  await docket.getByRole('button', { name: 'Keep' }).click();
+  await docket.getByRole('button', { name: 'Erase the buyer’s data…' }).click();
+  await docket.getByRole('button', { name: 'Erase', exact: true }).click();
+  await expect(docket.getByText(/^Name, address and words were erased/)).toBeVisible();
+  await page.reload();
+  await expect(docket.getByRole('heading', { level: 2 })).toContainText('Erased');
+  await expect(docket.getByText('Profit', { exact: true })).toBeVisible();
+});
+
 test('addresses from outside and search lines nobody meant are answered calmly', async ({ page }) => {
   await page.goto(
     `${DEMO}/orders?q=${encodeURIComponent('__proto__:x cost:cheap "unclosed <script>alert(1)</script>')}&row=${encodeURIComponent('"><img src=x>')}`,
