@@ -129,7 +129,7 @@ test('one product’s whole voyage, from an empty start to tracking returned', a
   await runNow(page, 'Read orders');
   await go(page, 'Orders');
   await expect(page.getByText(/Accepted, BT-/)).toBeVisible({ timeout: 30_000 });
-  await rows(page, 'Orders').filter({ hasText: 'is not a postcode' }).click();
+  await rows(page, 'Orders').filter({ hasText: 'postcode is not one' }).click();
   const order = page.getByRole('complementary', { name: 'Order' });
   await order.getByRole('button', { name: 'Edit the address' }).click();
   await order.getByLabel('Postcode').fill('ls8 4qx');

@@ -12,22 +12,29 @@ export async function readArchived(db: SampanDatabase, ids: readonly string[]): 
   return found;
 }
 
+/** Keys of the blocks that hold some orders. */
+const keysWith = (db: SampanDatabase, ids: readonly string[]): PromiseLike<string[]> =>
+  db.archive
+    .where('ids')
+    .anyOf([...ids])
+    .distinct()
+    .primaryKeys();
+
+const placesIn = (block: ArchiveBlock, wanted: ReadonlySet<string>): number[] =>
+  block.ids.flatMap((id, place) => (wanted.has(id) ? [place] : []));
+
 async function blocksWith(db: SampanDatabase, ids: readonly string[]) {
   if (!ids.length) return [];
   const wanted = new Set(ids);
-  const keys = await db.archive
-    .where('ids')
-    .anyOf([...wanted])
-    .distinct()
-    .primaryKeys();
+  const keys = await keysWith(db, ids);
   const blocks = await db.archive.bulkGet(keys);
   const rows = await db.archivedRows.bulkGet(keys);
   const buyers = await db.archivedBuyers.bulkGet(keys);
-  return blocks.flatMap((block, k) => {
-    if (!block || !rows[k] || !buyers[k]) return [];
-    const places = block.ids.flatMap((id, place) => (wanted.has(id) ? [place] : []));
-    return [{ block, rows: rows[k], buyers: buyers[k], places }];
-  });
+  return blocks.flatMap((block, k) =>
+    block && rows[k] && buyers[k]
+      ? [{ block, rows: rows[k], buyers: buyers[k], places: placesIn(block, wanted) }]
+      : [],
+  );
 }
 
 /**
@@ -86,12 +93,18 @@ export async function buyersByOrder(
 }
 
 /**
- * Erases buyers of archived orders where these lie. Runs inside a transaction over the shop's tables.
+ * Erases buyers of archived orders where these lie, block by block. Runs inside a transaction over the shop's tables.
  * @returns how many it found
  */
 export async function eraseArchived(db: SampanDatabase, ids: readonly string[], at: number): Promise<number> {
+  if (!ids.length) return 0;
+  const wanted = new Set(ids);
   let found = 0;
-  for (const { block, buyers, places } of await blocksWith(db, ids)) {
+  for (const key of await keysWith(db, ids)) {
+    const block = await db.archive.get(key);
+    const buyers = await db.archivedBuyers.get(key);
+    if (!block || !buyers) continue;
+    const places = placesIn(block, wanted);
     await db.archivedBuyers.put(repacked(buyers, places, (b) => erased(b, at)));
     await db.archive.put(withoutBuyers(block, places));
     found += places.length;

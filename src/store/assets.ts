@@ -2,7 +2,7 @@ import { hashOfFile } from './bytes';
 import type { SampanDatabase } from './database';
 import type { AssetKind, AssetRow } from './goods';
 
-/** What is said of a file that is kept. */
+/** The details of a file to keep. */
 export interface NewAsset {
   readonly kind: AssetKind;
   readonly name: string;

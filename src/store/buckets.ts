@@ -20,7 +20,7 @@ interface Row {
   readonly id: string;
 }
 
-/** What is stored: rows in no order. */
+/** The stored record: rows in no order. */
 interface Bucket {
   readonly id: string;
   readonly rows: readonly Row[];
@@ -30,7 +30,7 @@ interface Bucket {
 const BUCKETS = 1024;
 export const bucketOf = (id: string): string => (hashOf(id) & (BUCKETS - 1)).toString(36);
 
-/** What a range of keys is, in the words of the layer below. */
+/** Kinds of key ranges, as the layer below names them. */
 const [EQUAL, ANY, NEVER] = [1, 3, 4];
 
 /** The name of no bucket. */

@@ -16,7 +16,7 @@ export type RowChange = { readonly table: ChangedTable } & What &
     | { readonly remove: string }
   );
 
-/** What a change tells of a row: a sentence, or facts that are put into words where they are shown. */
+/** The record of a change for a row: a sentence, or facts that are put into words where they are shown. */
 interface What {
   readonly says?: string;
   readonly facts?: readonly OrderFact[];

@@ -17,7 +17,7 @@ export type Credential =
       readonly until?: Instant | null;
     };
 
-/** What a service is asked with. Written where it is connected, read where it is asked, and nowhere else. */
+/** The credential of a service. Written where it is connected, read where it is asked, and nowhere else. */
 export interface CredentialRow {
   readonly id: string;
   readonly credential: Credential;
@@ -97,15 +97,15 @@ export interface MarketRow extends ConnectionRowBase {
   readonly fileColumns?: readonly ListingFileColumn[];
   /** How that file names pictures: by their address where it works elsewhere, or all as files beside it; missing for the first. */
   readonly filePictures?: 'addresses' | 'beside';
-  /** What is done about edits made on the site itself; missing for asking. */
+  /** The act on edits made on the site itself; missing for asking. */
   readonly drift?: 'ask' | 'theirs' | 'ours';
   /** The site's category for each of the suppliers' that the seller confirmed; missing while there are none. */
   readonly categories?: CategoryTable;
-  /** What its attributes are filled in with, the first that covers a listing first; missing while there are none. */
+  /** Presets for its attributes, in order: the first that covers a listing counts. Missing for none. */
   readonly presets?: readonly Preset[];
 }
 
-/** What an attribute is filled in with: one value for all, or a field of the goods, by what its words mean on the site. */
+/** The value of an attribute in a preset: one for all, or a field of the goods, translated by a table of words. */
 export type PresetFill =
   | { readonly from: 'value'; readonly value: string }
   | { readonly from: 'field'; readonly field: string; readonly words: Readonly<Record<string, string>> };
@@ -129,7 +129,7 @@ export type ConnectionRow = SupplierRow | MarketRow;
 /** What a marketplace asks and takes, but for how much it may be asked at once. */
 export type SiteRules = Omit<Site, 'limits'>;
 
-/** What a service said of itself, and when; written by what reads it, and by nothing else. */
+/** The statement of a service about itself, with its time; written only where it is read. */
 export type StatedRow =
   | ({ readonly id: string; readonly role: 'supplier'; readonly at: Instant } & SupplierAccount)
   | {
@@ -175,9 +175,9 @@ export interface HealthRow {
 export type SupplierConnection = SupplierRow & SupplierAccount;
 
 export type MarketConnection = MarketRow & {
-  /** What holds: the version of its rules that was agreed to, with the seller's own fees where he set some. */
+  /** The rules in force: the version that was agreed to, with the seller’s own fees where there are any. */
   readonly site: Site;
-  /** What it asks and takes now, where that changed since and was not yet looked at. */
+  /** Its newest rules, where they changed since and nobody looked at them yet. */
   readonly siteNow: Site | null;
   /** The version of its rules that was stated last; 0 where it has no service. */
   readonly newest: number;
@@ -199,7 +199,7 @@ export const cleanHealth = (id: string): HealthRow => ({
   fetched: null,
 });
 
-/** What a supplier is, as its service stated it; of one without a service as the seller says. */
+/** The terms of a supplier as its service stated them, or as the seller entered them where it has no service. */
 function accountOf(row: SupplierRow, stated: StatedRow | undefined): SupplierAccount | null {
   if (stated?.role === 'supplier') return stated;
   const { currency, zone, shipping, shipsTo } = row;

@@ -38,7 +38,7 @@ export async function noteEarlier(
   }
 }
 
-/** What fields of rows were at any time of the past that is on record. */
+/** The values of fields at any recorded time. */
 export class EarlierValues {
   private readonly by = new Map<string, { readonly until: number; readonly value: unknown }[]>();
   /** When something changed, by table. */
@@ -73,7 +73,7 @@ export class EarlierValues {
   }
 }
 
-/** What is on record of inputs of prices since a time. */
+/** The recorded inputs of prices since a time. */
 export const earlierSince = async (db: SampanDatabase, from: number): Promise<EarlierValues> =>
   new EarlierValues(await db.earlier.where('at').aboveOrEqual(from).sortBy('seq'));
 

@@ -42,7 +42,7 @@ export interface Product {
   readonly keywords: Readonly<Record<string, string>>;
 }
 
-/** What a source is for: the first choice, one for when that fails, one with other goods in its place. */
+/** The role of a source: the first choice, one for when that fails, or one with other goods in its place. */
 export type SourceRole = 'preferred' | 'backup' | 'substitute';
 
 /** A supplier item that a variant can be bought as. */
@@ -88,7 +88,7 @@ export interface CostLeap {
   readonly at: Instant;
 }
 
-/** What is known of a supplier item that some variant is bought as; once for each item. Amounts in its currency. */
+/** The facts about a supplier item that some variant is bought as; once for each item. Amounts in its currency. */
 export interface ItemRow {
   /** {@link itemKey} */
   readonly id: string;
@@ -129,7 +129,7 @@ export interface Published {
 export const DRIFT_FIELDS = ['title', 'description', 'category', 'price', 'state'] as const;
 export type DriftField = (typeof DRIFT_FIELDS)[number];
 
-/** What stands on the marketplace that Sampan did not tell it: edited there by somebody. */
+/** The fields that somebody edited on the marketplace itself. */
 export interface Drift {
   readonly at: Instant;
   /** As it stands there; amounts in minor units, as text. */
@@ -198,7 +198,7 @@ export interface Listing {
   readonly problem: ListingProblem | null;
   /** What was edited on the marketplace itself; missing where nothing was seen. */
   readonly drift?: Drift | null;
-  /** What happened to it last: a sentence, or how its offer moved. */
+  /** Its last event: a sentence, or the moves of its offer. */
   readonly last:
     | { readonly at: Instant; readonly says: string }
     | { readonly at: Instant; readonly moves: OfferMoves }
@@ -212,7 +212,7 @@ export interface CopyTemplate {
   readonly title: string;
   readonly description: string;
   readonly tags: string;
-  /** What stands in for a field that has nothing: field by field. */
+  /** Substitutes for fields without a value, field by field. */
   readonly fallbacks: Readonly<Record<string, string>>;
   readonly at: Instant;
 }

@@ -17,7 +17,7 @@ export interface Order extends OrderState {
   readonly shipping: number;
   /** 1 while something is to be done, awaited or seen, else 0: an index of what is open. */
   readonly open: 0 | 1;
-  /** What became of it when it was read first; missing where its history tells that. */
+  /** The facts of its first reading; missing where its history has them. */
   readonly arrival?: { readonly at: Instant; readonly facts: readonly OrderFact[] };
 }
 
@@ -35,7 +35,7 @@ export interface UnclaimedRow {
   readonly at: Instant;
 }
 
-/** What a feed told and could not be read: kept as it came until it can be, or a person sets it aside. */
+/** An entry of a feed that could not be read: kept as it came until it can be, or a person sets it aside. */
 export interface UnreadRow {
   /** Connection and number there, or a mark of what came. */
   readonly id: string;
@@ -48,14 +48,14 @@ export interface UnreadRow {
   readonly aside: boolean;
 }
 
-/** What entries of an order were made with first: whatever is heard of it later is entered with the same. */
+/** The terms that the first entries of an order were made with: later entries use the same. */
 export interface LedgerTerms {
   readonly tax: Tax;
   /** By supplier and reference: the tax on cost, and of the supplier's rules those that charge besides. */
   readonly bought: Readonly<Record<string, { readonly costTax: Ppm; readonly rules: CostRules | null }>>;
 }
 
-/** What really was paid and charged for an order (or for something else, by its own id): only ever added to. */
+/** The amounts paid and charged for an order (or for something else, by its own id). Append-only. */
 export interface LedgerRow {
   readonly id: string;
   readonly entries: readonly Entry[];
@@ -68,9 +68,9 @@ export interface ArchiveBlock {
   /** Month and number: `2026-03:0`. */
   readonly id: string;
   readonly ids: readonly string[];
-  /** What is derived of each, laid out by whoever archived it; see `work/orders/order-columns.ts`. */
+  /** What is derived of each, laid out by whoever archived it; see `work/order-book/order-columns.ts`. */
   readonly columns: unknown;
-  /** What their buyers are found by, folded. */
+  /** Names and towns of their buyers, folded for the search. */
   readonly who: readonly string[];
   readonly towns: readonly string[];
 }

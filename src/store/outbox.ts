@@ -1,12 +1,12 @@
 import type { Lane, LineUnits } from '../core/orders';
 import type { Instant } from '../core/units';
 
-/** What buyers are to see of a listing: it can be bought, is paused, or is off the marketplace. */
+/** The state of a listing as buyers see it: on sale, paused, or off the marketplace. */
 export type OfferState = 'live' | 'paused' | 'ended';
 
-/** What an outbox row carries, by what it is for. Amounts in minor units of the connection's currency. */
+/** The body of an outbox row, by kind. Amounts in minor units of the connection’s currency. */
 export interface OutboxBodies {
-  /** What is told of it is made when it leaves, so that it is the newest. */
+  /** Its content is made when it leaves, so that it is the newest. */
   publish: {
     readonly listing: string;
     readonly sku: string;
@@ -61,9 +61,9 @@ export interface OutboxBodies {
 }
 
 export type OutboxKind = keyof OutboxBodies;
-/** What is told of a listing: the newest only, so that a row is replaced by a newer one. */
+/** Messages about a listing: only the newest counts, so that a newer row replaces an older one. */
 export type ListingKind = 'publish' | 'offer';
-/** What is told of an order. */
+/** Messages about an order. */
 export type OrderKind = Exclude<OutboxKind, ListingKind>;
 
 /** The order that a row is about; null for those of listings. */

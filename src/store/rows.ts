@@ -20,7 +20,7 @@ export type Task =
   | 'prices'
   | 'tidy';
 
-/** What moves by itself on a schedule; one row for each task of a subject. */
+/** A scheduled job; one row for each task of a subject. */
 export interface Job {
   readonly id: string;
   /** The connection it is about, or `shop`. */
@@ -226,7 +226,7 @@ export interface SavedSearch {
   readonly query: Condition;
   readonly sort: string;
   readonly market: string | null;
-  /** What happens with new matches after a refresh. */
+  /** The act on new matches after a refresh. */
   readonly watch: 'off' | 'report' | 'take' | 'approve';
   /** Hashes of supplier and SKU of what matched before, in order. */
   readonly known: Int32Array;
@@ -271,7 +271,7 @@ export interface Edit {
   readonly before: Readonly<Record<string, unknown>> | null;
   readonly after: Readonly<Record<string, unknown>> | null;
   readonly says: string | null;
-  /** What happened to an order. */
+  /** The events of an order. */
   readonly facts?: readonly OrderFact[];
   /** How the offer of a listing moved, or a supplier's item. */
   readonly moves?: Moves;
@@ -302,7 +302,7 @@ export type ChangedTable = (typeof CHANGED_TABLES)[number];
 /** Tables of which earlier values are kept: what changes write, and what the other side states. */
 export type EarlierTable = ChangedTable | 'stated';
 
-/** What a field of some rows was until a time. */
+/** The values of a field of some rows until a time. */
 export interface EarlierRow {
   readonly seq: number;
   readonly at: number;
@@ -350,7 +350,7 @@ export interface RateRow extends ExchangeRate {
   readonly at: Instant;
 }
 
-/** What was found for a listing that was brought in and is not linked. */
+/** The candidates for a listing that was brought in and is not linked. */
 export interface LinkProposal extends Proposal {
   readonly id: string;
   readonly at: Instant;

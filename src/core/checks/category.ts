@@ -57,8 +57,9 @@ type Found = WeakMap<readonly SiteCategory[], Map<string, string | null>>;
 
 /** Suppliers have few categories, and many items in each. */
 const found: Found = new WeakMap();
-/** What is listed is looked at again and again; of a whole catalogue no more than this is kept. */
+/** By titles: listings are looked at again and again, items of a whole catalogue once. */
 const byTitle: Found = new WeakMap();
+/** Size of that cache. */
 const MOST_KEPT = 40_000;
 
 function closestOf(text: string, categories: readonly SiteCategory[], kept: Found): string | null {

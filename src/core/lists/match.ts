@@ -98,7 +98,7 @@ export const signatureOf = (kind: Format['kind'], header: readonly string[]): st
     .map((h) => h.trim().toLowerCase())
     .join('|')}`;
 
-/** What of a match is not fit to read a list with; an empty list means that it is. */
+/** The problems of a match that prevent reading a list; empty for none. */
 export function matchProblems(m: Match): string[] {
   const has = (f: FieldName) => m.fields.includes(f);
   const problems: string[] = [];

@@ -41,7 +41,7 @@ export class Row {
     this.problems = NONE_TOLD;
   }
 
-  /** What of the row was left out so far. */
+  /** The problems of the row so far. */
   get told(): readonly CellProblem[] {
     return this.problems;
   }

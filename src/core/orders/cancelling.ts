@@ -171,7 +171,7 @@ export function takeBack(course: Course, p: Purchase): void {
   });
 }
 
-/** What was asked back of a purchase comes anyway. */
+/** Units that were asked back come anyway. */
 export function keeps(course: Course, supplier: string, reference: string, why: TooLate): void {
   let any = false;
   course.change((c) => {
@@ -247,7 +247,7 @@ export function decideAgain(course: Course, forwarded: boolean): void {
     course.effects.push({ kind: 'decide', go: forwarded ? true : 'by rule' });
 }
 
-/** What was asked back of a purchase that was never bought needs no answer. */
+/** Ends the cases of a purchase that was never bought: they need no answer. */
 export function forget(course: Course, p: Purchase): void {
   course.set({
     cases: course.order.cases.filter((c) => !(isAsking(c) && isFor(p, c.supplier, c.reference))),

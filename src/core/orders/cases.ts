@@ -100,7 +100,7 @@ export interface Note extends CaseBase {
   readonly says: string;
 }
 
-/** What goes on beside the straight way of an order. Closing one never hides another. */
+/** A case: an event beside the usual course of an order. Closing one never hides another. */
 export type Case =
   | Cancellation
   | AskedBack

@@ -6,7 +6,7 @@ import type { LineUnits } from './line-units';
 import type { Purchase } from './order';
 import type { Statement } from './statement';
 
-/** What an order is told. Each may come twice, late and in any order. */
+/** An event of an order. Each may come twice, late and in any order. */
 export type OrderEvent =
   /** What a marketplace says of it. Units cancelled by line, in all. */
   | {
@@ -80,7 +80,7 @@ export type OrderEvent =
   | { readonly kind: 'meant'; readonly case: string; readonly units: readonly LineUnits[] }
   | { readonly kind: 'tell anyway'; readonly tracking: string };
 
-/** What is to be done outside of the order after a step. */
+/** An effect to carry out outside of the order after a step. */
 export type Effect =
   /** Check it with what is known now, and say how: a `decided` event. Buys what passes where `go`, or where the shop's rule is to. */
   | { readonly kind: 'decide'; readonly go: boolean | 'by rule' }

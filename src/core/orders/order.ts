@@ -74,7 +74,7 @@ export interface PendingPurchase extends PurchaseBase {
   readonly state: 'waiting' | 'sent';
 }
 
-/** What a supplier took. It is over where all units were called off. */
+/** A purchase that the supplier accepted. It is over when all units were called off. */
 export interface AcceptedPurchase extends PurchaseBase {
   readonly state: 'accepted';
   /** The supplier's number. */
@@ -110,10 +110,10 @@ export interface OrderState {
   readonly released: readonly CheckKind[];
   /** When the checks passed last; null while one holds it. */
   readonly checkedAt: Instant | null;
-  /** What it should bring, as it stood when it was checked last; frozen once it is forwarded. Null where it cannot be told. */
+  /** The expected entries of its last check; frozen once it is forwarded. Null where they are unknown. */
   readonly expected: readonly Entry[] | null;
   readonly purchases: readonly Purchase[];
-  /** What goes on beside the straight way, several at once. */
+  /** Its cases; there may be several at once. */
   readonly cases: readonly Case[];
   /** Tracking numbers that the marketplace has already, told by this copy of the shop or otherwise. */
   readonly dispatched: readonly string[];

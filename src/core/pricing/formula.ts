@@ -255,7 +255,7 @@ function over(a: Kind, b: Kind, at: number): Kind {
 }
 
 const read = new Map<string, ReadFormula>();
-/** What one types is not kept for good. */
+/** Size of the cache of parsed formulas. */
 const MOST_KEPT = 200;
 
 /** Reads a text as a formula. What was read once is known. */

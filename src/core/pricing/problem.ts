@@ -55,7 +55,7 @@ export type ListingProblem =
   /** What the marketplace said to it; `marketplace` where it was an offer of what is on sale. */
   | { readonly why: 'refused'; readonly said: string; readonly marketplace?: string };
 
-/** What is said of every problem of a kind alike: they are found by it. */
+/** The beginning of the sentence that all problems of a kind share; searches find them by it. */
 const ALWAYS = {
   unreachable: 'No price reaches this target',
   unknown: '',

@@ -37,7 +37,7 @@ function wanted(target: Target, flat: number, landed: number): Wanted | null {
   }
 }
 
-/** What a plan never lets a sale earn less than: an amount, and a share of the price where it names one. */
+/** The least that a plan lets a sale earn: an amount, and a share of the price where it names one. */
 const leastOf = ({ smallestProfit, smallestMargin }: PricePlan): readonly Wanted[] => {
   const profit = { rate: 0, amount: smallestProfit * WHOLE };
   return smallestMargin ? [profit, { rate: smallestMargin, amount: 0 }] : [profit];

@@ -22,7 +22,7 @@ export const EVERYTHING: Condition = { all: [] };
 export const isEverything = (condition: Condition): boolean =>
   'all' in condition && condition.all.every(isEverything);
 
-/** What a condition is made of, where it is made of others. */
+/** The parts of a condition that is made of others. */
 export const partsOf = (condition: Condition): readonly Condition[] | null =>
   'all' in condition
     ? condition.all

@@ -73,7 +73,7 @@ function isBackward(value: string): boolean {
   return from !== undefined && to !== undefined && from > to;
 }
 
-/** What of a condition is not understood. */
+/** A part of a condition that is not understood. */
 export const problemsOf = (condition: Condition, fields: FieldKinds): Problem[] =>
   [...leavesOf(condition)].flatMap((leaf) => {
     const reason = leafProblem(leaf, fields);

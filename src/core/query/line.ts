@@ -1,7 +1,7 @@
 import { type Condition, leavesOf } from './condition';
 import { type FieldKinds, kindOf, leafLine } from './fields';
 
-/** What is no letter or digit at either end. */
+/** Characters at either end that are neither letters nor digits. */
 const EDGES = /^[^\p{L}\p{N}]+|(?<=[\p{L}\p{N}])[^\p{L}\p{N}]+$/gu;
 
 /** A word or `field:value`, in quotes or not, with `-` before it for “not”. */

@@ -17,7 +17,7 @@ const SMALL: Readonly<Record<Language, ReadonlySet<string>>> = {
   ),
 };
 
-/** What suppliers cry out and no buyer looks for, folded; several words as they stand together. */
+/** Advertising words of suppliers that no buyer searches for, folded; phrases as they stand. */
 const NOISE: readonly string[] = [
   'hot sale',
   'best price',
@@ -102,7 +102,7 @@ const CRIES = new RegExp(
   'giu',
 );
 
-/** What was cried out in a text, as it stands there; and the text without it. */
+/** The advertising words in a text, and the text without them. */
 export function withoutNoise(text: string): { readonly text: string; readonly noise: readonly string[] } {
   const noise: string[] = [];
   const rest = text.replace(CRIES, (said) => {

@@ -59,7 +59,7 @@ function headOf(line: Line): DumpHead {
   return line;
 }
 
-/** What may be done while a dump is loaded. */
+/** Options of loading. */
 export interface LoadOptions {
   /** Hears how many characters are read. */
   readonly tell?: (characters: number) => void;

@@ -40,7 +40,7 @@ const PIECE = 1_500_000;
 /** Rows read at once. */
 const ROWS = 2_000;
 
-/** What is not the shop's: cues for what holds rows in memory, and how this browser stores files. */
+/** Tables that belong to the browser, not to the shop. */
 const LEFT_OUT: ReadonlySet<string> = new Set(['journal', 'assetBytes']);
 const isOfBrowser = (table: string, row: object) =>
   table === 'notes' && (row as { id: string }).id === 'keeps-files';
@@ -91,7 +91,7 @@ async function* bytesLines(db: SampanDatabase, id: string, lines: Lines): AsyncG
   yield* rows;
 }
 
-/** What is dumped. */
+/** Options of a dump. */
 export interface DumpOptions {
   /** When it is made. */
   readonly at: number;

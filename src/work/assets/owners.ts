@@ -2,7 +2,7 @@ import { ownPicture } from '../../core/checks';
 import { dropUnowned, type SampanDatabase } from '../../store';
 import type { Work } from '../context/work';
 
-/** What refers to files, and how these are told of one of its rows. */
+/** A table whose rows refer to files. */
 interface Owner {
   /** Calls back for each row with the pictures that it names; what can be taken back owns as what stands. */
   readonly each: (db: SampanDatabase, own: (names: readonly string[]) => void) => PromiseLike<unknown>;

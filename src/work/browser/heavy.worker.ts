@@ -2,7 +2,7 @@ import { expose } from 'comlink';
 import { helperApi } from '../readings/one-helper';
 import { fitPicture } from './fit-picture';
 
-/** What takes long and needs no database. */
+/** Work that takes long and needs no database. */
 const heavyApi = { ...helperApi, fitPicture };
 export type HeavyApi = typeof heavyApi;
 

@@ -129,7 +129,7 @@ export class SourceSearcher {
     this.shop = null;
   }
 
-  /** What it saw of the database last, as text. */
+  /** The state of the database that it read last, as text. */
   private seen = '';
 
   /**
@@ -711,7 +711,7 @@ function findTyped(searcher: Searcher, query: string): { found: Found; used: str
   return { found: searcher.find(before), used: lineOf(before, ITEM_FIELDS), begun: last.word };
 }
 
-/** What of a link may be a SKU: the values of its query and its path's parts, last first. */
+/** Parts of a link that may be a SKU: values of the query and segments of the path, last first. */
 function skusInLink(text: string): string[] {
   if (!/^https?:\/\//i.test(text)) return [];
   try {

@@ -52,10 +52,10 @@ export const inWords = (trouble: Trouble, name: string) => {
   }
 };
 
-/** What a connection is made with besides the seller's own record of it. */
+/** Parts of a new connection besides the seller’s own record. */
 interface MadeWith {
   readonly credential?: Credential;
-  /** What its service says of itself. */
+  /** The statement of its service about itself. */
   readonly stated?: StatedRow;
   /** Prepaid at a supplier. */
   readonly balance?: number | null;
@@ -94,7 +94,7 @@ export async function keep(
   });
 }
 
-/** What is done for a connection on a schedule, by its lanes. */
+/** The tasks of a connection, by its lanes. */
 function tasksOf(
   c: Pick<SupplierRow, 'role' | 'lanes' | 'list'> | Pick<MarketRow, 'role' | 'lanes'>,
 ): Job['task'][] {
@@ -150,7 +150,7 @@ export async function connectSupplier(
   return { ok: true, name };
 }
 
-/** What the seller says of a supplier that sends price lists. */
+/** The seller’s details of a supplier with price lists. */
 export interface ListSupplier {
   readonly name: string;
   readonly currency: string;

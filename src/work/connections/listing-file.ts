@@ -88,7 +88,7 @@ async function picturesFor(work: Work, c: MarketConnection, leaving: readonly To
   ];
 }
 
-/** What a shop of files shows, in the order of SKUs, with what it was told of it. */
+/** The listings of a shop by files in the order of their SKUs, with their last published state. */
 async function shownOn(work: Work, id: string) {
   const shown = [...(await caughtUp(work)).all()]
     .map(([, full]) => full)
@@ -119,7 +119,7 @@ const SIDE_BY_SIDE = 6;
 /** Pictures of listings, by where they are: named by their address on the web, or put beside the file. */
 class Beside {
   private readonly zip = new ZipFile();
-  /** What the file names a picture by; null where it could not be had. */
+  /** The name of a picture in the file; null where the picture is missing. */
   private readonly names = new Map<string, string | null>();
   private readonly counts = { addresses: 0, beside: 0 };
   private readonly missing: string[] = [];
@@ -130,7 +130,7 @@ class Beside {
     private readonly all: boolean,
   ) {}
 
-  /** What the file names a picture by; null where it could not be had. */
+  /** The name of a picture in the file; null where the picture is missing. */
   named(supplier: string, path: string): string | null {
     return this.names.get(keyOf(supplier, path)) ?? null;
   }
@@ -211,7 +211,7 @@ interface Pictured {
   /** The connection that a path belongs to. */
   readonly supplier: string;
   readonly path: string;
-  /** What its file is called, without an ending. */
+  /** The name of its file without the extension. */
   readonly as: string;
 }
 

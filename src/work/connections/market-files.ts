@@ -35,12 +35,12 @@ import { type Connected, freeId, keep, sameName } from './connections';
 
 export { SALES_COLUMNS };
 
-/** What the seller says of a shop that has no service: one that takes a listing file and gives a file of its sales. */
+/** The seller’s details of a shop without a service, which takes a listing file and gives a sales file. */
 export interface FileMarket {
   readonly name: string;
   readonly currency: string;
   readonly tax: Tax;
-  /** What it takes of each sale: a share of all that the buyer pays, and a fixed amount on top. */
+  /** Its fee: a share of the amount that the buyer pays, and a fixed amount on top. */
   readonly share: Ppm;
   readonly fixed: number;
   readonly shipsTo: readonly string[];
@@ -102,7 +102,7 @@ function withOtherFees(said: Site, known: Site): Site {
   return { ...said, fees: { ...said.fees, rules: [...(fee ? [fee] : []), ...others] } };
 }
 
-/** What a shop of files was said to be. */
+/** The details of a shop by files as they are stored. */
 export function saidOf({ site }: MarketConnection): FileMarket {
   return {
     name: site.name,

@@ -7,7 +7,7 @@ const isFull = (error: {
   /quota/i.test(`${error.name ?? ''} ${error.message ?? ''}`) ||
   (typeof error.inner === 'object' && error.inner !== null && isFull(error.inner));
 
-/** What is said where there is no room left: what is kept, and what can go. */
+/** The message for a full disk: it says that nothing is lost, and what can be deleted. */
 export const NO_ROOM =
   'There is no room left in this browser. Nothing was changed, and what stood there before is kept. Under Settings, “Retention and storage” says what takes the room: keep history for fewer days, or free room on this device.';
 
@@ -19,7 +19,7 @@ export function failureInWords(error: unknown): string {
   return message || name || 'It went wrong without a reason.';
 }
 
-/** What storage answers once it was taken away under an open tab: that is told by itself, see `watchForLoss`. */
+/** The error of storage that was cleared under an open tab; `watchForLoss` reports that. */
 const GONE =
   /^(DatabaseClosedError|InvalidStateError|OpenFailedError|TransactionInactiveError|UnknownError)$/;
 

@@ -9,7 +9,7 @@ import type { MadeMessage } from './made';
 interface Held {
   readonly worker: Worker;
   readonly api: Remote<DeskApi>;
-  /** What is asked and not answered yet: fails when the worker is lost. */
+  /** Questions without an answer yet; they fail when the worker is lost. */
   readonly waiting: Set<(error: unknown) => void>;
 }
 
@@ -87,7 +87,7 @@ function start(): Held {
   return { worker, api, waiting };
 }
 
-/** What can be asked of the worker and done by it: a question that it is lost with fails. */
+/** The questions and acts of the worker. A question fails when the worker is lost. */
 const asked = new Proxy({} as Remote<DeskApi>, {
   get: (_, name: string) => {
     return (...args: unknown[]) => {

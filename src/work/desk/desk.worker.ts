@@ -21,7 +21,7 @@ import { settingsDesk, settingsFeeds } from './stops/settings';
 import { sourceDesk, sourceFeeds } from './stops/source';
 import { todayDesk, todayFeeds } from './stops/today';
 
-/** What a tab asks of its worker, and what it does: everything that looks at many rows at once, and every change. */
+/** All questions and acts of a tab: those that read many rows at once, and every change. */
 const desk = {
   ...benchDesk,
   ...connectionsDesk,
@@ -39,7 +39,7 @@ const desk = {
   ...todayDesk,
 };
 
-/** What a tab follows. */
+/** All feeds. */
 const feeds = {
   ...connectionsFeeds,
   ...historyFeeds,
@@ -83,7 +83,7 @@ async function loadPast(size: number, tell: (share: number) => void): Promise<vo
 const makers = new Makers();
 work.made = makers.hear;
 
-/** What views with rows ask first. */
+/** The first questions of views with rows. */
 const ROWS: ReadonlySet<string> = new Set<keyof typeof desk>([
   'bench',
   'broughtIn',
@@ -93,7 +93,7 @@ const ROWS: ReadonlySet<string> = new Set<keyof typeof desk>([
   'sums',
 ]);
 
-/** What is asked waits until the shop is whole; the page hears of the change that it made before it has the answer. */
+/** Lets a question wait until the shop is whole, and tells the page of the change it made before the answer. */
 const whenOpen = <F extends (...of: never[]) => unknown>(name: string, ask: F) =>
   (async (...of: Parameters<F>) => {
     await opened.promise;
@@ -105,7 +105,7 @@ const whenOpen = <F extends (...of: never[]) => unknown>(name: string, ask: F) =
     return answer;
   }) as F;
 
-/** What ends each feed that is followed, by the number that the page gave it. */
+/** Functions that end the followed feeds, by the number that the page gave each. */
 const ends = new Map<number, () => void>();
 
 const api = {

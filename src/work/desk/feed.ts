@@ -35,6 +35,6 @@ export const distinct =
     );
   };
 
-/** What a feed is asked with, and what it tells. */
+/** The arguments of a feed, and the values it tells. */
 export type FeedArgs<F> = F extends Feed<infer Args, unknown> ? Args : never;
 export type FeedTells<F> = F extends (tell: Tell<infer T>, ...rest: never[]) => unknown ? T : never;

@@ -1,6 +1,6 @@
 import type { Change } from '../../store';
 
-/** What the shop's worker tells the page besides its answers: the change that an act made, right before the act's answer. */
+/** A message of the worker besides its answers: the change that an act made, sent right before the answer. */
 export interface MadeMessage {
   readonly made: string | null;
 }

@@ -7,7 +7,7 @@ import { benchOf } from '../memory/bench-list';
 import { ListingList, type Meant } from '../memory/listing-list';
 import { OrderBook } from '../order-book/order-book';
 
-/** What this tab's worker holds of the shop, and answers from. */
+/** The parts of the shop that this tab’s worker holds in memory. */
 export const source = new SourceSearcher(work);
 export const assortment = assortmentOf(work);
 export const listings = new ListingList(assortment);
@@ -62,7 +62,7 @@ export const SOON = 30;
 export const OFTEN = 300;
 const SHARE = 3;
 
-/** What lists are made of: rows by the journal, and the handful of tables that prices depend on. */
+/** The tables that lists depend on: rows by the journal, and the inputs of prices. */
 export const OF_LISTS = ['journal', 'plans', 'settings', 'rates', 'templates', 'connections', 'stated'];
 
 /** How often something is looked at again. */

@@ -13,7 +13,7 @@ import { mendable } from '../quoting/mend';
 import { marketOf, type Shop, type ShopTerms } from '../quoting/worth';
 import { type Cell, type CellChange, type RefusedCell, rowsOfCells, weighCells } from './cells';
 
-/** What is wanted of many listings at once. */
+/** An edit of many listings. */
 export type BulkEdit =
   | { readonly is: 'set'; readonly field: FieldId; readonly text: string }
   | {
@@ -28,7 +28,7 @@ export type BulkEdit =
   | { readonly is: 'write'; readonly field: 'title' | 'tags' | 'description' }
   | { readonly is: 'cells'; readonly cells: readonly Cell[]; readonly name: string };
 
-/** What an edit would change, before it is changed. */
+/** The preview of an edit. */
 export interface EditPreview {
   readonly name: string;
   readonly changes: readonly PreviewedChange[];
@@ -135,7 +135,7 @@ function replaced(text: string, { find, put, exact }: { find: string; put: strin
   return text.replace(new RegExp(pattern, exact ? 'gu' : 'giu'), () => put);
 }
 
-/** What is known of a listing's goods for writing about them. */
+/** The facts about the goods of a listing that texts are proposed from. */
 export function goodsOf(full: FullListing): Goods {
   const { product, variant } = full;
   const fields = copyFieldsOf(full);

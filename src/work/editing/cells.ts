@@ -16,16 +16,16 @@ export interface Cell {
   readonly text: string;
   /** Why, where that is worth saying. */
   readonly why?: readonly string[];
-  /** What is asked about it was answered: it is meant so. */
+  /** A person answered the question about it: the value is meant. */
   readonly agreed?: boolean;
 }
 
-/** What one cell would change. */
+/** The change of one cell. */
 export interface CellChange extends Cell {
   readonly before: string;
   /** As it will be read: what was typed, put in order. */
   readonly after: string;
-  /** What a person is asked about it before it is carried out; missing for nothing. */
+  /** The question that a person must answer first; missing for none. */
   readonly asks?: string;
 }
 

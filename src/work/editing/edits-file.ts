@@ -76,7 +76,7 @@ const cellAt = (
 /** Fields whose text may have several lines. */
 const SEVERAL_LINES: ReadonlySet<FieldId> = new Set(['description', 'pictures', 'tags']);
 
-/** What a file that was edited elsewhere asks for. */
+/** The edits in a file that was changed elsewhere. */
 export interface EditedFile {
   readonly cells: readonly Cell[];
   /** Cells that are empty there and not here: they empty their fields only where that is said. */

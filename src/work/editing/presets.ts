@@ -20,11 +20,11 @@ import { marketOf } from '../quoting/worth';
 export interface FieldWord {
   readonly word: string;
   readonly listings: number;
-  /** What it comes to on the site by itself; '' where nobody knows. */
+  /** The site’s own default for it; '' where none is known. */
   readonly known: string;
 }
 
-/** What a preset would do, before it is kept. */
+/** The preview of a preset. */
 export interface WeighedPreset {
   /** Listings that its search line matches, and those of them that have what it sets from one before it. */
   readonly matches: number;
@@ -173,7 +173,7 @@ export async function savePresets(
   });
 }
 
-/** What a site would refuse of the values of a preset. */
+/** The values of a preset that a site would refuse. */
 export function fillProblems({ fills }: Pick<Preset, 'fills'>, { site }: MarketConnection): string[] {
   return site.attributes.flatMap((attribute) => {
     const fill = fills[attribute.id];
@@ -183,7 +183,7 @@ export function fillProblems({ fills }: Pick<Preset, 'fills'>, { site }: MarketC
   });
 }
 
-/** What a site would put there for most sellers, as a preset for all goods; none where it says nothing. */
+/** The site’s usual values as a preset for all goods; none where it states none. */
 export function usualPresets({ attributes }: Site, id: string): readonly Preset[] {
   const usual = attributes.filter((a) => a.usual);
   if (!usual.length) return [];

@@ -6,7 +6,7 @@ import { planFor } from '../quoting/plan-choice';
 import { quoteListing } from '../quoting/quote';
 import { marketOf, nameIn, supplierOf } from '../quoting/worth';
 
-/** What each listing's price is made of. */
+/** The parts of each listing’s price. */
 interface PriceRow {
   readonly cells: Readonly<Record<string, string>>;
   /** Fees and tax by the name that they have in the sum. */

@@ -9,7 +9,7 @@ import type { FullListing } from '../quoting/full-listing';
 import { isOnBench } from '../quoting/listing-standing';
 import { marketOf } from '../quoting/worth';
 
-/** What the seller writes of a template. */
+/** The part of a template that the seller writes. */
 export type TemplateDraft = Pick<CopyTemplate, 'name' | 'title' | 'description' | 'tags' | 'fallbacks'>;
 
 export const NEW_TEMPLATE: TemplateDraft = { name: '', title: '', description: '', tags: '', fallbacks: {} };
@@ -17,7 +17,7 @@ export const NEW_TEMPLATE: TemplateDraft = { name: '', title: '', description: '
 export const TEMPLATE_TEXTS = ['title', 'description', 'tags'] as const;
 export type TemplateText = (typeof TEMPLATE_TEXTS)[number];
 
-/** What is wrong with the texts of a draft, by text. */
+/** The problems of a draft’s texts, by text. */
 export function templateProblems(draft: TemplateDraft): Partial<Record<TemplateText, TemplateProblem>> {
   return Object.fromEntries(
     TEMPLATE_TEXTS.flatMap((text) => {
@@ -36,7 +36,7 @@ export function fieldsIn(draft: TemplateDraft): string[] {
   return [...new Set(fields)];
 }
 
-/** What a draft would give, over the listings that use the template or are meant to. */
+/** The texts that a draft produces for the listings that use the template, or would. */
 export interface WeighedTemplate {
   /** Fields that goods have, with how many listings have something for each, most first. */
   readonly fields: readonly (readonly [field: string, count: number])[];

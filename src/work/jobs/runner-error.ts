@@ -5,6 +5,6 @@ export interface RunnerError {
   readonly says: string;
 }
 
-/** What went wrong in the last round that threw; it is told until the next one does. */
+/** The error of the last round that threw, until another one throws. */
 export const runnerError = async ({ db }: Pick<Work, 'db'>): Promise<RunnerError | undefined> =>
   (await db.notes.get('runner-error'))?.value as RunnerError | undefined;

@@ -60,7 +60,7 @@ async function askable({ db, clock }: Work, id: string): Promise<Connection | nu
   return c && mayAsk(c, health, clock()) ? c : null;
 }
 
-/** What waits of orders for a connection, then one step of each of its jobs that is due. */
+/** Sends a connection’s waiting messages about orders, then moves each of its due jobs on by one step. */
 async function connectionStep(work: Work, id: string): Promise<boolean> {
   let c = await askable(work, id);
   if (!c) return false;
@@ -80,7 +80,7 @@ async function connectionStep(work: Work, id: string): Promise<boolean> {
   return any;
 }
 
-/** What waits of listings for a marketplace. */
+/** Sends a marketplace’s waiting messages about listings. */
 async function sendListingsStep(work: Work, id: string): Promise<boolean> {
   const c = await askable(work, id);
   if (c?.role !== 'marketplace' || !c.service) return false;

@@ -148,7 +148,7 @@ export async function addListings(
   });
 }
 
-/** What stands in the shop is our own text from the first moment on. */
+/** Texts of the shop count as our own from the start. */
 const broughtProduct = (id: string, row: ListingRow, at: number): Product => ({
   id,
   supplier: '',

@@ -158,7 +158,7 @@ const textsOf = ({ title, description, category }: Drift['theirs']) => ({
   ...(category !== undefined && { category }),
 });
 
-/** What a listing is once it is as the marketplace has it. */
+/** The fields of a listing that takes over the marketplace’s version. */
 function asTheirs(
   { listing }: FullListing,
   theirs: Drift['theirs'],
@@ -176,7 +176,7 @@ function asTheirs(
   };
 }
 
-/** What is done about edits on a marketplace from now on. */
+/** Sets the act on edits that are made on a marketplace itself. */
 export async function setDriftRule(work: Work, id: string, drift: 'ask' | 'theirs' | 'ours'): Promise<void> {
   const words = { ask: 'asked about', theirs: 'kept', ours: 'put back' }[drift];
   const { db } = work;

@@ -143,7 +143,7 @@ export async function linkListings(
   });
 }
 
-/** What is on sale shows at once what the linked items allow, and all other listings of the same items with it. */
+/** Offers of linked listings follow the items at once, and so do all other listings of the same items. */
 async function quoteAnew(work: Work, items: readonly string[], linked: readonly Listing[]): Promise<void> {
   const assortment = await caughtUp(work);
   const own = linked.flatMap((l) => assortment.get(l.id) ?? []);
@@ -153,7 +153,7 @@ async function quoteAnew(work: Work, items: readonly string[], linked: readonly 
   await applyChange(work.db, head, moved.rows, nowOf(work));
 }
 
-/** What sold at its own price before it was linked goes on so: guards hold from what it costs now on. */
+/** A listing with an own price keeps it when it is linked: guards apply from its cost of now on. */
 async function agreeToOwnPrices(work: Work, ids: readonly string[]): Promise<void> {
   const assortment = await caughtUp(work);
   const rows = ids.flatMap((id): RowChange[] => {

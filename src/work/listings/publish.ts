@@ -51,7 +51,7 @@ export async function publish(
   });
 }
 
-/** What became of listings whose text or pictures differ from what their marketplace was told. */
+/** The result of queueing listings whose text or pictures differ from the published ones. */
 export interface Queued {
   readonly sent: number;
   /** They lack something that the marketplace would refuse them for, and are not sent. */
@@ -81,7 +81,7 @@ export async function queueChanges(work: Work, ids: readonly string[]): Promise<
   return { sent: outbox.length, lacking };
 }
 
-/** What waits to be published and was not sent yet. @param only listings; null for all */
+/** Listings that wait to be published and were not sent yet. @param only listings; null for all */
 async function waitingToPublish(work: Work, only: readonly string[] | null) {
   const { connections } = (await caughtUp(work)).shop;
   const rowsOf = [...connections.keys()].map((id) => waitingFor(work.db, id, ['publish']));

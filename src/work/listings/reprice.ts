@@ -57,7 +57,7 @@ async function waitingOffers(work: Work, { shop }: Assortment): Promise<{ id: st
 }
 
 export interface Repriced {
-  /** What became of the listings: for the caller to apply, under the name of what set it off. */
+  /** The changes of listings: the caller applies them under the name of their cause. */
   readonly rows: readonly RowChange[];
   /** How many offers wait to be told. */
   readonly told: number;
@@ -170,7 +170,7 @@ type Step = Pick<HeldStep, 'from' | 'to'>;
 const stepOf = (from: number, to: number): Step => ({ from, to });
 const sameStep = ({ held }: Listing, to: number): Step | null => (held?.to === to ? held : null);
 
-/** What a state is to the buyer, where it is another than before. */
+/** The new state as buyers see it, where it changed. */
 const STATE_MOVES: Readonly<Record<OfferState, (live: boolean, before: Published) => OfferMoves['state']>> = {
   live: (live) => (live ? undefined : 'on sale again'),
   paused: (live) => (live ? 'paused' : undefined),

@@ -46,7 +46,7 @@ function soldOf(assortment: Assortment, added: ReadonlyMap<ChangedTable, readonl
   return assortment.rowsAt(places).flatMap(({ listing }) => (listing.state === 'bench' ? [] : [listing]));
 }
 
-/** What follows a change that was taken back: the listings it touched; all of them where it was a rule or a connection. */
+/** Lets listings follow a change that was undone: those it touched, or all of them for a rule or a connection. */
 async function followUndo(work: Work, { name, redone, touched }: Undone & { ok: true }): Promise<void> {
   const idsOf = (table: ChangedTable) => touched.flatMap((t) => (t.table === table ? [t.id] : []));
   const all = (['plans', 'settings', 'connections', 'rates'] as const).some((t) => idsOf(t).length);
@@ -83,5 +83,5 @@ const TOLD: ReadonlySet<string> = new Set([
   'apart',
 ]);
 
-/** What is told of all listings of a marketplace where it changes. */
+/** Fields whose change is sent for all listings of a marketplace. */
 const TOLD_OF_ALL: ReadonlySet<string> = new Set(['categories', 'presets', 'site', 'agreed', 'fees']);

@@ -4,7 +4,7 @@ import type { Work } from '../context/work';
 /** Hash by which a watched search knows a match again. */
 export const matchHash = (supplier: string, sku: string): number => hashOf(`${supplier}:${sku}`);
 
-/** What the seller left out is not new to any watched search. Runs inside the caller's transaction. */
+/** Marks items that the seller left out as known to every watched search. Runs inside the caller’s transaction. */
 export async function noteLeftOut(
   { db }: Pick<Work, 'db'>,
   items: readonly { readonly supplier: string; readonly item: string }[],

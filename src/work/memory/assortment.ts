@@ -544,7 +544,7 @@ const agingNow = (shop: Shop): string[] =>
     [...(shop.readAt ?? [])].flatMap(([supplier]) => (isOld(shop, supplier, rule) ? [supplier] : [])),
   );
 
-/** What of a connection prices depend on. */
+/** The parts of a connection that prices depend on. */
 const termsOf = (c: Connection | undefined): string =>
   JSON.stringify(
     !c

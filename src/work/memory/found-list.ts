@@ -11,7 +11,7 @@ import {
 } from '../../core/query';
 import type { Instant } from '../../core/units';
 
-/** What rows are put in order by; those that have nothing stand at the end, whichever way it is sorted. */
+/** A sort key; rows without a value stand at the end in both directions. */
 export type Sorting =
   | { readonly number: (place: number) => number | null; readonly timely?: boolean }
   | { readonly text: (place: number) => string | null; readonly timely?: boolean };
@@ -24,7 +24,7 @@ export interface Held {
   readonly words: (place: number) => string;
   /** What it can be sorted by besides its fields. */
   readonly sortings: (now: Instant) => Readonly<Record<string, Sorting>>;
-  /** What an amount of a row is in, and what that is worth in the books: so rows of several currencies sort. */
+  /** The currency of an amount and its worth in the books, so that rows of several currencies sort. */
   readonly currencyOf: (place: number, field: FieldName) => Currency;
   readonly worthOf: (currency: Currency) => number;
   /** Which of two rows stands first where they are alike: less than 0 for the first. The place decides where it is missing. */

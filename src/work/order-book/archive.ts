@@ -131,7 +131,7 @@ export function archived(
   return { block, ...packOrders(id, whole) };
 }
 
-/** What happened and when; what the row was before is of no use any more. */
+/** Keeps the event and its time of an edit; the former values of the row are of no use any more. */
 const folded = (edit: Edit): Edit => ({ ...edit, before: {}, after: {} });
 
 async function freeId(work: Work, month: string): Promise<string> {

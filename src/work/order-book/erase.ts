@@ -3,7 +3,7 @@ import { erased } from '../../core/orders';
 import { buyersByOrder, eraseArchived, readArchived, unpackRows } from '../../store';
 import type { Work } from '../context/work';
 
-/** What was erased, and which orders keep their buyer for now. */
+/** The result of erasing buyers. */
 export interface Erased {
   readonly erased: number;
   /** Ids of orders that are not over: what is sent needs an address still. */

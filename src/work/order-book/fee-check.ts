@@ -31,7 +31,7 @@ const FEES: ReadonlySet<EntryKind> = new Set(['sale fee', 'payment fee', 'advert
 /** Orders that are looked at, the newest first. */
 const LOOKED_AT = 300;
 
-/** What a table of fees would have charged for the orders of a marketplace, beside what it really charged. */
+/** The fees that a table would have charged for a marketplace’s orders, beside the fees it charged. */
 export async function feeCheck(work: Work, market: string, fees: FeeTable): Promise<FeeCheck> {
   const before = await shopNow(work);
   const c = before.connections.get(market) as MarketConnection | undefined;

@@ -319,7 +319,7 @@ export class OrderBook {
     };
   }
 
-  /** What a buyer paid in, in the currency of the marketplace; all else in that of the books. */
+  /** The currency of a field: the marketplace’s for the amount paid, else that of the books. */
   private currencyOf(place: number, field: FieldName): Currency {
     const { marketplace, books } = this.all;
     const market = field === 'paid' ? this.terms?.connections.get(marketplace[place]!) : undefined;

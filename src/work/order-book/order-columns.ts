@@ -18,7 +18,7 @@ import type { ShopTerms } from '../quoting/worth';
 /** Stands for a number that is not known. */
 export const UNKNOWN = -2_147_483_648;
 
-/** What is true of an order, one bit each, as far as time does not change it. */
+/** The flags of an order, one bit each, as far as time does not change them. */
 export const IS = {
   open: 1,
   held: 2,
@@ -42,7 +42,7 @@ export const IS = {
 /** Parts of an account, in the order in which they lie side by side. */
 export const PARTS = Object.keys(NOTHING) as (keyof Account)[];
 
-/** What is derived of orders, columns side by side: what they are searched, sorted and summed by. */
+/** Derived values of orders as columns, for searching, sorting and sums. */
 export interface OrderColumns {
   /** The currency of the books that accounts are in, and the zone that days are of. */
   readonly books: string;
@@ -52,7 +52,7 @@ export interface OrderColumns {
   /** Days since 1970 in the zone. */
   day: Int32Array;
   flags: Uint16Array;
-  /** What the buyer paid, in the order's currency. */
+  /** The amount that the buyer paid, in the order’s currency. */
   paid: Int32Array;
   /** Accounts, {@link PARTS} of each side by side; `UNKNOWN` where it cannot be told. */
   expected: Int32Array;
@@ -60,7 +60,7 @@ export interface OrderColumns {
   readonly marketplace: string[];
   /** Of orders in memory, not where they are laid away; see {@link foundBy}. */
   readonly town: string[];
-  /** What words are looked for in, folded; in memory, what the buyer is found by with it. */
+  /** The text that words are searched in, folded; in memory it includes the buyer’s name and town. */
   readonly words: string[];
 }
 
@@ -81,7 +81,7 @@ export function emptyColumns({ settings }: Pick<ShopTerms, 'settings'>, room: nu
   };
 }
 
-/** What the buyer pays, shipping with it. */
+/** The amount that the buyer pays, with shipping. */
 export const paidFor = (order: Order): number =>
   order.lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0) + order.shipping;
 
@@ -145,7 +145,7 @@ export function deriveOrder(
   columns.words[place] = fold(`${order.number} ${bought.join(' ')} ${sold.join(' ')}`);
 }
 
-/** What a buyer is found by, folded. */
+/** The name and town of a buyer, folded for the search. */
 export function foundBy({ name, addresses }: Buyer, order: Pick<Order, 'address'>) {
   const town = addresses[order.address]?.town ?? '';
   return { who: fold(`${name} ${town}`), town: fold(town) };

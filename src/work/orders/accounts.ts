@@ -204,7 +204,7 @@ export async function bringBackUnrated(
   }
 }
 
-/** What an order is expected to bring; null where it cannot be told, and of a cancelled one. */
+/** The expected account of an order; null where it is unknown or the order is cancelled. */
 export const expectedOf = (order: Order, books: Currency): Account | null =>
   order.expected && !isCancelled(order) ? accountOf(order.expected, books) : null;
 
@@ -218,7 +218,7 @@ export function actualOf(order: Order, ledger: LedgerRow | undefined, books: Cur
     : null;
 }
 
-/** What an order brings to the sums. */
+/** The account of an order that sums count. */
 export const accountsOf = (order: Order, ledger: LedgerRow | undefined, books: Currency) => ({
   placedAt: order.paidAt,
   expected: expectedOf(order, books),

@@ -21,7 +21,7 @@ export interface Moved {
   readonly facts: readonly OrderFact[];
 }
 
-/** What decisions are made with: shared by the orders of one transaction, so that none promises what another took. */
+/** Inputs of decisions, shared by the orders of one transaction: none promises stock that another took. */
 interface Means {
   readonly promised?: Promised;
 }
@@ -74,7 +74,7 @@ export function isKnown(order: Order, event: OrderEvent): boolean {
 
 export const goesAtOnce = (shop: Shop): boolean => shop.settings.forward === 'at once';
 
-/** What a step has to know besides the order: what of it has left, and what its marketplace calls carriers. */
+/** Inputs of a step besides the order: the purchases that have left, and the marketplace’s carrier names. */
 async function surroundings({ db, clock }: Work, shop: Shop, order: Order): Promise<Surroundings> {
   const waiting = order.purchases.filter((p) => p.state === 'waiting' && p.lane === 'service');
   const rows = waiting.length

@@ -59,7 +59,7 @@ export function linkedIn(assortment: Assortment, orders: readonly Order[]): Link
 
 export const promisedNow = async (work: Work): Promise<Promised> => promisedIn(work, await caughtUp(work));
 
-/** What an assortment that is caught up knows to be on its way, and what is prepaid. */
+/** The pieces and the money on their way, from an assortment that is caught up. */
 export async function promisedIn(
   { db }: Pick<Work, 'db'>,
   { openOrders, shop }: Assortment,
@@ -157,7 +157,7 @@ export function soldLines(order: Order, linked: Linked, shop: Shop): SoldLine[] 
   return lines;
 }
 
-/** What an order should bring at today's cost; null where something of it cannot be told. */
+/** The expected entries of an order at today’s cost; null where a cost or fee is unknown. */
 function expectedNow(order: Order, planned: readonly Planned[], linked: Linked, shop: Shop, at: number) {
   const lines = soldLines(order, linked, shop);
   const open = openLines(order).reduce((n, l) => n + l.open, 0);

@@ -243,7 +243,7 @@ async function takeFresh(
   return [...rows, ...repriced.rows];
 }
 
-/** What a marketplace says of an order that is known. */
+/** A marketplace’s news of a known order, as an event. */
 const saidOf = (read: MarketOrder): OrderEvent => ({
   kind: 'marketplace said',
   cancelled: read.lines.map((l) => ({ line: l.id, units: l.cancelled })),

@@ -96,7 +96,7 @@ export async function orderFile(
   });
 }
 
-/** What a supplier says of a purchase outside of its service, in the form of its service. */
+/** A supplier’s statement that came by file or person, in the form of its service. */
 const saidOf = (p: Purchase, part: Partial<Statement> & { number: string }, at: number): Statement => ({
   reference: p.reference,
   status: 'accepted',

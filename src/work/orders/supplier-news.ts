@@ -81,7 +81,7 @@ function isWhole(order: Order, said: Statement, c: SupplierConnection): boolean 
   );
 }
 
-/** What a supplier says of a purchase, as an order is told it. */
+/** A supplier’s statement as an event of the order. */
 export async function takeStatement(
   work: Work,
   order: Order,
@@ -164,7 +164,7 @@ export async function claim(work: Work, order: Order, shop: Shop): Promise<Moved
   return next;
 }
 
-/** What waits for orders that were not there yet. */
+/** Statements about orders that had not come in. */
 export const unclaimedOf = ({ db }: Pick<Work, 'db'>, orders: readonly Order[]): Promise<UnclaimedRow[]> =>
   db.unclaimed
     .where('order')

@@ -67,6 +67,6 @@ export async function setAside({ db }: Work, id: string): Promise<Said> {
     : { ok: false, reason: 'It is not there any more.' };
 }
 
-/** What could not be read and waits for a person, the oldest first. */
+/** The entries that could not be read and wait for a person, oldest first. */
 export const unreadRows = async ({ db }: Pick<Work, 'db'>): Promise<UnreadRow[]> =>
   (await db.unread.toArray()).filter((row) => !row.aside).sort((a, b) => a.at - b.at);

@@ -64,7 +64,7 @@ export async function waitingFor<K extends OutboxKind>(
   return (rows.flat() as OutboxRow<K>[]).sort((a, b) => a.at - b.at);
 }
 
-/** What belongs to orders: sent one after the other, before anything else. */
+/** Kinds of messages about orders, which are sent one after the other and before all others. */
 export const OF_ORDERS = ['buy', 'take back', 'cancel', 'dispatch'] as const satisfies readonly OutboxKind[];
 
 /** Rows of some kinds that are due for a connection, oldest first. Cost: no other row is read. */

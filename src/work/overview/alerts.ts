@@ -3,7 +3,7 @@ import type { AlertRule } from '../../store';
 import type { Work } from '../context/work';
 import type { Need } from './need';
 
-/** What was told already, so that nothing is told twice. */
+/** The alerts that were shown, so that none is shown twice. */
 export interface AlertState {
   /** Ids of needs. */
   readonly told: readonly string[];

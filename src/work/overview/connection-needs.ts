@@ -60,7 +60,7 @@ export function connectionNeeds(
   return needs;
 }
 
-/** What a shop without a service has changes to hand over by files. */
+/** The need of a shop without a service whose changes wait for a file. */
 export async function fileNeed(db: SampanDatabase, c: Connection): Promise<Need | null> {
   if (c.role !== 'marketplace' || c.lanes.listings === 'service') return null;
   const { listings, orders: parcels } = await waitingCounts({ db }, c.id);
@@ -81,7 +81,7 @@ export async function fileNeed(db: SampanDatabase, c: Connection): Promise<Need 
   };
 }
 
-/** What an open purchase of a supplier costs on average; nothing where there is none. */
+/** The average cost of an open purchase of a supplier; nothing where there is none. */
 function typicalSpend(open: readonly Order[], supplier: string): number {
   const costs = open.flatMap((o) =>
     o.purchases.flatMap((p) => (p.supplier === supplier ? [p.expected.goods + p.expected.shipping] : [])),

@@ -9,7 +9,7 @@ h1{font-size:1.4rem}h2{font-size:1rem;margin:1.6rem 0 .3rem;border-bottom:1px so
 table{border-collapse:collapse;width:100%}td,th{padding:.2rem .5rem;text-align:left;vertical-align:top;border-bottom:1px solid #e6eced}
 td.n,th.n{text-align:right;font-variant-numeric:tabular-nums}small{color:#4c6268}`;
 
-/** What happened on a marketplace in a line; '' where nothing did. */
+/** The events of a day on one marketplace as a line; '' for none. */
 export function marketInWords({ published, up, down, out, back }: DigestMarket): string {
   return [
     published && `${countOf(published, 'listing')} published`,

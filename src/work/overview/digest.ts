@@ -37,7 +37,7 @@ export interface DigestMarket {
   readonly moves: readonly DigestMove[];
 }
 
-/** What happened in a shop on a day, on one page. */
+/** The events of a day in a shop, for one page. */
 export interface Digest {
   readonly day: string;
   readonly zone: string;
@@ -57,9 +57,9 @@ export interface Digest {
     readonly refused: number;
     readonly tally: Tally;
   }[];
-  /** What a person did, the first first. */
+  /** The changes that people made, oldest first. */
   readonly changes: readonly { readonly at: number; readonly name: string }[];
-  /** What needs a person now, worst first; empty for days past. */
+  /** The needs of now, worst first; empty for past days. */
   readonly needs: readonly Need[];
   readonly needing: number;
 }
@@ -73,7 +73,7 @@ const spanOfDay = (day: string, zone: string): [number, number] => [
   instantOf(`${addDays(day, 1)}T00:00`, zone) ?? Date.parse(addDays(day, 1)),
 ];
 
-/** What happened on a day, from what was noted of it. Reads, writes nothing. */
+/** Collects the events of a day from the records. Writes nothing. */
 export async function digestOf(work: Work, day: string, book = new OrderBook(work)): Promise<Digest> {
   const { db } = work;
   const assortment = await caughtUp(work);
@@ -165,7 +165,7 @@ interface Move {
   readonly because: string;
 }
 
-/** What was told of each listing within changes: the first state before, the last one after. */
+/** The net move of each listing over several changes: its state before the first and after the last. */
 async function movesOf(
   { db }: Work,
   changes: readonly Change[],

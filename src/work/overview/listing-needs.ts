@@ -9,7 +9,7 @@ import { quoteListing, sumAsPublished } from '../quoting/quote';
 import { marketOf, problemOf, type Shop } from '../quoting/worth';
 import { type Caused, HOUR, type Need } from './need';
 
-/** What a listing is told of with, of which something needs a person. */
+/** A listing that needs a person, with the inputs of the sentence. */
 export function listingNeed(
   need: Exclude<ListingNeed, 'step' | 'leap'>,
   full: FullListing,
@@ -94,7 +94,7 @@ export function listingNeed(
   };
 }
 
-/** What a marketplace said, without what differs from listing to listing: names and numbers. */
+/** A marketplace’s message without names and numbers, which differ from listing to listing. */
 const unnamed = (reason: string): string => reason.replace(/“[^”]*”/g, '“…”').replace(/[\d][\d.,]*/g, '0');
 
 /** Problems of one key are told together. */
@@ -103,7 +103,7 @@ function keyOf(problem: ListingProblem): string {
   return problem.why === 'refused' ? `refused:${unnamed(problem.said)}` : problem.why;
 }
 
-/** What finds listings with the same problem. */
+/** A search line that finds listings with the same problem. */
 function searchedBy(problem: ListingProblem): string {
   const words = alwaysSaidOf(problem);
   return words && `fault:"${words}"`;
@@ -128,7 +128,7 @@ export const leapsNeed = (leapt: readonly ItemRow[], shop: Shop): Need | null =>
   };
 };
 
-/** What a marketplace refused of an order that is not open any more, where nobody else would see it. */
+/** The need of a message about a closed order that a marketplace refused: no list shows it. */
 export function refusalNeed(row: OutboxRow, open: readonly Order[], currency: string): Need | null {
   if (row.kind !== 'dispatch' && row.kind !== 'cancel') return null;
   const { order } = row;

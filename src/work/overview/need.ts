@@ -26,7 +26,7 @@ export interface Need {
 export interface Caused extends Need {
   readonly cause?: {
     readonly key: string;
-    /** What many of it are, in words, such as `20 listings sell below cost`. */
+    /** The cause in words for many rows, such as `20 listings sell below cost`. */
     readonly many: (n: number) => string;
     readonly step: string;
     readonly href: string;
@@ -85,7 +85,7 @@ const inBooks = ({ stake, currency }: Need, { rates, settings }: Shop): number =
 
 export const HOUR = 3_600_000;
 
-/** What loses money now first, the most at stake before the others; then what hurts soonest; what is only to be seen last. */
+/** Sorts needs: those that lose money now by the amount at stake, then the others by deadline, then news. */
 export function worstFirst<N extends Need>(needs: readonly N[], shop: Shop): N[] {
   const rank = (need: Need) => (need.losing ? 0 : need.news ? 2 : 1);
   return [...needs].sort(

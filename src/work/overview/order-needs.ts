@@ -22,7 +22,7 @@ import { type Shop, supplierOf } from '../quoting/worth';
 import type { StuckRow } from '../sending/stuck';
 import { type Caused, HOUR, type Need } from './need';
 
-/** What a person has to ask a supplier without a service for. */
+/** Cancellations that a person must ask of a supplier without a service. */
 const toAskBack = (order: Order): AskedBack | undefined =>
   order.cases.find(
     (c): c is AskedBack =>
@@ -66,7 +66,7 @@ export function ordersNow(open: readonly Order[], now: Instant) {
   return { needing, ready };
 }
 
-/** What was spent on an order, as charged or as expected, in the currency of what was bought first. */
+/** The cost of an order, charged or expected, in the currency of its first purchase. */
 function spentOn({ purchases, currency: sold }: Order, shop: Shop): Pick<Need, 'stake' | 'currency'> {
   const currency = supplierOf(shop, purchases[0]?.supplier ?? '')?.currency ?? sold;
   const stake = purchases.reduce((sum, p) => {

@@ -4,7 +4,7 @@ import type { Work } from '../context/work';
 /** Rows of a table that are measured, from its beginning to its end; the others are taken to be like them. */
 const MEASURED = 200;
 
-/** What is stored of one kind. */
+/** The records of one kind. */
 export interface StoredKind {
   readonly name: string;
   readonly count: number;

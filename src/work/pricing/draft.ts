@@ -14,7 +14,7 @@ export type ConnectionTerms =
   | Partial<Pick<MarketConnection, 'site' | 'optedIn' | 'buyers' | 'keptOff'>>
   | Partial<Pick<SupplierConnection, 'costs' | 'leap'>>;
 
-/** What prices are made with besides plans, as it would be; what is missing stays. */
+/** Drafted inputs of prices besides plans; a missing one stays as it is. */
 export interface TermsDraft {
   readonly connection?: { readonly id: string; readonly terms: ConnectionTerms };
   readonly settings?: Partial<Pick<Settings, 'cushion' | 'costTax'>>;

@@ -24,7 +24,7 @@ export function plansWith(onSale: OnSale, shop: Shop): (place: number) => PlanRo
   };
 }
 
-/** What each plan catches of what is listed, in order, and how much of it an earlier one takes away. */
+/** The listings that each plan covers, in order, and how many of them an earlier plan takes. */
 export function caughtBy(assortment: Assortment, plans: readonly PlanRow[]): PlanCatch[] {
   const terms = { ...assortment.shop, plans };
   const counts = plans.map(() => ({ covers: 0, holds: 0 }));
@@ -39,7 +39,7 @@ export function caughtBy(assortment: Assortment, plans: readonly PlanRow[]): Pla
   return counts;
 }
 
-/** What a condition over goods catches of what is listed. */
+/** The listings whose goods match a condition. */
 export interface GoodsCaught {
   readonly listings: number;
   readonly examples: readonly string[];

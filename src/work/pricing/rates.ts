@@ -36,7 +36,7 @@ async function firstOf({ db }: Pick<Work, 'db'>, rates: readonly RateRow[]): Pro
   return new Set(rates.filter((r) => !rated.has(`${r.currency} ${r.books}`)).map((r) => r.currency));
 }
 
-/** What waited for rates gets them. @param unrated currencies that had none, of which archived orders may lack it too */
+/** Fills in rates where they were missing. @param unrated currencies that had none, of which archived orders may lack it too */
 async function follow(work: Work, unrated: ReadonlySet<string>): Promise<void> {
   const { db } = work;
   if (unrated.size) await bringBackUnrated(work, unrated);
@@ -101,7 +101,7 @@ export type RatesOfFile =
       readonly ok: true;
       readonly rates: readonly RateRow[];
       readonly refused: readonly { readonly line: number; readonly reason: string }[];
-      /** What is asked about some of them; null for nothing. */
+      /** The question about some of them; null for none. */
       readonly asks: string | null;
     }
   | { readonly ok: false; readonly reason: string };

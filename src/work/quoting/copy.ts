@@ -12,7 +12,7 @@ import {
 import type { CopyTemplate, Product, SupplierText } from '../../store';
 import type { FullListing } from './full-listing';
 
-/** What a template gives for one listing; null where it leaves that text alone or has nothing to say. */
+/** The texts that a template makes for one listing; null for a text that it leaves alone or has no words for. */
 export interface MadeCopy {
   readonly title: string | null;
   readonly description: string | null;
@@ -99,7 +99,7 @@ interface TextFields {
 
 const NONE: ReadonlySet<string> = new Set();
 
-/** What a template would give for goods. */
+/** The texts that a template would make for goods. */
 export function fillFor({ fields, ofVariants }: TextFields, template: CopyTemplate): MadeCopy {
   const textOf = (field: string): string => {
     let name: string | undefined = field;
@@ -133,7 +133,7 @@ export function fillFor({ fields, ofVariants }: TextFields, template: CopyTempla
   };
 }
 
-/** What the template chosen for a listing gives. Kept as long as the listing is the same object. */
+/** The texts of the template that is chosen for a listing. Cached as long as the listing is the same object. */
 export function copyOf(full: FullListing): MadeCopy {
   if (!full.template) return NO_COPY;
   let known = made.get(full);
@@ -180,7 +180,7 @@ export const brandOf = ({ product }: Pick<FullListing, 'product'>): string =>
 export const picturesOf = (product: Product): readonly string[] =>
   product.pictures ?? suppliersText(product).pictures;
 
-/** What a product is called where no marketplace is meant. */
+/** The title of a product apart from any marketplace. */
 export const productTitle = (product: Product): string => product.title ?? suppliersText(product).title;
 
 /** Why the template of a listing does not give what it should; null where it does. An empty field is never printed. */

@@ -15,9 +15,9 @@ export interface FullListing {
   readonly listing: Listing;
   readonly product: Product;
   readonly variant: Variant;
-  /** What is bought for it now: the preferred source, or a backup while that has none. Null where no item is linked. */
+  /** The source it is bought from now: the preferred one, or a backup while that has none. Null where no item is linked. */
   readonly source: Source | null;
-  /** What is known of that; null where nothing is. */
+  /** The facts about its item; null where none are known. */
   readonly item: ItemRow | null;
   /** All that it can be bought as, the preferred first; missing where there is one at most. */
   readonly offers?: readonly Offer[];
@@ -31,7 +31,7 @@ export interface Offer {
   readonly item: ItemRow | null;
 }
 
-/** What a variant is bought as now, and all that it can be bought as. */
+/** The current source of a variant, and all its sources. */
 export function sourced(
   { sources }: Variant,
   itemOf: (key: string) => ItemRow | undefined,
@@ -103,7 +103,7 @@ export async function allFullListings(
   return assemble(all, byId(products), byId(variants), byId(items), byId(templates));
 }
 
-/** What the history of a listing is told from: itself and all that it is made of. */
+/** The subjects of a listing’s history: itself and its parts. */
 export const historyOf = ({ listing, product, variant, item }: FullListing): string[] => [
   `listing:${listing.id}`,
   `product:${product.id}`,

@@ -6,7 +6,7 @@ import { brandOf, picturesOf, titleOf } from './copy';
 import type { FullListing } from './full-listing';
 import type { Connected } from './worth';
 
-/** What plans and presets may go by: what the goods are, nothing that a price decides. */
+/** The goods as conditions of plans and presets see them: nothing in it depends on a price. */
 export const GOODS = KINDS.goods;
 
 /** How what the goods of a listing are is read. */
@@ -36,7 +36,7 @@ export const goodsReaders = ({ connections }: Connected): Readers<'goods', FullL
   },
 });
 
-/** What goods are bought in; of those without an item nothing is asked. */
+/** The currency that goods are bought in; irrelevant for goods without an item. */
 export const costCurrency = ({ item }: FullListing): Currency => item?.currency ?? 'EUR';
 
 type Test = (f: FullListing) => boolean;

@@ -42,7 +42,7 @@ export interface ListingField {
   readonly name: string;
   /** What a good text for it looks like. */
   readonly example: string;
-  /** What has it: each listing, all of a product on one marketplace, the variant, or the product. */
+  /** Its owner: each listing, all of a product on one marketplace, the variant, or the product. */
   readonly of: 'listing' | 'group' | 'variant' | 'product';
   /** The value that holds, as a cell has it. Amounts without a currency, with a decimal point. */
   readonly read: (full: FullListing, shop: ShopTerms) => string;

@@ -11,7 +11,7 @@ import type { Connected, Shop } from './worth';
 /** On the Bench: not on sale, and not on its way there. */
 export const isOnBench = (l: Listing) => l.state === 'bench' || l.state === 'draft' || l.state === 'refused';
 
-/** What a listing is again that was on its way and is not sent. */
+/** The state that a listing returns to when it is withdrawn from sending. */
 export const waitingState = (l: Listing): 'bench' | 'draft' => (l.published ? 'draft' : 'bench');
 
 /** The listings of one product on one marketplace: what is approved and published together. */
@@ -29,7 +29,7 @@ export function inGroups<T extends { readonly listing: Listing }>(all: readonly 
   return groups;
 }
 
-/** What a marketplace gets of a listing besides price and quantity. */
+/** The document of a listing: all that a marketplace gets besides price and quantity. */
 export function documentOf(
   full: FullListing,
   { category, full: before }: Pick<Quote, 'full'> & { readonly category: string },
@@ -56,7 +56,7 @@ export function documentOf(
   };
 }
 
-/** What some pictures show; null where none is described. */
+/** The alt texts of some pictures; null where none has one. */
 function altsOf({ alts = {} }: Product, pictures: readonly string[]): Record<string, string> | null {
   const said = pictures.flatMap((name) => (alts[name] ? [[name, alts[name]] as const] : []));
   return said.length ? Object.fromEntries(said) : null;
@@ -75,7 +75,7 @@ export function differs(full: FullListing, quote: Quote, market: MarketConnectio
   );
 }
 
-/** What stands on the Bench of one product for one marketplace: each listing with its quote and what is missing. */
+/** The listings of one product on the Bench for one marketplace, each with its quote and the missing parts. */
 export function benchStanding(
   listings: readonly FullListing[],
   shop: Shop,

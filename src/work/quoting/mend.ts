@@ -4,7 +4,7 @@ import type { FullListing } from './full-listing';
 import type { FieldId } from './listing-cells';
 import { marketOf, type ShopTerms } from './worth';
 
-/** What a machine would put into a field, and why. */
+/** A proposed value for a field, with the reason. */
 export interface FieldMend {
   readonly field: FieldId;
   readonly reason: string;
@@ -19,7 +19,7 @@ const FIELD_OF: Partial<Record<Mend['field'], FieldId>> = {
   pictures: 'pictures',
 };
 
-/** What a machine can mend of a listing, once for each field. */
+/** The proposed values of a listing, one for each field. */
 export function mendable(full: FullListing, shop: ShopTerms): FieldMend[] {
   const site = marketOf(shop, full.listing.marketplace)?.site;
   if (!site) return [];

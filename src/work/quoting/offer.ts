@@ -7,7 +7,7 @@ import type { Quote, Solved } from './solve';
 /** Live listings follow cost and stock; the Bench waits for a person. */
 export const follows = (listing: Listing) => listing.state === 'live' || listing.state === 'paused';
 
-/** What buyers are to see of a listing with so many units, by what the stock rule says of none. */
+/** The state of an offer with so many units; the stock rule decides it for none. */
 export const offerState = (quantity: number, { whenOut }: Pick<StockRule, 'whenOut'>): OfferState =>
   quantity > 0 || whenOut === 'show none' ? 'live' : whenOut === 'end' ? 'ended' : 'paused';
 
@@ -15,7 +15,7 @@ export const offerState = (quantity: number, { whenOut }: Pick<StockRule, 'whenO
 export const stateMoved = ({ state }: Published, to: OfferState): boolean =>
   state !== undefined && state !== to;
 
-/** What a price came to be by, for the history. */
+/** The cause of a price, for the history. */
 export function pricedBy(quote: Quote, plan: PlanRow | null): PricedBy {
   if (quote.by === 'own') return 'own';
   return plan && quote.answer?.ok

@@ -14,7 +14,7 @@ export const keptOffBy = (
   shop: Connected,
 ): Condition | null => keptOff?.find((one) => coversGoods(one, f, shop)) ?? null;
 
-/** What the choice of a plan goes by besides the goods: the seller's order, and the time on each marketplace. */
+/** Inputs of the choice of a plan besides the goods: the seller’s order, and the time on each marketplace. */
 export type PlanTerms = Pick<ShopTerms, 'plans' | 'at' | 'connections'>;
 
 /** A marketplace as plans are chosen for it. */

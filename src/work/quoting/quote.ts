@@ -42,7 +42,7 @@ export function unitOf({ item, source, variant, listing }: FullListing): Priceab
   };
 }
 
-/** What a listing's other sources have of it, in pieces of the one that is bought of: an order is shared out over all. */
+/** The stock of a listing’s other sources, in pieces of the current one: an order is split over all of them. */
 function piecesElsewhere({ offers, source }: FullListing, { promised }: Shop): number {
   if (!offers || !source) return 0;
   return offers.reduce((pieces, offer) => {
@@ -67,7 +67,7 @@ export interface Prepared {
   readonly basis: Basis;
 }
 
-/** What a listing is solved from. Null where its marketplace or supplier is not connected, or nothing is known of its item. */
+/** The inputs of a listing’s price. Null where its marketplace or supplier is not connected, or its item is unknown. */
 export function prepareListing(full: FullListing, shop: Shop): Prepared | null {
   const known = unitOf(full);
   const supplier = known && full.source!.supplier;

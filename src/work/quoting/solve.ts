@@ -162,7 +162,7 @@ export const stockedOf = (item: Priceable, promised: number, old: boolean): Stoc
   old,
 });
 
-/** What a price is solved from that no plan has a say in. Amounts in the marketplace's currency. */
+/** Inputs of a price that do not depend on the plan. Amounts in the marketplace’s currency. */
 export interface Basis {
   readonly category: string | null;
   readonly deductions: Deductions | null;
@@ -176,7 +176,7 @@ export interface Basis {
 
 type BasisTerms = Omit<Terms, keyof RuleTerms>;
 
-/** What a plan and the stock rule decide of an item's price and quantity. */
+/** Inputs that the plan and the stock rule set. */
 type RuleTerms = Pick<Terms, 'plan' | 'stock' | 'old' | 'off' | 'priceOn'>;
 
 export function basisOf(item: Priceable, category: string | null, terms: BasisTerms): Basis {
@@ -290,7 +290,7 @@ export function solveOn(
   };
 }
 
-/** What an own price is held against. Minor units of the marketplace. */
+/** Limits that an own price is compared with. Minor units of the marketplace. */
 export interface OwnPriceTerms {
   readonly landed: number;
   readonly map: number | null;

@@ -11,7 +11,7 @@ import type {
 } from '../../store';
 import type { FullListing } from './full-listing';
 
-/** What all of a shop's quotes are made with. */
+/** The inputs of all quotes of a shop. */
 export interface ShopTerms {
   /** The time that it was read for: plans and sales begin and end. */
   readonly at: Instant;
@@ -25,10 +25,10 @@ export interface ShopTerms {
   readonly templates: ReadonlyMap<string, CopyTemplate>;
 }
 
-/** What is connected: what things are called, and what each side asks. */
+/** The connections: their names and their terms. */
 export type Connected = Pick<ShopTerms, 'connections'>;
 
-/** What a shop's quotes are made with, read once and used for every listing. */
+/** The inputs of a shop’s quotes, read once and used for every listing. */
 export interface Shop extends ShopTerms {
   /** Units of a supplier's item that are sold and not yet taken off its stock as last read, by item key. */
   readonly promised: ReadonlyMap<string, number>;
@@ -50,7 +50,7 @@ export const marketOf = (shop: ShopTerms, id: string) =>
 export const supplierOf = (shop: ShopTerms, id: string) =>
   shop.connections.get(id) as SupplierConnection | undefined;
 
-/** What connections are called; the id of one that is not there any more. */
+/** Names of connections; the id of one that is not there any more. */
 export const nameIn =
   ({ connections }: Connected) =>
   (id: string): string =>

@@ -14,7 +14,7 @@ export const isLeap = (was: number, cost: number) => cost >= was * LEAP || was >
 export const leapInWords = (was: number, currency: string) =>
   `the cost was ${decimalOf(was, currency)}: ${LEAP} times as much or as little is asked about, not taken`;
 
-/** What an item cost so far; null where it is new or was gone. */
+/** The cost of an item so far; null where it is new or was gone. */
 export function costBefore(catalogue: Catalogue, sku: string): number | null {
   const row = catalogue.rowOf(sku);
   return row < 0 || catalogue.gone[row] ? null : catalogue.numbers.cost[row]!;

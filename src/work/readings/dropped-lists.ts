@@ -34,7 +34,7 @@ export interface Sample {
   readonly lines: readonly number[];
   readonly match: Match;
   readonly problems: readonly string[];
-  /** What each cell reads as; null where its column is not used. */
+  /** The value of each cell; null where its column is not used. */
   readonly reads: readonly (readonly ({ ok: boolean; says: string } | null)[])[];
 }
 
@@ -267,7 +267,7 @@ export async function startReading(
   });
 }
 
-/** What was refused at the last reading of each supplier. */
+/** The rows that the last reading of each supplier refused. */
 export async function lastRefused(db: SampanDatabase, supplier?: string): Promise<RefusedRow[]> {
   const rows = supplier
     ? await db.refused.where('supplier').equals(supplier).toArray()
@@ -307,7 +307,7 @@ export async function confirmGone(work: Work, supplier: string, askFrom: Ppm | n
   });
 }
 
-/** What a list did not name stays offered; the next list is asked about anew. */
+/** Keeps the items that a list left out; the next list is asked about anew. */
 export async function keepMissing(work: Work, supplier: string): Promise<void> {
   await work.db.doubts.delete(supplier);
 }

@@ -25,7 +25,7 @@ import { dropReading, forget, type Session } from './session';
 /** Items named where it is asked whether they are gone. */
 const SHOWN = 6;
 
-/** What was read, for its end. */
+/** The inputs of the end of a reading. */
 interface End {
   /** Whether what did not come is gone. */
   readonly whole: boolean;

@@ -38,7 +38,7 @@ export async function readingsOf({ db }: Stored, supplier: string): Promise<Read
   };
 }
 
-/** What a supplier's readings of one day brought together. */
+/** The sum of a supplier’s readings of one day. */
 export interface ReadDay {
   readonly day: string;
   readonly costUp: number;
@@ -64,7 +64,7 @@ export async function readDays({ db }: Stored, supplier: string, zone: string): 
   return [...days.values()];
 }
 
-/** What the last list of a supplier did not name, where a person is to say whether it is gone. */
+/** The items that a supplier’s last list left out, where a person must say whether they are gone. */
 export const doubtAbout = ({ db }: Stored, supplier: string): Promise<DoubtRow | undefined> =>
   db.doubts.get(supplier);
 

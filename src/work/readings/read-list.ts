@@ -36,7 +36,7 @@ interface Flight {
 interface OpenList {
   readonly file: string;
   readonly source: ListSource;
-  /** What is in flight belongs to this session; another one begins at its own place. */
+  /** The session that the parts in flight belong to; another session begins at its own place. */
   session: Session | null;
   /** A helper that finds the records, where there is a catalogue to be opened meanwhile. */
   ahead: TextAhead | null;
@@ -62,7 +62,7 @@ const AT_ONCE = 4;
 /** How long a list is read before other work has its turn, in milliseconds. */
 const STEP = 1_000;
 
-/** What one step of a list came to. */
+/** The result of one step of a list. */
 export type ListStep =
   | { readonly state: 'going' }
   | { readonly state: 'failed'; readonly says: string }

@@ -157,7 +157,7 @@ async function followSince(work: Work, answers: readonly Answered[]): Promise<vo
   await applyChange(work.db, head, moved.rows, nowOf(work));
 }
 
-/** What the other side said to a row. */
+/** The other side’s answer to a row. */
 interface Answered {
   readonly row: OutboxRow;
   readonly state: 'done' | 'refused' | 'withdrawn';
@@ -247,7 +247,7 @@ export async function offered(
 }
 
 /** Out of stock and ended is paused here: it comes back by itself. */
-/** What of an edit on the site stands there after price and state were told: its texts. */
+/** The texts of an edit on the site, which stay there after price and state were sent. */
 function driftOfTexts({ at, theirs: { price: _, state: __, ...texts } }: Drift): Drift | null {
   return Object.keys(texts).length ? { at, theirs: texts } : null;
 }

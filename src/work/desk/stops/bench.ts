@@ -8,7 +8,7 @@ import type { Meant } from '../../memory/listing-list';
 import { bound } from '../bound';
 import { bench, built } from '../memory';
 
-/** What the Bench asks and does. */
+/** Questions and acts of the Bench. */
 export const benchDesk = {
   bench: async (...q: Parameters<BenchList['search']>) => {
     await built();

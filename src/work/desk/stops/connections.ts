@@ -39,7 +39,7 @@ import { runNow, setPaused, setTiming, stopJob } from '../../schedule/schedule';
 import { bound } from '../bound';
 import { distinct, stored } from '../feed';
 
-/** What Connections asks and does: services, shops by files, their terms and jobs. */
+/** Questions and acts of Connections: services, shops by files, their terms and jobs. */
 export const connectionsDesk = {
   /** The columns of an example of a shop's listing file, each with a guess at what it holds. */
   columnsOfFile: async (
@@ -86,7 +86,7 @@ export const connectionsDesk = {
 };
 
 export const connectionsFeeds = {
-  /** What every price, tax and fee is made with, told again when it says something else. */
+  /** The inputs of every price, tax and fee; told again when one of them changes. */
   terms: distinct(
     stored((w) => readTerms(w.db, w.clock())),
     ({ settings, plans, connections, rates, templates }) =>
@@ -101,7 +101,7 @@ export const connectionsFeeds = {
       r.refused.slice(0, 200).map((one) => ({ ...one, connection: r.supplier })),
     ),
   })),
-  /** What runs and what comes next. */
+  /** The running job and the next ones. */
   running: stored(async (w) => ({
     jobs: await allJobs(w),
     connections: new Map((await allConnections(w)).map((c) => [c.id, c])),

@@ -22,7 +22,7 @@ import { marketOf } from '../../quoting/worth';
 import { bound } from '../bound';
 import { AT_ONCE, assortment, built, meantBy, rest, type Where } from '../memory';
 
-/** What an edit would change, without the rows. */
+/** The preview of an edit without its rows. */
 export interface PreviewInShort extends Pick<EditPreview, 'name' | 'unchanged' | 'shared' | 'nothing'> {
   readonly id: number;
   /** Listings that were meant. */
@@ -66,7 +66,7 @@ function keep(made: EditPreview, listings: number): PreviewInShort {
   };
 }
 
-/** What a file that was edited elsewhere would change; or why it cannot be read. */
+/** The preview of a file that was edited elsewhere, or the reason why it cannot be read. */
 export type PreviewedFile =
   | ({
       readonly ok: true;
@@ -180,7 +180,7 @@ export const editingDesk = {
     const changes = preview?.id === q.id ? preview.changes : [];
     return { matches: changes.length, rows: changes.slice(q.offset, q.offset + q.limit) };
   },
-  /** What prices would do if what was previewed were carried out; null where none depends on it. */
+  /** The effect of the previewed edit on prices; null where no price depends on it. */
   previewAhead: async (id: number) => {
     await built();
     if (preview?.id !== id || !preview.changes.some((c) => isOfPrice(c.field))) return null;
@@ -197,7 +197,7 @@ export const editingDesk = {
     await built();
     return liveElsewhere(assortment, cells);
   },
-  /** What there is to choose from in a field of some listings; empty where it is typed. */
+  /** The choices of a field of some listings; empty for free text. */
   choicesFor: async (where: Where, field: FieldId) => {
     await built();
     const { choices } = fieldOf(field, assortment.shop);

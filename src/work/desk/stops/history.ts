@@ -4,7 +4,7 @@ import { countChanges, editsOf, lastRedoable, lastUndoable } from '../../memory/
 import { bound } from '../bound';
 import { stored } from '../feed';
 
-/** What happened, and how it is taken back. */
+/** Questions about the history, and undo. */
 export const historyDesk = {
   editsOf: (subjects: readonly string[]) => editsOf(work, subjects),
   undo: bound(undo),

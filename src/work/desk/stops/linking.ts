@@ -3,7 +3,7 @@ import { startBringIn } from '../../listings/bring-in';
 import { bound } from '../bound';
 import { assortment, built, source } from '../memory';
 
-/** What links listings to supplier items: of a shop that is brought in, and one by one. */
+/** Acts that link listings to supplier items: of a shop that is brought in, and one by one. */
 export const linkingDesk = {
   findLinks: source.findLinks.bind(source),
   link: source.link.bind(source),

@@ -9,7 +9,7 @@ import { ownPriceAsks } from '../../quoting/own-price';
 import { bound } from '../bound';
 import { assortment, built, changing, listings, OF_LISTS, OFTEN, SOON } from '../memory';
 
-/** What Listings asks and does. */
+/** Questions and acts of Listings. */
 export const listingsDesk = {
   listings: async (...q: Parameters<ListingList['search']>) => {
     await built();

@@ -11,7 +11,7 @@ import { doubtAbout, matchedSuppliers, readDays, readingsOf } from '../../readin
 import { bound } from '../bound';
 import { stored } from '../feed';
 
-/** What Price lists ask and do. */
+/** Questions and acts of Price lists. */
 export const listsDesk = {
   /** Lets a file go that was looked at and is not read. */
   leaveFile: (id: string) => dropFiles(work.db, [{ id }]),

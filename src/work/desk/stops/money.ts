@@ -1,7 +1,7 @@
 import { ordersOf, sumsOf } from '../../order-book/sums';
 import { book, builtBook } from '../memory';
 
-/** What Money asks. */
+/** Questions of Money. */
 export const moneyDesk = {
   sums: async (from: string, to: string) => {
     await builtBook();

@@ -23,7 +23,7 @@ import { readAgain, setAside, unreadRows } from '../../orders/unread';
 import { bound } from '../bound';
 import { book, builtBook, changing, OF_LISTS, OFTEN, SOON } from '../memory';
 
-/** What Orders asks and does. */
+/** Questions and acts of Orders. */
 export const ordersDesk = {
   orders: async (q: ListQuestion<OrderSort>) => {
     await builtBook();

@@ -14,17 +14,17 @@ import { assortment, built, rest } from '../memory';
 let rehearsal: Rehearsal | null = null;
 let rehearsing = 0;
 
-/** What Pricing asks and does: plans, looks ahead, rehearsals. */
+/** Questions and acts of Pricing: plans, looks ahead, rehearsals. */
 export const pricingDesk = {
   whatIf: (...args: Parameters<typeof whatIf> extends [unknown, ...infer Rest] ? Rest : never) =>
     whatIf(work, ...args),
   glimpse: (draft: RulesDraft) => glimpse(work, draft),
-  /** What each plan would catch of what is listed. */
+  /** The listings that each plan covers. */
   caughtBy: async (plans: readonly PlanRow[]) => {
     await built();
     return caughtBy(assortment, plans);
   },
-  /** What a condition over goods catches of what is listed. */
+  /** The listings whose goods match a condition. */
   goodsCaught: async (filter: Condition, marketplaces: readonly string[] | null) => {
     await built();
     return goodsCaught(assortment, filter, marketplaces);

@@ -49,7 +49,7 @@ export const settingUpDesk = {
     await assortment.catchUp();
     return categoriesOf(assortment, market);
   },
-  /** What a preset would do; null where another one was asked for meanwhile. */
+  /** The preview of a preset; null where another one was asked for meanwhile. */
   weighPreset: async (market: string, draft: Preset): Promise<WeighedPreset | null> => {
     await built();
     await assortment.catchUp();

@@ -5,7 +5,7 @@ import { hasBooks, saveSettings } from '../../pricing/settings';
 import { bound } from '../bound';
 import { stored } from '../feed';
 
-/** What Settings ask and do. */
+/** Questions and acts of Settings. */
 export const settingsDesk = {
   stored: () => storedKinds(work),
   saveSettings: bound(saveSettings),

@@ -12,7 +12,7 @@ const prepare = () => {
   if (source.prepare()) setTimeout(prepare);
 };
 
-/** What Source asks and does: the catalogues of suppliers, searched and taken from. */
+/** Questions and acts of Source: searching catalogues and taking items. */
 export const sourceDesk = {
   search: async (...of: Parameters<SourceSearcher['search']>) => {
     const found = await source.search(...of);
@@ -40,7 +40,7 @@ export const sourceDesk = {
   forgetSearch: bound(forgetSearch),
 };
 
-/** What a search for goods sees besides. */
+/** Further inputs of a search for goods. */
 const OF_SOURCE: readonly Watched[] = [
   'journal',
   'plans',

@@ -8,7 +8,7 @@ import { bound } from '../bound';
 import { type Feed, stored } from '../feed';
 import { AT_ONCE, assortment, book, built, builtBook, changing, rest, source, stands } from '../memory';
 
-/** What Today, the digest and alerts ask and do. */
+/** Questions and acts of Today, the digest and alerts. */
 export const todayDesk = {
   /** Answered once the page has what it began with: what runs beside it may begin. */
   settled: () => ready.promise,

@@ -11,7 +11,7 @@ import { shipmentsStep } from './shipments';
 import { siteStep } from './site';
 import { tidyStep } from './tidy';
 
-/** What a task does with its subject: one step, of which many may make a run. */
+/** The step of a task for its subject; a run may take many steps. */
 export type TaskSteps =
   | {
       readonly of: 'supplier';

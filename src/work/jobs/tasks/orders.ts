@@ -38,6 +38,6 @@ export async function ordersStep(work: Work, c: MarketConnection, job: Job): Pro
   }
 }
 
-/** What could not be read is kept, and told on Today. */
+/** Tells how many entries could not be read; they are kept, and shown on Today. */
 export const unreadInWords = (bad: readonly Unreadable[]): string =>
   bad.length ? `; ${countOf(bad.length, 'entry', 'entries')} could not be read and wait under Orders` : '';
