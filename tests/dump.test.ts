@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { deserialize } from 'node:v8';
 import { gunzipSync } from 'node:zlib';
 import Dexie from 'dexie';
-import { dumpOf, linesOf, loadDump, SampanDatabase } from '@/store';
+import { dumpOf, linesOf, loadDump, SampanDatabase, SCHEMA } from '@/store';
 import { fromPlain, toPlain } from '@/store/dump/values';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
@@ -116,8 +116,13 @@ test('a dump of an earlier version is carried over as the browser’s own databa
   const older = new SampanDatabase(await asLeft(), left.version);
   await Promise.all([upgraded.open(), older.open()]);
   expect(older.verno).toBe(left.version);
+  const text = await dumped(older);
   const copy = fresh();
-  expect(await loadDump(copy, linesOf(inPieces(await dumped(older), 50_000)))).toBe(true);
+  // Cut off in the middle, it leaves a database that counts as empty and takes the whole one.
+  const cut = loadDump(copy, linesOf(inPieces(text, 50_000, text.length / 2)));
+  await expect(cut).rejects.toThrow('cut off');
+  expect([copy.verno, await copy.orders.count(), await copy.connections.count()]).toEqual([SCHEMA, 0, 0]);
+  expect(await loadDump(copy, linesOf(inPieces(text, 50_000)))).toBe(true);
   expect(await dumped(copy)).toBe(await dumped(upgraded));
   expect(await copy.orders.count()).toBeGreaterThan(0);
 });

@@ -7,7 +7,7 @@ export {
   readArchived,
 } from './archive';
 export { dropUnowned, keepAsset, readAsset } from './assets';
-export { BUCKETED, bucketOf } from './buckets';
+export { bucketOf } from './buckets';
 export { streamPieces } from './bytes';
 export {
   addHistory,
@@ -56,13 +56,12 @@ export {
 } from './connection-rows';
 export { allConnections, allHealth, connectionById, healthOf, marketById, supplierById } from './connections';
 export { SampanDatabase, SCHEMA } from './database';
-export { DumpError, linesOf, loadDump } from './dump/read';
+export { linesOf, loadDump } from './dump/read';
 export { type DumpedRows, dumpOf } from './dump/write';
 export { EarlierValues, earlierBegins, earlierSince, noteEarlier } from './earlier';
 export { fileOf, type StoredFile, toStore } from './files';
 export {
   type AssetKind,
-  type AssetRow,
   type CopyTemplate,
   type CostLeap,
   type DocumentRow,

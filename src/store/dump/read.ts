@@ -102,8 +102,12 @@ export async function loadDump(
   try {
     await fill(older, rest, read, tell);
     await older.notes.delete(LOADING.id);
-  } finally {
     older.close();
+  } catch (error) {
+    // A part of a shop cannot be carried over: what is left is a new database.
+    await older.delete();
+    await db.open();
+    throw error;
   }
   await db.open();
   return true;

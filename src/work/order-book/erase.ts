@@ -36,7 +36,7 @@ export async function eraseBuyers(work: Work, ids: readonly string[]): Promise<E
     );
     // By the numbers: `unread` has the connection's id and the order's number there, as an order's id has.
     const gone = new Set(ids.filter((id) => !standing.has(id) || over.some((o) => o.id === id)));
-    await db.unread.filter((row) => gone.has(row.id)).delete();
+    await db.unread.bulkDelete([...gone]);
     return {
       erased: over.length + archived,
       kept: orders.filter((o) => !over.includes(o)).map((o) => o.id),
