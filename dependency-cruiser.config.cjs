@@ -17,6 +17,7 @@ const ROOMS = [
   'readings',
   'listings',
   'editing',
+  'print',
   'orders',
   'order-book',
   'pricing',

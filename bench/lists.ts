@@ -1,4 +1,4 @@
-import { itemsOf, onWire, openWarehouse } from '../stand-ins/brackwater/warehouse';
+import { itemsOf, onWire, openWarehouse } from '../stand-ins/supplier/warehouse';
 
 const cell = (text: string) => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
 const HEADER =

@@ -1,8 +1,8 @@
 import 'fake-indexeddb/auto';
 import { type StoredKind, storedKinds } from '../src/work/overview/stored';
-import { advance, drift } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { advance, drift } from '../stand-ins/supplier/warehouse';
 import { setOut } from '../tests/voyage';
 
 const HOUR = 3_600_000;

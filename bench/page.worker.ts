@@ -22,9 +22,9 @@ import { queued, type Work } from '../src/work/context/work';
 import { runRound } from '../src/work/jobs/runner';
 import { inspect, startReading } from '../src/work/readings/dropped-lists';
 import { listJob } from '../src/work/schedule/job';
-import { itemsOf, openWarehouse } from '../stand-ins/brackwater/warehouse';
 import { makeOlder } from '../stand-ins/marketplace/older';
 import { UK_SITE } from '../stand-ins/marketplace/sites';
+import { itemsOf, openWarehouse } from '../stand-ins/supplier/warehouse';
 import { makeList } from './lists';
 
 /**

@@ -23,10 +23,10 @@ import { documentOf, markOfDocument } from '../src/work/quoting/listing-standing
 import { categoryOf } from '../src/work/quoting/pricing-terms';
 import { missingOf, quoteListing, unitOf } from '../src/work/quoting/quote';
 import { marketOf, type Shop, supplierOf } from '../src/work/quoting/worth';
-import { grow } from '../stand-ins/brackwater/warehouse';
 import { buyerOf, personOf, sell } from '../stand-ins/marketplace/market';
 import { SITE_IDS, SITES, type SiteId } from '../stand-ins/marketplace/sites';
 import { type Chance, chance } from '../stand-ins/random';
+import { grow } from '../stand-ins/supplier/warehouse';
 import { livePast, type Past, type World } from './past';
 
 const HOUR = 3_600_000;

@@ -26,17 +26,6 @@ import { withoutHelpers } from '../src/work/readings/items';
 import { newJob } from '../src/work/schedule/job';
 import { startShop } from '../src/work/schedule/schedule';
 import type { Handler } from '../stand-ins/answer';
-import { brackwater } from '../stand-ins/brackwater/service';
-import {
-  advance,
-  callOff,
-  drift,
-  itemsOf,
-  leftOf,
-  move,
-  openWarehouse,
-  type Warehouse,
-} from '../stand-ins/brackwater/warehouse';
 import { Faults } from '../stand-ins/faults';
 import { partsCsv } from '../stand-ins/lists/hollin';
 import {
@@ -52,6 +41,17 @@ import { marketplace } from '../stand-ins/marketplace/service';
 import { SITE_IDS, type SiteId } from '../stand-ins/marketplace/sites';
 import { Pace } from '../stand-ins/pace';
 import { type Chance, chance } from '../stand-ins/random';
+import { supplier } from '../stand-ins/supplier/service';
+import {
+  advance,
+  callOff,
+  drift,
+  itemsOf,
+  leftOf,
+  move,
+  openWarehouse,
+  type Warehouse,
+} from '../stand-ins/supplier/warehouse';
 
 // By way of this file, which gives the database its ground first.
 export { SCHEMA };
@@ -151,7 +151,7 @@ export async function livePast(
   const work: Work = {
     db,
     reach: reachOf({
-      brackwater: brackwater(w, faults, pace, clock),
+      brackwater: supplier(w, faults, pace, clock),
       ...Object.fromEntries(SITE_IDS.map((id) => [id, marketplace(markets[id], faults, clock)])),
     }),
     clock,

@@ -90,6 +90,12 @@ async function main() {
       'Brackwater Trade',
       'Outdoor and night gear from Hull, GBP, prepaid balance',
     ),
+    service(
+      'tinloft',
+      'supplier',
+      'Tinloft Print Works',
+      'Printed to order in Leeds and Wrocław, EUR, prepaid balance',
+    ),
     service('pennywharf', 'marketplace', 'Pennywharf UK', 'General marketplace, GBP, VAT inside the price'),
     service(
       'pennywharf-us',

@@ -1,6 +1,4 @@
 import { join } from 'node:path';
-import { brackwater, brackwaterControl } from './brackwater/service';
-import { advance, drift, itemsOf, openWarehouse, type Warehouse } from './brackwater/warehouse';
 import { Faults } from './faults';
 import { listen, serve } from './http';
 import { keeper } from './keep';
@@ -12,6 +10,8 @@ import { marketplace, marketplaceControl } from './marketplace/service';
 import { SITE_IDS, type SiteId } from './marketplace/sites';
 import { Pace, type PaceName } from './pace';
 import { chance } from './random';
+import { supplier, supplierControl } from './supplier/service';
+import { advance, drift, itemsOf, openWarehouse, type Warehouse } from './supplier/warehouse';
 
 export const SEED = 1847;
 
@@ -28,22 +28,24 @@ export interface Options {
   luck?: () => number;
 }
 
-export type ServiceId = 'brackwater' | SiteId | 'lists';
+export type ServiceId = 'brackwater' | SiteId | 'lists' | 'tinloft';
 
 export interface StandIns {
   origins: Record<ServiceId, string>;
   warehouse: Warehouse;
+  /** Tinloft's. */
+  printer: Warehouse;
   /** Pennywharf UK. */
   market: Market;
   markets: Record<SiteId, Market>;
-  faults: Record<'brackwater' | SiteId, Faults>;
+  faults: Record<'brackwater' | 'tinloft' | SiteId, Faults>;
   /** Lets `ms` of time bring what it brings: drift, sales, parcels. */
   live(ms: number): void;
   stop(): Promise<void>;
 }
 
 /** In the order of their ports. */
-export const SERVICE_IDS: readonly ServiceId[] = ['brackwater', ...SITE_IDS, 'lists'];
+export const SERVICE_IDS: readonly ServiceId[] = ['brackwater', ...SITE_IDS, 'lists', 'tinloft'];
 
 /** Starts all services and their clock. */
 export async function startStandIns(options: Options): Promise<StandIns> {
@@ -51,6 +53,7 @@ export async function startStandIns(options: Options): Promise<StandIns> {
   const pace = new Pace(options.pace);
   const file = (name: string) => (options.folder ? join(options.folder, `${name}.json`) : null);
   const w = keeper(file('brackwater'), () => openWarehouse(SEED, options.items));
+  const printer = keeper(file('tinloft'), () => openWarehouse(SEED, 0, 'tinloft'));
   const kept = SITE_IDS.map((id) => keeper(file(id), () => openMarket(id)));
   const markets = Object.fromEntries(kept.map((m) => [m.state.site, m.state])) as Record<SiteId, Market>;
   // From the first items alone: a larger catalogue has the same ones, and the shop was no larger before.
@@ -63,19 +66,17 @@ export async function startStandIns(options: Options): Promise<StandIns> {
     );
   const luck = chance((SEED + markets.pennywharf.issued + w.state.version) >>> 0);
   const faults = Object.fromEntries(
-    (['brackwater', ...SITE_IDS] as const).map((id) => [id, new Faults(options.luck)]),
+    (['brackwater', 'tinloft', ...SITE_IDS] as const).map((id) => [id, new Faults(options.luck)]),
   ) as StandIns['faults'];
   const office = keeper(file('hollin'), openOffice);
   const lists = listServer(w.state, markets.pennywharf, office.state, () =>
     new Date(now()).toISOString().slice(0, 10),
   );
+  const supplierServer = ({ state, save }: typeof w, own: Faults) =>
+    serve(supplier(state, own, pace, now), supplierControl(state, own, pace, now), own, save);
   const servers = {
-    brackwater: serve(
-      brackwater(w.state, faults.brackwater, pace, now),
-      brackwaterControl(w.state, faults.brackwater, pace, now),
-      faults.brackwater,
-      w.save,
-    ),
+    brackwater: supplierServer(w, faults.brackwater),
+    tinloft: supplierServer(printer, faults.tinloft),
     ...Object.fromEntries(
       kept.map(({ state: m, save }) => [
         m.site,
@@ -97,7 +98,7 @@ export async function startStandIns(options: Options): Promise<StandIns> {
   const origins = {} as Record<ServiceId, string>;
   for (const [k, id] of SERVICE_IDS.entries())
     origins[id] = await listen(servers[id], options.port ? options.port + k : 0);
-  const all = [w, office, ...kept];
+  const all = [w, printer, office, ...kept];
   const save = () => {
     for (const one of all) one.save();
   };
@@ -115,14 +116,15 @@ export async function startStandIns(options: Options): Promise<StandIns> {
     const share: Record<SiteId, number> = { pennywharf: 0.6, 'pennywharf-us': 0.2, loomhall: 0.2 };
     for (const id of SITE_IDS)
       if (luck.next() < pace.ordersPerHour() * hours * share[id]) sell(markets[id], luck, now());
-    for (const p of w.state.purchases)
-      if (p.status !== 'delivered' && p.status !== 'cancelled' && p.dueAt <= now())
-        advance(w.state, p.number, now(), pace.deliverAfter());
+    for (const { state } of [w, printer])
+      for (const p of state.purchases)
+        if (p.status !== 'delivered' && p.status !== 'cancelled' && p.dueAt <= now())
+          advance(state, p.number, now(), pace.deliverAfter());
     if (options.folder) tendFolder(office.state, join(options.folder, 'hollin'), now(), pace.shipAfter());
     const arrived = new Set(
-      w.state.purchases.flatMap((p) =>
-        p.parcels.flatMap((one) => (one.deliveredAt === undefined ? [] : [one.tracking])),
-      ),
+      [w, printer]
+        .flatMap(({ state }) => state.purchases)
+        .flatMap((p) => p.parcels.flatMap((one) => (one.deliveredAt === undefined ? [] : [one.tracking]))),
     );
     for (const m of Object.values(markets))
       for (const o of m.orders)
@@ -137,6 +139,7 @@ export async function startStandIns(options: Options): Promise<StandIns> {
   return {
     origins,
     warehouse: w.state,
+    printer: printer.state,
     market: markets.pennywharf,
     markets,
     faults,

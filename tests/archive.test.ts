@@ -7,9 +7,9 @@ import { actualOf } from '@/work/orders/accounts';
 import { cancelOrder } from '@/work/orders/actions';
 import { storedKinds } from '@/work/overview/stored';
 import { saveRate } from '@/work/pricing/rates';
-import { advance } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { advance } from '../stand-ins/supplier/warehouse';
 import { setOut, type Voyage } from './voyage';
 
 const DAY = 86_400_000;

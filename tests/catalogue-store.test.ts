@@ -20,7 +20,7 @@ import { readShop } from '@/work/memory/read-shop';
 import { termsFor } from '@/work/quoting/pricing-terms';
 import { quoteItem } from '@/work/quoting/solve';
 import { openReading } from '@/work/readings/reading';
-import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
+import { itemsOf, move } from '../stand-ins/supplier/warehouse';
 import { setOut } from './voyage';
 
 let n = 0;

@@ -19,9 +19,9 @@ import { editsOf, lastInWords, lastUndoable } from '@/work/memory/history';
 import { noteHealth, troubleInWords } from '@/work/outbox/circuit';
 import { forget } from '@/work/readings/session';
 import { runNow, setPaused, setTiming, stopJob } from '@/work/schedule/schedule';
-import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { itemsOf, move } from '../stand-ins/supplier/warehouse';
 import { BRACKWATER, itemOf, itemsIn, setOut, type Voyage } from './voyage';
 
 let v: Voyage;

@@ -6,9 +6,9 @@ import { digestOf } from '@/work/overview/digest';
 import { digestHtml } from '@/work/overview/digest-html';
 import { saveSettings } from '@/work/pricing/settings';
 import { readDays } from '@/work/readings/list-standing';
-import { move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { move } from '../stand-ins/supplier/warehouse';
 import { itemOf, setOut, type Voyage } from './voyage';
 
 let v: Voyage;

@@ -12,7 +12,7 @@ import { undo } from '@/work/listings/undo';
 import { caughtUp } from '@/work/memory/assortment';
 import { lastUndoable } from '@/work/memory/history';
 import { savePlans } from '@/work/pricing/plans';
-import { move } from '../stand-ins/brackwater/warehouse';
+import { move } from '../stand-ins/supplier/warehouse';
 import { itemOf, setOut, type Voyage } from './voyage';
 
 let v: Voyage;

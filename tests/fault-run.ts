@@ -25,9 +25,9 @@ import { listOn } from '@/work/listings/take';
 import { archiveOrders } from '@/work/order-book/archive';
 import { cancelOrder, caseSeen, releaseOrder } from '@/work/orders/actions';
 import { openOf } from '@/work/orders/decide';
-import { advance, callOff, itemsOf, leftOf, move, type Warehouse } from '../stand-ins/brackwater/warehouse';
 import { cancelLines, type Market, type SaleWish, sell, soldOf } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { advance, callOff, itemsOf, leftOf, move, type Warehouse } from '../stand-ins/supplier/warehouse';
 import { atRest, type LineModel, modelOf, neverIn } from './order-model';
 import { setOut, type Voyage } from './voyage';
 

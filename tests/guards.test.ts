@@ -20,9 +20,9 @@ import { whatIfTerms } from '@/work/pricing/what-if';
 import { GOODS, readGoods } from '@/work/quoting/goods';
 import { ownPriceAsks } from '@/work/quoting/own-price';
 import { quoteListing } from '@/work/quoting/quote';
-import { move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { move } from '../stand-ins/supplier/warehouse';
 import { factsOf, itemOf, setOut, type Voyage } from './voyage';
 
 let v: Voyage;

@@ -11,9 +11,9 @@ import { takeOrders } from '@/work/orders/intake';
 import { takeSupplierNews } from '@/work/orders/supplier-news';
 import { unreadRows } from '@/work/orders/unread';
 import { runNow } from '@/work/schedule/schedule';
-import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { advance, move } from '../stand-ins/supplier/warehouse';
 import { factsOf, itemOf, setOut, type Voyage } from './voyage';
 
 let v: Voyage;

@@ -1,7 +1,7 @@
 import { Catalogue, Reading } from '@/core/catalogue';
 import { linkAll, meaningOf, type Proposal, valueMeaning, type Wanted } from '@/core/linking';
-import { itemsOf, openWarehouse } from '../stand-ins/brackwater/warehouse';
 import { makeOlder, type Older } from '../stand-ins/marketplace/older';
+import { itemsOf, openWarehouse } from '../stand-ins/supplier/warehouse';
 
 const stocked = [...itemsOf(openWarehouse(1847, 2400)).values()];
 

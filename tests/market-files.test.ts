@@ -20,8 +20,8 @@ import { addPictures } from '@/work/editing/pictures';
 import { approve } from '@/work/listings/approve';
 import { publish } from '@/work/listings/publish';
 import { cancelOrder } from '@/work/orders/actions';
-import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { exampleFile, takeListingFile } from '../stand-ins/marketplace/listing-file';
+import { advance, move } from '../stand-ins/supplier/warehouse';
 import { factsOf, itemOf, setOut, type Voyage } from './voyage';
 
 let v: Voyage;

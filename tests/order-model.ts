@@ -1,5 +1,5 @@
-import type { Warehouse } from '../stand-ins/brackwater/warehouse';
 import type { Market } from '../stand-ins/marketplace/market';
+import type { Warehouse } from '../stand-ins/supplier/warehouse';
 
 /** What may and must be true of one line, by the books of the outside alone. */
 export interface LineModel {

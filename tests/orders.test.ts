@@ -17,9 +17,9 @@ import {
 } from '@/work/orders/actions';
 import { listingRowId, publishRow } from '@/work/outbox/row';
 import { readCourse } from '@/work/overview/course';
-import { advance, callOff, move } from '../stand-ins/brackwater/warehouse';
 import { cancelLines, sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { advance, callOff, move } from '../stand-ins/supplier/warehouse';
 import { factsOf, itemOf, setOut, toSee, type Voyage } from './voyage';
 
 let v: Voyage;

@@ -10,9 +10,9 @@ import { runRound } from '@/work/jobs/runner';
 import { caughtUp } from '@/work/memory/assortment';
 import type { MarketConnection } from '@/work/model';
 import { titleOf } from '@/work/quoting/copy';
-import { advance } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { advance } from '../stand-ins/supplier/warehouse';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;

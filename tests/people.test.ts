@@ -4,9 +4,9 @@ import { eraseBuyers, ordersOfBuyer } from '@/work/order-book/erase';
 import { OrderBook } from '@/work/order-book/order-book';
 import { editOrder, releaseOrder } from '@/work/orders/actions';
 import { keepUnread } from '@/work/orders/unread-store';
-import { advance } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { advance } from '../stand-ins/supplier/warehouse';
 import { tablesWith } from './people';
 import { setOut, type Voyage } from './voyage';
 

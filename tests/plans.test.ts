@@ -28,9 +28,9 @@ import { glimpse, whatIf } from '@/work/pricing/what-if';
 import { readGoods } from '@/work/quoting/goods';
 import { quoteListing } from '@/work/quoting/quote';
 import { jobId, newJob, SHOP } from '@/work/schedule/job';
-import { move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { move } from '../stand-ins/supplier/warehouse';
 import { itemOf, setOut, type Voyage } from './voyage';
 
 let v: Voyage;

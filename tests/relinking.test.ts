@@ -12,9 +12,9 @@ import { lastUndoable } from '@/work/memory/history';
 import { cancelOrder, editOrder, forwardOrder, releaseOrder } from '@/work/orders/actions';
 import { standsInFor } from '@/work/quoting/full-listing';
 import { quoteListing } from '@/work/quoting/quote';
-import { move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { move } from '../stand-ins/supplier/warehouse';
 import { factsOf, itemOf, itemsIn, setOut, type Voyage } from './voyage';
 
 let v: Voyage;

@@ -16,10 +16,10 @@ import { lastUndoable } from '@/work/memory/history';
 import { readCourse } from '@/work/overview/course';
 import { titleOf } from '@/work/quoting/copy';
 import { inspect } from '@/work/readings/dropped-lists';
-import { itemsOf, move } from '../stand-ins/brackwater/warehouse';
 import { addOlder, sell } from '../stand-ins/marketplace/market';
 import { makeOlder } from '../stand-ins/marketplace/older';
 import { chance } from '../stand-ins/random';
+import { itemsOf, move } from '../stand-ins/supplier/warehouse';
 import { factsOf, itemOf, setOut, type Voyage } from './voyage';
 
 /** Listings that no supplier item is linked to. */

@@ -18,9 +18,9 @@ import { whatIfTerms } from '@/work/pricing/what-if';
 import { readGoods } from '@/work/quoting/goods';
 import { quoteListing } from '@/work/quoting/quote';
 import { jobId } from '@/work/schedule/job';
-import { advance } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { advance } from '../stand-ins/supplier/warehouse';
 import { setOut, type Voyage } from './voyage';
 
 let v: Voyage;

@@ -6,9 +6,9 @@ import { saveSupplierCosts } from '@/work/connections/connection-terms';
 import { cancelOrder, forwardOrder, releaseOrder } from '@/work/orders/actions';
 import { saveRate } from '@/work/pricing/rates';
 import { saveSettings } from '@/work/pricing/settings';
-import { advance, callOff, leftOf, move } from '../stand-ins/brackwater/warehouse';
 import { cancelLines, type SaleWish, sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { advance, callOff, leftOf, move } from '../stand-ins/supplier/warehouse';
 import { itemOf, setOut, toSee, type Voyage } from './voyage';
 
 let v: Voyage;

@@ -7,9 +7,9 @@ import { editsOf, lastUndoable } from '@/work/memory/history';
 import { actualOf } from '@/work/orders/accounts';
 import { releaseOrder } from '@/work/orders/actions';
 import { runNow } from '@/work/schedule/schedule';
-import { advance, move } from '../stand-ins/brackwater/warehouse';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
+import { advance, move } from '../stand-ins/supplier/warehouse';
 import { factsOf, itemOf, setOut, toSee, type Voyage } from './voyage';
 
 let v: Voyage;

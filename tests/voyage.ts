@@ -26,14 +26,14 @@ import { publish } from '@/work/listings/publish';
 import { takeItems } from '@/work/listings/take';
 import { withoutHelpers } from '@/work/readings/items';
 import { newJob } from '@/work/schedule/job';
-import { brackwater } from '../stand-ins/brackwater/service';
-import { openWarehouse } from '../stand-ins/brackwater/warehouse';
 import { Faults } from '../stand-ins/faults';
 import { listen, serve } from '../stand-ins/http';
 import type { SiteId } from '../stand-ins/marketplace/sites';
 import { Pace } from '../stand-ins/pace';
 import { chance } from '../stand-ins/random';
 import { type StandIns, startStandIns } from '../stand-ins/start';
+import { supplier } from '../stand-ins/supplier/service';
+import { openWarehouse } from '../stand-ins/supplier/warehouse';
 
 export const BRACKWATER: Service = {
   id: 'brackwater',
@@ -64,7 +64,7 @@ async function openCalder(now: () => number, luck: () => number) {
   const faults = new Faults(luck);
   const pace = new Pace('still');
   const server = serve(
-    brackwater(warehouse, faults, pace, now),
+    supplier(warehouse, faults, pace, now),
     () => null,
     faults,
     () => {},

@@ -7,6 +7,7 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
+  IsNumber,
   IsObject,
   IsOptional,
   IsString,
@@ -79,6 +80,93 @@ export class SupplierAccountShape {
   @Type(() => ShippingShape)
   shipping: ShippingShape[];
   @IsArray() @ArrayMaxSize(300) @IsString({ each: true }) shipsTo: string[];
+  @IsOptional() @IsInt() @Min(0) @Max(100_000) blanks?: number;
+}
+
+class TechniqueShape {
+  @IsString() @Length(1, 120) name: string;
+  @IsBoolean() halfTones: boolean;
+  @IsBoolean() opaque: boolean;
+  @IsBoolean() underprint: boolean;
+  @IsNumber() @Min(0) @Max(20) finestLine: number;
+}
+
+/** Pixels of a print file: more than this no browser draws. */
+const MOST_PIXELS = 16_384;
+
+export class FileSizeShape {
+  @IsInt() @Min(16) @Max(MOST_PIXELS) width: number;
+  @IsInt() @Min(16) @Max(MOST_PIXELS) height: number;
+  @IsInt() @Min(30) @Max(2_400) dpi: number;
+}
+
+class BlankAreaShape {
+  @IsString() @Matches(/^[\w-]{1,40}$/) id: string;
+  @IsString() @Length(1, 80) name: string;
+  @IsIn(['rectangle', 'ellipse']) shape: 'rectangle' | 'ellipse';
+  @IsObject() @ValidateNested() @Type(() => TechniqueShape) technique: TechniqueShape;
+  @IsNumber() @Min(0) @Max(200) bleed: number;
+  @IsNumber() @Min(0) @Max(500) safe: number;
+  @IsOptional() @Amount() extra?: string;
+  @IsObject() files: Record<string, FileSizeShape>;
+}
+
+class ColourShape {
+  @IsString() @Length(1, 60) name: string;
+  @Matches(/^#[0-9a-f]{6}$/i) hex: string;
+}
+
+class BlankItemShape {
+  @IsString() @Length(1, 64) sku: string;
+  @IsString() @MaxLength(60) colour: string;
+  @IsString() @MaxLength(60) size: string;
+}
+
+class PrintSiteShape {
+  @IsString() @Length(1, 60) name: string;
+  @Matches(/^[A-Z]{2}$/) country: string;
+  @IsInt() @Min(0) @Max(365) days: number;
+}
+
+export class BlankShape {
+  @IsString() @Matches(/^[\w-]{1,40}$/) id: string;
+  @IsString() @Length(1, 120) name: string;
+  @IsString() @Length(1, 200) category: string;
+  @IsString() @MaxLength(1_000) care: string;
+  @IsArray() @ArrayMaxSize(50) @IsString({ each: true }) forbidden: string[];
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => ColourShape)
+  colours: ColourShape[];
+  @IsOptional() @IsArray() @ArrayMaxSize(100) @IsString({ each: true }) sizes?: string[];
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(20)
+  @ValidateNested({ each: true })
+  @Type(() => BlankAreaShape)
+  areas: BlankAreaShape[];
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(2_000)
+  @ValidateNested({ each: true })
+  @Type(() => BlankItemShape)
+  items: BlankItemShape[];
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => PrintSiteShape)
+  sites: PrintSiteShape[];
+}
+
+export class BlanksShape {
+  @IsString() @Length(3, 3) currency: string;
+  @IsArray() @ArrayMaxSize(2_000) blanks: unknown[];
+}
+
+export class PrintFileShape {
+  @Matches(/^[0-9a-f]{64}$/) file: string;
 }
 
 class ChargeShape {

@@ -3,11 +3,14 @@ import { plainText } from '../core/copy';
 import type { Address, Count, Statement } from '../core/orders';
 import type { ShippingBand } from '../core/pricing';
 import { minorOf, timeOf } from './amounts';
+import { type MadeBlank, readBlanks } from './blanks';
 import { type FeedPage, feedPath, readFeed } from './feed';
 import { ask, type Reach, type Result } from './reach';
 import {
+  BlanksShape,
   ItemPageShape,
   ItemShape,
+  PrintFileShape,
   PurchasesFoundShape,
   SupplierAccountShape,
   SupplierOrderShape,
@@ -22,6 +25,8 @@ export interface SupplierAccount {
   readonly balance: number | null;
   readonly shipping: readonly ShippingBand[];
   readonly shipsTo: readonly string[];
+  /** It prints to order: it has {@link SupplierAdapter.blanks}. */
+  readonly prints: boolean;
 }
 
 /** An item of a page: marked as it came, read only where the mark is not known. */
@@ -52,6 +57,8 @@ export interface NewPurchase {
     readonly sku: string;
     readonly quantity: number;
     readonly personalisation: string | null;
+    /** Of goods printed to order: the supplier's name of the file for each area. Missing for others. */
+    readonly prints?: readonly { readonly area: string; readonly file: string }[];
   }[];
   readonly slip: string;
 }
@@ -66,10 +73,20 @@ export interface SupplierOrder extends Statement {
   readonly balance: number | null;
 }
 
+/** Blanks, and why others of the same answer cannot be read. */
+export interface BlankList {
+  readonly blanks: readonly MadeBlank[];
+  readonly refused: readonly string[];
+}
+
 /** A supplier as Sampan sees it, whatever lies behind: a service here, files later. */
 export interface SupplierAdapter {
   account(): Promise<Result<SupplierAccount>>;
   page(cursor: string, etag: string | null, limit: number): Promise<Result<ItemPage>>;
+  /** All that it prints on. */
+  blanks(): Promise<Result<BlankList>>;
+  /** Gives it a print file. @returns its name there, by which purchases name it; the same file has the same one */
+  printFile(file: Blob): Promise<Result<string>>;
   buy(key: string, purchase: NewPurchase): Promise<Result<SupplierOrder>>;
   /** All purchases of a reference, cancelled ones too: what became of one whose answer did not come. */
   find(...references: readonly string[]): Promise<Result<readonly SupplierOrder[]>>;
@@ -225,11 +242,35 @@ export function supplierService(
               .map((b) => ({ upToGrams: b.upToGrams, minor: minorOf(b.price, a.currency) }))
               .sort((x, y) => x.upToGrams - y.upToGrams),
             shipsTo: a.shipsTo,
+            prints: (a.blanks ?? 0) > 0,
           },
         };
       } catch (error) {
         return nonsense((error as Error).message);
       }
+    },
+
+    async blanks() {
+      const answer = await go('/v1/blanks');
+      if (!answer.ok) return answer;
+      const checked = shaped(BlanksShape, answer.value.body);
+      if (!checked.ok) return nonsense(`The blanks cannot be read: ${checked.reason}.`);
+      if (checked.value.currency !== currency)
+        return nonsense(`The blanks came in ${checked.value.currency}, not in ${currency}.`);
+      return { ok: true, value: readBlanks(checked.value.blanks, currency) };
+    },
+
+    async printFile(file) {
+      const answer = await go('/v1/print-files', {
+        method: 'POST',
+        headers: { 'content-type': 'image/png' },
+        body: file,
+      });
+      if (!answer.ok) return answer;
+      const checked = shaped(PrintFileShape, answer.value.body);
+      return checked.ok
+        ? { ok: true, value: checked.value.file }
+        : nonsense(`The answer to the print file cannot be read: ${checked.reason}.`);
     },
 
     async page(cursor, etag, limit) {
@@ -270,6 +311,7 @@ export function supplierService(
           sku: l.sku,
           quantity: l.quantity,
           ...(l.personalisation !== null && { personalisation: l.personalisation }),
+          ...(l.prints && { prints: l.prints.map(({ area, file }) => ({ area, file })) }),
         })),
         slip: purchase.slip,
       };

@@ -26,6 +26,52 @@ export interface WireSupplierAccount {
   items: number;
   shipping: { upToGrams: number; price: WireAmount }[];
   shipsTo: string[];
+  /** How many blanks it prints on; missing where it makes nothing to order. */
+  blanks?: number;
+}
+
+/** How an area is printed. `finestLine` in mm. */
+export interface WireTechnique {
+  name: string;
+  halfTones: boolean;
+  opaque: boolean;
+  underprint: boolean;
+  finestLine: number;
+}
+
+/** A printed area. `bleed` and `safe` in mm from the edge of the file; `files` by size, `*` for all others. */
+export interface WireBlankArea {
+  id: string;
+  name: string;
+  shape: 'rectangle' | 'ellipse';
+  technique: WireTechnique;
+  bleed: number;
+  safe: number;
+  /** What printing it costs besides; missing for what the item's cost includes. */
+  extra?: WireAmount;
+  files: Record<string, { width: number; height: number; dpi: number }>;
+}
+
+/** Goods that are printed to order: its items are in the catalogue, one for each colour and size. */
+export interface WireBlank {
+  id: string;
+  name: string;
+  category: string;
+  /** Plain text. */
+  care: string;
+  forbidden: string[];
+  colours: { name: string; hex: string }[];
+  /** Missing where it has one size. */
+  sizes?: string[];
+  areas: WireBlankArea[];
+  items: { sku: string; colour: string; size: string }[];
+  /** Where it is printed, with working days. */
+  sites: { name: string; country: string; days: number }[];
+}
+
+export interface WireBlanks {
+  currency: string;
+  blanks: WireBlank[];
 }
 
 export interface WireItem {
@@ -71,7 +117,14 @@ export interface WirePurchase {
   shop: string;
   shipTo: WireAddress;
   /** `line` is the buyer's side's id of a line; by it everything is told that happens to its pieces. */
-  lines: { line: string; sku: string; quantity: number; personalisation?: string }[];
+  lines: {
+    line: string;
+    sku: string;
+    quantity: number;
+    personalisation?: string;
+    /** Of goods that are printed to order: which file goes into which area. */
+    prints?: { area: string; file: string }[];
+  }[];
   slip: string;
 }
 

@@ -105,7 +105,7 @@ export function refusalOf(request: IncomingMessage, port: number): Refusal | nul
  * those of workers, whose policy is their own.
  */
 const POLICY =
-  "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
+  "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
 const ALWAYS: Readonly<Record<string, string>> = {
   'content-security-policy': POLICY,

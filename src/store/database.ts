@@ -18,6 +18,7 @@ import { type JournalRow, journaling } from './journal';
 import { MIGRATIONS } from './migrations';
 import type { ArchiveBlock, ArchivedRows, LedgerRow, Order, UnclaimedRow, UnreadRow } from './orders';
 import type { OutboxRow } from './outbox';
+import type { BlankRow, DesignRow, PrintRow, SheetRow } from './print';
 import type {
   Change,
   DoubtRow,
@@ -76,6 +77,10 @@ export class SampanDatabase extends Dexie {
   assetBytes!: Table<AssetBytes, string>;
   /** Where the bytes of {@link assets} lie. */
   readonly bytesStore = new BytesStore(this);
+  blanks!: Table<BlankRow, string>;
+  designs!: Table<DesignRow, string>;
+  sheets!: Table<SheetRow, string>;
+  prints!: Table<PrintRow, string>;
   listings!: Table<Listing, string>;
   plans!: Table<PlanRow, string>;
   templates!: Table<CopyTemplate, string>;
@@ -159,6 +164,10 @@ export class SampanDatabase extends Dexie {
       this.items,
       this.documents,
       this.listings,
+      this.blanks,
+      this.designs,
+      this.sheets,
+      this.prints,
       this.plans,
       this.templates,
       this.rates,

@@ -52,6 +52,16 @@ export interface Source {
   /** How many of the supplier's units make one of ours. */
   readonly pack: number;
   readonly role: SourceRole;
+  /** What is printed on it to order; missing for goods that are bought as they are. */
+  readonly made?: MadeToOrder | null;
+}
+
+/** How a blank becomes the goods that are sold. */
+export interface MadeToOrder {
+  /** A {@link PrintRow}. */
+  readonly print: string;
+  /** What further printed areas cost besides the item, minor units of the supplier. */
+  readonly extra: number;
 }
 
 /** One version of a product: a colour, a size. */
@@ -296,7 +306,7 @@ export const EVERYWHERE = {
 } as const;
 
 /** What a file is for. */
-export type AssetKind = 'picture';
+export type AssetKind = 'picture' | 'design' | 'preview';
 
 /** What is known of a file of our own, kept once however often it is used; its bytes are in {@link BytesStore}. */
 export interface AssetRow {

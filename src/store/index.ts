@@ -8,7 +8,7 @@ export {
 } from './archive';
 export { dropUnowned, keepAsset, readAsset } from './assets';
 export { bucketOf } from './buckets';
-export { streamPieces } from './bytes';
+export { hashOfFile, streamPieces } from './bytes';
 export {
   addHistory,
   catalogueNote,
@@ -77,6 +77,7 @@ export {
   type Listing,
   type ListingDocument,
   type ListingState,
+  type MadeToOrder,
   type PlanRow,
   type PlanSale,
   type Product,
@@ -119,6 +120,16 @@ export type {
   SupplierLanes,
 } from './outbox';
 export { packOrders, unpackRows } from './packed';
+export {
+  type BlankRow,
+  blankKey,
+  type DesignNote,
+  type DesignRow,
+  type PrintedDesign,
+  type PrintRow,
+  printFileKey,
+  type SheetRow,
+} from './print';
 export {
   type AlertRule,
   type CatalogueNote,

@@ -31,6 +31,8 @@ export interface OutboxBodies {
       readonly quantity: number;
       /** Which of the buyer's texts it is made with. */
       readonly personalisation: number | null;
+      /** What is printed on it; missing for goods that are bought as they are. */
+      readonly print?: string;
     }[];
     /** The shop's usual message as it was, or which of the buyer's texts. */
     readonly slip: string | number;

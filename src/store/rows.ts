@@ -296,6 +296,8 @@ export const CHANGED_TABLES = [
   'removed',
   'rates',
   'templates',
+  'designs',
+  'sheets',
 ] as const;
 export type ChangedTable = (typeof CHANGED_TABLES)[number];
 

@@ -1,9 +1,12 @@
 /** The rows that views speak of, as types alone: what is stored is read by the rooms of `work`. */
 export type {
   AlertRule,
+  BlankRow,
   Change,
   Connection,
   CopyTemplate,
+  DesignNote,
+  DesignRow,
   DoubtRow,
   HealthRow,
   HistoryPoint,
@@ -22,6 +25,7 @@ export type {
   RefusedRow,
   SavedSearch,
   Settings,
+  SheetRow,
   SupplierConnection,
   UnreadRow,
   Variant,

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import type { Answer, Handler } from '../answer';
-import { drawPicture } from '../brackwater/catalogue';
-import { itemsOf, onWire, type Warehouse } from '../brackwater/warehouse';
 import type { Market } from '../marketplace/market';
+import { drawPicture } from '../supplier/brackwater';
+import { itemsOf, onWire, type Warehouse } from '../supplier/warehouse';
 import { partsCsv, partsJson, partsStockCsv, partsXml } from './hollin';
 import { type Office, partsOf, trackingCsv } from './hollin-orders';
 

@@ -1,6 +1,6 @@
 import type { WireKnownListing } from '../../src/connect/wire';
-import type { StockedItem } from '../brackwater/catalogue';
 import { chance } from '../random';
+import type { StockedItem } from '../supplier/item';
 
 /**
  * A listing from before Sampan, and which supplier item it really sells; null for goods of another supplier.

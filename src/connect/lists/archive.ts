@@ -16,6 +16,17 @@ export interface Packed {
 const DAMAGED = 'The archive is cut off or damaged. Fetch it again.';
 const MOST_FILES = 2000;
 
+/** What an archive may hold. */
+export interface ArchiveLimits {
+  /** Bytes, packed and unpacked. */
+  readonly packed: number;
+  readonly unpacked: number;
+  /** What is expected in it, in words. */
+  readonly what: string;
+}
+
+const OF_LISTS: ArchiveLimits = { packed: LARGEST_OTHER, unpacked: LARGEST_TEXT, what: 'price list' };
+
 async function unpack(entry: FileEntry): Promise<Opened<Uint8Array<ArrayBuffer>>> {
   const damaged = refuse(
     `“${entry.filename.slice(0, 60)}” in the archive is damaged or not of the size it claims. It was not read.`,
@@ -49,19 +60,19 @@ class Limited extends Uint8ArrayWriter {
 }
 
 /**
- * The files in an archive; refused where it is damaged, or would take more room than any list. Nothing is
- * unpacked yet.
+ * The files in an archive; refused where it is damaged, or would take more room than allowed. Nothing is unpacked yet.
  */
-export async function openArchive(file: Blob): Promise<Opened<Packed[]>> {
-  if (file.size > LARGEST_OTHER)
-    return refuse(`The archive has ${megabytes(file.size)}; up to ${megabytes(LARGEST_OTHER)} are read.`);
+export async function openArchive(file: Blob, limits = OF_LISTS): Promise<Opened<Packed[]>> {
+  const { what } = limits;
+  if (file.size > limits.packed)
+    return refuse(`The archive has ${megabytes(file.size)}; up to ${megabytes(limits.packed)} are read.`);
   const entries: FileEntry[] = [];
   try {
     for await (const entry of new ZipReader(new BlobReader(file), {
       filenameValidation: 'tolerant',
     }).getEntriesGenerator()) {
       if (entries.length > MOST_FILES)
-        return refuse(`The archive holds more than ${MOST_FILES} files. Send the price list alone.`);
+        return refuse(`The archive holds more than ${MOST_FILES} files. Send the ${what} alone.`);
       if (!entry.directory) entries.push(entry as FileEntry);
     }
   } catch {
@@ -69,13 +80,13 @@ export async function openArchive(file: Blob): Promise<Opened<Packed[]>> {
   }
   const total = entries.reduce((n, e) => n + e.uncompressedSize, 0);
   const packed = entries.reduce((n, e) => n + e.compressedSize, 0);
-  if (total > LARGEST_TEXT)
+  if (total > limits.unpacked)
     return refuse(
-      `Unpacked, the archive has ${megabytes(total)}; lists of up to ${megabytes(LARGEST_TEXT)} are read.`,
+      `Unpacked, the archive has ${megabytes(total)}; a ${what} of up to ${megabytes(limits.unpacked)} is read.`,
     );
   if (total > 20_000_000 && total > packed * 300)
     return refuse(
-      `The archive blows up ${Math.round(total / Math.max(packed, 1))}-fold when unpacked. No price list does that; it was not opened.`,
+      `The archive blows up ${Math.round(total / Math.max(packed, 1))}-fold when unpacked. No ${what} does that; it was not opened.`,
     );
   return {
     ok: true,

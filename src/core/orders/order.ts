@@ -20,6 +20,8 @@ export interface OrderLine {
   readonly cancelled: number;
   /** When units of it were cancelled last. */
   readonly cancelledAt: Instant | null;
+  /** The print that its listing showed when it was sold; missing for goods that are bought as they are. */
+  readonly print?: string;
 }
 
 /** How something is done with the other side: through its service, by files, or outside of Sampan by a person. */
@@ -48,6 +50,8 @@ export interface PurchaseLine {
   readonly personalisation: number | null;
   /** Units that the supplier will not send: taken back, or cancelled by it. */
   readonly calledOff: number;
+  /** The print that it is made with; missing for goods that are bought as they are. */
+  readonly print?: string;
 }
 
 /** An amount of money for goods and their shipping, in a purchase's currency. */

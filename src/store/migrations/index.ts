@@ -361,4 +361,6 @@ export const MIGRATIONS: readonly Migration[] = [
       }
     },
   },
+  // Designs, and what they are printed on.
+  { version: 16, stores: { blanks: 'id, supplier', designs: 'id', sheets: 'id', prints: 'id' } },
 ];

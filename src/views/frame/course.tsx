@@ -10,6 +10,7 @@ import { useCourseOrWhy } from './world';
 export const STOPS = [
   { path: '/today', name: 'Today', key: 't' },
   { path: '/source', name: 'Source', key: 's' },
+  { path: '/print-room', name: 'Print room', key: 'r' },
   { path: '/bench', name: 'Bench', key: 'b' },
   { path: '/pricing', name: 'Pricing', key: 'p' },
   { path: '/listings', name: 'Listings', key: 'l' },
@@ -53,6 +54,7 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
     ? {
         '/today': ['', course.needing],
         '/source': [short(course.source, 10_000), 0],
+        '/print-room': [course.designs ? short(course.designs, 10_000) : '', 0],
         '/bench': [short(course.bench.all, 10_000), course.bench.lacking],
         '/pricing': [course.plans === 1 ? '1 plan' : `${course.plans} plans`, 0],
         '/listings': [short(course.listings.live + course.listings.paused, 10_000), course.listings.need],

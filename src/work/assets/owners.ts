@@ -1,15 +1,25 @@
 import { ownPicture } from '../../core/checks';
-import { dropUnowned, type SampanDatabase } from '../../store';
+import { type DesignRow, dropUnowned, type SampanDatabase } from '../../store';
 import type { Work } from '../context/work';
 
 /** A table whose rows refer to files. */
 interface Owner {
-  /** Calls back for each row with the pictures that it names; what can be taken back owns as what stands. */
-  readonly each: (db: SampanDatabase, own: (names: readonly string[]) => void) => PromiseLike<unknown>;
+  /** Calls back with the ids of files that each row names; what can be taken back owns as what stands. */
+  readonly each: (db: SampanDatabase, own: (ids: readonly string[]) => void) => PromiseLike<unknown>;
 }
 
 const picturesIn = (row: unknown): readonly string[] =>
-  (row as { pictures?: readonly string[] | null } | null)?.pictures ?? [];
+  ((row as { pictures?: readonly string[] | null } | null)?.pictures ?? []).flatMap(
+    (name) => ownPicture(name)?.hash ?? [],
+  );
+
+const filesOf = ({ id, small, large }: DesignRow): readonly string[] => [id, small, large];
+
+/** Files of a row of an edit: of a design that is gone, and of what has pictures. */
+const filesIn = (table: string, row: unknown): readonly string[] => {
+  if (table !== 'designs') return picturesIn(row);
+  return row !== null && typeof row === 'object' && 'small' in row ? filesOf(row as DesignRow) : [];
+};
 
 /** Everything that owns files. What is new with files of its own is added here. */
 const OWNERS: readonly Owner[] = [
@@ -19,22 +29,22 @@ const OWNERS: readonly Owner[] = [
     each: (db, own) =>
       db.edits
         .filter((e) => e.table !== 'orders')
-        .each(({ before, after, rows }) => {
-          own([...picturesIn(before), ...picturesIn(after)]);
-          for (const row of rows ?? []) own([...picturesIn(row.before), ...picturesIn(row.after)]);
+        .each(({ table, before, after, rows }) => {
+          for (const row of [{ before, after }, ...(rows ?? [])])
+            own([...filesIn(table, row.before), ...filesIn(table, row.after)]);
         }),
   },
+  { each: (db, own) => db.designs.each((d) => own(filesOf(d))) },
+  // What was sold is made as it was shown, whatever became of the design.
+  { each: (db, own) => db.prints.each(({ designs }) => own(designs.map((d) => d.id))) },
 ];
 
 /** Ids of files that something refers to. Cost: every product, document and edit is looked at once. */
 export async function ownedAssets({ db }: Pick<Work, 'db'>): Promise<Set<string>> {
   const owned = new Set<string>();
   for (const { each } of OWNERS)
-    await each(db, (names) => {
-      for (const name of names) {
-        const own = ownPicture(name);
-        if (own) owned.add(own.hash);
-      }
+    await each(db, (ids) => {
+      for (const id of ids) owned.add(id);
     });
   return owned;
 }

@@ -1,9 +1,11 @@
 import { addressThroughServer } from '../../connect/address';
 import { throughServer } from '../../connect/reach';
 import { db } from '../../store';
+import type { DesignRead } from '../context/draw';
 import type { Work } from '../context/work';
 import type { HeavyApi } from './heavy.worker';
 import { listHelpers } from './list-helpers';
+import { shippedScenes } from './scenes';
 import { WorkerPool } from './worker-pool';
 
 const heavy = new WorkerPool<HeavyApi>(
@@ -17,6 +19,12 @@ export const work: Work & { tab?: string; made?: Work['made'] } = {
   db,
   reach: throughServer,
   fitPicture: (file, width, height) => heavy.run((api) => api.fitPicture(file, width, height)),
+  draw: {
+    openDesign: (file, name) => heavy.run<DesignRead>((api) => api.openDesign(file, name)),
+    printFile: (area) => heavy.run((api) => api.printFile(area)),
+    scenes: shippedScenes,
+    mockUp: (job) => heavy.run((api) => api.mockUp(job)),
+  },
   fetchAddress: addressThroughServer,
   helpers: listHelpers(heavy),
   clock: () => Date.now(),

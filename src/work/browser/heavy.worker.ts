@@ -1,9 +1,12 @@
 import { expose } from 'comlink';
 import { helperApi } from '../readings/one-helper';
+import { printFile } from './draw/draw-area';
+import { mockUp } from './draw/mock-up';
+import { openDesign } from './draw/open-design';
 import { fitPicture } from './fit-picture';
 
 /** Work that takes long and needs no database. */
-const heavyApi = { ...helperApi, fitPicture };
+const heavyApi = { ...helperApi, fitPicture, openDesign, printFile, mockUp };
 export type HeavyApi = typeof heavyApi;
 
 expose(heavyApi);

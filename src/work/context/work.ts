@@ -2,6 +2,7 @@ import type { FetchAddress } from '../../connect/address';
 import type { Reach } from '../../connect/reach';
 import type { Instant } from '../../core/units';
 import type { Change, Now, SampanDatabase } from '../../store';
+import type { Draw } from './draw';
 import type { ListHelpers } from './list-helpers';
 
 /** What work is done with: handed in, so that tests and replays can hand in their own. */
@@ -12,6 +13,8 @@ export interface Work {
   readonly fetchAddress: FetchAddress;
   /** Draws pictures; in Node there is nothing to draw with. */
   readonly fitPicture: FitPicture;
+  /** Draws designs and what is printed with them; missing where nothing can be drawn. */
+  readonly draw?: Draw;
   /** Find records of price lists and read their items; in the browser workers side by side. */
   readonly helpers: ListHelpers;
   readonly clock: () => Instant;

@@ -16,6 +16,7 @@ import { listsDesk, listsFeeds } from './stops/lists';
 import { moneyDesk } from './stops/money';
 import { ordersDesk, ordersFeeds } from './stops/orders';
 import { pricingDesk } from './stops/pricing';
+import { printDesk, printFeeds } from './stops/print-room';
 import { settingUpDesk } from './stops/setting-up';
 import { settingsDesk, settingsFeeds } from './stops/settings';
 import { sourceDesk, sourceFeeds } from './stops/source';
@@ -33,6 +34,7 @@ const desk = {
   ...moneyDesk,
   ...ordersDesk,
   ...pricingDesk,
+  ...printDesk,
   ...settingUpDesk,
   ...settingsDesk,
   ...sourceDesk,
@@ -46,6 +48,7 @@ const feeds = {
   ...listingsFeeds,
   ...listsFeeds,
   ...ordersFeeds,
+  ...printFeeds,
   ...settingsFeeds,
   ...sourceFeeds,
   ...todayFeeds,

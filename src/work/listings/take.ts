@@ -17,7 +17,7 @@ import { type Assortment, caughtUp } from '../memory/assortment';
 import { itemRow } from '../memory/facts';
 
 /** A SKU that nothing else has, or had: where it is taken a count is put behind. @example BW-1 → BW-1-2 */
-function freeSku(own: string, used: Set<string>): string {
+export function freeSku(own: string, used: Set<string>): string {
   let free = own;
   for (let n = 2; used.has(free); n++) free = `${own}-${n}`;
   used.add(free);
@@ -69,7 +69,7 @@ export const newListing = (variant: Variant, marketplace: string, at: number, sa
 });
 
 /** SKUs that are, or were, somebody's: those of listings that were taken out go on selling under them. */
-async function usedSkus(work: Work, assortment: Assortment): Promise<Set<string>> {
+export async function usedSkus(work: Work, assortment: Assortment): Promise<Set<string>> {
   const used = new Set<string>();
   for (const { sku } of assortment.allVariants()) used.add(sku);
   for (const [, { listing }] of assortment.all()) used.add(listing.sku);

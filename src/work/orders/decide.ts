@@ -295,8 +295,13 @@ function purchaseOf(
     lane: lanes.purchases,
     state: 'waiting',
     lines: lines.map(({ line, units, full }) => {
-      const { item, pack } = full.source;
-      return { line: line.id, item, units, pack, personalisation: line.personalisation, calledOff: 0 };
+      const { item, pack, made } = full.source;
+      // As it was shown when it was sold, whatever is printed on it since.
+      const print = made ? (line.print ?? made.print) : null;
+      return {
+        ...{ line: line.id, item, units, pack, personalisation: line.personalisation, calledOff: 0 },
+        ...(print && { print }),
+      };
     }),
     at,
     currency,

@@ -26,7 +26,7 @@ import { listingOf } from '../quoting/promised';
 import type { Shop } from '../quoting/worth';
 import { postCharges, postSale, postSales } from './accounts';
 import { advance, goesAtOnce, isKnown, orderChange } from './advance';
-import { addressOf, decide, linkedIn, openOf, promisedIn } from './decide';
+import { addressOf, decide, type Linked, linkedIn, openOf, promisedIn } from './decide';
 import { buyRow } from './outgoing';
 import { claim, unclaimedOf } from './supplier-news';
 import { keepUnread, nowRead } from './unread-store';
@@ -177,6 +177,19 @@ async function takePast(work: Work, market: MarketConnection, read: MarketOrder,
   await work.db.orders.add({ ...(claimed?.order ?? order), arrival: { at: work.clock(), facts } });
 }
 
+/** An order whose lines know what their listings showed as printed when it came in. */
+function asShown(order: Order, linked: Linked): Order {
+  const printOf = (line: OrderLine) => linked.get(listingOf(order, line))?.source?.made?.print;
+  if (!order.lines.some(printOf)) return order;
+  return {
+    ...order,
+    lines: order.lines.map((line) => {
+      const print = printOf(line);
+      return print ? { ...line, print } : line;
+    }),
+  };
+}
+
 /** Checks new orders one after the other, forwards what may go, and lets quantities follow what they took. */
 async function takeFresh(
   work: Work,
@@ -185,19 +198,23 @@ async function takeFresh(
   shop: Shop,
 ): Promise<RowChange[]> {
   if (!read.length) return [];
-  const fresh = read.map((r) => r.order);
   const { db } = work;
   const at = work.clock();
   const assortment = await caughtUp(work);
-  const linked = linkedIn(assortment, fresh);
+  const linked = linkedIn(
+    assortment,
+    read.map((r) => r.order),
+  );
+  const sold = read.map(({ order, buyer }) => ({ order: asShown(order, linked), buyer }));
+  const fresh = sold.map((r) => r.order);
   const promised = await promisedIn(work, assortment);
   const rows: RowChange[] = [];
   const buys: OutboxRow[] = [];
   const orders: Order[] = [];
-  await db.buyers.bulkPut(read.map((r) => r.buyer));
+  await db.buyers.bulkPut(sold.map((r) => r.buyer));
   await postSales(work, fresh, market, shop);
   const heard = new Set((await unclaimedOf(work, fresh)).map((row) => row.order));
-  for (const { order: made, buyer } of read) {
+  for (const { order: made, buyer } of sold) {
     const claimed = heard.has(made.id) ? await claim(work, made, shop) : null;
     const order = claimed?.order ?? made;
     const to = addressOf(order, buyer);

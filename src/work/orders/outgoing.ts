@@ -29,9 +29,9 @@ export const buyRow = (
       shop: shop.settings.shop,
       address: order.address,
       lines: p.lines.flatMap((l) => {
-        const { line, item, personalisation } = l;
+        const { line, item, personalisation, print } = l;
         const quantity = livingIn(p, l) * l.pack;
-        return quantity > 0 ? [{ line, sku: item, quantity, personalisation }] : [];
+        return quantity > 0 ? [{ line, sku: item, quantity, personalisation, ...(print && { print }) }] : [];
       }),
       slip: order.slip ?? shop.settings.slip,
     },

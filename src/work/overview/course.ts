@@ -28,6 +28,8 @@ export interface Course {
   /** How many there are in all. */
   readonly needing: number;
   readonly source: number;
+  /** Designs in the print room; missing in what an earlier version kept. */
+  readonly designs?: number;
   /** Watched searches with new matches. */
   readonly fresh: readonly {
     readonly id: string;
@@ -75,7 +77,7 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
   const open = [...assortment.openOrders];
   const listings = listingsNow(assortment);
   const { needing, ready: forwardable } = ordersNow(open, now);
-  const [health, catalogues, refused, stuck, unread, jobs, searches, doubts, files, toSend] =
+  const [health, catalogues, refused, stuck, unread, jobs, searches, doubts, files, toSend, designs] =
     await Promise.all([
       allHealth(db),
       db.notes.where('id').startsWith('catalogue:').toArray(),
@@ -87,6 +89,7 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
       db.doubts.toArray(),
       Promise.all(all.map((c) => fileNeed(db, c))),
       Promise.all(services.map((c) => countWaiting(db, c.id, [...OF_ORDERS, 'offer']))),
+      db.designs.count(),
     ]);
   const needs = [
     ...all.flatMap((c) => connectionNeeds(c, health.get(c.id), open, now)),
@@ -106,6 +109,7 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
     needs: byCause(needs, shop).slice(0, MOST_NEEDS),
     needing: needs.length,
     fresh: freshOf(searches),
+    designs,
     source: catalogues.reduce((n, note) => n + (note.value as CatalogueNote).items, 0),
     bench: { all: total, lacking, ready, approved },
     plans: shop.plans.length,

@@ -26,7 +26,7 @@ export function unitOf({ item, source, variant, listing }: FullListing): Priceab
   if (!item || !source) return null;
   const { pack } = source;
   return {
-    cost: item.cost * pack,
+    cost: item.cost * pack + (source.made?.extra ?? 0),
     stock: item.gone ? 0 : item.stock,
     pack,
     sku: source.item,
@@ -56,7 +56,9 @@ function piecesElsewhere({ offers, source }: FullListing, { promised }: Shop): n
 export function boughtUnitOf(full: FullListing): Priceable | null {
   const unit = unitOf(full);
   const leap = full.item?.leap;
-  return unit && leap ? { ...unit, cost: leap.cost * full.source!.pack } : unit;
+  return unit && leap
+    ? { ...unit, cost: leap.cost * full.source!.pack + (full.source!.made?.extra ?? 0) }
+    : unit;
 }
 
 /** A listing with all that its price is solved from under any plan. */

@@ -6,6 +6,7 @@ import { supplierAdapter } from '../context/adapters';
 import type { Work } from '../context/work';
 import { takeStatement } from '../orders/supplier-news';
 import { noteHealth } from '../outbox/circuit';
+import { type GivenPrints, givePrints } from '../print/prints';
 import { answer } from './answered';
 import { askElsewhere } from './elsewhere';
 import { isFinal } from './tries';
@@ -14,6 +15,7 @@ import { isFinal } from './tries';
 async function noteLeaving(
   work: Work,
   row: OutboxRow<'buy'>,
+  given: GivenPrints,
 ): Promise<{ readonly before: OutboxRow<'buy'>; readonly purchase: NewPurchase } | null> {
   const { outbox, buyers } = work.db;
   return work.db.transaction('rw', outbox, buyers, async () => {
@@ -21,20 +23,24 @@ async function noteLeaving(
     if (now?.state !== 'waiting' || now.at !== row.at) return null;
     await outbox.update(row.id, { sentAt: work.clock() });
     const before = now as OutboxRow<'buy'>;
-    return { before, purchase: toBuy(before.body, await buyerOf(work.db, { id: row.order })) };
+    return { before, purchase: toBuy(before.body, await buyerOf(work.db, { id: row.order }), given) };
   });
 }
 
-/** A purchase with the buyer's address and words in it. */
-function toBuy(body: OutboxBodies['buy'], { addresses, texts }: Buyer): NewPurchase {
+/** A purchase with the buyer's address and words in it, and the maker's names of its print files. */
+function toBuy(body: OutboxBodies['buy'], { addresses, texts }: Buyer, given: GivenPrints): NewPurchase {
   const textOf = (text: string | number) => (typeof text === 'string' ? text : texts[text]!);
   return {
     ...body,
     address: addresses[body.address]!,
-    lines: body.lines.map((l) => ({
-      ...l,
-      personalisation: l.personalisation === null ? null : textOf(l.personalisation),
-    })),
+    lines: body.lines.map(({ print: _, ...l }) => {
+      const prints = given.get(l.line);
+      return {
+        ...l,
+        personalisation: l.personalisation === null ? null : textOf(l.personalisation),
+        ...(prints && { prints }),
+      };
+    }),
     slip: textOf(body.slip),
   };
 }
@@ -61,7 +67,9 @@ export async function sendPurchase(
   row: OutboxRow<'buy'>,
 ): Promise<Trouble | null> {
   if (!(await askElsewhere(work, row))) return null;
-  const claimed = await noteLeaving(work, row);
+  const given = await givePrints(work, c, row.body.lines);
+  if (!given.ok) return 'trouble' in given ? given.trouble : notBought(work, c, row, given.says);
+  const claimed = await noteLeaving(work, row, given.prints);
   if (!claimed) return null;
   const { before, purchase } = claimed;
   const { reference } = row.body;

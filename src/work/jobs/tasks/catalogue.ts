@@ -5,6 +5,7 @@ import { noteAccount } from '../../connections/connection-terms';
 import { supplierAdapter } from '../../context/adapters';
 import type { Work } from '../../context/work';
 import { noteWell } from '../../outbox/circuit';
+import { readBlanks } from '../../print/blanks';
 import { endReading } from '../../readings/ending';
 import { openReading, storeStep } from '../../readings/reading';
 import { forget, noteRefused } from '../../readings/session';
@@ -34,6 +35,10 @@ export async function catalogueStep(work: Work, c: SupplierConnection, job: Job)
     const account = await door.account();
     if (!account.ok) return interrupt(work, job, c.id, account.trouble);
     await noteAccount(work, c.id, account.value);
+    if (account.value.prints) {
+      const blanks = await readBlanks(work, c);
+      if (!blanks.ok) return interrupt(work, job, c.id, blanks.trouble);
+    }
   }
   const session = await openReading(work, c.id, `service:${READER}:${c.service}`, job.progress);
   const { reading } = session;

@@ -8,18 +8,9 @@ import type {
   WireSupplierOrder,
 } from '../../src/connect/wire';
 import type { Chance } from '../random';
-import { makeCatalogue, type StockedItem } from './catalogue';
-
-export const SHIPPING = [
-  { upToGrams: 100, minor: 155 },
-  { upToGrams: 250, minor: 210 },
-  { upToGrams: 750, minor: 295 },
-  { upToGrams: 2000, minor: 395 },
-  { upToGrams: 5000, minor: 595 },
-  { upToGrams: 10000, minor: 895 },
-  { upToGrams: 30000, minor: 1490 },
-] as const;
-export const SHIPS_TO = ['GB', 'IE', 'FR', 'DE', 'NL', 'PL'];
+import { HOUSES, type House, type HouseId } from './houses';
+import type { StockedItem } from './item';
+import { type PrintFiles, printProblems } from './prints';
 
 interface Purchase {
   number: string;
@@ -29,7 +20,7 @@ interface Purchase {
   revision: number;
   lines: WireCount[];
   shipTo: WireAddress;
-  /** Of each item, as it was charged. */
+  /** Of each line, as one piece of it was charged. */
   costs: Record<string, number>;
   goods: number;
   shipping: number;
@@ -49,6 +40,8 @@ interface Purchase {
 
 /** All that the warehouse remembers. Items come from the seed; only what moved is kept. */
 export interface Warehouse {
+  /** Missing for Brackwater. */
+  house?: HouseId;
   seed: number;
   count: number;
   moved: Record<string, { cost: number; stock: number }>;
@@ -62,10 +55,14 @@ export interface Warehouse {
   keys: Record<string, { body: string; number: string }>;
   accounts: Record<string, string>;
   issued: number;
+  files?: PrintFiles;
 }
 
-export function openWarehouse(seed: number, count: number): Warehouse {
+export const houseOf = (w: Warehouse): House => HOUSES[w.house ?? 'brackwater'];
+
+export function openWarehouse(seed: number, count: number, house: HouseId = 'brackwater'): Warehouse {
   return {
+    ...(house !== 'brackwater' && { house }),
     seed,
     count,
     moved: {},
@@ -74,7 +71,7 @@ export function openWarehouse(seed: number, count: number): Warehouse {
     purchases: [],
     feed: [],
     keys: {},
-    accounts: { 'DD-4471': 'lantern-moss-42' },
+    accounts: { ...HOUSES[house].accounts },
     issued: 88_000,
   };
 }
@@ -83,7 +80,8 @@ const catalogues = new WeakMap<Warehouse, Map<string, StockedItem>>();
 
 /** Forgets everything but the seed. */
 export function startAnew(w: Warehouse): void {
-  Object.assign(w, openWarehouse(w.seed, w.count));
+  Object.assign(w, openWarehouse(w.seed, w.count, w.house));
+  if (w.files) w.files = {};
   catalogues.delete(w);
 }
 
@@ -102,7 +100,9 @@ export function itemsOf(w: Warehouse): Map<string, StockedItem> {
   let items = catalogues.get(w);
   if (!items) {
     items = new Map(
-      makeCatalogue(w.seed, w.count).map((item) => [item.sku, { ...item, ...w.moved[item.sku] }]),
+      houseOf(w)
+        .items(w.seed, w.count)
+        .map((item) => [item.sku, { ...item, ...w.moved[item.sku] }]),
     );
     catalogues.set(w, items);
   }
@@ -144,14 +144,14 @@ export function onWire(item: StockedItem): WireItem {
   };
 }
 
-export function purchaseOnWire(p: Purchase): WireSupplierOrder {
+export function purchaseOnWire(p: Purchase, currency: string): WireSupplierOrder {
   return {
     number: p.number,
     reference: p.reference,
     status: p.status,
     revision: p.revision,
     lines: p.lines,
-    currency: 'GBP',
+    currency,
     charge: { goods: decimal(p.goods), shipping: decimal(p.shipping) },
     parcels: p.parcels.map((parcel) => ({
       carrier: parcel.carrier,
@@ -184,9 +184,10 @@ export function purchase(
   at: number,
   shipAfter: number,
 ): { answer: WirePurchaseAnswer; again: boolean } | { refusal: Refusal } {
+  const house = houseOf(w);
   const known = Object.hasOwn(w.keys, key) ? w.keys[key] : undefined;
   const text = JSON.stringify(body);
-  const answerFor = (p: Purchase) => ({ ...purchaseOnWire(p), balance: decimal(w.balance) });
+  const answerFor = (p: Purchase) => ({ ...purchaseOnWire(p, house.currency), balance: decimal(w.balance) });
   if (known) {
     if (known.body !== text)
       return {
@@ -220,7 +221,18 @@ export function purchase(
         errors,
       },
     };
-  if (!SHIPS_TO.includes(body.shipTo.country))
+  const prints = printProblems(house.blanks, w.files ?? {}, body.lines);
+  if (prints.length)
+    return {
+      refusal: {
+        status: 422,
+        type: 'urn:wire:print',
+        title: 'Print files',
+        detail: prints.map((e) => e.reason).join(' '),
+        errors: prints,
+      },
+    };
+  if (!house.shipsTo.includes(body.shipTo.country))
     return {
       refusal: {
         status: 422,
@@ -229,9 +241,10 @@ export function purchase(
         detail: `We do not ship to ${body.shipTo.country}.`,
       },
     };
-  const goods = body.lines.reduce((sum, l) => sum + items.get(l.sku)!.cost * l.quantity, 0);
+  const costOf = (l: WirePurchase['lines'][number]) => items.get(l.sku)!.cost + house.extraFor(l);
+  const goods = body.lines.reduce((sum, l) => sum + costOf(l) * l.quantity, 0);
   const grams = body.lines.reduce((sum, l) => sum + (items.get(l.sku)!.grams ?? 0) * l.quantity, 0);
-  const shipping = SHIPPING.find((band) => grams <= band.upToGrams)?.minor;
+  const shipping = house.shipping.find((band) => grams <= band.upToGrams)?.minor;
   if (shipping === undefined)
     return {
       refusal: {
@@ -254,13 +267,13 @@ export function purchase(
   for (const line of body.lines) move(w, line.sku, { stock: items.get(line.sku)!.stock - line.quantity });
   w.balance -= goods + shipping;
   const made: Purchase = {
-    number: `BT-${++w.issued}`,
+    number: `${house.prefix}-${++w.issued}`,
     reference: body.reference,
     status: 'accepted',
     revision: 1,
     lines: body.lines.map(({ line, sku, quantity }) => ({ line, sku, quantity })),
     shipTo: body.shipTo,
-    costs: Object.fromEntries(body.lines.map((l) => [l.sku, items.get(l.sku)!.cost])),
+    costs: Object.fromEntries(body.lines.map((l) => [keyOf(l), costOf(l)])),
     goods,
     shipping,
     parcels: [],
@@ -320,7 +333,7 @@ export function takeBack(
   if (going.some((l) => quantityOf(left, keyOf(l)) < l.quantity))
     return refusal(409, 'urn:wire:state', 'Too late', `A part of ${number} has left the warehouse.`);
   if (going.length) callOff(w, p, going, at - p.acceptedAt > PICKED_AFTER ? PICKING : 0);
-  return { answer: { ...purchaseOnWire(p), balance: decimal(w.balance) } };
+  return { answer: { ...purchaseOnWire(p, houseOf(w).currency), balance: decimal(w.balance) } };
 }
 
 /** Cancels a part of a purchase; up to `kept` of its charge is not refunded, and shipping only where nothing is left. */
@@ -329,7 +342,7 @@ export function callOff(w: Warehouse, p: Purchase, lines: readonly WireCount[] =
   let goods = 0;
   for (const l of lines) {
     move(w, l.sku, { stock: items.get(l.sku)!.stock + l.quantity });
-    goods += p.costs[l.sku]! * l.quantity;
+    goods += (p.costs[keyOf(l)] ?? p.costs[l.sku] ?? 0) * l.quantity;
     const before = p.cancelled.find((one) => keyOf(one) === keyOf(l));
     if (before) before.quantity += l.quantity;
     else p.cancelled.push({ ...l });
@@ -394,7 +407,7 @@ export function advance(
     const whole = pieces(lines) === pieces(left);
     const n = 40_000_000 + Number(number.slice(3)) * 7 + p.parcels.length * 1_000_003;
     p.parcels.push({
-      carrier: p.parcels.length ? 'Fen Post' : 'Rookline Parcels',
+      carrier: houseOf(w).carriers[p.parcels.length ? 1 : 0],
       tracking: s10(n),
       shippedAt: at,
       ...((!whole || p.parcels.length > 0) && { lines: [...lines] }),

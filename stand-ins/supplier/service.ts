@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type {
+  WireBlanks,
   WireItemPage,
   WirePurchase,
   WirePurchasesFound,
@@ -11,18 +12,17 @@ import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import type { Pace } from '../pace';
-import { drawPicture } from './catalogue';
+import { takeFile } from './prints';
 import {
   advance,
   callOff,
+  houseOf,
   itemsOf,
   leftOf,
   move,
   onWire,
   purchase,
   purchaseOnWire,
-  SHIPPING,
-  SHIPS_TO,
   startAnew,
   takeBack,
   type Warehouse,
@@ -58,7 +58,7 @@ function page(w: Warehouse, request: Request): Answer {
   const slice = from < 0 ? [] : all.slice(from, from + limit);
   const last = slice.at(-1);
   const body: WireItemPage = {
-    currency: 'GBP',
+    currency: houseOf(w).currency,
     total: all.length,
     items: slice.map(onWire),
     next: last && last !== all.at(-1) ? last.sku : null,
@@ -69,13 +69,15 @@ function page(w: Warehouse, request: Request): Answer {
     : { status: 200, headers: { etag }, body };
 }
 
-export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => number): Handler {
+/** A supplier's service, as its house is. */
+export function supplier(w: Warehouse, faults: Faults, pace: Pace, now: () => number): Handler {
+  const house = houseOf(w);
   return (request) => {
     if (request.method === 'GET' && request.path.startsWith('/pictures/')) {
       return {
         status: 200,
         headers: { 'content-type': 'image/svg+xml' },
-        body: drawPicture(request.path.slice(10)),
+        body: house.picture(request.path.slice(10)),
       };
     }
     if (!request.path.startsWith('/v1/')) return null;
@@ -89,18 +91,29 @@ export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => 
     const at = `${request.method} ${request.path}`;
     if (at === 'GET /v1/account') {
       const body: WireSupplierAccount = {
-        account: 'DD-4471',
-        name: 'Dusk & Dipper',
-        currency: 'GBP',
-        zone: 'Europe/London',
+        account: Object.keys(w.accounts)[0]!,
+        name: house.name,
+        currency: house.currency,
+        zone: house.zone,
         balance: decimal(w.balance),
-        items: w.count,
-        shipping: SHIPPING.map((b) => ({ upToGrams: b.upToGrams, price: decimal(b.minor) })),
-        shipsTo: SHIPS_TO,
+        items: itemsOf(w).size,
+        shipping: house.shipping.map((b) => ({ upToGrams: b.upToGrams, price: decimal(b.minor) })),
+        shipsTo: [...house.shipsTo],
+        ...(house.blanks.length && { blanks: house.blanks.length }),
       };
       return { status: 200, body };
     }
     if (at === 'GET /v1/items') return page(w, request);
+    if (at === 'GET /v1/blanks' && house.blanks.length) {
+      const body: WireBlanks = { currency: house.currency, blanks: [...house.blanks] };
+      return { status: 200, body };
+    }
+    if (at === 'POST /v1/print-files' && house.blanks.length) {
+      w.files ??= {};
+      const taken = takeFile(w.files, request.body);
+      if ('file' in taken) return { status: 200, body: taken };
+      return problem({ status: 422, type: 'urn:wire:print', title: 'Print file', detail: taken.reason });
+    }
     if (at === 'POST /v1/orders') {
       const key = request.headers['idempotency-key'];
       if (typeof key !== 'string' || key.length < 8)
@@ -121,14 +134,16 @@ export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => 
     const references = request.query.getAll('reference');
     if (at === 'GET /v1/orders' && references.length > 0) {
       const body: WirePurchasesFound = {
-        orders: w.purchases.filter((p) => references.includes(p.reference)).map(purchaseOnWire),
+        orders: w.purchases
+          .filter((p) => references.includes(p.reference))
+          .map((p) => purchaseOnWire(p, house.currency)),
       };
       return { status: 200, body };
     }
     if (at === 'GET /v1/orders') {
       const { keys, next, more } = readFeed(w.feed, request.query, faults);
       const body: WireSupplierChanges = {
-        changes: keys.map((n) => purchaseOnWire(w.purchases.find((p) => p.number === n)!)),
+        changes: keys.map((n) => purchaseOnWire(w.purchases.find((p) => p.number === n)!, house.currency)),
         next,
         more,
       };
@@ -139,7 +154,7 @@ export function brackwater(w: Warehouse, faults: Faults, pace: Pace, now: () => 
 }
 
 /** Provoking things: costs, stock, moving purchases on. */
-export function brackwaterControl(w: Warehouse, faults: Faults, pace: Pace, now: () => number): Handler {
+export function supplierControl(w: Warehouse, faults: Faults, pace: Pace, now: () => number): Handler {
   return (request) => {
     const body = (request.body ?? {}) as Record<string, unknown>;
     const skus = Array.isArray(body.skus) ? body.skus.filter((s): s is string => typeof s === 'string') : [];

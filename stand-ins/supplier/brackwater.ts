@@ -1,12 +1,5 @@
-import type { WireItem } from '../../src/connect/wire';
 import { type Chance, chance } from '../random';
-
-/** What the warehouse knows of an item before anything moved. Amounts in pence. */
-export interface StockedItem extends Omit<WireItem, 'cost' | 'map' | 'msrp'> {
-  cost: number;
-  map: number | null;
-  msrp: number | null;
-}
+import type { StockedItem } from './item';
 
 interface Family {
   name: string;

@@ -1,0 +1,401 @@
+'use client';
+import type Konva from 'konva';
+import { type KeyboardEvent, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import {
+  Ellipse,
+  Group,
+  Image as KonvaImage,
+  Layer as KonvaLayer,
+  Line,
+  Rect,
+  Stage,
+  Transformer,
+} from 'react-konva';
+import {
+  type AreaPlan,
+  type Box,
+  boundsOf,
+  boxOf,
+  type Field,
+  type Layer,
+  naturalOf,
+  type Placement,
+  partOf,
+  placementAt,
+  tilesOf,
+} from '../../core/print';
+import type { DesignRow } from '../../work/model';
+import { useAsset } from './asset-picture';
+
+interface Props {
+  readonly field: Field;
+  readonly ellipse: boolean;
+  readonly ground: string;
+  readonly plan: AreaPlan;
+  readonly chosen: string;
+  readonly designOf: (id: string) => DesignRow | undefined;
+  readonly onChoose: (layer: string) => void;
+  /** @param keep whether the hand has let go */
+  readonly onPlace: (placement: Placement, keep: boolean) => void;
+}
+
+/** Pixels around the area. */
+const MARGIN = 36;
+/** Pixels within which an edge or the middle meets a line. */
+const NEAR = 7;
+/** Milliseconds after the last key after which a place is kept. */
+const RESTS = 350;
+
+/** A picture by its address, once it is loaded. */
+function useImage(address: string | null): HTMLImageElement | null {
+  const [image, setImage] = useState<HTMLImageElement | null>(null);
+  useEffect(() => {
+    if (!address) return;
+    const element = new Image();
+    element.onload = () => setImage(element);
+    element.src = address;
+  }, [address]);
+  return image;
+}
+
+/** The lines that a design snaps to, mm: edges, safe line, middle. */
+const linesOf = (length: number, safe: number) => [0, safe, length / 2, length - safe, length];
+
+/** What is to be added so that an edge or the middle of a span meets the nearest line; 0 where none is near. */
+function snap(
+  middle: number,
+  size: number,
+  lines: readonly number[],
+  near: number,
+): { by: number; line: number | null } {
+  let best = { by: 0, line: null as number | null, far: near };
+  for (const edge of [middle - size / 2, middle, middle + size / 2])
+    for (const line of lines) {
+      const far = Math.abs(line - edge);
+      if (far < best.far) best = { by: line - edge, line, far };
+    }
+  return best;
+}
+
+/** The area with its layers, on which a design is moved, sized and turned by hand or by keys. */
+export function PlacingStage({ field, ellipse, ground, plan, chosen, designOf, onChoose, onPlace }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  useLayoutEffect(() => {
+    const { current } = box;
+    if (!current) return;
+    const observer = new ResizeObserver(() =>
+      setSize({ width: current.clientWidth, height: current.clientHeight }),
+    );
+    observer.observe(current);
+    return () => observer.disconnect();
+  }, []);
+  const scale = Math.max(
+    0.01,
+    Math.min((size.width - 2 * MARGIN) / field.across, (size.height - 2 * MARGIN) / field.down),
+  );
+  const [guides, setGuides] = useState<{ x: number | null; y: number | null }>({ x: null, y: null });
+  const layer = plan.layers.find((l) => l.id === chosen);
+  const design = layer && designOf(layer.design);
+  const keys = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+
+  const byKey = (e: KeyboardEvent) => {
+    if (!layer || !design || e.ctrlKey || e.metaKey || e.altKey) return;
+    const natural = naturalOf(layer, { ...design, bounds: design.look.bounds });
+    const now = boxOf(layer.placement, field, natural);
+    const far = e.shiftKey ? 10 : 1;
+    const moved: Partial<Box> | null =
+      e.key === 'ArrowLeft'
+        ? { cx: now.cx - far }
+        : e.key === 'ArrowRight'
+          ? { cx: now.cx + far }
+          : e.key === 'ArrowUp'
+            ? { cy: now.cy - far }
+            : e.key === 'ArrowDown'
+              ? { cy: now.cy + far }
+              : e.key === '+' || e.key === '='
+                ? { width: now.width * (1 + far / 100), height: now.height * (1 + far / 100) }
+                : e.key === '-' || e.key === '_'
+                  ? { width: now.width / (1 + far / 100), height: now.height / (1 + far / 100) }
+                  : e.key === '.' || e.key === '>'
+                    ? { turn: now.turn + far }
+                    : e.key === ',' || e.key === '<'
+                      ? { turn: now.turn - far }
+                      : null;
+    if (!moved) return;
+    e.preventDefault();
+    e.stopPropagation();
+    const next = placementAt({ ...now, ...moved }, layer.placement, field, natural);
+    onPlace(next, false);
+    // Kept as one change once the keys rest.
+    clearTimeout(keys.current);
+    keys.current = setTimeout(() => onPlace(next, true), RESTS);
+  };
+
+  const offset = {
+    x: (size.width - field.across * scale) / 2,
+    y: (size.height - field.down * scale) / 2,
+  };
+  return (
+    <div
+      ref={box}
+      role="application"
+      aria-roledescription="Printed area"
+      aria-label="Printed area: arrows move by a millimetre, with Shift by ten; plus and minus size it, comma and full stop turn it"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: it is moved by keys
+      tabIndex={0}
+      onKeyDown={byKey}
+      className="min-h-0 grow overflow-hidden outline-offset-[-3px]"
+    >
+      {size.width > 0 && (
+        <Stage
+          width={size.width}
+          height={size.height}
+          onMouseDown={(e) => e.target === e.target.getStage() && onChoose('')}
+        >
+          <KonvaLayer x={offset.x} y={offset.y} scaleX={scale} scaleY={scale}>
+            <Rect
+              width={field.across}
+              height={field.down}
+              fill={ground}
+              shadowColor="#12232b"
+              shadowOpacity={0.25}
+              shadowBlur={14}
+              listening={false}
+            />
+            {plan.background && (
+              <Rect width={field.across} height={field.down} fill={plan.background} listening={false} />
+            )}
+            <Group
+              clipFunc={(context) => {
+                if (ellipse)
+                  context.ellipse(
+                    field.across / 2,
+                    field.down / 2,
+                    field.across / 2,
+                    field.down / 2,
+                    0,
+                    0,
+                    2 * Math.PI,
+                  );
+                else context.rect(0, 0, field.across, field.down);
+              }}
+            >
+              {plan.layers.map((one) => {
+                const its = designOf(one.design);
+                return its ? (
+                  <Laid
+                    key={`${one.id} ${its.id}`}
+                    layer={one}
+                    design={its}
+                    field={field}
+                    faint
+                    scale={scale}
+                    onGuides={setGuides}
+                    onChoose={() => onChoose(one.id)}
+                    onPlace={onPlace}
+                    chosen={false}
+                  />
+                ) : null;
+              })}
+            </Group>
+            <Lines field={field} ellipse={ellipse} scale={scale} />
+            {guides.x !== null && (
+              <Line
+                points={[guides.x, -20, guides.x, field.down + 20]}
+                stroke="#b45309"
+                strokeWidth={1}
+                strokeScaleEnabled={false}
+                listening={false}
+              />
+            )}
+            {guides.y !== null && (
+              <Line
+                points={[-20, guides.y, field.across + 20, guides.y]}
+                stroke="#b45309"
+                strokeWidth={1}
+                strokeScaleEnabled={false}
+                listening={false}
+              />
+            )}
+            {layer && design && (
+              <Laid
+                key={`hand ${layer.id} ${design.id}`}
+                layer={layer}
+                design={design}
+                field={field}
+                chosen
+                scale={scale}
+                onGuides={setGuides}
+                onChoose={() => {}}
+                onPlace={onPlace}
+              />
+            )}
+          </KonvaLayer>
+        </Stage>
+      )}
+    </div>
+  );
+}
+
+function Lines({ field, ellipse, scale }: { field: Field; ellipse: boolean; scale: number }) {
+  const inset = (by: number, stroke: string, dash: number[]) => {
+    const common = {
+      stroke,
+      strokeWidth: 1,
+      strokeScaleEnabled: false,
+      dash: dash.map((d) => d / scale),
+      listening: false,
+    };
+    return ellipse ? (
+      <Ellipse
+        x={field.across / 2}
+        y={field.down / 2}
+        radiusX={field.across / 2 - by}
+        radiusY={field.down / 2 - by}
+        {...common}
+      />
+    ) : (
+      <Rect x={by} y={by} width={field.across - 2 * by} height={field.down - 2 * by} {...common} />
+    );
+  };
+  return (
+    <>
+      {inset(0, '#52656f', [])}
+      {field.bleed > 0 && inset(field.bleed, '#a3262a', [6, 4])}
+      {field.safe > field.bleed && inset(field.safe, '#0b6170', [])}
+    </>
+  );
+}
+
+/** Repeats drawn while one places. */
+const MOST_DRAWN = 600;
+
+function Laid({
+  layer,
+  design,
+  field,
+  chosen,
+  faint,
+  scale,
+  onGuides,
+  onChoose,
+  onPlace,
+}: {
+  layer: Layer;
+  design: DesignRow;
+  field: Field;
+  chosen: boolean;
+  faint?: boolean;
+  scale: number;
+  onGuides: (at: { x: number | null; y: number | null }) => void;
+  onChoose: () => void;
+  onPlace: Props['onPlace'];
+}) {
+  const image = useImage(useAsset(design.large));
+  const node = useRef<Konva.Image>(null);
+  const handles = useRef<Konva.Transformer>(null);
+  useEffect(() => {
+    if (chosen && node.current && image) handles.current?.nodes([node.current]);
+  }, [chosen, image]);
+  if (!image) return null;
+  const looked = { ...design, bounds: design.look.bounds };
+  const natural = naturalOf(layer, looked);
+  const box = boxOf(layer.placement, field, natural);
+  const [left, top, right, bottom] = partOf(layer, looked);
+  const crop = {
+    x: left * image.naturalWidth,
+    y: top * image.naturalHeight,
+    width: (right - left) * image.naturalWidth,
+    height: (bottom - top) * image.naturalHeight,
+  };
+  const shared = {
+    image,
+    crop,
+    width: box.width,
+    height: box.height,
+    offsetX: box.width / 2,
+    offsetY: box.height / 2,
+    rotation: box.turn,
+  };
+  if (!chosen) {
+    const tiles = layer.placement.repeat
+      ? tilesOf(box, layer.placement.repeat, { width: field.across, height: field.down }).slice(0, MOST_DRAWN)
+      : [{ cx: box.cx, cy: box.cy, mirrorX: false, mirrorY: false }];
+    return (
+      <>
+        {tiles.map((tile) => (
+          <KonvaImage
+            key={`${tile.cx} ${tile.cy}`}
+            {...shared}
+            x={tile.cx}
+            y={tile.cy}
+            scaleX={box.mirror !== tile.mirrorX ? -1 : 1}
+            scaleY={tile.mirrorY ? -1 : 1}
+            listening={!faint || !layer.placement.repeat}
+            onMouseDown={onChoose}
+            onTap={onChoose}
+          />
+        ))}
+      </>
+    );
+  }
+  const near = NEAR / scale;
+  const boxNow = (): Box => {
+    const it = node.current!;
+    return {
+      cx: it.x(),
+      cy: it.y(),
+      width: box.width * Math.abs(it.scaleX()),
+      height: box.height * Math.abs(it.scaleY()),
+      turn: it.rotation(),
+      mirror: box.mirror,
+    };
+  };
+  const placed = (now: Box) => placementAt(now, layer.placement, field, natural);
+  return (
+    <>
+      <KonvaImage
+        ref={node}
+        {...shared}
+        x={box.cx}
+        y={box.cy}
+        scaleX={box.mirror ? -1 : 1}
+        scaleY={1}
+        // Drawn once below, cut at the edges; here it is only held.
+        opacity={layer.placement.repeat ? 0.001 : 0.12}
+        draggable
+        onDragMove={(e) => {
+          const around = boundsOf(box);
+          const across = snap(e.target.x(), around.width, linesOf(field.across, field.safe), near);
+          const down = snap(e.target.y(), around.height, linesOf(field.down, field.safe), near);
+          if (!e.evt.altKey) e.target.position({ x: e.target.x() + across.by, y: e.target.y() + down.by });
+          onGuides({ x: across.line, y: down.line });
+          onPlace(placed({ ...box, cx: e.target.x(), cy: e.target.y() }), false);
+        }}
+        onDragEnd={(e) => {
+          onGuides({ x: null, y: null });
+          onPlace(placed({ ...box, cx: e.target.x(), cy: e.target.y() }), true);
+        }}
+        onTransformEnd={() => {
+          const now = boxNow();
+          const next = placed({ ...now, height: (now.width * natural.height) / natural.width });
+          node.current!.scale({ x: box.mirror ? -1 : 1, y: 1 });
+          onPlace(next, true);
+        }}
+      />
+      <Transformer
+        ref={handles}
+        keepRatio
+        flipEnabled={false}
+        rotationSnaps={[0, 45, 90, 135, 180, 225, 270, 315]}
+        rotationSnapTolerance={4}
+        enabledAnchors={['top-left', 'top-right', 'bottom-left', 'bottom-right']}
+        anchorStroke="#0b6170"
+        anchorSize={10}
+        anchorCornerRadius={2}
+        borderStroke="#0b6170"
+      />
+    </>
+  );
+}

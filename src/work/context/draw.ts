@@ -1,0 +1,59 @@
+import type { Field, Look, Natural, Part, Placement, Scene } from '../../core/print';
+import type { DesignNote } from '../../store';
+
+/** A design as it was opened: what is known of it, and small pictures of it. */
+export interface OpenedDesign {
+  readonly type: string;
+  /** Upright. */
+  readonly width: number;
+  readonly height: number;
+  readonly drawing: boolean;
+  readonly dpi: number | null;
+  readonly notes: readonly DesignNote[];
+  readonly look: Look;
+  readonly small: Blob;
+  readonly large: Blob;
+}
+
+export type DesignRead =
+  | ({ readonly ok: true } & OpenedDesign)
+  | { readonly ok: false; readonly reason: string };
+
+/** A layer of an area, with the file that is drawn. */
+export interface LayerJob {
+  /** By which it is opened once for several jobs. */
+  readonly key: string;
+  readonly file: Blob;
+  readonly drawing: boolean;
+  readonly part: Part;
+  /** The size of the part. */
+  readonly natural: Natural;
+  readonly placement: Placement;
+}
+
+/** A printed area that is to be drawn. */
+export interface AreaJob {
+  readonly field: Field;
+  readonly background: string | null;
+  readonly layers: readonly LayerJob[];
+}
+
+/** A picture of printed goods that is to be made. */
+export interface MockUpJob {
+  readonly scene: Scene;
+  /** Of the blank, `#rrggbb`. */
+  readonly colour: string;
+  readonly areas: Readonly<Record<string, AreaJob>>;
+}
+
+/** Draws designs; in the browser in workers. */
+export interface Draw {
+  /** Opens a file that should be a design. A reason where it cannot be one; what is in it is never run or fetched. */
+  readonly openDesign: (file: Blob, name: string) => Promise<DesignRead>;
+  /** The PNG that the maker gets, with its resolution in it. The same job gives the same bytes. */
+  readonly printFile: (area: AreaJob) => Promise<Blob>;
+  /** The scenes that pictures are made in. */
+  readonly scenes: () => Promise<readonly Scene[]>;
+  /** @returns a JPEG of the scene's size */
+  readonly mockUp: (job: MockUpJob) => Promise<Blob>;
+}

@@ -1,0 +1,290 @@
+import { deflateSync } from 'node:zlib';
+import { CENTRED, lookAt, withResolution } from '@/core/print';
+import { marketById, supplierById } from '@/store';
+import { ownedAssets } from '@/work/assets/owners';
+import { connectSupplier } from '@/work/connections/connections';
+import type { AreaJob, Draw } from '@/work/context/draw';
+import { approve } from '@/work/listings/approve';
+import { publish } from '@/work/listings/publish';
+import { undo } from '@/work/listings/undo';
+import { caughtUp } from '@/work/memory/assortment';
+import { releaseOrder } from '@/work/orders/actions';
+import { saveRate } from '@/work/pricing/rates';
+import { addDesigns, removeDesigns } from '@/work/print/designs';
+import { printFilesOf } from '@/work/print/print-files';
+import { makeProducts, type ProductsWanted, planProducts } from '@/work/print/products';
+import { makeSheet, placeArea, putOnSheet, wholeSheet } from '@/work/print/sheets';
+import { sell } from '../stand-ins/marketplace/market';
+import { chance } from '../stand-ins/random';
+import { BRACKWATER, setOut, type Voyage } from './voyage';
+
+/** A PNG of one bit a pixel: as large as asked, and small. */
+function png(width: number, height: number, dpi: number): Buffer {
+  const chunk = (type: string, data: Buffer) => {
+    const length = Buffer.alloc(4);
+    length.writeUInt32BE(data.length);
+    // Nobody here looks at the sum.
+    return Buffer.concat([length, Buffer.from(type, 'latin1'), data, Buffer.alloc(4)]);
+  };
+  const head = Buffer.alloc(13);
+  head.writeUInt32BE(width, 0);
+  head.writeUInt32BE(height, 4);
+  head.set([1, 0], 8);
+  const body = deflateSync(Buffer.alloc(height * (1 + Math.ceil(width / 8))));
+  const plain = Buffer.concat([
+    Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]),
+    chunk('IHDR', head),
+    chunk('IDAT', body),
+    chunk('IEND', Buffer.alloc(0)),
+  ]);
+  return Buffer.concat(withResolution(plain, dpi));
+}
+
+/** Draws nothing and says what it was asked to draw. */
+function paper(): Draw & { readonly drawn: AreaJob[]; wrong: boolean } {
+  const drawn: AreaJob[] = [];
+  const one = {
+    drawn,
+    wrong: false,
+    openDesign: async (file: Blob, name: string) => {
+      const text = await file.text();
+      if (!text.startsWith('design')) return { ok: false as const, reason: `${name}: it is no design.` };
+      const data = new Uint8ClampedArray(64 * 64 * 4).map((_, k) =>
+        k % 4 === 3 ? 255 : (k * text.length) % 90,
+      );
+      return {
+        ok: true as const,
+        ...{ type: 'image/png', width: 4_000, height: 5_600, drawing: false, dpi: 300, notes: [] },
+        look: lookAt({ width: 64, height: 64, data }),
+        small: new Blob([`small ${text}`], { type: 'image/webp' }),
+        large: new Blob([`large ${text}`], { type: 'image/webp' }),
+      };
+    },
+    printFile: async (job: AreaJob) => {
+      drawn.push(job);
+      const { width, height, dpi } = job.field;
+      return new Blob([new Uint8Array(png(one.wrong ? width - 1 : width, height, dpi))], {
+        type: 'image/png',
+      });
+    },
+    scenes: async () => [],
+    mockUp: async () => new Blob(['picture'], { type: 'image/jpeg' }),
+  };
+  return one;
+}
+
+const file = (name: string, text = `design ${name}`) => ({ name: `${name}.png`, file: new Blob([text]) });
+const HOUR = 3_600_000;
+/** A category of Pennywharf that asks for no barcode. */
+let FREE: string;
+
+let v: Voyage;
+let draw: ReturnType<typeof paper>;
+
+beforeEach(async () => {
+  v = await setOut({ items: 40 });
+  draw = paper();
+  v.work = { ...v.work, draw };
+  await saveRate(v.work, { currency: 'EUR', day: '2026-11-01', value: 870_000, origin: 'typed' });
+  const tinloft = { ...BRACKWATER, id: 'tinloft', name: 'Tinloft Print Works' };
+  expect(await connectSupplier(v.work, tinloft, 'TP-2093', 'loft-ember-17')).toMatchObject({ ok: true });
+  await v.settle();
+  FREE = (await marketById(v.work.db, 'pennywharf'))!.site.categories.find((c) => !c.needsGtin)!.id;
+});
+afterEach(() => v.end());
+
+/** Two designs on tea towels. */
+async function sheetOf(...names: string[]) {
+  const { added } = await addDesigns(
+    v.work,
+    names.map((n) => file(n)),
+    '',
+  );
+  return { sheet: (await makeSheet(v.work, 'tinloft:tea-towel', added))!, designs: added };
+}
+const wantedOf = (sheet: string): ProductsWanted => ({
+  sheet,
+  colours: ['Natural', 'White'],
+  sizes: [''],
+  markets: ['pennywharf'],
+  categories: { pennywharf: FREE },
+  copy: null,
+  scenes: [],
+  except: [],
+});
+
+/** Puts the products of a sheet on sale, with a picture that the site asks for. */
+async function onSale(sheet: string) {
+  const { work } = v;
+  const made = await makeProducts(work, wantedOf(sheet));
+  await work.db.products.toCollection().modify((p) => {
+    if (p.id.startsWith('print:')) Object.assign(p, { pictures: ['https://pictures.example/a.jpg'] });
+  });
+  const ids = (await work.db.listings.toArray()).map((l) => l.id);
+  await approve(work, ids);
+  await publish(work, ids);
+  await v.settle();
+  return made;
+}
+
+test('blanks come with the catalogue, and the file that the maker wants is what is placed on', async () => {
+  const blanks = await v.work.db.blanks.toArray();
+  expect(blanks.map((b) => b.blank).sort()).toEqual([
+    ...['cushion', 'framed-print', 'mug', 'poster', 'sticker-sheet', 't-shirt', 'tea-towel', 'tote'],
+  ]);
+  const shirt = blanks.find((b) => b.blank === 't-shirt')!;
+  expect([shirt.items.length, shirt.areas.map((a) => a.extra)]).toEqual([48, [0, 320, 150]]);
+  expect((await supplierById(v.work.db, 'tinloft'))!.currency).toBe('EUR');
+});
+
+test('a bad file keeps no good one out, the same bytes come in once, and what comes in can be taken back', async () => {
+  const { work } = v;
+  const some = [
+    file('moon'),
+    file('not', 'garbage'),
+    file('again', 'design moon'),
+    file('sun-rise_final 02'),
+  ];
+  const came = await addDesigns(work, some, 'Skies');
+  expect(came.added).toHaveLength(2);
+  expect([came.refused, came.twins]).toEqual([['not.png: it is no design.'], ['again.png']]);
+  const rows = await work.db.designs.toArray();
+  expect(rows.map((d) => [d.name, d.keywords, d.set])).toEqual(
+    expect.arrayContaining([
+      ['Moon', ['moon'], 'Skies'],
+      ['Sun rise final 02', ['sun', 'rise'], 'Skies'],
+    ]),
+  );
+  const owned = await ownedAssets(work);
+  for (const d of rows) for (const id of [d.id, d.small, d.large]) expect(owned.has(id)).toBe(true);
+  const last = (await work.db.changes.orderBy('at').last())!;
+  expect(await undo(work, last.id)).toMatchObject({ ok: true });
+  expect(await work.db.designs.count()).toBe(0);
+});
+
+test('a later rule reaches all that were not mended by hand, and a mended one can follow it again', async () => {
+  const { work } = v;
+  const { sheet, designs } = await sheetOf('moon', 'sun', 'star');
+  const layer = { id: 'design', design: '*', trim: false, placement: CENTRED };
+  const by = (scale: number, design = '*') => ({
+    background: null,
+    layers: [{ ...layer, design, placement: { ...CENTRED, scale } }],
+  });
+  await placeArea(work, sheet, designs[1]!, 'front', by(0.5, designs[1]!));
+  await placeArea(work, sheet, null, 'front', by(0.8));
+  const scales = async () => {
+    const { lines } = (await wholeSheet(work, sheet))!;
+    return designs.map((d) => lines.find((l) => l.design.id === d)!.plan.front!.layers[0]!.placement.scale);
+  };
+  expect(await scales()).toEqual([0.8, 0.5, 0.8]);
+  await placeArea(work, sheet, designs[1]!, 'front', null);
+  expect(await scales()).toEqual([0.8, 0.8, 0.8]);
+  await undo(work, (await work.db.changes.orderBy('at').last())!.id);
+  expect(await scales()).toEqual([0.8, 0.5, 0.8]);
+  expect(await removeDesigns(work, [designs[0]!])).toEqual({ gone: 0, kept: 1 });
+  expect(await putOnSheet(work, sheet, designs)).toBe(0);
+});
+
+test('what is planned is what is made: counts, cost and price of each, and nothing twice', async () => {
+  const { work } = v;
+  const { sheet } = await sheetOf('moon', 'sun');
+  const planned = (await planProducts(work, wantedOf(sheet)))!;
+  expect(planned).toMatchObject({ products: 2, variants: 4, listings: 4, missing: [], currency: 'EUR' });
+  const made = await makeProducts(work, wantedOf(sheet));
+  expect(made).toMatchObject({ products: 2, listings: 4, failed: [] });
+  const assortment = await caughtUp(work);
+  for (const [, full] of assortment.all()) {
+    const row = planned.prices.find((p) => p.sku === full.source!.item)!;
+    expect(full.item!.cost).toBe(row.cost);
+    const place = assortment.placeOf(full.listing.id);
+    expect(assortment.columns.numbers.price[place]).toBe(row.prices[0]!.price);
+  }
+  // A blank's stock is promised once for all designs that are printed on it.
+  expect(new Set([...assortment.all()].map(([, f]) => f.item!.id)).size).toBe(2);
+  expect(await planProducts(work, wantedOf(sheet))).toMatchObject({ products: 0 });
+  expect(await makeProducts(work, wantedOf(sheet))).toMatchObject({ products: 0, listings: 0 });
+});
+
+test('a second area costs what the maker asks for it, in the price and in the purchase', async () => {
+  const { work } = v;
+  const { added } = await addDesigns(work, [file('moon')], '');
+  const sheet = (await makeSheet(work, 'tinloft:cushion', added))!;
+  const wanted = { ...wantedOf(sheet), colours: ['White'] };
+  const once = (await planProducts(work, wanted))!.prices[0]!.cost!;
+  const { plan } = (await wholeSheet(work, sheet))!.sheet;
+  await placeArea(work, sheet, null, 'back', plan.front!);
+  expect((await planProducts(work, wanted))!.prices[0]!.cost).toBe(once + 210);
+});
+
+test('an order is bought with its print files, made once, and as it was shown when it was sold', async () => {
+  const { work } = v;
+  const { sheet, designs } = await sheetOf('moon');
+  await onSale(sheet);
+  const listing = (await work.db.listings.toArray()).find((l) => l.state === 'live')!;
+  expect(listing).toBeDefined();
+  const market = v.outside.market;
+  const buy = async () => {
+    const order = sell(market, chance(7), work.clock(), { sku: listing.sku, quantity: 1 })!;
+    await v.settle(HOUR);
+    return (await work.db.orders.get(`pennywharf:${order.number}`))!;
+  };
+  const first = await buy();
+  expect(first.purchases[0]).toMatchObject({ supplier: 'tinloft', state: 'accepted' });
+  const { printer } = v.outside;
+  expect(draw.drawn).toHaveLength(1);
+  expect(Object.values(printer.files!)).toEqual([{ width: 2_953, height: 4_134 }]);
+  // The maker has the file: it is neither drawn nor sent again.
+  await buy();
+  expect(draw.drawn).toHaveLength(1);
+  // Sold, and then another design is put in its place before it is bought.
+  await work.db.settings.update('shop', { forward: 'by hand' });
+  const third = await buy();
+  const sold = third.lines[0]!.print;
+  expect(sold).toBe(first.lines[0]!.print);
+  await work.db.variants.update(listing.variant, {
+    sources: [
+      {
+        ...(await work.db.variants.get(listing.variant))!.sources[0]!,
+        made: { print: 'another', extra: 0 },
+      },
+    ],
+  });
+  await work.db.settings.update('shop', { forward: 'at once' });
+  await v.settle(HOUR);
+  await releaseOrder(work, third.id, [], true);
+  await v.settle(HOUR);
+  const bought = (await work.db.orders.get(third.id))!;
+  expect(bought.purchases[0]!.lines[0]).toMatchObject({ print: sold });
+  expect(bought.purchases[0]).toMatchObject({ state: 'accepted' });
+  expect(designs).toHaveLength(1);
+});
+
+test('a file that the maker refuses holds the order with the reason, and nothing is bought', async () => {
+  const { work } = v;
+  const { sheet } = await sheetOf('moon');
+  await onSale(sheet);
+  draw.wrong = true;
+  const listing = (await work.db.listings.toArray()).find((l) => l.state === 'live')!;
+  const order = sell(v.outside.market, chance(7), work.clock(), { sku: listing.sku, quantity: 1 })!;
+  await v.settle(HOUR);
+  const row = (await work.db.orders.get(`pennywharf:${order.number}`))!;
+  expect(row.purchases[0]!.state).not.toBe('accepted');
+  expect(JSON.stringify(row)).toContain('takes 2953 × 4134 pixels, the file has 2952 × 4134');
+  expect(v.outside.printer.purchases).toHaveLength(0);
+});
+
+test('files of a sheet come as a zip, without those that the maker would refuse', async () => {
+  const { work } = v;
+  const { sheet, designs } = await sheetOf('moon', 'sun');
+  await placeArea(work, sheet, designs[0]!, 'front', { background: null, layers: [] });
+  const told: number[] = [];
+  const made = await printFilesOf(work, sheet, [''], '{design}', (done) => {
+    told.push(done);
+    return false;
+  });
+  expect([made.made, told]).toEqual([1, [1, 2]]);
+  expect(made.failed).toEqual([expect.stringContaining('Moon.png: the maker would refuse it')]);
+  const bytes = Buffer.from(await made.file!.arrayBuffer());
+  expect(bytes.includes('Sun.png')).toBe(true);
+  expect(bytes.includes(png(2_953, 4_134, 150))).toBe(true);
+});
