@@ -13,7 +13,7 @@ import { measureTyping } from './typing';
  * 200,000 each) and measures the tab's memory; `--keys` measures typing in the built application, alone;
  * `--month [DAYS]` lives through days (45) and tells what is stored; `--faults [ORDERS]` runs orders (10,000) through faults and kills instead; `--shop` opens the shop at full size in the
  * built application, `--shop --editing`, `--shop --pricing` and `--shop --orders` for editing, pricing and orders that
- * come in alone; `--prices`: the solver beside the same rules over a decimal package.
+ * come in alone; `--print`: print files and mock-ups beside a bare canvas; `--prices`: the solver beside the same rules over a decimal package.
  */
 
 const args = process.argv.slice(2);
@@ -35,7 +35,13 @@ const seconds = (ms: number) => `${(ms / 1000).toFixed(2)} s`;
 async function serve(): Promise<string> {
   mkdirSync(OUT, { recursive: true });
   await build({
-    entryPoints: ['bench/page.ts', 'bench/page.worker.ts', 'src/work/browser/heavy.worker.ts'],
+    entryPoints: [
+      'bench/page.ts',
+      'bench/page.worker.ts',
+      'bench/print-page.ts',
+      'bench/print.worker.ts',
+      'src/work/browser/heavy.worker.ts',
+    ],
     entryNames: '[name]',
     bundle: true,
     format: 'esm',
@@ -58,11 +64,15 @@ async function serve(): Promise<string> {
     response.setHeader('content-type', types[name.split('.').pop()!] ?? 'application/octet-stream');
     try {
       response.end(
-        name === 'index.html'
-          ? '<!doctype html><title>Bench</title><script type="module" src="/page.js"></script>'
-          : name === 'sqlite3.wasm'
-            ? wasm
-            : readFileSync(join(OUT, name)),
+        name === 'print.html'
+          ? '<!doctype html><title>Bench</title><script type="module" src="/print-page.js"></script>'
+          : name === 'index.html'
+            ? '<!doctype html><title>Bench</title><script type="module" src="/page.js"></script>'
+            : name === 'sqlite3.wasm'
+              ? wasm
+              : name.endsWith('index_bg.wasm')
+                ? readFileSync('node_modules/@resvg/resvg-wasm/index_bg.wasm')
+                : readFileSync(join(OUT, name)),
       );
     } catch {
       response.statusCode = 404;
@@ -195,6 +205,12 @@ async function main() {
   const profile = `${OUT}/profile`;
   rmSync(profile, { recursive: true, force: true });
   const context = await chromium.launchPersistentContext(profile, { ...CHROMIUM, headless: true });
+  if (args.includes('--print')) {
+    const { measurePrint } = await import('./print');
+    await measurePrint(await context.newPage(), address);
+    await context.close();
+    return;
+  }
   const page = context.pages()[0]!;
   page.on('pageerror', (e) => console.error(e));
   page.on('console', (m) => m.type() === 'error' && console.error(m.text()));

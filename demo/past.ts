@@ -3,6 +3,8 @@ import { type Listing, marketById, SampanDatabase, SCHEMA, stateSite } from '../
 import { connectSupplier, keepListSupplier } from '../src/work/connections/connections';
 import { firstOf } from '../src/work/connections/consents';
 import { makeOlder, OLDER, OLDER_SEED } from '../stand-ins/marketplace/older';
+import { pastDraw } from './draw';
+import { openPrintRoom } from './print-room';
 import 'fake-indexeddb/auto';
 import { marketService } from '../src/connect/marketplace';
 import type { Reach } from '../src/connect/reach';
@@ -78,6 +80,8 @@ const RANGE = [
 
 export interface Past {
   readonly warehouse: Warehouse;
+  /** Tinloft's. */
+  readonly printer: Warehouse;
   readonly markets: Readonly<Record<SiteId, Market>>;
   readonly office: Office;
   /** What Sampan knows of it: the caller's to write down and to delete. */
@@ -93,6 +97,10 @@ export interface PastOptions {
   readonly after?: (world: World) => Promise<void>;
 }
 
+/** A file goes as its bytes, all else as JSON. */
+const bodyOf = async (body: RequestInit['body']): Promise<unknown> =>
+  body instanceof Blob ? Buffer.from(await body.arrayBuffer()) : body ? JSON.parse(String(body)) : null;
+
 const reachOf =
   (handlers: Record<string, Handler>): Reach =>
   async (service, path, init) => {
@@ -102,7 +110,7 @@ const reachOf =
       path: url.pathname,
       query: url.searchParams,
       headers: Object.fromEntries(new Headers(init?.headers)),
-      body: init?.body ? JSON.parse(String(init.body)) : null,
+      body: await bodyOf(init?.body),
     })!;
     return new Response(answer.status === 304 ? null : JSON.stringify(answer.body ?? null), {
       status: answer.status,
@@ -120,6 +128,7 @@ const RATES: Readonly<Record<string, readonly number[]>> = {
 export interface World {
   readonly work: Work;
   readonly w: Warehouse;
+  readonly printer: Warehouse;
   readonly markets: Readonly<Record<SiteId, Market>>;
   readonly office: Office;
   readonly hollin: string;
@@ -145,6 +154,7 @@ export async function livePast(
   const faults = new Faults(luck.next);
   const pace = new Pace('still');
   const w = openWarehouse(1847, items);
+  const printer = openWarehouse(1847, 0, 'tinloft');
   const office = { ...openOffice(), count: parts };
   const markets = Object.fromEntries(SITE_IDS.map((id) => [id, openMarket(id)])) as Record<SiteId, Market>;
   const db = new SampanDatabase(`past-${until}`);
@@ -152,11 +162,13 @@ export async function livePast(
     db,
     reach: reachOf({
       brackwater: supplier(w, faults, pace, clock),
+      tinloft: supplier(printer, faults, pace, clock),
       ...Object.fromEntries(SITE_IDS.map((id) => [id, marketplace(markets[id], faults, clock)])),
     }),
     clock,
     helpers: withoutHelpers,
     fitPicture: async (file) => file,
+    draw: await pastDraw(),
     alone: queued(),
     fetchAddress: async () => new Response(null, { status: 404 }),
     newId: () => `past-${String(++ids).padStart(7, '0')}`,
@@ -198,6 +210,7 @@ export async function livePast(
   const world: World = {
     work,
     w,
+    printer,
     markets,
     office,
     hollin: kept.id!,
@@ -221,6 +234,7 @@ export async function livePast(
   await settle();
   await readHollin(world);
   await openStalls(world);
+  await openPrintRoom(work, settle, days < 30 ? 8 : 24);
 
   for (let day = days - 1; day >= 0; day--) {
     const dawn = until - (day + 1) * DAY;
@@ -243,11 +257,12 @@ export async function livePast(
   // Nobody edited anything on a site in the past: that is looked for from now on.
   await db.jobs.bulkPut(SITE_IDS.map((id) => newJob(id, 'drift', time)));
   // What is on its way moves on once time runs again; in the past it was moved by hand.
-  w.purchases
-    .filter((p) => p.status !== 'delivered')
-    .forEach((p, k) => {
-      p.dueAt = until + k * 120_000;
-    });
+  for (const { purchases } of [w, printer])
+    purchases
+      .filter((p) => p.status !== 'delivered')
+      .forEach((p, k) => {
+        p.dueAt = until + k * 120_000;
+      });
   // Some of the listings from before Sampan were brought in once and taken out again.
   const before = makeOlder([...itemsOf(w).values()].slice(0, 2400), OLDER, OLDER_SEED);
   await db.removed.bulkPut(
@@ -256,7 +271,7 @@ export async function livePast(
       .map((o) => ({ id: `pennywharf:${o.listing.sku}`, at: until - 20 * DAY })),
   );
   await after?.(world);
-  return { warehouse: w, markets, office, db };
+  return { warehouse: w, printer, markets, office, db };
 }
 
 async function connectMarket(work: Work, m: Market, id: SiteId): Promise<void> {
@@ -358,7 +373,7 @@ async function openStalls({ work, take, settle, hollin }: World): Promise<void> 
 }
 
 /** What is listed moves more than the rest, so that a refresh of each day has something to tell. */
-async function morning({ work, w, luck, settle }: World): Promise<void> {
+async function morning({ work, w, printer, luck, settle }: World): Promise<void> {
   const { db } = work;
   drift(w, luck, 0.002);
   const sold = (await db.items.toArray()).flatMap((i) => (i.supplier === 'brackwater' ? [i.item] : []));
@@ -370,7 +385,7 @@ async function morning({ work, w, luck, settle }: World): Promise<void> {
     else if (what < 0.46) move(w, sku, { stock: luck.whole(0, 2) });
     else move(w, sku, { stock: item.stock + luck.whole(5, 80) });
   }
-  if (w.balance < 60_000) w.balance += 250_000;
+  for (const house of [w, printer]) if (house.balance < 60_000) house.balance += 250_000;
   await db.jobs.filter((j) => j.task !== 'list').modify({ nextAt: work.clock() });
   await settle();
   // Some costs move after the morning's reading: orders of that day are charged otherwise than expected.
@@ -394,22 +409,23 @@ async function buyers({ work, markets, luck, settle }: World, k: number): Promis
 
 /** Suppliers send what they have: Brackwater by its service, Hollin by a file. */
 async function parcels(
-  { work, w, markets, office, hollin, luck, settle }: World,
+  { work, w, printer, markets, office, hollin, luck, settle }: World,
   last: boolean,
 ): Promise<void> {
   const time = work.clock();
-  for (const p of w.purchases) {
-    const age = time - p.acceptedAt;
-    const late = last && luck.next() < 0.3;
-    if ((p.status === 'accepted' || p.status === 'part shipped') && age > 6 * HOUR && !late)
-      advance(w, p.number, Math.min(time, p.acceptedAt + luck.whole(6, 20) * HOUR), 0);
-    else if (p.status === 'shipped' && time - p.parcels.at(-1)!.shippedAt > 20 * HOUR)
-      advance(w, p.number, Math.min(time, p.parcels.at(-1)!.shippedAt + luck.whole(20, 40) * HOUR), 0);
-  }
+  for (const house of [w, printer])
+    for (const p of house.purchases) {
+      const age = time - p.acceptedAt;
+      const late = last && luck.next() < 0.3;
+      if ((p.status === 'accepted' || p.status === 'part shipped') && age > 6 * HOUR && !late)
+        advance(house, p.number, Math.min(time, p.acceptedAt + luck.whole(6, 20) * HOUR), 0);
+      else if (p.status === 'shipped' && time - p.parcels.at(-1)!.shippedAt > 20 * HOUR)
+        advance(house, p.number, Math.min(time, p.parcels.at(-1)!.shippedAt + luck.whole(20, 40) * HOUR), 0);
+    }
   const arrived = new Set(
-    w.purchases.flatMap((p) =>
-      p.parcels.flatMap((one) => (one.deliveredAt === undefined ? [] : [one.tracking])),
-    ),
+    [w, printer]
+      .flatMap((house) => house.purchases)
+      .flatMap((p) => p.parcels.flatMap((one) => (one.deliveredAt === undefined ? [] : [one.tracking]))),
   );
   for (const m of Object.values(markets))
     for (const o of m.orders)

@@ -84,8 +84,9 @@ export const go = (page: Page, stop: string) =>
 
 export async function connectBoth(page: Page): Promise<void> {
   await page.goto(`${EMPTY}/connections`);
-  await page.getByLabel('Account number').fill('DD-4471');
-  await page.getByLabel('Key', { exact: true }).fill('lantern-moss-42');
+  const form = page.getByRole('form', { name: 'Connect Brackwater Trade' });
+  await form.getByLabel('Account number').fill('DD-4471');
+  await form.getByLabel('Key', { exact: true }).fill('lantern-moss-42');
   await page.getByRole('button', { name: 'Connect Brackwater Trade' }).click();
   await expect(page.getByRole('article', { name: 'Brackwater Trade' })).toBeVisible();
   await page.getByRole('button', { name: 'Connect Pennywharf UK' }).click();

@@ -26,14 +26,15 @@ test('wrong keys, a refused consent and a service that does not answer each say 
   await page.getByRole('link', { name: 'Go to Connections' }).click();
   await page.getByRole('button', { name: 'Connect Brackwater Trade' }).click();
   await expect(page.getByText('Both are needed')).toBeVisible();
-  await page.getByLabel('Account number').fill('DD-4471');
-  await page.getByLabel('Key', { exact: true }).fill('wrong');
+  const form = page.getByRole('form', { name: 'Connect Brackwater Trade' });
+  await form.getByLabel('Account number').fill('DD-4471');
+  await form.getByLabel('Key', { exact: true }).fill('wrong');
   await page.getByRole('button', { name: 'Connect Brackwater Trade' }).click();
   await expect(
     page.getByRole('alert').filter({ hasText: 'does not know this account or key' }),
   ).toBeVisible();
   await control(request, BRACKWATER, 'faults', { outage: true });
-  await page.getByLabel('Key', { exact: true }).fill('lantern-moss-42');
+  await form.getByLabel('Key', { exact: true }).fill('lantern-moss-42');
   await page.getByRole('button', { name: 'Connect Brackwater Trade' }).click();
   await expect(page.getByRole('alert').filter({ hasText: 'out of service' })).toBeVisible();
   await control(request, BRACKWATER, 'faults', { outage: false });

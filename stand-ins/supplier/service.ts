@@ -12,7 +12,7 @@ import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import type { Pace } from '../pace';
-import { takeFile } from './prints';
+import { takeFile } from './print-files';
 import {
   advance,
   callOff,

@@ -62,5 +62,7 @@ export {
   type SceneArea,
   type SceneKind,
   type SceneParts,
+  type Stage,
+  stageOf,
 } from './scene';
 export { type Lies, type Point, seenAt, type Warp, warpOf } from './warp';

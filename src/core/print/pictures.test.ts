@@ -1,6 +1,6 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import fc from 'fast-check';
-import { chunksOf, fileNameBy, type Lies, mockUp, pngHead, seenAt, warpOf, withResolution } from '.';
+import { chunksOf, fileNameBy, type Lies, mockUp, pngHead, seenAt, stageOf, warpOf, withResolution } from '.';
 
 /** CRC-32 bit by bit, as the standard writes it. */
 function crc(bytes: Uint8Array): number {
@@ -116,19 +116,17 @@ test('goods take the colour of the blank, print lies on goods alone, and a darke
   const at = (p: { data: Uint8ClampedArray | Uint8Array }, x: number, y: number) => [
     ...p.data.subarray((y * side + x) * 4, (y * side + x) * 4 + 3),
   ];
-  expect(at(mockUp(parts, [], '#336699'), 5, 5)).toEqual([0x33, 0x66, 0x99]);
-  const printed = mockUp(parts, [{ warp, pixels: half }], '#336699');
+  expect(at(mockUp(stageOf(parts, '#336699'), []), 5, 5)).toEqual([0x33, 0x66, 0x99]);
+  const printed = mockUp(stageOf(parts, '#336699'), [{ warp, pixels: half }]);
   expect(at(printed, 5, 5)).toEqual([200, 100, 0]);
   expect(at(printed, 30, 5)).toEqual([10, 200, 30]);
   fc.assert(
     fc.property(fc.integer({ min: 0, max: 255 }), fc.integer({ min: 0, max: 255 }), (a, b) => {
       const red = (grey: number) =>
         at(
-          mockUp(
-            { ...parts, shade: plain(side, side, grey, grey, grey, 255) },
-            [{ warp, pixels: half }],
-            '#ffffff',
-          ),
+          mockUp(stageOf({ ...parts, shade: plain(side, side, grey, grey, grey, 255) }, '#ffffff'), [
+            { warp, pixels: half },
+          ]),
           5,
           5,
         )[0]!;

@@ -62,57 +62,80 @@ const channelsOf = (hex: string): readonly [number, number, number] => {
   return [n >> 16, (n >> 8) & 255, n & 255];
 };
 
-/**
- * Puts prints into a scene: ground, goods in the colour of the blank, prints as they lie (only where there are goods),
- * darkened by the shade, lit by the light, and what stands in front.
- * @param colour of the blank, `#rrggbb`
- * @returns opaque pixels
- */
-export function mockUp(parts: SceneParts, printed: readonly Printed[], colour: string): Pixels {
-  const { width, height, data: ground } = parts.ground;
-  const out = new Uint8ClampedArray(ground.length);
+/** A scene in one colour of its blank, with nothing printed: made once for all designs in that colour. */
+export interface Stage {
+  readonly parts: SceneParts;
+  /** Ground and goods, before shade and light. */
+  readonly bare: Uint8ClampedArray;
+  /** As it is seen. */
+  readonly seen: Uint8ClampedArray;
+}
+
+/** What the eye sees of a value of the goods: darkened by the shade, lit by the light, behind what stands in front. */
+function lit({ goods, shade, light, front }: SceneParts, at: number, k: number, value: number): number {
+  const alpha = goods.data[at + 3]! / 255;
+  let out = value;
+  if (alpha > 0) {
+    if (shade) out *= 1 - alpha * (shade.data[at + 3]! / 255) * (1 - shade.data[at + k]! / 255);
+    if (light)
+      out = 255 - (255 - out) * (1 - alpha * (light.data[at + 3]! / 255) * (light.data[at + k]! / 255));
+  }
+  if (!front) return out;
+  const over = front.data[at + 3]! / 255;
+  return out * (1 - over) + front.data[at + k]! * over;
+}
+
+/** Prepares a scene for a colour of its blank, `#rrggbb`. */
+export function stageOf(parts: SceneParts, colour: string): Stage {
+  const ground = parts.ground.data;
   const goods = parts.goods.data;
   const tint = channelsOf(colour);
-  for (let at = 0; at < out.length; at += 4) {
+  const bare = new Uint8ClampedArray(ground.length);
+  const seen = new Uint8ClampedArray(ground.length);
+  for (let at = 0; at < bare.length; at += 4) {
     const alpha = goods[at + 3]! / 255;
-    for (let k = 0; k < 3; k++)
-      out[at + k] = ground[at + k]! * (1 - alpha) + ((goods[at + k]! * tint[k]!) / 255) * alpha;
-    out[at + 3] = 255;
+    for (let k = 0; k < 3; k++) {
+      bare[at + k] = ground[at + k]! * (1 - alpha) + ((goods[at + k]! * tint[k]!) / 255) * alpha;
+      seen[at + k] = lit(parts, at, k, bare[at + k]!);
+    }
+    bare[at + 3] = 255;
+    seen[at + 3] = 255;
   }
-  const seen = new Float32Array(4);
-  for (const { warp, pixels } of printed) {
+  return { parts, bare, seen };
+}
+
+/**
+ * Puts prints into a scene: as they lie, only where there are goods, under the scene's shade and light. Only pixels that
+ * are printed are worked out again.
+ * @returns opaque pixels
+ */
+export function mockUp({ parts, bare, seen }: Stage, printed: readonly Printed[]): Pixels {
+  const { width, height } = parts.ground;
+  const goods = parts.goods.data;
+  const out = seen.slice();
+  // Two prints may lie over each other.
+  const under = printed.length > 1 ? bare.slice() : bare;
+  const there = new Float32Array(4);
+  for (const { warp, pixels } of printed)
     for (let y = 0, from = 0; y < warp.height; y++)
       for (let x = 0; x < warp.width; x++, from += 2) {
-        const [u, v] = [warp.uv[from]!, warp.uv[from + 1]!];
+        const u = warp.uv[from]!;
         if (Number.isNaN(u)) continue;
+        const v = warp.uv[from + 1]!;
         const at = ((warp.y + y) * width + warp.x + x) * 4;
         const mask = goods[at + 3]!;
         if (mask === 0) continue;
-        sample(pixels, u, v, seen);
+        sample(pixels, u, v, there);
+        if (there[3] === 0) continue;
         // The last pixel of an edge is covered in part.
-        const edge =
-          Math.min(1, Math.max(0, 0.5 + Math.min(u, 1 - u) * warp.across)) *
-          Math.min(1, Math.max(0, 0.5 + Math.min(v, 1 - v) * warp.down));
-        const alpha = seen[3]! * edge * (mask / 255);
-        if (alpha <= 0) continue;
-        for (let k = 0; k < 3; k++) out[at + k] = out[at + k]! * (1 - alpha) + seen[k]! * alpha;
+        const across = Math.min(1, Math.max(0, 0.5 + Math.min(u, 1 - u) * warp.across));
+        const down = Math.min(1, Math.max(0, 0.5 + Math.min(v, 1 - v) * warp.down));
+        const alpha = there[3]! * across * down * (mask / 255);
+        for (let k = 0; k < 3; k++) {
+          const value = under[at + k]! * (1 - alpha) + there[k]! * alpha;
+          if (under !== bare) under[at + k] = value;
+          out[at + k] = lit(parts, at, k, value);
+        }
       }
-  }
-  const { shade, light, front } = parts;
-  for (let at = 0; at < out.length; at += 4) {
-    const alpha = goods[at + 3]! / 255;
-    for (let k = 0; k < 3; k++) {
-      let value = out[at + k]!;
-      if (shade && alpha > 0)
-        value *= 1 - alpha * (shade.data[at + 3]! / 255) * (1 - shade.data[at + k]! / 255);
-      if (light && alpha > 0)
-        value = 255 - (255 - value) * (1 - alpha * (light.data[at + 3]! / 255) * (light.data[at + k]! / 255));
-      if (front) {
-        const over = front.data[at + 3]! / 255;
-        value = value * (1 - over) + front.data[at + k]! * over;
-      }
-      out[at + k] = value;
-    }
-  }
   return { width, height, data: out };
 }

@@ -121,7 +121,11 @@ function SupplierForm({ service, again }: { service: Service; again?: boolean })
   };
   const look = 'block w-44 rounded-sm border border-edge bg-surface px-1.5 py-1 font-mono text-ink';
   return (
-    <form onSubmit={handleSubmit(submit)} className="mt-3">
+    <form
+      aria-label={again ? `Account of ${service.name}` : `Connect ${service.name}`}
+      onSubmit={handleSubmit(submit)}
+      className="mt-3"
+    >
       <div className="flex flex-wrap items-end gap-3">
         <label className="text-xs text-muted">
           Account number

@@ -149,7 +149,7 @@ export function PlacementPanel({
                 </button>
               ))}
             </div>
-            <label className="mt-1.5 flex items-center gap-1.5 text-[13px]">
+            <label className="mt-1 flex items-center gap-1.5 py-1 text-[13px]">
               <input
                 type="checkbox"
                 checked={placement.within === 'safe'}
@@ -158,7 +158,7 @@ export function PlacementPanel({
               />
               Inside the safe line
             </label>
-            <label className="flex items-center gap-1.5 text-[13px]">
+            <label className="flex items-center gap-1.5 py-1 text-[13px]">
               <input
                 type="checkbox"
                 checked={layer.trim}

@@ -154,7 +154,7 @@ export function PrintRoom() {
         )}
         {came && <Came came={came} onClose={() => setCame(null)} />}
         {sheets.length > 0 && (
-          <nav aria-label="Sheets" className="flex gap-2 overflow-x-auto px-4 pb-2">
+          <nav aria-label="Sheets" className="flex shrink-0 gap-2 overflow-x-auto px-4 pb-2">
             {sheets.map((s) => (
               <Link
                 key={s.id}

@@ -3,6 +3,8 @@ import {
   type Pixels,
   type Scene,
   type SceneParts,
+  type Stage,
+  stageOf,
   type Warp,
   warpOf,
 } from '../../../core/print';
@@ -13,6 +15,8 @@ import { drawSvg } from './drawings';
 interface Ready {
   readonly parts: SceneParts;
   readonly warps: readonly Warp[];
+  /** In the colour that was used last. */
+  stage: { readonly colour: string; readonly made: Stage } | null;
 }
 
 /** Scenes that were used last: a batch uses each for all of its designs. */
@@ -54,6 +58,7 @@ async function prepare(scene: Scene): Promise<Ready> {
   return {
     parts: { ground: ground!, goods: goods!, shade, light, front },
     warps: scene.areas.map(({ lies }) => warpOf(lies, scene)),
+    stage: null,
   };
 }
 
@@ -74,7 +79,10 @@ const MOST = 2_400;
 
 /** `Draw.mockUp` in a worker. */
 export async function mockUp({ scene, colour, areas }: MockUpJob): Promise<Blob> {
-  const { parts, warps } = await readyFor(scene);
+  const own = await readyFor(scene);
+  const { parts, warps } = own;
+  if (own.stage?.colour !== colour) own.stage = { colour, made: stageOf(parts, colour) };
+  const stage = own.stage.made;
   const printed = [];
   for (const [k, { area, part = [0, 0, 1, 1] }] of scene.areas.entries()) {
     const job = areas[area];
@@ -96,7 +104,7 @@ export async function mockUp({ scene, colour, areas }: MockUpJob): Promise<Blob>
       );
     printed.push({ warp, pixels: { width: pixels.width, height: pixels.height, data: pixels.data } });
   }
-  const { width, height, data } = compose(parts, printed, colour);
+  const { width, height, data } = compose(stage, printed);
   const canvas = new OffscreenCanvas(width, height);
   canvas
     .getContext('2d')!
