@@ -28,6 +28,8 @@ interface Shot {
   readonly rehearse?: boolean;
   /** Writes a copy template for all that waits. */
   readonly copy?: boolean;
+  /** Opens a sheet, and a design on it in a scene. */
+  readonly sheet?: boolean;
 }
 
 const SHOTS: readonly Shot[] = [
@@ -38,6 +40,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'bring-in', path: '/listings/bring-in', bringIn: true },
   { name: 'bench', path: '/bench', open: true },
   { name: 'grid', path: '/listings?grid=1' },
+  { name: 'print-room', path: '/print-room', sheet: true },
   { name: 'copy-template', path: '/bench', copy: true },
   { name: 'presets', path: '/bench', presets: true },
   { name: 'rehearsal', path: '/pricing', margin: '26', rehearse: true },
@@ -107,6 +110,15 @@ async function main() {
       await page.getByRole('button', { name: 'Add the supplier' }).click();
       await page.getByRole('button', { name: 'Fetch and match' }).click();
       await page.getByRole('button', { name: 'Read the list' }).waitFor();
+    }
+    if (shot.sheet) {
+      await page
+        .getByRole('navigation', { name: 'Sheets' })
+        .getByRole('link', { name: /^Tea towel/ })
+        .click();
+      await page.getByRole('button', { name: /^Ridge at night night/ }).click();
+      await page.getByRole('button', { name: 'Hung over an oven rail' }).click();
+      await page.waitForTimeout(4_000);
     }
     if (shot.bringIn) {
       await page.getByLabel('State').selectOption('all');

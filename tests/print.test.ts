@@ -1,22 +1,26 @@
 import { deflateSync } from 'node:zlib';
-import { CENTRED, lookAt, withResolution } from '@/core/print';
+import { CENTRED, lookAt, type Scene, withResolution } from '@/core/print';
 import { marketById, supplierById } from '@/store';
 import { ownedAssets } from '@/work/assets/owners';
 import { connectSupplier } from '@/work/connections/connections';
-import type { AreaJob, Draw } from '@/work/context/draw';
+import type { AreaJob, Draw, MockUpJob } from '@/work/context/draw';
+import type { Work } from '@/work/context/work';
 import { approve } from '@/work/listings/approve';
 import { publish } from '@/work/listings/publish';
+import { takeItems } from '@/work/listings/take';
 import { undo } from '@/work/listings/undo';
 import { caughtUp } from '@/work/memory/assortment';
 import { releaseOrder } from '@/work/orders/actions';
 import { saveRate } from '@/work/pricing/rates';
+import { readBlanks, refusedBlanks } from '@/work/print/blanks';
 import { addDesigns, removeDesigns } from '@/work/print/designs';
 import { printFilesOf } from '@/work/print/print-files';
 import { makeProducts, type ProductsWanted, planProducts } from '@/work/print/products';
 import { makeSheet, placeArea, putOnSheet, wholeSheet } from '@/work/print/sheets';
+import { planSwap, swapDesign } from '@/work/print/swap';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
-import { BRACKWATER, setOut, type Voyage } from './voyage';
+import { BRACKWATER, itemsIn, setOut, type Voyage } from './voyage';
 
 /** A PNG of one bit a pixel: as large as asked, and small. */
 function png(width: number, height: number, dpi: number): Buffer {
@@ -39,6 +43,11 @@ function png(width: number, height: number, dpi: number): Buffer {
   ]);
   return Buffer.concat(withResolution(plain, dpi));
 }
+
+const SCENE: Scene = {
+  ...{ form: 'sampan-scene', version: 1, id: 'flat', name: 'Laid flat', kind: 'flat', blanks: ['tea-towel'] },
+  ...{ width: 600, height: 600, ground: '', goods: '', areas: [] },
+};
 
 /** Draws nothing and says what it was asked to draw. */
 function paper(): Draw & { readonly drawn: AreaJob[]; wrong: boolean } {
@@ -67,8 +76,11 @@ function paper(): Draw & { readonly drawn: AreaJob[]; wrong: boolean } {
         type: 'image/png',
       });
     },
-    scenes: async () => [],
-    mockUp: async () => new Blob(['picture'], { type: 'image/jpeg' }),
+    scenes: async () => [SCENE],
+    mockUp: async ({ colour, areas }: MockUpJob) =>
+      new Blob([`picture of ${areas.front!.layers.map((l) => l.key).join()} on ${colour}`], {
+        type: 'image/jpeg',
+      }),
   };
   return one;
 }
@@ -287,4 +299,71 @@ test('files of a sheet come as a zip, without those that the maker would refuse'
   const bytes = Buffer.from(await made.file!.arrayBuffer());
   expect(bytes.includes('Sun.png')).toBe(true);
   expect(bytes.includes(png(2_953, 4_134, 150))).toBe(true);
+});
+
+test('a design swapped in its products: pictures anew, sites told, orders of before as they were shown, all of it undone at once', async () => {
+  const { work } = v;
+  const { sheet, designs } = await sheetOf('moon', 'sun');
+  const [moon] = designs as [string];
+  const [star] = (await addDesigns(work, [file('star')], '')).added as [string];
+  const made = await makeProducts(work, { ...wantedOf(sheet), scenes: ['flat'] });
+  expect(made).toMatchObject({ products: 2, failed: [] });
+  const ids = (await work.db.listings.toArray()).map((l) => l.id);
+  await approve(work, ids);
+  await publish(work, ids);
+  await v.settle();
+  const product = (await work.db.products.toArray()).find((p) => p.keywords.design === 'Moon')!;
+  const listing = (await work.db.listings.toArray()).find((l) => l.product === product.id)!;
+  expect(listing.state).toBe('live');
+  const told = () => v.outside.market.listings[listing.sku]!;
+  const [pictureBefore, titleBefore] = [told().pictures[0], told().title];
+  await work.db.settings.update('shop', { forward: 'by hand' });
+  const order = sell(v.outside.market, chance(7), work.clock(), { sku: listing.sku, quantity: 1 })!;
+  await v.settle(HOUR);
+
+  expect(await planSwap(work, moon, star)).toMatchObject({ products: 1, sheets: 1, pictures: 2, live: 2 });
+  expect(await swapDesign(work, moon, star)).toEqual({ products: 1, told: 2 });
+  await v.settle(HOUR);
+  expect(told().title).toBe(titleBefore.replace('Moon', 'Star'));
+  expect(told().pictures[0]).not.toBe(pictureBefore);
+  expect((await wholeSheet(work, sheet))!.lines.map((l) => l.design.id).sort()).toEqual(
+    [star, designs[1]!].sort(),
+  );
+  await work.db.settings.update('shop', { forward: 'at once' });
+  await releaseOrder(work, `pennywharf:${order.number}`, [], true);
+  await v.settle(HOUR);
+  expect((await work.db.orders.get(`pennywharf:${order.number}`))!.purchases[0]).toMatchObject({
+    state: 'accepted',
+  });
+  // What was drawn for it is the moon that the buyer saw.
+  expect(draw.drawn.map((job) => job.layers[0]!.key)).toEqual([moon]);
+
+  const swap = (await work.db.changes.toArray()).find((c) => c.name.startsWith('Star instead of Moon'))!;
+  expect(await undo(work, swap.id)).toMatchObject({ ok: true });
+  await v.settle(HOUR);
+  expect([told().pictures[0], told().title]).toEqual([pictureBefore, titleBefore]);
+});
+
+test('a blank is not taken as goods, and one that cannot be read keeps no other out', async () => {
+  const { work } = v;
+  const item = [...(await itemsIn(work.db, 'tinloft')).values()][0]!;
+  expect(await takeItems(work, 'pennywharf', [{ supplier: 'tinloft', item, detail: null }])).toMatchObject({
+    listings: 0,
+  });
+  const { reach } = work;
+  const spoiled: Work['reach'] = async (service, path, init) => {
+    const answer = await reach(service, path, init);
+    if (path !== '/v1/blanks') return answer;
+    const body = (await answer.json()) as { blanks: { id: string; areas: { files: object }[] }[] };
+    body.blanks.find((b) => b.id === 'mug')!.areas[0]!.files = { '*': { width: 1, height: 9e9, dpi: 300 } };
+    body.blanks = body.blanks.filter((b) => b.id !== 'tote');
+    return Response.json(body);
+  };
+  const c = (await supplierById(work.db, 'tinloft'))!;
+  expect(await readBlanks({ ...work, reach: spoiled }, c)).toMatchObject({ ok: true, value: { blanks: 6 } });
+  expect(await refusedBlanks(work)).toEqual([
+    expect.stringMatching(/^mug: wrap: the file of \*: (width|height)/),
+  ]);
+  const gone = (await work.db.blanks.toArray()).filter((b) => b.gone).map((b) => b.blank);
+  expect(gone).toEqual(['tote']);
 });

@@ -38,6 +38,8 @@ export interface Product {
   readonly pictures: readonly string[] | null;
   /** What pictures show, in words, by picture; missing where none is described. */
   readonly alts?: Readonly<Record<string, string>>;
+  /** Of pictures that were made of a print: the scene and the colour of the blank, by picture. Missing where none was. */
+  readonly shots?: Readonly<Record<string, { readonly scene: string; readonly colour: string }>>;
   /** Fields of our own by name, for texts made from them. */
   readonly keywords: Readonly<Record<string, string>>;
 }

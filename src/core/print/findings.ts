@@ -8,7 +8,7 @@ export const SHARP = 150;
 /** Contrast below which a design is hardly seen on its blank. */
 export const LEAST_CONTRAST = 1.6;
 /** Half-transparent pixels beyond this share are more than smooth edges. */
-const EDGES = 0.12;
+const EDGES = 0.05;
 /** mm within which a line counts as met. */
 const NEAR = 0.05;
 

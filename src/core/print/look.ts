@@ -9,7 +9,7 @@ export interface PaletteColour {
 
 /** What is seen of a design in its pixels. */
 export interface Look {
-  /** Pixels that are neither full nor empty, as a share of all that are not empty. */
+  /** Pixels that are neither full nor empty, and no smooth edge of something full, as a share of all that are not empty. */
   readonly half: number;
   readonly transparent: boolean;
   /** What is not empty, as shares of width and height: left, top, right, bottom. */
@@ -37,6 +37,12 @@ const LINE = 0.04;
 /** The share of printed pixels that must lie in such lines before they count. */
 const ENOUGH = 0.002;
 
+const touchesEmpty = ({ width, height, data }: Pixels, x: number, y: number): boolean => {
+  const alphaAt = (px: number, py: number) =>
+    px < 0 || py < 0 || px >= width || py >= height ? 0 : data[(py * width + px) * 4 + 3]!;
+  return [alphaAt(x - 1, y), alphaAt(x + 1, y), alphaAt(x, y - 1), alphaAt(x, y + 1)].some((a) => a <= EMPTY);
+};
+
 /** Looks through pixels once. Some 500 × 500 tell enough. */
 export function lookAt(pixels: Pixels): Look {
   const { width, height, data } = pixels;
@@ -48,7 +54,8 @@ export function lookAt(pixels: Pixels): Look {
       const alpha = data[at + 3]!;
       if (alpha <= EMPTY) continue;
       printed++;
-      if (alpha < FULL) half++;
+      // A half pixel beside an empty one is the smooth edge of something full.
+      if (alpha < FULL && !touchesEmpty(pixels, x, y)) half++;
       if (x < left) left = x;
       if (x > right) right = x;
       if (y < top) top = y;

@@ -1,12 +1,18 @@
 'use client';
+import { proxy } from 'comlink';
+import { useState } from 'react';
+import { findingInWords } from '../../core/print';
+import { countOf } from '../../core/units';
 import { useAnswer } from '../../ui/answer';
+import { Button } from '../../ui/button';
 import { Docket } from '../../ui/docket';
 import { Notice, Section } from '../../ui/head';
 import { say } from '../../ui/said';
 import { TextField } from '../../ui/text-field';
 import { theShop } from '../../work/desk/client';
+import type { DesignRow } from '../../work/model';
 import type { DesignEdit } from '../../work/print/designs';
-import { CHECKED, useAsset } from './asset-picture';
+import { AssetPicture, CHECKED, useAsset } from './asset-picture';
 import { notesInWords, sizeInWords } from './words';
 
 const MOST_KEYWORDS = 40;
@@ -32,7 +38,7 @@ export function DesignDocket({ id, stamp, onClose }: { id: string; stamp: number
     [
       'Transparency',
       look.transparent
-        ? look.half > 0.12
+        ? look.half > 0.05
           ? `yes, ${Math.round(look.half * 100)} % half transparent`
           : 'yes'
         : 'none',
@@ -84,6 +90,7 @@ export function DesignDocket({ id, stamp, onClose }: { id: string; stamp: number
           </div>
         </dl>
       </Section>
+      <Swap design={design} stamp={stamp} />
       <Section title="Words">
         <TextField
           id="design-name"
@@ -123,5 +130,116 @@ export function DesignDocket({ id, stamp, onClose }: { id: string; stamp: number
         />
       </Section>
     </Docket>
+  );
+}
+
+/** Designs that are offered at once. */
+const OFFERED = 6;
+
+/** Puts another design in the place of one, with what that does before it is done. */
+function Swap({ design, stamp }: { design: DesignRow; stamp: number }) {
+  const [open, setOpen] = useState(false);
+  const [query, setQuery] = useState('');
+  const [to, setTo] = useState<DesignRow | null>(null);
+  const [at, setAt] = useState<{ done: number; total: number } | null>(null);
+  const found = useAnswer(
+    () =>
+      open
+        ? theShop().designs({
+            query,
+            set: null,
+            sort: 'name',
+            descending: false,
+            offset: 0,
+            limit: OFFERED + 1,
+          })
+        : undefined,
+    [open, query, stamp],
+    120,
+  );
+  const planned = useAnswer(() => (to ? theShop().planSwap(design.id, to.id) : undefined), [to?.id, stamp]);
+  if (!open)
+    return (
+      <div className="mt-3">
+        <Button onClick={() => setOpen(true)}>Put another design in its place</Button>
+      </div>
+    );
+  const run = async () => {
+    if (!to) return;
+    setAt({ done: 0, total: 0 });
+    try {
+      const done = await theShop().swapDesign(
+        design.id,
+        to.id,
+        proxy((n: number, total: number) => setAt({ done: n, total })),
+      );
+      await say(
+        done?.products
+          ? `${to.name} is printed on ${countOf(done.products, 'product')}${done.told ? `, ${countOf(done.told, 'listing')} told to the marketplaces` : ''}.`
+          : 'No product was changed.',
+        { undo: true },
+      );
+      setOpen(false);
+      setTo(null);
+    } finally {
+      setAt(null);
+    }
+  };
+  return (
+    <Section title="Put another design in its place">
+      <label className="block text-xs text-muted">
+        Which one
+        <input
+          value={query}
+          onChange={(e) => {
+            setQuery(e.target.value);
+            setTo(null);
+          }}
+          className="mt-0.5 block w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink"
+        />
+      </label>
+      <ul className="mt-1 grid grid-cols-2 gap-1">
+        {found?.rows
+          .filter((d) => d.id !== design.id)
+          .slice(0, OFFERED)
+          .map((d) => (
+            <li key={d.id}>
+              <button
+                type="button"
+                aria-pressed={to?.id === d.id}
+                onClick={() => setTo(d)}
+                className={`flex w-full items-center gap-2 rounded-sm border p-1 text-left text-[13px] ${to?.id === d.id ? 'border-river bg-river-soft' : 'border-rule hover:border-edge'}`}
+              >
+                <AssetPicture id={d.small} alt="" size={28} />
+                <span className="truncate">{d.name}</span>
+              </button>
+            </li>
+          ))}
+      </ul>
+      {to && planned && (
+        <>
+          <p className="mt-2 text-[13.5px]">
+            {countOf(planned.products, 'product')}, {countOf(planned.pictures, 'picture')} made anew,{' '}
+            {countOf(planned.sheets, 'sheet')}; {countOf(planned.live, 'listing')} on sale. Placements stay,
+            and orders that came in before get what was shown to them.
+          </p>
+          {planned.findings.map(({ blank, finding }) => (
+            <Notice key={`${blank} ${JSON.stringify(finding)}`}>
+              {blank}: {findingInWords(finding)}
+            </Notice>
+          ))}
+          {at ? (
+            <p role="status" className="mt-2 flex items-center gap-3 text-[13.5px]">
+              {at.done} of {at.total || planned.products} products pictured
+              <Button onClick={() => void theShop().stopPrinting()}>Stop</Button>
+            </p>
+          ) : (
+            <Button kind="main" className="mt-2" onClick={() => void run()}>
+              Swap in {countOf(planned.products, 'product')}
+            </Button>
+          )}
+        </>
+      )}
+    </Section>
   );
 }

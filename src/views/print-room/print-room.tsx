@@ -35,6 +35,7 @@ export function PrintRoom() {
   const version = useFeed('designsVersion') ?? 0;
   const blanks = useFeed('blanks');
   const sheets = useFeed('sheets');
+  const unread = useFeed('refusedBlanks') ?? [];
   const { get, set } = useAddress();
   const router = useRouter();
   const inSet = get('set');
@@ -149,6 +150,14 @@ export function PrintRoom() {
                 Connect one
               </Link>
               : its blanks come with its catalogue.
+            </Notice>
+          </div>
+        )}
+        {unread.length > 0 && (
+          <div className="shrink-0 px-4">
+            <Notice>
+              {countOf(unread.length, 'blank')} could not be read and {unread.length === 1 ? 'stays' : 'stay'}{' '}
+              as before: {unread.slice(0, 4).join('; ')}
             </Notice>
           </div>
         )}

@@ -1,9 +1,11 @@
 'use client';
+import Link from 'next/link';
 import { useEffect, useState } from 'react';
 import { optionsInWords } from '../../core/catalogue';
 import { formatMinor } from '../../core/money';
 import { stepInWords } from '../../core/pricing';
 import { countOf, formatGrams } from '../../core/units';
+import { useFeed } from '../../ui/asked';
 import { Button } from '../../ui/button';
 import { CleanedHtml } from '../../ui/cleaned-html';
 import { useNow } from '../../ui/clock';
@@ -37,6 +39,7 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
   const [row, setRow] = useState<SourceItem | null | undefined>(undefined);
   const now = useNow(60_000);
   const shop = useShop();
+  const blanks = useFeed('blanks');
   const inWords = useProblemInWords(market?.site.currency ?? '');
   // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when to look again
   useEffect(() => {
@@ -65,6 +68,9 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
   }
   const { item, quote, detail, plan } = row;
   const supplier = supplierOf(shop, row.supplier)!;
+  const blank = blanks?.find(
+    (b) => b.supplier === row.supplier && b.items.some((one) => one.sku === item.sku),
+  );
   const m = (minor: number) => formatMinor(minor, supplier.currency);
   return (
     <Docket label="Item" onClose={onClose}>
@@ -90,6 +96,14 @@ export function SourceDocket({ row: chosen, market, stamp, onClose }: Props) {
       <div className="mt-3">
         {row.gone ? (
           <Notice>{supplier.name} no longer offers it. What is listed of it shows a quantity of 0.</Notice>
+        ) : blank ? (
+          <Notice tone="plain">
+            A blank, printed to order: {blank.areas.map((a) => a.name.toLowerCase()).join(', ')}, by{' '}
+            {blank.areas[0]!.technique.name.toLowerCase()}, in {blank.sites.map((s) => s.name).join(' and ')}.{' '}
+            <Link href="/print-room" className="text-river underline">
+              Place designs on it
+            </Link>
+          </Notice>
         ) : row.taken ? (
           <Notice tone="plain">Taken already: it is on the Bench or listed.</Notice>
         ) : (

@@ -41,7 +41,8 @@ export function TakeDocket({ what, market, onClose, onTaken }: Props) {
         proxy((done: number, total: number) => setProgress({ done, total })),
       );
       onTaken();
-      if (!listings) await say('All of these are on the Bench or listed already.');
+      if (!listings)
+        await say('All of these are on the Bench or listed already, or are blanks that are printed first.');
       else
         await say(`${countOf(listings, 'item')} went to the Bench as ${countOf(products, 'product')}.`, {
           undo: true,

@@ -80,7 +80,7 @@ export async function usedSkus(work: Work, assortment: Assortment): Promise<Set<
 
 /**
  * Puts items on the Bench as one change: items of one group become one product with a variant for each, listed on a
- * marketplace. Items taken already are passed over. All in one transaction.
+ * marketplace. Items taken already are passed over, and blanks, which are printed first. All in one transaction.
  * @param head who does it and why, where it is not a person's own taking
  * @param tell hears how many rows are written
  */
@@ -105,6 +105,10 @@ export async function takeItems(
     const taken = new Set<string>();
     for (const supplier of suppliers.keys())
       for (const item of assortment.takenOf(supplier)) taken.add(itemKey(supplier, item));
+    // A blank is nothing to sell: what is printed on it comes from the print room.
+    await db.blanks.each(({ supplier, items: own }) => {
+      for (const { sku } of own) taken.add(itemKey(supplier, sku));
+    });
     const groups = new Map<string, Taking[]>();
     for (const one of items) {
       const key = itemKey(one.supplier, one.item.sku);

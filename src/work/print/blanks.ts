@@ -16,7 +16,8 @@ export async function readBlanks(
   if (!answer.ok) return answer;
   const { blanks, refused } = answer.value;
   const at = work.clock();
-  await db.transaction('rw', db.blanks, async () => {
+  await db.transaction('rw', [db.blanks, db.notes], async () => {
+    await db.notes.put({ id: `blanks:${c.id}`, value: refused });
     const known = new Map((await db.blanks.where({ supplier: c.id }).toArray()).map((b) => [b.blank, b]));
     const rows = blanks.map((blank): BlankRow => {
       known.delete(blank.id);
@@ -27,6 +28,12 @@ export async function readBlanks(
     await db.blanks.bulkPut([...rows, ...gone]);
   });
   return { ok: true, value: { blanks: blanks.length, refused } };
+}
+
+/** Why blanks of any maker could not be read the last time, in sentences. */
+export async function refusedBlanks({ db }: Pick<Work, 'db'>): Promise<string[]> {
+  const notes = await db.notes.where('id').startsWith('blanks:').toArray();
+  return notes.flatMap(({ value }) => value as readonly string[]);
 }
 
 /** All blanks, by maker and name. */

@@ -38,6 +38,9 @@ export function shotsOf(scenes: readonly Scene[], colours: BlankRow['colours']):
 export interface ShotMade {
   readonly name: string;
   readonly alt: string;
+  /** Id of its scene, and the colour of the blank. */
+  readonly scene: string;
+  readonly colour: string;
 }
 
 /** What a picture shows, for buyers who do not see it. */
@@ -66,7 +69,7 @@ export async function makeShots(
   work: Work,
   blank: BlankRow,
   size: string,
-  line: SheetLine,
+  line: Pick<SheetLine, 'design' | 'plan'>,
   designs: ReadonlyMap<string, PlacedDesign>,
   files: DesignFiles,
   shots: readonly Shot[],
@@ -86,6 +89,8 @@ export async function makeShots(
     made.push({
       name: ownPictureName({ width, height, hash, fitted: false }),
       alt: altOf(line.design.name, blank.name, shot, colours),
+      scene: shot.scene.id,
+      colour: shot.colour.name,
     });
   }
   return made;

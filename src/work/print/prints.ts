@@ -110,3 +110,9 @@ async function notePrintFile({ db }: Work, id: string, key: string, file: string
     if (now) await db.prints.update(id, { files: { ...now.files, [key]: file } });
   });
 }
+
+/** Prints that are not stored yet: one that is has the maker's names of its files. */
+export async function freshPrints({ db }: Work, prints: readonly PrintRow[]): Promise<PrintRow[]> {
+  const known = await db.prints.bulkGet(prints.map((p) => p.id));
+  return [...new Map(prints.flatMap((p, k) => (known[k] ? [] : [[p.id, p] as const]))).values()];
+}

@@ -25,7 +25,7 @@ import { marketOf, marketsOf, supplierOf } from '../quoting/worth';
 import { drawOf } from './designs';
 import { DesignFiles } from './jobs';
 import { makeShots, scenesOf, shotsOf } from './mock-ups';
-import { extraOf, printOf } from './prints';
+import { extraOf, freshPrints, printOf } from './prints';
 import { type LookedDesign, lookedDesign, type SheetLine, type WholeSheet, wholeSheet } from './sheets';
 
 /** Which products are to come of a sheet. */
@@ -329,7 +329,13 @@ export async function makeProducts(
   );
   const files = new DesignFiles(db);
   const failed: string[] = [];
-  const ready: { line: SheetLine; print: PrintRow; pictures: string[]; alts: Record<string, string> }[] = [];
+  const ready: {
+    line: SheetLine;
+    print: PrintRow;
+    pictures: string[];
+    alts: Record<string, string>;
+    shots: NonNullable<Product['shots']>;
+  }[] = [];
   let [done, stopped] = [0, false];
   const waiting = [...lines];
   const draw = async (): Promise<void> => {
@@ -342,6 +348,7 @@ export async function makeProducts(
           print,
           pictures: made.map((m) => m.name),
           alts: Object.fromEntries(made.map((m) => [m.name, m.alt])),
+          shots: Object.fromEntries(made.map((m) => [m.name, { scene: m.scene, colour: m.colour }])),
         });
       } catch (error) {
         failed.push(`${line.design.name}: ${(error as Error).message}`);
@@ -359,7 +366,7 @@ export async function makeProducts(
     const used = await usedSkus(work, assortment);
     const { sku: pattern } = await settingsOf(db);
     const rows = { products: [] as Product[], variants: [] as Variant[], listings: [] as Listing[] };
-    for (const { line, print, pictures, alts } of ready) {
+    for (const { line, print, pictures, alts, shots: of } of ready) {
       // Made meanwhile in another tab.
       if (assortment.has('products', productId(blank, line.design.id))) continue;
       const code = codeOf(line.design.name);
@@ -374,7 +381,7 @@ export async function makeProducts(
           used,
         );
       const own = drafted(line, print, setting, wanted, assortment.shop.settings.shop, skuOf, at);
-      rows.products.push({ ...own.product, ...(pictures.length && { pictures, alts }) });
+      rows.products.push({ ...own.product, ...(pictures.length && { pictures, alts, shots: of }) });
       rows.variants.push(...own.variants);
       rows.listings.push(
         ...own.listings.map((l) => ({ ...l, tags: tagsFor(line, marketOf(assortment.shop, l.marketplace)) })),
@@ -403,12 +410,6 @@ export async function makeProducts(
     return rows;
   });
   return { products: listings.products.length, listings: listings.listings.length, failed, stopped };
-}
-
-/** Prints that are not stored yet: one that is has the maker's names of its files. */
-async function freshPrints({ db }: Work, prints: readonly PrintRow[]): Promise<PrintRow[]> {
-  const known = await db.prints.bulkGet(prints.map((p) => p.id));
-  return [...new Map(prints.flatMap((p, k) => (known[k] ? [] : [[p.id, p] as const]))).values()];
 }
 
 /** A short code of a design's name, for SKUs. @example Moon phases → MOONPHAS */

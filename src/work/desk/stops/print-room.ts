@@ -1,6 +1,6 @@
 import { readAsset } from '../../../store';
 import { work } from '../../browser/browser';
-import { allBlanks } from '../../print/blanks';
+import { allBlanks, refusedBlanks } from '../../print/blanks';
 import type { NamedFile } from '../../print/design-files';
 import { DesignList, type DesignQuestion } from '../../print/design-list';
 import { addDesigns, type DesignEdit, editDesigns, removeDesigns } from '../../print/designs';
@@ -18,6 +18,7 @@ import {
   takeOffSheet,
   wholeSheet,
 } from '../../print/sheets';
+import { planSwap, swapDesign } from '../../print/swap';
 import { bound } from '../bound';
 import { stored } from '../feed';
 import { built } from '../memory';
@@ -92,6 +93,14 @@ export const printDesk = {
     await built();
     return makeProducts(work, wanted, going(tell));
   },
+  planSwap: async (from: string, to: string) => {
+    await built();
+    return planSwap(work, from, to);
+  },
+  swapDesign: async (from: string, to: string, tell: Tell) => {
+    await built();
+    return swapDesign(work, from, to, going(tell));
+  },
   /** Ends what was begun last; what is done of it stays. */
   stopPrinting: () => {
     turn++;
@@ -109,6 +118,7 @@ export const printFeeds = {
     return ++version;
   }),
   blanks: stored(allBlanks),
+  refusedBlanks: stored(refusedBlanks),
   sheets: stored(async (w) =>
     (await w.db.sheets.toArray())
       .sort((a, b) => b.at - a.at)
