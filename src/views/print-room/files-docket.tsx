@@ -64,7 +64,7 @@ export function FilesDocket({ whole, onClose }: { whole: WholeSheet; onClose: ()
         <Section title="Sizes">
           <div className="flex flex-wrap gap-x-4 gap-y-1 text-[13.5px]">
             {blank.sizes.map((size) => (
-              <label key={size} className="flex items-center gap-1.5">
+              <label key={size} className="flex min-h-7 items-center gap-1.5">
                 <input
                   type="checkbox"
                   checked={sizes.includes(size)}

@@ -2,8 +2,6 @@
 import { proxy } from 'comlink';
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
-import { formatMinor, signOf } from '../../core/money';
-import { findingInWords } from '../../core/print';
 import { countOf, formatCount } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
@@ -16,11 +14,11 @@ import { say } from '../../ui/said';
 import { useShop } from '../../ui/shop';
 import { failureInWords } from '../../work/context/failure';
 import { theShop } from '../../work/desk/client';
-import type { ProductPlanned, ProductsPlanned, SizePrice } from '../../work/print/products';
 import type { WholeSheet } from '../../work/print/sheets';
 import { marketsOf } from '../../work/quoting/worth';
-import { AssetPicture } from './asset-picture';
 
+import { Prices } from './product-prices';
+import { Designs } from './product-rows';
 /** What would come of a sheet, before it is made. */
 export function Products() {
   const { get } = useAddress();
@@ -304,7 +302,7 @@ function Boxes({
   return (
     <div className="flex flex-wrap gap-x-4 gap-y-1 text-[13.5px]">
       {all.map(([id, name]) => (
-        <label key={id} className="flex items-center gap-1.5">
+        <label key={id} className="flex min-h-7 items-center gap-1.5">
           <input
             type="checkbox"
             checked={chosen.includes(id)}
@@ -315,146 +313,5 @@ function Boxes({
         </label>
       ))}
     </div>
-  );
-}
-
-const WHY: Readonly<Record<NonNullable<ProductPlanned['why']>, string>> = {
-  refused: 'not made: the maker would refuse it',
-  'there already': 'made before',
-  'left out': 'left out',
-};
-
-function Designs({ rows, onLeave }: { rows: readonly ProductPlanned[]; onLeave: (id: string) => void }) {
-  return (
-    <table className="w-full text-[13.5px]">
-      <caption className="sr-only">What would come of each design</caption>
-      <thead className="sticky top-0 bg-raised text-left text-xs text-muted">
-        <tr>
-          <th scope="col" className="px-4 py-1.5 font-semibold">
-            Design
-          </th>
-          <th scope="col" className="px-2 py-1.5 font-semibold">
-            What a printer would say
-          </th>
-          <th scope="col" className="px-2 py-1.5 font-semibold">
-            Comes to the Bench
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((r) => (
-          <tr key={r.design} className="border-b border-rule-soft [content-visibility:auto]">
-            <th scope="row" className="px-4 py-1 text-left font-normal">
-              <span className="flex items-center gap-2.5">
-                <AssetPicture id={r.small} alt="" size={36} />
-                {r.name}
-              </span>
-            </th>
-            <td className="px-2 text-xs">
-              {r.findings.length ? (
-                r.findings.map(({ area, finding }) => (
-                  <span key={`${area} ${JSON.stringify(finding)}`} className="block text-lamp">
-                    ◆ {findingInWords(finding)}
-                  </span>
-                ))
-              ) : (
-                <span className="text-muted">nothing</span>
-              )}
-            </td>
-            <td className="px-2">
-              {r.why === null || r.why === 'left out' ? (
-                <label className="flex items-center gap-1.5">
-                  <input
-                    type="checkbox"
-                    checked={r.why === null}
-                    onChange={() => onLeave(r.design)}
-                    className="size-3.5 accent-river"
-                  />
-                  {r.why ? WHY[r.why] : 'yes'}
-                </label>
-              ) : (
-                <span className="text-muted">{WHY[r.why]}</span>
-              )}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
-function Prices({ planned }: { planned: ProductsPlanned }) {
-  const { prices, markets, currency, missing } = planned;
-  // Colours that cost and sell the same are one row.
-  const rows = [
-    ...new Map(prices.map((p) => [`${p.size} ${p.cost} ${JSON.stringify(p.prices)}`, p])).values(),
-  ];
-  return (
-    <Section title="Cost and price of each size">
-      {missing.length > 0 && (
-        <Notice>
-          {countOf(missing.length, 'item')} not offered by the maker now: {missing.slice(0, 6).join(', ')}
-        </Notice>
-      )}
-      <table className="w-full text-right text-[13px]">
-        <thead className="text-xs text-muted">
-          <tr>
-            <th scope="col" className="py-1 text-left font-semibold">
-              Size
-            </th>
-            <th scope="col" className="font-semibold">
-              Cost {signOf(currency)}
-            </th>
-            {markets.map((m) => (
-              <th key={m.id} scope="col" className="pl-2 font-semibold">
-                {m.name} {signOf(m.currency)}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((p) => (
-            <PriceRow key={`${p.sku}`} row={p} currency={currency} markets={markets} />
-          ))}
-        </tbody>
-      </table>
-    </Section>
-  );
-}
-
-function PriceRow({
-  row,
-  currency,
-  markets,
-}: {
-  row: SizePrice;
-  currency: string;
-  markets: ProductsPlanned['markets'];
-}) {
-  return (
-    <tr className="border-t border-rule-soft">
-      <th scope="row" className="py-1 text-left font-normal">
-        {row.size || 'one size'}
-        {row.stock === 0 && <span className="text-lamp"> ◆ out of stock</span>}
-      </th>
-      <td>{row.cost === null ? '–' : formatMinor(row.cost, currency)}</td>
-      {markets.map((m) => {
-        const price = row.prices.find((p) => p.market === m.id);
-        return (
-          <td key={m.id} className="pl-2">
-            {price?.price == null ? (
-              <span className="text-xs text-lamp">{price?.why || 'no price yet'}</span>
-            ) : (
-              <>
-                {formatMinor(price.price, m.currency)}
-                <span className={`block text-xs ${(price.profit ?? 0) < 0 ? 'text-loss' : 'text-river'}`}>
-                  {price.profit === null ? '' : formatMinor(price.profit, m.currency, true)}
-                </span>
-              </>
-            )}
-          </td>
-        );
-      })}
-    </tr>
   );
 }

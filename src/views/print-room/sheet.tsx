@@ -214,7 +214,7 @@ function Colours({
     <fieldset className="flex flex-wrap items-center gap-x-3 gap-y-1">
       <legend className="sr-only">Colours of the blank</legend>
       {blank.colours.map((c) => (
-        <span key={c.name} className="flex items-center gap-1">
+        <span key={c.name} className="flex min-h-7 items-center gap-1">
           <input
             type="checkbox"
             aria-label={`Sell ${c.name}`}

@@ -7,7 +7,9 @@ import { addDesigns, type DesignEdit, editDesigns, removeDesigns } from '../../p
 import { DesignFiles } from '../../print/jobs';
 import { drawShot, type SceneLine, scenesOf } from '../../print/mock-ups';
 import { printFilesOf } from '../../print/print-files';
-import { makeProducts, type ProductsWanted, planProducts, productsByDesign } from '../../print/products';
+import type { ProductsWanted } from '../../print/product-draft';
+import { planProducts } from '../../print/product-plan';
+import { makeProducts, productsByDesign } from '../../print/products';
 import {
   editSheet,
   lookedDesign,
