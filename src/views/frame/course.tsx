@@ -55,10 +55,10 @@ export function Course({ onCommands, onHelp }: { onCommands: () => void; onHelp:
         '/today': ['', course.needing],
         '/source': [short(course.source, 10_000), 0],
         '/print-room': [course.designs ? short(course.designs, 10_000) : '', 0],
-        '/bench': [short(course.bench.all, 10_000), course.bench.lacking],
+        '/bench': [short(course.bench.all, 1_000), course.bench.lacking],
         '/pricing': [course.plans === 1 ? '1 plan' : `${course.plans} plans`, 0],
-        '/listings': [short(course.listings.live + course.listings.paused, 10_000), course.listings.need],
-        '/orders': [short(course.orders.open, 10_000), course.orders.need],
+        '/listings': [short(course.listings.live + course.listings.paused, 1_000), course.listings.need],
+        '/orders': [short(course.orders.open, 1_000), course.orders.need],
         '/money': [formatMoney({ minor: course.today.profit, currency: course.currency }), 0],
       }
     : {};
