@@ -81,9 +81,9 @@ test('where a hand put a design is found again from its placement, and carried t
     fc.property(aPlacement, aField, aField, aNatural, (p, here, there, n) => {
       const box = boxOf(p, here, n);
       near(boxOf(placementAt(box, p, here, n), here, n), box);
-      // The placement is what is carried: the other area reads it and changes nothing of it.
-      boxOf(p, there, n);
-      near(boxOf(p, here, n), box);
+      // Laid there by the same words, taken for what a hand did there, and brought back.
+      const carried = placementAt(boxOf(p, there, n), p, there, n);
+      near(boxOf(carried, here, n), box);
     }),
   );
 });
