@@ -85,7 +85,7 @@ module.exports = {
       from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
       to: {
         dependencyTypes: ['npm', 'core', 'npm-dev'],
-        pathNot: 'node_modules/(parse5|entities|mustache|papaparse|date-fns|@date-fns/tz)/',
+        pathNot: 'node_modules/(parse5|entities|mustache|papaparse|date-fns|@date-fns/tz|validator)/',
       },
     },
     {

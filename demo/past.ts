@@ -1,4 +1,5 @@
-import { EVERYTHING } from '../src/core/query';
+import { USUAL_RULES } from '../src/core/forwarding';
+import { EVERYTHING, readCondition } from '../src/core/query';
 import { type Listing, marketById, SampanDatabase, SCHEMA, stateSite } from '../src/store';
 import { connectSupplier, keepListSupplier } from '../src/work/connections/connections';
 import { firstOf } from '../src/work/connections/consents';
@@ -21,7 +22,9 @@ import { setOwnPrice } from '../src/work/listings/prices';
 import { publish } from '../src/work/listings/publish';
 import { listOn } from '../src/work/listings/take';
 import { cancelOrder, releaseOrder } from '../src/work/orders/actions';
+import { BUYING_FIELDS } from '../src/work/orders/buying';
 import { orderFile, takeTrackingFile } from '../src/work/orders/outside-service';
+import { setOrderRules } from '../src/work/orders/rules';
 import { saveRate } from '../src/work/pricing/rates';
 import { inspect, startReading } from '../src/work/readings/dropped-lists';
 import { withoutHelpers } from '../src/work/readings/items';
@@ -82,6 +85,8 @@ export interface Past {
   readonly warehouse: Warehouse;
   /** Tinloft's. */
   readonly printer: Warehouse;
+  /** Quillmere's. */
+  readonly second: Warehouse;
   readonly markets: Readonly<Record<SiteId, Market>>;
   readonly office: Office;
   /** What Sampan knows of it: the caller's to write down and to delete. */
@@ -129,6 +134,7 @@ export interface World {
   readonly work: Work;
   readonly w: Warehouse;
   readonly printer: Warehouse;
+  readonly second: Warehouse;
   readonly markets: Readonly<Record<SiteId, Market>>;
   readonly office: Office;
   readonly hollin: string;
@@ -155,6 +161,7 @@ export async function livePast(
   const pace = new Pace('still');
   const w = openWarehouse(1847, items);
   const printer = openWarehouse(1847, 0, 'tinloft');
+  const second = openWarehouse(1847, 0, 'quillmere');
   const office = { ...openOffice(), count: parts };
   const markets = Object.fromEntries(SITE_IDS.map((id) => [id, openMarket(id)])) as Record<SiteId, Market>;
   const db = new SampanDatabase(`past-${until}`);
@@ -163,6 +170,7 @@ export async function livePast(
     reach: reachOf({
       brackwater: supplier(w, faults, pace, clock),
       tinloft: supplier(printer, faults, pace, clock),
+      quillmere: supplier(second, faults, pace, clock),
       ...Object.fromEntries(SITE_IDS.map((id) => [id, marketplace(markets[id], faults, clock)])),
     }),
     clock,
@@ -211,6 +219,7 @@ export async function livePast(
     work,
     w,
     printer,
+    second,
     markets,
     office,
     hollin: kept.id!,
@@ -234,6 +243,7 @@ export async function livePast(
   await settle();
   await readHollin(world);
   await openStalls(world);
+  await openSecond(world);
   await openPrintRoom(work, settle, days < 30 ? 8 : 24);
 
   for (let day = days - 1; day >= 0; day--) {
@@ -257,7 +267,7 @@ export async function livePast(
   // Nobody edited anything on a site in the past: that is looked for from now on.
   await db.jobs.bulkPut(SITE_IDS.map((id) => newJob(id, 'drift', time)));
   // What is on its way moves on once time runs again; in the past it was moved by hand.
-  for (const { purchases } of [w, printer])
+  for (const { purchases } of [w, printer, second])
     purchases
       .filter((p) => p.status !== 'delivered')
       .forEach((p, k) => {
@@ -271,7 +281,7 @@ export async function livePast(
       .map((o) => ({ id: `pennywharf:${o.listing.sku}`, at: until - 20 * DAY })),
   );
   await after?.(world);
-  return { warehouse: w, printer, markets, office, db };
+  return { warehouse: w, printer, second, markets, office, db };
 }
 
 async function connectMarket(work: Work, m: Market, id: SiteId): Promise<void> {
@@ -372,8 +382,34 @@ async function openStalls({ work, take, settle, hollin }: World): Promise<void> 
   await settle();
 }
 
+/** What Quillmere has too is bought there where the first supplier has none. */
+async function openSecond({ work, settle }: World): Promise<void> {
+  const { db } = work;
+  const service = { id: 'quillmere', role: 'supplier', name: 'Quillmere Goods', about: '' } as const;
+  const connected = await connectSupplier(work, service, 'QG-318', 'reed-harbour-9');
+  if (!connected.ok) throw new Error(connected.reason);
+  await db.jobs.update('quillmere:catalogue', { every: 12 * HOUR });
+  await settle();
+  const source = new SourceSearcher(work);
+  for (const variant of await db.variants.toArray()) {
+    const item = variant.sources[0]?.supplier === 'brackwater' ? variant.sources[0].item : '';
+    if (!item) continue;
+    const found = await source.search({
+      market: 'pennywharf',
+      query: `supplier:Quillmere sku:QM-${item.slice(3)}`,
+      sort: 'profit',
+      descending: true,
+      offset: 0,
+      limit: 1,
+    });
+    const same = found.rows[0];
+    if (same) await source.setBackup(variant.id, { supplier: 'quillmere', item: same.item.sku });
+  }
+  await settle();
+}
+
 /** What is listed moves more than the rest, so that a refresh of each day has something to tell. */
-async function morning({ work, w, printer, luck, settle }: World): Promise<void> {
+async function morning({ work, w, printer, second, luck, settle }: World): Promise<void> {
   const { db } = work;
   drift(w, luck, 0.002);
   const sold = (await db.items.toArray()).flatMap((i) => (i.supplier === 'brackwater' ? [i.item] : []));
@@ -385,7 +421,7 @@ async function morning({ work, w, printer, luck, settle }: World): Promise<void>
     else if (what < 0.46) move(w, sku, { stock: luck.whole(0, 2) });
     else move(w, sku, { stock: item.stock + luck.whole(5, 80) });
   }
-  for (const house of [w, printer]) if (house.balance < 60_000) house.balance += 250_000;
+  for (const house of [w, printer, second]) if (house.balance < 60_000) house.balance += 250_000;
   await db.jobs.filter((j) => j.task !== 'list').modify({ nextAt: work.clock() });
   await settle();
   // Some costs move after the morning's reading: orders of that day are charged otherwise than expected.
@@ -409,11 +445,11 @@ async function buyers({ work, markets, luck, settle }: World, k: number): Promis
 
 /** Suppliers send what they have: Brackwater by its service, Hollin by a file. */
 async function parcels(
-  { work, w, printer, markets, office, hollin, luck, settle }: World,
+  { work, w, printer, second, markets, office, hollin, luck, settle }: World,
   last: boolean,
 ): Promise<void> {
   const time = work.clock();
-  for (const house of [w, printer])
+  for (const house of [w, printer, second])
     for (const p of house.purchases) {
       const age = time - p.acceptedAt;
       const late = last && luck.next() < 0.3;
@@ -450,6 +486,34 @@ async function evening({ work, settle }: World, last: boolean): Promise<void> {
   }
   await settle();
 }
+
+/** From today on buyers at Loomhall have two hours to think better of it; optics are bought at set hours. */
+const keepOrderRules = (work: Work) =>
+  setOrderRules(
+    work,
+    {
+      orders: {
+        ...USUAL_RULES,
+        forwarding: [
+          {
+            id: 'second-thoughts',
+            name: 'Second thoughts',
+            on: true,
+            when: readCondition('on:Loomhall', BUYING_FIELDS),
+            going: { kind: 'wait', minutes: 120 },
+          },
+          {
+            id: 'american-afternoon',
+            name: 'American afternoon',
+            on: true,
+            when: readCondition('on:"Pennywharf US"', BUYING_FIELDS),
+            going: { kind: 'hours', zone: 'America/New_York', days: [1, 2, 3, 4, 5], times: ['14:00'] },
+          },
+        ],
+      },
+    },
+    'Order rules',
+  );
 
 /**
  * The last hours: what makes the first minute worth looking at. Costs rise on goods sold this morning, some
@@ -508,6 +572,12 @@ async function lastMorning(world: World, until: number): Promise<void> {
     m.listings[filter.sku]!.state = 'live';
     sell(m, luck, until - 120 * 60_000, { lines: [{ sku: filter.sku, quantity: 1 }] });
   }
+  // A note, a post-office box where Brackwater's carrier takes none, a postcode in the wrong place, the same again.
+  sell(m, luck, until - 119 * 60_000, { sku: nth(7).sku, note: 'Please leave it with the neighbour at 12.' });
+  sell(m, luck, until - 118 * 60_000, { sku: nth(9).sku, box: true });
+  sell(m, luck, until - 117 * 60_000, { sku: nth(13).sku, untidy: true });
+  const once = sell(m, luck, until - 116 * 60_000, { lines: [{ sku: nth(15).sku, quantity: 1 }] });
+  if (once) sell(m, luck, until - 110 * 60_000, { lines: [{ sku: nth(15).sku, quantity: 1 }], as: once });
   // Two mugs of one kind, each with words of its own; an order that the marketplace writes as no contract knows.
   const twin = nth(22).sku;
   const lines = ['Ida', 'Bo'].map((who) => ({ sku: twin, quantity: 1, personalisation: `For ${who}` }));
@@ -523,6 +593,9 @@ async function lastMorning(world: World, until: number): Promise<void> {
   move(w, itemOf(several), { stock: 40 });
   await dueNow(work);
   await settle();
+  await keepOrderRules(work);
+  for (const minutes of [58, 41, 20]) sell(markets.loomhall, luck, until - minutes * 60_000);
+  sell(markets['pennywharf-us'], luck, until - 55 * 60_000);
   const bought = w.purchases.find((p) => p.reference === `pennywharf:${three?.number}`);
   if (bought) callOff(w, bought, [{ ...leftOf(bought)[0]!, quantity: 1 }]);
   await dueNow(work);

@@ -96,6 +96,7 @@ async function main() {
       'Tinloft Print Works',
       'Printed to order in Leeds and Wrocław, EUR, prepaid balance',
     ),
+    service('quillmere', 'supplier', 'Quillmere Goods', 'Night gear from Norwich, GBP, credit line'),
     service('pennywharf', 'marketplace', 'Pennywharf UK', 'General marketplace, GBP, VAT inside the price'),
     service(
       'pennywharf-us',

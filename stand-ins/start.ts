@@ -28,24 +28,26 @@ export interface Options {
   luck?: () => number;
 }
 
-export type ServiceId = 'brackwater' | SiteId | 'lists' | 'tinloft';
+export type ServiceId = 'brackwater' | SiteId | 'lists' | 'tinloft' | 'quillmere';
 
 export interface StandIns {
   origins: Record<ServiceId, string>;
   warehouse: Warehouse;
   /** Tinloft's. */
   printer: Warehouse;
+  /** Quillmere's. */
+  second: Warehouse;
   /** Pennywharf UK. */
   market: Market;
   markets: Record<SiteId, Market>;
-  faults: Record<'brackwater' | 'tinloft' | SiteId, Faults>;
+  faults: Record<'brackwater' | 'tinloft' | 'quillmere' | SiteId, Faults>;
   /** Lets `ms` of time bring what it brings: drift, sales, parcels. */
   live(ms: number): void;
   stop(): Promise<void>;
 }
 
 /** In the order of their ports. */
-export const SERVICE_IDS: readonly ServiceId[] = ['brackwater', ...SITE_IDS, 'lists', 'tinloft'];
+export const SERVICE_IDS: readonly ServiceId[] = ['brackwater', ...SITE_IDS, 'lists', 'tinloft', 'quillmere'];
 
 /** Starts all services and their clock. */
 export async function startStandIns(options: Options): Promise<StandIns> {
@@ -54,6 +56,7 @@ export async function startStandIns(options: Options): Promise<StandIns> {
   const file = (name: string) => (options.folder ? join(options.folder, `${name}.json`) : null);
   const w = keeper(file('brackwater'), () => openWarehouse(SEED, options.items));
   const printer = keeper(file('tinloft'), () => openWarehouse(SEED, 0, 'tinloft'));
+  const second = keeper(file('quillmere'), () => openWarehouse(SEED, 0, 'quillmere'));
   const kept = SITE_IDS.map((id) => keeper(file(id), () => openMarket(id)));
   const markets = Object.fromEntries(kept.map((m) => [m.state.site, m.state])) as Record<SiteId, Market>;
   // From the first items alone: a larger catalogue has the same ones, and the shop was no larger before.
@@ -66,7 +69,10 @@ export async function startStandIns(options: Options): Promise<StandIns> {
     );
   const luck = chance((SEED + markets.pennywharf.issued + w.state.version) >>> 0);
   const faults = Object.fromEntries(
-    (['brackwater', 'tinloft', ...SITE_IDS] as const).map((id) => [id, new Faults(options.luck)]),
+    (['brackwater', 'tinloft', 'quillmere', ...SITE_IDS] as const).map((id) => [
+      id,
+      new Faults(options.luck),
+    ]),
   ) as StandIns['faults'];
   const office = keeper(file('hollin'), openOffice);
   const lists = listServer(w.state, markets.pennywharf, office.state, () =>
@@ -77,6 +83,7 @@ export async function startStandIns(options: Options): Promise<StandIns> {
   const servers = {
     brackwater: supplierServer(w, faults.brackwater),
     tinloft: supplierServer(printer, faults.tinloft),
+    quillmere: supplierServer(second, faults.quillmere),
     ...Object.fromEntries(
       kept.map(({ state: m, save }) => [
         m.site,
@@ -98,7 +105,7 @@ export async function startStandIns(options: Options): Promise<StandIns> {
   const origins = {} as Record<ServiceId, string>;
   for (const [k, id] of SERVICE_IDS.entries())
     origins[id] = await listen(servers[id], options.port ? options.port + k : 0);
-  const all = [w, printer, office, ...kept];
+  const all = [w, printer, second, office, ...kept];
   const save = () => {
     for (const one of all) one.save();
   };
@@ -116,13 +123,13 @@ export async function startStandIns(options: Options): Promise<StandIns> {
     const share: Record<SiteId, number> = { pennywharf: 0.6, 'pennywharf-us': 0.2, loomhall: 0.2 };
     for (const id of SITE_IDS)
       if (luck.next() < pace.ordersPerHour() * hours * share[id]) sell(markets[id], luck, now());
-    for (const { state } of [w, printer])
+    for (const { state } of [w, printer, second])
       for (const p of state.purchases)
         if (p.status !== 'delivered' && p.status !== 'cancelled' && p.dueAt <= now())
           advance(state, p.number, now(), pace.deliverAfter());
     if (options.folder) tendFolder(office.state, join(options.folder, 'hollin'), now(), pace.shipAfter());
     const arrived = new Set(
-      [w, printer]
+      [w, printer, second]
         .flatMap(({ state }) => state.purchases)
         .flatMap((p) => p.parcels.flatMap((one) => (one.deliveredAt === undefined ? [] : [one.tracking]))),
     );
@@ -140,6 +147,7 @@ export async function startStandIns(options: Options): Promise<StandIns> {
     origins,
     warehouse: w.state,
     printer: printer.state,
+    second: second.state,
     market: markets.pennywharf,
     markets,
     faults,

@@ -394,9 +394,9 @@ test('a connection keeps the name that it was given when it is connected again; 
   expect(await called('brackwater')).toBe('Brackwater, Leeds');
   await undo(v.work, (await lastUndoable(v.work.db))!.id);
   expect(await called('brackwater')).toBe(before);
-  const other = { ...(await connectionById(v.work.db, 'brackwater'))!, id: 'calder', name: 'Calder' };
+  const other = { ...(await connectionById(v.work.db, 'brackwater'))!, id: 'quillmere', name: 'Quillmere' };
   await v.work.db.connections.add(other);
-  expect(await renameConnection(v.work, 'calder', before.toUpperCase())).toMatchObject({ ok: false });
+  expect(await renameConnection(v.work, 'quillmere', before.toUpperCase())).toMatchObject({ ok: false });
 });
 
 test('what a history tells of an order goes by today’s names, however they were called then', async () => {

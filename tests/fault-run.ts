@@ -80,9 +80,9 @@ async function openShop(seed: number): Promise<Voyage> {
     offset: 0,
     limit: 400,
   });
-  for (const supplier of ['brackwater', 'calder']) {
+  for (const supplier of ['brackwater', 'quillmere']) {
     const keys = rows.filter((r) => r.supplier === supplier && !r.item.group).map((r) => r.key);
-    await source.take({ keys: keys.slice(0, supplier === 'calder' ? 14 : 40) }, 'pennywharf');
+    await source.take({ keys: keys.slice(0, supplier === 'quillmere' ? 14 : 40) }, 'pennywharf');
   }
   const products = (await db.products.toCollection().primaryKeys()) as string[];
   await listOn(v.work, products, 'loomhall');
@@ -95,12 +95,12 @@ async function openShop(seed: number): Promise<Voyage> {
   await approve(v.work, ids);
   await publish(v.work, ids);
   await v.settle();
-  for (const w of [v.outside.warehouse, v.calder!.warehouse]) w.balance = 900_000_000;
+  for (const w of [v.outside.warehouse, v.quillmere!.warehouse]) w.balance = 900_000_000;
   // Some goods of the first supplier have a backup at the second.
-  const spare = rows.filter((r) => r.supplier === 'calder' && !r.item.group).slice(0, 12);
+  const spare = rows.filter((r) => r.supplier === 'quillmere' && !r.item.group).slice(0, 12);
   const first = (await db.variants.toArray()).filter((one) => one.sources[0]!.supplier === 'brackwater');
   for (const [k, row] of spare.entries())
-    await source.setBackup(first[k]!.id, { supplier: 'calder', item: row.item.sku });
+    await source.setBackup(first[k]!.id, { supplier: 'quillmere', item: row.item.sku });
   await v.settle();
   return v;
 }
@@ -123,11 +123,14 @@ export async function faultRun(options: {
   const v = await openShop(options.seed);
   const { db } = v.work;
   const luck = chance(options.seed * 31);
-  const houses: Record<string, Warehouse> = { brackwater: v.outside.warehouse, calder: v.calder!.warehouse };
+  const houses: Record<string, Warehouse> = {
+    brackwater: v.outside.warehouse,
+    quillmere: v.quillmere!.warehouse,
+  };
   const warehouses = Object.values(houses);
   const deposits = warehouses.map((w) => w.balance);
   const markets = MARKETS.map((id) => v.outside.markets[id]);
-  const faults = [...Object.values(v.outside.faults), v.calder!.faults];
+  const faults = [...Object.values(v.outside.faults), v.quillmere!.faults];
   for (const f of faults) f.set({ random: FAULTS, duplicate: true });
   const cancelled = { buyer: 0, seller: 0, supplier: 0 };
   const wrongs = new Set<string>();
@@ -246,7 +249,7 @@ export async function faultRun(options: {
     const market = luck.pick(markets);
     const lines: NonNullable<SaleWish['lines']> = [];
     for (let k = luck.pick([1, 1, 1, 2, 2, 3]); k > 0; k--) {
-      const sku = luck.pick(luck.next() < 0.65 ? bySupplier.brackwater! : bySupplier.calder!);
+      const sku = luck.pick(luck.next() < 0.65 ? bySupplier.brackwater! : bySupplier.quillmere!);
       lines.push({ sku, quantity: luck.pick([1, 1, 1, 2, 3, 5]) });
     }
     if (luck.next() < 0.15) {

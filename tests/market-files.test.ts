@@ -61,7 +61,7 @@ const rowsOf = (text: string) =>
 const first = async () => (await v.work.db.listings.orderBy('id').first())!;
 const HEAD = 'Order;Paid at;SKU;Quantity;Unit price;Name;Address line 1;Town;Postcode;Country;Fees';
 const sale = (order: string, sku: string, price = '39.99', rest = 'Leeds;LS8 4QX;GB;1.40') =>
-  `${order};2026-11-02T08:00:00Z;${sku};1;${price};Ida Roe;4 Tarn Rise;${rest}`;
+  `${order};2026-11-02T08:00:00Z;${sku};1;${price};Ida Roe ${order};4 Tarn Rise;${rest}`;
 
 test('pictures that have no address elsewhere stand beside the listing file; where that is stopped nothing counts as told', async () => {
   const listing = await first();

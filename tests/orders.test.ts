@@ -10,11 +10,11 @@ import {
   caseSeen,
   editOrder,
   forwardOrder,
-  recheckOrders,
   releaseOrder,
-  setForwarding,
   tellAnyway,
 } from '@/work/orders/actions';
+import { recheckOrders } from '@/work/orders/due';
+import { setForwarding } from '@/work/orders/rules';
 import { listingRowId, publishRow } from '@/work/outbox/row';
 import { readCourse } from '@/work/overview/course';
 import { cancelLines, sell } from '../stand-ins/marketplace/market';

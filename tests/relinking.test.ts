@@ -35,9 +35,9 @@ const soldOf = async (sku: string, quantity = 1): Promise<Order> => {
   return now(`pennywharf:${made.number}`);
 };
 const now = async (id: string) => (await v.work.db.orders.get(id))!;
-const purchasesAt = (who: 'brackwater' | 'calder') =>
-  (who === 'calder' ? v.calder!.warehouse : v.outside.warehouse).purchases;
-/** A listing of goods of Brackwater, and an item of Calder that has stock. */
+const purchasesAt = (who: 'brackwater' | 'quillmere') =>
+  (who === 'quillmere' ? v.quillmere!.warehouse : v.outside.warehouse).purchases;
+/** A listing of goods of Brackwater, and an item of Quillmere that has stock. */
 async function pair(): Promise<{ listing: Listing; item: string }> {
   const all = await v.work.db.listings.toArray();
   const listing = (
@@ -49,13 +49,13 @@ async function pair(): Promise<{ listing: Listing; item: string }> {
   ).find((l) => l !== null)!;
   const { rows } = await source.search({
     market: 'pennywharf',
-    query: 'supplier:calder stock:>10',
+    query: 'supplier:quillmere stock:>10',
     sort: 'listed',
     descending: false,
     offset: 0,
     limit: 50,
   });
-  return { listing, item: rows.find((r) => r.supplier === 'calder')!.item.sku };
+  return { listing, item: rows.find((r) => r.supplier === 'quillmere')!.item.sku };
 }
 
 test('what was bought before a listing is linked anew stays with the supplier it was bought of', async () => {
@@ -64,20 +64,20 @@ test('what was bought before a listing is linked anew stays with the supplier it
   const order = await soldOf(listing.sku);
   await forwardOrder(v.work, order.id);
   // Linked anew while the purchase is on its way.
-  expect(await source.link([{ listing: listing.id, supplier: 'calder', item }])).toBe(1);
+  expect(await source.link([{ listing: listing.id, supplier: 'quillmere', item }])).toBe(1);
   await v.settle();
   expect(purchasesAt('brackwater').map((p) => p.lines.map((l) => l.sku))).toEqual([[old]]);
-  expect(purchasesAt('calder')).toEqual([]);
+  expect(purchasesAt('quillmere')).toEqual([]);
 });
 
 test('what waits when a listing is linked anew is bought as the new item of the new supplier', async () => {
   const { listing, item } = await pair();
   const order = await soldOf(listing.sku);
-  await source.link([{ listing: listing.id, supplier: 'calder', item }]);
+  await source.link([{ listing: listing.id, supplier: 'quillmere', item }]);
   await forwardOrder(v.work, order.id);
   await v.settle();
   expect(purchasesAt('brackwater')).toEqual([]);
-  expect(purchasesAt('calder').map((p) => p.lines.map((l) => l.sku))).toEqual([[item]]);
+  expect(purchasesAt('quillmere').map((p) => p.lines.map((l) => l.sku))).toEqual([[item]]);
 });
 
 test('a listing of several units is linked as a pack: cost, stock and what is bought count all of them', async () => {
@@ -106,7 +106,7 @@ test('a listing of several units is linked as a pack: cost, stock and what is bo
   // Linked again without saying so it stays a pack.
   await source.link([one]);
   expect((await quoted()).costs!.goods).toBe(single.goods * 3);
-  await setBackup(v.work, listing.variant, { supplier: 'calder', item: 'spare', pack: 2 });
+  await setBackup(v.work, listing.variant, { supplier: 'quillmere', item: 'spare', pack: 2 });
   expect(backupOf((await v.work.db.variants.get(listing.variant))!)).toMatchObject({
     item: 'spare',
     pack: 2,
@@ -177,13 +177,13 @@ test('the SKU of a listing that was taken out is not given to other goods', asyn
 
 test('a listing that is on sale shows what the item it is linked to allows, at once', async () => {
   const { listing, item } = await pair();
-  const facts = [...(await itemsIn(v.work.db, 'calder')).values()].find((i) => i.sku === item)!;
+  const facts = [...(await itemsIn(v.work.db, 'quillmere')).values()].find((i) => i.sku === item)!;
   const shown = v.outside.market.listings[listing.sku]!.quantity;
-  move(v.calder!.warehouse, item, { stock: 4 });
-  await v.work.db.jobs.update('calder:catalogue', { nextAt: 0 });
+  move(v.quillmere!.warehouse, item, { stock: 4 });
+  await v.work.db.jobs.update('quillmere:catalogue', { nextAt: 0 });
   await v.settle();
   expect(facts.stock).toBeGreaterThan(4);
-  await source.link([{ listing: listing.id, supplier: 'calder', item }]);
+  await source.link([{ listing: listing.id, supplier: 'quillmere', item }]);
   // Without the hour that a schedule would take.
   for (const job of await v.work.db.jobs.toArray())
     await v.work.db.jobs.update(job.id, { nextAt: v.work.clock() + 3_600_000 });
@@ -195,14 +195,14 @@ test('a listing that is on sale shows what the item it is linked to allows, at o
 test('while the preferred source has none the backup is sold and bought, and back again; one order takes of both', async () => {
   const { listing, item } = await pair();
   const main = await itemOf(v.work, listing);
-  const read = async (who: 'brackwater' | 'calder', sku: string, stock: number) => {
-    move(who === 'calder' ? v.calder!.warehouse : v.outside.warehouse, sku, { stock });
+  const read = async (who: 'brackwater' | 'quillmere', sku: string, stock: number) => {
+    move(who === 'quillmere' ? v.quillmere!.warehouse : v.outside.warehouse, sku, { stock });
     await v.work.db.jobs.update(`${who}:catalogue`, { nextAt: 0 });
     await v.settle();
   };
   await read('brackwater', main, 5);
-  await read('calder', item, 30);
-  await source.setBackup(listing.variant, { supplier: 'calder', item });
+  await read('quillmere', item, 30);
+  await source.setBackup(listing.variant, { supplier: 'quillmere', item });
   await v.settle();
   const shown = () => v.outside.market.listings[listing.sku]!.quantity;
   const full = async () => (await caughtUp(v.work)).get(listing.id)!;
@@ -210,13 +210,13 @@ test('while the preferred source has none the backup is sold and bought, and bac
   expect([shown(), (await full()).source!.item]).toEqual([5, main]);
   // Out at the preferred one: cost, price and stock shown are of the backup, and the why says so.
   await read('brackwater', main, 0);
-  expect((await full()).source).toMatchObject({ supplier: 'calder', item });
+  expect((await full()).source).toMatchObject({ supplier: 'quillmere', item });
   expect(standsInFor(await full())).toMatchObject({ supplier: 'brackwater', item: main });
   expect(shown()).toBe(5);
   const order = await soldOf(listing.sku);
   await forwardOrder(v.work, order.id);
   await v.settle();
-  expect(purchasesAt('calder').map((p) => p.lines.map((l) => l.sku))).toEqual([[item]]);
+  expect(purchasesAt('quillmere').map((p) => p.lines.map((l) => l.sku))).toEqual([[item]]);
   expect(purchasesAt('brackwater')).toEqual([]);
   // Two are there again: an order of five takes two of it, three of the backup.
   await read('brackwater', main, 2);
@@ -225,9 +225,9 @@ test('while the preferred source has none the backup is sold and bought, and bac
   if (standingOf(five) === 'held') await releaseOrder(v.work, five.id, ['profit'], true);
   else await forwardOrder(v.work, five.id);
   await v.settle();
-  const bought = (who: 'brackwater' | 'calder') =>
+  const bought = (who: 'brackwater' | 'quillmere') =>
     purchasesAt(who).flatMap((p) => (p.reference === five.id ? p.lines.map((l) => l.quantity) : []));
-  expect([bought('brackwater'), bought('calder')]).toEqual([[2], [3]]);
+  expect([bought('brackwater'), bought('quillmere')]).toEqual([[2], [3]]);
   expect(openLines(await now(five.id))).toEqual([]);
   await undo(v.work, (await v.work.db.changes.filter((c) => c.name.startsWith('Backup of')).first())!.id);
   expect((await full()).offers).toBeUndefined();
@@ -240,10 +240,10 @@ test('a copy of the shop that was put back buys nothing of one supplier that it 
   const copied: [Table<object>, object[]][] = [];
   for (const table of db.shopTables as unknown as Table<object>[])
     copied.push([table, await table.toArray()]);
-  await source.link([{ listing: listing.id, supplier: 'calder', item }]);
+  await source.link([{ listing: listing.id, supplier: 'quillmere', item }]);
   await forwardOrder(v.work, order.id);
   await v.settle();
-  expect(purchasesAt('calder').map((p) => p.reference)).toEqual([order.id]);
+  expect(purchasesAt('quillmere').map((p) => p.reference)).toEqual([order.id]);
   // Put back as it was before: nothing bought, linked to the first supplier. No news is due for an hour.
   await db.transaction('rw', db.shopTables, async () => {
     for (const [table, rows] of copied) {
@@ -257,9 +257,9 @@ test('a copy of the shop that was put back buys nothing of one supplier that it 
   await forwardOrder(opened, order.id);
   while (await runRound(opened));
   expect(purchasesAt('brackwater')).toEqual([]);
-  expect(purchasesAt('calder')).toHaveLength(1);
+  expect(purchasesAt('quillmere')).toHaveLength(1);
   expect((await now(order.id)).purchases.filter((p) => p.state === 'accepted')).toMatchObject([
-    { supplier: 'calder', reference: order.id },
+    { supplier: 'quillmere', reference: order.id },
   ]);
   expect(openLines(await now(order.id))).toEqual([]);
 });

@@ -47,7 +47,7 @@ export interface Voyage {
   work: Work;
   outside: StandIns;
   /** A second supplier with a service, where one was asked for. */
-  calder: Awaited<ReturnType<typeof openCalder>> | null;
+  quillmere: Awaited<ReturnType<typeof openQuillmere>> | null;
   /** Takes items with stock to the Bench, approves and publishes them. */
   stockUp(n: number): Promise<void>;
   /** Moves the clock alone. */
@@ -58,7 +58,7 @@ export interface Voyage {
 }
 
 /** Another warehouse behind a service of its own, with other goods. */
-async function openCalder(now: () => number, luck: () => number) {
+async function openQuillmere(now: () => number, luck: () => number) {
   const warehouse = openWarehouse(2024, 60);
   warehouse.issued = 44_000;
   const faults = new Faults(luck);
@@ -132,12 +132,12 @@ export async function setOut(
     now: () => time,
     luck: luck.next,
   });
-  const calder = options.second ? await openCalder(() => time, luck.next) : null;
+  const quillmere = options.second ? await openQuillmere(() => time, luck.next) : null;
   const db = new SampanDatabase(`voyage-${++count}-${Math.random()}`);
   const work: Work = {
     db,
     reach: (service, path, init) => {
-      const origin = service === 'calder' ? calder!.origin : outside.origins[service as 'brackwater'];
+      const origin = service === 'quillmere' ? quillmere!.origin : outside.origins[service as 'brackwater'];
       return fetch(origin + path, init);
     },
     helpers: withoutHelpers,
@@ -176,8 +176,8 @@ export async function setOut(
   }
   const connected = await connectSupplier(work, BRACKWATER, 'DD-4471', 'lantern-moss-42');
   if (!connected.ok) throw new Error(connected.reason);
-  if (calder) {
-    const second = { ...BRACKWATER, id: 'calder', name: 'Calder Supplies' };
+  if (quillmere) {
+    const second = { ...BRACKWATER, id: 'quillmere', name: 'Quillmere Goods' };
     const done = await connectSupplier(work, second, 'DD-4471', 'lantern-moss-42');
     if (!done.ok) throw new Error(done.reason);
   }
@@ -209,7 +209,7 @@ export async function setOut(
   const voyage: Voyage = {
     work,
     outside,
-    calder,
+    quillmere,
     settle,
     tick: (ms) => {
       time += ms;
@@ -218,8 +218,8 @@ export async function setOut(
     end: async () => {
       await db.delete();
       await outside.stop();
-      calder?.server.close();
-      calder?.server.closeAllConnections();
+      quillmere?.server.close();
+      quillmere?.server.closeAllConnections();
     },
   };
   return voyage;

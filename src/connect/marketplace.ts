@@ -73,6 +73,8 @@ export interface MarketOrder {
     /** Units of it that were cancelled. */
     readonly cancelled: number;
   }[];
+  /** What the buyer wrote to the seller; '' for nothing. */
+  readonly note: string;
   /** Tracking numbers that it was told. */
   readonly dispatched: readonly string[];
   /** What the buyer pays for shipping. */
@@ -166,6 +168,7 @@ export function readMarketOrder(plain: unknown, currency: string): MarketOrder |
         personalisation: l.personalisation ? plainText(l.personalisation) : null,
         cancelled: o.status === 'cancelled' ? l.quantity : Math.min(l.cancelled ?? 0, l.quantity),
       })),
+      note: o.note ? plainText(o.note) : '',
       dispatched: o.dispatches?.map((d) => d.tracking) ?? [],
       shipping: o.shipping ? minorOf(o.shipping, currency) : 0,
       refunded: o.refunded ? minorOf(o.refunded, currency) : 0,

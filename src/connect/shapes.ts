@@ -69,6 +69,17 @@ class ShippingShape {
   @Amount() price: string;
 }
 
+class DeliveryShape {
+  @IsString() @Length(2, 2) from: string;
+  @IsArray() @ArrayMaxSize(300) @IsString({ each: true }) to: string[];
+  @IsInt() @Min(0) @Max(365) days: number;
+}
+
+class AddressLimitsShape {
+  @IsBoolean() boxes: boolean;
+  @IsOptional() @IsInt() @Min(10) @Max(1000) longest?: number;
+}
+
 export class SupplierAccountShape {
   @IsString() @Length(1, 100) name: string;
   @IsString() @Length(3, 3) currency: string;
@@ -80,6 +91,13 @@ export class SupplierAccountShape {
   @Type(() => ShippingShape)
   shipping: ShippingShape[];
   @IsArray() @ArrayMaxSize(300) @IsString({ each: true }) shipsTo: string[];
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(100)
+  @ValidateNested({ each: true })
+  @Type(() => DeliveryShape)
+  delivery?: DeliveryShape[];
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => AddressLimitsShape) address?: AddressLimitsShape;
   @IsOptional() @IsInt() @Min(0) @Max(100_000) blanks?: number;
 }
 
@@ -447,6 +465,7 @@ export class OrderShape {
   @ValidateNested({ each: true })
   @Type(() => OrderLineShape)
   lines: OrderLineShape[];
+  @IsOptional() @IsString() @MaxLength(2000) note?: string;
   @IsOptional() @Amount() shipping?: string;
   @IsOptional() @Amount() refunded?: string;
   @IsOptional()

@@ -1,6 +1,6 @@
 import { type Item, type ItemDetail, type Mark, markOf } from '../core/catalogue';
 import { plainText } from '../core/copy';
-import type { Address, Count, Statement } from '../core/orders';
+import type { Address, AddressLimits, Count, Statement } from '../core/orders';
 import type { ShippingBand } from '../core/pricing';
 import { minorOf, timeOf } from './amounts';
 import { type MadeBlank, readBlanks } from './blanks';
@@ -25,6 +25,12 @@ export interface SupplierAccount {
   readonly balance: number | null;
   readonly shipping: readonly ShippingBand[];
   readonly shipsTo: readonly string[];
+  readonly takes?: AddressLimits;
+  readonly delivery?: readonly {
+    readonly from: string;
+    readonly to: readonly string[];
+    readonly days: number;
+  }[];
   /** It prints to order: it has {@link SupplierAdapter.blanks}. */
   readonly prints: boolean;
 }
@@ -242,6 +248,10 @@ export function supplierService(
               .map((b) => ({ upToGrams: b.upToGrams, minor: minorOf(b.price, a.currency) }))
               .sort((x, y) => x.upToGrams - y.upToGrams),
             shipsTo: a.shipsTo,
+            ...(a.delivery && { delivery: a.delivery }),
+            ...(a.address && {
+              takes: { boxes: a.address.boxes, longest: a.address.longest ?? null },
+            }),
             prints: (a.blanks ?? 0) > 0,
           },
         };

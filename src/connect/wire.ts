@@ -26,6 +26,10 @@ export interface WireSupplierAccount {
   items: number;
   shipping: { upToGrams: number; price: WireAmount }[];
   shipsTo: string[];
+  /** From where it delivers to which countries, in how many days; missing where it promises nothing. */
+  delivery?: { from: string; to: string[]; days: number }[];
+  /** What its carriers take of an address; missing for anything. */
+  address?: { boxes: boolean; longest?: number };
   /** How many blanks it prints on; missing where it makes nothing to order. */
   blanks?: number;
 }
@@ -358,6 +362,8 @@ export interface WireOrder {
     /** Units that were cancelled. */
     cancelled?: number;
   }[];
+  /** What the buyer wrote to the seller. */
+  note?: string;
   /** What the buyer pays for shipping. */
   shipping?: WireAmount;
   /** Tax added at checkout, which the marketplace pays over itself. */

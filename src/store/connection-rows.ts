@@ -1,6 +1,7 @@
 import type { CategoryTable, Site, SiteLimits } from '../core/checks';
 import type { ListingFileColumn } from '../core/lists';
 import type { Ppm } from '../core/money';
+import type { AddressLimits } from '../core/orders';
 import type { Buyers, CostRules, FeeTable, ShippingBand } from '../core/pricing';
 import type { Condition } from '../core/query';
 import type { Instant } from '../core/units';
@@ -29,6 +30,18 @@ export interface SupplierAccount {
   readonly zone: string;
   readonly shipping: readonly ShippingBand[];
   readonly shipsTo: readonly string[];
+  /** What its carrier takes of an address; missing for anything. */
+  readonly takes?: AddressLimits;
+  /** From where it delivers to which countries, in how many days; missing where nothing is promised. */
+  readonly delivery?: readonly Delivery[];
+}
+
+/** Days in which a supplier promises parcels from one of its places to be in some countries. */
+export interface Delivery {
+  /** ISO 3166-1 alpha-2. */
+  readonly from: string;
+  readonly to: readonly string[];
+  readonly days: number;
 }
 
 interface ConnectionRowBase {
@@ -199,11 +212,27 @@ export const cleanHealth = (id: string): HealthRow => ({
   fetched: null,
 });
 
+/** What a supplier says of itself, apart from what else stands with it. */
+export const accountPart = ({
+  currency,
+  zone,
+  shipping,
+  shipsTo,
+  takes,
+  delivery,
+}: SupplierAccount): SupplierAccount => ({
+  ...{ currency, zone, shipping, shipsTo },
+  ...(takes && { takes }),
+  ...(delivery && { delivery }),
+});
+
 /** The terms of a supplier as its service stated them, or as the seller entered them where it has no service. */
 function accountOf(row: SupplierRow, stated: StatedRow | undefined): SupplierAccount | null {
   if (stated?.role === 'supplier') return stated;
   const { currency, zone, shipping, shipsTo } = row;
-  return currency && zone && shipping && shipsTo ? { currency, zone, shipping, shipsTo } : null;
+  return currency && zone && shipping && shipsTo
+    ? accountPart({ ...row, currency, zone, shipping, shipsTo })
+    : null;
 }
 
 /** @throws RangeError where nothing is on record of what the other side takes */
@@ -211,8 +240,7 @@ export function connectionOf(row: ConnectionRow, stated: StatedRow | undefined):
   if (row.role === 'supplier') {
     const account = accountOf(row, stated);
     if (!account) throw new RangeError(`Nothing is on record of what ${row.name} charges.`);
-    const { currency, zone, shipping, shipsTo } = account;
-    return { currency, zone, shipping, shipsTo, ...row };
+    return { ...accountPart(account), ...row };
   }
   if (row.site) return { ...row, site: row.site, siteNow: null, newest: 0, theirFees: null };
   if (stated?.role !== 'marketplace') throw new RangeError(`Nothing is on record of what ${row.name} takes.`);

@@ -35,12 +35,14 @@ export {
   undoChange,
 } from './changes';
 export {
+  accountPart,
   type Connection,
   type ConnectionRow,
   type ConnectionTrouble,
   type Credential,
   cleanHealth,
   connectionOf,
+  type Delivery,
   type FeesOf,
   type HealthRow,
   type LeapRule,
@@ -159,6 +161,6 @@ export {
   type StoredPiece,
   type Task,
 } from './rows';
-export { STARTING_SETTINGS, settingsOf } from './settings';
+export { orderRules, STARTING_SETTINGS, settingsOf } from './settings';
 export { sizeOf } from './size';
 export { onWrites, type Watched } from './writes';

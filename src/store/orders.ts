@@ -17,6 +17,10 @@ export interface Order extends OrderState {
   readonly shipping: number;
   /** 1 while something is to be done, awaited or seen, else 0: an index of what is open. */
   readonly open: 0 | 1;
+  /** The seller's note: which of the buyer's texts it is, since it may speak of the buyer; missing for none. */
+  readonly note?: number;
+  /** The seller's own labels; missing for none. */
+  readonly labels?: readonly string[];
   /** The facts of its first reading; missing where its history has them. */
   readonly arrival?: { readonly at: Instant; readonly facts: readonly OrderFact[] };
 }

@@ -1,4 +1,5 @@
 import type { Doubt, Piece, Tally } from '../core/catalogue';
+import type { OrderRules } from '../core/forwarding';
 import type { Proposal } from '../core/linking';
 import type { Match } from '../core/lists';
 import type { Currency, ExchangeRate, Ppm } from '../core/money';
@@ -18,6 +19,7 @@ export type Task =
   | 'drift'
   | 'site'
   | 'prices'
+  | 'forwarding'
   | 'tidy';
 
 /** A scheduled job; one row for each task of a subject. */
@@ -322,7 +324,10 @@ export interface Settings {
   readonly slip: string;
   /** SKU pattern: `{sku}` is the supplier's, `{number}` the part of it behind the first hyphen. */
   readonly sku: string;
+  /** When orders that pass their checks go, where no rule says otherwise. */
   readonly forward: 'at once' | 'by hand';
+  /** Between the sale and the purchase; missing for {@link USUAL_RULES}. */
+  readonly orders?: OrderRules;
   readonly stock: StockRule;
   /** Currency of the books; sums over marketplaces are in it. */
   readonly currency: Currency;

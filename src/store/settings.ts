@@ -1,3 +1,4 @@
+import { type OrderRules, USUAL_RULES } from '../core/forwarding';
 import { STARTING_STOCK_RULE } from '../core/stock';
 import type { SampanDatabase } from './database';
 import type { Settings } from './rows';
@@ -15,6 +16,9 @@ export const STARTING_SETTINGS: Settings = {
   costTax: 0,
   keepDays: 400,
 };
+
+/** The rules for orders, as the seller set them or as they are at first. */
+export const orderRules = ({ orders }: Pick<Settings, 'orders'>): OrderRules => orders ?? USUAL_RULES;
 
 export async function settingsOf(db: SampanDatabase): Promise<Settings> {
   return (await db.settings.get('shop')) ?? STARTING_SETTINGS;

@@ -264,6 +264,14 @@ export interface SaleWish {
   /** Its country is written in a way that no contract knows. */
   spoiled?: boolean;
   country?: string;
+  /** What the buyer writes to the seller. */
+  note?: string;
+  /** Goes to a post-office box. */
+  box?: boolean;
+  /** The postcode stands behind the town. */
+  untidy?: boolean;
+  /** The buyer of another order. */
+  as?: WireOrder;
 }
 
 interface Person {
@@ -281,15 +289,16 @@ export function personOf({ towns }: Pick<SiteSpec, 'towns'>, luck: Chance): Pers
 export function buyerOf(
   { name, home: [town, postcode, country] }: Person,
   luck: Chance,
-  wish: Pick<SaleWish, 'badAddress' | 'country' | 'spoiled'> = {},
+  wish: Pick<SaleWish, 'badAddress' | 'country' | 'spoiled' | 'box' | 'untidy' | 'as'> = {},
 ): Pick<WireOrder, 'buyer' | 'shipTo'> {
+  if (wish.as) return { buyer: wish.as.buyer, shipTo: wish.as.shipTo };
   return {
     buyer: { name, email: `${name.toLowerCase().replace(' ', '.')}@mail.example` },
     shipTo: {
       name,
-      line1: `${luck.whole(1, 148)} ${luck.pick(STREETS)}`,
-      town,
-      postcode: wish.badAddress ? postcode.slice(0, 3) : postcode,
+      line1: wish.box ? `PO Box ${luck.whole(10, 990)}` : `${luck.whole(1, 148)} ${luck.pick(STREETS)}`,
+      town: wish.untidy ? `${town} ${postcode}` : town,
+      postcode: wish.untidy ? '' : wish.badAddress ? postcode.slice(0, 3) : postcode,
       country: wish.spoiled ? 'United Kingdom' : (wish.country ?? country),
     },
   };
@@ -364,6 +373,7 @@ export function sell(
     paidAt: new Date(at).toISOString(),
     shipBy: new Date(at + 48 * HOUR).toISOString(),
     ...buyerOf(person, luck, wish),
+    ...(wish.note && { note: wish.note }),
     ...(shipping && { shipping }),
     ...(added && { taxAdded: decimal(added) }),
     lines,

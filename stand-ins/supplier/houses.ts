@@ -1,9 +1,10 @@
 import type { WireBlank, WirePurchase } from '../../src/connect/wire';
 import { drawPicture, makeCatalogue } from './brackwater';
 import type { StockedItem } from './item';
+import { makeGoods } from './quillmere';
 import { BLANKS, drawBlank, extraFor, makeBlankItems } from './tinloft';
 
-export type HouseId = 'brackwater' | 'tinloft';
+export type HouseId = 'brackwater' | 'tinloft' | 'quillmere';
 
 /** What one supplier is that another is not. */
 export interface House {
@@ -16,10 +17,20 @@ export interface House {
   readonly prefix: string;
   readonly shipping: readonly { readonly upToGrams: number; readonly minor: number }[];
   readonly shipsTo: readonly string[];
+  /** Promised days from its places. */
+  readonly delivery: readonly {
+    readonly from: string;
+    readonly to: readonly string[];
+    readonly days: number;
+  }[];
+  /** What its carriers take of an address; missing for anything. */
+  readonly address?: { readonly boxes: boolean; readonly longest?: number };
   /** Of the first parcel of a purchase, and of further ones. */
   readonly carriers: readonly [string, string];
   /** Goods it prints on; none where it makes nothing to order. */
   readonly blanks: readonly WireBlank[];
+  /** It takes what it has of a line and calls the rest off, where others refuse the whole purchase. */
+  readonly partial?: true;
   readonly items: (seed: number, count: number) => StockedItem[];
   /** What a piece of a line costs besides the item, for what is printed on it. */
   readonly extraFor: (line: WirePurchase['lines'][number]) => number;
@@ -43,9 +54,40 @@ export const HOUSES: Readonly<Record<HouseId, House>> = {
       { upToGrams: 30000, minor: 1490 },
     ],
     shipsTo: ['GB', 'IE', 'FR', 'DE', 'NL', 'PL'],
+    delivery: [
+      { from: 'GB', to: ['GB'], days: 2 },
+      { from: 'GB', to: ['IE', 'FR', 'NL'], days: 5 },
+      { from: 'GB', to: ['DE', 'PL'], days: 7 },
+    ],
+    address: { boxes: false, longest: 60 },
     carriers: ['Rookline Parcels', 'Fen Post'],
     blanks: [],
     items: makeCatalogue,
+    extraFor: () => 0,
+    picture: drawPicture,
+  },
+  quillmere: {
+    name: 'Dusk & Dipper',
+    currency: 'GBP',
+    zone: 'Europe/London',
+    accounts: { 'QG-318': 'reed-harbour-9' },
+    prefix: 'QM',
+    shipping: [
+      { upToGrams: 500, minor: 240 },
+      { upToGrams: 2000, minor: 345 },
+      { upToGrams: 10000, minor: 795 },
+      { upToGrams: 30000, minor: 1250 },
+    ],
+    shipsTo: ['GB', 'IE', 'FR', 'DE', 'NL'],
+    delivery: [
+      { from: 'GB', to: ['GB'], days: 3 },
+      { from: 'GB', to: ['IE', 'FR', 'DE', 'NL'], days: 6 },
+    ],
+    address: { boxes: true, longest: 35 },
+    carriers: ['Fen Post', 'Rookline Parcels'],
+    blanks: [],
+    partial: true,
+    items: makeGoods,
     extraFor: () => 0,
     picture: drawPicture,
   },
@@ -63,6 +105,10 @@ export const HOUSES: Readonly<Record<HouseId, House>> = {
       { upToGrams: 10000, minor: 1190 },
     ],
     shipsTo: ['GB', 'IE', 'FR', 'DE', 'NL', 'PL', 'ES', 'IT', 'AT', 'BE'],
+    delivery: [
+      { from: 'GB', to: ['GB', 'IE'], days: 4 },
+      { from: 'PL', to: ['FR', 'DE', 'NL', 'PL', 'ES', 'IT', 'AT', 'BE'], days: 5 },
+    ],
     carriers: ['Rookline Parcels', 'Fen Post'],
     blanks: BLANKS,
     items: makeBlankItems,

@@ -99,6 +99,8 @@ export function supplier(w: Warehouse, faults: Faults, pace: Pace, now: () => nu
         items: itemsOf(w).size,
         shipping: house.shipping.map((b) => ({ upToGrams: b.upToGrams, price: decimal(b.minor) })),
         shipsTo: [...house.shipsTo],
+        delivery: house.delivery.map((d) => ({ ...d, to: [...d.to] })),
+        ...(house.address && { address: house.address }),
         ...(house.blanks.length && { blanks: house.blanks.length }),
       };
       return { status: 200, body };

@@ -202,12 +202,14 @@ export function purchase(
   }
   const items = itemsOf(w);
   const wanted = new Map<string, number>();
+  const short = house.partial ? shortOf(body.lines, items) : [];
+  const nothing = countOf(short) >= countOf(body.lines);
   const errors = body.lines.flatMap((line, i) => {
     const item = items.get(line.sku);
     if (!item) return [{ field: `lines[${i}].sku`, reason: `We have no ${line.sku}.` }];
     const all = (wanted.get(line.sku) ?? 0) + line.quantity;
     wanted.set(line.sku, all);
-    return item.stock < all
+    return item.stock < all && (!house.partial || nothing)
       ? [{ field: `lines[${i}].quantity`, reason: `We have ${item.stock} of ${line.sku}.` }]
       : [];
   });
@@ -242,8 +244,9 @@ export function purchase(
       },
     };
   const costOf = (l: WirePurchase['lines'][number]) => items.get(l.sku)!.cost + house.extraFor(l);
-  const goods = body.lines.reduce((sum, l) => sum + costOf(l) * l.quantity, 0);
-  const grams = body.lines.reduce((sum, l) => sum + (items.get(l.sku)!.grams ?? 0) * l.quantity, 0);
+  const sends = (l: WirePurchase['lines'][number]) => l.quantity - quantityOf(short, keyOf(l));
+  const goods = body.lines.reduce((sum, l) => sum + costOf(l) * sends(l), 0);
+  const grams = body.lines.reduce((sum, l) => sum + (items.get(l.sku)!.grams ?? 0) * sends(l), 0);
   const shipping = house.shipping.find((band) => grams <= band.upToGrams)?.minor;
   if (shipping === undefined)
     return {
@@ -264,7 +267,7 @@ export function purchase(
       },
     };
   }
-  for (const line of body.lines) move(w, line.sku, { stock: items.get(line.sku)!.stock - line.quantity });
+  for (const line of body.lines) move(w, line.sku, { stock: items.get(line.sku)!.stock - sends(line) });
   w.balance -= goods + shipping;
   const made: Purchase = {
     number: `${house.prefix}-${++w.issued}`,
@@ -277,7 +280,7 @@ export function purchase(
     goods,
     shipping,
     parcels: [],
-    cancelled: [],
+    cancelled: short,
     acceptedAt: at,
     dueAt: at + shipAfter,
   };
@@ -286,6 +289,19 @@ export function purchase(
   w.feed.push(made.number);
   return { answer: answerFor(made), again: false };
 }
+
+/** What of some lines is not there, in their order. */
+function shortOf(lines: WirePurchase['lines'], items: ReadonlyMap<string, StockedItem>): WireCount[] {
+  const left = new Map<string, number>();
+  return lines.flatMap(({ line, sku, quantity }) => {
+    const has = left.get(sku) ?? items.get(sku)?.stock ?? 0;
+    left.set(sku, Math.max(0, has - quantity));
+    return has < quantity ? [{ line, sku, quantity: quantity - has }] : [];
+  });
+}
+
+const countOf = (some: readonly { readonly quantity: number }[]): number =>
+  some.reduce((n, l) => n + l.quantity, 0);
 
 /** What is kept of a purchase that is taken back after the first hour: it was picked by then. */
 const PICKED_AFTER = 3_600_000;

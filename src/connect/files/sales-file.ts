@@ -36,6 +36,7 @@ export const SALES_COLUMNS = {
     'shipping',
     'ship by',
     'personalisation',
+    'note',
     'status',
     'refunded',
     'fees',
@@ -46,7 +47,7 @@ export const SALES_COLUMNS = {
 /**
  * Reads what a shop without a service sold: one row for each line, rows of one order share its number. Needed: order, paid
  * at (RFC 3339), sku, quantity, unit price, name, address line 1, town, postcode, country. Where known: title, email,
- * address line 2, shipping (what the buyer pays), ship by, personalisation, status, refunded, fees (what the shop took).
+ * address line 2, shipping (what the buyer pays), ship by, personalisation, note (what the buyer wrote), status, refunded, fees (what the shop took).
  * An order with a row that cannot be read is refused whole.
  */
 export function readSalesFile(text: string, currency: string, now: Instant): FileRead<MarketOrder> {
@@ -91,6 +92,7 @@ function rowOf(cell: Cell, line: number, currency: string, now: Instant): Row {
         postcode: cell('postcode'),
         country,
       },
+      note: cell('note'),
       dispatched: [],
       shipping: amountIn(cell, 'shipping', currency) ?? 0,
       charges: fees === null ? null : [{ kind: 'sale', name: 'Fees', minor: fees }],

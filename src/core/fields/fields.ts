@@ -65,6 +65,7 @@ export const KINDS: Readonly<Record<Subject, FieldKinds>> = {
   listing: kindsFor('listing'),
   bench: kindsFor('bench'),
   order: kindsFor('order'),
+  buying: kindsFor('buying'),
 };
 
 /** Whether what a field, or a flag of one, says of a subject changes as time passes. */

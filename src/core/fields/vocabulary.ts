@@ -1,5 +1,8 @@
-/** What is searched: items of catalogues, listings, products on the Bench, orders; goods are what plans and presets go by. */
-export type Subject = 'item' | 'goods' | 'listing' | 'bench' | 'order';
+/**
+ * What is searched: items of catalogues, listings, products on the Bench, orders; goods are what plans and presets go by,
+ * and buying is an order before it is bought, as rules go by it.
+ */
+export type Subject = 'item' | 'goods' | 'listing' | 'bench' | 'order' | 'buying';
 
 const GOODS = ['item', 'goods', 'listing', 'bench'] as const;
 const LISTED = ['listing', 'bench'] as const;
@@ -48,7 +51,7 @@ const HAS = {
 /** Every field that goods, listings and orders can be looked for by. A field means the same wherever it stands. */
 export const VOCABULARY = {
   is: {
-    of: ['item', 'listing', 'bench', 'order'],
+    of: ['item', 'listing', 'bench', 'order', 'buying'],
     kind: 'flags',
     timely: { order: ['late', 'needing'] },
     flags: {
@@ -95,6 +98,14 @@ export const VOCABULARY = {
         shipped: 'on its way to the buyer',
         delivered: 'with the buyer',
         cancelled: 'cancelled',
+        aside: 'set aside',
+        kept: 'kept back by you',
+        noted: 'has a note of the buyer’s',
+      },
+      buying: {
+        personalised: 'made with the buyer’s own words',
+        noted: 'has a note of the buyer’s',
+        split: 'bought of several suppliers',
       },
     },
   },
@@ -128,7 +139,7 @@ export const VOCABULARY = {
     means: 'a price from 20 on',
   },
   profit: {
-    of: [...PRICED, 'order'],
+    of: [...PRICED, 'order', 'buying'],
     kind: 'number',
     name: 'Profit',
     unit: 'money',
@@ -145,12 +156,20 @@ export const VOCABULARY = {
     means: 'a margin under 15 %',
   },
   paid: {
-    of: ['order'],
+    of: ['order', 'buying'],
     kind: 'number',
     name: 'Paid',
     unit: 'money',
     example: 'paid:>50',
     means: 'paid more than 50',
+  },
+  units: {
+    of: ['order', 'buying'],
+    kind: 'number',
+    name: 'Units',
+    unit: 'pieces',
+    example: 'units:>3',
+    means: 'more than 3 units in all',
   },
   weight: {
     of: GOODS,
@@ -187,7 +206,7 @@ export const VOCABULARY = {
     means: 'no sale for over 30 days',
   },
   on: {
-    of: [...LISTED, 'order'],
+    of: [...LISTED, 'order', 'buying'],
     kind: 'text',
     name: 'Marketplace',
     example: 'on:Loomhall',
@@ -207,8 +226,22 @@ export const VOCABULARY = {
     example: 'category:lamps',
     means: 'a category of the supplier or the marketplace',
   },
+  country: {
+    of: ['order', 'buying'],
+    kind: 'text',
+    name: 'Country',
+    example: 'country:DE',
+    means: 'goes to a country, by its code',
+  },
+  label: {
+    of: ['order'],
+    kind: 'text',
+    name: 'Labels',
+    example: 'label:gift',
+    means: 'a label that you gave it',
+  },
   supplier: {
-    of: GOODS,
+    of: [...GOODS, 'buying'],
     kind: 'text',
     name: 'Supplier',
     example: 'supplier:Hollin',
@@ -222,7 +255,7 @@ export const VOCABULARY = {
     means: 'location it ships from',
   },
   sku: {
-    of: GOODS,
+    of: [...GOODS, 'buying'],
     kind: 'text',
     name: 'SKU',
     example: 'sku:DD-0101',

@@ -244,7 +244,7 @@ export function settle(course: Course, fewer = false): void {
 /** @param forwarded whether a person or the rule had let it go already */
 export function decideAgain(course: Course, forwarded: boolean): void {
   if (openLines(course.order).length)
-    course.effects.push({ kind: 'decide', go: forwarded ? true : 'by rule' });
+    course.effects.push({ kind: 'decide', go: forwarded ? 'now' : 'by rule' });
 }
 
 /** Ends the cases of a purchase that was never bought: they need no answer. */

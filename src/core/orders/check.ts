@@ -1,8 +1,22 @@
 import type { Currency } from '../money';
 import type { Address } from './address';
+import { fitsPostcode, isBox, needsPostcode } from './postal';
 
 /** Every check made before money is spent, in the order shown. */
-export const CHECKS = ['linked', 'stock', 'profit', 'address', 'personalised', 'balance'] as const;
+export const CHECKS = [
+  'linked',
+  'stock',
+  'stopped',
+  'profit',
+  'costs',
+  'address',
+  'personalised',
+  'note',
+  'unusual',
+  'repeat',
+  'watched',
+  'balance',
+] as const;
 export type CheckKind = (typeof CHECKS)[number];
 
 /** Parts of an address that people write. */
@@ -13,10 +27,23 @@ export type AddressProblem =
   | { readonly why: 'name' | 'street' | 'town' | 'no postcode' | 'postcode' }
   | { readonly why: 'garbled'; readonly part: (typeof WRITTEN)[number] }
   | { readonly why: 'country code'; readonly value: string }
-  | { readonly why: 'destination'; readonly value: string; readonly supplier: string };
+  | { readonly why: 'destination'; readonly value: string; readonly supplier: string }
+  /** A post-office box or a locker, where the supplier's carrier does not deliver. */
+  | { readonly why: 'box'; readonly supplier: string }
+  /** A part that is longer than the supplier takes. */
+  | {
+      readonly why: 'long';
+      readonly part: (typeof WRITTEN)[number];
+      readonly longest: number;
+      readonly supplier: string;
+    };
 
 /** The outcome of a check, with the figures it went by. */
-export type Check = { readonly passed: boolean } & (
+export type Check = {
+  readonly passed: boolean;
+  /** Where it failed and does not hold: it is said, or let pass, by the seller's rule. */
+  readonly weight?: 'warn' | 'pass';
+} & (
   | { readonly kind: 'linked'; readonly unlinked: readonly string[] }
   | {
       readonly kind: 'stock';
@@ -34,7 +61,30 @@ export type Check = { readonly passed: boolean } & (
       readonly least: number;
       readonly currency: Currency;
     }
+  /** Suppliers of which nothing is bought for now. */
+  | { readonly kind: 'stopped'; readonly suppliers: readonly string[] }
+  /** Suppliers whose costs were read longer ago than is allowed, with the days since. */
+  | {
+      readonly kind: 'costs';
+      readonly old: readonly { readonly supplier: string; readonly days: number }[];
+      readonly most: number;
+    }
   | { readonly kind: 'address'; readonly problem: AddressProblem | null }
+  | { readonly kind: 'note' }
+  | {
+      readonly kind: 'unusual';
+      /** What was paid, in the currency of the books; null where it cannot be told. */
+      readonly paid: number | null;
+      readonly mostPaid: number;
+      /** Of the line with the most units. */
+      readonly units: number;
+      readonly mostUnits: number;
+      readonly currency: Currency;
+    }
+  /** Numbers of other orders of the same goods by the same buyer, within a day. */
+  | { readonly kind: 'repeat'; readonly others: readonly string[] }
+  /** What the seller wrote of the buyer on the list of those to watch; '' where it is another. */
+  | { readonly kind: 'watched'; readonly why: string }
   /** Titles of the lines that are made with the buyer's own words. */
   | { readonly kind: 'personalised'; readonly titles: readonly string[] }
   | {
@@ -70,6 +120,11 @@ export interface CheckInput {
   readonly suppliers: readonly {
     readonly name: string;
     readonly shipsTo: readonly string[];
+    /** What its carrier takes of an address. */
+    readonly takes: AddressLimits;
+    readonly stopped: boolean;
+    /** Days since its costs were read; null where that is not known. */
+    readonly costDays: number | null;
     readonly currency: Currency;
     /** Prepaid balance less what is on its way; null for other ways of payment. */
     readonly balance: number | null;
@@ -80,20 +135,31 @@ export interface CheckInput {
   readonly profit: number | null;
   readonly least: number;
   readonly books: Currency;
+  readonly note: boolean;
+  /** What the buyer paid, in the currency of the books; null where it cannot be told. */
+  readonly paid: number | null;
+  readonly repeats: readonly string[];
+  readonly watched: string | null;
+  readonly usual: { readonly paid: number; readonly units: number };
+  readonly costDays: number;
 }
 
-/** Royal Mail postcode shape, from the BS 7666 pattern. */
-const GB_POSTCODE = /^([A-Z]{1,2}\d[A-Z\d]?) ?\d[ABD-HJLNP-UW-Z]{2}$/;
-/** ZIP and ZIP+4 codes of the United States Postal Service. */
-const US_POSTCODE = /^\d{5}(-\d{4})?$/;
-const SHAPES: Readonly<Record<string, RegExp>> = { GB: GB_POSTCODE, US: US_POSTCODE };
-/** Countries that have addresses without a postcode. */
-const NO_POSTCODES = ['IE', 'HK', 'AE'];
+/** What a carrier takes of an address. */
+export interface AddressLimits {
+  /** It delivers to post-office boxes and lockers. */
+  readonly boxes: boolean;
+  /** Characters of a line; null for any. */
+  readonly longest: number | null;
+}
 
 /** What an address lacks, or null where it is complete and plausible and every supplier ships there. */
 export function addressProblem(
   address: Address,
-  suppliers: readonly { readonly name: string; readonly shipsTo: readonly string[] }[],
+  suppliers: readonly {
+    readonly name: string;
+    readonly shipsTo: readonly string[];
+    readonly takes: AddressLimits;
+  }[],
 ): AddressProblem | null {
   // Where a text was read in a wrong encoding, a mark stands for what was lost.
   const lost = WRITTEN.find((part) => address[part].includes('\uFFFD'));
@@ -105,10 +171,15 @@ export function addressProblem(
   if (!/^[A-Z]{2}$/.test(country)) return { why: 'country code', value: country };
   const unwilling = suppliers.find((s) => !s.shipsTo.includes(country));
   if (unwilling) return { why: 'destination', value: country, supplier: unwilling.name };
-  const postcode = address.postcode.trim().toUpperCase();
-  if (!postcode) return NO_POSTCODES.includes(country) ? null : { why: 'no postcode' };
-  const shape = Object.hasOwn(SHAPES, country) ? SHAPES[country]! : null;
-  return shape && !shape.test(postcode) ? { why: 'postcode' } : null;
+  const box = isBox(address) ? suppliers.find((s) => !s.takes.boxes) : undefined;
+  if (box) return { why: 'box', supplier: box.name };
+  for (const { name, takes } of suppliers) {
+    const part =
+      takes.longest === null ? null : WRITTEN.find((p) => address[p].trim().length > takes.longest!);
+    if (part) return { why: 'long', part, longest: takes.longest!, supplier: name };
+  }
+  if (!address.postcode.trim()) return needsPostcode(country) ? { why: 'no postcode' } : null;
+  return fitsPostcode(address.postcode, country) === false ? { why: 'postcode' } : null;
 }
 
 /** Runs every check. A failed one holds the order until it is mended, or released by a person. */
@@ -129,21 +200,38 @@ export function checkOrder(input: CheckInput): Check[] {
       ? [{ supplier: name, balance, spend, currency }]
       : [],
   );
-  const { profit, least, books } = input;
+  const { profit, least, books, usual, paid } = input;
+  const stopped = input.suppliers.flatMap((one) => (one.stopped ? [one.name] : []));
+  const old = input.suppliers.flatMap(({ name, costDays }) =>
+    costDays !== null && costDays > input.costDays ? [{ supplier: name, days: costDays }] : [],
+  );
+  const units = Math.max(0, ...input.lines.map((l) => l.quantity));
   return [
     { kind: 'linked', passed: unlinked.length === 0, unlinked },
     { kind: 'stock', passed: unlinked.length === 0 && short.length === 0, short },
+    { kind: 'stopped', passed: stopped.length === 0, suppliers: stopped },
     { kind: 'profit', passed: profit !== null && profit >= least, profit, least, currency: books },
+    { kind: 'costs', passed: old.length === 0, old, most: input.costDays },
     { kind: 'address', passed: problem === null, problem },
     { kind: 'personalised', passed: titles.length === 0, titles },
+    { kind: 'note', passed: !input.note },
+    {
+      kind: 'unusual',
+      passed: (paid ?? 0) <= usual.paid && units <= usual.units,
+      ...{ paid, mostPaid: usual.paid, units, mostUnits: usual.units, currency: books },
+    },
+    { kind: 'repeat', passed: input.repeats.length === 0, others: input.repeats },
+    { kind: 'watched', passed: input.watched === null, why: input.watched ?? '' },
     { kind: 'balance', passed: uncovered.length === 0, short: uncovered },
   ];
 }
 
-/** Holds that no word of a person lifts: there is nothing to buy. */
-export const FIRM: readonly CheckKind[] = ['linked'];
+/** Holds that no word of a person lifts: there is nothing to buy, or nothing is bought there. */
+export const FIRM: readonly CheckKind[] = ['linked', 'stopped'];
 
 /** The checks that hold an order: failed and not released by a person. */
 export function holdsOf(checks: readonly Check[], released: readonly CheckKind[]): Check[] {
-  return checks.filter((c) => !c.passed && (FIRM.includes(c.kind) || !released.includes(c.kind)));
+  return checks.filter(
+    (c) => !c.passed && c.weight === undefined && (FIRM.includes(c.kind) || !released.includes(c.kind)),
+  );
 }

@@ -3,7 +3,7 @@ import type { Carrier } from '../tracking';
 import type { Instant } from '../units';
 import type { Check, CheckKind } from './check';
 import type { LineUnits } from './line-units';
-import type { Purchase } from './order';
+import type { ChosenSource, Due, Purchase } from './order';
 import type { Statement } from './statement';
 
 /** An event of an order. Each may come twice, late and in any order. */
@@ -65,7 +65,15 @@ export type OrderEvent =
       readonly passed: boolean;
       readonly why: readonly CheckKind[];
       readonly purchases: readonly Purchase[];
+      /** When it is bought by itself; null where a person has to say so. */
+      readonly due: Due | null;
+      /** Cases that do not hold it any more: another source is bought of. */
+      readonly over: readonly string[];
     }
+  | { readonly kind: 'keep back'; readonly kept: boolean }
+  | { readonly kind: 'set aside'; readonly aside: boolean }
+  /** Which source the units of a line are bought of that nothing is bought for yet; null for that of the rule. */
+  | { readonly kind: 'choose source'; readonly line: string; readonly source: ChosenSource | null }
   | { readonly kind: 'release'; readonly kinds: readonly CheckKind[]; readonly go: boolean }
   /** Goes to another of the buyer's addresses, or has another of the texts on its slip; null for as before. */
   | {
@@ -80,10 +88,13 @@ export type OrderEvent =
   | { readonly kind: 'meant'; readonly case: string; readonly units: readonly LineUnits[] }
   | { readonly kind: 'tell anyway'; readonly tracking: string };
 
+/** Whether what passes its checks is bought: at once, when its rule says so, or by a person's word alone. */
+export type Go = 'now' | 'by rule' | 'no';
+
 /** An effect to carry out outside of the order after a step. */
 export type Effect =
-  /** Check it with what is known now, and say how: a `decided` event. Buys what passes where `go`, or where the shop's rule is to. */
-  | { readonly kind: 'decide'; readonly go: boolean | 'by rule' }
+  /** Check it with what is known now, and say how: a `decided` event. */
+  | { readonly kind: 'decide'; readonly go: Go }
   | { readonly kind: 'buy'; readonly purchase: Purchase }
   | { readonly kind: 'withdraw'; readonly supplier: string; readonly reference: string }
   /** Ask a supplier to take units out: how many of each line in all, so that asking twice takes them once. */

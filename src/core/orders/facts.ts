@@ -1,7 +1,7 @@
 import type { TooLate, TrackingCase } from './cases';
 import type { Check, CheckKind } from './check';
 import type { LineUnits } from './line-units';
-import type { Lane } from './order';
+import type { Due, Lane } from './order';
 
 /** What happened to an order in one step, with its figures; put into words where it is shown. */
 export type OrderFact =
@@ -10,7 +10,13 @@ export type OrderFact =
   | { readonly kind: 'read late'; readonly as: string }
   /** By checks that failed; by none where a case holds it back. */
   | { readonly kind: 'held'; readonly by: readonly Check[] }
-  | { readonly kind: 'ready' }
+  /** Bought by itself at an instant, by a rule; by a person's word where nothing is said. */
+  | { readonly kind: 'ready'; readonly due?: Due | null }
+  | { readonly kind: 'kept back'; readonly kept: boolean }
+  | { readonly kind: 'set aside'; readonly aside: boolean }
+  | { readonly kind: 'source chosen'; readonly line: string; readonly supplier: string | null }
+  /** A supplier did not take or keep it, and another is bought of. */
+  | { readonly kind: 'next source'; readonly supplier: string }
   | {
       readonly kind: 'forwarded';
       readonly to: readonly { readonly supplier: string; readonly lane: Lane }[];

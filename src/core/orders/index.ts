@@ -15,6 +15,7 @@ export {
   unseenOf,
 } from './cases';
 export {
+  type AddressLimits,
   type AddressProblem,
   addressProblem,
   CHECKS,
@@ -25,7 +26,7 @@ export {
   FIRM,
   holdsOf,
 } from './check';
-export type { Effect, OrderEvent, Surroundings } from './events';
+export type { Effect, Go, OrderEvent, Surroundings } from './events';
 export type { OrderFact } from './facts';
 export { byLine, countUnits, type LineUnits, unitsOf, without } from './line-units';
 export { couldBeMeant, isAskingWhich } from './meant';
@@ -35,7 +36,9 @@ export {
   awaitedParcels,
   boughtFor,
   type Charge,
+  type ChosenSource,
   chargeOf,
+  type Due,
   isAccepted,
   isActive,
   isCalledOff,
@@ -56,6 +59,7 @@ export {
   placesOf,
   soldIn,
 } from './order';
+export { mendedAddress } from './postal';
 export { isFor, nextReference, orderOf, withPurchase } from './purchases';
 export {
   isLate,

@@ -127,6 +127,29 @@ export interface OrderState {
   readonly refunded: number;
   /** When the marketplace settled its fees. */
   readonly settledAt: Instant | null;
+  /** Which of the buyer's texts is the note that came with it; missing for none. */
+  readonly buyerNote?: number;
+  /** Numbers of other orders of the same goods by the same buyer within a day, when it came in; missing for none. */
+  readonly repeats?: readonly string[];
+  /** While it stands ready: when it is bought by itself, and by which rule; missing where a person has to say so. */
+  readonly due?: Due | null;
+  /** A person keeps it back: no rule buys it. */
+  readonly kept?: boolean;
+  /** The sources that a person chose, by line. */
+  readonly chosen?: Readonly<Record<string, ChosenSource>>;
+  /** It is set aside: nothing is bought for it, and nothing of it is awaited here. */
+  readonly aside?: boolean;
+}
+
+/** When an order is bought by itself, by a rule's name. */
+export interface Due {
+  readonly at: Instant;
+  readonly rule: string;
+}
+
+export interface ChosenSource {
+  readonly supplier: string;
+  readonly item: string;
 }
 
 export const isPending = (p: Purchase): p is PendingPurchase => p.state === 'waiting' || p.state === 'sent';

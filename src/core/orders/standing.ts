@@ -67,12 +67,14 @@ export type Standing =
   | 'told'
   | 'delivered'
   | 'being cancelled'
-  | 'cancelled';
+  | 'cancelled'
+  | 'set aside';
 
 /** The standing of an order, derived from its lines, purchases, parcels and cases: as far as all of it has come. */
 export function standingOf(order: OrderState): Standing {
   if (cancellationOf(order) || isRecalling(order)) return 'being cancelled';
   if (isCancelled(order)) return 'cancelled';
+  if (order.aside) return 'set aside';
   if (openLines(order).length) return order.checkedAt === null ? 'held' : 'ready';
   if (order.elsewhere && activeOf(order).length === 0) return 'told';
   const [, , bought, shipped, told, delivered] = marksOf(order);
@@ -85,24 +87,29 @@ export function standingOf(order: OrderState): Standing {
 
 /** Whether there is still something to do or to await. */
 export function isOpen(standing: Standing): boolean {
-  return standing !== 'delivered' && standing !== 'cancelled' && standing !== 'told';
+  return (
+    standing !== 'delivered' && standing !== 'cancelled' && standing !== 'told' && standing !== 'set aside'
+  );
 }
 
 /** Steps an order may take next; everything else is refused where orders are changed. */
-export function mayDo(step: 'edit' | 'release' | 'forward' | 'cancel', order: OrderState): boolean {
-  if (cancellationOf(order) || isRecalling(order) || isCancelled(order)) return false;
+export function mayDo(
+  step: 'edit' | 'release' | 'forward' | 'cancel' | 'set aside',
+  order: OrderState,
+): boolean {
+  if (cancellationOf(order) || isRecalling(order) || isCancelled(order) || order.aside) return false;
   const [, , , shipped] = marksOf(order);
   if (shipped !== null) return false;
   if (step === 'cancel') return true;
   // An address that a supplier has already, or may have, is no longer changed here.
-  if (step === 'edit') return activeOf(order).length === 0;
+  if (step === 'edit' || step === 'set aside') return activeOf(order).length === 0;
   if (openLines(order).length === 0) return false;
   return step === 'forward' ? order.checkedAt !== null : order.checkedAt === null;
 }
 
 /** After which time an order is late, as it stands: paid, not all shipped, and within `warn` of the ship-by time. */
 export function lateFrom(order: OrderState, shipBy: Instant, warn = 6 * 3600_000): Instant {
-  return !order.elsewhere && !isCancelled(order) && marksOf(order)[3] === null
+  return !order.elsewhere && !order.aside && !isCancelled(order) && marksOf(order)[3] === null
     ? shipBy - warn
     : Number.POSITIVE_INFINITY;
 }

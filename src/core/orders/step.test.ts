@@ -355,7 +355,7 @@ test('any events in any order and any number of times leave a legal order, and o
           .map((l) => ({ ...l, quantity: l.open }));
         const reference = nextReference('uk:1', 'a', order.purchases);
         return {
-          ...{ kind: 'decided', checks: [], expected: null, passed: true, why: [] },
+          ...{ kind: 'decided', checks: [], expected: null, passed: true, why: [], due: null, over: [] },
           purchases: open.length ? [bought(open, reference)] : [],
         };
       };

@@ -75,10 +75,25 @@ function take(course: Course, event: OrderEvent): void {
         ...(event.slip !== null && { slip: event.slip }),
       });
       course.facts.push({ kind: 'edited', address: event.to?.address ?? null, slip: event.slip });
-      course.effects.push({ kind: 'decide', go: false });
+      course.effects.push({ kind: 'decide', go: 'no' });
       return;
     case 'forward':
-      course.effects.push({ kind: 'decide', go: true });
+      course.set({ kept: false });
+      course.effects.push({ kind: 'decide', go: 'now' });
+      return;
+    case 'keep back':
+      course.set({ kept: event.kept });
+      course.facts.push({ kind: 'kept back', kept: event.kept });
+      course.effects.push({ kind: 'decide', go: event.kept ? 'no' : 'by rule' });
+      return;
+    case 'set aside':
+      if (Boolean(course.order.aside) === event.aside) return;
+      course.set({ aside: event.aside, due: null });
+      course.facts.push({ kind: 'set aside', aside: event.aside });
+      if (!event.aside) course.effects.push({ kind: 'decide', go: 'no' });
+      return;
+    case 'choose source':
+      choose(course, event);
       return;
     case 'cancel':
       cancel(course, event);
@@ -102,22 +117,43 @@ function release(course: Course, event: Extract<OrderEvent, { kind: 'release' }>
   course.set({ released: [...new Set([...course.order.released, ...event.kinds])] });
   course.pass();
   course.facts.push({ kind: 'released', kinds: event.kinds });
-  course.effects.push({ kind: 'decide', go: event.go });
+  course.effects.push({ kind: 'decide', go: event.go ? 'by rule' : 'no' });
+}
+
+function choose(course: Course, { line, source }: Extract<OrderEvent, { kind: 'choose source' }>): void {
+  const { [line]: _, ...others } = course.order.chosen ?? {};
+  course.set({ chosen: source ? { ...others, [line]: source } : others });
+  // What a supplier refused is over where another was chosen.
+  if (source)
+    course.change((c) =>
+      holdsBack(c) && 'supplier' in c && c.supplier !== source.supplier
+        ? { ...c, seenAt: course.world.at }
+        : c,
+    );
+  course.facts.push({ kind: 'source chosen', line, supplier: source?.supplier ?? null });
+  course.effects.push({ kind: 'decide', go: 'no' });
 }
 
 function decided(course: Course, event: Extract<OrderEvent, { kind: 'decided' }>): void {
+  if (event.over.length) {
+    const gone = course.order.cases.filter((c) => event.over.includes(c.id));
+    course.change((c) => (gone.includes(c) ? { ...c, seenAt: course.world.at } : c));
+    for (const c of gone)
+      if ('supplier' in c) course.facts.push({ kind: 'next source', supplier: c.supplier });
+  }
   const passed = event.passed && !course.order.cases.some(holdsBack) && openLines(course.order).length > 0;
   course.set({
     checks: event.checks,
     expected: event.expected,
     checkedAt: passed ? (course.order.checkedAt ?? course.world.at) : null,
+    due: passed && !event.purchases.length ? event.due : null,
   });
   if (!passed) {
     course.facts.push({ kind: 'held', by: event.checks.filter((c) => event.why.includes(c.kind)) });
     return;
   }
   if (!event.purchases.length) {
-    course.facts.push({ kind: 'ready' });
+    course.facts.push({ kind: 'ready', ...(event.due && { due: event.due }) });
     return;
   }
   for (const p of event.purchases) {

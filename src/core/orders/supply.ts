@@ -149,7 +149,7 @@ export function supplierRefused(
   const n = course.order.cases.filter((c) => c.kind === 'refused' && isFor(p, c.supplier, c.reference));
   const id = `refused:${supplier}:${reference}:${n.length + 1}`;
   course.open({ ...course.head(id), kind: 'refused', supplier, reference, says });
-  course.effects.push({ kind: 'decide', go: false });
+  course.effects.push({ kind: 'decide', go: 'by rule' });
 }
 
 export function notSent(course: Course, supplier: string, reference: string): void {

@@ -1,5 +1,6 @@
 import { formatMoney } from '../money';
 import { trackingProblemInWords } from '../tracking';
+import { countOf } from '../units';
 import { type AskedBack, type Case, outstanding, type TooLate, type TrackingCase } from './cases';
 import type { AddressProblem, Check } from './check';
 import type { OrderFact } from './facts';
@@ -34,6 +35,10 @@ export function addressProblemInWords(p: AddressProblem): string {
       return 'The postcode is not one of this country.';
     case 'destination':
       return `${p.supplier} does not ship to ${p.value}.`;
+    case 'box':
+      return `It is a post-office box or a locker, where ${p.supplier}’s carrier does not deliver.`;
+    case 'long':
+      return `${PARTS[p.part]} is longer than the ${p.longest} characters that ${p.supplier} takes.`;
   }
 }
 
@@ -56,6 +61,37 @@ export function checkInWords(c: Check): string {
     }
     case 'address':
       return c.problem ? addressProblemInWords(c.problem) : 'The address is complete.';
+    case 'stopped':
+      return c.passed ? 'Its suppliers are bought of.' : `Buying of ${c.suppliers.join(' and ')} is stopped.`;
+    case 'costs':
+      return c.passed
+        ? 'Its costs are recent.'
+        : c.old
+            .map((o) => `${o.supplier}’s costs are ${countOf(o.days, 'day')} old, more than ${c.most}.`)
+            .join(' ');
+    case 'note':
+      return c.passed ? 'The buyer left no note.' : 'The buyer left a note: read it before it is bought.';
+    case 'unusual': {
+      if (c.passed) return 'Amount and quantity are usual.';
+      const money = (minor: number) => formatMoney({ minor, currency: c.currency });
+      const paid =
+        c.paid !== null && c.paid > c.mostPaid
+          ? `${money(c.paid)} paid, more than the usual ${money(c.mostPaid)}.`
+          : '';
+      const units =
+        c.units > c.mostUnits
+          ? `${countOf(c.units, 'unit')} of one line, more than the usual ${c.mostUnits}.`
+          : '';
+      return [paid, units].filter(Boolean).join(' ');
+    }
+    case 'repeat':
+      return c.passed
+        ? 'The buyer has no other order of these goods within a day.'
+        : `The same buyer ordered the same goods within a day: ${c.others.join(', ')}.`;
+    case 'watched':
+      return c.passed
+        ? 'The buyer is not on your watch list.'
+        : `The buyer is on your watch list${c.why ? `: ${c.why}` : ''}.`;
     case 'personalised':
       return c.passed
         ? 'Not personalised.'
@@ -206,7 +242,21 @@ function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: strin
     case 'held':
       return `Held. ${f.by.map(checkInWords).join(' ')}`.trim();
     case 'ready':
-      return 'All checks passed; waits to be forwarded.';
+      return f.due
+        ? `All checks passed; goes by the rule “${f.due.rule}”.`
+        : 'All checks passed; waits to be forwarded.';
+    case 'kept back':
+      return f.kept ? 'Kept back by you.' : 'Goes by its rule again.';
+    case 'set aside':
+      return f.aside ? 'Set aside: none of it is yours to forward.' : 'No longer set aside.';
+    case 'source chosen': {
+      const title = order.lines.find((l) => l.id === f.line)?.title ?? '';
+      return f.supplier
+        ? `“${title}” is to be bought of ${nameOf(f.supplier)}, chosen by you.`
+        : `“${title}” is bought by the sourcing rule again.`;
+    }
+    case 'next source':
+      return `${nameOf(f.supplier)} does not supply it: the next source is bought of.`;
     case 'forwarded':
       return `All checks passed; goes to ${f.to.map((one) => `${nameOf(one.supplier)}${LANE[one.lane]}`).join(' and ')}.`;
     case 'accepted':

@@ -88,10 +88,36 @@ export function OrderActs({ order, shop, linked, asks, setAsks, act }: Props) {
               Forward to {receivers.join(' and ') || 'the supplier'}
             </Button>
           )}
+          {standing === 'ready' && (order.due || order.kept) && (
+            <Button
+              onClick={() =>
+                act(
+                  theShop().keepBack(order.id, !order.kept),
+                  order.kept ? `${order.number} goes by its rule again.` : `${order.number} is kept back.`,
+                )
+              }
+            >
+              {order.kept ? 'Let it go by its rule' : 'Keep back'}
+            </Button>
+          )}
           <Button kind="text" onClick={() => setAsks('cancel')}>
             Cancel…
           </Button>
         </div>
+      )}
+      {standing === 'set aside' && (
+        <Notice tone="plain">
+          Set aside: nothing is bought for it.
+          <div className="mt-2">
+            <Button
+              onClick={() =>
+                act(theShop().setOrderAside(order.id, false), `${order.number} is taken up again.`)
+              }
+            >
+              Take it up
+            </Button>
+          </div>
+        </Notice>
       )}
       {asks === 'cancel' && (
         <CancelForm
@@ -237,6 +263,13 @@ function Held({ order, shop, setAsks, act }: Pick<Props, 'order' | 'shop' | 'set
                 ? 'Buy it again'
                 : 'Try again'
               : 'Forward anyway'}
+          </Button>
+        )}
+        {mayDo('set aside', order) && (
+          <Button
+            onClick={() => act(theShop().setOrderAside(order.id, true), `${order.number} is set aside.`)}
+          >
+            Set aside
           </Button>
         )}
         <Button kind="text" onClick={() => setAsks('cancel')}>

@@ -29,9 +29,12 @@ import type { FullListing } from '../../work/quoting/full-listing';
 import { listingOf } from '../../work/quoting/promised';
 import { marketOf, type ShopTerms, supplierOf } from '../../work/quoting/worth';
 import { AccountTable } from '../money/account-table';
+import { AddressProposal } from './address-proposal';
 import { buyerName, slipOf, type ToldOrder, textOf, townOf } from './buyer-words';
 import { EraseBuyer } from './erase-buyer';
+import { LineSources } from './line-sources';
 import { type Act, type Asks, OrderActs } from './order-acts';
+import { OwnNotes } from './own-notes';
 import { PurchaseCard } from './purchase-card';
 import { heldAt } from './standing';
 
@@ -39,6 +42,8 @@ interface Props {
   readonly found: OrderInFull;
   readonly shop: ShopTerms;
   readonly now: number;
+  /** Changes with the orders. */
+  readonly version: string;
   readonly onClose: () => void;
 }
 
@@ -46,7 +51,7 @@ interface Props {
  * One order in full: where it stands, the checks before money is spent, what each supplier gets, expected beside
  * actual, its history.
  */
-export function OrderDocket({ found, shop, now, onClose }: Props) {
+export function OrderDocket({ found, shop, now, version, onClose }: Props) {
   const { buyer, ledger, linked, edits } = found;
   const order: ToldOrder = { ...found.order, texts: buyer.texts };
   const [asks, setAsks] = useState<Asks>(null);
@@ -83,7 +88,9 @@ export function OrderDocket({ found, shop, now, onClose }: Props) {
         />
       </div>
       <OrderActs {...{ order, shop, linked, asks, setAsks, act }} />
+      <AddressProposal order={order} buyer={buyer} act={act} />
       <Checks order={order} />
+      <LineSources order={order} shop={shop} version={version} act={act} />
       <Section
         title="Purchases"
         aside={
@@ -132,6 +139,7 @@ export function OrderDocket({ found, shop, now, onClose }: Props) {
           {ledger && <Entries entries={ledger.entries} books={books} />}
         </Section>
       )}
+      <OwnNotes order={found.order} buyer={buyer} act={act} />
       <EraseBuyer order={order} buyer={buyer} now={now} zone={zone} />
       <Section title="History">
         <History of={[`order:${order.id}`]} laidAway={edits} now={now} zone={zone} />
@@ -148,14 +156,19 @@ function Checks({ order }: { order: Order }) {
         {order.checks.map((c) => {
           const released = !c.passed && order.released.includes(c.kind);
           return (
-            <li key={c.kind} className={`flex gap-2 py-0.5 ${c.passed ? '' : 'text-lamp'}`}>
+            <li
+              key={c.kind}
+              className={`flex gap-2 py-0.5 ${c.passed || c.weight === 'pass' ? '' : 'text-lamp'}`}
+            >
               <span aria-hidden className="w-3 shrink-0 text-center">
-                {c.passed ? '✓' : '◆'}
+                {c.passed ? '✓' : c.weight === 'pass' ? '–' : '◆'}
               </span>
               <span>
                 <span className="sr-only">{c.passed ? 'Passed: ' : 'Failed: '}</span>
                 {checkInWords(c)}
                 {released && ' Released by you.'}
+                {c.weight === 'warn' && ' It does not hold the order.'}
+                {c.weight === 'pass' && ' Let pass by your rule.'}
               </span>
             </li>
           );

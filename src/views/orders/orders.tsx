@@ -35,6 +35,7 @@ const OrderDocket = later(() => import('./order-docket').then((m) => m.OrderDock
 
 import { failureInWords } from '../../work/context/failure';
 import { buyerName, townOf } from './buyer-words';
+import { ReleaseMany } from './release-many';
 import { heldAt, standsAt } from './standing';
 import { SupplierFiles } from './supplier-files';
 import { Unread } from './unread';
@@ -69,6 +70,7 @@ export function Orders() {
     return columnsFor(books, many, minute, zone, nameOf);
   }, [books, many, minute, zone, connections]);
   const [busy, setBusy] = useState(false);
+  const [releasing, setReleasing] = useState(false);
   if (!found || !shop) return <Loading name="Orders" />;
 
   const { total, open, need, ready } = found;
@@ -88,8 +90,25 @@ export function Orders() {
     }
     setBusy(false);
   };
+  const aside = async () => {
+    if (!some) return;
+    setBusy(true);
+    try {
+      const n = await theShop().asideMeant(some, true);
+      await say(`${countOf(n, 'order')} set aside.`);
+    } catch (error) {
+      await say(failureInWords(error), { wrong: true });
+    }
+    setBusy(false);
+  };
   return (
-    <WithDocket docket={chosen && <OrderDocket found={chosen} shop={shop} now={now} onClose={close} />}>
+    <WithDocket
+      docket={
+        chosen && (
+          <OrderDocket found={chosen} shop={shop} now={now} version={String(version)} onClose={close} />
+        )
+      }
+    >
       <section className="flex min-w-0 grow flex-col">
         <PageCommands
           commands={[
@@ -113,7 +132,7 @@ export function Orders() {
                   <NeedsYou onLook={() => list.setQuery('is:needing')}>{formatCount(need)} need you</NeedsYou>
                 </>
               )}
-              {`, ${formatCount(ready)} ready. Forwarded ${shop.settings.forward === 'at once' ? 'at once' : 'when you say so'}.`}
+              {`, ${formatCount(ready)} ready. Forwarded ${shop.settings.orders?.forwarding.some((r) => r.on) ? 'by your rules, else ' : ''}${shop.settings.forward === 'at once' ? 'at once' : 'when you say so'}.`}
             </>
           }
         >
@@ -128,10 +147,24 @@ export function Orders() {
               <option value="by hand">when I say so</option>
             </select>
           </label>
+          <Link href="/orders/coming" className="text-[13px] text-river underline">
+            Coming purchases
+          </Link>
+          <Link href="/orders/rules" className="text-[13px] text-river underline">
+            Rules
+          </Link>
           {suppliersOf(shop).map((s) => {
             const file = found.byFile.find((f) => f.supplier === s.id);
             return file && <SupplierFiles key={s.id} supplier={s} waiting={file.waiting} />;
           })}
+          {some && marks.size > 0 && !misread && (
+            <>
+              <Button onClick={() => setReleasing(true)}>Release held…</Button>
+              <Button disabled={busy} onClick={aside}>
+                Set aside
+              </Button>
+            </>
+          )}
           <Button
             kind="main"
             disabled={busy || (some ? !marks.size : misread || !found.readyAmong)}
@@ -144,6 +177,14 @@ export function Orders() {
               : `${countAmong(found.readyAmong, ready)} ready`}
           </Button>
         </Head>
+        {releasing && some && (
+          <ReleaseMany
+            meant={some}
+            version={String(version)}
+            books={books}
+            onDone={() => setReleasing(false)}
+          />
+        )}
         <Unread
           version={`${version} ${minute}`}
           now={now}

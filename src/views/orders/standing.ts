@@ -45,8 +45,17 @@ export function standsAt(
       const [first] = holdsOf(order.checks, order.released);
       return { tone: 'person', says: first ? checkInWords(first) : 'Held' };
     }
+    case 'set aside':
+      return { tone: 'waits', says: 'Set aside, not yours to forward' };
     case 'ready':
-      return { tone: 'waits', says: 'Ready to be forwarded' };
+      return {
+        tone: 'waits',
+        says: order.kept
+          ? 'Kept back'
+          : order.due
+            ? `Goes${when(order.due.at)} by “${order.due.rule}”`
+            : 'Ready to be forwarded',
+      };
     case 'forwarding': {
       const [place] = toPlace(order);
       if (place)

@@ -34,7 +34,7 @@ import { type Taken, type Taking, takeItems } from '../listings/take';
 import { caughtUp } from '../memory/assortment';
 import { itemFrom } from '../memory/facts';
 import { readAgedTerms } from '../memory/read-shop';
-import { recheckOrders } from '../orders/actions';
+import { recheckOrders } from '../orders/due';
 import type { RulesDraft } from '../pricing/draft';
 import type { AheadOrder, WhatIf } from '../pricing/prospects';
 import { planOn } from '../quoting/plan-choice';

@@ -4,6 +4,7 @@ import { WHOLE } from '../../core/money';
 import type { Buyers, CostRules, FeeRule } from '../../core/pricing';
 import { type Condition, problemInWords, problemsOf } from '../../core/query';
 import {
+  accountPart,
   connectionById,
   type FeesOf,
   type LeapRule,
@@ -111,13 +112,13 @@ export async function noteAccount(
   said: SupplierAccount,
 ): Promise<void> {
   const { db } = work;
-  const { balance, currency, zone, shipping, shipsTo } = said;
+  const { balance, shipping } = said;
   const at = work.clock();
   await db.transaction('rw', [db.connections, db.stated, db.health, db.earlier], async () => {
     const known = await db.stated.get(id);
     if (known)
       await noteEarlier(db, 'stated', [{ id, set: { shipping } }], new Map([[id, { ...known }]]), at);
-    await db.stated.put({ id, role: 'supplier', at, currency, zone, shipping, shipsTo });
+    await db.stated.put({ id, role: 'supplier', at, ...accountPart(said) });
     await noteHealth(work, id, { balance });
   });
 }

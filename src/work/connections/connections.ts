@@ -4,6 +4,7 @@ import { ASK_FROM } from '../../core/catalogue';
 import { fold, plainText } from '../../core/copy';
 import type { ShippingBand } from '../../core/pricing';
 import {
+  accountPart,
   allConnections,
   applyChange,
   type Connection,
@@ -127,7 +128,7 @@ export async function connectSupplier(
     null,
   ).account();
   if (!answer.ok) return { ok: false, reason: inWords(answer.trouble, service.name) };
-  const { currency, zone, balance, shipping, shipsTo } = answer.value;
+  const { balance } = answer.value;
   const before = await supplierById(work.db, service.id);
   const name = before?.name ?? service.name;
   await keep(
@@ -143,7 +144,7 @@ export async function connectSupplier(
     },
     {
       credential: { kind: 'account', account: account.trim(), key: key.trim() },
-      stated: { id: service.id, role: 'supplier', at: work.clock(), currency, zone, shipping, shipsTo },
+      stated: { id: service.id, role: 'supplier', at: work.clock(), ...accountPart(answer.value) },
       balance,
     },
   );

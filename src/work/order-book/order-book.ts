@@ -75,6 +75,9 @@ export type MeantOrders =
   | { readonly keys: readonly string[] }
   | { readonly query: string; readonly except?: readonly string[] };
 
+/** Columns that blocks laid away before do not have. */
+type Newer = 'country' | 'labels' | 'units';
+
 /** One order with all that is shown of it. */
 export interface OrderInFull {
   readonly order: Order;
@@ -228,11 +231,13 @@ export class OrderBook {
     const before = this.columns!;
     this.room *= 2;
     const grown = emptyColumns(this.terms!, this.room);
-    for (const name of ['paidAt', 'shipBy', 'day', 'flags', 'paid', 'expected', 'actual'] as const)
+    for (const name of ['paidAt', 'shipBy', 'day', 'flags', 'paid', 'units', 'expected', 'actual'] as const)
       grown[name].set(before[name]);
     this.columns = {
       ...grown,
       marketplace: before.marketplace,
+      country: before.country,
+      labels: before.labels,
       town: before.town,
       words: before.words,
     };
@@ -247,7 +252,7 @@ export class OrderBook {
 
   /** Takes in the columns of archived orders as they lie. */
   private putBlock(block: ArchiveBlock): void {
-    const own = block.columns as OrderColumns;
+    const own = block.columns as Omit<OrderColumns, Newer> & Partial<Pick<OrderColumns, Newer>>;
     const places: number[] = [];
     for (const [k, id] of block.ids.entries()) {
       if (!id) continue;
@@ -264,6 +269,10 @@ export class OrderBook {
         columns.actual[place * PARTS.length + i] = same ? own.actual[from]! : UNKNOWN;
       }
       columns.marketplace[place] = own.marketplace[k]!;
+      // Blocks of before have none of these.
+      columns.country[place] = own.country?.[k] ?? '';
+      columns.labels[place] = own.labels?.[k] ?? '';
+      columns.units[place] = own.units?.[k] ?? 0;
       columns.words[place] = own.words[k]!;
       noteBuyer(columns, place, { who: block.who[k]!, town: block.towns[k]! });
     }
@@ -315,6 +324,9 @@ export class OrderBook {
       },
       paid: (place) => c.paid[place]!,
       town: (place) => c.town[place]!,
+      country: (place) => c.country[place]!,
+      units: (place) => c.units[place]!,
+      label: (place) => c.labels[place]!,
       on: (place) => this.nameOf(c.marketplace[place]!),
     };
   }
@@ -447,17 +459,19 @@ export class OrderBook {
 
   /** Ids of open orders that are meant and stand ready. */
   readyAmong(what: MeantOrders, now: Instant): string[] {
-    const c = this.all;
-    const isReady = (place: number) => (c.flags[place]! & IS.ready) !== 0;
-    if ('keys' in what)
-      return what.keys.filter((id) => {
-        const place = this.places.get(id);
-        return place !== undefined && isReady(place);
-      });
+    return this.meant(what, now).filter((id) => (this.all.flags[this.places.get(id)!]! & IS.ready) !== 0);
+  }
+
+  /**
+   * The ids of the orders that an action means; those that are not there any more are left out.
+   * @throws where a piece of the search is not understood
+   */
+  meant(what: MeantOrders, now: Instant): string[] {
+    if ('keys' in what) return what.keys.filter((id) => this.places.has(id));
     const except = new Set(what.except);
     assertUnderstood(readCondition(what.query, KINDS.order), KINDS.order);
     const { places } = this.find({ query: what.query, sort: 'urgent', descending: false }, now);
-    return [...places].flatMap((p) => (isReady(p) && !except.has(this.ids[p]!) ? this.ids[p]! : []));
+    return [...places].flatMap((p) => (except.has(this.ids[p]!) ? [] : this.ids[p]!));
   }
 
   async full(id: string): Promise<OrderInFull | null> {

@@ -6,6 +6,7 @@ import {
   marksOf,
   numberOf,
   parcelsOf,
+  soldIn,
   standingOf,
   unseenOf,
 } from '../../core/orders';
@@ -37,6 +38,9 @@ export const IS = {
   actual: 1024,
   /** Late unless its parcel comes before the ship-by time. */
   awaited: 2048,
+  aside: 4096,
+  kept: 8192,
+  noted: 16_384,
 } as const;
 
 /** Parts of an account, in the order in which they lie side by side. */
@@ -58,6 +62,10 @@ export interface OrderColumns {
   expected: Int32Array;
   actual: Int32Array;
   readonly marketplace: string[];
+  readonly country: string[];
+  units: Int32Array;
+  /** The seller's labels, with commas. */
+  readonly labels: string[];
   /** Of orders in memory, not where they are laid away; see {@link foundBy}. */
   readonly town: string[];
   /** The text that words are searched in, folded; in memory it includes the buyer’s name and town. */
@@ -76,6 +84,9 @@ export function emptyColumns({ settings }: Pick<ShopTerms, 'settings'>, room: nu
     expected: new Int32Array(room * PARTS.length),
     actual: new Int32Array(room * PARTS.length),
     marketplace: [],
+    country: [],
+    units: new Int32Array(room),
+    labels: [],
     town: [],
     words: [],
   };
@@ -132,9 +143,15 @@ export function deriveOrder(
   if (unseenOf(order).length) bits |= IS.unseen;
   if (isCounted(order)) bits |= IS.counted;
   if (actual) bits |= IS.actual;
-  if (!order.elsewhere && !isCancelled(order) && marks[3] === null) bits |= IS.awaited;
+  if (!order.elsewhere && !order.aside && !isCancelled(order) && marks[3] === null) bits |= IS.awaited;
+  if (order.aside) bits |= IS.aside;
+  if (order.kept) bits |= IS.kept;
+  if (order.buyerNote !== undefined) bits |= IS.noted;
   columns.flags[place] = bits;
   columns.marketplace[place] = order.marketplace;
+  columns.country[place] = order.country;
+  columns.units[place] = order.lines.reduce((n, l) => n + soldIn(l), 0);
+  columns.labels[place] = order.labels?.join(', ') ?? '';
   const bought = order.purchases.map(
     (p) =>
       `${numberOf(p) ?? ''} ${p.reference} ${parcelsOf(p)
@@ -142,13 +159,18 @@ export function deriveOrder(
         .join(' ')}`,
   );
   const sold = order.lines.map((l) => `${l.title} ${l.sku}`);
-  columns.words[place] = fold(`${order.number} ${bought.join(' ')} ${sold.join(' ')}`);
+  const labels = columns.labels[place];
+  columns.words[place] = fold(`${order.number} ${bought.join(' ')} ${sold.join(' ')} ${labels}`);
 }
 
 /** The name and town of a buyer, folded for the search. */
-export function foundBy({ name, addresses }: Buyer, order: Pick<Order, 'address'>) {
+export function foundBy(
+  { name, addresses, texts }: Buyer,
+  order: Pick<Order, 'address' | 'note' | 'buyerNote'>,
+) {
   const town = addresses[order.address]?.town ?? '';
-  return { who: fold(`${name} ${town}`), town: fold(town) };
+  const notes = [order.note, order.buyerNote].map((n) => (n === undefined ? '' : (texts[n] ?? '')));
+  return { who: fold(`${name} ${town} ${notes.join(' ')}`.trim()), town: fold(town) };
 }
 
 /** Notes at a place what a buyer is found by. */

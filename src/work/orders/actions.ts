@@ -1,6 +1,7 @@
 import {
   type Address,
   type CheckKind,
+  type ChosenSource,
   FIRM,
   type LineUnits,
   mayDo,
@@ -9,20 +10,10 @@ import {
   withAddress,
   withText,
 } from '../../core/orders';
-import { countOf } from '../../core/units';
-import {
-  applyChange,
-  buyerOf,
-  buyersByOrder,
-  type Order,
-  orderById,
-  type RowChange,
-  type Settings,
-} from '../../store';
+import { applyChange, buyerOf, type Order, orderById } from '../../store';
 import { nowOf, type Work } from '../context/work';
 import { shopNow } from '../memory/assortment';
-import { advance, goesAtOnce, orderChange } from './advance';
-import { addressOf, decide, linkedOf, promisedNow } from './decide';
+import { advance, orderChange } from './advance';
 
 export type Said = { ok: true } | { ok: false; reason: string };
 
@@ -32,7 +23,7 @@ async function tell(
   id: string,
   name: (order: Order) => string,
   event: OrderEvent | ((order: Order) => OrderEvent | Promise<OrderEvent>),
-  options: { readonly may?: 'edit' | 'release' | 'forward' | 'cancel'; readonly undoable?: boolean } = {},
+  options: { readonly may?: Parameters<typeof mayDo>[0]; readonly undoable?: boolean } = {},
 ): Promise<Said> {
   const { db } = work;
   return db.transaction('rw', db.shopTables, async (): Promise<Said> => {
@@ -47,6 +38,65 @@ async function tell(
     ]);
     if (moved)
       await applyChange(db, { by: 'person', name: name(order), undoable }, [orderChange(moved)], nowOf(work));
+    return { ok: true };
+  });
+}
+
+/** Keeps an order back from its rule, or lets it go by it again. */
+export const keepBack = (work: Work, id: string, kept: boolean) =>
+  tell(work, id, (o) => `${kept ? 'Keep back' : 'No longer keep back'} ${o.number}`, {
+    kind: 'keep back',
+    kept,
+  });
+
+/** Sets an order aside whose goods are not the seller's to forward, or takes it up again. */
+export const setOrderAside = (work: Work, id: string, aside: boolean) =>
+  tell(
+    work,
+    id,
+    (o) => `${aside ? 'Set aside' : 'Take up'} ${o.number}`,
+    { kind: 'set aside', aside },
+    aside ? { may: 'set aside' } : {},
+  );
+
+/** Chooses which source a line is bought of; null for that of the rule. */
+export const chooseLineSource = (work: Work, id: string, line: string, source: ChosenSource | null) =>
+  tell(
+    work,
+    id,
+    (o) => `Choose a source in ${o.number}`,
+    { kind: 'choose source', line, source },
+    { undoable: true },
+  );
+
+/** Notes and labels of the seller's own. A note may speak of the buyer and is erased with it. */
+export async function noteOrder(
+  work: Work,
+  id: string,
+  { note, labels }: { readonly note?: string; readonly labels?: readonly string[] },
+): Promise<Said> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async (): Promise<Said> => {
+    const order = await orderById(db, id);
+    if (!order) return { ok: false, reason: 'This order is not known.' };
+    const before = await buyerOf(db, order);
+    const text = note === undefined ? null : withText(before, note.trim().slice(0, 2000));
+    if (text && text.buyer !== before) await db.buyers.put(text.buyer);
+    const own = labels && [...new Set(labels.map((l) => l.trim().slice(0, 40)).filter(Boolean))].slice(0, 20);
+    const set = { ...(text && { note: text.place }), ...(own && { labels: own }) };
+    await applyChange(
+      db,
+      { by: 'person', name: `${note === undefined ? 'Label' : 'Note at'} ${order.number}`, undoable: true },
+      [
+        {
+          table: 'orders',
+          id,
+          set,
+          says: note === undefined ? 'Labels changed by you.' : 'Note changed by you.',
+        },
+      ],
+      nowOf(work),
+    );
     return { ok: true };
   });
 }
@@ -127,58 +177,3 @@ export const sayMeant = (work: Work, id: string, which: string, units: readonly 
 /** Sends a tracking number that looks wrong after all, by a person's word. */
 export const tellAnyway = (work: Work, id: string, tracking: string) =>
   tell(work, id, (o) => `Tell the parcel ${tracking} of ${o.number}`, { kind: 'tell anyway', tracking });
-
-/**
- * What of the checks is worth a line in the history: which failed and why. What passed may say other figures
- * each time.
- */
-const gist = (checks: Order['checks']) => checks.map((c) => (c.passed ? c.kind : JSON.stringify(c))).join();
-
-/**
- * Sets when orders that pass their checks are forwarded; those that stand ready go at once if that is the new
- * rule.
- */
-export async function setForwarding(work: Work, forward: Settings['forward']): Promise<void> {
-  const { db } = work;
-  await db.transaction('rw', db.shopTables, () =>
-    applyChange(
-      db,
-      { by: 'person', name: `Forward orders ${forward}` },
-      [{ table: 'settings', id: 'shop', set: { forward } }],
-      nowOf(work),
-    ),
-  );
-  await recheckOrders(work);
-}
-
-/**
- * Checks every order that is held or ready again, as after a refresh or a new link; forwards what passes if the
- * rule says so.
- */
-export async function recheckOrders(work: Work): Promise<number> {
-  const { db } = work;
-  return db.transaction('rw', db.shopTables, async () => {
-    const shop = await shopNow(work);
-    const open = await db.orders.where('open').equals(1).sortBy('paidAt');
-    const waiting = open.filter((o) => ['held', 'ready'].includes(standingOf(o)));
-    if (!waiting.length) return 0;
-    const linked = await linkedOf(work, waiting);
-    const buyers = await buyersByOrder(db, waiting);
-    const rows: RowChange[] = [];
-    const promised = await promisedNow(work);
-    for (const order of waiting) {
-      const to = addressOf(order, buyers.get(order.id));
-      const decided = decide(order, to, linked, shop, promised, goesAtOnce(shop), work.clock());
-      if (!decided.purchases.length && gist(decided.checks) === gist(order.checks)) continue;
-      const moved = await advance(work, shop, order, [decided], { promised });
-      if (moved) rows.push(orderChange(moved));
-    }
-    await applyChange(
-      db,
-      { by: 'rule', name: `Checked ${countOf(rows.length, 'waiting order')} again`, quiet: true },
-      rows,
-      nowOf(work),
-    );
-    return rows.length;
-  });
-}

@@ -12,7 +12,7 @@ import type { Work } from '../context/work';
 import { purchaseKey } from '../outbox/row';
 import { marketOf, type Shop } from '../quoting/worth';
 import { postPurchase, postSale } from './accounts';
-import { addressOf, decide, linkedOf, openOf, promisedNow } from './decide';
+import { decide, linkedOf, openOf, promisedNow } from './decide';
 import { buyRow, cancelRow, dispatchRow, takeBackRow } from './outgoing';
 
 /** An order after some steps, and what happened in them. */
@@ -55,9 +55,9 @@ export async function advance(
     if (last) {
       const linked = await linkedOf(work, [now]);
       const promised = means.promised ?? (await promisedNow(work));
-      const go = decides.some((e) => e.go === true) || (last.go === 'by rule' && goesAtOnce(shop));
-      const to = addressOf(now, await buyerOf(work.db, now));
-      queue.push(decide(now, to, linked, shop, promised, go, work.clock()));
+      const go = decides.some((e) => e.go === 'now') ? 'now' : last.go;
+      const buyer = await buyerOf(work.db, now);
+      queue.push(decide(now, buyer, linked, shop, promised, go, work.clock()));
     }
   }
   return any ? { order: { ...now, open: openOf(now) }, facts } : null;
@@ -71,8 +71,6 @@ export function isKnown(order: Order, event: OrderEvent): boolean {
   const took = step(order, event, { at: 0, hasLeft: () => true, carriers: [] });
   return !took.facts.length && !took.effects.length && took.order === order;
 }
-
-export const goesAtOnce = (shop: Shop): boolean => shop.settings.forward === 'at once';
 
 /** Inputs of a step besides the order: the purchases that have left, and the marketplace’s carrier names. */
 async function surroundings({ db, clock }: Work, shop: Shop, order: Order): Promise<Surroundings> {

@@ -1,3 +1,4 @@
+import { type Going, goesAt, weightOf } from '../../core/forwarding';
 import { accountOf, type ExpectedCost, expectedEntries } from '../../core/ledger';
 import { convert, factorOf } from '../../core/money';
 import {
@@ -7,6 +8,7 @@ import {
   type Check,
   chargeOf,
   checkOrder,
+  type Go,
   holdsBack,
   holdsOf,
   isOpen,
@@ -20,28 +22,19 @@ import {
   standingOf,
   unseenOf,
 } from '../../core/orders';
-import {
-  deductionsFor,
-  furtherCosts,
-  goodsFor,
-  handlingFor,
-  type SoldLine,
-  shippingTo,
-} from '../../core/pricing';
-import { Promised, splitUnits } from '../../core/sourcing';
-import { itemKey, type Order, type Source } from '../../store';
+import { deductionsFor, furtherCosts, type SoldLine } from '../../core/pricing';
+import type { Condition } from '../../core/query';
+import { Promised } from '../../core/sourcing';
+import { itemKey, type Order, orderRules } from '../../store';
 import type { Work } from '../context/work';
 import { type Assortment, caughtUp } from '../memory/assortment';
-import { type FullListing, offersOf } from '../quoting/full-listing';
+import type { FullListing } from '../quoting/full-listing';
 import { planFor } from '../quoting/plan-choice';
 import { categoryOf, supplierCosts } from '../quoting/pricing-terms';
 import { listingOf } from '../quoting/promised';
-import { boughtUnitOf } from '../quoting/quote';
-import type { Priceable } from '../quoting/solve';
 import { marketOf, type Shop, supplierOf } from '../quoting/worth';
-
-/** Listings that orders' lines were bought of, by id, as they are linked now. */
-export type Linked = ReadonlyMap<string, FullListing>;
+import { fitter, paidOf } from './buying';
+import { type Linked, type Planned, plan } from './sources';
 
 export const linkedOf = async (work: Work, orders: readonly Order[]): Promise<Linked> =>
   linkedIn(await caughtUp(work), orders);
@@ -67,78 +60,6 @@ export async function promisedIn(
   const balances = new Map<string, number>();
   for (const { id, balance } of await db.health.toArray()) if (balance !== null) balances.set(id, balance);
   return new Promised(openOrders, (supplier) => shop.readAt?.get(supplier) ?? 0, balances);
-}
-
-/** Units of a line as they would be bought now. */
-interface PlannedLine {
-  readonly line: OpenLine;
-  readonly units: number;
-  /** The listing as it is bought of this source. */
-  readonly full: FullListing & { readonly source: Source };
-}
-
-/** A purchase as it would be made now. Null costs cannot be told. */
-interface Planned {
-  readonly supplier: string;
-  readonly lines: readonly PlannedLine[];
-  readonly goods: number | null;
-  readonly shipping: number | null;
-}
-
-/**
- * What would be bought for the units that nothing is bought for yet: each line of its preferred source as far as that has
- * units, the rest of the next; by supplier.
- */
-function plan(order: Order, linked: Linked, shop: Shop, promised: Promised): Planned[] {
-  const groups = new Map<string, PlannedLine[]>();
-  const taken = new Map<string, number>();
-  for (const line of openLines(order)) {
-    const full = linked.get(listingOf(order, line));
-    const offers = full ? offersOf(full) : [];
-    const keys = offers.map(({ source }) => itemKey(source.supplier, source.item));
-    const shares = splitUnits(
-      line.open,
-      offers.map(({ source, item }, k) => ({
-        pack: source.pack,
-        pieces: item && item.stock - promised.piecesOf(keys[k]!) - (taken.get(keys[k]!) ?? 0),
-      })),
-    );
-    for (const [k, { source, item }] of offers.entries()) {
-      const units = shares[k]!;
-      if (!units) continue;
-      taken.set(keys[k]!, (taken.get(keys[k]!) ?? 0) + units * source.pack);
-      const own = { line, units, full: { ...full!, source, item } };
-      groups.set(source.supplier, [...(groups.get(source.supplier) ?? []), own]);
-    }
-  }
-  return [...groups].map(([supplier, lines]) => costOf(supplier, lines, order.country, shop));
-}
-
-function costOf(supplier: string, lines: readonly PlannedLine[], country: string, shop: Shop): Planned {
-  const units = lines.map((l) => ({ quantity: l.units, unit: boughtUnitOf(l.full) }));
-  const known = units.every((u) => u.unit !== null);
-  const weighed = known && units.every((u) => u.unit!.grams !== null);
-  const sum = (of: (unit: Priceable) => number) =>
-    units.reduce((all, u) => all + of(u.unit!) * u.quantity, 0);
-  const terms = supplierCosts(shop, supplier);
-  const items = known ? sum((unit) => unit.pack ?? 1) : 0;
-  const sized = known && units.every((u) => u.unit!.cubicMillimetres != null);
-  const parcel = {
-    items,
-    grams: weighed ? sum((unit) => unit.grams!) : null,
-    heaviest: weighed ? Math.max(...units.map((u) => Math.ceil(u.unit!.grams! / (u.unit!.pack ?? 1)))) : null,
-    cubicMillimetres: sized ? sum((unit) => unit.cubicMillimetres!) : null,
-  };
-  const carriage = shippingTo(terms, country, parcel);
-  const goods = known
-    ? units.reduce(
-        (all, { unit, quantity }) =>
-          all + goodsFor(unit!.cost * quantity, (unit!.pack ?? 1) * quantity, unit!.sku ?? '', terms.rules),
-        0,
-      )
-    : null;
-  if (goods === null || carriage === null) return { supplier, lines, goods, shipping: null };
-  return { supplier, lines, goods, shipping: carriage + handlingFor(items, terms.rules) };
 }
 
 /** The lines of an order as they were sold; null where the fees of one cannot be told. */
@@ -190,15 +111,25 @@ function leastProfit(order: Order, linked: Linked, shop: Shop): number {
   return factor ? convert(least, factor) : 0;
 }
 
+const DAY = 86_400_000;
+
+/** A carrier that takes any address. */
+const ANYTHING = { boxes: true, longest: null };
+
 function checksOf(
   order: Order,
-  address: Address,
+  buyer: Buyer,
   planned: readonly Planned[],
   profit: number | null,
   linked: Linked,
   shop: Shop,
   promised: Promised,
+  at: number,
 ): Check[] {
+  const rules = orderRules(shop.settings);
+  const books = factorOf(shop.rates, order.currency, shop.settings.currency);
+  const email = buyer.email.trim().toLowerCase();
+  const watched = email ? rules.watched.find((w) => w.email === email) : undefined;
   const bought = planned.flatMap((p) => p.lines);
   /** A line that is split over sources is told once. */
   const told = new Set<string>();
@@ -228,12 +159,16 @@ function checksOf(
         ...{ title, quantity: open, personalised: personalisation !== null, item: null },
       })),
     ],
-    address,
+    address: addressOf(order, buyer),
     suppliers: planned.map(({ supplier, goods, shipping }) => {
-      const { name, shipsTo, currency } = supplierOf(shop, supplier)!;
+      const { name, shipsTo, currency, takes = ANYTHING } = supplierOf(shop, supplier)!;
+      const read = shop.readAt?.get(supplier);
       return {
         name,
         shipsTo,
+        takes,
+        stopped: rules.stopped.includes(supplier),
+        costDays: read === undefined ? null : Math.floor((at - read) / DAY),
         currency,
         balance: promised.balanceAt(supplier),
         spend: goods === null || shipping === null ? null : goods + shipping,
@@ -242,7 +177,19 @@ function checksOf(
     profit,
     least: leastProfit(order, linked, shop),
     books: shop.settings.currency,
+    note: order.buyerNote !== undefined,
+    paid: books && convert(paidOf(order), books),
+    repeats: order.repeats ?? [],
+    watched: watched?.why ?? null,
+    usual: rules.usual,
+    costDays: rules.costDays,
   });
+}
+
+/** How an order that passed its checks goes: by the first rule that fits, else as the shop is set. */
+function goingOf(shop: Shop, fits: (when: Condition) => boolean): { going: Going; rule: string } {
+  const rule = orderRules(shop.settings).forwarding.find((r) => r.on && fits(r.when));
+  return rule ? { going: rule.going, rule: rule.name } : { going: { kind: shop.settings.forward }, rule: '' };
 }
 
 /** Where an order goes. @throws where its buyer is not known */
@@ -259,27 +206,51 @@ export const openOf = (order: OrderState): 0 | 1 =>
 /**
  * Checks an order as things stand and decides: held, ready, or forwarded, to each supplier what it is to send. Pure but
  * for `promised`, to which it adds what it forwards.
- * @param address where it goes
- * @param go whether it is forwarded if nothing holds it
+ * @param buyer whom it goes to
  */
 export function decide(
   order: Order,
-  address: Address,
+  buyer: Buyer | undefined,
   linked: Linked,
   shop: Shop,
   promised: Promised,
-  go: boolean,
+  go: Go,
   at: number,
 ): Extract<OrderEvent, { kind: 'decided' }> {
+  const rules = orderRules(shop.settings);
   const planned = plan(order, linked, shop, promised).filter((p) => supplierOf(shop, p.supplier));
   const expected = expectedNow(order, planned, linked, shop, at);
   const profit = expected && (accountOf(expected, shop.settings.currency)?.profit ?? null);
-  const checks = checksOf(order, address, planned, profit, linked, shop, promised);
+  if (!buyer) throw new Error(`The buyer of the order ${order.id} is not known.`);
+  const suppliers = [...new Set(planned.map((p) => p.supplier))];
+  const fits = fitter({ order, suppliers, profit, shop });
+  const checks = checksOf(order, buyer, planned, profit, linked, shop, promised, at).map((c): Check => {
+    const weight = c.passed ? 'hold' : weightOf(c.kind, rules.checks, fits);
+    return weight === 'hold' ? c : { ...c, weight };
+  });
   const holds = holdsOf(checks, order.released);
-  const passed = holds.length === 0 && !order.cases.some(holdsBack);
-  const purchases = passed && go ? planned.map((p) => purchaseOf(order, p, shop, at)) : [];
+  // Where the next source is bought of, what the one before said is over.
+  const over =
+    rules.refused === 'next source' && suppliers.length
+      ? order.cases.filter(
+          (c) =>
+            holdsBack(c) &&
+            (c.kind === 'refused' || c.kind === 'called off') &&
+            !suppliers.includes(c.supplier),
+        )
+      : [];
+  const passed =
+    !order.aside && holds.length === 0 && !order.cases.some((c) => holdsBack(c) && !over.includes(c));
+  const { going, rule } = goingOf(shop, fits);
+  const goes = order.kept ? null : goesAt(going, order.checkedAt ?? at);
+  const buys = passed && (go === 'now' || (go === 'by rule' && goes !== null && goes <= at));
+  const purchases = buys ? planned.map((p) => purchaseOf(order, p, shop, at)) : [];
   for (const p of purchases) promised.addPurchase(p);
-  return { kind: 'decided', checks, expected, passed, why: holds.map((c) => c.kind), purchases };
+  return {
+    ...{ kind: 'decided', checks, expected, passed, why: holds.map((c) => c.kind), purchases },
+    due: passed && goes !== null && goes > at ? { at: goes, rule } : null,
+    over: passed ? over.map((c) => c.id) : [],
+  };
 }
 
 function purchaseOf(

@@ -1,5 +1,6 @@
 import type { Unreadable } from '../../connect/feed';
 import type { MarketOrder } from '../../connect/marketplace';
+import { fold } from '../../core/copy';
 import {
   type Buyer,
   type OrderEvent,
@@ -10,10 +11,12 @@ import {
 } from '../../core/orders';
 import {
   applyChange,
+  buyersByOrder,
   type Listing,
   type MarketConnection,
   type Order,
   type OutboxRow,
+  orderRules,
   ordersById,
   type RowChange,
 } from '../../store';
@@ -25,9 +28,10 @@ import { noteHealth } from '../outbox/circuit';
 import { listingOf } from '../quoting/promised';
 import type { Shop } from '../quoting/worth';
 import { postCharges, postSale, postSales } from './accounts';
-import { advance, goesAtOnce, isKnown, orderChange } from './advance';
-import { addressOf, decide, type Linked, linkedIn, openOf, promisedIn } from './decide';
+import { advance, isKnown, orderChange } from './advance';
+import { decide, linkedIn, openOf, promisedIn } from './decide';
 import { buyRow } from './outgoing';
+import type { Linked } from './sources';
 import { claim, unclaimedOf } from './supplier-news';
 import { keepUnread, nowRead } from './unread-store';
 
@@ -50,7 +54,10 @@ function newOrder(market: MarketConnection, read: MarketOrder): Read {
     const cancelledAt = line.cancelled ? read.paidAt : null;
     return { ...rest, personalisation: own?.place ?? null, cancelledAt };
   });
-  return { order: orderOf(market, read, lines), buyer };
+  const order = orderOf(market, read, lines);
+  if (!read.note) return { order, buyer };
+  const noted = withText(buyer, read.note);
+  return { order: { ...order, buyerNote: noted.place }, buyer: noted.buyer };
 }
 
 function orderOf(market: MarketConnection, read: MarketOrder, lines: readonly OrderLine[]): Order {
@@ -208,6 +215,8 @@ async function takeFresh(
   const sold = read.map(({ order, buyer }) => ({ order: asShown(order, linked), buyer }));
   const fresh = sold.map((r) => r.order);
   const promised = await promisedIn(work, assortment);
+  const repeats = await repeatsOf(work, assortment.openOrders, sold);
+  const aside = orderRules(shop.settings).foreign === 'set aside';
   const rows: RowChange[] = [];
   const buys: OutboxRow[] = [];
   const orders: Order[] = [];
@@ -216,9 +225,14 @@ async function takeFresh(
   const heard = new Set((await unclaimedOf(work, fresh)).map((row) => row.order));
   for (const { order: made, buyer } of sold) {
     const claimed = heard.has(made.id) ? await claim(work, made, shop) : null;
-    const order = claimed?.order ?? made;
-    const to = addressOf(order, buyer);
-    const decided = decide(order, to, linked, shop, promised, goesAtOnce(shop), at);
+    const again = repeats.get(made.id);
+    const order = { ...(claimed?.order ?? made), ...(again && { repeats: again }) };
+    if (aside && !order.lines.some((l) => linked.has(listingOf(order, l)))) {
+      const facts: OrderFact[] = [{ kind: 'came in' }, { kind: 'set aside', aside: true }];
+      orders.push({ ...order, aside: true, open: 0, arrival: { at, facts } });
+      continue;
+    }
+    const decided = decide(order, buyer, linked, shop, promised, 'by rule', at);
     const took = step(order, decided, { at, hasLeft: () => false, carriers: [] });
     const facts: OrderFact[] = [{ kind: 'came in' }, ...(claimed?.facts ?? []), ...took.facts];
     orders.push({ ...took.order, open: openOf(took.order), arrival: { at, facts } });
@@ -258,6 +272,48 @@ async function takeFresh(
   });
   const repriced = await reprice(work, full, assortment.shop, () => ({ by: 'sale' }), 'rule');
   return [...rows, ...repriced.rows];
+}
+
+/** Who bought, as far as that can be told: by the mail address, else by name and postcode. */
+function personOf({ email, name, addresses }: Buyer): string {
+  const mail = email.trim().toLowerCase();
+  return mail || fold(`${name} ${addresses[0]?.postcode ?? ''}`);
+}
+
+const DAY = 86_400_000;
+
+/** Numbers of the orders of the same goods by the same buyer within a day, by the id of each new one that has any. */
+async function repeatsOf(
+  { db }: Work,
+  open: Iterable<Order>,
+  fresh: readonly Read[],
+): Promise<ReadonlyMap<string, readonly string[]>> {
+  const skus = new Set(fresh.flatMap((r) => r.order.lines.map((l) => l.sku)));
+  const since = Math.min(...fresh.map((r) => r.order.paidAt)) - DAY;
+  const before = [...open].filter((o) => o.paidAt >= since && o.lines.some((l) => skus.has(l.sku)));
+  const buyers = await buyersByOrder(db, before);
+  const known = new Map<string, Order[]>();
+  const note = (order: Order, buyer: Buyer | undefined) => {
+    const person = buyer && personOf(buyer);
+    if (person) known.set(person, [...(known.get(person) ?? []), order]);
+  };
+  for (const order of before) note(order, buyers.get(order.id));
+  const found = new Map<string, readonly string[]>();
+  for (const { order, buyer } of fresh) {
+    const others = (known.get(personOf(buyer)) ?? []).filter(
+      (o) =>
+        o.id !== order.id &&
+        Math.abs(o.paidAt - order.paidAt) <= DAY &&
+        o.lines.some((l) => order.lines.some((own) => own.sku === l.sku)),
+    );
+    if (others.length)
+      found.set(
+        order.id,
+        others.map((o) => o.number),
+      );
+    note(order, buyer);
+  }
+  return found;
 }
 
 /** A marketplace’s news of a known order, as an event. */

@@ -24,7 +24,8 @@ import { noteHealth } from '../outbox/circuit';
 import { listingOf } from '../quoting/promised';
 import type { Shop } from '../quoting/worth';
 import { advance, isKnown, type Moved, orderChange } from './advance';
-import { type Linked, linkedOf } from './decide';
+import { linkedOf } from './decide';
+import type { Linked } from './sources';
 import { keepUnread, nowRead } from './unread-store';
 
 /**

@@ -7,7 +7,7 @@ import type { Work } from '../context/work';
 import { saveRules } from '../listings/rules';
 import { shopNow } from '../memory/assortment';
 import { bringBackUnrated, fillRates } from '../orders/accounts';
-import { recheckOrders } from '../orders/actions';
+import { recheckOrders } from '../orders/due';
 
 /**
  * Puts an exchange rate on record, as one change: prices that depend on it follow, entries that had none get theirs,

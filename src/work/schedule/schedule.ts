@@ -12,11 +12,11 @@ export async function startShop(work: Work, zone = STARTING_SETTINGS.zone): Prom
   if (
     (await db.settings.get('shop')) &&
     (await db.plans.count()) &&
-    (await db.jobs.get(jobId(SHOP, 'prices')))
+    (await db.jobs.get(jobId(SHOP, 'forwarding')))
   )
     return;
   await db.transaction('rw', [db.settings, db.plans, db.jobs], async () => {
-    for (const task of ['tidy', 'prices'] as const)
+    for (const task of ['tidy', 'prices', 'forwarding'] as const)
       if (!(await db.jobs.get(jobId(SHOP, task)))) await db.jobs.add(newJob(SHOP, task, work.clock()));
     if (!(await db.settings.get('shop'))) await db.settings.add({ ...STARTING_SETTINGS, zone });
     if (!(await db.plans.count()))

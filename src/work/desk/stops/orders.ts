@@ -1,3 +1,4 @@
+import { CHECKS } from '../../../core/orders';
 import { work } from '../../browser/browser';
 import type { ListQuestion } from '../../memory/listing-list';
 import { eraseBuyers, ordersOfBuyer } from '../../order-book/erase';
@@ -5,13 +6,17 @@ import type { MeantOrders, OrderSort } from '../../order-book/order-book';
 import {
   cancelOrder,
   caseSeen,
+  chooseLineSource,
   editOrder,
   forwardOrder,
+  keepBack,
+  noteOrder,
   releaseOrder,
   sayMeant,
-  setForwarding,
+  setOrderAside,
   tellAnyway,
 } from '../../orders/actions';
+import { comingPurchases, releaseAhead, sourcesAhead } from '../../orders/ahead';
 import {
   orderFile,
   parcelOutside,
@@ -19,6 +24,7 @@ import {
   recallOutside,
   takeTrackingFile,
 } from '../../orders/outside-service';
+import { rulesAhead, setForwarding, setOrderRules } from '../../orders/rules';
 import { readAgain, setAside, unreadRows } from '../../orders/unread';
 import { bound } from '../bound';
 import { book, builtBook, changing, OF_LISTS, OFTEN, SOON } from '../memory';
@@ -61,6 +67,36 @@ export const ordersDesk = {
   forwardOrder: bound(forwardOrder),
   releaseOrder: bound(releaseOrder),
   sayMeant: bound(sayMeant),
+  chooseLineSource: bound(chooseLineSource),
+  keepBack: bound(keepBack),
+  noteOrder: bound(noteOrder),
+  setOrderAside: bound(setOrderAside),
+  comingPurchases: bound(comingPurchases),
+  sourcesAhead: bound(sourcesAhead),
+  rulesAhead: bound(rulesAhead),
+  setOrderRules: bound(setOrderRules),
+  /** What releasing the orders that are meant would do. */
+  releaseAhead: async (what: MeantOrders) => {
+    await builtBook();
+    return releaseAhead(work, book.meant(what, work.clock()));
+  },
+  /** Lets every check that may pass do so in the held ones of the orders that are meant, and buys them. */
+  releaseMeant: async (what: MeantOrders) => {
+    await builtBook();
+    let released = 0;
+    for (const id of book.meant(what, work.clock())) {
+      const said = await releaseOrder(work, id, CHECKS, true);
+      if (said.ok) released++;
+    }
+    return released;
+  },
+  /** Sets the orders that are meant aside, or takes them up again. */
+  asideMeant: async (what: MeantOrders, aside: boolean) => {
+    await builtBook();
+    let moved = 0;
+    for (const id of book.meant(what, work.clock())) if ((await setOrderAside(work, id, aside)).ok) moved++;
+    return moved;
+  },
   setForwarding: bound(setForwarding),
   tellAnyway: bound(tellAnyway),
   parcelOutside: bound(parcelOutside),

@@ -4,7 +4,7 @@ import type { Job, SupplierConnection } from '../../../store';
 import { lookForNew } from '../../catalogue/watch';
 import type { Work } from '../../context/work';
 import { followSupplier } from '../../listings/follow';
-import { recheckOrders } from '../../orders/actions';
+import { recheckOrders } from '../../orders/due';
 import { forget } from '../../readings/session';
 import { finish } from '../run';
 

@@ -3,6 +3,7 @@ import type { Work } from '../../context/work';
 import { catalogueStep } from './catalogue';
 import { driftStep } from './drift';
 import { forgottenOnFailure } from './followed';
+import { forwardingStep } from './forwarding';
 import { listStep } from './list';
 import { listingsStep } from './listings';
 import { ordersStep } from './orders';
@@ -40,5 +41,6 @@ export const STEPS: Readonly<Record<Job['task'], TaskSteps>> = {
   orders: { of: 'marketplace', step: ordersStep },
   site: { of: 'marketplace', step: siteStep },
   prices: { of: 'shop', step: pricesStep },
+  forwarding: { of: 'shop', step: forwardingStep },
   tidy: { of: 'shop', step: tidyStep },
 };

@@ -1,0 +1,10 @@
+export { type ForwardingRule, type Going, goesAt, goingInWords } from './going';
+export {
+  ALWAYS_HOLD,
+  type CheckRule,
+  type OrderRules,
+  USUAL_RULES,
+  type Watched,
+  type Weight,
+  weightOf,
+} from './rules';

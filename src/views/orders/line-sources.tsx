@@ -1,0 +1,138 @@
+'use client';
+import { formatMinor, formatMoney } from '../../core/money';
+import { mayDo, openLines } from '../../core/orders';
+import type { Against } from '../../core/sourcing';
+import { countOf } from '../../core/units';
+import { useAnswer } from '../../ui/answer';
+import { Button } from '../../ui/button';
+import { Section } from '../../ui/head';
+import { theShop } from '../../work/desk/client';
+import type { Order } from '../../work/model';
+import type { ShownSource } from '../../work/orders/ahead';
+import { nameIn, type ShopTerms } from '../../work/quoting/worth';
+import type { Act } from './order-acts';
+
+function againstInWords(a: Against, units: number): string {
+  switch (a.why) {
+    case 'stock':
+      return a.has ? `has ${a.has} of ${units}` : 'has none';
+    case 'destination':
+      return 'does not ship there';
+    case 'stopped':
+      return 'buying is stopped';
+    case 'refused':
+      return 'refused this order';
+    case 'cost':
+      return 'its cost or shipping is not known';
+    case 'not connected':
+      return 'not connected';
+  }
+}
+
+const BY = {
+  preferred: 'The preferred source goes first.',
+  cheapest: 'The cheapest with its shipping goes first.',
+  fastest: 'The fastest promised goes first.',
+  nearest: 'One in the buyer’s country goes first.',
+} as const;
+
+/** Of which sources the open units of an order can be bought: what each costs and earns, and why the first goes first. */
+export function LineSources({
+  order,
+  shop,
+  version,
+  act,
+}: {
+  order: Order;
+  shop: ShopTerms;
+  version: string;
+  act: Act;
+}) {
+  const open = openLines(order).length > 0 && !order.aside;
+  const found = useAnswer(() => (open ? theShop().sourcesAhead(order.id) : null), [order.id, open, version]);
+  if (!open || !found?.some((l) => l.candidates.length)) return null;
+  const may = mayDo('release', order) || mayDo('forward', order);
+  return (
+    <Section title="Sources">
+      {found.map((line) => {
+        const title = order.lines.find((l) => l.id === line.line)?.title;
+        return (
+          <div key={line.line} className="mb-2">
+            {found.length > 1 && <p className="text-[13.5px]">{title}</p>}
+            <ul className="text-[13.5px]">
+              {line.candidates.map((c) => (
+                <li
+                  key={`${c.supplier} ${c.item}`}
+                  className="flex items-start gap-2 border-b border-rule-soft py-1"
+                >
+                  <span className="min-w-0 grow">
+                    <span className={c.units ? 'font-semibold' : ''}>{nameIn(shop)(c.supplier)}</span>{' '}
+                    <span className="font-mono text-xs">{c.item}</span>
+                    {c.units > 0 && line.candidates.length > 1 && (
+                      <span className="text-river"> {countOf(c.units, 'unit')} of it</span>
+                    )}
+                    <span className="block text-xs text-muted">
+                      {factsOf(c, line.units, shop.settings.currency)}
+                    </span>
+                  </span>
+                  {may && line.candidates.length > 1 && !c.units && (
+                    <Button
+                      kind="text"
+                      onClick={() =>
+                        act(
+                          theShop().chooseLineSource(order.id, line.line, {
+                            supplier: c.supplier,
+                            item: c.item,
+                          }),
+                          `To be bought of ${nameIn(shop)(c.supplier)}.`,
+                          true,
+                        )
+                      }
+                    >
+                      Choose
+                    </Button>
+                  )}
+                </li>
+              ))}
+            </ul>
+            {line.candidates.length > 1 && (
+              <p className="mt-0.5 text-xs text-muted">
+                {line.chosen ? (
+                  <>
+                    Chosen by you.{' '}
+                    <button
+                      type="button"
+                      className="text-river underline"
+                      onClick={() =>
+                        act(
+                          theShop().chooseLineSource(order.id, line.line, null),
+                          'Bought by the sourcing rule again.',
+                          true,
+                        )
+                      }
+                    >
+                      By the rule again
+                    </button>
+                  </>
+                ) : (
+                  BY[shop.settings.orders?.sourcing.by ?? 'preferred']
+                )}
+              </p>
+            )}
+          </div>
+        );
+      })}
+    </Section>
+  );
+}
+
+function factsOf(c: ShownSource, units: number, books: string): string {
+  const money = (minor: number) => formatMoney({ minor, currency: c.currency });
+  const cost =
+    c.goods === null || c.shipping === null
+      ? ''
+      : `${money(c.goods + c.shipping)} with ${money(c.shipping)} shipping`;
+  const days = c.days === null ? '' : `${countOf(c.days, 'day')}${c.from ? ` from ${c.from}` : ''}`;
+  const earns = c.profit === null ? '' : `earns ${formatMinor(c.profit, books, true)} ${books}`;
+  return [cost, days, earns, ...c.against.map((a) => againstInWords(a, units))].filter(Boolean).join(', ');
+}

@@ -1,0 +1,147 @@
+import { convert, factorOf } from '../../core/money';
+import { type OpenLine, type OrderState, openLines } from '../../core/orders';
+import { goodsFor, handlingFor, shippingTo } from '../../core/pricing';
+import { type Against, type Candidate, type Promised, rankCandidates, shareUnits } from '../../core/sourcing';
+import { itemKey, type Order, orderRules, type Source, type SupplierConnection } from '../../store';
+import { type FullListing, offersOf } from '../quoting/full-listing';
+import { supplierCosts } from '../quoting/pricing-terms';
+import { listingOf } from '../quoting/promised';
+import { boughtUnitOf } from '../quoting/quote';
+import type { Priceable } from '../quoting/solve';
+import { type Shop, supplierOf } from '../quoting/worth';
+
+/** Listings that orders' lines were bought of, by id, as they are linked now. */
+export type Linked = ReadonlyMap<string, FullListing>;
+
+/** Units of a line as they would be bought now. */
+export interface PlannedLine {
+  readonly line: OpenLine;
+  readonly units: number;
+  /** The listing as it is bought of this source. */
+  readonly full: Sourced;
+}
+
+type Sourced = FullListing & { readonly source: Source };
+
+/** A purchase as it would be made now. Null costs cannot be told. */
+export interface Planned {
+  readonly supplier: string;
+  readonly lines: readonly PlannedLine[];
+  readonly goods: number | null;
+  readonly shipping: number | null;
+}
+
+/** A source of a line, weighed for its open units, with what it would cost in the supplier's currency. */
+export interface WeighedSource extends Candidate {
+  readonly units: number;
+  readonly full: Sourced;
+  readonly goods: number | null;
+  readonly shipping: number | null;
+  /** From which country it would come; null where nothing is promised. */
+  readonly from: string | null;
+}
+
+/** The candidates of a line in the seller's order, their rank, and the units that each would get. */
+export interface LineSources {
+  readonly line: OpenLine;
+  readonly candidates: readonly WeighedSource[];
+  readonly rank: readonly number[];
+}
+
+/** Suppliers that refused an order, or cancelled what they had of it. */
+const refusers = ({ cases }: OrderState): Set<string> =>
+  new Set(cases.flatMap((c) => (c.kind === 'refused' || c.kind === 'called off' ? [c.supplier] : [])));
+
+/** What a supplier promises for a country: the soonest of its places. */
+function promiseOf(supplier: SupplierConnection | undefined, country: string) {
+  const some = supplier?.delivery?.filter(({ to }) => to.includes(country)) ?? [];
+  return some.length ? some.reduce((a, b) => (b.days < a.days ? b : a)) : null;
+}
+
+/** Weighs the sources of the units that nothing is bought for yet, line by line, each line on what those before it left. */
+export function sourcesOf(order: Order, linked: Linked, shop: Shop, promised: Promised): LineSources[] {
+  const { sourcing, stopped, refused } = orderRules(shop.settings);
+  const passed = refused === 'next source' ? refusers(order) : new Set<string>();
+  const taken = new Map<string, number>();
+  return openLines(order).map((line) => {
+    const full = linked.get(listingOf(order, line));
+    const offers = full ? offersOf(full) : [];
+    const own = order.chosen?.[line.id];
+    const weighed = offers.map(({ source, item }): Omit<WeighedSource, 'units'> => {
+      const supplier = supplierOf(shop, source.supplier);
+      const key = itemKey(source.supplier, source.item);
+      const pieces = item && item.stock - promised.piecesOf(key) - (taken.get(key) ?? 0);
+      const as = { ...full!, source, item };
+      const { goods, shipping } = costOf(
+        source.supplier,
+        [{ line, units: line.open, full: as }],
+        order.country,
+        shop,
+      );
+      const factor = supplier && factorOf(shop.rates, supplier.currency, shop.settings.currency);
+      const landed =
+        goods === null || shipping === null || !factor ? null : convert(goods + shipping, factor);
+      const promise = promiseOf(supplier, order.country);
+      const has = Math.max(0, Math.floor((pieces ?? 0) / source.pack));
+      const chosen = own?.supplier === source.supplier && own.item === source.item;
+      const against: Against[] = [];
+      if (!supplier) against.push({ why: 'not connected' });
+      if (supplier && !supplier.shipsTo.includes(order.country)) against.push({ why: 'destination' });
+      if (stopped.includes(source.supplier)) against.push({ why: 'stopped' });
+      if (passed.has(source.supplier) && !chosen) against.push({ why: 'refused' });
+      if (has < line.open) against.push({ why: 'stock', has });
+      if (landed === null) against.push({ why: 'cost' });
+      return {
+        ...{ supplier: source.supplier, item: source.item, pack: source.pack, pieces, landed, against },
+        ...{ goods, shipping, full: as },
+        days: promise?.days ?? null,
+        from: promise?.from ?? null,
+        near: promise?.from === order.country,
+      };
+    });
+    const chosen = weighed.findIndex((w) => own?.supplier === w.supplier && own.item === w.item);
+    const rank = rankCandidates(weighed, sourcing.by, sourcing.upTo, chosen < 0 ? null : chosen);
+    const shares = shareUnits(line.open, weighed, rank);
+    for (const [k, w] of weighed.entries()) {
+      const key = itemKey(w.supplier, w.item);
+      if (shares[k]) taken.set(key, (taken.get(key) ?? 0) + shares[k]! * w.pack);
+    }
+    return { line, rank, candidates: weighed.map((w, k) => ({ ...w, units: shares[k]! })) };
+  });
+}
+
+/** What would be bought for the units that nothing is bought for yet, by supplier. */
+export function plan(order: Order, linked: Linked, shop: Shop, promised: Promised): Planned[] {
+  const groups = new Map<string, PlannedLine[]>();
+  for (const { line, candidates } of sourcesOf(order, linked, shop, promised))
+    for (const { units, supplier, full } of candidates)
+      if (units) groups.set(supplier, [...(groups.get(supplier) ?? []), { line, units, full }]);
+  return [...groups].map(([supplier, lines]) => costOf(supplier, lines, order.country, shop));
+}
+
+function costOf(supplier: string, lines: readonly PlannedLine[], country: string, shop: Shop): Planned {
+  const units = lines.map((l) => ({ quantity: l.units, unit: boughtUnitOf(l.full) }));
+  const known = units.every((u) => u.unit !== null);
+  const weighed = known && units.every((u) => u.unit!.grams !== null);
+  const sum = (of: (unit: Priceable) => number) =>
+    units.reduce((all, u) => all + of(u.unit!) * u.quantity, 0);
+  const terms = supplierCosts(shop, supplier);
+  const items = known ? sum((unit) => unit.pack ?? 1) : 0;
+  const sized = known && units.every((u) => u.unit!.cubicMillimetres != null);
+  const parcel = {
+    items,
+    grams: weighed ? sum((unit) => unit.grams!) : null,
+    heaviest: weighed ? Math.max(...units.map((u) => Math.ceil(u.unit!.grams! / (u.unit!.pack ?? 1)))) : null,
+    cubicMillimetres: sized ? sum((unit) => unit.cubicMillimetres!) : null,
+  };
+  const carriage = shippingTo(terms, country, parcel);
+  const goods = known
+    ? units.reduce(
+        (all, { unit, quantity }) =>
+          all + goodsFor(unit!.cost * quantity, (unit!.pack ?? 1) * quantity, unit!.sku ?? '', terms.rules),
+        0,
+      )
+    : null;
+  if (goods === null || carriage === null) return { supplier, lines, goods, shipping: null };
+  return { supplier, lines, goods, shipping: carriage + handlingFor(items, terms.rules) };
+}
