@@ -14,7 +14,7 @@ import {
   tellAnyway,
 } from '@/work/orders/actions';
 import { recheckOrders } from '@/work/orders/due';
-import { setForwarding } from '@/work/orders/rules';
+import { setOrderRules } from '@/work/orders/rules';
 import { listingRowId, publishRow } from '@/work/outbox/row';
 import { readCourse } from '@/work/overview/course';
 import { cancelLines, sell } from '../stand-ins/marketplace/market';
@@ -400,7 +400,7 @@ test('a new forwarding rule sends what stands ready, and undo brings the old rul
   await byHand();
   const order = await sold();
   expect(standingOf(order)).toBe('ready');
-  await setForwarding(v.work, 'at once');
+  await setOrderRules(v.work, { forward: 'at once' }, 'At once');
   await v.settle();
   expect(standingOf(await now(order))).toBe('with supplier');
   await undo(v.work, (await lastUndoable(v.work.db))!.id);

@@ -2,6 +2,7 @@ import { type Item, type ItemDetail, type Mark, markOf } from '../core/catalogue
 import { plainText } from '../core/copy';
 import type { Address, AddressLimits, Count, Statement } from '../core/orders';
 import type { ShippingBand } from '../core/pricing';
+import { cleanTracking } from '../core/tracking';
 import { minorOf, timeOf } from './amounts';
 import { type MadeBlank, readBlanks } from './blanks';
 import { type FeedPage, feedPath, readFeed } from './feed';
@@ -179,7 +180,7 @@ export function readSupplierOrder(plain: unknown, currency: string): SupplierOrd
       acceptedAt: timeOf(o.acceptedAt),
       parcels: o.parcels.map((p) => ({
         carrier: plainText(p.carrier),
-        tracking: p.tracking,
+        tracking: cleanTracking(p.tracking),
         shippedAt: timeOf(p.shippedAt),
         deliveredAt: p.deliveredAt ? timeOf(p.deliveredAt) : null,
         lines: p.lines?.map(countOf) ?? null,

@@ -145,6 +145,7 @@ export {
   type LinkProposal,
   type ListBytes,
   type ListFile,
+  type MailSender,
   type MatchRow,
   type Note,
   type PageRow,

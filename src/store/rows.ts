@@ -324,6 +324,8 @@ export interface Settings {
   readonly slip: string;
   /** SKU pattern: `{sku}` is the supplier's, `{number}` the part of it behind the first hyphen. */
   readonly sku: string;
+  /** Senders of mails that the seller knows; missing for none. */
+  readonly senders?: readonly MailSender[];
   /** When orders that pass their checks go, where no rule says otherwise. */
   readonly forward: 'at once' | 'by hand';
   /** Between the sale and the purchase; missing for {@link USUAL_RULES}. */
@@ -341,6 +343,15 @@ export interface Settings {
   readonly orderYears?: number;
   /** Missing for never. */
   readonly alerts?: AlertRule;
+}
+
+/** A sender of mails of one supplier. */
+export interface MailSender {
+  /** The mail address, in small letters. */
+  readonly address: string;
+  readonly supplier: string;
+  /** What is clear in its mails is taken without asking. */
+  readonly taken: boolean;
 }
 
 /** When a person is told of what needs them. Times of the day in the shop's zone, such as `20:00`. */

@@ -1,4 +1,5 @@
 import type { Count } from '../../core/orders';
+import { cleanTracking } from '../../core/tracking';
 import type { Instant } from '../../core/units';
 import { timeOf } from '../amounts';
 import { amountIn, type Cell, type FileRead, needed, readRows, unitsIn } from './rows';
@@ -56,7 +57,7 @@ function parcelOf(cell: Cell, now: Instant): NonNullable<TrackingRow['parcel']> 
   if (shippedAt > now + DAY) throw new RangeError(`shipped at: ${cell('shipped at')} has not come yet`);
   return {
     carrier: needed(cell, 'carrier'),
-    tracking: cell('tracking'),
+    tracking: cleanTracking(cell('tracking')),
     shippedAt,
     lines: lines && [lines],
   };

@@ -62,7 +62,9 @@ export function checkInWords(c: Check): string {
     case 'address':
       return c.problem ? addressProblemInWords(c.problem) : 'The address is complete.';
     case 'stopped':
-      return c.passed ? 'Its suppliers are bought of.' : `Buying of ${c.suppliers.join(' and ')} is stopped.`;
+      return c.passed
+        ? 'Buying from its suppliers is not stopped.'
+        : `Buying from ${c.suppliers.join(' and ')} is stopped.`;
     case 'costs':
       return c.passed
         ? 'Its costs are recent.'
@@ -252,11 +254,11 @@ function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: strin
     case 'source chosen': {
       const title = order.lines.find((l) => l.id === f.line)?.title ?? '';
       return f.supplier
-        ? `“${title}” is to be bought of ${nameOf(f.supplier)}, chosen by you.`
+        ? `“${title}” is to be bought from ${nameOf(f.supplier)}, chosen by you.`
         : `“${title}” is bought by the sourcing rule again.`;
     }
     case 'next source':
-      return `${nameOf(f.supplier)} does not supply it: the next source is bought of.`;
+      return `${nameOf(f.supplier)} does not supply it: it is bought from the next source.`;
     case 'forwarded':
       return `All checks passed; goes to ${f.to.map((one) => `${nameOf(one.supplier)}${LANE[one.lane]}`).join(' and ')}.`;
     case 'accepted':

@@ -43,9 +43,9 @@ export function ComingPurchases() {
       const others = rules.stopped.filter((id) => id !== supplier);
       await theShop().setOrderRules(
         { orders: { ...rules, stopped: stopped ? [...others, supplier] : others } },
-        `${stopped ? 'Stop' : 'Resume'} buying of ${nameOf(supplier)}`,
+        `${stopped ? 'Stop' : 'Resume'} buying from ${nameOf(supplier)}`,
       );
-      await say(`Buying of ${nameOf(supplier)} is ${stopped ? 'stopped' : 'resumed'}.`, { undo: true });
+      await say(`Buying from ${nameOf(supplier)} is ${stopped ? 'stopped' : 'resumed'}.`, { undo: true });
     } catch (error) {
       await say(failureInWords(error), { wrong: true });
     }
@@ -56,7 +56,7 @@ export function ComingPurchases() {
     <section className="flex min-w-0 grow flex-col overflow-auto">
       <Head
         name="Coming purchases"
-        state={`${countOf(own, 'purchase')} by themselves, ${coming.length - own} when you say so.`}
+        state={`${countOf(own, 'purchase')} forwarded by a rule, ${coming.length - own} when you say so.`}
       >
         <Link href="/orders/rules" className="text-[13px] text-river underline">
           Rules
@@ -71,7 +71,7 @@ export function ComingPurchases() {
             const stopped = rules.stopped.includes(s);
             return (
               <Button key={s} disabled={busy !== ''} onClick={() => stop(s, !stopped)}>
-                {stopped ? `Resume buying of ${nameOf(s)}` : `Stop buying of ${nameOf(s)}`}
+                {stopped ? `Resume buying from ${nameOf(s)}` : `Stop buying from ${nameOf(s)}`}
               </Button>
             );
           })}
@@ -96,7 +96,7 @@ export function ComingPurchases() {
                   Order
                 </th>
                 <th scope="col" className="py-1 pr-3 font-normal">
-                  Of
+                  From
                 </th>
                 <th scope="col" className="py-1 pr-3 text-right font-normal">
                   Costs

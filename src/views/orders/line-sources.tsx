@@ -69,7 +69,7 @@ export function LineSources({
                     <span className={c.units ? 'font-semibold' : ''}>{nameIn(shop)(c.supplier)}</span>{' '}
                     <span className="font-mono text-xs">{c.item}</span>
                     {c.units > 0 && line.candidates.length > 1 && (
-                      <span className="text-river"> {countOf(c.units, 'unit')} of it</span>
+                      <span className="text-river"> {countOf(c.units, 'unit')}</span>
                     )}
                     <span className="block text-xs text-muted">
                       {factsOf(c, line.units, shop.settings.currency)}
@@ -84,7 +84,7 @@ export function LineSources({
                             supplier: c.supplier,
                             item: c.item,
                           }),
-                          `To be bought of ${nameIn(shop)(c.supplier)}.`,
+                          `To be bought from ${nameIn(shop)(c.supplier)}.`,
                           true,
                         )
                       }

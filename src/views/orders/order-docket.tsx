@@ -14,7 +14,7 @@ import {
   openLines,
   soldIn,
 } from '../../core/orders';
-import { whenOf } from '../../core/units';
+import { countOf, whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { Docket } from '../../ui/docket';
 import { Section } from '../../ui/head';
@@ -34,7 +34,7 @@ import { buyerName, slipOf, type ToldOrder, textOf, townOf } from './buyer-words
 import { EraseBuyer } from './erase-buyer';
 import { LineSources } from './line-sources';
 import { type Act, type Asks, OrderActs } from './order-acts';
-import { OwnNotes } from './own-notes';
+import { BuyerNote, OwnNotes } from './own-notes';
 import { PurchaseCard } from './purchase-card';
 import { heldAt } from './standing';
 
@@ -88,6 +88,7 @@ export function OrderDocket({ found, shop, now, version, onClose }: Props) {
         />
       </div>
       <OrderActs {...{ order, shop, linked, asks, setAsks, act }} />
+      <BuyerNote order={order} buyer={buyer} />
       <AddressProposal order={order} buyer={buyer} act={act} />
       <Checks order={order} />
       <LineSources order={order} shop={shop} version={version} act={act} />
@@ -148,32 +149,49 @@ export function OrderDocket({ found, shop, now, version, onClose }: Props) {
   );
 }
 
-/** The checks made before money is spent, and those that a person released. */
+/** The checks made before money is spent: what failed and was released first, the others on demand. */
 function Checks({ order }: { order: Order }) {
+  const failed = order.checks.filter((c) => !c.passed);
+  const passed = order.checks.filter((c) => c.passed);
   return (
     <Section title="Checks before money is spent">
       <ul className="text-[13.5px]">
-        {order.checks.map((c) => {
-          const released = !c.passed && order.released.includes(c.kind);
-          return (
-            <li
-              key={c.kind}
-              className={`flex gap-2 py-0.5 ${c.passed || c.weight === 'pass' ? '' : 'text-lamp'}`}
-            >
-              <span aria-hidden className="w-3 shrink-0 text-center">
-                {c.passed ? '✓' : c.weight === 'pass' ? '–' : '◆'}
-              </span>
-              <span>
-                <span className="sr-only">{c.passed ? 'Passed: ' : 'Failed: '}</span>
-                {checkInWords(c)}
-                {released && ' Released by you.'}
-                {c.weight === 'warn' && ' It does not hold the order.'}
-                {c.weight === 'pass' && ' Let pass by your rule.'}
-              </span>
-            </li>
-          );
-        })}
+        {failed.map((c) => (
+          <li
+            key={c.kind}
+            className={`flex gap-2 py-0.5 ${c.weight === 'pass' ? 'text-muted' : 'text-lamp'}`}
+          >
+            <span aria-hidden className="w-3 shrink-0 text-center">
+              {c.weight === 'pass' ? '–' : '◆'}
+            </span>
+            <span>
+              <span className="sr-only">Failed: </span>
+              {checkInWords(c)}
+              {order.released.includes(c.kind) && ' Released by you.'}
+              {c.weight === 'warn' && ' It does not hold the order.'}
+              {c.weight === 'pass' && ' Let pass by your rule.'}
+            </span>
+          </li>
+        ))}
       </ul>
+      {passed.length > 0 && (
+        <details className="text-[13.5px]">
+          <summary className="text-muted">{countOf(passed.length, 'check')} passed</summary>
+          <ul>
+            {passed.map((c) => (
+              <li key={c.kind} className="flex gap-2 py-0.5">
+                <span aria-hidden className="w-3 shrink-0 text-center">
+                  ✓
+                </span>
+                <span>
+                  <span className="sr-only">Passed: </span>
+                  {checkInWords(c)}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
     </Section>
   );
 }

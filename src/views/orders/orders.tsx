@@ -132,26 +132,18 @@ export function Orders() {
                   <NeedsYou onLook={() => list.setQuery('is:needing')}>{formatCount(need)} need you</NeedsYou>
                 </>
               )}
-              {`, ${formatCount(ready)} ready. Forwarded ${shop.settings.orders?.forwarding.some((r) => r.on) ? 'by your rules, else ' : ''}${shop.settings.forward === 'at once' ? 'at once' : 'when you say so'}.`}
+              {`, ${formatCount(ready)} ready. Forwarded ${shop.settings.orders?.forwarding.some((r) => r.on) ? 'by your rules, otherwise ' : ''}${shop.settings.forward === 'at once' ? 'at once' : 'when you say so'}.`}
             </>
           }
         >
-          <label className="text-[13px] text-muted">
-            Forward{' '}
-            <select
-              value={shop.settings.forward}
-              onChange={(e) => theShop().setForwarding(e.target.value === 'at once' ? 'at once' : 'by hand')}
-              className="rounded-sm border border-edge bg-surface px-1 py-0.5 text-ink"
-            >
-              <option value="at once">at once</option>
-              <option value="by hand">when I say so</option>
-            </select>
-          </label>
           <Link href="/orders/coming" className="text-[13px] text-river underline">
             Coming purchases
           </Link>
           <Link href="/orders/rules" className="text-[13px] text-river underline">
             Rules
+          </Link>
+          <Link href="/orders/mails" className="text-[13px] text-river underline">
+            Mails
           </Link>
           {suppliersOf(shop).map((s) => {
             const file = found.byFile.find((f) => f.supplier === s.id);

@@ -8,23 +8,28 @@ import { theShop } from '../../work/desk/client';
 import type { Order } from '../../work/model';
 import type { Act } from './order-acts';
 
-/** What the buyer wrote, and the seller's own note and labels. */
+/** What the buyer wrote to the seller. */
+export function BuyerNote({ order, buyer }: { order: Order; buyer: Buyer }) {
+  const said = order.buyerNote === undefined ? '' : (buyer.texts[order.buyerNote] ?? '');
+  if (!said) return null;
+  return (
+    <blockquote className="my-2 border-l-[3px] border-lamp pl-2 text-[13.5px] whitespace-pre-wrap">
+      <span className="block text-xs text-muted">The buyer wrote</span>
+      {said}
+    </blockquote>
+  );
+}
+
+/** The seller's own note and labels. */
 export function OwnNotes({ order, buyer, act }: { order: Order; buyer: Buyer; act: Act }) {
   const id = useId();
   const [label, setLabel] = useState('');
-  const said = order.buyerNote === undefined ? '' : (buyer.texts[order.buyerNote] ?? '');
   const note = order.note === undefined ? '' : (buyer.texts[order.note] ?? '');
   const labels = order.labels ?? [];
   const put = (next: readonly string[]) =>
     act(theShop().noteOrder(order.id, { labels: next }), 'Labels changed.', true);
   return (
     <Section title="Notes and labels">
-      {said && (
-        <blockquote className="mb-1.5 border-l-[3px] border-lamp pl-2 text-[13.5px] whitespace-pre-wrap">
-          <span className="block text-xs text-muted">The buyer wrote</span>
-          {said}
-        </blockquote>
-      )}
       <TextField
         id={`${id}-note`}
         label="Your note"

@@ -97,7 +97,11 @@ export async function orderFile(
 }
 
 /** A supplier’s statement that came by file or person, in the form of its service. */
-const saidOf = (p: Purchase, part: Partial<Statement> & { number: string }, at: number): Statement => ({
+export const saidOf = (
+  p: Purchase,
+  part: Partial<Statement> & { number: string },
+  at: number,
+): Statement => ({
   reference: p.reference,
   status: 'accepted',
   revision: null,

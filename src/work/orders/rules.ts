@@ -85,10 +85,3 @@ export async function rulesAhead(
     after: await weigh({ ...shop, settings: { ...shop.settings, ...rules } }),
   };
 }
-/**
- * Sets when orders that pass their checks are forwarded; those that stand ready go at once if that is the new
- * rule.
- */
-export async function setForwarding(work: Work, forward: Settings['forward']): Promise<void> {
-  await setOrderRules(work, { forward }, `Forward orders ${forward}`);
-}

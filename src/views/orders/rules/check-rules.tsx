@@ -9,7 +9,7 @@ import { ConditionField } from './condition-field';
 const NAMES: Readonly<Record<CheckKind, string>> = {
   linked: 'A line is not linked to a supplier item',
   stock: 'The source has too few',
-  stopped: 'Buying of the supplier is stopped',
+  stopped: 'Buying from the supplier is stopped',
   profit: 'Profit is below the least',
   costs: 'Costs are old',
   address: 'The address is incomplete, not plausible or not served',

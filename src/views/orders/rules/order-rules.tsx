@@ -79,7 +79,7 @@ function Open({ shop }: { shop: ShopTerms }) {
   const suppliers = suppliersOf(shop);
   return (
     <section className="flex min-w-0 grow flex-col overflow-auto">
-      <Head name="Order rules" state="What holds an order, when it is bought, and of whom.">
+      <Head name="Order rules" state="What holds an order, when it is forwarded, and to whom.">
         <Link href="/orders" className="text-[13px] text-river underline">
           Orders
         </Link>
@@ -97,7 +97,7 @@ function Open({ shop }: { shop: ShopTerms }) {
       </Head>
       <div className="max-w-4xl px-4 pb-8">
         <AheadNotice ahead={ahead ?? null} books={books} changed={changed} />
-        <Section title="When an order goes that passed its checks: the first rule that fits">
+        <Section title="When an order that passed its checks is forwarded: the first rule that fits">
           <ForwardingRules
             rules={orders.forwarding}
             zone={settings.zone}
@@ -105,7 +105,7 @@ function Open({ shop }: { shop: ShopTerms }) {
           />
           <p className="mt-2 text-[13.5px]">
             <label>
-              All others go{' '}
+              All others are forwarded{' '}
               <select
                 className={SELECT}
                 value={draft.forward}
@@ -117,7 +117,10 @@ function Open({ shop }: { shop: ShopTerms }) {
                 <option value="by hand">when I say so</option>
               </select>
             </label>
-            <span className="text-muted"> Personalised and held orders never go by themselves.</span>
+            <span className="text-muted">
+              {' '}
+              Personalised and held orders are never forwarded automatically.
+            </span>
           </p>
         </Section>
         <Section title="What a failed check does">
@@ -160,7 +163,7 @@ function Open({ shop }: { shop: ShopTerms }) {
             </label>
           </p>
         </Section>
-        <Section title="Of which source a line is bought">
+        <Section title="Which source a line is bought from">
           <p className="flex flex-wrap items-center gap-x-2 text-[13.5px]">
             <label>
               Of several sources, first{' '}
@@ -189,7 +192,7 @@ function Open({ shop }: { shop: ShopTerms }) {
             )}
           </p>
           <p className="mt-1 text-[13px] text-muted">
-            What a source does not have is bought of the next; one that does not ship to the buyer is passed
+            What a source does not have is bought from the next; one that does not ship to the buyer is passed
             over. A source that you choose in an order goes first.
           </p>
           <p className="mt-2 text-[13.5px]">
@@ -201,12 +204,12 @@ function Open({ shop }: { shop: ShopTerms }) {
                 onChange={(e) => set({ refused: e.target.value === 'ask' ? 'ask' : 'next source' })}
               >
                 <option value="ask">hold the order and ask me</option>
-                <option value="next source">buy of the next source, where the checks pass</option>
+                <option value="next source">buy from the next source, where the checks pass</option>
               </select>
             </label>
           </p>
           <fieldset className="mt-2 text-[13.5px]">
-            <legend className="text-xs text-muted">Nothing is bought for now of</legend>
+            <legend className="text-xs text-muted">Not bought from for now</legend>
             {suppliers.map((s) => (
               <label key={s.id} className="mr-4">
                 <input
@@ -239,9 +242,9 @@ const wholeNumber = (least: number, most: number) => (text: string) => {
 };
 
 const PARTS = [
-  ['goes', 'bought at once'],
-  ['waits', 'bought by themselves later'],
-  ['ready', 'wait for your word'],
+  ['goes', 'forwarded at once'],
+  ['waits', 'forwarded later by a rule'],
+  ['ready', 'wait for you'],
   ['held', 'held'],
 ] as const satisfies readonly (readonly [keyof Ahead, string])[];
 
@@ -271,7 +274,7 @@ function AheadNotice({
         {changed && after.goes > 0 && (
           <b className="font-semibold">
             {' '}
-            Saving buys for {formatMoney({ minor: after.spends, currency: books })} at once.
+            Saving spends {formatMoney({ minor: after.spends, currency: books })} at once.
           </b>
         )}
       </span>

@@ -17,6 +17,7 @@ import {
   tellAnyway,
 } from '../../orders/actions';
 import { comingPurchases, releaseAhead, sourcesAhead } from '../../orders/ahead';
+import { keepSender, readMails, takeMail } from '../../orders/mails';
 import {
   orderFile,
   parcelOutside,
@@ -24,7 +25,7 @@ import {
   recallOutside,
   takeTrackingFile,
 } from '../../orders/outside-service';
-import { rulesAhead, setForwarding, setOrderRules } from '../../orders/rules';
+import { rulesAhead, setOrderRules } from '../../orders/rules';
 import { readAgain, setAside, unreadRows } from '../../orders/unread';
 import { bound } from '../bound';
 import { book, builtBook, changing, OF_LISTS, OFTEN, SOON } from '../memory';
@@ -72,6 +73,9 @@ export const ordersDesk = {
   noteOrder: bound(noteOrder),
   setOrderAside: bound(setOrderAside),
   comingPurchases: bound(comingPurchases),
+  readMails: bound(readMails),
+  takeMail: bound(takeMail),
+  keepSender: bound(keepSender),
   sourcesAhead: bound(sourcesAhead),
   rulesAhead: bound(rulesAhead),
   setOrderRules: bound(setOrderRules),
@@ -97,7 +101,6 @@ export const ordersDesk = {
     for (const id of book.meant(what, work.clock())) if ((await setOrderAside(work, id, aside)).ok) moved++;
     return moved;
   },
-  setForwarding: bound(setForwarding),
   tellAnyway: bound(tellAnyway),
   parcelOutside: bound(parcelOutside),
   placedOutside: bound(placedOutside),

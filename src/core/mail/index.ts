@@ -1,0 +1,1 @@
+export { type Awaited, type Found, type MailFinding, readMail } from './read-mail';
