@@ -107,6 +107,8 @@ export interface MarketAdapter {
   order(number: string): Promise<Result<MarketOrder>>;
   dispatch(key: string, number: string, dispatch: WireDispatch): Promise<Result<null>>;
   /** @param units how many of each line are to be cancelled in all; null for the whole order */
+  /** Writes to the buyer of an order. */
+  message(key: string, number: string, text: string): Promise<Result<null>>;
   cancel(
     key: string,
     number: string,
@@ -374,6 +376,11 @@ export function marketService(
       return answer.ok ? { ok: true, value: null } : answer;
     },
 
+    async message(key, number, text) {
+      const answer = await send('POST', `/v1/orders/${encodeURIComponent(number)}/message`, { text }, key);
+      return answer.ok ? { ok: true, value: null } : answer;
+    },
+
     async cancel(key, number, reason, units) {
       const body: WireCancel = { reason, ...(units && { lines: units.map(unitsOnWire) }) };
       const answer = await send('POST', `/v1/orders/${encodeURIComponent(number)}/cancel`, body, key);
@@ -455,6 +462,8 @@ function siteOf(s: SiteShape): Site {
       ...(a.before === true && a.kind === 'amount' && { isBefore: true }),
     })),
     limits: s.limits ? { ...s.limits } : USUAL_LIMITS,
+    ...(s.language && { language: s.language }),
+    ...(s.ownMessages && { ownMessages: s.ownMessages }),
   };
 }
 

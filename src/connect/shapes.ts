@@ -367,6 +367,8 @@ export class SiteShape {
   @Type(() => CategoryShape)
   categories: CategoryShape[];
   @IsArray() @ValidateNested({ each: true }) @Type(() => CarrierShape) carriers: CarrierShape[];
+  @IsOptional() @IsString() @Length(2, 2) language?: string;
+  @IsOptional() @IsArray() @ArrayMaxSize(40) @IsString({ each: true }) ownMessages?: string[];
 }
 
 export class ListingAnswerShape {

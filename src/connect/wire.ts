@@ -248,6 +248,10 @@ export interface WireSite {
   pictures: { least: number; most: number; shortest?: number; square?: boolean };
   bannedWords: string[];
   shipsTo: string[];
+  /** The language of its buyers, ISO 639-1; missing for English. */
+  language?: string;
+  /** Events at which it writes to buyers itself: thanks, shipped, delayed, delivered, cancelled. */
+  ownMessages?: string[];
   /** Rates are percentages as decimal text: `"12.5"`. `inside`: prices contain it; `added`: it comes on top at checkout. */
   tax: { model: 'inside' | 'added' | 'none'; rate: string };
   fees: WireFee[];

@@ -1,3 +1,4 @@
+import type { MessageKind } from '../core/messages';
 import type { Lane, LineUnits } from '../core/orders';
 import type { Instant } from '../core/units';
 
@@ -53,6 +54,15 @@ export interface OutboxBodies {
     readonly shippedAt: string;
     /** The units in the parcel, by the marketplace's lines. */
     readonly inside: readonly LineUnits[];
+  };
+  /** A message to the buyer: filled in when it leaves, so that nothing of the buyer stands here. */
+  message: {
+    readonly number: string;
+    readonly about: MessageKind;
+    readonly template: string;
+    /** '' where it is about no parcel. */
+    readonly tracking: string;
+    readonly carrier: string;
   };
   cancel: {
     readonly number: string;

@@ -2,6 +2,7 @@ import type { Doubt, Piece, Tally } from '../core/catalogue';
 import type { OrderRules } from '../core/forwarding';
 import type { Proposal } from '../core/linking';
 import type { Match } from '../core/lists';
+import type { Messages } from '../core/messages';
 import type { Currency, ExchangeRate, Ppm } from '../core/money';
 import type { OrderFact } from '../core/orders';
 import type { Moves } from '../core/pricing';
@@ -324,6 +325,8 @@ export interface Settings {
   readonly slip: string;
   /** SKU pattern: `{sku}` is the supplier's, `{number}` the part of it behind the first hyphen. */
   readonly sku: string;
+  /** Messages to buyers; missing for none. */
+  readonly messages?: Messages;
   /** Senders of mails that the seller knows; missing for none. */
   readonly senders?: readonly MailSender[];
   /** When orders that pass their checks go, where no rule says otherwise. */

@@ -49,6 +49,8 @@ export interface Market {
   /** What sellers' consents gave: a token until a time, and what renews it. */
   grants?: Grant[];
   issued: number;
+  /** What sellers wrote to buyers, by order. */
+  messages?: { number: string; text: string }[];
   /** Pictures that sellers gave it, by path: media type and bytes in base64; the newest stay. */
   pictures: Record<string, { type: string; data: string }>;
   /** How many listings were ever made. */

@@ -252,7 +252,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
       ? { status: 200, body: known }
       : problem({ status: 404, type: 'urn:wire:unknown', title: 'No such order' });
   }
-  const order = /^\/v1\/orders\/([^/]+)\/(dispatch|cancel)$/.exec(request.path);
+  const order = /^\/v1\/orders\/([^/]+)\/(dispatch|cancel|message)$/.exec(request.path);
   if (order && request.method === 'POST')
     return onOrder(m, request, decodeURIComponent(order[1]!), order[2]!, now());
   return null;
@@ -302,6 +302,14 @@ function onOrder(m: Market, request: Request, number: string, step: string, now:
     return known.body === body
       ? { status: 200, body: order }
       : problem({ status: 422, type: 'urn:wire:key-reused', title: 'Key used before' });
+  if (step === 'message') {
+    const text = (request.body as { text?: unknown } | null)?.text;
+    if (typeof text !== 'string' || !text.trim() || text.length > 4000)
+      return problem({ status: 422, type: 'urn:wire:message', title: 'A message has 1 to 4,000 characters' });
+    m.messages = [...(m.messages ?? []), { number, text }];
+    m.keys[key] = { body, number };
+    return { status: 200, body: order };
+  }
   if (order.status === 'cancelled')
     return problem({ status: 409, type: 'urn:wire:state', title: 'The order is cancelled' });
   if (step === 'dispatch') {

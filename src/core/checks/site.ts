@@ -26,6 +26,10 @@ export interface Site {
   readonly limits: SiteLimits;
   readonly carriers: readonly Carrier[];
   readonly shipsTo: readonly string[];
+  /** The language of its buyers, ISO 639-1; missing for English. */
+  readonly language?: string;
+  /** Events at which it writes to buyers itself, as it names them; missing for none. */
+  readonly ownMessages?: readonly string[];
 }
 
 /** How much a site may be asked at once. */

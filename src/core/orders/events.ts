@@ -55,6 +55,8 @@ export type OrderEvent =
   | { readonly kind: 'parcel told'; readonly tracking: string }
   | { readonly kind: 'parcel refused'; readonly tracking: string; readonly says: string }
   | { readonly kind: 'cancellation told' }
+  /** The buyer was written to; with why the marketplace did not take it. */
+  | { readonly kind: 'message told'; readonly about: string; readonly refused: string | null }
   /** Units that the marketplace has as cancelled by line, in all, of the lines that it was asked to cancel. */
   | { readonly kind: 'cancellation refused'; readonly says: string; readonly there: readonly LineUnits[] }
   /** How it was decided with what is known now; see {@link Effect} `decide`. */

@@ -67,6 +67,7 @@ export type OrderFact =
   | { readonly kind: 'marketplace has'; readonly tracking: readonly string[] }
   | { readonly kind: 'told'; readonly tracking: string }
   | { readonly kind: 'not told'; readonly tracking: string; readonly problem: TrackingCase['problem'] }
+  | { readonly kind: 'message'; readonly about: string; readonly refused: string | null }
   | { readonly kind: 'cancellation told' }
   | { readonly kind: 'cancellation known' }
   | { readonly kind: 'cancellation refused'; readonly says: string }

@@ -59,6 +59,9 @@ function take(course: Course, event: OrderEvent): void {
     case 'cancellation told':
       course.facts.push({ kind: 'cancellation told' });
       return;
+    case 'message told':
+      course.facts.push({ kind: 'message', about: event.about, refused: event.refused });
+      return;
     case 'cancellation refused':
       cancellationRefused(course, event);
       return;

@@ -311,6 +311,10 @@ function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: strin
       return `${market} was notified of the parcel ${f.tracking}.`;
     case 'not told':
       return problemInWords(f.tracking, f.problem, market);
+    case 'message':
+      return f.refused === null
+        ? `The buyer was written to: ${f.about}.`
+        : `${market} did not take the message “${f.about}” to the buyer: ${f.refused}`;
     case 'cancellation told':
       return `${market} was notified of the cancellation.`;
     case 'cancellation known':

@@ -142,6 +142,9 @@ export function Orders() {
           <Link href="/orders/rules" className="text-[13px] text-river underline">
             Rules
           </Link>
+          <Link href="/orders/messages" className="text-[13px] text-river underline">
+            Messages
+          </Link>
           <Link href="/orders/mails" className="text-[13px] text-river underline">
             Mails
           </Link>

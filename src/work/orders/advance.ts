@@ -13,6 +13,7 @@ import { purchaseKey } from '../outbox/row';
 import { marketOf, type Shop } from '../quoting/worth';
 import { postPurchase, postSale } from './accounts';
 import { decide, linkedOf, openOf, promisedNow } from './decide';
+import { writeToBuyer } from './messages';
 import { buyRow, cancelRow, dispatchRow, takeBackRow } from './outgoing';
 
 /** An order after some steps, and what happened in them. */
@@ -60,6 +61,7 @@ export async function advance(
       queue.push(decide(now, buyer, linked, shop, promised, go, work.clock()));
     }
   }
+  if (any) await writeToBuyer(work, shop, now, facts);
   return any ? { order: { ...now, open: openOf(now) }, facts } : null;
 }
 

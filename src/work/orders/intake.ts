@@ -30,6 +30,7 @@ import type { Shop } from '../quoting/worth';
 import { postCharges, postSale, postSales } from './accounts';
 import { advance, isKnown, orderChange } from './advance';
 import { decide, linkedIn, openOf, promisedIn } from './decide';
+import { messagesFor } from './messages';
 import { buyRow } from './outgoing';
 import type { Linked } from './sources';
 import { claim, unclaimedOf } from './supplier-news';
@@ -237,6 +238,7 @@ async function takeFresh(
     const facts: OrderFact[] = [{ kind: 'came in' }, ...(claimed?.facts ?? []), ...took.facts];
     orders.push({ ...took.order, open: openOf(took.order), arrival: { at, facts } });
     for (const e of took.effects) if (e.kind === 'buy') buys.push(buyRow(took.order, e.purchase, shop, at));
+    buys.push(...messagesFor(took.order, facts, shop, at));
   }
   // Stored once, as they were decided: a record costs as much as all that is worked out for it.
   await db.orders.bulkAdd(orders);

@@ -6,6 +6,7 @@ export const ALL_KINDS = [
   'take back',
   'cancel',
   'dispatch',
+  'message',
   'offer',
   'publish',
 ] as const satisfies readonly OutboxKind[];
@@ -65,7 +66,13 @@ export async function waitingFor<K extends OutboxKind>(
 }
 
 /** Kinds of messages about orders, which are sent one after the other and before all others. */
-export const OF_ORDERS = ['buy', 'take back', 'cancel', 'dispatch'] as const satisfies readonly OutboxKind[];
+export const OF_ORDERS = [
+  'buy',
+  'take back',
+  'cancel',
+  'dispatch',
+  'message',
+] as const satisfies readonly OutboxKind[];
 
 /** Rows of some kinds that are due for a connection, oldest first. Cost: no other row is read. */
 export async function dueOf<K extends OutboxKind>(

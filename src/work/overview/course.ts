@@ -81,7 +81,7 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
     await Promise.all([
       allHealth(db),
       db.notes.where('id').startsWith('catalogue:').toArray(),
-      rowsIn(db, 'refused', ['dispatch', 'cancel']),
+      rowsIn(db, 'refused', ['dispatch', 'cancel', 'message']),
       stuckRows(work),
       unreadRows(work),
       db.jobs.toArray(),

@@ -130,15 +130,20 @@ export const leapsNeed = (leapt: readonly ItemRow[], shop: Shop): Need | null =>
 
 /** The need of a message about a closed order that a marketplace refused: no list shows it. */
 export function refusalNeed(row: OutboxRow, open: readonly Order[], currency: string): Need | null {
-  if (row.kind !== 'dispatch' && row.kind !== 'cancel') return null;
+  if (row.kind !== 'dispatch' && row.kind !== 'cancel' && row.kind !== 'message') return null;
   const { order } = row;
-  if (open.some((o) => o.id === order)) return null;
+  if (row.kind !== 'message' && open.some((o) => o.id === order)) return null;
   return {
     id: `outbox:${row.id}`,
     left: 10 * HOUR,
     stake: 0,
     currency,
-    what: row.kind === 'cancel' ? 'A cancellation was refused' : 'A parcel was not accepted',
+    what:
+      row.kind === 'cancel'
+        ? 'A cancellation was refused'
+        : row.kind === 'message'
+          ? `A message to the buyer of ${row.body.number} was refused`
+          : 'A parcel was not accepted',
     why: row.says ?? '',
     step: 'Open the order',
     href: `/orders?row=${encodeURIComponent(order)}`,

@@ -1,9 +1,11 @@
 import { unitsOnWire } from '../../connect/marketplace';
 import type { Trouble } from '../../connect/reach';
+import { messageText } from '../../core/messages';
 import { unitsOf } from '../../core/orders';
-import type { MarketConnection, OutboxRow } from '../../store';
+import { buyerOf, type MarketConnection, type OutboxRow, orderById, settingsOf } from '../../store';
 import { marketAdapter } from '../context/adapters';
 import type { Work } from '../context/work';
+import { messageFields } from '../orders/messages';
 import { answer, dispatched } from './answered';
 import { isFinal } from './tries';
 
@@ -64,6 +66,40 @@ export async function sendCancellation(
             says: said.trouble.says,
             there: meant.map((l) => ({ line: l.id, units: l.cancelled })),
           },
+  );
+  return null;
+}
+
+/** Writes to a buyer: the template of then, filled in with what is known of the order now. */
+export async function sendMessage(
+  work: Work,
+  c: MarketConnection,
+  row: OutboxRow<'message'>,
+): Promise<Trouble | null> {
+  const { number, about, tracking, carrier } = row.body;
+  const order = await orderById(work.db, row.order);
+  const buyer = order && (await buyerOf(work.db, order));
+  if (!order || !buyer || buyer.erasedAt !== null) {
+    await work.db.outbox.update(row.id, {
+      state: 'withdrawn',
+      says: 'There is nobody to write to any more.',
+    });
+    return null;
+  }
+  const { shop } = await settingsOf(work.db);
+  const filled = messageText(row.body.template, messageFields(order, buyer, shop, { tracking, carrier }));
+  const said = filled.ok
+    ? await (await marketAdapter(work, c)).message(row.id, number, filled.text)
+    : ({ ok: false, trouble: { kind: 'refused', says: filled.reason } } as const);
+  if (!said.ok && !isFinal(said.trouble, row)) return said.trouble;
+  const refused = said.ok ? null : said.trouble.says;
+  await answer(
+    work,
+    row,
+    said.ok ? 'done' : 'refused',
+    said.ok ? 'The buyer was written to.' : `The message was not taken: ${refused}`,
+    (o) => `${o.number}: message to the buyer`,
+    () => ({ kind: 'message told', about, refused }),
   );
   return null;
 }

@@ -13,6 +13,8 @@ export const LOOMHALL: WireSite = {
   pictures: { least: 1, most: 10, shortest: 500, square: true },
   bannedWords: ['mass produced'],
   shipsTo: ['DE', 'FR', 'NL', 'IE', 'PL'],
+  language: 'de',
+  ownMessages: ['shipped'],
   tax: { model: 'inside', rate: '19' },
   tags: { most: 12, longest: 22 },
   drafts: true,

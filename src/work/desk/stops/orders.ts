@@ -18,6 +18,7 @@ import {
 } from '../../orders/actions';
 import { comingPurchases, releaseAhead, sourcesAhead } from '../../orders/ahead';
 import { keepSender, readMails, takeMail } from '../../orders/mails';
+import { previewMessage, saveMessages } from '../../orders/messages';
 import {
   orderFile,
   parcelOutside,
@@ -74,6 +75,8 @@ export const ordersDesk = {
   setOrderAside: bound(setOrderAside),
   comingPurchases: bound(comingPurchases),
   readMails: bound(readMails),
+  previewMessage: bound(previewMessage),
+  saveMessages: bound(saveMessages),
   takeMail: bound(takeMail),
   keepSender: bound(keepSender),
   sourcesAhead: bound(sourcesAhead),

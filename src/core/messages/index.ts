@@ -1,0 +1,10 @@
+export {
+  MESSAGES,
+  type MessageFields,
+  type MessageKind,
+  type MessageRule,
+  type Messages,
+  messageText,
+  ruleFor,
+  usualText,
+} from './messages';
