@@ -323,6 +323,8 @@ export interface Settings {
   readonly shop: string;
   readonly zone: string;
   readonly slip: string;
+  /** Where buyers ask, printed on packing slips; missing for nowhere. */
+  readonly contact?: string;
   /** SKU pattern: `{sku}` is the supplier's, `{number}` the part of it behind the first hyphen. */
   readonly sku: string;
   /** Messages to buyers; missing for none. */

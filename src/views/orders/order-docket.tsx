@@ -36,6 +36,7 @@ import { LineSources } from './line-sources';
 import { type Act, type Asks, OrderActs } from './order-acts';
 import { BuyerNote, OwnNotes } from './own-notes';
 import { PurchaseCard } from './purchase-card';
+import { SlipSection } from './slip-section';
 import { heldAt } from './standing';
 
 interface Props {
@@ -140,6 +141,7 @@ export function OrderDocket({ found, shop, now, version, onClose }: Props) {
           {ledger && <Entries entries={ledger.entries} books={books} />}
         </Section>
       )}
+      <SlipSection order={found.order} version={version} />
       <OwnNotes order={found.order} buyer={buyer} act={act} />
       <EraseBuyer order={order} buyer={buyer} now={now} zone={zone} />
       <Section title="History">

@@ -35,6 +35,7 @@ const OrderDocket = later(() => import('./order-docket').then((m) => m.OrderDock
 
 import { failureInWords } from '../../work/context/failure';
 import { buyerName, townOf } from './buyer-words';
+import { PackingSlips } from './packing-slips';
 import { ReleaseMany } from './release-many';
 import { heldAt, standsAt } from './standing';
 import { SupplierFiles } from './supplier-files';
@@ -154,6 +155,7 @@ export function Orders() {
           })}
           {some && marks.size > 0 && !misread && (
             <>
+              <PackingSlips meant={some} count={marks.size} words="Packing slips" />
               <Button onClick={() => setReleasing(true)}>Release held…</Button>
               <Button disabled={busy} onClick={aside}>
                 Set aside

@@ -80,12 +80,12 @@ export function SettingsView() {
       keep,
     );
   };
-  const text = (field: 'shop' | 'slip' | 'sku', label: string, name: string, hint = '') => (
+  const text = (field: 'shop' | 'slip' | 'contact' | 'sku', label: string, name: string, hint = '') => (
     <div>
       <TextField
         id={`${id}-${field}`}
         label={label}
-        value={settings[field]}
+        value={settings[field] ?? ''}
         onCommit={(value) => save({ [field]: value }, name)}
       />
       {hint && <p className="text-xs text-muted">{hint}</p>}
@@ -98,6 +98,7 @@ export function SettingsView() {
         <Panel title="The shop">
           {text('shop', 'Name on packing slips', 'Shop name changed')}
           {text('slip', 'Packing slip message', 'Packing slip message changed')}
+          {text('contact', 'Contact on packing slips', 'Contact on packing slips changed')}
           <Choice
             label="Time zone"
             value={settings.zone}

@@ -1,7 +1,8 @@
+import { proxy } from 'comlink';
 import { addressThroughServer } from '../../connect/address';
 import { throughServer } from '../../connect/reach';
 import { db } from '../../store';
-import type { DesignRead } from '../context/draw';
+import type { DesignRead, SlipsDrawn } from '../context/draw';
 import type { Work } from '../context/work';
 import type { HeavyApi } from './heavy.worker';
 import { listHelpers } from './list-helpers';
@@ -25,6 +26,7 @@ export const work: Work & { tab?: string; made?: Work['made'] } = {
     scenes: shippedScenes,
     mockUp: (job) => heavy.run((api) => api.mockUp(job)),
   },
+  slips: (some, goesOn) => heavy.run<SlipsDrawn | null>((api) => api.slips([...some], proxy(goesOn))),
   fetchAddress: addressThroughServer,
   helpers: listHelpers(heavy),
   clock: () => Date.now(),

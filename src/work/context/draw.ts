@@ -46,6 +46,14 @@ export interface MockUpJob {
   readonly areas: Readonly<Record<string, AreaJob>>;
 }
 
+/** Packing slips in one PDF. */
+export interface SlipsDrawn {
+  readonly bytes: Uint8Array<ArrayBuffer>;
+  readonly slips: number;
+  /** Orders with letters that no shipped font has. */
+  readonly lacking: readonly { readonly number: string; readonly letters: readonly string[] }[];
+}
+
 /** Draws designs; in the browser in workers. */
 export interface Draw {
   /** Opens a file that should be a design. A reason where it cannot be one; what is in it is never run or fetched. */

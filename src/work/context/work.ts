@@ -1,8 +1,9 @@
 import type { FetchAddress } from '../../connect/address';
 import type { Reach } from '../../connect/reach';
+import type { Slip } from '../../core/slip';
 import type { Instant } from '../../core/units';
 import type { Change, Now, SampanDatabase } from '../../store';
-import type { Draw } from './draw';
+import type { Draw, SlipsDrawn } from './draw';
 import type { ListHelpers } from './list-helpers';
 
 /** What work is done with: handed in, so that tests and replays can hand in their own. */
@@ -15,6 +16,11 @@ export interface Work {
   readonly fitPicture: FitPicture;
   /** Draws designs and what is printed with them; missing where nothing can be drawn. */
   readonly draw?: Draw;
+  /** Draws packing slips into one PDF; missing where it cannot be drawn. @param goesOn told how many are done; ends it where it says no */
+  readonly slips?: (
+    slips: readonly Slip[],
+    goesOn: (done: number) => boolean | Promise<boolean>,
+  ) => Promise<SlipsDrawn | null>;
   /** Find records of price lists and read their items; in the browser workers side by side. */
   readonly helpers: ListHelpers;
   readonly clock: () => Instant;

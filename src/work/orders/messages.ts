@@ -43,7 +43,7 @@ function rowFor(
   const market = marketOf(shop, order.marketplace);
   const rule = ruleFor(shop.settings.messages, order.marketplace, kind);
   // A marketplace that is worked by files takes no messages.
-  if (!market || market.lanes.orders !== 'service' || !rule) return null;
+  if (market?.lanes.orders !== 'service' || !rule) return null;
   const carrier =
     order.purchases
       .flatMap((p) => (p.state === 'accepted' ? p.parcels : []))

@@ -27,6 +27,7 @@ import {
   takeTrackingFile,
 } from '../../orders/outside-service';
 import { rulesAhead, setOrderRules } from '../../orders/rules';
+import { packingSlips, slipsOf } from '../../orders/slips';
 import { readAgain, setAside, unreadRows } from '../../orders/unread';
 import { bound } from '../bound';
 import { book, builtBook, changing, OF_LISTS, OFTEN, SOON } from '../memory';
@@ -75,6 +76,12 @@ export const ordersDesk = {
   setOrderAside: bound(setOrderAside),
   comingPurchases: bound(comingPurchases),
   readMails: bound(readMails),
+  slipsOf: bound(slipsOf),
+  /** Packing slips of the orders that are meant. */
+  packingSlips: async (what: MeantOrders, goesOn: (done: number) => boolean | Promise<boolean>) => {
+    await builtBook();
+    return packingSlips(work, book.meant(what, work.clock()), goesOn);
+  },
   previewMessage: bound(previewMessage),
   saveMessages: bound(saveMessages),
   takeMail: bound(takeMail),

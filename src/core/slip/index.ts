@@ -1,0 +1,2 @@
+export { lettersLacking, type Slip, type SlipFacts, slipOf } from './slip';
+export { languageOf, type SlipWords, wordsIn } from './words';
