@@ -5,6 +5,7 @@ import { type Order, orderRules } from '@/store';
 import { setBackup } from '@/work/listings/link';
 import { undo } from '@/work/listings/undo';
 import { lastUndoable } from '@/work/memory/history';
+import { accountsOf } from '@/work/orders/accounts';
 import {
   chooseLineSource,
   editOrder,
@@ -16,11 +17,12 @@ import {
 } from '@/work/orders/actions';
 import { comingPurchases, releaseAhead, sourcesAhead } from '@/work/orders/ahead';
 import { BUYING_FIELDS } from '@/work/orders/buying';
+import { enterOrder, sendAgain } from '@/work/orders/own-orders';
 import { rulesAhead, setOrderRules } from '@/work/orders/rules';
 import { newJob } from '@/work/schedule/job';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
-import { itemsOf, move } from '../stand-ins/supplier/warehouse';
+import { advance, itemsOf, move } from '../stand-ins/supplier/warehouse';
 import { itemOf, setOut, type Voyage } from './voyage';
 
 const HOUR = 3_600_000;
@@ -222,4 +224,56 @@ test('many are released at once after a look at what that buys; notes, labels an
       .map((p) => p.reference)
       .sort(),
   ).toEqual(held.map((o) => o.id).sort());
+});
+
+test('a replacement and a typed order are bought once and told to no marketplace; their account has no fees', async () => {
+  const order = await sold();
+  const [line] = order.lines;
+  const again = await sendAgain(v.work, order.id, [{ line: line!.id, units: 1 }]);
+  if (!again.ok) throw new Error(again.reason);
+  const address = (await v.work.db.buyers.get(order.id))!.addresses[0]!;
+  const typed = { kind: 'telephone', marketplace: 'pennywharf', address, email: '', shipping: 250 } as const;
+  const lines = [{ sku: line!.sku, units: 2, unitPrice: 3000 }];
+  const entered = await enterOrder(v.work, { ...typed, lines });
+  if (!entered.ok) throw new Error(entered.reason);
+  expect(await enterOrder(v.work, { ...typed, lines: [{ ...lines[0]!, sku: 'NONE-1' }] })).toMatchObject({
+    ok: false,
+    reason: expect.stringMatching(/NONE-1/),
+  });
+  await v.settle(HOUR);
+  // Nothing is bought before a person says so.
+  expect(bought().map((p) => p.reference)).toEqual([order.id]);
+  const spied = jest.spyOn(v.work, 'reach');
+  for (const { id } of [again, entered]) {
+    expect(await forwardOrder(v.work, id)).toEqual({ ok: true });
+    expect(await forwardOrder(v.work, id)).toMatchObject({ ok: false });
+  }
+  await v.settle();
+  for (const p of bought()) advance(v.outside.warehouse, p.number, v.work.clock(), 1000);
+  await v.settle(HOUR);
+  const own = [order.id, entered.id, again.id];
+  expect(
+    bought()
+      .map((p) => p.reference)
+      .sort(),
+  ).toEqual(own.sort());
+  const costOf = (id: string) => {
+    const { goods, shipping } = bought().find((p) => p.reference === id)!;
+    return goods + shipping;
+  };
+  const told = spied.mock.calls.filter(
+    ([service, , init]) => service === 'pennywharf' && init?.method === 'POST',
+  );
+  expect(told.map(([, path]) => path)).toEqual([`/v1/orders/${order.number}/dispatch`]);
+  const sale = await now(entered);
+  expect(standingOf(sale)).toBe('told');
+  // 2 × 30.00 and 2.50 for shipping, 20 % tax inside: 62.50 × 20 / 120 = 10.42; no fee.
+  const { ledger } = v.work.db;
+  const { actual } = accountsOf(sale, await ledger.get(sale.id), 'GBP');
+  expect(actual).toMatchObject({ revenue: 6250, profit: 6250 - 1042 - costOf(entered.id) });
+  const free = await now(again);
+  expect(accountsOf(free, await ledger.get(free.id), 'GBP').actual).toMatchObject({
+    revenue: 0,
+    profit: -costOf(again.id),
+  });
 });

@@ -231,7 +231,8 @@ export function settle(course: Course, fewer = false): void {
     course.change((c) => (c.id === under.id ? { ...under, cancelled: gone } : c));
     if (gone.length) {
       const all = isCancelled(course.order);
-      course.effects.push({ kind: 'tell cancellation', reason: under.reason, totals: all ? null : totals });
+      if (!course.order.own)
+        course.effects.push({ kind: 'tell cancellation', reason: under.reason, totals: all ? null : totals });
       course.effects.push({ kind: 'post sale' });
       course.facts.push({ kind: 'cancelled', reason: under.reason, units: gone, all });
     } else course.facts.push({ kind: 'not cancelled' });

@@ -1,11 +1,12 @@
 import type { TooLate, TrackingCase } from './cases';
 import type { Check, CheckKind } from './check';
 import type { LineUnits } from './line-units';
-import type { Due, Lane } from './order';
+import type { Due, Lane, OwnKind } from './order';
 
 /** What happened to an order in one step, with its figures; put into words where it is shown. */
 export type OrderFact =
   | { readonly kind: 'came in' }
+  | { readonly kind: 'entered'; readonly as: OwnKind }
   /** It was on its way or over when it was read first. */
   | { readonly kind: 'read late'; readonly as: string }
   /** By checks that failed; by none where a case holds it back. */

@@ -50,6 +50,8 @@ export {
   type OpenLine,
   type OrderLine,
   type OrderState,
+  OWN_KINDS,
+  type OwnKind,
   openLines,
   type Parcel,
   type Purchase,

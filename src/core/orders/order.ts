@@ -137,9 +137,15 @@ export interface OrderState {
   readonly kept?: boolean;
   /** The sources that a person chose, by line. */
   readonly chosen?: Readonly<Record<string, ChosenSource>>;
+  /** What it is where no marketplace sold it: nobody outside is told of it, and nobody takes fees. */
+  readonly own?: OwnKind;
   /** It is set aside: nothing is bought for it, and nothing of it is awaited here. */
   readonly aside?: boolean;
 }
+
+/** An order that the seller entered. */
+export const OWN_KINDS = ['replacement', 'sample', 'telephone', 'till'] as const;
+export type OwnKind = (typeof OWN_KINDS)[number];
 
 /** When an order is bought by itself, by a rule's name. */
 export interface Due {

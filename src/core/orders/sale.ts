@@ -35,6 +35,12 @@ export function marketplaceSaid(
 }
 
 export function told(course: Course, trackings: readonly string[], fact: OrderFact): void {
+  markTold(course, trackings);
+  course.facts.push(fact);
+}
+
+/** Notes that nobody has to be told of parcels any more. */
+function markTold(course: Course, trackings: readonly string[]): void {
   const isNew = (tracking: string) => trackings.includes(tracking);
   course.set({
     purchases: course.order.purchases.map((p) =>
@@ -48,7 +54,6 @@ export function told(course: Course, trackings: readonly string[], fact: OrderFa
         : p,
     ),
   });
-  course.facts.push(fact);
 }
 
 export function notTold(
@@ -68,6 +73,10 @@ export function tellParcels(course: Course, anyway: string | null = null): void 
   if (isCancelled(course.order)) return;
   for (const { parcel, inside } of awaitedParcels(course.order)) {
     if (parcel.toldAt !== null || course.order.dispatched.includes(parcel.tracking)) continue;
+    if (course.order.own) {
+      markTold(course, [parcel.tracking]);
+      continue;
+    }
     const problem = trackingProblem(parcel.tracking);
     if (problem && parcel.tracking !== anyway) {
       notTold(course, parcel.tracking, { why: 'number', what: problem });

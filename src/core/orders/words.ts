@@ -237,6 +237,8 @@ export const factsInWords = (
 
 function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: string): string {
   switch (f.kind) {
+    case 'entered':
+      return `Entered by you: ${f.as}.`;
     case 'came in':
       return `Came in from ${market}.`;
     case 'read late':

@@ -32,10 +32,11 @@ import type { Said } from '../../work/orders/actions';
 import { listingOf } from '../../work/quoting/promised';
 import { type ShopTerms, supplierOf } from '../../work/quoting/worth';
 import type { ToldOrder } from './buyer-words';
+import { SendAgain } from './send-again';
 import { UnitPicker } from './unit-picker';
 
 /** What a person is asked for before it is done. */
-export type Asks = 'cancel' | 'edit' | null;
+export type Asks = 'cancel' | 'edit' | 'again' | null;
 /** Does something with the order and says how it went. */
 export type Act = (doing: Promise<Said>, done: string, undo?: boolean) => Promise<void>;
 
@@ -119,6 +120,12 @@ export function OrderActs({ order, shop, linked, asks, setAsks, act }: Props) {
           </div>
         </Notice>
       )}
+      {asks !== 'again' && ['shipped', 'told', 'delivered'].includes(standing) && (
+        <div className="mt-3">
+          <Button onClick={() => setAsks('again')}>Send again…</Button>
+        </div>
+      )}
+      {asks === 'again' && <SendAgain order={order} onDone={() => setAsks(null)} />}
       {asks === 'cancel' && (
         <CancelForm
           order={order}

@@ -91,6 +91,17 @@ export function Orders() {
     }
     setBusy(false);
   };
+  const seen = async () => {
+    if (!some) return;
+    setBusy(true);
+    try {
+      const n = await theShop().cancelledSeenOf(some);
+      await say(`${countOf(n, 'cancelled order')} put away as seen.`);
+    } catch (error) {
+      await say(failureInWords(error), { wrong: true });
+    }
+    setBusy(false);
+  };
   const aside = async () => {
     if (!some) return;
     setBusy(true);
@@ -143,6 +154,9 @@ export function Orders() {
           <Link href="/orders/rules" className="text-[13px] text-river underline">
             Rules
           </Link>
+          <Link href="/orders/new" className="text-[13px] text-river underline">
+            New order
+          </Link>
           <Link href="/orders/messages" className="text-[13px] text-river underline">
             Messages
           </Link>
@@ -157,6 +171,9 @@ export function Orders() {
             <>
               <PackingSlips meant={some} count={marks.size} words="Packing slips" />
               <Button onClick={() => setReleasing(true)}>Release held…</Button>
+              <Button disabled={busy} onClick={seen}>
+                Cancelled: seen
+              </Button>
               <Button disabled={busy} onClick={aside}>
                 Set aside
               </Button>

@@ -3,13 +3,16 @@ import {
   type CheckKind,
   type ChosenSource,
   FIRM,
+  isCancelled,
   type LineUnits,
   mayDo,
   type OrderEvent,
   standingOf,
+  unseenOf,
   withAddress,
   withText,
 } from '../../core/orders';
+import { countOf } from '../../core/units';
 import { applyChange, buyerOf, type Order, orderById } from '../../store';
 import { nowOf, type Work } from '../context/work';
 import { shopNow } from '../memory/assortment';
@@ -169,6 +172,24 @@ export const cancelOrder = (work: Work, id: string, reason: string, units?: read
 /** Puts away a case that a person has seen. */
 export const caseSeen = (work: Work, id: string, which: string) =>
   tell(work, id, (o) => `${o.number}: seen`, { kind: 'seen', case: which });
+
+/** Puts away what is only to be seen of orders that are over: each case of those that were cancelled. @returns of how many orders */
+export async function cancelledSeen(work: Work, ids: readonly string[]): Promise<number> {
+  const { db } = work;
+  return db.transaction('rw', db.shopTables, async () => {
+    const shop = await shopNow(work);
+    const rows: RowChange[] = [];
+    for (const order of (await ordersById(db, ids)).values()) {
+      if (!isCancelled(order)) continue;
+      const events = unseenOf(order).map((c): OrderEvent => ({ kind: 'seen', case: c.id }));
+      const moved = events.length ? await advance(work, shop, order, events) : null;
+      if (moved) rows.push(orderChange(moved));
+    }
+    const name = `${countOf(rows.length, 'cancelled order')} seen`;
+    await applyChange(db, { by: 'person', name, undoable: false }, rows, nowOf(work));
+    return rows.length;
+  });
+}
 
 /** Says which lines a supplier meant that named only their SKU. */
 export const sayMeant = (work: Work, id: string, which: string, units: readonly LineUnits[]) =>

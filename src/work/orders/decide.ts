@@ -22,7 +22,7 @@ import {
   standingOf,
   unseenOf,
 } from '../../core/orders';
-import { deductionsFor, furtherCosts, type SoldLine } from '../../core/pricing';
+import { deductionsFor, type FeeTable, furtherCosts, type SoldLine } from '../../core/pricing';
 import type { Condition } from '../../core/query';
 import { Promised } from '../../core/sourcing';
 import { itemKey, type Order, orderRules } from '../../store';
@@ -62,6 +62,19 @@ export async function promisedIn(
   return new Promised(openOrders, (supplier) => shop.readAt?.get(supplier) ?? 0, balances);
 }
 
+/** Fees are kept by their table: one is made for each. */
+const freeOf = new WeakMap<FeeTable, FeeTable>();
+
+/** What is taken of an order that no marketplace sold: the tax inside it. */
+function withoutFees(table: FeeTable): FeeTable {
+  let free = freeOf.get(table);
+  if (!free) {
+    free = { ...table, rules: [] };
+    freeOf.set(table, free);
+  }
+  return free;
+}
+
 /** The lines of an order as they were sold; null where the fees of one cannot be told. */
 export function soldLines(order: Order, linked: Linked, shop: Shop): SoldLine[] | null {
   const market = marketOf(shop, order.marketplace);
@@ -71,7 +84,11 @@ export function soldLines(order: Order, linked: Linked, shop: Shop): SoldLine[] 
     if (soldIn(line) === 0) continue;
     const full = linked.get(listingOf(order, line));
     const category = full && categoryOf(full, market, shop);
-    const deductions = category ? deductionsFor(market.site.fees, category, market.optedIn) : null;
+    const deductions = order.own
+      ? deductionsFor(withoutFees(market.site.fees), category ?? '', [])
+      : category
+        ? deductionsFor(market.site.fees, category, market.optedIn)
+        : null;
     if (!deductions) return null;
     lines.push({ unitPrice: line.unitPrice, quantity: soldIn(line), deductions });
   }

@@ -40,6 +40,7 @@ function rowFor(
   shop: Shop,
   at: number,
 ): OutboxRow<'message'> | null {
+  if (order.own) return null;
   const market = marketOf(shop, order.marketplace);
   const rule = ruleFor(shop.settings.messages, order.marketplace, kind);
   // A marketplace that is worked by files takes no messages.

@@ -4,6 +4,7 @@ import type { ListQuestion } from '../../memory/listing-list';
 import { eraseBuyers, ordersOfBuyer } from '../../order-book/erase';
 import type { MeantOrders, OrderSort } from '../../order-book/order-book';
 import {
+  cancelledSeen,
   cancelOrder,
   caseSeen,
   chooseLineSource,
@@ -26,6 +27,7 @@ import {
   recallOutside,
   takeTrackingFile,
 } from '../../orders/outside-service';
+import { enterOrder, sendAgain } from '../../orders/own-orders';
 import { rulesAhead, setOrderRules } from '../../orders/rules';
 import { packingSlips, slipsOf } from '../../orders/slips';
 import { readAgain, setAside, unreadRows } from '../../orders/unread';
@@ -75,6 +77,8 @@ export const ordersDesk = {
   noteOrder: bound(noteOrder),
   setOrderAside: bound(setOrderAside),
   comingPurchases: bound(comingPurchases),
+  enterOrder: bound(enterOrder),
+  sendAgain: bound(sendAgain),
   readMails: bound(readMails),
   slipsOf: bound(slipsOf),
   /** Packing slips of the orders that are meant. */
@@ -103,6 +107,11 @@ export const ordersDesk = {
       if (said.ok) released++;
     }
     return released;
+  },
+  /** Puts away the news of the cancelled ones of the orders that are meant. */
+  cancelledSeenOf: async (what: MeantOrders) => {
+    await builtBook();
+    return cancelledSeen(work, book.meant(what, work.clock()));
   },
   /** Sets the orders that are meant aside, or takes them up again. */
   asideMeant: async (what: MeantOrders, aside: boolean) => {
