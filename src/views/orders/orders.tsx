@@ -17,6 +17,7 @@ import { useList } from '../../ui/list';
 import { Loading } from '../../ui/loading';
 import { countAmong, MISREAD } from '../../ui/marked-count';
 import { meantBy, useMarks } from '../../ui/marks';
+import { Menu } from '../../ui/menu';
 import { Passage } from '../../ui/passage';
 import { say } from '../../ui/said';
 import { Searched } from '../../ui/searched';
@@ -170,13 +171,15 @@ export function Orders() {
           {some && marks.size > 0 && !misread && (
             <>
               <PackingSlips meant={some} count={marks.size} words="Packing slips" />
-              <Button onClick={() => setReleasing(true)}>Release held…</Button>
-              <Button disabled={busy} onClick={seen}>
-                Cancelled: seen
-              </Button>
-              <Button disabled={busy} onClick={aside}>
-                Set aside
-              </Button>
+              <Menu
+                words="More for these"
+                disabled={busy}
+                items={[
+                  { name: 'Release what is held…', run: () => setReleasing(true) },
+                  { name: 'Put away cancelled ones as seen', run: seen },
+                  { name: 'Set aside', run: aside },
+                ]}
+              />
             </>
           )}
           <Button

@@ -13,7 +13,7 @@ import {
   withText,
 } from '../../core/orders';
 import { countOf } from '../../core/units';
-import { applyChange, buyerOf, type Order, orderById } from '../../store';
+import { applyChange, buyerOf, type Order, orderById, ordersById, type RowChange } from '../../store';
 import { nowOf, type Work } from '../context/work';
 import { shopNow } from '../memory/assortment';
 import { advance, orderChange } from './advance';
