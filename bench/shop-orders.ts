@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import type { Step } from './shop';
+import { type Step, seen } from './shop';
 
 /** Orders that were placed while nobody looked: as many as the full shop has in two days. */
 const ORDERS = 1_000;
@@ -18,6 +18,13 @@ export async function measureOrders(
   // what it stored.
   await page.waitForTimeout(60_000);
   await page.evaluate(untilIdle);
+  // What comes in waits for a person, so that there is something to decide anew.
+  await page.goto(`${origin}/orders/rules`);
+  await page.getByLabel('All others are forwarded').selectOption('by hand');
+  await page.getByRole('button', { name: 'Save rules' }).click();
+  await seen(page, /Rules saved/);
+  await page.goto(`${origin}/connections`);
+  await page.getByRole('button', { name: 'Run now: Read orders' }).first().waitFor();
   const control = new URL(origin);
   control.port = String(Number(control.port) + 2);
   control.pathname = '/control/orders';
@@ -30,7 +37,57 @@ export async function measureOrders(
     await card.getByRole('button', { name: 'Run now: Read orders' }).click();
     read = await page.evaluate(untilRead, MARKET);
   });
+  await measureRules(page, origin, step);
+  await measurePapers(page, origin, step);
   say('orders in, from the first page on', `${Math.round((ORDERS - read.orders) / read.seconds)} a second`);
+}
+
+/** Every order that waits is decided twice, by the rules as they are and as they would be. */
+async function measureRules(page: Page, origin: string, step: Step): Promise<void> {
+  await page.goto(`${origin}/orders/rules`);
+  await seen(page, /Of [\d,]+ waiting orders/);
+  const says = await page.getByRole('status').filter({ hasText: 'waiting orders' }).textContent();
+  await step(
+    page,
+    `${says?.match(/Of [\d,]+/)?.[0].slice(3)} waiting orders decided twice, for a draft`,
+    async () => {
+      await page.getByLabel('All others are forwarded').selectOption('at once');
+      await seen(page, /Saving spends/);
+    },
+  );
+  await page.getByRole('button', { name: 'Discard' }).click();
+  await page.goto(`${origin}/orders/coming`);
+  await step(page, 'to Coming purchases', () => seen(page, /when you say so/));
+}
+
+const MAILS = 200;
+
+/** Packing slips of what waits as one file, and mails that are looked through. */
+async function measurePapers(page: Page, origin: string, step: Step): Promise<void> {
+  await page.goto(`${origin}/orders?q=is:ready`);
+  await seen(page, /[\d,]+ matches/);
+  await page.getByRole('grid', { name: 'Orders' }).focus();
+  await page.keyboard.press('Control+a');
+  const matches = await page.getByText(/[\d,]+ matches/).textContent();
+  await step(page, `${matches?.match(/[\d,]+/)?.[0]} packing slips as one file`, async () => {
+    const file = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Packing slips' }).click();
+    await file;
+  });
+  await page.goto(`${origin}/orders/mails`);
+  const mail = (k: number) =>
+    `From: desk@hollin.example\r\nSubject: Order ${k}\r\nDate: Mon, 02 Nov 2026 10:00:00 +0000\r\n\r\nYour order PW-${20_001 + k}. Our reference: HO-${k}\nTracking number: FP22318${10_000 + k}`;
+  await page.getByText('Choose mails').waitFor();
+  await step(page, `${MAILS} mails looked through`, async () => {
+    await page.locator('input[type=file]').setInputFiles(
+      Array.from({ length: MAILS }, (_, k) => ({
+        name: `${k}.eml`,
+        mimeType: 'message/rfc822',
+        buffer: Buffer.from(mail(k)),
+      })),
+    );
+    await seen(page, /199\.eml/);
+  });
 }
 
 /** Runs in the page: until no job was running for some seconds. */
