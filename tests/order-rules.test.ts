@@ -277,3 +277,19 @@ test('a replacement and a typed order are bought once and told to no marketplace
     profit: -costOf(again.id),
   });
 });
+
+test('an address that the first supplier’s carrier does not take is sent to by the next one', async () => {
+  const { sku } = await withBackup();
+  // The second one says nothing of what its carriers take.
+  await v.work.db.stated
+    .where('id')
+    .equals('quillmere')
+    .modify((row) => {
+      delete (row as { takes?: unknown }).takes;
+    });
+  const order = await sold({ lines: [{ sku, quantity: 1 }], box: true });
+  expect(order.purchases.map((p) => p.supplier)).toEqual(['quillmere']);
+  const single = (await v.work.db.listings.toArray()).find((l) => l.sku !== sku)!;
+  const alone = await sold({ sku: single.sku, box: true });
+  expect(alone.checks.find((c) => c.kind === 'address')).toMatchObject({ problem: { why: 'box' } });
+});

@@ -8,6 +8,8 @@ export type Against =
   /** It has no unit, or fewer than are wanted. */
   | { readonly why: 'stock'; readonly has: number }
   | { readonly why: 'destination' }
+  /** Its carrier does not take this address. */
+  | { readonly why: 'address' }
   | { readonly why: 'stopped' }
   | { readonly why: 'refused' }
   /** Its cost, shipping or an exchange rate is not known. */

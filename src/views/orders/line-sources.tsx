@@ -18,6 +18,8 @@ function againstInWords(a: Against, units: number): string {
       return a.has ? `has ${a.has} of ${units}` : 'has none';
     case 'destination':
       return 'does not ship there';
+    case 'address':
+      return 'its carrier does not take this address';
     case 'stopped':
       return 'buying is stopped';
     case 'refused':

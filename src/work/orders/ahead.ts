@@ -138,7 +138,9 @@ export async function sourcesAhead(work: Work, id: string): Promise<ShownSources
   const { assortment, promised, buyers } = await lookout(work, [order]);
   const { shop } = assortment;
   const linked = linkedIn(assortment, [order]);
-  return sourcesOf(order, linked, shop, promised).map(({ line, rank, candidates }) => ({
+  const buyer = buyers.get(id);
+  if (!buyer) return [];
+  return sourcesOf(order, buyer, linked, shop, promised).map(({ line, rank, candidates }) => ({
     line: line.id,
     units: line.open,
     chosen: order.chosen?.[line.id] !== undefined,
@@ -146,7 +148,7 @@ export async function sourcesAhead(work: Work, id: string): Promise<ShownSources
       const { full: _, ...one } = candidates[k]!;
       const { supplier, item } = one;
       const by = { ...order, chosen: { ...order.chosen, [line.id]: { supplier, item } } };
-      const decided = decide(by, buyers.get(id), linked, shop, promised, 'no', work.clock());
+      const decided = decide(by, buyer, linked, shop, promised, 'no', work.clock());
       const profit =
         decided.expected && (accountOf(decided.expected, shop.settings.currency)?.profit ?? null);
       const sells = one.against.every(({ why }) => why === 'stock' || why === 'refused');

@@ -34,7 +34,7 @@ import { categoryOf, supplierCosts } from '../quoting/pricing-terms';
 import { listingOf } from '../quoting/promised';
 import { marketOf, type Shop, supplierOf } from '../quoting/worth';
 import { fitter, paidOf } from './buying';
-import { type Linked, type Planned, plan } from './sources';
+import { ANYTHING, type Linked, type Planned, plan } from './sources';
 
 export const linkedOf = async (work: Work, orders: readonly Order[]): Promise<Linked> =>
   linkedIn(await caughtUp(work), orders);
@@ -129,9 +129,6 @@ function leastProfit(order: Order, linked: Linked, shop: Shop): number {
 }
 
 const DAY = 86_400_000;
-
-/** A carrier that takes any address. */
-const ANYTHING = { boxes: true, longest: null };
 
 function checksOf(
   order: Order,
@@ -235,10 +232,10 @@ export function decide(
   at: number,
 ): Extract<OrderEvent, { kind: 'decided' }> {
   const rules = orderRules(shop.settings);
-  const planned = plan(order, linked, shop, promised).filter((p) => supplierOf(shop, p.supplier));
+  if (!buyer) throw new Error(`The buyer of the order ${order.id} is not known.`);
+  const planned = plan(order, buyer, linked, shop, promised).filter((p) => supplierOf(shop, p.supplier));
   const expected = expectedNow(order, planned, linked, shop, at);
   const profit = expected && (accountOf(expected, shop.settings.currency)?.profit ?? null);
-  if (!buyer) throw new Error(`The buyer of the order ${order.id} is not known.`);
   const suppliers = [...new Set(planned.map((p) => p.supplier))];
   const fits = fitter({ order, suppliers, profit, shop });
   const checks = checksOf(order, buyer, planned, profit, linked, shop, promised, at).map((c): Check => {

@@ -1,5 +1,13 @@
 import { convert, factorOf } from '../../core/money';
-import { type OpenLine, type OrderState, openLines } from '../../core/orders';
+import {
+  type Address,
+  type AddressLimits,
+  addressProblem,
+  type Buyer,
+  type OpenLine,
+  type OrderState,
+  openLines,
+} from '../../core/orders';
 import { goodsFor, handlingFor, shippingTo } from '../../core/pricing';
 import { type Against, type Candidate, type Promised, rankCandidates, shareUnits } from '../../core/sourcing';
 import { itemKey, type Order, orderRules, type Source, type SupplierConnection } from '../../store';
@@ -52,6 +60,18 @@ export interface LineSources {
 const refusers = ({ cases }: OrderState): Set<string> =>
   new Set(cases.flatMap((c) => (c.kind === 'refused' || c.kind === 'called off' ? [c.supplier] : [])));
 
+/** A carrier that takes any address. */
+export const ANYTHING: AddressLimits = { boxes: true, longest: null };
+
+/** Whether a supplier's carrier does not take an address as it is written. */
+function isTooMuch(
+  address: Address | undefined,
+  { name, shipsTo, takes = ANYTHING }: SupplierConnection,
+): boolean {
+  const why = address && addressProblem(address, [{ name, shipsTo, takes }])?.why;
+  return why === 'box' || why === 'long';
+}
+
 /** What a supplier promises for a country: the soonest of its places. */
 function promiseOf(supplier: SupplierConnection | undefined, country: string) {
   const some = supplier?.delivery?.filter(({ to }) => to.includes(country)) ?? [];
@@ -59,7 +79,13 @@ function promiseOf(supplier: SupplierConnection | undefined, country: string) {
 }
 
 /** Weighs the sources of the units that nothing is bought for yet, line by line, each line on what those before it left. */
-export function sourcesOf(order: Order, linked: Linked, shop: Shop, promised: Promised): LineSources[] {
+export function sourcesOf(
+  order: Order,
+  buyer: Buyer,
+  linked: Linked,
+  shop: Shop,
+  promised: Promised,
+): LineSources[] {
   const { sourcing, stopped, refused } = orderRules(shop.settings);
   const passed = refused === 'next source' ? refusers(order) : new Set<string>();
   const taken = new Map<string, number>();
@@ -87,6 +113,7 @@ export function sourcesOf(order: Order, linked: Linked, shop: Shop, promised: Pr
       const against: Against[] = [];
       if (!supplier) against.push({ why: 'not connected' });
       if (supplier && !supplier.shipsTo.includes(order.country)) against.push({ why: 'destination' });
+      if (supplier && isTooMuch(buyer.addresses[order.address], supplier)) against.push({ why: 'address' });
       if (stopped.includes(source.supplier)) against.push({ why: 'stopped' });
       if (passed.has(source.supplier) && !chosen) against.push({ why: 'refused' });
       if (has < line.open) against.push({ why: 'stock', has });
@@ -111,9 +138,9 @@ export function sourcesOf(order: Order, linked: Linked, shop: Shop, promised: Pr
 }
 
 /** What would be bought for the units that nothing is bought for yet, by supplier. */
-export function plan(order: Order, linked: Linked, shop: Shop, promised: Promised): Planned[] {
+export function plan(order: Order, buyer: Buyer, linked: Linked, shop: Shop, promised: Promised): Planned[] {
   const groups = new Map<string, PlannedLine[]>();
-  for (const { line, candidates } of sourcesOf(order, linked, shop, promised))
+  for (const { line, candidates } of sourcesOf(order, buyer, linked, shop, promised))
     for (const { units, supplier, full } of candidates)
       if (units) groups.set(supplier, [...(groups.get(supplier) ?? []), { line, units, full }]);
   return [...groups].map(([supplier, lines]) => costOf(supplier, lines, order.country, shop));
