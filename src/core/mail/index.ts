@@ -1,1 +1,1 @@
-export { type Awaited, type Found, type MailFinding, readMail } from './read-mail';
+export { type Awaited, type Found, type MailFinding, type Names, namesOf, readMail } from './read-mail';

@@ -1,11 +1,13 @@
 import { cleanTracking, s10CheckDigit, trackingsIn } from '../tracking';
-import { type Awaited, readMail } from '.';
+import { type Awaited, namesOf, readMail as readBy } from '.';
 
 const awaited = (number: string, part: Partial<Awaited> = {}): Awaited => ({
   ...{ order: `uk:${number}`, number, reference: `uk:${number}`, supplier: 'hollin', known: null },
   currency: 'USD',
   ...part,
 });
+const readMail = (text: string, some: readonly Awaited[], carriers: readonly string[]) =>
+  readBy(text, namesOf(some), carriers);
 const CARRIERS = ['Fen Post', 'Rookline Parcels'];
 const S10 = `LX47312482${s10CheckDigit('47312482')}GB`;
 
@@ -58,4 +60,5 @@ test('a second purchase of an order is known by its whole reference, and what na
   expect(readMail('Ref uk:PW-1#2 shipped', two, []).map((f) => f.about.reference)).toEqual(['uk:PW-1#2']);
   expect(readMail('Our summer sale: 20 % off everything', two, [])).toEqual([]);
   expect(readMail('PW-10 and PW-1X were sent', two, [])).toEqual([]);
+  expect(readMail('About PW-1.', two.slice(0, 1), [])).toHaveLength(1);
 });

@@ -42,14 +42,33 @@ const OWN_NUMBER =
 const TOTAL =
   /(?:total(?: charged)?|amount(?: charged| due)?|charged|gesamt(?:betrag)?|summe|montant(?: total)?|razem|do zap[łl]aty)\s*(?:is|ist|:|=)?\s*(?:[£€$]|[A-Z]{3}|z[łl])?\s*(\d[\d.,’' ]*\d|\d)/giu;
 
-/** Places of a name that stands alone, not as a part of a longer one. */
-function placesOf(text: string, name: string): number[] {
-  const places: number[] = [];
-  const [low, wanted] = [text.toLowerCase(), name.toLowerCase()];
-  const isPart = (c: string | undefined) => c !== undefined && /[\p{L}\d]/u.test(c);
-  for (let at = low.indexOf(wanted); at >= 0; at = low.indexOf(wanted, at + 1))
-    if (!isPart(low[at - 1]) && !isPart(low[at + wanted.length])) places.push(at);
-  return places;
+/** A run of letters that a reference or a number can be: `uk:PW-1#2`. */
+const NAME = /[\p{L}\d][\p{L}\d:#/_.-]*/gu;
+
+/** Purchases by what they can be named: made once for many mails. */
+export type Names = ReadonlyMap<string, readonly Awaited[]>;
+
+/** @returns purchases by their names, in small letters */
+export function namesOf(awaited: readonly Awaited[]): Names {
+  const names = new Map<string, Awaited[]>();
+  for (const about of awaited)
+    for (const name of new Set([about.reference, about.known, about.number])) {
+      const key = name?.trim().toLowerCase();
+      if (key) names.set(key, [...(names.get(key) ?? []), about]);
+    }
+  return names;
+}
+
+/** Where purchases are named first, whole names alone: `PW-1` is not named by `PW-10`. */
+function namedIn(text: string, names: Names): { readonly about: Awaited; readonly found: Found<string> }[] {
+  const first = new Map<Awaited, Found<string>>();
+  for (const m of text.matchAll(NAME)) {
+    // A mark at the end ends the sentence.
+    const value = m[0].replace(/[:#/_.-]+$/, '');
+    for (const about of names.get(value.toLowerCase()) ?? [])
+      if (!first.has(about)) first.set(about, { value, at: m.index, length: value.length });
+  }
+  return [...first].map(([about, found]) => ({ about, found }));
 }
 
 /**
@@ -57,22 +76,8 @@ function placesOf(text: string, name: string): number[] {
  * the next is; what stands before the first belongs to the first.
  * @param carriers names that a carrier may go by
  */
-export function readMail(
-  text: string,
-  awaited: readonly Awaited[],
-  carriers: readonly string[],
-): MailFinding[] {
-  const named: { readonly about: Awaited; readonly found: Found<string> }[] = [];
-  for (const about of awaited) {
-    const names = [about.reference, about.known, about.number].filter((n): n is string => Boolean(n));
-    // The whole reference goes before the number that is a part of it.
-    const [first] = names.flatMap((value) =>
-      placesOf(text, value)
-        .slice(0, 1)
-        .map((at) => ({ value, at, length: value.length })),
-    );
-    if (first) named.push({ about, found: first });
-  }
+export function readMail(text: string, names: Names, carriers: readonly string[]): MailFinding[] {
+  const named = namedIn(text, names);
   // A first purchase of an order is named by the order's number; a second one has a reference of its own.
   const meant = named.filter(
     (one) =>

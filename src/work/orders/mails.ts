@@ -1,5 +1,5 @@
 import { type Mail, pastedMail, readMailFile } from '../../connect/mail';
-import { type Awaited, type MailFinding, readMail } from '../../core/mail';
+import { type Awaited, type MailFinding, namesOf, readMail } from '../../core/mail';
 import { chargeOf, isActive, isFor, numberOf, type Purchase, parcelsOf } from '../../core/orders';
 import { trackingProblem } from '../../core/tracking';
 import { applyChange, type MailSender, type Order, orderById, settingsOf, supplierById } from '../../store';
@@ -95,18 +95,19 @@ export async function readMails(
   const open = [...assortment.openOrders].flatMap((order) =>
     order.purchases.flatMap((p) => (isActive(p) && p.lane !== 'service' ? [{ order, p }] : [])),
   );
-  const awaited = open.map(({ order, p }) => awaitedOf(order, p));
+  const known = namesOf(open.map(({ order, p }) => awaitedOf(order, p)));
+  const byKey = new Map(open.map(({ p }) => [`${p.supplier} ${p.reference}`, p]));
+  const { senders = [] } = await settingsOf(work.db);
   const carriers = [...new Set(marketsOf(shop).flatMap((m) => m.site.carriers.map((c) => c.name)))];
   const read: ReadMail[] = [];
   for (const [k, one] of some.entries()) {
     const name = names[k] ?? '';
     try {
       const mail = typeof one === 'string' ? pastedMail(one) : await readMailFile(one);
-      const senders = (await settingsOf(work.db)).senders ?? [];
       const sender = senders.find((s) => mail.from && s.address === mail.from);
-      const proposals = readMail(mail.text, awaited, carriers).map((finding): MailProposal => {
+      const proposals = readMail(mail.text, known, carriers).map((finding): MailProposal => {
         const { reference, supplier } = finding.about;
-        const { p } = open.find((o) => isFor(o.p, supplier, reference))!;
+        const p = byKey.get(`${supplier} ${reference}`)!;
         return {
           id: `${k} ${supplier} ${reference}`,
           finding,
