@@ -244,6 +244,7 @@ export async function livePast(
   await readHollin(world);
   await openStalls(world);
   await openSecond(world);
+  await openShelf(world);
   await openPrintRoom(work, settle, days < 30 ? 8 : 24);
 
   for (let day = days - 1; day >= 0; day--) {
@@ -405,6 +406,50 @@ async function openSecond({ work, settle }: World): Promise<void> {
     const same = found.rows[0];
     if (same) await source.setBackup(variant.id, { supplier: 'quillmere', item: same.item.sku });
   }
+  await settle();
+}
+
+/** A few units of eight goods stand on the owner's shelf: a source that is packed by hand. */
+async function openShelf({ work, w, settle }: World): Promise<void> {
+  const { db } = work;
+  const kept = await keepListSupplier(work, {
+    name: 'Own shelf, Bristol',
+    currency: 'GBP',
+    shipping: [
+      { upToGrams: 2_000, minor: 345 },
+      { upToGrams: 30_000, minor: 790 },
+    ],
+    shipsTo: ['GB', 'IE'],
+    purchases: 'by hand',
+    url: '',
+  });
+  if (!kept.ok) throw new Error(kept.reason);
+  const goods = (await db.variants.toArray()).flatMap((v) => {
+    const item = v.sources[0]?.supplier === 'brackwater' && itemsOf(w).get(v.sources[0].item);
+    return item ? [{ variant: v.id, item }] : [];
+  });
+  const shelf = goods.filter((_, k) => k % 4 === 1).slice(0, 8);
+  const rows = shelf.map(({ item }, k) => {
+    const cost = (item.cost / 100).toFixed(2);
+    return `SH-${item.sku.slice(3)};"${item.title}";${cost};${4 + ((k * 3) % 9)};${item.grams ?? ''};${item.gtin ?? ''}`;
+  });
+  const list = new Blob([['SKU;Title;Cost;Stock;Weight g;Barcode', ...rows].join('\n')]);
+  const seen = await inspect(work, { id: kept.id!, currency: 'GBP' }, list, 'shelf.csv');
+  if (!seen.ok) throw new Error(seen.reason);
+  const begun = await startReading(work, kept.id!, seen.value.file, seen.value.sample.match);
+  if (!begun.ok) throw new Error(begun.reason);
+  await settle();
+  const source = new SourceSearcher(work);
+  await source.search({
+    market: 'pennywharf',
+    query: 'SH-',
+    sort: 'profit',
+    descending: true,
+    offset: 0,
+    limit: 1,
+  });
+  for (const { variant, item } of shelf)
+    await source.setBackup(variant, { supplier: kept.id!, item: `SH-${item.sku.slice(3)}` });
   await settle();
 }
 

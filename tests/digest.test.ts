@@ -45,6 +45,15 @@ test('a day on one page: orders, prices as at its beginning and its end, stock, 
   const digest = await digestOf(v.work, day);
   const order = (await v.work.db.orders.get(`pennywharf:${sale.number}`))!;
   expect(digest.orders).toMatchObject({ count: 1, cancelled: 0, revenue: order.lines[0]!.unitPrice });
+  // What was bought, summed from what the supplier charged.
+  const [p] = v.outside.warehouse.purchases;
+  expect(digest.orders).toMatchObject({
+    bought: 1,
+    spent: p!.goods + p!.shipping,
+    shipped: 0,
+    held: 0,
+    late: 0,
+  });
   const [market] = digest.markets;
   const moved = market!.moves.find((m) => m.listing === one!.id)!;
   expect([moved.from.price, moved.to.price]).toEqual([first, first + 300]);

@@ -2,6 +2,7 @@ import { type ForwardingRule, type OrderRules, USUAL_RULES } from '@/core/forwar
 import { numberOf, standingOf, unseenOf } from '@/core/orders';
 import { EVERYTHING, readCondition } from '@/core/query';
 import { type Order, orderRules } from '@/store';
+import { keepListSupplier } from '@/work/connections/connections';
 import { setBackup } from '@/work/listings/link';
 import { undo } from '@/work/listings/undo';
 import { lastUndoable } from '@/work/memory/history';
@@ -292,4 +293,44 @@ test('an address that the first supplier’s carrier does not take is sent to by
   const single = (await v.work.db.listings.toArray()).find((l) => l.sku !== sku)!;
   const alone = await sold({ sku: single.sku, box: true });
   expect(alone.checks.find((c) => c.kind === 'address')).toMatchObject({ problem: { why: 'box' } });
+});
+
+test('an order is split over three sources, by service and by hand, each unit bought once', async () => {
+  const { sku, own, other } = await withBackup();
+  const variant = (await v.work.db.variants.toArray()).find((one) =>
+    one.sources.some((s) => s.item === other),
+  )!;
+  const facts = (await v.work.db.items.get(`quillmere:${other}`))!;
+  const [second] = [...itemsOf(v.quillmere!.warehouse).keys()].slice(1);
+  const shelf = await keepListSupplier(v.work, {
+    ...{ name: 'Own shelf', currency: 'GBP', shipping: [{ upToGrams: 30_000, minor: 345 }] },
+    ...{ shipsTo: ['GB'], purchases: 'by hand', url: '' },
+  });
+  if (!shelf.ok) throw new Error(shelf.reason);
+  const backup = (supplier: string, item: string, stock: number) =>
+    setBackup(
+      v.work,
+      variant.id,
+      { supplier, item },
+      { ...facts, id: `${supplier}:${item}`, supplier, item, stock },
+    );
+  // Another item of a supplier that has a unit of the line already is not mixed with the first.
+  await backup('quillmere', second!, 9);
+  await backup(shelf.id!, 'SH-1', 5);
+  await v.work.db.items.update(`quillmere:${other}`, { stock: 1 });
+  await v.work.db.items.update(`brackwater:${own}`, { stock: 1 });
+  move(v.quillmere!.warehouse, other, { stock: 9 });
+  v.outside.market.listings[sku]!.quantity = 9;
+  const order = await sold({ lines: [{ sku, quantity: 3 }] });
+  await v.settle(HOUR);
+  const taken = (await now(order)).purchases.flatMap((p) =>
+    p.lines.map((l) => [p.supplier, p.lane, l.item, l.units]),
+  );
+  expect(taken).toEqual([
+    ['brackwater', 'service', own, 1],
+    ['quillmere', 'service', other, 1],
+    [shelf.id, 'by hand', 'SH-1', 1],
+  ]);
+  expect([bought().length, v.quillmere!.warehouse.purchases.length]).toEqual([1, 1]);
+  expect(bought()[0]!.lines).toMatchObject([{ sku: own, quantity: 1 }]);
 });

@@ -237,8 +237,9 @@ test('an order is bought with its print files, made once, and as it was shown wh
   const listing = (await work.db.listings.toArray()).find((l) => l.state === 'live')!;
   expect(listing).toBeDefined();
   const market = v.outside.market;
+  let buyers = 7;
   const buy = async () => {
-    const order = sell(market, chance(7), work.clock(), { sku: listing.sku, quantity: 1 })!;
+    const order = sell(market, chance(buyers++), work.clock(), { sku: listing.sku, quantity: 1 })!;
     await v.settle(HOUR);
     return (await work.db.orders.get(`pennywharf:${order.number}`))!;
   };

@@ -4,7 +4,7 @@ import type { Listing, Order } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import type { Work } from '@/work/context/work';
 import { runRound } from '@/work/jobs/runner';
-import { backupOf, linkListings, removeListings, setBackup } from '@/work/listings/link';
+import { backupsOf, linkListings, removeListings, setBackup } from '@/work/listings/link';
 import { takeItems } from '@/work/listings/take';
 import { undo } from '@/work/listings/undo';
 import { caughtUp } from '@/work/memory/assortment';
@@ -107,7 +107,7 @@ test('a listing of several units is linked as a pack: cost, stock and what is bo
   await source.link([one]);
   expect((await quoted()).costs!.goods).toBe(single.goods * 3);
   await setBackup(v.work, listing.variant, { supplier: 'quillmere', item: 'spare', pack: 2 });
-  expect(backupOf((await v.work.db.variants.get(listing.variant))!)).toMatchObject({
+  expect(backupsOf((await v.work.db.variants.get(listing.variant))!)[0]).toMatchObject({
     item: 'spare',
     pack: 2,
   });

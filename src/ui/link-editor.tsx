@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { convert, factorOf } from '../core/money';
 import { formatCount } from '../core/units';
 import { theShop } from '../work/desk/client';
-import { backupOf, MOST_IN_PACK } from '../work/listings/link';
+import { backupsOf, MOST_BACKUPS, MOST_IN_PACK } from '../work/listings/link';
 import { type FullListing, offersOf } from '../work/quoting/full-listing';
 import { type ShopTerms, supplierOf, suppliersOf } from '../work/quoting/worth';
 import { Button } from './button';
@@ -32,7 +32,7 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
     const item = offersOf(full).find((o) => o.source === s)?.item;
     return item ? `, ${formatCount(item.stock)} in stock` : ', stock not known';
   };
-  const second = backupOf(variant);
+  const others = backupsOf(variant);
   const suppliers = suppliersOf(shop);
   const [supplier, setSupplier] = useState(source?.supplier ?? suppliers[0]?.id ?? '');
   const [sku, setSku] = useState('');
@@ -100,25 +100,31 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
           orders are held: nothing can be forwarded, and neither cost nor stock is known.
         </Notice>
       )}
-      {second && (
-        <p>
-          Backup: <span className="font-mono">{second.item}</span> of {nameOf(second.supplier)}
-          {second.pack > 1 && `, ${second.pack} of them make one`}
-          {stockOf(second)}{' '}
-          <Button kind="text" className="py-0" onClick={() => theShop().setBackup(variant.id, null)}>
+      {others.map((other) => (
+        <p key={`${other.supplier} ${other.item}`}>
+          Backup: <span className="font-mono">{other.item}</span> of {nameOf(other.supplier)}
+          {other.pack > 1 && `, ${other.pack} of them make one`}
+          {stockOf(other)}{' '}
+          <Button
+            kind="text"
+            className="py-0"
+            aria-label={`Remove the backup ${other.item} of ${nameOf(other.supplier)}`}
+            onClick={() => theShop().setBackup(variant.id, other, false)}
+          >
             Remove
           </Button>
         </p>
-      )}
+      ))}
       {bought && source && bought !== source && (
         <p className="text-lamp">
           {nameOf(source.supplier)} has none: cost and price are {nameOf(bought.supplier)}’s, and orders go
           there.
         </p>
       )}
-      {second && bought === source && (
+      {others.length > 0 && bought === source && (
         <p className="text-muted">
-          Both count in the stock shown; an order takes of the backup what {nameOf(source!.supplier)} lacks.
+          All count in the stock shown; an order takes from a backup what {nameOf(source!.supplier)} lacks, or
+          by your sourcing rule.
         </p>
       )}
       <div className="mt-1.5 flex flex-wrap items-end gap-2">
@@ -159,7 +165,7 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
           {source ? 'Link to this' : 'Link'}
         </Button>
         {source && (
-          <Button disabled={!ready} onClick={backup}>
+          <Button disabled={!ready || others.length >= MOST_BACKUPS} onClick={backup}>
             As backup
           </Button>
         )}

@@ -72,7 +72,8 @@ export function openWarehouse(seed: number, count: number, house: HouseId = 'bra
     feed: [],
     keys: {},
     accounts: { ...HOUSES[house].accounts },
-    issued: 88_000,
+    // Numbers of parcels are made of these: no two houses have the same.
+    issued: { brackwater: 88_000, tinloft: 61_000, quillmere: 23_000 }[house],
   };
 }
 

@@ -84,6 +84,8 @@ export interface TrackingCase extends CaseBase {
   readonly problem:
     | { readonly why: 'number'; readonly what: TrackingProblem }
     | { readonly why: 'carrier'; readonly carrier: string }
+    /** Another order has a parcel of this number. */
+    | { readonly why: 'used'; readonly by: string }
     | { readonly why: 'refused'; readonly says: string };
 }
 

@@ -136,4 +136,6 @@ export interface Surroundings {
   readonly hasLeft: (supplier: string, reference: string) => boolean;
   /** Carriers that its marketplace lists; none where it takes their names as they are. */
   readonly carriers: readonly Carrier[];
+  /** The number of another order that has a parcel of a tracking number; null for none. Missing where nobody looks. */
+  readonly usedBy?: (tracking: string) => string | null;
 }

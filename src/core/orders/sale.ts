@@ -68,6 +68,15 @@ export function notTold(
     course.facts.push({ kind: 'not told', tracking, problem });
 }
 
+/** Which other order has a parcel of a number, as it is known now or was when it was asked about. */
+function usedBy(course: Course, tracking: string): string | null {
+  const before = course.order.cases.find(
+    (c) => c.kind === 'tracking' && c.tracking === tracking && c.problem.why === 'used',
+  );
+  if (before?.kind === 'tracking' && before.problem.why === 'used') return before.problem.by;
+  return course.world.usedBy?.(tracking) ?? null;
+}
+
 /** Tells the marketplace of parcels that it does not know; of one that looks wrong by a person's word only. */
 export function tellParcels(course: Course, anyway: string | null = null): void {
   if (isCancelled(course.order)) return;
@@ -80,6 +89,11 @@ export function tellParcels(course: Course, anyway: string | null = null): void 
     const problem = trackingProblem(parcel.tracking);
     if (problem && parcel.tracking !== anyway) {
       notTold(course, parcel.tracking, { why: 'number', what: problem });
+      continue;
+    }
+    const used = parcel.tracking === anyway ? null : usedBy(course, parcel.tracking);
+    if (used !== null) {
+      notTold(course, parcel.tracking, { why: 'used', by: used });
       continue;
     }
     const { carriers } = course.world;

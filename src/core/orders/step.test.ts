@@ -112,6 +112,20 @@ test('a supplier that cancels one unit of three leaves that one to be bought, an
   expect(unseenOf(order)).toMatchObject([{ kind: 'called off', units: [{ line: 'x', units: 1 }] }]);
 });
 
+test('a tracking number that another order has is asked about, whatever is heard again, and told by a person’s word', () => {
+  const world = { at: 5, hasLeft: () => true, carriers: [] };
+  const start = state([line('x')], { purchases: [bought([line('x')])] });
+  const sent = said({ parcels: [parcel('FEN123456')], status: 'shipped' });
+  const first = step(start, sent, { ...world, usedBy: (t) => (t === 'FEN123456' ? 'PW-9' : null) });
+  expect(unseenOf(first.order)).toMatchObject([{ kind: 'tracking', problem: { why: 'used', by: 'PW-9' } }]);
+  const told = (some: readonly Effect[]) => some.filter((e) => e.kind === 'tell parcel').length;
+  // Later steps do not look at other orders, and tell it none the less.
+  const again = step(first.order, said({ parcels: [parcel('FEN123456')], revision: 2 }), world);
+  expect([told(first.effects), told(again.effects)]).toEqual([0, 0]);
+  const anyway = step(again.order, { kind: 'tell anyway', tracking: 'FEN123456' }, world);
+  expect(told(anyway.effects)).toBe(1);
+});
+
 test('of two lines of one SKU only the one that a supplier names is called off', () => {
   const lines = [line('x', 1, { personalisation: 0 }), line('y', 1, { personalisation: 1 })];
   const start = state(lines, { purchases: [bought(lines)] });

@@ -150,6 +150,8 @@ function problemInWords(tracking: string, problem: TrackingCase['problem'], mark
   switch (problem.why) {
     case 'number':
       return `${trackingProblemInWords(tracking, problem.what)}; ${market} was not notified.`;
+    case 'used':
+      return `${tracking} is the number of a parcel of ${problem.by}, too; ${market} was not notified.`;
     case 'carrier':
       return `${market} does not list the carrier ${problem.carrier}.`;
     case 'refused':

@@ -9,7 +9,7 @@ import { Notice, Section } from '../../ui/head';
 import { LinkEditor } from '../../ui/link-editor';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
-import { backupOf } from '../../work/listings/link';
+import { backupsOf } from '../../work/listings/link';
 import type { ShopTerms } from '../../work/quoting/worth';
 import type { BroughtRow } from './rows';
 
@@ -28,7 +28,7 @@ interface Props {
  */
 export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Props) {
   const { listing, product, variant, source, proposal } = row;
-  const backup = backupOf(variant);
+  const backups = backupsOf(variant);
   const candidates = proposal?.candidates ?? [];
   const linked = source !== null;
   useEffect(() => {
@@ -121,7 +121,7 @@ export function LinkDocket({ row, shop, currency, onLink, onNext, onClose }: Pro
                     ))}
                   </ul>
                   <div className="mt-1.5">
-                    {linked && backup?.supplier === c.supplier && backup.item === c.sku ? (
+                    {linked && backups.some((b) => b.supplier === c.supplier && b.item === c.sku) ? (
                       <span className="text-[13px] text-muted">It is the backup.</span>
                     ) : linked ? (
                       <Button aria-label={`${c.sku} as backup`} onClick={() => backUp(c)}>

@@ -160,7 +160,8 @@ function CaseNotice({
   shop: ShopTerms;
   act: Act;
 }) {
-  const isNumber = about.kind === 'tracking' && about.problem.why === 'number';
+  const isNumber =
+    about.kind === 'tracking' && (about.problem.why === 'number' || about.problem.why === 'used');
   return (
     <Notice>
       {wordsOf(about, order, shop)}

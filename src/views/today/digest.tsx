@@ -80,6 +80,12 @@ function Whole({ digest: d }: { digest: Digest }) {
           </b>
           .
         </p>
+        <p>
+          {countOf(d.orders.bought, 'purchase')} made for {money(d.orders.spent)},{' '}
+          {countOf(d.orders.shipped, 'parcel')} left.
+          {d.orders.held > 0 && ` ${countOf(d.orders.held, 'order')} held now.`}
+          {d.orders.late > 0 && ` ${countOf(d.orders.late, 'order')} late.`}
+        </p>
       </Part>
       {d.needs.length > 0 && (
         <Part title={`Needs you (${formatCount(d.needing)})`}>

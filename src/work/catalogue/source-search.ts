@@ -664,13 +664,13 @@ export class SourceSearcher {
     return done;
   }
 
-  /** Names a backup for a variant, or none, with what its catalogue knows of it now. */
-  async setBackup(variant: string, backup: Parameters<typeof setBackup>[2]): Promise<void> {
+  /** Names a backup for a variant, or none, with what its catalogue knows of it now. @param on false to take this one away */
+  async setBackup(variant: string, backup: Parameters<typeof setBackup>[2], on = true): Promise<void> {
     const shop = await this.current();
     const c = backup && this.loaded.get(backup.supplier)?.catalogue;
     const from = backup && supplierOf(shop, backup.supplier);
     const facts = c && from ? itemFrom(c, from, backup.item, this.work.clock()) : null;
-    await setBackup(this.work, variant, backup, facts);
+    await setBackup(this.work, variant, backup, facts, on);
     this.stale();
     await recheckOrders(this.work);
   }

@@ -165,23 +165,37 @@ async function agreeToOwnPrices(work: Work, ids: readonly string[]): Promise<voi
   await applyChange(work.db, head, rows, nowOf(work));
 }
 
-/** Names a second supplier's item for a variant, or none: it is bought while the preferred one has none. @param facts what is known of it */
+/** Sources that a variant has besides the preferred one, at most. */
+export const MOST_BACKUPS = 4;
+
+/**
+ * Names a further supplier's item for a variant, behind those that it has: it is bought from where they have none, or by the
+ * sourcing rule. @param backup null for none any more @param facts what is known of it @param on false to take this one away
+ */
 export async function setBackup(
   work: Work,
   variant: string,
   backup: { readonly supplier: string; readonly item: string; readonly pack?: number } | null,
   facts: ItemRow | null = null,
+  on = true,
 ): Promise<void> {
   const { db } = work;
   await db.transaction('rw', db.shopTables, async () => {
     const row = await db.variants.get(variant);
     if (!row) return;
-    const says = backup ? `Backup: ${backup.item} of ${backup.supplier}.` : 'No backup any more.';
+    const says = !backup
+      ? 'No backup any more.'
+      : on
+        ? `Backup: ${backup.item} of ${backup.supplier}.`
+        : `${backup.item} of ${backup.supplier} is no backup any more.`;
     if (facts && !(await db.items.get(facts.id))) await db.items.put(facts);
-    const kept = row.sources.filter((s) => s.role !== 'backup');
-    const sources: Source[] = backup
-      ? [...kept, { ...backup, pack: backup.pack ?? 1, role: 'backup' }]
-      : kept;
+    const kept = row.sources.filter(
+      (s) => s.role !== 'backup' || (backup && (s.supplier !== backup.supplier || s.item !== backup.item)),
+    );
+    const sources: Source[] =
+      backup && on && backupsOf({ sources: kept }).length < MOST_BACKUPS
+        ? [...kept, { ...backup, pack: backup.pack ?? 1, role: 'backup' }]
+        : kept;
     await applyChange(
       db,
       { by: 'person', name: `Backup of ${row.sku}` },
@@ -199,8 +213,8 @@ export async function setBackup(
 }
 
 /** The backup among a variant's sources; null where there is none. */
-export const backupOf = (variant: Variant): Source | null =>
-  variant.sources.find((s) => s.role === 'backup') ?? null;
+export const backupsOf = ({ sources }: Pick<Variant, 'sources'>): readonly Source[] =>
+  sources.filter((s) => s.role === 'backup');
 
 /** The supplier item a variant is bought as, by key; null where none is linked. */
 export const sourceKeyOf = (variant: Variant): string | null => {

@@ -3,12 +3,14 @@ import {
   isFor,
   type OrderEvent,
   type OrderFact,
+  parcelsOf,
   type Surroundings,
   step,
 } from '../../core/orders';
 import type { Promised } from '../../core/sourcing';
 import { buyerOf, type Order, type OutboxRow, type RowChange } from '../../store';
 import type { Work } from '../context/work';
+import { caughtUp } from '../memory/assortment';
 import { purchaseKey } from '../outbox/row';
 import { marketOf, type Shop } from '../quoting/worth';
 import { postPurchase, postSale } from './accounts';
@@ -46,7 +48,7 @@ export async function advance(
   let any = false;
   for (let event = queue.shift(); event; event = queue.shift()) {
     if (isKnown(now, event)) continue;
-    const took = step(now, event, await surroundings(work, shop, now));
+    const took = step(now, event, await surroundings(work, shop, now, event));
     any = true;
     now = took.order;
     facts.push(...took.facts);
@@ -75,7 +77,8 @@ export function isKnown(order: Order, event: OrderEvent): boolean {
 }
 
 /** Inputs of a step besides the order: the purchases that have left, and the marketplace’s carrier names. */
-async function surroundings({ db, clock }: Work, shop: Shop, order: Order): Promise<Surroundings> {
+async function surroundings(work: Work, shop: Shop, order: Order, event: OrderEvent): Promise<Surroundings> {
+  const { db, clock } = work;
   const waiting = order.purchases.filter((p) => p.state === 'waiting' && p.lane === 'service');
   const rows = waiting.length
     ? await db.outbox.bulkGet(waiting.map((p) => purchaseKey(p.supplier, p.reference)))
@@ -87,8 +90,23 @@ async function surroundings({ db, clock }: Work, shop: Shop, order: Order): Prom
     at: clock(),
     hasLeft: (supplier, reference) => left.has(purchaseKey(supplier, reference)),
     carriers: marketOf(shop, order.marketplace)?.site.carriers ?? [],
+    ...(event.kind === 'supplier said' &&
+      event.said.parcels.length > 0 && { usedBy: usedAmong(order, (await caughtUp(work)).openOrders) }),
   };
 }
+
+/** Which other open order has a parcel of a tracking number: two have the same one only by mistake. */
+const usedAmong =
+  (order: Order, open: Iterable<Order>) =>
+  (tracking: string): string | null => {
+    for (const other of open)
+      if (
+        other.id !== order.id &&
+        other.purchases.some((p) => parcelsOf(p).some((one) => one.tracking === tracking))
+      )
+        return other.number;
+    return null;
+  };
 
 async function carryOut(work: Work, shop: Shop, order: Order, effect: Exclude<Effect, { kind: 'decide' }>) {
   const { outbox } = work.db;

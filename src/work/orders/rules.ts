@@ -1,6 +1,6 @@
 import { type OrderRules, USUAL_RULES } from '../../core/forwarding';
 import { convert, factorOf } from '../../core/money';
-import { type Purchase, standingOf } from '../../core/orders';
+import { chargeOf, type Purchase, standingOf } from '../../core/orders';
 import { assertUnderstood, type Condition } from '../../core/query';
 import { applyChange, buyersByOrder, type Settings } from '../../store';
 import { nowOf, type Work } from '../context/work';
@@ -34,11 +34,12 @@ export async function setOrderRules(work: Work, rules: Partial<Rules>, name: str
   await recheckOrders(work);
 }
 
-/** What purchases are expected to cost, in the currency of the books; those without a rate are left out. */
+/** What purchases cost as charged, else as expected, in the currency of the books; those without a rate are left out. */
 export const spentOn = (purchases: readonly Purchase[], shop: Shop): number =>
-  purchases.reduce((sum, { currency, expected }) => {
-    const factor = factorOf(shop.rates, currency, shop.settings.currency);
-    return factor ? sum + convert(expected.goods + expected.shipping, factor) : sum;
+  purchases.reduce((sum, p) => {
+    const { goods, shipping } = chargeOf(p) ?? p.expected;
+    const factor = factorOf(shop.rates, p.currency, shop.settings.currency);
+    return factor ? sum + convert(goods + shipping, factor) : sum;
   }, 0);
 
 /** What becomes of the orders that wait. Amounts in the currency of the books. */

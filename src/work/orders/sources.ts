@@ -128,7 +128,13 @@ export function sourcesOf(
     });
     const chosen = weighed.findIndex((w) => own?.supplier === w.supplier && own.item === w.item);
     const rank = rankCandidates(weighed, sourcing.by, sourcing.upTo, chosen < 0 ? null : chosen);
-    const shares = shareUnits(line.open, weighed, rank);
+    // A purchase names its units by our line: of one supplier a line is bought as one item.
+    const suppliers = new Set<string>();
+    const shared = rank.filter((k) => {
+      const { supplier } = weighed[k]!;
+      return !suppliers.has(supplier) && suppliers.add(supplier);
+    });
+    const shares = shareUnits(line.open, weighed, shared);
     for (const [k, w] of weighed.entries()) {
       const key = itemKey(w.supplier, w.item);
       if (shares[k]) taken.set(key, (taken.get(key) ?? 0) + shares[k]! * w.pack);

@@ -58,7 +58,7 @@ export function digestHtml(d: Digest): string {
 ${section(
   'Orders',
   table(
-    ['', 'Orders', 'Cancelled', 'Revenue', 'Profit'],
+    ['', 'Orders', 'Cancelled', 'Revenue', 'Profit', 'Purchases', 'Spent', 'Parcels', 'Held now', 'Late now'],
     [
       [
         'That day',
@@ -66,6 +66,11 @@ ${section(
         String(d.orders.cancelled),
         m(d.orders.revenue),
         m(d.orders.profit),
+        String(d.orders.bought),
+        m(d.orders.spent),
+        String(d.orders.shipped),
+        String(d.orders.held),
+        String(d.orders.late),
       ],
     ],
   ),

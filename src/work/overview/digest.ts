@@ -1,14 +1,15 @@
 import { NO_TALLY, type Tally } from '../../core/catalogue';
-import { isCancelled } from '../../core/orders';
+import { isCancelled, isLate, parcelsOf, standingOf } from '../../core/orders';
 import { movesInWords } from '../../core/pricing';
 import { addDays, dayOf, instantOf } from '../../core/units';
-import type { Change, Published, RowEdit } from '../../store';
+import type { Change, Order, Published, RowEdit } from '../../store';
 import type { Work } from '../context/work';
 import { caughtUp } from '../memory/assortment';
 import { OrderBook } from '../order-book/order-book';
 import { sumsOf } from '../order-book/sums';
+import { spentOn } from '../orders/rules';
 import { titleOf } from '../quoting/copy';
-import { marketOf, nameIn } from '../quoting/worth';
+import { marketOf, nameIn, type Shop } from '../quoting/worth';
 import { readCourse } from './course';
 import type { Need } from './need';
 
@@ -49,6 +50,14 @@ export interface Digest {
     readonly cancelled: number;
     readonly revenue: number;
     readonly profit: number;
+    /** Purchases made on the day, and what they cost as charged, else as expected. */
+    readonly bought: number;
+    readonly spent: number;
+    /** Parcels that left on the day. */
+    readonly shipped: number;
+    /** As it is now; none for past days. */
+    readonly held: number;
+    readonly late: number;
   };
   readonly markets: readonly DigestMarket[];
   readonly suppliers: readonly {
@@ -63,6 +72,9 @@ export interface Digest {
   readonly needs: readonly Need[];
   readonly needing: number;
 }
+
+/** Orders that were paid longer before are seldom still bought or sent. */
+const LOOK_BACK = 21 * 86_400_000;
 
 const MOST_MOVES = 10;
 const MOST_CHANGES = 40;
@@ -81,11 +93,15 @@ export async function digestOf(work: Work, day: string, book = new OrderBook(wor
   const { zone, currency, shop: name } = shop.settings;
   const [from, to] = spanOfDay(day, zone);
   const changes = await db.changes.where('at').between(from, to, true, false).sortBy('at');
-  const [moves, readings, orders] = await Promise.all([
+  const [moves, readings, near] = await Promise.all([
     movesOf(work, changes, nameIn(shop)),
     db.readings.filter((r) => r.at >= from && r.at < to).toArray(),
-    db.orders.where('paidAt').between(from, to, true, false).toArray(),
+    db.orders
+      .where('paidAt')
+      .between(from - LOOK_BACK, to, true, false)
+      .toArray(),
   ]);
+  const orders = near.filter((o) => o.paidAt >= from);
   await book.catchUp();
   const { sum } = sumsOf(book, day, day);
   const today = day === dayOf(work.clock(), zone) ? await readCourse(work, book) : null;
@@ -139,6 +155,9 @@ export async function digestOf(work: Work, day: string, book = new OrderBook(wor
       cancelled: orders.filter(isCancelled).length,
       revenue: sum.revenue,
       profit: sum.profit,
+      ...movedOn(near, from, to, shop),
+      held: today ? [...assortment.openOrders].filter((o) => standingOf(o) === 'held').length : 0,
+      late: today ? [...assortment.openOrders].filter((o) => isLate(o, o.shipBy, work.clock())).length : 0,
     },
     markets,
     suppliers,
@@ -149,6 +168,15 @@ export async function digestOf(work: Work, day: string, book = new OrderBook(wor
     needs: today?.needs ?? [],
     needing: today?.needing ?? 0,
   };
+}
+
+/** What suppliers were bought from, and what they sent, on a day. */
+function movedOn(orders: readonly Order[], from: number, to: number, shop: Shop) {
+  const within = (at: number) => at >= from && at < to;
+  const all = orders.flatMap((o) => o.purchases);
+  const bought = all.filter((p) => within(p.at) && p.state !== 'refused' && p.state !== 'withdrawn');
+  const parcels = all.flatMap(parcelsOf).filter((one) => within(one.shippedAt));
+  return { bought: bought.length, spent: spentOn(bought, shop), shipped: parcels.length };
 }
 
 function sumOf(tallies: readonly Tally[]): Tally {
