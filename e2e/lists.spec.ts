@@ -191,7 +191,7 @@ test('a shop that trades is brought in and linked: the sure at one stroke, a dou
   await page.keyboard.press('s');
   await expect(docket.getByRole('heading', { level: 2 })).not.toHaveText(first);
   await page.keyboard.press('1');
-  await expect(said(page, /is linked to BW-/)).toBeVisible();
+  await expect(said(page, /is linked to (BW|QM)-/)).toBeVisible();
   await page.getByRole('button', { name: /^Sure/ }).click();
   await all.click();
   await expect(said(page, /listings linked\. Prices stay/)).toBeVisible({ timeout: 30_000 });
