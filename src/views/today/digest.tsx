@@ -82,7 +82,7 @@ function Whole({ digest: d }: { digest: Digest }) {
         </p>
         <p>
           {countOf(d.orders.bought, 'purchase')} made for {money(d.orders.spent)},{' '}
-          {countOf(d.orders.shipped, 'parcel')} left.
+          {countOf(d.orders.shipped, 'parcel')} sent.
           {d.orders.held > 0 && ` ${countOf(d.orders.held, 'order')} held now.`}
           {d.orders.late > 0 && ` ${countOf(d.orders.late, 'order')} late.`}
         </p>
