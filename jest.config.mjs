@@ -2,6 +2,8 @@ export default {
   testEnvironment: 'node',
   // A test that hangs ends; how long one takes on a busy machine is no matter of tests.
   testTimeout: 180_000,
+  // Every core has a worker: most of what tests wait for is computing.
+  maxWorkers: '100%',
   testEnvironmentOptions: { globalsCleanup: 'on' },
   testMatch: [
     '<rootDir>/src/**/*.test.ts',

@@ -41,7 +41,14 @@ import {
   takeOrderFile,
   trackingCsv,
 } from '../stand-ins/lists/hollin-orders';
-import { cancelLines, type Market, openMarket, sell, touch } from '../stand-ins/marketplace/market';
+import {
+  askToCancel,
+  cancelLines,
+  type Market,
+  openMarket,
+  sell,
+  touch,
+} from '../stand-ins/marketplace/market';
 import { marketplace } from '../stand-ins/marketplace/service';
 import { SITE_IDS, type SiteId } from '../stand-ins/marketplace/sites';
 import { Pace } from '../stand-ins/pace';
@@ -648,6 +655,10 @@ async function lastMorning(world: World, until: number): Promise<void> {
   setTime(until - 40 * 60_000);
   sell(m, luck, until - 55 * 60_000, { sku: nth(50).sku });
   sell(markets.loomhall, luck, until - 52 * 60_000);
+  // One buyer wants out of what is held, and one of what is bought.
+  const regrets = m.orders.filter((o) => o.status === 'paid' && !o.cancelRequest);
+  for (const order of [regrets.at(-1), regrets.at(-9)])
+    if (order) askToCancel(m, order, luck, until - 30 * 60_000);
   await dueNow(work);
   await settle();
   await db.jobs

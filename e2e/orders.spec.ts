@@ -75,10 +75,14 @@ test('a rule says what it would do to what waits; in its wait an order is kept b
   await page.getByRole('button', { name: 'Save rules' }).click();
   await expect(said(page, /Rules saved/)).toBeVisible();
   await control(request, SHOP, 'orders', { n: 1 });
-  await page.goto(`${DEMO}/connections?row=pennywharf`);
+  await page.goto(`${DEMO}/connections`);
+  await page
+    .getByRole('article', { name: 'Pennywharf UK' })
+    .getByRole('button', { name: 'Run now: Read orders' })
+    .click();
   await page.goto(`${DEMO}/orders/coming`);
   const row = page.getByRole('row').filter({ hasText: 'A night to think' }).first();
-  await expect(row).toBeVisible({ timeout: 90_000 });
+  await expect(row).toBeVisible({ timeout: 120_000 });
   await lacksNoAccess(page);
   await row.getByRole('button', { name: /^Keep back/ }).click();
   const kept = page.getByRole('row').filter({ hasText: 'Kept back' });

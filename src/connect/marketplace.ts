@@ -18,7 +18,17 @@ import {
   SiteShape,
   shaped,
 } from './shapes';
-import type { OfferState, WireCancel, WireDispatch, WireLineUnits, WireListing, WireOffer } from './wire';
+import type {
+  OfferState,
+  WireCancel,
+  WireCancelRequest,
+  WireDecline,
+  WireDispatch,
+  WireLineUnits,
+  WireListing,
+  WireOffer,
+  WireOrder,
+} from './wire';
 
 /** A listing as it is put on a marketplace. */
 export interface ListingDraft {
@@ -75,6 +85,15 @@ export interface MarketOrder {
   }[];
   /** What the buyer wrote to the seller; '' for nothing. */
   readonly note: string;
+  /** The buyer's wish to cancel; null for none. */
+  readonly request: {
+    readonly id: string;
+    /** How many units of each line would be cancelled in all. */
+    readonly totals: readonly LineUnits[];
+    readonly reason: string;
+    readonly answerBy: Instant | null;
+    readonly open: boolean;
+  } | null;
   /** Tracking numbers that it was told. */
   readonly dispatched: readonly string[];
   /** What the buyer pays for shipping. */
@@ -106,9 +125,11 @@ export interface MarketAdapter {
   /** One order as it is now. */
   order(number: string): Promise<Result<MarketOrder>>;
   dispatch(key: string, number: string, dispatch: WireDispatch): Promise<Result<null>>;
-  /** @param units how many of each line are to be cancelled in all; null for the whole order */
+  /** Says no to a buyer's wish to cancel. */
+  decline(key: string, number: string, decline: WireDecline): Promise<Result<null>>;
   /** Writes to the buyer of an order. */
   message(key: string, number: string, text: string): Promise<Result<null>>;
+  /** @param units how many of each line are to be cancelled in all; null for the whole order */
   cancel(
     key: string,
     number: string,
@@ -171,6 +192,7 @@ export function readMarketOrder(plain: unknown, currency: string): MarketOrder |
         cancelled: o.status === 'cancelled' ? l.quantity : Math.min(l.cancelled ?? 0, l.quantity),
       })),
       note: o.note ? plainText(o.note) : '',
+      request: o.cancelRequest ? requestOf(o.cancelRequest, o.lines) : null,
       dispatched: o.dispatches?.map((d) => d.tracking) ?? [],
       shipping: o.shipping ? minorOf(o.shipping, currency) : 0,
       refunded: o.refunded ? minorOf(o.refunded, currency) : 0,
@@ -184,6 +206,20 @@ export function readMarketOrder(plain: unknown, currency: string): MarketOrder |
   } catch (error) {
     return (error as Error).message;
   }
+}
+
+function requestOf(
+  { id, lines: some, reason, answerBy, state }: WireCancelRequest,
+  lines: WireOrder['lines'],
+): MarketOrder['request'] {
+  const asked = some ?? lines.map((l) => ({ id: l.id, quantity: l.quantity }));
+  return {
+    id,
+    totals: asked.map((l) => ({ line: l.id, units: l.quantity })),
+    reason: reason ? plainText(reason) : '',
+    answerBy: answerBy ? timeOf(answerBy) : null,
+    open: state === 'open',
+  };
 }
 
 /** A marketplace behind the wire contract's HTTP service. */
@@ -378,6 +414,11 @@ export function marketService(
 
     async message(key, number, text) {
       const answer = await send('POST', `/v1/orders/${encodeURIComponent(number)}/message`, { text }, key);
+      return answer.ok ? { ok: true, value: null } : answer;
+    },
+
+    async decline(key, number, decline) {
+      const answer = await send('POST', `/v1/orders/${encodeURIComponent(number)}/decline`, decline, key);
       return answer.ok ? { ok: true, value: null } : answer;
     },
 

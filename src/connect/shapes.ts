@@ -448,6 +448,25 @@ class DispatchShape {
   @IsString() @Length(1, 80) tracking: string;
 }
 
+class LineUnitsShape {
+  @IsString() @Length(1, 100) id: string;
+  @IsInt() @Min(0) @Max(100_000) quantity: number;
+}
+
+class CancelRequestShape {
+  @IsString() @Length(1, 64) id: string;
+  @Time() askedAt: string;
+  @IsOptional() @Time() answerBy?: string;
+  @IsOptional() @IsString() @MaxLength(1000) reason?: string;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => LineUnitsShape)
+  lines?: LineUnitsShape[];
+  @IsIn(['open', 'accepted', 'declined', 'over']) state: 'open' | 'accepted' | 'declined' | 'over';
+}
+
 export class OrderShape {
   @IsOptional()
   @IsArray()
@@ -468,6 +487,11 @@ export class OrderShape {
   @Type(() => OrderLineShape)
   lines: OrderLineShape[];
   @IsOptional() @IsString() @MaxLength(2000) note?: string;
+  @IsOptional()
+  @IsObject()
+  @ValidateNested()
+  @Type(() => CancelRequestShape)
+  cancelRequest?: CancelRequestShape;
   @IsOptional() @Amount() shipping?: string;
   @IsOptional() @Amount() refunded?: string;
   @IsOptional()

@@ -348,6 +348,23 @@ export interface WireLineUnits {
   quantity: number;
 }
 
+export interface WireCancelRequest {
+  id: string;
+  askedAt: string;
+  /** After it an order that is not on its way is cancelled. */
+  answerBy?: string;
+  reason?: string;
+  /** How many units of each line would be cancelled in all; missing for everything. */
+  lines?: WireLineUnits[];
+  state: 'open' | 'accepted' | 'declined' | 'over';
+}
+
+/** Says no to a buyer's wish to cancel. Yes is said by cancelling. */
+export interface WireDecline {
+  request: string;
+  reason: string;
+}
+
 export interface WireOrder {
   number: string;
   status: 'paid' | 'shipped' | 'delivered' | 'cancelled';
@@ -368,6 +385,8 @@ export interface WireOrder {
   }[];
   /** What the buyer wrote to the seller. */
   note?: string;
+  /** The buyer's wish to cancel, the latest where there were several. */
+  cancelRequest?: WireCancelRequest;
   /** What the buyer pays for shipping. */
   shipping?: WireAmount;
   /** Tax added at checkout, which the marketplace pays over itself. */

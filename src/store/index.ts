@@ -156,6 +156,7 @@ export {
   type RemovedListing,
   type RowEdit,
   type SavedSearch,
+  type SavedView,
   type Settings,
   type Stage,
   type StoredCold,

@@ -64,6 +64,12 @@ export interface OutboxBodies {
     readonly tracking: string;
     readonly carrier: string;
   };
+  /** No to a buyer's wish to cancel. */
+  decline: {
+    readonly number: string;
+    readonly request: string;
+    readonly says: string;
+  };
   cancel: {
     readonly number: string;
     readonly reason: string;

@@ -348,6 +348,16 @@ export interface Settings {
   readonly orderYears?: number;
   /** Missing for never. */
   readonly alerts?: AlertRule;
+  /** Searches of Orders that stand above the list, in the seller's order; missing for none. */
+  readonly orderViews?: readonly SavedView[];
+}
+
+/** A search that is kept under a name, beside the list that it looks through. */
+export interface SavedView {
+  readonly name: string;
+  readonly when: Condition;
+  /** With `-` before it for the largest first; '' for the list's own order. */
+  readonly sort: string;
 }
 
 /** A sender of mails of one supplier. */

@@ -24,6 +24,7 @@ export type {
   ReadingRow,
   RefusedRow,
   SavedSearch,
+  SavedView,
   Settings,
   SheetRow,
   SupplierConnection,

@@ -450,6 +450,41 @@ function shareOf(amount: number, weights: readonly number[]): number[] {
   return shares;
 }
 
+const DAY = 24 * HOUR;
+
+/** What buyers write who want to cancel. */
+const REGRETS = [
+  'I ordered the wrong size, sorry.',
+  'Found it in the attic after all.',
+  'It would come too late for the birthday.',
+];
+
+/** A buyer of a paid order asks to cancel it, or one unit of several. */
+export function askToCancel(m: Market, order: WireOrder, luck: Chance, at: number, units?: number): void {
+  const line = units ? order.lines.find((l) => soldOf(l) > units) : undefined;
+  const n = Number(order.cancelRequest?.id.split('-').at(-1) ?? 0) + 1;
+  touch(m, order, {
+    cancelRequest: {
+      id: `${order.number}-c-${n}`,
+      askedAt: new Date(at).toISOString(),
+      answerBy: new Date(at + DAY).toISOString(),
+      reason: luck.pick(REGRETS),
+      ...(line && { lines: [{ id: line.id, quantity: (line.cancelled ?? 0) + units! }] }),
+      state: 'open',
+    },
+  });
+}
+
+/** What nobody answered in time is cancelled where it is not on its way, else over. */
+export function lapseRequests(m: Market, now: number): void {
+  for (const order of m.orders) {
+    const asked = order.cancelRequest;
+    if (asked?.state !== 'open' || !asked.answerBy || Date.parse(asked.answerBy) > now) continue;
+    if (order.status === 'paid' && !order.dispatches?.length) cancelLines(m, order, asked.lines);
+    else touch(m, order, { cancelRequest: { ...asked, state: 'over' } });
+  }
+}
+
 type Line = WireOrder['lines'][number];
 
 /** Units of a line that are still sold. */
@@ -482,7 +517,15 @@ export function cancelLines(m: Market, order: WireOrder, totals?: readonly (stri
   const all = order.lines.every((l) => soldOf(l) === 0);
   const refunded = order.lines.reduce((sum, l) => sum + minorOf(l.unitPrice) * (l.cancelled ?? 0), 0);
   const whole = !all && isDispatched(order, order.dispatches ?? []);
+  const asked = order.cancelRequest;
+  const granted =
+    asked?.state === 'open' &&
+    order.lines.every((l) => {
+      const to = asked.lines ? (asked.lines.find((one) => one.id === l.id)?.quantity ?? 0) : l.quantity;
+      return (l.cancelled ?? 0) >= to;
+    });
   touch(m, order, {
+    ...(granted && { cancelRequest: { ...asked, state: 'accepted' } }),
     refunded: decimal(refunded + (all ? minorOf(order.shipping ?? '0') : 0)),
     ...(all && { status: 'cancelled' }),
     ...(whole && order.status === 'paid' && { status: 'shipped' }),
@@ -505,7 +548,12 @@ export function dispatchParcel(
     { carrier: d.carrier, tracking: d.tracking, ...(d.lines && { lines: d.lines }) },
   ];
   const whole = isDispatched(order, dispatches);
-  touch(m, order, { dispatches, ...(whole && { status: 'shipped', charges: chargesOf(m, order) }) });
+  const asked = order.cancelRequest;
+  touch(m, order, {
+    dispatches,
+    ...(whole && { status: 'shipped', charges: chargesOf(m, order) }),
+    ...(whole && asked?.state === 'open' && { cancelRequest: { ...asked, state: 'over' } }),
+  });
 }
 
 /** Changes the state of an order and puts it on the feed. */

@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type {
   WireCancel,
+  WireDecline,
   WireDispatch,
   WireKnownListing,
   WireListing,
@@ -18,11 +19,13 @@ import { readFeed } from '../feed';
 import type { Chance } from '../random';
 import { exampleFile, takeListingFile } from './listing-file';
 import {
+  askToCancel,
   cancelLines,
   dispatchedOf,
   dispatchParcel,
   type Grant,
   keepPicture,
+  lapseRequests,
   listingErrors,
   type Market,
   openMarket,
@@ -32,6 +35,7 @@ import {
   sellMany,
   soldOf,
   specOf,
+  touch,
 } from './market';
 
 const escapeHtml = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
@@ -191,6 +195,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
     return { status: 200, body: { seller: 'Dusk & Dipper', site: m.site } satisfies WireMarketAccount };
   if (at === 'GET /v1/site') return { status: 200, body: specOf(m).site };
   if (at === 'GET /v1/orders') {
+    lapseRequests(m, now());
     const { keys, next, more } = readFeed(m.feed, request.query, faults);
     const orders = keys.map((n) => m.orders.findLast((o) => o.number === n)!);
     return { status: 200, body: { orders, next, more } satisfies WireOrderChanges };
@@ -252,7 +257,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
       ? { status: 200, body: known }
       : problem({ status: 404, type: 'urn:wire:unknown', title: 'No such order' });
   }
-  const order = /^\/v1\/orders\/([^/]+)\/(dispatch|cancel|message)$/.exec(request.path);
+  const order = /^\/v1\/orders\/([^/]+)\/(dispatch|cancel|decline|message)$/.exec(request.path);
   if (order && request.method === 'POST')
     return onOrder(m, request, decodeURIComponent(order[1]!), order[2]!, now());
   return null;
@@ -307,6 +312,15 @@ function onOrder(m: Market, request: Request, number: string, step: string, now:
     if (typeof text !== 'string' || !text.trim() || text.length > 4000)
       return problem({ status: 422, type: 'urn:wire:message', title: 'A message has 1 to 4,000 characters' });
     m.messages = [...(m.messages ?? []), { number, text }];
+    m.keys[key] = { body, number };
+    return { status: 200, body: order };
+  }
+  if (step === 'decline') {
+    const { request: id, reason } = (request.body ?? {}) as WireDecline;
+    const asked = order.cancelRequest;
+    if (asked?.id !== id || asked.state !== 'open' || typeof reason !== 'string' || !reason.trim())
+      return problem({ status: 409, type: 'urn:wire:state', title: 'There is no such request to decline' });
+    touch(m, order, { cancelRequest: { ...asked, state: 'declined' } });
     m.keys[key] = { body, number };
     return { status: 200, body: order };
   }
@@ -375,6 +389,14 @@ export function marketplaceControl(m: Market, faults: Faults, luck: Chance, now:
         return made.length
           ? { status: 200, body: { numbers: made.map((o) => o.number) } }
           : problem({ status: 409, title: 'Nothing is for sale' });
+      }
+      case 'POST /control/ask-to-cancel': {
+        const wanted = m.orders.filter((o) => o.status === 'paid' && o.cancelRequest?.state !== 'open');
+        const of = body.number ? wanted.filter((o) => o.number === body.number) : wanted;
+        const last = of.filter((o) => !body.units || o.lines.some((l) => soldOf(l) > 1)).at(-1);
+        if (!last) return problem({ status: 409, title: 'No paid order is left to ask for' });
+        askToCancel(m, last, luck, now(), body.units ? 1 : undefined);
+        return { status: 200, body: { number: last.number } };
       }
       case 'POST /control/cancel': {
         const paid = m.orders.filter((o) => o.status === 'paid');

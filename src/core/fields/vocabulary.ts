@@ -101,6 +101,7 @@ export const VOCABULARY = {
         aside: 'set aside',
         kept: 'kept back by you',
         noted: 'has a note of the buyer’s',
+        asked: 'its buyer asks to cancel',
       },
       buying: {
         personalised: 'made with the buyer’s own words',

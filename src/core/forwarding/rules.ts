@@ -37,6 +37,8 @@ export interface OrderRules {
   readonly watched: readonly Watched[];
   /** What happens to orders with no line of ours: they are held, or set aside. */
   readonly foreign: 'hold' | 'set aside';
+  /** A buyer asks to cancel what nothing is bought for: a person is asked, or it is accepted. Missing for the first. */
+  readonly requests?: 'ask' | 'accept unbought';
 }
 
 export const USUAL_RULES: OrderRules = {

@@ -4,7 +4,9 @@ import {
   type Case,
   cancellationOf,
   isAsking,
+  isGranted,
   isRecalling,
+  isRequest,
   outstanding,
   type TooLate,
 } from './cases';
@@ -39,6 +41,11 @@ export function raiseCancelled(course: Course, totals: readonly LineUnits[]): Li
     return { ...l, cancelled, cancelledAt: course.world.at };
   });
   if (gone.length) course.set({ lines });
+  course.change((c) =>
+    isRequest(c) && (c.answered === null || c.answered === 'accepted') && isGranted(course.order, c.totals)
+      ? { ...c, answered: 'granted' }
+      : c,
+  );
   return gone;
 }
 
@@ -229,6 +236,10 @@ export function settle(course: Course, fewer = false): void {
     });
     const gone = raiseCancelled(course, totals);
     course.change((c) => (c.id === under.id ? { ...under, cancelled: gone } : c));
+    // What was accepted and cannot be cancelled waits for an answer again.
+    course.change((c) =>
+      isRequest(c) && c.answered === 'accepted' ? { ...c, answered: null, kept: true } : c,
+    );
     if (gone.length) {
       const all = isCancelled(course.order);
       if (!course.order.own)

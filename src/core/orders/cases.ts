@@ -96,6 +96,22 @@ export interface CancellationRefused extends CaseBase {
   readonly says: string;
 }
 
+/** The buyer asks the marketplace to cancel; the seller answers, or the marketplace does at a time. */
+export interface CancelRequest extends CaseBase {
+  readonly kind: 'cancel request';
+  /** As the marketplace knows it. */
+  readonly request: string;
+  /** How many units of each line would be cancelled in all. */
+  readonly totals: readonly LineUnits[];
+  /** Which of the buyer's texts says why; null for none. */
+  readonly reason: number | null;
+  readonly answerBy: Instant | null;
+  /** `accepted` while suppliers are asked, `granted` once all of it is cancelled, `over` where nobody waits for an answer. */
+  readonly answered: 'accepted' | 'granted' | 'declined' | 'over' | null;
+  /** It was accepted before, and a supplier did not take back what it has. */
+  readonly kept: boolean;
+}
+
 /** A sentence for a person, kept as it was written. */
 export interface Note extends CaseBase {
   readonly kind: 'note';
@@ -112,6 +128,7 @@ export type Case =
   | Unclear
   | TrackingCase
   | CancellationRefused
+  | CancelRequest
   | Note;
 
 interface HasCases {
@@ -135,8 +152,26 @@ export const cancellationOf = (order: HasCases): Cancellation | undefined =>
 
 export const isRecalling = (order: HasCases): boolean => order.cases.some(isAsking);
 
+export const isRequest = (c: Case): c is CancelRequest => c.kind === 'cancel request';
+
+/** Whether all is cancelled that a buyer asked for. */
+export const isGranted = (
+  {
+    lines,
+  }: {
+    readonly lines: readonly { readonly id: string; readonly quantity: number; readonly cancelled: number }[];
+  },
+  totals: readonly LineUnits[],
+): boolean =>
+  totals.every(({ line, units }) => {
+    const sold = lines.find((l) => l.id === line);
+    return !sold || sold.cancelled >= Math.min(units, sold.quantity);
+  });
+
 /** Whether a person has to see it: it ended, or waits for a word. What is under way is awaited. */
 export function isUnseen(c: Case): boolean {
+  // The buyer waits until it is answered, whoever has seen it.
+  if (c.kind === 'cancel request') return c.answered === null;
   if (c.seenAt !== null) return false;
   switch (c.kind) {
     case 'cancellation':
@@ -159,5 +194,6 @@ export const holdsBack = (c: Case): boolean =>
     c.kind === 'refused' ||
     c.kind === 'second purchase' ||
     c.kind === 'cancellation refused' ||
+    c.kind === 'cancel request' ||
     c.kind === 'note' ||
     (c.kind === 'unclear' && c.tracking === null));

@@ -15,6 +15,15 @@ export type OrderEvent =
       readonly dispatched: readonly string[];
       readonly refunded: number;
       readonly settled: boolean;
+      /** The buyer's wish to cancel, as it stands there; missing for none. */
+      readonly request?: {
+        readonly id: string;
+        readonly totals: readonly LineUnits[];
+        /** Which of the buyer's texts says why; null for none. */
+        readonly reason: number | null;
+        readonly answerBy: Instant | null;
+        readonly open: boolean;
+      };
     }
   | {
       readonly kind: 'supplier said';
@@ -88,7 +97,16 @@ export type OrderEvent =
   | { readonly kind: 'seen'; readonly case: string }
   /** Which lines a supplier meant that named only their SKU, as a person found out. */
   | { readonly kind: 'meant'; readonly case: string; readonly units: readonly LineUnits[] }
-  | { readonly kind: 'tell anyway'; readonly tracking: string };
+  | { readonly kind: 'tell anyway'; readonly tracking: string }
+  /** Says yes or no to a buyer's request to cancel. @see CancelRequest */
+  | {
+      readonly kind: 'answer request';
+      readonly case: string;
+      readonly accept: boolean;
+      readonly says: string;
+    }
+  /** The marketplace was told that it is declined; with why it did not take that. */
+  | { readonly kind: 'decline told'; readonly refused: string | null };
 
 /** Whether what passes its checks is bought: at once, when its rule says so, or by a person's word alone. */
 export type Go = 'now' | 'by rule' | 'no';
@@ -125,6 +143,7 @@ export type Effect =
       readonly reason: string;
       readonly totals: readonly LineUnits[] | null;
     }
+  | { readonly kind: 'tell decline'; readonly request: string; readonly says: string }
   /** Bring the sale, or what a purchase is charged, on record. */
   | { readonly kind: 'post sale' }
   | { readonly kind: 'post purchase'; readonly supplier: string; readonly reference: string };

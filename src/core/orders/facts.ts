@@ -72,6 +72,10 @@ export type OrderFact =
   | { readonly kind: 'cancellation told' }
   | { readonly kind: 'cancellation known' }
   | { readonly kind: 'cancellation refused'; readonly says: string }
+  | { readonly kind: 'cancel asked'; readonly units: readonly LineUnits[] }
+  | { readonly kind: 'request over' }
+  | { readonly kind: 'request declined' }
+  | { readonly kind: 'decline told'; readonly refused: string | null }
   | { readonly kind: 'released'; readonly kinds: readonly CheckKind[] }
   | { readonly kind: 'edited'; readonly address: number | null; readonly slip: number | null }
   | { readonly kind: 'written'; readonly supplier: string };

@@ -3,11 +3,13 @@ export { type Buyer, erased, withAddress, withText } from './buyer';
 export {
   type AskedBack,
   type Cancellation,
+  type CancelRequest,
   type Case,
   cancellationOf,
   holdsBack,
   isAsking,
   isRecalling,
+  isRequest,
   isUnseen,
   outstanding,
   type TrackingCase,

@@ -1,11 +1,12 @@
 import { carrierFor, trackingProblem } from '../tracking';
 import { chase, raiseCancelled, settle } from './cancelling';
-import type { Case } from './cases';
+import { type Case, isGranted, isRequest } from './cases';
 import type { Course } from './course';
 import type { OrderEvent } from './events';
 import type { OrderFact } from './facts';
 import type { LineUnits } from './line-units';
 import { awaitedParcels, isAccepted, isCancelled } from './order';
+import { requestHeard } from './request';
 
 export function marketplaceSaid(
   course: Course,
@@ -27,6 +28,7 @@ export function marketplaceSaid(
     settle(course, true);
     course.effects.push({ kind: 'post sale' });
   }
+  if (event.request) requestHeard(course, event.request);
   if (event.refunded > course.order.refunded) {
     course.set({ refunded: event.refunded });
     course.facts.push({ kind: 'refunded', minor: event.refunded });
@@ -132,6 +134,11 @@ export function cancellationRefused(
     return;
   }
   course.set({ lines, checkedAt: null });
+  course.change((c) =>
+    isRequest(c) && c.answered === 'granted' && !isGranted(course.order, c.totals)
+      ? { ...c, answered: null }
+      : c,
+  );
   const n = course.order.cases.filter((c) => c.kind === 'cancellation refused').length;
   const { says } = event;
   course.open({

@@ -5,6 +5,7 @@ import type { Effect, OrderEvent, Surroundings } from './events';
 import type { OrderFact } from './facts';
 import { meant } from './meant';
 import { type OrderState, openLines } from './order';
+import { answerRequest } from './request';
 import { cancellationRefused, marketplaceSaid, notTold, tellParcels, told } from './sale';
 import { answeredOutside, neverBought, notSent, supplierRefused, supplierSaid, written } from './supply';
 
@@ -61,6 +62,12 @@ function take(course: Course, event: OrderEvent): void {
       return;
     case 'message told':
       course.facts.push({ kind: 'message', about: event.about, refused: event.refused });
+      return;
+    case 'decline told':
+      course.facts.push({ kind: 'decline told', refused: event.refused });
+      return;
+    case 'answer request':
+      answerRequest(course, event);
       return;
     case 'cancellation refused':
       cancellationRefused(course, event);

@@ -1,7 +1,14 @@
 import { formatMoney } from '../money';
 import { trackingProblemInWords } from '../tracking';
 import { countOf } from '../units';
-import { type AskedBack, type Case, outstanding, type TooLate, type TrackingCase } from './cases';
+import {
+  type AskedBack,
+  type CancelRequest,
+  type Case,
+  outstanding,
+  type TooLate,
+  type TrackingCase,
+} from './cases';
 import type { AddressProblem, Check } from './check';
 import type { OrderFact } from './facts';
 import { type LineUnits, unitsOf } from './line-units';
@@ -223,8 +230,29 @@ export function caseInWords(c: Case, order: Told, { nameOf }: Namer, market: str
       return problemInWords(c.tracking, c.problem, market);
     case 'cancellation refused':
       return `${market} refused the cancellation: ${c.says}`;
+    case 'cancel request':
+      return requestInWords(c, order);
     case 'note':
       return c.says;
+  }
+}
+
+function requestInWords(c: CancelRequest, order: Told): string {
+  const words = c.reason === null ? '' : (order.texts?.[c.reason] ?? '');
+  const asks = `The buyer asks to cancel ${unitsInWords(order, c.totals)}${words ? `: “${words}”` : '.'}`;
+  switch (c.answered) {
+    case null:
+      return c.kept
+        ? `${asks} What was bought for it is not taken back: decline, or refund it yourself.`
+        : asks;
+    case 'accepted':
+      return `${asks} Accepted; what was bought is asked back.`;
+    case 'granted':
+      return `${asks} Accepted.`;
+    case 'declined':
+      return `${asks} Declined.`;
+    case 'over':
+      return `${asks} No answer is awaited any more.`;
   }
 }
 
@@ -325,6 +353,16 @@ function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: strin
       return `${market} had cancelled it already.`;
     case 'cancellation refused':
       return `${market} refused the cancellation: ${f.says}`;
+    case 'cancel asked':
+      return `The buyer asks to cancel ${unitsInWords(order, f.units)}.`;
+    case 'request over':
+      return 'The buyer’s request to cancel is over.';
+    case 'request declined':
+      return 'The buyer’s request to cancel was declined by you.';
+    case 'decline told':
+      return f.refused === null
+        ? `${market} was told that the request is declined.`
+        : `${market} did not take the answer to the buyer’s request: ${f.refused}`;
     case 'released':
       return f.kinds.length ? `Released by you: ${f.kinds.join(', ')}.` : 'Tried again by you.';
     case 'edited':

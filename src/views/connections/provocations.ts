@@ -136,6 +136,13 @@ export const PROVOCATIONS: readonly (readonly [group: string, list: readonly Pro
         done: 'The buyer of the newest order of several units cancelled one.',
       },
       {
+        words: 'A buyer asks to cancel',
+        of: 'marketplace',
+        what: 'ask-to-cancel',
+        body: {},
+        done: 'The buyer of the newest paid order asks to cancel it; the seller has a day to answer.',
+      },
+      {
         words: 'The sale fee rises',
         of: 'marketplace',
         what: 'fees',

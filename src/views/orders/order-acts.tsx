@@ -1,7 +1,9 @@
 'use client';
 import { useState } from 'react';
 import {
+  activeOf,
   byLine,
+  type CancelRequest,
   type Case,
   type CheckKind,
   cancellationOf,
@@ -15,6 +17,7 @@ import {
   isActive,
   isAsking,
   isAskingWhich,
+  isRequest,
   type LineUnits,
   mayDo,
   openLines,
@@ -23,8 +26,9 @@ import {
   type Unclear,
   unseenOf,
 } from '../../core/orders';
-import { countOf } from '../../core/units';
+import { countOf, spanOf, whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
+import { useNow } from '../../ui/clock';
 import { Notice } from '../../ui/head';
 import { theShop } from '../../work/desk/client';
 import type { OrderInFull } from '../../work/order-book/order-book';
@@ -64,9 +68,14 @@ export function OrderActs({ order, shop, linked, asks, setAsks, act }: Props) {
   ];
   return (
     <>
+      {unseenOf(order)
+        .filter(isRequest)
+        .map((c) => (
+          <Request key={c.id} order={order} about={c} shop={shop} act={act} />
+        ))}
       {standing === 'held' && <Held order={order} shop={shop} setAsks={setAsks} act={act} />}
       {unseenOf(order)
-        .filter((c) => standing !== 'held' || !holdsBack(c))
+        .filter((c) => !isRequest(c) && (standing !== 'held' || !holdsBack(c)))
         .map((c) => (
           <CaseNotice key={c.id} order={order} about={c} shop={shop} act={act} />
         ))}
@@ -190,6 +199,97 @@ function CaseNotice({
   );
 }
 
+/** A buyer asks to cancel: what that means by now, and the two answers. */
+function Request({
+  order,
+  about,
+  shop,
+  act,
+}: {
+  order: ToldOrder;
+  about: CancelRequest;
+  shop: ShopTerms;
+  act: Act;
+}) {
+  const now = useNow();
+  const [declining, setDeclining] = useState(false);
+  const [says, setSays] = useState('');
+  const may = mayDo('cancel', order);
+  const bought = activeOf(order);
+  const names = [...new Set(bought.map((p) => supplierOf(shop, p.supplier)?.name ?? p.supplier))].join(
+    ' and ',
+  );
+  const by =
+    about.answerBy !== null && now > 0
+      ? about.answerBy > now
+        ? ` Answer within ${spanOf(about.answerBy - now)}, by ${whenOf(about.answerBy, now, shop.settings.zone)}.`
+        : ' The time to answer has passed.'
+      : '';
+  return (
+    <Notice>
+      {wordsOf(about, order, shop)}
+      {by}
+      <p className="mt-1 text-[13px]">
+        {!may
+          ? 'Its parcel is on its way: it can only be declined.'
+          : bought.length
+            ? `${names} has it already and is asked to take it back first; what comes anyway stays sold.`
+            : 'Nothing is bought for it: accepting costs nothing.'}
+      </p>
+      {declining ? (
+        <form
+          className="mt-2 space-y-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            act(
+              theShop().answerRequest(order.id, about.id, false, says),
+              `The buyer of ${order.number} is told that it is not cancelled.`,
+            );
+          }}
+        >
+          <label className="block text-xs text-muted">
+            Why not, as the buyer reads it
+            <input
+              value={says}
+              maxLength={500}
+              onChange={(e) => setSays(e.target.value)}
+              placeholder="It is packed already."
+              className="mt-0.5 block w-full rounded-sm border border-edge bg-surface px-1.5 py-1 text-sm text-ink"
+            />
+          </label>
+          <div className="flex gap-2">
+            <Button type="submit" kind="main" disabled={!says.trim()}>
+              Decline the request
+            </Button>
+            <Button onClick={() => setDeclining(false)}>Back</Button>
+          </div>
+        </form>
+      ) : (
+        <div className="mt-2 flex gap-2">
+          {may && (
+            <Button
+              kind="main"
+              onClick={() =>
+                act(
+                  theShop().answerRequest(order.id, about.id, true, ''),
+                  bought.length
+                    ? `${order.number}: the suppliers are asked.`
+                    : `${order.number}: cancelled as the buyer asked.`,
+                )
+              }
+            >
+              {bought.length ? 'Accept and ask it back' : 'Accept and cancel'}
+            </Button>
+          )}
+          <Button kind={may ? 'quiet' : 'main'} onClick={() => setDeclining(true)}>
+            Decline…
+          </Button>
+        </div>
+      )}
+    </Notice>
+  );
+}
+
 /** Asks which lines a supplier meant that named only their SKU. */
 function WhichMeant({
   order,
@@ -245,7 +345,10 @@ function Held({ order, shop, setAsks, act }: Pick<Props, 'order' | 'shop' | 'set
   const kinds = holds.map((h) => h.kind).filter((k): k is CheckKind => !FIRM.includes(k));
   const canRelease = holds.length === kinds.length;
   const badAddress = holds.some((h) => h.kind === 'address');
-  const cases = order.cases.filter(holdsBack);
+  const cases = order.cases.filter((c) => holdsBack(c) && !isRequest(c));
+  const asked = order.cases.some((c) => isRequest(c) && holdsBack(c));
+  // What holds it is told by the request itself.
+  if (asked && !cases.length && !holds.length) return null;
   return (
     <Notice>
       <b className="font-semibold">Held.</b>{' '}
@@ -259,7 +362,7 @@ function Held({ order, shop, setAsks, act }: Pick<Props, 'order' | 'shop' | 'set
             Edit the address
           </Button>
         )}
-        {canRelease && (
+        {canRelease && !asked && (
           <Button
             kind={badAddress ? 'quiet' : 'main'}
             onClick={() =>

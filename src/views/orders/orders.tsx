@@ -11,6 +11,7 @@ import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
 import { PageCommands } from '../../ui/commands';
 import { WithDocket } from '../../ui/docket';
+import { Goods } from '../../ui/goods';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { later } from '../../ui/later';
 import { useList } from '../../ui/list';
@@ -30,12 +31,14 @@ import { useOrdersVersion } from '../../ui/versions';
 import { theShop } from '../../work/desk/client';
 import { type MeantOrders, ORDER_SORTS, type OrderLineRow } from '../../work/order-book/order-book';
 import { paidFor } from '../../work/order-book/order-columns';
+import type { OrderGoods } from '../../work/order-book/order-goods';
 import { marketsOf, suppliersOf } from '../../work/quoting/worth';
 
 const OrderDocket = later(() => import('./order-docket').then((m) => m.OrderDocket));
 
 import { failureInWords } from '../../work/context/failure';
 import { buyerName, townOf } from './buyer-words';
+import { OrderViews } from './order-views';
 import { PackingSlips } from './packing-slips';
 import { ReleaseMany } from './release-many';
 import { heldAt, standsAt } from './standing';
@@ -45,6 +48,9 @@ import { Unread } from './unread';
 const FIELDS = examplesOf('order');
 
 const TEXTS = textSorts('order');
+
+const NO_GOODS: ReadonlyMap<string, OrderGoods> = new Map();
+const NO_PICTURE = { supplier: '', path: undefined };
 
 const keyOfRow = (row: OrderLineRow) => row.order.id;
 
@@ -62,6 +68,8 @@ export function Orders() {
     (from: number, to: number) => theShop().ordersRange({ ...asked(), offset: from, limit: to - from + 1 }),
     [asked],
   );
+  const shown = found?.rows.map((r) => r.order.id).join('\n') ?? '';
+  const goods = useAnswer(() => theShop().goodsOfOrders(shown ? shown.split('\n') : []), [shown], 60);
   const books = shop?.settings.currency ?? 'GBP';
   const many = (shop ? marketsOf(shop).length : 0) > 1;
   const zone = shop?.settings.zone ?? 'UTC';
@@ -69,8 +77,8 @@ export function Orders() {
   const connections = shop?.connections;
   const columns = useMemo(() => {
     const nameOf = (id: string) => connections?.get(id)?.name ?? id;
-    return columnsFor(books, many, minute, zone, nameOf);
-  }, [books, many, minute, zone, connections]);
+    return columnsFor(books, many, minute, zone, nameOf, goods ?? NO_GOODS);
+  }, [books, many, minute, zone, connections, goods]);
   const [busy, setBusy] = useState(false);
   const [releasing, setReleasing] = useState(false);
   if (!found || !shop) return <Loading name="Orders" />;
@@ -219,21 +227,30 @@ export function Orders() {
             </Link>
           </Empty>
         ) : (
-          <Searched
-            list={list}
-            fields={FIELDS}
-            placeholder="buyer, order, SKU, tracking number or field:value"
-          >
-            <DataTable
-              id="orders"
-              label="Orders"
-              columns={columns}
-              keyOf={keyOfRow}
-              {...list.table}
-              marks={marks}
-              keysBetween={keysBetween}
+          <>
+            <OrderViews
+              own={shop.settings.orderViews}
+              version={`${version} ${minute}`}
+              query={list.query}
+              sort={list.order}
+              onQuery={list.setQuery}
             />
-          </Searched>
+            <Searched
+              list={list}
+              fields={FIELDS}
+              placeholder="buyer, order, SKU, tracking number or field:value"
+            >
+              <DataTable
+                id="orders"
+                label="Orders"
+                columns={columns}
+                keyOf={keyOfRow}
+                {...list.table}
+                marks={marks}
+                keysBetween={keysBetween}
+              />
+            </Searched>
+          </>
         )}
       </section>
     </WithDocket>
@@ -246,6 +263,7 @@ function columnsFor(
   now: number,
   zone: string,
   nameOf: (connection: string) => string,
+  goods: ReadonlyMap<string, OrderGoods>,
 ): Column<OrderLineRow>[] {
   const own: Column<OrderLineRow>[] = [
     {
@@ -288,8 +306,18 @@ function columnsFor(
       size: 160,
       grows: true,
       rank: 4,
-      cell: ({ order: o }) =>
-        o.lines.map((l) => (l.quantity > 1 ? `${l.quantity} × ${l.title}` : l.title)).join('; '),
+      cell: ({ order: o }) => {
+        const looks = goods.get(o.id);
+        const options = looks?.options.filter(Boolean).join('; ');
+        const words = o.lines.some((l) => l.personalisation !== null) ? 'personalised' : '';
+        return (
+          <Goods
+            picture={looks?.picture ?? NO_PICTURE}
+            title={o.lines.map((l) => (l.quantity > 1 ? `${l.quantity} × ${l.title}` : l.title)).join('; ')}
+            under={[options, words].filter(Boolean).join(', ')}
+          />
+        );
+      },
     },
     {
       id: 'paid',

@@ -10,7 +10,7 @@ import {
 } from '../../core/fields';
 import type { Currency } from '../../core/money';
 import type { Buyer } from '../../core/orders';
-import { assertUnderstood, type Fields, readCondition } from '../../core/query';
+import { assertUnderstood, compile, type Fields, readCondition } from '../../core/query';
 import type { Instant } from '../../core/units';
 import {
   type ArchiveBlock,
@@ -95,6 +95,8 @@ interface Known {
   readonly buyer: Buyer;
 }
 
+const MINUTE = 60_000;
+
 /** Tables that it holds rows of. */
 const OURS: readonly JournaledTable[] = ['orders', 'buyers', 'ledger', 'archive'];
 
@@ -130,6 +132,7 @@ export class OrderBook {
     KINDS.order,
   );
   private readonly unpacked = new Map<string, WholeOrder>();
+  private counted: { readonly key: string; readonly by: Map<string, number> } = { key: '', by: new Map() };
 
   constructor(private readonly work: Work) {}
 
@@ -452,6 +455,28 @@ export class OrderBook {
     });
   }
 
+  /** How many orders each of some searches finds, looked through once for each state of the book. */
+  counts(lines: readonly string[], now: Instant): number[] {
+    const minute = Math.floor(now / MINUTE) * MINUTE;
+    const key = `${this.version} ${minute}`;
+    if (this.counted.key !== key) this.counted = { key, by: new Map() };
+    const { by } = this.counted;
+    return lines.map((line) => {
+      let n = by.get(line);
+      if (n === undefined) {
+        const { test } = compile(
+          readCondition(line, KINDS.order),
+          this.fields(minute),
+          (p) => this.all.words[p]!,
+        );
+        n = 0;
+        for (const place of this.places.values()) if (test(place)) n++;
+        by.set(line, n);
+      }
+      return n;
+    });
+  }
+
   /** Keys of the matches between two places of a sorted search. */
   range(q: ListQuestion<OrderSort>, now: Instant): string[] {
     return [...this.find(q, now).places.subarray(q.offset, q.offset + q.limit)].map((p) => this.ids[p]!);
@@ -472,6 +497,12 @@ export class OrderBook {
     assertUnderstood(readCondition(what.query, KINDS.order), KINDS.order);
     const { places } = this.find({ query: what.query, sort: 'urgent', descending: false }, now);
     return [...places].flatMap((p) => (except.has(this.ids[p]!) ? [] : this.ids[p]!));
+  }
+
+  /** Some orders by id; those that are not there are left out. */
+  async some(ids: readonly string[]): Promise<Order[]> {
+    const found = await this.inFull(ids.flatMap((id) => this.places.get(id) ?? []));
+    return found.flatMap((one) => one?.order ?? []);
   }
 
   async full(id: string): Promise<OrderInFull | null> {

@@ -3,6 +3,7 @@ import { type Account, NOTHING } from '../../core/ledger';
 import {
   type Buyer,
   isCancelled,
+  isRequest,
   marksOf,
   numberOf,
   parcelsOf,
@@ -41,6 +42,7 @@ export const IS = {
   aside: 4096,
   kept: 8192,
   noted: 16_384,
+  asked: 32_768,
 } as const;
 
 /** Parts of an account, in the order in which they lie side by side. */
@@ -147,6 +149,7 @@ export function deriveOrder(
   if (order.aside) bits |= IS.aside;
   if (order.kept) bits |= IS.kept;
   if (order.buyerNote !== undefined) bits |= IS.noted;
+  if (order.cases.some((c) => isRequest(c) && c.answered === null)) bits |= IS.asked;
   columns.flags[place] = bits;
   columns.marketplace[place] = order.marketplace;
   columns.country[place] = order.country;

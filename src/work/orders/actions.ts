@@ -191,6 +191,16 @@ export async function cancelledSeen(work: Work, ids: readonly string[]): Promise
   });
 }
 
+/** Answers a buyer's request to cancel. @param says why not, as the buyer reads it */
+export const answerRequest = (work: Work, id: string, which: string, accept: boolean, says: string) =>
+  tell(
+    work,
+    id,
+    (o) => `${accept ? 'Accept' : 'Decline'} the buyer’s request to cancel ${o.number}`,
+    { kind: 'answer request', case: which, accept, says: says.trim().slice(0, 500) },
+    accept ? { may: 'cancel' } : {},
+  );
+
 /** Says which lines a supplier meant that named only their SKU. */
 export const sayMeant = (work: Work, id: string, which: string, units: readonly LineUnits[]) =>
   tell(work, id, (o) => `${o.number}: which line was meant`, { kind: 'meant', case: which, units });

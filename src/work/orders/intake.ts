@@ -2,7 +2,9 @@ import type { Unreadable } from '../../connect/feed';
 import type { MarketOrder } from '../../connect/marketplace';
 import { fold } from '../../core/copy';
 import {
+  activeOf,
   type Buyer,
+  isRequest,
   type OrderEvent,
   type OrderFact,
   type OrderLine,
@@ -11,6 +13,7 @@ import {
 } from '../../core/orders';
 import {
   applyChange,
+  buyerOf,
   buyersByOrder,
   type Listing,
   type MarketConnection,
@@ -55,10 +58,20 @@ function newOrder(market: MarketConnection, read: MarketOrder): Read {
     const cancelledAt = line.cancelled ? read.paidAt : null;
     return { ...rest, personalisation: own?.place ?? null, cancelledAt };
   });
-  const order = orderOf(market, read, lines);
-  if (!read.note) return { order, buyer };
-  const noted = withText(buyer, read.note);
-  return { order: { ...order, buyerNote: noted.place }, buyer: noted.buyer };
+  let order = orderOf(market, read, lines);
+  if (read.note) {
+    const noted = withText(buyer, read.note);
+    order = { ...order, buyerNote: noted.place };
+    buyer = noted.buyer;
+  }
+  if (read.request) {
+    const { reason, ...request } = read.request;
+    const text = reason ? withText(buyer, reason) : null;
+    buyer = text?.buyer ?? buyer;
+    const said = { ...saidOf(read), request: { ...request, reason: text?.place ?? null } };
+    order = step(order, said, { at: read.paidAt, hasLeft: () => false, carriers: [] }).order;
+  }
+  return { order, buyer };
 }
 
 function orderOf(market: MarketConnection, read: MarketOrder, lines: readonly OrderLine[]): Order {
@@ -120,10 +133,10 @@ export async function takeOrders(
       const id = idOf(market, read.number);
       const before = known.get(id);
       if (before) {
-        const event = saidOf(read);
+        const event = read.request ? await withRequest(work, before, read) : saidOf(read);
         if (!read.charges && isKnown(before, event)) continue;
         if (read.charges) await postCharges(work, before, market.id, read.charges, shop);
-        const change = await advance(work, shop, before, [event]);
+        const change = await advance(work, shop, before, [event, ...answersTo(before, read, shop)]);
         if (!change) continue;
         known.set(id, change.order);
         rows.push(orderChange(change));
@@ -242,6 +255,11 @@ async function takeFresh(
   }
   // Stored once, as they were decided: a record costs as much as all that is worked out for it.
   await db.orders.bulkAdd(orders);
+  for (const order of orders) {
+    const answers = order.cases.filter(isRequest).flatMap((c) => answerBy(order, c.request, shop));
+    const moved = answers.length ? await advance(work, shop, order, answers) : null;
+    if (moved) rows.push(orderChange(moved));
+  }
 
   await db.outbox.bulkPut(buys);
   // What the marketplace shows went down by what it sold.
@@ -318,8 +336,27 @@ async function repeatsOf(
   return found;
 }
 
+/** A buyer's wish to cancel is granted by the shop's rule while nothing is bought. */
+const answerBy = (order: Order, request: string, shop: Shop): OrderEvent[] =>
+  orderRules(shop.settings).requests === 'accept unbought' && !activeOf(order).length
+    ? [{ kind: 'answer request', case: `cancel request:${request}`, accept: true, says: '' }]
+    : [];
+
+const answersTo = (before: Order, { request }: MarketOrder, shop: Shop): OrderEvent[] =>
+  request?.open ? answerBy(before, request.id, shop) : [];
+
+/** {@link saidOf} with the buyer's wish to cancel; what the buyer wrote is kept with the buyer. */
+async function withRequest({ db }: Work, order: Order, read: MarketOrder): Promise<OrderEvent> {
+  const { reason, ...request } = read.request!;
+  const before = reason ? await buyerOf(db, order) : null;
+  if (!before || before.erasedAt !== null) return { ...saidOf(read), request: { ...request, reason: null } };
+  const text = withText(before, reason);
+  if (text.buyer !== before) await db.buyers.put(text.buyer);
+  return { ...saidOf(read), request: { ...request, reason: text.place } };
+}
+
 /** A marketplace’s news of a known order, as an event. */
-const saidOf = (read: MarketOrder): OrderEvent => ({
+const saidOf = (read: MarketOrder): Extract<OrderEvent, { kind: 'marketplace said' }> => ({
   kind: 'marketplace said',
   cancelled: read.lines.map((l) => ({ line: l.id, units: l.cancelled })),
   dispatched: read.dispatched,

@@ -77,6 +77,16 @@ export const dispatchRow = (order: Order, e: Of<'tell parcel'>, at: number): Out
     at,
   );
 
+export const declineRow = (order: Order, e: Of<'tell decline'>, at: number): OutboxRow<'decline'> =>
+  outgoing(
+    `decline:${order.id}:${e.request}`,
+    order.marketplace,
+    'decline',
+    order.id,
+    { number: order.number, request: e.request, says: e.says },
+    at,
+  );
+
 export const cancelRow = (order: Order, e: Of<'tell cancellation'>, at: number): OutboxRow<'cancel'> =>
   outgoing(
     e.totals ? `cancel:${order.id}:${inKey(e.totals)}` : `cancel:${order.id}`,

@@ -5,6 +5,7 @@ export const ALL_KINDS = [
   'buy',
   'take back',
   'cancel',
+  'decline',
   'dispatch',
   'message',
   'offer',
@@ -70,6 +71,7 @@ export const OF_ORDERS = [
   'buy',
   'take back',
   'cancel',
+  'decline',
   'dispatch',
   'message',
 ] as const satisfies readonly OutboxKind[];

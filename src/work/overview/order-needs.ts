@@ -96,6 +96,7 @@ const HELD_FOR: Readonly<Record<string, string>> = {
   'asked back': 'how a cancellation ended',
   tracking: 'a parcel that the marketplace was not told of',
   'cancellation refused': 'the marketplace refused to cancel',
+  'cancel request': 'the buyer asks to cancel',
   'second purchase': 'bought twice, or not known here',
   unclear: 'which line the supplier meant',
 };
@@ -111,7 +112,11 @@ export function orderNeed(order: Order, shop: Shop, now: number): Caused {
     unseen.map((c) => caseInWords(c, order, { nameOf }, nameOf(order.marketplace))).join(' ');
   const base = {
     id: `order:${order.id}`,
-    left: order.shipBy - now,
+    left:
+      Math.min(
+        order.shipBy,
+        ...unseen.map((c) => (c.kind === 'cancel request' ? (c.answerBy ?? Infinity) : Infinity)),
+      ) - now,
     stake,
     currency: order.currency,
     step: 'Open the order',

@@ -70,6 +70,30 @@ export async function sendCancellation(
   return null;
 }
 
+/** Says no to a buyer's wish to cancel. */
+export async function sendDecline(
+  work: Work,
+  c: MarketConnection,
+  row: OutboxRow<'decline'>,
+): Promise<Trouble | null> {
+  const { number, request, says: reason } = row.body;
+  const said = await (await marketAdapter(work, c)).decline(row.id, number, { request, reason });
+  if (!said.ok && !isFinal(said.trouble, row)) return said.trouble;
+  const refused = said.ok ? null : said.trouble.says;
+  const says = said.ok
+    ? `${c.name} was told that the request is declined.`
+    : `${c.name} did not take the answer: ${refused}`;
+  await answer(
+    work,
+    row,
+    said.ok ? 'done' : 'refused',
+    says,
+    (o) => `${o.number}: ${says}`,
+    () => ({ kind: 'decline told', refused }),
+  );
+  return null;
+}
+
 /** Writes to a buyer: the template of then, filled in with what is known of the order now. */
 export async function sendMessage(
   work: Work,

@@ -14,7 +14,7 @@ import { dueOf, OF_ORDERS } from '../outbox/waiting';
 import { ordersComeIn } from '../schedule/job';
 import { sendOffers, sendPublications } from './listings';
 import { sendPurchase, sendTakeBack } from './purchases';
-import { sendCancellation, sendDispatch, sendMessage } from './sales';
+import { sendCancellation, sendDecline, sendDispatch, sendMessage } from './sales';
 import { stepAside, wentWell } from './stuck';
 
 /** Sends one row of an order. */
@@ -30,6 +30,8 @@ function send(work: Work, c: Connection, row: OutboxRow<OrderKind>): Promise<Tro
       return sendDispatch(work, market, row);
     case 'cancel':
       return sendCancellation(work, market, row);
+    case 'decline':
+      return sendDecline(work, market, row);
     case 'message':
       return sendMessage(work, market, row);
   }

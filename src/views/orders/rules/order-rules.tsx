@@ -162,6 +162,19 @@ function Open({ shop }: { shop: ShopTerms }) {
               </select>
             </label>
           </p>
+          <p className="mt-2 text-[13.5px]">
+            <label>
+              When a buyer asks to cancel,{' '}
+              <select
+                className={SELECT}
+                value={orders.requests ?? 'ask'}
+                onChange={(e) => set({ requests: e.target.value === 'ask' ? 'ask' : 'accept unbought' })}
+              >
+                <option value="ask">ask me</option>
+                <option value="accept unbought">accept it while nothing is bought</option>
+              </select>
+            </label>
+          </p>
         </Section>
         <Section title="Which source a line is bought from">
           <p className="flex flex-wrap items-center gap-x-2 text-[13.5px]">

@@ -3,7 +3,10 @@ import { work } from '../../browser/browser';
 import type { ListQuestion } from '../../memory/listing-list';
 import { eraseBuyers, ordersOfBuyer } from '../../order-book/erase';
 import type { MeantOrders, OrderSort } from '../../order-book/order-book';
+import { goodsIn, type OrderGoods } from '../../order-book/order-goods';
+import { forgetOrderView, saveOrderView } from '../../order-book/views';
 import {
+  answerRequest,
   cancelledSeen,
   cancelOrder,
   caseSeen,
@@ -32,7 +35,7 @@ import { rulesAhead, setOrderRules } from '../../orders/rules';
 import { packingSlips, slipsOf } from '../../orders/slips';
 import { readAgain, setAside, unreadRows } from '../../orders/unread';
 import { bound } from '../bound';
-import { book, builtBook, changing, OF_LISTS, OFTEN, SOON } from '../memory';
+import { assortment, book, built, builtBook, changing, OF_LISTS, OFTEN, SOON } from '../memory';
 
 /** Questions and acts of Orders. */
 export const ordersDesk = {
@@ -44,6 +47,19 @@ export const ordersDesk = {
     await builtBook();
     return book.range(q, work.clock());
   },
+  /** How the goods of some orders look, by id. */
+  goodsOfOrders: async (ids: readonly string[]): Promise<ReadonlyMap<string, OrderGoods>> => {
+    await Promise.all([built(), builtBook()]);
+    const orders = await book.some(ids);
+    return new Map(orders.map((order) => [order.id, goodsIn(assortment, order)]));
+  },
+  /** How many orders each of some searches finds. */
+  orderCounts: async (lines: readonly string[]) => {
+    await builtBook();
+    return book.counts(lines, work.clock());
+  },
+  saveOrderView: bound(saveOrderView),
+  forgetOrderView: bound(forgetOrderView),
   order: async (id: string) => {
     await builtBook();
     return book.full(id);
@@ -67,6 +83,7 @@ export const ordersDesk = {
   /** Erases the buyer of an order, in all orders of that person that are over. */
   eraseBuyer: async (id: string) => eraseBuyers(work, await ordersOfBuyer(work, id)),
   cancelOrder: bound(cancelOrder),
+  answerRequest: bound(answerRequest),
   caseSeen: bound(caseSeen),
   editOrder: bound(editOrder),
   forwardOrder: bound(forwardOrder),
