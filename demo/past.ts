@@ -26,6 +26,7 @@ import { BUYING_FIELDS } from '../src/work/orders/buying';
 import { orderFile, takeTrackingFile } from '../src/work/orders/outside-service';
 import { setOrderRules } from '../src/work/orders/rules';
 import { saveRate } from '../src/work/pricing/rates';
+import { learnTransit } from '../src/work/quoting/transit';
 import { inspect, startReading } from '../src/work/readings/dropped-lists';
 import { withoutHelpers } from '../src/work/readings/items';
 import { newJob } from '../src/work/schedule/job';
@@ -627,6 +628,7 @@ async function lastMorning(world: World, until: number): Promise<void> {
   // A note, a post-office box where Brackwater's carrier takes none, a postcode in the wrong place, the same again.
   sell(m, luck, until - 119 * 60_000, { sku: nth(7).sku, note: 'Please leave it with the neighbour at 12.' });
   sell(m, luck, until - 118 * 60_000, { sku: nth(9).sku, box: true });
+  sell(m, luck, until - 112 * 60_000, { sku: nth(17).sku, gift: 'Clear nights, Dad! From all of us.' });
   sell(m, luck, until - 117 * 60_000, { sku: nth(13).sku, untidy: true });
   const once = sell(m, luck, until - 116 * 60_000, { lines: [{ sku: nth(15).sku, quantity: 1 }] });
   if (once) sell(m, luck, until - 110 * 60_000, { lines: [{ sku: nth(15).sku, quantity: 1 }], as: once });
@@ -661,6 +663,7 @@ async function lastMorning(world: World, until: number): Promise<void> {
     if (order) askToCancel(m, order, luck, until - 30 * 60_000);
   await dueNow(work);
   await settle();
+  await learnTransit(work);
   await db.jobs
     .where('id')
     .equals('brackwater:catalogue')

@@ -17,6 +17,7 @@ const slip = (name: string, part: Partial<Parameters<typeof slipOf>[0]> = {}) =>
     address: { name, line1: '4 Otter Row', line2: '', town: 'Bath', postcode: 'BA1 5TT', country: 'GB' },
     lines: [{ units: 2, title: 'Red torch', words: '' }],
     message: 'Clear skies',
+    gift: '',
     ...part,
   });
 
@@ -35,6 +36,7 @@ test('slips are one page each in one file, in the scripts that are shipped; lett
       })),
     }),
     slip('X'.repeat(500)),
+    slip('Bo', { gift: 'Happy birthday, dear Bo! '.repeat(60), message: 'Thank you. '.repeat(80) }),
   ];
   const drawn = (await drawSlips(some, FONTS))!;
   expect((await PDFDocument.load(drawn.bytes)).getPageCount()).toBe(some.length);

@@ -85,6 +85,8 @@ export interface MarketOrder {
   }[];
   /** What the buyer wrote to the seller; '' for nothing. */
   readonly note: string;
+  /** What is written to whom it is given; '' where it is no present. */
+  readonly gift: string;
   /** The buyer's wish to cancel; null for none. */
   readonly request: {
     readonly id: string;
@@ -192,6 +194,7 @@ export function readMarketOrder(plain: unknown, currency: string): MarketOrder |
         cancelled: o.status === 'cancelled' ? l.quantity : Math.min(l.cancelled ?? 0, l.quantity),
       })),
       note: o.note ? plainText(o.note) : '',
+      gift: o.gift ? plainText(o.gift) : '',
       request: o.cancelRequest ? requestOf(o.cancelRequest, o.lines) : null,
       dispatched: o.dispatches?.map((d) => d.tracking) ?? [],
       shipping: o.shipping ? minorOf(o.shipping, currency) : 0,

@@ -80,6 +80,21 @@ class AddressLimitsShape {
   @IsOptional() @IsInt() @Min(10) @Max(1000) longest?: number;
 }
 
+class ServiceShape {
+  @IsString() @Length(1, 40) id: string;
+  @IsString() @Length(1, 80) name: string;
+  @IsArray() @ArrayMaxSize(300) @IsString({ each: true }) to: string[];
+  @Amount() extra: string;
+  @IsInt() @Min(0) @Max(365) days: number;
+}
+
+class NoticeShape {
+  @IsIn(['delayed', 'restricted']) kind: 'delayed' | 'restricted';
+  @IsArray() @ArrayMaxSize(300) @IsString({ each: true }) to: string[];
+  @IsOptional() @IsInt() @Min(0) @Max(365) days?: number;
+  @IsString() @MaxLength(200) why: string;
+}
+
 export class SupplierAccountShape {
   @IsString() @Length(1, 100) name: string;
   @IsString() @Length(3, 3) currency: string;
@@ -97,6 +112,18 @@ export class SupplierAccountShape {
   @ValidateNested({ each: true })
   @Type(() => DeliveryShape)
   delivery?: DeliveryShape[];
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => ServiceShape)
+  services?: ServiceShape[];
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => NoticeShape)
+  notices?: NoticeShape[];
   @IsOptional() @IsObject() @ValidateNested() @Type(() => AddressLimitsShape) address?: AddressLimitsShape;
   @IsOptional() @IsInt() @Min(0) @Max(100_000) blanks?: number;
 }
@@ -487,6 +514,7 @@ export class OrderShape {
   @Type(() => OrderLineShape)
   lines: OrderLineShape[];
   @IsOptional() @IsString() @MaxLength(2000) note?: string;
+  @IsOptional() @IsString() @MaxLength(1000) gift?: string;
   @IsOptional()
   @IsObject()
   @ValidateNested()

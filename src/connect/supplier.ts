@@ -1,7 +1,8 @@
 import { type Item, type ItemDetail, type Mark, markOf } from '../core/catalogue';
 import { plainText } from '../core/copy';
-import type { Address, AddressLimits, Count, Statement } from '../core/orders';
+import type { Address, AddressLimits, Count, DeliveryNotice, Statement } from '../core/orders';
 import type { ShippingBand } from '../core/pricing';
+import type { ShippingService } from '../core/sourcing';
 import { cleanTracking } from '../core/tracking';
 import { minorOf, timeOf } from './amounts';
 import { type MadeBlank, readBlanks } from './blanks';
@@ -32,6 +33,8 @@ export interface SupplierAccount {
     readonly to: readonly string[];
     readonly days: number;
   }[];
+  readonly services?: readonly ShippingService[];
+  readonly notices?: readonly DeliveryNotice[];
   /** It prints to order: it has {@link SupplierAdapter.blanks}. */
   readonly prints: boolean;
 }
@@ -68,6 +71,10 @@ export interface NewPurchase {
     readonly prints?: readonly { readonly area: string; readonly file: string }[];
   }[];
   readonly slip: string;
+  /** One of its services; missing for the usual one. */
+  readonly service?: string;
+  /** What is written to whom it is given; missing where it is no present. */
+  readonly gift?: string;
 }
 
 /** Pieces of a line that are to be taken out of a purchase. */
@@ -250,6 +257,18 @@ export function supplierService(
               .sort((x, y) => x.upToGrams - y.upToGrams),
             shipsTo: a.shipsTo,
             ...(a.delivery && { delivery: a.delivery }),
+            ...(a.services && {
+              services: a.services.map(({ id, name, to, extra, days }) => ({
+                ...{ id, name: plainText(name), to, days },
+                extra: minorOf(extra, a.currency),
+              })),
+            }),
+            ...(a.notices && {
+              notices: a.notices.map(({ kind, to, days = 0, why }) => ({
+                ...{ kind, to, why: plainText(why) },
+                days: kind === 'delayed' ? days : 0,
+              })),
+            }),
             ...(a.address && {
               takes: { boxes: a.address.boxes, longest: a.address.longest ?? null },
             }),
@@ -325,6 +344,8 @@ export function supplierService(
           ...(l.prints && { prints: l.prints.map(({ area, file }) => ({ area, file })) }),
         })),
         slip: purchase.slip,
+        ...(purchase.service && { service: purchase.service }),
+        ...(purchase.gift && { gift: purchase.gift }),
       };
       const answer = await send('/v1/orders', key, body);
       if (!answer.ok) return answer;

@@ -28,6 +28,10 @@ export interface WireSupplierAccount {
   shipsTo: string[];
   /** From where it delivers to which countries, in how many days; missing where it promises nothing. */
   delivery?: { from: string; to: string[]; days: number }[];
+  /** Ways of shipping besides the usual one, with what a purchase costs more by them. */
+  services?: { id: string; name: string; to: string[]; extra: WireAmount; days: number }[];
+  /** Destinations that parcels take longer to, or none are sent to, for the time being. */
+  notices?: { kind: 'delayed' | 'restricted'; to: string[]; days?: number; why: string }[];
   /** What its carriers take of an address; missing for anything. */
   address?: { boxes: boolean; longest?: number };
   /** How many blanks it prints on; missing where it makes nothing to order. */
@@ -130,6 +134,10 @@ export interface WirePurchase {
     prints?: { area: string; file: string }[];
   }[];
   slip: string;
+  /** One of its services; missing for the usual one. */
+  service?: string;
+  /** What the buyer writes to whom it is given. */
+  gift?: string;
 }
 
 /** `part shipped`: parcels left, and more is to come. */
@@ -385,6 +393,8 @@ export interface WireOrder {
   }[];
   /** What the buyer wrote to the seller. */
   note?: string;
+  /** It is a present: what the buyer writes to whom it is given. */
+  gift?: string;
   /** The buyer's wish to cancel, the latest where there were several. */
   cancelRequest?: WireCancelRequest;
   /** What the buyer pays for shipping. */

@@ -1,9 +1,10 @@
 import type { CategoryTable, Site, SiteLimits } from '../core/checks';
 import type { ListingFileColumn } from '../core/lists';
 import type { Ppm } from '../core/money';
-import type { AddressLimits } from '../core/orders';
+import type { AddressLimits, DeliveryNotice } from '../core/orders';
 import type { Buyers, CostRules, FeeTable, ShippingBand } from '../core/pricing';
 import type { Condition } from '../core/query';
+import type { ShippingService, Transit } from '../core/sourcing';
 import type { Instant } from '../core/units';
 import type { MarketLanes, SupplierLanes } from './outbox';
 
@@ -34,6 +35,10 @@ export interface SupplierAccount {
   readonly takes?: AddressLimits;
   /** From where it delivers to which countries, in how many days; missing where nothing is promised. */
   readonly delivery?: readonly Delivery[];
+  /** Ways of shipping besides the usual one; missing for none. */
+  readonly services?: readonly ShippingService[];
+  /** What holds of its deliveries for the time being; missing for nothing. */
+  readonly notices?: readonly DeliveryNotice[];
 }
 
 /** Days in which a supplier promises parcels from one of its places to be in some countries. */
@@ -183,6 +188,8 @@ export interface HealthRow {
     readonly etag: string | null;
     readonly modified: string | null;
   } | null;
+  /** Days that a supplier's parcels really took lately, by country; missing while too few came. */
+  readonly transit?: Readonly<Record<string, Transit>>;
 }
 
 export type SupplierConnection = SupplierRow & SupplierAccount;
@@ -220,10 +227,14 @@ export const accountPart = ({
   shipsTo,
   takes,
   delivery,
+  services,
+  notices,
 }: SupplierAccount): SupplierAccount => ({
   ...{ currency, zone, shipping, shipsTo },
   ...(takes && { takes }),
   ...(delivery && { delivery }),
+  ...(services?.length && { services }),
+  ...(notices?.length && { notices }),
 });
 
 /** The terms of a supplier as its service stated them, or as the seller entered them where it has no service. */

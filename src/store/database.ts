@@ -135,7 +135,16 @@ export class SampanDatabase extends Dexie {
 
   /** The tables of what prices are made with. */
   private get termsTables() {
-    return [this.settings, this.plans, this.connections, this.stated, this.rates, this.templates, this.jobs];
+    return [
+      this.settings,
+      this.plans,
+      this.connections,
+      this.stated,
+      this.health,
+      this.rates,
+      this.templates,
+      this.jobs,
+    ];
   }
 
   /** The tables that the assortment in memory is made of. */

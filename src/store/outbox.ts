@@ -37,6 +37,10 @@ export interface OutboxBodies {
     }[];
     /** The shop's usual message as it was, or which of the buyer's texts. */
     readonly slip: string | number;
+    /** The supplier's shipping service; missing for the usual one. */
+    readonly service?: string;
+    /** Which of the buyer's texts goes with it as a present; missing for none. */
+    readonly gift?: number;
   };
   'take back': {
     readonly reference: string;

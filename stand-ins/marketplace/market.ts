@@ -268,6 +268,8 @@ export interface SaleWish {
   country?: string;
   /** What the buyer writes to the seller. */
   note?: string;
+  /** What the buyer writes to whom it is given. */
+  gift?: string;
   /** Goes to a post-office box. */
   box?: boolean;
   /** The postcode stands behind the town. */
@@ -376,6 +378,7 @@ export function sell(
     shipBy: new Date(at + 48 * HOUR).toISOString(),
     ...buyerOf(person, luck, wish),
     ...(wish.note && { note: wish.note }),
+    ...(wish.gift && { gift: wish.gift }),
     ...(shipping && { shipping }),
     ...(added && { taxAdded: decimal(added) }),
     lines,

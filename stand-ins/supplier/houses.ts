@@ -23,6 +23,14 @@ export interface House {
     readonly to: readonly string[];
     readonly days: number;
   }[];
+  /** Ways of shipping besides the usual one; missing for none. */
+  readonly services?: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly to: readonly string[];
+    readonly minor: number;
+    readonly days: number;
+  }[];
   /** What its carriers take of an address; missing for anything. */
   readonly address?: { readonly boxes: boolean; readonly longest?: number };
   /** Of the first parcel of a purchase, and of further ones. */
@@ -59,6 +67,7 @@ export const HOUSES: Readonly<Record<HouseId, House>> = {
       { from: 'GB', to: ['IE', 'FR', 'NL'], days: 5 },
       { from: 'GB', to: ['DE', 'PL'], days: 7 },
     ],
+    services: [{ id: 'next-day', name: 'Next day', to: ['GB'], minor: 460, days: 1 }],
     address: { boxes: false, longest: 60 },
     carriers: ['Rookline Parcels', 'Fen Post'],
     blanks: [],
@@ -82,6 +91,10 @@ export const HOUSES: Readonly<Record<HouseId, House>> = {
     delivery: [
       { from: 'GB', to: ['GB'], days: 3 },
       { from: 'GB', to: ['IE', 'FR', 'DE', 'NL'], days: 6 },
+    ],
+    services: [
+      { id: 'two-days', name: 'Two days', to: ['GB'], minor: 240, days: 2 },
+      { id: 'air', name: 'By air', to: ['IE', 'FR', 'DE', 'NL'], minor: 890, days: 3 },
     ],
     address: { boxes: true, longest: 35 },
     carriers: ['Fen Post', 'Rookline Parcels'],

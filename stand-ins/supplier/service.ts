@@ -100,6 +100,14 @@ export function supplier(w: Warehouse, faults: Faults, pace: Pace, now: () => nu
         shipping: house.shipping.map((b) => ({ upToGrams: b.upToGrams, price: decimal(b.minor) })),
         shipsTo: [...house.shipsTo],
         delivery: house.delivery.map((d) => ({ ...d, to: [...d.to] })),
+        ...(house.services && {
+          services: house.services.map(({ minor, to, ...s }) => ({
+            ...s,
+            to: [...to],
+            extra: decimal(minor),
+          })),
+        }),
+        ...(w.notices?.length && { notices: w.notices }),
         ...(house.address && { address: house.address }),
         ...(house.blanks.length && { blanks: house.blanks.length }),
       };
@@ -211,6 +219,9 @@ export function supplierControl(w: Warehouse, faults: Faults, pace: Pace, now: (
         for (const p of open) callOff(w, p);
         return { status: 200, body: { cancelled: open.length } };
       }
+      case 'POST /control/notices':
+        w.notices = Array.isArray(body.notices) ? (body.notices as Warehouse['notices']) : [];
+        return { status: 200, body: { notices: w.notices } };
       case 'POST /control/reset':
         startAnew(w);
         return { status: 200, body: {} };

@@ -33,6 +33,8 @@ interface Purchase {
   }[];
   /** What was taken out of it. */
   cancelled: WireCount[];
+  service?: string;
+  gift?: string;
   acceptedAt: number;
   /** When the next thing happens to it, as chance had it: ship, then deliver. */
   dueAt: number;
@@ -56,6 +58,8 @@ export interface Warehouse {
   accounts: Record<string, string>;
   issued: number;
   files?: PrintFiles;
+  /** What holds of its deliveries for now. */
+  notices?: { kind: 'delayed' | 'restricted'; to: string[]; days?: number; why: string }[];
 }
 
 export const houseOf = (w: Warehouse): House => HOUSES[w.house ?? 'brackwater'];
@@ -235,7 +239,18 @@ export function purchase(
         errors: prints,
       },
     };
-  if (!house.shipsTo.includes(body.shipTo.country))
+  const closed = w.notices?.some((n) => n.kind === 'restricted' && n.to.includes(body.shipTo.country));
+  const service = house.services?.find((s) => s.id === body.service && s.to.includes(body.shipTo.country));
+  if (body.service && !service)
+    return {
+      refusal: {
+        status: 422,
+        type: 'urn:wire:service',
+        title: 'Service',
+        detail: `We have no service ${body.service} to ${body.shipTo.country}.`,
+      },
+    };
+  if (closed || !house.shipsTo.includes(body.shipTo.country))
     return {
       refusal: {
         status: 422,
@@ -248,8 +263,8 @@ export function purchase(
   const sends = (l: WirePurchase['lines'][number]) => l.quantity - quantityOf(short, keyOf(l));
   const goods = body.lines.reduce((sum, l) => sum + costOf(l) * sends(l), 0);
   const grams = body.lines.reduce((sum, l) => sum + (items.get(l.sku)!.grams ?? 0) * sends(l), 0);
-  const shipping = house.shipping.find((band) => grams <= band.upToGrams)?.minor;
-  if (shipping === undefined)
+  const band = house.shipping.find((b) => grams <= b.upToGrams);
+  if (!band)
     return {
       refusal: {
         status: 422,
@@ -258,6 +273,7 @@ export function purchase(
         detail: 'No parcel takes this weight.',
       },
     };
+  const shipping = band.minor + (service?.minor ?? 0);
   if (w.balance < goods + shipping) {
     return {
       refusal: {
@@ -282,6 +298,8 @@ export function purchase(
     shipping,
     parcels: [],
     cancelled: short,
+    ...(service && { service: service.id }),
+    ...(body.gift && { gift: body.gift }),
     acceptedAt: at,
     dueAt: at + shipAfter,
   };

@@ -12,6 +12,8 @@ export interface OrderFileRow {
   readonly address: Address;
   readonly shop: string;
   readonly slip: string;
+  /** '' where it is no present. */
+  readonly gift: string;
 }
 
 /** The columns of an order file, in order; `docs/wire-contract.md` says what each means. */
@@ -29,6 +31,7 @@ export const ORDER_COLUMNS = [
   'country',
   'shop',
   'packing slip',
+  'gift message',
 ] as const;
 
 /**
@@ -50,6 +53,7 @@ export function writeOrderFile(rows: readonly OrderFileRow[]): string {
     a.country,
     r.shop,
     r.slip,
+    r.gift,
   ]);
   return writeDelimited([[...ORDER_COLUMNS], ...cells]);
 }

@@ -81,6 +81,7 @@ function rowOf(cell: Cell, line: number, currency: string, now: Instant): Row {
     order: {
       number: needed(cell, 'order').slice(0, 60),
       status,
+      gift: '',
       request: null,
       paidAt,
       shipBy: cell('ship by') ? timeOf(cell('ship by')) : paidAt + USUAL,

@@ -3,6 +3,7 @@ export {
   ALWAYS_HOLD,
   type CheckRule,
   type OrderRules,
+  type ServiceRule,
   USUAL_RULES,
   type Watched,
   type Weight,

@@ -1,6 +1,6 @@
 import { type CheckKind, FIRM } from '../orders';
 import type { Condition } from '../query';
-import type { Strategy } from '../sourcing';
+import type { ServiceWish, Strategy } from '../sourcing';
 import type { ForwardingRule } from './going';
 
 /** What a failed check does: holds the order, says so and lets it go, or nothing. */
@@ -20,6 +20,13 @@ export interface Watched {
   readonly why: string;
 }
 
+/** Orders of a condition are to be there within days: a service is taken where the usual shipping takes longer. */
+export interface ServiceRule extends ServiceWish {
+  readonly id: string;
+  readonly on: boolean;
+  readonly when: Condition;
+}
+
 /** The seller's rules for orders, between the sale and the purchase. */
 export interface OrderRules {
   readonly forwarding: readonly ForwardingRule[];
@@ -37,6 +44,8 @@ export interface OrderRules {
   readonly watched: readonly Watched[];
   /** What happens to orders with no line of ours: they are held, or set aside. */
   readonly foreign: 'hold' | 'set aside';
+  /** Faster shipping where the usual one takes too long, by the first rule that fits; missing for none. */
+  readonly services?: readonly ServiceRule[];
   /** A buyer asks to cancel what nothing is bought for: a person is asked, or it is accepted. Missing for the first. */
   readonly requests?: 'ask' | 'accept unbought';
 }
@@ -54,7 +63,7 @@ export const USUAL_RULES: OrderRules = {
 };
 
 /** What each check does where no rule says otherwise; what is not named holds. */
-const USUAL_WEIGHTS: Readonly<Partial<Record<CheckKind, Weight>>> = { costs: 'warn' };
+const USUAL_WEIGHTS: Readonly<Partial<Record<CheckKind, Weight>>> = { costs: 'warn', delivery: 'warn' };
 
 /** Checks that always hold: there is nothing to buy, or a person has to read first. */
 export const ALWAYS_HOLD: readonly CheckKind[] = [...FIRM, 'personalised'];

@@ -21,6 +21,7 @@ const SUPPLIER = {
   shipsTo: ['GB', 'IE', 'US', 'NL', 'PL'],
   takes: { boxes: true, longest: null as number | null },
   stopped: false,
+  notices: [],
   costDays: 0,
   currency: 'GBP',
   balance: 5000,

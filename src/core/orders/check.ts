@@ -7,6 +7,7 @@ export const CHECKS = [
   'linked',
   'stock',
   'stopped',
+  'delivery',
   'profit',
   'costs',
   'address',
@@ -63,6 +64,13 @@ export type Check = {
     }
   /** Suppliers of which nothing is bought for now. */
   | { readonly kind: 'stopped'; readonly suppliers: readonly string[] }
+  /** What suppliers say of their deliveries to the buyer's country for now. */
+  | {
+      readonly kind: 'delivery';
+      readonly notices: readonly (Pick<DeliveryNotice, 'kind' | 'days' | 'why'> & {
+        readonly supplier: string;
+      })[];
+    }
   /** Suppliers whose costs were read longer ago than is allowed, with the days since. */
   | {
       readonly kind: 'costs';
@@ -123,6 +131,8 @@ export interface CheckInput {
     /** What its carrier takes of an address. */
     readonly takes: AddressLimits;
     readonly stopped: boolean;
+    /** Of its deliveries to this address. */
+    readonly notices: readonly DeliveryNotice[];
     /** Days since its costs were read; null where that is not known. */
     readonly costDays: number | null;
     readonly currency: Currency;
@@ -142,6 +152,16 @@ export interface CheckInput {
   readonly watched: string | null;
   readonly usual: { readonly paid: number; readonly units: number };
   readonly costDays: number;
+}
+
+/** What a supplier says of its deliveries to some countries for the time being. */
+export interface DeliveryNotice {
+  /** Parcels take longer, or none are sent. */
+  readonly kind: 'delayed' | 'restricted';
+  readonly to: readonly string[];
+  /** Days that parcels take longer; 0 where none are sent. */
+  readonly days: number;
+  readonly why: string;
 }
 
 /** What a carrier takes of an address. */
@@ -202,6 +222,9 @@ export function checkOrder(input: CheckInput): Check[] {
   );
   const { profit, least, books, usual, paid } = input;
   const stopped = input.suppliers.flatMap((one) => (one.stopped ? [one.name] : []));
+  const notices = input.suppliers.flatMap(({ name, notices: own }) =>
+    own.map(({ kind, days, why }) => ({ supplier: name, kind, days, why })),
+  );
   const old = input.suppliers.flatMap(({ name, costDays }) =>
     costDays !== null && costDays > input.costDays ? [{ supplier: name, days: costDays }] : [],
   );
@@ -210,6 +233,7 @@ export function checkOrder(input: CheckInput): Check[] {
     { kind: 'linked', passed: unlinked.length === 0, unlinked },
     { kind: 'stock', passed: unlinked.length === 0 && short.length === 0, short },
     { kind: 'stopped', passed: stopped.length === 0, suppliers: stopped },
+    { kind: 'delivery', passed: notices.length === 0, notices },
     { kind: 'profit', passed: profit !== null && profit >= least, profit, least, currency: books },
     { kind: 'costs', passed: old.length === 0, old, most: input.costDays },
     { kind: 'address', passed: problem === null, problem },

@@ -85,12 +85,16 @@ export type OrderEvent =
   | { readonly kind: 'set aside'; readonly aside: boolean }
   /** Which source the units of a line are bought of that nothing is bought for yet; null for that of the rule. */
   | { readonly kind: 'choose source'; readonly line: string; readonly source: ChosenSource | null }
+  /** Which shipping service of a supplier is taken; '' for the usual one, null for that of the rule. */
+  | { readonly kind: 'choose service'; readonly supplier: string; readonly service: string | null }
   | { readonly kind: 'release'; readonly kinds: readonly CheckKind[]; readonly go: boolean }
   /** Goes to another of the buyer's addresses, or has another of the texts on its slip; null for as before. */
   | {
       readonly kind: 'edit';
       readonly to: { readonly address: number; readonly country: string } | null;
       readonly slip: number | null;
+      /** What is written to whom it is given; missing for as before, null for nothing. */
+      readonly gift?: number | null;
     }
   | { readonly kind: 'forward' }
   | { readonly kind: 'cancel'; readonly units: readonly LineUnits[]; readonly reason: string }

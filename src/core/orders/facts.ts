@@ -16,6 +16,7 @@ export type OrderFact =
   | { readonly kind: 'kept back'; readonly kept: boolean }
   | { readonly kind: 'set aside'; readonly aside: boolean }
   | { readonly kind: 'source chosen'; readonly line: string; readonly supplier: string | null }
+  | { readonly kind: 'service chosen'; readonly supplier: string; readonly service: string | null }
   /** A supplier did not take or keep it, and another is bought of. */
   | { readonly kind: 'next source'; readonly supplier: string }
   | {

@@ -25,6 +25,7 @@ export {
   type CheckInput,
   type CheckKind,
   checkOrder,
+  type DeliveryNotice,
   FIRM,
   holdsOf,
 } from './check';

@@ -71,6 +71,8 @@ interface PurchaseBase {
   readonly currency: Currency;
   /** Goods and shipping as expected when it was decided. */
   readonly expected: Charge;
+  /** The supplier's shipping service; missing for the usual one. */
+  readonly service?: { readonly id: string; readonly name: string };
 }
 
 /** Decided, and not answered: `waiting` to leave or for the answer, `sent` in an order file. */
@@ -137,6 +139,10 @@ export interface OrderState {
   readonly kept?: boolean;
   /** The sources that a person chose, by line. */
   readonly chosen?: Readonly<Record<string, ChosenSource>>;
+  /** The shipping service that a person chose, by supplier; '' for the usual one. */
+  readonly services?: Readonly<Record<string, string>>;
+  /** Which of the buyer's texts goes with it as a present; missing for none. */
+  readonly gift?: number;
   /** What it is where no marketplace sold it: nobody outside is told of it, and nobody takes fees. */
   readonly own?: OwnKind;
   /** It is set aside: nothing is bought for it, and nothing of it is awaited here. */

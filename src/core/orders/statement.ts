@@ -170,13 +170,11 @@ export function afterStatement(
   }
 
   // What will not come: as said, never less than was known, never what lies in a parcel.
-  const expected = lines.map((l) => (l.calledOff + Math.min(unitsOf(asked, l.line), l.units)) * l.pack);
-  const out = allot(
-    said.cancelled,
-    lines,
-    lines.map((l) => l.units * l.pack),
-    expected,
+  const unpacked = lines.map((l, k) => (l.units - unitsAt(k)) * l.pack);
+  const expected = lines.map((l, k) =>
+    Math.min(unpacked[k]!, (l.calledOff + Math.min(unitsOf(asked, l.line), l.units)) * l.pack),
   );
+  const out = allot(said.cancelled, lines, unpacked, expected);
   const over = said.status === 'cancelled';
   const calledOff = lines.map((l, k) => {
     const free = l.units - unitsAt(k);
@@ -210,10 +208,11 @@ export function afterStatement(
       toldAt: one?.toldAt ?? (dispatched.includes(parcel.tracking) ? at : null),
     };
   });
-  const { reference, supplier, lane, currency, expected: cost } = p;
+  const { reference, supplier, lane, currency, expected: cost, service } = p;
   return {
     purchase: {
       ...{ reference, supplier, lane, currency, expected: cost, at: p.at },
+      ...(service && { service }),
       state: 'accepted',
       lines: made,
       number: said.number,

@@ -12,6 +12,7 @@ import {
   isAskingWhich,
   isLate,
   isOpen,
+  isRequest,
   livingIn,
   marksOf,
   mayDo,
@@ -345,13 +346,27 @@ function everythingIsLegal(o: OrderState): void {
   if (!isOpen(standingOf(o))) expect([openLines(o).length, over]).toEqual([0, false]);
 }
 
+test('of two lines of one SKU a piece in a parcel is one of them, and the piece that was cancelled the other', () => {
+  let order = state([line('l0'), line('l1')], { purchases: [bought([line('l0'), line('l1')])] });
+  for (const l of ['l0', 'l1']) order = step(order, market(1, l), WORLD).order;
+  const piece = { line: null, sku: 'M', quantity: 1 };
+  const news = said({
+    status: 'part shipped',
+    parcels: [parcel('FEN1', [piece])],
+    cancelled: [piece],
+  });
+  const heard = step(order, news, WORLD).order;
+  expect(heard.purchases[0]!.lines.map((l) => l.calledOff)).toEqual([0, 1]);
+  expect(step(heard, news, WORLD).order).toEqual(heard);
+});
+
 test('any events in any order and any number of times leave a legal order, and one heard again changes nothing', () => {
   const lines = fc.array(
     fc.record({ quantity: fc.integer({ min: 1, max: 4 }), text: fc.constantFrom(null, 0, 1) }),
     { minLength: 1, maxLength: 3 },
   );
   const told = fc.array(
-    fc.record<Told>({ what: fc.integer({ min: 0, max: 13 }), which: fc.nat(9), n: fc.nat(9) }),
+    fc.record<Told>({ what: fc.integer({ min: 0, max: 15 }), which: fc.nat(9), n: fc.nat(9) }),
     { maxLength: 25 },
   );
   fc.assert(
@@ -383,7 +398,7 @@ test('any events in any order and any number of times leave a legal order, and o
           expect.arrayContaining(numbersBefore),
         );
         const again = step(order, event, WORLD);
-        if (event.kind !== 'cancel' && event.kind !== 'decided' && event.kind !== 'release')
+        if (!['cancel', 'decided', 'release', 'answer request'].includes(event.kind))
           expect(again.order).toEqual(order);
         for (const e of took.effects)
           if (e.kind === 'decide' && !cancellationOf(order) && !order.cases.some(isAsking)) take(decide());
@@ -436,6 +451,15 @@ test('any events in any order and any number of times leave a legal order, and o
           for (const c of unseenOf(order).slice(0, 1 + n)) take({ kind: 'seen', case: c.id });
         else if (what === 9) take({ kind: 'parcel told', tracking: `FEN12345${n % 3}` });
         else if (what === 10 && mayDo('release', order)) take({ kind: 'release', kinds: [], go: true });
+        else if (what === 14) {
+          const request = {
+            ...{ id: `r${n}`, reason: null, answerBy: null, open: which % 3 > 0 },
+            totals: [{ line: l.id, units: 1 + (n % l.quantity) }],
+          };
+          take({ ...market(l.cancelled, l.id), request } as OrderEvent);
+        } else if (what === 15)
+          for (const c of order.cases.filter(isRequest))
+            take({ kind: 'answer request', case: c.id, accept: n % 2 > 0, says: 'No' });
         else if (what === 11)
           for (const c of unseenOf(order).filter(isAskingWhich)) {
             const most = couldBeMeant(order, c);
@@ -455,6 +479,8 @@ test('any events in any order and any number of times leave a legal order, and o
         take({ kind: 'keeps it', supplier: 'a', reference: p.reference, says: 'No' });
       expect(order.cases.some(isAsking)).toBe(false);
       expect(cancellationOf(order)).toBeUndefined();
+      // No answer is left half given.
+      expect(order.cases.some((c) => isRequest(c) && c.answered === 'accepted')).toBe(false);
       expect(order.lines.every((l) => l.cancelled <= l.quantity)).toBe(true);
       expect(countUnits(order.lines.map((l) => ({ line: l.id, units: l.quantity })))).toBe(
         sold.reduce((sum, l) => sum + l.quantity, 0),

@@ -83,6 +83,7 @@ function take(course: Course, event: OrderEvent): void {
       course.set({
         ...event.to,
         ...(event.slip !== null && { slip: event.slip }),
+        ...(event.gift !== undefined && { gift: event.gift ?? undefined }),
       });
       course.facts.push({ kind: 'edited', address: event.to?.address ?? null, slip: event.slip });
       course.effects.push({ kind: 'decide', go: 'no' });
@@ -104,6 +105,9 @@ function take(course: Course, event: OrderEvent): void {
       return;
     case 'choose source':
       choose(course, event);
+      return;
+    case 'choose service':
+      chooseService(course, event);
       return;
     case 'cancel':
       cancel(course, event);
@@ -141,6 +145,17 @@ function choose(course: Course, { line, source }: Extract<OrderEvent, { kind: 'c
         : c,
     );
   course.facts.push({ kind: 'source chosen', line, supplier: source?.supplier ?? null });
+  course.effects.push({ kind: 'decide', go: 'no' });
+}
+
+function chooseService(
+  course: Course,
+  { supplier, service }: Extract<OrderEvent, { kind: 'choose service' }>,
+): void {
+  const { [supplier]: before = null, ...others } = course.order.services ?? {};
+  if (before === service) return;
+  course.set({ services: service === null ? others : { ...others, [supplier]: service } });
+  course.facts.push({ kind: 'service chosen', supplier, service });
   course.effects.push({ kind: 'decide', go: 'no' });
 }
 

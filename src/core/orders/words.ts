@@ -72,6 +72,17 @@ export function checkInWords(c: Check): string {
       return c.passed
         ? 'Buying from its suppliers is not stopped.'
         : `Buying from ${c.suppliers.join(' and ')} is stopped.`;
+    case 'delivery':
+      return c.passed
+        ? 'Its suppliers deliver there as usual.'
+        : c.notices
+            .map((n) =>
+              n.kind === 'restricted'
+                ? `${n.supplier} sends nothing there for now: ${n.why}`
+                : `${n.supplier}’s parcels there take ${countOf(n.days, 'day')} longer: ${n.why}`,
+            )
+            .map((words) => (/[.!?]$/.test(words) ? words : `${words}.`))
+            .join(' ');
     case 'costs':
       return c.passed
         ? 'Its costs are recent.'
@@ -289,6 +300,10 @@ function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: strin
         ? `“${title}” is to be bought from ${nameOf(f.supplier)}, chosen by you.`
         : `“${title}” is bought by the sourcing rule again.`;
     }
+    case 'service chosen':
+      return f.service === null
+        ? `Shipping by ${nameOf(f.supplier)} goes by the rule again.`
+        : `Shipping by ${nameOf(f.supplier)}: ${f.service || 'the usual service'}, chosen by you.`;
     case 'next source':
       return `${nameOf(f.supplier)} does not supply it: it is bought from the next source.`;
     case 'forwarded':

@@ -11,6 +11,8 @@ export interface SlipFacts {
   readonly address: Address;
   readonly lines: readonly { readonly units: number; readonly title: string; readonly words: string }[];
   readonly message: string;
+  /** What the buyer writes to whom it is given; '' where it is no present. */
+  readonly gift: string;
 }
 
 /** A packing slip as it is laid out: nothing of prices stands on it. */
@@ -22,7 +24,7 @@ export const slipOf = (facts: SlipFacts): Slip => ({ ...facts, language: languag
 
 /** All that is printed on a slip, for finding letters that the fonts lack. */
 const textsOf = (slip: Slip, words: SlipWords): string[] => [
-  ...[slip.shop, slip.contact, slip.number, slip.day, slip.message, words.title],
+  ...[slip.shop, slip.contact, slip.number, slip.day, slip.message, slip.gift, words.title],
   ...Object.values(slip.address),
   ...slip.lines.flatMap((l) => [l.title, l.words]),
 ];

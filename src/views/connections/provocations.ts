@@ -68,6 +68,22 @@ export const PROVOCATIONS: readonly (readonly [group: string, list: readonly Pro
         done: 'The supplier cancelled one piece of its newest order of several.',
       },
       {
+        words: 'Its parcels are delayed',
+        of: 'supplier',
+        what: 'notices',
+        body: {
+          notices: [{ kind: 'delayed', to: ['GB', 'IE'], days: 4, why: 'A road is closed by floods' }],
+        },
+        done: `Parcels to Britain and Ireland take four days longer. ${FINDS}`,
+      },
+      {
+        words: 'It delivers as usual',
+        of: 'supplier',
+        what: 'notices',
+        body: { notices: [] },
+        done: `Nothing is delayed any more. ${FINDS}`,
+      },
+      {
         words: 'Parcels arrive',
         of: 'supplier',
         what: 'advance',

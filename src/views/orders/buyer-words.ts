@@ -18,3 +18,7 @@ export const textOf = ({ texts }: Pick<ToldOrder, 'texts'>, place: number): stri
 /** The message on the packing slip. */
 export const slipOf = ({ slip, texts }: Pick<ToldOrder, 'slip' | 'texts'>, shop: ShopTerms): string =>
   slip === null ? shop.settings.slip : (texts[slip] ?? '');
+
+/** What is written to whom it is given; '' where it is no present. */
+export const giftOf = ({ gift, texts }: Pick<ToldOrder, 'gift' | 'texts'>): string =>
+  gift === undefined ? '' : (texts[gift] ?? '');

@@ -2,7 +2,7 @@
 import { formatMinor, formatMoney } from '../../core/money';
 import { mayDo, openLines } from '../../core/orders';
 import type { Against } from '../../core/sourcing';
-import { countOf } from '../../core/units';
+import { countOf, formatCount } from '../../core/units';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { Section } from '../../ui/head';
@@ -76,6 +76,9 @@ export function LineSources({
                     <span className="block text-xs text-muted">
                       {factsOf(c, line.units, shop.settings.currency)}
                     </span>
+                    {c.units > 0 && c.services.length > 0 && (
+                      <ServiceChoice order={order} source={c} may={may} act={act} />
+                    )}
                   </span>
                   {may && line.candidates.length > 1 && !c.units && (
                     <Button
@@ -128,13 +131,63 @@ export function LineSources({
   );
 }
 
+/** How the supplier ships it: by the rule, or as a person chose. */
+function ServiceChoice({
+  order,
+  source: { supplier, service, services, currency },
+  may,
+  act,
+}: {
+  order: Order;
+  source: ShownSource;
+  may: boolean;
+  act: Act;
+}) {
+  const chosen = order.services?.[supplier];
+  const money = (minor: number) => formatMoney({ minor, currency }, true);
+  const byRule = service ? service.name : 'the usual one';
+  return (
+    <label className="mt-0.5 block text-xs text-muted">
+      Shipping{' '}
+      <select
+        value={chosen ?? '*'}
+        disabled={!may}
+        onChange={(e) => {
+          const to = e.target.value === '*' ? null : e.target.value;
+          act(theShop().chooseService(order.id, supplier, to), 'Shipping changed, and checked again.', true);
+        }}
+        className="rounded-sm border border-edge bg-surface px-1 py-0.5 text-[13px] text-ink"
+      >
+        <option value="*">{chosen === undefined ? `by your rules: ${byRule}` : 'by your rules'}</option>
+        <option value="">the usual one</option>
+        {services.map((s) => (
+          <option key={s.id} value={s.id}>
+            {s.name}, {countOf(s.days, 'day')}, {money(s.extra)}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+function daysOf({ days, promised, real, service, from }: ShownSource): string {
+  if (days === null) return '';
+  const by = service ? ` by “${service.name}”` : '';
+  const learned =
+    !service && real
+      ? ` (promised ${promised ?? 'nothing'}; of ${formatCount(real.parcels)} parcels half took up to ${real.median}, nine in ten up to ${real.most})`
+      : '';
+  return `${countOf(days, 'day')}${by}${from ? ` from ${from}` : ''}${learned}`;
+}
+
 function factsOf(c: ShownSource, units: number, books: string): string {
   const money = (minor: number) => formatMoney({ minor, currency: c.currency });
   const cost =
     c.goods === null || c.shipping === null
       ? ''
       : `${money(c.goods + c.shipping)} with ${money(c.shipping)} shipping`;
-  const days = c.days === null ? '' : `${countOf(c.days, 'day')}${c.from ? ` from ${c.from}` : ''}`;
   const earns = c.profit === null ? '' : `earns ${formatMinor(c.profit, books, true)} ${books}`;
-  return [cost, days, earns, ...c.against.map((a) => againstInWords(a, units))].filter(Boolean).join(', ');
+  return [cost, daysOf(c), earns, ...c.against.map((a) => againstInWords(a, units))]
+    .filter(Boolean)
+    .join(', ');
 }

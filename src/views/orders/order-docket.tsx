@@ -30,7 +30,7 @@ import { listingOf } from '../../work/quoting/promised';
 import { marketOf, type ShopTerms, supplierOf } from '../../work/quoting/worth';
 import { AccountTable } from '../money/account-table';
 import { AddressProposal } from './address-proposal';
-import { buyerName, slipOf, type ToldOrder, textOf, townOf } from './buyer-words';
+import { buyerName, giftOf, slipOf, type ToldOrder, textOf, townOf } from './buyer-words';
 import { EraseBuyer } from './erase-buyer';
 import { LineSources } from './line-sources';
 import { type Act, type Asks, OrderActs } from './order-acts';
@@ -107,10 +107,11 @@ export function OrderDocket({ found, shop, now, version, onClose }: Props) {
           <EditForm
             address={buyer.addresses[order.address]!}
             slip={slipOf(order, shop)}
+            gift={giftOf(order)}
             onCancel={() => setAsks(null)}
-            onSave={({ slip, ...address }) =>
+            onSave={({ slip, gift, ...address }) =>
               act(
-                theShop().editOrder(order.id, { address, slip }),
+                theShop().editOrder(order.id, { address, slip, gift }),
                 `${order.number} changed and checked again.`,
                 true,
               )
@@ -254,6 +255,7 @@ function Destination({
       <div className="text-muted">
         Shop {shop.settings.shop || 'without a name'}, slip “{slipOf(order, shop)}”
       </div>
+      {order.gift !== undefined && <div className="text-muted">A present: {textOf(order, order.gift)}</div>}
     </div>
   );
 }
@@ -288,21 +290,23 @@ function Entries({ entries, books }: { entries: readonly Entry[]; books: string 
   );
 }
 
-type EditFields = Address & { slip: string };
+type EditFields = Address & { slip: string; gift: string };
 
 function EditForm({
   address,
   slip,
+  gift,
   onSave,
   onCancel,
 }: {
   address: Address;
   slip: string;
+  gift: string;
   onSave: (fields: EditFields) => void;
   onCancel: () => void;
 }) {
   const { register, handleSubmit, formState } = useForm<EditFields>({
-    defaultValues: { ...address, slip },
+    defaultValues: { ...address, slip, gift },
   });
   const field = (name: keyof EditFields, label: string, required: boolean, longest: number) => (
     <label className="block text-xs text-muted">
@@ -335,6 +339,7 @@ function EditForm({
         {field('country', 'Country', true, 2)}
       </div>
       {field('slip', 'Packing-slip message', false, 200)}
+      {field('gift', 'Gift message; empty where it is no present', false, 1000)}
       <div className="flex gap-2 pt-1">
         <Button kind="main" type="submit">
           Save and check again

@@ -36,6 +36,7 @@ export function SlipSection({ order, version }: { order: Order; version: string 
               </li>
             ))}
           </ul>
+          {slip.gift && <p className="my-1 whitespace-pre-wrap italic">{slip.gift}</p>}
           <p className="whitespace-pre-wrap">{slip.message}</p>
           {slip.contact && (
             <p className="text-xs">

@@ -29,9 +29,12 @@ export async function readTerms(db: SampanDatabase, now: Instant): Promise<ShopT
 
 /** What quotes are made with besides promised units: {@link readTerms}, and when each supplier's stock was read last. */
 export async function readAgedTerms(db: SampanDatabase, now: Instant): Promise<AgedTerms> {
-  const tables = [db.settings, db.plans, db.connections, db.stated, db.rates, db.templates, db.jobs];
-  const [terms, jobs] = await db.transaction('r', tables, () =>
-    Promise.all([readTerms(db, now), db.jobs.toArray()]),
+  const tables = [
+    ...[db.settings, db.plans, db.connections, db.stated, db.rates, db.templates],
+    ...[db.jobs, db.health],
+  ];
+  const [terms, jobs, health] = await db.transaction('r', tables, () =>
+    Promise.all([readTerms(db, now), db.jobs.toArray(), db.health.toArray()]),
   );
   const readAt = new Map<string, Instant>();
   for (const { subject, task, ...job } of jobs) {
@@ -40,14 +43,15 @@ export async function readAgedTerms(db: SampanDatabase, now: Instant): Promise<A
     const read = job.readAt ?? (task === 'catalogue' ? job.lastAt : null) ?? 0;
     readAt.set(subject, Math.max(read, readAt.get(subject) ?? 0));
   }
-  return { ...terms, readAt };
+  const transit = new Map(health.flatMap((h) => (h.transit ? [[h.id, h.transit] as const] : [])));
+  return { ...terms, readAt, transit };
 }
 
-export type AgedTerms = ShopTerms & { readonly readAt: ReadonlyMap<string, Instant> };
+export type AgedTerms = ShopTerms & Required<Pick<Shop, 'readAt' | 'transit'>>;
 
 /** All that quotes are made with. Cost: the open orders besides {@link readAgedTerms}. */
 export async function readShop(db: SampanDatabase, now: Instant): Promise<Shop> {
-  const [{ readAt, ...terms }, open] = await Promise.all([
+  const [{ readAt, transit, ...terms }, open] = await Promise.all([
     readAgedTerms(db, now),
     db.orders.where('open').equals(1).toArray(),
   ]);
@@ -57,7 +61,7 @@ export async function readShop(db: SampanDatabase, now: Instant): Promise<Shop> 
     (l) => variants.get(l)?.sources[0],
     (s) => readAt.get(s) ?? 0,
   );
-  return { ...terms, promised };
+  return { ...terms, transit, promised };
 }
 
 /** Variants by the listings that open lines of orders were bought of. */

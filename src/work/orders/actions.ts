@@ -72,6 +72,16 @@ export const chooseLineSource = (work: Work, id: string, line: string, source: C
     { undoable: true },
   );
 
+/** Chooses how a supplier ships an order: '' for its usual service, null for the rule's. */
+export const chooseService = (work: Work, id: string, supplier: string, service: string | null) =>
+  tell(
+    work,
+    id,
+    (o) => `Choose the shipping of ${o.number}`,
+    { kind: 'choose service', supplier, service },
+    { undoable: true },
+  );
+
 /** Notes and labels of the seller's own. A note may speak of the buyer and is erased with it. */
 export async function noteOrder(
   work: Work,
@@ -121,8 +131,15 @@ export const releaseOrder = (work: Work, id: string, kinds: readonly CheckKind[]
     { may: 'release' },
   );
 
+/** What a person changes of an order before it is bought; `gift` is '' for no present. */
+export interface OrderEdit {
+  readonly address?: Address;
+  readonly slip?: string;
+  readonly gift?: string;
+}
+
 /** Edits ship-to and packing-slip message, and checks again. Does not forward. */
-export const editOrder = (work: Work, id: string, edit: { address?: Address; slip?: string }) =>
+export const editOrder = (work: Work, id: string, edit: OrderEdit) =>
   tell(
     work,
     id,
@@ -135,20 +152,18 @@ export const editOrder = (work: Work, id: string, edit: { address?: Address; sli
   );
 
 /** Adds address and text to what is the buyer's, where they are new. */
-async function edited(
-  { db }: Work,
-  order: Order,
-  { address, slip }: { address?: Address; slip?: string },
-): Promise<OrderEvent> {
+async function edited({ db }: Work, order: Order, { address, slip, gift }: OrderEdit): Promise<OrderEvent> {
   const before = await buyerOf(db, order);
   const to = address && withAddress(before, address);
   const text = slip === undefined ? undefined : withText(to?.buyer ?? before, slip);
-  const buyer = text?.buyer ?? to?.buyer ?? before;
+  const given = gift ? withText(text?.buyer ?? to?.buyer ?? before, gift) : undefined;
+  const buyer = given?.buyer ?? text?.buyer ?? to?.buyer ?? before;
   if (buyer !== before) await db.buyers.put(buyer);
   return {
     kind: 'edit',
     to: to && address ? { address: to.place, country: address.country } : null,
     slip: text?.place ?? null,
+    ...(gift !== undefined && { gift: given?.place ?? null }),
   };
 }
 

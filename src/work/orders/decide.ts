@@ -34,7 +34,7 @@ import { categoryOf, supplierCosts } from '../quoting/pricing-terms';
 import { listingOf } from '../quoting/promised';
 import { marketOf, type Shop, supplierOf } from '../quoting/worth';
 import { fitter, paidOf } from './buying';
-import { ANYTHING, type Linked, type Planned, plan } from './sources';
+import { ANYTHING, type Linked, noticesFor, type Planned, plan } from './sources';
 
 export const linkedOf = async (work: Work, orders: readonly Order[]): Promise<Linked> =>
   linkedIn(await caughtUp(work), orders);
@@ -175,13 +175,16 @@ function checksOf(
     ],
     address: addressOf(order, buyer),
     suppliers: planned.map(({ supplier, goods, shipping }) => {
-      const { name, shipsTo, currency, takes = ANYTHING } = supplierOf(shop, supplier)!;
+      const { name, shipsTo, currency, notices, takes = ANYTHING } = supplierOf(shop, supplier)!;
       const read = shop.readAt?.get(supplier);
       return {
         name,
-        shipsTo,
+        shipsTo: notices?.some((n) => n.kind === 'restricted' && n.to.includes(order.country))
+          ? shipsTo.filter((to) => to !== order.country)
+          : shipsTo,
         takes,
         stopped: rules.stopped.includes(supplier),
+        notices: noticesFor({ notices }, order.country),
         costDays: read === undefined ? null : Math.floor((at - read) / DAY),
         currency,
         balance: promised.balanceAt(supplier),
@@ -269,7 +272,7 @@ export function decide(
 
 function purchaseOf(
   order: Order,
-  { supplier, lines, goods, shipping }: Planned,
+  { supplier, lines, goods, shipping, service }: Planned,
   shop: Shop,
   at: number,
 ): Purchase {
@@ -291,6 +294,7 @@ function purchaseOf(
     at,
     currency,
     expected: { goods: goods ?? 0, shipping: shipping ?? 0 },
+    ...(service && { service: { id: service.id, name: service.name } }),
   };
 }
 

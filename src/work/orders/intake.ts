@@ -64,6 +64,11 @@ function newOrder(market: MarketConnection, read: MarketOrder): Read {
     order = { ...order, buyerNote: noted.place };
     buyer = noted.buyer;
   }
+  if (read.gift) {
+    const written = withText(buyer, read.gift);
+    order = { ...order, gift: written.place };
+    buyer = written.buyer;
+  }
   if (read.request) {
     const { reason, ...request } = read.request;
     const text = reason ? withText(buyer, reason) : null;

@@ -34,6 +34,8 @@ export const buyRow = (
         return quantity > 0 ? [{ line, sku: item, quantity, personalisation, ...(print && { print }) }] : [];
       }),
       slip: order.slip ?? shop.settings.slip,
+      ...(p.service && { service: p.service.id }),
+      ...(order.gift !== undefined && { gift: order.gift }),
     },
     at,
   );

@@ -88,6 +88,7 @@ export async function orderFile(
           address: addressOf(order, buyer),
           shop: settings.shop,
           slip: order.slip === null ? settings.slip : textOf(order.slip),
+          gift: order.gift === undefined ? '' : textOf(order.gift),
         }));
       }),
     );

@@ -14,7 +14,7 @@ import { recheckOrders } from './due';
 type Rules = Pick<Settings, 'forward' | 'orders'>;
 
 const conditionsOf = (rules: OrderRules): Condition[] =>
-  [...rules.forwarding, ...rules.checks].map((rule) => rule.when);
+  [...rules.forwarding, ...rules.checks, ...(rules.services ?? [])].map((rule) => rule.when);
 
 /**
  * Sets the rules for orders, as one change; what waits is decided by them at once.

@@ -26,6 +26,7 @@ export async function slipsOf({ db }: Pick<Work, 'db'>, ids: readonly string[]):
         .filter((l) => soldIn(l) > 0)
         .map((l) => ({ units: soldIn(l), title: l.title, words: textOf(l.personalisation) })),
       message: order.slip === null ? settings.slip : textOf(order.slip),
+      gift: textOf(order.gift ?? null),
     });
   });
 }

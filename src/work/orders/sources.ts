@@ -4,12 +4,22 @@ import {
   type AddressLimits,
   addressProblem,
   type Buyer,
+  type DeliveryNotice,
   type OpenLine,
   type OrderState,
   openLines,
 } from '../../core/orders';
 import { goodsFor, handlingFor, shippingTo } from '../../core/pricing';
-import { type Against, type Candidate, type Promised, rankCandidates, shareUnits } from '../../core/sourcing';
+import {
+  type Against,
+  type Candidate,
+  type Promised,
+  rankCandidates,
+  type ShippingService,
+  serviceFor,
+  shareUnits,
+  type Transit,
+} from '../../core/sourcing';
 import { itemKey, type Order, orderRules, type Source, type SupplierConnection } from '../../store';
 import { type FullListing, offersOf } from '../quoting/full-listing';
 import { supplierCosts } from '../quoting/pricing-terms';
@@ -17,6 +27,7 @@ import { listingOf } from '../quoting/promised';
 import { boughtUnitOf } from '../quoting/quote';
 import type { Priceable } from '../quoting/solve';
 import { type Shop, supplierOf } from '../quoting/worth';
+import { fitter } from './buying';
 
 /** Listings that orders' lines were bought of, by id, as they are linked now. */
 export type Linked = ReadonlyMap<string, FullListing>;
@@ -36,7 +47,10 @@ export interface Planned {
   readonly supplier: string;
   readonly lines: readonly PlannedLine[];
   readonly goods: number | null;
+  /** With what the service costs more. */
   readonly shipping: number | null;
+  /** Null for the usual one. */
+  readonly service: ShippingService | null;
 }
 
 /** A source of a line, weighed for its open units, with what it would cost in the supplier's currency. */
@@ -45,6 +59,12 @@ export interface WeighedSource extends Candidate {
   readonly full: Sourced;
   readonly goods: number | null;
   readonly shipping: number | null;
+  readonly service: ShippingService | null;
+  /** Services that it could be sent by, besides the usual one. */
+  readonly services: readonly ShippingService[];
+  /** Days that it promises, and those that its parcels really took there; null where that is not known. */
+  readonly promised: number | null;
+  readonly real: Transit | null;
   /** From which country it would come; null where nothing is promised. */
   readonly from: string | null;
 }
@@ -70,6 +90,45 @@ function isTooMuch(
 ): boolean {
   const why = address && addressProblem(address, [{ name, shipsTo, takes }])?.why;
   return why === 'box' || why === 'long';
+}
+
+/** What a supplier says of its deliveries to a country for now. */
+export const noticesFor = (
+  { notices = [] }: Pick<SupplierConnection, 'notices'>,
+  country: string,
+): DeliveryNotice[] => notices.filter(({ to }) => to.includes(country));
+
+/** The shipping service of a purchase: by a person's word, else by the first rule that fits; null for the usual one. */
+function serviceOf(order: Order, supplier: SupplierConnection, shop: Shop): ShippingService | null {
+  const { services = [] } = supplier;
+  if (!services.length) return null;
+  const chosen = order.services?.[supplier.id];
+  if (chosen !== undefined)
+    return services.find((s) => s.id === chosen && s.to.includes(order.country)) ?? null;
+  const { services: rules = [] } = orderRules(shop.settings);
+  if (!rules.length) return null;
+  // What it earns depends on how it is shipped: a rule goes by whatever else is known of the order.
+  const fits = fitter({ order, suppliers: [supplier.id], profit: null, shop });
+  const rule = rules.find((r) => r.on && fits(r.when));
+  const factor = factorOf(shop.rates, supplier.currency, shop.settings.currency);
+  return rule
+    ? serviceFor(services, order.country, usualDays(order, supplier, shop).days, rule, (minor) =>
+        factor ? convert(minor, factor) : null,
+      )
+    : null;
+}
+
+/** Days of a supplier's usual shipping to an order's buyer: as learned of its parcels, else as promised, and what is delayed. */
+function usualDays(
+  { country }: Pick<Order, 'country'>,
+  supplier: SupplierConnection | undefined,
+  shop: Shop,
+) {
+  const promise = promiseOf(supplier, country);
+  const real = (supplier && shop.transit?.get(supplier.id)?.[country]) ?? null;
+  const known = real?.median ?? promise?.days ?? null;
+  const later = supplier ? noticesFor(supplier, country).reduce((n, one) => n + one.days, 0) : 0;
+  return { promise, real, days: known === null ? null : known + later };
 }
 
 /** What a supplier promises for a country: the soonest of its places. */
@@ -98,21 +157,23 @@ export function sourcesOf(
       const key = itemKey(source.supplier, source.item);
       const pieces = item && item.stock - promised.piecesOf(key) - (taken.get(key) ?? 0);
       const as = { ...full!, source, item };
-      const { goods, shipping } = costOf(
+      const { goods, shipping, service } = costOf(
         source.supplier,
         [{ line, units: line.open, full: as }],
-        order.country,
+        order,
         shop,
       );
       const factor = supplier && factorOf(shop.rates, supplier.currency, shop.settings.currency);
       const landed =
         goods === null || shipping === null || !factor ? null : convert(goods + shipping, factor);
-      const promise = promiseOf(supplier, order.country);
+      const { promise, real, days } = usualDays(order, supplier, shop);
+      const restricted = supplier && noticesFor(supplier, order.country).some((n) => n.kind === 'restricted');
       const has = Math.max(0, Math.floor((pieces ?? 0) / source.pack));
       const chosen = own?.supplier === source.supplier && own.item === source.item;
       const against: Against[] = [];
       if (!supplier) against.push({ why: 'not connected' });
-      if (supplier && !supplier.shipsTo.includes(order.country)) against.push({ why: 'destination' });
+      if (restricted || (supplier && !supplier.shipsTo.includes(order.country)))
+        against.push({ why: 'destination' });
       if (supplier && isTooMuch(buyer.addresses[order.address], supplier)) against.push({ why: 'address' });
       if (stopped.includes(source.supplier)) against.push({ why: 'stopped' });
       if (passed.has(source.supplier) && !chosen) against.push({ why: 'refused' });
@@ -120,8 +181,10 @@ export function sourcesOf(
       if (landed === null) against.push({ why: 'cost' });
       return {
         ...{ supplier: source.supplier, item: source.item, pack: source.pack, pieces, landed, against },
-        ...{ goods, shipping, full: as },
-        days: promise?.days ?? null,
+        ...{ goods, shipping, full: as, service, real },
+        services: supplier?.services?.filter((s) => s.to.includes(order.country)) ?? [],
+        promised: promise?.days ?? null,
+        days: service?.days ?? days,
         from: promise?.from ?? null,
         near: promise?.from === order.country,
       };
@@ -149,10 +212,13 @@ export function plan(order: Order, buyer: Buyer, linked: Linked, shop: Shop, pro
   for (const { line, candidates } of sourcesOf(order, buyer, linked, shop, promised))
     for (const { units, supplier, full } of candidates)
       if (units) groups.set(supplier, [...(groups.get(supplier) ?? []), { line, units, full }]);
-  return [...groups].map(([supplier, lines]) => costOf(supplier, lines, order.country, shop));
+  return [...groups].map(([supplier, lines]) => costOf(supplier, lines, order, shop));
 }
 
-function costOf(supplier: string, lines: readonly PlannedLine[], country: string, shop: Shop): Planned {
+function costOf(supplier: string, lines: readonly PlannedLine[], order: Order, shop: Shop): Planned {
+  const { country } = order;
+  const connection = supplierOf(shop, supplier);
+  const service = connection ? serviceOf(order, connection, shop) : null;
   const units = lines.map((l) => ({ quantity: l.units, unit: boughtUnitOf(l.full) }));
   const known = units.every((u) => u.unit !== null);
   const weighed = known && units.every((u) => u.unit!.grams !== null);
@@ -175,6 +241,7 @@ function costOf(supplier: string, lines: readonly PlannedLine[], country: string
         0,
       )
     : null;
-  if (goods === null || carriage === null) return { supplier, lines, goods, shipping: null };
-  return { supplier, lines, goods, shipping: carriage + handlingFor(items, terms.rules) };
+  if (goods === null || carriage === null) return { supplier, lines, goods, shipping: null, service };
+  const shipping = carriage + handlingFor(items, terms.rules) + (service?.extra ?? 0);
+  return { supplier, lines, goods, shipping, service };
 }

@@ -1,5 +1,6 @@
 import { type Currency, factorOf, type Rates } from '../../core/money';
 import { problemInWords } from '../../core/pricing';
+import type { Transit } from '../../core/sourcing';
 import type { Instant } from '../../core/units';
 import type {
   Connection,
@@ -34,6 +35,8 @@ export interface Shop extends ShopTerms {
   readonly promised: ReadonlyMap<string, number>;
   /** When each supplier's stock was read last. */
   readonly readAt?: ReadonlyMap<string, Instant>;
+  /** Days that parcels really took lately, by supplier and country. */
+  readonly transit?: ReadonlyMap<string, Readonly<Record<string, Transit>>>;
   /** The listing of a variant on another marketplace; missing where prices there are not asked for. */
   readonly listedOn?: (variant: string, marketplace: string) => FullListing | null;
 }

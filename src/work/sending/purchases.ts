@@ -28,7 +28,11 @@ async function noteLeaving(
 }
 
 /** A purchase with the buyer's address and words in it, and the maker's names of its print files. */
-function toBuy(body: OutboxBodies['buy'], { addresses, texts }: Buyer, given: GivenPrints): NewPurchase {
+function toBuy(
+  { gift, ...body }: OutboxBodies['buy'],
+  { addresses, texts }: Buyer,
+  given: GivenPrints,
+): NewPurchase {
   const textOf = (text: string | number) => (typeof text === 'string' ? text : texts[text]!);
   return {
     ...body,
@@ -42,6 +46,7 @@ function toBuy(body: OutboxBodies['buy'], { addresses, texts }: Buyer, given: Gi
       };
     }),
     slip: textOf(body.slip),
+    ...(gift !== undefined && { gift: textOf(gift) }),
   };
 }
 

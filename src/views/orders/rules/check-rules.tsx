@@ -10,6 +10,7 @@ const NAMES: Readonly<Record<CheckKind, string>> = {
   linked: 'A line is not linked to a supplier item',
   stock: 'The source has too few',
   stopped: 'Buying from the supplier is stopped',
+  delivery: 'The supplier is delayed or sends nothing there for now',
   profit: 'Profit is below the least',
   costs: 'Costs are old',
   address: 'The address is incomplete, not plausible or not served',

@@ -21,6 +21,7 @@ import type { Ahead } from '../../../work/orders/rules';
 import { type ShopTerms, suppliersOf } from '../../../work/quoting/worth';
 import { CheckRules } from './check-rules';
 import { ForwardingRules } from './forwarding-rules';
+import { ServiceRules } from './service-rules';
 import { WatchList } from './watch-list';
 
 /** The rules between the sale and the purchase, with what a change of them would do to what waits. */
@@ -54,7 +55,7 @@ function Open({ shop }: { shop: ShopTerms }) {
   const key = JSON.stringify(draft);
   const changed = key !== JSON.stringify(saved);
   const set = (part: Partial<OrderRules>) => setEdited({ ...draft, orders: { ...orders, ...part } });
-  const misread = [...orders.forwarding, ...orders.checks].some(
+  const misread = [...orders.forwarding, ...orders.checks, ...(orders.services ?? [])].some(
     (r) => problemsOf(r.when, BUYING_FIELDS).length,
   );
   const unnamed = orders.forwarding.some((r) => !r.name.trim());
@@ -175,6 +176,13 @@ function Open({ shop }: { shop: ShopTerms }) {
               </select>
             </label>
           </p>
+        </Section>
+        <Section title="How it is shipped">
+          <ServiceRules
+            rules={orders.services ?? []}
+            books={books}
+            onChange={(services) => set({ services })}
+          />
         </Section>
         <Section title="Which source a line is bought from">
           <p className="flex flex-wrap items-center gap-x-2 text-[13.5px]">

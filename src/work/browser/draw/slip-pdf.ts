@@ -132,9 +132,10 @@ function drawSlip(page: PDFPage, slip: Slip, regular: Face, bold: Face): void {
   for (const row of [name, line1, line2, `${postcode} ${town}`.trim(), country])
     if (row) for (const one of rowsOf(regular, row, 10.5, WIDTH)) pen.write(regular, one, 10.5);
   pen.rule();
+  const gift = slip.gift ? [...rowsOf(regular, slip.gift, 12, WIDTH).slice(0, 12), ''] : [];
   const message = slip.message ? rowsOf(regular, slip.message, 11, WIDTH).slice(0, 12) : [];
   const foot = slip.contact ? rowsOf(regular, `${words.contact} ${slip.contact}`, 9, WIDTH).slice(0, 3) : [];
-  const kept = message.length * 15 + foot.length * 13 + 40;
+  const kept = (gift.length + message.length) * 15 + foot.length * 13 + 40;
   let shown = 0;
   for (const line of slip.lines) {
     const title = rowsOf(regular, line.title, 11, WIDTH - 34).slice(0, 3);
@@ -149,6 +150,7 @@ function drawSlip(page: PDFPage, slip: Slip, regular: Face, bold: Face): void {
   }
   if (shown < slip.lines.length) pen.write(regular, words.more(slip.lines.length - shown), 10, 34);
   pen.rule();
+  for (const row of gift) pen.write(regular, row, 12);
   for (const row of message) pen.write(regular, row, 11);
   pen.down(6);
   for (const row of foot) pen.write(regular, row, 9);

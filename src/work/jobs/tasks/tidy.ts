@@ -4,6 +4,7 @@ import { dropUnownedAssets } from '../../assets/owners';
 import type { Work } from '../../context/work';
 import { archiveOrders, dropOldOrders } from '../../order-book/archive';
 import { readAllAgain } from '../../orders/unread';
+import { learnTransit } from '../../quoting/transit';
 
 import { finish } from '../run';
 
@@ -44,6 +45,7 @@ export async function tidy(work: Work): Promise<string> {
   // Whatever could not be read may be by a newer version of Sampan, or because its connection was put right.
   const read = await readAllAgain(work);
   const files = await dropUnownedAssets(work);
+  await learnTransit(work);
   const archived = await archiveOrders(work);
   await dropOldOrders(work);
   const again = read ? `${countOf(read, 'order')} could be read now. ` : '';
