@@ -14,6 +14,8 @@ import { failureInWords } from '../../work/context/failure';
 import { theShop } from '../../work/desk/client';
 import type { TypedOrder } from '../../work/orders/own-orders';
 import { marketsOf } from '../../work/quoting/worth';
+import { AddressFields, FormField, LOOK } from './address-fields';
+import { OrdersFile } from './orders-file';
 
 interface Fields extends Address {
   kind: TypedOrder['kind'];
@@ -43,8 +45,6 @@ function linesOf(text: string, currency: string): TypedOrder['lines'] {
       return { sku, units: Number(units), unitPrice: read.value };
     });
 }
-
-const LOOK = 'block w-full rounded-sm border border-edge bg-surface px-1.5 py-0.5 text-sm text-ink';
 
 /** An order that no marketplace sold: a sample, or one by telephone or at the seller's own till. */
 export function NewOrder() {
@@ -81,21 +81,7 @@ export function NewOrder() {
       setWrong(error instanceof RangeError ? error.message : failureInWords(error));
     }
   };
-  const field = (name: keyof Fields, label: string, needed: boolean, longest: number) => (
-    <label className="block text-xs text-muted">
-      {label}
-      <input
-        {...register(name, {
-          required: needed ? `${label} is missing` : false,
-          maxLength: { value: longest, message: `At most ${longest} characters` },
-          setValueAs: (v: string) => v.trim(),
-        })}
-        aria-invalid={Boolean(formState.errors[name])}
-        className={LOOK}
-      />
-      {formState.errors[name] && <span className="text-loss">{formState.errors[name]?.message}</span>}
-    </label>
-  );
+  const form = { register, errors: formState.errors };
   return (
     <section className="flex min-w-0 grow flex-col overflow-auto">
       <Head
@@ -141,24 +127,24 @@ export function NewOrder() {
             />
             {formState.errors.lines && <span className="text-loss">{formState.errors.lines.message}</span>}
           </label>
-          <div className="w-40">{field('shipping', `Shipping paid, ${currency}`, false, 12)}</div>
+          <div className="w-40">
+            <FormField {...form} name="shipping" label={`Shipping paid, ${currency}`} longest={12} />
+          </div>
         </Section>
         <Section title="Goes to">
-          {field('name', 'Name', true, 120)}
-          {field('line1', 'Street', true, 200)}
-          {field('line2', 'Address line 2', false, 200)}
-          <div className="grid grid-cols-[1fr_7rem_4rem] gap-2">
-            {field('town', 'Town', true, 100)}
-            {field('postcode', 'Postcode', false, 20)}
-            {field('country', 'Country', true, 2)}
-          </div>
-          {field('email', 'Mail address', false, 200)}
+          <AddressFields {...form} />
+          <FormField {...form} name="email" label="Mail address" longest={200} />
         </Section>
         {wrong && <Notice tone="loss">{wrong}</Notice>}
         <Button kind="main" type="submit" disabled={formState.isSubmitting}>
           Enter the order
         </Button>
       </form>
+      <div className="max-w-xl px-4 pb-8">
+        <Section title="Or many from a file">
+          <OrdersFile kind={watch('kind')} market={market} />
+        </Section>
+      </div>
     </section>
   );
 }

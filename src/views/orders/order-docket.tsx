@@ -29,6 +29,7 @@ import type { FullListing } from '../../work/quoting/full-listing';
 import { listingOf } from '../../work/quoting/promised';
 import { marketOf, type ShopTerms, supplierOf } from '../../work/quoting/worth';
 import { AccountTable } from '../money/account-table';
+import { AddressFields, FormField } from './address-fields';
 import { AddressProposal } from './address-proposal';
 import { buyerName, giftOf, slipOf, type ToldOrder, textOf, townOf } from './buyer-words';
 import { EraseBuyer } from './erase-buyer';
@@ -126,6 +127,8 @@ export function OrderDocket({ found, shop, now, version, onClose }: Props) {
             order={order}
             purchase={p}
             supplier={supplierOf(shop, p.supplier)}
+            address={buyer.addresses[order.address]!}
+            shop={shop}
             now={now}
             zone={zone}
           />
@@ -308,21 +311,7 @@ function EditForm({
   const { register, handleSubmit, formState } = useForm<EditFields>({
     defaultValues: { ...address, slip, gift },
   });
-  const field = (name: keyof EditFields, label: string, required: boolean, longest: number) => (
-    <label className="block text-xs text-muted">
-      {label}
-      <input
-        {...register(name, {
-          required: required ? `${label} is missing` : false,
-          maxLength: { value: longest, message: `At most ${longest} characters` },
-          setValueAs: (v: string) => v.trim(),
-        })}
-        aria-invalid={Boolean(formState.errors[name])}
-        className="block w-full rounded-sm border border-edge bg-surface px-1.5 py-0.5 text-sm text-ink"
-      />
-      {formState.errors[name] && <span className="text-loss">{formState.errors[name]?.message}</span>}
-    </label>
-  );
+  const form = { register, errors: formState.errors };
   return (
     <form
       onSubmit={handleSubmit((fields) =>
@@ -330,16 +319,9 @@ function EditForm({
       )}
       className="space-y-1.5"
     >
-      {field('name', 'Name', true, 120)}
-      {field('line1', 'Street', true, 200)}
-      {field('line2', 'Address line 2', false, 200)}
-      <div className="grid grid-cols-[1fr_7rem_4rem] gap-2">
-        {field('town', 'Town', true, 100)}
-        {field('postcode', 'Postcode', false, 20)}
-        {field('country', 'Country', true, 2)}
-      </div>
-      {field('slip', 'Packing-slip message', false, 200)}
-      {field('gift', 'Gift message; empty where it is no present', false, 1000)}
+      <AddressFields {...form} />
+      <FormField {...form} name="slip" label="Packing-slip message" longest={200} />
+      <FormField {...form} name="gift" label="Gift message; empty where it is no present" longest={1000} />
       <div className="flex gap-2 pt-1">
         <Button kind="main" type="submit">
           Save and check again

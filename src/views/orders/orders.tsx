@@ -69,7 +69,8 @@ export function Orders() {
     [asked],
   );
   const shown = found?.rows.map((r) => r.order.id).join('\n') ?? '';
-  const goods = useAnswer(() => theShop().goodsOfOrders(shown ? shown.split('\n') : []), [shown], 60);
+  // Asked once there are rows: what they need is read first.
+  const goods = useAnswer(() => (shown ? theShop().goodsOfOrders(shown.split('\n')) : NO_GOODS), [shown], 60);
   const books = shop?.settings.currency ?? 'GBP';
   const many = (shop ? marketsOf(shop).length : 0) > 1;
   const zone = shop?.settings.zone ?? 'UTC';
@@ -86,42 +87,28 @@ export function Orders() {
   const { total, open, need, ready } = found;
   const some: MeantOrders | null = meantBy(marks, found.query);
   const misread = found.problems.length > 0;
-  const forward = async () => {
+  /** Does something for many orders and says how it went. */
+  const act = async (doing: () => Promise<string>) => {
     setBusy(true);
     try {
+      await say(await doing());
+    } catch (error) {
+      await say(failureInWords(error), { wrong: true });
+    }
+    setBusy(false);
+  };
+  const forward = () =>
+    act(async () => {
       const { left, stayed, why } = await theShop().forwardMeant(
         some ?? { query: narrowedBy(found.query, 'is:ready') },
       );
-      await say(
-        `${countOf(left, 'order')} on the way to the supplier${stayed ? `; ${stayed} not: ${why}` : ''}.`,
-      );
-    } catch (error) {
-      await say(failureInWords(error), { wrong: true });
-    }
-    setBusy(false);
-  };
-  const seen = async () => {
-    if (!some) return;
-    setBusy(true);
-    try {
-      const n = await theShop().cancelledSeenOf(some);
-      await say(`${countOf(n, 'cancelled order')} put away as seen.`);
-    } catch (error) {
-      await say(failureInWords(error), { wrong: true });
-    }
-    setBusy(false);
-  };
-  const aside = async () => {
-    if (!some) return;
-    setBusy(true);
-    try {
-      const n = await theShop().asideMeant(some, true);
-      await say(`${countOf(n, 'order')} set aside.`);
-    } catch (error) {
-      await say(failureInWords(error), { wrong: true });
-    }
-    setBusy(false);
-  };
+      return `${countOf(left, 'order')} on the way to the supplier${stayed ? `; ${stayed} not: ${why}` : ''}.`;
+    });
+  const seen = () =>
+    some &&
+    act(async () => `${countOf(await theShop().cancelledSeenOf(some), 'cancelled order')} put away as seen.`);
+  const aside = () =>
+    some && act(async () => `${countOf(await theShop().asideMeant(some, true), 'order')} set aside.`);
   return (
     <WithDocket
       docket={

@@ -1,8 +1,9 @@
 'use client';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { formatMinor, formatMoney, parseMinor } from '../../core/money';
 import {
+  type Address,
   byLine,
   chargeOf,
   countUnits,
@@ -23,18 +24,23 @@ import {
 } from '../../core/orders';
 import { whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
+import { CopyText } from '../../ui/copy-text';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
 import type { SupplierConnection } from '../../work/model';
 import type { Said } from '../../work/orders/actions';
-import { type ToldOrder, textOf } from './buyer-words';
+import type { ShopTerms } from '../../work/quoting/worth';
+import { giftOf, slipOf, type ToldOrder, textOf } from './buyer-words';
 import { UnitPicker } from './unit-picker';
 
 interface Props {
   readonly order: ToldOrder;
   readonly purchase: Purchase;
   readonly supplier: SupplierConnection | undefined;
+  /** Where it goes. */
+  readonly address: Address;
+  readonly shop: ShopTerms;
   readonly now: number;
   readonly zone: string;
 }
@@ -57,7 +63,7 @@ const stateOf = (p: Purchase) =>
         : STATES[p.state];
 
 /** One purchase: its lines, its standing, its charge and its parcels; with forms where no service reports them. */
-export function PurchaseCard({ order, purchase: p, supplier, now, zone }: Props) {
+export function PurchaseCard({ order, purchase: p, supplier, address, shop, now, zone }: Props) {
   const name = supplier?.name ?? p.supplier;
   const money = (minor: number) => formatMoney({ minor, currency: p.currency });
   const by = p.lane !== 'service' && isActive(p);
@@ -135,11 +141,64 @@ export function PurchaseCard({ order, purchase: p, supplier, now, zone }: Props)
           </div>
         </Notice>
       )}
-      {by && !back && number === null && p.lane === 'by hand' && <PlacedForm order={order} purchase={p} />}
+      {by && !back && number === null && p.lane === 'by hand' && (
+        <>
+          <ToCopy order={order} purchase={p} address={address} shop={shop} />
+          <PlacedForm order={order} purchase={p} />
+        </>
+      )}
       {by && !back && number !== null && unpackedIn(p).length > 0 && (
         <ParcelForm order={order} purchase={p} />
       )}
     </div>
+  );
+}
+
+/** What a person types at a supplier without a service, in the order in which it is asked for there. */
+function ToCopy({
+  order,
+  purchase: p,
+  address: a,
+  shop,
+}: {
+  order: ToldOrder;
+  purchase: Purchase;
+  address: Address;
+  shop: ShopTerms;
+}) {
+  const goods = p.lines.flatMap((l): [string, string][] => {
+    const words = l.personalisation === null ? '' : (order.texts[l.personalisation] ?? '');
+    return [
+      ['SKU', l.item],
+      ['quantity', String(livingIn(p, l) * l.pack)],
+      ...(words ? [['personalisation', words] as [string, string]] : []),
+    ];
+  });
+  const parts: [string, string][] = [
+    ...goods,
+    ['name', a.name],
+    ['street', a.line1],
+    ['address line 2', a.line2],
+    ['town', a.town],
+    ['postcode', a.postcode],
+    ['country', a.country],
+    ['reference', p.reference],
+    ['message', slipOf(order, shop)],
+    ['gift message', giftOf(order)],
+  ];
+  return (
+    <dl className="my-1.5 grid grid-cols-[auto_1fr] gap-x-2 border-y border-rule-soft py-1 text-[13px]">
+      {parts.map(([name, text], k) =>
+        text ? (
+          <Fragment key={k}>
+            <dt className="text-muted">{name}</dt>
+            <dd className="min-w-0 break-words">
+              <CopyText name={name} text={text} />
+            </dd>
+          </Fragment>
+        ) : null,
+      )}
+    </dl>
   );
 }
 

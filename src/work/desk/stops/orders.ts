@@ -31,7 +31,7 @@ import {
   recallOutside,
   takeTrackingFile,
 } from '../../orders/outside-service';
-import { enterOrder, sendAgain } from '../../orders/own-orders';
+import { enterOrder, enterOrdersFile, sendAgain } from '../../orders/own-orders';
 import { rulesAhead, setOrderRules } from '../../orders/rules';
 import { packingSlips, slipsOf } from '../../orders/slips';
 import { readAgain, setAside, unreadRows } from '../../orders/unread';
@@ -97,6 +97,7 @@ export const ordersDesk = {
   setOrderAside: bound(setOrderAside),
   comingPurchases: bound(comingPurchases),
   enterOrder: bound(enterOrder),
+  enterOrdersFile: bound(enterOrdersFile),
   sendAgain: bound(sendAgain),
   readMails: bound(readMails),
   slipsOf: bound(slipsOf),
