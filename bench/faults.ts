@@ -23,6 +23,7 @@ export async function faults(orders: number): Promise<boolean> {
       orders: Math.min(AT_ONCE, orders - made),
       cancels: [0, 0.03, 0.05][share]!,
       restores: [0, 0.005, 0.02][share]!,
+      rules: seed % 2 > 0,
     });
     made += run.orders;
     for (const name of [
@@ -38,6 +39,9 @@ export async function faults(orders: number): Promise<boolean> {
       'shared',
       'parcels',
       'kept',
+      'requests',
+      'waited',
+      'messages',
     ] as const)
       add(name, run[name]);
     for (const [who, n] of Object.entries(run.cancelled)) add(`cancelled by ${who}`, n);

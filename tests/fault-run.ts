@@ -1,11 +1,14 @@
 import type { Table } from 'dexie';
 import type { Reach } from '@/connect/reach';
 import type { WireOrder } from '@/connect/wire';
+import { USUAL_RULES } from '@/core/forwarding';
 import {
   activeOf,
   chargeOf,
   isAccepted,
   isFor,
+  isRequest,
+  mayDo,
   numberOf,
   orderOf,
   parcelsOf,
@@ -14,6 +17,7 @@ import {
   unitsOf,
   unseenOf,
 } from '@/core/orders';
+import { readCondition } from '@/core/query';
 import { type Order, ordersById } from '@/store';
 import { SourceSearcher } from '@/work/catalogue/source-search';
 import type { Work } from '@/work/context/work';
@@ -23,9 +27,28 @@ import { approve } from '@/work/listings/approve';
 import { publish } from '@/work/listings/publish';
 import { listOn } from '@/work/listings/take';
 import { archiveOrders } from '@/work/order-book/archive';
-import { cancelOrder, caseSeen, releaseOrder } from '@/work/orders/actions';
+import {
+  answerRequest,
+  cancelOrder,
+  caseSeen,
+  chooseService,
+  forwardOrder,
+  keepBack,
+  releaseOrder,
+} from '@/work/orders/actions';
+import { BUYING_FIELDS } from '@/work/orders/buying';
 import { openOf } from '@/work/orders/decide';
-import { cancelLines, type Market, type SaleWish, sell, soldOf } from '../stand-ins/marketplace/market';
+import { saveMessages } from '@/work/orders/messages';
+import { setOrderRules } from '@/work/orders/rules';
+import { newJob } from '@/work/schedule/job';
+import {
+  askToCancel,
+  cancelLines,
+  type Market,
+  type SaleWish,
+  sell,
+  soldOf,
+} from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
 import { advance, callOff, itemsOf, leftOf, move, type Warehouse } from '../stand-ins/supplier/warehouse';
 import { atRest, type LineModel, modelOf, neverIn } from './order-model';
@@ -50,6 +73,10 @@ export interface FaultRun {
   readonly partly: number;
   /** Lines bought of two suppliers. */
   readonly split: number;
+  /** Wishes of buyers to cancel, times that a look met an order in its wait, and messages to buyers. */
+  readonly requests: number;
+  readonly waited: number;
+  readonly messages: number;
   /** What must not be: each in words. */
   readonly wrongs: readonly string[];
 }
@@ -105,6 +132,32 @@ async function openShop(seed: number): Promise<Voyage> {
   return v;
 }
 
+/** Rules of every kind: waits, services, the cheapest source, the next one where one refuses; and messages. */
+async function keepRules(work: Work): Promise<void> {
+  const when = (line: string) => readCondition(line, BUYING_FIELDS);
+  await work.db.jobs.put(newJob('shop', 'forwarding', work.clock()));
+  await setOrderRules(
+    work,
+    {
+      orders: {
+        ...USUAL_RULES,
+        forwarding: [
+          { id: '1', name: 'Think', on: true, when: when('units:>2'), going: { kind: 'wait', minutes: 4 } },
+          { id: '2', name: 'Split', on: true, when: when('is:split'), going: { kind: 'wait', minutes: 1 } },
+        ],
+        services: [{ id: '3', on: true, when: when('country:GB'), within: 1, upTo: 500 }],
+        sourcing: { by: 'cheapest', upTo: 0 },
+        refused: 'next source',
+        requests: 'accept unbought',
+      },
+    },
+    'Rules',
+  );
+  const on = { on: true, text: 'Dear {{buyer}}, {{order}} {{tracking}}' };
+  const rules = { thanks: { ...on, text: 'Thank you for {{order}}' }, shipped: on };
+  await saveMessages(work, { pennywharf: rules, loomhall: rules });
+}
+
 /**
  * Runs orders through services that refuse connections, lose answers after acting, fail and turn away, tell things
  * twice and late, with proxies between that answer 404 and 413 of their own; buyers, the seller and the suppliers
@@ -118,10 +171,13 @@ export async function faultRun(options: {
   readonly cancels: number;
   /** Chance that the shop is put back to a copy, at each round. */
   readonly restores: number;
+  /** Orders wait by rules, sources and services are chosen by them, buyers are written to and ask to cancel. */
+  readonly rules?: boolean;
   readonly tell?: (made: number) => void;
 }): Promise<FaultRun> {
   const v = await openShop(options.seed);
   const { db } = v.work;
+  if (options.rules) await keepRules(v.work);
   const luck = chance(options.seed * 31);
   const houses: Record<string, Warehouse> = {
     brackwater: v.outside.warehouse,
@@ -135,12 +191,27 @@ export async function faultRun(options: {
   const cancelled = { buyer: 0, seller: 0, supplier: 0 };
   const wrongs = new Set<string>();
   let { cancels } = options;
+  let requests = 0;
+  let waited = 0;
   let kills = 0;
   let restored = 0;
   let made = 0;
 
   /** One of the three sides cancels something, whole or in part, as it stands at this moment. */
   const cancelSomething = async () => {
+    if (options.rules && luck.next() < 0.4) {
+      const paid = markets.flatMap((m) =>
+        m.orders
+          .filter((o) => o.status === 'paid' && o.cancelRequest?.state !== 'open')
+          .map((o) => ({ m, o })),
+      );
+      if (paid.length) {
+        const { m, o } = luck.pick(paid);
+        askToCancel(m, o, luck, v.work.clock(), luck.next() < 0.4 ? 1 : undefined);
+        requests++;
+      }
+      return;
+    }
     const who = luck.pick(['buyer', 'seller', 'supplier'] as const);
     const part = luck.next() < 0.6;
     if (who === 'buyer') {
@@ -226,6 +297,19 @@ export async function faultRun(options: {
   /** A person looks at what is held: most is tried again, what is over is put away. */
   const look = async (orders: readonly Order[]) => {
     for (const order of orders) {
+      const asked = order.cases.find((c) => isRequest(c) && c.answered === null);
+      if (asked) {
+        await answerRequest(v.work, order.id, asked.id, mayDo('cancel', order) && luck.next() < 0.6, 'No');
+        continue;
+      }
+      if (order.due) waited++;
+      if (options.rules && standingOf(order) === 'ready' && luck.next() < 0.3) {
+        await keepBack(v.work, order.id, luck.next() < 0.4);
+        if (luck.next() < 0.4)
+          await chooseService(v.work, order.id, 'brackwater', luck.pick(['', 'next-day']));
+      }
+      if (order.kept && standingOf(order) === 'ready' && luck.next() < 0.5)
+        await forwardOrder(v.work, order.id);
       if (standingOf(order) === 'held')
         await releaseOrder(
           v.work,
@@ -319,6 +403,7 @@ export async function faultRun(options: {
   let units = 0;
   let twins = 0;
   let split = 0;
+  let messages = 0;
   for (const market of markets)
     for (const sale of market.orders) {
       const id = `${market.site}:${sale.number}`;
@@ -355,6 +440,14 @@ export async function faultRun(options: {
         kept += Math.max(0, m.bought - (m.sold - m.cancelled));
         for (const w of [...neverIn(m), ...atRest(m, order.elsewhere ? m.sold : late)]) wrong(w);
       }
+      const open = order.cases.find(
+        (c) => isRequest(c) && (c.answered === null || c.answered === 'accepted'),
+      );
+      if (open) wrong(`a buyer’s request is not answered: ${open.id}`);
+      // Nobody is written to twice about the same.
+      const written = (market.messages ?? []).filter((m) => m.number === sale.number).map((m) => m.text);
+      messages += written.length;
+      if (new Set(written).size !== written.length) wrong('a buyer was written to twice');
       // Every parcel of what was sold is told once.
       const told = (sale.dispatches ?? []).map((d) => d.tracking);
       if (new Set(told).size !== told.length) wrong('a parcel was told twice');
@@ -427,6 +520,7 @@ export async function faultRun(options: {
     shared,
     parcels,
     kept,
+    ...{ requests, waited, messages },
     wrongs: [...wrongs],
   };
 }
