@@ -15,6 +15,7 @@ import {
   noteOrder,
   releaseOrder,
   setOrderAside,
+  splitLine,
 } from '@/work/orders/actions';
 import { comingPurchases, releaseAhead, sourcesAhead } from '@/work/orders/ahead';
 import { BUYING_FIELDS } from '@/work/orders/buying';
@@ -184,6 +185,63 @@ test('candidates are told with what speaks against them; another is chosen by ha
   const costs = ranked!.candidates.map((c) => c.goods! + c.shipping!);
   expect(costs).toEqual([...costs].sort((a, b) => a - b));
   expect(ranked!.candidates[0]!.units).toBe(1);
+});
+
+test('a person splits a line over sources, each unit bought where it was said and nothing twice; the rule holds again after it', async () => {
+  await keep({ forwarding: [rule('', { kind: 'by hand' })] });
+  const { sku, own, other } = await withBackup();
+  v.outside.market.listings[sku]!.quantity = 9;
+  const order = await sold({ lines: [{ sku, quantity: 3 }] });
+  const line = order.lines[0]!.id;
+  const split = (a: number, b: number) =>
+    splitLine(v.work, order.id, line, [
+      { supplier: 'brackwater', item: own, units: a },
+      { supplier: 'quillmere', item: other, units: b },
+    ]);
+  const units = async () => (await sourcesAhead(v.work, order.id))[0]!.candidates.map((c) => c.units).sort();
+  expect(await split(1, 1.5)).toMatchObject({ ok: false });
+  await split(1, 1);
+  // Two of three: that is no split of what is open.
+  expect(await units()).toEqual([0, 3]);
+  await split(1, 2);
+  expect(await units()).toEqual([1, 2]);
+  await splitLine(v.work, order.id, line, null);
+  expect(await units()).toEqual([0, 3]);
+  await split(1, 2);
+  await forwardOrder(v.work, order.id);
+  await v.settle();
+  expect(bought()).toMatchObject([{ lines: [{ sku: own, quantity: 1 }] }]);
+  expect(v.quillmere!.warehouse.purchases).toMatchObject([{ lines: [{ sku: other, quantity: 2 }] }]);
+});
+
+test('other goods are bought in their place by a person’s word alone, and count in no stock', async () => {
+  await keep({ forwarding: [rule('', { kind: 'by hand' })], refused: 'next source' });
+  const { sku, own, other } = await withBackup();
+  const variant = (await v.work.db.variants.toArray()).find((one) =>
+    one.sources.some((s) => s.item === own),
+  )!;
+  const shown = async () => (await v.work.db.listings.get(`pennywharf:${sku}`))!.published!.quantity;
+  await setBackup(v.work, variant.id, { supplier: 'quillmere', item: other, role: 'substitute' });
+  await v.settle();
+  expect((await v.work.db.variants.get(variant.id))!.sources.map((s) => s.role)).toEqual([
+    'preferred',
+    'substitute',
+  ]);
+  await v.work.db.items.update(`brackwater:${own}`, { stock: 0 });
+  const order = await sold({ lines: [{ sku, quantity: 1 }] });
+  const [found] = await sourcesAhead(v.work, order.id);
+  expect(found!.candidates.map((c) => [c.item, c.units, c.substitute])).toEqual([
+    [own, 1, false],
+    [other, 0, true],
+  ]);
+  expect(order.checks.find((c) => c.kind === 'stock')!.passed).toBe(false);
+  await chooseLineSource(v.work, order.id, order.lines[0]!.id, { supplier: 'quillmere', item: other });
+  const changed = await now(order);
+  expect(changed.checks.find((c) => c.kind === 'stock')!.passed).toBe(true);
+  await forwardOrder(v.work, order.id);
+  await v.settle();
+  expect(v.quillmere!.warehouse.purchases).toMatchObject([{ lines: [{ sku: other, quantity: 1 }] }]);
+  expect(await shown()).toBeLessThanOrEqual(0);
 });
 
 test('what a supplier refuses is bought of the next source by rule, once, and the refusal is told', async () => {

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { convert, factorOf } from '../core/money';
 import { formatCount } from '../core/units';
 import { theShop } from '../work/desk/client';
-import { backupsOf, MOST_BACKUPS, MOST_IN_PACK } from '../work/listings/link';
+import { backupsOf, MOST_BACKUPS, MOST_IN_PACK, sparesOf } from '../work/listings/link';
 import { type FullListing, offersOf } from '../work/quoting/full-listing';
 import { type ShopTerms, supplierOf, suppliersOf } from '../work/quoting/worth';
 import { Button } from './button';
@@ -26,13 +26,14 @@ function timesAsDear(full: FullListing, shop: ShopTerms, supplier: string, cost:
 export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms }) {
   const { listing, variant } = full;
   const [main] = variant.sources;
-  const source = main?.role === 'backup' ? null : (main ?? null);
+  const source = main?.role === 'preferred' ? main : null;
   const bought = full.source;
   const stockOf = (s: typeof bought) => {
-    const item = offersOf(full).find((o) => o.source === s)?.item;
+    const item = [...offersOf(full), ...(full.substitutes ?? [])].find((o) => o.source === s)?.item;
     return item ? `, ${formatCount(item.stock)} in stock` : ', stock not known';
   };
-  const others = backupsOf(variant);
+  const others = sparesOf(variant);
+  const backups = backupsOf(variant);
   const suppliers = suppliersOf(shop);
   const [supplier, setSupplier] = useState(source?.supplier ?? suppliers[0]?.id ?? '');
   const [sku, setSku] = useState('');
@@ -59,7 +60,7 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
       { undo: true },
     );
   };
-  const backup = async () => {
+  const spare = async (role: 'backup' | 'substitute') => {
     if (supplier === source?.supplier && sku.trim() === source.item)
       return say('That is its main source already.', { wrong: true });
     const found = await find();
@@ -71,6 +72,14 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
       setPack('1');
       await say(`${name} of ${nameOf(supplier)} is its backup.`, { undo: true });
     };
+    if (role === 'substitute') {
+      await theShop().setBackup(variant.id, { supplier, item: name, pack: many, role });
+      setSku('');
+      setPack('1');
+      return say(`${name} of ${nameOf(supplier)} may be bought in its place, by your word in an order.`, {
+        undo: true,
+      });
+    }
     const dearer = timesAsDear(full, shop, supplier, found.cost * many);
     if (dearer === null || dearer <= DEARER) return set();
     ask(
@@ -102,13 +111,14 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
       )}
       {others.map((other) => (
         <p key={`${other.supplier} ${other.item}`}>
-          Backup: <span className="font-mono">{other.item}</span> of {nameOf(other.supplier)}
+          {other.role === 'backup' ? 'Backup' : 'Substitute'}: <span className="font-mono">{other.item}</span>{' '}
+          of {nameOf(other.supplier)}
           {other.pack > 1 && `, ${other.pack} of them make one`}
           {stockOf(other)}{' '}
           <Button
             kind="text"
             className="py-0"
-            aria-label={`Remove the backup ${other.item} of ${nameOf(other.supplier)}`}
+            aria-label={`Remove the ${other.role} ${other.item} of ${nameOf(other.supplier)}`}
             onClick={() => theShop().setBackup(variant.id, other, false)}
           >
             Remove
@@ -121,7 +131,7 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
           there.
         </p>
       )}
-      {others.length > 0 && bought === source && (
+      {backups.length > 0 && bought === source && (
         <p className="text-muted">
           All count in the stock shown; an order takes from a backup what {nameOf(source!.supplier)} lacks, or
           by your sourcing rule.
@@ -165,9 +175,19 @@ export function LinkEditor({ full, shop }: { full: FullListing; shop: ShopTerms 
           {source ? 'Link to this' : 'Link'}
         </Button>
         {source && (
-          <Button disabled={!ready || others.length >= MOST_BACKUPS} onClick={backup}>
-            As backup
-          </Button>
+          <>
+            <Button disabled={!ready || others.length >= MOST_BACKUPS} onClick={() => spare('backup')}>
+              As backup
+            </Button>
+            <Button
+              kind="text"
+              title="Other goods that you may send in its place: never bought by themselves"
+              disabled={!ready || others.length >= MOST_BACKUPS}
+              onClick={() => spare('substitute')}
+            >
+              As substitute
+            </Button>
+          </>
         )}
       </div>
       {packIsWrong && (

@@ -3,7 +3,7 @@ import type { Carrier } from '../tracking';
 import type { Instant } from '../units';
 import type { Check, CheckKind } from './check';
 import type { LineUnits } from './line-units';
-import type { ChosenSource, Due, Purchase } from './order';
+import type { ChosenSource, Due, Purchase, SourceShare } from './order';
 import type { Statement } from './statement';
 
 /** An event of an order. Each may come twice, late and in any order. */
@@ -85,6 +85,8 @@ export type OrderEvent =
   | { readonly kind: 'set aside'; readonly aside: boolean }
   /** Which source the units of a line are bought of that nothing is bought for yet; null for that of the rule. */
   | { readonly kind: 'choose source'; readonly line: string; readonly source: ChosenSource | null }
+  /** How the units of a line that nothing is bought for yet are split over sources; null for as the rule does. */
+  | { readonly kind: 'split line'; readonly line: string; readonly shares: readonly SourceShare[] | null }
   /** Which shipping service of a supplier is taken; '' for the usual one, null for that of the rule. */
   | { readonly kind: 'choose service'; readonly supplier: string; readonly service: string | null }
   | { readonly kind: 'release'; readonly kinds: readonly CheckKind[]; readonly go: boolean }

@@ -1,7 +1,7 @@
 import type { TooLate, TrackingCase } from './cases';
 import type { Check, CheckKind } from './check';
 import type { LineUnits } from './line-units';
-import type { Due, Lane, OwnKind } from './order';
+import type { Due, Lane, OwnKind, SourceShare } from './order';
 
 /** What happened to an order in one step, with its figures; put into words where it is shown. */
 export type OrderFact =
@@ -16,6 +16,7 @@ export type OrderFact =
   | { readonly kind: 'kept back'; readonly kept: boolean }
   | { readonly kind: 'set aside'; readonly aside: boolean }
   | { readonly kind: 'source chosen'; readonly line: string; readonly supplier: string | null }
+  | { readonly kind: 'line split'; readonly line: string; readonly shares: readonly SourceShare[] | null }
   | { readonly kind: 'service chosen'; readonly supplier: string; readonly service: string | null }
   /** A supplier did not take or keep it, and another is bought of. */
   | { readonly kind: 'next source'; readonly supplier: string }

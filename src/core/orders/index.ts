@@ -62,6 +62,7 @@ export {
   packedIn,
   parcelsOf,
   placesOf,
+  type SourceShare,
   soldIn,
 } from './order';
 export { mendedAddress } from './postal';

@@ -139,6 +139,8 @@ export interface OrderState {
   readonly kept?: boolean;
   /** The sources that a person chose, by line. */
   readonly chosen?: Readonly<Record<string, ChosenSource>>;
+  /** How a person split the units of a line over sources, by line. */
+  readonly shares?: Readonly<Record<string, readonly SourceShare[]>>;
   /** The shipping service that a person chose, by supplier; '' for the usual one. */
   readonly services?: Readonly<Record<string, string>>;
   /** Which of the buyer's texts goes with it as a present; missing for none. */
@@ -162,6 +164,11 @@ export interface Due {
 export interface ChosenSource {
   readonly supplier: string;
   readonly item: string;
+}
+
+/** Units of a line that are bought of one source. */
+export interface SourceShare extends ChosenSource {
+  readonly units: number;
 }
 
 export const isPending = (p: Purchase): p is PendingPurchase => p.state === 'waiting' || p.state === 'sent';

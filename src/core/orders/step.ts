@@ -106,6 +106,9 @@ function take(course: Course, event: OrderEvent): void {
     case 'choose source':
       choose(course, event);
       return;
+    case 'split line':
+      splitLine(course, event);
+      return;
     case 'choose service':
       chooseService(course, event);
       return;
@@ -136,7 +139,8 @@ function release(course: Course, event: Extract<OrderEvent, { kind: 'release' }>
 
 function choose(course: Course, { line, source }: Extract<OrderEvent, { kind: 'choose source' }>): void {
   const { [line]: _, ...others } = course.order.chosen ?? {};
-  course.set({ chosen: source ? { ...others, [line]: source } : others });
+  const { [line]: __, ...shares } = course.order.shares ?? {};
+  course.set({ chosen: source ? { ...others, [line]: source } : others, shares });
   // What a supplier refused is over where another was chosen.
   if (source)
     course.change((c) =>
@@ -145,6 +149,14 @@ function choose(course: Course, { line, source }: Extract<OrderEvent, { kind: 'c
         : c,
     );
   course.facts.push({ kind: 'source chosen', line, supplier: source?.supplier ?? null });
+  course.effects.push({ kind: 'decide', go: 'no' });
+}
+
+function splitLine(course: Course, { line, shares }: Extract<OrderEvent, { kind: 'split line' }>): void {
+  const { [line]: _, ...others } = course.order.shares ?? {};
+  const { [line]: __, ...chosen } = course.order.chosen ?? {};
+  course.set({ shares: shares ? { ...others, [line]: shares } : others, chosen });
+  course.facts.push({ kind: 'line split', line, shares });
   course.effects.push({ kind: 'decide', go: 'no' });
 }
 

@@ -300,6 +300,12 @@ function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: strin
         ? `“${title}” is to be bought from ${nameOf(f.supplier)}, chosen by you.`
         : `“${title}” is bought by the sourcing rule again.`;
     }
+    case 'line split': {
+      const title = order.lines.find((l) => l.id === f.line)?.title ?? '';
+      return f.shares
+        ? `“${title}” is split by you: ${f.shares.map((s) => `${s.units} of ${nameOf(s.supplier)}`).join(', ')}.`
+        : `“${title}” is bought by the sourcing rule again.`;
+    }
     case 'service chosen':
       return f.service === null
         ? `Shipping by ${nameOf(f.supplier)} goes by the rule again.`

@@ -12,6 +12,8 @@ export type Against =
   | { readonly why: 'address' }
   | { readonly why: 'stopped' }
   | { readonly why: 'refused' }
+  /** Other goods in its place: bought by a person's word alone. */
+  | { readonly why: 'substitute' }
   /** Its cost, shipping or an exchange rate is not known. */
   | { readonly why: 'cost' }
   | { readonly why: 'not connected' };

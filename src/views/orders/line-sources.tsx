@@ -1,4 +1,5 @@
 'use client';
+import { useState } from 'react';
 import { formatMinor, formatMoney } from '../../core/money';
 import { mayDo, openLines } from '../../core/orders';
 import type { Against } from '../../core/sourcing';
@@ -8,7 +9,7 @@ import { Button } from '../../ui/button';
 import { Section } from '../../ui/head';
 import { theShop } from '../../work/desk/client';
 import type { Order } from '../../work/model';
-import type { ShownSource } from '../../work/orders/ahead';
+import type { ShownSource, ShownSources } from '../../work/orders/ahead';
 import { nameIn, type ShopTerms } from '../../work/quoting/worth';
 import type { Act } from './order-acts';
 
@@ -22,6 +23,8 @@ function againstInWords(a: Against, units: number): string {
       return 'its carrier does not take this address';
     case 'stopped':
       return 'buying is stopped';
+    case 'substitute':
+      return 'other goods, only by your word';
     case 'refused':
       return 'refused this order';
     case 'cost':
@@ -70,6 +73,7 @@ export function LineSources({
                   <span className="min-w-0 grow">
                     <span className={c.units ? 'font-semibold' : ''}>{nameIn(shop)(c.supplier)}</span>{' '}
                     <span className="font-mono text-xs">{c.item}</span>
+                    {c.substitute && c.units > 0 && <span className="text-lamp"> in its place</span>}
                     {c.units > 0 && line.candidates.length > 1 && (
                       <span className="text-river"> {countOf(c.units, 'unit')}</span>
                     )}
@@ -100,17 +104,28 @@ export function LineSources({
                 </li>
               ))}
             </ul>
+            {may && line.units > 1 && line.candidates.length > 1 && (
+              <SplitByHand
+                key={`${line.line} ${line.units}`}
+                order={order}
+                line={line}
+                shop={shop}
+                act={act}
+              />
+            )}
             {line.candidates.length > 1 && (
               <p className="mt-0.5 text-xs text-muted">
-                {line.chosen ? (
+                {line.chosen || line.split ? (
                   <>
-                    Chosen by you.{' '}
+                    {line.split ? 'Split by you.' : 'Chosen by you.'}{' '}
                     <button
                       type="button"
                       className="text-river underline"
                       onClick={() =>
                         act(
-                          theShop().chooseLineSource(order.id, line.line, null),
+                          line.split
+                            ? theShop().splitLine(order.id, line.line, null)
+                            : theShop().chooseLineSource(order.id, line.line, null),
                           'Bought by the sourcing rule again.',
                           true,
                         )
@@ -128,6 +143,70 @@ export function LineSources({
         );
       })}
     </Section>
+  );
+}
+
+/** How many units of a line are bought of which source. */
+function SplitByHand({
+  order,
+  line,
+  shop,
+  act,
+}: {
+  order: Order;
+  line: ShownSources;
+  shop: ShopTerms;
+  act: Act;
+}) {
+  const [units, setUnits] = useState<readonly string[] | null>(null);
+  if (!units)
+    return (
+      <Button
+        kind="text"
+        className="py-0"
+        onClick={() => setUnits(line.candidates.map((c) => String(c.units)))}
+      >
+        Split by hand…
+      </Button>
+    );
+  const numbers = units.map((text) => (/^\d{1,5}$/.test(text.trim()) ? Number(text) : Number.NaN));
+  const sum = numbers.reduce((a, b) => a + b, 0);
+  return (
+    <form
+      className="mt-1 space-y-1 text-[13px]"
+      onSubmit={(e) => {
+        e.preventDefault();
+        const shares = line.candidates.map(({ supplier, item }, k) => ({
+          supplier,
+          item,
+          units: numbers[k]!,
+        }));
+        act(theShop().splitLine(order.id, line.line, shares), 'Split as you said.', true);
+        setUnits(null);
+      }}
+    >
+      {line.candidates.map((c, k) => (
+        <label key={`${c.supplier} ${c.item}`} className="flex items-center gap-2">
+          <input
+            inputMode="numeric"
+            value={units[k]}
+            aria-invalid={Number.isNaN(numbers[k])}
+            onChange={(e) => setUnits(units.map((u, at) => (at === k ? e.target.value : u)))}
+            className="w-14 rounded-sm border border-edge bg-surface px-1.5 py-0.5 text-right"
+          />
+          of {nameIn(shop)(c.supplier)} <span className="font-mono text-xs">{c.item}</span>
+        </label>
+      ))}
+      <p aria-live="polite" className={sum === line.units ? 'text-muted' : 'text-loss'}>
+        {Number.isNaN(sum) ? 'Units are whole numbers.' : `${sum} of ${countOf(line.units, 'unit')}`}
+      </p>
+      <div className="flex gap-2">
+        <Button type="submit" kind="main" disabled={sum !== line.units}>
+          Split like this
+        </Button>
+        <Button onClick={() => setUnits(null)}>Discard</Button>
+      </div>
+    </form>
   );
 }
 

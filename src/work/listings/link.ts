@@ -10,6 +10,7 @@ import {
   type Listing,
   type RowChange,
   type Source,
+  type SourceRole,
   type SupplierConnection,
   type Variant,
 } from '../../store';
@@ -175,7 +176,13 @@ export const MOST_BACKUPS = 4;
 export async function setBackup(
   work: Work,
   variant: string,
-  backup: { readonly supplier: string; readonly item: string; readonly pack?: number } | null,
+  backup: {
+    readonly supplier: string;
+    readonly item: string;
+    readonly pack?: number;
+    /** Missing for a backup: the same goods elsewhere. */
+    readonly role?: SourceRole;
+  } | null,
   facts: ItemRow | null = null,
   on = true,
 ): Promise<void> {
@@ -183,22 +190,24 @@ export async function setBackup(
   await db.transaction('rw', db.shopTables, async () => {
     const row = await db.variants.get(variant);
     if (!row) return;
+    const role = backup?.role === 'substitute' ? 'substitute' : 'backup';
+    const word = role === 'backup' ? 'Backup' : 'Substitute';
     const says = !backup
       ? 'No backup any more.'
       : on
-        ? `Backup: ${backup.item} of ${backup.supplier}.`
-        : `${backup.item} of ${backup.supplier} is no backup any more.`;
+        ? `${word}: ${backup.item} of ${backup.supplier}.`
+        : `${backup.item} of ${backup.supplier} is no ${role} any more.`;
     if (facts && !(await db.items.get(facts.id))) await db.items.put(facts);
     const kept = row.sources.filter(
-      (s) => s.role !== 'backup' || (backup && (s.supplier !== backup.supplier || s.item !== backup.item)),
+      (s) => s.role === 'preferred' || (backup && (s.supplier !== backup.supplier || s.item !== backup.item)),
     );
     const sources: Source[] =
-      backup && on && backupsOf({ sources: kept }).length < MOST_BACKUPS
-        ? [...kept, { ...backup, pack: backup.pack ?? 1, role: 'backup' }]
+      backup && on && sparesOf({ sources: kept }).length < MOST_BACKUPS
+        ? [...kept, { ...backup, pack: backup.pack ?? 1, role }]
         : kept;
     await applyChange(
       db,
-      { by: 'person', name: `Backup of ${row.sku}` },
+      { by: 'person', name: `${word} of ${row.sku}` },
       [{ table: 'variants', id: variant, set: { sources }, says }],
       nowOf(work),
     );
@@ -212,9 +221,13 @@ export async function setBackup(
   });
 }
 
-/** The backup among a variant's sources; null where there is none. */
+/** The backups among a variant's sources. */
 export const backupsOf = ({ sources }: Pick<Variant, 'sources'>): readonly Source[] =>
   sources.filter((s) => s.role === 'backup');
+
+/** All that a variant can be bought as besides the preferred source: the same goods elsewhere, and others in their place. */
+export const sparesOf = ({ sources }: Pick<Variant, 'sources'>): readonly Source[] =>
+  sources.filter((s) => s.role !== 'preferred');
 
 /** The supplier item a variant is bought as, by key; null where none is linked. */
 export const sourceKeyOf = (variant: Variant): string | null => {

@@ -7,6 +7,7 @@ import {
   type LineUnits,
   mayDo,
   type OrderEvent,
+  type SourceShare,
   standingOf,
   unseenOf,
   withAddress,
@@ -71,6 +72,27 @@ export const chooseLineSource = (work: Work, id: string, line: string, source: C
     { kind: 'choose source', line, source },
     { undoable: true },
   );
+
+/** Splits the units of a line over sources; null for as the sourcing rule does. */
+export async function splitLine(
+  work: Work,
+  id: string,
+  line: string,
+  shares: readonly SourceShare[] | null,
+): Promise<Said> {
+  const some = shares?.filter((s) => s.units > 0) ?? null;
+  if (some?.some((s) => !Number.isSafeInteger(s.units)))
+    return { ok: false, reason: 'Units are whole numbers.' };
+  if (some && new Set(some.map((s) => s.supplier)).size < some.length)
+    return { ok: false, reason: 'A line is split over suppliers: of each of them one item is bought.' };
+  return tell(
+    work,
+    id,
+    (o) => `Split a line of ${o.number}`,
+    { kind: 'split line', line, shares: some },
+    { undoable: true },
+  );
+}
 
 /** Chooses how a supplier ships an order: '' for its usual service, null for the rule's. */
 export const chooseService = (work: Work, id: string, supplier: string, service: string | null) =>

@@ -128,6 +128,7 @@ export interface ShownSources {
   readonly line: string;
   readonly units: number;
   readonly chosen: boolean;
+  readonly split: boolean;
   readonly candidates: readonly ShownSource[];
 }
 
@@ -140,14 +141,16 @@ export async function sourcesAhead(work: Work, id: string): Promise<ShownSources
   const linked = linkedIn(assortment, [order]);
   const buyer = buyers.get(id);
   if (!buyer) return [];
-  return sourcesOf(order, buyer, linked, shop, promised).map(({ line, rank, candidates }) => ({
+  return sourcesOf(order, buyer, linked, shop, promised).map(({ line, rank, split, candidates }) => ({
+    split,
     line: line.id,
     units: line.open,
     chosen: order.chosen?.[line.id] !== undefined,
     candidates: rank.map((k) => {
       const { full: _, ...one } = candidates[k]!;
       const { supplier, item } = one;
-      const by = { ...order, chosen: { ...order.chosen, [line.id]: { supplier, item } } };
+      const { [line.id]: _shares, ...shares } = order.shares ?? {};
+      const by = { ...order, shares, chosen: { ...order.chosen, [line.id]: { supplier, item } } };
       const decided = decide(by, buyer, linked, shop, promised, 'no', work.clock());
       const profit =
         decided.expected && (accountOf(decided.expected, shop.settings.currency)?.profit ?? null);

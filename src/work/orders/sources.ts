@@ -4,6 +4,7 @@ import {
   type AddressLimits,
   addressProblem,
   type Buyer,
+  type ChosenSource,
   type DeliveryNotice,
   type OpenLine,
   type OrderState,
@@ -60,6 +61,8 @@ export interface WeighedSource extends Candidate {
   readonly goods: number | null;
   readonly shipping: number | null;
   readonly service: ShippingService | null;
+  /** Other goods than those that were sold. */
+  readonly substitute: boolean;
   /** Services that it could be sent by, besides the usual one. */
   readonly services: readonly ShippingService[];
   /** Days that it promises, and those that its parcels really took there; null where that is not known. */
@@ -74,6 +77,8 @@ export interface LineSources {
   readonly line: OpenLine;
   readonly candidates: readonly WeighedSource[];
   readonly rank: readonly number[];
+  /** Whether the units are split as a person said. */
+  readonly split: boolean;
 }
 
 /** Suppliers that refused an order, or cancelled what they had of it. */
@@ -150,7 +155,7 @@ export function sourcesOf(
   const taken = new Map<string, number>();
   return openLines(order).map((line) => {
     const full = linked.get(listingOf(order, line));
-    const offers = full ? offersOf(full) : [];
+    const offers = full ? [...offersOf(full), ...(full.substitutes ?? [])] : [];
     const own = order.chosen?.[line.id];
     const weighed = offers.map(({ source, item }): Omit<WeighedSource, 'units'> => {
       const supplier = supplierOf(shop, source.supplier);
@@ -169,12 +174,14 @@ export function sourcesOf(
       const { promise, real, days } = usualDays(order, supplier, shop);
       const restricted = supplier && noticesFor(supplier, order.country).some((n) => n.kind === 'restricted');
       const has = Math.max(0, Math.floor((pieces ?? 0) / source.pack));
-      const chosen = own?.supplier === source.supplier && own.item === source.item;
+      const isSame = (one: ChosenSource) => one.supplier === source.supplier && one.item === source.item;
+      const chosen = (own && isSame(own)) || (order.shares?.[line.id]?.some(isSame) ?? false);
       const against: Against[] = [];
       if (!supplier) against.push({ why: 'not connected' });
       if (restricted || (supplier && !supplier.shipsTo.includes(order.country)))
         against.push({ why: 'destination' });
       if (supplier && isTooMuch(buyer.addresses[order.address], supplier)) against.push({ why: 'address' });
+      if (source.role === 'substitute' && !chosen) against.push({ why: 'substitute' });
       if (stopped.includes(source.supplier)) against.push({ why: 'stopped' });
       if (passed.has(source.supplier) && !chosen) against.push({ why: 'refused' });
       if (has < line.open) against.push({ why: 'stock', has });
@@ -182,6 +189,7 @@ export function sourcesOf(
       return {
         ...{ supplier: source.supplier, item: source.item, pack: source.pack, pieces, landed, against },
         ...{ goods, shipping, full: as, service, real },
+        substitute: source.role === 'substitute',
         services: supplier?.services?.filter((s) => s.to.includes(order.country)) ?? [],
         promised: promise?.days ?? null,
         days: service?.days ?? days,
@@ -197,13 +205,29 @@ export function sourcesOf(
       const { supplier } = weighed[k]!;
       return !suppliers.has(supplier) && suppliers.add(supplier);
     });
-    const shares = shareUnits(line.open, weighed, shared);
+    const split = splitOf(order, line, weighed);
+    const shares = split ?? shareUnits(line.open, weighed, shared);
     for (const [k, w] of weighed.entries()) {
       const key = itemKey(w.supplier, w.item);
       if (shares[k]) taken.set(key, (taken.get(key) ?? 0) + shares[k]! * w.pack);
     }
-    return { line, rank, candidates: weighed.map((w, k) => ({ ...w, units: shares[k]! })) };
+    return {
+      line,
+      rank,
+      split: split !== null,
+      candidates: weighed.map((w, k) => ({ ...w, units: shares[k]! })),
+    };
   });
+}
+
+/** The units of each candidate as a person split them; null where nobody did, or other units are open by now. */
+function splitOf(order: Order, line: OpenLine, some: readonly Candidate[]): number[] | null {
+  const split = order.shares?.[line.id];
+  if (!split) return null;
+  const units = some.map(
+    (c) => split.find((s) => s.supplier === c.supplier && s.item === c.item)?.units ?? 0,
+  );
+  return units.reduce((a, b) => a + b, 0) === line.open ? units : null;
 }
 
 /** What would be bought for the units that nothing is bought for yet, by supplier. */

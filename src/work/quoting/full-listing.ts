@@ -21,6 +21,8 @@ export interface FullListing {
   readonly item: ItemRow | null;
   /** All that it can be bought as, the preferred first; missing where there is one at most. */
   readonly offers?: readonly Offer[];
+  /** Other goods that may be bought in its place, by a person's word alone; missing for none. */
+  readonly substitutes?: readonly Offer[];
   /** The template that its texts are made of; null for none. */
   readonly template: CopyTemplate | null;
 }
@@ -35,16 +37,19 @@ export interface Offer {
 export function sourced(
   { sources }: Variant,
   itemOf: (key: string) => ItemRow | undefined,
-): Pick<FullListing, 'source' | 'item' | 'offers'> {
-  const offers = sources.map((source) => ({
+): Pick<FullListing, 'source' | 'item' | 'offers' | 'substitutes'> {
+  const all = sources.map((source) => ({
     source,
     item: itemOf(itemKey(source.supplier, source.item)) ?? null,
   }));
+  const isOther = ({ source }: Offer) => source.role === 'substitute';
+  const offers = all.filter((one) => !isOther(one));
+  const substitutes = all.length > offers.length ? all.filter(isOther) : null;
   const at = chooseSource(
     offers.map(({ source, item }) => ({ pack: source.pack, pieces: item?.stock ?? null })),
   );
   const { source = null, item = null } = offers[at] ?? {};
-  return { source, item, ...(offers.length > 1 && { offers }) };
+  return { source, item, ...(offers.length > 1 && { offers }), ...(substitutes && { substitutes }) };
 }
 
 /** All that a listing can be bought as, the preferred first. */

@@ -19,6 +19,7 @@ import {
   releaseOrder,
   sayMeant,
   setOrderAside,
+  splitLine,
   tellAnyway,
 } from '../../orders/actions';
 import { comingPurchases, releaseAhead, sourcesAhead } from '../../orders/ahead';
@@ -92,6 +93,7 @@ export const ordersDesk = {
   sayMeant: bound(sayMeant),
   chooseLineSource: bound(chooseLineSource),
   chooseService: bound(chooseService),
+  splitLine: bound(splitLine),
   keepBack: bound(keepBack),
   noteOrder: bound(noteOrder),
   setOrderAside: bound(setOrderAside),
