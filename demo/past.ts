@@ -417,6 +417,27 @@ async function openSecond({ work, settle }: World): Promise<void> {
   await settle();
 }
 
+/** Another of its kind may be sent in place of some goods, by a person's word. */
+async function offerSubstitute(
+  work: Work,
+  { variant }: Pick<Listing, 'variant'>,
+  title: string,
+): Promise<void> {
+  const source = new SourceSearcher(work);
+  const [kind = ''] = title.split(/[ ,]/);
+  const found = await source.search({
+    market: 'pennywharf',
+    query: `supplier:Quillmere stock:>5 ${kind}`,
+    sort: 'profit',
+    descending: true,
+    offset: 0,
+    limit: 1,
+  });
+  const [other] = found.rows;
+  if (other)
+    await source.setBackup(variant, { supplier: 'quillmere', item: other.item.sku, role: 'substitute' });
+}
+
 /** A few units of eight goods stand on the owner's shelf: a source that is packed by hand. */
 async function openShelf({ work, w, settle }: World): Promise<void> {
   const { db } = work;
@@ -547,6 +568,9 @@ const keepOrderRules = (work: Work) =>
     {
       orders: {
         ...USUAL_RULES,
+        services: [
+          { id: 'dear', on: true, when: readCondition('paid:>120', BUYING_FIELDS), within: 1, upTo: 500 },
+        ],
         forwarding: [
           {
             id: 'second-thoughts',
@@ -611,6 +635,7 @@ async function lastMorning(world: World, until: number): Promise<void> {
   if (optics[0]) sell(m, luck, until - 121 * 60_000, { skus: [nth(16).sku, optics[0].sku], quantity: 1 });
   sell(markets['pennywharf-us'], luck, until - 118 * 60_000);
   const gone = nth(33);
+  await offerSubstitute(work, gone, itemsOf(w).get(itemOf(gone))?.title ?? '');
   sell(m, luck, until - 121 * 60_000, { sku: gone.sku, quantity: 2 });
   move(w, itemOf(gone), { stock: 1 });
   for (const l of [nth(40), nth(41), nth(42)]) move(w, itemOf(l), { stock: 0 });

@@ -145,3 +145,97 @@ test('messages are seen on a real order before they are switched on; an order is
   expect((await file).suggestedFilename()).toBe('packing-slips.pdf');
   await expect(said(page, /2 packing slips/)).toBeVisible();
 });
+test('a search is kept as a view with its count; a buyer’s request to cancel is declined with a reason', async ({
+  page,
+  request,
+}) => {
+  await page.goto(`${DEMO}/orders?q=is:held country:GB`);
+  const views = page.getByRole('navigation', { name: 'Views of orders' });
+  await expect(rows(page, 'Orders').first()).toBeVisible();
+  await views.getByRole('button', { name: 'Views' }).click();
+  await page.getByLabel('Keep this search and its order as').fill('Held at home');
+  await page.getByRole('button', { name: 'Keep the view' }).click();
+  await expect(views.getByRole('button', { name: /^Held at home [1-9]/ })).toHaveAttribute(
+    'aria-current',
+    'true',
+  );
+  await views.getByRole('button', { name: /^All/ }).click();
+  await expect(views.getByRole('button', { name: /^All/ })).toHaveAttribute('aria-current', 'true');
+  await lacksNoAccess(page);
+
+  const number = await rows(page, 'Orders')
+    .filter({ hasText: 'The postcode is missing' })
+    .first()
+    .locator('.font-mono')
+    .first()
+    .textContent();
+  await control(request, SHOP, 'ask-to-cancel', { number });
+  await page.goto(`${DEMO}/connections`);
+  await page
+    .getByRole('article', { name: 'Pennywharf UK' })
+    .getByRole('button', { name: 'Run now: Read orders' })
+    .click();
+  await page.goto(`${DEMO}/orders?q=is:asked ${number}`);
+  await rows(page, 'Orders').first().click();
+  const asks = order(page).getByText(/^The buyer asks to cancel it: /);
+  await expect(asks.first()).toBeVisible();
+  await lacksNoAccess(page);
+  await order(page).getByRole('button', { name: 'Decline…' }).click();
+  await expect(order(page).getByRole('button', { name: 'Decline the request' })).toBeDisabled();
+  await order(page).getByLabel('Why not, as the buyer reads it').fill('It is packed for you.');
+  await order(page).getByRole('button', { name: 'Decline the request' }).click();
+  await expect(asks).toHaveCount(0);
+  await expect(order(page).getByText('Held.', { exact: true })).toBeVisible();
+  await expect(
+    order(page)
+      .getByText(/was told that the request is declined/)
+      .first(),
+  ).toBeVisible();
+});
+
+test('a line is split over two sources by hand, and shipped by a faster service, each with its cost', async ({
+  page,
+}) => {
+  await page.goto(`${DEMO}/orders/new`);
+  await page.goto(`${DEMO}/orders?q=is:held units:2`);
+  await rows(page, 'Orders').first().click();
+  const split = order(page).getByRole('button', { name: 'Split by hand…' });
+  await expect(split.first()).toBeVisible();
+  await split.first().click();
+  const fields = order(page).locator('form').filter({ hasText: 'Split like this' }).getByRole('textbox');
+  await fields.nth(0).fill('2');
+  await fields.nth(1).fill('1');
+  await expect(order(page).getByRole('button', { name: 'Split like this' })).toBeDisabled();
+  await fields.nth(0).fill('1');
+  await order(page).getByRole('button', { name: 'Split like this' }).click();
+  await expect(order(page).getByText('Split by you.')).toBeVisible();
+  await order(page).getByLabel('Shipping').first().selectOption({ label: 'Next day, 1 day, +£4.60' });
+  await expect(order(page).getByText(/1 day by “Next day”/)).toBeVisible();
+  await lacksNoAccess(page);
+  await page.getByRole('heading', { name: 'Orders' }).click();
+  await page.keyboard.press('Control+z');
+  await expect(order(page).getByText(/1 day by “Next day”/)).toBeHidden();
+});
+
+test('orders of a file are entered, good ones beside bad ones, and nothing of it twice', async ({ page }) => {
+  await page.goto(`${DEMO}/listings?q=is:live stock:>5`);
+  const sku = (await rows(page, 'Listings').first().textContent())!.match(/DD-[\w-]+/)![0];
+  await page.goto(`${DEMO}/orders/new`);
+  await page.getByLabel('It is').selectOption('till');
+  const head = 'order,paid at,sku,quantity,unit price,name,address line 1,town,postcode,country';
+  const row = (order: string, what: string) =>
+    `${order},2026-11-30T10:00:00Z,${what},1,24.99,Ida Roe,4 Tarn Rise,Leeds,LS8 4QX,GB`;
+  const file = {
+    name: 'till.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from([head, row('T-1', sku), row('T-2', 'NONE-1')].join('\n')),
+  };
+  await page.getByLabel('File of orders').setInputFiles(file);
+  await expect(said(page, /1 order entered from till.csv/)).toBeVisible();
+  await expect(page.getByText(/NONE-1 is not one of your listings/)).toBeVisible();
+  await lacksNoAccess(page);
+  await page.getByLabel('File of orders').setInputFiles(file);
+  await expect(said(page, /0 orders entered from till.csv; 1 order of it entered before/)).toBeVisible();
+  await page.goto(`${DEMO}/orders?q=OWN-T-1`);
+  await expect(rows(page, 'Orders')).toHaveCount(1);
+});

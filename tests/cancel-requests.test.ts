@@ -91,6 +91,9 @@ test('a part is cancelled alone; a decline lets the rest of its way go on, and i
   expect(there(other)).toMatchObject({ status: 'paid', cancelRequest: { state: 'declined' } });
   expect(standingOf(await now(other))).toBe('held');
   expect((await v.work.db.outbox.toArray()).filter((r) => r.kind === 'decline')).toHaveLength(1);
+  const past = await v.work.db.edits.where('subject').equals(`order:${other.id}`).toArray();
+  const told = past.flatMap((e) => e.facts ?? []).filter((f) => f.kind === 'decline told');
+  expect(told).toEqual([{ kind: 'decline told', refused: null }]);
 });
 
 test('by rule it is accepted while nothing is bought; unanswered, it ends as the marketplace says', async () => {

@@ -1,6 +1,8 @@
 import { type OrderRules, USUAL_RULES } from '@/core/forwarding';
 import { EVERYTHING, readCondition } from '@/core/query';
 import type { Order } from '@/store';
+import { undo } from '@/work/listings/undo';
+import { lastUndoable } from '@/work/memory/history';
 import { chooseService, editOrder, forwardOrder } from '@/work/orders/actions';
 import { sourcesAhead } from '@/work/orders/ahead';
 import { BUYING_FIELDS } from '@/work/orders/buying';
@@ -47,7 +49,9 @@ test('a faster service is taken by rule within what it may cost, or by hand; it 
   expect(usual.profit! - quick.profit!).toBe(460);
   await chooseService(v.work, order.id, 'brackwater', '');
   expect(await first(order)).toMatchObject({ service: null, shipping: usual.shipping });
-  await chooseService(v.work, order.id, 'brackwater', null);
+  const { id } = (await lastUndoable(v.work.db))!;
+  expect(await undo(v.work, id)).toMatchObject({ ok: true });
+  expect(await first(order)).toMatchObject({ service: { id: 'next-day' } });
   await forwardOrder(v.work, order.id);
   await v.settle(61_000);
   expect(bought()).toMatchObject([{ service: 'next-day', shipping: quick.shipping, reference: order.id }]);

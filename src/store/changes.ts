@@ -188,7 +188,8 @@ export async function applyChange(
       const row = puts.get(rowId) ?? before.get(rowId);
       if (!row) continue;
       const fields = Object.keys(set).filter((f) => !same(row[f], set[f]));
-      if (!fields.length) continue;
+      // What happened may change nothing here, as when a buyer was written to.
+      if (!fields.length && !what.facts?.length) continue;
       const part = (from: Readonly<Record<string, unknown>>, of = fields) =>
         Object.fromEntries(of.map((f) => [f, from[f]]));
       const noted = undoable ? fields : fields.filter((f) => !TOLD_IN_WORDS.has(f));

@@ -1,4 +1,13 @@
-import { addedIn, type ChangedTable, type Edit, type Listing, type Undone, undoChange } from '../../store';
+import { isActive } from '../../core/orders';
+import {
+  addedIn,
+  type ChangedTable,
+  type Edit,
+  type Listing,
+  type Order,
+  type Undone,
+  undoChange,
+} from '../../store';
 import { nowOf, type Work } from '../context/work';
 import { type Assortment, caughtUp } from '../memory/assortment';
 import { queueChanges } from './publish';
@@ -19,10 +28,9 @@ export async function undo(work: Work, id: string): Promise<Undone> {
       e.before === null &&
       e.table in kept &&
       kept[e.table as keyof typeof kept].has(e.subject.slice(e.subject.indexOf(':') + 1));
-    // An address that a supplier has, or may have, by now is what it was sent with.
+    // An address that a supplier has, or may have, by now is what it was sent with. What it refused was never sent.
     const isSent = (e: Edit, row: unknown) =>
-      e.table === 'orders' &&
-      (row as { purchases?: readonly unknown[] } | undefined)?.purchases?.length !== 0;
+      e.table === 'orders' && (!row || (row as Order).purchases.some(isActive));
     const undone = await undoChange(
       db,
       id,
