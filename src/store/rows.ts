@@ -1,5 +1,5 @@
 import type { Doubt, Piece, Tally } from '../core/catalogue';
-import type { OrderRules } from '../core/forwarding';
+import type { Going, OrderRules } from '../core/forwarding';
 import type { Proposal } from '../core/linking';
 import type { Match } from '../core/lists';
 import type { Messages } from '../core/messages';
@@ -8,6 +8,7 @@ import type { OrderFact } from '../core/orders';
 import type { Moves } from '../core/pricing';
 import type { Condition } from '../core/query';
 import type { StockRule } from '../core/stock';
+import type { NumberShape } from '../core/tracking';
 import type { Instant, Timetable } from '../core/units';
 import type { StoredFile } from './files';
 
@@ -331,6 +332,10 @@ export interface Settings {
   readonly messages?: Messages;
   /** Senders of mails that the seller knows; missing for none. */
   readonly senders?: readonly MailSender[];
+  /** How numbers of carriers look that have no check digit of a standard; missing for none. */
+  readonly shapes?: readonly NumberShape[];
+  /** When marketplaces are told of parcels; missing for at once. */
+  readonly telling?: Going;
   /** When orders that pass their checks go, where no rule says otherwise. */
   readonly forward: 'at once' | 'by hand';
   /** Between the sale and the purchase; missing for {@link USUAL_RULES}. */

@@ -1,6 +1,6 @@
 import { fold } from '../copy';
 import { type Currency, parseMinor } from '../money';
-import { cleanTracking, trackingsIn } from '../tracking';
+import { carrierByShape, cleanTracking, type NumberShape, trackingsIn } from '../tracking';
 
 /** A purchase that mails may speak of. */
 export interface Awaited {
@@ -75,8 +75,14 @@ function namedIn(text: string, names: Names): { readonly about: Awaited; readonl
  * What a mail says of purchases that are awaited. Where it names several, each has the part from where it is named to where
  * the next is; what stands before the first belongs to the first.
  * @param carriers names that a carrier may go by
+ * @param shapes how numbers of the seller's carriers look
  */
-export function readMail(text: string, names: Names, carriers: readonly string[]): MailFinding[] {
+export function readMail(
+  text: string,
+  names: Names,
+  carriers: readonly string[],
+  shapes: readonly NumberShape[] = [],
+): MailFinding[] {
   const named = namedIn(text, names);
   // A first purchase of an order is named by the order's number; a second one has a reference of its own.
   const meant = named.filter(
@@ -87,7 +93,7 @@ export function readMail(text: string, names: Names, carriers: readonly string[]
   return meant.map(({ about, found }, k) => {
     const from = k === 0 ? 0 : found.at;
     const to = meant[k + 1]?.found.at ?? text.length;
-    return findingIn(text.slice(from, to), from, about, found, carriers);
+    return findingIn(text.slice(from, to), from, about, found, carriers, shapes);
   });
 }
 
@@ -97,9 +103,10 @@ function findingIn(
   about: Awaited,
   named: Found<string>,
   carriers: readonly string[],
+  shapes: readonly NumberShape[],
 ): MailFinding {
   const ours = new Set([about.reference, about.number].map((one) => one.toLowerCase()));
-  const trackings = trackingsIn(part).filter((t) => !ours.has(t.tracking.toLowerCase()));
+  const trackings = trackingsIn(part, shapes).filter((t) => !ours.has(t.tracking.toLowerCase()));
   const numbers = [...part.matchAll(OWN_NUMBER)]
     .map((m) => ({
       value: m[1]!.trim(),
@@ -127,7 +134,8 @@ function findingIn(
       value: tracking,
       at: offset + at,
       length,
-      carrier,
+      // A name in the mail may be another carrier's: the number itself says more.
+      carrier: carrierByShape(tracking, shapes) ?? carrier,
     })),
     // The last total is that of all.
     total: totals.at(-1) ?? null,

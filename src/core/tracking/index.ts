@@ -1,4 +1,5 @@
 export { cleanTracking, type FoundTracking, trackingsIn } from './numbers';
+export { carrierByShape, type NumberShape, shapeProblem } from './shapes';
 export {
   type Carrier,
   carrierFor,

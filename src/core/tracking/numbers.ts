@@ -1,3 +1,4 @@
+import { type NumberShape, shapesIn } from './shapes';
 import { isS10, isSscc } from './tracking';
 
 /** A tracking number as it stands in some text. */
@@ -25,10 +26,10 @@ export function cleanTracking(raw: string): string {
 }
 
 /**
- * Tracking numbers in a text, in their order: what is one by its check digit (S10, SSCC behind its 00), and what stands
- * behind a word for it.
+ * Tracking numbers in a text, in their order: what is one by its check digit (S10, SSCC behind its 00), by a shape of the
+ * seller's own, and what stands behind a word for it.
  */
-export function trackingsIn(text: string): FoundTracking[] {
+export function trackingsIn(text: string, shapes: readonly NumberShape[] = []): FoundTracking[] {
   const found = new Map<string, FoundTracking>();
   const note = (tracking: string, at: number, length: number) => {
     if (!found.has(tracking)) found.set(tracking, { tracking, at, length });
@@ -41,6 +42,7 @@ export function trackingsIn(text: string): FoundTracking[] {
     const digits = m[1]!.replace(/ /g, '');
     if (isSscc(digits)) note(`00${digits}`, m.index, m[0].length);
   }
+  for (const { raw, at } of shapesIn(text, shapes)) note(cleanTracking(raw), at, raw.length);
   for (const label of text.matchAll(LABEL)) {
     const at = label.index + label[0].length;
     const link = /https?:\/\/\S+/iy;

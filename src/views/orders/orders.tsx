@@ -104,6 +104,8 @@ export function Orders() {
       );
       return `${countOf(left, 'order')} on the way to the supplier${stayed ? `; ${stayed} not: ${why}` : ''}.`;
     });
+  const tellNow = () =>
+    some && act(async () => `${countOf(await theShop().tellMeantNow(some), 'parcel')} told now.`);
   const seen = () =>
     some &&
     act(async () => `${countOf(await theShop().cancelledSeenOf(some), 'cancelled order')} put away as seen.`);
@@ -171,6 +173,7 @@ export function Orders() {
                 disabled={busy}
                 items={[
                   { name: 'Release what is held…', run: () => setReleasing(true) },
+                  { name: 'Notify of their parcels now', run: tellNow },
                   { name: 'Put away cancelled ones as seen', run: seen },
                   { name: 'Set aside', run: aside },
                 ]}

@@ -22,7 +22,7 @@ import {
   unitsOf,
   unpackedIn,
 } from '../../core/orders';
-import { whenOf } from '../../core/units';
+import { countOf, whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { CopyText } from '../../ui/copy-text';
 import { Notice } from '../../ui/head';
@@ -113,6 +113,18 @@ export function PurchaseCard({ order, purchase: p, supplier, address, shop, now,
           {parcel.carrier} <span className="font-mono">{parcel.tracking}</span>
           {countUnits(parcel.inside) < units && ` with ${unitsInWords(order, parcel.inside)}`}
           {parcel.toldAt !== null ? ', marketplace notified' : ', marketplace not notified yet'}
+          {parcel.toldAt === null && shop.settings.telling && shop.settings.telling.kind !== 'at once' && (
+            <Button
+              kind="text"
+              className="py-0"
+              onClick={async () => {
+                const n = await theShop().tellMeantNow({ keys: [order.id] });
+                await say(n ? `${countOf(n, 'parcel')} told now.` : 'No parcel of it waits to be told.');
+              }}
+            >
+              Notify now
+            </Button>
+          )}
           {parcel.deliveredAt !== null && now > 0 && `, delivered ${whenOf(parcel.deliveredAt, now, zone)}`}
         </p>
       ))}

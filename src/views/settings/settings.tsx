@@ -22,6 +22,7 @@ import { SHOP } from '../../work/schedule/job';
 import { useStorage } from '../frame/storage';
 import { AlertsPanel } from './alerts-panel';
 import { RatesPanel } from './rates-panel';
+import { ShapesPanel } from './shapes-panel';
 
 /** A share from nothing to half. */
 const share = (text: string): Parsed<number> => {
@@ -138,6 +139,9 @@ export function SettingsView() {
         </Panel>
         <Panel title="Alerts">
           <AlertsPanel settings={settings} />
+        </Panel>
+        <Panel title="Tracking numbers of carriers">
+          <ShapesPanel settings={settings} />
         </Panel>
         <RatesPanel shop={shop} now={now} />
         <Panel title="What runs by itself">

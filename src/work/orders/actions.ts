@@ -7,6 +7,7 @@ import {
   type LineUnits,
   mayDo,
   type OrderEvent,
+  parcelsOf,
   type SourceShare,
   standingOf,
   unseenOf,
@@ -18,6 +19,7 @@ import { applyChange, buyerOf, type Order, orderById, ordersById, type RowChange
 import { nowOf, type Work } from '../context/work';
 import { shopNow } from '../memory/assortment';
 import { advance, orderChange } from './advance';
+import { dispatchKey } from './outgoing';
 
 export type Said = { ok: true } | { ok: false; reason: string };
 
@@ -241,6 +243,22 @@ export const answerRequest = (work: Work, id: string, which: string, accept: boo
 /** Says which lines a supplier meant that named only their SKU. */
 export const sayMeant = (work: Work, id: string, which: string, units: readonly LineUnits[]) =>
   tell(work, id, (o) => `${o.number}: which line was meant`, { kind: 'meant', case: which, units });
+
+/** Tells marketplaces of the parcels of some orders now that wait for their time or a word. @returns how many */
+export async function tellParcelsNow(work: Work, ids: readonly string[]): Promise<number> {
+  const { db } = work;
+  const at = work.clock();
+  return db.transaction('rw', db.shopTables, async () => {
+    const keys = [...(await ordersById(db, ids)).values()].flatMap((order) =>
+      order.purchases.flatMap((p) => parcelsOf(p).map((one) => dispatchKey(order.id, one.tracking))),
+    );
+    const rows = (await db.outbox.bulkGet(keys)).flatMap((row) =>
+      row?.state === 'waiting' && row.nextAt > at ? [{ ...row, nextAt: at }] : [],
+    );
+    await db.outbox.bulkPut(rows);
+    return rows.length;
+  });
+}
 
 /** Sends a tracking number that looks wrong after all, by a person's word. */
 export const tellAnyway = (work: Work, id: string, tracking: string) =>

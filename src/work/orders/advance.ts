@@ -1,3 +1,4 @@
+import { type Going, goesAt } from '../../core/forwarding';
 import {
   type Effect,
   isFor,
@@ -12,6 +13,7 @@ import { buyerOf, type Order, type OutboxRow, type RowChange } from '../../store
 import type { Work } from '../context/work';
 import { caughtUp } from '../memory/assortment';
 import { purchaseKey } from '../outbox/row';
+import { BY_WORD } from '../outbox/waiting';
 import { marketOf, type Shop } from '../quoting/worth';
 import { postPurchase, postSale } from './accounts';
 import { decide, linkedOf, openOf, promisedNow } from './decide';
@@ -108,6 +110,8 @@ const usedAmong =
     return null;
   };
 
+const AT_ONCE: Going = { kind: 'at once' };
+
 async function carryOut(work: Work, shop: Shop, order: Order, effect: Exclude<Effect, { kind: 'decide' }>) {
   const { outbox } = work.db;
   const at = work.clock();
@@ -131,7 +135,9 @@ async function carryOut(work: Work, shop: Shop, order: Order, effect: Exclude<Ef
       await once(takeBackRow(order, effect, purchaseOf(effect), at));
       return;
     case 'tell parcel': {
-      const row = dispatchRow(order, effect, at);
+      const { telling = AT_ONCE } = shop.settings;
+      const tellAt = effect.anyway ? at : (goesAt(telling, at) ?? BY_WORD);
+      const row = dispatchRow(order, effect, at, tellAt);
       const before = effect.anyway ? await outbox.get(row.id) : undefined;
       if (before?.state === 'refused') await outbox.put(row);
       else await once(row);

@@ -97,7 +97,7 @@ export async function readMails(
   );
   const known = namesOf(open.map(({ order, p }) => awaitedOf(order, p)));
   const byKey = new Map(open.map(({ p }) => [`${p.supplier} ${p.reference}`, p]));
-  const { senders = [] } = await settingsOf(work.db);
+  const { senders = [], shapes = [] } = await settingsOf(work.db);
   const carriers = [...new Set(marketsOf(shop).flatMap((m) => m.site.carriers.map((c) => c.name)))];
   const read: ReadMail[] = [];
   for (const [k, one] of some.entries()) {
@@ -105,7 +105,7 @@ export async function readMails(
     try {
       const mail = typeof one === 'string' ? pastedMail(one) : await readMailFile(one);
       const sender = senders.find((s) => mail.from && s.address === mail.from);
-      const proposals = readMail(mail.text, known, carriers).map((finding): MailProposal => {
+      const proposals = readMail(mail.text, known, carriers, shapes).map((finding): MailProposal => {
         const { reference, supplier } = finding.about;
         const p = byKey.get(`${supplier} ${reference}`)!;
         return {

@@ -63,9 +63,18 @@ export function takeBackRow(
   );
 }
 
-export const dispatchRow = (order: Order, e: Of<'tell parcel'>, at: number): OutboxRow<'dispatch'> =>
-  outgoing(
-    `dispatch:${order.id}:${e.tracking}`,
+/** The idempotency key of what a marketplace is told of a parcel. */
+export const dispatchKey = (order: string, tracking: string): string => `dispatch:${order}:${tracking}`;
+
+/** @param nextAt when it is told */
+export const dispatchRow = (
+  order: Order,
+  e: Of<'tell parcel'>,
+  at: number,
+  nextAt: number,
+): OutboxRow<'dispatch'> => ({
+  ...outgoing(
+    dispatchKey(order.id, e.tracking),
     order.marketplace,
     'dispatch',
     order.id,
@@ -77,7 +86,9 @@ export const dispatchRow = (order: Order, e: Of<'tell parcel'>, at: number): Out
       inside: e.inside,
     },
     at,
-  );
+  ),
+  nextAt,
+});
 
 export const declineRow = (order: Order, e: Of<'tell decline'>, at: number): OutboxRow<'decline'> =>
   outgoing(

@@ -11,7 +11,7 @@ import { decide, linkedIn, promisedIn } from './decide';
 import { recheckOrders } from './due';
 
 /** Settings of the shop that say when orders go. */
-type Rules = Pick<Settings, 'forward' | 'orders'>;
+type Rules = Pick<Settings, 'forward' | 'orders' | 'telling'>;
 
 const conditionsOf = (rules: OrderRules): Condition[] =>
   [...rules.forwarding, ...rules.checks, ...(rules.services ?? [])].map((rule) => rule.when);

@@ -1,6 +1,9 @@
 import type { OutboxKind, OutboxRow, SampanDatabase } from '../../store';
 import type { Work } from '../context/work';
 
+/** When a row is due that nobody sends before a person says so. */
+export const BY_WORD = Number.MAX_SAFE_INTEGER - 1;
+
 export const ALL_KINDS = [
   'buy',
   'take back',
@@ -31,6 +34,10 @@ export async function countWaiting(
   );
   return keys.reduce((sum, some) => sum + some.length, 0);
 }
+
+/** How many parcels wait until a person says that a marketplace is told of them. */
+export const countByWord = ({ outbox }: SampanDatabase, connection: string): Promise<number> =>
+  outbox.where('[connection+state+kind+nextAt]').equals([connection, 'waiting', 'dispatch', BY_WORD]).count();
 
 /** Rows in a state other than waiting, of some kinds. */
 export async function rowsIn<K extends OutboxKind>(

@@ -14,11 +14,11 @@ import { needOf } from '../memory/need';
 import { OrderBook } from '../order-book/order-book';
 import { sumsOf } from '../order-book/sums';
 import { unreadRows } from '../orders/unread';
-import { countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
+import { countByWord, countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting';
 import type { Shop } from '../quoting/worth';
 import { stuckRows } from '../sending/stuck';
 import { connectionNeeds, doubtNeed, fileNeed, jobNeed } from './connection-needs';
-import { leapsNeed, listingNeed, refusalNeed, stepsNeed } from './listing-needs';
+import { leapsNeed, listingNeed, parcelsNeed, refusalNeed, stepsNeed } from './listing-needs';
 import { byCause, type Caused, type Need } from './need';
 import { orderNeed, ordersNow, stuckNeed, unreadNeed } from './order-needs';
 
@@ -77,11 +77,11 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
   const open = [...assortment.openOrders];
   const listings = listingsNow(assortment);
   const { needing, ready: forwardable } = ordersNow(open, now);
-  const [health, catalogues, refused, stuck, unread, jobs, searches, doubts, files, toSend, designs] =
+  const [health, catalogues, refused, stuck, unread, jobs, searches, doubts, files, toSend, designs, byWord] =
     await Promise.all([
       allHealth(db),
       db.notes.where('id').startsWith('catalogue:').toArray(),
-      rowsIn(db, 'refused', ['dispatch', 'cancel', 'message']),
+      rowsIn(db, 'refused', ['dispatch', 'cancel', 'decline', 'message']),
       stuckRows(work),
       unreadRows(work),
       db.jobs.toArray(),
@@ -90,6 +90,7 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
       Promise.all(all.map((c) => fileNeed(db, c))),
       Promise.all(services.map((c) => countWaiting(db, c.id, [...OF_ORDERS, 'offer']))),
       db.designs.count(),
+      Promise.all(services.map((c) => countByWord(db, c.id))),
     ]);
   const needs = [
     ...all.flatMap((c) => connectionNeeds(c, health.get(c.id), open, now)),
@@ -103,6 +104,10 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
     ...refused.map((row) => refusalNeed(row, open, shop.settings.currency)),
     ...stuck.map((row) => stuckNeed(row, shop)),
     ...unread.map((row) => unreadNeed(row, shop, now)),
+    parcelsNeed(
+      byWord.reduce((a, b) => a + b, 0),
+      shop,
+    ),
   ].filter((need) => need !== null);
   const { total, lacking, ready, approved } = benchOf(assortment).counts();
   return {

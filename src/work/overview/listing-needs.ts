@@ -130,9 +130,10 @@ export const leapsNeed = (leapt: readonly ItemRow[], shop: Shop): Need | null =>
 
 /** The need of a message about a closed order that a marketplace refused: no list shows it. */
 export function refusalNeed(row: OutboxRow, open: readonly Order[], currency: string): Need | null {
-  if (row.kind !== 'dispatch' && row.kind !== 'cancel' && row.kind !== 'message') return null;
+  if (row.kind !== 'dispatch' && row.kind !== 'cancel' && row.kind !== 'decline' && row.kind !== 'message')
+    return null;
   const { order } = row;
-  if (row.kind !== 'message' && open.some((o) => o.id === order)) return null;
+  if (row.kind !== 'message' && row.kind !== 'decline' && open.some((o) => o.id === order)) return null;
   return {
     id: `outbox:${row.id}`,
     left: 10 * HOUR,
@@ -141,14 +142,31 @@ export function refusalNeed(row: OutboxRow, open: readonly Order[], currency: st
     what:
       row.kind === 'cancel'
         ? 'A cancellation was refused'
-        : row.kind === 'message'
-          ? `A message to the buyer of ${row.body.number} was refused`
-          : 'A parcel was not accepted',
+        : row.kind === 'decline'
+          ? `The answer to the buyer of ${row.body.number} was refused`
+          : row.kind === 'message'
+            ? `A message to the buyer of ${row.body.number} was refused`
+            : 'A parcel was not accepted',
     why: row.says ?? '',
     step: 'Open the order',
     href: `/orders?row=${encodeURIComponent(order)}`,
   };
 }
+
+/** Parcels that marketplaces are told of by a person's word. @param n how many wait for it */
+export const parcelsNeed = (n: number, shop: Shop): Need | null =>
+  n === 0
+    ? null
+    : {
+        id: 'parcels',
+        left: 8 * HOUR,
+        stake: 0,
+        currency: shop.settings.currency,
+        what: `${countOf(n, 'parcel')} wait${n === 1 ? 's' : ''} for your word`,
+        why: 'Their marketplaces are told of them when you say so.',
+        step: 'Look at them',
+        href: '/orders?q=is:shipped',
+      };
 
 /** Price steps that wait, told together. @param steps how many */
 export const stepsNeed = (steps: number, shop: Shop): Need | null =>

@@ -1,3 +1,4 @@
+import { shapeProblem } from '../../core/tracking';
 import type { Settings } from '../../store';
 import type { Work } from '../context/work';
 import { saveRules } from '../listings/rules';
@@ -25,6 +26,9 @@ function problemOf(set: Partial<Settings>): string | null {
   const { orderYears = 1 } = set;
   if (!Number.isInteger(orderYears) || orderYears < 1 || orderYears > 100)
     return 'Orders are kept for a whole number of years, from 1 to 100.';
+  const shape = set.shapes?.map(shapeProblem).find((problem) => problem !== null);
+  if (shape) return shape;
+  if ((set.shapes?.length ?? 0) > 100) return 'At most 100 shapes of numbers are kept.';
   if ((set.shop?.length ?? 0) > 80 || (set.slip?.length ?? 0) > 200) return 'This text is too long.';
   return null;
 }

@@ -4,12 +4,19 @@ import { useState } from 'react';
 import { examplesOf } from '../../../core/fields';
 import { type ForwardingRule, type Going, goingInWords } from '../../../core/forwarding';
 import { EVERYTHING, lineOf } from '../../../core/query';
-import { WEEKDAYS } from '../../../core/units';
 import { Button } from '../../../ui/button';
 import { BUYING_FIELDS } from '../../../work/orders/buying';
 import { ConditionField } from './condition-field';
+import { GoingFields } from './going-fields';
 
 const FIELD = 'rounded-sm border border-edge bg-surface px-1.5 py-0.5';
+
+const GOES = {
+  'at once': 'go at once',
+  wait: 'go after a wait',
+  hours: 'go at set hours',
+  'by hand': 'go when I say so',
+} as const;
 
 const EXAMPLES = examplesOf('buying').slice(2);
 
@@ -115,13 +122,6 @@ function OpenRule({
   zone: string;
   onChange: (rule: ForwardingRule) => void;
 }) {
-  const { going } = rule;
-  const begin: Record<Going['kind'], Going> = {
-    'at once': { kind: 'at once' },
-    wait: { kind: 'wait', minutes: 60 },
-    hours: { kind: 'hours', zone, days: [1, 2, 3, 4, 5], times: ['09:00'] },
-    'by hand': { kind: 'by hand' },
-  };
   return (
     <div className="mt-1.5 ml-6 space-y-2">
       <div className="flex flex-wrap gap-2">
@@ -138,83 +138,13 @@ function OpenRule({
           onChange={(when) => onChange({ ...rule, when })}
         />
       </div>
-      <div className="flex flex-wrap items-center gap-2">
-        <select
-          aria-label="When they go"
-          value={going.kind}
-          onChange={(e) => onChange({ ...rule, going: begin[e.target.value as Going['kind']] })}
-          className={FIELD}
-        >
-          <option value="at once">go at once</option>
-          <option value="wait">go after a wait</option>
-          <option value="hours">go at set hours</option>
-          <option value="by hand">go when I say so</option>
-        </select>
-        {going.kind === 'wait' && (
-          <label>
-            of{' '}
-            <input
-              type="number"
-              min={1}
-              max={10_080}
-              value={going.minutes}
-              onChange={(e) => {
-                const minutes = Math.round(Number(e.target.value));
-                if (minutes >= 1 && minutes <= 10_080) onChange({ ...rule, going: { ...going, minutes } });
-              }}
-              className={`${FIELD} w-20 text-right`}
-            />{' '}
-            minutes
-          </label>
-        )}
-        {going.kind === 'hours' && (
-          <>
-            <label>
-              at{' '}
-              <input
-                aria-label="Times of the day"
-                defaultValue={going.times.join(', ')}
-                onBlur={(e) => {
-                  const times = e.target.value
-                    .split(/[,; ]+/)
-                    .filter((t) => /^([01]\d|2[0-3]):[0-5]\d$/.test(t));
-                  if (times.length) onChange({ ...rule, going: { ...going, times: times.sort() } });
-                  else e.target.value = going.times.join(', ');
-                }}
-                className={`${FIELD} w-32`}
-              />
-            </label>
-            <span className="flex gap-1.5">
-              {WEEKDAYS.map((name, at) => {
-                const on = going.days.includes(at + 1);
-                const days = on ? going.days.filter((d) => d !== at + 1) : [...going.days, at + 1].sort();
-                return (
-                  <label key={name} className="text-xs">
-                    <input
-                      type="checkbox"
-                      className="mr-0.5 accent-river"
-                      checked={on}
-                      disabled={on && going.days.length === 1}
-                      onChange={() => onChange({ ...rule, going: { ...going, days } })}
-                    />
-                    {name}
-                  </label>
-                );
-              })}
-            </span>
-            <select
-              aria-label="Time zone"
-              value={going.zone}
-              onChange={(e) => onChange({ ...rule, going: { ...going, zone: e.target.value } })}
-              className={FIELD}
-            >
-              {[...new Set([going.zone, zone, ...Intl.supportedValuesOf('timeZone')])].map((z) => (
-                <option key={z}>{z}</option>
-              ))}
-            </select>
-          </>
-        )}
-      </div>
+      <GoingFields
+        label="When they go"
+        going={rule.going}
+        zone={zone}
+        words={GOES}
+        onChange={(going) => onChange({ ...rule, going })}
+      />
     </div>
   );
 }

@@ -21,6 +21,7 @@ import type { Ahead } from '../../../work/orders/rules';
 import { type ShopTerms, suppliersOf } from '../../../work/quoting/worth';
 import { CheckRules } from './check-rules';
 import { ForwardingRules } from './forwarding-rules';
+import { GoingFields } from './going-fields';
 import { ServiceRules } from './service-rules';
 import { WatchList } from './watch-list';
 
@@ -31,7 +32,16 @@ export function OrderRulesPage() {
   return <Open shop={shop} />;
 }
 
-type Draft = Required<Pick<Settings, 'forward' | 'orders'>>;
+type Draft = Required<Pick<Settings, 'forward' | 'orders' | 'telling'>>;
+
+const TELLS = {
+  'at once': 'at once',
+  wait: 'after a wait',
+  hours: 'at set hours',
+  'by hand': 'when I say so',
+} as const;
+
+const AT_ONCE: Draft['telling'] = { kind: 'at once' };
 
 const STRATEGIES = {
   preferred: 'the preferred one, as long as it has a unit',
@@ -45,8 +55,12 @@ const SELECT = 'rounded-sm border border-edge bg-surface px-1.5 py-0.5 text-ink'
 function Open({ shop }: { shop: ShopTerms }) {
   const { settings } = shop;
   const saved = useMemo<Draft>(
-    () => ({ forward: settings.forward, orders: settings.orders ?? USUAL_RULES }),
-    [settings.forward, settings.orders],
+    () => ({
+      forward: settings.forward,
+      orders: settings.orders ?? USUAL_RULES,
+      telling: settings.telling ?? AT_ONCE,
+    }),
+    [settings.forward, settings.orders, settings.telling],
   );
   const [edited, setEdited] = useState<Draft | null>(null);
   const [busy, setBusy] = useState(false);
@@ -183,6 +197,18 @@ function Open({ shop }: { shop: ShopTerms }) {
             books={books}
             onChange={(services) => set({ services })}
           />
+        </Section>
+        <Section title="When the marketplace is told of a parcel">
+          <GoingFields
+            label="Parcels are told"
+            going={draft.telling}
+            zone={settings.zone}
+            words={TELLS}
+            onChange={(telling) => setEdited({ ...draft, telling })}
+          />
+          <p className="mt-1 text-[13px] text-muted">
+            What waits can be told sooner: of one parcel in its order, of many in “More for these”.
+          </p>
         </Section>
         <Section title="Which source a line is bought from">
           <p className="flex flex-wrap items-center gap-x-2 text-[13.5px]">

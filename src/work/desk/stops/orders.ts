@@ -21,6 +21,7 @@ import {
   setOrderAside,
   splitLine,
   tellAnyway,
+  tellParcelsNow,
 } from '../../orders/actions';
 import { comingPurchases, releaseAhead, sourcesAhead } from '../../orders/ahead';
 import { keepSender, readMails, takeMail } from '../../orders/mails';
@@ -97,6 +98,11 @@ export const ordersDesk = {
   keepBack: bound(keepBack),
   noteOrder: bound(noteOrder),
   setOrderAside: bound(setOrderAside),
+  /** Tells marketplaces now of the parcels of the orders that are meant. */
+  tellMeantNow: async (what: MeantOrders) => {
+    await builtBook();
+    return tellParcelsNow(work, book.meant(what, work.clock()));
+  },
   comingPurchases: bound(comingPurchases),
   enterOrder: bound(enterOrder),
   enterOrdersFile: bound(enterOrdersFile),
