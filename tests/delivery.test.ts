@@ -1,13 +1,16 @@
 import { type OrderRules, USUAL_RULES } from '@/core/forwarding';
+import { unseenOf } from '@/core/orders';
 import { EVERYTHING, readCondition } from '@/core/query';
 import type { Order } from '@/store';
 import { undo } from '@/work/listings/undo';
 import { lastUndoable } from '@/work/memory/history';
-import { chooseService, editOrder, forwardOrder } from '@/work/orders/actions';
+import { OrderBook } from '@/work/order-book/order-book';
+import { caseSeen, chooseService, editOrder, forwardOrder } from '@/work/orders/actions';
 import { sourcesAhead } from '@/work/orders/ahead';
 import { BUYING_FIELDS } from '@/work/orders/buying';
 import { setOrderRules } from '@/work/orders/rules';
 import { slipsOf } from '@/work/orders/slips';
+import { readCourse } from '@/work/overview/course';
 import { learnTransit } from '@/work/quoting/transit';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
@@ -130,4 +133,55 @@ test('a present keeps its message to the supplier and on the slip, and it can be
   await v.settle(61_000);
   expect(bought()).toHaveLength(2);
   expect(bought()[1]!.gift).toBeUndefined();
+});
+
+test('a parcel that is on its way longer than usual stands out until it arrives', async () => {
+  await setOrderRules(v.work, { forward: 'at once', orders: USUAL_RULES }, 'Rules');
+  const order = await sold({ country: 'GB' });
+  advance(v.outside.warehouse, bought()[0]!.number, v.work.clock(), 999 * HOUR);
+  await v.settle(20 * 60_000);
+  const overdue = async () => {
+    const book = new OrderBook(v.work);
+    await book.catchUp();
+    const { needs } = await readCourse(v.work);
+    const [found] = book.counts(['is:overdue'], v.work.clock());
+    expect(needs.some((need) => need.id === 'overdue')).toBe(found! > 0);
+    return found;
+  };
+  // Two days are promised: it is overdue after twice that and two days of grace.
+  expect(await overdue()).toBe(0);
+  v.tick(5 * 24 * HOUR);
+  expect(await overdue()).toBe(0);
+  v.tick(2 * 24 * HOUR);
+  expect(await overdue()).toBe(1);
+  advance(v.outside.warehouse, bought()[0]!.number, v.work.clock(), 0);
+  await v.settle(HOUR);
+  expect((await now(order)).purchases[0]).toMatchObject({ state: 'accepted' });
+  expect(await overdue()).toBe(0);
+});
+
+test('a charge that is clearly more than was expected is told once, and the books have what was charged', async () => {
+  await setOrderRules(v.work, { forward: 'at once', orders: USUAL_RULES }, 'Rules');
+  v.outside.warehouse.surcharge = 20;
+  const order = await sold({ country: 'GB' });
+  await v.settle(HOUR);
+  const [purchase] = (await now(order)).purchases;
+  if (purchase?.state !== 'accepted') throw new Error('It was not bought.');
+  const { expected, charged } = purchase;
+  expect(charged!.goods).toBe(Math.round((expected.goods * 120) / 100));
+  const told = (await now(order)).cases.filter((c) => c.kind === 'dearer');
+  expect(told).toMatchObject([
+    { expected: expected.goods + expected.shipping, charged: charged!.goods + charged!.shipping },
+  ]);
+  const ledger = (await v.work.db.ledger.get(order.id))!.entries;
+  const entered = -ledger.filter((e) => e.from === 'brackwater').reduce((sum, e) => sum + e.amount, 0);
+  expect(entered).toBe(charged!.goods + charged!.shipping);
+  await caseSeen(v.work, order.id, told[0]!.id);
+  await v.settle(HOUR);
+  expect(unseenOf(await now(order))).toEqual([]);
+  // A few pence more are nobody's concern.
+  v.outside.warehouse.surcharge = 1;
+  const other = await sold({ country: 'GB' });
+  await v.settle(HOUR);
+  expect((await now(other)).cases).toEqual([]);
 });

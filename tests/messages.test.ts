@@ -82,7 +82,7 @@ test('late orders and cancelled ones are written of; a refused message needs a p
 test('a template that names no field of an order, or cannot be read, is not kept', async () => {
   await expect(saveMessages(v.work, { pennywharf: { thanks: on('{{colour}}') } })).rejects.toThrow(/colour/);
   await expect(saveMessages(v.work, { pennywharf: { thanks: on('{{#goods}}') } })).rejects.toThrow();
-  for (const language of ['en', 'de']) {
+  for (const language of ['en', 'de', 'fr', 'nl', 'pl', 'es', 'it']) {
     const rules = Object.fromEntries(
       (['thanks', 'shipped', 'delayed', 'delivered', 'cancelled'] as const).map((k) => [
         k,

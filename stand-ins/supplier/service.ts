@@ -219,6 +219,9 @@ export function supplierControl(w: Warehouse, faults: Faults, pace: Pace, now: (
         for (const p of open) callOff(w, p);
         return { status: 200, body: { cancelled: open.length } };
       }
+      case 'POST /control/surcharge':
+        w.surcharge = Math.min(Math.max(Number(body.percent) || 0, 0), 100);
+        return { status: 200, body: { percent: w.surcharge } };
       case 'POST /control/notices':
         w.notices = Array.isArray(body.notices) ? (body.notices as Warehouse['notices']) : [];
         return { status: 200, body: { notices: w.notices } };

@@ -58,6 +58,8 @@ export interface Warehouse {
   accounts: Record<string, string>;
   issued: number;
   files?: PrintFiles;
+  /** Percent that it charges more than it lists. */
+  surcharge?: number;
   /** What holds of its deliveries for now. */
   notices?: { kind: 'delayed' | 'restricted'; to: string[]; days?: number; why: string }[];
 }
@@ -259,7 +261,9 @@ export function purchase(
         detail: `We do not ship to ${body.shipTo.country}.`,
       },
     };
-  const costOf = (l: WirePurchase['lines'][number]) => items.get(l.sku)!.cost + house.extraFor(l);
+  const dearer = 1 + (w.surcharge ?? 0) / 100;
+  const costOf = (l: WirePurchase['lines'][number]) =>
+    Math.round(items.get(l.sku)!.cost * dearer) + house.extraFor(l);
   const sends = (l: WirePurchase['lines'][number]) => l.quantity - quantityOf(short, keyOf(l));
   const goods = body.lines.reduce((sum, l) => sum + costOf(l) * sends(l), 0);
   const grams = body.lines.reduce((sum, l) => sum + (items.get(l.sku)!.grams ?? 0) * sends(l), 0);

@@ -53,7 +53,7 @@ export const VOCABULARY = {
   is: {
     of: ['item', 'listing', 'bench', 'order', 'buying'],
     kind: 'flags',
-    timely: { order: ['late', 'needing'] },
+    timely: { order: ['late', 'overdue', 'needing'] },
     flags: {
       item: {
         stocked: 'in stock',
@@ -93,6 +93,7 @@ export const VOCABULARY = {
         held: 'held before it is bought',
         ready: 'waits to be forwarded',
         late: 'no parcel near ship-by',
+        overdue: 'on its way longer than usual',
         place: 'to order by hand or by file',
         personalised: 'made with the buyer’s own words',
         shipped: 'on its way to the buyer',

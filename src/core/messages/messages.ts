@@ -39,6 +39,66 @@ const USUAL: Readonly<Record<string, Readonly<Record<MessageKind, string>>>> = {
     cancelled:
       'Guten Tag {{first name}},\n\nIhre Bestellung {{order}} wurde storniert und wird Ihnen erstattet. Das tut uns leid.\n\n{{shop}}',
   },
+  fr: {
+    thanks:
+      'Bonjour {{first name}},\n\nmerci pour votre commande {{order}} : {{goods}}. Elle part bientôt ; nous vous écrirons à ce moment-là.\n\n{{shop}}',
+    shipped:
+      'Bonjour {{first name}},\n\n{{goods}} est en route depuis aujourd’hui{{#carrier}} avec {{carrier}}{{/carrier}}. Numéro de suivi : {{tracking}}.\n\n{{shop}}',
+    delayed:
+      'Bonjour {{first name}},\n\nvotre commande {{order}} prend un peu plus de temps que prévu. Nous nous en occupons et vous prions de nous excuser pour l’attente.\n\n{{shop}}',
+    delivered:
+      'Bonjour {{first name}},\n\nvotre colis devrait être arrivé. Si quelque chose ne va pas, écrivez-nous.\n\n{{shop}}',
+    cancelled:
+      'Bonjour {{first name}},\n\nvotre commande {{order}} a été annulée et vous sera remboursée. Nous en sommes désolés.\n\n{{shop}}',
+  },
+  nl: {
+    thanks:
+      'Beste {{first name}},\n\nbedankt voor je bestelling {{order}}: {{goods}}. Die gaat binnenkort op weg; dan hoor je weer van ons.\n\n{{shop}}',
+    shipped:
+      'Beste {{first name}},\n\n{{goods}} is vandaag verzonden{{#carrier}} met {{carrier}}{{/carrier}}. Trackingnummer: {{tracking}}.\n\n{{shop}}',
+    delayed:
+      'Beste {{first name}},\n\nje bestelling {{order}} duurt iets langer dan we hadden gezegd. We zijn ermee bezig en het spijt ons dat je moet wachten.\n\n{{shop}}',
+    delivered:
+      'Beste {{first name}},\n\nje pakket zou nu bij je moeten zijn. Is er iets niet in orde, schrijf ons dan.\n\n{{shop}}',
+    cancelled:
+      'Beste {{first name}},\n\nje bestelling {{order}} is geannuleerd en wordt terugbetaald. Het spijt ons.\n\n{{shop}}',
+  },
+  pl: {
+    thanks:
+      'Dzień dobry {{first name}},\n\ndziękujemy za zamówienie {{order}}: {{goods}}. Wkrótce je wyślemy i damy o tym znać.\n\n{{shop}}',
+    shipped:
+      'Dzień dobry {{first name}},\n\n{{goods}}: wysłane dzisiaj{{#carrier}} przez {{carrier}}{{/carrier}}. Numer przesyłki: {{tracking}}.\n\n{{shop}}',
+    delayed:
+      'Dzień dobry {{first name}},\n\nrealizacja zamówienia {{order}} trwa trochę dłużej, niż zapowiadaliśmy. Zajmujemy się tym i przepraszamy za zwłokę.\n\n{{shop}}',
+    delivered:
+      'Dzień dobry {{first name}},\n\npaczka powinna być już u Państwa. Jeśli coś jest nie tak, prosimy o wiadomość.\n\n{{shop}}',
+    cancelled:
+      'Dzień dobry {{first name}},\n\nzamówienie {{order}} zostało anulowane, a pieniądze zostaną zwrócone. Przepraszamy.\n\n{{shop}}',
+  },
+  es: {
+    thanks:
+      'Hola, {{first name}}:\n\ngracias por tu pedido {{order}}: {{goods}}. Saldrá pronto; te avisaremos entonces.\n\n{{shop}}',
+    shipped:
+      'Hola, {{first name}}:\n\n{{goods}} ha salido hoy{{#carrier}} con {{carrier}}{{/carrier}}. Número de seguimiento: {{tracking}}.\n\n{{shop}}',
+    delayed:
+      'Hola, {{first name}}:\n\ntu pedido {{order}} tarda un poco más de lo que dijimos. Estamos en ello y sentimos la espera.\n\n{{shop}}',
+    delivered:
+      'Hola, {{first name}}:\n\ntu paquete ya debería estar contigo. Si algo no está bien, escríbenos.\n\n{{shop}}',
+    cancelled:
+      'Hola, {{first name}}:\n\ntu pedido {{order}} se ha cancelado y se te devolverá el importe. Lo sentimos.\n\n{{shop}}',
+  },
+  it: {
+    thanks:
+      'Ciao {{first name}},\n\ngrazie per il tuo ordine {{order}}: {{goods}}. Partirà presto; ti avviseremo.\n\n{{shop}}',
+    shipped:
+      'Ciao {{first name}},\n\n{{goods}} è partito oggi{{#carrier}} con {{carrier}}{{/carrier}}. Numero di spedizione: {{tracking}}.\n\n{{shop}}',
+    delayed:
+      'Ciao {{first name}},\n\nil tuo ordine {{order}} richiede un po’ più tempo del previsto. Ce ne stiamo occupando e ci scusiamo per l’attesa.\n\n{{shop}}',
+    delivered:
+      'Ciao {{first name}},\n\nil tuo pacco dovrebbe essere arrivato. Se qualcosa non va, scrivici.\n\n{{shop}}',
+    cancelled:
+      'Ciao {{first name}},\n\nil tuo ordine {{order}} è stato annullato e ti verrà rimborsato. Ci dispiace.\n\n{{shop}}',
+  },
 };
 
 export const usualText = (kind: MessageKind, language: string): string =>

@@ -1,3 +1,4 @@
+import type { Currency } from '../money';
 import type { TrackingProblem } from '../tracking';
 import type { Instant } from '../units';
 import { type LineUnits, without } from './line-units';
@@ -112,6 +113,17 @@ export interface CancelRequest extends CaseBase {
   readonly kept: boolean;
 }
 
+/** A supplier charges clearly more for a purchase than was expected when it was decided. */
+export interface Dearer extends CaseBase {
+  readonly kind: 'dearer';
+  readonly supplier: string;
+  readonly reference: string;
+  readonly number: string;
+  readonly expected: number;
+  readonly charged: number;
+  readonly currency: Currency;
+}
+
 /** A sentence for a person, kept as it was written. */
 export interface Note extends CaseBase {
   readonly kind: 'note';
@@ -129,6 +141,7 @@ export type Case =
   | TrackingCase
   | CancellationRefused
   | CancelRequest
+  | Dearer
   | Note;
 
 interface HasCases {

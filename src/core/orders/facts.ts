@@ -75,6 +75,7 @@ export type OrderFact =
   | { readonly kind: 'cancellation known' }
   | { readonly kind: 'cancellation refused'; readonly says: string }
   | { readonly kind: 'cancel asked'; readonly units: readonly LineUnits[] }
+  | { readonly kind: 'dearer'; readonly supplier: string }
   | { readonly kind: 'request over' }
   | { readonly kind: 'request declined' }
   | { readonly kind: 'decline told'; readonly refused: string | null }

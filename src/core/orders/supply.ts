@@ -81,6 +81,7 @@ export function supplierSaid(
       c.kind === 'refused' && isFor(now, c.supplier, c.reference) ? { ...c, seenAt: course.world.at } : c,
     );
   }
+  watchCharge(course, before, now);
   tellFacts(course, before, now);
   for (const { item, tracking, units, why } of guesses) {
     const id = `unclear:${supplier}:${said.reference}:${item}:${tracking ?? countUnits(units)}`;
@@ -108,6 +109,34 @@ export function supplierSaid(
   settle(course);
   if (course.order.lines.some((l) => l.cancelled > 0)) course.effects.push({ kind: 'post sale' });
   if (!course.facts.length) course.facts.push({ kind: 'news', supplier, number: now.number });
+}
+
+/** Of what is expected, and in minor units, by which a charge may be more before a person is told. */
+const DEARER = { share: 0.05, least: 50 };
+
+/** A charge that is clearly more than expected is told, the first time that the supplier names it. */
+function watchCharge(course: Course, before: Purchase, now: Extract<Purchase, { state: 'accepted' }>): void {
+  // What a person bought by hand was seen by that person.
+  if (!now.charged || now.lane === 'by hand' || (isAccepted(before) && before.charged)) return;
+  const expected = now.expected.goods + now.expected.shipping;
+  const charged = now.charged.goods + now.charged.shipping;
+  // Of what was found at a supplier nothing was expected.
+  if (expected === 0 || charged - expected <= Math.max(DEARER.least, expected * DEARER.share)) return;
+  const { supplier, reference, number, currency } = now;
+  const id = `dearer:${supplier}:${reference}`;
+  if (
+    course.open({
+      ...course.head(id),
+      kind: 'dearer',
+      supplier,
+      reference,
+      number,
+      expected,
+      charged,
+      currency,
+    })
+  )
+    course.facts.push({ kind: 'dearer', supplier });
 }
 
 function tellFacts(course: Course, before: Purchase, now: Extract<Purchase, { state: 'accepted' }>): void {

@@ -243,6 +243,10 @@ export function caseInWords(c: Case, order: Told, { nameOf }: Namer, market: str
       return `${market} refused the cancellation: ${c.says}`;
     case 'cancel request':
       return requestInWords(c, order);
+    case 'dearer': {
+      const money = (minor: number) => formatMoney({ minor, currency: c.currency });
+      return `${nameOf(c.supplier)} charges ${money(c.charged)} for ${c.number}, ${money(c.charged - c.expected)} more than was expected.`;
+    }
     case 'note':
       return c.says;
   }
@@ -374,6 +378,8 @@ function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: strin
       return `${market} had cancelled it already.`;
     case 'cancellation refused':
       return `${market} refused the cancellation: ${f.says}`;
+    case 'dearer':
+      return `${nameOf(f.supplier)} charges more than was expected.`;
     case 'cancel asked':
       return `The buyer asks to cancel ${unitsInWords(order, f.units)}.`;
     case 'request over':

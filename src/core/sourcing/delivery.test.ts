@@ -1,4 +1,4 @@
-import { serviceFor, transitOf } from './delivery';
+import { overdueAfter, serviceFor, transitOf } from './delivery';
 
 const HOUR = 3_600_000;
 
@@ -8,6 +8,11 @@ test('real days are the median and the ninetieth percentile of parcels, once the
   const ten = Array.from({ length: 10 }, (_, k) => (k + 1) * 24 * HOUR - HOUR);
   expect(transitOf(ten.reverse())).toEqual({ parcels: 10, median: 5, most: 9 });
   expect(transitOf([2, 2, 2, 2, 40].map((h) => h * HOUR))).toEqual({ parcels: 5, median: 1, most: 2 });
+});
+
+test('a parcel is overdue by what parcels really took, else by what is promised', () => {
+  const real = { parcels: 9, median: 2, most: 3 };
+  expect([overdueAfter(real, 2), overdueAfter(null, 2), overdueAfter(null, null)]).toEqual([5, 6, 14]);
 });
 
 test('a service is taken where the usual one is too slow: the cheapest in time, within what it may cost', () => {

@@ -59,3 +59,14 @@ export function transitOf(times: readonly number[]): Transit | null {
   const rank = (share: number) => days[Math.ceil(days.length * share) - 1]!;
   return { parcels: days.length, median: rank(0.5), most: rank(0.9) };
 }
+
+/** Days beyond what is usual before a parcel counts as overdue, and days that are usual where nothing is known. */
+const GRACE = 2;
+const UNKNOWN = 12;
+
+/**
+ * Days after which a parcel of a supplier is on its way longer than usual: than nine in ten took, else than twice what is
+ * promised, with some days' grace.
+ */
+export const overdueAfter = (real: Transit | null, promised: number | null): number =>
+  (real?.most ?? (promised === null ? UNKNOWN : promised * 2)) + GRACE;

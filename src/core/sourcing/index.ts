@@ -2,6 +2,7 @@ export { type Against, type Candidate, rankCandidates, type Strategy, shareUnits
 export { chooseSource, type SourceOffer, splitUnits } from './choose';
 export {
   LEAST_PARCELS,
+  overdueAfter,
   type ServiceWish,
   type ShippingService,
   serviceFor,

@@ -68,6 +68,20 @@ export const PROVOCATIONS: readonly (readonly [group: string, list: readonly Pro
         done: 'The supplier cancelled one piece of its newest order of several.',
       },
       {
+        words: 'It charges 20 % more than it lists',
+        of: 'supplier',
+        what: 'surcharge',
+        body: { percent: 20 },
+        done: 'What is bought from now on is charged 20 % dearer than listed.',
+      },
+      {
+        words: 'It charges what it lists',
+        of: 'supplier',
+        what: 'surcharge',
+        body: { percent: 0 },
+        done: 'What is bought from now on is charged as listed.',
+      },
+      {
         words: 'Its parcels are delayed',
         of: 'supplier',
         what: 'notices',

@@ -17,6 +17,7 @@ const USUAL: readonly ReadyView[] = [
   ['Ready', 'is:ready'],
   ['To place', 'is:place'],
   ['Late', 'is:late'],
+  ['Overdue', 'is:overdue'],
   ['Under way', 'is:open -is:needing'],
 ].map(([name, query]) => ({ name: name!, query: query!, sort: '', own: false }));
 

@@ -11,6 +11,7 @@ import {
 import type { Currency } from '../../core/money';
 import type { Buyer } from '../../core/orders';
 import { assertUnderstood, compile, type Fields, readCondition } from '../../core/query';
+import { overdueAfter } from '../../core/sourcing';
 import type { Instant } from '../../core/units';
 import {
   type ArchiveBlock,
@@ -28,10 +29,11 @@ import type { Work } from '../context/work';
 import { type Among, FoundList, type FoundPlaces, type Sorting } from '../memory/found-list';
 import { laidAwayInWords, type PastEdit } from '../memory/history';
 import type { ListAnswer, ListQuestion } from '../memory/listing-list';
-import { readAgedTerms } from '../memory/read-shop';
+import { type AgedTerms, readAgedTerms } from '../memory/read-shop';
 import { type FullListing, fullListings } from '../quoting/full-listing';
 import { listingOf } from '../quoting/promised';
-import { type ShopTerms, worthIn } from '../quoting/worth';
+import { promisedDays } from '../quoting/transit';
+import { type ShopTerms, supplierOf, worthIn } from '../quoting/worth';
 import {
   dayNumber,
   deriveOrder,
@@ -39,10 +41,12 @@ import {
   foundBy,
   IS,
   isLateAt,
+  isOverdueAt,
   noteBuyer,
   type OrderColumns,
   PARTS,
   UNKNOWN,
+  type UsualDays,
 } from './order-columns';
 
 const OWN_SORTS = ['urgent', 'placed', 'shipBy'] as const;
@@ -76,7 +80,7 @@ export type MeantOrders =
   | { readonly query: string; readonly except?: readonly string[] };
 
 /** Columns that blocks laid away before do not have. */
-type Newer = 'country' | 'labels' | 'units';
+type Newer = 'country' | 'labels' | 'units' | 'overdue';
 
 /** One order with all that is shown of it. */
 export interface OrderInFull {
@@ -97,6 +101,22 @@ interface Known {
 
 const MINUTE = 60_000;
 
+/** Days after which parcels are overdue, asked once for each supplier and country. */
+function usualDaysIn(terms: AgedTerms): UsualDays {
+  const known = new Map<string, number | null>();
+  return (supplier, country) => {
+    const key = `${supplier} ${country}`;
+    let days = known.get(key);
+    if (days === undefined) {
+      const from = supplierOf(terms, supplier);
+      const real = terms.transit.get(supplier)?.[country] ?? null;
+      days = from ? overdueAfter(real, promisedDays(from, country)?.days ?? null) : null;
+      known.set(key, days);
+    }
+    return days;
+  };
+}
+
 /** Tables that it holds rows of. */
 const OURS: readonly JournaledTable[] = ['orders', 'buyers', 'ledger', 'archive'];
 
@@ -116,7 +136,8 @@ export class OrderBook {
   private readonly blocks = new Map<string, number[]>();
   private readonly free: number[] = [];
   private seen = -1;
-  private terms: ShopTerms | null = null;
+  private terms: AgedTerms | null = null;
+  private usual: UsualDays = () => null;
   version = 0;
   private everything: Among | null = null;
   private readonly list = new FoundList(
@@ -148,6 +169,7 @@ export class OrderBook {
         JSON.stringify([...(t?.connections ?? [])].map(([, c]) => c.name));
       let any = names(this.terms) !== names(terms);
       this.terms = terms;
+      this.usual = usualDaysIn(terms);
       const rows = other ? null : await journalSince(db.journal, this.seen, OURS);
       if (!rows) {
         await this.build(terms);
@@ -234,7 +256,10 @@ export class OrderBook {
     const before = this.columns!;
     this.room *= 2;
     const grown = emptyColumns(this.terms!, this.room);
-    for (const name of ['paidAt', 'shipBy', 'day', 'flags', 'paid', 'units', 'expected', 'actual'] as const)
+    for (const name of [
+      ...(['paidAt', 'shipBy', 'day', 'flags', 'overdue'] as const),
+      ...(['paid', 'units', 'expected', 'actual'] as const),
+    ])
       grown[name].set(before[name]);
     this.columns = {
       ...grown,
@@ -249,7 +274,7 @@ export class OrderBook {
   private put(order: Order, buyer: Buyer | undefined): void {
     const place = this.placeFor(order.id);
     this.orders[place] = order;
-    deriveOrder(this.columns!, place, order, this.ledgers.get(order.id));
+    deriveOrder(this.columns!, place, order, this.ledgers.get(order.id), this.usual);
     if (buyer) noteBuyer(this.columns!, place, foundBy(buyer, order));
   }
 
@@ -272,6 +297,7 @@ export class OrderBook {
         columns.actual[place * PARTS.length + i] = same ? own.actual[from]! : UNKNOWN;
       }
       columns.marketplace[place] = own.marketplace[k]!;
+      columns.overdue[place] = 0;
       // Blocks of before have none of these.
       columns.country[place] = own.country?.[k] ?? '';
       columns.labels[place] = own.labels?.[k] ?? '';
@@ -316,6 +342,7 @@ export class OrderBook {
       is: (place, flag) => {
         const bits = c.flags[place]!;
         if (flag === 'late') return isLateAt(c, place, now);
+        if (flag === 'overdue') return isOverdueAt(c, place, now);
         if (flag === 'needing') return this.isNeeding(place, now);
         if (flag === 'held')
           return (bits & IS.held) !== 0 || ((bits & IS.unseen) !== 0 && (bits & IS.open) !== 0);
@@ -453,6 +480,13 @@ export class OrderBook {
       // It was laid away or brought back meanwhile: what is read next has it.
       return buyer && { order, buyer };
     });
+  }
+
+  /** Orders with a parcel that is on its way longer than usual. */
+  overdue(now: Instant): number {
+    let n = 0;
+    for (const place of this.places.values()) if (isOverdueAt(this.all, place, now)) n++;
+    return n;
   }
 
   /** How many orders each of some searches finds, looked through once for each state of the book. */

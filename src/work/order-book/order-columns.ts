@@ -58,6 +58,8 @@ export interface OrderColumns {
   /** Days since 1970 in the zone. */
   day: Int32Array;
   flags: Uint16Array;
+  /** When the first parcel on its way is overdue; 0 for none. Of orders in memory, not where they are laid away. */
+  overdue: Float64Array;
   /** The amount that the buyer paid, in the order’s currency. */
   paid: Int32Array;
   /** Accounts, {@link PARTS} of each side by side; `UNKNOWN` where it cannot be told. */
@@ -82,6 +84,7 @@ export function emptyColumns({ settings }: Pick<ShopTerms, 'settings'>, room: nu
     shipBy: new Float64Array(room),
     day: new Int32Array(room),
     flags: new Uint16Array(room),
+    overdue: new Float64Array(room),
     paid: new Int32Array(room),
     expected: new Int32Array(room * PARTS.length),
     actual: new Int32Array(room * PARTS.length),
@@ -115,12 +118,29 @@ export function dayNumber(at: number, zone: string): number {
 
 export const dayFromNumber = (day: number): string => new Date(day * DAY).toISOString().slice(0, 10);
 
+/** Days after which a supplier's parcel to a country is overdue; null where that is not watched. */
+export type UsualDays = (supplier: string, country: string) => number | null;
+
+/** When the first of an order's parcels is overdue that are on their way; 0 for none. */
+function overdueAt({ purchases, country }: Order, usual: UsualDays): number {
+  let first = Number.POSITIVE_INFINITY;
+  for (const p of purchases) {
+    // Nobody tells that a parcel arrived which was bought without a service.
+    const days = p.lane === 'service' ? usual(p.supplier, country) : null;
+    if (days === null) continue;
+    for (const parcel of parcelsOf(p))
+      if (parcel.deliveredAt === null) first = Math.min(first, parcel.shippedAt + days * DAY);
+  }
+  return Number.isFinite(first) ? first : 0;
+}
+
 /** Derives all of one order again, but for what its buyer is found by. */
 export function deriveOrder(
   columns: OrderColumns,
   place: number,
   order: Order,
   ledger: LedgerRow | undefined,
+  usual: UsualDays = () => null,
 ): void {
   const { expected, actual } = accountsOf(order, ledger, columns.books);
   const marks = marksOf(order);
@@ -151,6 +171,7 @@ export function deriveOrder(
   if (order.buyerNote !== undefined) bits |= IS.noted;
   if (order.cases.some((c) => isRequest(c) && c.answered === null)) bits |= IS.asked;
   columns.flags[place] = bits;
+  columns.overdue[place] = isCancelled(order) ? 0 : overdueAt(order, usual);
   columns.marketplace[place] = order.marketplace;
   columns.country[place] = order.country;
   columns.units[place] = order.lines.reduce((n, l) => n + soldIn(l), 0);
@@ -198,3 +219,6 @@ const WARN = 6 * 3_600_000;
 
 export const isLateAt = (columns: OrderColumns, place: number, now: number): boolean =>
   (columns.flags[place]! & IS.awaited) !== 0 && now > columns.shipBy[place]! - WARN;
+
+export const isOverdueAt = (columns: OrderColumns, place: number, now: number): boolean =>
+  columns.overdue[place]! > 0 && now > columns.overdue[place]!;

@@ -27,6 +27,7 @@ import { supplierCosts } from '../quoting/pricing-terms';
 import { listingOf } from '../quoting/promised';
 import { boughtUnitOf } from '../quoting/quote';
 import type { Priceable } from '../quoting/solve';
+import { promisedDays } from '../quoting/transit';
 import { type Shop, supplierOf } from '../quoting/worth';
 import { fitter } from './buying';
 
@@ -129,17 +130,11 @@ function usualDays(
   supplier: SupplierConnection | undefined,
   shop: Shop,
 ) {
-  const promise = promiseOf(supplier, country);
+  const promise = supplier ? promisedDays(supplier, country) : null;
   const real = (supplier && shop.transit?.get(supplier.id)?.[country]) ?? null;
   const known = real?.median ?? promise?.days ?? null;
   const later = supplier ? noticesFor(supplier, country).reduce((n, one) => n + one.days, 0) : 0;
   return { promise, real, days: known === null ? null : known + later };
-}
-
-/** What a supplier promises for a country: the soonest of its places. */
-function promiseOf(supplier: SupplierConnection | undefined, country: string) {
-  const some = supplier?.delivery?.filter(({ to }) => to.includes(country)) ?? [];
-  return some.length ? some.reduce((a, b) => (b.days < a.days ? b : a)) : null;
 }
 
 /** Weighs the sources of the units that nothing is bought for yet, line by line, each line on what those before it left. */

@@ -18,7 +18,7 @@ import { countByWord, countWaiting, OF_ORDERS, rowsIn } from '../outbox/waiting'
 import type { Shop } from '../quoting/worth';
 import { stuckRows } from '../sending/stuck';
 import { connectionNeeds, doubtNeed, fileNeed, jobNeed } from './connection-needs';
-import { leapsNeed, listingNeed, parcelsNeed, refusalNeed, stepsNeed } from './listing-needs';
+import { leapsNeed, listingNeed, overdueNeed, parcelsNeed, refusalNeed, stepsNeed } from './listing-needs';
 import { byCause, type Caused, type Need } from './need';
 import { orderNeed, ordersNow, stuckNeed, unreadNeed } from './order-needs';
 
@@ -104,6 +104,7 @@ export async function readCourse(work: Work, book = new OrderBook(work)): Promis
     ...refused.map((row) => refusalNeed(row, open, shop.settings.currency)),
     ...stuck.map((row) => stuckNeed(row, shop)),
     ...unread.map((row) => unreadNeed(row, shop, now)),
+    overdueNeed(book.overdue(now), shop),
     parcelsNeed(
       byWord.reduce((a, b) => a + b, 0),
       shop,

@@ -153,6 +153,21 @@ export function refusalNeed(row: OutboxRow, open: readonly Order[], currency: st
   };
 }
 
+/** Parcels that are on their way too long, before buyers ask. @param n of how many orders */
+export const overdueNeed = (n: number, shop: Shop): Need | null =>
+  n === 0
+    ? null
+    : {
+        id: 'overdue',
+        left: 16 * HOUR,
+        stake: 0,
+        currency: shop.settings.currency,
+        what: `${countOf(n, 'order')} ${n === 1 ? 'has' : 'have'} an overdue parcel`,
+        why: 'They are on their way longer than nine in ten of their suppliers’ parcels were, or twice what is promised.',
+        step: 'Look at them',
+        href: '/orders?q=is:overdue',
+      };
+
 /** Parcels that marketplaces are told of by a person's word. @param n how many wait for it */
 export const parcelsNeed = (n: number, shop: Shop): Need | null =>
   n === 0

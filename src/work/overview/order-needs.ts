@@ -97,6 +97,7 @@ const HELD_FOR: Readonly<Record<string, string>> = {
   tracking: 'a parcel that the marketplace was not told of',
   'cancellation refused': 'the marketplace refused to cancel',
   'cancel request': 'the buyer asks to cancel',
+  dearer: 'a supplier charged more than expected',
   'second purchase': 'bought twice, or not known here',
   unclear: 'which line the supplier meant',
 };

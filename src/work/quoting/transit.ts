@@ -1,5 +1,6 @@
 import { isAccepted } from '../../core/orders';
 import { type Transit, transitOf } from '../../core/sourcing';
+import type { Delivery, SupplierConnection } from '../../store';
 import type { Work } from '../context/work';
 import { noteHealth } from '../outbox/circuit';
 
@@ -28,4 +29,13 @@ export async function learnTransit(work: Pick<Work, 'db'>): Promise<void> {
     }
     await noteHealth(work, supplier, { transit });
   }
+}
+
+/** What a supplier promises for a country: the soonest of its places; null for nothing. */
+export function promisedDays(
+  { delivery }: Pick<SupplierConnection, 'delivery'>,
+  country: string,
+): Delivery | null {
+  const some = delivery?.filter(({ to }) => to.includes(country)) ?? [];
+  return some.length ? some.reduce((a, b) => (b.days < a.days ? b : a)) : null;
 }
