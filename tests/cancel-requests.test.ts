@@ -4,10 +4,10 @@ import type { Order } from '@/store';
 import { eraseBuyers } from '@/work/order-book/erase';
 import { answerRequest, releaseOrder } from '@/work/orders/actions';
 import { setOrderRules } from '@/work/orders/rules';
-import { askToCancel, sell } from '../stand-ins/marketplace/market';
+import { askToCancel, type SaleWish } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
 import { advance } from '../stand-ins/supplier/warehouse';
-import { setOut, type Voyage } from './voyage';
+import { sellOne, setOut, type Voyage } from './voyage';
 
 const HOUR = 3_600_000;
 
@@ -22,11 +22,7 @@ afterEach(() => v.end());
 
 const now = async ({ id }: Pick<Order, 'id'>) => (await v.work.db.orders.get(id))!;
 const there = (order: Order) => v.outside.market.orders.find((o) => o.number === order.number)!;
-const sold = async (wish: Parameters<typeof sell>[3] = {}): Promise<Order> => {
-  const made = sell(v.outside.market, chance(++n + 300), v.work.clock(), { quantity: 1, ...wish })!;
-  await v.settle(61_000);
-  return now({ id: `pennywharf:${made.number}` });
-};
+const sold = (wish: SaleWish = {}) => sellOne(v, ++n + 300, wish);
 const ask = async (order: Order, units?: number): Promise<Order> => {
   askToCancel(v.outside.market, there(order), chance(7), v.work.clock(), units);
   await v.settle(61_000);

@@ -12,10 +12,9 @@ import { setOrderRules } from '@/work/orders/rules';
 import { slipsOf } from '@/work/orders/slips';
 import { readCourse } from '@/work/overview/course';
 import { learnTransit } from '@/work/quoting/transit';
-import { sell } from '../stand-ins/marketplace/market';
-import { chance } from '../stand-ins/random';
+import type { SaleWish } from '../stand-ins/marketplace/market';
 import { advance } from '../stand-ins/supplier/warehouse';
-import { setOut, type Voyage } from './voyage';
+import { sellOne, setOut, type Voyage } from './voyage';
 
 const HOUR = 3_600_000;
 
@@ -29,11 +28,7 @@ beforeEach(async () => {
 afterEach(() => v.end());
 
 const now = async ({ id }: Pick<Order, 'id'>) => (await v.work.db.orders.get(id))!;
-const sold = async (wish: Parameters<typeof sell>[3] = {}): Promise<Order> => {
-  const made = sell(v.outside.market, chance(++n + 500), v.work.clock(), { quantity: 1, ...wish })!;
-  await v.settle(61_000);
-  return now({ id: `pennywharf:${made.number}` });
-};
+const sold = (wish: SaleWish = {}) => sellOne(v, ++n + 500, wish);
 const keep = (rules: Partial<OrderRules>) =>
   setOrderRules(v.work, { forward: 'by hand', orders: { ...USUAL_RULES, ...rules } }, 'Rules');
 const bought = () => v.outside.warehouse.purchases;

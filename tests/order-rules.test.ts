@@ -22,10 +22,9 @@ import { BUYING_FIELDS } from '@/work/orders/buying';
 import { enterOrder, sendAgain } from '@/work/orders/own-orders';
 import { rulesAhead, setOrderRules } from '@/work/orders/rules';
 import { newJob } from '@/work/schedule/job';
-import { sell } from '../stand-ins/marketplace/market';
-import { chance } from '../stand-ins/random';
+import type { SaleWish } from '../stand-ins/marketplace/market';
 import { advance, itemsOf, move } from '../stand-ins/supplier/warehouse';
-import { itemOf, setOut, type Voyage } from './voyage';
+import { itemOf, sellOne, setOut, type Voyage } from './voyage';
 
 const HOUR = 3_600_000;
 
@@ -39,11 +38,7 @@ beforeEach(async () => {
 });
 afterEach(() => v.end());
 
-const sold = async (wish: Parameters<typeof sell>[3] = {}): Promise<Order> => {
-  const made = sell(v.outside.market, chance(++n + 90), v.work.clock(), { quantity: 1, ...wish })!;
-  await v.settle(61_000);
-  return now({ id: `pennywharf:${made.number}` });
-};
+const sold = (wish: SaleWish = {}) => sellOne(v, ++n + 90, wish);
 const now = async ({ id }: Pick<Order, 'id'>) => (await v.work.db.orders.get(id))!;
 const rule = (when: string, going: ForwardingRule['going'], name = 'Rule'): ForwardingRule => ({
   id: name,

@@ -6,10 +6,8 @@ import { readMails } from '@/work/orders/mails';
 import { setOrderRules } from '@/work/orders/rules';
 import { readCourse } from '@/work/overview/course';
 import { saveSettings } from '@/work/pricing/settings';
-import { sell } from '../stand-ins/marketplace/market';
-import { chance } from '../stand-ins/random';
 import { advance } from '../stand-ins/supplier/warehouse';
-import { setOut, type Voyage } from './voyage';
+import { sellOne, setOut, type Voyage } from './voyage';
 
 const HOUR = 3_600_000;
 
@@ -27,11 +25,10 @@ const told = (order: Order) =>
   v.outside.market.orders.find((o) => o.number === order.number)!.dispatches?.length ?? 0;
 /** An order whose parcel has left. */
 async function shipped(): Promise<Order> {
-  const made = sell(v.outside.market, chance(++n + 700), v.work.clock(), { quantity: 1 })!;
-  await v.settle(61_000);
+  const order = await sellOne(v, ++n + 700);
   advance(v.outside.warehouse, v.outside.warehouse.purchases.at(-1)!.number, v.work.clock(), 48 * HOUR);
   await v.settle(20 * 60_000);
-  return now({ id: `pennywharf:${made.number}` });
+  return now(order);
 }
 const tell = (telling: Going) => setOrderRules(v.work, { telling }, 'Telling');
 

@@ -28,6 +28,7 @@ import { withoutHelpers } from '@/work/readings/items';
 import { newJob } from '@/work/schedule/job';
 import { Faults } from '../stand-ins/faults';
 import { listen, serve } from '../stand-ins/http';
+import { type SaleWish, sell } from '../stand-ins/marketplace/market';
 import type { SiteId } from '../stand-ins/marketplace/sites';
 import { Pace } from '../stand-ins/pace';
 import { chance } from '../stand-ins/random';
@@ -80,6 +81,17 @@ export async function toSee({ db }: Work, order: Order): Promise<string> {
   return unseenOf(order)
     .map((c) => caseInWords(c, told, { nameOf }, nameOf(order.marketplace)))
     .join(' ');
+}
+
+/** Sells one unit at Pennywharf, unless wished otherwise. @returns the order once it came in */
+export async function sellOne(
+  { work, outside, settle }: Voyage,
+  seed: number,
+  wish: SaleWish = {},
+): Promise<Order> {
+  const made = sell(outside.market, chance(seed), work.clock(), { quantity: 1, ...wish })!;
+  await settle(61_000);
+  return (await work.db.orders.get(`pennywharf:${made.number}`))!;
 }
 
 /** The supplier's SKU that a listing is bought as. */
