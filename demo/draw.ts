@@ -19,6 +19,7 @@ import {
   withResolution,
 } from '../src/core/print';
 import type { AreaJob, Draw } from '../src/work/context/draw';
+import { shippedLettering } from './lettering';
 
 /** Pictures of goods in the past are made so large: what a site asks at least, so that a browser loads them soon. */
 const SIDE = 600;
@@ -121,6 +122,16 @@ export async function pastDraw(): Promise<Draw> {
         small: pngOf(svg, (SMALL * width) / longest),
         large: pngOf(svg, (LARGE * width) / longest),
       };
+    },
+    lettering: shippedLettering(),
+    areaPicture: async (job, ground, longest) => {
+      const { across, down } = job.field;
+      const { width, height, data } = drawn(
+        await areaSvg({ ...job, background: job.background ?? ground }),
+        (longest * across) / Math.max(across, down),
+      );
+      const jpeg = encode({ width, height, data: Buffer.from(data.buffer) }, 86);
+      return new Blob([new Uint8Array(jpeg.data)], { type: 'image/jpeg' });
     },
     printFile: async ({ field }) =>
       new Blob(withResolution(blankPng(field.width, field.height), field.dpi) as BlobPart[], {

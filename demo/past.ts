@@ -5,7 +5,7 @@ import { connectSupplier, keepListSupplier } from '../src/work/connections/conne
 import { firstOf } from '../src/work/connections/consents';
 import { makeOlder, OLDER, OLDER_SEED } from '../stand-ins/marketplace/older';
 import { pastDraw } from './draw';
-import { openPrintRoom } from './print-room';
+import { openPrintRoom, sellPersonal } from './print-room';
 import 'fake-indexeddb/auto';
 import { marketService } from '../src/connect/marketplace';
 import type { Reach } from '../src/connect/reach';
@@ -607,6 +607,7 @@ async function lastMorning(world: World, until: number): Promise<void> {
   await take('has:map is:new is:stocked supplier:Brackwater', 5);
   await take('mug is:new', 3);
   await take('filter is:new supplier:Hollin', 3, 'pennywharf-us');
+  await sellPersonal(work, settle);
   const variants = new Map((await db.variants.toArray()).map((v) => [v.id, v]));
   const itemOf = (l: Listing) => variants.get(l.variant)!.sources[0]!.item;
   const from = (l: Listing) => variants.get(l.variant)!.sources[0]!.supplier;
@@ -657,6 +658,7 @@ async function lastMorning(world: World, until: number): Promise<void> {
   sell(m, luck, until - 117 * 60_000, { sku: nth(13).sku, untidy: true });
   const once = sell(m, luck, until - 116 * 60_000, { lines: [{ sku: nth(15).sku, quantity: 1 }] });
   if (once) sell(m, luck, until - 110 * 60_000, { lines: [{ sku: nth(15).sku, quantity: 1 }], as: once });
+  await personalOrders(world, until);
   // Two mugs of one kind, each with words of its own; an order that the marketplace writes as no contract knows.
   const twin = nth(22).sku;
   const lines = ['Ida', 'Bo'].map((who) => ({ sku: twin, quantity: 1, personalisation: `For ${who}` }));
@@ -693,6 +695,33 @@ async function lastMorning(world: World, until: number): Promise<void> {
     .where('id')
     .equals('brackwater:catalogue')
     .modify({ nextAt: until + 5 * 60_000, every: 15 * 60_000 });
+}
+
+/** Buyers put their own words on things: as they are asked, in one text, in the note, and with what cannot be made. */
+async function personalOrders({ work, markets, luck }: World, until: number): Promise<void> {
+  const personal = new Set(
+    (await work.db.variants.toArray()).flatMap((v) =>
+      v.sources.some((s) => s.made?.personal) ? [v.id] : [],
+    ),
+  );
+  const made = await work.db.listings.filter((l) => personal.has(l.variant) && l.state === 'live').toArray();
+  const skuOf = (market: SiteId, blank: string) =>
+    made.find((l) => l.marketplace === market && l.product.includes(`:${blank}:`))?.sku;
+  const sky = skuOf('loomhall', 'poster');
+  const mug = skuOf('pennywharf', 'mug');
+  const ask = (market: SiteId, sku: string | undefined, minutes: number, words: object, quantity = 1) => {
+    if (sku) sell(markets[market], luck, until - minutes * 60_000, { lines: [{ sku, quantity, ...words }] });
+  };
+  const fields = (values: Record<string, string>) => ({
+    fields: Object.entries(values).map(([name, value]) => ({ name, value })),
+  });
+  ask('loomhall', sky, 118, fields({ Place: 'Leeds', Names: 'Ida & Bo', Night: '21 June 2019' }));
+  ask('loomhall', sky, 117, fields({ Place: 'Newcastle', Names: 'Agnes and Clement', Night: '3 May 2024' }));
+  ask('loomhall', sky, 116, fields({ Place: 'Oslo', Names: 'Our first night', Night: '31 February 2020' }));
+  ask('pennywharf', mug, 115, fields({ Name: 'Matilda' }), 2);
+  ask('pennywharf', mug, 114, fields({ Name: 'Bo 🚀' }));
+  ask('pennywharf', mug, 113, { fields: [], personalisation: 'Hi, could it say Grandpa Joe? Many thanks' });
+  ask('pennywharf', mug, 111, fields({ Name: 'Bartholomew the Third of Whitby' }));
 }
 
 const dueNow = (work: Work) => work.db.jobs.filter((j) => j.task !== 'list').modify({ nextAt: 0 });

@@ -1,9 +1,6 @@
-import { deflateSync } from 'node:zlib';
-import { CENTRED, lookAt, type Scene, withResolution } from '@/core/print';
-import { marketById, supplierById } from '@/store';
+import { CENTRED } from '@/core/print';
+import { supplierById } from '@/store';
 import { ownedAssets } from '@/work/assets/owners';
-import { connectSupplier } from '@/work/connections/connections';
-import type { AreaJob, Draw, MockUpJob } from '@/work/context/draw';
 import type { Work } from '@/work/context/work';
 import { approve } from '@/work/listings/approve';
 import { publish } from '@/work/listings/publish';
@@ -11,7 +8,6 @@ import { takeItems } from '@/work/listings/take';
 import { undo } from '@/work/listings/undo';
 import { caughtUp } from '@/work/memory/assortment';
 import { releaseOrder } from '@/work/orders/actions';
-import { saveRate } from '@/work/pricing/rates';
 import { readBlanks, refusedBlanks } from '@/work/print/blanks';
 import { addDesigns, removeDesigns } from '@/work/print/designs';
 import { printFilesOf } from '@/work/print/print-files';
@@ -22,72 +18,10 @@ import { makeSheet, placeArea, putOnSheet, wholeSheet } from '@/work/print/sheet
 import { planSwap, swapDesign } from '@/work/print/swap';
 import { sell } from '../stand-ins/marketplace/market';
 import { chance } from '../stand-ins/random';
-import { BRACKWATER, itemsIn, setOut, type Voyage } from './voyage';
+import { designFile, freeCategory, type paper, png, putOnSale, withPrinter } from './press';
+import { itemsIn, type Voyage } from './voyage';
 
-/** A PNG of one bit a pixel: as large as asked, and small. */
-function png(width: number, height: number, dpi: number): Buffer {
-  const chunk = (type: string, data: Buffer) => {
-    const length = Buffer.alloc(4);
-    length.writeUInt32BE(data.length);
-    // Nobody here looks at the sum.
-    return Buffer.concat([length, Buffer.from(type, 'latin1'), data, Buffer.alloc(4)]);
-  };
-  const head = Buffer.alloc(13);
-  head.writeUInt32BE(width, 0);
-  head.writeUInt32BE(height, 4);
-  head.set([1, 0], 8);
-  const body = deflateSync(Buffer.alloc(height * (1 + Math.ceil(width / 8))));
-  const plain = Buffer.concat([
-    Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]),
-    chunk('IHDR', head),
-    chunk('IDAT', body),
-    chunk('IEND', Buffer.alloc(0)),
-  ]);
-  return Buffer.concat(withResolution(plain, dpi));
-}
-
-const SCENE: Scene = {
-  ...{ form: 'sampan-scene', version: 1, id: 'flat', name: 'Laid flat', kind: 'flat', blanks: ['tea-towel'] },
-  ...{ width: 600, height: 600, ground: '', goods: '', areas: [] },
-};
-
-/** Draws nothing and says what it was asked to draw. */
-function paper(): Draw & { readonly drawn: AreaJob[]; wrong: boolean } {
-  const drawn: AreaJob[] = [];
-  const one = {
-    drawn,
-    wrong: false,
-    openDesign: async (file: Blob, name: string) => {
-      const text = await file.text();
-      if (!text.startsWith('design')) return { ok: false as const, reason: `${name}: it is no design.` };
-      const data = new Uint8ClampedArray(64 * 64 * 4).map((_, k) =>
-        k % 4 === 3 ? 255 : (k * text.length) % 90,
-      );
-      return {
-        ok: true as const,
-        ...{ type: 'image/png', width: 4_000, height: 5_600, drawing: false, dpi: 300, notes: [] },
-        look: lookAt({ width: 64, height: 64, data }),
-        small: new Blob([`small ${text}`], { type: 'image/webp' }),
-        large: new Blob([`large ${text}`], { type: 'image/webp' }),
-      };
-    },
-    printFile: async (job: AreaJob) => {
-      drawn.push(job);
-      const { width, height, dpi } = job.field;
-      return new Blob([new Uint8Array(png(one.wrong ? width - 1 : width, height, dpi))], {
-        type: 'image/png',
-      });
-    },
-    scenes: async () => [SCENE],
-    mockUp: async ({ colour, areas }: MockUpJob) =>
-      new Blob([`picture of ${areas.front!.layers.map((l) => l.key).join()} on ${colour}`], {
-        type: 'image/jpeg',
-      }),
-  };
-  return one;
-}
-
-const file = (name: string, text = `design ${name}`) => ({ name: `${name}.png`, file: new Blob([text]) });
+const file = designFile;
 const HOUR = 3_600_000;
 /** A category of Pennywharf that asks for no barcode. */
 let FREE: string;
@@ -96,14 +30,8 @@ let v: Voyage;
 let draw: ReturnType<typeof paper>;
 
 beforeEach(async () => {
-  v = await setOut({ items: 40 });
-  draw = paper();
-  v.work = { ...v.work, draw };
-  await saveRate(v.work, { currency: 'EUR', day: '2026-11-01', value: 870_000, origin: 'typed' });
-  const tinloft = { ...BRACKWATER, id: 'tinloft', name: 'Tinloft Print Works' };
-  expect(await connectSupplier(v.work, tinloft, 'TP-2093', 'loft-ember-17')).toMatchObject({ ok: true });
-  await v.settle();
-  FREE = (await marketById(v.work.db, 'pennywharf'))!.site.categories.find((c) => !c.needsGtin)!.id;
+  ({ v, draw } = await withPrinter());
+  FREE = await freeCategory(v);
 });
 afterEach(() => v.end());
 
@@ -131,13 +59,7 @@ const wantedOf = (sheet: string): ProductsWanted => ({
 async function onSale(sheet: string) {
   const { work } = v;
   const made = await makeProducts(work, wantedOf(sheet));
-  await work.db.products.toCollection().modify((p) => {
-    if (p.id.startsWith('print:')) Object.assign(p, { pictures: ['https://pictures.example/a.jpg'] });
-  });
-  const ids = (await work.db.listings.toArray()).map((l) => l.id);
-  await approve(work, ids);
-  await publish(work, ids);
-  await v.settle();
+  await putOnSale(v);
   return made;
 }
 

@@ -56,6 +56,7 @@ function readBlank(plain: unknown, currency: string): MadeBlank | string {
     colours: colours.map((c) => ({ name: plainText(c.name), hex: c.hex.toLowerCase() })),
     sizes,
     areas: read,
+    ...(checked.value.personal && { personal: minorOf(checked.value.personal, currency) }),
     items: items.map(({ sku, colour, size }) => ({ sku, colour, size })),
     sites: sites.map((site) => ({ name: plainText(site.name), country: site.country, days: site.days })),
   };

@@ -7,7 +7,7 @@ import type { FeeKind, FeeRule } from '../core/pricing';
 import type { Instant, Size } from '../core/units';
 import { minorOf, ppmOf, timeOf } from './amounts';
 import { type FeedPage, feedPath, readFeed } from './feed';
-import { ask, type Reach, type Result, UPLOAD_PATIENCE } from './reach';
+import { ask, askFile, type Reach, type Result, UPLOAD_PATIENCE } from './reach';
 import {
   FeeBandsShape,
   KnownListingShape,
@@ -20,6 +20,7 @@ import {
 } from './shapes';
 import type {
   OfferState,
+  WireAsk,
   WireCancel,
   WireCancelRequest,
   WireDecline,
@@ -48,6 +49,8 @@ export interface ListingDraft {
     readonly attributes: Readonly<Record<string, string>>;
     readonly tags: readonly string[];
   };
+  /** What the buyer is asked for; missing for nothing. */
+  readonly asks?: readonly WireAsk[];
   readonly price: number;
   readonly quantity: number;
   /** Where listings start as drafts, it stays one. */
@@ -131,6 +134,8 @@ export interface MarketAdapter {
   decline(key: string, number: string, decline: WireDecline): Promise<Result<null>>;
   /** Writes to the buyer of an order. */
   message(key: string, number: string, text: string): Promise<Result<null>>;
+  /** A file of a buyer's, by its path. */
+  file(path: string): Promise<Result<Blob>>;
   /** @param units how many of each line are to be cancelled in all; null for the whole order */
   cancel(
     key: string,
@@ -190,7 +195,7 @@ export function readMarketOrder(plain: unknown, currency: string): MarketOrder |
         title: plainText(l.title),
         quantity: l.quantity,
         unitPrice: minorOf(l.unitPrice, currency),
-        personalisation: l.personalisation ? plainText(l.personalisation) : null,
+        personalisation: wordsOf(l),
         cancelled: o.status === 'cancelled' ? l.quantity : Math.min(l.cancelled ?? 0, l.quantity),
       })),
       note: o.note ? plainText(o.note) : '',
@@ -211,6 +216,17 @@ export function readMarketOrder(plain: unknown, currency: string): MarketOrder |
   }
 }
 
+/** A buyer's words as one text: what was written freely, then a row for each field, with its name, and each file. */
+function wordsOf({ personalisation, fields = [], files = [] }: WireOrder['lines'][number]): string | null {
+  const rows = [
+    personalisation ? plainText(personalisation) : '',
+    // A row that goes on with the one before begins with a blank.
+    ...fields.map((f) => `${plainText(f.name)}: ${plainText(f.value).replace(/\n/g, '\n  ')}`),
+    ...files.map((f) => `${plainText(f.name)}: ${f.file}`),
+  ];
+  return rows.filter(Boolean).join('\n') || null;
+}
+
 function requestOf(
   { id, lines: some, reason, answerBy, state }: WireCancelRequest,
   lines: WireOrder['lines'],
@@ -224,6 +240,9 @@ function requestOf(
     open: state === 'open',
   };
 }
+
+/** Bytes of a buyer's picture at most. */
+const LARGEST_FILE = 30_000_000;
 
 /** A marketplace behind the wire contract's HTTP service. */
 export function marketService(
@@ -415,6 +434,8 @@ export function marketService(
       return answer.ok ? { ok: true, value: null } : answer;
     },
 
+    file: (path) => askFile(reach, service, path, { headers }, LARGEST_FILE),
+
     async message(key, number, text) {
       const answer = await send('POST', `/v1/orders/${encodeURIComponent(number)}/message`, { text }, key);
       return answer.ok ? { ok: true, value: null } : answer;
@@ -444,7 +465,7 @@ const refusalOf = (errors: readonly { readonly field: string; readonly reason: s
     .slice(0, 1000);
 
 function onWire(
-  { sku, document, price, quantity }: ListingDraft,
+  { sku, document, asks, price, quantity }: ListingDraft,
   money: (minor: number) => string,
 ): WireListing {
   const { group, options, gtin, pictures, alts, size, attributes, tags, ...text } = document;
@@ -458,6 +479,7 @@ function onWire(
     ...(size && { millimetres: [...size] }),
     ...(Object.keys(attributes).length > 0 && { attributes }),
     ...(tags.length > 0 && { tags: [...tags] }),
+    ...(asks?.length && { asks: [...asks] }),
     price: money(price),
     quantity,
     state: 'live',

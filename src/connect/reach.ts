@@ -102,6 +102,35 @@ function troubleOf(status: number, headers: Headers, body: unknown): Trouble {
   return { kind: 'refused', says: text ?? `It refused (${status}).`, status, type: p.type as string, errors };
 }
 
+/** A file of a service's, of at most so many bytes. Never throws. */
+export async function askFile(
+  reach: Reach,
+  service: string,
+  path: string,
+  init: RequestInit,
+  most: number,
+): Promise<Result<Blob>> {
+  const broken = { kind: 'unreachable', says: 'The connection broke off.' } as const;
+  try {
+    const response = await reach(service, path, { ...init, signal: AbortSignal.timeout(UPLOAD_PATIENCE) });
+    if (!response.ok) return { ok: false, trouble: troubleOf(response.status, response.headers, null) };
+    const pieces: Uint8Array<ArrayBuffer>[] = [];
+    let size = 0;
+    const reader = response.body?.getReader();
+    for (let next = await reader?.read(); next && !next.done; next = await reader?.read()) {
+      size += next.value.byteLength;
+      if (size > most) {
+        await reader?.cancel();
+        return { ok: false, trouble: { kind: 'nonsense', says: `The file has more than ${most / 1e6} MB.` } };
+      }
+      pieces.push(next.value as Uint8Array<ArrayBuffer>);
+    }
+    return { ok: true, value: new Blob(pieces) };
+  } catch {
+    return { ok: false, trouble: broken };
+  }
+}
+
 /** Asks once. Answers of 2xx and 304 come back parsed; everything else is a trouble. Never throws. */
 export async function ask(
   reach: Reach,

@@ -179,6 +179,7 @@ export class BlankShape {
   @IsString() @Length(1, 200) category: string;
   @IsString() @MaxLength(1_000) care: string;
   @IsArray() @ArrayMaxSize(50) @IsString({ each: true }) forbidden: string[];
+  @IsOptional() @Amount() personal?: string;
   @IsArray()
   @ArrayMinSize(1)
   @ArrayMaxSize(200)
@@ -455,6 +456,16 @@ class BuyerShape {
   @IsString() @MaxLength(200) email: string;
 }
 
+class BuyerFieldShape {
+  @IsString() @Length(1, 60) name: string;
+  @IsString() @MaxLength(1000) value: string;
+}
+
+class BuyerFileShape {
+  @IsString() @Length(1, 60) name: string;
+  @Matches(/^\/v1\/files\/[\w.-]{1,120}$/) file: string;
+}
+
 class OrderLineShape {
   @IsString() @Length(1, 100) id: string;
   @IsString() @Length(1, 100) sku: string;
@@ -462,6 +473,18 @@ class OrderLineShape {
   @IsInt() @Min(1) @Max(100_000) quantity: number;
   @Amount() unitPrice: string;
   @IsOptional() @IsString() @MaxLength(1000) personalisation?: string;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(30)
+  @ValidateNested({ each: true })
+  @Type(() => BuyerFieldShape)
+  fields?: BuyerFieldShape[];
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(10)
+  @ValidateNested({ each: true })
+  @Type(() => BuyerFileShape)
+  files?: BuyerFileShape[];
   @IsOptional() @IsInt() @Min(0) cancelled?: number;
 }
 

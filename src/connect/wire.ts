@@ -73,6 +73,8 @@ export interface WireBlank {
   sizes?: string[];
   areas: WireBlankArea[];
   items: { sku: string; colour: string; size: string }[];
+  /** What a piece costs besides that is made for one order alone. */
+  personal?: WireAmount;
   /** Where it is printed, with working days. */
   sites: { name: string; country: string; days: number }[];
 }
@@ -305,9 +307,21 @@ export interface WireListing {
   millimetres?: [number, number, number];
   attributes?: Record<string, string>;
   tags?: string[];
+  /** What the buyer is asked for; missing for nothing. */
+  asks?: WireAsk[];
   price: WireAmount;
   quantity: number;
   state: Exclude<OfferState, 'ended'>;
+}
+
+/** Something that a buyer says before buying. */
+export interface WireAsk {
+  name: string;
+  kind: 'text' | 'choice' | 'date' | 'place' | 'picture';
+  required: boolean;
+  /** Characters. */
+  longest?: number;
+  choices?: string[];
 }
 
 /** A listing as the marketplace knows it, made by Sampan or not. */
@@ -388,6 +402,10 @@ export interface WireOrder {
     quantity: number;
     unitPrice: WireAmount;
     personalisation?: string;
+    /** What the buyer answered to each thing that the listing asks for. */
+    fields?: { name: string; value: string }[];
+    /** Files of the buyer's, each at a path of the service, by what was asked for. */
+    files?: { name: string; file: string }[];
     /** Units that were cancelled. */
     cancelled?: number;
   }[];

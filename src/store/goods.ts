@@ -64,6 +64,8 @@ export interface MadeToOrder {
   readonly print: string;
   /** What further printed areas cost besides the item, minor units of the supplier. */
   readonly extra: number;
+  /** It has room for the buyer's words; missing where it has none. */
+  readonly personal?: true;
 }
 
 /** One version of a product: a colour, a size. */
@@ -308,7 +310,7 @@ export const EVERYWHERE = {
 } as const;
 
 /** What a file is for. */
-export type AssetKind = 'picture' | 'design' | 'preview';
+export type AssetKind = 'picture' | 'design' | 'preview' | 'buyer';
 
 /** What is known of a file of our own, kept once however often it is used; its bytes are in {@link BytesStore}. */
 export interface AssetRow {

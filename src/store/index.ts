@@ -149,6 +149,7 @@ export {
   type MatchRow,
   type Note,
   type PageRow,
+  type PersonalSettings,
   type RateRow,
   type ReadingRow,
   type Refused,

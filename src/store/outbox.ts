@@ -62,8 +62,10 @@ export interface OutboxBodies {
   /** A message to the buyer: filled in when it leaves, so that nothing of the buyer stands here. */
   message: {
     readonly number: string;
-    readonly about: MessageKind;
+    readonly about: MessageKind | 'question';
     readonly template: string;
+    /** Which of the buyer's texts it is in place of a template; missing for one by its template. */
+    readonly text?: number;
     /** '' where it is about no parcel. */
     readonly tracking: string;
     readonly carrier: string;

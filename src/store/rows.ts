@@ -319,6 +319,14 @@ export interface EarlierRow {
   readonly before: readonly unknown[];
 }
 
+/** What is made with buyers' own words. */
+export interface PersonalSettings {
+  /** How each marketplace writes them, by its connection: `For {Name}, on {Date}`. */
+  readonly patterns: Readonly<Record<string, string>>;
+  /** Words that the seller does not print: marks of others, insults. */
+  readonly forbidden: readonly string[];
+}
+
 export interface Settings {
   readonly id: 'shop';
   readonly shop: string;
@@ -334,6 +342,8 @@ export interface Settings {
   readonly senders?: readonly MailSender[];
   /** How numbers of carriers look that have no check digit of a standard; missing for none. */
   readonly shapes?: readonly NumberShape[];
+  /** How buyers' words are read and what is not printed; missing for neither. */
+  readonly personal?: PersonalSettings;
   /** When marketplaces are told of parcels; missing for at once. */
   readonly telling?: Going;
   /** When orders that pass their checks go, where no rule says otherwise. */

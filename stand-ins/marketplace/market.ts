@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type {
+  WireAsk,
   WireFee,
   WireKnownListing,
   WireLineUnits,
@@ -252,6 +253,9 @@ const STREETS = [
   'Old Ferry Way',
   'Hollow Ash Drive',
 ];
+/** What a buyer says for a line. */
+type Words = Pick<WireOrder['lines'][number], 'personalisation' | 'fields' | 'files'>;
+
 export interface SaleWish {
   sku?: string;
   quantity?: number;
@@ -260,7 +264,7 @@ export interface SaleWish {
   /** SKUs that are bought together. */
   skus?: string[];
   /** Lines as they are to be, several of one SKU too. */
-  lines?: { sku: string; quantity: number; personalisation?: string }[];
+  lines?: ({ sku: string; quantity: number } & Words)[];
   /** Two lines of one listing, each with words of its own. */
   twins?: boolean;
   /** Its country is written in a way that no contract knows. */
@@ -276,6 +280,34 @@ export interface SaleWish {
   untidy?: boolean;
   /** The buyer of another order. */
   as?: WireOrder;
+}
+
+const CHARTED = ['Leeds', 'Whitby', 'Bristol', 'Oslo', 'Lisbon', 'Hamburg'];
+
+/** What a buyer answers to that which a listing asks for. */
+function answersOf({ asks }: LiveListing, luck: Chance): Words {
+  if (!asks?.length) return {};
+  const answer = ({ kind, choices, longest = 40 }: WireAsk): string => {
+    switch (kind) {
+      case 'text':
+        return `${luck.pick(FIRST)} & ${luck.pick(FIRST)}`.slice(0, longest);
+      case 'date':
+        return `${luck.whole(1, 28)} ${luck.pick(['March', 'June', 'September'])} ${luck.whole(1994, 2026)}`;
+      case 'place':
+        return luck.pick(CHARTED);
+      case 'choice':
+        return luck.pick(choices ?? ['']);
+      default:
+        return '';
+    }
+  };
+  const pictures = asks.filter((ask) => ask.kind === 'picture' && ask.required);
+  return {
+    fields: asks.map((ask) => ({ name: ask.name, value: answer(ask) })).filter((f) => f.value),
+    ...(pictures.length && {
+      files: pictures.map(({ name }) => ({ name, file: `/v1/files/photo-${luck.whole(1, 900)}.png` })),
+    }),
+  };
 }
 
 interface Person {
@@ -347,15 +379,15 @@ export function sell(
     const lines = [0, 1].map(() => ({ sku, quantity: 1, personalisation: words() }));
     return sell(m, luck, at, { ...wish, twins: false, lines });
   }
-  const asked: { listing: LiveListing; quantity?: number; personalisation?: string }[] = wish.lines
+  const asked: ({ listing: LiveListing; quantity?: number } & Words)[] = wish.lines
     ? wish.lines.flatMap(({ sku, ...line }) => {
         const listing = live.find((l) => l.sku === sku);
         return listing ? [{ ...line, listing }] : [];
       })
     : [...chosen].map((listing) => ({ listing }));
-  const lines = asked.map(({ listing, personalisation, ...line }, i) => {
+  const lines = asked.map(({ listing, quantity: wanted, ...words }, i) => {
     const usual = wish.quantity ?? (luck.next() < 0.15 ? 2 : 1);
-    const quantity = Math.min(line.quantity ?? usual, Math.max(1, listing.quantity));
+    const quantity = Math.min(wanted ?? usual, Math.max(1, listing.quantity));
     listing.quantity = Math.max(0, listing.quantity - quantity);
     return {
       id: `${number}-${i + 1}`,
@@ -363,7 +395,8 @@ export function sell(
       title: listing.title,
       quantity,
       unitPrice: listing.price,
-      ...(personalisation && { personalisation }),
+      ...answersOf(listing, luck),
+      ...words,
       ...(wish.personalised && i === 0 && { personalisation: `For ${luck.pick(FIRST)}, clear skies` }),
     };
   });

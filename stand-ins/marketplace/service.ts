@@ -17,6 +17,7 @@ import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import type { Chance } from '../random';
+import { buyersPicture } from './buyers-picture';
 import { exampleFile, takeListingFile } from './listing-file';
 import {
   askToCancel,
@@ -193,6 +194,8 @@ export function marketplace(m: Market, faults: Faults, now: () => number): Handl
 function inside(m: Market, faults: Faults, now: () => number, request: Request, at: string): Answer | null {
   if (at === 'GET /v1/account')
     return { status: 200, body: { seller: 'Dusk & Dipper', site: m.site } satisfies WireMarketAccount };
+  const file = request.method === 'GET' ? /^\/v1\/files\/([\w.-]{1,80})$/.exec(request.path) : null;
+  if (file) return { status: 200, headers: { 'content-type': 'image/png' }, body: buyersPicture(file[1]!) };
   if (at === 'GET /v1/site') return { status: 200, body: specOf(m).site };
   if (at === 'GET /v1/orders') {
     lapseRequests(m, now());
@@ -397,6 +400,18 @@ export function marketplaceControl(m: Market, faults: Faults, luck: Chance, now:
         if (!last) return problem({ status: 409, title: 'No paid order is left to ask for' });
         askToCancel(m, last, luck, now(), body.units ? 1 : undefined);
         return { status: 200, body: { number: last.number } };
+      }
+      case 'POST /control/answer': {
+        // A buyer says otherwise what is to be made.
+        const of = m.orders.findLast(
+          (o) => o.number === body.number && o.lines.some((l) => l.personalisation || l.fields),
+        );
+        if (!of) return problem({ status: 409, title: 'No such order with words of its buyer' });
+        const line = of.lines.find((l) => l.personalisation || l.fields)!;
+        const { fields: _, ...others } = line;
+        const changed = { ...others, personalisation: String(body.text ?? '').slice(0, 1_000) };
+        touch(m, of, { lines: of.lines.map((l) => (l === line ? changed : l)) });
+        return { status: 200, body: { number: of.number } };
       }
       case 'POST /control/cancel': {
         const paid = m.orders.filter((o) => o.status === 'paid');

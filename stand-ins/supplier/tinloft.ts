@@ -234,6 +234,7 @@ const skuOf = (kind: Kind, colour: string, size: string) =>
 export const BLANKS: readonly WireBlank[] = KINDS.map(({ costs: _, grams: __, about: ___, ...kind }) => ({
   ...kind,
   forbidden: NEVER,
+  personal: '0.60',
   items: kind.colours.flatMap(({ name }) =>
     (kind.sizes ?? ['']).map((size) => ({ sku: skuOf(kind as Kind, name, size), colour: name, size })),
   ),
@@ -272,13 +273,19 @@ export function makeBlankItems(seed: number): StockedItem[] {
   ).sort((a, b) => (a.sku < b.sku ? -1 : 1));
 }
 
-/** What is printed besides the first area, cents. */
-export function extraFor({ sku, prints = [] }: WirePurchase['lines'][number]): number {
+/** What a piece for one order alone costs besides, cents. */
+const PERSONAL = 60;
+
+/** What is printed besides the first area, and for one order alone, cents. */
+export function extraFor({ sku, prints = [], personalisation }: WirePurchase['lines'][number]): number {
   const blank = BLANKS.find((b) => b.items.some((item) => item.sku === sku));
-  return prints.reduce((sum, { area }) => {
-    const extra = blank?.areas.find((a) => a.id === area)?.extra;
-    return sum + (extra ? Math.round(Number(extra) * 100) : 0);
-  }, 0);
+  return prints.reduce(
+    (sum, { area }) => {
+      const extra = blank?.areas.find((a) => a.id === area)?.extra;
+      return sum + (extra ? Math.round(Number(extra) * 100) : 0);
+    },
+    prints.length && personalisation ? PERSONAL : 0,
+  );
 }
 
 const SHAPES: Readonly<Record<string, string>> = {

@@ -8,3 +8,4 @@ export {
   ruleFor,
   usualText,
 } from './messages';
+export { usualQuestion } from './question';

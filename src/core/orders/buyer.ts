@@ -14,8 +14,20 @@ export interface Buyer {
   readonly addresses: readonly Address[];
   /** What is made into the goods or printed on the packing slip. */
   readonly texts: readonly string[];
+  /** Files of the buyer's that goods are made with; missing for none. */
+  readonly files?: readonly BuyerFile[];
   /** When it was erased. */
   readonly erasedAt: Instant | null;
+}
+
+/** A picture of a buyer's, fetched from where its marketplace had it. */
+export interface BuyerFile {
+  readonly from: string;
+  /** SHA-256 of its bytes, in hex. */
+  readonly id: string;
+  /** Pixels. */
+  readonly width: number;
+  readonly height: number;
 }
 
 /** The place of a text among a buyer's, and the buyer with it. */

@@ -31,6 +31,7 @@ const LINE = {
   title: 'Torch',
   quantity: 1,
   personalised: false,
+  unproofed: false,
   item: { key: 'brackwater:T', supplier: 'Brackwater', pieces: 4, pack: 1 },
 };
 const GOOD: CheckInput = {

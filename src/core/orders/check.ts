@@ -12,6 +12,7 @@ export const CHECKS = [
   'costs',
   'address',
   'personalised',
+  'proof',
   'note',
   'unusual',
   'repeat',
@@ -95,6 +96,8 @@ export type Check = {
   | { readonly kind: 'watched'; readonly why: string }
   /** Titles of the lines that are made with the buyer's own words. */
   | { readonly kind: 'personalised'; readonly titles: readonly string[] }
+  /** Titles of the lines whose proof nobody approved. */
+  | { readonly kind: 'proof'; readonly titles: readonly string[] }
   | {
       readonly kind: 'balance';
       readonly short: readonly {
@@ -112,6 +115,8 @@ export interface CheckInput {
     readonly title: string;
     readonly quantity: number;
     readonly personalised: boolean;
+    /** It is made with the buyer's words, and nobody approved how. */
+    readonly unproofed: boolean;
     /** Null where no listing of ours is linked to a supplier item. */
     readonly item: {
       /** Names the item among all; lines of one item take of the same stock. */
@@ -215,6 +220,7 @@ export function checkOrder(input: CheckInput): Check[] {
   });
   const problem = addressProblem(input.address, input.suppliers);
   const titles = input.lines.flatMap((l) => (l.personalised ? [l.title] : []));
+  const unproofed = input.lines.flatMap((l) => (l.unproofed ? [l.title] : []));
   const uncovered = input.suppliers.flatMap(({ name, balance, spend, currency }) =>
     balance !== null && spend !== null && balance < spend
       ? [{ supplier: name, balance, spend, currency }]
@@ -238,6 +244,7 @@ export function checkOrder(input: CheckInput): Check[] {
     { kind: 'costs', passed: old.length === 0, old, most: input.costDays },
     { kind: 'address', passed: problem === null, problem },
     { kind: 'personalised', passed: titles.length === 0, titles },
+    { kind: 'proof', passed: unproofed.length === 0, titles: unproofed },
     { kind: 'note', passed: !input.note },
     {
       kind: 'unusual',
@@ -250,8 +257,8 @@ export function checkOrder(input: CheckInput): Check[] {
   ];
 }
 
-/** Holds that no word of a person lifts: there is nothing to buy, or nothing is bought there. */
-export const FIRM: readonly CheckKind[] = ['linked', 'stopped'];
+/** Holds that no word of a person lifts: there is nothing to buy, nothing is bought there, or it is not known how it is made. */
+export const FIRM: readonly CheckKind[] = ['linked', 'stopped', 'proof'];
 
 /** The checks that hold an order: failed and not released by a person. */
 export function holdsOf(checks: readonly Check[], released: readonly CheckKind[]): Check[] {

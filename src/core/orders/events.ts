@@ -15,6 +15,8 @@ export type OrderEvent =
       readonly dispatched: readonly string[];
       readonly refunded: number;
       readonly settled: boolean;
+      /** Which of the buyer's texts stands at lines now, where it is another; missing for as before. */
+      readonly words?: readonly { readonly line: string; readonly text: number }[];
       /** The buyer's wish to cancel, as it stands there; missing for none. */
       readonly request?: {
         readonly id: string;
@@ -89,6 +91,25 @@ export type OrderEvent =
   | { readonly kind: 'split line'; readonly line: string; readonly shares: readonly SourceShare[] | null }
   /** Which shipping service of a supplier is taken; '' for the usual one, null for that of the rule. */
   | { readonly kind: 'choose service'; readonly supplier: string; readonly service: string | null }
+  /** A line is made with other words of the buyer's, or with another print than it was shown with. */
+  | {
+      readonly kind: 'set proof';
+      readonly line: string;
+      readonly print: string;
+      readonly words: number | null;
+    }
+  /** The buyer is asked about the words of a line. */
+  | { readonly kind: 'ask about words'; readonly line: string }
+  /** A person looked at how lines are made with the buyer's words. */
+  | {
+      readonly kind: 'approve proof';
+      readonly lines: readonly {
+        readonly line: string;
+        readonly print: string;
+        readonly words: number;
+        readonly files: Readonly<Record<string, string>>;
+      }[];
+    }
   | { readonly kind: 'release'; readonly kinds: readonly CheckKind[]; readonly go: boolean }
   /** Goes to another of the buyer's addresses, or has another of the texts on its slip; null for as before. */
   | {

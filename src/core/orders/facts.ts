@@ -81,4 +81,8 @@ export type OrderFact =
   | { readonly kind: 'decline told'; readonly refused: string | null }
   | { readonly kind: 'released'; readonly kinds: readonly CheckKind[] }
   | { readonly kind: 'edited'; readonly address: number | null; readonly slip: number | null }
+  | { readonly kind: 'proof set'; readonly line: string; readonly print: boolean }
+  | { readonly kind: 'words came'; readonly line: string; readonly bought: boolean }
+  | { readonly kind: 'asked about words'; readonly line: string }
+  | { readonly kind: 'proof approved'; readonly lines: readonly string[] }
   | { readonly kind: 'written'; readonly supplier: string };

@@ -1,5 +1,5 @@
 export type { Address } from './address';
-export { type Buyer, erased, withAddress, withText } from './buyer';
+export { type Buyer, type BuyerFile, erased, withAddress, withText } from './buyer';
 export {
   type AskedBack,
   type Cancellation,
@@ -66,6 +66,7 @@ export {
   soldIn,
 } from './order';
 export { mendedAddress } from './postal';
+export { isApproved, NO_PROOF, type Proof } from './proof';
 export { isFor, nextReference, orderOf, withPurchase } from './purchases';
 export {
   isLate,

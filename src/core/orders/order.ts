@@ -4,6 +4,7 @@ import type { Instant } from '../units';
 import type { Case } from './cases';
 import type { Check, CheckKind } from './check';
 import { byLine, type LineUnits, unitsOf } from './line-units';
+import type { Proof } from './proof';
 
 /** What a buyer bought of one listing. Each of its units is in exactly one place; see {@link placesOf}. */
 export interface OrderLine {
@@ -22,6 +23,8 @@ export interface OrderLine {
   readonly cancelledAt: Instant | null;
   /** The print that its listing showed when it was sold; missing for goods that are bought as they are. */
   readonly print?: string;
+  /** Missing where its print has no room for the buyer's words. */
+  readonly proof?: Proof;
 }
 
 /** How something is done with the other side: through its service, by files, or outside of Sampan by a person. */

@@ -5,7 +5,8 @@ import type { Course } from './course';
 import type { OrderEvent } from './events';
 import type { OrderFact } from './facts';
 import type { LineUnits } from './line-units';
-import { awaitedParcels, isAccepted, isCancelled } from './order';
+import { awaitedParcels, isAccepted, isCancelled, openLines } from './order';
+import { NO_PROOF } from './proof';
 import { requestHeard } from './request';
 
 export function marketplaceSaid(
@@ -28,11 +29,43 @@ export function marketplaceSaid(
     settle(course, true);
     course.effects.push({ kind: 'post sale' });
   }
+  if (event.words) wordsHeard(course, event.words);
   if (event.request) requestHeard(course, event.request);
   if (event.refunded > course.order.refunded) {
     course.set({ refunded: event.refunded });
     course.facts.push({ kind: 'refunded', minor: event.refunded });
     course.effects.push({ kind: 'post sale' });
+  }
+}
+
+/** The buyer's words are others now: what is not bought is made with these, once they are read and approved anew. */
+function wordsHeard(
+  course: Course,
+  words: readonly { readonly line: string; readonly text: number }[],
+): void {
+  for (const { line, text } of words) {
+    const before = course.order.lines.find((l) => l.id === line);
+    if (!before || before.personalisation === text) continue;
+    const { askedAt: _, ...proof } = before.proof ?? NO_PROOF;
+    const open = openLines(course.order).some((l) => l.id === line);
+    course.set({
+      lines: course.order.lines.map((l) =>
+        l === before
+          ? {
+              ...l,
+              personalisation: text,
+              ...(l.proof && { proof: open ? { ...proof, words: null } : proof }),
+            }
+          : l,
+      ),
+    });
+    course.facts.push({ kind: 'words came', line, bought: !open });
+    if (open) course.effects.push({ kind: 'decide', go: 'no' });
+    else {
+      const n = course.order.cases.filter((c) => c.kind === 'note').length;
+      const says = `The buyer sent other words for “${before.title}”, which is bought already. Ask the maker whether it can still change them.`;
+      course.open({ ...course.head(`words:${line}:${n + 1}`), kind: 'note', says });
+    }
   }
 }
 

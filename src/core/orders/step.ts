@@ -5,6 +5,7 @@ import type { Effect, OrderEvent, Surroundings } from './events';
 import type { OrderFact } from './facts';
 import { meant } from './meant';
 import { type OrderState, openLines } from './order';
+import { NO_PROOF } from './proof';
 import { answerRequest } from './request';
 import { cancellationRefused, marketplaceSaid, notTold, tellParcels, told } from './sale';
 import { answeredOutside, neverBought, notSent, supplierRefused, supplierSaid, written } from './supply';
@@ -75,6 +76,20 @@ function take(course: Course, event: OrderEvent): void {
     case 'decided':
       decided(course, event);
       return;
+    case 'set proof':
+      setProof(course, event);
+      return;
+    case 'ask about words':
+      course.set({
+        lines: course.order.lines.map((l) =>
+          l.id === event.line ? { ...l, proof: { ...NO_PROOF, ...l.proof, askedAt: course.world.at } } : l,
+        ),
+      });
+      course.facts.push({ kind: 'asked about words', line: event.line });
+      return;
+    case 'approve proof':
+      approveProof(course, event);
+      return;
     case 'release':
       release(course, event);
       return;
@@ -128,6 +143,32 @@ function take(course: Course, event: OrderEvent): void {
       tellParcels(course, event.tracking);
       return;
   }
+}
+
+function setProof(course: Course, { line, print, words }: Extract<OrderEvent, { kind: 'set proof' }>): void {
+  const before = course.order.lines.find((l) => l.id === line);
+  if (!before || (before.print === print && before.proof?.words === words)) return;
+  course.set({
+    lines: course.order.lines.map((l) =>
+      l === before ? { ...l, print, proof: { ...NO_PROOF, ...l.proof, words } } : l,
+    ),
+  });
+  course.facts.push({ kind: 'proof set', line, print: before.print !== undefined && before.print !== print });
+  course.effects.push({ kind: 'decide', go: 'no' });
+}
+
+function approveProof(course: Course, { lines }: Extract<OrderEvent, { kind: 'approve proof' }>): void {
+  const of = new Map(lines.map((l) => [l.line, l]));
+  course.set({
+    lines: course.order.lines.map((l) => {
+      const own = of.get(l.id);
+      if (!own) return l;
+      const { print, words, files } = own;
+      return { ...l, print, proof: { words, approved: { words, print, files, at: course.world.at } } };
+    }),
+  });
+  course.facts.push({ kind: 'proof approved', lines: lines.map((l) => l.line) });
+  course.effects.push({ kind: 'decide', go: 'by rule' });
 }
 
 function release(course: Course, event: Extract<OrderEvent, { kind: 'release' }>): void {

@@ -116,6 +116,10 @@ export function checkInWords(c: Check): string {
       return c.passed
         ? 'Not personalised.'
         : `Personalised: “${c.titles.join('”, “')}”. Read the buyer’s words before it is made.`;
+    case 'proof':
+      return c.passed
+        ? 'Nothing waits for its proof.'
+        : `The proof of “${c.titles.join('”, “')}” is not approved.`;
     case 'balance':
       return c.passed
         ? 'It can be paid.'
@@ -394,6 +398,18 @@ function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: strin
       return f.kinds.length ? `Released by you: ${f.kinds.join(', ')}.` : 'Tried again by you.';
     case 'edited':
       return 'Changed by you.';
+    case 'proof set':
+      return f.print
+        ? 'Made as its listing shows it now, by your word.'
+        : 'The words that it is made with were changed.';
+    case 'words came':
+      return f.bought
+        ? 'The buyer sent other words; it is bought with those of before.'
+        : 'The buyer sent other words.';
+    case 'asked about words':
+      return 'You asked the buyer about the words.';
+    case 'proof approved':
+      return f.lines.length > 1 ? 'You approved its proofs.' : 'You approved its proof.';
     case 'written':
       return `Written into an order file for ${nameOf(f.supplier)}.`;
   }

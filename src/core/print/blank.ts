@@ -54,6 +54,8 @@ export interface Blank {
   /** In order; one of '' where it has no sizes. */
   readonly sizes: readonly string[];
   readonly areas: readonly BlankArea[];
+  /** What a piece costs besides that is made for one order alone, minor units of the maker; missing for nothing. */
+  readonly personal?: number;
   readonly items: readonly { readonly sku: string; readonly colour: string; readonly size: string }[];
 }
 

@@ -1,6 +1,8 @@
+import { isSeen } from '../personal';
 import { type BlankArea, type BlankColour, type Field, fieldOf } from './blank';
-import { type AreaPlan, densityIn, naturalOf, type PlacedDesign } from './layers';
+import { type AreaPlan, densityIn, isPrinted, naturalOf, type PlacedDesign } from './layers';
 import { contrastOn, type Look } from './look';
+
 import { type Box, beyond, boundsOf, boxOf, covers } from './placement';
 
 /** Pixels an inch below which print looks soft; below half of it, coarse. */
@@ -22,7 +24,9 @@ export type Finding =
   | { readonly kind: 'not opaque' }
   | { readonly kind: 'fine lines'; readonly width: number; readonly finest: number }
   | { readonly kind: 'hardly seen'; readonly colour: string; readonly contrast: number }
-  | { readonly kind: 'empty' };
+  | { readonly kind: 'empty' }
+  /** A field of the buyer's, by its name. */
+  | { readonly kind: 'field over the safe line'; readonly field: string; readonly by: number };
 
 /** Findings that a maker refuses a file for; others print, but badly. */
 export const isRefused = ({ kind }: Finding): boolean =>
@@ -55,7 +59,7 @@ export function findingsOf(
 ): Finding[] {
   const field = fieldOf(area, size);
   if (!field) return [{ kind: 'missing', design: '' }];
-  if (!plan.layers.length && !plan.background) return [{ kind: 'empty' }];
+  if (!isPrinted(plan)) return [{ kind: 'empty' }];
   const { technique } = area;
   const found: Finding[] = [];
   let covered = plan.background !== null;
@@ -96,6 +100,16 @@ export function findingsOf(
         if (contrast < LEAST_CONTRAST) found.push({ kind: 'hardly seen', colour: name, contrast });
       }
   }
+  for (const f of plan.fields ?? []) {
+    if (!isSeen(f)) continue;
+    const { x, y, width, height, turn } = f.box;
+    const box = {
+      ...{ cx: (x + width / 2) * field.across, cy: (y + height / 2) * field.down, mirror: false },
+      ...{ width: width * field.across, height: height * field.down, turn },
+    };
+    const outside = beyond(box, field, field.safe);
+    if (outside > NEAR) found.push({ kind: 'field over the safe line', field: f.name, by: outside });
+  }
   if (technique.opaque && !covered) found.push({ kind: 'not opaque' });
   return found;
 }
@@ -115,6 +129,8 @@ export function findingInWords(finding: Finding): string {
       return `${finding.dpi} DPI, prints ${finding.dpi < SHARP / 2 ? 'coarse' : 'soft'}; sharp up to ${mm(finding.width)} × ${mm(finding.height)} mm.`;
     case 'over the safe line':
       return `Reaches ${mm(finding.by)} mm over the safe line: it may be cut, or look off centre.`;
+    case 'field over the safe line':
+      return `The field “${finding.field}” reaches ${mm(finding.by)} mm over the safe line.`;
     case 'bleeds short':
       return `Ends ${mm(finding.by)} mm before the edge: a rim of the blank shows when it is cut. Fill the file, or stay inside the safe line.`;
     case 'half transparent':

@@ -1,3 +1,4 @@
+import type { BuyerField } from '../personal';
 import type { Box, Natural, Placement } from './placement';
 
 /** The part of a design that is printed, as shares: left, top, right, bottom. */
@@ -19,6 +20,8 @@ export interface AreaPlan {
   /** `#rrggbb`; null for the blank itself. */
   readonly background: string | null;
   readonly layers: readonly Layer[];
+  /** What the buyer says, over the layers; missing for nothing. */
+  readonly fields?: readonly BuyerField[];
 }
 
 /** By area; what is not named is not printed. */
@@ -54,16 +57,29 @@ export const densityIn = (box: Pick<Box, 'width'>, natural: Natural, drawing: bo
 /** A plan with the sheet's own design put in. */
 export const withDesign = (plan: PrintPlan, design: string): PrintPlan =>
   Object.fromEntries(
-    Object.entries(plan).map(([area, { background, layers }]) => [
+    Object.entries(plan).map(([area, own]) => [
       area,
-      {
-        background,
-        layers: layers.map((l) => (l.design === ANY_DESIGN ? { ...l, design } : l)),
-      },
+      { ...own, layers: own.layers.map((l) => (l.design === ANY_DESIGN ? { ...l, design } : l)) },
     ]),
   );
 
-/** Designs that a plan prints. */
+/** All that a buyer is asked for, area by area. */
+export const fieldsIn = (plan: PrintPlan): BuyerField[] => Object.values(plan).flatMap((a) => a.fields ?? []);
+
+/** Whether something of a plan is the buyer's own. */
+export const isPersonal = (plan: PrintPlan): boolean => fieldsIn(plan).length > 0;
+
+/** Whether anything is printed in an area. */
+export const isPrinted = ({ layers, background, fields }: AreaPlan): boolean =>
+  layers.length > 0 || background !== null || (fields?.length ?? 0) > 0;
+
+const motifsOf = (f: BuyerField): string[] =>
+  f.kind === 'choice' && f.of === 'motif' ? f.choices.map((c) => c.value).filter(Boolean) : [];
+
+/** Designs that a plan prints, or may print as a buyer chooses. */
 export const designsIn = (plan: PrintPlan): string[] => [
-  ...new Set(Object.values(plan).flatMap(({ layers }) => layers.map((l) => l.design))),
+  ...new Set([
+    ...Object.values(plan).flatMap(({ layers }) => layers.map((l) => l.design)),
+    ...fieldsIn(plan).flatMap(motifsOf),
+  ]),
 ];

@@ -1,4 +1,5 @@
 'use client';
+import Link from 'next/link';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { type Entry, inBooks } from '../../core/ledger';
@@ -7,10 +8,12 @@ import {
   type Address,
   type Buyer,
   checkInWords,
+  isApproved,
   isCancelled,
   isLate,
   marksOf,
   mayDo,
+  type OrderLine,
   openLines,
   soldIn,
 } from '../../core/orders';
@@ -247,8 +250,9 @@ function Destination({
               </span>
             )}
             {l.personalisation !== null && (
-              <div className="text-lamp">{textOf(order, l.personalisation)}</div>
+              <div className="text-lamp whitespace-pre-wrap">{textOf(order, l.personalisation)}</div>
             )}
+            {l.proof && <ProofState order={order} line={l} open={open.has(l.id)} />}
           </div>
         );
       })}
@@ -259,6 +263,29 @@ function Destination({
         Shop {shop.settings.shop || 'without a name'}, slip “{slipOf(order, shop)}”
       </div>
       {order.gift !== undefined && <div className="text-muted">A present: {textOf(order, order.gift)}</div>}
+    </div>
+  );
+}
+
+/** Whether how a line is made was looked at, and with which words where they were changed. */
+function ProofState({ order, line, open }: { order: ToldOrder; line: OrderLine; open: boolean }) {
+  const { proof } = line;
+  if (!proof) return null;
+  const words =
+    proof.words === null || proof.words === line.personalisation ? '' : textOf(order, proof.words);
+  return (
+    <div className="text-[13px]">
+      {words && <div className="whitespace-pre-wrap">Made with: {words}</div>}
+      {open ? (
+        <Link
+          href={`/orders/proofs?proof=${encodeURIComponent(`${order.id} ${line.id}`)}`}
+          className="text-river underline"
+        >
+          {isApproved(line) ? 'Proof approved' : 'Proof waits for you'}
+        </Link>
+      ) : (
+        proof.approved && <span className="text-muted">Made as approved.</span>
+      )}
     </div>
   );
 }

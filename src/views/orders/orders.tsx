@@ -146,6 +146,9 @@ export function Orders() {
             </>
           }
         >
+          <Link href="/orders/proofs" className="text-[13px] text-river underline">
+            Proofs
+          </Link>
           <Link href="/orders/coming" className="text-[13px] text-river underline">
             Coming purchases
           </Link>

@@ -20,7 +20,7 @@ import { useAsset } from './asset-picture';
 /** Pixels within which an edge or the middle meets a line. */
 const NEAR = 7;
 /** A picture by its address, once it is loaded. */
-function useImage(address: string | null): HTMLImageElement | null {
+export function useImage(address: string | null): HTMLImageElement | null {
   const [image, setImage] = useState<HTMLImageElement | null>(null);
   useEffect(() => {
     if (!address) return;

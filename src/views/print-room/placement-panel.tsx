@@ -1,4 +1,5 @@
 'use client';
+import type { ReactNode } from 'react';
 import {
   ANY_DESIGN,
   type AreaPlan,
@@ -36,6 +37,7 @@ interface Props {
   readonly onAdd: () => void;
   readonly onDesign: (id: string) => void;
   readonly onRemove: () => void;
+  readonly children: ReactNode;
 }
 
 const HOW_WORDS: Readonly<Record<How, string>> = {
@@ -74,6 +76,7 @@ export function PlacementPanel({
   onAdd,
   onDesign,
   onRemove,
+  children,
 }: Props) {
   const placement = layer?.placement;
   const set = (change: Partial<Placement>) => placement && onPlace({ ...placement, ...change }, true);
@@ -300,6 +303,7 @@ export function PlacementPanel({
           </Section>
         </>
       )}
+      {children}
       <Section title="Background">
         <div className="flex items-center gap-2 text-[13px]">
           <label className="flex items-center gap-1.5">

@@ -1,6 +1,7 @@
 'use client';
 import { type KeyboardEvent, useLayoutEffect, useRef, useState } from 'react';
 import { Ellipse, Group, Layer as KonvaLayer, Line, Rect, Stage } from 'react-konva';
+import { type FieldBox, isSeen, type PersonalLayer } from '../../core/personal';
 import {
   type AreaPlan,
   type Box,
@@ -13,6 +14,7 @@ import {
 import type { DesignRow } from '../../work/model';
 
 import { Laid } from './laid-design';
+import { DrawnField, FieldFrame } from './laid-field';
 
 interface Props {
   readonly field: Field;
@@ -21,6 +23,11 @@ interface Props {
   readonly plan: AreaPlan;
   readonly chosen: string;
   readonly designOf: (id: string) => DesignRow | undefined;
+  /** The buyer's words as they lie with the examples. */
+  readonly words: readonly PersonalLayer[];
+  readonly chosenField: string;
+  readonly onField: (id: string) => void;
+  readonly onFieldBox: (id: string, box: FieldBox) => void;
   readonly onChoose: (layer: string) => void;
   /** @param keep whether the hand has let go */
   readonly onPlace: (placement: Placement, keep: boolean) => void;
@@ -32,7 +39,20 @@ const MARGIN = 36;
 const RESTS = 350;
 
 /** The area with its layers, on which a design is moved, sized and turned by hand or by keys. */
-export function PlacingStage({ field, ellipse, ground, plan, chosen, designOf, onChoose, onPlace }: Props) {
+export function PlacingStage({
+  field,
+  ellipse,
+  ground,
+  plan,
+  words,
+  chosen,
+  chosenField,
+  designOf,
+  onChoose,
+  onPlace,
+  onField,
+  onFieldBox,
+}: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   useLayoutEffect(() => {
@@ -152,6 +172,11 @@ export function PlacingStage({ field, ellipse, ground, plan, chosen, designOf, o
                   />
                 ) : null;
               })}
+              {words.map((one) =>
+                one.kind === 'drawing' ? (
+                  <DrawnField key={JSON.stringify(one.box)} layer={one} field={field} />
+                ) : null,
+              )}
             </Group>
             <Lines field={field} ellipse={ellipse} scale={scale} />
             {guides.x !== null && (
@@ -172,7 +197,18 @@ export function PlacingStage({ field, ellipse, ground, plan, chosen, designOf, o
                 listening={false}
               />
             )}
-            {layer && design && (
+            {(plan.fields ?? []).filter(isSeen).map((one) => (
+              <FieldFrame
+                key={one.id}
+                one={one}
+                field={field}
+                chosen={one.id === chosenField}
+                scale={scale}
+                onChoose={() => onField(one.id)}
+                onBox={(next) => onFieldBox(one.id, next)}
+              />
+            ))}
+            {layer && design && !chosenField && (
               <Laid
                 key={`hand ${layer.id} ${design.id}`}
                 layer={layer}

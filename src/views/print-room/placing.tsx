@@ -2,12 +2,14 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useMemo, useState } from 'react';
+import { type BuyerField, type FieldBox, problemInWords } from '../../core/personal';
 import {
   ANY_DESIGN,
   type AreaPlan,
   boxOf,
   CENTRED,
   fieldOf,
+  fieldsIn,
   findingInWords,
   findingsOf,
   type Layer,
@@ -24,6 +26,7 @@ import { Loading } from '../../ui/loading';
 import { theShop } from '../../work/desk/client';
 import type { DesignRow } from '../../work/model';
 import type { WholeSheet } from '../../work/print/sheets';
+import { FieldsPanel } from './fields-panel';
 import { PlacementPanel } from './placement-panel';
 import { areaOf, printedInWords } from './words';
 
@@ -60,6 +63,7 @@ function Open({ whole }: { whole: WholeSheet }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is stored is another: the draft was taken, or it was undone
   useEffect(() => setDraft(null), [mark]);
   const [layerId, setLayerId] = useState('');
+  const [fieldId, setFieldId] = useState('');
   const layer = plan.layers.find((l) => l.id === layerId) ?? plan.layers.at(-1);
   const others = useMemo(
     () => [...new Set(plan.layers.map((l) => l.design).filter((d) => d !== ANY_DESIGN))],
@@ -102,6 +106,14 @@ function Open({ whole }: { whole: WholeSheet }) {
     },
     colours,
   );
+  const fields = plan.fields ?? [];
+  const wholePlan = { ...(byRule ? sheet.plan : own.plan), [area.id]: plan };
+  const preview = useAnswer(
+    async () => (fields.length ? theShop().examplesDrawn(wholePlan, area.id, field) : null),
+    [JSON.stringify(wholePlan), area.id, field.width],
+  );
+  const saveFields = (next: readonly BuyerField[]) => void save({ ...plan, fields: next });
+  const withBox = (id: string, next: FieldBox) => fields.map((f) => (f.id === id ? { ...f, box: next } : f));
   const design = layer && designOf(layer.design);
   const natural = layer && design && naturalOf(layer, { ...design, bounds: design.look.bounds });
   const box = layer && natural && boxOf(layer.placement, field, natural);
@@ -184,16 +196,28 @@ function Open({ whole }: { whole: WholeSheet }) {
       <div className="flex min-h-0 grow border-t border-rule">
         <div className="flex min-w-0 grow flex-col bg-raised">
           <PlacingStage
+            words={preview?.layers ?? []}
+            chosenField={fieldId}
+            onField={setFieldId}
+            onFieldBox={(id, next) => saveFields(withBox(id, next))}
             field={field}
             ellipse={area.shape === 'ellipse'}
             ground={colour.hex}
             plan={concrete}
             chosen={layer?.id ?? ''}
             designOf={designOf}
-            onChoose={setLayerId}
+            onChoose={(id) => {
+              setLayerId(id);
+              setFieldId('');
+            }}
             onPlace={place}
           />
           <div className="max-h-32 shrink-0 overflow-auto px-4">
+            {preview?.problems.map((p) => (
+              <Notice key={JSON.stringify(p)}>
+                {problemInWords(p, fields.find((f) => f.id === p.field)?.name ?? '')}
+              </Notice>
+            ))}
             {findings.map((f) => (
               <Notice key={JSON.stringify(f)}>{findingInWords(f)}</Notice>
             ))}
@@ -215,7 +239,18 @@ function Open({ whole }: { whole: WholeSheet }) {
           onRemove={() => layer && void save({ ...plan, layers: plan.layers.filter((l) => l !== layer) })}
           choices={lines.map((l) => l.design)}
           rule={byRule}
-        />
+        >
+          <FieldsPanel
+            fields={fields}
+            chosen={fieldId}
+            across={field.across}
+            down={field.down}
+            names={fieldsIn(wholePlan).map((f) => f.name)}
+            designs={lines.map((l) => l.design)}
+            onChoose={setFieldId}
+            onFields={saveFields}
+          />
+        </PlacementPanel>
       </div>
     </section>
   );

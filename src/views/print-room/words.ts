@@ -39,6 +39,8 @@ export function findingInShort(finding: Finding): string {
       return `${finding.dpi} DPI`;
     case 'over the safe line':
       return `over safe line ${mm(finding.by)} mm`;
+    case 'field over the safe line':
+      return `${finding.field} over safe line ${mm(finding.by)} mm`;
     case 'bleeds short':
       return `bleeds short ${mm(finding.by)} mm`;
     case 'half transparent':

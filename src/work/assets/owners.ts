@@ -35,6 +35,7 @@ const OWNERS: readonly Owner[] = [
         }),
   },
   { each: (db, own) => db.designs.each((d) => own(filesOf(d))) },
+  { each: (db, own) => db.buyers.each(({ files }) => files && own(files.map((f) => f.id))) },
   // What was sold is made as it was shown, whatever became of the design.
   { each: (db, own) => db.prints.each(({ designs }) => own(designs.map((d) => d.id))) },
 ];

@@ -5,6 +5,7 @@ import { db } from '../../store';
 import type { DesignRead, SlipsDrawn } from '../context/draw';
 import type { Work } from '../context/work';
 import type { HeavyApi } from './heavy.worker';
+import { shippedLettering } from './lettering';
 import { listHelpers } from './list-helpers';
 import { shippedScenes } from './scenes';
 import { WorkerPool } from './worker-pool';
@@ -23,6 +24,8 @@ export const work: Work & { tab?: string; made?: Work['made'] } = {
   draw: {
     openDesign: (file, name) => heavy.run<DesignRead>((api) => api.openDesign(file, name)),
     printFile: (area) => heavy.run((api) => api.printFile(area)),
+    areaPicture: (area, ground, longest) => heavy.run((api) => api.areaPicture(area, ground, longest)),
+    lettering: shippedLettering,
     scenes: shippedScenes,
     mockUp: (job) => heavy.run((api) => api.mockUp(job)),
   },

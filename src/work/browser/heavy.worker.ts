@@ -1,13 +1,13 @@
 import { expose } from 'comlink';
 import { helperApi } from '../readings/one-helper';
-import { printFile } from './draw/draw-area';
+import { areaPicture, printFile } from './draw/draw-area';
 import { mockUp } from './draw/mock-up';
 import { openDesign } from './draw/open-design';
 import { slips } from './draw/slip-pdf';
 import { fitPicture } from './fit-picture';
 
 /** Work that takes long and needs no database. */
-const heavyApi = { ...helperApi, fitPicture, openDesign, printFile, mockUp, slips };
+const heavyApi = { ...helperApi, fitPicture, openDesign, printFile, areaPicture, mockUp, slips };
 export type HeavyApi = typeof heavyApi;
 
 expose(heavyApi);

@@ -1,3 +1,4 @@
+import type { Face, FindPlaces, SkyChart } from '../../core/personal';
 import type { Field, Look, Natural, Part, Placement, Scene } from '../../core/print';
 import type { DesignNote } from '../../store';
 
@@ -54,12 +55,24 @@ export interface SlipsDrawn {
   readonly lacking: readonly { readonly number: string; readonly letters: readonly string[] }[];
 }
 
+/** What setting a buyer's words needs besides them. */
+export interface LetteringKit {
+  /** Null where a font is not shipped, or was not asked for. */
+  readonly face: (font: string) => Face | null;
+  readonly places: FindPlaces;
+  readonly chart: SkyChart;
+}
+
 /** Draws designs; in the browser in workers. */
 export interface Draw {
   /** Opens a file that should be a design. A reason where it cannot be one; what is in it is never run or fetched. */
   readonly openDesign: (file: Blob, name: string) => Promise<DesignRead>;
   /** The PNG that the maker gets, with its resolution in it. The same job gives the same bytes. */
   readonly printFile: (area: AreaJob) => Promise<Blob>;
+  /** An area on the colour of its blank, as a picture so many pixels long. @returns a JPEG */
+  readonly areaPicture: (area: AreaJob, ground: string, longest: number) => Promise<Blob>;
+  /** What some fonts' words are set with. */
+  readonly lettering: (fonts: readonly string[]) => Promise<LetteringKit>;
   /** The scenes that pictures are made in. */
   readonly scenes: () => Promise<readonly Scene[]>;
   /** @returns a JPEG of the scene's size */

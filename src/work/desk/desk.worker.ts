@@ -17,6 +17,7 @@ import { moneyDesk } from './stops/money';
 import { ordersDesk, ordersFeeds } from './stops/orders';
 import { pricingDesk } from './stops/pricing';
 import { printDesk, printFeeds } from './stops/print-room';
+import { proofsDesk, proofsFeeds } from './stops/proofs';
 import { settingUpDesk } from './stops/setting-up';
 import { settingsDesk, settingsFeeds } from './stops/settings';
 import { sourceDesk, sourceFeeds } from './stops/source';
@@ -35,6 +36,7 @@ const desk = {
   ...ordersDesk,
   ...pricingDesk,
   ...printDesk,
+  ...proofsDesk,
   ...settingUpDesk,
   ...settingsDesk,
   ...sourceDesk,
@@ -49,6 +51,7 @@ const feeds = {
   ...listsFeeds,
   ...ordersFeeds,
   ...printFeeds,
+  ...proofsFeeds,
   ...settingsFeeds,
   ...sourceFeeds,
   ...todayFeeds,

@@ -17,7 +17,8 @@ export interface Erased {
 export async function eraseBuyers(work: Work, ids: readonly string[]): Promise<Erased> {
   const { db } = work;
   const at = work.clock();
-  return db.transaction('rw', db.shopTables, async () => {
+  const files = new Set<string>();
+  const done = await db.transaction('rw', db.shopTables, async () => {
     const orders = (await db.orders.bulkGet([...ids])).flatMap((o) => o ?? []);
     const waiting = await db.outbox
       .where('order')
@@ -27,6 +28,7 @@ export async function eraseBuyers(work: Work, ids: readonly string[]): Promise<E
     const needed = new Set(waiting.map((r) => r.order));
     const over = orders.filter((o) => o.open === 0 && !needed.has(o.id));
     const buyers = await buyersByOrder(db, over);
+    for (const b of buyers.values()) for (const { id } of b.files ?? []) files.add(id);
     await db.buyers.bulkPut([...buyers.values()].map((b) => erased(b, at)));
     const standing = new Set(orders.map((o) => o.id));
     const archived = await eraseArchived(
@@ -42,6 +44,18 @@ export async function eraseBuyers(work: Work, ids: readonly string[]): Promise<E
       kept: orders.filter((o) => !over.includes(o)).map((o) => o.id),
     };
   });
+  await dropFiles(work, files);
+  return done;
+}
+
+/** Deletes pictures of buyers, but for those that another buyer sent, too. */
+async function dropFiles({ db }: Work, files: Set<string>): Promise<void> {
+  if (!files.size) return;
+  await db.buyers.each((b) => {
+    for (const { id } of b.files ?? []) files.delete(id);
+  });
+  await db.assets.bulkDelete([...files]);
+  await db.bytesStore.remove([...files]);
 }
 
 /**

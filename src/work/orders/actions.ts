@@ -23,12 +23,12 @@ import { dispatchKey } from './outgoing';
 
 export type Said = { ok: true } | { ok: false; reason: string };
 
-/** Tells an order what a person does with it, as one change. */
-async function tell(
+/** Tells an order what a person does with it, as one change. @param event a text where it cannot be done, with the reason */
+export async function tell(
   work: Work,
   id: string,
   name: (order: Order) => string,
-  event: OrderEvent | ((order: Order) => OrderEvent | Promise<OrderEvent>),
+  event: OrderEvent | ((order: Order) => OrderEvent | string | Promise<OrderEvent | string>),
   options: { readonly may?: Parameters<typeof mayDo>[0]; readonly undoable?: boolean } = {},
 ): Promise<Said> {
   const { db } = work;
@@ -39,9 +39,9 @@ async function tell(
     if (may && !mayDo(may, order))
       return { ok: false, reason: `${order.number} is ${standingOf(order)}: it is too late to ${may} it.` };
     const shop = await shopNow(work);
-    const moved = await advance(work, shop, order, [
-      typeof event === 'function' ? await event(order) : event,
-    ]);
+    const heard = typeof event === 'function' ? await event(order) : event;
+    if (typeof heard === 'string') return { ok: false, reason: heard };
+    const moved = await advance(work, shop, order, [heard]);
     if (moved)
       await applyChange(db, { by: 'person', name: name(order), undoable }, [orderChange(moved)], nowOf(work));
     return { ok: true };

@@ -11,6 +11,7 @@ import {
   type Go,
   holdsBack,
   holdsOf,
+  isApproved,
   isOpen,
   nextReference,
   type OpenLine,
@@ -147,10 +148,15 @@ function checksOf(
   const bought = planned.flatMap((p) => p.lines);
   /** A line that is split over sources is told once. */
   const told = new Set<string>();
-  const isPersonalised = ({ id, personalisation }: OpenLine) => {
-    if (told.has(id)) return false;
-    told.add(id);
-    return personalisation !== null;
+  /** A line whose print has room for the buyer's words is read as its proof, others by themselves. */
+  const own = (line: OpenLine, made: boolean) => {
+    if (told.has(line.id)) return { personalised: false, unproofed: false };
+    told.add(line.id);
+    const proofed = line.proof !== undefined || (line.print === undefined && made);
+    return {
+      personalised: !proofed && line.personalisation !== null,
+      unproofed: proofed && !isApproved(line),
+    };
   };
   const unlinked = openLines(order).filter((l) => !bought.some((b) => b.line.id === l.id));
   return checkOrder({
@@ -160,7 +166,7 @@ function checksOf(
         return {
           title: line.title,
           quantity: units,
-          personalised: isPersonalised(line),
+          ...own(line, source.made?.personal === true),
           item: {
             key,
             supplier: supplierOf(shop, source.supplier)!.name,
@@ -169,8 +175,8 @@ function checksOf(
           },
         };
       }),
-      ...unlinked.map(({ title, open, personalisation }) => ({
-        ...{ title, quantity: open, personalised: personalisation !== null, item: null },
+      ...unlinked.map((line) => ({
+        ...{ title: line.title, quantity: line.open, ...own(line, false), item: null },
       })),
     ],
     address: addressOf(order, buyer),
@@ -287,7 +293,9 @@ function purchaseOf(
       // As it was shown when it was sold, whatever is printed on it since.
       const print = made ? (line.print ?? made.print) : null;
       return {
-        ...{ line: line.id, item, units, pack, personalisation: line.personalisation, calledOff: 0 },
+        ...{ line: line.id, item, units, pack, calledOff: 0 },
+        // What is made with a buyer's words is made with those that were approved.
+        personalisation: line.proof?.approved?.words ?? line.personalisation,
         ...(print && { print }),
       };
     }),

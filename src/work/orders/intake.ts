@@ -5,6 +5,7 @@ import {
   activeOf,
   type Buyer,
   isRequest,
+  NO_PROOF,
   type OrderEvent,
   type OrderFact,
   type OrderLine,
@@ -138,7 +139,7 @@ export async function takeOrders(
       const id = idOf(market, read.number);
       const before = known.get(id);
       if (before) {
-        const event = read.request ? await withRequest(work, before, read) : saidOf(read);
+        const event = await heardOf(work, before, read);
         if (!read.charges && isKnown(before, event)) continue;
         if (read.charges) await postCharges(work, before, market.id, read.charges, shop);
         const change = await advance(work, shop, before, [event, ...answersTo(before, read, shop)]);
@@ -205,13 +206,13 @@ async function takePast(work: Work, market: MarketConnection, read: MarketOrder,
 
 /** An order whose lines know what their listings showed as printed when it came in. */
 function asShown(order: Order, linked: Linked): Order {
-  const printOf = (line: OrderLine) => linked.get(listingOf(order, line))?.source?.made?.print;
-  if (!order.lines.some(printOf)) return order;
+  const madeOf = (line: OrderLine) => linked.get(listingOf(order, line))?.source?.made;
+  if (!order.lines.some(madeOf)) return order;
   return {
     ...order,
     lines: order.lines.map((line) => {
-      const print = printOf(line);
-      return print ? { ...line, print } : line;
+      const made = madeOf(line);
+      return made ? { ...line, print: made.print, ...(made.personal && { proof: NO_PROOF }) } : line;
     }),
   };
 }
@@ -350,8 +351,33 @@ const answerBy = (order: Order, request: string, shop: Shop): OrderEvent[] =>
 const answersTo = (before: Order, { request }: MarketOrder, shop: Shop): OrderEvent[] =>
   request?.open ? answerBy(before, request.id, shop) : [];
 
+/** {@link saidOf} with what is the buyer's: other words for a line, a wish to cancel. Both are kept with the buyer. */
+async function heardOf(work: Work, order: Order, read: MarketOrder): Promise<OrderEvent> {
+  const said = read.request ? await withRequest(work, order, read) : saidOf(read);
+  const written = read.lines.filter((l) => l.personalisation !== null);
+  if (!written.length || order.elsewhere) return said;
+  const before = await buyerOf(work.db, order);
+  if (before.erasedAt !== null) return said;
+  let buyer = before;
+  const words = written.flatMap((l) => {
+    const own = order.lines.find((one) => one.id === l.id);
+    if (!own || (own.personalisation !== null && buyer.texts[own.personalisation] === l.personalisation))
+      return [];
+    const text = withText(buyer, l.personalisation!);
+    buyer = text.buyer;
+    return [{ line: l.id, text: text.place }];
+  });
+  if (!words.length) return said;
+  await work.db.buyers.put(buyer);
+  return { ...said, words };
+}
+
 /** {@link saidOf} with the buyer's wish to cancel; what the buyer wrote is kept with the buyer. */
-async function withRequest({ db }: Work, order: Order, read: MarketOrder): Promise<OrderEvent> {
+async function withRequest(
+  { db }: Work,
+  order: Order,
+  read: MarketOrder,
+): Promise<Extract<OrderEvent, { kind: 'marketplace said' }>> {
   const { reason, ...request } = read.request!;
   const before = reason ? await buyerOf(db, order) : null;
   if (!before || before.erasedAt !== null) return { ...saidOf(read), request: { ...request, reason: null } };

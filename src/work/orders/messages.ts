@@ -97,6 +97,14 @@ export async function writeOfDelays(work: Work): Promise<number> {
   return db.transaction('rw', db.outbox, () => putOnce(work, rows));
 }
 
+/** A question to the buyer of an order; null where its marketplace takes no messages. @param text which of the buyer's texts */
+export function questionRow(order: Order, text: number, shop: Shop, at: number): OutboxRow<'message'> | null {
+  if (order.own || marketOf(shop, order.marketplace)?.lanes.orders !== 'service') return null;
+  const { number, marketplace, id } = order;
+  const body = { number, about: 'question', template: '', text, tracking: '', carrier: '' } as const;
+  return outgoing(`message:${id}:question:${text}`, marketplace, 'message', id, body, at);
+}
+
 /** What a message can name of an order. */
 export const messageFields = (
   order: Order,

@@ -5,6 +5,7 @@ import {
   chargeOf,
   checkInWords,
   holdsOf,
+  isApproved,
   isAsking,
   isCancelled,
   isFor,
@@ -84,6 +85,7 @@ const HELD_FOR: Readonly<Record<string, string>> = {
   profit: 'too little profit at today’s cost',
   address: 'the address',
   personalised: 'personalised, to be read before they are made',
+  proof: 'proofs to approve',
   balance: 'the supplier’s balance does not cover them',
   stopped: 'buying from the supplier is stopped',
   costs: 'old costs',
@@ -153,6 +155,24 @@ export function orderNeed(order: Order, shop: Shop, now: number): Caused {
   if (isHeld || unseen.length) {
     const holds = holdsOf(order.checks, order.released);
     const kind = unseen[0]?.kind ?? holds[0]?.kind ?? '';
+    const proof =
+      !unseen.length && holds[0]?.kind === 'proof'
+        ? order.lines.find((l) => l.proof && !isApproved(l))
+        : undefined;
+    if (proof)
+      return {
+        ...base,
+        what: `${order.number} waits for its proof: ${proof.title}`,
+        why: `It is made with the buyer’s own words. ${late}`,
+        step: 'Look at the proof',
+        href: `/orders/proofs?proof=${encodeURIComponent(`${order.id} ${proof.id}`)}`,
+        cause: {
+          key: 'order:proof',
+          many: (n) => `${orders(n)} wait for their proofs`,
+          step: 'Look at the proofs',
+          href: '/orders/proofs',
+        },
+      };
     return {
       ...base,
       what: isHeld ? `${order.number} is held: ${title}` : `${order.number} needs a look: ${title}`,

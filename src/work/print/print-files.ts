@@ -1,5 +1,5 @@
 import { ZipFile } from '../../connect/files';
-import { fieldOf, fileNameBy } from '../../core/print';
+import { designsIn, fieldOf, fileNameBy } from '../../core/print';
 import type { SheetRow } from '../../store';
 import type { Work } from '../context/work';
 import { drawOf } from './designs';
@@ -37,8 +37,7 @@ export async function printFilesOf(
   const used = new Set<string>();
   const wanted = lines.flatMap((line) =>
     blank.areas.flatMap((area) => {
-      const plan = line.plan[area.id];
-      if (!plan) return [];
+      if (!line.plan[area.id]) return [];
       const measured = new Map(sizes.map((size) => [JSON.stringify(fieldOf(area, size)), size]));
       return [...measured.values()].map((size) => {
         const fields = {
@@ -48,25 +47,26 @@ export async function printFilesOf(
           size,
           set: line.design.set,
         };
-        return { line, area, plan, size, name: fileNameBy(pattern, fields, 'png', used) };
+        return { line, area, size, name: fileNameBy(pattern, fields, 'png', used) };
       });
     }),
   );
   const zip = new ZipFile();
-  const files = new DesignFiles(work.db);
+  const files = new DesignFiles(work);
   let [made, done, stopped] = [0, 0, false];
   type Wanted = (typeof wanted)[number];
-  const make = async ({ line, area, plan, size, name }: Wanted) => {
+  const make = async ({ line, area, size, name }: Wanted) => {
     if (line.refused) {
       failed.push(`${name}: the maker would refuse it; see what its sheet says.`);
       return null;
     }
-    const ids = plan.layers.map((l) => l.design);
     const designs = new Map(
-      (await work.db.designs.bulkGet(ids)).flatMap((d) => (d ? [[d.id, lookedDesign(d)] as const] : [])),
+      (await work.db.designs.bulkGet(designsIn(line.plan))).flatMap((d) =>
+        d ? [[d.id, lookedDesign(d)] as const] : [],
+      ),
     );
     try {
-      return await drawOf(work).printFile(await areaJob(area, size, plan, designs, files));
+      return await drawOf(work).printFile(await areaJob(area, size, line.plan, designs, files));
     } catch (error) {
       failed.push(`${name}: ${(error as Error).message}`);
       return null;

@@ -1,4 +1,5 @@
 import type { Catalogue } from '../../core/catalogue';
+import { designsIn, isPersonal } from '../../core/print';
 import {
   type BlankRow,
   catalogueNote,
@@ -75,9 +76,7 @@ export async function settingOf(
       missing.push(item.sku);
       return [];
     });
-  const rows = await work.db.designs.bulkGet(
-    whole.lines.flatMap((l) => Object.values(l.plan).flatMap((a) => a.layers.map((x) => x.design))),
-  );
+  const rows = await work.db.designs.bulkGet(whole.lines.flatMap((l) => designsIn(l.plan)));
   const designs = new Map(rows.flatMap((d) => (d ? [[d.id, lookedDesign(d)] as const] : [])));
   return { whole, blank, supplier, items, missing, designs };
 }
@@ -149,7 +148,7 @@ export function drafted(
           item: item.sku,
           pack: 1,
           role: 'preferred',
-          made: { print: print.id, extra },
+          made: { print: print.id, extra, ...(isPersonal(line.plan) && { personal: true }) },
         },
       ],
     }),

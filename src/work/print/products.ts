@@ -50,7 +50,7 @@ export async function makeProducts(
     scenes,
     blank.colours.filter((c) => wanted.colours.includes(c.name)),
   );
-  const files = new DesignFiles(db);
+  const files = new DesignFiles(work);
   const failed: string[] = [];
   const ready: {
     line: SheetLine;

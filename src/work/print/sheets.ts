@@ -2,8 +2,10 @@ import {
   ANY_DESIGN,
   type AreaPlan,
   CENTRED,
+  designsIn,
   type Finding,
   findingsOf,
+  isPrinted,
   isRefused,
   largestSize,
   type PrintPlan,
@@ -146,7 +148,7 @@ export async function placeArea(
   if (!sheet) return;
   if (design === null) {
     const { [area]: _, ...others } = sheet.plan;
-    const printed = plan && (plan.layers.length > 0 || plan.background !== null);
+    const printed = plan && isPrinted(plan);
     await editSheet(
       work,
       id,
@@ -206,9 +208,7 @@ export async function wholeSheet({ db }: Pick<Work, 'db'>, id: string): Promise<
   const sheet = await db.sheets.get(id);
   const blank = sheet && (await db.blanks.get(sheet.blank));
   if (!sheet || !blank) return null;
-  const others = [sheet.plan, ...Object.values(sheet.mended)].flatMap((plan) =>
-    Object.values(plan).flatMap((area) => area.layers.map((l) => l.design)),
-  );
+  const others = [sheet.plan, ...Object.values(sheet.mended)].flatMap(designsIn);
   const ids = [...new Set([...sheet.designs, ...others.filter((d) => d !== ANY_DESIGN)])];
   const known = new Map(
     (await db.designs.bulkGet(ids)).flatMap((d) => (d ? [[d.id, lookedDesign(d)] as const] : [])),

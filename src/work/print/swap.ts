@@ -47,9 +47,9 @@ interface Used {
 
 const replaced = (plan: PrintPlan, from: string, to: string): PrintPlan =>
   Object.fromEntries(
-    Object.entries(plan).map(([area, { background, layers }]) => [
+    Object.entries(plan).map(([area, own]) => [
       area,
-      { background, layers: layers.map((l) => (l.design === from ? { ...l, design: to } : l)) },
+      { ...own, layers: own.layers.map((l) => (l.design === from ? { ...l, design: to } : l)) },
     ]),
   );
 
@@ -171,7 +171,7 @@ export async function swapDesign(
   const [was, next] = await db.designs.bulkGet([from, to]);
   if (!was || !next) return null;
   const used = await usedIn(work, await caughtUp(work), from);
-  const files = new DesignFiles(db);
+  const files = new DesignFiles(work);
   const ready: { readonly of: Used; readonly print: PrintRow; readonly set: Partial<Product> }[] = [];
   for (const [k, of] of used.entries()) {
     const designs = await designsOf(work, of.print, next);

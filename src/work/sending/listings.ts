@@ -1,10 +1,14 @@
 import type { ListingSaid } from '../../connect/marketplace';
 import type { Result, Trouble } from '../../connect/reach';
+import type { WireAsk } from '../../connect/wire';
 import { ownPicture } from '../../core/checks';
+import type { BuyerField } from '../../core/personal';
+import { fieldsIn } from '../../core/print';
 import { type ListingDocument, type MarketConnection, type OutboxRow, sizedKey } from '../../store';
 import { marketAdapter } from '../context/adapters';
 import type { Work } from '../context/work';
 import { ownPictureFile } from '../editing/pictures';
+import { caughtUp } from '../memory/assortment';
 import { backoff } from '../outbox/circuit';
 import { close, offered, published, type Told } from './answered';
 import { drafted } from './leaving';
@@ -59,6 +63,27 @@ function withAddresses(document: ListingDocument, addresses: ReadonlyMap<string,
   };
 }
 
+/** What buyers are asked for, by listing. */
+async function asksOf(
+  work: Work,
+  listings: readonly string[],
+): Promise<ReadonlyMap<string, readonly WireAsk[]>> {
+  const assortment = await caughtUp(work);
+  const asks = new Map<string, readonly WireAsk[]>();
+  for (const id of listings) {
+    const made = assortment.get(id)?.source?.made;
+    const print = made?.personal ? await work.db.prints.get(made.print) : undefined;
+    if (print) asks.set(id, fieldsIn(print.plan).map(askOf));
+  }
+  return asks;
+}
+
+const askOf = (f: BuyerField): WireAsk => ({
+  ...{ name: f.name, kind: f.kind, required: f.required },
+  ...(f.kind === 'text' && { longest: f.most }),
+  ...(f.kind === 'choice' && { choices: f.choices.map((c) => c.name) }),
+});
+
 export const refused = (reason: string): ListingSaid => ({ ok: false, reason });
 
 /** Publishes listings in one request. What is told of each is made now, so that it is the newest. */
@@ -80,11 +105,16 @@ export async function sendPublications(
         : undefined;
     });
   if (!whole.length) return null;
+  const asks = await asksOf(
+    work,
+    whole.map(({ row }) => row.body.listing),
+  );
   const drafts = whole.map(({ row, document, ...told }) => ({
     ...told,
     document: withAddresses(document, there.value),
     sku: row.body.sku,
     draft: row.body.draft === true,
+    ...(asks.get(row.body.listing) && { asks: asks.get(row.body.listing)! }),
   }));
   const answer = await (await marketAdapter(work, c)).publish(drafts);
   if (!answer.ok) {

@@ -27,6 +27,19 @@ async function noteLeaving(
   });
 }
 
+/** The buyer's words of each line that is made with them, as they were approved. */
+async function approvedWords({ db }: Work, row: OutboxRow<'buy'>) {
+  const order = await orderById(db, row.order);
+  const texts = order?.lines.some((l) => l.proof) ? (await buyerOf(db, order)).texts : [];
+  return ({ line, personalisation }: OutboxBodies['buy']['lines'][number]) => {
+    const approved = order?.lines.find((l) => l.id === line)?.proof?.approved;
+    const text = approved && texts[approved.words];
+    return approved && typeof text === 'string' && approved.words === personalisation
+      ? { text, approved: approved.files }
+      : null;
+  };
+}
+
 /** A purchase with the buyer's address and words in it, and the maker's names of its print files. */
 function toBuy(
   { gift, ...body }: OutboxBodies['buy'],
@@ -72,7 +85,7 @@ export async function sendPurchase(
   row: OutboxRow<'buy'>,
 ): Promise<Trouble | null> {
   if (!(await askElsewhere(work, row))) return null;
-  const given = await givePrints(work, c, row.body.lines);
+  const given = await givePrints(work, c, row.body.lines, await approvedWords(work, row));
   if (!given.ok) return 'trouble' in given ? given.trouble : notBought(work, c, row, given.says);
   const claimed = await noteLeaving(work, row, given.prints);
   if (!claimed) return null;

@@ -111,7 +111,11 @@ export async function sendMessage(
     return null;
   }
   const { shop } = await settingsOf(work.db);
-  const filled = messageText(row.body.template, messageFields(order, buyer, shop, { tracking, carrier }));
+  const { text } = row.body;
+  const filled =
+    text === undefined
+      ? messageText(row.body.template, messageFields(order, buyer, shop, { tracking, carrier }))
+      : ({ ok: true, text: buyer.texts[text] ?? '' } as const);
   const said = filled.ok
     ? await (await marketAdapter(work, c)).message(row.id, number, filled.text)
     : ({ ok: false, trouble: { kind: 'refused', says: filled.reason } } as const);

@@ -15,6 +15,7 @@ const NAMES: Readonly<Record<CheckKind, string>> = {
   costs: 'Costs are old',
   address: 'The address is incomplete, not plausible or not served',
   personalised: 'Made with the buyer’s own words',
+  proof: 'The proof of the buyer’s words is not approved',
   note: 'The buyer left a note',
   unusual: 'Amount or quantity is unusual',
   repeat: 'Same buyer, same goods within a day',

@@ -142,3 +142,15 @@ export async function printFile(job: AreaJob): Promise<Blob> {
   const pieces = withResolution(new Uint8Array(await png.arrayBuffer()), dpi);
   return new Blob(pieces as BlobPart[], { type: 'image/png' });
 }
+
+/** `Draw.areaPicture` in a worker. */
+export async function areaPicture(job: AreaJob, ground: string, longest: number): Promise<Blob> {
+  const { across, down } = job.field;
+  const scale = longest / Math.max(across, down);
+  const canvas = await drawArea(
+    { ...job, background: job.background ?? ground },
+    Math.max(1, Math.round(across * scale)),
+    Math.max(1, Math.round(down * scale)),
+  );
+  return canvas.convertToBlob({ type: 'image/jpeg', quality: 0.9 });
+}

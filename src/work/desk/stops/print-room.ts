@@ -1,9 +1,11 @@
+import { examplesOf } from '../../../core/personal';
+import { designsIn, type Field, fieldsIn, type PrintPlan } from '../../../core/print';
 import { readAsset } from '../../../store';
 import { work } from '../../browser/browser';
 import { allBlanks, refusedBlanks } from '../../print/blanks';
 import type { NamedFile } from '../../print/design-files';
 import { DesignList, type DesignQuestion } from '../../print/design-list';
-import { addDesigns, type DesignEdit, editDesigns, removeDesigns } from '../../print/designs';
+import { addDesigns, type DesignEdit, drawOf, editDesigns, removeDesigns } from '../../print/designs';
 import { DesignFiles } from '../../print/jobs';
 import { drawShot, type SceneLine, scenesOf } from '../../print/mock-ups';
 import { printFilesOf } from '../../print/print-files';
@@ -21,6 +23,7 @@ import {
   wholeSheet,
 } from '../../print/sheets';
 import { planSwap, swapDesign } from '../../print/swap';
+import { Wording } from '../../print/words';
 import { bound } from '../bound';
 import { stored } from '../feed';
 import { built } from '../memory';
@@ -29,6 +32,8 @@ const designs = new DesignList(work.db, async () => {
   await built();
   return productsByDesign(work);
 });
+
+const wording = () => new Wording(work.db, drawOf(work));
 
 /** How often something long was begun or stopped: it goes on while it is the last one. */
 let turn = 0;
@@ -61,6 +66,9 @@ export const printDesk = {
   editSheet: bound(editSheet),
   removeSheet: bound(removeSheet),
   putOnSheet: bound(putOnSheet),
+  /** What buyers' fields of an area look like with their examples. */
+  examplesDrawn: (plan: PrintPlan, area: string, field: Field) =>
+    wording().drawn(plan, area, examplesOf(fieldsIn(plan)), field),
   takeOffSheet: bound(takeOffSheet),
   placeArea: bound(placeArea),
   /** Makes the print files of a sheet as one zip. @param tell hears how many are made */
@@ -79,10 +87,9 @@ export const printDesk = {
     const scene = (await work.draw?.scenes())?.find((s) => s.id === sceneId);
     const own = whole?.blank.colours.find((c) => c.name === colour) ?? whole?.blank.colours[0];
     if (!whole || !line || !scene || !own) return null;
-    const ids = Object.values(line.plan).flatMap((a) => a.layers.map((l) => l.design));
-    const rows = await work.db.designs.bulkGet(ids);
+    const rows = await work.db.designs.bulkGet(designsIn(line.plan));
     const known = new Map(rows.flatMap((d) => (d ? [[d.id, lookedDesign(d)] as const] : [])));
-    return drawShot(work, whole.blank, whole.sheet.size, line, known, new DesignFiles(work.db), {
+    return drawShot(work, whole.blank, whole.sheet.size, line, known, new DesignFiles(work), {
       scene,
       colour: own,
     });
