@@ -11,7 +11,7 @@ import { SITE_IDS, type SiteId } from './marketplace/sites';
 import { Pace, type PaceName } from './pace';
 import { chance } from './random';
 import { supplier, supplierControl } from './supplier/service';
-import { advance, drift, itemsOf, openWarehouse, type Warehouse } from './supplier/warehouse';
+import { advance, drift, itemsOf, openWarehouse, type Warehouse, workOn } from './supplier/warehouse';
 
 export const SEED = 1847;
 
@@ -123,6 +123,7 @@ export async function startStandIns(options: Options): Promise<StandIns> {
     const share: Record<SiteId, number> = { pennywharf: 0.6, 'pennywharf-us': 0.2, loomhall: 0.2 };
     for (const id of SITE_IDS)
       if (luck.next() < pace.ordersPerHour() * hours * share[id]) sell(markets[id], luck, now());
+    workOn(printer.state, now());
     for (const { state } of [w, printer, second])
       for (const p of state.purchases)
         if (p.status !== 'delivered' && p.status !== 'cancelled' && p.dueAt <= now())

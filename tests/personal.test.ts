@@ -23,7 +23,13 @@ import { shippedLettering } from '../demo/lettering';
 const lettering = shippedLettering();
 let world: PersonalWorld;
 beforeAll(async () => {
-  world = { ...(await lettering(PRINT_FONTS.map((f) => f.id))), forbidden: ['Comet Cola'] };
+  world = {
+    ...(await lettering(
+      PRINT_FONTS.map((f) => f.id),
+      true,
+    )),
+    forbidden: ['Comet Cola'],
+  };
 });
 
 const NAME = newField('text', 'name', 'Name') as TextField;

@@ -1,4 +1,5 @@
 import { deflateSync } from 'node:zlib';
+import { RATE_ONE } from '@/core/money';
 import { lookAt, type PrintPlan, type Scene, withResolution } from '@/core/print';
 import { marketById } from '@/store';
 import { connectSupplier } from '@/work/connections/connections';
@@ -97,7 +98,7 @@ export async function withPrinter(): Promise<{
   const v = await setOut({ items: 40 });
   const draw = paper();
   v.work = { ...v.work, draw };
-  await saveRate(v.work, { currency: 'EUR', day: '2026-11-01', value: 870_000, origin: 'typed' });
+  await saveRate(v.work, { currency: 'EUR', day: '2026-11-01', value: 0.87 * RATE_ONE, origin: 'typed' });
   const tinloft = { ...BRACKWATER, id: 'tinloft', name: 'Tinloft Print Works' };
   const connected = await connectSupplier(v.work, tinloft, 'TP-2093', 'loft-ember-17');
   if (!connected.ok) throw new Error(connected.reason);

@@ -20,6 +20,7 @@ import {
   type ValidationError,
   validateSync,
 } from 'class-validator';
+import type { MakerStage } from './wire';
 
 /**
  * The wire contract as classes that check what really came. Text limits keep a hostile answer from filling
@@ -95,6 +96,19 @@ class NoticeShape {
   @IsString() @MaxLength(200) why: string;
 }
 
+class ReachShape {
+  @IsArray() @ArrayMaxSize(300) @IsString({ each: true }) to: string[];
+  @Amount() extra: string;
+  @IsInt() @Min(0) @Max(365) days: number;
+}
+
+class MakerSiteShape {
+  @IsString() @Length(1, 40) id: string;
+  @IsString() @Length(1, 80) name: string;
+  @Matches(/^[A-Z]{2}$/) country: string;
+  @IsArray() @ArrayMaxSize(50) @ValidateNested({ each: true }) @Type(() => ReachShape) reaches: ReachShape[];
+}
+
 export class SupplierAccountShape {
   @IsString() @Length(1, 100) name: string;
   @IsString() @Length(3, 3) currency: string;
@@ -126,6 +140,12 @@ export class SupplierAccountShape {
   notices?: NoticeShape[];
   @IsOptional() @IsObject() @ValidateNested() @Type(() => AddressLimitsShape) address?: AddressLimitsShape;
   @IsOptional() @IsInt() @Min(0) @Max(100_000) blanks?: number;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => MakerSiteShape)
+  sites?: MakerSiteShape[];
 }
 
 class TechniqueShape {
@@ -239,6 +259,14 @@ class ParcelShape {
   lines?: CountShape[];
 }
 
+class ReprintShape {
+  @IsString() @Length(1, 64) id: string;
+  @IsIn(['asked', 'granted', 'refused', 'sent']) state: 'asked' | 'granted' | 'refused' | 'sent';
+  @IsOptional() @IsString() @MaxLength(500) says?: string;
+  @IsOptional() @IsString() @MaxLength(80) carrier?: string;
+  @IsOptional() @IsString() @MaxLength(80) tracking?: string;
+}
+
 export class SupplierOrderShape {
   @IsArray()
   @ArrayMaxSize(200)
@@ -258,6 +286,14 @@ export class SupplierOrderShape {
   @Type(() => ParcelShape)
   parcels: ParcelShape[];
   @Time() acceptedAt: string;
+  @IsOptional() @IsString() @MaxLength(80) site?: string;
+  @IsOptional() @IsIn(['received', 'file checked', 'printing', 'made', 'sent']) stage?: MakerStage;
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => ReprintShape)
+  reprints?: ReprintShape[];
   @IsOptional() @Amount() balance?: string | null;
   @IsOptional()
   @IsArray()

@@ -2,7 +2,7 @@ import { type Item, type ItemDetail, type Mark, markOf } from '../core/catalogue
 import { plainText } from '../core/copy';
 import type { Address, AddressLimits, Count, DeliveryNotice, Statement } from '../core/orders';
 import type { ShippingBand } from '../core/pricing';
-import type { ShippingService } from '../core/sourcing';
+import type { PrintSite, ShippingService } from '../core/sourcing';
 import { cleanTracking } from '../core/tracking';
 import { minorOf, timeOf } from './amounts';
 import { type MadeBlank, readBlanks } from './blanks';
@@ -18,7 +18,7 @@ import {
   SupplierOrderShape,
   shaped,
 } from './shapes';
-import type { WireCount, WirePurchase, WireTakeBack } from './wire';
+import type { WireCount, WireMisprint, WirePurchase, WireTakeBack } from './wire';
 
 export interface SupplierAccount {
   readonly name: string;
@@ -34,6 +34,7 @@ export interface SupplierAccount {
     readonly days: number;
   }[];
   readonly services?: readonly ShippingService[];
+  readonly sites?: readonly PrintSite[];
   readonly notices?: readonly DeliveryNotice[];
   /** It prints to order: it has {@link SupplierAdapter.blanks}. */
   readonly prints: boolean;
@@ -73,6 +74,8 @@ export interface NewPurchase {
   readonly slip: string;
   /** One of its services; missing for the usual one. */
   readonly service?: string;
+  /** Ids of the sites that print it, the one that is meant first; missing where it does not matter. */
+  readonly sites?: readonly string[];
   /** What is written to whom it is given; missing where it is no present. */
   readonly gift?: string;
 }
@@ -114,6 +117,14 @@ export interface SupplierAdapter {
     reason: string,
     lines: readonly Taken[] | null,
   ): Promise<Result<SupplierOrder>>;
+  /** Says that something was printed wrong. */
+  misprint(
+    key: string,
+    number: string,
+    said: { readonly lines: readonly Taken[]; readonly reason: string; readonly photo: string },
+  ): Promise<Result<SupplierOrder>>;
+  /** Gives it a photograph. @returns its name there */
+  photo(file: Blob): Promise<Result<string>>;
   changes(cursor: string | null): Promise<Result<FeedPage<SupplierOrder>>>;
 }
 
@@ -193,6 +204,15 @@ export function readSupplierOrder(plain: unknown, currency: string): SupplierOrd
         lines: p.lines?.map(countOf) ?? null,
       })),
       cancelled: o.cancelled?.map(countOf) ?? [],
+      ...(o.site && { site: plainText(o.site) }),
+      ...(o.stage && { stage: o.stage }),
+      ...(o.reprints && {
+        reprints: o.reprints.map((r) => ({
+          ...{ id: r.id, state: r.state, says: plainText(r.says ?? '') },
+          tracking: r.tracking ? cleanTracking(r.tracking) : null,
+          carrier: plainText(r.carrier ?? ''),
+        })),
+      }),
       balance: o.balance ? minorOf(o.balance, currency) : null,
     };
   } catch (error) {
@@ -235,6 +255,18 @@ export function supplierService(
       headers: { 'content-type': 'application/json', 'idempotency-key': key },
       body: JSON.stringify(body),
     });
+  const upload = async (path: string, file: Blob): Promise<Result<string>> => {
+    const answer = await go(path, {
+      method: 'POST',
+      headers: { 'content-type': file.type || 'image/png' },
+      body: file,
+    });
+    if (!answer.ok) return answer;
+    const checked = shaped(PrintFileShape, answer.value.body);
+    return checked.ok
+      ? { ok: true, value: checked.value.file }
+      : nonsense(`The answer to the file cannot be read: ${checked.reason}.`);
+  };
   return {
     async account() {
       const answer = await go('/v1/account');
@@ -261,6 +293,12 @@ export function supplierService(
               services: a.services.map(({ id, name, to, extra, days }) => ({
                 ...{ id, name: plainText(name), to, days },
                 extra: minorOf(extra, a.currency),
+              })),
+            }),
+            ...(a.sites && {
+              sites: a.sites.map(({ id, name, country, reaches }) => ({
+                ...{ id, name: plainText(name), country },
+                reaches: reaches.map((r) => ({ ...r, extra: minorOf(r.extra, a.currency) })),
               })),
             }),
             ...(a.notices && {
@@ -290,18 +328,7 @@ export function supplierService(
       return { ok: true, value: readBlanks(checked.value.blanks, currency) };
     },
 
-    async printFile(file) {
-      const answer = await go('/v1/print-files', {
-        method: 'POST',
-        headers: { 'content-type': 'image/png' },
-        body: file,
-      });
-      if (!answer.ok) return answer;
-      const checked = shaped(PrintFileShape, answer.value.body);
-      return checked.ok
-        ? { ok: true, value: checked.value.file }
-        : nonsense(`The answer to the print file cannot be read: ${checked.reason}.`);
-    },
+    printFile: (file) => upload('/v1/print-files', file),
 
     async page(cursor, etag, limit) {
       const query = new URLSearchParams({ limit: String(limit), ...(cursor && { cursor }) });
@@ -345,6 +372,7 @@ export function supplierService(
         })),
         slip: purchase.slip,
         ...(purchase.service && { service: purchase.service }),
+        ...(purchase.sites?.length && { sites: [...purchase.sites] }),
         ...(purchase.gift && { gift: purchase.gift }),
       };
       const answer = await send('/v1/orders', key, body);
@@ -386,6 +414,18 @@ export function supplierService(
             `It says yes to the cancellation of ${number} and shows ${order.number} as ${order.status}.`,
           );
     },
+
+    async misprint(key, number, { lines, reason, photo }) {
+      const body: WireMisprint = { id: key, lines: lines.map((l) => ({ ...l })), reason, photo };
+      const answer = await send(`/v1/orders/${encodeURIComponent(number)}/misprint`, key, body);
+      if (!answer.ok) return answer;
+      const order = readSupplierOrder(answer.value.body, currency ?? '');
+      return typeof order === 'string'
+        ? nonsense(`The answer to the misprint cannot be read: ${order}.`)
+        : { ok: true, value: order };
+    },
+
+    photo: (file) => upload('/v1/photos', file),
 
     async changes(cursor) {
       return readFeed(await go(feedPath(cursor)), 'changes', (plain) =>

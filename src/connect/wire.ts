@@ -30,6 +30,13 @@ export interface WireSupplierAccount {
   delivery?: { from: string; to: string[]; days: number }[];
   /** Ways of shipping besides the usual one, with what a purchase costs more by them. */
   services?: { id: string; name: string; to: string[]; extra: WireAmount; days: number }[];
+  /** Where it prints: from each place to which countries, what a purchase costs more from there, and the days to the buyer. */
+  sites?: {
+    id: string;
+    name: string;
+    country: string;
+    reaches: { to: string[]; extra: WireAmount; days: number }[];
+  }[];
   /** Destinations that parcels take longer to, or none are sent to, for the time being. */
   notices?: { kind: 'delayed' | 'restricted'; to: string[]; days?: number; why: string }[];
   /** What its carriers take of an address; missing for anything. */
@@ -138,6 +145,8 @@ export interface WirePurchase {
   slip: string;
   /** One of its services; missing for the usual one. */
   service?: string;
+  /** Ids of its sites, the one that is meant first: a later one prints where those before it are out of a blank. */
+  sites?: string[];
   /** What the buyer writes to whom it is given. */
   gift?: string;
 }
@@ -174,6 +183,32 @@ export interface WireSupplierOrder {
   /** All that was taken out of it so far, by either side, and will not come. */
   cancelled?: WireCount[];
   acceptedAt: string;
+  /** Of goods that are made to order: where, and how far it is. */
+  site?: string;
+  stage?: MakerStage;
+  /** What is printed again, at the maker's cost. */
+  reprints?: WireReprint[];
+}
+
+/** `received` and `file checked`: it can be changed, and cancelled at no cost. */
+export type MakerStage = 'received' | 'file checked' | 'printing' | 'made' | 'sent';
+
+/** Says that something was printed wrong. */
+export interface WireMisprint {
+  id: string;
+  lines: WireCount[];
+  reason: string;
+  /** Name of a photograph that was given before, as print files are. */
+  photo: string;
+}
+
+export interface WireReprint {
+  /** The misprint's. */
+  id: string;
+  state: 'asked' | 'granted' | 'refused' | 'sent';
+  says?: string;
+  carrier?: string;
+  tracking?: string;
 }
 
 export interface WirePurchaseAnswer extends WireSupplierOrder {

@@ -4,7 +4,7 @@ import type { Ppm } from '../core/money';
 import type { AddressLimits, DeliveryNotice } from '../core/orders';
 import type { Buyers, CostRules, FeeTable, ShippingBand } from '../core/pricing';
 import type { Condition } from '../core/query';
-import type { ShippingService, Transit } from '../core/sourcing';
+import type { PrintSite, ShippingService, Transit } from '../core/sourcing';
 import type { Instant } from '../core/units';
 import type { MarketLanes, SupplierLanes } from './outbox';
 
@@ -37,6 +37,8 @@ export interface SupplierAccount {
   readonly delivery?: readonly Delivery[];
   /** Ways of shipping besides the usual one; missing for none. */
   readonly services?: readonly ShippingService[];
+  /** Where it prints; missing where it makes nothing, or says nothing of it. */
+  readonly sites?: readonly PrintSite[];
   /** What holds of its deliveries for the time being; missing for nothing. */
   readonly notices?: readonly DeliveryNotice[];
 }
@@ -228,12 +230,14 @@ export const accountPart = ({
   takes,
   delivery,
   services,
+  sites,
   notices,
 }: SupplierAccount): SupplierAccount => ({
   ...{ currency, zone, shipping, shipsTo },
   ...(takes && { takes }),
   ...(delivery && { delivery }),
   ...(services?.length && { services }),
+  ...(sites?.length && { sites }),
   ...(notices?.length && { notices }),
 });
 

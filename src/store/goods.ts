@@ -310,7 +310,7 @@ export const EVERYWHERE = {
 } as const;
 
 /** What a file is for. */
-export type AssetKind = 'picture' | 'design' | 'preview' | 'buyer';
+export type AssetKind = 'picture' | 'design' | 'preview' | 'buyer' | 'evidence';
 
 /** What is known of a file of our own, kept once however often it is used; its bytes are in {@link BytesStore}. */
 export interface AssetRow {

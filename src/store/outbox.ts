@@ -39,6 +39,8 @@ export interface OutboxBodies {
     readonly slip: string | number;
     /** The supplier's shipping service; missing for the usual one. */
     readonly service?: string;
+    /** Ids of the maker's sites, the one that is meant first; missing where it does not matter. */
+    readonly sites?: readonly string[];
     /** Which of the buyer's texts goes with it as a present; missing for none. */
     readonly gift?: number;
   };
@@ -69,6 +71,16 @@ export interface OutboxBodies {
     /** '' where it is about no parcel. */
     readonly tracking: string;
     readonly carrier: string;
+  };
+  /** Asks a maker to print again what came out wrong. */
+  misprint: {
+    readonly case: string;
+    readonly number: string;
+    /** Pieces of each line. */
+    readonly lines: readonly { readonly line: string; readonly sku: string; readonly quantity: number }[];
+    readonly reason: string;
+    /** Of a kept file. */
+    readonly photo: string;
   };
   /** No to a buyer's wish to cancel. */
   decline: {

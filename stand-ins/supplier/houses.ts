@@ -31,6 +31,17 @@ export interface House {
     readonly minor: number;
     readonly days: number;
   }[];
+  /** Where it prints, cents; missing where it makes nothing. */
+  readonly sites?: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly country: string;
+    readonly reaches: readonly {
+      readonly to: readonly string[];
+      readonly minor: number;
+      readonly days: number;
+    }[];
+  }[];
   /** What its carriers take of an address; missing for anything. */
   readonly address?: { readonly boxes: boolean; readonly longest?: number };
   /** Of the first parcel of a purchase, and of further ones. */
@@ -44,6 +55,9 @@ export interface House {
   readonly extraFor: (line: WirePurchase['lines'][number]) => number;
   readonly picture: (name: string) => string;
 }
+
+const ISLES = ['GB', 'IE'];
+const MAINLAND = ['FR', 'DE', 'NL', 'PL', 'ES', 'IT', 'AT', 'BE'];
 
 export const HOUSES: Readonly<Record<HouseId, House>> = {
   brackwater: {
@@ -121,6 +135,22 @@ export const HOUSES: Readonly<Record<HouseId, House>> = {
     delivery: [
       { from: 'GB', to: ['GB', 'IE'], days: 4 },
       { from: 'PL', to: ['FR', 'DE', 'NL', 'PL', 'ES', 'IT', 'AT', 'BE'], days: 5 },
+    ],
+    sites: [
+      {
+        ...{ id: 'leeds', name: 'Leeds', country: 'GB' },
+        reaches: [
+          { to: ISLES, minor: 120, days: 4 },
+          { to: MAINLAND, minor: 310, days: 8 },
+        ],
+      },
+      {
+        ...{ id: 'wroclaw', name: 'Wrocław', country: 'PL' },
+        reaches: [
+          { to: MAINLAND, minor: 0, days: 5 },
+          { to: ISLES, minor: 0, days: 9 },
+        ],
+      },
     ],
     carriers: ['Rookline Parcels', 'Fen Post'],
     blanks: BLANKS,

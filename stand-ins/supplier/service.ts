@@ -1,7 +1,9 @@
 import { createHash } from 'node:crypto';
 import type {
+  MakerStage,
   WireBlanks,
   WireItemPage,
+  WireMisprint,
   WirePurchase,
   WirePurchasesFound,
   WireSupplierAccount,
@@ -19,10 +21,13 @@ import {
   houseOf,
   itemsOf,
   leftOf,
+  misprint,
   move,
   onWire,
   purchase,
   purchaseOnWire,
+  sendReprints,
+  setStage,
   startAnew,
   takeBack,
   type Warehouse,
@@ -107,6 +112,12 @@ export function supplier(w: Warehouse, faults: Faults, pace: Pace, now: () => nu
             extra: decimal(minor),
           })),
         }),
+        ...(house.sites && {
+          sites: house.sites.map(({ reaches, ...site }) => ({
+            ...site,
+            reaches: reaches.map(({ minor, to, days }) => ({ to: [...to], extra: decimal(minor), days })),
+          })),
+        }),
         ...(w.notices?.length && { notices: w.notices }),
         ...(house.address && { address: house.address }),
         ...(house.blanks.length && { blanks: house.blanks.length }),
@@ -123,6 +134,18 @@ export function supplier(w: Warehouse, faults: Faults, pace: Pace, now: () => nu
       const taken = takeFile(w.files, request.body);
       if ('file' in taken) return { status: 200, body: taken };
       return problem({ status: 422, type: 'urn:wire:print', title: 'Print file', detail: taken.reason });
+    }
+    if (at === 'POST /v1/photos' && house.blanks.length) {
+      if (!Buffer.isBuffer(request.body) || request.body.length < 20)
+        return problem({ status: 422, type: 'urn:wire:photo', title: 'This is no photograph' });
+      const file = createHash('sha256').update(request.body).digest('hex');
+      w.photos = [...(w.photos ?? []), file];
+      return { status: 200, body: { file } };
+    }
+    const wrong = /^\/v1\/orders\/([^/]+)\/misprint$/.exec(request.path);
+    if (wrong && request.method === 'POST') {
+      const taken = misprint(w, decodeURIComponent(wrong[1]!), request.body as WireMisprint);
+      return 'refusal' in taken ? problem(taken.refusal) : { status: 200, body: taken.answer };
     }
     if (at === 'POST /v1/orders') {
       const key = request.headers['idempotency-key'];
@@ -219,6 +242,15 @@ export function supplierControl(w: Warehouse, faults: Faults, pace: Pace, now: (
         for (const p of open) callOff(w, p);
         return { status: 200, body: { cancelled: open.length } };
       }
+      case 'POST /control/stage':
+        for (const p of w.purchases)
+          if (p.stage && p.status === 'accepted') setStage(w, p, body.stage as MakerStage);
+        return { status: 200, body: {} };
+      case 'POST /control/site-out':
+        w.siteOut = { ...w.siteOut, [String(body.site)]: skus };
+        return { status: 200, body: w.siteOut };
+      case 'POST /control/reprints':
+        return { status: 200, body: { sent: sendReprints(w) } };
       case 'POST /control/surcharge':
         w.surcharge = Math.min(Math.max(Number(body.percent) || 0, 0), 100);
         return { status: 200, body: { percent: w.surcharge } };

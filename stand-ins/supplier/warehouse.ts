@@ -1,10 +1,13 @@
 import type {
+  MakerStage,
   SupplierOrderStatus,
   WireAddress,
   WireCount,
   WireItem,
+  WireMisprint,
   WirePurchase,
   WirePurchaseAnswer,
+  WireReprint,
   WireSupplierOrder,
 } from '../../src/connect/wire';
 import type { Chance } from '../random';
@@ -35,6 +38,10 @@ interface Purchase {
   cancelled: WireCount[];
   service?: string;
   gift?: string;
+  /** Of goods made to order: name of the site, how far it is, and what is printed again. */
+  site?: string;
+  stage?: MakerStage;
+  reprints?: WireReprint[];
   acceptedAt: number;
   /** When the next thing happens to it, as chance had it: ship, then deliver. */
   dueAt: number;
@@ -58,6 +65,10 @@ export interface Warehouse {
   accounts: Record<string, string>;
   issued: number;
   files?: PrintFiles;
+  /** Hashes of photographs of misprints. */
+  photos?: string[];
+  /** SKUs that a site is out of. */
+  siteOut?: Record<string, string[]>;
   /** Percent that it charges more than it lists. */
   surcharge?: number;
   /** What holds of its deliveries for now. */
@@ -169,6 +180,9 @@ export function purchaseOnWire(p: Purchase, currency: string): WireSupplierOrder
     })),
     acceptedAt: new Date(p.acceptedAt).toISOString(),
     ...(p.cancelled.length && { cancelled: p.cancelled }),
+    ...(p.site && { site: p.site }),
+    ...(p.stage && { stage: p.stage }),
+    ...(p.reprints && { reprints: p.reprints }),
   };
 }
 
@@ -277,7 +291,17 @@ export function purchase(
         detail: 'No parcel takes this weight.',
       },
     };
-  const shipping = band.minor + (service?.minor ?? 0);
+  const site = siteFor(w, body);
+  if (site === 'out')
+    return {
+      refusal: {
+        status: 409,
+        type: 'urn:wire:out-of-stock',
+        title: 'Not enough stock',
+        detail: `No site that sends to ${body.shipTo.country} has the blank.`,
+      },
+    };
+  const shipping = band.minor + (service?.minor ?? 0) + (site?.minor ?? 0);
   if (w.balance < goods + shipping) {
     return {
       refusal: {
@@ -303,6 +327,7 @@ export function purchase(
     parcels: [],
     cancelled: short,
     ...(service && { service: service.id }),
+    ...(site && { site: site.name, stage: 'received' as const }),
     ...(body.gift && { gift: body.gift }),
     acceptedAt: at,
     dueAt: at + shipAfter,
@@ -311,6 +336,88 @@ export function purchase(
   w.keys[key] = { body: text, number: made.number };
   w.feed.push(made.number);
   return { answer: answerFor(made), again: false };
+}
+
+/** Which site prints an order: the first of those that are wished that has its blanks. Null for goods off the shelf. */
+function siteFor(
+  w: Warehouse,
+  { sites: wished, lines, shipTo }: WirePurchase,
+): { name: string; minor: number } | 'out' | null {
+  const { sites } = houseOf(w);
+  if (!sites || !lines.some((l) => l.prints?.length)) return null;
+  const able = sites.flatMap(({ id, name, reaches }) => {
+    const reach = reaches.find((r) => r.to.includes(shipTo.country));
+    return reach ? [{ id, name, minor: reach.minor }] : [];
+  });
+  const inOrder = wished
+    ? wished.flatMap((id) => able.find((s) => s.id === id) ?? [])
+    : able.sort((a, b) => a.minor - b.minor);
+  const isOut = (id: string) => lines.some((l) => w.siteOut?.[id]?.includes(l.sku));
+  return inOrder.find((s) => !isOut(s.id)) ?? 'out';
+}
+
+/** Goods made to order are so far. */
+export function setStage(w: Warehouse, p: Purchase, stage: MakerStage): void {
+  if (p.stage === stage) return;
+  p.stage = stage;
+  changed(w, p);
+}
+
+/** Of the time until an order is sent, when each stage begins. */
+const STAGES: readonly (readonly [MakerStage, number])[] = [
+  ['made', 0.8],
+  ['printing', 0.3],
+  ['file checked', 0.1],
+];
+
+/** Brings what is made to order on, as time passes. */
+export function workOn(w: Warehouse, now: number): void {
+  for (const p of w.purchases) {
+    if (p.status !== 'accepted' || !p.stage) continue;
+    const share = (now - p.acceptedAt) / Math.max(1, p.dueAt - p.acceptedAt);
+    const stage = STAGES.find(([, from]) => share >= from)?.[0];
+    if (stage) setStage(w, p, stage);
+  }
+}
+
+/** Takes word of a misprint: of what was sent, with a photograph that was given. It is printed again at no cost. */
+export function misprint(
+  w: Warehouse,
+  number: string,
+  { id, lines, photo, reason }: WireMisprint,
+): { answer: WirePurchaseAnswer } | { refusal: Refusal } {
+  const p = w.purchases.findLast((one) => one.number === number);
+  const refusal = (status: number, title: string, detail: string) => ({
+    refusal: { status, type: 'urn:wire:misprint', title, detail },
+  });
+  if (!p) return refusal(404, 'No such order', `We have no order ${number}.`);
+  const answer = () => ({
+    answer: { ...purchaseOnWire(p, houseOf(w).currency), balance: decimal(w.balance) },
+  });
+  if (p.reprints?.some((r) => r.id === id)) return answer();
+  if (p.status !== 'shipped' && p.status !== 'delivered')
+    return refusal(409, 'Not sent yet', `${number} was not sent yet.`);
+  if (!w.photos?.includes(photo)) return refusal(422, 'Photograph', 'We have no such photograph.');
+  if (typeof reason !== 'string' || !reason.trim()) return refusal(422, 'Reason', 'Say what is wrong.');
+  const sent = p.lines.every((l) => quantityOf(lines, keyOf(l)) <= l.quantity);
+  if (!sent || !countOf(lines)) return refusal(422, 'Lines', 'More is named than was printed.');
+  p.reprints = [...(p.reprints ?? []), { id, state: 'granted', says: 'We print it again at our cost.' }];
+  changed(w, p);
+  return answer();
+}
+
+/** Sends what was printed again. @returns how many */
+export function sendReprints(w: Warehouse): number {
+  let sent = 0;
+  for (const p of w.purchases)
+    for (const r of p.reprints ?? []) {
+      if (r.state !== 'granted') continue;
+      const n = 70_000_000 + Number(p.number.slice(3)) * 11 + sent;
+      Object.assign(r, { state: 'sent', carrier: houseOf(w).carriers[0], tracking: s10(n) });
+      changed(w, p);
+      sent++;
+    }
+  return sent;
 }
 
 /** What of some lines is not there, in their order. */
@@ -364,6 +471,8 @@ export function takeBack(
   if (!p) return refusal(404, 'urn:wire:unknown', 'No such order', `We have no order ${number}.`);
   if (p.status === 'shipped' || p.status === 'delivered')
     return refusal(409, 'urn:wire:state', 'Too late', `${number} has left the warehouse.`);
+  if (p.stage === 'printing' || p.stage === 'made')
+    return refusal(409, 'urn:wire:state', 'Too late', `Printing of ${number} has begun.`);
   const left = leftOf(p);
   const going = (totals ?? p.lines).flatMap((l) => {
     const quantity = l.quantity - quantityOf(p.cancelled, keyOf(l));
@@ -371,7 +480,7 @@ export function takeBack(
   });
   if (going.some((l) => quantityOf(left, keyOf(l)) < l.quantity))
     return refusal(409, 'urn:wire:state', 'Too late', `A part of ${number} has left the warehouse.`);
-  if (going.length) callOff(w, p, going, at - p.acceptedAt > PICKED_AFTER ? PICKING : 0);
+  if (going.length) callOff(w, p, going, !p.stage && at - p.acceptedAt > PICKED_AFTER ? PICKING : 0);
   return { answer: { ...purchaseOnWire(p, houseOf(w).currency), balance: decimal(w.balance) } };
 }
 
@@ -452,6 +561,7 @@ export function advance(
       ...((!whole || p.parcels.length > 0) && { lines: [...lines] }),
     });
     p.status = whole ? 'shipped' : 'part shipped';
+    if (p.stage && whole) p.stage = 'sent';
     p.dueAt = at + (whole ? deliverAfter : Math.round(deliverAfter / 2));
   } else if (p.status === 'shipped') {
     p.status = 'delivered';

@@ -2,6 +2,7 @@ export { type ForwardingRule, type Going, goesAt, goingInWords } from './going';
 export {
   ALWAYS_HOLD,
   type CheckRule,
+  NEAR_PRINT,
   type OrderRules,
   type ServiceRule,
   USUAL_RULES,

@@ -46,9 +46,14 @@ export interface OrderRules {
   readonly foreign: 'hold' | 'set aside';
   /** Faster shipping where the usual one takes too long, by the first rule that fits; missing for none. */
   readonly services?: readonly ServiceRule[];
+  /** What printing nearest to the buyer may cost more, in the currency of the books; missing for {@link NEAR_PRINT}. */
+  readonly printNear?: number;
   /** A buyer asks to cancel what nothing is bought for: a person is asked, or it is accepted. Missing for the first. */
   readonly requests?: 'ask' | 'accept unbought';
 }
+
+/** What printing nearest to the buyer may cost more, where the seller sets nothing else. */
+export const NEAR_PRINT = 200;
 
 export const USUAL_RULES: OrderRules = {
   forwarding: [],

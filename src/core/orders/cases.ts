@@ -124,6 +124,29 @@ export interface Dearer extends CaseBase {
   readonly currency: Currency;
 }
 
+/** Something came out wrong, and its maker is asked to print it again at its own cost. */
+export interface Misprint extends CaseBase {
+  readonly kind: 'misprint';
+  readonly supplier: string;
+  readonly reference: string;
+  readonly number: string;
+  readonly units: readonly LineUnits[];
+  /** In the seller's words. */
+  readonly reason: string;
+  /** Id of the photograph, a file that is kept. */
+  readonly photo: string;
+  readonly state: 'asked' | 'granted' | 'refused' | 'sent';
+  /** The maker's words; '' for none. */
+  readonly says: string;
+  /** Of what was printed again; null while it was not sent. */
+  readonly carrier: string;
+  readonly tracking: string | null;
+}
+
+/** Whether a maker's answer, or what it prints again, is awaited. */
+export const isReprinting = (c: Case): c is Misprint =>
+  c.kind === 'misprint' && (c.state === 'asked' || c.state === 'granted');
+
 /** A sentence for a person, kept as it was written. */
 export interface Note extends CaseBase {
   readonly kind: 'note';
@@ -142,6 +165,7 @@ export type Case =
   | CancellationRefused
   | CancelRequest
   | Dearer
+  | Misprint
   | Note;
 
 interface HasCases {
@@ -192,6 +216,8 @@ export function isUnseen(c: Case): boolean {
       return false;
     case 'asked back':
       return outstanding(c).length === 0;
+    case 'misprint':
+      return !isReprinting(c);
     default:
       return true;
   }

@@ -98,6 +98,17 @@ export type OrderEvent =
       readonly print: string;
       readonly words: number | null;
     }
+  /** Units that a maker sent came out wrong. @param photo of a kept file */
+  | {
+      readonly kind: 'report misprint';
+      readonly supplier: string;
+      readonly reference: string;
+      readonly units: readonly LineUnits[];
+      readonly reason: string;
+      readonly photo: string;
+    }
+  /** The maker does not take word of it. */
+  | { readonly kind: 'misprint refused'; readonly case: string; readonly says: string }
   /** The buyer is asked about the words of a line. */
   | { readonly kind: 'ask about words'; readonly line: string }
   /** A person looked at how lines are made with the buyer's words. */
@@ -170,6 +181,8 @@ export type Effect =
       readonly reason: string;
       readonly totals: readonly LineUnits[] | null;
     }
+  /** Ask a maker to print again what came out wrong, by its case. */
+  | { readonly kind: 'tell misprint'; readonly case: string }
   | { readonly kind: 'tell decline'; readonly request: string; readonly says: string }
   /** Bring the sale, or what a purchase is charged, on record. */
   | { readonly kind: 'post sale' }

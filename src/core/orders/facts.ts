@@ -1,4 +1,4 @@
-import type { TooLate, TrackingCase } from './cases';
+import type { Misprint, TooLate, TrackingCase } from './cases';
 import type { Check, CheckKind } from './check';
 import type { LineUnits } from './line-units';
 import type { Due, Lane, OwnKind, SourceShare } from './order';
@@ -84,5 +84,12 @@ export type OrderFact =
   | { readonly kind: 'proof set'; readonly line: string; readonly print: boolean }
   | { readonly kind: 'words came'; readonly line: string; readonly bought: boolean }
   | { readonly kind: 'asked about words'; readonly line: string }
+  | { readonly kind: 'misprint reported'; readonly supplier: string; readonly units: readonly LineUnits[] }
+  | {
+      readonly kind: 'reprint';
+      readonly supplier: string;
+      readonly state: Misprint['state'];
+      readonly says: string;
+    }
   | { readonly kind: 'proof approved'; readonly lines: readonly string[] }
   | { readonly kind: 'written'; readonly supplier: string };

@@ -76,7 +76,12 @@ interface PurchaseBase {
   readonly expected: Charge;
   /** The supplier's shipping service; missing for the usual one. */
   readonly service?: { readonly id: string; readonly name: string };
+  /** Ids of the maker's sites, the one that is meant first; missing where it does not matter. */
+  readonly sites?: readonly string[];
 }
+
+/** How far goods are that are made to order. Until `printing` a maker changes them, and takes them back at no cost. */
+export type MakerStage = 'received' | 'file checked' | 'printing' | 'made' | 'sent';
 
 /** Decided, and not answered: `waiting` to leave or for the answer, `sent` in an order file. */
 export interface PendingPurchase extends PurchaseBase {
@@ -94,6 +99,9 @@ export interface AcceptedPurchase extends PurchaseBase {
   readonly parcels: readonly Parcel[];
   /** Of the statement that was heard last; null where the supplier does not count them. */
   readonly revision: number | null;
+  /** The name of the site that makes it, and how far it is; missing where its maker says nothing of it. */
+  readonly site?: string;
+  readonly stage?: MakerStage;
 }
 
 /** Never bought: `refused` by the supplier, or `withdrawn` before it left. */

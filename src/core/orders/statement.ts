@@ -5,6 +5,7 @@ import {
   type AcceptedPurchase,
   type Charge,
   isAccepted,
+  type MakerStage,
   type Parcel,
   type Purchase,
   type PurchaseLine,
@@ -40,6 +41,17 @@ export interface Statement {
   }[];
   /** All that was taken out of it so far. */
   readonly cancelled: readonly Count[];
+  /** Of goods that are made to order: the name of the site, and how far it is. */
+  readonly site?: string;
+  readonly stage?: MakerStage;
+  /** What is printed again; missing where nothing is said of it. */
+  readonly reprints?: readonly {
+    readonly id: string;
+    readonly state: 'asked' | 'granted' | 'refused' | 'sent';
+    readonly says: string;
+    readonly carrier: string;
+    readonly tracking: string | null;
+  }[];
 }
 
 /** An SKU of which it cannot be told what was meant. */
@@ -208,11 +220,16 @@ export function afterStatement(
       toldAt: one?.toldAt ?? (dispatched.includes(parcel.tracking) ? at : null),
     };
   });
-  const { reference, supplier, lane, currency, expected: cost, service } = p;
+  const { reference, supplier, lane, currency, expected: cost, service, sites } = p;
+  const site = said.site ?? known?.site;
+  const stage = said.stage ?? known?.stage;
   return {
     purchase: {
       ...{ reference, supplier, lane, currency, expected: cost, at: p.at },
       ...(service && { service }),
+      ...(sites && { sites }),
+      ...(site && { site }),
+      ...(stage && { stage }),
       state: 'accepted',
       lines: made,
       number: said.number,

@@ -4,6 +4,7 @@ import { Course } from './course';
 import type { Effect, OrderEvent, Surroundings } from './events';
 import type { OrderFact } from './facts';
 import { meant } from './meant';
+import { misprintRefused, reportMisprint } from './misprint';
 import { type OrderState, openLines } from './order';
 import { NO_PROOF } from './proof';
 import { answerRequest } from './request';
@@ -86,6 +87,12 @@ function take(course: Course, event: OrderEvent): void {
         ),
       });
       course.facts.push({ kind: 'asked about words', line: event.line });
+      return;
+    case 'report misprint':
+      reportMisprint(course, event);
+      return;
+    case 'misprint refused':
+      misprintRefused(course, event.case, event.says);
       return;
     case 'approve proof':
       approveProof(course, event);

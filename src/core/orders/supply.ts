@@ -4,6 +4,7 @@ import type { Course } from './course';
 import type { OrderEvent } from './events';
 import type { OrderFact } from './facts';
 import { byLine, countUnits, without } from './line-units';
+import { reprintsHeard } from './misprint';
 import { isAccepted, isPending, livingIn, openLines, type Purchase } from './order';
 import { isFor } from './purchases';
 import { tellParcels } from './sale';
@@ -44,6 +45,7 @@ export function supplierSaid(
   course: Course,
   { supplier, said, adopted }: Extract<OrderEvent, { kind: 'supplier said' }>,
 ): void {
+  if (said.reprints) reprintsHeard(course, said.reprints);
   const known = course.purchase(supplier, said.reference);
   const more = known ? (adopted?.lines ?? []).filter((l) => !known.lines.some((k) => k.line === l.line)) : [];
   const before = known && more.length ? { ...known, lines: [...known.lines, ...more] } : (known ?? adopted);

@@ -251,6 +251,20 @@ export function caseInWords(c: Case, order: Told, { nameOf }: Namer, market: str
       const money = (minor: number) => formatMoney({ minor, currency: c.currency });
       return `${nameOf(c.supplier)} charges ${money(c.charged)} for ${c.number}, ${money(c.charged - c.expected)} more than was expected.`;
     }
+    case 'misprint': {
+      const what = `${unitsInWords(order, c.units)} of ${c.number} came out wrong: ${c.reason}`;
+      const name = nameOf(c.supplier);
+      switch (c.state) {
+        case 'asked':
+          return `${what} ${name} is asked to print it again.`;
+        case 'granted':
+          return `${what} ${name} prints it again: ${c.says}`;
+        case 'refused':
+          return `${what} ${name} does not print it again: ${c.says}`;
+        case 'sent':
+          return `${what} ${name} sent it again by ${c.carrier}, ${c.tracking ?? 'without a number'}. Tell the buyer.`;
+      }
+    }
     case 'note':
       return c.says;
   }
@@ -408,6 +422,14 @@ function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: strin
         : 'The buyer sent other words.';
     case 'asked about words':
       return 'You asked the buyer about the words.';
+    case 'misprint reported':
+      return `You said that ${unitsInWords(order, f.units)} came out wrong; ${nameOf(f.supplier)} is asked to print it again.`;
+    case 'reprint':
+      return f.state === 'sent'
+        ? `${nameOf(f.supplier)} sent what it printed again.`
+        : f.state === 'refused'
+          ? `${nameOf(f.supplier)} does not print it again: ${f.says}`
+          : `${nameOf(f.supplier)} prints it again.`;
     case 'proof approved':
       return f.lines.length > 1 ? 'You approved its proofs.' : 'You approved its proof.';
     case 'written':

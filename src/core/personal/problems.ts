@@ -126,7 +126,7 @@ function ofValue(
       if (f.as === 'name') return [];
       const some = places(text);
       if (!some.length) return one({ kind: 'no such place', value: text });
-      if (!isClear(some)) return one({ kind: 'which place', places: some.slice(0, 8).map(placeInFull) });
+      if (!isClear(some)) return one({ kind: 'which place', places: some.slice(0, 6).map(placeInFull) });
       const date = fields.find((other) => other.kind === 'date');
       const day = date ? readBuyersDay(settable(values[date.id] ?? '')) : null;
       return day && 'day' in day ? [] : one({ kind: 'no day for the sky' });

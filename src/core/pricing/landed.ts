@@ -71,6 +71,8 @@ export const NO_COST_RULES: CostRules = {
 export interface SupplierCosts {
   readonly shipping: readonly ShippingBand[];
   readonly rules: CostRules | null;
+  /** By country, what a parcel costs more from the place where it is made; missing where nothing is. */
+  readonly fromSite?: Readonly<Record<string, number>>;
 }
 
 /** Where the buyers of a marketplace are, each country with its share of them. */
@@ -114,11 +116,12 @@ export function chargedGrams(
 }
 
 /** Shipping of a parcel into a country; null where nothing goes there, or its weight is not known. */
-export function shippingTo(
-  { shipping, rules }: SupplierCosts,
-  country: string,
-  parcel: Parcel,
-): number | null {
+export function shippingTo(costs: SupplierCosts, country: string, parcel: Parcel): number | null {
+  const carriage = carriageTo(costs, country, parcel);
+  return carriage === null ? null : carriage + (costs.fromSite?.[country] ?? 0);
+}
+
+function carriageTo({ shipping, rules }: SupplierCosts, country: string, parcel: Parcel): number | null {
   if (!rules) return shippingFor(shipping, parcel.grams);
   const { extraItem, volumetric, zones } = rules;
   const apart = extraItem !== null && parcel.items > 1;

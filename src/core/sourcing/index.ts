@@ -10,3 +10,4 @@ export {
   transitOf,
 } from './delivery';
 export { itemKey, Promised } from './promised';
+export { type PrintSite, type SiteChoice, sitesFor } from './sites';

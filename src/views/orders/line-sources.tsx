@@ -249,8 +249,11 @@ function ServiceChoice({
   );
 }
 
-function daysOf({ days, promised, real, service, from }: ShownSource): string {
+function daysOf({ days, promised, real, service, from, sites }: ShownSource): string {
   if (days === null) return '';
+  const [site, backup] = sites;
+  if (site && !service)
+    return `printed in ${site.site.name}${backup ? ` (else in ${backup.site.name})` : ''}, ${countOf(days, 'day')}`;
   const by = service ? ` by “${service.name}”` : '';
   const learned =
     !service && real

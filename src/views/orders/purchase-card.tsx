@@ -14,6 +14,7 @@ import {
   isFor,
   type LineUnits,
   livingIn,
+  type MakerStage,
   numberOf,
   outstanding,
   type Purchase,
@@ -32,6 +33,7 @@ import type { SupplierConnection } from '../../work/model';
 import type { Said } from '../../work/orders/actions';
 import type { ShopTerms } from '../../work/quoting/worth';
 import { giftOf, slipOf, type ToldOrder, textOf } from './buyer-words';
+import { MisprintForm } from './misprint-form';
 import { UnitPicker } from './unit-picker';
 
 interface Props {
@@ -53,6 +55,14 @@ const STATES: Readonly<Record<Purchase['state'], string>> = {
   withdrawn: 'withdrawn before it was sent',
 };
 
+const STAGES: Readonly<Record<MakerStage, string>> = {
+  received: 'received; it can be cancelled at no cost',
+  'file checked': 'its file is checked; it can be cancelled at no cost',
+  printing: 'being printed',
+  made: 'made',
+  sent: 'sent',
+};
+
 const stateOf = (p: Purchase) =>
   p.state === 'waiting' && p.lane === 'file'
     ? 'goes into the next order file'
@@ -70,6 +80,10 @@ export function PurchaseCard({ order, purchase: p, supplier, address, shop, now,
   const [number, charge] = [numberOf(p), chargeOf(p)];
   const back = order.cases.find((c) => isAsking(c) && isFor(p, c.supplier, c.reference));
   const units = countUnits(p.lines);
+  const [wrong, setWrong] = useState(false);
+  const sites = supplier?.sites ?? [];
+  const site = (isAccepted(p) && p.site) || (sites.find((s) => s.id === p.sites?.[0])?.name ?? '');
+  const backup = sites.find((s) => s.id === p.sites?.[1])?.name;
   return (
     <div
       className={`mt-1.5 rounded-sm border border-rule-soft p-2 text-[13.5px] ${isActive(p) ? '' : 'text-muted'}`}
@@ -108,6 +122,14 @@ export function PurchaseCard({ order, purchase: p, supplier, address, shop, now,
           ? `charged ${money(charge.goods)} and ${money(charge.shipping)} shipping`
           : `expected ${money(p.expected.goods)} and ${money(p.expected.shipping)} shipping`}
       </p>
+      {site && (
+        <p className="text-muted">
+          {isAccepted(p)
+            ? `Printed in ${site}`
+            : `To be printed in ${site}${backup ? `, else in ${backup}` : ''}`}
+          {isAccepted(p) && p.stage && isActive(p) && `: ${STAGES[p.stage]}`}
+        </p>
+      )}
       {parcelsOf(p).map((parcel) => (
         <p key={parcel.tracking}>
           {parcel.carrier} <span className="font-mono">{parcel.tracking}</span>
@@ -128,6 +150,14 @@ export function PurchaseCard({ order, purchase: p, supplier, address, shop, now,
           {parcel.deliveredAt !== null && now > 0 && `, delivered ${whenOf(parcel.deliveredAt, now, zone)}`}
         </p>
       ))}
+      {isAccepted(p) && p.site && parcelsOf(p).length > 0 && !wrong && (
+        <Button kind="text" className="px-0" onClick={() => setWrong(true)}>
+          Something came out wrong…
+        </Button>
+      )}
+      {isAccepted(p) && wrong && (
+        <MisprintForm order={order} purchase={p} maker={name} onDone={() => setWrong(false)} />
+      )}
       {back && isAsking(back) && by && (
         <Notice>
           Ask {name} to cancel {unitsInWords(order, outstanding(back))}, then record the outcome.

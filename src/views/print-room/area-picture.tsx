@@ -1,4 +1,5 @@
 'use client';
+import type { PersonalLayer } from '../../core/personal';
 import {
   type AreaPlan,
   type BlankArea,
@@ -9,8 +10,11 @@ import {
   partOf,
   tilesOf,
 } from '../../core/print';
+import { useAnswer } from '../../ui/answer';
+import { theShop } from '../../work/desk/client';
 import type { DesignRow } from '../../work/model';
 import { useAsset } from './asset-picture';
+import { useSvgAddress } from './svg-address';
 
 interface Props {
   readonly area: BlankArea;
@@ -54,6 +58,7 @@ export function AreaPicture({
         const design = designs.find((d) => d.id === layer.design);
         return design ? <LayerPicture key={layer.id} layer={layer} design={design} field={field} /> : null;
       })}
+      {plan?.fields?.length ? <ExampleWords area={area} plan={plan} field={field} /> : null}
       {lines && (
         <g fill="none" strokeWidth={across / 320} aria-hidden>
           {bleed > 0 && (
@@ -79,6 +84,47 @@ export function AreaPicture({
         </g>
       )}
     </svg>
+  );
+}
+
+/** What buyers say, with the examples. */
+function ExampleWords({ area, plan, field }: { area: BlankArea; plan: AreaPlan; field: Field }) {
+  const drawn = useAnswer(
+    () => theShop().examplesDrawn({ [area.id]: plan }, area.id, field),
+    [JSON.stringify(plan.fields), field.width],
+  );
+  return (
+    <>
+      {drawn?.layers.map((one) =>
+        one.kind === 'drawing' ? (
+          <ExampleDrawing key={JSON.stringify(one.box)} layer={one} field={field} />
+        ) : null,
+      )}
+    </>
+  );
+}
+
+function ExampleDrawing({
+  layer: { box, svg },
+  field,
+}: {
+  layer: Extract<PersonalLayer, { kind: 'drawing' }>;
+  field: Field;
+}) {
+  const address = useSvgAddress(svg);
+  if (!address) return null;
+  const [width, height] = [box.width * field.across, box.height * field.down];
+  const [cx, cy] = [box.x * field.across + width / 2, box.y * field.down + height / 2];
+  return (
+    <image
+      href={address}
+      x={-width / 2}
+      y={-height / 2}
+      width={width}
+      height={height}
+      transform={`translate(${cx} ${cy}) rotate(${box.turn})`}
+      preserveAspectRatio="none"
+    />
   );
 }
 

@@ -195,7 +195,7 @@ export function FieldsPanel({ fields, chosen, across, down, names, designs, onCh
           <button
             type="button"
             onClick={() => onFields(fields.filter((f) => f !== field))}
-            className="text-[13px] font-semibold text-river hover:underline"
+            className="block text-[13px] font-semibold text-river hover:underline"
           >
             Remove “{field.name}”
           </button>

@@ -226,8 +226,8 @@ function Open({ whole }: { whole: WholeSheet }) {
         <PlacementPanel
           field={field}
           plan={plan}
-          layer={layer}
-          box={box}
+          layer={fieldId ? undefined : layer}
+          box={fieldId ? undefined : box}
           natural={natural}
           designOf={designOf}
           onLayer={setLayerId}

@@ -266,7 +266,9 @@ function FieldInput({
       )}
       {problems.length > 0 && (
         <p id={`${id}-why`} className={`text-[12.5px] ${wrong ? 'text-loss' : 'text-lamp'}`}>
-          {problems.map((p) => problemInWords(p)).join(' ')}
+          {meant.length
+            ? 'There are several. Which one is meant?'
+            : problems.map((p) => problemInWords(p)).join(' ')}
         </p>
       )}
       {meant.length > 0 && (

@@ -34,6 +34,10 @@ const OWNERS: readonly Owner[] = [
             own([...filesIn(table, row.before), ...filesIn(table, row.after)]);
         }),
   },
+  {
+    each: (db, own) =>
+      db.orders.each(({ cases }) => own(cases.flatMap((c) => (c.kind === 'misprint' ? [c.photo] : [])))),
+  },
   { each: (db, own) => db.designs.each((d) => own(filesOf(d))) },
   { each: (db, own) => db.buyers.each(({ files }) => files && own(files.map((f) => f.id))) },
   // What was sold is made as it was shown, whatever became of the design.

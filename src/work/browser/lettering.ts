@@ -44,12 +44,12 @@ function face(id: string): Promise<Face> | null {
 }
 
 /** `Draw.lettering` in the browser. */
-export async function shippedLettering(fonts: readonly string[]): Promise<LetteringKit> {
-  const [places, chart, ...own] = await Promise.all([
-    once('/sky/places.json', async (a) => placesIn((await a.json()) as PlaceRow[])),
-    once('/sky/chart.json', async (a) => (await a.json()) as SkyChart),
+export async function shippedLettering(fonts: readonly string[], places: boolean): Promise<LetteringKit> {
+  const [found, chart, ...own] = await Promise.all([
+    places ? once('/sky/places.json', async (a) => placesIn((await a.json()) as PlaceRow[])) : () => [],
+    places ? once('/sky/chart.json', async (a) => (await a.json()) as SkyChart) : { stars: [], lines: [] },
     ...fonts.map((id) => face(id)),
   ]);
   const known = new Map(own.flatMap((f) => (f ? [[f.font.id, f] as const] : [])));
-  return { face: (id) => known.get(id) ?? null, places, chart };
+  return { face: (id) => known.get(id) ?? null, places: found, chart };
 }

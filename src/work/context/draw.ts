@@ -71,8 +71,8 @@ export interface Draw {
   readonly printFile: (area: AreaJob) => Promise<Blob>;
   /** An area on the colour of its blank, as a picture so many pixels long. @returns a JPEG */
   readonly areaPicture: (area: AreaJob, ground: string, longest: number) => Promise<Blob>;
-  /** What some fonts' words are set with. */
-  readonly lettering: (fonts: readonly string[]) => Promise<LetteringKit>;
+  /** What words are set with in some fonts. @param places whether places and their skies are needed, too */
+  readonly lettering: (fonts: readonly string[], places: boolean) => Promise<LetteringKit>;
   /** The scenes that pictures are made in. */
   readonly scenes: () => Promise<readonly Scene[]>;
   /** @returns a JPEG of the scene's size */

@@ -15,7 +15,15 @@ import {
   withText,
 } from '../../core/orders';
 import { countOf } from '../../core/units';
-import { applyChange, buyerOf, type Order, orderById, ordersById, type RowChange } from '../../store';
+import {
+  applyChange,
+  buyerOf,
+  keepAsset,
+  type Order,
+  orderById,
+  ordersById,
+  type RowChange,
+} from '../../store';
 import { nowOf, type Work } from '../context/work';
 import { shopNow } from '../memory/assortment';
 import { advance, orderChange } from './advance';
@@ -105,6 +113,25 @@ export const chooseService = (work: Work, id: string, supplier: string, service:
     { kind: 'choose service', supplier, service },
     { undoable: true },
   );
+
+/** Asks a maker to print again what came out wrong. The photograph is kept with the order. */
+export async function reportMisprint(
+  work: Work,
+  id: string,
+  about: { readonly supplier: string; readonly reference: string; readonly units: readonly LineUnits[] },
+  reason: string,
+  photo: Blob,
+): Promise<Said> {
+  const says = reason.trim().slice(0, 500);
+  if (!says) return { ok: false, reason: 'Say what is wrong with it.' };
+  if (!/^image\/(jpeg|png|webp)$/.test(photo.type))
+    return { ok: false, reason: 'The photograph must be a JPEG, PNG or WebP.' };
+  if (photo.size > 20_000_000) return { ok: false, reason: 'The photograph has more than 20 MB.' };
+  const file = await keepAsset(work.db, photo, { kind: 'evidence', name: 'Misprint', at: work.clock() });
+  return tell(work, id, (o) => `Misprint in ${o.number}`, {
+    ...{ kind: 'report misprint', ...about, reason: says, photo: file },
+  });
+}
 
 /** Notes and labels of the seller's own. A note may speak of the buyer and is erased with it. */
 export async function noteOrder(

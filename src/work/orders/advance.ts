@@ -18,7 +18,7 @@ import { marketOf, type Shop } from '../quoting/worth';
 import { postPurchase, postSale } from './accounts';
 import { decide, linkedOf, openOf, promisedNow } from './decide';
 import { writeToBuyer } from './messages';
-import { buyRow, cancelRow, declineRow, dispatchRow, takeBackRow } from './outgoing';
+import { buyRow, cancelRow, declineRow, dispatchRow, misprintRow, takeBackRow } from './outgoing';
 
 /** An order after some steps, and what happened in them. */
 export interface Moved {
@@ -146,6 +146,11 @@ async function carryOut(work: Work, shop: Shop, order: Order, effect: Exclude<Ef
     case 'tell cancellation':
       await outbox.put(cancelRow(order, effect, at));
       return;
+    case 'tell misprint': {
+      const about = order.cases.find((c) => c.id === effect.case);
+      if (about?.kind === 'misprint') await once(misprintRow(order, about, at));
+      return;
+    }
     case 'tell decline':
       await once(declineRow(order, effect, at));
       return;

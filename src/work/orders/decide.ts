@@ -13,6 +13,7 @@ import {
   holdsOf,
   isApproved,
   isOpen,
+  isReprinting,
   nextReference,
   type OpenLine,
   type OrderEvent,
@@ -224,7 +225,7 @@ export function addressOf(order: Pick<Order, 'id' | 'address'>, buyer: Buyer | u
 
 /** 1 while there is something to do, to await, or for a person to see. */
 export const openOf = (order: OrderState): 0 | 1 =>
-  isOpen(standingOf(order)) || unseenOf(order).length > 0 ? 1 : 0;
+  isOpen(standingOf(order)) || unseenOf(order).length > 0 || order.cases.some(isReprinting) ? 1 : 0;
 
 /**
  * Checks an order as things stand and decides: held, ready, or forwarded, to each supplier what it is to send. Pure but
@@ -278,7 +279,7 @@ export function decide(
 
 function purchaseOf(
   order: Order,
-  { supplier, lines, goods, shipping, service }: Planned,
+  { supplier, lines, goods, shipping, service, sites }: Planned,
   shop: Shop,
   at: number,
 ): Purchase {
@@ -303,6 +304,7 @@ function purchaseOf(
     currency,
     expected: { goods: goods ?? 0, shipping: shipping ?? 0 },
     ...(service && { service: { id: service.id, name: service.name } }),
+    ...(sites.length && { sites: sites.map((s) => s.site.id) }),
   };
 }
 

@@ -1,5 +1,11 @@
-import type { Effect, LineUnits, Purchase } from '../../core/orders';
-import { livingIn } from '../../core/orders';
+import {
+  type Effect,
+  isFor,
+  type LineUnits,
+  livingIn,
+  type Misprint,
+  type Purchase,
+} from '../../core/orders';
 import type { Order, OutboxRow } from '../../store';
 import { outgoing, purchaseKey } from '../outbox/row';
 import type { ShopTerms } from '../quoting/worth';
@@ -35,6 +41,7 @@ export const buyRow = (
       }),
       slip: order.slip ?? shop.settings.slip,
       ...(p.service && { service: p.service.id }),
+      ...(p.sites && { sites: p.sites }),
       ...(order.gift !== undefined && { gift: order.gift }),
     },
     at,
@@ -89,6 +96,17 @@ export const dispatchRow = (
   ),
   nextAt,
 });
+
+/** The row that asks a maker to print again what a case is about. Its key is the case's. */
+export function misprintRow(order: Order, c: Misprint, at: number): OutboxRow<'misprint'> {
+  const p = order.purchases.find((one) => isFor(one, c.supplier, c.reference));
+  const lines = c.units.flatMap(({ line, units }) => {
+    const own = p?.lines.find((l) => l.line === line);
+    return own ? [{ line, sku: own.item, quantity: units * own.pack }] : [];
+  });
+  const { number, reason, photo } = c;
+  return outgoing(c.id, c.supplier, 'misprint', order.id, { case: c.id, number, lines, reason, photo }, at);
+}
 
 export const declineRow = (order: Order, e: Of<'tell decline'>, at: number): OutboxRow<'decline'> =>
   outgoing(

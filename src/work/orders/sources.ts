@@ -17,13 +17,14 @@ import {
   type Promised,
   rankCandidates,
   type ShippingService,
+  type SiteChoice,
   serviceFor,
   shareUnits,
   type Transit,
 } from '../../core/sourcing';
 import { itemKey, type Order, orderRules, type Source, type SupplierConnection } from '../../store';
 import { type FullListing, offersOf } from '../quoting/full-listing';
-import { supplierCosts } from '../quoting/pricing-terms';
+import { printedAt, supplierCosts } from '../quoting/pricing-terms';
 import { listingOf } from '../quoting/promised';
 import { boughtUnitOf } from '../quoting/quote';
 import type { Priceable } from '../quoting/solve';
@@ -53,6 +54,8 @@ export interface Planned {
   readonly shipping: number | null;
   /** Null for the usual one. */
   readonly service: ShippingService | null;
+  /** Where it is printed, the site that is meant first; none where nothing is made. */
+  readonly sites: readonly SiteChoice[];
 }
 
 /** A source of a line, weighed for its open units, with what it would cost in the supplier's currency. */
@@ -62,6 +65,7 @@ export interface WeighedSource extends Candidate {
   readonly goods: number | null;
   readonly shipping: number | null;
   readonly service: ShippingService | null;
+  readonly sites: readonly SiteChoice[];
   /** Other goods than those that were sold. */
   readonly substitute: boolean;
   /** Services that it could be sent by, besides the usual one. */
@@ -157,7 +161,7 @@ export function sourcesOf(
       const key = itemKey(source.supplier, source.item);
       const pieces = item && item.stock - promised.piecesOf(key) - (taken.get(key) ?? 0);
       const as = { ...full!, source, item };
-      const { goods, shipping, service } = costOf(
+      const { goods, shipping, service, sites } = costOf(
         source.supplier,
         [{ line, units: line.open, full: as }],
         order,
@@ -183,13 +187,13 @@ export function sourcesOf(
       if (landed === null) against.push({ why: 'cost' });
       return {
         ...{ supplier: source.supplier, item: source.item, pack: source.pack, pieces, landed, against },
-        ...{ goods, shipping, full: as, service, real },
+        ...{ goods, shipping, full: as, service, sites, real },
         substitute: source.role === 'substitute',
         services: supplier?.services?.filter((s) => s.to.includes(order.country)) ?? [],
         promised: promise?.days ?? null,
-        days: service?.days ?? days,
-        from: promise?.from ?? null,
-        near: promise?.from === order.country,
+        days: service?.days ?? sites[0]?.days ?? days,
+        from: sites[0]?.site.country ?? promise?.from ?? null,
+        near: (sites[0]?.site.country ?? promise?.from) === order.country,
       };
     });
     const chosen = weighed.findIndex((w) => own?.supplier === w.supplier && own.item === w.item);
@@ -238,6 +242,8 @@ function costOf(supplier: string, lines: readonly PlannedLine[], order: Order, s
   const { country } = order;
   const connection = supplierOf(shop, supplier);
   const service = connection ? serviceOf(order, connection, shop) : null;
+  const sites =
+    connection && lines.some((l) => l.full.source.made) ? printedAt(connection, country, shop) : [];
   const units = lines.map((l) => ({ quantity: l.units, unit: boughtUnitOf(l.full) }));
   const known = units.every((u) => u.unit !== null);
   const weighed = known && units.every((u) => u.unit!.grams !== null);
@@ -260,7 +266,7 @@ function costOf(supplier: string, lines: readonly PlannedLine[], order: Order, s
         0,
       )
     : null;
-  if (goods === null || carriage === null) return { supplier, lines, goods, shipping: null, service };
+  if (goods === null || carriage === null) return { supplier, lines, goods, shipping: null, service, sites };
   const shipping = carriage + handlingFor(items, terms.rules) + (service?.extra ?? 0);
-  return { supplier, lines, goods, shipping, service };
+  return { supplier, lines, goods, shipping, service, sites };
 }

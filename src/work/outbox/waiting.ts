@@ -9,6 +9,7 @@ export const ALL_KINDS = [
   'take back',
   'cancel',
   'decline',
+  'misprint',
   'dispatch',
   'message',
   'offer',
@@ -79,6 +80,7 @@ export const OF_ORDERS = [
   'take back',
   'cancel',
   'decline',
+  'misprint',
   'dispatch',
   'message',
 ] as const satisfies readonly OutboxKind[];

@@ -100,6 +100,7 @@ const HELD_FOR: Readonly<Record<string, string>> = {
   'cancellation refused': 'the marketplace refused to cancel',
   'cancel request': 'the buyer asks to cancel',
   dearer: 'a supplier charged more than expected',
+  misprint: 'what was printed again',
   'second purchase': 'bought twice, or not known here',
   unclear: 'which line the supplier meant',
 };

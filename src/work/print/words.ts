@@ -42,11 +42,13 @@ export class Wording {
     private readonly draw: Draw,
   ) {}
 
-  private kit(fonts: readonly string[]): Promise<LetteringKit> {
-    const key = fonts.join();
+  private kit(fields: readonly BuyerField[]): Promise<LetteringKit> {
+    const fonts = fontsIn(fields);
+    const places = fields.some((f) => f.kind === 'place');
+    const key = `${fonts.join()} ${places}`;
     let kit = this.kits.get(key);
     if (!kit) {
-      kit = this.draw.lettering(fonts);
+      kit = this.draw.lettering(fonts, places);
       this.kits.set(key, kit);
     }
     return kit;
@@ -56,7 +58,7 @@ export class Wording {
   async drawn(plan: PrintPlan, area: string, values: Values, field: Field) {
     const fields = fieldsIn(plan);
     this.forbidden ??= settingsOf(this.db).then((s) => s.personal?.forbidden ?? []);
-    const world = { ...(await this.kit(fontsIn(fields))), forbidden: await this.forbidden };
+    const world = { ...(await this.kit(fields)), forbidden: await this.forbidden };
     return drawWords(fields, plan[area]?.fields ?? [], values, field, world);
   }
 

@@ -1,11 +1,14 @@
 import { categoryFor } from '../../core/checks';
-import { formatExchange, formatRate, WHOLE } from '../../core/money';
+import { NEAR_PRINT } from '../../core/forwarding';
+import { convert, factorOf, formatExchange, formatRate, WHOLE } from '../../core/money';
 import { type Buyers, isWithin, type SupplierCosts } from '../../core/pricing';
+import { type SiteChoice, sitesFor } from '../../core/sourcing';
 import type { StockRule } from '../../core/stock';
 import { dayName } from '../../core/units';
 import {
   type LeapRule,
   type MarketConnection,
+  orderRules,
   type PlanRow,
   STARTING_LEAP_RULE,
   type SupplierConnection,
@@ -28,7 +31,38 @@ export function categoryOf(full: FullListing, market: MarketConnection, shop: Co
 /** What a supplier charges by; without it nothing is shipped. */
 export function supplierCosts(shop: ShopTerms, id: string): SupplierCosts {
   const supplier = supplierOf(shop, id);
-  return { shipping: supplier?.shipping ?? [], rules: supplier?.costs ?? null };
+  return {
+    shipping: supplier?.shipping ?? [],
+    rules: supplier?.costs ?? null,
+    ...(supplier?.sites && { fromSite: siteCosts(supplier, shop) }),
+  };
+}
+
+/** The sites of a maker that print for a country, by the seller's rule, the one that is meant first. */
+export function printedAt(
+  { sites = [], currency }: SupplierConnection,
+  country: string,
+  { rates, settings }: Pick<ShopTerms, 'rates' | 'settings'>,
+): SiteChoice[] {
+  const { printNear = NEAR_PRINT } = orderRules(settings);
+  const factor = factorOf(rates, currency, settings.currency);
+  return sitesFor(sites, country, printNear, (minor) => (factor ? convert(minor, factor) : null));
+}
+
+const costsAtSites = new WeakMap<
+  SupplierConnection,
+  Pick<ShopTerms, 'settings' | 'rates'> & { readonly costs: Record<string, number> }
+>();
+
+/** By country, what a parcel costs more from the site that is meant. Kept for as long as settings and rates are the same. */
+function siteCosts(supplier: SupplierConnection, shop: ShopTerms): Record<string, number> {
+  const known = costsAtSites.get(supplier);
+  if (known?.settings === shop.settings && known.rates === shop.rates) return known.costs;
+  const countries = new Set(supplier.sites?.flatMap((s) => s.reaches.flatMap((r) => r.to)));
+  const costs: Record<string, number> = {};
+  for (const country of countries) costs[country] = printedAt(supplier, country, shop)[0]?.extra ?? 0;
+  costsAtSites.set(supplier, { settings: shop.settings, rates: shop.rates, costs });
+  return costs;
 }
 
 /** Where the buyers of a marketplace are: as said, else all in the first country that it ships to. */

@@ -1,7 +1,14 @@
 import type { Result, Trouble } from '../../connect/reach';
 import type { NewPurchase, SupplierOrder } from '../../connect/supplier';
 import { type Buyer, isAsking } from '../../core/orders';
-import { buyerOf, type OutboxBodies, type OutboxRow, orderById, type SupplierConnection } from '../../store';
+import {
+  buyerOf,
+  type OutboxBodies,
+  type OutboxRow,
+  orderById,
+  readAsset,
+  type SupplierConnection,
+} from '../../store';
 import { supplierAdapter } from '../context/adapters';
 import type { Work } from '../context/work';
 import { takeStatement } from '../orders/supplier-news';
@@ -186,5 +193,48 @@ export async function sendTakeBack(
         : { kind: 'keeps it', supplier: c.id, reference, says: said.trouble.says },
   );
   if (said.ok) await noteBalance(work, c, said.value);
+  return null;
+}
+
+/** Asks a maker to print again what came out wrong, with its photograph. */
+export async function sendMisprint(
+  work: Work,
+  c: SupplierConnection,
+  row: OutboxRow<'misprint'>,
+): Promise<Trouble | null> {
+  const { number, lines, reason, photo, case: about } = row.body;
+  const kept = await readAsset(work.db, photo);
+  const adapter = await supplierAdapter(work, c);
+  const no = (says: string) =>
+    answer(
+      work,
+      row,
+      'refused',
+      `${c.name} does not print ${number} again: ${says}`,
+      (o) => `${c.name} does not print ${o.number} again`,
+      () => ({ kind: 'misprint refused', case: about, says }),
+    );
+  if (!kept) {
+    await no('The photograph is not in this browser any more.');
+    return null;
+  }
+  const given = await adapter.photo(kept.file);
+  if (!given.ok && !isFinal(given.trouble, row)) return given.trouble;
+  const said = given.ok
+    ? await adapter.misprint(row.id, number, { lines, reason, photo: given.value })
+    : given;
+  if (!said.ok) {
+    if (!isFinal(said.trouble, row)) return said.trouble;
+    await no(said.trouble.says);
+    return null;
+  }
+  await answer(
+    work,
+    row,
+    'done',
+    `${c.name} prints ${number} again.`,
+    (o) => `${c.name} prints ${o.number} again`,
+    (order) => takeStatement(work, order, said.value, c),
+  );
   return null;
 }

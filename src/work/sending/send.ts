@@ -13,7 +13,7 @@ import { backoff, noteTrouble, noteWell } from '../outbox/circuit';
 import { dueOf, OF_ORDERS } from '../outbox/waiting';
 import { ordersComeIn } from '../schedule/job';
 import { sendOffers, sendPublications } from './listings';
-import { sendPurchase, sendTakeBack } from './purchases';
+import { sendMisprint, sendPurchase, sendTakeBack } from './purchases';
 import { sendCancellation, sendDecline, sendDispatch, sendMessage } from './sales';
 import { stepAside, wentWell } from './stuck';
 
@@ -26,6 +26,8 @@ function send(work: Work, c: Connection, row: OutboxRow<OrderKind>): Promise<Tro
       return sendPurchase(work, supplier, row);
     case 'take back':
       return sendTakeBack(work, supplier, row);
+    case 'misprint':
+      return sendMisprint(work, supplier, row);
     case 'dispatch':
       return sendDispatch(work, market, row);
     case 'cancel':

@@ -1,7 +1,7 @@
 'use client';
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
-import { type OrderRules, USUAL_RULES } from '../../../core/forwarding';
+import { NEAR_PRINT, type OrderRules, USUAL_RULES } from '../../../core/forwarding';
 import { formatMinor, formatMoney, parseMinor } from '../../../core/money';
 import { problemsOf } from '../../../core/query';
 import { formatCount } from '../../../core/units';
@@ -242,6 +242,20 @@ function Open({ shop }: { shop: ShopTerms }) {
             What a source does not have is bought from the next; one that does not ship to the buyer is passed
             over. A source that you choose in an order goes first.
           </p>
+          {suppliers.some((s) => s.sites?.length) && (
+            <p className="mt-2 text-[13.5px]">
+              <AmountField
+                label={`What is made to order is printed at the site nearest to the buyer for up to this more, ${books}`}
+                value={orders.printNear ?? NEAR_PRINT}
+                write={(minor) => formatMinor(minor, books)}
+                parse={(text) => parseMinor(text, books)}
+                onChange={(printNear) => printNear !== null && set({ printNear })}
+              />
+              <span className="text-[13px] text-muted">
+                Where it lacks the blank, the next site prints it.
+              </span>
+            </p>
+          )}
           <p className="mt-2 text-[13.5px]">
             <label>
               When a supplier refuses or cancels,{' '}

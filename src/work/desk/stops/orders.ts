@@ -17,6 +17,7 @@ import {
   keepBack,
   noteOrder,
   releaseOrder,
+  reportMisprint,
   sayMeant,
   setOrderAside,
   splitLine,
@@ -97,6 +98,7 @@ export const ordersDesk = {
   splitLine: bound(splitLine),
   keepBack: bound(keepBack),
   noteOrder: bound(noteOrder),
+  reportMisprint: bound(reportMisprint),
   setOrderAside: bound(setOrderAside),
   /** Tells marketplaces now of the parcels of the orders that are meant. */
   tellMeantNow: async (what: MeantOrders) => {
