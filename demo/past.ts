@@ -543,7 +543,7 @@ async function parcels(
         touch(m, o, { status: 'delivered' });
   shipTaken(office, time, 30 * HOUR);
   const file = await orderFile(work, hollin);
-  if (file && !last) takeOrderFile(office, file.text, time);
+  if (file.ok && !last) takeOrderFile(office, file.text, time);
   if (office.orders.length) await takeTrackingFile(work, hollin, trackingCsv(office));
   await work.db.jobs.filter((j) => j.task === 'orders' || j.task === 'shipments').modify({ nextAt: time });
   await settle();

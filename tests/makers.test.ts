@@ -2,9 +2,11 @@ import { type Misprint, standingOf } from '@/core/orders';
 import { newField, type TextField } from '@/core/personal';
 import { CENTRED } from '@/core/print';
 import { sitesFor } from '@/core/sourcing';
-import { orderRules, settingsOf } from '@/store';
+import { hashOfFile, orderRules, settingsOf } from '@/store';
 import { cancelOrder, caseSeen, reportMisprint } from '@/work/orders/actions';
+import { orderFile } from '@/work/orders/outside-service';
 import { approveProof, proofSheet } from '@/work/orders/proofs';
+import { filesOfPurchases } from '@/work/orders/purchase-prints';
 import { setOrderRules } from '@/work/orders/rules';
 import { advance, sendReprints, setStage } from '../stand-ins/supplier/warehouse';
 import { sellPrinted, withPrinter } from './press';
@@ -152,4 +154,34 @@ test('a misprint that its maker does not accept is told with its words', async (
   );
   await v.settle();
   expect(await toSee(v.work, await nowOf(order.id))).toContain('does not print it again');
+});
+
+test('a maker by mail gets an order file with its print files beside it, as they were approved; what is not, keeps all back', async () => {
+  await v.work.db.connections.update('tinloft', {
+    lanes: { catalogue: 'service', purchases: 'file', tracking: 'file' },
+  });
+  const order = await bought(2);
+  expect(order.purchases[0]).toMatchObject({ lane: 'file', state: 'waiting' });
+  const written = await orderFile(v.work, 'tinloft');
+  if (!written.ok) throw new Error(written.reason);
+  expect(written).toMatchObject({ name: expect.stringMatching(/\.zip$/), purchases: 1 });
+  const [head, row] = written.text.split('\r\n').map((r) => r.split(','));
+  const file = `${order.number}-1-front.png`;
+  expect([row![head!.indexOf('quantity')], row![head!.indexOf('print files')]]).toEqual(['2', file]);
+  const zip = Buffer.from(await written.zip!.arrayBuffer());
+  expect(zip.includes(`print-files/${file}`)).toBe(true);
+  const made = (await filesOfPurchases(v.work, [{ order, purchase: order.purchases[0]! }])).values().next()
+    .value!;
+  expect(await hashOfFile(made[0]!.file)).toBe(order.lines[0]!.proof!.approved!.files.front);
+  expect(zip.includes(Buffer.from(await made[0]!.file.arrayBuffer()))).toBe(true);
+  expect((await nowOf(order.id)).purchases[0]).toMatchObject({ state: 'sent' });
+  expect(await orderFile(v.work, 'tinloft')).toMatchObject({ ok: false });
+
+  const other = await bought();
+  await v.work.db.prints.clear();
+  expect(await orderFile(v.work, 'tinloft')).toMatchObject({
+    ok: false,
+    reason: expect.stringContaining(other.number),
+  });
+  expect((await nowOf(other.id)).purchases[0]).toMatchObject({ state: 'waiting' });
 });

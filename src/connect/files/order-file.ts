@@ -14,6 +14,8 @@ export interface OrderFileRow {
   readonly slip: string;
   /** '' where it is no present. */
   readonly gift: string;
+  /** Names of its print files, which lie beside the order file; none for goods that are bought as they are. */
+  readonly files: readonly string[];
 }
 
 /** The columns of an order file, in order; `docs/wire-contract.md` says what each means. */
@@ -32,6 +34,7 @@ export const ORDER_COLUMNS = [
   'shop',
   'packing slip',
   'gift message',
+  'print files',
 ] as const;
 
 /**
@@ -54,6 +57,7 @@ export function writeOrderFile(rows: readonly OrderFileRow[]): string {
     r.shop,
     r.slip,
     r.gift,
+    r.files.join(' | '),
   ]);
   return writeDelimited([[...ORDER_COLUMNS], ...cells]);
 }

@@ -5,6 +5,7 @@ import {
   type AskedBack,
   type CancelRequest,
   type Case,
+  type Misprint,
   outstanding,
   type TooLate,
   type TrackingCase,
@@ -251,22 +252,24 @@ export function caseInWords(c: Case, order: Told, { nameOf }: Namer, market: str
       const money = (minor: number) => formatMoney({ minor, currency: c.currency });
       return `${nameOf(c.supplier)} charges ${money(c.charged)} for ${c.number}, ${money(c.charged - c.expected)} more than was expected.`;
     }
-    case 'misprint': {
-      const what = `${unitsInWords(order, c.units)} of ${c.number} came out wrong: ${c.reason}`;
-      const name = nameOf(c.supplier);
-      switch (c.state) {
-        case 'asked':
-          return `${what} ${name} is asked to print it again.`;
-        case 'granted':
-          return `${what} ${name} prints it again: ${c.says}`;
-        case 'refused':
-          return `${what} ${name} does not print it again: ${c.says}`;
-        case 'sent':
-          return `${what} ${name} sent it again by ${c.carrier}, ${c.tracking ?? 'without a number'}. Tell the buyer.`;
-      }
-    }
+    case 'misprint':
+      return misprintInWords(c, order, nameOf(c.supplier));
     case 'note':
       return c.says;
+  }
+}
+
+function misprintInWords(c: Misprint, order: Told, maker: string): string {
+  const what = `${unitsInWords(order, c.units)} of ${c.number} came out wrong: ${c.reason}`;
+  switch (c.state) {
+    case 'asked':
+      return `${what} ${maker} is asked to print it again.`;
+    case 'granted':
+      return `${what} ${maker} prints it again: ${c.says}`;
+    case 'refused':
+      return `${what} ${maker} does not print it again: ${c.says}`;
+    case 'sent':
+      return `${what} ${maker} sent it again by ${c.carrier}, ${c.tracking ?? 'without a number'}. Tell the buyer.`;
   }
 }
 

@@ -26,6 +26,7 @@ import {
 import { countOf, whenOf } from '../../core/units';
 import { Button } from '../../ui/button';
 import { CopyText } from '../../ui/copy-text';
+import { downloadFile } from '../../ui/download';
 import { Notice } from '../../ui/head';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
@@ -186,6 +187,18 @@ export function PurchaseCard({ order, purchase: p, supplier, address, shop, now,
       {by && !back && number === null && p.lane === 'by hand' && (
         <>
           <ToCopy order={order} purchase={p} address={address} shop={shop} />
+          {p.lines.some((l) => l.print) && (
+            <Button
+              className="mt-2"
+              onClick={async () => {
+                const made = await theShop().printsToPlace(order.id, p.supplier, p.reference);
+                if (made.ok) downloadFile(made.name, made.file);
+                else await say(made.reason, { wrong: true });
+              }}
+            >
+              Print files
+            </Button>
+          )}
           <PlacedForm order={order} purchase={p} />
         </>
       )}

@@ -1,7 +1,7 @@
 'use client';
 import { countOf } from '../../core/units';
 import { Button } from '../../ui/button';
-import { download } from '../../ui/download';
+import { download, downloadFile } from '../../ui/download';
 import { ROWS } from '../../ui/file-button';
 import { say } from '../../ui/said';
 import { TextFileButton } from '../../ui/text-file';
@@ -12,8 +12,9 @@ import type { SupplierConnection } from '../../work/model';
 export function SupplierFiles({ supplier, waiting }: { supplier: SupplierConnection; waiting: number }) {
   const write = async () => {
     const file = await theShop().orderFile(supplier.id, waiting === 0);
-    if (!file) return say(`Nothing waits for ${supplier.name}.`, { wrong: true });
-    download(file.name, file.text);
+    if (!file.ok) return say(`${supplier.name}: ${file.reason}`, { wrong: true });
+    if (file.zip) downloadFile(file.name, file.zip);
+    else download(file.name, file.text);
     await say(
       `${countOf(file.purchases, 'purchase')} written into ${file.name}. Send it to ${supplier.name}.`,
     );

@@ -6,6 +6,7 @@ import { countOf, spanOf } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { useFeed } from '../../ui/asked';
 import { useNow } from '../../ui/clock';
+import { downloadFile } from '../../ui/download';
 import { Empty, Head } from '../../ui/head';
 import { Loading } from '../../ui/loading';
 import { say } from '../../ui/said';
@@ -24,12 +25,12 @@ export function ProofsPage() {
   const { get, set } = useAddress();
   const now = useNow();
   const [ruling, setRuling] = useState(false);
-  const [drawn, setDrawn] = useState<readonly [number, number] | null>(null);
+  const [drawn, setDrawn] = useState<readonly [number, number, 'ahead' | 'pdf'] | null>(null);
   // What was approved here and is not told back yet: the next one stands there at once.
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   useEffect(() => {
     void theShop().drawProofs(
-      proxy((done: number, total: number) => setDrawn(done < total ? [done, total] : null)),
+      proxy((done: number, total: number) => setDrawn(done < total ? [done, total, 'ahead'] : null)),
     );
     return () => void theShop().stopDrawingProofs();
   }, []);
@@ -52,6 +53,18 @@ export function ProofsPage() {
     if (one) row.current?.scrollIntoView({ block: 'nearest' });
   }, [one]);
   if (!waiting) return <Loading name="Proofs" />;
+  const onPaper = async () => {
+    setDrawn([0, waiting.length, 'pdf']);
+    try {
+      const file = await theShop().proofsPdf(
+        proxy((done: number, total: number) => setDrawn([done, total, 'pdf'])),
+      );
+      if (file) downloadFile('proofs.pdf', file);
+    } catch (error) {
+      await say(failureInWords(error), { wrong: true });
+    }
+    setDrawn(null);
+  };
   /** Goes on at once; what was approved follows, and comes back where it was not taken. */
   const approve = (proof: WaitingProof, doing: () => Promise<Said>) => {
     const key = keyOf(proof);
@@ -76,13 +89,23 @@ export function ProofsPage() {
         name="Proofs"
         state={
           open.length
-            ? `${countOf(open.length, 'piece')} made with buyers’ own words. Nothing goes to its maker before you approved it.${drawn ? ` Drawing ahead: ${drawn[0]} of ${drawn[1]}.` : ''}`
+            ? `${countOf(open.length, 'piece')} made with buyers’ own words. Nothing goes to its maker before you approved it.${drawn ? ` ${drawn[2] === 'pdf' ? 'Onto paper' : 'Drawing ahead'}: ${drawn[0]} of ${drawn[1]}.` : ''}`
             : 'Nothing waits.'
         }
       >
         <Link href="/orders?q=is:personalised" className="text-[13px] text-river underline">
           Orders
         </Link>
+        {open.length > 0 && (
+          <button
+            type="button"
+            disabled={drawn !== null && drawn[2] === 'pdf'}
+            onClick={onPaper}
+            className="text-[13px] text-river underline"
+          >
+            As a PDF
+          </button>
+        )}
         <button type="button" onClick={() => setRuling(true)} className="text-[13px] text-river underline">
           How words are read
         </button>

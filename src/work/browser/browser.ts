@@ -26,6 +26,7 @@ export const work: Work & { tab?: string; made?: Work['made'] } = {
     printFile: (area) => heavy.run((api) => api.printFile(area)),
     areaPicture: (area, ground, longest) => heavy.run((api) => api.areaPicture(area, ground, longest)),
     lettering: shippedLettering,
+    proofsPdf: (proofs, goesOn) => heavy.run<Blob | null>((api) => api.proofsPdf([...proofs], proxy(goesOn))),
     scenes: shippedScenes,
     mockUp: (job) => heavy.run((api) => api.mockUp(job)),
   },

@@ -55,6 +55,15 @@ export interface SlipsDrawn {
   readonly lacking: readonly { readonly number: string; readonly letters: readonly string[] }[];
 }
 
+/** A proof on a sheet of paper. */
+export interface ProofOnPaper {
+  /** A JPEG. */
+  readonly picture: Blob;
+  readonly number: string;
+  readonly units: number;
+  readonly words: string;
+}
+
 /** What setting a buyer's words needs besides them. */
 export interface LetteringKit {
   /** Null where a font is not shipped, or was not asked for. */
@@ -71,6 +80,11 @@ export interface Draw {
   readonly printFile: (area: AreaJob) => Promise<Blob>;
   /** An area on the colour of its blank, as a picture so many pixels long. @returns a JPEG */
   readonly areaPicture: (area: AreaJob, ground: string, longest: number) => Promise<Blob>;
+  /** Proofs in one PDF; null where it was stopped. @param goesOn told how many are done; ends it where it says no */
+  readonly proofsPdf?: (
+    proofs: readonly ProofOnPaper[],
+    goesOn: (done: number) => boolean | Promise<boolean>,
+  ) => Promise<Blob | null>;
   /** What words are set with in some fonts. @param places whether places and their skies are needed, too */
   readonly lettering: (fonts: readonly string[], places: boolean) => Promise<LetteringKit>;
   /** The scenes that pictures are made in. */

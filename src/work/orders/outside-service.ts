@@ -29,6 +29,7 @@ import { shopNow } from '../memory/assortment';
 import type { Said } from './actions';
 import { advance, orderChange } from './advance';
 import { addressOf } from './decide';
+import { filesOfPurchases, packFiles } from './purchase-prints';
 import { takeStatement } from './supplier-news';
 
 /** Purchases of a supplier that wait for its next order file, with their orders. */
@@ -43,30 +44,37 @@ export const forFile = (orders: readonly Order[], supplier: string): { order: Or
  * Writes what waits for a supplier into an order file and marks it as sent, as one change. What was sent before can be
  * written again with `again`: its references are the same, by which the supplier knows it.
  */
-export async function orderFile(
-  work: Work,
-  supplier: string,
-  again = false,
-): Promise<{ readonly name: string; readonly text: string; readonly purchases: number } | null> {
+export async function orderFile(work: Work, supplier: string, again = false): Promise<OrderFileWritten> {
   const { db } = work;
-  return db.transaction('rw', db.shopTables, async () => {
+  const isMeant = (p: Purchase) =>
+    p.supplier === supplier && p.lane === 'file' && (p.state === 'waiting' || (again && p.state === 'sent'));
+  const meantNow = async () => {
+    const open = await db.orders.where('open').equals(1).sortBy('paidAt');
+    return open.flatMap((order) => order.purchases.filter(isMeant).map((purchase) => ({ order, purchase })));
+  };
+  // Print files first: what cannot be printed is not sent.
+  let files: Awaited<ReturnType<typeof filesOfPurchases>>;
+  try {
+    files = await filesOfPurchases(work, await meantNow());
+  } catch (error) {
+    return { ok: false, reason: (error as Error).message };
+  }
+  const written = await db.transaction('rw', db.shopTables, async () => {
     const c = await connectionById(db, supplier);
     const shop = await shopNow(work);
     const { settings } = shop;
-    const open = await db.orders.where('open').equals(1).sortBy('paidAt');
-    const isMeant = (p: Purchase) =>
-      p.supplier === supplier &&
-      p.lane === 'file' &&
-      (p.state === 'waiting' || (again && p.state === 'sent'));
-    const meant = open.flatMap((order) =>
-      order.purchases.filter(isMeant).map((purchase) => ({ order, purchase })),
-    );
+    // What came meanwhile and is printed goes with the next file.
+    const isReady = ({ purchase }: { purchase: Purchase }) =>
+      purchase.lines.every(
+        (l) => !l.print || !livingIn(purchase, l) || files.has(`${purchase.reference} ${l.line}`),
+      );
+    const meant = (await meantNow()).filter(isReady);
     if (!meant.length || !c) return null;
     const rows: RowChange[] = [];
     const byOrder = new Map<Order, OrderEvent[]>();
     for (const { order, purchase } of meant) {
-      const written = { kind: 'written', supplier, reference: purchase.reference } as const;
-      byOrder.set(order, [...(byOrder.get(order) ?? []), written]);
+      const event = { kind: 'written', supplier, reference: purchase.reference } as const;
+      byOrder.set(order, [...(byOrder.get(order) ?? []), event]);
     }
     for (const [order, events] of byOrder) {
       const moved = await advance(work, shop, order, events);
@@ -89,13 +97,31 @@ export async function orderFile(
           shop: settings.shop,
           slip: order.slip === null ? settings.slip : textOf(order.slip),
           gift: order.gift === undefined ? '' : textOf(order.gift),
+          files: (files.get(`${purchase.reference} ${l.line}`) ?? []).map((f) => f.name),
         }));
       }),
     );
-    const stamp = new Date(work.clock()).toISOString().slice(0, 16).replace(/[-:]/g, '').replace('T', '-');
-    return { name: `orders-${supplier}-${stamp}.csv`, text, purchases: meant.length };
+    return { text, purchases: meant.length };
   });
+  if (!written) return { ok: false, reason: 'Nothing waits.' };
+  const stamp = new Date(work.clock()).toISOString().slice(0, 16).replace(/[-:]/g, '').replace('T', '-');
+  const name = `orders-${supplier}-${stamp}`;
+  const { text, purchases } = written;
+  const zip = files.size ? await packFiles(files.values(), { [`${name}.csv`]: `\uFEFF${text}` }) : null;
+  return { ok: true, name: `${name}.${zip ? 'zip' : 'csv'}`, text, zip, purchases };
 }
+
+/** An order file as it was written. */
+export type OrderFileWritten =
+  | {
+      readonly ok: true;
+      readonly name: string;
+      readonly text: string;
+      /** The text with print files beside it; null where nothing is printed. */
+      readonly zip: Blob | null;
+      readonly purchases: number;
+    }
+  | { readonly ok: false; readonly reason: string };
 
 /** A supplier’s statement that came by file or person, in the form of its service. */
 export const saidOf = (

@@ -81,11 +81,11 @@ export interface MadeFile {
   readonly hash: string;
 }
 
-/** Makes the files of a print with a buyer's words. @throws in a person's words where something of it cannot be made */
+/** Makes the files of a print with a buyer's words, or as it is where it has no room for any. @throws in a person's words where something of it cannot be made */
 export async function personalFiles(
   work: Work,
   { print, blank, item }: NonNullable<Awaited<ReturnType<typeof printedItem>>>,
-  values: Values,
+  values: Values | null,
   files = new DesignFiles(work),
 ): Promise<MadeFile[]> {
   const designs = new Map(print.designs.map((d) => [d.id, d]));

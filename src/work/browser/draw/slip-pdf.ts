@@ -21,12 +21,12 @@ const INK = rgb(0, 0, 0);
 /** Slips between two looks whether it goes on. */
 const AT_ONCE = 20;
 
-interface Face {
+export interface Face {
   readonly fonts: readonly { readonly font: PDFFont; readonly has: ReadonlySet<number> }[];
 }
 
 /** A text in pieces that one font prints each. */
-function runsOf({ fonts }: Face, text: string): { readonly font: PDFFont; readonly text: string }[] {
+export function runsOf({ fonts }: Face, text: string): { readonly font: PDFFont; readonly text: string }[] {
   const runs: { font: PDFFont; text: string }[] = [];
   for (const letter of text) {
     const code = letter.codePointAt(0)!;
@@ -64,7 +64,7 @@ function widthOf(face: Face, text: string, size: number): number {
 const MOST = 600;
 
 /** Breaks a text at its words so that each row fits; a word that is too long is broken where it has to be. */
-function rowsOf(face: Face, text: string, size: number, width: number): string[] {
+export function rowsOf(face: Face, text: string, size: number, width: number): string[] {
   const rows: string[] = [];
   for (const paragraph of text.slice(0, MOST).split('\n')) {
     let row = '';
@@ -156,6 +156,16 @@ function drawSlip(page: PDFPage, slip: Slip, regular: Face, bold: Face): void {
   for (const row of foot) pen.write(regular, row, 9);
 }
 
+/** Fonts as a document has them, only with the letters that it needs. */
+export async function faceOn(doc: PDFDocument, files: readonly Uint8Array[]): Promise<Face> {
+  const fonts = [];
+  for (const one of files) {
+    const font = await doc.embedFont(one, { subset: true });
+    fonts.push({ font, has: new Set(font.getCharacterSet()) });
+  }
+  return { fonts };
+}
+
 /**
  * Draws slips into one PDF, a page of A5 each, in black alone.
  * @param goesOn told how many are done; ends it where it says no
@@ -169,16 +179,8 @@ export async function drawSlips(
   const doc = await PDFDocument.create();
   doc.registerFontkit(fontkit);
   doc.setTitle(slips.length === 1 ? `Packing slip ${slips[0]!.number}` : `${slips.length} packing slips`);
-  const face = async (some: readonly Uint8Array[]): Promise<Face> => {
-    const fonts = [];
-    for (const one of some) {
-      const font = await doc.embedFont(one, { subset: true });
-      fonts.push({ font, has: new Set(font.getCharacterSet()) });
-    }
-    return { fonts };
-  };
-  const regular = await face(bytes.regular);
-  const bold = await face(bytes.bold);
+  const regular = await faceOn(doc, bytes.regular);
+  const bold = await faceOn(doc, bytes.bold);
   const has = (code: number) => regular.fonts.some((f) => f.has.has(code));
   const lacking: { number: string; letters: string[] }[] = [];
   for (const [k, slip] of slips.entries()) {
@@ -192,7 +194,7 @@ export async function drawSlips(
 
 const shipped = new Map<string, Promise<Uint8Array>>();
 
-function shippedFont(name: string): Promise<Uint8Array> {
+export function shippedFont(name: string): Promise<Uint8Array> {
   let font = shipped.get(name);
   if (!font) {
     font = fetch(`/fonts/${name}`).then(async (answer) => {

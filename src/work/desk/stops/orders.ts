@@ -35,6 +35,7 @@ import {
   takeTrackingFile,
 } from '../../orders/outside-service';
 import { enterOrder, enterOrdersFile, sendAgain } from '../../orders/own-orders';
+import { printsToPlace } from '../../orders/purchase-prints';
 import { rulesAhead, setOrderRules } from '../../orders/rules';
 import { packingSlips, slipsOf } from '../../orders/slips';
 import { readAgain, setAside, unreadRows } from '../../orders/unread';
@@ -98,6 +99,7 @@ export const ordersDesk = {
   splitLine: bound(splitLine),
   keepBack: bound(keepBack),
   noteOrder: bound(noteOrder),
+  printsToPlace: bound(printsToPlace),
   reportMisprint: bound(reportMisprint),
   setOrderAside: bound(setOrderAside),
   /** Tells marketplaces now of the parcels of the orders that are meant. */

@@ -1,5 +1,6 @@
 import type { Values } from '../../../core/personal';
 import { work } from '../../browser/browser';
+import type { ProofOnPaper } from '../../context/draw';
 import {
   approveProof,
   askBuyer,
@@ -72,6 +73,24 @@ export const proofsDesk = {
       }
     };
     await Promise.all(Array.from({ length: AT_ONCE }, next));
+  },
+  /** What waits as one PDF; null where it was stopped. @param tell hears how many are drawn */
+  proofsPdf: async (tell: (done: number, total: number) => void): Promise<Blob | null> => {
+    const own = ++turn;
+    await built();
+    const waiting = await waitingProofs(work);
+    const proofs: ProofOnPaper[] = [];
+    for (const [k, one] of waiting.entries()) {
+      const sheet = await proofSheet(work, one.order, one.line);
+      const words = sheet?.fields.map((f) => `${f.name}: ${sheet.values[f.id] ?? ''}`).join('; ') ?? '';
+      for (const { id } of sheet?.areas ?? []) {
+        const drawn = await picture(one.order, one.line, sheet!.print, id, sheet!.values);
+        if (drawn) proofs.push({ picture: drawn, number: one.number, units: one.units, words });
+      }
+      tell(k + 1, waiting.length);
+      if (own !== turn) return null;
+    }
+    return work.draw?.proofsPdf?.(proofs, () => own === turn) ?? null;
   },
   stopDrawingProofs: () => {
     turn++;
