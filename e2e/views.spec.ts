@@ -13,6 +13,7 @@ const VIEWS = [
   '/connections',
   '/source/lists',
   '/listings/bring-in',
+  '/orders/proofs',
 ] as const;
 const TABLES: Record<string, string> = {
   '/source': 'Catalogue',
