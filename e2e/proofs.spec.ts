@@ -107,6 +107,9 @@ test('from the sale to its parcel: a word is corrected, the buyer asked, the pro
   await expect
     .poll(async () => (await control(request, MAKER, 'reprints')).sent, { timeout: 60_000 })
     .toBeGreaterThan(0);
+  await runNow(page, 'Tinloft Print Works', 'Read shipments');
+  await page.goto(`${DEMO}/orders?q=${joe}`);
+  await rows(page, 'Orders').first().click();
   await expect(
     order(page)
       .getByText(/sent it again by/)

@@ -51,7 +51,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'connections', path: '/connections' },
   { name: 'settings', path: '/settings' },
   { name: 'listings-dark', path: '/listings?sort=-profit', open: true, dark: true },
-  { name: 'orders-narrow', path: '/orders', width: 390 },
+  { name: 'proofs', path: '/orders/proofs' },
 ];
 
 async function main() {

@@ -196,6 +196,21 @@ test('an order is bought with its print files, made once, and as it was shown wh
   expect(designs).toHaveLength(1);
 });
 
+test('words for goods that have no room for them are no charge of the maker’s: nothing is made for that order alone', async () => {
+  const { work } = v;
+  const { sheet } = await sheetOf('moon');
+  await onSale(sheet);
+  const { sku } = (await work.db.listings.toArray()).find((l) => l.state === 'live')!;
+  const lines = [{ sku, quantity: 2, personalisation: 'For Ida' }];
+  const { number } = sell(v.outside.market, chance(31), work.clock(), { lines })!;
+  await v.settle(HOUR);
+  const id = `pennywharf:${number}`;
+  await releaseOrder(work, id, ['personalised'], true);
+  await v.settle();
+  const [bought] = (await work.db.orders.get(id))!.purchases;
+  expect(bought).toMatchObject({ state: 'accepted', expected: { goods: 1080 }, charged: { goods: 1080 } });
+});
+
 test('a file that the maker refuses holds the order with the reason, and nothing is bought', async () => {
   const { work } = v;
   const { sheet } = await sheetOf('moon');

@@ -70,6 +70,8 @@ export interface NewPurchase {
     readonly personalisation: string | null;
     /** Of goods printed to order: the supplier's name of the file for each area. Missing for others. */
     readonly prints?: readonly { readonly area: string; readonly file: string }[];
+    /** Its files were made for this order alone; missing where they were not. */
+    readonly personal?: true;
   }[];
   readonly slip: string;
   /** One of its services; missing for the usual one. */
@@ -369,6 +371,7 @@ export function supplierService(
           quantity: l.quantity,
           ...(l.personalisation !== null && { personalisation: l.personalisation }),
           ...(l.prints && { prints: l.prints.map(({ area, file }) => ({ area, file })) }),
+          ...(l.personal && { personal: true as const }),
         })),
         slip: purchase.slip,
         ...(purchase.service && { service: purchase.service }),

@@ -141,6 +141,8 @@ export interface WirePurchase {
     personalisation?: string;
     /** Of goods that are printed to order: which file goes into which area. */
     prints?: { area: string; file: string }[];
+    /** Its files were made for this order alone. */
+    personal?: true;
   }[];
   slip: string;
   /** One of its services; missing for the usual one. */

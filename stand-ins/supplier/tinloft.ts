@@ -277,14 +277,14 @@ export function makeBlankItems(seed: number): StockedItem[] {
 const PERSONAL = 60;
 
 /** What is printed besides the first area, and for one order alone, cents. */
-export function extraFor({ sku, prints = [], personalisation }: WirePurchase['lines'][number]): number {
+export function extraFor({ sku, prints = [], personal }: WirePurchase['lines'][number]): number {
   const blank = BLANKS.find((b) => b.items.some((item) => item.sku === sku));
   return prints.reduce(
     (sum, { area }) => {
       const extra = blank?.areas.find((a) => a.id === area)?.extra;
       return sum + (extra ? Math.round(Number(extra) * 100) : 0);
     },
-    prints.length && personalisation ? PERSONAL : 0,
+    personal ? PERSONAL : 0,
   );
 }
 

@@ -28,7 +28,7 @@ import {
 } from '../../store';
 import { marketAdapter } from '../context/adapters';
 import { nowOf, type Work } from '../context/work';
-import { caughtUp, shopNow } from '../memory/assortment';
+import { type Assortment, caughtUp, shopNow } from '../memory/assortment';
 import { drawOf } from '../print/designs';
 import { areaJob, DesignFiles } from '../print/jobs';
 import { personalFiles, printedItem } from '../print/prints';
@@ -75,8 +75,7 @@ export interface ProofSheet extends WaitingProof {
 }
 
 /** The open lines of an order that are made with the buyer's words. */
-async function personalLines(work: Work, order: Order) {
-  const assortment = await caughtUp(work);
+function personalLines(assortment: Assortment, order: Order) {
   return openLines(order).flatMap((line) => {
     const full = assortment.get(listingOf(order, line));
     const made = full?.source?.made;
@@ -88,11 +87,11 @@ async function personalLines(work: Work, order: Order) {
 
 /** Every line that waits for its proof, the most urgent first. */
 export async function waitingProofs(work: Work): Promise<WaitingProof[]> {
-  const { openOrders } = await caughtUp(work);
+  const assortment = await caughtUp(work);
   const waiting: WaitingProof[] = [];
-  for (const order of openOrders) {
+  for (const order of assortment.openOrders) {
     if (order.aside) continue;
-    for (const { line } of await personalLines(work, order))
+    for (const { line } of personalLines(assortment, order))
       if (!isApproved(line))
         waiting.push({
           ...{ order: order.id, line: line.id, number: order.number, title: line.title },
@@ -112,7 +111,7 @@ const cameOf = (order: Order, line: OrderLine, { texts }: Buyer): string => {
 async function materialOf(work: Work, id: string, lineId: string) {
   const { db } = work;
   const order = await orderById(db, id);
-  const known = order && (await personalLines(work, order)).find((l) => l.line.id === lineId);
+  const known = order && personalLines(await caughtUp(work), order).find((l) => l.line.id === lineId);
   if (!order || !known) return null;
   const { line, print, source } = known;
   const printed = await printedItem(work, print, source.supplier, source.item);
@@ -243,18 +242,7 @@ export async function proofPicture(
   const files = new DesignFiles(work);
   const designs = new Map(print.designs.map((d) => [d.id, d]));
   // What cannot be made is left out of the picture; it is said beside it.
-  const stuck = new Set((await problemsIn(work, m, values, '', files)).map((p) => p.field));
-  const drawn = Object.fromEntries(Object.entries(values).filter(([field]) => !stuck.has(field)));
-  const optional = {
-    ...print.plan,
-    ...Object.fromEntries(
-      Object.entries(print.plan).map(([key, own]) => [
-        key,
-        { ...own, ...(own.fields && { fields: own.fields.map((f) => ({ ...f, required: false })) }) },
-      ]),
-    ),
-  };
-  const job = await areaJob(area, item.size, optional, designs, files, drawn);
+  const job = await areaJob(area, item.size, print.plan, designs, files, values, true);
   const ground = blank.colours.find((c) => c.name === item.colour)?.hex ?? '#ffffff';
   return drawOf(work).areaPicture(job, ground, longest);
 }

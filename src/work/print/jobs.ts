@@ -43,6 +43,7 @@ export class DesignFiles {
 /**
  * What draws an area of a print in a size of its blank.
  * @param values what a buyer said; null for the examples
+ * @param draft leaves out what cannot be made of them, instead of failing
  * @throws where a design or its file is missing, or the maker names no file for the size
  */
 export async function areaJob(
@@ -52,6 +53,7 @@ export async function areaJob(
   designs: ReadonlyMap<string, PlacedDesign>,
   files: DesignFiles,
   values: Values | null = null,
+  draft = false,
 ): Promise<AreaJob> {
   const own = plan[area.id];
   if (!own) throw new Error(`Nothing is printed on ${area.name}.`);
@@ -72,7 +74,16 @@ export async function areaJob(
   }
   if (own.fields?.length)
     layers.push(
-      ...(await wordLayers(files.wording, plan, area.id, values, field, designs, (id) => files.get(id))),
+      ...(await wordLayers(
+        files.wording,
+        plan,
+        area.id,
+        values,
+        field,
+        designs,
+        (id) => files.get(id),
+        draft,
+      )),
     );
   return { field, background: own.background, layers };
 }

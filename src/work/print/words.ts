@@ -130,7 +130,7 @@ function over(
   return { part, natural: seen, placement: placementAt(box, { ...CENTRED, within: 'file' }, field, seen) };
 }
 
-/** Layers of an area with what a buyer said. @throws in a person's words, where something of it cannot be made */
+/** Layers of an area with what a buyer said. @param draft leaves out what cannot be made @throws in a person's words, where something of it cannot be made */
 export async function wordLayers(
   wording: Wording,
   plan: PrintPlan,
@@ -139,10 +139,11 @@ export async function wordLayers(
   field: Field,
   designs: ReadonlyMap<string, PlacedDesign>,
   fileOf: (id: string) => Promise<Blob>,
+  draft: boolean,
 ): Promise<LayerJob[]> {
   const fields = fieldsIn(plan);
   const { layers, problems } = await wording.drawn(plan, area, values ?? examplesOf(fields), field);
-  const wrong = values && problems.find((p) => !isWarning(p));
+  const wrong = values && !draft && problems.find((p) => !isWarning(p));
   if (wrong) throw new Error(problemInWords(wrong, fields.find((f) => f.id === wrong.field)?.name ?? ''));
   const jobs: LayerJob[] = [];
   for (const layer of layers)
@@ -160,6 +161,7 @@ export async function wordLayers(
       });
     } else {
       const [, id, width, height] = PICTURE.exec(layer.file) ?? [];
+      if (!id && draft) continue;
       if (!id) throw new Error('The buyer’s picture was not fetched yet.');
       const natural = { width: Number(width), height: Number(height) };
       jobs.push({

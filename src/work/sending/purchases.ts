@@ -23,6 +23,7 @@ async function noteLeaving(
   work: Work,
   row: OutboxRow<'buy'>,
   given: GivenPrints,
+  words: Awaited<ReturnType<typeof approvedWords>>,
 ): Promise<{ readonly before: OutboxRow<'buy'>; readonly purchase: NewPurchase } | null> {
   const { outbox, buyers } = work.db;
   return work.db.transaction('rw', outbox, buyers, async () => {
@@ -30,7 +31,7 @@ async function noteLeaving(
     if (now?.state !== 'waiting' || now.at !== row.at) return null;
     await outbox.update(row.id, { sentAt: work.clock() });
     const before = now as OutboxRow<'buy'>;
-    return { before, purchase: toBuy(before.body, await buyerOf(work.db, { id: row.order }), given) };
+    return { before, purchase: toBuy(before.body, await buyerOf(work.db, { id: row.order }), given, words) };
   });
 }
 
@@ -52,6 +53,7 @@ function toBuy(
   { gift, ...body }: OutboxBodies['buy'],
   { addresses, texts }: Buyer,
   given: GivenPrints,
+  words: Awaited<ReturnType<typeof approvedWords>>,
 ): NewPurchase {
   const textOf = (text: string | number) => (typeof text === 'string' ? text : texts[text]!);
   return {
@@ -63,6 +65,7 @@ function toBuy(
         ...l,
         personalisation: l.personalisation === null ? null : textOf(l.personalisation),
         ...(prints && { prints }),
+        ...(prints && words(l) && { personal: true as const }),
       };
     }),
     slip: textOf(body.slip),
@@ -92,9 +95,10 @@ export async function sendPurchase(
   row: OutboxRow<'buy'>,
 ): Promise<Trouble | null> {
   if (!(await askElsewhere(work, row))) return null;
-  const given = await givePrints(work, c, row.body.lines, await approvedWords(work, row));
+  const words = await approvedWords(work, row);
+  const given = await givePrints(work, c, row.body.lines, words);
   if (!given.ok) return 'trouble' in given ? given.trouble : notBought(work, c, row, given.says);
-  const claimed = await noteLeaving(work, row, given.prints);
+  const claimed = await noteLeaving(work, row, given.prints, words);
   if (!claimed) return null;
   const { before, purchase } = claimed;
   const { reference } = row.body;

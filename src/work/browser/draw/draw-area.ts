@@ -9,8 +9,8 @@ interface Opened {
   readonly height: number;
 }
 
-/** Designs that were opened last: a batch draws each several times. */
-const OPENED = 3;
+/** Designs that were opened last: a batch draws each several times, and a print has some layers. */
+const OPENED = 6;
 const opened = new Map<string, Promise<Opened>>();
 
 async function open({ file, drawing }: LayerJob, width: number): Promise<Opened> {
