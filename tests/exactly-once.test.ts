@@ -2,8 +2,8 @@ import { faultRun } from './fault-run';
 
 test.each([
   { seed: 21, cancels: 0, restores: 0 },
-  { seed: 17, cancels: 0.03, restores: 0.02, rules: true },
-  { seed: 125, cancels: 0.05, restores: 0.03 },
+  { seed: 23, cancels: 0.03, restores: 0.02, rules: true },
+  { seed: 130, cancels: 0.05, restores: 0.03 },
 ])(
   'every line is bought once and each parcel’s tracking returned once, or nothing stays bought for it unseen, whatever fails (%j)',
   async (options) => {
