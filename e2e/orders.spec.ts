@@ -12,7 +12,8 @@ const lacksNoAccess = async (page: Page) => {
 const order = (page: Page) => page.getByRole('complementary', { name: 'Order' });
 
 async function open(page: Page, says: string): Promise<void> {
-  await page.goto(`${DEMO}/orders?q=is:held`);
+  // Without those that wait for their proofs: what is looked for is among the rows that are drawn.
+  await page.goto(`${DEMO}/orders?q=is:held -is:personalised`);
   await rows(page, 'Orders').filter({ hasText: says }).first().click();
   await expect(order(page).getByText('Held.', { exact: true })).toBeVisible();
 }
@@ -32,7 +33,7 @@ test('a note is read, a label is given and found, and several held orders are re
   await page.goto(`${DEMO}/orders?q=carrier`);
   await expect(rows(page, 'Orders').first()).toBeVisible();
 
-  await page.goto(`${DEMO}/orders?q=is:held`);
+  await page.goto(`${DEMO}/orders?q=is:held -is:personalised`);
   for (const says of ['The buyer left a note', 'The same buyer ordered'])
     await rows(page, 'Orders').filter({ hasText: says }).first().getByRole('checkbox').check();
   await page.getByRole('button', { name: 'More for these' }).click();
@@ -221,7 +222,7 @@ test('a line is split over two sources by hand, and shipped by a faster service,
 });
 
 test('orders of a file are entered, good ones beside bad ones, and nothing of it twice', async ({ page }) => {
-  await page.goto(`${DEMO}/listings?q=is:live stock:>5`);
+  await page.goto(`${DEMO}/listings?q=is:live stock:>5 on:"Pennywharf UK"`);
   const sku = (await rows(page, 'Listings').first().textContent())!.match(/DD-[\w-]+/)![0];
   await page.goto(`${DEMO}/orders/new`);
   await page.getByLabel('It is').selectOption('till');
