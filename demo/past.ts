@@ -685,7 +685,9 @@ async function lastMorning(world: World, until: number): Promise<void> {
   sell(m, luck, until - 55 * 60_000, { sku: nth(50).sku });
   sell(markets.loomhall, luck, until - 52 * 60_000);
   // One buyer wants out of what is held, and one of what is bought.
-  const regrets = m.orders.filter((o) => o.status === 'paid' && !o.cancelRequest);
+  const regrets = m.orders.filter(
+    (o) => o.status === 'paid' && !o.cancelRequest && !o.lines.some((l) => l.fields),
+  );
   for (const order of [regrets.at(-1), regrets.at(-9)])
     if (order) askToCancel(m, order, luck, until - 30 * 60_000);
   await dueNow(work);
