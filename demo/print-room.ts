@@ -52,6 +52,20 @@ const PERSONAL = [
   ['mug', { ...CENTRED, how: 'height', scale: 0.9, holdX: -1, x: 0.12 }, MUG_FIELDS, [''], ['pennywharf']],
 ] as const;
 
+/** Approves and publishes printed goods; Loomhall asks who made them. */
+async function putOnSale(work: Work, settle: () => Promise<void>, ids: readonly string[]): Promise<void> {
+  await applyCells(
+    work,
+    ids
+      .filter((id) => id.startsWith('loomhall:'))
+      .map((listing) => ({ listing, field: 'attribute:maker', text: 'partner' }) as const),
+    'Who made them',
+  );
+  await approve(work, ids);
+  await publish(work, ids);
+  await settle();
+}
+
 /** What buyers put their own words on. */
 export async function sellPersonal(work: Work, settle: () => Promise<void>): Promise<void> {
   const { db } = work;
@@ -80,16 +94,7 @@ export async function sellPersonal(work: Work, settle: () => Promise<void>): Pro
     );
     for (const p of products) await db.products.update(p.id, { title });
     const ids = (await db.listings.toArray()).filter((l) => l.product === products[0]?.id).map((l) => l.id);
-    await applyCells(
-      work,
-      ids
-        .filter((id) => id.startsWith('loomhall:'))
-        .map((listing) => ({ listing, field: 'attribute:maker', text: 'partner' }) as const),
-      'Who made them',
-    );
-    await approve(work, ids);
-    await publish(work, ids);
-    await settle();
+    await putOnSale(work, settle, ids);
   }
 }
 
@@ -124,14 +129,5 @@ export async function openPrintRoom(work: Work, settle: () => Promise<void>, des
     if (made.failed.length) throw new Error(made.failed[0]);
   }
   const ids = (await db.listings.toArray()).filter((l) => l.product.startsWith('print:')).map((l) => l.id);
-  await applyCells(
-    work,
-    ids
-      .filter((id) => id.startsWith('loomhall:'))
-      .map((listing) => ({ listing, field: 'attribute:maker', text: 'partner' }) as const),
-    'Who made them',
-  );
-  await approve(work, ids);
-  await publish(work, ids);
-  await settle();
+  await putOnSale(work, settle, ids);
 }

@@ -3,6 +3,7 @@ import { newField, type TextField } from '@/core/personal';
 import { CENTRED } from '@/core/print';
 import { sitesFor } from '@/core/sourcing';
 import { hashOfFile, orderRules, settingsOf } from '@/store';
+import { eraseBuyers } from '@/work/order-book/erase';
 import { cancelOrder, caseSeen, reportMisprint } from '@/work/orders/actions';
 import { orderFile } from '@/work/orders/outside-service';
 import { approveProof, proofSheet } from '@/work/orders/proofs';
@@ -135,6 +136,11 @@ test('a misprint is printed again at the maker’s cost: asked once, followed to
   await v.settle(20 * MINUTE);
   expect(await toSee(v.work, await nowOf(order.id))).toBe('');
   expect(standingOf(await nowOf(order.id))).toBe('told');
+  // The photograph shows the buyer's words: it goes with the buyer.
+  expect(await v.work.db.assets.get(sent.photo)).toBeDefined();
+  await v.work.db.orders.update(order.id, { open: 0 });
+  await eraseBuyers(v.work, [order.id]);
+  expect(await v.work.db.assets.get(sent.photo)).toBeUndefined();
 });
 
 test('a misprint that its maker does not accept is told with its words', async () => {

@@ -53,7 +53,7 @@ export function UnitPicker({
               }
               className="w-14 rounded-sm border border-edge bg-surface px-1 py-0.5 text-right text-ink"
             />
-            of {units} × {what}
+            <span className="shrink-0">of {units} ×</span> {what}
           </label>
         );
       })}

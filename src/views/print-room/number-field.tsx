@@ -1,5 +1,5 @@
 'use client';
-import { useState } from 'react';
+import { useTyped } from './typed';
 
 interface Props {
   readonly label: string;
@@ -19,31 +19,18 @@ function typed(text: string): number | null {
 /** A figure that is kept when the field is left or Enter is pressed; what is none is marked and not taken. */
 export function NumberField({ label, value, digits, least, most, onCommit }: Props) {
   const shown = value.toFixed(digits).replace(/\.0+$/, '');
-  const [text, setText] = useState<string | null>(null);
-  const read = text === null ? value : typed(text);
-  const wrong = read === null || read < least || read > most;
-  const commit = () => {
-    if (text === null) return;
-    if (!wrong && read !== null && text !== shown) onCommit(read);
-    if (!wrong) setText(null);
+  const isWrong = (text: string) => {
+    const read = typed(text);
+    return read === null || read < least || read > most;
   };
+  const { wrong, field } = useTyped(shown, isWrong, (text) => onCommit(typed(text)!));
   return (
     <label className="block text-xs text-muted">
       {label}
       <input
+        {...field}
         inputMode="decimal"
-        value={text ?? shown}
-        aria-invalid={wrong || undefined}
         title={wrong ? `A number from ${least} to ${most}` : undefined}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={commit}
-        onKeyDown={(e) => {
-          if (e.key === 'Enter') commit();
-          else if (e.key === 'Escape' && text !== null) {
-            e.stopPropagation();
-            setText(null);
-          }
-        }}
         className={`mt-0.5 block w-full rounded-sm border bg-surface px-1.5 py-0.5 text-right text-[13px] text-ink ${wrong ? 'border-loss' : 'border-edge'}`}
       />
     </label>

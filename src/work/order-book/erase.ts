@@ -29,6 +29,8 @@ export async function eraseBuyers(work: Work, ids: readonly string[]): Promise<E
     const over = orders.filter((o) => o.open === 0 && !needed.has(o.id));
     const buyers = await buyersByOrder(db, over);
     for (const b of buyers.values()) for (const { id } of b.files ?? []) files.add(id);
+    // A photograph of what came out wrong shows the buyer's words.
+    for (const o of over) for (const c of o.cases) if (c.kind === 'misprint') files.add(c.photo);
     await db.buyers.bulkPut([...buyers.values()].map((b) => erased(b, at)));
     const standing = new Set(orders.map((o) => o.id));
     const archived = await eraseArchived(
@@ -48,7 +50,7 @@ export async function eraseBuyers(work: Work, ids: readonly string[]): Promise<E
   return done;
 }
 
-/** Deletes pictures of buyers, but for those that another buyer sent, too. */
+/** Deletes pictures of buyers and of what was made for them, but for those that another buyer sent, too. */
 async function dropFiles({ db }: Work, files: Set<string>): Promise<void> {
   if (!files.size) return;
   await db.buyers.each((b) => {

@@ -164,7 +164,7 @@ export function orderNeed(order: Order, shop: Shop, now: number): Caused {
       return {
         ...base,
         what: `${order.number} waits for its proof: ${proof.title}`,
-        why: `It is made with the buyer’s own words. ${late}`,
+        why: `Made with the buyer’s own words. ${late}`,
         step: 'Look at the proof',
         href: `/orders/proofs?proof=${encodeURIComponent(`${order.id} ${proof.id}`)}`,
         cause: {

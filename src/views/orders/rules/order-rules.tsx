@@ -251,7 +251,7 @@ function Open({ shop }: { shop: ShopTerms }) {
                 parse={(text) => parseMinor(text, books)}
                 onChange={(printNear) => printNear !== null && set({ printNear })}
               />
-              <span className="text-[13px] text-muted">
+              <span className="mt-1 block text-[13px] text-muted">
                 Where it lacks the blank, the next site prints it.
               </span>
             </p>
