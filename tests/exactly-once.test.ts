@@ -15,9 +15,11 @@ test.each([
     expect(run.faults).toBeGreaterThan(100);
     expect(run.kills).toBeGreaterThan(20);
     expect(run.shared).toBeGreaterThan(2);
-    // Two lines of one SKU, lines bought of two suppliers, purchases of which a part was cancelled.
-    expect([run.twins > 2, run.split > 0, run.partly > 1]).toEqual([true, true, options.cancels > 0]);
-    if (options.cancels) for (const n of Object.values(run.cancelled)) expect(n).toBeGreaterThan(3);
+    // Two lines of one SKU, and purchases of which a part was cancelled.
+    expect([run.twins > 2, run.partly > 1]).toEqual([true, options.cancels > 0]);
+    // Lines bought from two suppliers: by chance alone where the cheapest source is chosen for each.
+    if (!options.rules) expect(run.split).toBeGreaterThan(0);
+    if (options.cancels) for (const n of Object.values(run.cancelled)) expect(n).toBeGreaterThan(2);
     if (options.rules) for (const n of [run.requests, run.waited, run.messages]) expect(n).toBeGreaterThan(5);
     if (options.restores) expect(run.restored).toBeGreaterThan(1);
   },
