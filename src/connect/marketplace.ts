@@ -29,6 +29,9 @@ import type {
   WireListing,
   WireOffer,
   WireOrder,
+  WireRefund,
+  WireReturn,
+  WireReturnAnswer,
 } from './wire';
 
 /** A listing as it is put on a marketplace. */
@@ -99,6 +102,21 @@ export interface MarketOrder {
     readonly answerBy: Instant | null;
     readonly open: boolean;
   } | null;
+  /** Returns, oldest first. Amounts in minor units of the order's currency. */
+  readonly returns: readonly {
+    readonly id: string;
+    readonly kind: WireReturn['kind'];
+    readonly units: readonly LineUnits[];
+    readonly reason: string;
+    /** What the buyer wrote; '' for nothing. */
+    readonly says: string;
+    readonly answerBy: Instant | null;
+    readonly state: WireReturn['state'];
+    readonly isSent: boolean;
+    readonly refunded: number;
+    readonly label: number;
+    readonly fees: number;
+  }[];
   /** Tracking numbers that it was told. */
   readonly dispatched: readonly string[];
   /** What the buyer pays for shipping. */
@@ -132,6 +150,18 @@ export interface MarketAdapter {
   dispatch(key: string, number: string, dispatch: WireDispatch): Promise<Result<null>>;
   /** Says no to a buyer's wish to cancel. */
   decline(key: string, number: string, decline: WireDecline): Promise<Result<null>>;
+  /** Answers a return, or gives a refund of the seller's own where none was asked for there. */
+  answerReturn(
+    key: string,
+    answer: {
+      readonly number: string;
+      readonly request: string | null;
+      readonly answer: WireReturnAnswer['answer'];
+      readonly minor: number;
+      readonly label: 'buyer' | 'seller';
+      readonly says: string;
+    },
+  ): Promise<Result<null>>;
   /** Writes to the buyer of an order. */
   message(key: string, number: string, text: string): Promise<Result<null>>;
   /** A file of a buyer's, by its path. */
@@ -201,6 +231,7 @@ export function readMarketOrder(plain: unknown, currency: string): MarketOrder |
       note: o.note ? plainText(o.note) : '',
       gift: o.gift ? plainText(o.gift) : '',
       request: o.cancelRequest ? requestOf(o.cancelRequest, o.lines) : null,
+      returns: o.returns?.map((r) => returnOf(r, currency)) ?? [],
       dispatched: o.dispatches?.map((d) => d.tracking) ?? [],
       shipping: o.shipping ? minorOf(o.shipping, currency) : 0,
       refunded: o.refunded ? minorOf(o.refunded, currency) : 0,
@@ -238,6 +269,18 @@ function requestOf(
     reason: reason ? plainText(reason) : '',
     answerBy: answerBy ? timeOf(answerBy) : null,
     open: state === 'open',
+  };
+}
+
+function returnOf(r: WireReturn, currency: string): MarketOrder['returns'][number] {
+  const minor = (text: string | undefined) => (text ? minorOf(text, currency) : 0);
+  return {
+    ...{ id: r.id, kind: r.kind, state: r.state, isSent: r.sent === true },
+    units: r.lines.map((l) => ({ line: l.id, units: l.quantity })),
+    reason: plainText(r.reason),
+    says: plainText(r.says ?? ''),
+    answerBy: r.answerBy ? timeOf(r.answerBy) : null,
+    ...{ refunded: minor(r.refunded), label: minor(r.label), fees: minor(r.fees) },
   };
 }
 
@@ -439,6 +482,22 @@ export function marketService(
     async message(key, number, text) {
       const answer = await send('POST', `/v1/orders/${encodeURIComponent(number)}/message`, { text }, key);
       return answer.ok ? { ok: true, value: null } : answer;
+    },
+
+    async answerReturn(key, { number, request, answer, minor, label, says }) {
+      const order = `/v1/orders/${encodeURIComponent(number)}`;
+      const refund: WireRefund = { amount: money(minor), reason: says };
+      const body: WireReturnAnswer = {
+        answer,
+        ...(answer === 'refund' && { amount: money(minor) }),
+        ...(answer === 'accept' && { label }),
+        ...(says && { says }),
+      };
+      const said =
+        request === null
+          ? await send('POST', `${order}/refund`, refund, key)
+          : await send('POST', `${order}/returns/${encodeURIComponent(request)}`, body, key);
+      return said.ok ? { ok: true, value: null } : said;
     },
 
     async decline(key, number, decline) {

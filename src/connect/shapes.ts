@@ -267,7 +267,43 @@ class ReprintShape {
   @IsOptional() @IsString() @MaxLength(80) tracking?: string;
 }
 
+class SupplierReturnShape {
+  @IsString() @Length(1, 120) id: string;
+  @IsIn(['asked', 'granted', 'refused', 'settled']) state: 'asked' | 'granted' | 'refused' | 'settled';
+  @IsOptional() @IsString() @MaxLength(500) says?: string;
+  @IsOptional() @Time() answerBy?: string;
+  @IsOptional() @Amount() credit?: string;
+  @IsOptional() @Amount() restocking?: string;
+  @IsOptional() @IsBoolean() back?: boolean;
+  @IsOptional() @IsString() @MaxLength(80) carrier?: string;
+  @IsOptional() @IsString() @MaxLength(80) tracking?: string;
+}
+
+class AgainShape {
+  @Amount() charge: string;
+}
+
+class ParcelBackShape {
+  @IsString() @Length(1, 80) tracking: string;
+  @IsString() @MaxLength(300) why: string;
+  @IsOptional() @Time() heldUntil?: string;
+  @IsOptional() @IsObject() @ValidateNested() @Type(() => AgainShape) again?: AgainShape;
+}
+
 export class SupplierOrderShape {
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => SupplierReturnShape)
+  returns?: SupplierReturnShape[];
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => ParcelBackShape)
+  back?: ParcelBackShape[];
+
   @IsArray()
   @ArrayMaxSize(200)
   @ValidateNested({ each: true })
@@ -553,7 +589,36 @@ class CancelRequestShape {
   @IsIn(['open', 'accepted', 'declined', 'over']) state: 'open' | 'accepted' | 'declined' | 'over';
 }
 
+class ReturnShape {
+  @IsString() @Length(1, 64) id: string;
+  @IsIn(['return', 'refund', 'not received', 'chargeback'])
+  kind: 'return' | 'refund' | 'not received' | 'chargeback';
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => LineUnitsShape)
+  lines: LineUnitsShape[];
+  @IsString() @MaxLength(120) reason: string;
+  @IsOptional() @IsString() @MaxLength(2000) says?: string;
+  @Time() openedAt: string;
+  @IsOptional() @Time() answerBy?: string;
+  @IsIn(['open', 'accepted', 'declined', 'received', 'closed'])
+  state: 'open' | 'accepted' | 'declined' | 'received' | 'closed';
+  @IsOptional() @IsBoolean() sent?: boolean;
+  @IsOptional() @Amount() refunded?: string;
+  @IsOptional() @Amount() label?: string;
+  @IsOptional() @Amount() fees?: string;
+}
+
 export class OrderShape {
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @ValidateNested({ each: true })
+  @Type(() => ReturnShape)
+  returns?: ReturnShape[];
+
   @IsOptional()
   @IsArray()
   @ArrayMaxSize(200)

@@ -18,7 +18,15 @@ import {
   SupplierOrderShape,
   shaped,
 } from './shapes';
-import type { WireCount, WireMisprint, WirePurchase, WireTakeBack } from './wire';
+import type {
+  WireAddress,
+  WireClaim,
+  WireCount,
+  WireMisprint,
+  WirePurchase,
+  WireSendAgain,
+  WireTakeBack,
+} from './wire';
 
 export interface SupplierAccount {
   readonly name: string;
@@ -92,6 +100,9 @@ export interface SupplierOrder extends Statement {
   readonly balance: number | null;
 }
 
+/** What is asked of a supplier about goods, as it is sent. */
+export type OutClaim = Omit<WireClaim, 'lines'> & { readonly lines: readonly Taken[] };
+
 /** Blanks, and why others of the same answer cannot be read. */
 export interface BlankList {
   readonly blanks: readonly MadeBlank[];
@@ -125,6 +136,10 @@ export interface SupplierAdapter {
     number: string,
     said: { readonly lines: readonly Taken[]; readonly reason: string; readonly photo: string },
   ): Promise<Result<SupplierOrder>>;
+  /** Asks about goods that a buyer returns, or that were wrong. */
+  claim(key: string, number: string, said: OutClaim): Promise<Result<SupplierOrder>>;
+  /** Asks it to send a parcel that came back out again. */
+  sendAgain(key: string, number: string, tracking: string, address: Address): Promise<Result<SupplierOrder>>;
   /** Gives it a photograph. @returns its name there */
   photo(file: Blob): Promise<Result<string>>;
   changes(cursor: string | null): Promise<Result<FeedPage<SupplierOrder>>>;
@@ -179,6 +194,11 @@ function itemOf(
   }
 }
 
+const addressOnWire = ({ name, line1, line2, town, postcode, country }: Address): WireAddress => ({
+  ...{ name, line1, ...(line2 && { line2 }) },
+  ...{ town, postcode, country },
+});
+
 const countOf = ({ line, sku, quantity }: WireCount): Count => ({ line: line ?? null, sku, quantity });
 
 /** Reads a purchase as its supplier states it on the wire. @returns why it cannot be read, in words */
@@ -213,6 +233,23 @@ export function readSupplierOrder(plain: unknown, currency: string): SupplierOrd
           ...{ id: r.id, state: r.state, says: plainText(r.says ?? '') },
           tracking: r.tracking ? cleanTracking(r.tracking) : null,
           carrier: plainText(r.carrier ?? ''),
+        })),
+      }),
+      ...(o.returns && {
+        returns: o.returns.map((r) => ({
+          ...{ id: r.id, state: r.state, answer: plainText(r.says ?? ''), isBack: r.back === true },
+          answerBy: r.answerBy ? timeOf(r.answerBy) : null,
+          credit: r.credit ? minorOf(r.credit, currency) : 0,
+          restocking: r.restocking ? minorOf(r.restocking, currency) : 0,
+          tracking: r.tracking ? cleanTracking(r.tracking) : null,
+          carrier: plainText(r.carrier ?? ''),
+        })),
+      }),
+      ...(o.back && {
+        back: o.back.map((b) => ({
+          ...{ tracking: cleanTracking(b.tracking), why: plainText(b.why) },
+          heldUntil: b.heldUntil ? timeOf(b.heldUntil) : null,
+          again: b.again ? { charged: minorOf(b.again.charge, currency) } : null,
         })),
       }),
       balance: o.balance ? minorOf(o.balance, currency) : null,
@@ -257,6 +294,14 @@ export function supplierService(
       headers: { 'content-type': 'application/json', 'idempotency-key': key },
       body: JSON.stringify(body),
     });
+  /** What a supplier answers about an order, as it states it. */
+  const statement = (answer: Awaited<ReturnType<typeof send>>, about: string): Result<SupplierOrder> => {
+    if (!answer.ok) return answer;
+    const order = readSupplierOrder(answer.value.body, currency ?? '');
+    return typeof order === 'string'
+      ? nonsense(`The answer about the ${about} cannot be read: ${order}.`)
+      : { ok: true, value: order };
+  };
   const upload = async (path: string, file: Blob): Promise<Result<string>> => {
     const answer = await go(path, {
       method: 'POST',
@@ -360,11 +405,10 @@ export function supplierService(
     },
 
     async buy(key, purchase) {
-      const { name, line1, line2, town, postcode, country } = purchase.address;
       const body: WirePurchase = {
         reference: purchase.reference,
         shop: purchase.shop,
-        shipTo: { name, line1, ...(line2 && { line2 }), town, postcode, country },
+        shipTo: addressOnWire(purchase.address),
         lines: purchase.lines.map((l) => ({
           line: l.line,
           sku: l.sku,
@@ -378,12 +422,7 @@ export function supplierService(
         ...(purchase.sites?.length && { sites: [...purchase.sites] }),
         ...(purchase.gift && { gift: purchase.gift }),
       };
-      const answer = await send('/v1/orders', key, body);
-      if (!answer.ok) return answer;
-      const order = readSupplierOrder(answer.value.body, currency ?? '');
-      return typeof order === 'string'
-        ? nonsense(`The answer to the order cannot be read: ${order}.`)
-        : { ok: true, value: order };
+      return statement(await send('/v1/orders', key, body), 'order');
     },
 
     async find(...references) {
@@ -420,12 +459,23 @@ export function supplierService(
 
     async misprint(key, number, { lines, reason, photo }) {
       const body: WireMisprint = { id: key, lines: lines.map((l) => ({ ...l })), reason, photo };
-      const answer = await send(`/v1/orders/${encodeURIComponent(number)}/misprint`, key, body);
-      if (!answer.ok) return answer;
-      const order = readSupplierOrder(answer.value.body, currency ?? '');
-      return typeof order === 'string'
-        ? nonsense(`The answer to the misprint cannot be read: ${order}.`)
-        : { ok: true, value: order };
+      return statement(
+        await send(`/v1/orders/${encodeURIComponent(number)}/misprint`, key, body),
+        'misprint',
+      );
+    },
+
+    async claim(key, number, said) {
+      const body: WireClaim = { ...said, lines: said.lines.map((l) => ({ ...l })) };
+      return statement(await send(`/v1/orders/${encodeURIComponent(number)}/returns`, key, body), 'return');
+    },
+
+    async sendAgain(key, number, tracking, address) {
+      const body: WireSendAgain = { tracking, shipTo: addressOnWire(address) };
+      return statement(
+        await send(`/v1/orders/${encodeURIComponent(number)}/send-again`, key, body),
+        'parcel',
+      );
     },
 
     photo: (file) => upload('/v1/photos', file),

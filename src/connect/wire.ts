@@ -190,6 +190,8 @@ export interface WireSupplierOrder {
   stage?: MakerStage;
   /** What is printed again, at the maker's cost. */
   reprints?: WireReprint[];
+  returns?: WireSupplierReturn[];
+  back?: WireParcelBack[];
 }
 
 /** `received` and `file checked`: it can be changed, and cancelled at no cost. */
@@ -202,6 +204,48 @@ export interface WireMisprint {
   reason: string;
   /** Name of a photograph that was given before, as print files are. */
   photo: string;
+}
+
+/** Asks about goods that a buyer returns, or that were wrong. */
+export interface WireClaim {
+  id: string;
+  lines: WireCount[];
+  reason: string;
+  wants: 'refund' | 'replacement';
+  says: string;
+  /** Names of photographs that were given before. */
+  photos: string[];
+}
+
+export interface WireSupplierReturn {
+  /** The claim's. */
+  id: string;
+  state: 'asked' | 'granted' | 'refused' | 'settled';
+  says?: string;
+  /** By when the goods have to be back. */
+  answerBy?: string;
+  /** Given back, and kept of it for taking the goods in. */
+  credit?: WireAmount;
+  restocking?: WireAmount;
+  /** The goods are back. */
+  back?: boolean;
+  carrier?: string;
+  tracking?: string;
+}
+
+/** A parcel that its carrier brings back. */
+export interface WireParcelBack {
+  tracking: string;
+  why: string;
+  heldUntil?: string;
+  /** It goes out again, and what that is charged. */
+  again?: { charge: WireAmount };
+}
+
+/** Sends a parcel that came back out again. */
+export interface WireSendAgain {
+  tracking: string;
+  shipTo: WireAddress;
 }
 
 export interface WireReprint {
@@ -424,6 +468,43 @@ export interface WireDecline {
   reason: string;
 }
 
+/** `not received`: the parcel did not come; `chargeback`: the buyer's bank took the payment back. */
+export type WireReturnKind = 'return' | 'refund' | 'not received' | 'chargeback';
+
+export interface WireReturn {
+  id: string;
+  kind: WireReturnKind;
+  lines: WireLineUnits[];
+  /** A word for it, and what the buyer wrote. */
+  reason: string;
+  says?: string;
+  openedAt: string;
+  /** Without an answer by then the marketplace refunds the buyer. */
+  answerBy?: string;
+  /** `received`: the goods came back, and the refund is due. */
+  state: 'open' | 'accepted' | 'declined' | 'received' | 'closed';
+  /** The buyer sent the goods. */
+  sent?: boolean;
+  /** In all, for this one: given to the buyer, charged for the label, fees given back. */
+  refunded?: WireAmount;
+  label?: WireAmount;
+  fees?: WireAmount;
+}
+
+/** Answers a return. `refund` gives `amount` now; the goods stay with the buyer unless they came back. */
+export interface WireReturnAnswer {
+  answer: 'accept' | 'decline' | 'refund';
+  amount?: WireAmount;
+  label?: 'buyer' | 'seller';
+  says?: string;
+}
+
+/** A refund that the seller gives without being asked through the marketplace. */
+export interface WireRefund {
+  amount: WireAmount;
+  reason: string;
+}
+
 export interface WireOrder {
   number: string;
   status: 'paid' | 'shipped' | 'delivered' | 'cancelled';
@@ -452,6 +533,8 @@ export interface WireOrder {
   gift?: string;
   /** The buyer's wish to cancel, the latest where there were several. */
   cancelRequest?: WireCancelRequest;
+  /** Returns, refunds that are asked for, and payments taken back, oldest first. */
+  returns?: WireReturn[];
   /** What the buyer pays for shipping. */
   shipping?: WireAmount;
   /** Tax added at checkout, which the marketplace pays over itself. */

@@ -164,6 +164,6 @@ export {
   type StoredPiece,
   type Task,
 } from './rows';
-export { orderRules, STARTING_SETTINGS, settingsOf } from './settings';
+export { orderRules, returnRules, STARTING_SETTINGS, settingsOf } from './settings';
 export { sizeOf } from './size';
 export { onWrites, type Watched } from './writes';

@@ -1,5 +1,5 @@
 import type { MessageKind } from '../core/messages';
-import type { Lane, LineUnits } from '../core/orders';
+import type { Lane, LineUnits, ReturnAnswer } from '../core/orders';
 import type { Instant } from '../core/units';
 
 /** The state of a listing as buyers see it: on sale, paused, or off the marketplace. */
@@ -81,6 +81,38 @@ export interface OutboxBodies {
     readonly reason: string;
     /** Of a kept file. */
     readonly photo: string;
+  };
+  /** How a buyer is answered who wants to return something, or a refund that the seller gives. */
+  return: {
+    readonly case: string;
+    readonly number: string;
+    /** As the marketplace knows it; null for a refund of the seller's own. */
+    readonly request: string | null;
+    readonly answer: ReturnAnswer;
+    /** In minor units of the order's currency. */
+    readonly minor: number;
+    readonly label: 'buyer' | 'seller';
+    readonly says: string;
+  };
+  /** Asks a supplier about returned goods. */
+  claim: {
+    readonly case: string;
+    readonly number: string;
+    /** Pieces of each line. */
+    readonly lines: readonly { readonly line: string; readonly sku: string; readonly quantity: number }[];
+    readonly reason: string;
+    readonly wants: 'refund' | 'replacement';
+    readonly says: string;
+    /** Of kept files. */
+    readonly photos: readonly string[];
+  };
+  /** Asks a supplier to send an undeliverable parcel again. */
+  'send again': {
+    readonly case: string;
+    readonly number: string;
+    readonly tracking: string;
+    /** Which of the buyer's addresses it goes to. */
+    readonly address: number;
   };
   /** No to a buyer's wish to cancel. */
   decline: {

@@ -7,6 +7,7 @@ import type { Currency, ExchangeRate, Ppm } from '../core/money';
 import type { OrderFact } from '../core/orders';
 import type { Moves } from '../core/pricing';
 import type { Condition } from '../core/query';
+import type { ReturnRules } from '../core/returns';
 import type { StockRule } from '../core/stock';
 import type { NumberShape } from '../core/tracking';
 import type { Instant, Timetable } from '../core/units';
@@ -350,6 +351,8 @@ export interface Settings {
   readonly forward: 'at once' | 'by hand';
   /** Between the sale and the purchase; missing for {@link USUAL_RULES}. */
   readonly orders?: OrderRules;
+  /** How returns are handled; missing for {@link USUAL_RETURN_RULES}. */
+  readonly returns?: ReturnRules;
   readonly stock: StockRule;
   /** Currency of the books; sums over marketplaces are in it. */
   readonly currency: Currency;

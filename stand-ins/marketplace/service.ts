@@ -12,6 +12,8 @@ import type {
   WireOffer,
   WireOfferResults,
   WireOrderChanges,
+  WireRefund,
+  WireReturnAnswer,
 } from '../../src/connect/wire';
 import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
@@ -38,6 +40,15 @@ import {
   specOf,
   touch,
 } from './market';
+import {
+  answerReturn,
+  moveReturns,
+  openReturn,
+  type ReturnWish,
+  refundOrder,
+  winChargebacks,
+  workOnReturns,
+} from './returns';
 
 const escapeHtml = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
 
@@ -199,6 +210,7 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
   if (at === 'GET /v1/site') return { status: 200, body: specOf(m).site };
   if (at === 'GET /v1/orders') {
     lapseRequests(m, now());
+    workOnReturns(m, now());
     const { keys, next, more } = readFeed(m.feed, request.query, faults);
     const orders = keys.map((n) => m.orders.findLast((o) => o.number === n)!);
     return { status: 200, body: { orders, next, more } satisfies WireOrderChanges };
@@ -260,7 +272,9 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
       ? { status: 200, body: known }
       : problem({ status: 404, type: 'urn:wire:unknown', title: 'No such order' });
   }
-  const order = /^\/v1\/orders\/([^/]+)\/(dispatch|cancel|decline|message)$/.exec(request.path);
+  const order = /^\/v1\/orders\/([^/]+)\/(dispatch|cancel|decline|message|refund|returns\/[^/]+)$/.exec(
+    request.path,
+  );
   if (order && request.method === 'POST')
     return onOrder(m, request, decodeURIComponent(order[1]!), order[2]!, now());
   return null;
@@ -324,6 +338,15 @@ function onOrder(m: Market, request: Request, number: string, step: string, now:
     if (asked?.id !== id || asked.state !== 'open' || typeof reason !== 'string' || !reason.trim())
       return problem({ status: 409, type: 'urn:wire:state', title: 'There is no such request to decline' });
     touch(m, order, { cancelRequest: { ...asked, state: 'declined' } });
+    m.keys[key] = { body, number };
+    return { status: 200, body: order };
+  }
+  if (step === 'refund' || step.startsWith('returns/')) {
+    const wrong =
+      step === 'refund'
+        ? refundOrder(m, order, request.body as WireRefund)
+        : answerReturn(m, order, decodeURIComponent(step.slice(8)), request.body as WireReturnAnswer);
+    if (wrong) return problem({ status: 409, type: 'urn:wire:return', title: 'Return', detail: wrong });
     m.keys[key] = { body, number };
     return { status: 200, body: order };
   }
@@ -401,6 +424,19 @@ export function marketplaceControl(m: Market, faults: Faults, luck: Chance, now:
         askToCancel(m, last, luck, now(), body.units ? 1 : undefined);
         return { status: 200, body: { number: last.number } };
       }
+      case 'POST /control/return': {
+        const sent = m.orders.filter((o) => o.status === 'shipped' || o.status === 'delivered');
+        const of = body.number ? sent.filter((o) => o.number === body.number) : sent;
+        for (const o of [...of].reverse()) {
+          const made = openReturn(m, o, luck, now(), body as ReturnWish);
+          if (made) return { status: 200, body: { number: o.number, id: made.id } };
+        }
+        return problem({ status: 409, title: 'No order that was sent is left to return' });
+      }
+      case 'POST /control/move-returns':
+        return { status: 200, body: { moved: moveReturns(m, now()) } };
+      case 'POST /control/win-chargebacks':
+        return { status: 200, body: { won: winChargebacks(m) } };
       case 'POST /control/answer': {
         // A buyer says otherwise what is to be made.
         const of = m.orders.findLast(

@@ -2,10 +2,12 @@ import { createHash } from 'node:crypto';
 import type {
   MakerStage,
   WireBlanks,
+  WireClaim,
   WireItemPage,
   WireMisprint,
   WirePurchase,
   WirePurchasesFound,
+  WireSendAgain,
   WireSupplierAccount,
   WireSupplierChanges,
   WireTakeBack,
@@ -15,6 +17,7 @@ import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import type { Pace } from '../pace';
 import { takeFile } from './print-files';
+import { bringBack, claim, sendAgain, settleReturns } from './returns';
 import {
   advance,
   callOff,
@@ -135,7 +138,7 @@ export function supplier(w: Warehouse, faults: Faults, pace: Pace, now: () => nu
       if ('file' in taken) return { status: 200, body: taken };
       return problem({ status: 422, type: 'urn:wire:print', title: 'Print file', detail: taken.reason });
     }
-    if (at === 'POST /v1/photos' && house.blanks.length) {
+    if (at === 'POST /v1/photos') {
       if (!Buffer.isBuffer(request.body) || request.body.length < 20)
         return problem({ status: 422, type: 'urn:wire:photo', title: 'This is no photograph' });
       const file = createHash('sha256').update(request.body).digest('hex');
@@ -145,6 +148,15 @@ export function supplier(w: Warehouse, faults: Faults, pace: Pace, now: () => nu
     const wrong = /^\/v1\/orders\/([^/]+)\/misprint$/.exec(request.path);
     if (wrong && request.method === 'POST') {
       const taken = misprint(w, decodeURIComponent(wrong[1]!), request.body as WireMisprint);
+      return 'refusal' in taken ? problem(taken.refusal) : { status: 200, body: taken.answer };
+    }
+    const returned = /^\/v1\/orders\/([^/]+)\/(returns|send-again)$/.exec(request.path);
+    if (returned && request.method === 'POST') {
+      const number = decodeURIComponent(returned[1]!);
+      const taken =
+        returned[2] === 'returns'
+          ? claim(w, number, request.body as WireClaim, now())
+          : sendAgain(w, number, request.body as WireSendAgain, now());
       return 'refusal' in taken ? problem(taken.refusal) : { status: 200, body: taken.answer };
     }
     if (at === 'POST /v1/orders') {
@@ -251,6 +263,14 @@ export function supplierControl(w: Warehouse, faults: Faults, pace: Pace, now: (
         return { status: 200, body: w.siteOut };
       case 'POST /control/reprints':
         return { status: 200, body: { sent: sendReprints(w) } };
+      case 'POST /control/settle-returns':
+        return { status: 200, body: { settled: settleReturns(w) } };
+      case 'POST /control/undeliverable': {
+        const tracking = bringBack(w, now(), typeof body.reference === 'string' ? body.reference : undefined);
+        return tracking
+          ? { status: 200, body: { tracking } }
+          : problem({ status: 409, title: 'No parcel is on its way' });
+      }
       case 'POST /control/surcharge':
         w.surcharge = Math.min(Math.max(Number(body.percent) || 0, 0), 100);
         return { status: 200, body: { percent: w.surcharge } };

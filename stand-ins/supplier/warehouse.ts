@@ -5,17 +5,19 @@ import type {
   WireCount,
   WireItem,
   WireMisprint,
+  WireParcelBack,
   WirePurchase,
   WirePurchaseAnswer,
   WireReprint,
   WireSupplierOrder,
+  WireSupplierReturn,
 } from '../../src/connect/wire';
 import type { Chance } from '../random';
 import { HOUSES, type House, type HouseId } from './houses';
 import type { StockedItem } from './item';
 import { type PrintFiles, printProblems } from './prints';
 
-interface Purchase {
+export interface Purchase {
   number: string;
   reference: string;
   status: SupplierOrderStatus;
@@ -42,6 +44,10 @@ interface Purchase {
   site?: string;
   stage?: MakerStage;
   reprints?: WireReprint[];
+  /** What its returns desk was asked and said, and parcels that came back. */
+  returns?: WireSupplierReturn[];
+  claims?: Record<string, { lines: WireCount[]; wants: 'refund' | 'replacement' }>;
+  back?: WireParcelBack[];
   acceptedAt: number;
   /** When the next thing happens to it, as chance had it: ship, then deliver. */
   dueAt: number;
@@ -150,7 +156,8 @@ export function drift(w: Warehouse, luck: Chance, share: number): void {
   }
 }
 
-const decimal = (minor: number) => `${Math.floor(minor / 100)}.${String(minor % 100).padStart(2, '0')}`;
+export const decimal = (minor: number) =>
+  `${Math.floor(minor / 100)}.${String(minor % 100).padStart(2, '0')}`;
 
 export function onWire(item: StockedItem): WireItem {
   const { cost, map, msrp, ...rest } = item;
@@ -183,6 +190,8 @@ export function purchaseOnWire(p: Purchase, currency: string): WireSupplierOrder
     ...(p.site && { site: p.site }),
     ...(p.stage && { stage: p.stage }),
     ...(p.reprints && { reprints: p.reprints }),
+    ...(p.returns && { returns: p.returns }),
+    ...(p.back && { back: p.back }),
   };
 }
 
@@ -438,7 +447,7 @@ const PICKED_AFTER = 3_600_000;
 const PICKING = 150;
 
 /** A line of a purchase: the buyer's side's id, or its SKU where none was given. */
-const keyOf = (l: WireCount): string => l.line ?? l.sku;
+export const keyOf = (l: WireCount): string => l.line ?? l.sku;
 const quantityOf = (some: readonly WireCount[], key: string): number =>
   some.reduce((n, l) => (keyOf(l) === key ? n + l.quantity : n), 0);
 
@@ -506,12 +515,12 @@ export function callOff(w: Warehouse, p: Purchase, lines: readonly WireCount[] =
   changed(w, p);
 }
 
-function changed(w: Warehouse, p: Purchase): void {
+export function changed(w: Warehouse, p: Purchase): void {
   p.revision = (p.revision ?? 0) + 1;
   w.feed.push(p.number);
 }
 
-function s10(n: number): string {
+export function s10(n: number): string {
   const eight = String(n).padStart(8, '0');
   const rest =
     11 - ([8, 6, 4, 2, 3, 5, 9, 7].reduce((sum, weight, i) => sum + weight * Number(eight[i]), 0) % 11);

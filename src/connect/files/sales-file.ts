@@ -83,6 +83,7 @@ function rowOf(cell: Cell, line: number, currency: string, now: Instant): Row {
       status,
       gift: '',
       request: null,
+      returns: [],
       paidAt,
       shipBy: cell('ship by') ? timeOf(cell('ship by')) : paidAt + USUAL,
       buyer: { name, email: cell('email') },

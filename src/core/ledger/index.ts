@@ -9,6 +9,9 @@ export {
   type Entry,
   type EntryKind,
   inBooks,
+  isReturnEntry,
   NOTHING,
+  RETURN_ENTRIES,
+  type ReturnEntry,
   rateFor,
 } from './ledger';

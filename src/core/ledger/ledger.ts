@@ -17,7 +17,15 @@ export type EntryKind =
   | 'payment fee'
   | 'advertising'
   | 'listing fee'
-  | 'tax';
+  | 'tax'
+  | ReturnEntry;
+
+/** What a return brings and costs besides the refund: told by its case, whose id is the entry's name. */
+export const RETURN_ENTRIES = ['return label', 'credit', 'restocking', 'sending again'] as const;
+export type ReturnEntry = (typeof RETURN_ENTRIES)[number];
+
+export const isReturnEntry = (e: Pick<Entry, 'kind'>): boolean =>
+  (RETURN_ENTRIES as readonly string[]).includes(e.kind);
 
 /** One entry: an amount in its own currency, towards the seller above nothing, away below. Never changed, only added to. */
 export interface Entry {
@@ -103,6 +111,10 @@ const PART: Readonly<Record<EntryKind, keyof Omit<Account, 'profit'>>> = {
   advertising: 'fee',
   'payment fee': 'payment',
   tax: 'tax',
+  'return label': 'shipping',
+  credit: 'goods',
+  restocking: 'goods',
+  'sending again': 'shipping',
 };
 
 export const NOTHING: Account = { revenue: 0, goods: 0, shipping: 0, fee: 0, payment: 0, tax: 0, profit: 0 };

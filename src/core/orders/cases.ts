@@ -2,6 +2,7 @@ import type { Currency } from '../money';
 import type { TrackingProblem } from '../tracking';
 import type { Instant } from '../units';
 import { type LineUnits, without } from './line-units';
+import { isReturn, type Return, returnStep } from './return';
 
 interface CaseBase {
   /** Made of what it is about, so that what is heard twice opens one case. */
@@ -143,6 +144,10 @@ export interface Misprint extends CaseBase {
   readonly tracking: string | null;
 }
 
+/** Ids of the photographs that cases show. */
+export const photosOf = (cases: readonly Case[]): string[] =>
+  cases.flatMap((c) => (c.kind === 'misprint' ? [c.photo] : isReturn(c) ? (c.claim?.photos ?? []) : []));
+
 /** Whether a maker's answer, or what it prints again, is awaited. */
 export const isReprinting = (c: Case): c is Misprint =>
   c.kind === 'misprint' && (c.state === 'asked' || c.state === 'granted');
@@ -166,6 +171,7 @@ export type Case =
   | CancelRequest
   | Dearer
   | Misprint
+  | Return
   | Note;
 
 interface HasCases {
@@ -209,6 +215,7 @@ export const isGranted = (
 export function isUnseen(c: Case): boolean {
   // The buyer waits until it is answered, whoever has seen it.
   if (c.kind === 'cancel request') return c.answered === null;
+  if (isReturn(c)) return returnStep(c) !== null;
   if (c.seenAt !== null) return false;
   switch (c.kind) {
     case 'cancellation':

@@ -4,6 +4,7 @@ import type { Instant } from '../units';
 import type { Check, CheckKind } from './check';
 import type { LineUnits } from './line-units';
 import type { ChosenSource, Due, Purchase, SourceShare } from './order';
+import type { Claim, GoodsPlace, ReturnAnswer, ReturnKind, ReturnState } from './return';
 import type { Statement } from './statement';
 
 /** An event of an order. Each may come twice, late and in any order. */
@@ -26,6 +27,22 @@ export type OrderEvent =
         readonly answerBy: Instant | null;
         readonly open: boolean;
       };
+      /** Returns as they stand there; missing for none. Amounts in the order's currency, in all. */
+      readonly returns?: readonly {
+        readonly request: string;
+        readonly what: ReturnKind;
+        readonly units: readonly LineUnits[];
+        readonly reason: string;
+        /** Which of the buyer's texts says why; null for none. */
+        readonly words: number | null;
+        readonly answerBy: Instant | null;
+        readonly state: ReturnState;
+        /** The buyer has sent the goods. */
+        readonly isSent: boolean;
+        readonly refunded: number;
+        readonly label: number;
+        readonly fees: number;
+      }[];
     }
   | {
       readonly kind: 'supplier said';
@@ -143,6 +160,48 @@ export type OrderEvent =
       readonly accept: boolean;
       readonly says: string;
     }
+  /** The seller opens a return that no marketplace told of. @param words which of the buyer's texts says why */
+  | {
+      readonly kind: 'open return';
+      readonly what: ReturnKind;
+      readonly units: readonly LineUnits[];
+      readonly reason: string;
+      readonly words: number | null;
+    }
+  /** The seller answers a buyer. @param minor what is given back, where it is a refund. @param label who pays the way back */
+  | {
+      readonly kind: 'answer return';
+      readonly case: string;
+      readonly answer: ReturnAnswer;
+      readonly minor: number;
+      readonly label: 'buyer' | 'seller';
+      readonly says: string;
+    }
+  /** The marketplace took the answer; with why it did not. */
+  | { readonly kind: 'return told'; readonly case: string; readonly refused: string | null }
+  /** A supplier is asked for money, or for goods in place of others. @param photos of kept files */
+  | {
+      readonly kind: 'claim';
+      readonly case: string;
+      readonly supplier: string;
+      readonly reference: string;
+      readonly wants: Claim['wants'];
+      readonly says: string;
+      readonly photos: readonly string[];
+    }
+  | { readonly kind: 'claim refused'; readonly case: string; readonly says: string }
+  /** What a person knows of a return; what is missing stays as it is. */
+  | {
+      readonly kind: 'note return';
+      readonly case: string;
+      readonly reason?: string;
+      readonly goods?: GoodsPlace;
+      readonly claim?: Pick<Claim, 'state' | 'credit' | 'restocking' | 'answer'>;
+    }
+  | { readonly kind: 'close return'; readonly case: string; readonly closed: boolean }
+  /** An undeliverable parcel goes out again, to one of the buyer's addresses. */
+  | { readonly kind: 'send again'; readonly case: string; readonly address: number }
+  | { readonly kind: 'again refused'; readonly case: string; readonly says: string }
   /** The marketplace was told that it is declined; with why it did not take that. */
   | { readonly kind: 'decline told'; readonly refused: string | null };
 
@@ -184,6 +243,20 @@ export type Effect =
   /** Ask a maker to print again what came out wrong, by its case. */
   | { readonly kind: 'tell misprint'; readonly case: string }
   | { readonly kind: 'tell decline'; readonly request: string; readonly says: string }
+  /** Tell the marketplace how a buyer is answered, by the return's case. */
+  | {
+      readonly kind: 'tell return';
+      readonly case: string;
+      readonly answer: ReturnAnswer;
+      readonly minor: number;
+      readonly label: 'buyer' | 'seller';
+      readonly says: string;
+    }
+  /** Ask a supplier about returned goods, or to send a parcel again, by the case. */
+  | { readonly kind: 'tell claim'; readonly case: string }
+  | { readonly kind: 'tell again'; readonly case: string }
+  /** Bring what returns cost besides refunds on record. */
+  | { readonly kind: 'post returns' }
   /** Bring the sale, or what a purchase is charged, on record. */
   | { readonly kind: 'post sale' }
   | { readonly kind: 'post purchase'; readonly supplier: string; readonly reference: string };

@@ -2,6 +2,7 @@ import type { Misprint, TooLate, TrackingCase } from './cases';
 import type { Check, CheckKind } from './check';
 import type { LineUnits } from './line-units';
 import type { Due, Lane, OwnKind, SourceShare } from './order';
+import type { ClaimState, GoodsPlace, ReturnAnswer, ReturnKind, ReturnState } from './return';
 
 /** What happened to an order in one step, with its figures; put into words where it is shown. */
 export type OrderFact =
@@ -92,4 +93,27 @@ export type OrderFact =
       readonly says: string;
     }
   | { readonly kind: 'proof approved'; readonly lines: readonly string[] }
+  | { readonly kind: 'return opened'; readonly what: ReturnKind; readonly units: readonly LineUnits[] }
+  /** @param minor given back to the buyer since, in the order's currency */
+  | { readonly kind: 'return moved'; readonly state: ReturnState; readonly minor: number }
+  | { readonly kind: 'return answered'; readonly answer: ReturnAnswer; readonly minor: number }
+  | { readonly kind: 'return told'; readonly refused: string | null }
+  | { readonly kind: 'return noted'; readonly goods: GoodsPlace | null }
+  | { readonly kind: 'return closed'; readonly closed: boolean }
+  | { readonly kind: 'claimed'; readonly supplier: string; readonly wants: 'refund' | 'replacement' }
+  | {
+      readonly kind: 'claim heard';
+      readonly supplier: string;
+      readonly state: ClaimState;
+      readonly says: string;
+    }
+  | {
+      readonly kind: 'parcel back';
+      readonly supplier: string;
+      readonly tracking: string;
+      readonly why: string;
+    }
+  | { readonly kind: 'to send again'; readonly tracking: string }
+  | { readonly kind: 'sent again'; readonly supplier: string; readonly tracking: string }
+  | { readonly kind: 'again refused'; readonly says: string }
   | { readonly kind: 'written'; readonly supplier: string };

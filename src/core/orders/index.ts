@@ -14,6 +14,7 @@ export {
   isUnseen,
   type Misprint,
   outstanding,
+  photosOf,
   type TrackingCase,
   type Unclear,
   unseenOf,
@@ -71,6 +72,24 @@ export {
 export { mendedAddress } from './postal';
 export { isApproved, NO_PROOF, type Proof } from './proof';
 export { isFor, nextReference, orderOf, withPurchase } from './purchases';
+export {
+  type Claim,
+  type ClaimState,
+  GOODS_PLACES,
+  type GoodsPlace,
+  isOpenReturn,
+  isReturn,
+  RETURN_KINDS,
+  type Return,
+  type ReturnAnswer,
+  type ReturnKind,
+  type ReturnState,
+  type ReturnStep,
+  returnDue,
+  returnedUnits,
+  returnStep,
+} from './return';
+export { paidIn, soldFor } from './returning';
 export {
   isLate,
   isOpen,

@@ -8,6 +8,7 @@ import type { LineUnits } from './line-units';
 import { awaitedParcels, isAccepted, isCancelled, openLines } from './order';
 import { NO_PROOF } from './proof';
 import { requestHeard } from './request';
+import { returnsHeard } from './returning';
 
 export function marketplaceSaid(
   course: Course,
@@ -31,7 +32,10 @@ export function marketplaceSaid(
   }
   if (event.words) wordsHeard(course, event.words);
   if (event.request) requestHeard(course, event.request);
-  if (event.refunded > course.order.refunded) {
+  const heard = event.returns ? returnsHeard(course, event.returns) : 'fresh';
+  // Only a bank gives a refund back.
+  const isMore = event.refunded > course.order.refunded && heard !== 'stale';
+  if (isMore || (heard === 'won' && event.refunded !== course.order.refunded)) {
     course.set({ refunded: event.refunded });
     course.facts.push({ kind: 'refunded', minor: event.refunded });
     course.effects.push({ kind: 'post sale' });

@@ -12,6 +12,7 @@ import {
   packedIn,
   parcelsOf,
 } from './order';
+import type { ClaimState } from './return';
 
 /** Pieces of a supplier's item; of which line of ours, where the supplier says so. */
 export interface Count {
@@ -51,6 +52,29 @@ export interface Statement {
     readonly says: string;
     readonly carrier: string;
     readonly tracking: string | null;
+  }[];
+  /** Returns that it was asked about; missing where nothing is said of any. Amounts in its currency. */
+  readonly returns?: readonly {
+    /** The case's. */
+    readonly id: string;
+    readonly state: ClaimState;
+    readonly answer: string;
+    readonly answerBy: Instant | null;
+    readonly credit: number;
+    readonly restocking: number;
+    /** The goods are back with it. */
+    readonly isBack: boolean;
+    readonly carrier: string;
+    readonly tracking: string | null;
+  }[];
+  /** Parcels that their carrier brings back; missing for none. */
+  readonly back?: readonly {
+    readonly tracking: string;
+    readonly why: string;
+    /** Until when they are held at no cost; null where it does not say. */
+    readonly heldUntil: Instant | null;
+    /** It goes out again, and what that is charged; null while it does not. */
+    readonly again: { readonly charged: number } | null;
   }[];
 }
 

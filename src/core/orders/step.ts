@@ -8,6 +8,17 @@ import { misprintRefused, reportMisprint } from './misprint';
 import { type OrderState, openLines } from './order';
 import { NO_PROOF } from './proof';
 import { answerRequest } from './request';
+import {
+  againRefused,
+  answerReturn,
+  claimOf,
+  claimRefused,
+  closeReturn,
+  noteReturn,
+  openReturn,
+  returnTold,
+  sendParcelAgain,
+} from './returning';
 import { cancellationRefused, marketplaceSaid, notTold, tellParcels, told } from './sale';
 import { answeredOutside, neverBought, notSent, supplierRefused, supplierSaid, written } from './supply';
 
@@ -93,6 +104,33 @@ function take(course: Course, event: OrderEvent): void {
       return;
     case 'misprint refused':
       misprintRefused(course, event.case, event.says);
+      return;
+    case 'open return':
+      openReturn(course, event);
+      return;
+    case 'answer return':
+      answerReturn(course, event);
+      return;
+    case 'return told':
+      returnTold(course, event);
+      return;
+    case 'claim':
+      claimOf(course, event);
+      return;
+    case 'claim refused':
+      claimRefused(course, event);
+      return;
+    case 'note return':
+      noteReturn(course, event);
+      return;
+    case 'close return':
+      closeReturn(course, event);
+      return;
+    case 'send again':
+      sendParcelAgain(course, event);
+      return;
+    case 'again refused':
+      againRefused(course, event);
       return;
     case 'approve proof':
       approveProof(course, event);

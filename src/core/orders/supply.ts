@@ -7,6 +7,7 @@ import { byLine, countUnits, without } from './line-units';
 import { reprintsHeard } from './misprint';
 import { isAccepted, isPending, livingIn, openLines, type Purchase } from './order';
 import { isFor } from './purchases';
+import { claimsHeard, parcelsBack } from './returning';
 import { tellParcels } from './sale';
 import { afterStatement, unpackedIn } from './statement';
 
@@ -46,6 +47,8 @@ export function supplierSaid(
   { supplier, said, adopted }: Extract<OrderEvent, { kind: 'supplier said' }>,
 ): void {
   if (said.reprints) reprintsHeard(course, said.reprints);
+  if (said.returns) claimsHeard(course, said.returns);
+  if (said.back) parcelsBack(course, supplier, said);
   const known = course.purchase(supplier, said.reference);
   const more = known ? (adopted?.lines ?? []).filter((l) => !known.lines.some((k) => k.line === l.line)) : [];
   const before = known && more.length ? { ...known, lines: [...known.lines, ...more] } : (known ?? adopted);

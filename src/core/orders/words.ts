@@ -15,6 +15,7 @@ import type { OrderFact } from './facts';
 import { type LineUnits, unitsOf } from './line-units';
 import { chargeOf, isActive, numberOf, type OrderState, type Purchase } from './order';
 import { isFor } from './purchases';
+import { type Return, type ReturnKind, returnStep } from './return';
 
 const PARTS = {
   name: 'The name',
@@ -254,6 +255,8 @@ export function caseInWords(c: Case, order: Told, { nameOf }: Namer, market: str
     }
     case 'misprint':
       return misprintInWords(c, order, nameOf(c.supplier));
+    case 'return':
+      return returnInWords(c, order, nameOf);
     case 'note':
       return c.says;
   }
@@ -270,6 +273,38 @@ function misprintInWords(c: Misprint, order: Told, maker: string): string {
       return `${what} ${maker} does not print it again: ${c.says}`;
     case 'sent':
       return `${what} ${maker} sent it again by ${c.carrier}, ${c.tracking ?? 'without a number'}. Tell the buyer.`;
+  }
+}
+
+const ABOUT: Readonly<Record<ReturnKind, string>> = {
+  return: 'The buyer wants to send back',
+  refund: 'The buyer wants money back for',
+  'not received': 'The buyer did not receive',
+  undeliverable: 'Could not be delivered and comes back:',
+  chargeback: 'The buyer’s bank took the payment back for',
+};
+
+function returnInWords(c: Return, order: Told, nameOf: Namer['nameOf']): string {
+  const words = c.words === null ? '' : (order.texts?.[c.words] ?? '');
+  const about = `${ABOUT[c.what]} ${unitsInWords(order, c.units)}${words ? `: “${words}”` : '.'}`;
+  if (c.refused) return `${about} The answer was not taken: ${c.refused}`;
+  switch (returnStep(c)) {
+    case 'answer':
+      return `${about} It waits for your answer.`;
+    case 'refund':
+      return `${about} The goods came back: the refund is due.`;
+    case 'held':
+      return `${about} ${nameOf(c.parcel!.supplier)} holds the parcel: send it again, or refund the buyer.`;
+    case 'see claim':
+      return `${about} ${nameOf(c.claim!.supplier)} refused: ${c.claim!.answer}`;
+    case 'close':
+      return `${about} Nothing more is awaited: look at what it cost and close it.`;
+    default:
+      return c.claim?.state === 'asked'
+        ? `${about} ${nameOf(c.claim.supplier)} was asked.`
+        : c.claim?.state === 'granted'
+          ? `${about} ${nameOf(c.claim.supplier)} agreed: ${c.claim.answer}`
+          : about;
   }
 }
 
@@ -433,6 +468,42 @@ function factInWords(f: OrderFact, order: Told, { nameOf }: Namer, market: strin
         : f.state === 'refused'
           ? `${nameOf(f.supplier)} does not print it again: ${f.says}`
           : `${nameOf(f.supplier)} prints it again.`;
+    case 'return opened':
+      return `${ABOUT[f.what]} ${unitsInWords(order, f.units)}.`;
+    case 'return moved':
+      return f.minor > 0
+        ? 'The marketplace refunded the buyer for the return.'
+        : `The return is ${f.state} at ${market}.`;
+    case 'return answered':
+      return f.answer === 'accept'
+        ? 'You accepted the return.'
+        : f.answer === 'decline'
+          ? 'You declined it.'
+          : 'You refund the buyer.';
+    case 'return told':
+      return f.refused === null
+        ? `${market} took the answer.`
+        : `${market} did not take the answer to the return: ${f.refused}`;
+    case 'return noted':
+      return f.goods ? `The returned goods are ${f.goods}.` : 'The return was changed by you.';
+    case 'return closed':
+      return f.closed ? 'The return is closed.' : 'The return was opened again.';
+    case 'claimed':
+      return `${nameOf(f.supplier)} was asked for ${f.wants === 'refund' ? 'the money' : 'a replacement'}.`;
+    case 'claim heard':
+      return f.state === 'refused'
+        ? `${nameOf(f.supplier)} refused the return: ${f.says}`
+        : f.state === 'settled'
+          ? `${nameOf(f.supplier)} settled the return.`
+          : `${nameOf(f.supplier)} agreed to the return.`;
+    case 'parcel back':
+      return `The parcel ${f.tracking} comes back to ${nameOf(f.supplier)}: ${f.why}`;
+    case 'to send again':
+      return `The parcel ${f.tracking} is to be sent again.`;
+    case 'sent again':
+      return `${nameOf(f.supplier)} sent the parcel ${f.tracking} again.`;
+    case 'again refused':
+      return `The parcel is not sent again: ${f.says}`;
     case 'proof approved':
       return f.lines.length > 1 ? 'You approved its proofs.' : 'You approved its proof.';
     case 'written':

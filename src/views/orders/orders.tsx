@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { useCallback, useMemo, useState } from 'react';
 import { examplesOf } from '../../core/fields';
 import { decimalOf, formatMinor, formatMoney, signOf } from '../../core/money';
-import { isCancelled, isLate, marksOf } from '../../core/orders';
+import { isCancelled, isLate, marksOf, paidIn } from '../../core/orders';
 import { narrowedBy } from '../../core/query';
 import { countOf, formatCount, spanOf, whenOf } from '../../core/units';
 import { useAnswer } from '../../ui/answer';
@@ -30,7 +30,7 @@ import { DataTable } from '../../ui/table/table';
 import { useOrdersVersion } from '../../ui/versions';
 import { theShop } from '../../work/desk/client';
 import { type MeantOrders, ORDER_SORTS, type OrderLineRow } from '../../work/order-book/order-book';
-import { paidFor } from '../../work/order-book/order-columns';
+
 import type { OrderGoods } from '../../work/order-book/order-goods';
 import { marketsOf, suppliersOf } from '../../work/quoting/worth';
 
@@ -315,13 +315,13 @@ function columnsFor(
     {
       id: 'paid',
       sort: true,
-      value: ({ order: o }) => decimalOf(paidFor(o), o.currency),
+      value: ({ order: o }) => decimalOf(paidIn(o), o.currency),
       header: many ? 'Paid' : `Paid ${signOf(books)}`,
       size: 84,
       rank: 5,
       right: true,
       cell: ({ order: o }) =>
-        many ? formatMoney({ minor: paidFor(o), currency: o.currency }) : formatMinor(paidFor(o), o.currency),
+        many ? formatMoney({ minor: paidIn(o), currency: o.currency }) : formatMinor(paidIn(o), o.currency),
     },
     {
       id: 'profit',

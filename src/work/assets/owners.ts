@@ -1,4 +1,5 @@
 import { ownPicture } from '../../core/checks';
+import { photosOf } from '../../core/orders';
 import { type DesignRow, dropUnowned, type SampanDatabase } from '../../store';
 import type { Work } from '../context/work';
 
@@ -35,8 +36,7 @@ const OWNERS: readonly Owner[] = [
         }),
   },
   {
-    each: (db, own) =>
-      db.orders.each(({ cases }) => own(cases.flatMap((c) => (c.kind === 'misprint' ? [c.photo] : [])))),
+    each: (db, own) => db.orders.each(({ cases }) => own(photosOf(cases))),
   },
   { each: (db, own) => db.designs.each((d) => own(filesOf(d))) },
   { each: (db, own) => db.buyers.each(({ files }) => files && own(files.map((f) => f.id))) },

@@ -1,5 +1,5 @@
 import type { Buyer } from '../../core/orders';
-import { erased } from '../../core/orders';
+import { erased, photosOf } from '../../core/orders';
 import { buyersByOrder, eraseArchived, readArchived, unpackRows } from '../../store';
 import type { Work } from '../context/work';
 
@@ -29,8 +29,8 @@ export async function eraseBuyers(work: Work, ids: readonly string[]): Promise<E
     const over = orders.filter((o) => o.open === 0 && !needed.has(o.id));
     const buyers = await buyersByOrder(db, over);
     for (const b of buyers.values()) for (const { id } of b.files ?? []) files.add(id);
-    // A photograph of what came out wrong shows the buyer's words.
-    for (const o of over) for (const c of o.cases) if (c.kind === 'misprint') files.add(c.photo);
+    // Photographs of goods show the buyer's words, or where they live.
+    for (const o of over) for (const photo of photosOf(o.cases)) files.add(photo);
     await db.buyers.bulkPut([...buyers.values()].map((b) => erased(b, at)));
     const standing = new Set(orders.map((o) => o.id));
     const archived = await eraseArchived(

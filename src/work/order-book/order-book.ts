@@ -80,7 +80,7 @@ export type MeantOrders =
   | { readonly query: string; readonly except?: readonly string[] };
 
 /** Columns that blocks laid away before do not have. */
-type Newer = 'country' | 'labels' | 'units' | 'overdue';
+type Newer = 'country' | 'labels' | 'units' | 'overdue' | 'sold' | 'returns';
 
 /** One order with all that is shown of it. */
 export interface OrderInFull {
@@ -100,6 +100,8 @@ interface Known {
 }
 
 const MINUTE = 60_000;
+
+const NOTHING_SOLD: OrderColumns['sold'][number] = [];
 
 /** Days after which parcels are overdue, asked once for each supplier and country. */
 function usualDaysIn(terms: AgedTerms): UsualDays {
@@ -266,6 +268,8 @@ export class OrderBook {
       marketplace: before.marketplace,
       country: before.country,
       labels: before.labels,
+      sold: before.sold,
+      returns: before.returns,
       town: before.town,
       words: before.words,
     };
@@ -301,6 +305,8 @@ export class OrderBook {
       // Blocks of before have none of these.
       columns.country[place] = own.country?.[k] ?? '';
       columns.labels[place] = own.labels?.[k] ?? '';
+      columns.sold[place] = own.sold?.[k] ?? NOTHING_SOLD;
+      columns.returns[place] = own.returns?.[k];
       columns.units[place] = own.units?.[k] ?? 0;
       columns.words[place] = own.words[k]!;
       noteBuyer(columns, place, { who: block.who[k]!, town: block.towns[k]! });

@@ -4,14 +4,19 @@ import {
   type Buyer,
   isCancelled,
   isRequest,
+  isReturn,
+  livingIn,
   marksOf,
   numberOf,
+  paidIn,
   parcelsOf,
+  type ReturnKind,
   soldIn,
   standingOf,
   unseenOf,
 } from '../../core/orders';
-import { dayOf } from '../../core/units';
+import { lossOf, rateAmong } from '../../core/returns';
+import { dayOf, type Instant } from '../../core/units';
 import type { LedgerRow, Order } from '../../store';
 import { accountsOf, isCounted } from '../orders/accounts';
 import { toPlace } from '../orders/decide';
@@ -49,6 +54,30 @@ export const IS = {
 export const PARTS = Object.keys(NOTHING) as (keyof Account)[];
 
 /** Derived values of orders as columns, for searching, sorting and sums. */
+/** What was sold of one listing in an order: enough to tell whose revenue and profit it is. */
+export interface SoldNote {
+  readonly sku: string;
+  /** Units that are still sold. */
+  readonly units: number;
+  /** What was paid for them, in the order's currency. */
+  readonly paid: number;
+  /** Of whom it was bought, the most of it; '' for nobody yet. */
+  readonly supplier: string;
+}
+
+/** A return as it is counted. Amounts in the books; null where a rate is missing. */
+export interface ReturnNote {
+  readonly id: string;
+  readonly what: ReturnKind;
+  readonly reason: string;
+  readonly at: Instant;
+  readonly closedAt: Instant | null;
+  /** The marketplace did not have it, or the seller declined it. */
+  readonly declined: boolean;
+  readonly units: readonly { readonly sku: string; readonly units: number; readonly supplier: string }[];
+  readonly lost: number | null;
+}
+
 export interface OrderColumns {
   /** The currency of the books that accounts are in, and the zone that days are of. */
   readonly books: string;
@@ -70,6 +99,9 @@ export interface OrderColumns {
   units: Int32Array;
   /** The seller's labels, with commas. */
   readonly labels: string[];
+  readonly sold: (readonly SoldNote[])[];
+  /** Missing where an order has none. */
+  readonly returns: (readonly ReturnNote[] | undefined)[];
   /** Of orders in memory, not where they are laid away; see {@link foundBy}. */
   readonly town: string[];
   /** The text that words are searched in, folded; in memory it includes the buyer’s name and town. */
@@ -92,14 +124,12 @@ export function emptyColumns({ settings }: Pick<ShopTerms, 'settings'>, room: nu
     country: [],
     units: new Int32Array(room),
     labels: [],
+    sold: [],
+    returns: [],
     town: [],
     words: [],
   };
 }
-
-/** The amount that the buyer pays, with shipping. */
-export const paidFor = (order: Order): number =>
-  order.lines.reduce((sum, l) => sum + l.unitPrice * l.quantity, 0) + order.shipping;
 
 const DAY = 86_400_000;
 /** Days by quarter hours: all zones' days begin at one. Asking for the day of an instant is dear. */
@@ -148,7 +178,7 @@ export function deriveOrder(
   columns.paidAt[place] = order.paidAt;
   columns.shipBy[place] = order.shipBy;
   columns.day[place] = dayNumber(order.paidAt, columns.zone);
-  columns.paid[place] = paidFor(order);
+  columns.paid[place] = paidIn(order);
   PARTS.forEach((part, i) => {
     columns.expected[place * PARTS.length + i] = expected?.[part] ?? UNKNOWN;
     columns.actual[place * PARTS.length + i] = actual?.[part] ?? UNKNOWN;
@@ -176,6 +206,8 @@ export function deriveOrder(
   columns.country[place] = order.country;
   columns.units[place] = order.lines.reduce((n, l) => n + soldIn(l), 0);
   columns.labels[place] = order.labels?.join(', ') ?? '';
+  columns.sold[place] = soldNotes(order);
+  columns.returns[place] = returnNotes(order, ledger, columns.books);
   const bought = order.purchases.map(
     (p) =>
       `${numberOf(p) ?? ''} ${p.reference} ${parcelsOf(p)
@@ -185,6 +217,44 @@ export function deriveOrder(
   const sold = order.lines.map((l) => `${l.title} ${l.sku}`);
   const labels = columns.labels[place];
   columns.words[place] = fold(`${order.number} ${bought.join(' ')} ${sold.join(' ')} ${labels}`);
+}
+
+/** Of whom the most units of a line are bought. */
+function supplierOfLine(order: Order, line: string): string {
+  let [most, of] = [0, ''];
+  for (const p of order.purchases) {
+    const units = p.lines.reduce((n, l) => (l.line === line ? n + livingIn(p, l) : n), 0);
+    if (units > most) [most, of] = [units, p.supplier];
+  }
+  return of;
+}
+
+const soldNotes = (order: Order): SoldNote[] =>
+  order.lines.map((l) => ({
+    sku: l.sku,
+    units: soldIn(l),
+    paid: soldIn(l) * l.unitPrice,
+    supplier: supplierOfLine(order, l.id),
+  }));
+
+const NO_TAX = { model: 'none', rate: 0 } as const;
+
+function returnNotes(order: Order, ledger: LedgerRow | undefined, books: string): ReturnNote[] | undefined {
+  const cases = order.cases.filter(isReturn);
+  if (!cases.length) return undefined;
+  const terms = {
+    ...{ paid: paidIn(order), tax: ledger?.terms?.tax ?? NO_TAX, books },
+    rateOf: rateAmong(ledger?.entries ?? []),
+  };
+  return cases.map((c) => ({
+    ...{ id: c.id, what: c.what, reason: c.reason, at: c.at, closedAt: c.closedAt },
+    declined: c.state === 'declined',
+    units: c.units.flatMap(({ line, units }) => {
+      const l = order.lines.find((one) => one.id === line);
+      return l ? [{ sku: l.sku, units, supplier: supplierOfLine(order, line) }] : [];
+    }),
+    lost: lossOf(c, order, terms).total,
+  }));
 }
 
 /** The name and town of a buyer, folded for the search. */

@@ -5,10 +5,11 @@ import {
   differences,
   type Entry,
   type EntryKind,
+  isReturnEntry,
   rateFor,
 } from '../../core/ledger';
 import type { Currency, Rates } from '../../core/money';
-import { activeOf, chargeOf, isCancelled, type Purchase } from '../../core/orders';
+import { activeOf, chargeOf, isCancelled, isReturn, type Purchase } from '../../core/orders';
 import {
   type CostRules,
   type FeeKind,
@@ -118,7 +119,7 @@ export async function postCharges(
 ): Promise<void> {
   const at = work.clock();
   await post(work, order.id, (known) => {
-    const own = (known?.entries ?? []).filter((e) => e.from === market);
+    const own = (known?.entries ?? []).filter((e) => e.from === market && !isReturnEntry(e));
     const rate = rateOn(known?.entries ?? [], order.currency, shop.rates);
     const said = charges.map(({ kind, name, minor }): Entry => {
       const entry = { kind: FEE[kind], name, amount: -minor, currency: order.currency, rate, at };
@@ -149,7 +150,9 @@ export async function postPurchase(work: Work, order: Order, p: Purchase, shop: 
   const { country } = order;
   const key = `${p.supplier} ${p.reference}`;
   await post(work, order.id, (known) => {
-    const own = (known?.entries ?? []).filter((e) => e.from === p.supplier && e.purchase === p.reference);
+    const own = (known?.entries ?? []).filter(
+      (e) => e.from === p.supplier && e.purchase === p.reference && !isReturnEntry(e),
+    );
     const frozen = known?.terms?.bought[key] ?? {
       costTax: shop.settings.costTax,
       rules: chargingOf(supplierCosts(shop, p.supplier).rules, country),
@@ -163,6 +166,50 @@ export async function postPurchase(work: Work, order: Order, p: Purchase, shop: 
     const tax = known?.terms?.tax ?? marketOf(shop, order.marketplace)?.site.fees.tax;
     const terms = tax && { tax, bought: { ...known?.terms?.bought, [key]: frozen } };
     return { added: differences(own, said, at), terms };
+  });
+}
+
+/** Brings what returns bring and cost besides refunds on record: labels, credits, restocking, parcels sent again. */
+export async function postReturns(work: Work, order: Order, shop: Shop): Promise<void> {
+  const at = work.clock();
+  await post(work, order.id, (known) => {
+    const entries = known?.entries ?? [];
+    const said = returnEntries(order, (currency) => rateOn(entries, currency, shop.rates), at);
+    return { added: differences(entries.filter(isReturnEntry), said, at) };
+  });
+}
+
+/** What an order's returns bring and cost besides refunds, as they stand. */
+export function returnEntries(
+  order: Pick<Order, 'cases' | 'purchases' | 'currency' | 'marketplace'>,
+  rateOf: (currency: Currency) => number | null,
+  at: number,
+): Entry[] {
+  const theirs = (supplier: string, reference: string) =>
+    order.purchases.find((p) => p.supplier === supplier && p.reference === reference)?.currency;
+  return order.cases.filter(isReturn).flatMap((c) => {
+    const entry = (
+      kind: EntryKind,
+      amount: number,
+      currency: Currency,
+      from: string,
+      purchase: string | null,
+    ) => (amount ? [{ kind, name: c.id, amount, currency, rate: rateOf(currency), at, from, purchase }] : []);
+    const { claim, parcel } = c;
+    const claimed = claim && theirs(claim.supplier, claim.reference);
+    const sent = parcel && theirs(parcel.supplier, parcel.reference);
+    return [
+      ...entry('return label', -c.label, order.currency, order.marketplace, null),
+      ...(claim && claimed
+        ? [
+            ...entry('credit', claim.credit, claimed, claim.supplier, claim.reference),
+            ...entry('restocking', -claim.restocking, claimed, claim.supplier, claim.reference),
+          ]
+        : []),
+      ...(parcel?.again && sent
+        ? entry('sending again', -parcel.again.charged, sent, parcel.supplier, parcel.reference)
+        : []),
+    ];
   });
 }
 

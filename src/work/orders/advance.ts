@@ -14,11 +14,12 @@ import type { Work } from '../context/work';
 import { caughtUp } from '../memory/assortment';
 import { purchaseKey } from '../outbox/row';
 import { BY_WORD } from '../outbox/waiting';
-import { marketOf, type Shop } from '../quoting/worth';
-import { postPurchase, postSale } from './accounts';
+import { marketOf, type Shop, supplierOf } from '../quoting/worth';
+import { postPurchase, postReturns, postSale } from './accounts';
 import { decide, linkedOf, openOf, promisedNow } from './decide';
 import { writeToBuyer } from './messages';
 import { buyRow, cancelRow, declineRow, dispatchRow, misprintRow, takeBackRow } from './outgoing';
+import { claimRow, returnRow, sendAgainRow } from './returns-outgoing';
 
 /** An order after some steps, and what happened in them. */
 export interface Moved {
@@ -154,6 +155,23 @@ async function carryOut(work: Work, shop: Shop, order: Order, effect: Exclude<Ef
     case 'tell decline':
       await once(declineRow(order, effect, at));
       return;
+    case 'tell return':
+      if (isToldByService(order, shop)) await outbox.put(returnRow(order, effect, at));
+      return;
+    case 'tell claim': {
+      const row = claimRow(order, effect.case, at);
+      // Whom no service reaches, a person asks.
+      if (row && supplierOf(shop, row.connection)?.lanes.purchases === 'service') await outbox.put(row);
+      return;
+    }
+    case 'tell again': {
+      const row = sendAgainRow(order, effect.case, at);
+      if (row) await outbox.put(row);
+      return;
+    }
+    case 'post returns':
+      await postReturns(work, order, shop);
+      return;
     case 'post sale': {
       const market = marketOf(shop, order.marketplace);
       if (market) await postSale(work, order, market, shop);
@@ -163,6 +181,10 @@ async function carryOut(work: Work, shop: Shop, order: Order, effect: Exclude<Ef
       await postPurchase(work, order, purchaseOf(effect), shop);
   }
 }
+
+/** Whether its marketplace is told of things by a service: else a person does it there. */
+export const isToldByService = (order: Pick<Order, 'own' | 'marketplace'>, shop: Shop): boolean =>
+  !order.own && marketOf(shop, order.marketplace)?.lanes.orders === 'service';
 
 /** An order after its steps as a row change. */
 export const orderChange = ({ order, facts }: Moved): RowChange => ({

@@ -13,6 +13,7 @@ import {
   holdsOf,
   isApproved,
   isOpen,
+  isOpenReturn,
   isReprinting,
   nextReference,
   type OpenLine,
@@ -225,7 +226,11 @@ export function addressOf(order: Pick<Order, 'id' | 'address'>, buyer: Buyer | u
 
 /** 1 while there is something to do, to await, or for a person to see. */
 export const openOf = (order: OrderState): 0 | 1 =>
-  isOpen(standingOf(order)) || unseenOf(order).length > 0 || order.cases.some(isReprinting) ? 1 : 0;
+  isOpen(standingOf(order)) ||
+  unseenOf(order).length > 0 ||
+  order.cases.some((c) => isReprinting(c) || isOpenReturn(c))
+    ? 1
+    : 0;
 
 /**
  * Checks an order as things stand and decides: held, ready, or forwarded, to each supplier what it is to send. Pure but

@@ -9,9 +9,11 @@ import {
   type OrderEvent,
   type OrderFact,
   type OrderLine,
+  soldFor,
   step,
   withText,
 } from '../../core/orders';
+import { isByItself, proposalFor, reasonFor } from '../../core/returns';
 import {
   applyChange,
   buyerOf,
@@ -23,6 +25,7 @@ import {
   orderRules,
   ordersById,
   type RowChange,
+  returnRules,
 } from '../../store';
 import { nowOf, type Work } from '../context/work';
 import { countSale } from '../listings/demand';
@@ -31,7 +34,7 @@ import { caughtUp, shopNow } from '../memory/assortment';
 import { noteHealth } from '../outbox/circuit';
 import { listingOf } from '../quoting/promised';
 import type { Shop } from '../quoting/worth';
-import { postCharges, postSale, postSales } from './accounts';
+import { postCharges, postReturns, postSale, postSales } from './accounts';
 import { advance, isKnown, orderChange } from './advance';
 import { decide, linkedIn, openOf, promisedIn } from './decide';
 import { messagesFor } from './messages';
@@ -48,7 +51,7 @@ interface Read {
   readonly buyer: Buyer;
 }
 
-function newOrder(market: MarketConnection, read: MarketOrder): Read {
+function newOrder(market: MarketConnection, read: MarketOrder, shop: Pick<Shop, 'settings'>): Read {
   const id = idOf(market, read.number);
   const { name, email } = read.buyer;
   let buyer: Buyer = { id, name, email, addresses: [read.address], texts: [], erasedAt: null };
@@ -75,6 +78,12 @@ function newOrder(market: MarketConnection, read: MarketOrder): Read {
     const text = reason ? withText(buyer, reason) : null;
     buyer = text?.buyer ?? buyer;
     const said = { ...saidOf(read), request: { ...request, reason: text?.place ?? null } };
+    order = step(order, said, { at: read.paidAt, hasLeft: () => false, carriers: [] }).order;
+  }
+  if (read.returns.length) {
+    const told = returnsOf(read, buyer, shop);
+    buyer = told.buyer;
+    const said = { ...saidOf(read), returns: told.returns };
     order = step(order, said, { at: read.paidAt, hasLeft: () => false, carriers: [] }).order;
   }
   return { order, buyer };
@@ -139,15 +148,19 @@ export async function takeOrders(
       const id = idOf(market, read.number);
       const before = known.get(id);
       if (before) {
-        const event = await heardOf(work, before, read);
+        const event = await heardOf(work, before, read, shop);
         if (!read.charges && isKnown(before, event)) continue;
         if (read.charges) await postCharges(work, before, market.id, read.charges, shop);
-        const change = await advance(work, shop, before, [event, ...answersTo(before, read, shop)]);
+        const change = await advance(work, shop, before, [
+          event,
+          ...answersTo(before, read, shop),
+          ...returnsByRule(before, event, shop),
+        ]);
         if (!change) continue;
         known.set(id, change.order);
         rows.push(orderChange(change));
       } else if (fresh.has(id)) continue;
-      else if (read.status === 'paid') fresh.set(id, newOrder(market, read));
+      else if (read.status === 'paid') fresh.set(id, newOrder(market, read, shop));
       else past.set(id, read);
     }
     for (const read of past.values()) await takePast(work, market, read, shop);
@@ -194,11 +207,12 @@ async function noteSales(
 
 /** Takes in an order that is on its way or over already. Nothing is bought for it. */
 async function takePast(work: Work, market: MarketConnection, read: MarketOrder, shop: Shop): Promise<void> {
-  const { order: made, buyer } = newOrder(market, read);
+  const { order: made, buyer } = newOrder(market, read, shop);
   await work.db.buyers.put(buyer);
   const order: Order = { ...made, settledAt: read.charges ? work.clock() : null, open: openOf(made) };
   await postSale(work, order, market, shop);
   if (read.charges) await postCharges(work, order, market.id, read.charges, shop);
+  if (order.cases.length) await postReturns(work, order, shop);
   const claimed = await claim(work, order, shop);
   const facts: OrderFact[] = [{ kind: 'read late', as: read.status }, ...(claimed?.facts ?? [])];
   await work.db.orders.add({ ...(claimed?.order ?? order), arrival: { at: work.clock(), facts } });
@@ -352,8 +366,14 @@ const answersTo = (before: Order, { request }: MarketOrder, shop: Shop): OrderEv
   request?.open ? answerBy(before, request.id, shop) : [];
 
 /** {@link saidOf} with what is the buyer's: other words for a line, a wish to cancel. Both are kept with the buyer. */
-async function heardOf(work: Work, order: Order, read: MarketOrder): Promise<OrderEvent> {
-  const said = read.request ? await withRequest(work, order, read) : saidOf(read);
+async function heardOf(
+  work: Work,
+  order: Order,
+  read: MarketOrder,
+  shop: Shop,
+): Promise<Extract<OrderEvent, { kind: 'marketplace said' }>> {
+  const asked = read.request ? await withRequest(work, order, read) : saidOf(read);
+  const said = read.returns.length ? await withReturns(work, order, read, asked, shop) : asked;
   const written = read.lines.filter((l) => l.personalisation !== null);
   if (!written.length || order.elsewhere) return said;
   const before = await buyerOf(work.db, order);
@@ -384,6 +404,63 @@ async function withRequest(
   const text = withText(before, reason);
   if (text.buyer !== before) await db.buyers.put(text.buyer);
   return { ...saidOf(read), request: { ...request, reason: text.place } };
+}
+
+/** News with the buyer's returns; what the buyer wrote is kept with the buyer. */
+async function withReturns(
+  { db }: Work,
+  order: Order,
+  read: MarketOrder,
+  said: Extract<OrderEvent, { kind: 'marketplace said' }>,
+  shop: Shop,
+): Promise<Extract<OrderEvent, { kind: 'marketplace said' }>> {
+  const before = await buyerOf(db, order);
+  const told = returnsOf(read, before, shop);
+  if (told.buyer !== before) await db.buyers.put(told.buyer);
+  return { ...said, returns: told.returns };
+}
+
+/** Returns as an order hears of them, and the buyer with what was written. Of one who is erased, nothing is kept. */
+function returnsOf(
+  read: MarketOrder,
+  of: Buyer,
+  { settings }: Pick<Shop, 'settings'>,
+): {
+  readonly returns: NonNullable<Extract<OrderEvent, { kind: 'marketplace said' }>['returns']>;
+  readonly buyer: Buyer;
+} {
+  const { reasons } = returnRules(settings);
+  let buyer = of;
+  const returns = read.returns.map(({ id: request, kind: what, reason, says, ...rest }) => {
+    const text = says && buyer.erasedAt === null ? withText(buyer, says) : null;
+    buyer = text?.buyer ?? buyer;
+    const { id } = reasonFor(reasons, what === 'not received' && !reason ? what : reason);
+    return { ...rest, request, what, reason: id, words: text?.place ?? null };
+  });
+  return { returns, buyer };
+}
+
+/** Returns that are new and that the seller's rule answers by itself. */
+function returnsByRule(
+  before: Order,
+  { returns = [] }: Extract<OrderEvent, { kind: 'marketplace said' }>,
+  shop: Shop,
+): OrderEvent[] {
+  const rules = returnRules(shop.settings);
+  if (!rules.byItself) return [];
+  return returns.flatMap(({ request, what, reason, units, state }): OrderEvent[] => {
+    const id = `return:${request}`;
+    if (state !== 'open' || before.cases.some((c) => c.id === id)) return [];
+    const paid = soldFor(before, units);
+    const proposal = proposalFor(
+      { what, reason },
+      { paid, currency: before.currency, delivered: false },
+      rules,
+    );
+    return isByItself({ what }, proposal, rules)
+      ? [{ kind: 'answer return', case: id, answer: 'refund', minor: paid, label: 'seller', says: '' }]
+      : [];
+  });
 }
 
 /** A marketplace’s news of a known order, as an event. */

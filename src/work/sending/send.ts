@@ -14,6 +14,7 @@ import { dueOf, OF_ORDERS } from '../outbox/waiting';
 import { ordersComeIn } from '../schedule/job';
 import { sendOffers, sendPublications } from './listings';
 import { sendMisprint, sendPurchase, sendTakeBack } from './purchases';
+import { sendClaim, sendParcelAgain, sendReturn } from './returns';
 import { sendCancellation, sendDecline, sendDispatch, sendMessage } from './sales';
 import { stepAside, wentWell } from './stuck';
 
@@ -34,6 +35,12 @@ function send(work: Work, c: Connection, row: OutboxRow<OrderKind>): Promise<Tro
       return sendCancellation(work, market, row);
     case 'decline':
       return sendDecline(work, market, row);
+    case 'return':
+      return sendReturn(work, market, row);
+    case 'claim':
+      return sendClaim(work, supplier, row);
+    case 'send again':
+      return sendParcelAgain(work, supplier, row);
     case 'message':
       return sendMessage(work, market, row);
   }
