@@ -103,6 +103,7 @@ export const VOCABULARY = {
         kept: 'kept back by you',
         noted: 'has a note of the buyer’s',
         asked: 'its buyer asks to cancel',
+        returned: 'has a return or a refund of one',
       },
       buying: {
         personalised: 'made with the buyer’s own words',

@@ -18,6 +18,7 @@ import {
   isAsking,
   isAskingWhich,
   isRequest,
+  isReturn,
   type LineUnits,
   mayDo,
   openLines,
@@ -75,7 +76,7 @@ export function OrderActs({ order, shop, linked, asks, setAsks, act }: Props) {
         ))}
       {standing === 'held' && <Held order={order} shop={shop} setAsks={setAsks} act={act} />}
       {unseenOf(order)
-        .filter((c) => !isRequest(c) && (standing !== 'held' || !holdsBack(c)))
+        .filter((c) => !isRequest(c) && !isReturn(c) && (standing !== 'held' || !holdsBack(c)))
         .map((c) => (
           <CaseNotice key={c.id} order={order} about={c} shop={shop} act={act} />
         ))}

@@ -38,6 +38,7 @@ import { buyerName, giftOf, slipOf, type ToldOrder, textOf, townOf } from './buy
 import { EraseBuyer } from './erase-buyer';
 import { LineSources } from './line-sources';
 import { type Act, type Asks, OrderActs } from './order-acts';
+import { OrderReturns } from './order-returns';
 import { BuyerNote, OwnNotes } from './own-notes';
 import { PurchaseCard } from './purchase-card';
 import { SlipSection } from './slip-section';
@@ -137,6 +138,7 @@ export function OrderDocket({ found, shop, now, version, onClose }: Props) {
           />
         ))}
       </Section>
+      <OrderReturns order={order} shop={shop} act={act} />
       {(expected || actual) && (
         <Section title={`Money, in ${books}`}>
           <AccountTable expected={expected} actual={actual} currency={books} />

@@ -146,6 +146,9 @@ export function Orders() {
             </>
           }
         >
+          <Link href="/orders/returns" className="text-[13px] text-river underline">
+            Returns
+          </Link>
           <Link href="/orders/proofs" className="text-[13px] text-river underline">
             Proofs
           </Link>

@@ -18,6 +18,7 @@ import { ordersDesk, ordersFeeds } from './stops/orders';
 import { pricingDesk } from './stops/pricing';
 import { printDesk, printFeeds } from './stops/print-room';
 import { proofsDesk, proofsFeeds } from './stops/proofs';
+import { returnsDesk } from './stops/returns';
 import { settingUpDesk } from './stops/setting-up';
 import { settingsDesk, settingsFeeds } from './stops/settings';
 import { sourceDesk, sourceFeeds } from './stops/source';
@@ -37,6 +38,7 @@ const desk = {
   ...pricingDesk,
   ...printDesk,
   ...proofsDesk,
+  ...returnsDesk,
   ...settingUpDesk,
   ...settingsDesk,
   ...sourceDesk,

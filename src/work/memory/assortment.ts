@@ -138,6 +138,11 @@ export class Assortment {
     for (const item of this.items.values()) if (item.supplier === supplier) yield item;
   }
 
+  /** A product by its id; undefined where it is not ours any more. */
+  productOf(id: string): Product | undefined {
+    return this.products.get(id);
+  }
+
   /** A row as it was stored when it caught up, for whoever changes it in the same transaction; null of other tables. */
   readonly stored = (table: string, id: string): object | null => {
     if (table === 'listings') return this.listings[this.placeOf(id)] ?? null;

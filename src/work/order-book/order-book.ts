@@ -334,6 +334,17 @@ export class OrderBook {
     return this.ids;
   }
 
+  /** The row at a place; null where it is laid away. */
+  inMemory(place: number): Order | null {
+    return this.orders[place] ?? null;
+  }
+
+  /** The shop as it was when it was caught up last. @throws where nothing was read yet */
+  get shop(): ShopTerms {
+    if (!this.terms) throw new Error('The orders were not read yet.');
+    return this.terms;
+  }
+
   private nameOf(id: string): string {
     return this.terms?.connections.get(id)?.name ?? id;
   }
@@ -349,6 +360,7 @@ export class OrderBook {
         const bits = c.flags[place]!;
         if (flag === 'late') return isLateAt(c, place, now);
         if (flag === 'overdue') return isOverdueAt(c, place, now);
+        if (flag === 'returned') return (c.returns[place]?.length ?? 0) > 0;
         if (flag === 'needing') return this.isNeeding(place, now);
         if (flag === 'held')
           return (bits & IS.held) !== 0 || ((bits & IS.unseen) !== 0 && (bits & IS.open) !== 0);
@@ -378,7 +390,11 @@ export class OrderBook {
   private isNeeding(place: number, now: Instant): boolean {
     const bits = this.all.flags[place]!;
     if (!(bits & IS.open)) return false;
-    return (bits & (IS.held | IS.unseen | IS.place)) !== 0 || isLateAt(this.all, place, now);
+    return (
+      (bits & (IS.held | IS.unseen | IS.place)) !== 0 ||
+      isLateAt(this.all, place, now) ||
+      (this.all.returns[place]?.some((r) => r.needs) ?? false)
+    );
   }
 
   private profitAt(place: number): number {

@@ -11,6 +11,7 @@ import {
   paidIn,
   parcelsOf,
   type ReturnKind,
+  returnStep,
   soldIn,
   standingOf,
   unseenOf,
@@ -36,7 +37,7 @@ export const IS = {
   personalised: 64,
   /** Something of it is to be ordered by file or by hand. */
   place: 128,
-  /** Something of it is to be seen by a person. */
+  /** Something of it is to be seen by a person, returns aside. */
   unseen: 256,
   /** It belongs to the sums. */
   counted: 512,
@@ -72,6 +73,8 @@ export interface ReturnNote {
   readonly reason: string;
   readonly at: Instant;
   readonly closedAt: Instant | null;
+  /** A person has to do something for it. */
+  readonly needs: boolean;
   /** The marketplace did not have it, or the seller declined it. */
   readonly declined: boolean;
   readonly units: readonly { readonly sku: string; readonly units: number; readonly supplier: string }[];
@@ -192,7 +195,7 @@ export function deriveOrder(
   if (isCancelled(order)) bits |= IS.cancelled;
   if (order.lines.some((l) => l.personalisation !== null)) bits |= IS.personalised;
   if (toPlace(order).length) bits |= IS.place;
-  if (unseenOf(order).length) bits |= IS.unseen;
+  if (unseenOf(order).some((c) => !isReturn(c))) bits |= IS.unseen;
   if (isCounted(order)) bits |= IS.counted;
   if (actual) bits |= IS.actual;
   if (!order.elsewhere && !order.aside && !isCancelled(order) && marks[3] === null) bits |= IS.awaited;
@@ -248,6 +251,7 @@ function returnNotes(order: Order, ledger: LedgerRow | undefined, books: string)
   };
   return cases.map((c) => ({
     ...{ id: c.id, what: c.what, reason: c.reason, at: c.at, closedAt: c.closedAt },
+    needs: returnStep(c) !== null,
     declined: c.state === 'declined',
     units: c.units.flatMap(({ line, units }) => {
       const l = order.lines.find((one) => one.id === line);

@@ -9,9 +9,14 @@ import {
   isAsking,
   isCancelled,
   isFor,
+  isReturn,
   lateFrom,
   marksOf,
+  type ReturnStep,
+  returnDue,
+  returnStep,
   type Standing,
+  soldFor,
   soldIn,
   standingOf,
   unseenOf,
@@ -101,8 +106,19 @@ const HELD_FOR: Readonly<Record<string, string>> = {
   'cancel request': 'the buyer asks to cancel',
   dearer: 'a supplier charged more than expected',
   misprint: 'what was printed again',
+  return: 'a return',
   'second purchase': 'bought twice, or not known here',
   unclear: 'which line the supplier meant',
+};
+
+/** What a return waits for. */
+const RETURN_STEP: Readonly<Record<ReturnStep, string>> = {
+  answer: 'a buyer waits for your answer to a return',
+  mend: 'the answer to a return was not taken',
+  refund: 'the goods came back, the refund is due',
+  held: 'an undeliverable parcel is held',
+  'see claim': 'the supplier refused a return',
+  close: 'a return is over: look at what it cost',
 };
 
 export function orderNeed(order: Order, shop: Shop, now: number): Caused {
@@ -153,6 +169,27 @@ export function orderNeed(order: Order, shop: Shop, now: number): Caused {
       ),
     };
   const isHeld = standingOf(order) === 'held';
+  const returned = unseen.find(isReturn);
+  if (returned && !isHeld && unseen.every(isReturn)) {
+    const step = returnStep(returned)!;
+    const due = Math.min(...unseen.filter(isReturn).map((c) => returnDue(c) ?? Number.POSITIVE_INFINITY));
+    return {
+      ...base,
+      // Closing has no time of its own.
+      left: Number.isFinite(due) ? due - now : 7 * 24 * HOUR,
+      stake: soldFor(order, returned.units),
+      what: `${order.number}: ${RETURN_STEP[step]}`,
+      why: seen(),
+      step: 'Open the return',
+      href: `/orders/returns?row=${encodeURIComponent(`${order.id} ${returned.id}`)}`,
+      cause: {
+        key: `order:return:${step}`,
+        many: (n) => `${countOf(n, 'return')}: ${RETURN_STEP[step]}`,
+        step: 'Look at them',
+        href: '/orders/returns',
+      },
+    };
+  }
   if (isHeld || unseen.length) {
     const holds = holdsOf(order.checks, order.released);
     const kind = unseen[0]?.kind ?? holds[0]?.kind ?? '';
