@@ -5,6 +5,7 @@ import { connectSupplier, keepListSupplier } from '../src/work/connections/conne
 import { firstOf } from '../src/work/connections/consents';
 import { makeOlder, OLDER, OLDER_SEED } from '../stand-ins/marketplace/older';
 import { pastDraw } from './draw';
+import { returnsOf, returnsToAnswer } from './past-returns';
 import { openPrintRoom, sellPersonal } from './print-room';
 import 'fake-indexeddb/auto';
 import { marketService } from '../src/connect/marketplace';
@@ -271,6 +272,7 @@ export async function livePast(
     }
     await parcels(world, last);
     await evening(world, last);
+    await returnsOf(world, last);
   }
   await lastMorning(world, until);
   // Nobody edited anything on a site in the past: that is looked for from now on.
@@ -690,6 +692,7 @@ async function lastMorning(world: World, until: number): Promise<void> {
   );
   for (const order of [regrets.at(-1), regrets.at(-9)])
     if (order) askToCancel(m, order, luck, until - 30 * 60_000);
+  returnsToAnswer(world, until - 25 * 60_000);
   await dueNow(work);
   await settle();
   await learnTransit(work);

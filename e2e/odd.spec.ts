@@ -71,7 +71,8 @@ test('names out of the address are looked up as our own; any range of Money adds
       'bench?row=',
       'listings?row=',
       'listings/bring-in?show=',
-      'money?day=',
+      'money?part=-',
+      'money?by=',
     ]) {
       await page.goto(`${DEMO}/${path}${name}`);
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
@@ -81,7 +82,7 @@ test('names out of the address are looked up as our own; any range of Money adds
   const sums = async (range: string) => {
     await page.goto(`${DEMO}/money?${range}`);
     const state = await page.getByText(/\d+ orders?, revenue/).innerText();
-    const days = await page.getByRole('table', { name: 'Totals by day' }).getByRole('row').count();
+    const days = await page.getByRole('table', { name: 'Totals by month' }).getByRole('row').count();
     return { state, days };
   };
   const year = new Date().getUTCFullYear();

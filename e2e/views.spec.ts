@@ -14,6 +14,7 @@ const VIEWS = [
   '/source/lists',
   '/listings/bring-in',
   '/orders/proofs',
+  '/orders/returns',
 ] as const;
 const TABLES: Record<string, string> = {
   '/source': 'Catalogue',

@@ -1,8 +1,10 @@
 import { numberOf } from '@/core/orders';
 import { sizeOf } from '@/store';
+import { caughtUp } from '@/work/memory/assortment';
 import { archiveOrders, RECENT_DAYS } from '@/work/order-book/archive';
+import { BREAKDOWNS, breakdownOf, ordersBehind } from '@/work/order-book/breakdown';
 import { OrderBook } from '@/work/order-book/order-book';
-import { ordersOf, sumsOf } from '@/work/order-book/sums';
+import { sumsOf } from '@/work/order-book/sums';
 import { actualOf } from '@/work/orders/accounts';
 import { cancelOrder } from '@/work/orders/actions';
 import { storedKinds } from '@/work/overview/stored';
@@ -40,6 +42,7 @@ async function bookNow(): Promise<OrderBook> {
   return book;
 }
 
+const RANGE = { from: '2026-10-01', to: '2027-03-01' };
 const all = { query: '', sort: 'placed', descending: true, offset: 0, limit: 99 } as const;
 
 /** What a seller sees of all orders: the list, two searches, the sums and a day. */
@@ -48,6 +51,7 @@ async function seenIn(book: OrderBook) {
   const ids = async (query: string) =>
     (await book.search({ ...all, query }, now)).rows.map((r) => r.order.id);
   const { rows, total } = await book.search(all, now);
+  const assortment = await caughtUp(v.work);
   const name = rows[2]!.buyer.name.split(' ')[0]!;
   return {
     total,
@@ -57,7 +61,8 @@ async function seenIn(book: OrderBook) {
     earning: await ids('profit:>0'),
     sums: sumsOf(book, '2026-10-01', '2027-03-01'),
     month: sumsOf(book, '2026-10-20', '2026-11-20'),
-    day: ordersOf(book, '2026-11-02', 50),
+    day: ordersBehind(book, assortment, { by: 'day', ...RANGE }, '2026-11-02', 50),
+    broken: BREAKDOWNS.map((by) => breakdownOf(book, assortment, { by, ...RANGE })),
   };
 }
 

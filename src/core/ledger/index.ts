@@ -15,3 +15,5 @@ export {
   type ReturnEntry,
   rateFor,
 } from './ledger';
+export { PERIODS, type Period, periodOf, rangeBeside } from './periods';
+export { shareAccount } from './share';

@@ -32,6 +32,8 @@ export interface Claim {
   readonly wants: 'refund' | 'replacement';
   /** In the seller's words. */
   readonly says: string;
+  /** It has no service: a person asks it, and records the answer. */
+  readonly outside?: true;
   /** Ids of kept files. */
   readonly photos: readonly string[];
   readonly state: ClaimState;
@@ -95,7 +97,7 @@ export const isReturn = (c: { readonly kind: string }): c is Return => c.kind ==
 export const isOpenReturn = (c: { readonly kind: string }): c is Return => isReturn(c) && c.closedAt === null;
 
 /** What a person has to do for a return next; null where somebody else is awaited, or nobody. */
-export type ReturnStep = 'answer' | 'mend' | 'refund' | 'held' | 'see claim' | 'close';
+export type ReturnStep = 'answer' | 'mend' | 'refund' | 'held' | 'ask outside' | 'see claim' | 'close';
 
 /** The step that is next for the seller. */
 export function returnStep(c: Return): ReturnStep | null {
@@ -105,6 +107,7 @@ export function returnStep(c: Return): ReturnStep | null {
   if (c.sent || (c.parcel?.again && !c.parcel.again.told)) return null;
   if (c.state === 'open') return 'answer';
   if (c.state === 'received') return 'refund';
+  if (c.claim?.outside && (c.claim.state === 'asked' || c.claim.state === 'granted')) return 'ask outside';
   if (c.claim?.state === 'refused' && c.seenAt === null) return 'see claim';
   if (c.claim?.state === 'asked' || c.claim?.state === 'granted') return null;
   if (c.state === 'accepted' && c.goods !== 'at the supplier' && c.goods !== 'on the shelf') return null;

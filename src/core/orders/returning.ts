@@ -187,6 +187,7 @@ export function claimOf(course: Course, event: Of<'claim'>): void {
   if (!c || !p || !isAccepted(p) || (c.claim && c.claim.state !== 'refused')) return;
   const claim: Claim = {
     ...{ supplier: p.supplier, reference: p.reference, number: p.number },
+    ...(p.lane !== 'service' && { outside: true as const }),
     ...{ wants: event.wants, says: event.says, photos: event.photos },
     ...{ state: 'asked', answer: '', answerBy: null, credit: 0, restocking: 0, carrier: '', tracking: null },
   };

@@ -295,6 +295,8 @@ function returnInWords(c: Return, order: Told, nameOf: Namer['nameOf']): string 
       return `${about} The goods came back: the refund is due.`;
     case 'held':
       return `${about} ${nameOf(c.parcel!.supplier)} holds the parcel: send it again, or refund the buyer.`;
+    case 'ask outside':
+      return `${about} Ask ${nameOf(c.claim!.supplier)} yourself, then record its answer.`;
     case 'see claim':
       return `${about} ${nameOf(c.claim!.supplier)} refused: ${c.claim!.answer}`;
     case 'close':

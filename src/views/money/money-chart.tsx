@@ -11,10 +11,11 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import type { DayTotal } from '../../core/ledger';
+import type { Period } from '../../core/ledger';
 import { digitsOf, formatMinor, signOf } from '../../core/money';
 import { AfterPaint } from '../../ui/after-paint';
 import { AXIS, MARGIN, TIP } from '../../ui/chart-looks';
+import type { BrokenDown } from '../../work/order-book/breakdown';
 import { periodName } from './period-name';
 
 /** `75K`: what stands beside a chart. */
@@ -23,19 +24,19 @@ const SHORT = new Intl.NumberFormat('en-GB', { notation: 'compact' });
 const NAMED = 12;
 
 interface Props {
-  readonly by: 'day' | 'month';
-  readonly totals: readonly DayTotal[];
+  readonly by: Period;
+  readonly totals: readonly BrokenDown[];
   readonly currency: string;
-  readonly onDay: (day: string) => void;
+  readonly onRow: (id: string) => void;
 }
 
-/** Revenue and profit of each day or month. A click on one opens it. Drawn again only when its figures changed. */
-export const MoneyChart = memo(({ by, totals, currency, onDay }: Props) => {
+/** Revenue and profit of each period. A click on one opens it. Drawn again only when its figures changed. */
+export const MoneyChart = memo(({ by, totals, currency, onRow }: Props) => {
   const major = 10 ** digitsOf(currency);
   const data = useMemo(
     () =>
       totals.map((t) => ({
-        day: t.day,
+        day: t.id,
         revenue: t.best.revenue / major,
         profit: t.best.profit / major,
       })),
@@ -64,7 +65,7 @@ export const MoneyChart = memo(({ by, totals, currency, onDay }: Props) => {
               data={data}
               margin={MARGIN}
               accessibilityLayer={false}
-              onClick={(state) => state.activeLabel && onDay(String(state.activeLabel))}
+              onClick={(state) => state.activeLabel && onRow(String(state.activeLabel))}
             >
               <CartesianGrid vertical={false} stroke="var(--rule-soft)" />
               <XAxis

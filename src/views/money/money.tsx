@@ -1,9 +1,9 @@
 'use client';
 import Link from 'next/link';
-import { useCallback } from 'react';
-import type { DayTotal } from '../../core/ledger';
+import { useCallback, useMemo } from 'react';
+import { type Account, rangeBeside } from '../../core/ledger';
 import { writeDelimited } from '../../core/lists';
-import { decimalOf, formatMinor, formatShare, signOf } from '../../core/money';
+import { type Currency, decimalOf, formatMinor, formatShare } from '../../core/money';
 import { addDays, countOf, dayOf, formatCount, isDay } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
@@ -16,12 +16,21 @@ import { Loading } from '../../ui/loading';
 import { useShop } from '../../ui/shop';
 import { useOrdersVersion } from '../../ui/versions';
 import { theShop } from '../../work/desk/client';
-import type { DayOrder } from '../../work/order-book/sums';
+import {
+  BREAKDOWNS,
+  type Breakdown,
+  type BrokenDown,
+  isPeriod,
+  type OrderShare,
+} from '../../work/order-book/breakdown';
 import { AccountTable } from './account-table';
+import { BreakdownTable } from './breakdown-table';
 import { MoneyChart } from './money-chart';
 import { periodName } from './period-name';
+import { RankedChart } from './ranked-chart';
+import { type Step, Waterfall } from './waterfall';
 
-/** Orders of a day told one by one. */
+/** Orders behind a row that are told one by one. */
 const MOST_SHOWN = 200;
 const RANGES = [
   ['7', '7 days'],
@@ -29,6 +38,28 @@ const RANGES = [
   ['60', '60 days'],
   ['365', '12 months'],
 ] as const;
+/** Days up to which each has a row of its own, where nothing else is wished. */
+const MOST_DAYS = 120;
+
+const NAME: Readonly<Record<Breakdown, string>> = {
+  day: 'Day',
+  week: 'Week',
+  month: 'Month',
+  quarter: 'Quarter',
+  year: 'Year',
+  marketplace: 'Marketplace',
+  country: 'Country',
+  label: 'Label',
+  supplier: 'Supplier',
+  product: 'Product',
+  listing: 'Listing',
+  category: 'Category',
+  brand: 'Brand',
+};
+
+const BESIDE = { before: 'Against the days before', year: 'Against a year ago' } as const;
+
+const isBreakdown = (text: string): text is Breakdown => (BREAKDOWNS as readonly string[]).includes(text);
 
 export function Money() {
   const shop = useShop();
@@ -39,32 +70,57 @@ export function Money() {
   const today = now ? dayOf(now, zone) : '';
   const to = isDay(get('to')) ? get('to') : today;
   const from = isDay(get('from')) && get('from') <= to ? get('from') : to && addDays(to, -29);
-  const day = isDay(get('day')) || /^\d{4}-\d{2}$/.test(get('day')) ? get('day') : '';
+  const usual: Breakdown =
+    from && Date.parse(to) - Date.parse(from) >= MOST_DAYS * 86_400_000 ? 'month' : 'day';
+  const by = isBreakdown(get('by')) ? (get('by') as Breakdown) : usual;
+  const compared = get('beside');
+  const beside = compared === 'before' || compared === 'year' ? compared : null;
+  // `-` before an id: what cannot be told apart has an empty one.
+  const part = get('part').startsWith('-') ? get('part').slice(1) : null;
   const sums = useAnswer(
     () => (version && from && to ? theShop().sums(from, to) : undefined),
     [version, from, to],
   );
-  const shown = useAnswer(
-    () => (version && day ? theShop().ordersOf(day, MOST_SHOWN) : undefined),
-    [version, day],
+  const rows = useAnswer(
+    () => (version && from && to ? theShop().breakdown({ by, from, to }) : undefined),
+    [version, by, from, to],
   );
-  const onDay = useCallback((d: string) => set({ day: d }), [set]);
-  if (!shop || !sums) return <Loading name="Money" />;
+  const other = useAnswer(
+    () =>
+      version && from && to && beside ? theShop().breakdown({ by, ...rangeBeside(from, to, beside) }) : null,
+    [version, by, from, to, beside],
+  );
+  const behind = useAnswer(
+    () =>
+      version && from && to && part !== null
+        ? theShop().ordersBehind({ by, from, to }, part, MOST_SHOWN)
+        : null,
+    [version, by, from, to, part],
+  );
+  const onRow = useCallback((id: string) => set({ part: `-${id}` }), [set]);
+  const others = useMemo(() => (other ? new Map(other.map((r) => [r.id, r])) : null), [other]);
+  if (!shop || !sums || !rows) return <Loading name="Money" />;
   const { currency } = shop.settings;
   const m = (minor: number, plus = false) => formatMinor(minor, currency, plus);
-  const { sum, totals, unpriced, settled } = sums;
+  const { sum, unpriced, settled } = sums;
+  const nameOf = (r: BrokenDown) => (isPeriod(by) ? periodName(r.id) : r.name);
+  const profitBefore = other?.reduce((n, r) => n + r.best.profit, 0);
+  const chosen = part === null ? undefined : rows.find((r) => r.id === part);
 
-  const exportDays = () =>
+  const exportRows = () =>
     download(
-      `sampan-days-${from}-${to}.csv`,
+      `sampan-${by}-${from}-${to}.csv`,
       writeDelimited([
-        ['day', 'orders', 'currency', ...Object.keys(totals[0]?.best ?? {}), 'expectedProfit'],
-        ...totals.map((t) => [
-          t.day,
-          t.orders,
+        [by, 'orders', 'units', 'currency', ...Object.keys(sum), 'settled', 'expectedProfit', 'actualProfit'],
+        ...rows.map((r) => [
+          nameOf(r),
+          r.orders,
+          r.units,
           currency,
-          ...Object.values(t.best).map((v) => decimalOf(v, currency)),
-          decimalOf(t.expectedProfit, currency),
+          ...Object.values(r.best).map((v) => decimalOf(v, currency)),
+          r.settled,
+          decimalOf(r.expected.profit, currency),
+          decimalOf(r.actual.profit, currency),
         ]),
       ]),
     );
@@ -72,7 +128,11 @@ export function Money() {
     <section className="flex min-w-0 grow flex-col overflow-auto">
       <Head
         name="Money"
-        state={`${countOf(sums.orders, 'order')}, revenue ${m(sum.revenue)}, profit ${m(sum.profit, true)}, ${formatShare(sum.profit, sum.revenue)} of it${unpriced ? `; ${unpriced} not bought yet have no account` : ''}.`}
+        state={`${countOf(sums.orders, 'order')}, revenue ${m(sum.revenue)}, profit ${m(sum.profit, true)}, ${formatShare(sum.profit, sum.revenue)} of it${
+          profitBefore === undefined
+            ? ''
+            : ` (${m(sum.profit - profitBefore, true)} ${BESIDE[beside!].toLowerCase()})`
+        }${unpriced ? `; ${unpriced} not bought yet have no account` : ''}.`}
       >
         {RANGES.map(([n, words]) => (
           <Button
@@ -80,7 +140,7 @@ export function Money() {
             aria-pressed={from === addDays(today, 1 - Number(n)) && to === today}
             kind="text"
             className="aria-pressed:underline"
-            onClick={() => set({ from: addDays(today, 1 - Number(n)), to: today, day: '' })}
+            onClick={() => set({ from: addDays(today, 1 - Number(n)), to: today, part: '' })}
           >
             {words}
           </Button>
@@ -88,10 +148,43 @@ export function Money() {
         <DateRangeField
           {...{ from, to }}
           max={today}
-          onChange={(first, last) => set({ from: first, to: last, day: '' })}
+          onChange={(first, last) => set({ from: first, to: last, part: '' })}
         />
-        <Button onClick={exportDays}>Save as CSV</Button>
       </Head>
+      <div className="flex flex-wrap items-center gap-3 px-4 pb-2 text-[13.5px]">
+        <label className="flex items-center gap-1.5 text-muted">
+          By
+          <select
+            value={by}
+            onChange={(e) => set({ by: e.target.value === usual ? '' : e.target.value, part: '' })}
+            className="rounded-sm border border-edge bg-surface px-1.5 py-0.5 text-ink"
+          >
+            {BREAKDOWNS.map((one) => (
+              <option key={one} value={one}>
+                {NAME[one].toLowerCase()}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="flex items-center gap-1.5 text-muted">
+          Beside
+          <select
+            value={beside ?? ''}
+            onChange={(e) => set({ beside: e.target.value })}
+            className="rounded-sm border border-edge bg-surface px-1.5 py-0.5 text-ink"
+          >
+            <option value="">nothing</option>
+            <option value="before">the days before</option>
+            <option value="year">a year ago</option>
+          </select>
+        </label>
+        <Button kind="text" onClick={exportRows}>
+          Save as CSV
+        </Button>
+        <Link href="/orders/returns?show=reasons" className="text-river underline">
+          Returns
+        </Link>
+      </div>
       {sums.orders === 0 ? (
         <Empty title="No orders in these days">
           <p>
@@ -101,24 +194,50 @@ export function Money() {
         </Empty>
       ) : (
         <>
-          <MoneyChart by={sums.by} totals={totals} currency={currency} onDay={onDay} />
-          <div className="grid gap-4 px-4 pb-6 xl:grid-cols-[1fr_400px]">
-            <DayTable
-              by={sums.by}
-              totals={totals}
-              day={day}
+          {isPeriod(by) ? (
+            <MoneyChart by={by} totals={rows} currency={currency} onRow={onRow} />
+          ) : (
+            <RankedChart rows={rows} currency={currency} onRow={onRow} />
+          )}
+          <div className="grid gap-4 px-4 pb-6 xl:grid-cols-[minmax(0,1fr)_400px]">
+            <BreakdownTable
+              key={by}
+              title={NAME[by]}
+              caption={`Totals by ${by}`}
+              rows={isPeriod(by) ? [...rows].reverse() : rows}
+              // What a range beside is told by its own periods cannot stand beside these.
+              beside={isPeriod(by) ? null : others}
+              besideName={beside ? BESIDE[beside] : ''}
               currency={currency}
-              onDay={(d) => set({ day: d === day ? '' : d })}
+              chosen={part}
+              nameOf={nameOf}
+              onRow={(id) => set({ part: id === part ? '' : `-${id}` })}
             />
             <div className="space-y-4">
+              {chosen && behind && (
+                <Behind name={nameOf(chosen)} all={behind.all} orders={behind.orders} currency={currency} />
+              )}
+              <div className="rounded-sm border border-rule bg-surface p-3">
+                <h2 className="text-sm font-semibold">From revenue to profit</h2>
+                <Waterfall
+                  steps={madeOf(chosen?.best ?? sum)}
+                  currency={currency}
+                  label={chosen ? `${nameOf(chosen)}, from revenue to profit` : 'From revenue to profit'}
+                />
+              </div>
               <div className="rounded-sm border border-rule bg-surface p-3">
                 <h2 className="text-sm font-semibold">Expected beside actual</h2>
                 <p className="mb-1 text-xs text-muted">
-                  {countOf(settled, 'order')} that supplier and marketplace have settled.
+                  {countOf(settled, 'order')} that supplier and marketplace have settled
+                  {sums.orders > 0 && `, ${formatShare(settled, sums.orders)} of them`}.
                 </p>
+                <Waterfall
+                  steps={leaksOf(sums.expected, sums.actual)}
+                  currency={currency}
+                  label="From the expected profit to the actual one"
+                />
                 <AccountTable expected={sums.expected} actual={sums.actual} currency={currency} />
               </div>
-              {day && shown && <DayOrders day={day} {...shown} currency={currency} />}
             </div>
           </div>
         </>
@@ -127,90 +246,49 @@ export function Money() {
   );
 }
 
-function DayTable({
-  by,
-  totals,
-  day,
-  currency,
-  onDay,
-}: {
-  by: 'day' | 'month';
-  totals: readonly DayTotal[];
-  day: string;
-  currency: string;
-  onDay: (day: string) => void;
-}) {
-  const sign = signOf(currency);
-  const heads = [
-    by === 'day' ? 'Day' : 'Month',
-    'Orders',
-    `Revenue ${sign}`,
-    `Goods and shipping ${sign}`,
-    `Fees ${sign}`,
-    `VAT ${sign}`,
-    `Profit ${sign}`,
-    `Expected ${sign}`,
-  ];
-  const m = (minor: number) => formatMinor(minor, currency);
-  return (
-    <table className="w-full self-start border border-rule bg-surface text-right text-[13.5px]">
-      <caption className="sr-only">Totals by {by}</caption>
-      <thead className="bg-raised text-xs text-muted">
-        <tr>
-          {heads.map((h, i) => (
-            <th key={h} scope="col" className={`px-2 py-1.5 font-semibold ${i === 0 ? 'text-left' : ''}`}>
-              {h}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {[...totals].reverse().map((t) => (
-          <tr key={t.day} className={`border-t border-rule-soft ${t.day === day ? 'bg-chosen' : ''}`}>
-            <th scope="row" className="px-2 py-1 text-left font-normal">
-              <button
-                type="button"
-                aria-pressed={t.day === day}
-                disabled={!t.orders}
-                className="text-river enabled:hover:underline disabled:text-muted"
-                onClick={() => onDay(t.day)}
-              >
-                {periodName(t.day)}
-              </button>
-            </th>
-            <td className="px-2">{formatCount(t.orders)}</td>
-            <td className="px-2">{m(t.best.revenue)}</td>
-            <td className="px-2">{m(t.best.goods + t.best.shipping)}</td>
-            <td className="px-2">{m(t.best.fee + t.best.payment)}</td>
-            <td className="px-2">{m(t.best.tax)}</td>
-            <td className={`px-2 font-semibold ${t.best.profit < 0 ? 'text-loss' : 'text-river'}`}>
-              {formatMinor(t.best.profit, currency, true)}
-            </td>
-            <td className="px-2 text-muted">{formatMinor(t.expectedProfit, currency, true)}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
+/** What a sum is made of. */
+const madeOf = (a: Account): Step[] => [
+  { name: 'Revenue', minor: a.revenue, total: true },
+  { name: 'Goods', minor: -a.goods },
+  { name: 'Ship', minor: -a.shipping },
+  { name: 'Fees', minor: -a.fee },
+  { name: 'Pay', minor: -a.payment },
+  { name: 'VAT', minor: -a.tax },
+  { name: 'Profit', minor: a.profit, total: true },
+];
 
-function DayOrders({
-  day,
+/** From what was expected to what came of it, by what was otherwise. */
+const leaksOf = (expected: Account, actual: Account): Step[] =>
+  [
+    { name: 'Expected', minor: expected.profit, total: true as const },
+    { name: 'Rev.', minor: actual.revenue - expected.revenue },
+    { name: 'Goods', minor: expected.goods - actual.goods },
+    { name: 'Ship', minor: expected.shipping - actual.shipping },
+    { name: 'Fees', minor: expected.fee - actual.fee },
+    { name: 'Pay', minor: expected.payment - actual.payment },
+    { name: 'VAT', minor: expected.tax - actual.tax },
+    { name: 'Actual', minor: actual.profit, total: true as const },
+  ].filter((step) => step.minor || 'total' in step);
+
+/** The orders behind one row. */
+function Behind({
+  name,
   all,
   orders,
   currency,
 }: {
-  day: string;
+  name: string;
   all: number;
-  orders: readonly DayOrder[];
-  currency: string;
+  orders: readonly OrderShare[];
+  currency: Currency;
 }) {
   return (
     <div className="rounded-sm border border-rule bg-surface p-3">
       <h2 className="text-sm font-semibold">
-        {periodName(day)}: {countOf(all, 'order')}
+        {name}: {countOf(all, 'order')}
       </h2>
       <table className="mt-1 w-full text-[13.5px]">
+        <caption className="sr-only">Orders of {name}</caption>
         <tbody>
           {orders.map((o) => (
             <tr key={o.id}>

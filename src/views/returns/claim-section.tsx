@@ -8,7 +8,7 @@ import { Button } from '../../ui/button';
 import { Section } from '../../ui/head';
 import { theShop } from '../../work/desk/client';
 import type { ReturnInFull } from '../../work/order-book/returns';
-import { type ShopTerms, supplierOf } from '../../work/quoting/worth';
+import type { ShopTerms } from '../../work/quoting/worth';
 import type { Act } from './return-docket';
 import { CLAIM } from './words';
 
@@ -30,12 +30,11 @@ export function ClaimSection(props: Props) {
       isAccepted(p) && p.lines.some((l) => c.units.some((u) => u.line === l.line)),
   );
   const { claim } = c;
-  if (!able.length && !claim) return null;
+  if (!claim && (!able.length || c.closedAt !== null)) return null;
   const p = claim
     ? order.purchases.find((one) => one.supplier === claim.supplier && one.reference === claim.reference)
     : undefined;
   const money = (minor: number) => formatMoney({ minor, currency: p?.currency ?? order.currency });
-  const byHand = claim && supplierOf(shop, claim.supplier)?.lanes.purchases !== 'service';
   return (
     <Section title="The supplier">
       {claim && (
@@ -65,7 +64,7 @@ export function ClaimSection(props: Props) {
               Sent in its place by {claim.carrier}, <span className="font-mono">{claim.tracking}</span>.
             </p>
           )}
-          {byHand && claim.state !== 'settled' && p && (
+          {claim.outside && claim.state !== 'settled' && p && (
             <AnsweredOutside
               key={claim.state}
               {...props}

@@ -330,7 +330,7 @@ function LossTable({ found, books }: { found: ReturnInFull; books: string }) {
               className={`border-t border-rule font-semibold ${total !== null && total < 0 ? 'text-loss' : 'text-river'}`}
             >
               <th scope="row" className="py-0.5 text-left font-semibold">
-                {total !== null && total < 0 ? 'Lost' : 'Left'}
+                {total !== null && total < 0 ? 'Lost' : 'Left over'}
               </th>
               <td className="text-right">{total === null ? '–' : formatMinor(total, books, true)}</td>
             </tr>

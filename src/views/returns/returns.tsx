@@ -213,7 +213,7 @@ function Row({
       <td className={`py-1 pr-3 whitespace-nowrap ${due !== null && step && due < now ? 'text-loss' : ''}`}>
         {left}
       </td>
-      <td className="py-1 pr-3 font-mono">
+      <td className="py-1 pr-3 font-mono whitespace-nowrap">
         <button
           type="button"
           className="text-river hover:underline"

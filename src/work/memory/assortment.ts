@@ -138,9 +138,10 @@ export class Assortment {
     for (const item of this.items.values()) if (item.supplier === supplier) yield item;
   }
 
-  /** A product by its id; undefined where it is not ours any more. */
-  productOf(id: string): Product | undefined {
-    return this.products.get(id);
+  /** A product's title; null where it is not ours any more. */
+  titleOfProduct(id: string): string | null {
+    const product = this.products.get(id);
+    return product ? (product.title ?? product.taken.title) : null;
   }
 
   /** A row as it was stored when it caught up, for whoever changes it in the same transaction; null of other tables. */

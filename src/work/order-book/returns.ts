@@ -231,7 +231,7 @@ export function ratesIn(
         by === 'reason'
           ? (rules.reasons.find((r) => r.id === id)?.name ?? id)
           : by === 'product'
-            ? (assortment.productOf(id)?.title ?? 'Goods that are not yours any more')
+            ? (assortment.titleOfProduct(id) ?? 'Goods that are not yours any more')
             : id
               ? nameOf(id)
               : 'Not bought';

@@ -17,15 +17,6 @@ export interface Sums {
   readonly unpriced: number;
 }
 
-/** One order's share in a day's sums. */
-export interface DayOrder {
-  readonly id: string;
-  readonly number: string;
-  readonly revenue: number | null;
-  readonly profit: number | null;
-  readonly actual: boolean;
-}
-
 const DAY = 86_400_000;
 /** Days up to which each has its own total. */
 const MOST_DAYS = 120;
@@ -83,36 +74,3 @@ export function sumsOf(book: OrderBook, from: string, to: string): Sums {
 }
 
 type Total = { -readonly [K in keyof DayTotal]: DayTotal[K] };
-
-/** The orders of a day (`2026-03-01`) or a month (`2026-03`), newest first, at most so many. */
-export function ordersOf(
-  book: OrderBook,
-  day: string,
-  limit: number,
-): { readonly all: number; readonly orders: readonly DayOrder[] } {
-  const c = book.all;
-  const ids = book.idAt;
-  const month = day.length === 7;
-  const from = Date.parse(month ? `${day}-01` : day) / DAY;
-  const to = month ? Date.UTC(Number(day.slice(0, 4)), Number(day.slice(5)), 1) / DAY : from + 1;
-  const places: number[] = [];
-  for (let place = 0; place < ids.length; place++)
-    if (ids[place] && c.day[place]! >= from && c.day[place]! < to && c.flags[place]! & IS.counted)
-      places.push(place);
-  places.sort((a, b) => c.paidAt[b]! - c.paidAt[a]!);
-  return {
-    all: places.length,
-    orders: places.slice(0, limit).map((place) => {
-      const real = accountAt(c.actual, place);
-      const best = real ?? accountAt(c.expected, place);
-      const id = ids[place]!;
-      return {
-        id,
-        number: id.slice(id.indexOf(':') + 1),
-        revenue: best?.revenue ?? null,
-        profit: best?.profit ?? null,
-        actual: real !== null,
-      };
-    }),
-  };
-}

@@ -14,7 +14,7 @@ import type { Work } from '../context/work';
 import { caughtUp } from '../memory/assortment';
 import { purchaseKey } from '../outbox/row';
 import { BY_WORD } from '../outbox/waiting';
-import { marketOf, type Shop, supplierOf } from '../quoting/worth';
+import { marketOf, type Shop } from '../quoting/worth';
 import { postPurchase, postReturns, postSale } from './accounts';
 import { decide, linkedOf, openOf, promisedNow } from './decide';
 import { writeToBuyer } from './messages';
@@ -160,8 +160,7 @@ async function carryOut(work: Work, shop: Shop, order: Order, effect: Exclude<Ef
       return;
     case 'tell claim': {
       const row = claimRow(order, effect.case, at);
-      // Whom no service reaches, a person asks.
-      if (row && supplierOf(shop, row.connection)?.lanes.purchases === 'service') await outbox.put(row);
+      if (row) await outbox.put(row);
       return;
     }
     case 'tell again': {

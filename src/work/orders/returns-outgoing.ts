@@ -32,10 +32,10 @@ function piecesOf(order: Order, supplier: string, reference: string, units: read
   });
 }
 
-/** The row that asks a supplier about returned goods; null where nothing is asked. */
+/** The row that asks a supplier about returned goods; null where nothing is asked, or a person asks. */
 export function claimRow(order: Order, id: string, at: number): OutboxRow<'claim'> | null {
   const c = caseOf(order, id);
-  if (!c?.claim) return null;
+  if (!c?.claim || c.claim.outside) return null;
   const { supplier, reference, number, wants, says, photos } = c.claim;
   const lines = piecesOf(order, supplier, reference, c.units);
   return outgoing(

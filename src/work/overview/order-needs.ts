@@ -117,6 +117,7 @@ const RETURN_STEP: Readonly<Record<ReturnStep, string>> = {
   mend: 'the answer to a return was not taken',
   refund: 'the goods came back, the refund is due',
   held: 'an undeliverable parcel is held',
+  'ask outside': 'ask the supplier about a return, and record its answer',
   'see claim': 'the supplier refused a return',
   close: 'a return is over: look at what it cost',
 };

@@ -1,5 +1,6 @@
-import { ordersOf, sumsOf } from '../../order-book/sums';
-import { book, builtBook } from '../memory';
+import { type BreakdownQuestion, breakdownOf, ordersBehind } from '../../order-book/breakdown';
+import { sumsOf } from '../../order-book/sums';
+import { assortment, book, built, builtBook } from '../memory';
 
 /** Questions of Money. */
 export const moneyDesk = {
@@ -7,8 +8,14 @@ export const moneyDesk = {
     await builtBook();
     return sumsOf(book, from, to);
   },
-  ordersOf: async (day: string, limit: number) => {
-    await builtBook();
-    return ordersOf(book, day, limit);
+  /** What the orders of some days brought, broken down. */
+  breakdown: async (q: BreakdownQuestion) => {
+    await Promise.all([built(), builtBook()]);
+    return breakdownOf(book, assortment, q);
+  },
+  /** The orders behind one row of a breakdown. */
+  ordersBehind: async (q: BreakdownQuestion, id: string, limit: number) => {
+    await Promise.all([built(), builtBook()]);
+    return ordersBehind(book, assortment, q, id, limit);
   },
 };
