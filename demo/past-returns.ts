@@ -1,11 +1,20 @@
 import { isOpenReturn, type Return, returnStep } from '../src/core/orders';
 import type { Order } from '../src/store';
+import type { Work } from '../src/work/context/work';
 import { answerReturn, claimReturn, closeReturn, noteReturn } from '../src/work/orders/returns';
 import type { Market } from '../stand-ins/marketplace/market';
 import { moveReturns, openReturn } from '../stand-ins/marketplace/returns';
 import { type Chance, chance } from '../stand-ins/random';
 import { bringBack, settleReturns } from '../stand-ins/supplier/returns';
-import type { World } from './past';
+import type { Warehouse } from '../stand-ins/supplier/warehouse';
+
+/** What the returns desk of the demo sees of the world. */
+interface World {
+  readonly work: Work;
+  readonly w: Warehouse;
+  readonly markets: Readonly<Record<string, Market>>;
+  readonly settle: () => Promise<void>;
+}
 
 const DAY = 86_400_000;
 
@@ -102,10 +111,12 @@ export function returnsToAnswer({ w, markets }: World, at: number): void {
       .filter((o) => o.status === 'shipped' && !o.returns?.length)
       .reverse()
       .slice(4);
-  const [first, second] = sent(markets.pennywharf);
-  if (first) openReturn(markets.pennywharf, first, draws, at, { kind: 'return', reason: 'changed mind' });
-  if (second) openReturn(markets.pennywharf, second, draws, at, { kind: 'refund', reason: 'faulty' });
-  const [bank] = sent(markets.loomhall);
-  if (bank) openReturn(markets.loomhall, bank, draws, at, { kind: 'chargeback', reason: 'not received' });
+  const { pennywharf: home, loomhall } = markets;
+  if (!home || !loomhall) return;
+  const [first, second] = sent(home);
+  if (first) openReturn(home, first, draws, at, { kind: 'return', reason: 'changed mind' });
+  if (second) openReturn(home, second, draws, at, { kind: 'refund', reason: 'faulty' });
+  const [bank] = sent(loomhall);
+  if (bank) openReturn(loomhall, bank, draws, at, { kind: 'chargeback', reason: 'not received' });
   bringBack(w, at);
 }

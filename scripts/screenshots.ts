@@ -22,8 +22,6 @@ interface Shot {
   readonly bringIn?: boolean;
   /** Types another margin into the plan. */
   readonly margin?: string;
-  /** Opens a preset. */
-  readonly presets?: boolean;
   /** Rehearses the plans on recorded days. */
   readonly rehearse?: boolean;
   /** Writes a copy template for all that waits. */
@@ -42,7 +40,6 @@ const SHOTS: readonly Shot[] = [
   { name: 'grid', path: '/listings?grid=1' },
   { name: 'print-room', path: '/print-room', sheet: true },
   { name: 'copy-template', path: '/bench', copy: true },
-  { name: 'presets', path: '/bench', presets: true },
   { name: 'rehearsal', path: '/pricing', margin: '26', rehearse: true },
   { name: 'pricing', path: '/pricing', margin: '24' },
   { name: 'listings', path: '/listings?q=-is:unlinked', open: true },
@@ -52,6 +49,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'settings', path: '/settings' },
   { name: 'listings-dark', path: '/listings?sort=-profit', open: true, dark: true },
   { name: 'proofs', path: '/orders/proofs' },
+  { name: 'returns', path: '/orders/returns', open: true },
 ];
 
 async function main() {
@@ -70,7 +68,7 @@ async function main() {
     await page.getByRole('heading', { level: 1 }).waitFor();
     await page.waitForFunction(() => !document.querySelector('main [aria-busy]'));
     await page.waitForTimeout(1500);
-    if (shot.open) await page.locator('[role=rowgroup] [role=row]').first().click();
+    if (shot.open) await page.locator('[role=rowgroup] [role=row], tbody tr button').first().click();
     if (shot.margin) {
       await page.getByRole('button', { name: /^Margin:/ }).click();
       await page.getByLabel('Margin', { exact: true }).fill(shot.margin);
@@ -87,11 +85,6 @@ async function main() {
         .getByLabel('Title', { exact: true })
         .fill('{{keyword}}, {{brand}}{{#colour}}, {{colour}}{{/colour}}');
       await page.getByLabel('else').first().selectOption('title');
-    }
-    if (shot.presets) {
-      await page.getByRole('button', { name: 'Set up' }).click();
-      await page.getByRole('menuitem', { name: 'Presets' }).click();
-      await page.getByRole('button', { name: 'Colour and size', exact: true }).click();
     }
     if (shot.rehearse) {
       await page.getByRole('tab', { name: 'Rehearse on the past' }).click();

@@ -1,6 +1,9 @@
+import Papa from 'papaparse';
 import { type Account, accountOf, NOTHING, periodOf, rangeBeside, shareAccount } from '@/core/ledger';
 import { caughtUp } from '@/work/memory/assortment';
+import { archiveOrders } from '@/work/order-book/archive';
 import { BREAKDOWNS, breakdownOf, ordersBehind } from '@/work/order-book/breakdown';
+import { ledgerFile } from '@/work/order-book/ledger-file';
 import { OrderBook } from '@/work/order-book/order-book';
 import { ratesIn } from '@/work/order-book/returns';
 import { sumsOf } from '@/work/order-book/sums';
@@ -105,6 +108,32 @@ describe('the book of a shop', () => {
         expect(behind.orders.reduce((n, o) => n + (o.profit ?? 0), 0)).toBe(r.best.profit);
       }
     }
+    // The ledger read back: balanced for each order, and what is left on the accounts of income and cost is the profit.
+    await archiveOrders(v.work, -1);
+    expect(await v.work.db.orders.count()).toBeLessThan(6);
+    const made = (await ledgerFile(v.work, range, () => true))!;
+    const { data } = Papa.parse<Record<string, string>>(
+      (await made.file.text()).trim().replace(/^\uFEFF/, ''),
+      { header: true },
+    );
+    const value = (r: Record<string, string>) => Math.round((Number(r.debit) - Number(r.credit)) * 100);
+    const balances = new Map<string, number>();
+    let income = 0;
+    for (const r of data) {
+      balances.set(r.document!, (balances.get(r.document!) ?? 0) + value(r));
+      // What is owed to and by others is no income, nor is the tax that is due.
+      if (!r.account!.startsWith('clearing') && r.account !== 'tax due') income -= value(r);
+    }
+    expect([made.balance, made.unrated, made.orders]).toEqual([0, 0, 6]);
+    expect([...balances.values()]).toEqual([0, 0, 0, 0, 0, 0]);
+    await book.catchUp();
+    let entered = 0;
+    for (const o of v.outside.market.orders) {
+      const { ledger } = (await book.full(`pennywharf:${o.number}`))!;
+      entered += accountOf(ledger!.entries, 'GBP')!.profit;
+    }
+    expect(income).toBe(entered);
+    expect(await ledgerFile(v.work, range, () => false)).toBeNull();
     const products = breakdownOf(book, assortment, { by: 'product', ...range });
     expect(products.length).toBeGreaterThan(2);
     const [faulty] = ratesIn(

@@ -358,6 +358,8 @@ export interface Settings {
   readonly currency: Currency;
   /** Added to exchange rates when prices are worked out, for what they may move until the supplier is paid. */
   readonly cushion: Ppm;
+  /** Codes of accounts in the bookkeeper's program, by their names; missing for none. */
+  readonly accounts?: Readonly<Record<string, string>>;
   /** Tax on cost that is not reclaimed; 0 where it is. */
   readonly costTax: Ppm;
   /** Days for which changes and answered messages are kept. */

@@ -1,3 +1,4 @@
+export { ACCOUNTS, type Booking, bookingsOf, type LedgerAccount } from './bookings';
 export { booksYears, ORDER_YEARS } from './books';
 export { boughtParts, type ExpectedCost, type ExpectedOrder, expectedEntries, feeEntry } from './expected';
 export {

@@ -98,7 +98,7 @@ export function BreakdownTable({
                 key={id}
                 scope="col"
                 aria-sort={sort?.by === id ? (sort.down ? 'descending' : 'ascending') : undefined}
-                className={`px-2 py-1.5 font-semibold ${k === 0 ? 'text-left' : ''}`}
+                className={`px-1.5 py-1.5 font-semibold ${k === 0 ? 'text-left' : ''}`}
               >
                 <button
                   type="button"
@@ -126,7 +126,7 @@ export function BreakdownTable({
             const change = best.profit - before(r);
             return (
               <tr key={r.id} className={`border-t border-rule-soft ${r.id === chosen ? 'bg-chosen' : ''}`}>
-                <th scope="row" className="max-w-80 px-2 py-1 text-left font-normal">
+                <th scope="row" className="max-w-56 px-2 py-1 text-left font-normal">
                   <button
                     type="button"
                     aria-pressed={r.id === chosen}
@@ -138,20 +138,20 @@ export function BreakdownTable({
                     {nameOf(r)}
                   </button>
                 </th>
-                <td className="px-2">{formatCount(r.orders)}</td>
-                <td className="px-2">{formatCount(r.units)}</td>
-                <td className="px-2">{m(best.revenue)}</td>
-                <td className="px-2">{m(best.goods + best.shipping)}</td>
-                <td className="px-2">{m(best.fee + best.payment)}</td>
-                <td className="px-2">{m(best.tax)}</td>
-                <td className={`px-2 font-semibold ${best.profit < 0 ? 'text-loss' : 'text-river'}`}>
+                <td className="px-1.5">{formatCount(r.orders)}</td>
+                <td className="px-1.5">{formatCount(r.units)}</td>
+                <td className="px-1.5">{m(best.revenue)}</td>
+                <td className="px-1.5">{m(best.goods + best.shipping)}</td>
+                <td className="px-1.5">{m(best.fee + best.payment)}</td>
+                <td className="px-1.5">{m(best.tax)}</td>
+                <td className={`px-1.5 font-semibold ${best.profit < 0 ? 'text-loss' : 'text-river'}`}>
                   {m(best.profit, true)}
                 </td>
-                <td className="px-2 whitespace-nowrap">
+                <td className="px-1.5 whitespace-nowrap">
                   {best.revenue > 0 ? formatShare(best.profit, best.revenue) : '–'}
                 </td>
                 <td
-                  className="px-2 text-muted"
+                  className="px-1.5 text-muted"
                   title={`${formatCount(r.settled)} of ${formatCount(r.orders)} settled: expected ${m(r.expected.profit, true)}, actual ${m(r.actual.profit, true)}`}
                 >
                   {r.settled ? m(r.actual.profit - r.expected.profit, true) : '–'}

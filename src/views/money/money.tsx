@@ -1,6 +1,6 @@
 'use client';
 import Link from 'next/link';
-import { useCallback, useMemo } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { type Account, rangeBeside } from '../../core/ledger';
 import { writeDelimited } from '../../core/lists';
 import { type Currency, decimalOf, formatMinor, formatShare } from '../../core/money';
@@ -25,6 +25,7 @@ import {
 } from '../../work/order-book/breakdown';
 import { AccountTable } from './account-table';
 import { BreakdownTable } from './breakdown-table';
+import { LedgerExport } from './ledger-export';
 import { MoneyChart } from './money-chart';
 import { periodName } from './period-name';
 import { RankedChart } from './ranked-chart';
@@ -97,6 +98,7 @@ export function Money() {
         : null,
     [version, by, from, to, part],
   );
+  const [booking, setBooking] = useState(false);
   const onRow = useCallback((id: string) => set({ part: `-${id}` }), [set]);
   const others = useMemo(() => (other ? new Map(other.map((r) => [r.id, r])) : null), [other]);
   if (!shop || !sums || !rows) return <Loading name="Money" />;
@@ -181,10 +183,14 @@ export function Money() {
         <Button kind="text" onClick={exportRows}>
           Save as CSV
         </Button>
+        <Button kind="text" aria-pressed={booking} onClick={() => setBooking(!booking)}>
+          Ledger
+        </Button>
         <Link href="/orders/returns?show=reasons" className="text-river underline">
           Returns
         </Link>
       </div>
+      {booking && <LedgerExport {...{ shop, from, to }} onDone={() => setBooking(false)} />}
       {sums.orders === 0 ? (
         <Empty title="No orders in these days">
           <p>

@@ -9,7 +9,7 @@ import { Section } from '../../ui/head';
 import { theShop } from '../../work/desk/client';
 import type { ReturnInFull } from '../../work/order-book/returns';
 import type { ShopTerms } from '../../work/quoting/worth';
-import type { Act } from './return-docket';
+import type { Act } from './act';
 import { CLAIM } from './words';
 
 interface Props {

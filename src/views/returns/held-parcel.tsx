@@ -10,7 +10,7 @@ import { theShop } from '../../work/desk/client';
 import type { ReturnInFull } from '../../work/order-book/returns';
 import { nameIn, type ShopTerms } from '../../work/quoting/worth';
 import { AddressFields } from '../orders/address-fields';
-import type { Act } from './return-docket';
+import type { Act } from './act';
 
 /** A parcel that came back: it is sent again to the address, mended or not, or the buyer is refunded. */
 export function HeldParcel({

@@ -12,13 +12,11 @@ import { Notice, Section } from '../../ui/head';
 import { say } from '../../ui/said';
 import { theShop } from '../../work/desk/client';
 import type { ReturnInFull } from '../../work/order-book/returns';
-import type { Said } from '../../work/orders/actions';
 import { marketOf, nameIn, type ShopTerms } from '../../work/quoting/worth';
+import type { Act } from './act';
 import { ClaimSection } from './claim-section';
 import { HeldParcel } from './held-parcel';
 import { KIND, PART, PLACE, proposalInWords } from './words';
-
-export type Act = (doing: Promise<Said>, done: string) => Promise<void>;
 
 interface Props {
   readonly found: ReturnInFull;

@@ -53,7 +53,7 @@ type Sum = { -readonly [K in keyof Omit<BrokenDown, 'name'>]: BrokenDown[K] };
 
 const DAY = 86_400_000;
 
-/** Calls what is found with each share of the orders of some days. */
+/** Calls what is found with each share of the orders of some days. @param only of orders that have a share of this id */
 function eachShare(
   book: OrderBook,
   assortment: Assortment,
@@ -66,6 +66,7 @@ function eachShare(
     readonly expected: Account | null;
     readonly actual: Account | null;
   }) => void,
+  only?: string,
 ): void {
   const c = book.all;
   const [first, last] = [Date.parse(from) / DAY, Date.parse(to) / DAY];
@@ -95,22 +96,26 @@ function eachShare(
     }
     return id;
   };
+  const wholeAt = (place: number, day: number): string => {
+    if (isPeriod(by)) return periodAt(day, by);
+    if (by === 'label') return c.labels[place]!;
+    if (by === 'country') return c.country[place]!;
+    return by === 'marketplace' ? c.marketplace[place]! : UNTOLD;
+  };
   for (let place = 0; place < book.idAt.length; place++) {
     const day = c.day[place]!;
     if (!book.idAt[place] || day < first || day > last || !(c.flags[place]! & IS.counted)) continue;
+    const sold = c.sold[place]!;
+    const ids =
+      isOfLines(by) && sold.length
+        ? sold.map((l) => (by === 'supplier' ? l.supplier : ofGoods(c.marketplace[place]!, l.sku)))
+        : [wholeAt(place, day)];
+    if (only !== undefined && !ids.includes(only)) continue;
     const [expected, actual] = [accountAt(c.expected, place), accountAt(c.actual, place)];
     const best = actual ?? expected;
-    const sold = c.sold[place]!;
-    const units = sold.length ? sold.reduce((n, l) => n + l.units, 0) : c.units[place]!;
-    if (!isOfLines(by)) {
-      const whole = { place, units, best, expected, actual };
-      if (isPeriod(by)) found({ ...whole, id: periodAt(day, by) });
-      else if (by === 'label') found({ ...whole, id: c.labels[place]! });
-      else found({ ...whole, id: by === 'country' ? c.country[place]! : c.marketplace[place]! });
-      continue;
-    }
-    if (!sold.length) {
-      found({ place, id: UNTOLD, units, best, expected, actual });
+    if (ids.length === 1) {
+      const units = sold.length ? sold.reduce((n, l) => n + l.units, 0) : c.units[place]!;
+      found({ place, id: ids[0]!, units, best, expected, actual });
       continue;
     }
     const paid = sold.map((l) => l.paid);
@@ -118,8 +123,7 @@ function eachShare(
     const [wanted, real] = [share(expected), share(actual)];
     for (const [k, l] of sold.entries())
       found({
-        ...{ place, units: l.units },
-        id: by === 'supplier' ? l.supplier : ofGoods(c.marketplace[place]!, l.sku),
+        ...{ place, id: ids[k]!, units: l.units },
         best: (real ?? wanted)?.[k] ?? null,
         expected: wanted?.[k] ?? null,
         actual: real?.[k] ?? null,
@@ -231,12 +235,18 @@ export function ordersBehind(
   limit: number,
 ): { readonly all: number; readonly orders: readonly OrderShare[] } {
   const shares = new Map<number, { best: Account | null; actual: boolean }>();
-  eachShare(book, assortment, q, (share) => {
-    if (share.id !== id) return;
-    const before = shares.get(share.place)?.best;
-    const best = before && share.best ? addAccounts(before, share.best) : (share.best ?? before ?? null);
-    shares.set(share.place, { best, actual: share.actual !== null });
-  });
+  eachShare(
+    book,
+    assortment,
+    q,
+    (share) => {
+      if (share.id !== id) return;
+      const before = shares.get(share.place)?.best;
+      const best = before && share.best ? addAccounts(before, share.best) : (share.best ?? before ?? null);
+      shares.set(share.place, { best, actual: share.actual !== null });
+    },
+    id,
+  );
   const c = book.all;
   const places = [...shares.keys()].sort((a, b) => c.paidAt[b]! - c.paidAt[a]!);
   return {

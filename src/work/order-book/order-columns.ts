@@ -285,7 +285,9 @@ export function noteBuyer(
 export function accountAt(accounts: Int32Array, place: number): Account | null {
   const from = place * PARTS.length;
   if (accounts[from] === UNKNOWN) return null;
-  return Object.fromEntries(PARTS.map((part, i) => [part, accounts[from + i]!])) as unknown as Account;
+  const account = { ...NOTHING } as { -readonly [K in keyof Account]: Account[K] };
+  for (let i = 0; i < PARTS.length; i++) account[PARTS[i]!] = accounts[from + i]!;
+  return account;
 }
 
 /** A time before its ship-by at which an order without a parcel counts as late. */

@@ -1,5 +1,7 @@
 import { type BreakdownQuestion, breakdownOf, ordersBehind } from '../../order-book/breakdown';
+import { ledgerAccounts, ledgerFile, setAccountCodes } from '../../order-book/ledger-file';
 import { sumsOf } from '../../order-book/sums';
+import { bound } from '../bound';
 import { assortment, book, built, builtBook } from '../memory';
 
 /** Questions of Money. */
@@ -13,6 +15,9 @@ export const moneyDesk = {
     await Promise.all([built(), builtBook()]);
     return breakdownOf(book, assortment, q);
   },
+  ledgerFile: bound(ledgerFile),
+  ledgerAccounts: bound(ledgerAccounts),
+  setAccountCodes: bound(setAccountCodes),
   /** The orders behind one row of a breakdown. */
   ordersBehind: async (q: BreakdownQuestion, id: string, limit: number) => {
     await Promise.all([built(), builtBook()]);
