@@ -113,7 +113,7 @@ export function returnsToAnswer({ w, markets }: World, at: number): void {
       .slice(4);
   const { pennywharf: home, loomhall } = markets;
   if (!home || !loomhall) return;
-  const [first, second] = sent(home);
+  const [first, second] = sent(home).slice(4);
   if (first) openReturn(home, first, draws, at, { kind: 'return', reason: 'changed mind' });
   if (second) openReturn(home, second, draws, at, { kind: 'refund', reason: 'faulty' });
   const [bank] = sent(loomhall);

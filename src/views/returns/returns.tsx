@@ -227,11 +227,11 @@ function Row({
         </button>
       </td>
       <td className="py-1 pr-3 whitespace-nowrap">{KIND[c.what]}</td>
-      <td className="max-w-72 truncate py-1 pr-3" title={r.title}>
+      <td className="max-w-48 truncate py-1 pr-3" title={r.title}>
         {r.title}
       </td>
       <td className="py-1 pr-3 whitespace-nowrap">{reasonById(reasons, c.reason).name}</td>
-      <td className={`py-1 pr-3 ${step ? 'font-semibold text-lamp' : 'text-muted'}`}>
+      <td className={`py-1 pr-3 whitespace-nowrap ${step ? 'font-semibold text-lamp' : 'text-muted'}`}>
         {step ? STEP[step] : awaited(c, supplier ? nameOf(supplier) : '')}
       </td>
       <td className={`py-1 pr-3 text-right ${lost !== null && lost < 0 ? 'text-loss' : ''}`}>

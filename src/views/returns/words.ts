@@ -14,7 +14,7 @@ export const STEP: Readonly<Record<ReturnStep, string>> = {
   mend: 'The answer was not taken',
   refund: 'Refund the buyer',
   held: 'Send again, or refund',
-  'ask outside': 'Ask the supplier, record its answer',
+  'ask outside': 'Ask them, note the answer',
   'see claim': 'The supplier refused',
   close: 'Look at it and close it',
 };
