@@ -39,6 +39,7 @@ export async function measureOrders(
   });
   await measureRules(page, origin, step);
   await measurePapers(page, origin, step);
+  await measureMoney(page, origin, step);
   say('orders in, from the first page on', `${Math.round((ORDERS - read.orders) / read.seconds)} a second`);
 }
 
@@ -58,6 +59,35 @@ async function measureRules(page: Page, origin: string, step: Step): Promise<voi
   await page.getByRole('button', { name: 'Discard' }).click();
   await page.goto(`${origin}/orders/coming`);
   await step(page, 'to Coming purchases', () => seen(page, /when you say so/));
+}
+
+/** A year of orders broken down, one row opened, and its ledger written. */
+async function measureMoney(page: Page, origin: string, step: Step): Promise<void> {
+  const to = new Date().toISOString().slice(0, 10);
+  const from = new Date(Date.now() - 364 * 86_400_000).toISOString().slice(0, 10);
+  const totals = (by: string) => page.getByRole('table', { name: `Totals by ${by}`, exact: true });
+  await page.goto(`${origin}/money?by=month&from=${from}&to=${to}`);
+  await totals('month').waitFor({ timeout: 120_000 });
+  for (const by of ['product', 'supplier', 'day', 'product'])
+    await step(page, `Money of a year by ${by}`, async () => {
+      await page.getByRole('combobox', { name: 'By', exact: true }).selectOption(by);
+      await totals(by).waitFor();
+    });
+  await step(page, 'the orders behind a product', async () => {
+    await totals('product').locator('tbody button').first().click();
+    await page.getByRole('table', { name: /^Orders of / }).waitFor();
+  });
+  await page.getByRole('button', { name: 'Ledger', exact: true }).click();
+  await step(page, 'the ledger of a year as a file', async () => {
+    const file = page.waitForEvent('download', { timeout: 300_000 });
+    await page.getByRole('button', { name: 'Save the ledger as CSV' }).click();
+    await file;
+  });
+  await page.goto(`${origin}/orders/returns?show=reasons`);
+  await step(page, 'rates of return by product', async () => {
+    await page.getByRole('button', { name: 'Product', exact: true }).click();
+    await page.getByRole('table', { name: 'Rates of return by product' }).waitFor();
+  });
 }
 
 const MAILS = 200;

@@ -58,6 +58,7 @@ export async function ledgerFile(
   const nameOf = (id: string) => shop.connections.get(id)?.name ?? id;
   const pieces: string[] = ['\uFEFF', writeDelimited([[...HEAD]])];
   const sum = { lines: 0, orders: 0, unrated: 0, balance: 0 };
+  const seen = new Set<string>();
   let read = 0;
   let rows: WrittenCell[][] = [];
   const write = () => {
@@ -71,6 +72,9 @@ export async function ledgerFile(
     order: Pick<Order, 'id' | 'number' | 'marketplace' | 'country'>,
     ledger: LedgerRow | null | undefined,
   ) => {
+    // One that is laid away or brought back meanwhile stands at both places.
+    if (seen.has(order.id)) return;
+    seen.add(order.id);
     read++;
     const entries = (ledger?.entries ?? []).filter((e) => {
       const day = dayNumber(e.at, zone);

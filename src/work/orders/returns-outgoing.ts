@@ -39,7 +39,8 @@ export function claimRow(order: Order, id: string, at: number): OutboxRow<'claim
   const { supplier, reference, number, wants, says, photos } = c.claim;
   const lines = piecesOf(order, supplier, reference, c.units);
   return outgoing(
-    `claim:${order.id}:${id}:${wants}`,
+    // Asked again after a refusal it is another message: with other words, or a photograph.
+    `claim:${order.id}:${id}:${wants}:${at}`,
     supplier,
     'claim',
     order.id,
