@@ -126,10 +126,11 @@ export async function ledgerFile(
     (id) => id.slice(0, 7) <= to.slice(0, 7),
   );
   for (const id of blocks) {
-    const [block, rows] = await Promise.all([db.archive.get(id), db.archivedRows.get(id)]);
-    if (block && rows) {
+    const [block, packed] = await Promise.all([db.archive.get(id), db.archivedRows.get(id)]);
+    if (block && packed) {
       const places = block.ids.flatMap((one, place) => (one ? [place] : []));
-      for (const { order, ledger } of unpackRows<Omit<WholeOrder, 'buyer'>>(rows, places)) add(order, ledger);
+      for (const { order, ledger } of unpackRows<Omit<WholeOrder, 'buyer'>>(packed, places))
+        add(order, ledger);
     }
     if (!(await goesOn(read))) return null;
   }

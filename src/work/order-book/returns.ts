@@ -1,5 +1,4 @@
 import {
-  isOpenReturn,
   isReturn,
   marksOf,
   paidIn,
@@ -242,6 +241,3 @@ export function ratesIn(
     .filter((r) => r.returned > 0 || r.returnedBefore > 0)
     .sort((a, b) => Number(b.over) - Number(a.over) || a.lost - b.lost || b.returned - a.returned);
 }
-
-/** Whether an order has a return that is open. */
-export const hasOpenReturn = (order: Pick<Order, 'cases'>): boolean => order.cases.some(isOpenReturn);
