@@ -20,6 +20,7 @@ const ROOMS = [
   'print',
   'orders',
   'order-book',
+  'statements',
   'pricing',
   'catalogue',
   'sending',

@@ -32,6 +32,7 @@ import { inspect, startReading } from '../src/work/readings/dropped-lists';
 import { withoutHelpers } from '../src/work/readings/items';
 import { newJob } from '../src/work/schedule/job';
 import { startShop } from '../src/work/schedule/schedule';
+import { keepCost } from '../src/work/statements/costs';
 import type { Handler } from '../stand-ins/answer';
 import { Faults } from '../stand-ins/faults';
 import { partsCsv } from '../stand-ins/lists/hollin';
@@ -53,6 +54,7 @@ import {
 } from '../stand-ins/marketplace/market';
 import { marketplace } from '../stand-ins/marketplace/service';
 import { SITE_IDS, type SiteId } from '../stand-ins/marketplace/sites';
+import { closeNow } from '../stand-ins/marketplace/statements';
 import { Pace } from '../stand-ins/pace';
 import { type Chance, chance } from '../stand-ins/random';
 import { supplier } from '../stand-ins/supplier/service';
@@ -307,7 +309,8 @@ async function connectMarket(work: Work, m: Market, id: SiteId): Promise<void> {
   });
   await work.db.credentials.put({ id, credential: { kind: 'consent', token: TOKEN } });
   await work.db.stated.put(stateSite(undefined, id, site.value, at));
-  await work.db.jobs.bulkPut([newJob(id, 'orders', work.clock()), newJob(id, 'site', work.clock())]);
+  for (const task of ['orders', 'site', 'statements'] as const)
+    await work.db.jobs.put(newJob(id, task, work.clock()));
 }
 
 /** The owner enters the week's exchange rates. */
@@ -604,6 +607,14 @@ async function lastMorning(world: World, until: number): Promise<void> {
   const m = markets.pennywharf;
   const luck = chance(9);
   setTime(until - 3 * HOUR);
+  // A statement of this morning: one order twice, a fee too high, an order left out.
+  closeNow(m, work.clock(), 3);
+  await db.jobs.update('pennywharf:statements', { nextAt: 0 });
+  await settle();
+  const day = (ago: number) => new Date(until - ago * DAY).toISOString().slice(0, 10);
+  const monthly = { currency: 'GBP', monthly: true, until: null };
+  await keepCost(work, null, { name: 'Storage unit, Bristol', day: day(55), minor: 6_200, ...monthly });
+  await keepCost(work, null, { name: 'Bookkeeping software', day: day(48), minor: 1_800, ...monthly });
   await take('tripod is:new is:stocked supplier:Brackwater', 4);
   await take('beanie is:new is:stocked', 3);
   await take('has:map is:new is:stocked supplier:Brackwater', 5);

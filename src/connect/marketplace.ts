@@ -18,6 +18,7 @@ import {
   SiteShape,
   shaped,
 } from './shapes';
+import { type StatementAdapter, statementService } from './statements';
 import type {
   OfferState,
   WireAsk,
@@ -130,6 +131,7 @@ export interface MarketOrder {
 
 /** A marketplace as Sampan sees it. */
 export interface MarketAdapter {
+  readonly statements: StatementAdapter;
   site(): Promise<Result<Site>>;
   /**
    * Publishes listings: one, or as many in one request as the site takes. The answer names each SKU with what was said of
@@ -308,6 +310,8 @@ export function marketService(
     go(path, { method: 'POST', headers: { 'content-type': file.type }, body: file }, UPLOAD_PATIENCE);
   const money = (minor: number) => decimalOf(minor, currency ?? '');
   const adapter: MarketAdapter = {
+    statements: statementService((path) => go(path), 'marketplace'),
+
     async site() {
       const answer = await go('/v1/site');
       if (!answer.ok) return answer;

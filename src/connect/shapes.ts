@@ -662,7 +662,66 @@ function firstProblem(errors: readonly ValidationError[], path = ''): string {
   return `${at}: ${reason}`.slice(0, 240);
 }
 
-export type Shaped<T> = { ok: true; value: T } | { ok: false; reason: string };
+export const SIGNED = /^-?\d{1,8}(\.\d{1,4})?$/;
+const DAY = /^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/;
+const Signed = () =>
+  Matches(SIGNED, { message: '$property must be an amount such as "-12.50", not "$value"' });
+const Day = () => Matches(DAY, { message: '$property must be a day such as "2026-11-30", not "$value"' });
+
+class StatementShape {
+  @IsString() @Length(1, 60) number: string;
+  @Matches(/^[A-Z]{3}$/) currency: string;
+  @Day() from: string;
+  @Day() to: string;
+  @Time() closedAt: string;
+  @IsInt() @Min(0) @Max(1_000_000) lines: number;
+  @Signed() total: string;
+  @Signed() closing: string;
+  @IsOptional() @Day() due?: string;
+}
+
+export class StatementsShape {
+  @IsArray()
+  @ArrayMaxSize(500)
+  @ValidateNested({ each: true })
+  @Type(() => StatementShape)
+  statements: StatementShape[];
+}
+
+const STATEMENT_KINDS = [
+  'sale',
+  'shipping',
+  'refund',
+  'sale fee',
+  'listing fee',
+  'advertising',
+  'payment fee',
+  'goods',
+  'tax',
+  'return',
+  'charge',
+  'payout',
+] as const;
+
+class StatementLineShape {
+  @IsString() @Length(1, 80) id: string;
+  @Day() day: string;
+  @IsOptional() @IsString() @Length(1, 120) order?: string;
+  @IsIn(STATEMENT_KINDS) kind: (typeof STATEMENT_KINDS)[number];
+  @IsOptional() @IsString() @MaxLength(200) text?: string;
+  @Signed() amount: string;
+}
+
+export class StatementPageShape {
+  @IsArray()
+  @ArrayMaxSize(5_000)
+  @ValidateNested({ each: true })
+  @Type(() => StatementLineShape)
+  lines: StatementLineShape[];
+  @IsOptional() @IsString() @MaxLength(80) next: string | null;
+}
+
+type Shaped<T> = { ok: true; value: T } | { ok: false; reason: string };
 
 /** Checks plain JSON against a class; only its own fields come through. */
 export function shaped<T extends object>(type: ClassConstructor<T>, plain: unknown): Shaped<T> {

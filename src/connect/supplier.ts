@@ -18,6 +18,7 @@ import {
   SupplierOrderShape,
   shaped,
 } from './shapes';
+import { type StatementAdapter, statementService } from './statements';
 import type {
   WireAddress,
   WireClaim,
@@ -111,6 +112,7 @@ export interface BlankList {
 
 /** A supplier as Sampan sees it, whatever lies behind: a service here, files later. */
 export interface SupplierAdapter {
+  readonly statements: StatementAdapter;
   account(): Promise<Result<SupplierAccount>>;
   page(cursor: string, etag: string | null, limit: number): Promise<Result<ItemPage>>;
   /** All that it prints on. */
@@ -315,6 +317,8 @@ export function supplierService(
       : nonsense(`The answer to the file cannot be read: ${checked.reason}.`);
   };
   return {
+    statements: statementService((path) => go(path), 'supplier'),
+
     async account() {
       const answer = await go('/v1/account');
       if (!answer.ok) return answer;

@@ -566,3 +566,59 @@ export interface WireCancel {
   /** How many units of each line are to be cancelled in all; missing for all. */
   lines?: WireLineUnits[];
 }
+
+/** An amount that may be below nothing: `-12.50`. */
+export type WireSigned = string;
+
+/** What an account statement has lines for. */
+export type WireStatementKind =
+  | 'sale'
+  | 'shipping'
+  | 'refund'
+  | 'sale fee'
+  | 'listing fee'
+  | 'advertising'
+  | 'payment fee'
+  | 'goods'
+  | 'tax'
+  | 'return'
+  | 'charge'
+  | 'payout';
+
+/** An account statement: what one side owes the other for some days. `GET /v1/statements`. */
+export interface WireStatement {
+  number: string;
+  currency: string;
+  /** Days, both included. */
+  from: string;
+  to: string;
+  closedAt: string;
+  lines: number;
+  /** All lines but payouts. */
+  total: WireSigned;
+  /** Left on the account. */
+  closing: WireSigned;
+  /** Day by which it is to be paid. */
+  due?: string;
+}
+
+export interface WireStatements {
+  statements: WireStatement[];
+}
+
+export interface WireStatementLine {
+  id: string;
+  day: string;
+  /** The marketplace's order number, or the reference of a purchase. */
+  order?: string;
+  kind: WireStatementKind;
+  text?: string;
+  /** Towards the seller above nothing. */
+  amount: WireSigned;
+}
+
+/** `GET /v1/statements/{number}/lines?cursor=` */
+export interface WireStatementPage {
+  lines: WireStatementLine[];
+  next: string | null;
+}

@@ -42,6 +42,7 @@ import type {
   StoredCold,
   StoredPiece,
 } from './rows';
+import type { CostRow, StatementRow } from './statements';
 
 /** The version of the schema. */
 export const SCHEMA = MIGRATIONS.at(-1)!.version;
@@ -88,6 +89,8 @@ export class SampanDatabase extends Dexie {
   rates!: Table<RateRow, string>;
   orders!: Table<Order, string>;
   ledger!: Table<LedgerRow, string>;
+  statements!: Table<StatementRow, string>;
+  costs!: Table<CostRow, string>;
   unclaimed!: Table<UnclaimedRow, string>;
   unread!: Table<UnreadRow, string>;
   outbox!: Table<OutboxRow, string>;
@@ -183,6 +186,8 @@ export class SampanDatabase extends Dexie {
       this.orders,
       this.buyers,
       this.ledger,
+      this.statements,
+      this.costs,
       this.archive,
       this.archivedRows,
       this.archivedBuyers,

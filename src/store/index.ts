@@ -164,6 +164,13 @@ export {
   type StoredPiece,
   type Task,
 } from './rows';
-export { orderRules, returnRules, STARTING_SETTINGS, settingsOf } from './settings';
+export { orderRules, returnRules, STARTING_SETTINGS, settingsOf, statementRules } from './settings';
 export { sizeOf } from './size';
+export {
+  type CostRow,
+  type LooseLine,
+  type StatementRow,
+  type StatementRules,
+  USUAL_STATEMENT_RULES,
+} from './statements';
 export { onWrites, type Watched } from './writes';

@@ -2,6 +2,7 @@ import type { Entry } from '../core/ledger';
 import type { Currency, Ppm } from '../core/money';
 import type { Buyer, OrderFact, OrderState } from '../core/orders';
 import type { CostRules, Tax } from '../core/pricing';
+import type { Kept, Stated } from '../core/statements';
 import type { Instant } from '../core/units';
 import type { Edit } from './rows';
 
@@ -65,6 +66,10 @@ export interface LedgerRow {
   readonly entries: readonly Entry[];
   /** Missing of what was entered before terms were kept. */
   readonly terms?: LedgerTerms;
+  /** What account statements say of it; missing where none does. */
+  readonly stated?: readonly Stated[];
+  /** Differences from them that a person left as they are; missing for none. */
+  readonly kept?: readonly Kept[];
 }
 
 /** Some orders of one month that are over, as columns that are still searched. One that came back leaves '' as its id. */

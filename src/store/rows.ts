@@ -12,6 +12,7 @@ import type { StockRule } from '../core/stock';
 import type { NumberShape } from '../core/tracking';
 import type { Instant, Timetable } from '../core/units';
 import type { StoredFile } from './files';
+import type { StatementRules } from './statements';
 
 export type Task =
   | 'catalogue'
@@ -21,6 +22,7 @@ export type Task =
   | 'listings'
   | 'drift'
   | 'site'
+  | 'statements'
   | 'prices'
   | 'forwarding'
   | 'tidy';
@@ -303,6 +305,8 @@ export const CHANGED_TABLES = [
   'templates',
   'designs',
   'sheets',
+  'statements',
+  'costs',
 ] as const;
 export type ChangedTable = (typeof CHANGED_TABLES)[number];
 
@@ -353,6 +357,8 @@ export interface Settings {
   readonly orders?: OrderRules;
   /** How returns are handled; missing for {@link USUAL_RETURN_RULES}. */
   readonly returns?: ReturnRules;
+  /** What is done with account statements; missing for {@link USUAL_STATEMENT_RULES}. */
+  readonly statements?: StatementRules;
   readonly stock: StockRule;
   /** Currency of the books; sums over marketplaces are in it. */
   readonly currency: Currency;

@@ -9,3 +9,6 @@ export const useListingsVersion = () => useFeed('listingsVersion') ?? 0;
 
 /** Grows whenever an order or its account changed; 0 until the orders were read. */
 export const useOrdersVersion = () => useFeed('ordersVersion') ?? 0;
+
+/** Grows whenever an account statement, a cost of the shop, an order or its account changed; 0 until the orders were read. */
+export const useStatementsVersion = () => useFeed('statementsVersion') ?? 0;

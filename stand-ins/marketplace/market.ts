@@ -10,6 +10,7 @@ import type {
   WireSite,
 } from '../../src/connect/wire';
 import type { Chance } from '../random';
+import type { Statements } from '../statements';
 import { SITES, type SiteId, type SiteSpec } from './sites';
 
 const HOUR = 3_600_000;
@@ -56,6 +57,7 @@ export interface Market {
   pictures: Record<string, { type: string; data: string }>;
   /** How many listings were ever made. */
   listed: number;
+  statements?: Statements;
 }
 
 /** The site as it is now: its sale fee may have risen since. */

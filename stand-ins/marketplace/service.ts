@@ -19,6 +19,7 @@ import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import type { Chance } from '../random';
+import { statementAnswer } from '../statements';
 import { buyersPicture } from './buyers-picture';
 import { exampleFile, takeListingFile } from './listing-file';
 import {
@@ -49,6 +50,7 @@ import {
   winChargebacks,
   workOnReturns,
 } from './returns';
+import { closeNow, statementsOf } from './statements';
 
 const escapeHtml = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
 
@@ -215,6 +217,8 @@ function inside(m: Market, faults: Faults, now: () => number, request: Request, 
     const orders = keys.map((n) => m.orders.findLast((o) => o.number === n)!);
     return { status: 200, body: { orders, next, more } satisfies WireOrderChanges };
   }
+  if (request.method === 'GET' && request.path.startsWith('/v1/statements'))
+    return statementAnswer(statementsOf(m, now()), request.path, request.query);
   if (at === 'GET /v1/listings') return listingPage(m, request.query);
   if (at === 'PATCH /v1/offers') {
     const offers = (request.body as { offers?: WireOffer[] } | null)?.offers;
@@ -435,6 +439,8 @@ export function marketplaceControl(m: Market, faults: Faults, luck: Chance, now:
       }
       case 'POST /control/move-returns':
         return { status: 200, body: { moved: moveReturns(m, now()) } };
+      case 'POST /control/close-statement':
+        return { status: 200, body: { lines: closeNow(m, now(), Number(body.wrong) || 0) } };
       case 'POST /control/win-chargebacks':
         return { status: 200, body: { won: winChargebacks(m) } };
       case 'POST /control/answer': {
@@ -485,6 +491,7 @@ export function marketplaceControl(m: Market, faults: Faults, luck: Chance, now:
         m.feeRise = Math.min(Math.max(Number(body.rise) || 0, 0), 20);
         return { status: 200, body: { rise: m.feeRise } };
       case 'POST /control/reset':
+        m.statements = undefined;
         Object.assign(m, openMarket(m.site));
         return { status: 200, body: {} };
       case 'POST /control/expire':

@@ -16,8 +16,10 @@ import { type Answer, type Handler, problem, type Request } from '../answer';
 import type { FaultSettings, Faults } from '../faults';
 import { readFeed } from '../feed';
 import type { Pace } from '../pace';
+import { statementAnswer } from '../statements';
 import { takeFile } from './print-files';
 import { bringBack, claim, sendAgain, settleReturns } from './returns';
+import { closeNow, statementsOf } from './statements';
 import {
   advance,
   callOff,
@@ -176,6 +178,8 @@ export function supplier(w: Warehouse, faults: Faults, pace: Pace, now: () => nu
       const taken = takeBack(w, decodeURIComponent(back[1]!), now(), lines);
       return 'refusal' in taken ? problem(taken.refusal) : { status: 200, body: taken.answer };
     }
+    if (request.method === 'GET' && request.path.startsWith('/v1/statements'))
+      return statementAnswer(statementsOf(w, now()), request.path, request.query);
     const references = request.query.getAll('reference');
     if (at === 'GET /v1/orders' && references.length > 0) {
       const body: WirePurchasesFound = {
@@ -271,6 +275,8 @@ export function supplierControl(w: Warehouse, faults: Faults, pace: Pace, now: (
           ? { status: 200, body: { tracking } }
           : problem({ status: 409, title: 'No parcel is on its way' });
       }
+      case 'POST /control/close-statement':
+        return { status: 200, body: { lines: closeNow(w, now(), Number(body.wrong) || 0) } };
       case 'POST /control/surcharge':
         w.surcharge = Math.min(Math.max(Number(body.percent) || 0, 0), 100);
         return { status: 200, body: { percent: w.surcharge } };

@@ -13,6 +13,7 @@ import type {
   WireSupplierReturn,
 } from '../../src/connect/wire';
 import type { Chance } from '../random';
+import type { Statements } from '../statements';
 import { HOUSES, type House, type HouseId } from './houses';
 import type { StockedItem } from './item';
 import { type PrintFiles, printProblems } from './prints';
@@ -73,6 +74,7 @@ export interface Warehouse {
   files?: PrintFiles;
   /** Hashes of photographs of misprints. */
   photos?: string[];
+  statements?: Statements;
   /** SKUs that a site is out of. */
   siteOut?: Record<string, string[]>;
   /** Percent that it charges more than it lists. */

@@ -104,6 +104,7 @@ export const VOCABULARY = {
         noted: 'has a note of the buyer’s',
         asked: 'its buyer asks to cancel',
         returned: 'has a return or a refund of one',
+        differs: 'an account statement says otherwise of it',
       },
       buying: {
         personalised: 'made with the buyer’s own words',

@@ -13,6 +13,8 @@ export const ACCOUNTS = [
   'shipping',
   'duty and import tax',
   'returns',
+  'fixed costs',
+  'bank',
 ] as const;
 export type LedgerAccount = (typeof ACCOUNTS)[number];
 

@@ -1,6 +1,7 @@
 export { ACCOUNTS, type Booking, bookingsOf, type LedgerAccount } from './bookings';
 export { booksYears, ORDER_YEARS } from './books';
 export { boughtParts, type ExpectedCost, type ExpectedOrder, expectedEntries, feeEntry } from './expected';
+export { costDays, costIn, type FixedCost } from './fixed-costs';
 export {
   type Account,
   accountOf,

@@ -41,6 +41,8 @@ export interface Entry {
   readonly from: string;
   /** Reference of the purchase it belongs to; null for what belongs to the sale. */
   readonly purchase: string | null;
+  /** The account statement that it brings the record to; missing of what was told of the order itself. */
+  readonly statement?: string;
 }
 
 /** Where an entry belongs: what is charged again there comes in as the difference. */

@@ -38,6 +38,7 @@ export {
   type WeightUnit,
 } from './match';
 export { cellsOf, flatten, headerOf, listAt, type Repeating, repeatingIn } from './nested';
+export { once } from './once';
 export type { CellProblem } from './row';
 export { type StockRead, stockReader } from './stock-rows';
 export { fieldByName, plainName } from './words';

@@ -1,3 +1,4 @@
+export { grouped } from './grouped';
 export { gtinCheckDigit, isGtin } from './gtin';
 export { countOf, formatCount, formatGrams } from './number';
 export { readSize, type Size, sizeInWords } from './size';

@@ -363,4 +363,19 @@ export const MIGRATIONS: readonly Migration[] = [
   },
   // Designs, and what they are printed on.
   { version: 16, stores: { blanks: 'id, supplier', designs: 'id', sheets: 'id', prints: 'id' } },
+  // Account statements, and costs that belong to no order.
+  {
+    version: 17,
+    stores: { statements: 'id, from', costs: 'id' },
+    change: async (tx) => {
+      const jobs = tx.table<Job, string>('jobs');
+      // Whoever is asked for orders or shipments is asked for statements, once a day.
+      for (const job of await jobs.filter((j) => j.task === 'orders' || j.task === 'shipments').toArray())
+        await jobs.put({
+          ...{ id: `${job.subject}:statements`, subject: job.subject, task: 'statements' },
+          ...{ every: 24 * 3_600_000, nextAt: job.nextAt, lastAt: null, lastSays: null, lastOk: true },
+          ...{ running: null, stop: false, stopped: false, progress: null },
+        });
+    },
+  },
 ];

@@ -98,6 +98,10 @@ export function Money() {
         : null,
     [version, by, from, to, part],
   );
+  const costs = useAnswer(
+    () => (version && from && to ? theShop().costsOf(from, to) : undefined),
+    [version, from, to],
+  );
   const [booking, setBooking] = useState(false);
   const onRow = useCallback((id: string) => set({ part: `-${id}` }), [set]);
   const others = useMemo(() => (other ? new Map(other.map((r) => [r.id, r])) : null), [other]);
@@ -134,7 +138,7 @@ export function Money() {
           profitBefore === undefined
             ? ''
             : ` (${m(sum.profit - profitBefore, true)} ${BESIDE[beside!].toLowerCase()})`
-        }${unpriced ? `; ${unpriced} not bought yet have no account` : ''}.`}
+        }${costs?.sum ? `, ${m(sum.profit - costs.sum, true)} after ${m(costs.sum)} of the shop’s own costs` : ''}${unpriced ? `; ${unpriced} not bought yet have no account` : ''}.`}
       >
         {RANGES.map(([n, words]) => (
           <Button
@@ -189,6 +193,12 @@ export function Money() {
         <Link href="/orders/returns?show=reasons" className="text-river underline">
           Returns
         </Link>
+        <Link href="/money/statements" className="text-river underline">
+          Statements
+        </Link>
+        <Link href="/money/statements?show=cash" className="text-river underline">
+          Cash
+        </Link>
       </div>
       {booking && <LedgerExport {...{ shop, from, to }} onDone={() => setBooking(false)} />}
       {sums.orders === 0 ? (
@@ -226,7 +236,7 @@ export function Money() {
               <div className="rounded-sm border border-rule bg-surface p-3">
                 <h2 className="text-sm font-semibold">From revenue to profit</h2>
                 <Waterfall
-                  steps={madeOf(chosen?.best ?? sum)}
+                  steps={madeOf(chosen?.best ?? sum, chosen ? 0 : (costs?.sum ?? 0))}
                   currency={currency}
                   label={chosen ? `${nameOf(chosen)}, from revenue to profit` : 'From revenue to profit'}
                 />
@@ -253,7 +263,7 @@ export function Money() {
 }
 
 /** What a sum is made of. */
-const madeOf = (a: Account): Step[] => [
+const madeOf = (a: Account, costs: number): Step[] => [
   { name: 'Revenue', minor: a.revenue, total: true },
   { name: 'Goods', minor: -a.goods },
   { name: 'Ship', minor: -a.shipping },
@@ -261,6 +271,12 @@ const madeOf = (a: Account): Step[] => [
   { name: 'Pay', minor: -a.payment },
   { name: 'VAT', minor: -a.tax },
   { name: 'Profit', minor: a.profit, total: true },
+  ...(costs
+    ? [
+        { name: 'Costs', minor: -costs },
+        { name: 'Left', minor: a.profit - costs, total: true as const },
+      ]
+    : []),
 ];
 
 /** From what was expected to what came of it, by what was otherwise. */

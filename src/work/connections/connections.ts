@@ -101,13 +101,13 @@ function tasksOf(
 ): Job['task'][] {
   if (c.role === 'marketplace')
     return [
-      ...(c.lanes.orders === 'service' ? (['orders', 'site'] as const) : []),
+      ...(c.lanes.orders === 'service' ? (['orders', 'site', 'statements'] as const) : []),
       ...(c.lanes.listings === 'service' ? (['drift'] as const) : []),
     ];
   const reads = c.lanes.catalogue === 'service' || c.list?.kind === 'address';
   return [
     ...(reads ? (['catalogue'] as const) : []),
-    ...(c.lanes.tracking === 'service' ? (['shipments'] as const) : []),
+    ...(c.lanes.tracking === 'service' ? (['shipments', 'statements'] as const) : []),
   ];
 }
 

@@ -22,6 +22,7 @@ import { returnsDesk } from './stops/returns';
 import { settingUpDesk } from './stops/setting-up';
 import { settingsDesk, settingsFeeds } from './stops/settings';
 import { sourceDesk, sourceFeeds } from './stops/source';
+import { statementsDesk, statementsFeeds } from './stops/statements';
 import { todayDesk, todayFeeds } from './stops/today';
 
 /** All questions and acts of a tab: those that read many rows at once, and every change. */
@@ -39,6 +40,7 @@ const desk = {
   ...printDesk,
   ...proofsDesk,
   ...returnsDesk,
+  ...statementsDesk,
   ...settingUpDesk,
   ...settingsDesk,
   ...sourceDesk,
@@ -52,6 +54,7 @@ const feeds = {
   ...listingsFeeds,
   ...listsFeeds,
   ...ordersFeeds,
+  ...statementsFeeds,
   ...printFeeds,
   ...proofsFeeds,
   ...settingsFeeds,

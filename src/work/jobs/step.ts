@@ -41,6 +41,8 @@ export async function stepJob(work: Work, c: Connection | null, job: Job): Promi
     });
   const task = STEPS[job.task];
   if (task.of === 'shop') await task.step(work, job);
-  else if (task.of === 'supplier' && c?.role === 'supplier') await task.step(work, c, job);
+  else if (task.of === 'connection') {
+    if (c) await task.step(work, c, job);
+  } else if (task.of === 'supplier' && c?.role === 'supplier') await task.step(work, c, job);
   else if (task.of === 'marketplace' && c?.role === 'marketplace') await task.step(work, c, job);
 }

@@ -1,4 +1,4 @@
-import { ACCOUNTS, type Booking, bookingsOf } from '../../core/ledger';
+import { ACCOUNTS, type Booking, bookingsOf, costDays, inBooks, rateFor } from '../../core/ledger';
 import { type WrittenCell, writeDelimited } from '../../core/lists';
 import { decimalOf, RATE_ONE } from '../../core/money';
 import { applyChange, type LedgerRow, type Order, unpackRows, type WholeOrder } from '../../store';
@@ -134,8 +134,81 @@ export async function ledgerFile(
     }
     if (!(await goesOn(read))) return null;
   }
+  for (const l of await apartBookings(work, from, to, (currency) => rateFor(shop.rates, currency), books)) {
+    if (l.minor === null) {
+      sum.unrated++;
+      continue;
+    }
+    const two = [
+      [l.debit, l.minor, l.amount],
+      [l.credit, -l.minor, -l.amount],
+    ] as const;
+    for (const [account, minor, paid] of two) {
+      sum.lines++;
+      sum.balance += minor;
+      const name = accountOf(account);
+      rows.push([
+        ...[l.day, l.document, name, accounts[name] ?? '', l.text, '', ''],
+        minor > 0 ? decimalOf(minor, books) : '',
+        minor < 0 ? decimalOf(-minor, books) : '',
+        ...[books, decimalOf(paid, l.currency), l.currency],
+        l.rate === null ? '' : (l.rate / RATE_ONE).toFixed(8),
+        '',
+      ]);
+    }
+  }
   write();
   return { file: new Blob(pieces, { type: 'text/csv' }), ...sum };
+}
+
+/** What is booked besides orders: costs of the shop on the days on which they are paid, and payouts to the bank. */
+async function apartBookings(
+  { db }: Work,
+  from: string,
+  to: string,
+  rateOf: (currency: string) => number | null,
+  books: string,
+) {
+  const [costs, statements] = await Promise.all([db.costs.toArray(), db.statements.toArray()]);
+  const out: {
+    readonly day: string;
+    readonly document: string;
+    readonly text: string;
+    readonly debit: Booking['account'];
+    readonly credit: Booking['account'];
+    readonly amount: number;
+    readonly minor: number | null;
+    readonly currency: string;
+    readonly rate: number | null;
+  }[] = [];
+  for (const c of costs) {
+    const statement = c.stated && statements.find((s) => s.id === c.stated!.statement);
+    for (const day of costDays(c, from, to))
+      out.push({
+        ...{
+          day,
+          document: statement?.number ?? c.name,
+          text: c.name,
+          amount: c.minor,
+          currency: c.currency,
+        },
+        ...{ debit: 'fixed costs', credit: statement ? { clearing: statement.from } : 'bank', rate: c.rate },
+        minor: inBooks({ amount: c.minor, currency: c.currency, rate: c.rate }, books),
+      });
+  }
+  for (const s of statements)
+    for (const p of s.payouts) {
+      if (p.day < from || p.day > to) continue;
+      const rate = rateOf(p.currency);
+      // What was paid out is off the account with the other side and in the bank.
+      const amount = -p.minor;
+      out.push({
+        ...{ day: p.day, document: s.number, text: 'payout', amount, currency: p.currency, rate },
+        ...{ debit: 'bank', credit: { clearing: s.from } },
+        minor: inBooks({ amount, currency: p.currency, rate }, books),
+      });
+    }
+  return out.sort((a, b) => (a.day < b.day ? -1 : 1));
 }
 
 /** Names of all accounts that a ledger file may have: the shop's, and a clearing account for each connection. */

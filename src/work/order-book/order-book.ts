@@ -80,7 +80,7 @@ export type MeantOrders =
   | { readonly query: string; readonly except?: readonly string[] };
 
 /** Columns that blocks laid away before do not have. */
-type Newer = 'country' | 'labels' | 'units' | 'overdue' | 'sold' | 'returns';
+type Newer = 'country' | 'labels' | 'units' | 'overdue' | 'sold' | 'returns' | 'differing';
 
 /** One order with all that is shown of it. */
 export interface OrderInFull {
@@ -157,7 +157,7 @@ export class OrderBook {
   private readonly unpacked = new Map<string, WholeOrder>();
   private counted: { readonly key: string; readonly by: Map<string, number> } = { key: '', by: new Map() };
 
-  constructor(private readonly work: Work) {}
+  constructor(readonly work: Work) {}
 
   /** Brings it up to what is stored now. @returns whether anything changed */
   async catchUp(): Promise<boolean> {
@@ -270,6 +270,7 @@ export class OrderBook {
       labels: before.labels,
       sold: before.sold,
       returns: before.returns,
+      differing: before.differing,
       town: before.town,
       words: before.words,
     };
@@ -307,6 +308,7 @@ export class OrderBook {
       columns.labels[place] = own.labels?.[k] ?? '';
       columns.sold[place] = own.sold?.[k] ?? NOTHING_SOLD;
       columns.returns[place] = own.returns?.[k];
+      columns.differing[place] = own.differing?.[k];
       columns.units[place] = own.units?.[k] ?? 0;
       columns.words[place] = own.words[k]!;
       noteBuyer(columns, place, { who: block.who[k]!, town: block.towns[k]! });
@@ -361,6 +363,7 @@ export class OrderBook {
         if (flag === 'late') return isLateAt(c, place, now);
         if (flag === 'overdue') return isOverdueAt(c, place, now);
         if (flag === 'returned') return (c.returns[place]?.length ?? 0) > 0;
+        if (flag === 'differs') return (c.differing[place]?.length ?? 0) > 0;
         if (flag === 'needing') return this.isNeeding(place, now);
         if (flag === 'held')
           return (bits & IS.held) !== 0 || ((bits & IS.unseen) !== 0 && (bits & IS.open) !== 0);
@@ -559,6 +562,22 @@ export class OrderBook {
   async some(ids: readonly string[]): Promise<Order[]> {
     const found = await this.inFull(ids.flatMap((id) => this.places.get(id) ?? []));
     return found.flatMap((one) => one?.order ?? []);
+  }
+
+  /** Orders in memory with their accounts. */
+  *hot(): Generator<{ readonly order: Order; readonly ledger: LedgerRow | undefined }> {
+    for (const order of this.orders) if (order) yield { order, ledger: this.ledgers.get(order.id) };
+  }
+
+  /** The accounts of some orders, those laid away too. */
+  async ledgersOf(ids: readonly string[]): Promise<{ order: string; ledger: LedgerRow }[]> {
+    const places = ids.flatMap((id) => this.places.get(id) ?? []);
+    const whole = await this.inFull(places);
+    return whole.flatMap((one) => {
+      if (!one) return [];
+      const ledger = 'edits' in one ? one.ledger : this.ledgers.get(one.order.id);
+      return ledger ? [{ order: one.order.id, ledger }] : [];
+    });
   }
 
   async full(id: string): Promise<OrderInFull | null> {

@@ -17,6 +17,7 @@ import {
   unseenOf,
 } from '../../core/orders';
 import { lossOf, rateAmong } from '../../core/returns';
+import { differencesOf, slotOf, undecided } from '../../core/statements';
 import { dayOf, type Instant } from '../../core/units';
 import type { LedgerRow, Order } from '../../store';
 import { accountsOf, isCounted } from '../orders/accounts';
@@ -81,6 +82,16 @@ export interface ReturnNote {
   readonly lost: number | null;
 }
 
+/** What of an order is stated otherwise than it is recorded. */
+export interface DifferenceNote {
+  readonly from: string;
+  readonly statement: string;
+  readonly slot: string;
+  /** In minor units of its currency; below nothing where it is worse for the seller. */
+  readonly minor: number;
+  readonly currency: string;
+}
+
 export interface OrderColumns {
   /** The currency of the books that accounts are in, and the zone that days are of. */
   readonly books: string;
@@ -105,6 +116,8 @@ export interface OrderColumns {
   readonly sold: (readonly SoldNote[])[];
   /** Missing where an order has none. */
   readonly returns: (readonly ReturnNote[] | undefined)[];
+  /** Where account statements say otherwise and nobody decided yet; missing where none does. */
+  readonly differing: (readonly DifferenceNote[] | undefined)[];
   /** Of orders in memory, not where they are laid away; see {@link foundBy}. */
   readonly town: string[];
   /** The text that words are searched in, folded; in memory it includes the buyer’s name and town. */
@@ -129,6 +142,7 @@ export function emptyColumns({ settings }: Pick<ShopTerms, 'settings'>, room: nu
     labels: [],
     sold: [],
     returns: [],
+    differing: [],
     town: [],
     words: [],
   };
@@ -211,6 +225,7 @@ export function deriveOrder(
   columns.labels[place] = order.labels?.join(', ') ?? '';
   columns.sold[place] = soldNotes(order);
   columns.returns[place] = returnNotes(order, ledger, columns.books);
+  columns.differing[place] = differenceNotes(ledger);
   const bought = order.purchases.map(
     (p) =>
       `${numberOf(p) ?? ''} ${p.reference} ${parcelsOf(p)
@@ -239,6 +254,15 @@ const soldNotes = (order: Order): SoldNote[] =>
     paid: soldIn(l) * l.unitPrice,
     supplier: supplierOfLine(order, l.id),
   }));
+
+function differenceNotes(ledger: LedgerRow | undefined): DifferenceNote[] | undefined {
+  if (!ledger?.stated?.length) return undefined;
+  const open = undecided(differencesOf(ledger.entries, ledger.stated), ledger.kept ?? []);
+  if (!open.length) return undefined;
+  return open.map((d) => ({
+    ...{ from: d.from, statement: d.statement, slot: slotOf(d), minor: d.minor, currency: d.currency },
+  }));
+}
 
 const NO_TAX = { model: 'none', rate: 0 } as const;
 

@@ -18,6 +18,7 @@ import {
   type Tax,
   taxInside,
 } from '../../core/pricing';
+import { takenOff } from '../../core/statements';
 import {
   type LedgerRow,
   type LedgerTerms,
@@ -48,15 +49,23 @@ async function post(
   const { ledger } = work.db;
   const known = await ledger.get(order);
   const { added, terms } = of(known);
-  if (added.length) await ledger.put(rowOf(order, known, added, terms));
+  const all = withTakenOff(known, added, work.clock());
+  if (all.length) await ledger.put(rowOf(order, known, all, terms));
 }
+
+/** What comes in, and what it takes off corrections by statements that said so before. */
+const withTakenOff = (known: Known, added: readonly Entry[], at: number): readonly Entry[] =>
+  added.length && known?.stated ? [...added, ...takenOff(known.entries, added, at)] : added;
 
 const rowOf = (
   id: string,
   known: Known,
   added: readonly Entry[],
   terms: LedgerTerms | undefined = known?.terms,
-): LedgerRow => ({ id, entries: [...(known?.entries ?? []), ...added], ...(terms && { terms }) });
+): LedgerRow => ({ ...known, id, entries: [...(known?.entries ?? []), ...added], ...(terms && { terms }) });
+
+/** Whether the other side told an entry with the order itself: neither by a return nor by a statement. */
+const isTold = (e: Entry) => !isReturnEntry(e) && e.statement === undefined;
 
 /**
  * Brings sales on record to what their orders say now: what was paid, what was given back for units that were cancelled or
@@ -77,7 +86,8 @@ export async function postSales(
     const terms = before?.terms ?? { tax: market.site.fees.tax, bought: {} };
     const rate = rateOn(own, order.currency, shop.rates);
     const added = differences(own, saleEntries(order, terms.tax, rate, at), at);
-    return added.length ? [rowOf(order.id, before, added, terms)] : [];
+    const all = withTakenOff(before, added, at);
+    return all.length ? [rowOf(order.id, before, all, terms)] : [];
   });
   await db.ledger.bulkPut(rows);
 }
@@ -119,7 +129,7 @@ export async function postCharges(
 ): Promise<void> {
   const at = work.clock();
   await post(work, order.id, (known) => {
-    const own = (known?.entries ?? []).filter((e) => e.from === market && !isReturnEntry(e));
+    const own = (known?.entries ?? []).filter((e) => e.from === market && isTold(e));
     const rate = rateOn(known?.entries ?? [], order.currency, shop.rates);
     const said = charges.map(({ kind, name, minor }): Entry => {
       const entry = { kind: FEE[kind], name, amount: -minor, currency: order.currency, rate, at };
@@ -151,7 +161,7 @@ export async function postPurchase(work: Work, order: Order, p: Purchase, shop: 
   const key = `${p.supplier} ${p.reference}`;
   await post(work, order.id, (known) => {
     const own = (known?.entries ?? []).filter(
-      (e) => e.from === p.supplier && e.purchase === p.reference && !isReturnEntry(e),
+      (e) => e.from === p.supplier && e.purchase === p.reference && isTold(e),
     );
     const frozen = known?.terms?.bought[key] ?? {
       costTax: shop.settings.costTax,
@@ -175,7 +185,13 @@ export async function postReturns(work: Work, order: Order, shop: Shop): Promise
   await post(work, order.id, (known) => {
     const entries = known?.entries ?? [];
     const said = returnEntries(order, (currency) => rateOn(entries, currency, shop.rates), at);
-    return { added: differences(entries.filter(isReturnEntry), said, at) };
+    return {
+      added: differences(
+        entries.filter((e) => isReturnEntry(e) && e.statement === undefined),
+        said,
+        at,
+      ),
+    };
   });
 }
 

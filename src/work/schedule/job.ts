@@ -23,6 +23,7 @@ export const TASKS: Readonly<
   orders: { every: MINUTE, name: 'orders', does: 'Read orders' },
   shipments: { every: 2 * MINUTE, name: 'shipments', does: 'Read shipments' },
   site: { every: 24 * 60 * MINUTE, name: 'fees and rules', does: 'Read fees and rules' },
+  statements: { every: 24 * 60 * MINUTE, name: 'statements', does: 'Read account statements' },
   prices: { every: 60 * MINUTE, name: 'prices', does: 'Let prices follow the calendar' },
   forwarding: { every: MINUTE, name: 'forwarding', does: 'Buy what its rule says' },
   tidy: { every: 24 * 60 * MINUTE, name: 'tidying up', does: 'Tidy up' },

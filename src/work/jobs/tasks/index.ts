@@ -1,4 +1,4 @@
-import type { Job, MarketConnection, SupplierConnection } from '../../../store';
+import type { Connection, Job, MarketConnection, SupplierConnection } from '../../../store';
 import type { Work } from '../../context/work';
 import { catalogueStep } from './catalogue';
 import { driftStep } from './drift';
@@ -10,6 +10,7 @@ import { ordersStep } from './orders';
 import { pricesStep } from './prices';
 import { shipmentsStep } from './shipments';
 import { siteStep } from './site';
+import { statementsStep } from './statements';
 import { tidyStep } from './tidy';
 
 /** The step of a task for its subject; a run may take many steps. */
@@ -21,6 +22,10 @@ export type TaskSteps =
   | {
       readonly of: 'marketplace';
       readonly step: (work: Work, c: MarketConnection, job: Job) => Promise<void>;
+    }
+  | {
+      readonly of: 'connection';
+      readonly step: (work: Work, c: Connection, job: Job) => Promise<void>;
     }
   | { readonly of: 'shop'; readonly step: (work: Work, job: Job) => Promise<void> };
 
@@ -40,6 +45,7 @@ export const STEPS: Readonly<Record<Job['task'], TaskSteps>> = {
   drift: { of: 'marketplace', step: driftStep },
   orders: { of: 'marketplace', step: ordersStep },
   site: { of: 'marketplace', step: siteStep },
+  statements: { of: 'connection', step: statementsStep },
   prices: { of: 'shop', step: pricesStep },
   forwarding: { of: 'shop', step: forwardingStep },
   tidy: { of: 'shop', step: tidyStep },
