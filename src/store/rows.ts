@@ -359,6 +359,8 @@ export interface Settings {
   readonly returns?: ReturnRules;
   /** What is done with account statements; missing for {@link USUAL_STATEMENT_RULES}. */
   readonly statements?: StatementRules;
+  /** When an estimate was corrected by what came of it, by its key: only orders of later are counted. Missing for none. */
+  readonly corrected?: Readonly<Record<string, Instant>>;
   readonly stock: StockRule;
   /** Currency of the books; sums over marketplaces are in it. */
   readonly currency: Currency;

@@ -199,6 +199,9 @@ export function Money() {
         <Link href="/money/statements?show=cash" className="text-river underline">
           Cash
         </Link>
+        <Link href="/money/estimates" className="text-river underline">
+          Estimates
+        </Link>
       </div>
       {booking && <LedgerExport {...{ shop, from, to }} onDone={() => setBooking(false)} />}
       {sums.orders === 0 ? (

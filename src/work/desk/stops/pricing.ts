@@ -3,13 +3,14 @@ import type { PlanRow } from '../../../store';
 import { work } from '../../browser/browser';
 import { saveRules } from '../../listings/rules';
 import type { RulesDraft, TermsDraft } from '../../pricing/draft';
+import { correctDrift, driftsIn } from '../../pricing/drifts';
 import { caughtBy, goodsCaught } from '../../pricing/goods-caught';
 import { savePlans } from '../../pricing/plans';
 import { Rehearsal } from '../../pricing/rehearsal';
 import type { RehearsalQuestion } from '../../pricing/rehearsed';
 import { glimpse, whatIf, whatIfTerms } from '../../pricing/what-if';
 import { bound } from '../bound';
-import { assortment, built, rest } from '../memory';
+import { assortment, book, built, builtBook, rest } from '../memory';
 
 let rehearsal: Rehearsal | null = null;
 let rehearsing = 0;
@@ -46,6 +47,15 @@ export const pricingDesk = {
   },
   /** The sales of a day as they were rehearsed last. */
   rehearsedDay: (day: string) => rehearsal?.day(day) ?? [],
+  /** Estimates beside what came of them. */
+  drifts: async () => {
+    await builtBook();
+    return driftsIn(book);
+  },
+  correctDrift: async (key: string, says: string) => {
+    await builtBook();
+    return correctDrift(book, work, key, says);
+  },
   whatIfTerms: (draft: TermsDraft) => whatIfTerms(work, draft),
   savePlans: bound(savePlans),
   saveRules: bound(saveRules),
