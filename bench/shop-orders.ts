@@ -1,4 +1,5 @@
 import type { Page } from '@playwright/test';
+import { formatCount } from '../src/core/units';
 import { type Step, seen } from './shop';
 
 /** Orders that were placed while nobody looked: as many as the full shop has in two days. */
@@ -40,6 +41,7 @@ export async function measureOrders(
   await measureRules(page, origin, step);
   await measurePapers(page, origin, step);
   await measureMoney(page, origin, step);
+  await measureStatement(page, origin, step);
   say('orders in, from the first page on', `${Math.round((ORDERS - read.orders) / read.seconds)} a second`);
 }
 
@@ -87,6 +89,59 @@ async function measureMoney(page: Page, origin: string, step: Step): Promise<voi
   await step(page, 'rates of return by product', async () => {
     await page.getByRole('button', { name: 'Product', exact: true }).click();
     await page.getByRole('table', { name: 'Rates of return by product' }).waitFor();
+  });
+}
+
+const STATED = 50_000;
+
+/** A statement of 50,000 lines read and compared, and what is told of it. */
+async function measureStatement(page: Page, origin: string, step: Step): Promise<void> {
+  await page.goto(`${origin}/money/statements`);
+  const names = await page.evaluate(
+    () =>
+      new Promise<string[]>((done, fail) => {
+        const opened = indexedDB.open('sampan-shop');
+        opened.onerror = () => fail(opened.error);
+        opened.onsuccess = () => {
+          const keys = opened.result.transaction('orders').objectStore('orders').getAllKeys();
+          keys.onerror = () => fail(keys.error);
+          keys.onsuccess = () => done(keys.result as string[]);
+        };
+      }),
+  );
+  const own = names.flatMap((n) => (n.startsWith('pennywharf:') ? [n.slice(11)] : []));
+  const kinds = ['Sale', 'Sale fee', 'Payment fee', 'Refund'];
+  const rows = Array.from({ length: STATED }, (_, k) => {
+    const kind = kinds[Math.floor(k / own.length) % kinds.length]!;
+    return `2026-11-30,${own[k % own.length]},${kind},${kind === 'Sale' ? '' : '-'}${(k % 90) + 1}.25,L${k}`;
+  });
+  await page.getByRole('button', { name: 'Read a statement file' }).click();
+  await page.getByRole('combobox', { name: 'Of' }).selectOption({ label: 'Pennywharf UK' });
+  await step(page, `a statement file of ${formatCount(STATED)} lines looked at`, async () => {
+    await page.locator('input[type=file]').setInputFiles({
+      name: 'November.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from(['Date,Order,Type,Amount,Reference', ...rows].join('\n')),
+    });
+    await seen(page, /What it comes to: 50,000 lines/);
+  });
+  await step(
+    page,
+    `its lines compared with ${formatCount(Math.min(own.length, STATED))} orders`,
+    async () => {
+      await page.getByRole('button', { name: 'Take it in' }).click();
+      await page.getByRole('complementary', { name: /^Statement November/ }).waitFor({ timeout: 120_000 });
+    },
+  );
+  await step(page, 'Cash', async () => {
+    await page.getByRole('tab', { name: 'Cash' }).click();
+    await page.getByRole('table', { name: 'What is with marketplaces' }).waitFor();
+  });
+  await page.goto(`${origin}/money`);
+  await page.getByRole('link', { name: 'Estimates' }).waitFor({ timeout: 60_000 });
+  await step(page, 'estimates beside what came of them', async () => {
+    await page.getByRole('link', { name: 'Estimates' }).click();
+    await page.getByRole('table', { name: 'Estimates beside what came of them' }).waitFor();
   });
 }
 

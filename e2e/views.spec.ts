@@ -15,6 +15,10 @@ const VIEWS = [
   '/listings/bring-in',
   '/orders/proofs',
   '/orders/returns',
+  '/money/statements',
+  '/money/statements?show=cash',
+  '/money/statements?show=costs',
+  '/money/estimates',
 ] as const;
 const TABLES: Record<string, string> = {
   '/source': 'Catalogue',

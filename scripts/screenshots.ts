@@ -24,8 +24,6 @@ interface Shot {
   readonly margin?: string;
   /** Rehearses the plans on recorded days. */
   readonly rehearse?: boolean;
-  /** Writes a copy template for all that waits. */
-  readonly copy?: boolean;
   /** Opens a sheet, and a design on it in a scene. */
   readonly sheet?: boolean;
 }
@@ -39,7 +37,6 @@ const SHOTS: readonly Shot[] = [
   { name: 'bench', path: '/bench', open: true },
   { name: 'grid', path: '/listings?grid=1' },
   { name: 'print-room', path: '/print-room', sheet: true },
-  { name: 'copy-template', path: '/bench', copy: true },
   { name: 'rehearsal', path: '/pricing', margin: '26', rehearse: true },
   { name: 'pricing', path: '/pricing', margin: '24' },
   { name: 'listings', path: '/listings?q=-is:unlinked', open: true },
@@ -50,6 +47,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'listings-dark', path: '/listings?sort=-profit', open: true, dark: true },
   { name: 'proofs', path: '/orders/proofs' },
   { name: 'returns', path: '/orders/returns', open: true },
+  { name: 'statements', path: '/money/statements', open: true },
 ];
 
 async function main() {
@@ -74,17 +72,6 @@ async function main() {
       await page.getByLabel('Margin', { exact: true }).fill(shot.margin);
       await page.getByLabel('Margin', { exact: true }).press('Enter');
       await page.keyboard.press('Escape');
-    }
-    if (shot.copy) {
-      await page.getByRole('button', { name: /^Select all/ }).click();
-      await page.getByRole('button', { name: 'Set up' }).click();
-      await page.getByRole('menuitem', { name: 'Copy templates' }).click();
-      await page.getByRole('button', { name: 'New template' }).click();
-      await page.getByLabel('Name', { exact: true }).fill('Everyday');
-      await page
-        .getByLabel('Title', { exact: true })
-        .fill('{{keyword}}, {{brand}}{{#colour}}, {{colour}}{{/colour}}');
-      await page.getByLabel('else').first().selectOption('title');
     }
     if (shot.rehearse) {
       await page.getByRole('tab', { name: 'Rehearse on the past' }).click();

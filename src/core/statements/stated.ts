@@ -145,7 +145,7 @@ export interface Stated {
 
 /** An amount of an order that is stated otherwise than it is recorded. */
 export interface Difference {
-  /** The newest statement that speaks of it. */
+  /** The statement that was taken in last of those that speak of it. */
   readonly statement: string;
   readonly from: string;
   readonly side: Side;
@@ -199,9 +199,10 @@ function bucketsOf(all: readonly Stated[], side: Side): StatedGroup[][] {
 export function differencesOf(entries: readonly Entry[], stated: readonly Stated[]): Difference[] {
   const together = grouped(stated, (s) => `${s.from} ${s.purchase ?? ''}`);
   return [...together.values()].flatMap((all) => {
-    const newest = all.reduce((a, b) => (b.until > a.until ? b : a));
-    const { from, side, purchase, currency, statement, until } = newest;
-    const own = entries.filter((e) => isOf(e, newest) && e.currency === currency);
+    const last = all.at(-1)!;
+    const { from, side, purchase, currency, statement } = last;
+    const until = Math.max(...all.map((s) => s.until));
+    const own = entries.filter((e) => isOf(e, last) && e.currency === currency);
     return bucketsOf(all, side).flatMap((groups) => {
       const said = all
         .flatMap((s) => s.amounts)

@@ -99,7 +99,7 @@ export function StatementDocket({
           </tbody>
         </table>
       </Section>
-      <Section title={`Differs from what is recorded: ${formatCount(differences.length)}`}>
+      <Section title={`Differs from what is recorded: ${countOf(found.differing, 'order')}`}>
         {differences.length === 0 ? (
           <p className="text-[13.5px] text-muted">Nothing differs that is still to be decided.</p>
         ) : (
@@ -143,20 +143,31 @@ export function StatementDocket({
                 </li>
               ))}
             </ul>
-            {differences.length > 1 && (
-              <Button
-                className="mt-2"
-                disabled={busy}
-                onClick={() =>
-                  ask(
-                    `Take all ${formatCount(differences.length)} as stated? ${sumOf(differences)} in all; each gets an entry of its own.`,
-                    'Take them as stated',
-                    () => decide(differences, 'as stated'),
-                  )
-                }
-              >
-                All as stated
-              </Button>
+            {found.differing > 1 && (
+              <>
+                {differences.length > 0 && found.differing > 100 && (
+                  <p className="mt-1 text-xs text-muted">The 100 orders that differ most.</p>
+                )}
+                <Button
+                  className="mt-2"
+                  disabled={busy}
+                  onClick={() =>
+                    ask(
+                      `Take all ${countOf(found.differing, 'order')} as stated? ${sumOf(
+                        Object.entries(found.minor).map(([currency, minor]) => ({ currency, minor })),
+                      )} in all; each gets an entry of its own.`,
+                      'Take them as stated',
+                      () =>
+                        act(
+                          () => theShop().decideStatement(row.id, 'as stated'),
+                          `${countOf(found.differing, 'order')} taken as ${name} states them.`,
+                        ),
+                    )
+                  }
+                >
+                  All as stated
+                </Button>
+              </>
             )}
           </>
         )}

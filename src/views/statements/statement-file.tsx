@@ -260,7 +260,7 @@ export function StatementFileDocket({
               <tbody>
                 {seen.read.sums.map((s) => (
                   <tr key={`${s.kind} ${s.currency}`}>
-                    <th scope="row" className="py-0.5 text-left font-normal">
+                    <th scope="row" className="py-1.5 text-left font-normal">
                       {KIND[s.kind]}
                     </th>
                     <td className="text-right">{formatMinor(s.minor, s.currency, true)}</td>

@@ -3,6 +3,13 @@ import { type Difference, differencesOf, slotOf, undecided } from '../../core/st
 import type { LedgerRow, StatementRow } from '../../store';
 import type { OrderBook } from '../order-book/order-book';
 
+/** Which difference is meant: of which order, what it is about and what it amounts to as it was shown. */
+export interface WhichDifference {
+  readonly order: string;
+  readonly slot: string;
+  readonly minor: number;
+}
+
 /** A statement as a list shows it. */
 export interface StatementLineRow {
   readonly statement: Omit<StatementRow, 'loose' | 'missing' | 'refused'>;
@@ -43,8 +50,8 @@ export interface StatementInFull extends StatementLineRow {
   }[];
 }
 
-/** Differences that are told one by one. */
-const MOST_SHOWN = 300;
+/** Orders that are told one by one. */
+const MOST_SHOWN = 100;
 
 /** All statements, the newest first. Cost: one pass over the orders. */
 export async function statementsIn(book: OrderBook): Promise<StatementLineRow[]> {
@@ -78,6 +85,15 @@ function lineOf(
     ...{ differing: open?.orders ?? 0, minor: open?.minor ?? {} },
     loose: loose.filter((l) => l.done === null && l.why !== 'twice').length,
   };
+}
+
+/** All that differs by a statement and nobody decided about. */
+export function differingIn(book: OrderBook, id: string): WhichDifference[] {
+  return book.all.differing.flatMap((notes, place) => {
+    const order = book.idAt[place];
+    if (!notes || !order) return [];
+    return notes.flatMap((n) => (n.statement === id ? [{ order, slot: n.slot, minor: n.minor }] : []));
+  });
 }
 
 /** What was missing when a statement came, and still is. */
@@ -116,15 +132,15 @@ export async function statementInFull(book: OrderBook, id: string): Promise<Stat
   const row = await db.statements.get(id);
   if (!row) return null;
   const line = (await statementsIn(book)).find((l) => l.statement.id === id);
-  const places = book.all.differing.flatMap((notes, place) =>
-    notes?.some((n) => n.statement === id) && book.idAt[place] ? [place] : [],
-  );
+  // The dearest first: that is where looking pays.
+  const worth = new Map<string, number>();
+  for (const n of differingIn(book, id)) worth.set(n.order, (worth.get(n.order) ?? 0) + Math.abs(n.minor));
+  const dearest = [...worth].sort((a, b) => b[1] - a[1]).slice(0, MOST_SHOWN);
   const numberOf = (order: string) => order.slice(order.indexOf(':') + 1);
   const differences: DifferingOrder[] = [];
-  for (const { order, ledger } of await book.ledgersOf(places.slice(0, MOST_SHOWN).map((p) => book.idAt[p]!)))
+  for (const { order, ledger } of await book.ledgersOf(dearest.map(([order]) => order)))
     for (const d of undecided(differencesOf(ledger.entries, ledger.stated ?? []), ledger.kept ?? []))
       if (d.statement === id) differences.push({ ...d, order, number: numberOf(order), slot: slotOf(d) });
-  // The dearest first: that is where looking pays.
   differences.sort((a, b) => Math.abs(b.minor) - Math.abs(a.minor));
   const missing = (await stillMissing(book, [row])).get(id) ?? [];
   const absent = await book.ledgersOf(missing.slice(0, MOST_SHOWN).map((m) => m.order));

@@ -1,6 +1,6 @@
 import type { Entry } from '../../core/ledger';
 import { correctionOf, type Difference, differencesOf, slotOf } from '../../core/statements';
-import { countOf, isDay } from '../../core/units';
+import { countOf, grouped, isDay } from '../../core/units';
 import {
   applyChange,
   type CostRow,
@@ -14,7 +14,7 @@ import {
 import { nowOf, type Work } from '../context/work';
 import { shopNow } from '../memory/assortment';
 import type { Said } from '../orders/actions';
-import { absentSlot } from './list';
+import { absentSlot, type WhichDifference } from './list';
 import { rateIn } from './take';
 
 const no = (reason: string): Said => ({ ok: false, reason });
@@ -22,14 +22,7 @@ const no = (reason: string): Said => ({ ok: false, reason });
 /** What a person decides about differences: the record follows the statement, or stays as it is. */
 export type Decision = 'as stated' | 'as recorded';
 
-/** Which difference is meant: of which order, what it is about and what it amounts to as it was shown. */
-export interface WhichDifference {
-  readonly order: string;
-  readonly slot: string;
-  readonly minor: number;
-}
-
-const AT_ONCE = 500;
+const AT_ONCE = 4_000;
 
 /**
  * Decides about differences. As stated, the record gets entries that bring it there; as recorded, they are no longer
@@ -42,7 +35,8 @@ export async function decideDifferences(
 ): Promise<Said & { readonly decided?: number }> {
   const { db } = work;
   let decided = 0;
-  const ids = [...new Set(which.map((w) => w.order))];
+  const byOrder = grouped(which, (w) => w.order);
+  const ids = [...byOrder.keys()];
   for (let k = 0; k < ids.length; k += AT_ONCE) {
     const some = ids.slice(k, k + AT_ONCE);
     await db.transaction('rw', db.shopTables, async () => {
@@ -52,7 +46,7 @@ export async function decideDifferences(
       for (const ledger of await db.ledger.bulkGet(some)) {
         if (!ledger) continue;
         const meant = differencesOf(ledger.entries, ledger.stated ?? []).filter((d) =>
-          which.some((w) => w.order === ledger.id && w.slot === slotOf(d) && w.minor === d.minor),
+          byOrder.get(ledger.id)!.some((w) => w.slot === slotOf(d) && w.minor === d.minor),
         );
         if (!meant.length) continue;
         decided += meant.length;

@@ -42,8 +42,8 @@ export type TakenStatement =
     }
   | { readonly ok: false; readonly reason: string };
 
-/** Orders that are written together. */
-const AT_ONCE = 500;
+/** Orders that are written together: after each writing, all that holds orders in memory reads them again. */
+const AT_ONCE = 4_000;
 /** Rows that could not be read, as they are kept. */
 const MOST_REFUSED = 500;
 

@@ -1,9 +1,11 @@
+import { work } from '../../browser/browser';
 import { cashOf } from '../../statements/cash';
 import { costsOf, keepCost, removeCost } from '../../statements/costs';
 import { lookAtStatement, setTakenUnder, takeStatementFile } from '../../statements/file';
-import { statementInFull, statementsIn } from '../../statements/list';
+import { differingIn, statementInFull, statementsIn } from '../../statements/list';
 import {
   askAgain,
+  type Decision,
   decideAbsent,
   decideDifferences,
   noteStatementPaid,
@@ -35,6 +37,11 @@ export const statementsDesk = {
   takeStatementFile: bound(takeStatementFile),
   setTakenUnder: bound(setTakenUnder),
   decideDifferences: bound(decideDifferences),
+  /** All that differs by a statement is decided in one way. */
+  decideStatement: async (id: string, decision: Decision) => {
+    await builtBook();
+    return decideDifferences(work, differingIn(book, id), decision);
+  },
   decideAbsent: bound(decideAbsent),
   askAgain: bound(askAgain),
   settleLoose: bound(settleLoose),
