@@ -50,6 +50,6 @@ const MOST_CUSHION = 200_000;
  * percent; null where the one there is does.
  */
 export function cushionBy({ ratio }: Pick<Drift, 'ratio'>, cushion: Ppm): Ppm | null {
-  const wanted = Math.ceil(((ratio - 1) * 1_000_000) / 1_000) * 1_000;
+  const wanted = Math.ceil(Math.round((ratio - 1) * 1_000_000) / 1_000) * 1_000;
   return wanted > cushion ? Math.min(MOST_CUSHION, wanted) : null;
 }

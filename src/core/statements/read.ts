@@ -155,8 +155,6 @@ export function readStatementRows(
       found.push({ ...about, kind, text, amount: turned.has(kind) ? -amount + 0 : amount });
     };
     if (byKind.length) {
-      if (!about.order && cells.every((c, k) => !c.trim() || columns[k] !== undefined))
-        return void refuse('order: is missing');
       for (const { kind, k } of byKind) {
         const text = (cells[k] ?? '').trim();
         if (!text || text === '-') continue;
