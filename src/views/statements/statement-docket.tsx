@@ -277,7 +277,7 @@ export function StatementDocket({
           onChange={(n) => act(() => theShop().setTakenUnder(n ?? 0), 'Holds for the next statements.', true)}
         />
         <p className="text-xs text-muted">
-          In minor units of each order’s currency; 0.00 asks about all of them.
+          In each order’s own currency; with 0.00 all of them are asked about.
         </p>
       </Section>
       <p className="mt-4">
