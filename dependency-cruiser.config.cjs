@@ -17,6 +17,7 @@ const ROOMS = [
   'readings',
   'listings',
   'editing',
+  'groups',
   'print',
   'orders',
   'order-book',

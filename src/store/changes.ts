@@ -80,6 +80,7 @@ const TOLD_IN_WORDS: ReadonlySet<string> = new Set([
   'expected',
   'last',
   'soldAt',
+  'soldOn',
   'times',
 ]);
 

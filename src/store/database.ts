@@ -3,6 +3,7 @@ import type { Buyer } from '../core/orders';
 import { bucketing } from './buckets';
 import { BytesStore } from './bytes';
 import type { ConnectionRow, CredentialRow, HealthRow, StatedRow } from './connection-rows';
+import type { FeedRow, GroupRow, MadeFeedRow } from './feeds';
 import type {
   AssetBytes,
   AssetRow,
@@ -91,6 +92,9 @@ export class SampanDatabase extends Dexie {
   ledger!: Table<LedgerRow, string>;
   statements!: Table<StatementRow, string>;
   costs!: Table<CostRow, string>;
+  groups!: Table<GroupRow, string>;
+  feeds!: Table<FeedRow, string>;
+  madeFeeds!: Table<MadeFeedRow, string>;
   unclaimed!: Table<UnclaimedRow, string>;
   unread!: Table<UnreadRow, string>;
   outbox!: Table<OutboxRow, string>;
@@ -146,6 +150,7 @@ export class SampanDatabase extends Dexie {
       this.health,
       this.rates,
       this.templates,
+      this.groups,
       this.jobs,
     ];
   }
@@ -182,6 +187,9 @@ export class SampanDatabase extends Dexie {
       this.prints,
       this.plans,
       this.templates,
+      this.groups,
+      this.feeds,
+      this.madeFeeds,
       this.rates,
       this.orders,
       this.buyers,

@@ -2,7 +2,7 @@ import type { Item } from '../core/catalogue';
 import type { Ppm } from '../core/money';
 import type { Cause, Demand, ListingProblem, OfferMoves, PricePlan } from '../core/pricing';
 import { type Condition, EVERYTHING } from '../core/query';
-import type { StockRule } from '../core/stock';
+import type { SoldByDay, StockRule } from '../core/stock';
 import type { Instant, Size } from '../core/units';
 import type { StoredFile } from './files';
 import type { OfferState } from './outbox';
@@ -205,6 +205,8 @@ export interface Listing {
   readonly moves?: { readonly day: string; readonly n: number };
   /** When it was sold last; missing where no sale is on record. */
   readonly soldAt?: Instant | null;
+  /** Units that it sold on its last days; missing where none are on record. */
+  readonly soldOn?: SoldByDay;
   readonly published: Published | null;
   /** Its page on the marketplace; missing where that did not say. */
   readonly page?: string | null;

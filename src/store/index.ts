@@ -61,6 +61,7 @@ export { SampanDatabase, SCHEMA } from './database';
 export { linesOf, loadDump } from './dump/read';
 export { type DumpedRows, dumpOf } from './dump/write';
 export { EarlierValues, earlierBegins, earlierSince, noteEarlier } from './earlier';
+export type { FeedRow, GroupRow, MadeFeedRow } from './feeds';
 export { fileOf, type StoredFile, toStore } from './files';
 export {
   type AssetKind,

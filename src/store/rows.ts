@@ -307,6 +307,8 @@ export const CHANGED_TABLES = [
   'sheets',
   'statements',
   'costs',
+  'groups',
+  'feeds',
 ] as const;
 export type ChangedTable = (typeof CHANGED_TABLES)[number];
 

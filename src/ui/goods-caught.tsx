@@ -21,12 +21,13 @@ export function GoodsCaught({
   filter: Condition;
   marketplaces?: readonly string[] | null;
 }) {
-  const problems = problemsOf(filter, KINDS.goods);
+  const unread = problemsOf(filter, KINDS.goods);
   const caught = useAnswer(
-    () => (problems.length ? null : theShop().goodsCaught(filter, marketplaces)),
-    [lineOf(filter, KINDS.goods), problems.length, marketplaces],
+    () => (unread.length ? null : theShop().goodsCaught(filter, marketplaces)),
+    [lineOf(filter, KINDS.goods), unread.length, marketplaces],
     REST,
   );
+  const problems = unread.length ? unread : (caught?.problems ?? []);
   if (problems.length)
     return (
       <ul role="alert" className="mt-1 text-xs text-loss">

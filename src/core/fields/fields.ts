@@ -1,5 +1,5 @@
 import { type Currency, digitsOf } from '../money';
-import type { Field, FieldKind, FieldKinds, Fields } from '../query';
+import type { Field, FieldKind, FieldKinds, Fields, Named } from '../query';
 import { type FieldName, type Subject, VOCABULARY, type Vocabulary } from './vocabulary';
 
 /** Names of the fields that a subject has. */
@@ -19,9 +19,11 @@ export type FlagOf<S extends Subject, N extends FieldName> = Vocabulary[N] exten
 /** How a field is read of a row: amounts in minor units, shares in millionths. */
 type Reader<S extends Subject, N extends FieldName, R> = Vocabulary[N]['kind'] extends 'flags'
   ? (row: R, flag: FlagOf<S, N>) => boolean
-  : Vocabulary[N]['kind'] extends 'text'
-    ? (row: R) => string | null
-    : (row: R) => number | null;
+  : Vocabulary[N]['kind'] extends 'named'
+    ? (row: R, name: string) => boolean
+    : Vocabulary[N]['kind'] extends 'text'
+      ? (row: R) => string | null
+      : (row: R) => number | null;
 
 /** All fields of a subject, read of a row: one that is missing does not compile. */
 export type Readers<S extends Subject, R> = { readonly [N in FieldOf<S>]: Reader<S, N, R> };
@@ -50,7 +52,7 @@ const kindIn = (name: FieldName, subject: Subject): FieldKind => {
   const { kind, flags, alternatives = false } = described(name);
   return kind === 'flags'
     ? { kind, flags: Object.keys(flags?.[subject] ?? {}) }
-    : kind === 'text'
+    : kind === 'text' || kind === 'named'
       ? { kind }
       : { kind, alternatives };
 };
@@ -90,15 +92,18 @@ export const examplesOf = (subject: Subject): { readonly example: string; readon
 /**
  * The fields of a subject as a search line is compiled with them.
  * @param currencyOf what an amount of a row is in, by field
+ * @param named the names that there are of what has names of its own
  */
 export function fieldsOf<S extends Subject, R>(
   subject: S,
   readers: Readers<S, R>,
   currencyOf: (row: R, field: FieldOf<S>) => Currency,
+  named?: Named,
 ): Fields<R> {
   const field = (name: FieldName): Field<R> => {
     const get = readers[name as FieldOf<S>] as never;
     const kind = kindIn(name, subject);
+    if (kind.kind === 'named') return { ...kind, ...(named && { named }), get };
     if (kind.kind !== 'number') return { ...kind, get };
     const { unit } = described(name);
     const scale =

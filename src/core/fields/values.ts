@@ -5,7 +5,7 @@ import { type FieldName, type Subject, VOCABULARY, type Vocabulary } from './voc
 
 /** Fields of a subject that have one value: a number or a text. */
 export type ValueOf<S extends Subject> = {
-  [N in FieldOf<S>]: Vocabulary[N]['kind'] extends 'flags' ? never : N;
+  [N in FieldOf<S>]: Vocabulary[N]['kind'] extends 'flags' | 'named' ? never : N;
 }[FieldOf<S>];
 
 /** What a field is called and made of, where it has one value. */
@@ -18,7 +18,7 @@ export interface ValueField<N extends FieldName = FieldName> {
 /** The fields of a subject that have one value: what it can be sorted by, and shown and exported with. */
 export const valueFields = <S extends Subject>(subject: S): ValueField<ValueOf<S>>[] =>
   Object.entries(VOCABULARY).flatMap(([id, field]) =>
-    field.kind !== 'flags' && (field.of as readonly Subject[]).includes(subject)
+    field.kind !== 'flags' && field.kind !== 'named' && (field.of as readonly Subject[]).includes(subject)
       ? { id: id as ValueOf<S>, name: field.name, kind: field.kind }
       : [],
   );

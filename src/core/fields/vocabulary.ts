@@ -33,6 +33,16 @@ interface TextField {
 }
 
 /** Flags with what each means, by subject where they differ. */
+/** Something of the seller's own, asked for by its name. */
+interface NamedField {
+  readonly of: readonly Subject[];
+  readonly kind: 'named';
+  readonly name: string;
+  readonly timely?: true;
+  readonly example: string;
+  readonly means: string;
+}
+
 interface FlagsField {
   readonly of: readonly Subject[];
   readonly kind: 'flags';
@@ -209,6 +219,23 @@ export const VOCABULARY = {
     example: 'sold:>30',
     means: 'no sale for over 30 days',
   },
+  sales: {
+    of: ['listing'],
+    kind: 'number',
+    name: 'Sold within 30 days',
+    unit: 'pieces',
+    timely: true,
+    example: 'sales:>5',
+    means: 'more than 5 units sold within 30 days',
+  },
+  group: {
+    of: ['goods', 'listing'],
+    kind: 'named',
+    name: 'Group',
+    timely: true,
+    example: 'group:Lamps',
+    means: 'in a group of yours',
+  },
   on: {
     of: [...LISTED, 'order', 'buying'],
     kind: 'text',
@@ -286,7 +313,7 @@ export const VOCABULARY = {
     example: 'town:Leeds',
     means: 'the buyer’s town',
   },
-} as const satisfies Readonly<Record<string, NumberField | TextField | FlagsField>>;
+} as const satisfies Readonly<Record<string, NumberField | TextField | NamedField | FlagsField>>;
 
 export type Vocabulary = typeof VOCABULARY;
 export type FieldName = keyof Vocabulary;

@@ -11,7 +11,9 @@ export type Field<R> =
       /** How many units the typed number has, by row where it depends on the currency: `cost:5` means 500 minor units of a euro. */
       readonly scale?: number | ((row: R) => number);
     })
-  | (Extract<FieldKind, { kind: 'flags' }> & { readonly get: (row: R, flag: string) => boolean });
+  | (Extract<FieldKind, { kind: 'flags' | 'named' }> & {
+      readonly get: (row: R, flag: string) => boolean;
+    });
 
 export type Fields<R> = Readonly<Record<string, Field<R>>>;
 
@@ -95,6 +97,8 @@ function leaf<R>(one: Condition, fields: Fields<R>, words: (row: R) => string): 
   const field = fields[one.field]!;
   if (field.kind === 'text') return oneText([one], fields);
   if (field.kind === 'flags') return { test: (row) => field.get(row, one.is), weight: 0 };
+  // What it names may be made of anything.
+  if (field.kind === 'named') return { test: (row) => field.get(row, one.is), weight: 2 };
   const { get, scale = 1 } = field;
   const within = parseRange(one.is)!;
   const test: Test<R> =

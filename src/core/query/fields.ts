@@ -7,7 +7,15 @@ export type FieldKind =
   | { readonly kind: 'text' }
   /** `alternatives`: several ranges stand for either, as texts do; of others each holds. */
   | { readonly kind: 'number'; readonly alternatives?: boolean }
-  | { readonly kind: 'flags'; readonly flags: readonly string[] };
+  | { readonly kind: 'flags'; readonly flags: readonly string[] }
+  /** Something of the seller's own, by its name. */
+  | { readonly kind: 'named'; readonly named?: Named };
+
+/**
+ * The names there are, folded, each with why it cannot be asked for here; null where it can. Missing where they are not known,
+ * as on a page: every name may be one then.
+ */
+export type Named = ReadonlyMap<string, string | null>;
 
 export type FieldKinds = Readonly<Record<string, FieldKind>>;
 
@@ -55,8 +63,15 @@ export function leafProblem(leaf: Condition, fields: FieldKinds): string | null 
   if (kind.kind === 'flags')
     return kind.flags.includes(is) ? null : `${field} takes ${kind.flags.join(', ')}.`;
   if (kind.kind === 'text') return null;
+  if (kind.kind === 'named') return nameProblem(field, is, kind.named);
   if (isBackward(is)) return `“${is}” ends before it begins: write the smaller number first.`;
   return parseRange(is) ? null : `“${is}” is not a number or a range such as 5..20 or >3.`;
+}
+
+function nameProblem(field: string, is: string, named: Named | undefined): string | null {
+  if (!named) return null;
+  const why = named.get(fold(is));
+  return why === undefined ? `There is no ${field} “${is}”.` : why;
 }
 
 /** Why a word such as `cost>20` is not understood; null where it is a word. */

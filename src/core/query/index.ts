@@ -14,6 +14,7 @@ export {
   kindOf,
   leafLine,
   leafProblem,
+  type Named,
   NO_VALUE,
   type Problem,
   problemInWords,

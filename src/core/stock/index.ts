@@ -7,4 +7,5 @@ export {
   stockProblems,
   stockSteps,
 } from './quantity';
+export { type SoldByDay, soldWithin, withSale } from './sold';
 export { stockInWords } from './words';

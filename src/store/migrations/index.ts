@@ -2,7 +2,7 @@ import type { Transaction } from 'dexie';
 import { type PictureRules, type SiteAttribute, type SiteLimits, USUAL_LIMITS } from '../../core/checks';
 import { WHOLE } from '../../core/money';
 import { type Ending, type ListingProblem, STARTING_PLAN, type Target } from '../../core/pricing';
-import { STARTING_STOCK_RULE, type StockRule } from '../../core/stock';
+import { type SoldByDay, STARTING_STOCK_RULE, type StockRule, withSale } from '../../core/stock';
 import { bucketOf, intoBuckets } from '../buckets';
 import type { ConnectionRow } from '../connection-rows';
 import type { StoredFile } from '../files';
@@ -106,6 +106,24 @@ async function noteSales(tx: Transaction): Promise<void> {
     .modify((listing) => {
       const at = sold.get(listing.id);
       if (at !== undefined) listing.soldAt = at;
+    });
+}
+
+/** Notes at each listing the units that it sold lately, of the orders that stand in rows. */
+async function soldLately(tx: Transaction): Promise<void> {
+  const sold = new Map<string, SoldByDay>();
+  await tx.table<Order>('orders').each(({ marketplace, paidAt, lines }) => {
+    for (const { sku, quantity } of lines) {
+      const id = `${marketplace}:${sku}`;
+      sold.set(id, withSale(sold.get(id) ?? [], paidAt, quantity));
+    }
+  });
+  await tx
+    .table<{ id: string; soldOn?: SoldByDay }>('listings')
+    .toCollection()
+    .modify((listing) => {
+      const own = sold.get(listing.id);
+      if (own) listing.soldOn = own;
     });
 }
 
@@ -378,4 +396,6 @@ export const MIGRATIONS: readonly Migration[] = [
         });
     },
   },
+  // Groups of products, their feeds, and how much of each listing was sold lately.
+  { version: 18, stores: { groups: 'id', feeds: 'id', madeFeeds: 'id' }, change: soldLately },
 ];

@@ -44,6 +44,8 @@ export function Palette({
     { name: 'Go to Settings', keys: 'g ,', run: () => router.push('/settings') },
     { name: 'Go to Connections', keys: 'g c', run: () => router.push('/connections') },
     { name: 'Go to Price lists', run: () => router.push('/source/lists') },
+    { name: 'Go to Groups', run: () => router.push('/listings/groups') },
+    { name: 'Go to Feeds', run: () => router.push('/listings/feeds') },
     { name: 'Bring in a shop', run: () => router.push('/listings/bring-in') },
     ...(running?.jobs ?? []).map((j) => {
       const of = running?.connections.get(j.subject)?.name;

@@ -2,6 +2,7 @@
 import Link from 'next/link';
 import { narrowedBy } from '../../core/query';
 import { countOf, formatCount } from '../../core/units';
+import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { PageCommands } from '../../ui/commands';
 import { EditsFileMenu } from '../../ui/edits-file-menu';
@@ -108,6 +109,12 @@ export function ListingsHead(props: Props) {
         count={marks.size || found.matches}
         onFile={(file) => tools.open({ kind: 'file', file })}
       />
+      <Link href="/listings/groups" className="text-[13px] text-river underline">
+        Groups
+      </Link>
+      <Link href="/listings/feeds" className="text-[13px] text-river underline">
+        Feeds
+      </Link>
       <Link
         href="/listings/bring-in"
         className="rounded-sm border border-edge px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap text-river hover:bg-river-soft"
@@ -164,6 +171,7 @@ function ForMarked({ some, marks, tools }: Pick<Props, 'marks' | 'tools'> & { re
           },
         ]}
       />
+      <GroupMenu some={some} />
       <Button
         onClick={() =>
           tools.open({ kind: 'edit', where: { view: 'listings', rows: some }, count: marks.size })
@@ -174,6 +182,27 @@ function ForMarked({ some, marks, tools }: Pick<Props, 'marks' | 'tools'> & { re
     </>
   );
 }
+
+/** Picks the products of marked listings into a group. */
+function GroupMenu({ some }: { some: Meant }) {
+  const groups = useAnswer(() => theShop().groups(), []);
+  if (!groups?.length) return null;
+  return (
+    <Menu
+      words="Group"
+      items={groups.slice(0, MOST_GROUPS).map(({ id, name }) => ({
+        name: `Pick into ${name}`,
+        run: async () => {
+          const done = await theShop().pickMeant(id, some, 'picked');
+          await say(done.ok ? `Picked into “${name}”.` : done.reason, { undo: done.ok, wrong: !done.ok });
+        },
+      }))}
+    />
+  );
+}
+
+/** Groups that a menu offers at most. */
+const MOST_GROUPS = 20;
 
 function placesInWords(shop: ShopTerms): string {
   const names = marketsOf(shop).map((m) => m.name);

@@ -2,7 +2,7 @@ import type { SupplierAccount } from '../../connect/supplier';
 import type { Site } from '../../core/checks';
 import { WHOLE } from '../../core/money';
 import type { Buyers, CostRules, FeeRule } from '../../core/pricing';
-import { type Condition, problemInWords, problemsOf } from '../../core/query';
+import { type Condition, problemInWords } from '../../core/query';
 import {
   accountPart,
   connectionById,
@@ -16,8 +16,9 @@ import {
 } from '../../store';
 import type { Work } from '../context/work';
 import { saveMarketRules, saveRules } from '../listings/rules';
+import { readTerms } from '../memory/read-shop';
 import { noteHealth } from '../outbox/circuit';
-import { GOODS } from '../quoting/goods';
+import { goodsProblems } from '../quoting/goods';
 
 /**
  * Says what buying from a supplier costs besides its prices, and when a cost that moved waits for a person, as one change
@@ -51,8 +52,9 @@ export async function saveBuyers(work: Work, id: string, buyers: Buyers): Promis
 export async function saveKeptOff(work: Work, id: string, goods: readonly Condition[]): Promise<number> {
   const c = await connectionById(work.db, id);
   if (c?.role !== 'marketplace') return 0;
+  const shop = await readTerms(work.db, work.clock());
   for (const one of goods)
-    for (const problem of problemsOf(one, GOODS)) throw new RangeError(problemInWords(problem));
+    for (const problem of goodsProblems(one, shop)) throw new RangeError(problemInWords(problem));
   const keptOff = goods.length ? goods : null;
   return saveRules(work, [{ table: 'connections', id, set: { keptOff } }], `What is not sold on ${c.name}`);
 }

@@ -9,6 +9,7 @@ import { beginWith, stands } from './memory';
 import { benchDesk } from './stops/bench';
 import { connectionsDesk, connectionsFeeds } from './stops/connections';
 import { editingDesk } from './stops/editing';
+import { groupsDesk } from './stops/groups';
 import { historyDesk, historyFeeds } from './stops/history';
 import { linkingDesk } from './stops/linking';
 import { listingsDesk, listingsFeeds } from './stops/listings';
@@ -30,6 +31,7 @@ const desk = {
   ...benchDesk,
   ...connectionsDesk,
   ...editingDesk,
+  ...groupsDesk,
   ...historyDesk,
   ...linkingDesk,
   ...listingsDesk,

@@ -63,7 +63,16 @@ export const OFTEN = 300;
 const SHARE = 3;
 
 /** The tables that lists depend on: rows by the journal, and the inputs of prices. */
-export const OF_LISTS = ['journal', 'plans', 'settings', 'rates', 'templates', 'connections', 'stated'];
+export const OF_LISTS = [
+  'journal',
+  'plans',
+  'settings',
+  'rates',
+  'templates',
+  'groups',
+  'connections',
+  'stated',
+];
 
 /** How often something is looked at again. */
 interface Pace {

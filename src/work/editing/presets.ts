@@ -1,6 +1,6 @@
 import { attributesIn, choiceFor, readAttribute, type Site, type SiteAttribute } from '../../core/checks';
 import { fieldKey } from '../../core/copy';
-import { EVERYTHING, problemInWords, problemsOf } from '../../core/query';
+import { EVERYTHING, problemInWords } from '../../core/query';
 import type { MarketConnection, Preset, RowChange } from '../../store';
 import type { Work } from '../context/work';
 import type { Queued } from '../listings/publish';
@@ -8,7 +8,7 @@ import { saveMarketRules } from '../listings/rules';
 import { caughtUp } from '../memory/assortment';
 import { copyFieldsOf } from '../quoting/copy';
 import type { FullListing } from '../quoting/full-listing';
-import { GOODS } from '../quoting/goods';
+import { goodsProblems } from '../quoting/goods';
 import { isOnBench } from '../quoting/listing-standing';
 import { follows } from '../quoting/offer';
 import { attributesOf, presetsFor } from '../quoting/preset-choice';
@@ -56,6 +56,13 @@ const told = (full: FullListing, market: MarketConnection, shop: Connected) => {
 
 const differ = (a: ReturnType<typeof told>, b: ReturnType<typeof told>) =>
   JSON.stringify(a) !== JSON.stringify(b);
+
+/** Whether a site is told something else of a listing in one shop than in another. */
+export const toldDiffers = (
+  full: FullListing,
+  [was, before]: readonly [MarketConnection, Connected],
+  [is, after]: readonly [MarketConnection, Connected],
+): boolean => differ(told(full, was, before), told(full, is, after));
 
 /** Goes through the listings of a marketplace and counts what a preset would do. Cost: some microseconds for each. */
 export class PresetWeighing {
@@ -157,7 +164,7 @@ export async function savePresets(
     const market = marketOf(assortment.shop, marketId);
     if (!market) return { ok: false, reason: 'This marketplace is not connected any more.' };
     const misread = named.flatMap((p) =>
-      problemsOf(p.filter, GOODS).map((problem) => `“${p.name}”: ${problemInWords(problem)}`),
+      goodsProblems(p.filter, assortment.shop).map((problem) => `“${p.name}”: ${problemInWords(problem)}`),
     );
     const wrong = misread[0] ?? named.flatMap((p) => fillProblems(p, market))[0];
     if (wrong) return { ok: false, reason: wrong };

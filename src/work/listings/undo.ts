@@ -1,3 +1,4 @@
+import { groupsIn } from '../../core/groups';
 import { isActive } from '../../core/orders';
 import {
   addedIn,
@@ -57,7 +58,7 @@ function soldOf(assortment: Assortment, added: ReadonlyMap<ChangedTable, readonl
 /** Lets listings follow a change that was undone: those it touched, or all of them for a rule or a connection. */
 async function followUndo(work: Work, { name, redone, touched }: Undone & { ok: true }): Promise<void> {
   const idsOf = (table: ChangedTable) => touched.flatMap((t) => (t.table === table ? [t.id] : []));
-  const all = (['plans', 'settings', 'connections', 'rates'] as const).some((t) => idsOf(t).length);
+  const all = (['plans', 'settings', 'connections', 'rates', 'groups'] as const).some((t) => idsOf(t).length);
   const assortment = await caughtUp(work);
   const of = assortment.rowsAt([
     ...assortment.ofProducts(idsOf('products')),
@@ -70,6 +71,10 @@ async function followUndo(work: Work, { name, redone, touched }: Undone & { ok: 
   const markets = touched.flatMap((t) =>
     t.table === 'connections' && t.fields.some((field) => TOLD_OF_ALL.has(field)) ? [t.id] : [],
   );
+  // Presets may go by groups.
+  if (idsOf('groups').length)
+    for (const c of assortment.shop.connections.values())
+      if (c.role === 'marketplace' && c.presets?.some((p) => groupsIn(p.filter).length)) markets.push(c.id);
   const told = touched.some((t) => t.fields.some((field) => TOLD.has(field)));
   if (told || markets.length) await queueChanges(work, [...ids, ...listedOn(assortment, markets)]);
 }

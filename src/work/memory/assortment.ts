@@ -1,4 +1,5 @@
 import Dexie, { type Table } from 'dexie';
+import { groupsIn } from '../../core/groups';
 import {
   type Connection,
   type CopyTemplate,
@@ -446,6 +447,7 @@ export class Assortment {
     }
     for (const key of differing(before!.promised, promised))
       for (const place of this.ofItem.of(key)) places.add(place);
+    const regrouped = groupStamp(before!) !== groupStamp(shop);
     const moved = new Set(
       [...shop.connections.values()]
         .filter((c) => termsOf(c) !== termsOf(before!.connections.get(c.id)))
@@ -465,7 +467,7 @@ export class Assortment {
       const full = this.rows[place];
       if (full) this.deriveAt(place, full);
     }
-    const any = changed!.any || places.size > 0;
+    const any = changed!.any || places.size > 0 || regrouped;
     if (any) this.version++;
     return any;
   }
@@ -544,6 +546,21 @@ const put = <T>(map: Map<string, T>, id: string, row: T | undefined) => {
 /** Whether a plan's prices go by those on other marketplaces. */
 const goesByOthers = (plan: PlanRow) => plan.bands.some((b) => b.target.kind === 'site');
 
+/** Another one where a group is another. */
+export const groupStamp = ({ groups }: Pick<Shop, 'groups'>): string =>
+  JSON.stringify((groups ?? []).map(({ id, at }) => [id, at]));
+
+/** The groups, where plans, presets or goods that are kept off go by some. */
+const groupsGoneBy = (shop: Shop): string =>
+  [
+    ...shop.plans.map((p) => p.filter),
+    ...[...shop.connections.values()].flatMap((c) =>
+      c.role === 'marketplace' ? [...(c.keptOff ?? []), ...(c.presets ?? []).map((p) => p.filter)] : [],
+    ),
+  ].some((filter) => groupsIn(filter).length > 0)
+    ? groupStamp(shop)
+    : '';
+
 /** Whose stock is old by some rule. */
 const agingNow = (shop: Shop): string[] =>
   [shop.settings.stock, ...shop.plans.flatMap((p) => p.stock ?? [])].flatMap((rule) =>
@@ -568,6 +585,7 @@ function pricesDiffer(a: Shop, b: Shop): boolean {
     return JSON.stringify([
       plans,
       calendarNow(shop),
+      groupsGoneBy(shop),
       agingNow(shop),
       stock,
       cushion,

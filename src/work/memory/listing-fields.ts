@@ -1,6 +1,15 @@
-import { type FieldName, fieldsOf, type Readers, type ValueOf, valuesInWords } from '../../core/fields';
+import {
+  type FieldName,
+  fieldsOf,
+  KINDS,
+  type Readers,
+  type ValueOf,
+  valuesInWords,
+} from '../../core/fields';
+import { type GroupOf, Membership } from '../../core/groups';
 import type { Currency } from '../../core/money';
 import type { Fields } from '../../core/query';
+import { soldWithin } from '../../core/stock';
 import type { Instant } from '../../core/units';
 import type { FullListing } from '../quoting/full-listing';
 import { costCurrency, goodsReaders } from '../quoting/goods';
@@ -11,9 +20,15 @@ import { needOf } from './need';
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
+/** Days whose sales are counted. */
+const LATELY = 30;
 
 /** How listings are read, by their places. */
-export function listingReaders(assortment: Assortment, now: Instant): Readers<'listing', number> {
+export function listingReaders(
+  assortment: Assortment,
+  now: Instant,
+  members: Membership<number> | null = null,
+): Readers<'listing', number> {
   const { rows, columns, shop } = assortment;
   const { numbers, flags, state, last } = columns;
   const at = (place: number): FullListing => rows[place]!;
@@ -22,7 +37,7 @@ export function listingReaders(assortment: Assortment, now: Instant): Readers<'l
     return n === NONE ? null : n;
   };
   const has = (place: number, bit: number) => (flags[place]! & bit) !== 0;
-  const goods = goodsReaders(shop);
+  const goods = goodsReaders(shop, null);
   return {
     is: (place, flag) => {
       switch (flag) {
@@ -55,6 +70,8 @@ export function listingReaders(assortment: Assortment, now: Instant): Readers<'l
       }
     },
     has: (place, flag) => goods.has(at(place), flag),
+    group: (place, name) => members?.has(place, name) ?? false,
+    sales: (place) => soldWithin(at(place).listing.soldOn ?? [], LATELY, now),
     cost: (place) => goods.cost(at(place)),
     stock: number(numbers.stock),
     price: number(numbers.price),
@@ -90,9 +107,29 @@ export const currencyAt =
       ? costCurrency(rows[place]!)
       : (marketOf(shop, rows[place]!.listing.marketplace)?.site.currency ?? shop.settings.currency);
 
-/** What a search line over listings may ask for. */
-export const listingFields = (assortment: Assortment, now: Instant): Fields<number> =>
-  fieldsOf('listing', listingReaders(assortment, now), currencyAt(assortment));
+/** Who is in which group, over the places of listings. */
+export const listingMembers = (
+  assortment: Assortment,
+  now: Instant,
+  groups: readonly GroupOf[] = assortment.shop.groups ?? [],
+): Membership<number> =>
+  new Membership<number>(
+    groups,
+    KINDS.listing,
+    (members) => fieldsWith(assortment, now, members),
+    (place) => assortment.columns.wordsOf(place, assortment.rows[place]!),
+    (place) => assortment.rows[place]!.product.id,
+  );
+
+const fieldsWith = (assortment: Assortment, now: Instant, members: Membership<number>): Fields<number> =>
+  fieldsOf('listing', listingReaders(assortment, now, members), currencyAt(assortment), members.named);
+
+/** What a search line over listings may ask for. @param groups the groups there are, or would be */
+export const listingFields = (
+  assortment: Assortment,
+  now: Instant,
+  groups?: readonly GroupOf[],
+): Fields<number> => fieldsWith(assortment, now, listingMembers(assortment, now, groups));
 
 /** The values of a listing's fields, in words. */
 export function valuesAt(

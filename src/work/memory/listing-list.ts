@@ -35,6 +35,7 @@ export interface GoodsPicture {
 /** One listing as a table shows it. Amounts in its marketplace's currency. */
 export interface ListingLine {
   readonly id: string;
+  readonly product: string;
   readonly sku: string;
   readonly title: string;
   readonly picture: GoodsPicture;
@@ -263,6 +264,7 @@ export class ListingList {
     const sum = sumAsPublished(listing, quote);
     return {
       id: listing.id,
+      product: listing.product,
       sku: listing.sku,
       title: titleWithOptions(full),
       picture: pictureOf(full, shop),

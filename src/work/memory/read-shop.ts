@@ -7,14 +7,15 @@ import type { Shop, ShopTerms } from '../quoting/worth';
 
 /** What quotes are made with besides promised units and the age of stock. Cost: a handful of small rows. */
 export async function readTerms(db: SampanDatabase, now: Instant): Promise<ShopTerms> {
-  const tables = [db.settings, db.plans, db.connections, db.stated, db.rates, db.templates];
-  const [settings, plans, connections, rates, templates] = await db.transaction('r', tables, () =>
+  const tables = [db.settings, db.plans, db.connections, db.stated, db.rates, db.templates, db.groups];
+  const [settings, plans, connections, rates, templates, groups] = await db.transaction('r', tables, () =>
     Promise.all([
       settingsOf(db),
       db.plans.toArray(),
       allConnections(db),
       db.rates.toArray(),
       db.templates.toArray(),
+      db.groups.toArray(),
     ]),
   );
   return {
@@ -23,6 +24,7 @@ export async function readTerms(db: SampanDatabase, now: Instant): Promise<ShopT
     plans: plans.sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1)),
     connections: new Map(connections.map((c) => [c.id, c])),
     templates: new Map(templates.map((t) => [t.id, t])),
+    groups: groups.sort((a, b) => (a.name < b.name ? -1 : 1)),
     rates: ratesOn(rates, settings.currency, dayOf(now, settings.zone)),
   };
 }
@@ -30,7 +32,7 @@ export async function readTerms(db: SampanDatabase, now: Instant): Promise<ShopT
 /** What quotes are made with besides promised units: {@link readTerms}, and when each supplier's stock was read last. */
 export async function readAgedTerms(db: SampanDatabase, now: Instant): Promise<AgedTerms> {
   const tables = [
-    ...[db.settings, db.plans, db.connections, db.stated, db.rates, db.templates],
+    ...[db.settings, db.plans, db.connections, db.stated, db.rates, db.templates, db.groups],
     ...[db.jobs, db.health],
   ];
   const [terms, jobs, health] = await db.transaction('r', tables, () =>

@@ -14,6 +14,8 @@ import {
   withText,
 } from '../../core/orders';
 import { isByItself, proposalFor, reasonFor } from '../../core/returns';
+import { withSale } from '../../core/stock';
+import type { Instant } from '../../core/units';
 import {
   applyChange,
   buyerOf,
@@ -193,16 +195,21 @@ async function noteSales(
   market: MarketConnection,
   past: readonly MarketOrder[],
 ): Promise<void> {
-  const sold = new Map<string, number>();
+  const sales = new Map<string, (readonly [at: Instant, units: number])[]>();
   for (const { paidAt, lines } of past)
     for (const line of lines) {
       const id = listingOf({ marketplace: market.id }, line);
-      sold.set(id, Math.max(sold.get(id) ?? 0, paidAt));
+      sales.set(id, [...(sales.get(id) ?? []), [paidAt, line.quantity]]);
     }
-  const listings = await db.listings.bulkGet([...sold.keys()]);
-  for (const listing of listings)
-    if (listing && (listing.soldAt ?? 0) < sold.get(listing.id)!)
-      await db.listings.update(listing.id, { soldAt: sold.get(listing.id)! });
+  const listings = await db.listings.bulkGet([...sales.keys()]);
+  for (const listing of listings) {
+    const own = listing && sales.get(listing.id);
+    if (!own) continue;
+    await db.listings.update(listing.id, {
+      soldAt: own.reduce((last, [at]) => Math.max(last, at), listing.soldAt ?? 0),
+      soldOn: own.reduce((days, [at, units]) => withSale(days, at, units), listing.soldOn ?? []),
+    });
+  }
 }
 
 /** Takes in an order that is on its way or over already. Nothing is bought for it. */
@@ -283,7 +290,7 @@ async function takeFresh(
 
   await db.outbox.bulkPut(buys);
   // What the marketplace shows went down by what it sold.
-  const shown = new Map<string, Pick<Listing, 'published' | 'demand' | 'soldAt'>>();
+  const shown = new Map<string, Pick<Listing, 'published' | 'demand' | 'soldAt' | 'soldOn'>>();
   for (const order of fresh)
     for (const line of order.lines) {
       const id = listingOf(order, line);
@@ -294,12 +301,13 @@ async function takeFresh(
       const published = { ...before, quantity: Math.max(0, before.quantity - line.quantity) };
       const counted = countSale({ ...sold, listing }, shop, line.quantity, line.unitPrice, at);
       const soldAt = Math.max(listing.soldAt ?? 0, order.paidAt);
-      shown.set(id, { published, soldAt, ...counted?.set });
+      const soldOn = withSale(listing.soldOn ?? [], order.paidAt, line.quantity);
+      shown.set(id, { published, soldAt, soldOn, ...counted?.set });
       const says = `Sold ${line.quantity} in ${order.number}. ${counted?.says ?? ''}`.trim();
       rows.push({
         table: 'listings',
         id,
-        set: { published, soldAt, ...counted?.set, last: { at, says } },
+        set: { published, soldAt, soldOn, ...counted?.set, last: { at, says } },
         says,
       });
     }

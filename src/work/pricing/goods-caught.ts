@@ -1,8 +1,8 @@
-import type { Condition } from '../../core/query';
+import type { Condition, Problem } from '../../core/query';
 import type { PlanRow } from '../../store';
-import type { Assortment } from '../memory/assortment';
+import { type Assortment, groupStamp } from '../memory/assortment';
 import { titleOf } from '../quoting/copy';
-import { coversGoods } from '../quoting/goods';
+import { coversGoods, goodsProblems } from '../quoting/goods';
 import { calendarNow, coversListing, planFor, planOn } from '../quoting/plan-choice';
 import type { Shop } from '../quoting/worth';
 import type { OnSale, PlanStanding } from './on-sale';
@@ -11,7 +11,7 @@ import type { OnSale, PlanStanding } from './on-sale';
 export function plansWith(onSale: OnSale, shop: Shop): (place: number) => PlanRow | null {
   const { plans } = shop;
   const choosing = plans.map(({ id, on, marketplaces, filter }) => [id, on, marketplaces, filter]);
-  const key = `${calendarNow(shop)} ${JSON.stringify(choosing)}`;
+  const key = `${calendarNow(shop)} ${groupStamp(shop)} ${JSON.stringify(choosing)}`;
   if (onSale.chosen?.key !== key) {
     const places = new Map(plans.map((plan, place) => [plan.id, place]));
     const of = ({ prepared }: PlanStanding) => places.get(planFor(shop, prepared.listing)?.id ?? '') ?? -1;
@@ -43,6 +43,8 @@ export function caughtBy(assortment: Assortment, plans: readonly PlanRow[]): Pla
 export interface GoodsCaught {
   readonly listings: number;
   readonly examples: readonly string[];
+  /** What is not understood with the groups there are: nothing is caught then. */
+  readonly problems: readonly Problem[];
 }
 
 const EXAMPLES = 3;
@@ -66,7 +68,7 @@ export function goodsCaught(
     listings++;
     if (examples.size < EXAMPLES) examples.add(titleOf(full));
   }
-  return { listings, examples: [...examples] };
+  return { listings, examples: [...examples], problems: goodsProblems(filter, assortment.shop) };
 }
 
 /** Listings that a plan covers, and those of them that it holds for. */

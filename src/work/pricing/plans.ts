@@ -1,8 +1,10 @@
+import { problemInWords } from '../../core/query';
 import type { StockRule } from '../../core/stock';
 import { type PlanRow, type RowChange, settingsOf } from '../../store';
 import type { Work } from '../context/work';
 import { saveRules } from '../listings/rules';
 import { caughtUp } from '../memory/assortment';
+import { goodsProblems } from '../quoting/goods';
 import { nextChange } from '../quoting/plan-choice';
 import { jobId, SHOP } from '../schedule/job';
 import { bringForward } from '../schedule/schedule';
@@ -22,6 +24,10 @@ export async function savePlans(
   if (wrong) return { ok: false, reason: wrong.says };
   const { db } = work;
   return db.transaction('rw', db.shopTables, async () => {
+    const { shop } = await caughtUp(work);
+    for (const { name, filter } of plans)
+      for (const problem of goodsProblems(filter, shop))
+        return { ok: false, reason: `“${name}”: Goods: ${problemInWords(problem)}` };
     const before = new Map((await db.plans.toArray()).map((p) => [p.id, p]));
     const rows: RowChange[] = [];
     const named = new Set<string>();

@@ -1,7 +1,17 @@
 import { fold } from '../../core/copy';
 import { fieldsOf, KINDS, type Readers } from '../../core/fields';
+import { type GroupOf, Membership } from '../../core/groups';
 import type { Currency } from '../../core/money';
-import { type Condition, compile, type Fields, isEverything, lineOf, readCondition } from '../../core/query';
+import {
+  type Condition,
+  compile,
+  type Fields,
+  isEverything,
+  lineOf,
+  type Problem,
+  problemsOf,
+  readCondition,
+} from '../../core/query';
 import { brandOf, picturesOf, titleOf } from './copy';
 import type { FullListing } from './full-listing';
 import type { Connected } from './worth';
@@ -10,7 +20,11 @@ import type { Connected } from './worth';
 export const GOODS = KINDS.goods;
 
 /** How what the goods of a listing are is read. */
-export const goodsReaders = ({ connections }: Connected): Readers<'goods', FullListing> => ({
+export const goodsReaders = (
+  { connections }: Connected,
+  groups: Membership<FullListing> | null,
+): Readers<'goods', FullListing> => ({
+  group: (f, name) => groups?.has(f, name) ?? false,
   cost: (f) => f.item?.cost ?? null,
   stock: (f) => f.item?.stock ?? null,
   weight: (f) => f.variant.grams ?? f.item?.grams ?? null,
@@ -42,22 +56,45 @@ export const costCurrency = ({ item }: FullListing): Currency => item?.currency 
 type Test = (f: FullListing) => boolean;
 
 /** Conditions that were compiled, and the fields they were compiled with: both as long as the terms are those. */
-const known = new WeakMap<
-  Connected['connections'],
-  { readonly fields: Fields<FullListing>; readonly tests: WeakMap<Condition, Test> }
->();
+interface Compiled {
+  readonly fields: Fields<FullListing>;
+  readonly tests: WeakMap<Condition, Test>;
+}
+const known = new WeakMap<Connected['connections'], WeakMap<readonly GroupOf[], Compiled>>();
+
+const NO_GROUPS: readonly GroupOf[] = [];
+
+const wordsOf = (f: FullListing) => fold(titleOf(f));
+
+function compiledFor(shop: Connected): Compiled {
+  let byGroups = known.get(shop.connections);
+  if (!byGroups) {
+    byGroups = new WeakMap();
+    known.set(shop.connections, byGroups);
+  }
+  const groups = shop.groups ?? NO_GROUPS;
+  let own = byGroups.get(groups);
+  if (!own) {
+    const fieldsWith = (members: Membership<FullListing>) =>
+      fieldsOf('goods', goodsReaders(shop, members), costCurrency, members.named);
+    const members = new Membership<FullListing>(groups, GOODS, fieldsWith, wordsOf, (f) => f.product.id);
+    own = { fields: fieldsWith(members), tests: new WeakMap() };
+    byGroups.set(groups, own);
+  }
+  return own;
+}
+
+/** What is not understood of a condition over goods, with the groups there are. */
+export const goodsProblems = (condition: Condition, shop: Connected): Problem[] =>
+  problemsOf(condition, compiledFor(shop).fields);
 
 /** Whether a condition over goods covers a listing. One that is not wholly understood covers nothing. */
 export function coversGoods(condition: Condition, f: FullListing, shop: Connected): boolean {
   if (isEverything(condition)) return true;
-  let own = known.get(shop.connections);
-  if (!own) {
-    own = { fields: fieldsOf('goods', goodsReaders(shop), costCurrency), tests: new WeakMap() };
-    known.set(shop.connections, own);
-  }
+  const own = compiledFor(shop);
   let test = own.tests.get(condition);
   if (!test) {
-    const read = compile(condition, own.fields, (one) => fold(titleOf(one)));
+    const read = compile(condition, own.fields, wordsOf);
     test = read.problems.length ? () => false : read.test;
     own.tests.set(condition, test);
   }

@@ -15,7 +15,7 @@ export const keptOffBy = (
 ): Condition | null => keptOff?.find((one) => coversGoods(one, f, shop)) ?? null;
 
 /** Inputs of the choice of a plan besides the goods: the seller’s order, and the time on each marketplace. */
-export type PlanTerms = Pick<ShopTerms, 'plans' | 'at' | 'connections'>;
+export type PlanTerms = Pick<ShopTerms, 'plans' | 'at' | 'connections' | 'groups'>;
 
 /** A marketplace as plans are chosen for it. */
 export function choosingFor({ at, connections }: PlanTerms, marketplace: string): Choosing {

@@ -5,6 +5,7 @@ import type { Instant } from '../../core/units';
 import type {
   Connection,
   CopyTemplate,
+  GroupRow,
   MarketConnection,
   PlanRow,
   Settings,
@@ -24,10 +25,12 @@ export interface ShopTerms {
   readonly rates: Rates;
   /** Copy templates by id. */
   readonly templates: ReadonlyMap<string, CopyTemplate>;
+  /** Groups of products by name; missing where nothing goes by them. */
+  readonly groups?: readonly GroupRow[];
 }
 
-/** The connections: their names and their terms. */
-export type Connected = Pick<ShopTerms, 'connections'>;
+/** The connections, their names and their terms; and the groups that conditions may ask for. */
+export type Connected = Pick<ShopTerms, 'connections' | 'groups'>;
 
 /** The inputs of a shop’s quotes, read once and used for every listing. */
 export interface Shop extends ShopTerms {
