@@ -21,6 +21,7 @@ const ROOMS = [
   'print',
   'orders',
   'order-book',
+  'feeds',
   'statements',
   'pricing',
   'catalogue',

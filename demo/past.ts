@@ -68,6 +68,7 @@ import {
   openWarehouse,
   type Warehouse,
 } from '../stand-ins/supplier/warehouse';
+import { FEED_MARK, groupsAndFeeds } from './groups';
 
 // By way of this file, which gives the database its ground first.
 export { SCHEMA };
@@ -516,7 +517,10 @@ async function buyers({ work, markets, luck, settle }: World, k: number): Promis
   const where: SiteId = k % 5 === 1 ? 'pennywharf-us' : k % 5 === 3 ? 'loomhall' : 'pennywharf';
   const odd = luck.next();
   const at = work.clock();
-  const order = sell(markets[where], luck, at, { personalised: odd < 0.02, badAddress: odd > 0.985 });
+  const order = sell(markets[where], luck, at, {
+    ...{ personalised: odd < 0.02, badAddress: odd > 0.985 },
+    ...(k % 10 === 4 && { via: FEED_MARK }),
+  });
   await work.db.jobs.update(`${where}:orders`, { nextAt: at });
   await settle();
   // Now and then a buyer thinks better of it, before or after the supplier has it.
@@ -616,6 +620,7 @@ async function lastMorning(world: World, until: number): Promise<void> {
   const monthly = { currency: 'GBP', monthly: true, until: null };
   await keepCost(work, null, { name: 'Storage unit, Bristol', day: day(55), minor: 6_200, ...monthly });
   await keepCost(work, null, { name: 'Bookkeeping software', day: day(48), minor: 1_800, ...monthly });
+  await groupsAndFeeds(work);
   await take('tripod is:new is:stocked supplier:Brackwater', 4);
   await take('beanie is:new is:stocked', 3);
   await take('has:map is:new is:stocked supplier:Brackwater', 5);

@@ -116,6 +116,7 @@ async function main() {
         NEXT_TELEMETRY_DISABLED: '1',
         SAMPAN_SERVICES: JSON.stringify(services),
         SAMPAN_STAND_INS: '1',
+        SAMPAN_FEEDS: join(folder, 'feeds'),
         // The stand-ins' file server is on this machine: the one place inside that may be fetched from.
         SAMPAN_LIST_HOSTS: process.env.SAMPAN_LIST_HOSTS ?? '',
         SAMPAN_LIST_INSIDE: new URL(outside.origins.lists).host,

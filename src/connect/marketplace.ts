@@ -94,6 +94,8 @@ export interface MarketOrder {
   readonly note: string;
   /** What is written to whom it is given; '' where it is no present. */
   readonly gift: string;
+  /** The mark of the feed that the buyer came by; '' for none. */
+  readonly mark: string;
   /** The buyer's wish to cancel; null for none. */
   readonly request: {
     readonly id: string;
@@ -232,6 +234,7 @@ export function readMarketOrder(plain: unknown, currency: string): MarketOrder |
       })),
       note: o.note ? plainText(o.note) : '',
       gift: o.gift ? plainText(o.gift) : '',
+      mark: o.via && /^[\w.-]{1,40}$/.test(o.via) ? o.via : '',
       request: o.cancelRequest ? requestOf(o.cancelRequest, o.lines) : null,
       returns: o.returns?.map((r) => returnOf(r, currency)) ?? [],
       dispatched: o.dispatches?.map((d) => d.tracking) ?? [],

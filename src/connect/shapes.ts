@@ -639,6 +639,7 @@ export class OrderShape {
   lines: OrderLineShape[];
   @IsOptional() @IsString() @MaxLength(2000) note?: string;
   @IsOptional() @IsString() @MaxLength(1000) gift?: string;
+  @IsOptional() @IsString() @MaxLength(80) via?: string;
   @IsOptional()
   @IsObject()
   @ValidateNested()

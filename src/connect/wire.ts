@@ -531,6 +531,8 @@ export interface WireOrder {
   note?: string;
   /** It is a present: what the buyer writes to whom it is given. */
   gift?: string;
+  /** The mark in the address of the page that the buyer came to. */
+  via?: string;
   /** The buyer's wish to cancel, the latest where there were several. */
   cancelRequest?: WireCancelRequest;
   /** Returns, refunds that are asked for, and payments taken back, oldest first. */

@@ -24,7 +24,7 @@ const tooLarge = (largest: number): Refusal => ({
 });
 
 /** Doors that take bodies; pages do not. */
-const TAKES_BODIES = /^\/api\/(outside|address)(\/|$)/;
+const TAKES_BODIES = /^\/api\/(outside|address|feeds)(\/|$)/;
 const CHANGES = new Set(['POST', 'PUT', 'PATCH']);
 const READS = new Set(['GET', 'HEAD']);
 

@@ -1,6 +1,8 @@
 import { createServer } from 'node:http';
+import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import next from 'next';
+import { Feeds } from './feeds';
 import { guard, limitBody, refusalOf, refuse } from './gate';
 
 /**
@@ -24,6 +26,7 @@ const WHOLE_WITHIN = 30_000;
 async function main(): Promise<void> {
   const app = next({ dev: values.dev, hostname: HOST, port });
   await app.prepare();
+  const feeds = new Feeds(process.env.SAMPAN_FEEDS ?? join('.sampan', 'feeds'));
   const handle = app.getRequestHandler();
   const server = createServer(
     { headersTimeout: HEAD_WITHIN, requestTimeout: WHOLE_WITHIN, connectionsCheckingInterval: 2_000 },
@@ -32,7 +35,8 @@ async function main(): Promise<void> {
       const refusal = refusalOf(request, port);
       if (refusal) return refuse(response, refusal);
       limitBody(request, response);
-      handle(request, response).catch((error) => {
+      const answered = async () => (await feeds.answer(request, response)) || handle(request, response);
+      answered().catch((error) => {
         console.error(error);
         if (response.headersSent) response.destroy();
         else refuse(response, { status: 500, title: 'Sampan’s server failed', detail: 'Its log says more.' });

@@ -22,8 +22,10 @@ export interface FeedRow {
   /** The group of products in it; null for all. */
   readonly group: string | null;
   readonly form: FeedForm;
-  /** Stands in the addresses of pages; missing for none. */
+  /** Stands in the addresses of pages; null for none. */
   readonly mark: FeedMark | null;
+  /** What buyers pay for shipping, in minor units of the marketplace; null where that is not told. */
+  readonly shipping: number | null;
   /** The part of its address that nobody guesses. */
   readonly secret: string;
   readonly at: Instant;

@@ -25,6 +25,7 @@ export type Task =
   | 'statements'
   | 'prices'
   | 'forwarding'
+  | 'feed'
   | 'tidy';
 
 /** A scheduled job; one row for each task of a subject. */

@@ -12,3 +12,6 @@ export const useOrdersVersion = () => useFeed('ordersVersion') ?? 0;
 
 /** Grows whenever an account statement, a cost of the shop, an order or its account changed; 0 until the orders were read. */
 export const useStatementsVersion = () => useFeed('statementsVersion') ?? 0;
+
+/** Grows whenever a product feed, what was made of one, or a listing changed; 0 until the shop was read. */
+export const useProductFeedsVersion = () => useFeed('productFeedsVersion') ?? 0;

@@ -51,6 +51,8 @@ export interface Market {
   /** What sellers' consents gave: a token until a time, and what renews it. */
   grants?: Grant[];
   issued: number;
+  /** Pages that somebody came to by a mark, the oldest first: the next who buy without a wish are these. */
+  visits?: { sku: string; via: string }[];
   /** What sellers wrote to buyers, by order. */
   messages?: { number: string; text: string }[];
   /** Pictures that sellers gave it, by path: media type and bytes in base64; the newest stay. */
@@ -276,6 +278,8 @@ export interface SaleWish {
   note?: string;
   /** What the buyer writes to whom it is given. */
   gift?: string;
+  /** The mark in the address that the buyer came by. */
+  via?: string;
   /** Goes to a post-office box. */
   box?: boolean;
   /** The postcode stands behind the town. */
@@ -369,6 +373,11 @@ export function sell(
 ): WireOrder | null {
   const { site, prefix, shipping } = specOf(m);
   const wanted = wantedBy(wish);
+  const visit = wanted || wish.twins || wish.personalised ? undefined : m.visits?.shift();
+  if (visit) {
+    const came = sell(m, luck, at, { ...wish, ...visit });
+    if (came) return came;
+  }
   const live = choice.filter((l) => l.quantity > 0);
   if (!live.length) return null;
   const chosen = new Set(wish.skus ? live : [luck.pick(live)]);
@@ -414,6 +423,7 @@ export function sell(
     ...buyerOf(person, luck, wish),
     ...(wish.note && { note: wish.note }),
     ...(wish.gift && { gift: wish.gift }),
+    ...(wish.via && { via: wish.via }),
     ...(shipping && { shipping }),
     ...(added && { taxAdded: decimal(added) }),
     lines,

@@ -107,6 +107,15 @@ function goodsPage(m: Market, id: string): Answer {
   return page(`${listing.title} · ${house}`, body);
 }
 
+const MOST_VISITS = 500;
+
+/** Somebody came to a page by an address with a mark in it, and will buy. */
+function noteVisit(m: Market, id: string, via: string | null): void {
+  const listing = Object.values(m.listings).find((l) => l.id === id);
+  if (!listing || !via || !/^[\w.-]{1,40}$/.test(via)) return;
+  m.visits = [...(m.visits ?? []), { sku: listing.sku, via }].slice(-MOST_VISITS);
+}
+
 const page = (title: string, body: string, status = 200): Answer => ({
   status,
   headers: {
@@ -186,7 +195,10 @@ export function marketplace(m: Market, faults: Faults, now: () => number): Handl
     if (at === 'POST /consent') return consentAnswer(m, (request.body ?? {}) as Record<string, string>);
     if (at === 'POST /token') return token(m, (request.body ?? {}) as Record<string, string>, now());
     const goods = /^\/goods\/([\w-]{1,20})$/.exec(request.path);
-    if (goods && request.method === 'GET') return goodsPage(m, goods[1]!);
+    if (goods && request.method === 'GET') {
+      noteVisit(m, goods[1]!, request.query.get('via'));
+      return goodsPage(m, goods[1]!);
+    }
     const kept = request.method === 'GET' ? m.pictures?.[request.path] : undefined;
     if (kept)
       return { status: 200, headers: { 'content-type': kept.type }, body: Buffer.from(kept.data, 'base64') };

@@ -82,6 +82,7 @@ function rowOf(cell: Cell, line: number, currency: string, now: Instant): Row {
       number: needed(cell, 'order').slice(0, 60),
       status,
       gift: '',
+      mark: '',
       request: null,
       returns: [],
       paidAt,

@@ -34,7 +34,6 @@ export const FEED_FIELDS = {
   weight: 'in grams',
   options: 'colour and size of a variant, in words',
   tags: 'commas between them',
-  'handling days': 'until it is sent',
   supplier: 'who it is bought from',
   marketplace: 'whose listing it is',
   listing: 'its page there, or its SKU',

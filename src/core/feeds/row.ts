@@ -6,7 +6,9 @@ import type { ColumnKind, FeedColumn, FeedForm } from './form';
 /** What is wrong with a value. */
 export type Fault =
   | { readonly is: 'missing' }
-  | { readonly is: 'short' | 'long'; readonly limit: number; readonly has: number }
+  | { readonly is: 'short'; readonly limit: number; readonly has: number }
+  /** A text is cut; half of anything else would be a wrong one. */
+  | { readonly is: 'long'; readonly limit: number; readonly has: number; readonly cut: boolean }
   | { readonly is: 'kind'; readonly kind: ColumnKind; readonly value: string }
   | { readonly is: 'allowed'; readonly value: string };
 
@@ -116,9 +118,8 @@ function checked(column: FeedColumn, raw: string): { readonly value: string; rea
   const has = raw.length > (longest ?? Number.POSITIVE_INFINITY) || shortest ? [...raw].length : raw.length;
   if (shortest !== null && has < shortest) return { value: '', fault: { is: 'short', limit: shortest, has } };
   if (longest !== null && has > longest) {
-    const fault = { is: 'long', limit: longest, has } as const;
-    // Half an address or a number is a wrong one.
-    return { value: kind === 'text' ? shortenAtWord(raw, longest) : '', fault };
+    const cut = kind === 'text';
+    return { value: cut ? shortenAtWord(raw, longest) : '', fault: { is: 'long', limit: longest, has, cut } };
   }
   return { value: raw, fault: null };
 }
@@ -142,7 +143,7 @@ export function faultInWords({ column, fault }: ColumnFault, required: boolean):
     case 'short':
       return `${column} has ${fault.has} of at least ${fault.limit} characters${then}.`;
     case 'long':
-      return `${column} has ${fault.has} of at most ${fault.limit} characters and is cut.`;
+      return `${column} has ${fault.has} of at most ${fault.limit} characters${fault.cut ? ' and is cut' : then}.`;
     case 'kind':
       return `${column}: “${fault.value}” is not ${KIND_WORDS[fault.kind]}${then}.`;
     case 'allowed':

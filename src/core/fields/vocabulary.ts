@@ -306,6 +306,13 @@ export const VOCABULARY = {
     example: 'fault:picture',
     means: 'a word of what is missing or wrong',
   },
+  mark: {
+    of: ['order'],
+    kind: 'text',
+    name: 'Feed mark',
+    example: 'mark:lantern-list',
+    means: 'its buyer came by the mark of a feed',
+  },
   town: {
     of: ['order'],
     kind: 'text',

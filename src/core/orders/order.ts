@@ -142,6 +142,8 @@ export interface OrderState {
   readonly settledAt: Instant | null;
   /** Which of the buyer's texts is the note that came with it; missing for none. */
   readonly buyerNote?: number;
+  /** The mark of the feed that its buyer came by; missing for none. */
+  readonly mark?: string;
   /** Numbers of other orders of the same goods by the same buyer within a day, when it came in; missing for none. */
   readonly repeats?: readonly string[];
   /** While it stands ready: when it is bought by itself, and by which rule; missing where a person has to say so. */

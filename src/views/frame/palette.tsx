@@ -48,7 +48,7 @@ export function Palette({
     { name: 'Go to Feeds', run: () => router.push('/listings/feeds') },
     { name: 'Bring in a shop', run: () => router.push('/listings/bring-in') },
     ...(running?.jobs ?? []).map((j) => {
-      const of = running?.connections.get(j.subject)?.name;
+      const of = running?.connections.get(j.subject)?.name ?? running?.feeds.get(j.subject);
       const name = `${TASKS[j.task].does}${of ? `, ${of}` : ''}`;
       return {
         name,

@@ -51,7 +51,7 @@ export function StatusLine() {
   const { course, why } = useCourseOrWhy();
   const [storage, keepStorage] = useStorage();
   const { told: seen } = useFeedOrWhy('running');
-  const nameOf = (id: string) => seen?.connections.get(id)?.name ?? id;
+  const nameOf = (id: string) => seen?.connections.get(id)?.name ?? seen?.feeds.get(id) ?? id;
   const running = seen?.jobs.filter((j) => j.running && j.running.total > 0) ?? [];
   const next = seen?.jobs
     .filter((j) => !j.running && !seen.connections.get(j.subject)?.paused && j.nextAt - now < 30 * 86_400_000)

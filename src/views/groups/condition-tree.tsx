@@ -156,12 +156,20 @@ function Handle({ path, name }: { path: Path; name: string }) {
     e.preventDefault();
     e.stopPropagation();
     const to = step(path, condition);
-    if (to) onChange(moved(condition, path, to.into, to.before));
+    if (!to) return;
+    const next = moved(condition, path, to.into, to.before);
+    onChange(next);
+    // The focus goes with it.
+    const now = placeOf(next, partAt(condition, path)!);
+    requestAnimationFrame(() =>
+      document.querySelector<HTMLElement>(`[data-handle="${now && idOf(now)}"]`)?.focus(),
+    );
   };
   return (
     <button
       ref={setNodeRef}
       type="button"
+      data-handle={idOf(path)}
       aria-label={`Move ${name}`}
       aria-describedby={attributes['aria-describedby']}
       title="Drag it, or move it with the arrow keys"
@@ -172,6 +180,16 @@ function Handle({ path, name }: { path: Path; name: string }) {
       <GripVertical aria-hidden size={14} />
     </button>
   );
+}
+
+/** Where a part stands in a condition; null where it does not. */
+function placeOf(condition: Condition, part: Condition, path: Path = []): Path | null {
+  if (condition === part) return path;
+  for (const [k, one] of (partsOf(condition) ?? []).entries()) {
+    const found = placeOf(one, part, [...path, k]);
+    if (found) return found;
+  }
+  return null;
 }
 
 interface Place {

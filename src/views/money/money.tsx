@@ -51,6 +51,7 @@ const NAME: Readonly<Record<Breakdown, string>> = {
   marketplace: 'Marketplace',
   country: 'Country',
   label: 'Label',
+  mark: 'Feed mark',
   supplier: 'Supplier',
   product: 'Product',
   listing: 'Listing',

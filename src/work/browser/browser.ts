@@ -1,5 +1,6 @@
 import { proxy } from 'comlink';
 import { addressThroughServer } from '../../connect/address';
+import { ownFeedServer } from '../../connect/feed-server';
 import { throughServer } from '../../connect/reach';
 import { db } from '../../store';
 import type { DesignRead, SlipsDrawn } from '../context/draw';
@@ -32,6 +33,7 @@ export const work: Work & { tab?: string; made?: Work['made'] } = {
   },
   slips: (some, goesOn) => heavy.run<SlipsDrawn | null>((api) => api.slips([...some], proxy(goesOn))),
   fetchAddress: addressThroughServer,
+  feedServer: ownFeedServer,
   helpers: listHelpers(heavy),
   clock: () => Date.now(),
   newId: () => crypto.randomUUID(),

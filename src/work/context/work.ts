@@ -1,4 +1,5 @@
 import type { FetchAddress } from '../../connect/address';
+import type { FeedServer } from '../../connect/feed-server';
 import type { Reach } from '../../connect/reach';
 import type { Slip } from '../../core/slip';
 import type { Instant } from '../../core/units';
@@ -21,6 +22,8 @@ export interface Work {
     slips: readonly Slip[],
     goesOn: (done: number) => boolean | Promise<boolean>,
   ) => Promise<SlipsDrawn | null>;
+  /** Where feeds are served from; missing where nothing serves them. */
+  readonly feedServer?: FeedServer;
   /** Find records of price lists and read their items; in the browser workers side by side. */
   readonly helpers: ListHelpers;
   readonly clock: () => Instant;

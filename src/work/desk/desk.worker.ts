@@ -9,6 +9,7 @@ import { beginWith, stands } from './memory';
 import { benchDesk } from './stops/bench';
 import { connectionsDesk, connectionsFeeds } from './stops/connections';
 import { editingDesk } from './stops/editing';
+import { productFeedsDesk, productFeedsFeeds } from './stops/feeds';
 import { groupsDesk } from './stops/groups';
 import { historyDesk, historyFeeds } from './stops/history';
 import { linkingDesk } from './stops/linking';
@@ -32,6 +33,7 @@ const desk = {
   ...connectionsDesk,
   ...editingDesk,
   ...groupsDesk,
+  ...productFeedsDesk,
   ...historyDesk,
   ...linkingDesk,
   ...listingsDesk,
@@ -56,6 +58,7 @@ const feeds = {
   ...listingsFeeds,
   ...listsFeeds,
   ...ordersFeeds,
+  ...productFeedsFeeds,
   ...statementsFeeds,
   ...printFeeds,
   ...proofsFeeds,

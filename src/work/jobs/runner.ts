@@ -12,6 +12,7 @@ import { isDue, SHOP } from '../schedule/job';
 import { sendListings, sendOrders } from '../sending/send';
 import { noteThrown } from './run';
 import { stepJob } from './step';
+import { STEPS } from './tasks';
 
 /** Work that goes on by itself, one step after the other. */
 export interface Routine {
@@ -88,8 +89,9 @@ async function sendListingsStep(work: Work, id: string): Promise<boolean> {
 }
 
 async function shopStep(work: Work): Promise<boolean> {
-  const due = (await work.db.jobs.where('subject').equals(SHOP).toArray()).filter((j) =>
-    isDue(j, work.clock()),
+  // Of the shop itself, and of what is the shop's and no connection's, as its feeds.
+  const due = (await work.db.jobs.toArray()).filter(
+    (j) => STEPS[j.task].of === 'shop' && isDue(j, work.clock()),
   );
   for (const job of due) await guarded(work, job, () => stepJob(work, null, job));
   return due.length > 0;

@@ -15,7 +15,7 @@ import type { OrderBook } from './order-book';
 import { accountAt, dayFromNumber, IS } from './order-columns';
 
 /** What money is broken down by: periods, what an order has, and what its lines have. */
-export const OF_ORDERS = ['marketplace', 'country', 'label'] as const;
+export const OF_ORDERS = ['marketplace', 'country', 'label', 'mark'] as const;
 export const OF_LINES = ['supplier', 'product', 'listing', 'category', 'brand'] as const;
 export const BREAKDOWNS = [...PERIODS, ...OF_ORDERS, ...OF_LINES] as const;
 export type Breakdown = (typeof BREAKDOWNS)[number];
@@ -99,6 +99,7 @@ function eachShare(
   const wholeAt = (place: number, day: number): string => {
     if (isPeriod(by)) return periodAt(day, by);
     if (by === 'label') return c.labels[place]!;
+    if (by === 'mark') return c.mark[place]!;
     if (by === 'country') return c.country[place]!;
     return by === 'marketplace' ? c.marketplace[place]! : UNTOLD;
   };
@@ -199,6 +200,7 @@ function namesFor(book: OrderBook, assortment: Assortment, by: Breakdown): (id: 
         {
           supplier: 'Not bought, or laid away before this was kept',
           label: 'Without a label',
+          mark: 'Came by no feed',
           country: 'Laid away before this was kept',
           brand: 'No brand, or not yours any more',
           category: 'Goods that are not yours any more',

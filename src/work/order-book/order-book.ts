@@ -80,7 +80,7 @@ export type MeantOrders =
   | { readonly query: string; readonly except?: readonly string[] };
 
 /** Columns that blocks laid away before do not have. */
-type Newer = 'country' | 'labels' | 'units' | 'overdue' | 'sold' | 'returns' | 'differing';
+type Newer = 'country' | 'labels' | 'mark' | 'units' | 'overdue' | 'sold' | 'returns' | 'differing';
 
 /** One order with all that is shown of it. */
 export interface OrderInFull {
@@ -268,6 +268,7 @@ export class OrderBook {
       marketplace: before.marketplace,
       country: before.country,
       labels: before.labels,
+      mark: before.mark,
       sold: before.sold,
       returns: before.returns,
       differing: before.differing,
@@ -306,6 +307,7 @@ export class OrderBook {
       // Blocks of before have none of these.
       columns.country[place] = own.country?.[k] ?? '';
       columns.labels[place] = own.labels?.[k] ?? '';
+      columns.mark[place] = own.mark?.[k] ?? '';
       columns.sold[place] = own.sold?.[k] ?? NOTHING_SOLD;
       columns.returns[place] = own.returns?.[k];
       columns.differing[place] = own.differing?.[k];
@@ -378,6 +380,7 @@ export class OrderBook {
       country: (place) => c.country[place]!,
       units: (place) => c.units[place]!,
       label: (place) => c.labels[place]!,
+      mark: (place) => c.mark[place]!,
       on: (place) => this.nameOf(c.marketplace[place]!),
     };
   }

@@ -113,6 +113,8 @@ export interface OrderColumns {
   units: Int32Array;
   /** The seller's labels, with commas. */
   readonly labels: string[];
+  /** The mark of the feed that the buyer came by; '' for none. */
+  readonly mark: string[];
   readonly sold: (readonly SoldNote[])[];
   /** Missing where an order has none. */
   readonly returns: (readonly ReturnNote[] | undefined)[];
@@ -140,6 +142,7 @@ export function emptyColumns({ settings }: Pick<ShopTerms, 'settings'>, room: nu
     country: [],
     units: new Int32Array(room),
     labels: [],
+    mark: [],
     sold: [],
     returns: [],
     differing: [],
@@ -223,6 +226,7 @@ export function deriveOrder(
   columns.country[place] = order.country;
   columns.units[place] = order.lines.reduce((n, l) => n + soldIn(l), 0);
   columns.labels[place] = order.labels?.join(', ') ?? '';
+  columns.mark[place] = order.mark ?? '';
   columns.sold[place] = soldNotes(order);
   columns.returns[place] = returnNotes(order, ledger, columns.books);
   columns.differing[place] = differenceNotes(ledger);

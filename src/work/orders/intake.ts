@@ -70,6 +70,7 @@ function newOrder(market: MarketConnection, read: MarketOrder, shop: Pick<Shop, 
     order = { ...order, buyerNote: noted.place };
     buyer = noted.buyer;
   }
+  if (read.mark) order = { ...order, mark: read.mark };
   if (read.gift) {
     const written = withText(buyer, read.gift);
     order = { ...order, gift: written.place };

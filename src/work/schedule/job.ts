@@ -26,6 +26,7 @@ export const TASKS: Readonly<
   statements: { every: 24 * 60 * MINUTE, name: 'statements', does: 'Read account statements' },
   prices: { every: 60 * MINUTE, name: 'prices', does: 'Let prices follow the calendar' },
   forwarding: { every: MINUTE, name: 'forwarding', does: 'Buy what its rule says' },
+  feed: { every: 24 * 60 * MINUTE, name: 'feed', does: 'Make a feed' },
   tidy: { every: 24 * 60 * MINUTE, name: 'tidying up', does: 'Tidy up' },
 };
 

@@ -89,8 +89,8 @@ export const connectionsFeeds = {
   /** The inputs of every price, tax and fee; told again when one of them changes. */
   terms: distinct(
     stored((w) => readTerms(w.db, w.clock())),
-    ({ settings, plans, connections, rates, templates }) =>
-      JSON.stringify([settings, plans, [...connections], [...rates.by], [...templates]]),
+    ({ settings, plans, connections, rates, templates, groups }) =>
+      JSON.stringify([settings, plans, [...connections], [...rates.by], [...templates], groups]),
   ),
   /** All connections and how each stands. */
   connections: stored(async (w) => ({
@@ -105,6 +105,8 @@ export const connectionsFeeds = {
   running: stored(async (w) => ({
     jobs: await allJobs(w),
     connections: new Map((await allConnections(w)).map((c) => [c.id, c])),
+    /** Names of feeds, whose jobs are their own. */
+    feeds: new Map((await w.db.feeds.toArray()).map((f) => [f.id, f.name])),
     health: await allHealth(w),
     error: await runnerError(w),
   })),

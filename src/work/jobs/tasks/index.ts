@@ -2,6 +2,7 @@ import type { Connection, Job, MarketConnection, SupplierConnection } from '../.
 import type { Work } from '../../context/work';
 import { catalogueStep } from './catalogue';
 import { driftStep } from './drift';
+import { feedStep } from './feed';
 import { forgottenOnFailure } from './followed';
 import { forwardingStep } from './forwarding';
 import { listStep } from './list';
@@ -48,5 +49,6 @@ export const STEPS: Readonly<Record<Job['task'], TaskSteps>> = {
   statements: { of: 'connection', step: statementsStep },
   prices: { of: 'shop', step: pricesStep },
   forwarding: { of: 'shop', step: forwardingStep },
+  feed: { of: 'shop', step: feedStep },
   tidy: { of: 'shop', step: tidyStep },
 };
