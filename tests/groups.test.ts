@@ -1,9 +1,11 @@
 import type { FeedServer } from '@/connect/feed-server';
+import { attributesIn } from '@/core/checks';
 import { startingForm } from '@/core/feeds';
 import { KINDS } from '@/core/fields';
 import { readCondition } from '@/core/query';
 import { dayOf } from '@/core/units';
 import type { FeedRow, PlanRow } from '@/store';
+import { savePresets } from '@/work/editing/presets';
 import { lookAtFeed } from '@/work/feeds/list';
 import { publishFeed } from '@/work/feeds/publish';
 import { dropFeed, type FeedDraft, renewSecret, saveFeed } from '@/work/feeds/save';
@@ -15,8 +17,11 @@ import { undo } from '@/work/listings/undo';
 import { caughtUp } from '@/work/memory/assortment';
 import { lastUndoable } from '@/work/memory/history';
 import { ListingList } from '@/work/memory/listing-list';
+import type { Preset } from '@/work/model';
 import { OrderBook } from '@/work/order-book/order-book';
 import { savePlans } from '@/work/pricing/plans';
+import { attributesOf } from '@/work/quoting/preset-choice';
+import { categoryOf } from '@/work/quoting/pricing-terms';
 import { jobId } from '@/work/schedule/job';
 import { runNow } from '@/work/schedule/schedule';
 import { sell } from '../stand-ins/marketplace/market';
@@ -329,4 +334,128 @@ test('orders that carry the mark of a feed are counted for it, to the minor unit
       0,
     );
   expect(sum!.revenue).toBe(paid);
+});
+
+test('presets go by groups: what is on sale is told again when a group changes, approvals on the Bench fall away', async () => {
+  const { db } = v.work;
+  const [first, second] = await live();
+  const id = await made('Marked', `sku:"${first!.sku}"`);
+  const market = (await caughtUp(v.work)).shop.connections.get('pennywharf')!;
+  if (market.role !== 'marketplace') throw new Error('no marketplace');
+  const { shop } = await caughtUp(v.work);
+  const full = (await caughtUp(v.work)).get(first!.id)!;
+  const category = categoryOf(full, market, shop);
+  const attribute = attributesIn(market.site.attributes, category).find(
+    (a) => a.choices?.length && !attributesOf(full, market, category, shop)[a.id],
+  )!;
+  const value = attribute.choices![0]!.id;
+  const preset: Preset = {
+    ...{ id: 'p', name: 'For marked ones', on: true, category: null },
+    filter: readCondition('group:Marked', KINDS.goods),
+    fills: { [attribute.id]: { from: 'value', value } },
+  };
+  const saved = await savePresets(v.work, 'pennywharf', [preset, ...(market.presets ?? [])], 'Preset made');
+  expect(saved).toEqual(expect.objectContaining({ ok: true }));
+  await v.settle(150_000);
+  const there = (sku: string) => v.outside.market.listings[sku]!.attributes?.[attribute.id];
+  expect(there(first!.sku)).toBe(value);
+  expect(there(second!.sku)).not.toBe(value);
+
+  const draft = { ...(await db.groups.get(id))!, filter: read(`sku:"${second!.sku}"`) };
+  const weighed = weighGroup(await caughtUp(v.work), [], draft, v.work.clock());
+  expect(weighed).toMatchObject({ comes: 1, leaves: 1, told: 2, dearer: 0, cheaper: 0 });
+  expect(await saveGroup(v.work, draft)).toMatchObject({ ok: true, told: 2, repriced: 0 });
+  await v.settle(150_000);
+  expect(there(second!.sku)).toBe(value);
+  expect(there(first!.sku)).not.toBe(value);
+  await undo(v.work, (await lastUndoable(db))!.id);
+  await v.settle(150_000);
+  expect(there(first!.sku)).toBe(value);
+});
+
+test('groups in memory, brought up, are those of a memory that begins anew', async () => {
+  const id = await made('Moving', 'stock:>5');
+  await made('Around it', '-group:Moving price:>3');
+  const luck = chance(31);
+  const lines = ['stock:>5', 'cost:<10', 'brand:a or stock:<3', '', '-has:map price:>5', 'sales:>0'];
+  for (let k = 0; k < 6; k++) {
+    await save('Moving', luck.pick(lines), id);
+    if (k % 2) await pickListings(v.work, id, [luck.pick(await live()).id], luck.pick(['picked', 'left']));
+    const kept = [await found('group:Moving'), await found('group:"Around it"')];
+    (await caughtUp(v.work)).forget();
+    expect([await found('group:Moving'), await found('group:"Around it"')]).toEqual(kept);
+  }
+});
+
+test('a sale and the tax inside, in a feed: the price of now, the one without the sale, its instants', async () => {
+  const { db } = v.work;
+  const [everything] = await db.plans.toArray();
+  const { stock } = (await caughtUp(v.work)).shop.settings;
+  const sale = { off: 100_000, from: '2026-11-01T00:00', to: '2026-11-30T00:00' };
+  expect((await savePlans(v.work, [{ ...everything!, sale }], stock)).ok).toBe(true);
+  await v.settle(150_000);
+  const columns = [
+    'id',
+    'price',
+    'full price',
+    'sale price',
+    'sale from',
+    'sale until',
+    'price without tax',
+    'tax rate',
+    'price with shipping',
+  ];
+  const feed = await newFeed({
+    form: {
+      ...startingForm('jsonl'),
+      columns: columns.map((name) => ({
+        ...{ name, from: { field: name }, kind: 'text', required: false },
+        ...{ shortest: null, longest: null, allowed: [] },
+      })),
+    },
+  });
+  await publishFeed(v.work, feed.id);
+  const rows = served
+    .get(feed.secret)!
+    .text.trim()
+    .split('\n')
+    .map((line) => JSON.parse(line));
+  const minor = (text: string) => Math.round(Number(text) * 100);
+  const onSale = rows.filter((row) => row['sale price']);
+  expect(onSale.length).toBeGreaterThan(0);
+  for (const row of rows) {
+    const listing = (await db.listings.toArray()).find((l) => l.sku === row.id)!;
+    expect(minor(row.price)).toBe(listing.published!.price);
+    // 20 % VAT stand inside: a sixth of it is the tax's.
+    expect(row['tax rate']).toBe('20');
+    expect(minor(row['price without tax'])).toBe(Math.floor((minor(row.price) * 10 + 6) / 12));
+    expect(minor(row['price with shipping'])).toBe(minor(row.price) + 295);
+  }
+  for (const row of onSale) {
+    expect(row['sale price']).toBe(row.price);
+    expect(minor(row['full price'])).toBeGreaterThan(minor(row.price));
+    expect(row['sale from']).toBe('2026-11-01T00:00:00.000Z');
+    expect(row['sale until']).toBe('2026-11-30T00:00:00.000Z');
+  }
+});
+
+test('variants together are one product: as many rows as products, units and prices by the rows', async () => {
+  const { db } = v.work;
+  const feed = await newFeed({ form: { ...startingForm('jsonl'), variants: 'together' } });
+  await publishFeed(v.work, feed.id, true);
+  const rows = served
+    .get(feed.secret)!
+    .text.trim()
+    .split('\n')
+    .map((line) => JSON.parse(line));
+  const shown = (await db.listings.toArray()).filter((l) => l.state === 'live' || l.state === 'paused');
+  const products = new Map<string, typeof shown>();
+  for (const l of shown) products.set(l.product, [...(products.get(l.product) ?? []), l]);
+  expect(rows.length).toBe(products.size);
+  const cheapest = [...products.values()].map((own) => {
+    const had = own.filter((l) => l.state === 'live' && l.published!.quantity > 0);
+    return Math.min(...(had.length ? had : own).map((l) => l.published!.price));
+  });
+  const minor = (text: string) => Math.round(Number(text) * 100);
+  expect(rows.map((row) => minor(row.price)).sort((a, b) => a - b)).toEqual(cheapest.sort((a, b) => a - b));
 });

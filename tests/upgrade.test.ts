@@ -395,3 +395,31 @@ test('search lines of before are conditions that find the same, in what can be t
   });
   db.close();
 });
+
+test('listings know what they sold lately, of the orders that stand there', async () => {
+  const day = 86_400_000;
+  const at = Date.parse('2026-11-20T10:00:00Z');
+  const order = (number: string, paidAt: number, quantity: number) => ({
+    ...{ id: `pennywharf:${number}`, marketplace: 'pennywharf', number, paidAt, open: 0 },
+    lines: [{ id: '1', sku: 'DD-1', quantity }],
+  });
+  await leftBy(17, 'sold-lately', {
+    listings: ['pennywharf:DD-1', 'pennywharf:DD-2'].map((id) => ({ id: bucketOf(id), rows: [{ id }] })),
+    orders: [
+      order('PW-1', at, 2),
+      order('PW-2', at + day, 1),
+      order('PW-3', at, 3),
+      order('PW-4', at - 200 * day, 9),
+    ],
+  });
+  const db = new SampanDatabase('sold-lately');
+  await db.open();
+  const first = Math.floor(at / day);
+  expect((await db.listings.get('pennywharf:DD-1'))!.soldOn).toEqual([
+    [first, 5],
+    [first + 1, 1],
+  ]);
+  expect((await db.listings.get('pennywharf:DD-2'))!.soldOn).toBeUndefined();
+  expect(await db.groups.count()).toBe(0);
+  db.close();
+});
