@@ -1,4 +1,4 @@
-import { parseTemplate } from '../copy';
+import { fieldKey, parseTemplate } from '../copy';
 import type { FeedField } from './fields';
 
 /** How a feed is written. */
@@ -170,6 +170,22 @@ export const TEMPLATE_PARTS = [
   ['row', 'The row'],
   ['footer', 'The footer'],
 ] as const;
+
+/** The fields that a feed asks for, as `fieldKey` writes them: those of its columns, its templates and its addresses. */
+export function fieldsAsked(form: FeedForm): Set<string> {
+  const asked = new Set<string>();
+  const template = (text: string) => {
+    const read = parseTemplate(text);
+    if (read.ok) for (const field of read.template.fields) asked.add(field);
+  };
+  for (const { from } of form.format === 'template' ? [] : form.columns) {
+    if ('field' in from) asked.add(fieldKey(from.field));
+    else if ('template' in from) template(from.template);
+  }
+  if (form.format === 'template') for (const [part] of TEMPLATE_PARTS) template(form.template[part]);
+  for (const address of [form.page, form.picture]) template(address);
+  return asked;
+}
 
 /** Why a feed cannot be made as it is set; empty where it can. */
 export function formProblems(form: FeedForm): string[] {

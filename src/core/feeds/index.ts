@@ -13,6 +13,7 @@ export {
   type FeedFormat,
   type FeedMark,
   FILE_OF,
+  fieldsAsked,
   formProblems,
   placeIn,
   startingForm,

@@ -24,6 +24,7 @@ import { useKeptDraft } from '../../ui/kept';
 import { localZone } from '../../ui/local-zone';
 import { RowsTable } from '../../ui/rows-table';
 import { ask, say } from '../../ui/said';
+import { useListingsVersion } from '../../ui/versions';
 import { theShop } from '../../work/desk/client';
 import type { FeedLine, FeedLook, LookedAt } from '../../work/feeds/list';
 import type { FeedDraft } from '../../work/feeds/save';
@@ -74,9 +75,11 @@ export function FeedEditor({
   const { draft, changed, set, drop } = useKeptDraft(`feed:${feed?.id ?? 'new'}`, saved, isDraft);
   const [refused, setRefused] = useState<string | null>(null);
   const text = JSON.stringify(draft);
+  const listings = useListingsVersion();
   const looked = useAnswer<LookedAt>(
     async () => theShop().lookAtFeed(feed?.id ?? null, draft),
-    [text, version, feed?.id],
+    // Jobs that run change nothing of what would go out.
+    [text, listings, feed?.id, line?.made?.at],
     250,
   );
   const look = looked?.ok ? looked.look : null;

@@ -99,7 +99,7 @@ export async function lookAtFeed(
       changed: made.difference.changed.length,
       gone: made.difference.gone.slice(0, GONE),
       compared: last !== null,
-      fields: fieldsOf(made.fields, made.samples[0]?.record ?? {}),
+      fields: fieldsOf(made.fields, made.samples[0] ?? {}),
     },
   };
 }

@@ -49,8 +49,8 @@ export interface MadeFeed {
   readonly difference: FeedDifference;
   /** Fields that records of it have. */
   readonly fields: readonly string[];
-  /** The first products, as they would go out. */
-  readonly samples: readonly { readonly record: FeedRecord; readonly values: readonly string[] }[];
+  /** All that is known of the first products. */
+  readonly samples: readonly FeedRecord[];
 }
 
 export type Making =
@@ -58,7 +58,7 @@ export type Making =
   | { readonly ok: false; readonly reason: string };
 
 const MOST_FAULTS = 200;
-const SAMPLES = 5;
+const SAMPLES = 20;
 
 /** The places of the listings that a feed tells of, in the order of their SKUs. */
 function placesOf(assortment: Assortment, { feed }: FeedTerms, now: Instant): number[] | string {
@@ -104,9 +104,12 @@ export function makeFeed(
   const reasons = new Map<string, { out: boolean; count: number }>();
   const fields = new Set<string>();
   let [leftOut, amiss] = [0, 0];
+  // All that there is, of the first products alone: it is looked up in.
+  const whole = { ...terms, asked: null };
+  const sample = [...recordsOf(assortment, whole, places.slice(0, SAMPLES))].map(([, record]) => record);
+  for (const record of sample) for (const field of Object.keys(record)) fields.add(field);
   for (const [place, record] of recordsOf(assortment, terms, places)) {
     const row = rows.row(record);
-    for (const field of Object.keys(record)) fields.add(field);
     if (row.faults.length) {
       if (row.out) leftOut++;
       else amiss++;
@@ -140,7 +143,7 @@ export function makeFeed(
       marks: own,
       difference: compareFeeds(last, own),
       fields: [...fields].sort(),
-      samples: outgoing.slice(0, SAMPLES).map(({ record, values }) => ({ record, values })),
+      samples: sample,
     },
   };
 }

@@ -1,6 +1,6 @@
 import { optionsInWords } from '../../core/catalogue';
 import { fieldKey, fillTemplate, parseTemplate, plainText, type Template } from '../../core/copy';
-import { type FeedRecord, markedAddress, valueIn } from '../../core/feeds';
+import { FEED_FIELDS, type FeedRecord, fieldsAsked, markedAddress, valueIn } from '../../core/feeds';
 import { decimalOf, divideHalfUp, WHOLE } from '../../core/money';
 import { instantOf } from '../../core/units';
 import type { FeedRow, MarketConnection } from '../../store';
@@ -19,6 +19,8 @@ export interface FeedTerms {
   readonly shop: Shop;
   readonly page: Template | null;
   readonly picture: Template | null;
+  /** The fields that it asks for: others that cost much are left out. Null for all. */
+  readonly asked: ReadonlySet<string> | null;
 }
 
 /** The terms of a feed; null where its marketplace is not connected. */
@@ -29,7 +31,10 @@ export function feedTerms(feed: FeedRow, shop: Shop): FeedTerms | null {
     return text.trim() && read.ok ? read.template : null;
   };
   return market?.role === 'marketplace'
-    ? { feed, market, shop, page: part(feed.form.page), picture: part(feed.form.picture) }
+    ? {
+        ...{ feed, market, shop, asked: fieldsAsked(feed.form) },
+        ...{ page: part(feed.form.page), picture: part(feed.form.picture) },
+      }
     : null;
 }
 
@@ -47,30 +52,33 @@ const instantText = (local: string | null, zone: string): string => {
  * currency. Cost: some tens of microseconds.
  */
 export function recordOf(full: FullListing, terms: FeedTerms): FeedRecord {
-  const { feed, market, shop } = terms;
+  const { feed, market, shop, asked } = terms;
+  const isAsked = (fields: readonly string[]) => !asked || fields.some((field) => asked.has(field));
   const { site } = market;
   const { listing, product, variant, source } = full;
   const { published } = listing;
   const money = (minor: number) => decimalOf(minor, site.currency);
   const price = published?.price ?? null;
-  const quote = quoteListing(full, shop);
+  const quote = isAsked(OF_QUOTE) ? quoteListing(full, shop) : null;
   // What buyers see is a sale only where it is the price of the sale.
   const onSale = quote?.full != null && quote.price === price ? quote.full : null;
   const sale = onSale === null ? null : (planFor(shop, full)?.sale ?? null);
   const inside = site.fees.tax.model === 'inside' ? site.fees.tax.rate : 0;
   const [first = '', ...others] = picturesOf(product);
-  const html = descriptionOf(full);
-  const category = categoryOf(full, market, shop);
+  const html = isAsked(OF_TEXT) ? descriptionOf(full) : '';
+  // What is no field of ours may be one of the goods, or an attribute.
+  const beside = !asked || [...asked].some((field) => !Object.hasOwn(FEED_FIELDS, field));
+  const category = beside || isAsked(OF_CATEGORY) ? categoryOf(full, market, shop) : null;
   const categoryName = site.categories.find((c) => c.id === category)?.name ?? product.taken.category;
   const inStock = listing.state === 'live' && (published?.quantity ?? 0) > 0;
   const record: Record<string, string> = {
-    ...Object.fromEntries(copyFieldsOf(full)),
-    ...attributeTexts(full, terms, category),
+    ...(beside && Object.fromEntries(copyFieldsOf(full))),
+    ...(beside && attributeTexts(full, terms, category)),
     id: listing.sku,
     sku: listing.sku,
     product: product.group ?? product.id,
     title: titleOf(full),
-    description: plainText(html),
+    description: isAsked(['description']) ? plainOf(full, html) : '',
     'description in html': html,
     brand: brandOf(full),
     barcode: variant.gtin ?? '',
@@ -115,6 +123,21 @@ export function recordOf(full: FullListing, terms: FeedTerms): FeedRecord {
     picture: pictures[0] ?? '',
     pictures: pictures.join(','),
   };
+}
+
+const OF_QUOTE = ['full price', 'sale price', 'sale from', 'sale until', 'list price'] as const;
+const OF_TEXT = ['description', 'description in html'] as const;
+const OF_CATEGORY = ['category', 'target category'] as const;
+
+/** Descriptions without markup, kept for as long as the listing is the same object. */
+const plain = new WeakMap<FullListing, string>();
+function plainOf(full: FullListing, html: string): string {
+  let known = plain.get(full);
+  if (known === undefined) {
+    known = plainText(html);
+    plain.set(full, known);
+  }
+  return known;
 }
 
 const gramsOf = ({ variant, item, source }: FullListing): string => {
