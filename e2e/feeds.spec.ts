@@ -36,9 +36,7 @@ test('a group, a feed of it, its address, and an order by its mark that is count
   await page.getByRole('combobox', { name: 'Format' }).selectOption({ label: 'JSON Lines' });
   await page.getByLabel(/^Pages: a pattern/).fill('https://pennywharf.example/goods/{{sku}}');
   await page.getByLabel('Mark in the addresses of pages').fill(mark);
-  await expect(page.getByRole('region', { name: 'The beginning of the file' })).toContainText(
-    `via=${mark}`,
-  );
+  await expect(page.getByRole('region', { name: 'The beginning of the file' })).toContainText(`via=${mark}`);
   expect((await axe()).violations.map((v) => `${v.id}: ${v.nodes[0]?.html}`)).toEqual([]);
   await page.getByRole('button', { name: 'Save feed' }).click();
   await page.getByRole('button', { name: 'Make live' }).click();
