@@ -14,7 +14,6 @@ interface Shot {
   readonly path: string;
   /** Opens the docket of the first row. */
   readonly open?: boolean;
-  readonly dark?: boolean;
   readonly width?: number;
   /** Adds a supplier and shows how its list is matched. */
   readonly list?: boolean;
@@ -44,7 +43,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'money', path: '/money' },
   { name: 'connections', path: '/connections' },
   { name: 'settings', path: '/settings' },
-  { name: 'listings-dark', path: '/listings?sort=-profit', open: true, dark: true },
+  { name: 'feeds', path: '/listings/feeds', open: true },
   { name: 'proofs', path: '/orders/proofs' },
   { name: 'returns', path: '/orders/returns', open: true },
   { name: 'statements', path: '/money/statements', open: true },
@@ -61,7 +60,7 @@ async function main() {
   const page = await context.newPage();
   for (const shot of SHOTS) {
     await page.setViewportSize({ width: shot.width ?? 1280, height: 800 });
-    await page.emulateMedia({ colorScheme: shot.dark ? 'dark' : 'light' });
+    await page.emulateMedia({ colorScheme: 'light' });
     await page.goto(origin + shot.path);
     await page.getByRole('heading', { level: 1 }).waitFor();
     await page.waitForFunction(() => !document.querySelector('main [aria-busy]'));
