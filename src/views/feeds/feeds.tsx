@@ -1,11 +1,12 @@
 'use client';
 import Link from 'next/link';
 import { formatMinor } from '../../core/money';
-import { countOf, formatCount, spanOf } from '../../core/units';
+import { formatCount, spanOf } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
+import { ColumnHeads } from '../../ui/column-heads';
 import { Empty, Head } from '../../ui/head';
 import { Loading } from '../../ui/loading';
 import { useShop } from '../../ui/shop';
@@ -60,25 +61,10 @@ export function FeedsPage() {
         <div className="overflow-x-auto px-4 pb-6">
           <table className="w-full text-[13.5px]">
             <caption className="sr-only">Product feeds</caption>
-            <thead className="text-xs text-muted">
-              <tr>
-                {['Name', 'Of', 'As'].map((name) => (
-                  <th key={name} scope="col" className="py-1 pr-3 text-left font-normal">
-                    {name}
-                  </th>
-                ))}
-                {['Products', 'Left out', 'Size', 'Made'].map((name) => (
-                  <th key={name} scope="col" className="pr-3 text-right font-normal">
-                    {name}
-                  </th>
-                ))}
-                {['Orders', 'Revenue', 'Profit', 'Returns'].map((name) => (
-                  <th key={name} scope="col" className="pr-3 text-right font-normal">
-                    {name}
-                  </th>
-                ))}
-              </tr>
-            </thead>
+            <ColumnHeads
+              left={['Name', 'Of', 'As']}
+              right={['Products', 'Left out', 'Size', 'Made', 'Orders', 'Revenue', 'Profit', 'Returns']}
+            />
             <tbody>
               {lines.map(({ feed, market, group, made, job }) => {
                 const own = sold?.sums.find((s) => s.id === feed.mark?.value && s.market === feed.market);
@@ -156,7 +142,6 @@ export function FeedsPage() {
           )}
         </Empty>
       )}
-      {lines.length > 0 && <p className="sr-only">{countOf(lines.length, 'feed')}</p>}
     </section>
   );
 }

@@ -4,6 +4,7 @@ import { countOf, formatCount } from '../../core/units';
 import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
+import { ColumnHeads } from '../../ui/column-heads';
 import { Empty, Head } from '../../ui/head';
 import { Loading } from '../../ui/loading';
 import { useListingsVersion } from '../../ui/versions';
@@ -52,25 +53,11 @@ export function GroupsPage() {
         <div className="px-4 pb-6">
           <table className="w-full text-[13.5px]">
             <caption className="sr-only">Groups of products</caption>
-            <thead className="text-xs text-muted">
-              <tr>
-                <th scope="col" className="py-1 pr-3 text-left font-normal">
-                  Name
-                </th>
-                <th scope="col" className="pr-3 text-left font-normal">
-                  Conditions
-                </th>
-                <th scope="col" className="pr-3 text-right font-normal">
-                  Products
-                </th>
-                <th scope="col" className="pr-3 text-right font-normal">
-                  Listings
-                </th>
-                <th scope="col" className="pr-3 text-left font-normal">
-                  Goes by it
-                </th>
-              </tr>
-            </thead>
+            <ColumnHeads
+              left={['Name', 'Conditions']}
+              right={['Products', 'Listings']}
+              last={['Goes by it']}
+            />
             <tbody>
               {groups.map((g) => (
                 <tr key={g.id} className="border-t border-rule-soft align-baseline">

@@ -7,6 +7,7 @@ import { useAddress } from '../../ui/address';
 import { useAnswer } from '../../ui/answer';
 import { Button } from '../../ui/button';
 import { useNow } from '../../ui/clock';
+import { ColumnHeads } from '../../ui/column-heads';
 import { WithDocket } from '../../ui/docket';
 import { Empty, Head, NeedsYou } from '../../ui/head';
 import { Loading } from '../../ui/loading';
@@ -130,25 +131,14 @@ function StatementList({
         </p>
       </Empty>
     );
-  const head = (name: string, right = false) => (
-    <th key={name} scope="col" className={`py-1 pr-3 font-normal ${right ? 'text-right' : 'text-left'}`}>
-      {name}
-    </th>
-  );
   return (
     <table className="w-full text-[13.5px]">
       <caption className="sr-only">Account statements</caption>
-      <thead className="text-xs text-muted">
-        <tr>
-          {head('Of')}
-          {head('Number')}
-          {head('Days')}
-          {head('Lines', true)}
-          {head('In all', true)}
-          {head('Paid out', true)}
-          {head('To be looked at')}
-        </tr>
-      </thead>
+      <ColumnHeads
+        left={['Of', 'Number', 'Days']}
+        right={['Lines', 'In all', 'Paid out']}
+        last={['To be looked at']}
+      />
       <tbody>
         {rows.map((r) => (
           <tr
