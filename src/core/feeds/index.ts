@@ -21,6 +21,15 @@ export {
   templateProblem,
   usualColumns,
 } from './form';
-export { type ColumnFault, type Fault, type FeedRow, FeedRows, faultInWords, isOfKind, valueIn } from './row';
+export {
+  type ColumnFault,
+  type Fault,
+  type FeedRow,
+  FeedRows,
+  faultInWords,
+  isOfKind,
+  reasonInWords,
+  valueIn,
+} from './row';
 export { together } from './together';
 export { type FeedHead, HEAD_FIELDS, type Outgoing, writeFeed } from './write';

@@ -134,6 +134,23 @@ const KIND_WORDS: Readonly<Record<ColumnKind, string>> = {
   date: 'a date such as 2026-12-02',
 };
 
+/** What is wrong in a column without the value, as it is counted over many: `gtin is not a GTIN with the right check digit`. */
+export function reasonInWords({ column, fault }: ColumnFault, out: boolean): string {
+  const then = out ? '' : ', left empty';
+  switch (fault.is) {
+    case 'missing':
+      return `${column} has no value`;
+    case 'short':
+      return `${column} is too short${then}`;
+    case 'long':
+      return `${column} is too long${fault.cut ? ', cut' : then}`;
+    case 'kind':
+      return `${column} is not ${KIND_WORDS[fault.kind]}${then}`;
+    case 'allowed':
+      return `${column} is not one of the values that are taken${then}`;
+  }
+}
+
 /** `title is longer than 150 characters (163) and is cut.` */
 export function faultInWords({ column, fault }: ColumnFault, required: boolean): string {
   const then = required ? '' : ' and is left empty';

@@ -148,17 +148,18 @@ function stateOf(looked: LookedAt | undefined, look: FeedLook | null): string {
 /** Makes a feed live; asks where it would shrink a lot. */
 function LiveButton({ line, changed }: { line: FeedLine; changed: boolean }) {
   const [busy, setBusy] = useState(false);
-  const run = async () => {
+  const run = async (sure: boolean) => {
     setBusy(true);
     try {
-      const done = await theShop().makeFeedLive(line.feed.id);
-      await say(done.ok ? `Live: ${done.says}.` : done.says, { wrong: !done.ok });
+      const done = await theShop().makeFeedLive(line.feed.id, sure);
+      if (done.asks) ask(done.says, 'Make it live all the same', () => run(true));
+      else await say(done.ok ? `Live: ${done.says}.` : done.says, { wrong: !done.ok });
     } finally {
       setBusy(false);
     }
   };
   return (
-    <Button kind={changed ? 'quiet' : 'main'} disabled={busy || changed} onClick={run}>
+    <Button kind={changed ? 'quiet' : 'main'} disabled={busy || changed} onClick={() => run(false)}>
       {busy ? 'Making …' : 'Make live'}
     </Button>
   );
@@ -588,10 +589,10 @@ function Look({ look }: { look: FeedLook }) {
       {look.compared && (
         <Section title="Since the last one">
           <p className="text-[13.5px]">
-            {formatCount(look.fresh)} new, {formatCount(look.changed)} changed,{' '}
-            {formatCount(look.gone.length)}
-            {look.gone.length === 20 ? ' and more' : ''} gone
-            {look.gone.length > 0 && `: ${look.gone.join(', ')}`}.
+            {formatCount(look.fresh)} new, {formatCount(look.changed)} changed, {formatCount(look.gone)} gone
+            {look.gone > 0 &&
+              `: ${look.firstGone.join(', ')}${look.gone > look.firstGone.length ? ' …' : ''}`}
+            .
           </p>
         </Section>
       )}

@@ -56,7 +56,9 @@ export interface FeedLook {
   readonly bytes: number;
   readonly fresh: number;
   readonly changed: number;
-  readonly gone: readonly string[];
+  readonly gone: number;
+  /** Ids of the first of them. */
+  readonly firstGone: readonly string[];
   /** Whether there is one that it is compared with. */
   readonly compared: boolean;
   /** Every field with what it means and what the first product has there. */
@@ -97,7 +99,8 @@ export async function lookAtFeed(
       bytes: fileOfFeed(draft, made).size,
       fresh: last ? made.difference.fresh.length : 0,
       changed: made.difference.changed.length,
-      gone: made.difference.gone.slice(0, GONE),
+      gone: made.difference.gone.length,
+      firstGone: made.difference.gone.slice(0, GONE),
       compared: last !== null,
       fields: fieldsOf(made.fields, made.samples[0] ?? {}),
     },
@@ -134,9 +137,9 @@ export async function servedOf(work: Work, id: string): Promise<ServedFeed | nul
   return feed && work.feedServer ? work.feedServer.about(feed.secret) : null;
 }
 
-/** Makes a feed live because a person asked for it, and notes it as the last run of its job. */
-export async function makeLive(work: Work, id: string) {
-  const done = await publishFeed(work, id, true);
+/** Makes a feed live because a person asked for it, and notes it as the last run of its job. @param sure as of `publishFeed` */
+export async function makeLive(work: Work, id: string, sure: boolean) {
+  const done = await publishFeed(work, id, sure);
   await work.db.jobs.update(jobId(id, 'feed'), {
     ...{ lastSays: done.says, lastOk: done.ok },
     ...(done.ok && { lastAt: work.clock() }),

@@ -11,6 +11,7 @@ import {
   faultInWords,
   formProblems,
   type Outgoing,
+  reasonInWords,
   rowMark,
   together,
   writeFeed,
@@ -103,6 +104,9 @@ export function makeFeed(
   const faults: FeedFault[] = [];
   const reasons = new Map<string, { out: boolean; count: number }>();
   const fields = new Set<string>();
+  /** Without it the product is left out: a text that is too long is cut and goes. */
+  const isGrave = ({ column, fault }: ColumnFault) =>
+    required.has(column) && !(fault.is === 'long' && fault.cut);
   let [leftOut, amiss] = [0, 0];
   // All that there is, of the first products alone: it is looked up in.
   const whole = { ...terms, asked: null };
@@ -113,7 +117,7 @@ export function makeFeed(
     if (row.faults.length) {
       if (row.out) leftOut++;
       else amiss++;
-      for (const fault of row.faults) countReason(reasons, fault, required, row.out);
+      for (const fault of row.faults) countReason(reasons, fault, isGrave(fault));
       if (faults.length < MOST_FAULTS)
         faults.push(faultOf(assortment, place, record, row.faults, required, row.out));
     }
@@ -181,32 +185,13 @@ function* recordsOf(
 function countReason(
   reasons: Map<string, { out: boolean; count: number }>,
   fault: ColumnFault,
-  required: ReadonlySet<string>,
   out: boolean,
 ): void {
-  const needed = required.has(fault.column);
-  const says =
-    fault.fault.is === 'missing' || fault.fault.is === 'allowed' || fault.fault.is === 'kind'
-      ? `${fault.column} ${fault.fault.is === 'missing' ? 'has no value' : fault.fault.is === 'kind' ? `is not ${WHAT[fault.fault.kind]}` : 'is not one of the values that are taken'}`
-      : `${fault.column} is too ${fault.fault.is}`;
-  const key =
-    needed && out
-      ? says
-      : `${says}${fault.fault.is === 'long' && fault.fault.cut ? ', cut' : ', left empty'}`;
-  const known = reasons.get(key);
+  const says = reasonInWords(fault, out);
+  const known = reasons.get(says);
   if (known) known.count++;
-  else reasons.set(key, { out: key === says, count: 1 });
+  else reasons.set(says, { out, count: 1 });
 }
-
-const WHAT = {
-  text: 'a text',
-  number: 'a number',
-  'whole number': 'a whole number',
-  price: 'a price',
-  address: 'an address',
-  barcode: 'a valid GTIN',
-  date: 'a date',
-} as const;
 
 function faultOf(
   assortment: Assortment,

@@ -9,6 +9,8 @@ import { fileName, fileOfFeed, makeFeed } from './make';
 export interface PublishedFeed {
   readonly ok: boolean;
   readonly says: string;
+  /** It shrank so much that a person is to say that it is meant. */
+  readonly asks?: true;
 }
 
 /** Fewer rows than this share of the last ones are not put live unasked: something is wrong with the group or the shop. */
@@ -19,7 +21,7 @@ const FROM = 20;
 /**
  * Makes a feed and puts it where it is served. What was served stays until the new one is there whole; one that shrank to
  * less than half stays as it is until a person says so.
- * @param sure a person asked for it, and was told
+ * @param sure a person was told that it shrank, and means it
  */
 export async function publishFeed(work: Work, id: string, sure = false): Promise<PublishedFeed> {
   const { db, clock, feedServer } = work;
@@ -41,6 +43,7 @@ export async function publishFeed(work: Work, id: string, sure = false): Promise
     if (!sure && last && last.rows >= FROM && made.rows < last.rows * SHRUNK)
       return {
         ok: false,
+        asks: true,
         says: `It would have ${countOf(made.rows, 'product')} after ${last.rows}: the last one is served until you make it live yourself.`,
       };
     const file = fileOfFeed(feed, made);

@@ -13,9 +13,9 @@ export type SavedFeed =
 
 /** A part of an address that nobody guesses. */
 const secretOf = (work: Work): string =>
-  `${work.newId()}${work.newId()}`
+  Array.from({ length: 4 }, () => work.newId())
+    .join('')
     .replace(/[^A-Za-z0-9]/g, '')
-    .padEnd(40, 'x')
     .slice(0, 64);
 
 /** Why a feed cannot be kept as it is set; null where it can. */

@@ -86,7 +86,7 @@ export function* placesIn(assortment: Assortment, draft: GroupOf, now: Instant):
     if (listing.state !== 'ended' && test(place)) yield place;
 }
 
-/** Looks at what a group would hold. Cost: as a search. @param find words by which the shown products are narrowed */
+/** Looks at what a group would hold. Cost: as a search. */
 export function lookAtGroup(assortment: Assortment, draft: GroupDraft, now: Instant): GroupHeld {
   const problems = draftProblems(draft, assortment.shop.groups ?? []);
   if (problems.length) return { products: 0, listings: 0, some: [], problems };
